@@ -1,0 +1,57 @@
+import type { CounterKind, Tags } from "../counters/counter.ts";
+import type { LineState, Rule } from "../rules/rule.ts";
+
+/** Answer of GET /api/health. */
+export interface Health {
+  readonly status: "ok" | "degraded";
+  readonly version: string;
+  readonly database: "ok" | "away";
+  /** ms, null before the first sample. */
+  readonly lastSampleAt: number | null;
+  readonly samplesPerSecond: number;
+  /** Samples that wait for the database. */
+  readonly waitingSamples: number;
+}
+
+export interface Me {
+  readonly name: string;
+  readonly role: "owner";
+}
+
+export interface MachineView {
+  readonly name: string;
+  readonly state: "reporting" | "late" | "silent";
+  readonly lastSampleAtMs: number | null;
+  /** Seconds between gatherings. */
+  readonly intervalSeconds: number;
+  readonly series: number;
+}
+
+export interface CounterView {
+  readonly name: string;
+  readonly words: string;
+  readonly explains: string;
+  readonly unit: string;
+  readonly kind: CounterKind;
+  readonly series: number;
+}
+
+export interface SeriesView {
+  readonly id: number;
+  readonly tags: Tags;
+}
+
+/** A rule with where it stands; `mode` is null while it is off or not yet checked. */
+export interface RuleView extends Rule {
+  readonly mode: LineState["mode"] | null;
+  readonly sinceMs: number | null;
+  readonly value: number | null;
+  readonly failure: string | null;
+}
+
+/** How much was gathered in each of `counts.length` equal parts of a window. */
+export interface DensityView {
+  readonly from: number;
+  readonly stepMs: number;
+  readonly counts: readonly number[];
+}

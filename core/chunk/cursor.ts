@@ -1,0 +1,134 @@
+/** A block that cannot be read: cut short, of another version, or not a block at all. */
+export class BlockError extends Error {
+  readonly at: number;
+  constructor(message: string, at: number) {
+    super(`byte ${at}: ${message}`);
+    this.name = "BlockError";
+    this.at = at;
+  }
+}
+
+/** Writes bytes into a buffer that grows. */
+export class BlockWriter {
+  #bytes = new Uint8Array(1024);
+  #view = new DataView(this.#bytes.buffer);
+  #at = 0;
+
+  byte(value: number): void {
+    this.#room(1);
+    this.#bytes[this.#at++] = value;
+  }
+
+  /** A whole number from 0 to 2^53 − 1, seven bits a byte, low bits first. */
+  varint(value: number): void {
+    this.#room(8);
+    let rest = value;
+    while (rest >= 0x80) {
+      this.#bytes[this.#at++] = (rest % 0x80) | 0x80;
+      rest = Math.floor(rest / 0x80);
+    }
+    this.#bytes[this.#at++] = rest;
+  }
+
+  /** A whole number of size below 2^52, small ones short whatever their sign. */
+  zigzag(value: number): void {
+    this.varint(value < 0 ? -2 * value - 1 : 2 * value);
+  }
+
+  float64(value: number): void {
+    this.#room(8);
+    this.#view.setFloat64(this.#at, value, true);
+    this.#at += 8;
+  }
+
+  /** Copies the eight bytes of `values[index]` as they are: a NaN keeps its payload. */
+  float64From(values: Float64Array, index: number): void {
+    this.#room(8);
+    this.#bytes.set(new Uint8Array(values.buffer, values.byteOffset + index * 8, 8), this.#at);
+    this.#at += 8;
+  }
+
+  finish(): Uint8Array {
+    return this.#bytes.slice(0, this.#at);
+  }
+
+  #room(bytes: number): void {
+    if (this.#at + bytes <= this.#bytes.length) return;
+    const larger = new Uint8Array(this.#bytes.length * 2);
+    larger.set(this.#bytes);
+    this.#bytes = larger;
+    this.#view = new DataView(larger.buffer);
+  }
+}
+
+/** Reads what BlockWriter wrote; every read is checked against the bytes that remain. */
+export class BlockReader {
+  readonly #bytes: Uint8Array;
+  readonly #view: DataView;
+  #at = 0;
+
+  constructor(bytes: Uint8Array) {
+    this.#bytes = bytes;
+    this.#view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  }
+
+  get at(): number {
+    return this.#at;
+  }
+
+  get remaining(): number {
+    return this.#bytes.length - this.#at;
+  }
+
+  byte(): number {
+    if (this.remaining < 1) throw new BlockError("the block ends here, a byte was expected", this.#at);
+    return this.#bytes[this.#at++] as number;
+  }
+
+  varint(): number {
+    const start = this.#at;
+    let value = 0;
+    let weight = 1;
+    for (let i = 0; i < 8; i++) {
+      const byte = this.byte();
+      value += (byte & 0x7f) * weight;
+      if (byte < 0x80) {
+        if (value > Number.MAX_SAFE_INTEGER) throw new BlockError("a whole number above 2^53 − 1", start);
+        return value;
+      }
+      weight *= 0x80;
+    }
+    throw new BlockError("a whole number of more than eight bytes", start);
+  }
+
+  zigzag(): number {
+    const value = this.varint();
+    return value % 2 === 1 ? -(value + 1) / 2 : value / 2;
+  }
+
+  float64(): number {
+    if (this.remaining < 8) throw new BlockError(`${this.remaining} bytes remain, a number of 8 was expected`, this.#at);
+    const value = this.#view.getFloat64(this.#at, true);
+    this.#at += 8;
+    return value;
+  }
+
+  /** Copies `length` numbers bit for bit. */
+  float64s(into: Float64Array, length: number): void {
+    if (this.remaining < length * 8) throw new BlockError(`${this.remaining} bytes remain, ${length} numbers of 8 were expected`, this.#at);
+    new Uint8Array(into.buffer, into.byteOffset, length * 8).set(this.#bytes.subarray(this.#at, this.#at + length * 8));
+    this.#at += length * 8;
+  }
+
+  /** A count of things that take at least `bytesEach`; refused where the block could not hold them. */
+  count(bytesEach: number): number {
+    const at = this.#at;
+    const count = this.varint();
+    if (count * bytesEach > this.remaining) throw new BlockError(`${count} entries are claimed, ${this.remaining} bytes remain`, at);
+    return count;
+  }
+
+  end(): void {
+    if (this.remaining > 0) throw new BlockError(`${this.remaining} bytes too many`, this.#at);
+  }
+}

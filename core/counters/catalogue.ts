@@ -1,0 +1,55 @@
+import type { CounterInfo, CounterKind } from "./counter.ts";
+
+const rows: readonly (readonly [name: string, kind: CounterKind, unit: string, words: string, explains: string])[] = [
+  ["system.cpu.time", "total", "s", "processor time", "Seconds that all logical processors together spent in each mode. Its rate is how many processors were in that mode."],
+  ["system.cpu.core.time", "total", "s", "processor time of one core", "Seconds that one logical processor spent in each mode. Its rate, 0 to 1, is the share of that processor."],
+  ["system.cpu.logical.count", "level", "{cpu}", "logical processors", "How many logical processors the machine has switched on."],
+  ["system.cpu.load_average", "level", "{thread}", "load", "Mean number of tasks that run or wait for a processor or a disk, over 1, 5 and 15 minutes. More than the number of processors means that something waits."],
+  ["system.memory.limit", "level", "By", "memory size", "How much memory the system can use."],
+  ["system.memory.usage", "level", "By", "memory", "Memory by what it is used for; the states add up to the memory size."],
+  ["system.memory.linux.available", "level", "By", "memory available", "The kernel's estimate of how much memory a new program could get without swapping."],
+  ["system.memory.linux.slab.usage", "level", "By", "kernel slab memory", "Memory that the kernel keeps for its own objects; the reclaimable part is given back when needed."],
+  ["system.memory.linux.activity", "level", "By", "memory by last use", "Pages used lately (active) and pages that would be given up first (inactive)."],
+  ["system.memory.linux.shared", "level", "By", "shared memory", "Memory shared between programs, temporary file systems included."],
+  ["system.memory.linux.mapped", "level", "By", "mapped files", "Files mapped into memory, libraries for example."],
+  ["system.memory.linux.dirty", "level", "By", "memory to be written", "Data that waits to be written to a disk."],
+  ["system.memory.linux.writeback", "level", "By", "memory being written", "Data being written to a disk just now."],
+  ["system.memory.linux.committed", "level", "By", "memory promised", "Memory promised to programs, whether they use it yet or not."],
+  ["system.paging.usage", "level", "By", "swap", "Swap space used and free."],
+  ["system.paging.operations", "total", "{operation}", "paging", "Pages swapped in from and out to the swap space. A steady rate means that memory is too small."],
+  ["system.paging.faults", "total", "{fault}", "page faults", "Accesses to memory that was not mapped; major ones had to read from a disk."],
+  ["system.paging.io", "total", "By", "paging traffic", "Bytes read from and written to block devices on behalf of the page cache and swap."],
+  ["system.disk.io", "total", "By", "disk throughput", "Bytes read from and written to a disk."],
+  ["system.disk.operations", "total", "{operation}", "disk operations", "Reads and writes completed by a disk."],
+  ["system.disk.merged", "total", "{operation}", "merged disk operations", "Neighbouring reads and writes that were joined before they reached the disk."],
+  ["system.disk.io_time", "total", "s", "disk busy time", "Seconds during which a disk had at least one request to work on. Its rate, 0 to 1, is the share of time busy."],
+  ["system.disk.operation_time", "total", "s", "disk waiting time", "Seconds that requests spent waiting and being served, added over requests."],
+  ["system.disk.weighted_io_time", "total", "s", "disk queue time", "Seconds weighted by the requests in flight. Its rate is the mean length of the queue."],
+  ["system.disk.pending_operations", "level", "{operation}", "disk queue", "Requests in flight at the moment of the reading."],
+  ["system.filesystem.usage", "level", "By", "filesystem space", "Space by state: used, free for everybody, reserved for the system's owner."],
+  ["system.filesystem.limit", "level", "By", "filesystem size", "The size of a filesystem."],
+  ["system.filesystem.inodes", "level", "{inode}", "inodes", "Inodes used and free; a filesystem without free ones takes no new file."],
+  ["system.network.io", "total", "By", "network traffic", "Bytes received and transmitted by an interface."],
+  ["system.network.packet.count", "total", "{packet}", "network packets", "Packets received and transmitted by an interface."],
+  ["system.network.errors", "total", "{error}", "network errors", "Packets that were damaged or could not be sent."],
+  ["system.network.packet.dropped", "total", "{packet}", "network packets dropped", "Packets thrown away although nothing was wrong with them, mostly for want of room."],
+  ["system.pressure.stalled_time", "total", "s", "time stalled", "Seconds during which some (or all, \"full\") tasks waited for this resource. Its rate, 0 to 1, is the share of time lost."],
+  ["hw.temperature", "level", "Cel", "temperature", "Temperature of a sensor."],
+  ["system.uptime", "level", "s", "uptime", "Seconds since the machine was started."],
+  ["system.process.count", "level", "{process}", "processes", "Processes by state."],
+  ["system.process.created", "total", "{process}", "processes created", "Processes and threads started since the machine was."],
+  ["process.cpu.time", "total", "s", "process's processor time", "Seconds that one process used; kept for those that use most."],
+  ["process.memory.usage", "level", "By", "process's memory", "Resident memory of one process; kept for those that use most."],
+];
+
+/** Every counter that the product gathers itself, by name. */
+export const catalogue: ReadonlyMap<string, CounterInfo> = new Map(
+  rows.map(([name, kind, unit, words, explains]) => [name, { name, kind, unit, words, explains }]),
+);
+
+/** The catalogue's entry. Throws where the counter has none: what the product gathers must be explained. */
+export function counterInfo(name: string): CounterInfo {
+  const info = catalogue.get(name);
+  if (!info) throw new Error(`counter "${name}" is not in the catalogue (core/counters/catalogue.ts)`);
+  return info;
+}

@@ -1,0 +1,29 @@
+/** How a counter behaves over time: it decides what a chart shows unless asked otherwise. */
+export type CounterKind =
+  /** Only grows and restarts at 0; shown as a rate. */
+  | "total"
+  /** Goes up and down; shown as it is. */
+  | "level"
+  /** One of a few named states as a number. */
+  | "state"
+  /** Counts in buckets. */
+  | "distribution";
+
+/** Names and values that tell series of one counter apart; `machine` is always among them once stored. */
+export type Tags = Readonly<Record<string, string>>;
+
+/** What the catalogue says about a counter. */
+export interface CounterInfo {
+  /** OpenTelemetry semantic conventions' name where they have one, ours in the same style otherwise. */
+  readonly name: string;
+  /** The name in plain words, lower case. */
+  readonly words: string;
+  /** What it counts and what more of it means. */
+  readonly explains: string;
+  /** UCUM code; annotations such as `{packet}` for plain counts. */
+  readonly unit: string;
+  readonly kind: CounterKind;
+}
+
+/** One value as a format's parser yields it; the machine's own tag is added later, by the source. */
+export type Emit = (counter: string, tags: Tags, value: number) => void;

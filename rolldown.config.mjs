@@ -1,0 +1,9 @@
+import { defineConfig } from "rolldown";
+
+// The server as plain modules beside their packages: packages stay outside, so that native parts and worker files are found.
+export default defineConfig({
+  input: { start: "server/start.ts", demo: "bin/demo.ts" },
+  platform: "node",
+  external: [/^node:/, /^[^./]/],
+  output: { dir: "dist/server", format: "esm", sourcemap: true, cleanDir: true },
+});

@@ -1,0 +1,84 @@
+import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from "node:fs";
+import { homedir } from "node:os";
+import { join, resolve } from "node:path";
+import { Told } from "./told.mjs";
+
+/** Version of the folder's layout; a newer program may raise it. */
+const format = 1;
+const roomNeededBytes = 200e6;
+
+/** Where the installation's data stands: NUBREL_DATA, /var/lib/nubrel for root, else the user's data folder (XDG Base Directory). */
+export function dataFolder(env, { demo = false } = {}) {
+  const usual = process.getuid() === 0 ? "/var/lib/nubrel" : join(env.XDG_DATA_HOME || join(homedir(), ".local/share"), "nubrel");
+  return resolve(env.NUBREL_DATA || usual) + (demo ? "-demo" : "");
+}
+
+/** Makes the folder or checks that it is ours and can be used. Throws Told. */
+export function openDataFolder(folder) {
+  const mark = join(folder, "nubrel.json");
+  try {
+    mkdirSync(folder, { recursive: true, mode: 0o711 });
+    if (!existsSync(mark)) {
+      const found = readdirSync(folder);
+      if (found.length > 0) throw new Told(`${folder} holds other things (${found.slice(0, 3).join(", ")}) and was not made by Nubrel. Choose an empty folder: NUBREL_DATA=/path/to/folder npm start`);
+      if (process.getuid() === 0) chmodSync(folder, 0o711); // the database's account must pass through
+      writeFileSync(mark, `${JSON.stringify({ format })}\n`);
+    }
+    writeFileSync(join(folder, ".writable"), "");
+    rmSync(join(folder, ".writable"));
+  } catch (error) {
+    if (error.code === "EACCES" || error.code === "EPERM" || error.code === "EROFS") throw new Told(`This account may not write to ${folder} (${error.code}). Give it the folder (chown), or choose another: NUBREL_DATA=/path/to/folder npm start`);
+    if (error.code === "ENOSPC" || error.code === "EDQUOT") throw new Told(`The disk that holds ${folder} is full. Make room and start again; nothing was lost.`);
+    if (error.code === "ENOTDIR" || error.code === "EEXIST") throw new Told(`${folder} cannot be a folder: a file stands in its way. Choose another: NUBREL_DATA=/path/to/folder npm start`);
+    throw error;
+  }
+  const made = formatOf(mark);
+  if (made > format) throw new Told(`${folder} was made by a newer version of Nubrel (layout ${made}, this one knows ${format}). Start the newer version, or choose another folder with NUBREL_DATA.`);
+  const { bavail, bsize } = statfsSync(folder);
+  if (bavail * bsize < roomNeededBytes) throw new Told(`The disk that holds ${folder} has ${Math.round((bavail * bsize) / 1e6)} MB left; Nubrel wants ${roomNeededBytes / 1e6} MB at least to start. Make room, or choose another folder with NUBREL_DATA.`);
+}
+
+function formatOf(mark) {
+  try {
+    return JSON.parse(readFileSync(mark, "utf8")).format;
+  } catch {
+    throw new Told(`${mark} cannot be read as Nubrel's mark. If the folder is Nubrel's, put {"format":${format}} into that file; else choose another folder with NUBREL_DATA.`);
+  }
+}
+
+/** Notes that a start command uses the folder. Throws Told, saying where it serves, while another does. Returns functions to note the address and to leave. */
+export function occupy(folder) {
+  const file = join(folder, "running.json");
+  for (;;) {
+    try {
+      writeFileSync(file, JSON.stringify({ pid: process.pid }), { flag: "wx", mode: 0o600 });
+      break;
+    } catch (error) {
+      if (error.code !== "EEXIST") throw error;
+      const other = readRunning(file);
+      if (other && isStartCommand(other.pid)) throw new Told(`Nubrel already runs with this data${other.address ? `, at ${other.address}` : " and is just starting"} (process ${other.pid}). Open it there, or stop it with Ctrl+C where it was started.`);
+      rmSync(file, { force: true }); // left by one that was killed
+    }
+  }
+  return {
+    serves: (address) => writeFileSync(file, JSON.stringify({ pid: process.pid, address })),
+    leave: () => rmSync(file, { force: true }),
+  };
+}
+
+function readRunning(file) {
+  try {
+    return JSON.parse(readFileSync(file, "utf8"));
+  } catch {
+    return undefined;
+  }
+}
+
+/** Whether the process lives and is a start command: its number may have gone to another program since. */
+function isStartCommand(pid) {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, "utf8").includes("scripts/start.mjs");
+  } catch {
+    return false;
+  }
+}

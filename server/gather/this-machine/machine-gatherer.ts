@@ -1,0 +1,123 @@
+import type { Emit } from "../../../core/counters/counter.ts";
+import { emitFilesystem, type Statfs } from "../../../core/formats/linux/filesystem-space.ts";
+import { readProcDiskstats } from "../../../core/formats/linux/proc-diskstats.ts";
+import { readProcMeminfo } from "../../../core/formats/linux/proc-meminfo.ts";
+import { parseProcMounts } from "../../../core/formats/linux/proc-mounts.ts";
+import { readProcNetDev } from "../../../core/formats/linux/proc-net-dev.ts";
+import { readPressure, readProcLoadavg, readProcUptime, readTemperature } from "../../../core/formats/linux/proc-small.ts";
+import { readProcStat } from "../../../core/formats/linux/proc-stat.ts";
+import { readProcVmstat } from "../../../core/formats/linux/proc-vmstat.ts";
+import { emitTopProcesses, type ProcessStat, parseProcessStat, processKey, ticksOf } from "../../../core/formats/linux/process-stat.ts";
+import type { Reading } from "../../store/write-readings.ts";
+import type { MachineFiles } from "./machine-files.ts";
+
+/** Filesystems change slowly and asking may wait for a disk: every sixth gathering asks, the others repeat nothing. */
+const spaceEvery = 6;
+const spaceTimeoutMs = 2000;
+/** Devices and sensors are looked for anew this often, in gatherings. */
+const lookEvery = 60;
+
+const plainFiles: readonly (readonly [path: string, read: (text: string, emit: Emit) => void])[] = [
+  ["/proc/stat", readProcStat],
+  ["/proc/meminfo", readProcMeminfo],
+  ["/proc/vmstat", readProcVmstat],
+  ["/proc/net/dev", readProcNetDev],
+  ["/proc/loadavg", readProcLoadavg],
+  ["/proc/uptime", readProcUptime],
+  ...["cpu", "memory", "io"].map((resource) => [`/proc/pressure/${resource}`, (text: string, emit: Emit) => readPressure(resource, text, emit)] as const),
+];
+
+/** Gathers one Linux machine. It remembers only what ranking processes needs: the ticks of the gathering before. */
+export class MachineGatherer {
+  readonly #files: MachineFiles;
+  #round = 0;
+  #disks: ReadonlySet<string> = new Set();
+  #sensors: readonly (readonly [name: string, path: string])[] = [];
+  #ticksBefore: ReadonlyMap<string, number> = new Map();
+  /** Mountpoints whose last question is still open: a hung disk is asked once, not every time. */
+  readonly #asked = new Set<string>();
+
+  constructor(files: MachineFiles) {
+    this.#files = files;
+  }
+
+  async gather(): Promise<readonly Reading[]> {
+    const readings: Reading[] = [];
+    const emit: Emit = (counter, tags, value) => readings.push({ counter, tags, value });
+    if (this.#round % lookEvery === 0) this.#look();
+    for (const [path, read] of plainFiles) {
+      const text = this.#files.read(path);
+      if (text !== undefined) read(text, emit);
+    }
+    const diskstats = this.#files.read("/proc/diskstats");
+    if (diskstats !== undefined) readProcDiskstats(diskstats, emit, (name) => this.#disks.has(name));
+    for (const [name, path] of this.#sensors) {
+      const text = this.#files.read(path);
+      if (text !== undefined) readTemperature(name, text, emit);
+    }
+    this.#gatherProcesses(emit);
+    if (this.#round % spaceEvery === 0) await this.#gatherSpace(emit);
+    this.#round++;
+    return readings;
+  }
+
+  /** Whole physical or virtual disks have a `device` below /sys/block; loop, RAM, array and mapped devices stand on others and have none. */
+  #look(): void {
+    this.#disks = new Set(this.#files.list("/sys/block").filter((name) => this.#files.list(`/sys/block/${name}/device`).length > 0));
+    this.#sensors = findSensors(this.#files);
+  }
+
+  #gatherProcesses(emit: Emit): void {
+    const now: ProcessStat[] = [];
+    const states = { sleeping: 0, stopped: 0, zombies: 0 };
+    for (const name of this.#files.list("/proc")) {
+      const first = name.charCodeAt(0);
+      if (first < 48 || first > 57) continue;
+      const text = this.#files.read(`/proc/${name}/stat`);
+      const stat = text === undefined ? undefined : parseProcessStat(text);
+      if (!stat) continue;
+      now.push(stat);
+      if (stat.state === "S" || stat.state === "I") states.sleeping++;
+      else if (stat.state === "T" || stat.state === "t") states.stopped++;
+      else if (stat.state === "Z") states.zombies++;
+    }
+    if (now.length === 0) return;
+    for (const [state, count] of Object.entries(states)) emit("system.process.count", { state }, count);
+    emitTopProcesses(now, this.#ticksBefore, emit);
+    this.#ticksBefore = new Map(now.map((stat) => [processKey(stat), ticksOf(stat)]));
+  }
+
+  async #gatherSpace(emit: Emit): Promise<void> {
+    const mounts = parseProcMounts(this.#files.read("/proc/self/mounts") ?? this.#files.read("/proc/mounts") ?? "");
+    const answers = await Promise.all(mounts.filter((mount) => !this.#asked.has(mount.mountpoint)).map(async (mount) => ({ mount, space: await this.#space(mount.mountpoint) })));
+    for (const { mount, space } of answers) if (space) emitFilesystem(mount, space, emit);
+  }
+
+  async #space(mountpoint: string): Promise<Statfs | undefined> {
+    this.#asked.add(mountpoint);
+    const answer = this.#files.space(mountpoint).finally(() => this.#asked.delete(mountpoint));
+    let timer: NodeJS.Timeout | undefined;
+    const late = new Promise<undefined>((resolve) => {
+      timer = setTimeout(() => resolve(undefined), spaceTimeoutMs);
+    });
+    return Promise.race([answer, late]).finally(() => clearTimeout(timer));
+  }
+}
+
+/** Temperatures of /sys/class/hwmon by the sensor's own label; of thermal zones where there is no hwmon. */
+function findSensors(files: MachineFiles): readonly (readonly [string, string])[] {
+  const found: [string, string][] = [];
+  for (const chip of files.list("/sys/class/hwmon")) {
+    const folder = `/sys/class/hwmon/${chip}`;
+    const chipName = files.read(`${folder}/name`)?.trim() || chip;
+    for (const file of files.list(folder)) {
+      const input = /^(temp\d+)_input$/.exec(file)?.[1];
+      if (input) found.push([`${chipName} ${files.read(`${folder}/${input}_label`)?.trim() || input}`, `${folder}/${file}`]);
+    }
+  }
+  if (found.length > 0) return found;
+  return files
+    .list("/sys/class/thermal")
+    .filter((zone) => zone.startsWith("thermal_zone"))
+    .map((zone) => [`${files.read(`/sys/class/thermal/${zone}/type`)?.trim() || "zone"} ${zone.slice(12)}`, `/sys/class/thermal/${zone}/temp`]);
+}

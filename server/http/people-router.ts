@@ -1,0 +1,93 @@
+import { randomBytes, timingSafeEqual } from "node:crypto";
+import { serialize } from "cookie";
+import { type Request, type Response, Router } from "express";
+import Joi from "joi";
+import { presentSpan } from "../../core/units/present.ts";
+import type { Database } from "../db/pool.ts";
+import { createOwner, findAccount, hasOwner } from "../people/accounts.ts";
+import { hashPassword, isPassword, noAccountHash, passwordProblem } from "../people/password.ts";
+import { closeSession, openSession } from "../people/sessions.ts";
+import { SignInLimit } from "../people/sign-in-limit.ts";
+import { checked } from "./checked.ts";
+import { Problem } from "./problem.ts";
+import { accountOf, sessionCookie, sessionToken, signedIn } from "./signed-in.ts";
+
+/** A code of 50 bits in letters that are not mistaken for one another; it works while there is no owner. */
+export function newSetupCode(): string {
+  const letters = "abcdefghjkmnpqrstuvwxyz23456789";
+  const code = Array.from(randomBytes(10), (byte) => letters[byte % letters.length]).join("");
+  return `${code.slice(0, 5)}-${code.slice(5)}`;
+}
+
+const name = Joi.string().trim().min(1).max(64).required();
+const password = Joi.string().min(1).max(1000).required();
+const setupSchema = Joi.object<{ code: string; name: string; password: string }>({ code: Joi.string().max(100).required(), name, password });
+const sessionSchema = Joi.object<{ name: string; password: string }>({ name, password });
+
+/** Set-up of the owner, signing in and out, who one is. */
+export function peopleRouter(database: Database, setupCode: string): Router {
+  const router = Router();
+  const limit = new SignInLimit();
+  const signIn = async (request: Request, response: Response, accountId: number) => {
+    const token = await openSession(database, accountId, sessionToken(request));
+    response.setHeader("Set-Cookie", serialize(sessionCookie, token, { httpOnly: true, sameSite: "strict", path: "/", secure: request.secure, maxAge: 30 * 86_400 }));
+  };
+  const assertMayTry = async (who: string, address: string) => {
+    const wait = await limit.waitSeconds(who, address);
+    if (wait > 0) throw new Problem(429, "Too many wrong tries", `Too many wrong tries from here. The next is let through in ${presentSpan(wait * 1000)}.`, { retryAfterSeconds: wait });
+  };
+
+  router.get("/setup", async (_request, response) => {
+    response.json({ needed: !(await hasOwner(database)) });
+  });
+
+  router.post("/setup", async (request, response) => {
+    const wish = checked(setupSchema, request.body);
+    const address = request.ip ?? "";
+    if (await hasOwner(database)) throw new Problem(409, "There is an owner already", "Nubrel has been set up. Sign in with the owner's name and password.");
+    await assertMayTry("set-up code", address);
+    if (!sameText(wish.code.trim().toLowerCase(), setupCode)) {
+      await limit.noteWrong("set-up code", address);
+      throw new Problem(403, "Another code", "This is not the set-up code. It stands in the terminal where Nubrel was started, and changes with each start.", { errors: [{ path: "code", message: "This is not the code that the start command printed." }] });
+    }
+    const problem = passwordProblem(wish.password, wish.name);
+    if (problem) throw new Problem(422, "Another password", problem, { errors: [{ path: "password", message: problem }] });
+    const owner = await createOwner(database, wish.name, await hashPassword(wish.password));
+    if (!owner) throw new Problem(409, "There is an owner already", "Somebody else set Nubrel up a moment ago. Sign in with the owner's name and password.");
+    await signIn(request, response, owner.id);
+    response.status(201).json({ name: owner.name, role: owner.role });
+  });
+
+  router.post("/session", async (request, response) => {
+    const wish = checked(sessionSchema, request.body);
+    const address = request.ip ?? "";
+    await assertMayTry(wish.name, address);
+    const account = await findAccount(database, wish.name);
+    const right = await isPassword(wish.password, account?.passwordHash ?? (await noAccountHash));
+    if (!account || !right) {
+      await limit.noteWrong(wish.name, address);
+      throw new Problem(401, "Name or password is wrong", "No account has this name with this password. Five wrong tries close the door for a quarter of an hour.");
+    }
+    await limit.noteRight(wish.name, address);
+    await signIn(request, response, account.id);
+    response.json({ name: account.name, role: account.role });
+  });
+
+  router.delete("/session", async (request, response) => {
+    const token = sessionToken(request);
+    if (token) await closeSession(database, token);
+    response.setHeader("Set-Cookie", serialize(sessionCookie, "", { httpOnly: true, sameSite: "strict", path: "/", maxAge: 0 }));
+    response.status(204).end();
+  });
+
+  router.get("/me", signedIn(database), (request, response) => {
+    const { name, role } = accountOf(request);
+    response.json({ name, role });
+  });
+  return router;
+}
+
+function sameText(a: string, b: string): boolean {
+  const [left, right] = [Buffer.from(a), Buffer.from(b)];
+  return left.length === right.length && timingSafeEqual(left, right);
+}

@@ -1,0 +1,66 @@
+import type { ErrorRequestHandler, RequestHandler, Response } from "express";
+import type { Logger } from "pino";
+import { FigureError } from "../../core/reading/figure.ts";
+import { StoreBusyError } from "../store/journal.ts";
+
+export interface FieldProblem {
+  /** Where in the request, as a dotted path. */
+  readonly path: string;
+  readonly message: string;
+}
+
+/** An answer other than success, sent as problem details (RFC 9457). `detail` says what happened and what to do. */
+export class Problem extends Error {
+  readonly status: number;
+  readonly title: string;
+  readonly errors: readonly FieldProblem[] | undefined;
+  readonly retryAfterSeconds: number | undefined;
+
+  constructor(status: number, title: string, detail: string, more: { errors?: readonly FieldProblem[]; retryAfterSeconds?: number } = {}) {
+    super(detail);
+    this.name = "Problem";
+    this.status = status;
+    this.title = title;
+    this.errors = more.errors;
+    this.retryAfterSeconds = more.retryAfterSeconds;
+  }
+}
+
+export const notThere: RequestHandler = (request) => {
+  throw new Problem(404, "Not found", `Nothing answers ${request.method} ${request.path}.`);
+};
+
+/** The last handler: every error leaves as problem details; what nobody foresaw is logged and told without its inside. */
+export function problemHandler(log: Logger): ErrorRequestHandler {
+  return (error: unknown, request, response, next) => {
+    if (response.headersSent) return next(error);
+    const problem = problemOf(error);
+    if (problem.status >= 500) log.error({ err: error, path: request.path }, "a request failed");
+    sendProblem(response, problem);
+  };
+}
+
+function sendProblem(response: Response, problem: Problem): void {
+  if (problem.retryAfterSeconds !== undefined) response.setHeader("Retry-After", String(problem.retryAfterSeconds));
+  response
+    .status(problem.status)
+    .type("application/problem+json")
+    .send(JSON.stringify({ type: "about:blank", title: problem.title, status: problem.status, detail: problem.message, ...(problem.errors && { errors: problem.errors }) }));
+}
+
+function problemOf(error: unknown): Problem {
+  if (error instanceof Problem) return error;
+  if (error instanceof FigureError) return new Problem(422, "The figure cannot be worked out", error.message, { errors: [{ path: "figure", message: error.message }] });
+  if (error instanceof StoreBusyError) return new Problem(503, "The store is busy", error.message, { retryAfterSeconds: 5 });
+  const { type, status, code } = error as { type?: string; status?: number; code?: string };
+  if (type === "entity.parse.failed") return new Problem(400, "The body is not JSON", (error as Error).message);
+  if (type === "entity.too.large") return new Problem(413, "The body is too large", "The body may have 1 MiB at most.");
+  if (status !== undefined && status >= 400 && status < 500) return new Problem(status, "The request cannot be read", (error as Error).message);
+  if (code !== undefined && databaseAway.has(code)) {
+    return new Problem(503, "The database does not answer", "Nubrel's database does not answer just now. What was stored is safe; this works again when the database is back.", { retryAfterSeconds: 5 });
+  }
+  return new Problem(500, "Something went wrong", "Nubrel failed at this request; its log says why. Nothing was changed.");
+}
+
+/** Node's errors of a connection, and PostgreSQL's admin_shutdown, crash_shutdown, cannot_connect_now. */
+const databaseAway = new Set(["ECONNREFUSED", "ECONNRESET", "ETIMEDOUT", "EPIPE", "57P01", "57P02", "57P03"]);

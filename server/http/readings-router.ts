@@ -1,0 +1,35 @@
+import { Router } from "express";
+import Joi from "joi";
+import type { DensityView } from "../../core/api/views.ts";
+import { answerReading } from "../reading/answer-reading.ts";
+import type { Store } from "../store/store.ts";
+import { checked } from "./checked.ts";
+import { readingSchema, windowSchema } from "./reading-schema.ts";
+
+const densitySchema = (windowSchema as Joi.ObjectSchema).keys({ parts: Joi.number().integer().min(1).max(2000).default(400) }) as Joi.ObjectSchema<{ from: number; to: number; parts: number }>;
+
+/** Readings, and how densely a window was gathered. */
+export function readingsRouter(store: Store): Router {
+  const router = Router();
+
+  router.post("/readings", async (request, response) => {
+    response.json(await answerReading(store, checked(readingSchema, request.body)));
+  });
+
+  router.get("/density", async (request, response) => {
+    const { from, to, parts } = checked(densitySchema, request.query);
+    const minutes = await store.samplesPerMinute(from, to);
+    const stepMs = (to - from) / parts;
+    const counts = new Array<number>(parts).fill(0);
+    if (stepMs >= 60_000) {
+      for (const [minute, n] of minutes) {
+        const part = Math.floor((minute * 60_000 - from) / stepMs);
+        if (part >= 0 && part < parts) counts[part] = (counts[part] as number) + n;
+      }
+    } else {
+      for (let part = 0; part < parts; part++) counts[part] = minutes.get(Math.floor((from + (part + 0.5) * stepMs) / 60_000)) ?? 0;
+    }
+    response.json({ from, stepMs, counts } satisfies DensityView);
+  });
+  return router;
+}

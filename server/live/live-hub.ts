@@ -1,0 +1,41 @@
+import type { RequestHandler, Response } from "express";
+import type { IncidentView } from "../../core/rules/rule.ts";
+
+/** What the live stream says. */
+export type LiveEvent =
+  | { readonly kind: "samples"; readonly atMs: number }
+  | { readonly kind: "raised" | "cleared"; readonly incident: IncidentView };
+
+const heartbeatMs = 10_000;
+/** A page that reads this much too slowly is cut off; it connects again by itself. */
+const mostBufferedBytes = 1_000_000;
+
+/** Sends events to every open page as server-sent events (HTML standard §9.2), with a comment now and then so that a broken line is noticed. */
+export class LiveHub {
+  readonly #pages = new Set<Response>();
+  readonly #heartbeat = setInterval(() => this.#send(": \n\n"), heartbeatMs);
+
+  readonly handler: RequestHandler = (request, response) => {
+    response.writeHead(200, { "Content-Type": "text/event-stream", "Cache-Control": "no-store", "X-Accel-Buffering": "no" });
+    response.write("retry: 2000\n\nevent: hello\ndata: {}\n\n");
+    this.#pages.add(response);
+    request.on("close", () => this.#pages.delete(response));
+  };
+
+  publish(event: LiveEvent): void {
+    this.#send(`event: ${event.kind}\ndata: ${JSON.stringify(event)}\n\n`);
+  }
+
+  close(): void {
+    clearInterval(this.#heartbeat);
+    for (const page of this.#pages) page.end();
+    this.#pages.clear();
+  }
+
+  #send(text: string): void {
+    for (const page of this.#pages) {
+      if (page.writableLength > mostBufferedBytes) page.destroy();
+      else page.write(text);
+    }
+  }
+}

@@ -1,0 +1,71 @@
+import pino from "pino";
+import { type Config, ConfigError, readConfig } from "./config.ts";
+import { NewerDataError } from "./db/migrate.ts";
+import { type RunningServer, type ServerOptions, startServer } from "./server.ts";
+
+/** Starts the server for a person at a terminal (or the start command): prints where it is, ends on SIGINT and SIGTERM, turns foreseeable failures into sentences. */
+export async function runServer(prepare: (config: Config) => Partial<ServerOptions> = () => ({}), announce: (server: RunningServer) => string[] = () => []): Promise<void> {
+  const log = pino({ name: "nubrel", level: process.env["NUBREL_LOG"] ?? "warn" }, pino.destination({ dest: 2, sync: true }));
+  let config: Config | undefined;
+  try {
+    config = readConfig(process.env);
+    const server = await startServer(config, { log, ...prepare(config) });
+    say("", `  Nubrel is at ${server.address}`);
+    if (server.setupCode) say(`  Set-up code: ${server.setupCode}  (for making the owner's account, once)`);
+    for (const line of announce(server)) say(`  ${line}`);
+    say("  Ctrl+C stops it.", "");
+    process.send?.({ kind: "ready", address: server.address, setupCode: server.setupCode });
+    let stopping = false;
+    const stop = () => {
+      if (stopping) return;
+      stopping = true;
+      void server.close().then(
+        () => process.exit(0),
+        (error) => {
+          log.error({ err: error }, "stopping failed");
+          process.exit(1);
+        },
+      );
+    };
+    process.on("SIGINT", stop);
+    process.on("SIGTERM", stop);
+    process.on("disconnect", stop);
+  } catch (error) {
+    process.stderr.write(`${sentenceFor(error, config)}\n`);
+    process.exit(1);
+  }
+}
+
+function say(...lines: string[]): void {
+  process.stdout.write(`${lines.join("\n")}\n`);
+}
+
+/** What a person can do about a failure to start. Unforeseen ones come with their inside. */
+export function sentenceFor(error: unknown, config: Pick<Config, "host" | "port"> | undefined): string {
+  const { code, message } = error as { code?: string; message?: string };
+  if (error instanceof ConfigError || error instanceof NewerDataError) return message as string;
+  switch (code) {
+    case "EADDRINUSE":
+      return `Port ${config?.port} on ${config?.host} is taken by another program. Stop that one, or choose another port: NUBREL_PORT=7374 npm start`;
+    case "EACCES":
+      return `Port ${config?.port} may not be used by this account. Choose one above 1023: NUBREL_PORT=7373 npm start`;
+    case "EADDRNOTAVAIL":
+    case "ENOTFOUND":
+      return config ? `This machine has no address ${config.host}. Set NUBREL_HOST to 127.0.0.1 or an address of this machine.` : String(message);
+    case "ECONNREFUSED":
+    case "ETIMEDOUT":
+      return `The database does not answer (${message}). Look whether PostgreSQL runs there and whether NUBREL_DATABASE_URL is right.`;
+    case "28P01":
+    case "28000":
+      return `The database refuses the name or password in NUBREL_DATABASE_URL (${message}).`;
+    case "3D000":
+      return `The database named in NUBREL_DATABASE_URL does not exist (${message}). Make it with createdb, or name another.`;
+    case "42501":
+      return `The account in NUBREL_DATABASE_URL may not make tables (${message}). Grant it "create" on the database and its schema.`;
+    case "53100":
+    case "ENOSPC":
+      return `The disk is full (${message}). Make room and start again; what was stored is safe.`;
+    default:
+      return `Nubrel could not start: ${error instanceof Error ? error.stack : String(error)}`;
+  }
+}

@@ -1,0 +1,37 @@
+import { type Database, inTransaction } from "../db/pool.ts";
+
+export interface Account {
+  readonly id: number;
+  readonly name: string;
+  readonly role: "owner";
+}
+
+export async function hasOwner(database: Database): Promise<boolean> {
+  const { rowCount } = await database.query("select 1 from account limit 1");
+  return (rowCount ?? 0) > 0;
+}
+
+/** Makes the first owner; undefined where there is one already, also when two ask at once. */
+export function createOwner(database: Database, name: string, passwordHash: string): Promise<Account | undefined> {
+  return inTransaction(database, async (connection) => {
+    await connection.query("lock table account in share row exclusive mode");
+    const { rows } = await connection.query<Account>(
+      `insert into account (name, password_hash, role)
+       select $1::text, $2::text, 'owner'
+       where not exists (select 1 from account)
+       returning id, name, role`,
+      [name, passwordHash],
+    );
+    return rows[0];
+  });
+}
+
+export async function findAccount(database: Database, name: string): Promise<(Account & { readonly passwordHash: string }) | undefined> {
+  const { rows } = await database.query<Account & { passwordHash: string }>(
+    `select id, name, role, password_hash as "passwordHash"
+     from account
+     where lower(name) = lower($1::text)`,
+    [name],
+  );
+  return rows[0];
+}

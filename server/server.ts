@@ -1,0 +1,133 @@
+import { createServer } from "node:http";
+import type { AddressInfo } from "node:net";
+import type { Logger } from "pino";
+import type { Health } from "../core/api/views.ts";
+import type { Config } from "./config.ts";
+import { migrate } from "./db/migrate.ts";
+import { type Database, openDatabase } from "./db/pool.ts";
+import { everyMultiple } from "./gather/schedule.ts";
+import { type MachineFiles, machineFiles } from "./gather/this-machine/machine-files.ts";
+import { MachineGatherer } from "./gather/this-machine/machine-gatherer.ts";
+import { createApp } from "./http/app.ts";
+import { newSetupCode } from "./http/people-router.ts";
+import { LiveHub } from "./live/live-hub.ts";
+import { hasOwner } from "./people/accounts.ts";
+import { RuleChecker } from "./rules/rule-checker.ts";
+import { SampleRate } from "./store/sample-rate.ts";
+import { startStoreJobs } from "./store/jobs.ts";
+import { Store } from "./store/store.ts";
+import { writeReadings } from "./store/write-readings.ts";
+import { version } from "./version.ts";
+
+const checkEveryMs = 5000;
+/** Gatherings stand at whole multiples of their interval; rules are checked a little after, when those are stored. */
+const checkOffsetMs = 700;
+
+export interface RunningServer {
+  readonly address: string;
+  /** The code with which the owner is made; undefined where there is one. */
+  readonly setupCode: string | undefined;
+  readonly store: Store;
+  readonly database: Database;
+  /** Stops gathering, makes durable what waits, closes everything. */
+  close(): Promise<void>;
+}
+
+export interface ServerOptions {
+  readonly log: Logger;
+  /** In place of the machine the server runs on. */
+  readonly files?: MachineFiles;
+  /** Runs when the store is open and before gathering starts. */
+  readonly before?: (store: Store, database: Database) => Promise<void>;
+}
+
+/** Starts the whole server; what was opened is closed again where a later step fails. */
+export async function startServer(config: Config, { log, files = machineFiles(config.roots), before }: ServerOptions): Promise<RunningServer> {
+  const opened: (() => Promise<unknown> | void)[] = [];
+  const closeAll = async () => {
+    for (const close of opened.reverse()) await close();
+  };
+  try {
+    const database = openDatabase(config.databaseUrl);
+    opened.push(() => database.end());
+    await migrate(database);
+    const store = await Store.open(database);
+    opened.push(() => store.close());
+    await before?.(store, database);
+    const jobs = await startStoreJobs(database, store, log);
+    opened.push(() => jobs.stop());
+
+    const live = new LiveHub();
+    opened.push(() => live.close());
+    const checker = await RuleChecker.open(database, store, (news) => live.publish(news));
+    const rate = new SampleRate();
+    store.onCommit((batch) => {
+      const now = Date.now();
+      rate.count(batch.length, now);
+      live.publish({ kind: "samples", atMs: now });
+    });
+
+    const setupCode = newSetupCode();
+    const health = async (): Promise<Health> => {
+      const { lastSampleAtMs, waitingSamples, failure } = store.health;
+      const reachable = await database.query("select 1").then(() => true, () => false);
+      const database_ = reachable && !failure ? "ok" : "away";
+      return { status: database_ === "ok" ? "ok" : "degraded", version, database: database_, lastSampleAt: lastSampleAtMs ?? null, samplesPerSecond: rate.perSecond(Date.now()), waitingSamples };
+    };
+    const check = oneAtATime(() => checker.check(Date.now()));
+    const app = createApp({ database, store, checker, live, log, setupCode, intervalMs: config.gatherEveryMs, health, checkSoon: () => void check().catch((error) => log.error({ err: error }, "checking rules failed")) });
+    const server = createServer(app);
+    await new Promise<void>((resolve, reject) => {
+      server.once("error", reject);
+      server.listen(config.port, config.host, resolve);
+    });
+    opened.push(() => new Promise<void>((resolve) => {
+      server.close(() => resolve());
+      server.closeAllConnections();
+    }));
+
+    const gatherer = new MachineGatherer(files);
+    const gathering = everyMultiple(
+      config.gatherEveryMs,
+      async (nowMs) => {
+        const readings = await gatherer.gather();
+        // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
+        writeReadings(store, config.machineName, nowMs, readings).catch((error) => log.warn({ err: error }, "a gathering was not stored"));
+      },
+      (error) => log.error({ err: error }, "gathering this machine failed"),
+      { atOnce: true },
+    );
+    opened.push(() => gathering.stop());
+    const checking = everyMultiple(checkEveryMs, check, (error) => log.error({ err: error }, "checking rules failed"), { offsetMs: checkOffsetMs });
+    opened.push(() => checking.stop());
+
+    const { port } = server.address() as AddressInfo;
+    const host = config.host.includes(":") ? `[${config.host}]` : config.host;
+    return { address: `http://${host}:${port}`, setupCode: (await hasOwner(database)) ? undefined : setupCode, store, database, close: closeAll };
+  } catch (error) {
+    await closeAll().catch(() => {});
+    throw error;
+  }
+}
+
+/** Joins calls that come while one runs to the run after it. */
+function oneAtATime(work: () => Promise<void>): () => Promise<void> {
+  let running: Promise<void> | undefined;
+  let next: Promise<void> | undefined;
+  return () => {
+    if (!running) {
+      running = work().finally(() => {
+        running = undefined;
+      });
+      return running;
+    }
+    next ??= running.catch(() => {}).then(() => {
+      next = undefined;
+      running = work().finally(() => {
+        running = undefined;
+      });
+      return running;
+    });
+    return next;
+  };
+}

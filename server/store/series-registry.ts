@@ -1,0 +1,82 @@
+import type { CounterKind, Tags } from "../../core/counters/counter.ts";
+import { seriesKey } from "../../core/counters/series-key.ts";
+import type { Database } from "../db/pool.ts";
+
+export interface Series {
+  readonly id: number;
+  readonly counter: string;
+  readonly tags: Tags;
+  readonly unit: string;
+  readonly kind: CounterKind;
+}
+
+export type NewSeries = Omit<Series, "id">;
+
+/** All series by key and by counter. The database has them; this is its copy for answering without asking. */
+export class SeriesRegistry {
+  readonly #database: Database;
+  readonly #byKey = new Map<string, Series>();
+  readonly #byCounter = new Map<string, Series[]>();
+  readonly #byId = new Map<number, Series>();
+
+  private constructor(database: Database) {
+    this.#database = database;
+  }
+
+  static async open(database: Database): Promise<SeriesRegistry> {
+    const registry = new SeriesRegistry(database);
+    const { rows } = await database.query<Series>("select id, counter, tags, unit, kind from series order by id");
+    for (const row of rows) registry.#add(row);
+    return registry;
+  }
+
+  get size(): number {
+    return this.#byId.size;
+  }
+
+  /** The ids of series, in their order; those that are new get one. */
+  async resolve(wanted: readonly NewSeries[]): Promise<Uint32Array> {
+    const keys = wanted.map((one) => seriesKey(one.counter, one.tags));
+    const missing = new Map<string, NewSeries>();
+    keys.forEach((key, i) => {
+      if (!this.#byKey.has(key)) missing.set(key, wanted[i] as NewSeries);
+    });
+    if (missing.size > 0) await this.#insert(missing);
+    return Uint32Array.from(keys, (key) => (this.#byKey.get(key) as Series).id);
+  }
+
+  ofCounter(counter: string): readonly Series[] {
+    return this.#byCounter.get(counter) ?? [];
+  }
+
+  byId(id: number): Series | undefined {
+    return this.#byId.get(id);
+  }
+
+  all(): Iterable<Series> {
+    return this.#byId.values();
+  }
+
+  async #insert(missing: ReadonlyMap<string, NewSeries>): Promise<void> {
+    const list = [...missing.values()];
+    const columns = [[...missing.keys()], list.map((s) => s.counter), list.map((s) => JSON.stringify(s.tags)), list.map((s) => s.unit), list.map((s) => s.kind)];
+    await this.#database.query(
+      `insert into series (key, counter, tags, unit, kind)
+       select * from unnest($1::text[], $2::text[], $3::jsonb[], $4::text[], $5::text[])
+       on conflict (key) do nothing`,
+      columns,
+    );
+    const { rows } = await this.#database.query<Series>("select id, counter, tags, unit, kind from series where key = any($1::text[])", [columns[0]]);
+    for (const row of rows) this.#add(row);
+  }
+
+  #add(series: Series): void {
+    const key = seriesKey(series.counter, series.tags);
+    if (this.#byKey.has(key)) return;
+    this.#byKey.set(key, series);
+    this.#byId.set(series.id, series);
+    const list = this.#byCounter.get(series.counter);
+    if (list) list.push(series);
+    else this.#byCounter.set(series.counter, [series]);
+  }
+}
