@@ -27,6 +27,11 @@ export interface MachineView {
   readonly series: number;
 }
 
+export interface MachineDetail extends MachineView {
+  /** Names of the counters that report about it. */
+  readonly counters: readonly string[];
+}
+
 export interface CounterView {
   readonly name: string;
   readonly words: string;

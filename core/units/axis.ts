@@ -21,7 +21,7 @@ export function axisFor(unit: string, min: number, max: number, ceiling?: number
   const scale = scaleFor(unit, Math.max(Math.abs(top), Math.abs(bottom)));
   const wanted = ((top - bottom) * scale.factor) / 3;
   const step = unit === "By" ? binaryStep(wanted) : decimalStep(wanted);
-  const first = Math.floor((bottom * scale.factor) / step - 1e-9);
+  const first = Math.floor((bottom * scale.factor) / step + 1e-9);
   const last = Math.ceil((top * scale.factor) / step - 1e-9);
   const ticks: number[] = [];
   const labels: string[] = [];

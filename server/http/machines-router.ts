@@ -1,5 +1,5 @@
 import { Router } from "express";
-import type { CounterView, MachineView, SeriesView } from "../../core/api/views.ts";
+import type { CounterView, MachineDetail, MachineView, SeriesView } from "../../core/api/views.ts";
 import { catalogue } from "../../core/counters/catalogue.ts";
 import type { Store } from "../store/store.ts";
 import { Problem } from "./problem.ts";
@@ -19,7 +19,9 @@ export function machinesRouter(store: Store, intervalMs: number): Router {
   router.get("/machines/:name", (request, response) => {
     const machine = listMachines(store, intervalMs, Date.now()).find(({ name }) => name === request.params.name);
     if (!machine) throw new Problem(404, "No such machine", `No machine named "${request.params.name}" has reported here.`);
-    response.json(machine);
+    const counters = new Set<string>();
+    for (const { counter, tags } of store.series.all()) if (tags["machine"] === machine.name) counters.add(counter);
+    response.json({ ...machine, counters: [...counters] } satisfies MachineDetail);
   });
 
   router.get("/counters", (_request, response) => {

@@ -84,7 +84,7 @@ export class Journal {
   }
 
   async #flushOnce(): Promise<void> {
-    const taken = this.#waiting;
+    const taken = [...this.#waiting]; // what is written during the commit waits for the next one
     if (taken.length === 0) return;
     const batch = joinBatches(taken.map((one) => one.batch));
     try {

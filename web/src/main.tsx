@@ -1,1 +1,30 @@
-export {};
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter } from "react-router";
+import { noAnswer, RequestFailed } from "./api/client.ts";
+import { App } from "./app.tsx";
+import { startTheme } from "./frame/theme.ts";
+import "./styles.css";
+
+startTheme();
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      refetchOnWindowFocus: false,
+      // What the server refused stays refused; what it did not answer is asked again.
+      retry: (count, error) => count < 3 && !(error instanceof RequestFailed && error.status !== noAnswer && error.status < 500),
+      retryDelay: 2000,
+    },
+  },
+});
+
+createRoot(document.getElementById("root") as HTMLElement).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <BrowserRouter>
+        <App />
+      </BrowserRouter>
+    </QueryClientProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,86 @@
+// `npm run pictures`: the current picture of every main view at 1280x800, through the real interface, from the sample world.
+// --out FOLDER puts them elsewhere; --only NAME,NAME takes some; --size 390x844 takes another size.
+import { chmodSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { dirname, join, resolve } from "node:path";
+import { fileURLToPath } from "node:url";
+import { parseArgs } from "node:util";
+import { ensureBuilt } from "./build.mjs";
+import { startCluster } from "./cluster.mjs";
+import { ensureBrowser, ensurePostgres } from "./debian-packages.mjs";
+import { ensureNodePackages } from "./node-packages.mjs";
+import { runMain, say } from "./told.mjs";
+
+const root = dirname(dirname(fileURLToPath(import.meta.url)));
+const { values: wishes } = parseArgs({ options: { out: { type: "string", default: join(root, "docs/screenshots") }, only: { type: "string" }, size: { type: "string", default: "1280x800" } } });
+
+/** Each view adds itself here: its name is the picture's, `ready` waits until it is whole. */
+const pictures = [
+  { name: "fleet", path: "/?last=21600&every=5", ready: (page) => page.value("[data-cell=network]") },
+  { name: "machine", path: "/machines/playout?last=3600&every=5", ready: (page) => page.value("[data-figure=memory]") },
+  { name: "machine-night", path: "/machines/playout?last=3600&every=5", night: true, ready: (page) => page.value("[data-figure=memory]") },
+  { name: "alerts", path: "/alerts?last=3600&every=5", ready: (page) => page.there("[data-incident]") },
+];
+
+await runMain(async () => {
+  await ensureNodePackages(root);
+  await ensurePostgres();
+  await ensureBrowser();
+  await ensureBuilt(root);
+  const { byCss, byText, eventually, fill, openBrowser } = await import("../e2e/support/browser.mjs");
+  const { startServerProcess } = await import("../e2e/support/server-process.mjs");
+  const folder = mkdtempSync(join(tmpdir(), "nubrel-pictures-"));
+  chmodSync(folder, 0o711);
+  const [width, height] = wishes.size.split("x").map(Number);
+  const ends = [() => rmSync(folder, { recursive: true, force: true })];
+  try {
+    const cluster = await startCluster(folder);
+    ends.push(() => cluster.stop("immediate"));
+    const server = await startServerProcess(cluster.url, { demo: true });
+    ends.push(() => server.stop());
+    const browser = await openBrowser({ width, height });
+    ends.push(() => browser.close());
+    const { driver } = browser;
+    const page = {
+      there: (css) => byCss(driver, css, 30_000),
+      value: (css) => eventually(driver, async () => /\d/.test(await (await byCss(driver, css)).getText()), 20_000, `${css} shows no value`),
+    };
+    await driver.get(server.address);
+    await fill(driver, "Name", "Ines");
+    await fill(driver, "Password", "kestrel on the quay");
+    await (await byText(driver, "button", "Sign in")).click();
+    await byText(driver, "h1", "Fleet");
+    await makeRules(driver);
+    mkdirSync(wishes.out, { recursive: true });
+    for (const { name, path, night, ready } of pictures) {
+      if (wishes.only && !wishes.only.split(",").includes(name)) continue;
+      await driver.executeScript("localStorage.setItem('nubrel.theme', arguments[0])", night ? "night" : "day");
+      await driver.get(server.address + path);
+      await ready(page);
+      await driver.executeScript("return document.fonts.ready");
+      await driver.executeScript("document.querySelectorAll('[data-notice] button').forEach((button) => button.textContent === 'Close' && button.click())");
+      await new Promise((done) => setTimeout(done, 1500)); // charts draw on the next frames
+      const file = resolve(wishes.out, `${name}.png`);
+      writeFileSync(file, await driver.takeScreenshot(), "base64");
+      say(file);
+    }
+    return 0;
+  } finally {
+    for (const end of ends.reverse()) await end();
+  }
+});
+
+/** Two rules, so that Alerts has something to show: one that the encoder's rounds raise, one that is raised all the time. */
+async function makeRules(driver) {
+  const processor = { sentences: { busy: { counter: "system.cpu.time", where: [{ tag: "machine", is: ["playout"] }, { tag: "mode", not: ["idle", "iowait"] }], lines: { per: ["machine"] }, combine: "sum" }, processors: { counter: "system.cpu.logical.count", where: [{ tag: "machine", is: ["playout"] }], lines: { per: ["machine"] }, combine: "max", of_every: "last" } }, figure: "busy / processors * 100", unit: "%" };
+  const memory = { sentences: { used: { counter: "system.memory.usage", where: [{ tag: "machine", is: ["playout"] }, { tag: "state", is: ["used"] }], lines: { per: ["machine"] }, combine: "sum" }, size: { counter: "system.memory.limit", where: [{ tag: "machine", is: ["playout"] }], lines: { per: ["machine"] }, combine: "sum" } }, figure: "used / size * 100", unit: "%" };
+  const rules = [
+    { name: "processor busy of playout above 75 %", reading: processor, compare: "above", limit: 75, mustLastSeconds: 0, staysRaisedSeconds: 0, severity: "urgent" },
+    { name: "memory used of playout above 35 %", reading: memory, compare: "above", limit: 35, mustLastSeconds: 0, staysRaisedSeconds: 0, severity: "notice" },
+  ];
+  await driver.executeAsyncScript(
+    `const done = arguments[1];
+     Promise.all(arguments[0].map((rule) => fetch("/api/rules", { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(rule) }))).then(() => done());`,
+    rules,
+  );
+}

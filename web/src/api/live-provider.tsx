@@ -1,0 +1,43 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { createContext, type ReactNode, useContext, useEffect, useState, useSyncExternalStore } from "react";
+import { type LiveMessage, type LiveStatus, LiveStream } from "./live-stream.ts";
+
+const LiveContext = createContext<LiveStream | undefined>(undefined);
+
+/** Keeps one event stream open below it, and what incidents and reconnections change up to date. */
+export function LiveProvider({ children }: { children: ReactNode }): ReactNode {
+  const [stream] = useState(() => new LiveStream());
+  const queries = useQueryClient();
+  useEffect(() => {
+    const off = stream.onMessage((message) => {
+      if (message.kind === "back") void queries.invalidateQueries();
+      if (message.kind === "raised" || message.kind === "cleared") {
+        void queries.invalidateQueries({ queryKey: ["rules"] });
+        void queries.invalidateQueries({ queryKey: ["incidents"] });
+      }
+    });
+    stream.start();
+    return () => {
+      off();
+      stream.stop();
+    };
+  }, [stream, queries]);
+  return <LiveContext value={stream}>{children}</LiveContext>;
+}
+
+function useStream(): LiveStream {
+  const stream = useContext(LiveContext);
+  if (!stream) throw new Error("useLive needs a LiveProvider above it");
+  return stream;
+}
+
+export function useLiveStatus(): LiveStatus {
+  const stream = useStream();
+  return useSyncExternalStore(stream.onStatus, () => stream.status);
+}
+
+/** Calls `listener` with each message while mounted; it should be stable. */
+export function useLiveMessages(listener: (message: LiveMessage) => void): void {
+  const stream = useStream();
+  useEffect(() => stream.onMessage(listener), [stream, listener]);
+}

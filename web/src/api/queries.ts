@@ -1,0 +1,24 @@
+import { keepPreviousData, queryOptions } from "@tanstack/react-query";
+import type { CounterView, DensityView, MachineDetail, MachineView, Me, RuleView } from "../../../core/api/views.ts";
+import type { ReadingAnswer, ReadingDocument } from "../../../core/reading/document.ts";
+import type { IncidentView } from "../../../core/rules/rule.ts";
+import { ask } from "./client.ts";
+
+export const meQuery = queryOptions({ queryKey: ["me"], queryFn: ({ signal }) => ask<Me>("GET", "/me", undefined, signal), retry: false, staleTime: Number.POSITIVE_INFINITY });
+export const setupQuery = queryOptions({ queryKey: ["setup"], queryFn: () => ask<{ needed: boolean }>("GET", "/setup") });
+export const machinesQuery = queryOptions({ queryKey: ["machines"], queryFn: ({ signal }) => ask<readonly MachineView[]>("GET", "/machines", undefined, signal), refetchInterval: 5000 });
+export const countersQuery = queryOptions({ queryKey: ["counters"], queryFn: ({ signal }) => ask<readonly CounterView[]>("GET", "/counters", undefined, signal), staleTime: 60_000 });
+export const rulesQuery = queryOptions({ queryKey: ["rules"], queryFn: ({ signal }) => ask<readonly RuleView[]>("GET", "/rules", undefined, signal), refetchInterval: 5000 });
+
+export const machineQuery = (name: string) =>
+  queryOptions({ queryKey: ["machines", name], queryFn: ({ signal }) => ask<MachineDetail>("GET", `/machines/${encodeURIComponent(name)}`, undefined, signal), refetchInterval: 5000 });
+
+/** A reading keeps what it showed while a newer window is fetched. */
+export const readingQuery = (document: ReadingDocument) =>
+  queryOptions({ queryKey: ["reading", document], queryFn: ({ signal }) => ask<ReadingAnswer>("POST", "/readings", document, signal), placeholderData: keepPreviousData, staleTime: 4000, gcTime: 30_000 });
+
+export const incidentsQuery = (fromMs: number, toMs: number) =>
+  queryOptions({ queryKey: ["incidents", fromMs, toMs], queryFn: ({ signal }) => ask<readonly IncidentView[]>("GET", `/incidents?from=${Math.floor(fromMs)}&to=${Math.ceil(toMs)}`, undefined, signal), placeholderData: keepPreviousData });
+
+export const densityQuery = (fromMs: number, toMs: number) =>
+  queryOptions({ queryKey: ["density", fromMs, toMs], queryFn: ({ signal }) => ask<DensityView>("GET", `/density?from=${Math.floor(fromMs)}&to=${Math.ceil(toMs)}&parts=400`, undefined, signal), placeholderData: keepPreviousData });

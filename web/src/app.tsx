@@ -1,0 +1,40 @@
+import { useQuery } from "@tanstack/react-query";
+import type { ReactNode } from "react";
+import { Navigate, Route, Routes } from "react-router";
+import { RequestFailed } from "./api/client.ts";
+import { LiveProvider } from "./api/live-provider.tsx";
+import { meQuery } from "./api/queries.ts";
+import { Frame } from "./frame/frame.tsx";
+import { AlertsView } from "./views/alerts/alerts-view.tsx";
+import { Entry } from "./views/entry/entry.tsx";
+import { FleetView } from "./views/fleet/fleet-view.tsx";
+import { MachineView } from "./views/machine/machine-view.tsx";
+
+/** Everything behind the door, and the door. */
+export function App(): ReactNode {
+  const me = useQuery(meQuery);
+  if (me.data) {
+    return (
+      <LiveProvider>
+        <Routes>
+          <Route element={<Frame name={me.data.name} />}>
+            <Route index element={<FleetView />} />
+            <Route path="machines/:name" element={<MachineView />} />
+            <Route path="alerts" element={<AlertsView />} />
+            <Route path="*" element={<Navigate to="/" replace />} />
+          </Route>
+        </Routes>
+      </LiveProvider>
+    );
+  }
+  if (me.isPending) return <p className="p-8 text-quiet">opening …</p>;
+  if (me.error instanceof RequestFailed && me.error.status === 401) return <Entry />;
+  return (
+    <main className="p-8">
+      <p>{me.error.message}</p>
+      <button type="button" className="act mt-4" onClick={() => void me.refetch()}>
+        Try again
+      </button>
+    </main>
+  );
+}

@@ -1,0 +1,82 @@
+import type { ReactNode } from "react";
+import type { Axis } from "../../../core/units/axis.ts";
+import { figures } from "../../../core/units/present.ts";
+import { type ChartLine, indexAt } from "./chart-lines.ts";
+import { useHair } from "./hair.ts";
+import { LimitFlag } from "./limit-flag.tsx";
+import type { Limit } from "./plot-overlay.tsx";
+import { spreadLabels } from "./spread-labels.ts";
+
+const lineHeight = 16;
+
+interface DirectLabelsProps {
+  readonly lines: readonly ChartLine[];
+  readonly colourOf: (line: ChartLine) => string;
+  readonly limits: readonly Limit[];
+  readonly firstMs: number;
+  readonly stepMs: number;
+  readonly axis: Axis;
+  readonly scale: number;
+  readonly stacked: boolean;
+  /** Height of the plot, px. */
+  readonly height: number;
+  readonly raised: ReadonlySet<string>;
+  readonly onRaise: (key: string) => void;
+}
+
+/** The lines' names beside their ends, with the value now or at the hair, moved apart so that none covers another. A click raises a line. */
+export function DirectLabels({ lines, colourOf, limits, firstMs, stepMs, axis, scale, stacked, height, raised, onRaise }: DirectLabelsProps): ReactNode {
+  const atMs = useHair();
+  // In a stack, what is nothing all the time takes no place; its figures stand in the table.
+  const named = stacked ? lines.filter(({ line }) => line.max !== 0) : lines;
+  const room = Math.max(1, Math.floor(height / lineHeight) - limits.length);
+  const shown = named.length <= room ? named : inOrder(named, byValue(named).slice(0, Math.max(1, room - 1)));
+  const span = axis.max - axis.min;
+  const heightOf = (value: number) => height - ((value - axis.min) / span) * height;
+  let below = 0;
+  const wishes = named.map(({ line }) => {
+    const value = line.last ?? axis.min;
+    const wish = stacked ? heightOf(below + value / 2) : heightOf(value);
+    below += value;
+    return wish;
+  });
+  const wishOf = (line: ChartLine) => wishes[named.indexOf(line)] as number;
+  const places = spreadLabels([...shown.map(wishOf), ...limits.map(({ value }) => heightOf(value))], lineHeight, height);
+  return (
+    <div className="relative text-[12.5px] leading-4" style={{ height }}>
+      {shown.map((chartLine, i) => {
+        const { key, name, line } = chartLine;
+        const index = indexAt(line, firstMs, stepMs, atMs);
+        const value = index < 0 ? null : (line.values[index] ?? null);
+        const on = raised.has(key);
+        return (
+          <button
+            key={key}
+            type="button"
+            aria-pressed={on}
+            title={`${name}: raise this line above the others`}
+            onClick={() => onRaise(key)}
+            className={`absolute left-0 flex w-full items-baseline gap-1.5 border-0 bg-transparent p-0 text-left ${on ? "font-bold underline" : ""}`}
+            style={{ top: (places[i] as number) - lineHeight / 2, height: lineHeight }}
+          >
+            <span aria-hidden="true" className="inline-block h-[3px] w-2.5 shrink-0 self-center" style={{ background: colourOf(chartLine) }} />
+            <span className="min-w-0 truncate">{name}</span>
+            <span className="figure ml-auto shrink-0 text-quiet">{value === null ? "–" : figures(value * scale)}</span>
+          </button>
+        );
+      })}
+      {limits.map((limit, i) => (
+        <LimitFlag key={limit.key} limit={limit} top={(places[shown.length + i] as number) - lineHeight / 2} />
+      ))}
+      {shown.length < named.length && (
+        <span className="absolute left-4 text-quiet" style={{ top: height }}>
+          and {named.length - shown.length} more
+        </span>
+      )}
+    </div>
+  );
+}
+
+/** The chosen ones of `all` in the order of `all`. */
+const inOrder = (all: readonly ChartLine[], chosen: readonly ChartLine[]) => all.filter((line) => chosen.includes(line));
+const byValue = (lines: readonly ChartLine[]) => [...lines].sort((a, b) => (b.line.last ?? Number.NEGATIVE_INFINITY) - (a.line.last ?? Number.NEGATIVE_INFINITY));

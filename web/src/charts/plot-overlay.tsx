@@ -1,0 +1,85 @@
+import { type PointerEvent, type ReactNode, useRef, useState } from "react";
+import type { Severity } from "../../../core/rules/rule.ts";
+import { Signal } from "../signals/signal.tsx";
+import { clockTime } from "../time/moments.ts";
+import { useTime } from "../time/time-provider.tsx";
+import { brushed, type Span } from "../time/time-window.ts";
+import { hair, useHair } from "./hair.ts";
+
+/** A moment marked on a chart. */
+export interface Mark {
+  readonly key: string;
+  readonly atMs: number;
+  readonly kind: "raised" | "cleared";
+  readonly severity: Severity;
+  readonly text: string;
+}
+
+export interface Limit {
+  readonly key: string;
+  readonly value: number;
+  readonly text: string;
+  readonly severity: Severity;
+}
+
+interface PlotOverlayProps {
+  readonly span: Span;
+  readonly height: number;
+  readonly marks: readonly Mark[];
+  readonly limits: readonly Limit[];
+  /** Share of the height from the top at which a value stands. */
+  readonly placeOf: (value: number) => number;
+}
+
+/** What lies over a plot: the hair, limits, marks, and the brush that chooses a new window. */
+export function PlotOverlay({ span, height, marks, limits, placeOf }: PlotOverlayProps): ReactNode {
+  const { change, nowMs } = useTime();
+  const place = useRef<HTMLDivElement>(null);
+  const [brush, setBrush] = useState<readonly [number, number] | null>(null);
+  const atMs = useHair();
+  const share = (ms: number) => (ms - span.fromMs) / (span.toMs - span.fromMs);
+  const timeAt = (event: PointerEvent) => {
+    const box = (place.current as HTMLDivElement).getBoundingClientRect();
+    const x = Math.min(1, Math.max(0, (event.clientX - box.left) / box.width));
+    return span.fromMs + x * (span.toMs - span.fromMs);
+  };
+  const wide = (part: readonly [number, number]) => Math.abs(share(part[1]) - share(part[0])) > 0.01;
+  return (
+    <div
+      ref={place}
+      data-plot
+      className="absolute inset-0 cursor-crosshair touch-pan-y"
+      onPointerDown={(event) => {
+        if (event.button !== 0) return;
+        event.currentTarget.setPointerCapture(event.pointerId);
+        const at = timeAt(event);
+        setBrush([at, at]);
+      }}
+      onPointerMove={(event) => {
+        hair.point(timeAt(event));
+        if (brush) setBrush([brush[0], timeAt(event)]);
+      }}
+      onPointerUp={() => {
+        if (brush && wide(brush)) change(brushed(brush[0], brush[1], nowMs));
+        setBrush(null);
+      }}
+      onPointerCancel={() => setBrush(null)}
+      onPointerLeave={() => hair.point(null)}
+    >
+      {brush && wide(brush) && (
+        <div className="absolute inset-y-0 border-x border-act bg-act/15" style={{ left: `${100 * Math.min(share(brush[0]), share(brush[1]))}%`, width: `${100 * Math.abs(share(brush[1]) - share(brush[0]))}%` }} />
+      )}
+      {limits.map(({ key, value, severity }) => (
+        <div key={key} className={`pointer-events-none absolute inset-x-0 border-t border-dotted ${severity === "urgent" ? "border-urgent" : "border-notice"}`} style={{ top: placeOf(value) * height }} />
+      ))}
+      {marks.filter((mark) => share(mark.atMs) >= 0 && share(mark.atMs) <= 1).map((mark) => (
+        <div key={mark.key} data-mark={mark.kind} className="absolute top-0 bottom-0" style={{ left: `${100 * share(mark.atMs)}%` }} title={mark.text}>
+          <div className={`absolute inset-y-0 border-l ${mark.kind === "raised" ? (mark.severity === "urgent" ? "border-urgent" : "border-notice") : "border-quiet border-dashed"}`} />
+          <span className="absolute -top-1.5 -left-1.5"><Signal of={mark.kind === "raised" ? "raised" : "quiet"} severity={mark.severity} /></span>
+          <span className="sr-only">{`${mark.text} ${clockTime(mark.atMs)}`}</span>
+        </div>
+      ))}
+      {atMs !== null && atMs >= span.fromMs && atMs <= span.toMs && <div className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink" style={{ left: `${100 * share(atMs)}%` }} />}
+    </div>
+  );
+}

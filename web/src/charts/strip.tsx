@@ -1,0 +1,60 @@
+import { type ReactNode, useMemo } from "react";
+import type { Line } from "../../../core/reading/document.ts";
+import type { Span } from "../time/time-window.ts";
+import { useHair } from "./hair.ts";
+
+const bands = 3;
+const width = 200;
+
+interface StripProps {
+  readonly line: Line | undefined;
+  readonly firstMs: number;
+  readonly stepMs: number;
+  readonly span: Span;
+  /** The value at the top of the third band: one for a whole column, so that rows compare. */
+  readonly most: number;
+  readonly height: number;
+  readonly label: string;
+}
+
+/**
+ * A horizon strip: the line cut into three bands that are laid over one another, the higher the darker
+ * (Heer, Kong & Agrawala, "Sizing the Horizon", CHI 2009). Gaps stay empty.
+ */
+export function Strip({ line, firstMs, stepMs, span, most, height, label }: StripProps): ReactNode {
+  const atMs = useHair();
+  const paths = useMemo(() => (line ? bandPaths(line.values, firstMs, stepMs, span, most, height) : []), [line, firstMs, stepMs, span, most, height]);
+  const hairAt = atMs === null ? -1 : ((atMs - span.fromMs) / (span.toMs - span.fromMs)) * width;
+  return (
+    <svg role="img" aria-label={label} viewBox={`0 0 ${width} ${height}`} preserveAspectRatio="none" className="block w-full" style={{ height }}>
+      {paths.map((path, band) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a band is its index
+        <path key={band} d={path} fill="var(--act)" opacity={[0.3, 0.45, 0.75][band]} />
+      ))}
+      <line x1="0" x2={width} y1={height} y2={height} stroke="var(--hairline)" vectorEffect="non-scaling-stroke" />
+      {hairAt >= 0 && hairAt <= width && <line x1={hairAt} x2={hairAt} y1="0" y2={height} stroke="var(--ink)" strokeDasharray="1 2" vectorEffect="non-scaling-stroke" />}
+    </svg>
+  );
+}
+
+/** One closed path a band; a run of values without a gap is one piece of it. */
+export function bandPaths(values: readonly (number | null)[], firstMs: number, stepMs: number, span: Span, most: number, height: number): readonly string[] {
+  const perBand = most / bands;
+  const x = (i: number) => Math.max(0, Math.min(width, ((firstMs + i * stepMs - span.fromMs) / (span.toMs - span.fromMs)) * width));
+  return Array.from({ length: bands }, (_, band) => {
+    let path = "";
+    let open = false;
+    values.forEach((value, i) => {
+      if (value === null) {
+        if (open) path += `V${height}Z`;
+        open = false;
+        return;
+      }
+      const filled = Math.max(0, Math.min(1, (value - band * perBand) / perBand));
+      const y = (height * (1 - filled)).toFixed(1);
+      path += open ? `V${y}H${x(i + 1).toFixed(1)}` : `M${x(i).toFixed(1)} ${height}V${y}H${x(i + 1).toFixed(1)}`;
+      open = true;
+    });
+    return open ? `${path}V${height}Z` : path;
+  });
+}

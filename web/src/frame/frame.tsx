@@ -1,0 +1,31 @@
+import { type ReactNode, Suspense } from "react";
+import { Outlet } from "react-router";
+import { TimeProvider } from "../time/time-provider.tsx";
+import { TimeRail } from "../time/time-rail.tsx";
+import { AwayNotice } from "./away-notice.tsx";
+import { Masthead } from "./masthead.tsx";
+import { NoticesProvider } from "./notices.tsx";
+import { ViewBoundary } from "./view-boundary.tsx";
+
+/** Masthead above, time rail below, the view between them. */
+export function Frame({ name }: { name: string }): ReactNode {
+  return (
+    <TimeProvider>
+      <NoticesProvider>
+        <a href="#view" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-paper focus:p-2">
+          Skip to the view
+        </a>
+        <Masthead name={name} />
+        <AwayNotice />
+        <main id="view" tabIndex={-1} className="mx-auto max-w-[1900px] px-4 pt-4 pb-40 outline-none sm:px-7">
+          <ViewBoundary>
+            <Suspense>
+              <Outlet />
+            </Suspense>
+          </ViewBoundary>
+        </main>
+        <TimeRail />
+      </NoticesProvider>
+    </TimeProvider>
+  );
+}

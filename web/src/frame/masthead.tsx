@@ -1,0 +1,92 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Popover } from "radix-ui";
+import { type ReactNode, useState } from "react";
+import { useLocation } from "react-router";
+import { ask } from "../api/client.ts";
+import { rulesQuery } from "../api/queries.ts";
+import { Signal } from "../signals/signal.tsx";
+import { Find } from "./find.tsx";
+import { SectionLink } from "./section-link.tsx";
+import { chooseTheme, type ThemeChoice, useThemeChoice } from "./theme.ts";
+
+const sections = [
+  { to: "/", words: "Fleet", has: (path: string) => path === "/" || path.startsWith("/machines") },
+  { to: "/alerts", words: "Alerts", has: (path: string) => path.startsWith("/alerts") },
+] as const;
+
+/** One line: word-mark, sections, find, what is raised, the account. */
+export function Masthead({ name }: { name: string }): ReactNode {
+  const { pathname } = useLocation();
+  return (
+    <header className="not-in-print sticky top-0 z-20 flex flex-wrap items-center gap-x-6 gap-y-1 border-b border-hairline bg-paper px-4 py-2 sm:px-7">
+      <SectionLink to="/" className="flex items-center gap-2 text-lg font-bold" aria-label="Nubrel, to the fleet">
+        <svg width="18" height="16" viewBox="0 0 18 16" aria-hidden="true" fill="var(--act)">
+          <path d="M0 9h2.6v7H0zM5 3h2.6v13H5zM10 6h2.6v10H10zM15 0h2.6v16H15z" />
+        </svg>
+        nubrel
+      </SectionLink>
+      <nav aria-label="Sections" className="flex gap-5">
+        {sections.map(({ to, words, has }) => (
+          <SectionLink key={to} to={to} aria-current={has(pathname) ? "page" : undefined} className={has(pathname) ? "font-bold" : "text-quiet hover:text-ink"}>
+            {words}
+          </SectionLink>
+        ))}
+      </nav>
+      <div className="ml-auto flex items-center gap-5">
+        <Find />
+        <RaisedCount />
+        <AccountMenu name={name} />
+      </div>
+    </header>
+  );
+}
+
+function RaisedCount(): ReactNode {
+  const rules = useQuery(rulesQuery);
+  const open = (rules.data ?? []).filter(({ mode }) => mode === "raised" || mode === "easing");
+  const severity = open.some((rule) => rule.severity === "urgent") ? "urgent" : "notice";
+  return (
+    <SectionLink to="/alerts" className="flex items-center gap-1.5" aria-label={open.length === 0 ? "nothing is raised" : `${open.length} raised`}>
+      <Signal of={open.length > 0 ? "raised" : "quiet"} severity={severity} />
+      <span className="figure font-bold" data-raised-count>{open.length}</span>
+    </SectionLink>
+  );
+}
+
+const themes: readonly (readonly [ThemeChoice, string])[] = [
+  ["day", "Day"],
+  ["night", "Night"],
+  ["system", "As this device"],
+];
+
+function AccountMenu({ name }: { name: string }): ReactNode {
+  const queries = useQueryClient();
+  const choice = useThemeChoice();
+  const [open, setOpen] = useState(false);
+  const signOut = useMutation({
+    mutationFn: () => ask("DELETE", "/session"),
+    onSuccess: () => queries.resetQueries(),
+  });
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger className="text-quiet hover:text-ink">{name}</Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content align="end" sideOffset={10} aria-label="Account" className="z-40 w-56 border border-hairline bg-paper p-4">
+          <fieldset>
+            <legend className="text-[13px] text-quiet">Paper</legend>
+            {themes.map(([theme, words]) => (
+              <label key={theme} className="mt-1 flex cursor-pointer items-center gap-2">
+                <input type="radio" name="theme" checked={choice === theme} onChange={() => chooseTheme(theme)} className="accent-act" />
+                {words}
+              </label>
+            ))}
+          </fieldset>
+          <button type="button" className="act-plain mt-4 w-full" disabled={signOut.isPending} onClick={() => signOut.mutate()}>
+            Sign out
+          </button>
+          {signOut.error && <p role="alert" className="mt-2 text-[13px] text-urgent">{signOut.error.message}</p>}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

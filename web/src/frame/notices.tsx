@@ -1,0 +1,79 @@
+import { createContext, type ReactNode, useCallback, useContext, useMemo, useState } from "react";
+import type { LiveMessage } from "../api/live-stream.ts";
+import { useLiveMessages } from "../api/live-provider.tsx";
+import { incidentText } from "../views/alerts/incident-text.ts";
+import type { Severity } from "../../../core/rules/rule.ts";
+import { Signal } from "../signals/signal.tsx";
+import { exactClockTime } from "../time/moments.ts";
+
+export interface Notice {
+  readonly text: string;
+  readonly signal?: { readonly of: "raised" | "quiet"; readonly severity: Severity };
+  /** What can be done about it. */
+  readonly action?: { readonly words: string; readonly run: () => void };
+  /** Goes away by itself after this time; stays until it is closed where none is given. */
+  readonly forMs?: number;
+}
+
+const NoticesContext = createContext<((notice: Notice) => void) | undefined>(undefined);
+const mostShown = 4;
+
+/** Shows what happens, wherever the person is: incidents as the server tells of them, and what the application says itself. */
+export function NoticesProvider({ children }: { children: ReactNode }): ReactNode {
+  const [shown, setShown] = useState<readonly (Notice & { readonly id: number; readonly atMs: number })[]>([]);
+  const close = useCallback((id: number) => setShown((before) => before.filter((notice) => notice.id !== id)), []);
+  const show = useCallback(
+    (notice: Notice) => {
+      const id = nextId++;
+      setShown((before) => [...before.slice(-mostShown + 1), { ...notice, id, atMs: Date.now() }]);
+      if (notice.forMs !== undefined) setTimeout(() => close(id), notice.forMs);
+    },
+    [close],
+  );
+  useLiveMessages(
+    useCallback(
+      (message: LiveMessage) => {
+        if (message.kind !== "raised" && message.kind !== "cleared") return;
+        const { severity } = message.incident;
+        const raised = message.kind === "raised";
+        show({ text: incidentText(message.incident, message.kind), signal: { of: raised ? "raised" : "quiet", severity }, ...(!raised && { forMs: 15_000 }) });
+      },
+      [show],
+    ),
+  );
+  const value = useMemo(() => show, [show]);
+  return (
+    <NoticesContext value={value}>
+      {children}
+      <section aria-label="Notices" aria-live="polite" className="fixed right-4 bottom-32 z-30 flex w-80 max-w-[calc(100vw-2rem)] flex-col gap-2">
+        {shown.map(({ id, text, signal, action, atMs }) => (
+          <div key={id} data-notice className={`border bg-paper p-3 ${signal?.of === "raised" ? (signal.severity === "urgent" ? "border-double border-4 border-urgent" : "border-notice") : "border-hairline"}`}>
+            <p className="flex gap-2">
+              {signal && <span className="pt-1"><Signal of={signal.of} severity={signal.severity} /></span>}
+              <span>{text}</span>
+            </p>
+            <p className="mt-1 flex gap-4 text-[13px]">
+              <span className="figure text-quiet">{exactClockTime(atMs)}</span>
+              {action && (
+                <button type="button" className="word-link" onClick={() => { action.run(); close(id); }}>
+                  {action.words}
+                </button>
+              )}
+              <button type="button" className="word-link ml-auto" onClick={() => close(id)}>
+                Close
+              </button>
+            </p>
+          </div>
+        ))}
+      </section>
+    </NoticesContext>
+  );
+}
+
+let nextId = 1;
+
+export function useNotices(): (notice: Notice) => void {
+  const show = useContext(NoticesContext);
+  if (!show) throw new Error("useNotices needs a NoticesProvider above it");
+  return show;
+}

@@ -1,0 +1,44 @@
+import { useSyncExternalStore } from "react";
+import type { Theme } from "../charts/palette.ts";
+
+export type ThemeChoice = Theme | "system";
+
+const key = "nubrel.theme";
+const dark = matchMedia("(prefers-color-scheme: dark)");
+const listeners = new Set<() => void>();
+
+const stored = (): ThemeChoice => {
+  const value = localStorage.getItem(key);
+  return value === "day" || value === "night" ? value : "system";
+};
+let choice: ThemeChoice = stored();
+
+function current(): Theme {
+  return choice === "system" ? (dark.matches ? "night" : "day") : choice;
+}
+
+function apply(): void {
+  document.documentElement.dataset["theme"] = current();
+  for (const listener of listeners) listener();
+}
+
+/** Applies the theme and follows the system from now on; called once, before anything is drawn. */
+export function startTheme(): void {
+  dark.addEventListener("change", apply);
+  apply();
+}
+
+export function chooseTheme(next: ThemeChoice): void {
+  choice = next;
+  if (next === "system") localStorage.removeItem(key);
+  else localStorage.setItem(key, next);
+  apply();
+}
+
+const subscribe = (listener: () => void) => {
+  listeners.add(listener);
+  return () => listeners.delete(listener);
+};
+
+export const useTheme = (): Theme => useSyncExternalStore(subscribe, current);
+export const useThemeChoice = (): ThemeChoice => useSyncExternalStore(subscribe, () => choice);

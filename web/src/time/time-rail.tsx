@@ -1,0 +1,60 @@
+import { useQuery } from "@tanstack/react-query";
+import type { ReactNode } from "react";
+import { densityQuery, incidentsQuery } from "../api/queries.ts";
+import { RailStrip } from "./rail-strip.tsx";
+import { spanText } from "./moments.ts";
+import { useTime } from "./time-provider.tsx";
+import { lengths, railSpan, refreshes, stepped, type TimeWindow, widened } from "./time-window.ts";
+
+/** The only control of time: lengths in words, the window, following now, steps and undo; and the strip that carries what was gathered. */
+export function TimeRail(): ReactNode {
+  const { window, span, nowMs, change, undo } = useTime();
+  const rail = railSpan(span, nowMs);
+  const density = useQuery(densityQuery(rail.fromMs, rail.toMs));
+  const incidents = useQuery(incidentsQuery(rail.fromMs, rail.toMs));
+  const text = spanText(span.fromMs, span.toMs);
+  const following = window.kind === "following";
+  const chosenLength = span.toMs - span.fromMs;
+  const everyMs = following ? window.everyMs : 5000;
+  const follow = (lengthMs: number, every = everyMs): TimeWindow => ({ kind: "following", lengthMs, everyMs: every });
+  return (
+    <footer aria-label="Time" className="not-in-print fixed inset-x-0 bottom-0 z-20 border-t border-ink bg-paper px-4 pt-1.5 pb-1 sm:px-7">
+      <div className="flex items-center gap-x-5 overflow-x-auto whitespace-nowrap pb-0.5">
+        <fieldset className="flex gap-3.5">
+          <legend className="sr-only">Length of the window</legend>
+          {lengths.map(([words, ms]) => {
+            const on = Math.abs(chosenLength - ms) < 1000;
+            return (
+              <button key={ms} type="button" aria-pressed={on} onClick={() => change(follow(ms))} className={on ? "border-b-2 border-act font-bold text-act" : "text-quiet hover:text-ink"}>
+                {words}
+              </button>
+            );
+          })}
+        </fieldset>
+        <p className="text-quiet" data-window>
+          {text.day} <span className="figure font-bold text-ink">{text.from}</span> to <span className="figure font-bold text-ink">{text.to}</span>
+        </p>
+        <div className="ml-auto flex items-center gap-4">
+          <button type="button" className="word-link" onClick={() => change(stepped(span, -1, nowMs))}>back</button>
+          <button type="button" className="word-link" disabled={following} onClick={() => change(stepped(span, 1, nowMs))}>forth</button>
+          <button type="button" className="word-link" onClick={() => change(widened(span, nowMs))}>wider</button>
+          <button type="button" className="word-link" disabled={!undo} onClick={undo}>undo</button>
+          {following ? (
+            <span className="flex items-center gap-1.5 font-semibold text-act">
+              <svg width="8" height="8" aria-hidden="true"><circle cx="4" cy="4" r="4" fill="var(--act)" /></svg>
+              <label className="flex items-center gap-1.5">
+                following now, every
+                <select className="part figure" value={everyMs} onChange={(event) => change(follow(window.lengthMs, Number(event.target.value)))}>
+                  {refreshes.map(([words, ms]) => <option key={ms} value={ms}>{words}</option>)}
+                </select>
+              </label>
+            </span>
+          ) : (
+            <button type="button" className="act-plain !px-2 !py-0" onClick={() => change(follow(chosenLength))}>follow now</button>
+          )}
+        </div>
+      </div>
+      <RailStrip rail={rail} span={span} nowMs={nowMs} density={density.data} incidents={incidents.data ?? []} onChange={change} />
+    </footer>
+  );
+}

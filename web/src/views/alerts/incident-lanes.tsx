@@ -1,0 +1,57 @@
+import type { ReactNode } from "react";
+import type { IncidentView } from "../../../../core/rules/rule.ts";
+import { hair, useHair } from "../../charts/hair.ts";
+import { timeTicks } from "../../time/moments.ts";
+import type { Span } from "../../time/time-window.ts";
+import { incidentText } from "./incident-text.ts";
+
+const laneHeight = 22;
+
+/** One lane a machine, incidents as bars on it: what happened together is seen together. */
+export function IncidentLanes({ incidents, span, nowMs }: { incidents: readonly IncidentView[]; span: Span; nowMs: number }): ReactNode {
+  const machines = [...new Set(incidents.map(({ tags }) => tags["machine"] ?? "all machines"))].sort();
+  const atMs = useHair();
+  const share = (ms: number) => Math.min(1, Math.max(0, (ms - span.fromMs) / (span.toMs - span.fromMs)));
+  return (
+    <div className="grid grid-cols-[6rem_minmax(0,1fr)] py-3 sm:grid-cols-[9.5rem_minmax(0,1fr)]">
+      {machines.map((machine) => (
+        <div key={machine} className="contents">
+          <span className="truncate pr-3 text-[13px] leading-[22px]">{machine}</span>
+          <div
+            role="img"
+            aria-label={`Incidents of ${machine}: ${incidents.filter(({ tags }) => (tags["machine"] ?? "all machines") === machine).length}`}
+            className="relative border-b border-hairline"
+            style={{ height: laneHeight }}
+            onPointerMove={(event) => {
+              const box = event.currentTarget.getBoundingClientRect();
+              hair.point(span.fromMs + ((event.clientX - box.left) / box.width) * (span.toMs - span.fromMs));
+            }}
+            onPointerLeave={() => hair.point(null)}
+          >
+            {incidents
+              .filter(({ tags }) => (tags["machine"] ?? "all machines") === machine)
+              .map((incident) => {
+                const from = share(incident.raisedAtMs);
+                const urgent = incident.severity === "urgent";
+                return (
+                  <span
+                    key={incident.id}
+                    title={incidentText(incident, incident.clearedAtMs === null ? "raised" : "cleared")}
+                    className={`absolute top-1 h-3.5 min-w-1 border ${urgent ? "border-double border-[3px] border-urgent bg-urgent/40" : "border-notice bg-notice/40"}`}
+                    style={{ left: `${from * 100}%`, width: `${(share(incident.clearedAtMs ?? nowMs) - from) * 100}%` }}
+                  />
+                );
+              })}
+            {atMs !== null && share(atMs) > 0 && share(atMs) < 1 && <span className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink" style={{ left: `${share(atMs) * 100}%` }} />}
+          </div>
+        </div>
+      ))}
+      <span />
+      <div aria-hidden="true" className="figure relative h-4 overflow-hidden text-[11px] text-quiet">
+        {timeTicks(span.fromMs, span.toMs, 8).filter((tick) => share(tick.atMs) < 0.94).map((tick) => (
+          <span key={tick.atMs} className="absolute border-l border-quiet pl-1 leading-4 whitespace-nowrap" style={{ left: `${share(tick.atMs) * 100}%` }}>{tick.text}</span>
+        ))}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,68 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useId } from "react";
+import { useForm } from "react-hook-form";
+import type { Me } from "../../../../core/api/views.ts";
+import { ask, RequestFailed } from "../../api/client.ts";
+import { meQuery, setupQuery } from "../../api/queries.ts";
+
+interface EntryFields {
+  readonly code: string;
+  readonly name: string;
+  readonly password: string;
+}
+
+/** The door: the owner is made on the first visit, people sign in afterwards. */
+export function Entry(): ReactNode {
+  const setup = useQuery(setupQuery);
+  if (setup.isPending) return null;
+  if (setup.error) return <p role="alert" className="p-8">{setup.error.message}</p>;
+  return setup.data.needed ? <EntryForm first /> : <EntryForm first={false} />;
+}
+
+function EntryForm({ first }: { first: boolean }): ReactNode {
+  const queries = useQueryClient();
+  const { register, handleSubmit } = useForm<EntryFields>({ defaultValues: { code: "", name: "", password: "" } });
+  const enter = useMutation({
+    mutationFn: ({ code, name, password }: EntryFields) => (first ? ask<Me>("POST", "/setup", { code, name, password }) : ask<Me>("POST", "/session", { name, password })),
+    onSuccess: (me) => queries.setQueryData(meQuery.queryKey, me),
+  });
+  const failed = enter.error instanceof RequestFailed ? enter.error : undefined;
+  const problemOf = (field: string) => failed?.errors.find(({ path }) => path === field)?.message;
+  return (
+    <main className="mx-auto max-w-md px-6 pt-[12vh]">
+      <h1 className="text-2xl font-bold">{first ? "Make this Nubrel yours" : "Sign in to Nubrel"}</h1>
+      <p className="mt-3 text-quiet">
+        {first
+          ? "You become its owner. The set-up code stands in the terminal where Nubrel was started; it shows that this machine is yours."
+          : "With the name and password of your account here."}
+      </p>
+      <form className="mt-6 flex flex-col gap-4" onSubmit={handleSubmit((fields) => enter.mutate(fields))}>
+        {first && <Field label="Set-up code" problem={problemOf("code")} {...register("code")} autoComplete="one-time-code" />}
+        <Field label="Name" problem={problemOf("name")} {...register("name")} autoComplete="username" />
+        <Field label="Password" hint={first ? "12 characters or more; four unrelated words do well" : undefined} problem={problemOf("password")} {...register("password")} type="password" autoComplete={first ? "new-password" : "current-password"} />
+        {failed && failed.errors.length === 0 && <p role="alert" className="text-urgent">{failed.message}</p>}
+        <button type="submit" className="act self-start" disabled={enter.isPending}>
+          {enter.isPending ? "one moment …" : first ? "Make the account" : "Sign in"}
+        </button>
+      </form>
+    </main>
+  );
+}
+
+interface FieldProps extends React.ComponentProps<"input"> {
+  readonly label: string;
+  readonly hint?: string | undefined;
+  readonly problem: string | undefined;
+}
+
+function Field({ label, hint, problem, ...input }: FieldProps): ReactNode {
+  const id = useId();
+  return (
+    <div>
+      <label htmlFor={id} className="block">{label}</label>
+      {hint && <p id={`${id}-hint`} className="text-[13px] text-quiet">{hint}</p>}
+      <input id={id} required aria-invalid={problem !== undefined} aria-describedby={problem ? `${id}-problem` : hint ? `${id}-hint` : undefined} className="mt-1 w-full" {...input} />
+      {problem && <p id={`${id}-problem`} role="alert" className="mt-1 text-urgent">{problem}</p>}
+    </div>
+  );
+}

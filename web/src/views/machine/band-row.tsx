@@ -1,0 +1,111 @@
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import type { RuleView } from "../../../../core/api/views.ts";
+import { present } from "../../../../core/units/present.ts";
+import { rulesQuery } from "../../api/queries.ts";
+import { incidentsQuery } from "../../api/queries.ts";
+import type { Limit, Mark } from "../../charts/plot-overlay.tsx";
+import { TimeChart } from "../../charts/time-chart.tsx";
+import { Signal, signalWords } from "../../signals/signal.tsx";
+import { momentText } from "../../time/moments.ts";
+import { useTime } from "../../time/time-provider.tsx";
+import { Quantity } from "../../ui/quantity.tsx";
+import { withUnit } from "../alerts/incident-text.ts";
+import type { Band } from "./bands.ts";
+import { RuleForm } from "./rule-form.tsx";
+import { sameReading } from "./same-reading.ts";
+import { TopProcesses } from "./top-processes.tsx";
+import { useReading } from "./use-reading.ts";
+
+/** One band: its figure and state, the sentence and its chart, the top users. */
+export function BandRow({ band, machine }: { band: Band; machine: string }): ReactNode {
+  const { span, nowMs } = useTime();
+  const [viewId, setViewId] = useState(band.views[0].id);
+  const [making, setMaking] = useState(false);
+  const [draftLimit, setDraftLimit] = useState<number | null>(null);
+  const view = band.views.find(({ id }) => id === viewId) ?? band.views[0];
+  const answer = useReading(view.reading(machine), span);
+  const figure = useReading(band.figure.reading(machine), span);
+  const rules = useRulesOf(band, machine);
+  const marks = useMarks(rules);
+  const highest = (figure.data?.lines ?? []).reduce<number | null>((most, { last }) => (last !== null && (most === null || last > most) ? last : most), null);
+  const shown = present(highest, band.figure.unit);
+  const fits = view.unit === band.figure.unit;
+  const limits: Limit[] = fits
+    ? [
+        ...rules.filter((rule) => rule.on).map((rule) => ({ key: String(rule.id), value: rule.limit, severity: rule.severity, text: flagText(rule) })),
+        ...(making && draftLimit !== null ? [{ key: "draft", value: draftLimit, severity: "notice" as const, text: withUnit(draftLimit, band.figure.unit) }] : []),
+      ]
+    : [];
+  const stepSeconds = (answer.data?.stepMs ?? 5000) / 1000;
+  const error = answer.error ?? figure.error;
+  return (
+    <section id={band.id} aria-labelledby={`${band.id}-title`} className="grid gap-x-6 gap-y-2 border-b border-hairline py-4 md:grid-cols-[9.5rem_minmax(0,1fr)] xl:grid-cols-[9.5rem_minmax(0,1fr)_15rem]">
+      <div>
+        <h2 id={`${band.id}-title`} className="font-bold">{band.title}</h2>
+        <p className="figure text-[28px] leading-tight" data-figure={band.id}>
+          {shown.text}
+          <span className="ml-1 text-[15px] text-quiet">{shown.unit}</span>
+        </p>
+        <p className="text-[13px] text-quiet">{band.figure.words}</p>
+        {rules.map((rule) => <RuleState key={rule.id} rule={rule} nowMs={nowMs} />)}
+        {!making && (
+          <button type="button" className="word-link not-in-print mt-1 text-[13px]" onClick={() => setMaking(true)} aria-label={`Tell me when ${band.figure.words} passes a limit`}>
+            tell me when …
+          </button>
+        )}
+      </div>
+      <div className="min-w-0">
+        <p className="mb-1 text-[13.5px]">
+          <span className="part">{view.shows}</span> of <span className="part">{machine}</span>, mean of every <span className="part figure">{stepText(stepSeconds)}</span>,{" "}
+          {band.views.length === 1 ? (
+            <span className="part">{view.split}</span>
+          ) : (
+            <select className="part" aria-label={`What ${band.title} shows`} value={viewId} onChange={(event) => setViewId(event.target.value)}>
+              {band.views.map(({ id, shows, split }) => <option key={id} value={id}>{shows === view.shows ? split : `${shows}, ${split}`}</option>)}
+            </select>
+          )}
+        </p>
+        {error && <p role="alert" className="text-[13px] text-urgent">{error.message}</p>}
+        <TimeChart key={viewId} title={`${view.shows} of ${machine}, ${view.split}`} answer={answer.data} span={span} unit={view.unit} nameOf={view.nameOf} {...(view.order && { order: view.order })} stacked={view.stacked ?? false} {...(view.plain && { plain: view.plain })} ceiling={view.ceiling} limits={limits} marks={marks} />
+        {making && <RuleForm band={band} machine={machine} value={highest} onLimit={setDraftLimit} onClose={() => setMaking(false)} />}
+      </div>
+      {band.processes && <TopProcesses counter={band.processes} machine={machine} span={span} />}
+    </section>
+  );
+}
+
+const stepText = (seconds: number) => (seconds < 60 ? `${seconds} s` : seconds < 3600 ? `${seconds / 60} min` : `${seconds / 3600} h`);
+const flagText = (rule: RuleView) => `${withUnit(rule.limit, rule.reading.unit ?? "1")}, ${rule.mustLastSeconds} s`;
+
+function RuleState({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNode {
+  const mode = rule.on ? rule.mode : null;
+  return (
+    <p className="mt-1 flex items-start gap-1.5 text-[13px]" data-rule-state={mode ?? "off"}>
+      <span className="pt-0.5"><Signal of={mode ?? "quiet"} severity={rule.severity} /></span>
+      <span>
+        {mode === null ? (rule.on ? "not checked yet" : "switched off") : signalWords[mode]}
+        {mode !== null && mode !== "quiet" && rule.sinceMs !== null && <> since <span className="figure">{momentText(rule.sinceMs, nowMs)}</span></>}
+        <span className="text-quiet"> · {rule.compare} <Quantity value={rule.limit} unit={rule.reading.unit ?? "1"} /></span>
+      </span>
+    </p>
+  );
+}
+
+function useRulesOf(band: Band, machine: string): readonly RuleView[] {
+  const rules = useQuery(rulesQuery).data ?? [];
+  const reading = band.figure.reading(machine);
+  return rules.filter((rule) => sameReading(rule.reading, reading));
+}
+
+function useMarks(rules: readonly RuleView[]): readonly Mark[] {
+  const { span } = useTime();
+  const minute = 60_000;
+  const incidents = useQuery(incidentsQuery(Math.floor(span.fromMs / minute) * minute, Math.ceil(span.toMs / minute) * minute)).data ?? [];
+  return incidents
+    .filter((incident) => rules.some((rule) => rule.id === incident.ruleId))
+    .flatMap((incident): Mark[] => [
+      { key: `${incident.id} raised`, atMs: incident.raisedAtMs, kind: "raised", severity: incident.severity, text: `${incident.ruleName}: raised` },
+      ...(incident.clearedAtMs === null ? [] : [{ key: `${incident.id} cleared`, atMs: incident.clearedAtMs, kind: "cleared" as const, severity: incident.severity, text: `${incident.ruleName}: cleared` }]),
+    ]);
+}

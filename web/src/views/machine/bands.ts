@@ -1,0 +1,214 @@
+import type { Condition, Line, ReadingDocument, Sentence } from "../../../../core/reading/document.ts";
+
+export type OpenReading = Omit<ReadingDocument, "window">;
+
+/** One way in which a band draws its subject. */
+export interface BandView {
+  readonly id: string;
+  /** What is drawn, as the sentence begins. */
+  readonly shows: string;
+  /** How it is split into lines, as the sentence ends; also the choice's name. */
+  readonly split: string;
+  readonly unit: string;
+  readonly reading: (machine: string) => OpenReading;
+  readonly nameOf: (line: Line) => string;
+  readonly order?: readonly string[];
+  readonly stacked?: boolean;
+  /** Names of lines drawn in the colour of hairlines. */
+  readonly plain?: readonly string[];
+  readonly ceiling?: number;
+}
+
+/** The one figure of a band: big beside the chart, and what a rule is made of. */
+export interface BandFigure {
+  readonly words: string;
+  readonly unit: string;
+  readonly reading: (machine: string) => OpenReading;
+  /** The limit that the form begins with, in the unit's own size. */
+  readonly usualLimit: number;
+}
+
+export interface Band {
+  readonly id: string;
+  readonly title: string;
+  /** A machine has the band where it reports one of these. */
+  readonly counters: readonly string[];
+  readonly views: readonly [BandView, ...BandView[]];
+  readonly figure: BandFigure;
+  /** The processes that use most of it stand beside the chart. */
+  readonly processes?: "process.cpu.time" | "process.memory.usage";
+}
+
+const of = (machine: string, ...more: readonly Condition[]): readonly Condition[] => [{ tag: "machine", is: [machine] }, ...more];
+const tag = (name: string) => (line: Line) => line.tags[name] ?? line.of;
+const tags = (...names: readonly string[]) => (line: Line) => names.map((name) => line.tags[name] ?? "").filter(Boolean).join(" ");
+const directions: Readonly<Record<string, string>> = { receive: "received", transmit: "sent", read: "read", write: "written", in: "in", out: "out" };
+const withDirection = (name: string) => (line: Line) => `${line.tags[name] ?? ""} ${directions[line.tags["direction"] ?? ""] ?? ""}`.trim();
+
+const notIdle: Condition = { tag: "mode", not: ["idle", "iowait"] };
+const cpuCount = (machine: string): Sentence => ({ counter: "system.cpu.logical.count", where: of(machine), lines: { per: ["machine"] }, combine: "max", of_every: "last" });
+
+export const processorBusy = (machine: string): OpenReading => ({
+  sentences: { busy: { counter: "system.cpu.time", where: of(machine, notIdle), lines: { per: ["machine"] }, combine: "sum" }, processors: cpuCount(machine) },
+  figure: "busy / processors * 100",
+  unit: "%",
+});
+
+export const memoryUsed = (machine: string): OpenReading => ({
+  sentences: {
+    used: { counter: "system.memory.usage", where: of(machine, { tag: "state", is: ["used"] }), lines: { per: ["machine"] }, combine: "sum" },
+    size: { counter: "system.memory.limit", where: of(machine), lines: { per: ["machine"] }, combine: "sum" },
+  },
+  figure: "used / size * 100",
+  unit: "%",
+});
+
+export const diskBusy = (machine: string): OpenReading => ({
+  sentences: { busy: { counter: "system.disk.io_time", where: of(machine), lines: { per: ["machine"] }, combine: "max" } },
+  figure: "busy * 100",
+  unit: "%",
+});
+
+export const networkBits = (machine: string): OpenReading => ({
+  sentences: { bytes: { counter: "system.network.io", where: of(machine), lines: { per: ["machine"] }, combine: "sum" } },
+  figure: "bytes * 8",
+  unit: "bit/s",
+});
+
+export const fullestFilesystem = (machine: string): OpenReading => ({
+  sentences: {
+    free: { counter: "system.filesystem.usage", where: of(machine, { tag: "state", is: ["free"] }), lines: { per: ["machine", "device", "mountpoint"] }, combine: "sum" },
+    size: { counter: "system.filesystem.limit", where: of(machine), lines: { per: ["machine", "device", "mountpoint"] }, combine: "sum" },
+  },
+  figure: "100 - free / size * 100",
+  unit: "%",
+});
+
+const one = (counter: string, machine: string, sentence: Partial<Sentence> = {}): OpenReading => ({ sentences: { value: { counter, where: of(machine), ...sentence } } });
+const scaled = (counter: string, machine: string, figure: string, unit: string, sentence: Partial<Sentence> = {}): OpenReading => ({ ...one(counter, machine, sentence), figure, unit });
+
+/** The bands of a machine's page, from top to bottom. */
+export const bands: readonly Band[] = [
+  {
+    id: "processor",
+    title: "Processor",
+    counters: ["system.cpu.time"],
+    figure: { words: "processor busy", unit: "%", reading: processorBusy, usualLimit: 75 },
+    processes: "process.cpu.time",
+    views: [
+      {
+        id: "modes",
+        shows: "processor busy",
+        split: "by mode, stacked",
+        unit: "%",
+        stacked: true,
+        ceiling: 100,
+        order: ["user", "system", "nice", "interrupt", "softirq", "steal", "waiting for disks"],
+        nameOf: (line) => (line.tags["mode"] === "iowait" ? "waiting for disks" : (line.tags["mode"] ?? "")),
+        reading: (machine) => ({
+          sentences: { time: { counter: "system.cpu.time", where: of(machine, { tag: "mode", not: ["idle"] }), lines: { per: ["machine", "mode"] }, combine: "sum" }, processors: cpuCount(machine) },
+          figure: "time / processors * 100",
+          unit: "%",
+        }),
+      },
+      { id: "total", shows: "processor busy", split: "together", unit: "%", ceiling: 100, nameOf: () => "busy", reading: processorBusy },
+      {
+        id: "cores",
+        shows: "processor busy",
+        split: "one line per core",
+        unit: "%",
+        ceiling: 100,
+        nameOf: (line) => `core ${line.tags["cpu"] ?? ""}`,
+        reading: (machine) => scaled("system.cpu.core.time", machine, "value * 100", "%", { where: of(machine, notIdle), lines: { per: ["machine", "cpu"] }, combine: "sum" }),
+      },
+    ],
+  },
+  {
+    id: "memory",
+    title: "Memory",
+    counters: ["system.memory.usage"],
+    figure: { words: "memory used", unit: "%", reading: memoryUsed, usualLimit: 90 },
+    processes: "process.memory.usage",
+    views: [
+      { id: "states", shows: "memory", split: "by state, stacked", unit: "By", stacked: true, plain: ["free"], order: ["used", "buffers", "cached", "free"], nameOf: tag("state"), reading: (machine) => one("system.memory.usage", machine) },
+      { id: "activity", shows: "memory by last use", split: "active and inactive", unit: "By", nameOf: tag("state"), reading: (machine) => one("system.memory.linux.activity", machine) },
+      { id: "faults", shows: "page faults", split: "minor and major", unit: "/s", nameOf: tag("type"), reading: (machine) => scaled("system.paging.faults", machine, "value * 1", "/s") },
+      { id: "swap", shows: "swap operations", split: "in and out", unit: "/s", nameOf: tag("direction"), reading: (machine) => scaled("system.paging.operations", machine, "value * 1", "/s") },
+    ],
+  },
+  {
+    id: "load",
+    title: "Load",
+    counters: ["system.cpu.load_average"],
+    figure: { words: "load over 5 min", unit: "1", reading: (machine) => one("system.cpu.load_average", machine, { where: of(machine, { tag: "over", is: ["5m"] }), lines: { per: ["machine"] } }), usualLimit: 4 },
+    views: [{ id: "load", shows: "load", split: "over 1, 5 and 15 minutes", unit: "1", order: ["1 min", "5 min", "15 min"], nameOf: (line) => (line.tags["over"] ?? "").replace("m", " min"), reading: (machine) => one("system.cpu.load_average", machine) }],
+  },
+  {
+    id: "pressure",
+    title: "Pressure",
+    counters: ["system.pressure.stalled_time"],
+    figure: {
+      words: "time stalled",
+      unit: "%",
+      reading: (machine) => scaled("system.pressure.stalled_time", machine, "value * 100", "%", { where: of(machine, { tag: "who", is: ["some"] }), lines: { per: ["machine"] }, combine: "max" }),
+      usualLimit: 20,
+    },
+    views: [
+      { id: "some", shows: "time during which some tasks waited", split: "by resource", unit: "%", nameOf: tag("resource"), reading: (machine) => scaled("system.pressure.stalled_time", machine, "value * 100", "%", { where: of(machine, { tag: "who", is: ["some"] }) }) },
+      { id: "full", shows: "time during which all tasks waited", split: "by resource", unit: "%", nameOf: tag("resource"), reading: (machine) => scaled("system.pressure.stalled_time", machine, "value * 100", "%", { where: of(machine, { tag: "who", is: ["full"] }) }) },
+    ],
+  },
+  {
+    id: "disks",
+    title: "Disks",
+    counters: ["system.disk.io"],
+    figure: { words: "busiest disk", unit: "%", reading: diskBusy, usualLimit: 90 },
+    views: [
+      { id: "bytes", shows: "disk throughput", split: "by disk and direction", unit: "By/s", nameOf: withDirection("device"), reading: (machine) => one("system.disk.io", machine) },
+      { id: "busy", shows: "disk busy time", split: "one line per disk", unit: "%", ceiling: 100, nameOf: tag("device"), reading: (machine) => scaled("system.disk.io_time", machine, "value * 100", "%") },
+      { id: "operations", shows: "disk operations", split: "by disk and direction", unit: "/s", nameOf: withDirection("device"), reading: (machine) => scaled("system.disk.operations", machine, "value * 1", "/s") },
+      { id: "queue", shows: "mean length of the disk queue", split: "one line per disk", unit: "1", nameOf: tag("device"), reading: (machine) => one("system.disk.weighted_io_time", machine) },
+    ],
+  },
+  {
+    id: "filesystems",
+    title: "Filesystems",
+    counters: ["system.filesystem.usage"],
+    figure: { words: "space used", unit: "%", reading: fullestFilesystem, usualLimit: 90 },
+    views: [
+      { id: "share", shows: "space used", split: "one line per filesystem", unit: "%", ceiling: 100, nameOf: tag("mountpoint"), reading: fullestFilesystem },
+      { id: "bytes", shows: "space", split: "by filesystem and state", unit: "By", nameOf: tags("mountpoint", "state"), reading: (machine) => one("system.filesystem.usage", machine) },
+      { id: "inodes", shows: "inodes", split: "by filesystem and state", unit: "1", nameOf: tags("mountpoint", "state"), reading: (machine) => one("system.filesystem.inodes", machine) },
+    ],
+  },
+  {
+    id: "network",
+    title: "Network",
+    counters: ["system.network.io"],
+    figure: { words: "network traffic", unit: "bit/s", reading: networkBits, usualLimit: 100e6 },
+    views: [
+      { id: "bits", shows: "network traffic", split: "by interface and direction", unit: "bit/s", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.io", machine, "value * 8", "bit/s") },
+      { id: "packets", shows: "network packets", split: "by interface and direction", unit: "/s", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.packet.count", machine, "value * 1", "/s") },
+      { id: "dropped", shows: "network packets dropped", split: "by interface and direction", unit: "/s", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.packet.dropped", machine, "value * 1", "/s") },
+      { id: "errors", shows: "network errors", split: "by interface and direction", unit: "/s", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.errors", machine, "value * 1", "/s") },
+    ],
+  },
+  {
+    id: "temperature",
+    title: "Temperature",
+    counters: ["hw.temperature"],
+    figure: { words: "hottest sensor", unit: "Cel", reading: (machine) => one("hw.temperature", machine, { lines: { per: ["machine"] }, combine: "max" }), usualLimit: 80 },
+    views: [{ id: "sensors", shows: "temperature", split: "one line per sensor", unit: "Cel", nameOf: tag("sensor"), reading: (machine) => one("hw.temperature", machine) }],
+  },
+  {
+    id: "processes",
+    title: "Processes",
+    counters: ["system.process.count"],
+    figure: { words: "processes", unit: "1", reading: (machine) => one("system.process.count", machine, { lines: { per: ["machine"] }, combine: "sum" }), usualLimit: 1000 },
+    views: [
+      { id: "states", shows: "processes", split: "by state", unit: "1", nameOf: tag("state"), reading: (machine) => one("system.process.count", machine) },
+      { id: "processor", shows: "processor time of processes", split: "the 8 highest", unit: "%", nameOf: tag("process"), reading: (machine) => scaled("process.cpu.time", machine, "value * 100", "%", { lines: { per: ["machine", "process", "pid"] }, combine: "sum", keep: { highest: 8, by: "mean" } }) },
+      { id: "memory", shows: "memory of processes", split: "the 8 highest", unit: "By", nameOf: tag("process"), reading: (machine) => one("process.memory.usage", machine, { keep: { highest: 8, by: "mean" } }) },
+    ],
+  },
+];

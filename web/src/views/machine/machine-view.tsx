@@ -1,0 +1,88 @@
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode, useEffect, useState } from "react";
+import { useLocation, useNavigate, useParams } from "react-router";
+import { presentSpan } from "../../../../core/units/present.ts";
+import { RequestFailed } from "../../api/client.ts";
+import { machineQuery, machinesQuery } from "../../api/queries.ts";
+import { SectionLink } from "../../frame/section-link.tsx";
+import { Signal } from "../../signals/signal.tsx";
+import { momentText } from "../../time/moments.ts";
+import { useTime } from "../../time/time-provider.tsx";
+import { withUnit } from "../alerts/incident-text.ts";
+import { BandRow } from "./band-row.tsx";
+import { bands } from "./bands.ts";
+import { useReading } from "./use-reading.ts";
+
+/** A machine's page: bands down the page, each a chart with its figure and its top users. */
+export function MachineView(): ReactNode {
+  const name = useParams()["name"] ?? "";
+  const machine = useQuery(machineQuery(name));
+  const { hash } = useLocation();
+  const counters = machine.data?.counters;
+  useEffect(() => {
+    if (counters && hash) document.getElementById(hash.slice(1))?.scrollIntoView();
+  }, [hash, counters === undefined]);
+
+  if (machine.error instanceof RequestFailed && machine.error.status === 404) {
+    return (
+      <section>
+        <h1 className="text-xl font-bold">{name}</h1>
+        <p className="mt-2">{machine.error.message} The machines that have are in the <SectionLink to="/" className="word-link">fleet</SectionLink>.</p>
+      </section>
+    );
+  }
+  const shown = bands.filter((band) => band.counters.some((counter) => counters?.includes(counter)));
+  return (
+    <>
+      <div className="sticky top-[49px] z-10 flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink bg-paper pt-2 pb-3">
+        <h1 className="text-[26px] leading-none font-bold">{name}</h1>
+        <MachineFacts name={name} />
+        <MachineSwitch name={name} />
+        <nav aria-label="Bands" className="not-in-print flex flex-wrap gap-x-4 md:ml-auto">
+          {shown.map(({ id, title }) => (
+            <a key={id} href={`#${id}`} className={hash === `#${id}` ? "font-bold text-act" : "text-quiet hover:text-ink"}>{title}</a>
+          ))}
+        </nav>
+      </div>
+      {machine.data?.state === "silent" && (
+        <p className="flex items-center gap-2 border-b border-hairline py-2">
+          <Signal of="blind" /> {machine.data.lastSampleAtMs === null ? "It has been silent since Nubrel was started." : `It has been silent since ${momentText(machine.data.lastSampleAtMs, Date.now())}.`}
+        </p>
+      )}
+      {machine.isPending && <p className="py-8 text-quiet">reading …</p>}
+      {machine.error && <p role="alert" className="py-4">{machine.error.message}</p>}
+      {shown.map((band) => <BandRow key={`${name} ${band.id}`} band={band} machine={name} />)}
+    </>
+  );
+}
+
+/** "4 cores · 8 GiB · up 3 d 2 h", from the newest values. */
+function MachineFacts({ name }: { name: string }): ReactNode {
+  const { nowMs } = useTime();
+  const minute = Math.floor(nowMs / 60_000) * 60_000;
+  const where = [{ tag: "machine", is: [name] }];
+  const last = { where, of_every: "last", lines: "together", combine: "max" } as const;
+  const answer = useReading({ sentences: { cores: { counter: "system.cpu.logical.count", ...last }, memory: { counter: "system.memory.limit", ...last }, uptime: { counter: "system.uptime", ...last } } }, { fromMs: minute - 300_000, toMs: minute + 60_000 }, 60);
+  const value = (of: string) => answer.data?.lines.find((line) => line.of === of)?.last ?? null;
+  const [cores, memory, uptime] = [value("cores"), value("memory"), value("uptime")];
+  const facts = [cores !== null && `${cores} ${cores === 1 ? "core" : "cores"}`, memory !== null && withUnit(memory, "By"), uptime !== null && `up ${presentSpan(uptime * 1000)}`].filter(Boolean);
+  return <p className="min-h-5 text-quiet">{facts.join(" · ")}</p>;
+}
+
+/** Another machine in place of this one; band and window stay. */
+function MachineSwitch({ name }: { name: string }): ReactNode {
+  const machines = useQuery(machinesQuery).data ?? [];
+  const navigate = useNavigate();
+  const { search, hash } = useLocation();
+  const [chosen, setChosen] = useState(name);
+  useEffect(() => setChosen(name), [name]);
+  if (machines.length < 2) return null;
+  return (
+    <label className="text-quiet">
+      look at{" "}
+      <select className="part" value={chosen} onChange={(event) => navigate(`/machines/${encodeURIComponent(event.target.value)}${search}${hash}`)}>
+        {machines.map((machine) => <option key={machine.name}>{machine.name}</option>)}
+      </select>
+    </label>
+  );
+}

@@ -1,0 +1,12 @@
+import { type UseQueryResult, useQuery } from "@tanstack/react-query";
+import type { ReadingAnswer } from "../../../../core/reading/document.ts";
+import { readingQuery } from "../../api/queries.ts";
+import type { Span } from "../../time/time-window.ts";
+import type { OpenReading } from "./bands.ts";
+
+const usualPoints = 360;
+
+/** The answer to a reading over a span; the one before stays while a newer is fetched. */
+export function useReading(reading: OpenReading, span: Span, points = usualPoints): UseQueryResult<ReadingAnswer> {
+  return useQuery(readingQuery({ ...reading, points, window: { from: Math.round(span.fromMs), to: Math.round(span.toMs) } }));
+}
