@@ -43,7 +43,7 @@ export interface ServerOptions {
 
 /** Starts the whole server; what was opened is closed again where a later step fails. */
 export async function startServer(config: Config, { log, files = machineFiles(config.roots), before }: ServerOptions): Promise<RunningServer> {
-  const opened: (() => Promise<unknown> | void)[] = [];
+  const opened: (() => unknown)[] = [];
   const closeAll = async () => {
     for (const close of opened.reverse()) await close();
   };

@@ -1,4 +1,4 @@
-import { figures, scaleFor } from "./present.ts";
+import { scaleFor } from "./present.ts";
 
 export interface Axis {
   readonly min: number;
@@ -23,13 +23,15 @@ export function axisFor(unit: string, min: number, max: number, ceiling?: number
   const step = unit === "By" ? binaryStep(wanted) : decimalStep(wanted);
   const first = Math.floor((bottom * scale.factor) / step + 1e-9);
   const last = Math.ceil((top * scale.factor) / step - 1e-9);
+  // As many decimals as tell neighbouring ticks apart: one more than the step's power, as a step may be 2.5 times it.
+  const decimals = Math.min(20, Math.max(0, 1 - Math.floor(Math.log10(step))));
   const ticks: number[] = [];
   const labels: string[] = [];
   for (let i = Math.min(first, 0); i <= last; i++) {
     const shown = i * step;
     if (ceiling !== undefined && shown / scale.factor > ceiling * (1 + 1e-9)) break;
     ticks.push(shown / scale.factor);
-    labels.push(figures(shown));
+    labels.push(String(Number(shown.toFixed(decimals))));
   }
   const end = ceiling ?? (ticks[ticks.length - 1] as number);
   return { min: ticks[0] as number, max: end, ticks, labels, unit: scale.unit };

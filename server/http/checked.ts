@@ -1,4 +1,4 @@
-import Joi from "joi";
+import type Joi from "joi";
 import { Problem } from "./problem.ts";
 
 /** The value as the schema makes it; a Problem that lists every fault with its path where it does not fit. */

@@ -75,7 +75,9 @@ export class Store {
       [Math.floor(fromMs - slotMs), Math.ceil(toMs)],
     );
     const minutes = new Map<number, number>();
-    for (const { slot_ms, per_minute } of rows) per_minute.forEach((n, i) => n > 0 && minutes.set(slot_ms / 60_000 + i, n));
+    for (const { slot_ms, per_minute } of rows) {
+      for (const [i, n] of per_minute.entries()) if (n > 0) minutes.set(slot_ms / 60_000 + i, n);
+    }
     for (const [minute, n] of this.#head.perMinute) minutes.set(minute, Math.max(n, minutes.get(minute) ?? 0));
     return minutes;
   }

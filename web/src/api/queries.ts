@@ -2,6 +2,7 @@ import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import type { CounterView, DensityView, MachineDetail, MachineView, Me, RuleView } from "../../../core/api/views.ts";
 import type { ReadingAnswer, ReadingDocument } from "../../../core/reading/document.ts";
 import type { IncidentView } from "../../../core/rules/rule.ts";
+import { railParts } from "../time/time-window.ts";
 import { ask } from "./client.ts";
 
 export const meQuery = queryOptions({ queryKey: ["me"], queryFn: ({ signal }) => ask<Me>("GET", "/me", undefined, signal), retry: false, staleTime: Number.POSITIVE_INFINITY });
@@ -21,4 +22,4 @@ export const incidentsQuery = (fromMs: number, toMs: number) =>
   queryOptions({ queryKey: ["incidents", fromMs, toMs], queryFn: ({ signal }) => ask<readonly IncidentView[]>("GET", `/incidents?from=${Math.floor(fromMs)}&to=${Math.ceil(toMs)}`, undefined, signal), placeholderData: keepPreviousData });
 
 export const densityQuery = (fromMs: number, toMs: number) =>
-  queryOptions({ queryKey: ["density", fromMs, toMs], queryFn: ({ signal }) => ask<DensityView>("GET", `/density?from=${Math.floor(fromMs)}&to=${Math.ceil(toMs)}&parts=400`, undefined, signal), placeholderData: keepPreviousData });
+  queryOptions({ queryKey: ["density", fromMs, toMs], queryFn: ({ signal }) => ask<DensityView>("GET", `/density?from=${Math.floor(fromMs)}&to=${Math.ceil(toMs)}&parts=${railParts}`, undefined, signal), placeholderData: keepPreviousData });

@@ -8,6 +8,7 @@ export const signalWords: Readonly<Record<Mode, string>> = { quiet: "quiet", bui
 export function Signal({ of, severity = "notice", label }: { of: Mode; severity?: Severity; label?: string }): ReactNode {
   const colour = of === "quiet" || of === "building" ? "var(--quiet)" : severity === "urgent" ? "var(--urgent)" : "var(--notice)";
   return (
+    // biome-ignore lint/a11y/noSvgWithoutTitle: it is named by its label or hidden, a title would be read twice
     <svg width="12" height="12" viewBox="0 0 12 12" className="inline-block shrink-0" {...(label ? { role: "img", "aria-label": label } : { "aria-hidden": true })}>
       <g fill="none" stroke={colour} strokeWidth="1.2">
         {of === "quiet" && <circle cx="6" cy="6" r="4" fill="var(--paper)" />}

@@ -18,7 +18,7 @@ export function TimeRail(): ReactNode {
   const everyMs = following ? window.everyMs : 5000;
   const follow = (lengthMs: number, every = everyMs): TimeWindow => ({ kind: "following", lengthMs, everyMs: every });
   return (
-    <footer aria-label="Time" className="not-in-print fixed inset-x-0 bottom-0 z-20 border-t border-ink bg-paper px-4 pt-1.5 pb-1 sm:px-7">
+    <footer className="not-in-print fixed inset-x-0 bottom-0 z-20 border-t border-ink bg-paper px-4 pt-1.5 pb-1 sm:px-7">
       <div className="flex items-center gap-x-5 overflow-x-auto whitespace-nowrap pb-0.5">
         <fieldset className="flex gap-3.5">
           <legend className="sr-only">Length of the window</legend>

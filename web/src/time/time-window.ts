@@ -87,11 +87,14 @@ export function widened(span: Span, nowMs: number): TimeWindow {
   return { kind: "fixed", fromMs: Math.round(toMs - length), toMs: Math.round(toMs) };
 }
 
+/** The rail cuts its stretch into this many parts; the round lengths make each a whole number of minutes (or a third of one). */
+export const railParts = 360;
+
 /** The stretch that the rail shows: a round length of eight windows or more, ending a little after now or around an older window. */
 export function railSpan(span: Span, nowMs: number): Span {
   const wanted = (span.toMs - span.fromMs) * 8;
   const length = [2 * hour, 12 * hour, 2 * day, 8 * day, 30 * day, 120 * day, 800 * day].find((ms) => ms >= wanted) ?? 3200 * day;
-  const grain = length / 400;
+  const grain = length / railParts;
   const end = Math.ceil(nowMs / grain) * grain;
   if (span.fromMs >= end - length) return { fromMs: end - length, toMs: end };
   const shifted = Math.ceil((span.toMs + length / 4) / (length / 4)) * (length / 4);

@@ -43,7 +43,7 @@ function RuleRow({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNode 
         <span>
           <span className={rule.on ? "font-semibold" : "text-quiet"}>{rule.name}</span>
           <span className="block text-[13px] text-quiet">
-            must last <span className="figure">{rule.mustLastSeconds} s</span>, stays raised <span className="figure">{rule.staysRaisedSeconds} s</span>, {rule.severity}, checked every <span className="figure">5 s</span>
+            {rule.mustLastSeconds === 0 ? "raised at once" : `must last ${rule.mustLastSeconds} s`}, {rule.staysRaisedSeconds === 0 ? "cleared at once" : `stays raised ${rule.staysRaisedSeconds} s`}, {rule.severity}, checked every 5 s
           </span>
           {rule.failure && <span role="alert" className="block text-[13px] text-urgent">The last check failed: {rule.failure}</span>}
         </span>

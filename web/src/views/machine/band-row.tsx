@@ -57,7 +57,7 @@ export function BandRow({ band, machine }: { band: Band; machine: string }): Rea
       </div>
       <div className="min-w-0">
         <p className="mb-1 text-[13.5px]">
-          <span className="part">{view.shows}</span> of <span className="part">{machine}</span>, mean of every <span className="part figure">{stepText(stepSeconds)}</span>,{" "}
+          <span className="part">{view.shows}</span> of <span className="part">{machine}</span>, mean of every <span className="part">{stepText(stepSeconds)}</span>,{" "}
           {band.views.length === 1 ? (
             <span className="part">{view.split}</span>
           ) : (

@@ -19,9 +19,10 @@ export function MachineView(): ReactNode {
   const machine = useQuery(machineQuery(name));
   const { hash } = useLocation();
   const counters = machine.data?.counters;
+  const drawn = counters !== undefined;
   useEffect(() => {
-    if (counters && hash) document.getElementById(hash.slice(1))?.scrollIntoView();
-  }, [hash, counters === undefined]);
+    if (drawn && hash) document.getElementById(hash.slice(1))?.scrollIntoView();
+  }, [hash, drawn]);
 
   if (machine.error instanceof RequestFailed && machine.error.status === 404) {
     return (

@@ -25,7 +25,7 @@ export function TopProcesses({ counter, machine, span }: TopProcessesProps): Rea
   const longest = rows[0]?.mean ?? 1;
   return (
     <div className="md:col-start-2 xl:col-start-3">
-      <h3 className="mb-1 text-[13px] text-quiet">processes by {processor ? "processor, of one core" : "memory"}, mean of the window</h3>
+      <h3 className="mb-1 text-[13px] text-quiet">processes by {processor ? "processor (of one core)" : "memory"}</h3>
       {answer.isPending && <p className="text-quiet">reading …</p>}
       {answer.data && rows.length === 0 && <p className="text-[13px] text-quiet">none was seen in this window</p>}
       <ol className="text-[13px]">

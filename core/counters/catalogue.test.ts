@@ -1,0 +1,47 @@
+import { UcumLhcUtils } from "@lhncbc/ucum-lhc";
+import * as conventions from "@opentelemetry/semantic-conventions/incubating";
+import { describe, expect, test } from "vitest";
+import { catalogue, counterInfo } from "./catalogue.ts";
+import { seriesKey } from "./series-key.ts";
+
+/** Names of ours for what the OpenTelemetry semantic conventions have no metric for. */
+const ownNames = [
+  "system.cpu.core.time",
+  "system.cpu.load_average",
+  "system.memory.linux.activity",
+  "system.memory.linux.mapped",
+  "system.memory.linux.dirty",
+  "system.memory.linux.writeback",
+  "system.memory.linux.committed",
+  "system.paging.io",
+  "system.disk.weighted_io_time",
+  "system.disk.pending_operations",
+  "system.filesystem.inodes",
+  "system.pressure.stalled_time",
+];
+const conventional = new Set(Object.entries(conventions).filter(([key]) => key.startsWith("METRIC_")).map(([, name]) => name as string));
+
+describe("names: OpenTelemetry semantic conventions (package @opentelemetry/semantic-conventions)", () => {
+  test.each([...catalogue.keys()].filter((name) => !ownNames.includes(name)))("%s is a metric there", (name) => {
+    expect(conventional.has(name)).toBe(true);
+  });
+  test.each(ownNames)("%s is ours because they have none", (name) => {
+    expect(catalogue.has(name)).toBe(true);
+    expect(conventional.has(name)).toBe(false);
+  });
+});
+
+test.each([...catalogue.values()])("$name has a valid UCUM unit, $unit (package @lhncbc/ucum-lhc)", ({ unit, words, explains }) => {
+  expect(UcumLhcUtils.getInstance().validateUnitString(unit).status).toBe("valid");
+  expect(words.length * explains.length).toBeGreaterThan(0);
+});
+
+test("a counter that nobody explained is refused by name", () => {
+  expect(() => counterInfo("system.cpu.tmie")).toThrow('counter "system.cpu.tmie" is not in the catalogue');
+});
+
+test("a series' text does not depend on the order of its tags and keeps odd characters apart", () => {
+  expect(seriesKey("a.b", { z: "1", c: 'x"y' })).toBe('a.b{c="x\\"y",z="1"}');
+  expect(seriesKey("a.b", { c: 'x"y', z: "1" })).toBe(seriesKey("a.b", { z: "1", c: 'x"y' }));
+  expect(seriesKey("a", { b: '1",c="2' })).not.toBe(seriesKey("a", { b: "1", c: "2" }));
+});

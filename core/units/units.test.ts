@@ -1,0 +1,58 @@
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { axisFor } from "./axis.ts";
+import { figures, present, presentSpan } from "./present.ts";
+import { rateUnit } from "./rate-unit.ts";
+
+describe("values as shown: IEC 80000-13 prefixes for amounts of memory, SI for rates", () => {
+  test.each([
+    [0, "By", "0", "B"],
+    [1023, "By", "1023", "B"],
+    [1024, "By", "1", "KiB"],
+    [1536 * 1024 ** 2, "By", "1.5", "GiB"],
+    [1500, "By/s", "1.5", "kB/s"],
+    [2_530_000, "bit/s", "2.53", "Mb/s"],
+    [12.345, "%", "12.3", "%"],
+    [99.96, "%", "100", "%"],
+    [0.0123, "s", "12.3", "ms"],
+    [90, "s", "1.5", "min"],
+    [46.5, "Cel", "46.5", "°C"],
+    [149, "W", "149", "W"],
+    [3576, "W.h", "3.58", "kWh"],
+    [1234, "{packet}/s", "1.23", "k/s"],
+    [-5, "Cel", "-5", "°C"],
+  ])("%d %s is %s %s", (value, unit, text, shownUnit) => expect(present(value, unit)).toEqual({ text, unit: shownUnit }));
+  test("nothing is an en dash", () => expect(present(null, "%")).toEqual({ text: "–", unit: "" }));
+  test.each([[0.00001, "0"], [0.1234, "0.123"], [0.9999, "1"], [9.999, "10"], [123.4, "123"], [1e6, "1000000"]])("%d has the figures %s", (value, text) => expect(figures(value)).toBe(text));
+});
+
+test.each([[0, "0 s"], [59_400, "59 s"], [61_000, "1 min 1 s"], [6_960_000, "1 h 56 min"], [3_600_000, "1 h"], [788_400_000, "9 d 3 h"]])("%d ms are %s", (ms, text) => expect(presentSpan(ms)).toBe(text));
+
+test("rates: seconds a second are a ratio", () => expect(["By", "s", "1", "{packet}"].map(rateUnit)).toEqual(["By/s", "1", "/s", "{packet}/s"]));
+
+describe("axes", () => {
+  test.each([
+    ["%", 0, 100, 100, [0, 50, 100], ["0", "50", "100"], "%"],
+    ["By", 0, 8 * 1024 ** 3, undefined, [0, 4 * 1024 ** 3, 8 * 1024 ** 3], ["0", "4", "8"], "GiB"],
+    ["bit/s", 0, 2.4e6, undefined, [0, 1e6, 2e6, 3e6], ["0", "1", "2", "3"], "Mb/s"],
+    ["Cel", -12, 30, undefined, [-20, 0, 20, 40], ["-20", "0", "20", "40"], "°C"],
+    ["1", 0, 0, undefined, [0, 0.5, 1], ["0", "0.5", "1"], ""],
+  ] as const)("%s from %d to %d", (unit, min, max, ceiling, ticks, labels, shown) => {
+    const axis = axisFor(unit, min, max, ceiling);
+    axis.ticks.forEach((tick, i) => expect(tick).toBeCloseTo(ticks[i] as number, 6));
+    expect(axis.labels).toEqual(labels);
+    expect(axis.unit).toBe(shown);
+  });
+  test("hold what they are for, with two to six ticks and no label twice (property)", () => {
+    fc.assert(
+      fc.property(fc.constantFrom("By", "By/s", "bit/s", "1", "Cel", "s", "/s"), fc.double({ min: 1e-3, max: 1e15, noNaN: true }), (unit, max) => {
+        const axis = axisFor(unit, 0, max);
+        expect(axis.min).toBe(0);
+        expect(axis.max).toBeGreaterThanOrEqual(max * (1 - 1e-9));
+        expect(axis.ticks.length).toBeGreaterThanOrEqual(2);
+        expect(axis.ticks.length).toBeLessThanOrEqual(6);
+        expect(new Set(axis.labels).size).toBe(axis.labels.length);
+      }),
+    );
+  });
+});
