@@ -11,6 +11,11 @@ import { isLike, meets } from "./where.ts";
 const grid = (fromSecond: number, stepSeconds: number, count: number) => ({ fromMs: fromSecond * 1000, stepMs: stepSeconds * 1000, count });
 const nan = Number.NaN;
 
+function expectClose(found: ArrayLike<number>, expected: readonly number[]): void {
+  expect(found).toHaveLength(expected.length);
+  for (const [i, value] of expected.entries()) expect(found[i]).toBeCloseTo(value, 12);
+}
+
 describe("steps", () => {
   test.each([
     [900, 600, nan, 2],
@@ -59,7 +64,7 @@ describe("levels within steps (hand-worked)", () => {
     ["p90", [19, 5.8, 100]],
     ["deviation", [Math.SQRT2 * 5, Math.SQRT2, 0]],
   ] as const)("%s of every 10 s", (ofEvery, expected) => {
-    [...reduceSeries(level, grid(0, 10, 3), "value", ofEvery)].forEach((value, i) => expect(value).toBeCloseTo(expected[i] as number, 12));
+    expectClose(reduceSeries(level, grid(0, 10, 3), "value", ofEvery), expected);
   });
   test("a gap stays a gap; a step between two readings that belong together holds the earlier value", () => {
     const gappy = column([0, 1], [10, 2], [20, 3], [90, 4], [100, 5]);
@@ -98,7 +103,7 @@ describe("series that share a line", () => {
     ["p95", [4.8, 7]],
   ] as const)("together, %s", (combine, expected) => {
     const [line] = combineLines(lines, "together", combine);
-    [...(line?.values ?? [])].forEach((value, i) => expect(value).toBeCloseTo(expected[i] as number, 12));
+    expectClose(line?.values ?? [], expected);
   });
   test("one line per tag keeps the tags that its series share; a gap of all of them stays one", () => {
     expect(combineLines(lines, { per: ["machine"] }, "sum")).toEqual([

@@ -39,7 +39,8 @@ describe("axes", () => {
     ["1", 0, 0, undefined, [0, 0.5, 1], ["0", "0.5", "1"], ""],
   ] as const)("%s from %d to %d", (unit, min, max, ceiling, ticks, labels, shown) => {
     const axis = axisFor(unit, min, max, ceiling);
-    axis.ticks.forEach((tick, i) => expect(tick).toBeCloseTo(ticks[i] as number, 6));
+    expect(axis.ticks).toHaveLength(ticks.length);
+    for (const [i, tick] of axis.ticks.entries()) expect(tick).toBeCloseTo(ticks[i] as number, 6);
     expect(axis.labels).toEqual(labels);
     expect(axis.unit).toBe(shown);
   });

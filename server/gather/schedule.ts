@@ -12,6 +12,8 @@ export function everyMultiple(everyMs: number, work: (nowMs: number) => Promise<
   let timer: NodeJS.Timeout | undefined;
   let running: Promise<void> = Promise.resolve();
   let stopped = false;
+  /** The multiple that runs next, or ran last. */
+  let planned = 0;
 
   const runAndPlan = () => {
     running = work(Date.now()).catch(failed).finally(plan);
@@ -19,7 +21,9 @@ export function everyMultiple(everyMs: number, work: (nowMs: number) => Promise<
   const plan = () => {
     if (stopped) return;
     const now = Date.now() - offsetMs;
-    timer = setTimeout(runAndPlan, Math.floor(now / everyMs) * everyMs + everyMs - now);
+    // A timer may fire a millisecond early: the moment just run is not planned again.
+    planned = Math.max(Math.floor(now / everyMs) + 1, planned + 1);
+    timer = setTimeout(runAndPlan, planned * everyMs - now);
   };
   if (atOnce) runAndPlan();
   else plan();

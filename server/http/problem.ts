@@ -27,7 +27,7 @@ export class Problem extends Error {
 }
 
 export const notThere: RequestHandler = (request) => {
-  throw new Problem(404, "Not found", `Nothing answers ${request.method} ${request.path}.`);
+  throw new Problem(404, "Not found", `Nothing answers ${request.method} ${request.originalUrl.split("?")[0]}.`);
 };
 
 /** The last handler: every error leaves as problem details; what nobody foresaw is logged and told without its inside. */

@@ -2,9 +2,7 @@ import { type ReactNode, useMemo } from "react";
 import type { Line } from "../../../core/reading/document.ts";
 import type { Span } from "../time/time-window.ts";
 import { useHair } from "./hair.ts";
-
-const bands = 3;
-const width = 200;
+import { bandPaths, stripWidth as width } from "./strip-paths.ts";
 
 interface StripProps {
   readonly line: Line | undefined;
@@ -35,26 +33,4 @@ export function Strip({ line, firstMs, stepMs, span, most, height, label }: Stri
       {hairAt >= 0 && hairAt <= width && <line x1={hairAt} x2={hairAt} y1="0" y2={height} stroke="var(--ink)" strokeDasharray="1 2" vectorEffect="non-scaling-stroke" />}
     </svg>
   );
-}
-
-/** One closed path a band; a run of values without a gap is one piece of it. */
-export function bandPaths(values: readonly (number | null)[], firstMs: number, stepMs: number, span: Span, most: number, height: number): readonly string[] {
-  const perBand = most / bands;
-  const x = (i: number) => Math.max(0, Math.min(width, ((firstMs + i * stepMs - span.fromMs) / (span.toMs - span.fromMs)) * width));
-  return Array.from({ length: bands }, (_, band) => {
-    let path = "";
-    let open = false;
-    values.forEach((value, i) => {
-      if (value === null) {
-        if (open) path += `V${height}Z`;
-        open = false;
-        return;
-      }
-      const filled = Math.max(0, Math.min(1, (value - band * perBand) / perBand));
-      const y = (height * (1 - filled)).toFixed(1);
-      path += open ? `V${y}H${x(i + 1).toFixed(1)}` : `M${x(i).toFixed(1)} ${height}V${y}H${x(i + 1).toFixed(1)}`;
-      open = true;
-    });
-    return open ? `${path}V${height}Z` : path;
-  });
 }

@@ -3,7 +3,8 @@ import type { DensityView } from "../../../core/api/views.ts";
 import type { IncidentView } from "../../../core/rules/rule.ts";
 import { hair, useHair } from "../charts/hair.ts";
 import { exactClockTime, spanText, timeTicks } from "./moments.ts";
-import { brushed, type Span, type TimeWindow } from "./time-window.ts";
+import { type Drag, dragged } from "./dragged.ts";
+import type { Span, TimeWindow } from "./time-window.ts";
 
 const height = 34;
 const top = 9;
@@ -17,8 +18,6 @@ interface RailStripProps {
   readonly incidents: readonly IncidentView[];
   readonly onChange: (window: TimeWindow) => void;
 }
-
-type Drag = { readonly kind: "from" | "to" | "move" | "brush"; readonly startMs: number; readonly atMs: number };
 
 /** The long strip: how densely was gathered, incidents as bars, and two brackets that hold the window. Brackets and what is between them can be dragged; elsewhere a new window is brushed. */
 export function RailStrip({ rail, span, nowMs, density, incidents, onChange }: RailStripProps): ReactNode {
@@ -107,24 +106,6 @@ export function RailStrip({ rail, span, nowMs, density, incidents, onChange }: R
   );
 }
 
-/** The window that a drag makes of the present one, not later than now. */
-export function dragged(span: Span, drag: Drag, nowMs: number): Span {
-  const by = drag.atMs - drag.startMs;
-  switch (drag.kind) {
-    case "brush":
-      return spanOfWindow(brushed(drag.startMs, drag.atMs, nowMs));
-    case "from":
-      return spanOfWindow(brushed(Math.min(span.fromMs + by, span.toMs - 10_000), span.toMs, nowMs));
-    case "to":
-      return spanOfWindow(brushed(span.fromMs, Math.max(span.toMs + by, span.fromMs + 10_000), nowMs));
-    case "move": {
-      const toMs = Math.min(nowMs, span.toMs + by);
-      return { fromMs: toMs - (span.toMs - span.fromMs), toMs };
-    }
-  }
-}
-
-const spanOfWindow = (window: TimeWindow): Span => (window.kind === "fixed" ? { fromMs: window.fromMs, toMs: window.toMs } : { fromMs: 0, toMs: 0 });
 const rounded = ({ fromMs, toMs }: Span): Span => ({ fromMs: Math.round(fromMs), toMs: Math.round(toMs) });
 
 function densityPath(density: DensityView | undefined, rail: Span): string {

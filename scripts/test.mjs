@@ -1,0 +1,53 @@
+// `npm test`: sets up what tests need, then types, lint, unit, database and browser tests against a cluster of their own.
+// `npm run test:quick` (--quick): the parts without database and browser.
+import { chmodSync, mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { dirname, join } from "node:path";
+import { fileURLToPath } from "node:url";
+import { ensureBuilt } from "./build.mjs";
+import { startCluster } from "./cluster.mjs";
+import { ensureBrowser, ensurePostgres } from "./debian-packages.mjs";
+import { ensureNodePackages } from "./node-packages.mjs";
+import { runCommand } from "./run-command.mjs";
+import { runMain, say } from "./told.mjs";
+
+const root = dirname(dirname(fileURLToPath(import.meta.url)));
+const quick = process.argv.includes("--quick");
+
+await runMain(async () => {
+  await ensureNodePackages(root);
+  const run = async (name, command, ...args) => {
+    const began = Date.now();
+    const { code } = await runCommand(join(root, "node_modules/.bin", command), args, { cwd: root, show: true, env });
+    say(`${code === 0 ? "passed" : "FAILED"}: ${name}, ${((Date.now() - began) / 1000).toFixed(1)} s`);
+    return code === 0;
+  };
+  let env = process.env;
+  const plain = [
+    () => run("types and boundaries", "tsc", "-b"),
+    () => run("lint", "biome", "check", "--error-on-warnings", "."),
+    () => run("unit tests", "vitest", "run", "--project", "unit"),
+  ];
+  const ends = [];
+  let interrupted = false;
+  for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => (interrupted = true));
+  let passed = true;
+  try {
+    if (!quick) {
+      await ensurePostgres();
+      await ensureBrowser();
+      await ensureBuilt(root);
+      const folder = mkdtempSync(join(tmpdir(), "nubrel-test-"));
+      chmodSync(folder, 0o711);
+      ends.push(() => rmSync(folder, { recursive: true, force: true }));
+      const cluster = await startCluster(folder);
+      ends.push(() => cluster.stop("immediate"));
+      env = { ...process.env, NUBREL_TEST_DATABASE_URL: cluster.url };
+    }
+    const steps = quick ? plain : [...plain, () => run("database tests", "vitest", "run", "--project", "database"), () => run("browser tests", "vitest", "run", "--project", "browser")];
+    for (const step of steps) if (!interrupted) passed = (await step()) && passed;
+  } finally {
+    for (const end of ends.reverse()) await end();
+  }
+  return passed && !interrupted ? 0 : 1;
+});

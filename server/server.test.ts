@@ -1,0 +1,167 @@
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterEach, beforeEach, describe, expect, test } from "vitest";
+import { PlayoutFiles } from "../standins/playout/playout-files.ts";
+import { ConfigError, readConfig } from "./config.ts";
+import { NewerDataError } from "./db/migrate.ts";
+import { everyMultiple } from "./gather/schedule.ts";
+import { machineFiles, thisMachine } from "./gather/this-machine/machine-files.ts";
+import { MachineGatherer } from "./gather/this-machine/machine-gatherer.ts";
+import { sentenceFor } from "./main.ts";
+import { commonPasswords } from "./people/common-passwords.ts";
+import { hashPassword, isPassword, passwordProblem } from "./people/password.ts";
+import { SampleRate } from "./store/sample-rate.ts";
+
+const url = "postgres://nubrel:x@127.0.0.1:5432/nubrel";
+
+describe("settings", () => {
+  test("defaults", () => expect(readConfig({ NUBREL_DATABASE_URL: url })).toMatchObject({ host: "127.0.0.1", port: 7373, gatherEveryMs: 5000, roots: { proc: "/proc", sys: "/sys", root: "/" } }));
+  test.each([
+    [{}, "NUBREL_DATABASE_URL is not set"],
+    [{ NUBREL_DATABASE_URL: "mysql://x" }, "not an address of a PostgreSQL"],
+    [{ NUBREL_DATABASE_URL: url, NUBREL_PORT: "http" }, "NUBREL_PORT=http is not a whole number from 0 to 65535"],
+    [{ NUBREL_DATABASE_URL: url, NUBREL_PORT: "70000" }, "NUBREL_PORT=70000"],
+    [{ NUBREL_DATABASE_URL: url, NUBREL_HOST: "0.0.0.0" }, "passwords would cross the network in clear text"],
+  ])("%j is refused: %s", (env, message) => {
+    expect(() => readConfig(env)).toThrow(ConfigError);
+    expect(() => readConfig(env)).toThrow(message);
+  });
+  test("listening beyond loopback is possible when it is said out loud", () => {
+    expect(readConfig({ NUBREL_DATABASE_URL: url, NUBREL_HOST: "0.0.0.0", NUBREL_PLAINTEXT: "yes" }).host).toBe("0.0.0.0");
+  });
+});
+
+test.each([
+  [Object.assign(new Error("x"), { code: "EADDRINUSE" }), "Port 7373 on 127.0.0.1 is taken by another program"],
+  [Object.assign(new Error("x"), { code: "ECONNREFUSED" }), "The database does not answer"],
+  [Object.assign(new Error("x"), { code: "28P01" }), "refuses the name or password"],
+  [Object.assign(new Error("x"), { code: "53100" }), "The disk is full"],
+  [Object.assign(new Error("x"), { code: "42501" }), "may not make tables"],
+  [new NewerDataError("The database is at version 9"), "The database is at version 9"],
+  [new Error("boom"), "Nubrel could not start: Error: boom"],
+])("a failure to start becomes a sentence: %s", (error, sentence) => expect(sentenceFor(error, { host: "127.0.0.1", port: 7373 })).toContain(sentence));
+
+describe("passwords (OWASP ASVS 4.0 §2.1)", () => {
+  test.each([
+    ["short", "has 5 characters; it needs 12"],
+    ["password1234", "among the most common"],
+    ["PASSWORD1234", "among the most common"],
+    ["aaaaaaaaaaaaaa", "repeats very few characters"],
+    ["ines12345678", "your name with figures"],
+    ["x".repeat(201), "200 is the most"],
+    ["🦅🦅🦅🦅🦅🦅🦅🦅🦅🦅🦅", "has 11 characters"],
+  ])("%s is refused: %s", (password, problem) => expect(passwordProblem(password, "Ines")).toContain(problem));
+  test("spaces and any writing are welcome", () => expect(passwordProblem("Vögel am Kai 7", "Ines")).toBeUndefined());
+  test("the list holds only what the length lets through", () => {
+    expect(commonPasswords.size).toBeGreaterThan(80);
+    for (const word of commonPasswords) expect(word.length, word).toBeGreaterThanOrEqual(12);
+  });
+  test("Argon2id with the parameters of RFC 9106 §4; composed and decomposed letters are the same password", async () => {
+    const hashed = await hashPassword("Vo\u0308gel am Kai 7");
+    expect(hashed).toContain("$argon2id$v=19$m=65536,t=3,p=4$");
+    expect(await isPassword("V\u00f6gel am Kai 7", hashed)).toBe(true);
+    expect(await isPassword("Vogel am Kai 7", hashed)).toBe(false);
+  });
+});
+
+describe("gathering a machine", () => {
+  let folder: string;
+  beforeEach(() => {
+    folder = mkdtempSync(join(tmpdir(), "nubrel-machine-"));
+  });
+  afterEach(() => rmSync(folder, { recursive: true }));
+  const write = (path: string, text: string) => {
+    mkdirSync(join(folder, path, ".."), { recursive: true });
+    writeFileSync(join(folder, path), text);
+  };
+
+  test("from folders that stand for /proc, /sys and /; whole disks only, sensors by their labels, what is missing is left out", async () => {
+    write("proc/stat", "cpu  10 0 0 10 0 0 0 0 0 0\ncpu0 10 0 0 10 0 0 0 0 0 0\n");
+    write("proc/diskstats", "8 0 sda 1 0 8 1 1 0 8 1 0 1 1\n8 1 sda1 1 0 8 1 1 0 8 1 0 1 1\n7 0 loop0 1 0 8 1 1 0 8 1 0 1 1\n");
+    write("proc/self/mounts", "/dev/sda1 /srv ext4 rw 0 0\n");
+    write("proc/17/stat", `17 (playout) S 1 1 1 0 -1 0 0 0 0 0 5 5 0 0 20 0 1 0 9 100 200 ${"0 ".repeat(20)}`);
+    write("proc/18/stat", "gone");
+    write("sys/block/sda/device/model", "x");
+    write("sys/block/loop0/size", "0");
+    write("sys/class/hwmon/hwmon3/name", "k10temp\n");
+    write("sys/class/hwmon/hwmon3/temp1_input", "41250\n");
+    write("sys/class/hwmon/hwmon3/temp1_label", "Tctl\n");
+    write("srv/x", "");
+    const readings = await new MachineGatherer(machineFiles({ proc: join(folder, "proc"), sys: join(folder, "sys"), root: folder })).gather();
+    const of = (counter: string) => readings.filter((reading) => reading.counter === counter);
+    expect(of("system.cpu.time").map(({ tags }) => tags["mode"])).toContain("idle");
+    expect(of("system.disk.io").map(({ tags }) => tags["device"])).toEqual(["sda", "sda"]);
+    expect(of("hw.temperature")).toEqual([{ counter: "hw.temperature", tags: { sensor: "k10temp Tctl" }, value: 41.25 }]);
+    expect(of("system.filesystem.limit")).toHaveLength(1);
+    expect(of("process.memory.usage")).toEqual([{ counter: "process.memory.usage", tags: { process: "playout", pid: "17" }, value: 200 * 4096 }]);
+    expect(of("system.memory.usage")).toEqual([]);
+    expect(of("system.pressure.stalled_time")).toEqual([]);
+  });
+
+  test("a filesystem that hangs does not hold up the rest, and is not asked again while it hangs", async () => {
+    let asked = 0;
+    const files = { ...machineFiles(thisMachine), read: (path: string) => (path === "/proc/self/mounts" ? "/dev/x /mnt/x ext4 rw 0 0\n" : undefined), list: () => [], space: () => { asked++; return new Promise<undefined>(() => {}); } };
+    const gatherer = new MachineGatherer(files);
+    expect(await gatherer.gather()).toEqual([]);
+    for (let i = 0; i < 12; i++) await gatherer.gather();
+    expect(asked).toBe(1);
+  });
+
+  test("the machine that runs the tests has processor, memory and uptime; a gathering costs under 5 ms of processor time (median of 40)", async () => {
+    const gatherer = new MachineGatherer(machineFiles(thisMachine));
+    const costs: number[] = [];
+    for (let i = 0; i < 40; i++) {
+      const before = process.cpuUsage();
+      const readings = await gatherer.gather();
+      const { user, system } = process.cpuUsage(before);
+      costs.push((user + system) / 1000);
+      if (i === 0) for (const counter of ["system.cpu.time", "system.memory.usage", "system.uptime", "system.cpu.load_average"]) expect(readings.some((reading) => reading.counter === counter), counter).toBe(true);
+    }
+    expect(costs.sort((a, b) => a - b)[20]).toBeLessThan(5);
+  });
+
+  test("the sample machine reads like a real one: its totals only grow, its memory adds up", async () => {
+    let clock = Date.UTC(2026, 10, 23, 12);
+    const gatherer = new MachineGatherer(new PlayoutFiles(() => clock));
+    const first = await gatherer.gather();
+    clock += 5000;
+    const second = await gatherer.gather();
+    const total = (readings: typeof first, counter: string) => readings.filter((reading) => reading.counter === counter).reduce((sum, { value }) => sum + value, 0);
+    for (const counter of ["system.cpu.time", "system.disk.io", "system.network.io", "system.paging.faults"]) expect(total(second, counter), counter).toBeGreaterThan(total(first, counter));
+    expect(total(second, "system.cpu.time") - total(first, "system.cpu.time")).toBeCloseTo(4 * 5, 0);
+    expect(total(first, "system.memory.usage")).toBe(total(first, "system.memory.limit"));
+    const again = await new MachineGatherer(new PlayoutFiles(() => clock)).gather();
+    expect(again.find(({ counter }) => counter === "system.network.io")).toEqual(second.find(({ counter }) => counter === "system.network.io"));
+  });
+});
+
+test("a schedule runs at whole multiples, never overlaps, survives a failure and waits for what runs when it is stopped", async () => {
+  let running = 0;
+  const starts: number[] = [];
+  const failures: unknown[] = [];
+  const schedule = everyMultiple(
+    40,
+    async (now) => {
+      expect(++running).toBe(1);
+      starts.push(now);
+      await new Promise((done) => setTimeout(done, 55));
+      running--;
+      if (starts.length === 1) throw new Error("once");
+    },
+    (error) => failures.push(error),
+  );
+  await expect.poll(() => starts.length, { timeout: 5000 }).toBeGreaterThan(2);
+  await schedule.stop();
+  expect(running).toBe(0);
+  expect(failures).toHaveLength(1);
+  for (const start of starts) expect((start + 2) % 40).toBeLessThan(25);
+});
+
+test("samples a second are counted over the last minute", () => {
+  const rate = new SampleRate();
+  expect(rate.perSecond(0)).toBe(0);
+  for (let second = 0; second < 120; second++) rate.count(second < 60 ? 1000 : 10, second * 1000);
+  expect(rate.perSecond(119_000)).toBe(10);
+  expect(rate.perSecond(400_000)).toBe(0);
+});

@@ -1,0 +1,30 @@
+import { describe, expect, test } from "vitest";
+import { catalogue } from "../../../../core/counters/catalogue.ts";
+import { parseFigure } from "../../../../core/reading/figure.ts";
+import { ledgerColumns, ofEveryMachine } from "../fleet/ledger-columns.ts";
+import { bands, type OpenReading } from "./bands.ts";
+import { sameReading } from "./same-reading.ts";
+
+const readings: readonly (readonly [string, OpenReading])[] = [
+  ...bands.flatMap((band) => [[`${band.id} figure`, band.figure.reading("playout")] as const, ...band.views.map((view) => [`${band.id} ${view.id}`, view.reading("playout")] as const)]),
+  ...ledgerColumns.map((column) => [`fleet ${column.id}`, ofEveryMachine(column)] as const),
+];
+
+describe.each(readings)("%s", (_name, reading) => {
+  test("reads counters that are gathered, with arithmetic that can be worked out", () => {
+    const names = Object.keys(reading.sentences);
+    for (const { counter } of Object.values(reading.sentences)) expect(catalogue.has(counter), counter).toBe(true);
+    if (reading.figure !== undefined) expect(parseFigure(reading.figure, names)).toBeDefined();
+  });
+});
+
+test("a machine's reading is of that machine only, a ledger's of all", () => {
+  for (const band of bands) for (const { where } of Object.values(band.figure.reading("a").sentences)) expect(where).toContainEqual({ tag: "machine", is: ["a"] });
+  for (const column of ledgerColumns) for (const { where } of Object.values(ofEveryMachine(column).sentences)) expect(where?.some(({ tag }) => tag === "machine")).toBe(false);
+});
+
+test("a rule is known again by its reading whatever the order of fields", () => {
+  expect(sameReading({ a: 1, b: [{ c: "x" }, null] }, { b: [{ c: "x" }, null], a: 1 })).toBe(true);
+  expect(sameReading({ a: 1 }, { a: 1, b: undefined })).toBe(false);
+  expect(sameReading({ a: [1, 2] }, { a: [2, 1] })).toBe(false);
+});
