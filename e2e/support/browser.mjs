@@ -53,3 +53,10 @@ export async function fill(driver, label, text) {
   await field.clear();
   await field.sendKeys(text);
 }
+
+/** Clicks an element after bringing it to the middle, clear of what is pinned above and below. */
+export async function press(driver, element) {
+  const found = await element;
+  await driver.executeScript("arguments[0].scrollIntoView({ block: 'center' })", found);
+  await found.click();
+}

@@ -26,6 +26,7 @@ interface Waiting {
 export class Journal {
   readonly #database: Database;
   readonly #committed: (batch: Batch) => void;
+  readonly #most: number;
   #waiting: Waiting[] = [];
   #samples = 0;
   #timer: NodeJS.Timeout | undefined;
@@ -33,9 +34,10 @@ export class Journal {
   #failure: Error | undefined;
 
   /** `committed` is called with every batch right after its commit, before its writer is told. */
-  constructor(database: Database, committed: (batch: Batch) => void) {
+  constructor(database: Database, committed: (batch: Batch) => void, most = mostWaiting) {
     this.#database = database;
     this.#committed = committed;
+    this.#most = most;
   }
 
   /** Why the last flush failed; undefined while all is well. */
@@ -50,7 +52,7 @@ export class Journal {
   /** Resolves when the batch is durable. Throws StoreBusyError where too much waits already. */
   async write(batch: Batch): Promise<void> {
     if (batch.length === 0) return;
-    if (this.#samples + batch.length > mostWaiting) throw new StoreBusyError(`${this.#samples} samples wait for the database; nothing more is taken until it is back.`);
+    if (this.#samples + batch.length > this.#most) throw new StoreBusyError(`${this.#samples} samples wait for the database; nothing more is taken until it is back.`);
     await new Promise<void>((done) => {
       this.#waiting.push({ batch, done });
       this.#samples += batch.length;

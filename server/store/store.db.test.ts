@@ -2,6 +2,7 @@ import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { type Batch, batchOf } from "../../core/series/batch.ts";
 import { seeded } from "../../core/testing/random.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
+import { Journal } from "./journal.ts";
 import { SeriesRegistry } from "./series-registry.ts";
 import { slotMs } from "./slots.ts";
 import { Store } from "./store.ts";
@@ -137,13 +138,16 @@ describe("while the database is away", () => {
     expect(await rowsOf(1)).toEqual([[start, 42]]);
   });
 
-  test("more than five million waiting samples are refused, saying so", async () => {
+  test("more waiting samples than it may keep are refused, saying so; what waited before is stored", async () => {
     await db.database.query("alter table journal rename to journal_away");
-    const length = 5_000_000;
-    const large: Batch = { series: new Uint32Array(length), timeMs: new Float64Array(length).fill(start), value: new Float64Array(length), length };
-    void store.write(large).catch(() => {});
-    await expect(store.write(batchOf([[1, start, 1]]))).rejects.toThrow("5000000 samples wait for the database");
+    const taken: Batch[] = [];
+    const journal = new Journal(db.database, (batch) => taken.push(batch), 3);
+    const first = journal.write(batchOf([[1, start, 1], [2, start, 2]]));
+    await expect(journal.write(batchOf([[1, start + 1, 1], [2, start + 1, 1]]))).rejects.toThrow("2 samples wait for the database; nothing more is taken until it is back.");
     await db.database.query("alter table journal_away rename to journal");
+    await first;
+    expect(taken.map(({ length }) => length)).toEqual([2]);
+    await journal.close();
   });
 });
 

@@ -3,7 +3,7 @@ import type { IncidentView } from "../../../core/rules/rule.ts";
 export type LiveMessage =
   | { readonly kind: "samples"; readonly atMs: number }
   | { readonly kind: "raised" | "cleared"; readonly incident: IncidentView }
-  /** The stream is there again after it was lost. */
+  /** The stream is there again after it was lost or rested. */
   | { readonly kind: "back" };
 
 export type LiveStatus = { readonly kind: "waiting" | "open" } | { readonly kind: "lost"; readonly sinceMs: number };
@@ -11,6 +11,8 @@ export type LiveStatus = { readonly kind: "waiting" | "open" } | { readonly kind
 const retryMs = 2000;
 /** The server says something every 10 s; after this much silence the line is taken for dead. */
 const silenceMs = 25_000;
+/** A tab hidden for this long gives its connection back until it is seen again. */
+const hiddenMs = 60_000;
 
 /** The server's event stream: connects again by itself, and knows since when it is lost. */
 export class LiveStream {
@@ -18,20 +20,47 @@ export class LiveStream {
   #status: LiveStatus = { kind: "waiting" };
   #retry: number | undefined;
   #watch: number | undefined;
+  #hidden: number | undefined;
+  /** Whether something may have been told while no stream was open. */
+  #missed = false;
   readonly #statusListeners = new Set<() => void>();
   readonly #messageListeners = new Set<(message: LiveMessage) => void>();
 
   start(): void {
+    addEventListener("pagehide", this.#rest);
+    addEventListener("pageshow", this.#goOn);
+    document.addEventListener("visibilitychange", this.#seenOrNot);
     this.#connect();
   }
 
   stop(): void {
-    clearTimeout(this.#retry);
-    clearTimeout(this.#watch);
-    this.#source?.close();
-    this.#source = undefined;
+    removeEventListener("pagehide", this.#rest);
+    removeEventListener("pageshow", this.#goOn);
+    document.removeEventListener("visibilitychange", this.#seenOrNot);
+    this.#rest();
     this.#set({ kind: "waiting" });
   }
+
+  /** Gives the connection back: browsers allow six to a server over HTTP/1.1, pages that were left and hidden tabs included. */
+  #rest = (): void => {
+    clearTimeout(this.#retry);
+    clearTimeout(this.#watch);
+    clearTimeout(this.#hidden);
+    this.#source?.close();
+    this.#source = undefined;
+  };
+
+  #goOn = (): void => {
+    if (this.#source) return;
+    this.#missed = true;
+    this.#connect();
+  };
+
+  #seenOrNot = (): void => {
+    clearTimeout(this.#hidden);
+    if (document.visibilityState === "hidden") this.#hidden = window.setTimeout(this.#rest, hiddenMs);
+    else this.#goOn();
+  };
 
   get status(): LiveStatus {
     return this.#status;
@@ -55,10 +84,11 @@ export class LiveStream {
       this.#watch = window.setTimeout(() => this.#lose(), silenceMs);
     };
     source.addEventListener("open", () => {
-      const before = this.#status;
+      const missed = this.#missed || this.#status.kind === "lost";
+      this.#missed = false;
       this.#set({ kind: "open" });
       heard();
-      if (before.kind === "lost") this.#tell({ kind: "back" });
+      if (missed) this.#tell({ kind: "back" });
     });
     for (const kind of ["samples", "raised", "cleared"] as const) {
       source.addEventListener(kind, (event) => {

@@ -12,19 +12,18 @@ interface StripProps {
   /** The value at the top of the third band: one for a whole column, so that rows compare. */
   readonly most: number;
   readonly height: number;
-  readonly label: string;
 }
 
 /**
  * A horizon strip: the line cut into three bands that are laid over one another, the higher the darker
  * (Heer, Kong & Agrawala, "Sizing the Horizon", CHI 2009). Gaps stay empty.
  */
-export function Strip({ line, firstMs, stepMs, span, most, height, label }: StripProps): ReactNode {
+export function Strip({ line, firstMs, stepMs, span, most, height }: StripProps): ReactNode {
   const atMs = useHair();
   const paths = useMemo(() => (line ? bandPaths(line.values, firstMs, stepMs, span, most, height) : []), [line, firstMs, stepMs, span, most, height]);
   const hairAt = atMs === null ? -1 : ((atMs - span.fromMs) / (span.toMs - span.fromMs)) * width;
   return (
-    <svg role="img" aria-label={label} viewBox={`0 0 ${width} ${height}`} preserveAspectRatio="none" className="block w-full" style={{ height }}>
+    <svg aria-hidden="true" viewBox={`0 0 ${width} ${height}`} preserveAspectRatio="none" className="block w-full" style={{ height }}>
       {paths.map((path, band) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a band is its index
         <path key={band} d={path} fill="var(--act)" opacity={[0.3, 0.45, 0.75][band]} />

@@ -46,9 +46,10 @@ function RaisedCount(): ReactNode {
   const open = (rules.data ?? []).filter(({ mode }) => mode === "raised" || mode === "easing");
   const severity = open.some((rule) => rule.severity === "urgent") ? "urgent" : "notice";
   return (
-    <SectionLink to="/alerts" className="flex items-center gap-1.5" aria-label={open.length === 0 ? "nothing is raised" : `${open.length} raised`}>
+    <SectionLink to="/alerts" className="flex items-center gap-1.5">
       <Signal of={open.length > 0 ? "raised" : "quiet"} severity={severity} />
       <span className="figure font-bold" data-raised-count>{open.length}</span>
+      <span className="sr-only">raised</span>
     </SectionLink>
   );
 }

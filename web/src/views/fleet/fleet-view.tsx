@@ -89,10 +89,12 @@ function LedgerCell({ column, machine, answer }: { column: LedgerColumn; machine
   const now = machine.state === "silent" ? null : (line?.last ?? null);
   const shown = present(now, column.unit);
   const most = column.most ?? Math.max(1, ...(answer?.lines ?? []).map(({ max }) => max ?? 0));
-  const label = `${column.title} of ${machine.name}: ${now === null ? "no value" : `${shown.text} ${shown.unit}`}${line?.tags["mountpoint"] ? `, ${line.tags["mountpoint"]}` : ""}`;
+  const mountpoint = line?.tags["mountpoint"];
+  const label = `${column.title} of ${machine.name}${mountpoint ? `, ${mountpoint}` : ""}`;
   return (
-    <SectionLink to={`/machines/${encodeURIComponent(machine.name)}#${column.band}`} className="grid grid-cols-[minmax(0,1fr)_5.2rem] items-end gap-2.5" aria-label={label} title={label}>
-      {column.scale ? <LevelScale share={now === null ? null : now / most} /> : <Strip line={line} firstMs={answer?.from ?? span.fromMs} stepMs={answer?.stepMs ?? 1000} span={span} most={most} height={28} label={label} />}
+    <SectionLink to={`/machines/${encodeURIComponent(machine.name)}#${column.band}`} className="grid grid-cols-[minmax(0,1fr)_5.2rem] items-end gap-2.5" title={label}>
+      <span className="sr-only">{label}</span>
+      {column.scale ? <LevelScale share={now === null ? null : now / most} /> : <Strip line={line} firstMs={answer?.from ?? span.fromMs} stepMs={answer?.stepMs ?? 1000} span={span} most={most} height={28} />}
       <span className="figure whitespace-nowrap leading-none" data-cell={column.id}>
         {shown.text}
         <span className="ml-1 text-[12px] text-quiet">{shown.unit}</span>
