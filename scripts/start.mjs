@@ -35,7 +35,7 @@ await runMain(async () => {
     await ensureBuilt(root);
     if (!external && !wantsStop) cluster = await startCluster(folder);
     if (wantsStop) return 0;
-    server = fork(join(root, demo ? "dist/server/demo.js" : "dist/server/start.js"), [], { env: { ...process.env, NUBREL_DATABASE_URL: external ?? cluster.url } });
+    server = fork(join(root, demo ? "dist/server/demo.js" : "dist/server/start.js"), [], { env: { ...process.env, NUBREL_DATABASE_URL: external || cluster.url } });
     server.on("message", (message) => message.kind === "ready" && occupied.serves(message.address));
     return await new Promise((resolve) => server.once("exit", (code, signal) => resolve(wantsStop && signal ? 0 : (code ?? 1))));
   } finally {

@@ -165,8 +165,8 @@ export class PlayoutFiles {
   #loadavg(now: number): string {
     const over = (seconds: number) => {
       let sum = 0;
-      for (let i = 0; i < 12; i++) sum += busyShare(now - (i * seconds) / 12, this.#offset) * cores * 1.15;
-      return (sum / 12).toFixed(2);
+      for (let i = 0; i < 40; i++) sum += busyShare(now - (i * seconds) / 40, this.#offset) * cores * 1.15;
+      return (sum / 40).toFixed(2);
     };
     return `${over(60)} ${over(300)} ${over(900)} ${encodes(now) ? 5 : 1}/214 9120\n`;
   }

@@ -18,7 +18,7 @@ interface LineFiguresProps {
 export function LineFigures({ caption, lines, colourOf, scale, unit, hidden, raised, onHide, onRaise }: LineFiguresProps): ReactNode {
   const cell = (value: number | null) => <td className="figure px-3 py-0.5 text-right">{value === null ? "–" : figures(value * scale)}</td>;
   return (
-    <div className="overflow-x-auto">
+    <div className="relative overflow-x-auto">
       <table className="text-[13px]">
         <caption className="sr-only">{caption}</caption>
         <thead>

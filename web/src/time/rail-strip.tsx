@@ -2,6 +2,7 @@ import { type KeyboardEvent, type PointerEvent, type ReactNode, useRef, useState
 import type { DensityView } from "../../../core/api/views.ts";
 import type { IncidentView } from "../../../core/rules/rule.ts";
 import { hair, useHair } from "../charts/hair.ts";
+import { useWidth } from "../ui/use-width.ts";
 import { exactClockTime, spanText, timeTicks } from "./moments.ts";
 import { type Drag, dragged } from "./dragged.ts";
 import type { Span, TimeWindow } from "./time-window.ts";
@@ -24,6 +25,7 @@ export function RailStrip({ rail, span, nowMs, density, incidents, onChange }: R
   const strip = useRef<HTMLDivElement>(null);
   const [drag, setDrag] = useState<Drag | null>(null);
   const hairMs = useHair();
+  const stripWidth = useWidth(strip);
   const length = rail.toMs - rail.fromMs;
   const share = (ms: number) => (ms - rail.fromMs) / length;
   const timeAt = (clientX: number) => {
@@ -98,7 +100,7 @@ export function RailStrip({ rail, span, nowMs, density, incidents, onChange }: R
         </div>
       </div>
       <div aria-hidden="true" className="figure absolute inset-x-0 bottom-0 h-4 overflow-hidden text-[11px] text-quiet">
-        {timeTicks(rail.fromMs, rail.toMs, 12).filter(({ atMs }) => share(atMs) < 0.95).map(({ atMs, text }) => (
+        {timeTicks(rail.fromMs, rail.toMs, Math.max(2, Math.floor(stripWidth / 100))).filter(({ atMs }) => share(atMs) * stripWidth < stripWidth - 60).map(({ atMs, text }) => (
           <span key={atMs} className="absolute whitespace-nowrap border-l border-quiet pl-1 leading-4" style={{ left: `${share(atMs) * 100}%` }}>{text}</span>
         ))}
       </div>

@@ -44,7 +44,7 @@ export function TimeRail(): ReactNode {
               <svg width="8" height="8" aria-hidden="true"><circle cx="4" cy="4" r="4" fill="var(--act)" /></svg>
               <label className="flex items-center gap-1.5">
                 following now, every
-                <select className="part figure" value={everyMs} onChange={(event) => change(follow(window.lengthMs, Number(event.target.value)))}>
+                <select className="part" value={everyMs} onChange={(event) => change(follow(window.lengthMs, Number(event.target.value)))}>
                   {refreshes.map(([words, ms]) => <option key={ms} value={ms}>{words}</option>)}
                 </select>
               </label>

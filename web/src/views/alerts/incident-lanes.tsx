@@ -1,8 +1,9 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useRef } from "react";
 import type { IncidentView } from "../../../../core/rules/rule.ts";
 import { hair, useHair } from "../../charts/hair.ts";
 import { timeTicks } from "../../time/moments.ts";
 import type { Span } from "../../time/time-window.ts";
+import { useWidth } from "../../ui/use-width.ts";
 import { incidentText } from "./incident-text.ts";
 
 const laneHeight = 22;
@@ -11,6 +12,8 @@ const laneHeight = 22;
 export function IncidentLanes({ incidents, span, nowMs }: { incidents: readonly IncidentView[]; span: Span; nowMs: number }): ReactNode {
   const machines = [...new Set(incidents.map(({ tags }) => tags["machine"] ?? "all machines"))].sort();
   const atMs = useHair();
+  const scale = useRef<HTMLDivElement>(null);
+  const width = useWidth(scale, 1000);
   const share = (ms: number) => Math.min(1, Math.max(0, (ms - span.fromMs) / (span.toMs - span.fromMs)));
   return (
     <div className="grid grid-cols-[6rem_minmax(0,1fr)] py-3 sm:grid-cols-[9.5rem_minmax(0,1fr)]">
@@ -47,8 +50,8 @@ export function IncidentLanes({ incidents, span, nowMs }: { incidents: readonly 
         </div>
       ))}
       <span />
-      <div aria-hidden="true" className="figure relative h-4 overflow-hidden text-[11px] text-quiet">
-        {timeTicks(span.fromMs, span.toMs, 8).filter((tick) => share(tick.atMs) < 0.94).map((tick) => (
+      <div ref={scale} aria-hidden="true" className="figure relative h-4 overflow-hidden text-[11px] text-quiet">
+        {timeTicks(span.fromMs, span.toMs, Math.max(2, Math.floor(width / 100))).filter((tick) => share(tick.atMs) * width < width - 60).map((tick) => (
           <span key={tick.atMs} className="absolute border-l border-quiet pl-1 leading-4 whitespace-nowrap" style={{ left: `${share(tick.atMs) * 100}%` }}>{tick.text}</span>
         ))}
       </div>

@@ -11,7 +11,7 @@ const cell = "px-3 py-1.5 text-right whitespace-nowrap";
 /** Incidents as rows: what, value when raised, furthest, limit, since, how long. */
 export function IncidentRows({ incidents, nowMs }: { incidents: readonly IncidentView[]; nowMs: number }): ReactNode {
   return (
-    <div className="overflow-x-auto">
+    <div className="relative overflow-x-auto">
       <table className="w-full min-w-[720px] text-[14px]">
         <thead>
           <tr className="text-[13px] text-quiet">

@@ -39,7 +39,7 @@ export function FleetView(): ReactNode {
       {machines.isPending && <p className="py-8 text-quiet">reading …</p>}
       {machines.data?.length === 0 && <p className="max-w-prose py-8">Here every machine will have a row. This one's own counters arrive within ten seconds of the start; nothing has to be set up for it.</p>}
       {machines.data && machines.data.length > 0 && (
-        <div className="overflow-x-auto">
+        <div className="relative overflow-x-auto">
           <table className="w-full min-w-[880px] table-fixed border-collapse">
             <caption className="sr-only">Every machine's main counters over the window, and their values now</caption>
             <thead>

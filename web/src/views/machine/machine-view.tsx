@@ -35,7 +35,7 @@ export function MachineView(): ReactNode {
   const shown = bands.filter((band) => band.counters.some((counter) => counters?.includes(counter)));
   return (
     <>
-      <div className="sticky top-[49px] z-10 flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink bg-paper pt-2 pb-3">
+      <div className="z-10 flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink bg-paper pt-2 pb-3 md:sticky md:top-[46px]">
         <h1 className="text-[26px] leading-none font-bold">{name}</h1>
         <MachineFacts name={name} />
         <MachineSwitch name={name} />
