@@ -7,7 +7,7 @@ import { ensureNodePackages } from "./node-packages.mjs";
 import { runMain } from "./told.mjs";
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
-const benches = ["gather", "readings"];
+const benches = ["gather", "readings", "start-up"];
 
 await runMain(async () => {
   await ensureNodePackages(root);

@@ -1,5 +1,6 @@
 import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
+import { setTimeout as delay } from "node:timers/promises";
 import type { Logger } from "pino";
 import type { Health } from "../core/api/views.ts";
 import type { Config } from "./config.ts";
@@ -22,6 +23,8 @@ import { version } from "./version.ts";
 const checkEveryMs = 5000;
 /** Gatherings stand at whole multiples of their interval; rules are checked a little after, when those are stored. */
 const checkOffsetMs = 700;
+/** How long stopping waits for what was gathered last to be stored. */
+const lastWritesMs = 3000;
 
 export interface RunningServer {
   readonly address: string;
@@ -87,12 +90,17 @@ export async function startServer(config: Config, { log, files = machineFiles(co
     }));
 
     const gatherer = new MachineGatherer(files);
+    const writing = new Set<Promise<void>>();
+    opened.push(() => Promise.race([Promise.all(writing), delay(lastWritesMs, undefined, { ref: false })]));
     const gathering = everyMultiple(
       config.gatherEveryMs,
       async (nowMs) => {
         const readings = await gatherer.gather();
         // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
-        writeReadings(store, config.machineName, nowMs, readings).catch((error) => log.warn({ err: error }, "a gathering was not stored"));
+        const write = writeReadings(store, config.machineName, nowMs, readings)
+          .catch((error) => log.warn({ err: error }, "a gathering was not stored"))
+          .then(() => void writing.delete(write));
+        writing.add(write);
       },
       (error) => log.error({ err: error }, "gathering this machine failed"),
       { atOnce: true },
