@@ -139,5 +139,6 @@ describe("a data folder that cannot be used", () => {
   });
   test("one that may not be written (a folder of the kernel's, closed even to root)", async () => {
     expect(await refusal("/sys/nubrel")).toContain("This account may not write to /sys/nubrel");
+    expect(await refusal("/proc/nubrel")).toContain("/proc/nubrel cannot be made");
   });
 });

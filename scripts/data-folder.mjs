@@ -1,6 +1,6 @@
 import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from "node:fs";
 import { homedir } from "node:os";
-import { join, resolve } from "node:path";
+import { dirname, join, resolve } from "node:path";
 import { Told } from "./told.mjs";
 
 /** Version of the folder's layout; a newer program may raise it. */
@@ -17,7 +17,7 @@ export function dataFolder(env, { demo = false } = {}) {
 export function openDataFolder(folder) {
   const mark = join(folder, "nubrel.json");
   try {
-    mkdirSync(folder, { recursive: true, mode: 0o711 });
+    makeFolders(folder);
     if (!existsSync(mark)) {
       const found = readdirSync(folder);
       if (found.length > 0) throw new Told(`${folder} holds other things (${found.slice(0, 3).join(", ")}) and was not made by Nubrel. Choose an empty folder: NUBREL_DATA=/path/to/folder npm start`);
@@ -29,6 +29,7 @@ export function openDataFolder(folder) {
   } catch (error) {
     if (error.code === "EACCES" || error.code === "EPERM" || error.code === "EROFS") throw new Told(`This account may not write to ${folder} (${error.code}). Give it the folder (chown), or choose another: NUBREL_DATA=/path/to/folder npm start`);
     if (error.code === "ENOSPC" || error.code === "EDQUOT") throw new Told(`The disk that holds ${folder} is full. Make room and start again; nothing was lost.`);
+    if (error.code === "ENOENT") throw new Told(`${folder} cannot be made: its place does not take folders. Choose another: NUBREL_DATA=/path/to/folder npm start`);
     if (error.code === "ENOTDIR" || error.code === "EEXIST") throw new Told(`${folder} cannot be a folder: a file stands in its way. Choose another: NUBREL_DATA=/path/to/folder npm start`);
     throw error;
   }
@@ -36,6 +37,13 @@ export function openDataFolder(folder) {
   if (made > format) throw new Told(`${folder} was made by a newer version of Nubrel (layout ${made}, this one knows ${format}). Start the newer version, or choose another folder with NUBREL_DATA.`);
   const { bavail, bsize } = statfsSync(folder);
   if (bavail * bsize < roomNeededBytes) throw new Told(`The disk that holds ${folder} has ${Math.round((bavail * bsize) / 1e6)} MB left; Nubrel wants ${roomNeededBytes / 1e6} MB at least to start. Make room, or choose another folder with NUBREL_DATA.`);
+}
+
+/** Makes a folder and what is missing above it. Step by step: below /proc, mkdir with `recursive` never ends (Node.js 20). */
+function makeFolders(folder) {
+  if (existsSync(folder)) return;
+  if (dirname(folder) !== folder) makeFolders(dirname(folder));
+  mkdirSync(folder, { mode: 0o711 });
 }
 
 function formatOf(mark) {

@@ -11,6 +11,9 @@ use([LineChart, GridComponent, CanvasRenderer]);
 /** Where the plot stands inside its canvas, in px; the same for all charts, so that their times line up. */
 export const plotInset = { left: 58, right: 6, top: 8, bottom: 20 } as const;
 
+/** Half the width of a character of the axis labels, px. */
+const labelHalfWidth = 3.4;
+
 export interface PlotLine {
   readonly key: string;
   readonly values: readonly (number | null)[];
@@ -47,7 +50,9 @@ export class Plot {
     const font = { fontFamily: "Atkinson Hyperlegible Mono Variable", fontSize: 11, color: colours.quiet };
     const width = this.#chart.getWidth() - plotInset.left - plotInset.right;
     const ticks = timeTicks(model.fromMs, model.toMs, Math.max(2, Math.floor(width / 90)));
-    const texts = new Map(ticks.map(({ atMs, text }) => [atMs, text]));
+    // A label is centred at its tick: one that would reach beyond the canvas is left out, its tick stays.
+    const fits = (atMs: number, text: string) => ((model.toMs - atMs) / (model.toMs - model.fromMs)) * width + plotInset.right > text.length * labelHalfWidth;
+    const texts = new Map(ticks.map(({ atMs, text }) => [atMs, fits(atMs, text) ? text : ""]));
     const { axis } = model;
     const lastTick = axis.ticks[axis.ticks.length - 1];
     const labels = new Map(axis.ticks.map((tick, i) => [tick, `${axis.labels[i]}${tick === lastTick && axis.unit ? ` ${axis.unit}` : ""}`]));
@@ -63,7 +68,7 @@ export class Plot {
           splitLine: { show: false },
           axisLine: { show: true, onZero: false, lineStyle: { color: colours.quiet } },
           axisTick: { show: true, customValues: ticks.map((tick) => tick.atMs), lineStyle: { color: colours.quiet } },
-          axisLabel: { ...font, customValues: ticks.map((tick) => tick.atMs), formatter: (value: number) => texts.get(value) ?? "", hideOverlap: true, alignMaxLabel: "right", alignMinLabel: "left" },
+          axisLabel: { ...font, customValues: ticks.map((tick) => tick.atMs), formatter: (value: number) => texts.get(value) ?? "", hideOverlap: true },
         },
         yAxis: {
           type: "value",

@@ -23,6 +23,8 @@ export function TopProcesses({ counter, machine, span }: TopProcessesProps): Rea
   const answer = useReading(reading, span, 60);
   const rows = [...(answer.data?.lines ?? [])].sort((a, b) => (b.mean ?? 0) - (a.mean ?? 0));
   const longest = rows[0]?.mean ?? 1;
+  const names = rows.map(({ tags }) => tags["process"]);
+  const repeats = (name: string | undefined) => names.filter((other) => other === name).length > 1;
   return (
     <div className="md:col-start-2 xl:col-start-3">
       <h3 className="mb-1 text-[13px] text-quiet">processes by {processor ? "processor (of one core)" : "memory"}</h3>
@@ -33,7 +35,10 @@ export function TopProcesses({ counter, machine, span }: TopProcessesProps): Rea
           const shown = present(mean, processor ? "%" : "By");
           return (
             <li key={`${tags["process"]} ${tags["pid"]}`} className="grid grid-cols-[minmax(0,1fr)_4.5rem_4.5rem] items-center gap-2 leading-[19px]" title={`process ${tags["pid"]}`}>
-              <span className="truncate">{tags["process"]}</span>
+              <span className="truncate">
+                {tags["process"]}
+                {repeats(tags["process"]) && <span className="figure ml-1.5 text-[11px] text-quiet">{tags["pid"]}</span>}
+              </span>
               <span aria-hidden="true" className="h-1.5 border-b border-hairline">
                 <span className="block h-full bg-act" style={{ width: `${(100 * (mean ?? 0)) / longest}%` }} />
               </span>
