@@ -20,7 +20,11 @@ export async function migrate(database: Database, folder = join(projectRoot, "se
   files.forEach((file, i) => {
     if (!file.startsWith(`${String(i + 1).padStart(6, "0")}_`)) throw new Error(`migration ${file} is out of order: number ${i + 1} was expected`);
   });
-  await database.query("create table if not exists migration (number int primary key, name text not null, applied_at timestamptz not null default now())");
+  await inTransaction(database, async (connection) => {
+    // "if not exists" alone fails where two processes make the table at the same moment.
+    await connection.query("select pg_advisory_xact_lock($1::bigint)", [lockNumber]);
+    await connection.query("create table if not exists migration (number int primary key, name text not null, applied_at timestamptz not null default now())");
+  });
   const { rows } = await database.query<{ number: number }>("select coalesce(max(number), 0) as number from migration");
   if ((rows[0]?.number ?? 0) > files.length) {
     throw new NewerDataError(`The database is at version ${rows[0]?.number}, this program knows ${files.length}. Start the newer version of Nubrel, or restore a backup made by this one.`);

@@ -70,7 +70,7 @@ export function PlotOverlay({ span, height, marks, limits, placeOf }: PlotOverla
         <div className="absolute inset-y-0 border-x border-act bg-act/15" style={{ left: `${100 * Math.min(share(brush[0]), share(brush[1]))}%`, width: `${100 * Math.abs(share(brush[1]) - share(brush[0]))}%` }} />
       )}
       {limits.map(({ key, value, severity }) => (
-        <div key={key} className="pointer-events-none absolute inset-x-0" style={{ top: placeOf(value) * height, borderTop: `1px dotted var(--${severity})` }} />
+        <div key={key} className="pointer-events-none absolute inset-x-0" style={{ top: placeOf(value) * height, borderTop: `1px solid var(--${severity})` }} />
       ))}
       {marks.filter((mark) => share(mark.atMs) >= 0 && share(mark.atMs) <= 1).map((mark) => (
         <div key={mark.key} data-mark={mark.kind} className="absolute top-0 bottom-0" style={{ left: `${100 * share(mark.atMs)}%` }} title={mark.text}>
