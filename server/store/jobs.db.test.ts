@@ -1,0 +1,26 @@
+import pino from "pino";
+import { expect, test } from "vitest";
+import { batchOf } from "../../core/series/batch.ts";
+import { testDatabase } from "../testing/test-database.ts";
+import { startStoreJobs } from "./jobs.ts";
+import { slotMs, slotOf } from "./slots.ts";
+import { Store } from "./store.ts";
+
+test("the durable job compacts what has ended and leaves the slot of now", async () => {
+  const db = await testDatabase();
+  const store = await Store.open(db.database);
+  const now = Date.now();
+  await store.write(batchOf([[1, now - 3 * slotMs, 1], [1, now, 2]]));
+  const jobs = await startStoreJobs(db.database, store, pino({ level: "silent" }));
+  try {
+    await jobs.addJob("compact");
+    const left = async () => (await db.database.query<{ slot_ms: number }>("select slot_ms from journal")).rows.map((row) => row.slot_ms);
+    await expect.poll(left, { timeout: 15_000 }).toEqual([slotOf(now)]);
+    const [column] = await store.read([1], 0, 1e15);
+    expect([...(column?.value ?? [])]).toEqual([1, 2]);
+  } finally {
+    await jobs.stop();
+    await store.close();
+    await db.drop();
+  }
+});
