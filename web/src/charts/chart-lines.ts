@@ -6,7 +6,7 @@ export interface ChartLine {
   readonly key: string;
   readonly name: string;
   readonly line: Line;
-  /** Place in the palette; stays the same while other lines come, go or are hidden. */
+  /** Place in the palette; hiding other lines does not change it. */
   readonly colourIndex: number;
 }
 

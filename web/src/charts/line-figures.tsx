@@ -16,7 +16,6 @@ interface LineFiguresProps {
 
 /** Every line of a chart in figures: last, least, mean and most in the window; here lines are hidden and raised. */
 export function LineFigures({ caption, lines, colourOf, scale, unit, hidden, raised, onHide, onRaise }: LineFiguresProps): ReactNode {
-  const cell = (value: number | null) => <td className="figure px-3 py-0.5 text-right">{value === null ? "–" : figures(value * scale)}</td>;
   return (
     <div className="relative overflow-x-auto">
       <table className="text-[13px]">
@@ -31,31 +30,46 @@ export function LineFigures({ caption, lines, colourOf, scale, unit, hidden, rai
           </tr>
         </thead>
         <tbody>
-          {lines.map((chartLine) => {
-            const { key, name, line } = chartLine;
-            return (
-            <tr key={key} className="border-t border-hairline">
-              <th scope="row" className={`max-w-64 truncate pr-3 text-left font-normal ${hidden.has(key) ? "text-quiet line-through" : ""}`}>
-                <span aria-hidden="true" className="mr-1.5 inline-block h-[3px] w-3 align-middle" style={{ background: colourOf(chartLine) }} />
-                {name}
-              </th>
-              {cell(line.last)}
-              {cell(line.min)}
-              {cell(line.mean)}
-              {cell(line.max)}
-              <td className="whitespace-nowrap px-3">
-                <button type="button" className="word-link" onClick={() => onHide(key)} aria-label={`${hidden.has(key) ? "show" : "hide"} ${name}`}>
-                  {hidden.has(key) ? "show" : "hide"}
-                </button>{" "}
-                <button type="button" className="word-link" aria-pressed={raised.has(key)} onClick={() => onRaise(key)} aria-label={`${raised.has(key) ? "lower" : "raise"} ${name}`}>
-                  {raised.has(key) ? "lower" : "raise"}
-                </button>
-              </td>
-            </tr>
-            );
-          })}
+          {lines.map((line) => (
+            <FigureRow key={line.key} chartLine={line} colour={colourOf(line)} scale={scale} hidden={hidden.has(line.key)} raised={raised.has(line.key)} onHide={onHide} onRaise={onRaise} />
+          ))}
         </tbody>
       </table>
     </div>
+  );
+}
+
+interface FigureRowProps {
+  readonly chartLine: ChartLine;
+  readonly colour: string;
+  readonly scale: number;
+  readonly hidden: boolean;
+  readonly raised: boolean;
+  readonly onHide: (key: string) => void;
+  readonly onRaise: (key: string) => void;
+}
+
+function FigureRow({ chartLine: { key, name, line }, colour, scale, hidden, raised, onHide, onRaise }: FigureRowProps): ReactNode {
+  const cell = (value: number | null) => <td className="figure px-3 py-0.5 text-right">{value === null ? "–" : figures(value * scale)}</td>;
+  const [hide, raise] = [hidden ? "show" : "hide", raised ? "lower" : "raise"];
+  return (
+    <tr className="border-t border-hairline">
+      <th scope="row" className={`max-w-64 truncate pr-3 text-left font-normal ${hidden ? "text-quiet line-through" : ""}`}>
+        <span aria-hidden="true" className="mr-1.5 inline-block h-[3px] w-3 align-middle" style={{ background: colour }} />
+        {name}
+      </th>
+      {cell(line.last)}
+      {cell(line.min)}
+      {cell(line.mean)}
+      {cell(line.max)}
+      <td className="whitespace-nowrap px-3">
+        <button type="button" className="word-link" onClick={() => onHide(key)} aria-label={`${hide} ${name}`}>
+          {hide}
+        </button>{" "}
+        <button type="button" className="word-link" aria-pressed={raised} onClick={() => onRaise(key)} aria-label={`${raise} ${name}`}>
+          {raise}
+        </button>
+      </td>
+    </tr>
   );
 }
