@@ -77,7 +77,7 @@ export async function startServer(config: Config, { log, files = machineFiles(co
       const database_ = reachable && !failure ? "ok" : "away";
       return { status: database_ === "ok" ? "ok" : "degraded", version, database: database_, lastSampleAt: lastSampleAtMs ?? null, samplesPerSecond: rate.perSecond(Date.now()), waitingSamples };
     };
-    const check = oneAtATime(() => checker.check(Date.now()));
+    const check = () => checker.check(Date.now());
     const app = createApp({ database, store, checker, live, log, setupCode, intervalMs: config.gatherEveryMs, health, checkSoon: () => void check().catch((error) => log.error({ err: error }, "checking rules failed")) });
     const server = createServer(app);
     await new Promise<void>((resolve, reject) => {
@@ -116,26 +116,4 @@ export async function startServer(config: Config, { log, files = machineFiles(co
     await closeAll().catch(() => {});
     throw error;
   }
-}
-
-/** Joins calls that come while one runs to the run after it. */
-function oneAtATime(work: () => Promise<void>): () => Promise<void> {
-  let running: Promise<void> | undefined;
-  let next: Promise<void> | undefined;
-  return () => {
-    if (!running) {
-      running = work().finally(() => {
-        running = undefined;
-      });
-      return running;
-    }
-    next ??= running.catch(() => {}).then(() => {
-      next = undefined;
-      running = work().finally(() => {
-        running = undefined;
-      });
-      return running;
-    });
-    return next;
-  };
 }

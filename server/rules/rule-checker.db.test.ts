@@ -99,3 +99,15 @@ test("switching off and removing close what is open", async () => {
   expect((await listIncidents(db.database, start, start + 1e6, 10)).every(({ clearedAtMs }) => clearedAtMs === start + 60_000)).toBe(true);
   expect(await checker.switch(second.id, true, start)).toBeUndefined();
 });
+
+test("a rule that is switched off or removed while it is being checked leaves nothing open", async () => {
+  const first = await rule({ name: "switched" });
+  const second = await rule({ name: "removed" });
+  const ids = await store.series.resolve([{ counter: "system.cpu.load_average", tags: { machine: "hive" }, unit: "1", kind: "level" }]);
+  await store.write(batchOf([0, 1, 2].map((step) => [ids[0] as number, start + step * 5000, 9] as const)));
+  const now = start + 10_700;
+  await Promise.all([checker.check(now), checker.switch(first.id, false, now), checker.remove(second.id, now), checker.check(now + 1)]);
+  expect((await listIncidents(db.database, start, now + 1000, 10)).filter(({ clearedAtMs }) => clearedAtMs === null)).toEqual([]);
+  expect((await db.database.query("select 1 from rule_line")).rowCount).toBe(0);
+  expect(checker.stateOf(second.id)).toBeUndefined();
+});

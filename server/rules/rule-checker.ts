@@ -39,6 +39,7 @@ export class RuleChecker {
   readonly #tell: (news: RuleNews) => void;
   readonly #lines = new Map<number, Map<string, HeldLine>>();
   readonly #failures = new Map<number, string>();
+  #turn: Promise<unknown> = Promise.resolve();
 
   private constructor(database: Database, store: Store, tell: (news: RuleNews) => void) {
     this.#database = database;
@@ -55,7 +56,11 @@ export class RuleChecker {
   }
 
   /** Checks every rule that is on. A rule that fails does not keep the others from being checked. */
-  async check(nowMs: number): Promise<void> {
+  check(nowMs: number): Promise<void> {
+    return this.#inTurn(() => this.#checkAll(nowMs));
+  }
+
+  async #checkAll(nowMs: number): Promise<void> {
     for (const rule of await listRules(this.#database)) {
       if (!rule.on) continue;
       try {
@@ -76,15 +81,26 @@ export class RuleChecker {
   }
 
   /** Switches a rule; off closes its incidents. Undefined where there is no such rule. */
-  async switch(ruleId: number, on: boolean, nowMs: number): Promise<Rule | undefined> {
-    if (!on) await this.#close(ruleId, nowMs);
-    return switchRule(this.#database, ruleId, on);
+  switch(ruleId: number, on: boolean, nowMs: number): Promise<Rule | undefined> {
+    return this.#inTurn(async () => {
+      if (!on) await this.#close(ruleId, nowMs);
+      return switchRule(this.#database, ruleId, on);
+    });
   }
 
   /** Removes a rule and closes its incidents, which stay in the history. */
-  async remove(ruleId: number, nowMs: number): Promise<boolean> {
-    await this.#close(ruleId, nowMs);
-    return deleteRule(this.#database, ruleId);
+  remove(ruleId: number, nowMs: number): Promise<boolean> {
+    return this.#inTurn(async () => {
+      await this.#close(ruleId, nowMs);
+      return deleteRule(this.#database, ruleId);
+    });
+  }
+
+  /** One thing at a time: a check that runs while its rule is switched off would open an incident that nothing closes. */
+  #inTurn<T>(work: () => Promise<T>): Promise<T> {
+    const result = this.#turn.then(work);
+    this.#turn = result.catch(() => {});
+    return result;
   }
 
   async #close(ruleId: number, nowMs: number): Promise<void> {

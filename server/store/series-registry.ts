@@ -12,12 +12,12 @@ export interface Series {
 
 export type NewSeries = Omit<Series, "id">;
 
-/** All series by key and by counter. The database has them; this is its copy for answering without asking. */
+/** All series, by key and by counter. The database has them; this is its copy for answering without asking. */
 export class SeriesRegistry {
   readonly #database: Database;
   readonly #byKey = new Map<string, Series>();
   readonly #byCounter = new Map<string, Series[]>();
-  readonly #byId = new Map<number, Series>();
+  readonly #all: Series[] = [];
 
   private constructor(database: Database) {
     this.#database = database;
@@ -31,7 +31,7 @@ export class SeriesRegistry {
   }
 
   get size(): number {
-    return this.#byId.size;
+    return this.#all.length;
   }
 
   /** The ids of series, in their order; those that are new get one. */
@@ -49,12 +49,8 @@ export class SeriesRegistry {
     return this.#byCounter.get(counter) ?? [];
   }
 
-  byId(id: number): Series | undefined {
-    return this.#byId.get(id);
-  }
-
-  all(): Iterable<Series> {
-    return this.#byId.values();
+  all(): readonly Series[] {
+    return this.#all;
   }
 
   async #insert(missing: ReadonlyMap<string, NewSeries>): Promise<void> {
@@ -74,7 +70,7 @@ export class SeriesRegistry {
     const key = seriesKey(series.counter, series.tags);
     if (this.#byKey.has(key)) return;
     this.#byKey.set(key, series);
-    this.#byId.set(series.id, series);
+    this.#all.push(series);
     const list = this.#byCounter.get(series.counter);
     if (list) list.push(series);
     else this.#byCounter.set(series.counter, [series]);

@@ -1,4 +1,4 @@
-import { type ReactNode, Suspense } from "react";
+import type { ReactNode } from "react";
 import { Outlet } from "react-router";
 import { TimeProvider } from "../time/time-provider.tsx";
 import { TimeRail } from "../time/time-rail.tsx";
@@ -19,9 +19,7 @@ export function Frame({ name }: { name: string }): ReactNode {
         <AwayNotice />
         <main id="view" tabIndex={-1} className="mx-auto max-w-[1900px] px-4 pt-4 pb-40 outline-none sm:px-7">
           <ViewBoundary>
-            <Suspense>
-              <Outlet />
-            </Suspense>
+            <Outlet />
           </ViewBoundary>
         </main>
         <TimeRail />

@@ -1,4 +1,4 @@
-import { createContext, type ReactNode, useCallback, useContext, useMemo, useState } from "react";
+import { createContext, type ReactNode, useCallback, useContext, useState } from "react";
 import type { LiveMessage } from "../api/live-stream.ts";
 import { useLiveMessages } from "../api/live-provider.tsx";
 import { incidentText } from "../views/alerts/incident-text.ts";
@@ -41,9 +41,8 @@ export function NoticesProvider({ children }: { children: ReactNode }): ReactNod
       [show],
     ),
   );
-  const value = useMemo(() => show, [show]);
   return (
-    <NoticesContext value={value}>
+    <NoticesContext value={show}>
       {children}
       <section aria-label="Notices" aria-live="polite" className="fixed right-4 bottom-32 z-30 flex w-80 max-w-[calc(100vw-2rem)] flex-col gap-2">
         {shown.map(({ id, text, signal, action, atMs }) => (

@@ -28,3 +28,7 @@ test("a rule is known again by its reading whatever the order of fields", () => 
   expect(sameReading({ a: 1 }, { a: 1, b: undefined })).toBe(false);
   expect(sameReading({ a: [1, 2] }, { a: [2, 1] })).toBe(false);
 });
+
+test("a band's figure says its unit in its reading, so that a rule made of it can show its limit", () => {
+  for (const { id, figure } of bands) expect(figure.reading("a").unit ?? "1", id).toBe(figure.unit);
+});

@@ -197,7 +197,7 @@ export const bands: readonly Band[] = [
     id: "temperature",
     title: "Temperature",
     counters: ["hw.temperature"],
-    figure: { words: "hottest sensor", unit: "Cel", reading: (machine) => one("hw.temperature", machine, { lines: { per: ["machine"] }, combine: "max" }), usualLimit: 80 },
+    figure: { words: "hottest sensor", unit: "Cel", reading: (machine) => scaled("hw.temperature", machine, "value * 1", "Cel", { lines: { per: ["machine"] }, combine: "max" }), usualLimit: 80 },
     views: [{ id: "sensors", shows: "temperature", split: "one line per sensor", unit: "Cel", nameOf: tag("sensor"), reading: (machine) => one("hw.temperature", machine) }],
   },
   {
