@@ -43,9 +43,22 @@ export class BlockWriter {
 
   /** Copies the eight bytes of `values[index]` as they are: a NaN keeps its payload. */
   float64From(values: Float64Array, index: number): void {
-    this.#room(8);
-    this.#bytes.set(new Uint8Array(values.buffer, values.byteOffset + index * 8, 8), this.#at);
-    this.#at += 8;
+    this.bytes(new Uint8Array(values.buffer, values.byteOffset + index * 8, 8));
+  }
+
+  bytes(bytes: Uint8Array): void {
+    this.#room(bytes.length);
+    this.#bytes.set(bytes, this.#at);
+    this.#at += bytes.length;
+  }
+
+  get length(): number {
+    return this.#at;
+  }
+
+  /** Starts anew in the same memory. */
+  clear(): void {
+    this.#at = 0;
   }
 
   finish(): Uint8Array {
@@ -54,39 +67,54 @@ export class BlockWriter {
 
   #room(bytes: number): void {
     if (this.#at + bytes <= this.#bytes.length) return;
-    const larger = new Uint8Array(this.#bytes.length * 2);
+    const larger = new Uint8Array(Math.max(this.#bytes.length * 2, this.#at + bytes));
     larger.set(this.#bytes);
     this.#bytes = larger;
     this.#view = new DataView(larger.buffer);
   }
 }
 
-/** Reads what BlockWriter wrote; every read is checked against the bytes that remain. */
-export class BlockReader {
-  readonly #bytes: Uint8Array;
-  readonly #view: DataView;
-  #at = 0;
+const oneFloat = new Float64Array(1);
+const itsBytes = new Uint8Array(oneFloat.buffer);
 
-  constructor(bytes: Uint8Array) {
+/** Reads what BlockWriter wrote; every read is checked against the bytes that remain. One reader can be opened on block after block. */
+export class BlockReader {
+  #bytes: Uint8Array;
+  #start: number;
+  #end: number;
+  #at: number;
+
+  /** Reads `bytes[start..end)`; positions in errors count from `start`. */
+  constructor(bytes: Uint8Array, start = 0, end = bytes.length) {
     this.#bytes = bytes;
-    this.#view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+    this.#start = start;
+    this.#end = end;
+    this.#at = start;
+  }
+
+  open(bytes: Uint8Array, start = 0, end = bytes.length): this {
+    this.#bytes = bytes;
+    this.#start = start;
+    this.#end = end;
+    this.#at = start;
+    return this;
   }
 
   get at(): number {
-    return this.#at;
+    return this.#at - this.#start;
   }
 
   get remaining(): number {
-    return this.#bytes.length - this.#at;
+    return this.#end - this.#at;
   }
 
   byte(): number {
-    if (this.remaining < 1) throw new BlockError("the block ends here, a byte was expected", this.#at);
+    if (this.remaining < 1) throw new BlockError("the block ends here, a byte was expected", this.at);
     return this.#bytes[this.#at++] as number;
   }
 
   varint(): number {
-    const start = this.#at;
+    const start = this.at;
     let value = 0;
     let weight = 1;
     for (let i = 0; i < 8; i++) {
@@ -107,28 +135,46 @@ export class BlockReader {
   }
 
   float64(): number {
-    if (this.remaining < 8) throw new BlockError(`${this.remaining} bytes remain, a number of 8 was expected`, this.#at);
-    const value = this.#view.getFloat64(this.#at, true);
-    this.#at += 8;
-    return value;
+    this.copy(itsBytes, 8);
+    return oneFloat[0] as number;
   }
 
   /** Copies `length` numbers bit for bit. */
   float64s(into: Float64Array, length: number): void {
-    if (this.remaining < length * 8) throw new BlockError(`${this.remaining} bytes remain, ${length} numbers of 8 were expected`, this.#at);
-    new Uint8Array(into.buffer, into.byteOffset, length * 8).set(this.#bytes.subarray(this.#at, this.#at + length * 8));
-    this.#at += length * 8;
+    if (this.remaining < length * 8) throw new BlockError(`${this.remaining} bytes remain, ${length} numbers of 8 were expected`, this.at);
+    this.copy(new Uint8Array(into.buffer, into.byteOffset, length * 8), length * 8);
+  }
+
+  /** Copies the next `length` bytes to the start of `into`. */
+  copy(into: Uint8Array, length: number): void {
+    const at = this.skip(length);
+    const bytes = this.#bytes;
+    if (length < 48) for (let i = 0; i < length; i++) into[i] = bytes[at + i] as number;
+    else into.set(bytes.subarray(at, at + length));
+  }
+
+  /** Passes over `length` bytes; gives where they start in the array that was opened. */
+  skip(length: number): number {
+    if (this.remaining < length) throw new BlockError(`${this.remaining} bytes remain, ${length} were expected`, this.at);
+    const at = this.#at;
+    this.#at += length;
+    return at;
+  }
+
+  /** The array that was opened, whole. */
+  get opened(): Uint8Array {
+    return this.#bytes;
   }
 
   /** A count of things that take at least `bytesEach`; refused where the block could not hold them. */
   count(bytesEach: number): number {
-    const at = this.#at;
+    const at = this.at;
     const count = this.varint();
     if (count * bytesEach > this.remaining) throw new BlockError(`${count} entries are claimed, ${this.remaining} bytes remain`, at);
     return count;
   }
 
   end(): void {
-    if (this.remaining > 0) throw new BlockError(`${this.remaining} bytes too many`, this.#at);
+    if (this.remaining > 0) throw new BlockError(`${this.remaining} bytes too many`, this.at);
   }
 }

@@ -1,54 +1,214 @@
 import type { Batch } from "../series/batch.ts";
 import { BlockError, BlockReader, BlockWriter } from "./cursor.ts";
+import { powersOfTen } from "./values.ts";
 
-const version = 1;
+const version = 2;
+/** Lists of ids that a segment remembers; the oldest gives way. */
+const mostShapes = 256;
+const pageBytes = 4096;
+/** Numbers up to this size, and their differences times four, stay exact. */
+const largest = 2 ** 48;
 
 /**
- * Packs a batch for the journal. Layout, after the version byte and the number of rows: runs of rows that share a time
- * (all series of one answer of a source do), each with its length, its time as float64, then ids as zigzag gaps, then values as float64.
+ * Blocks of the journal belong to a segment and are read in the order in which they were written: a value is written as its difference
+ * from the series' last one in the segment, which takes 1 to 3 bytes for most. A segment starts from nothing, so that it needs no other.
+ *
+ * Layout: version, number of samples, then runs of samples that share a time. A run: 0 and a new list of ids (their number, then gaps),
+ * or 1 + the place of a list written before; the time's difference from the run before; the values. A value is a varint whose two low bits say
+ * what stands above them: 0 a whole difference, 1 a difference in hundredths, 2 a difference in pages of 4096, 3 the number of decimals
+ * of a difference that follows, or none and the eight bytes.
  */
-export function writeJournalBlock(batch: Batch): Uint8Array {
-  const { series, timeMs, value, length } = batch;
-  const out = new BlockWriter();
-  out.byte(version);
-  out.varint(length);
-  let at = 0;
-  while (at < length) {
-    let end = at + 1;
-    while (end < length && timeMs[end] === timeMs[at]) end++;
-    out.varint(end - at);
-    out.float64(timeMs[at] as number);
-    let before = 0;
-    for (let i = at; i < end; i++) {
-      out.zigzag((series[i] as number) - before);
-      before = series[i] as number;
-    }
-    for (let i = at; i < end; i++) out.float64From(value, i);
-    at = end;
+const tags = { whole: 0, hundredths: 1, pages: 2, other: 3 } as const;
+
+/** What writer and reader of a segment both know. */
+class SegmentState {
+  last = new Float64Array(256);
+  lastTimeMs = 0;
+  readonly shapes: Uint32Array[] = [];
+  #next = 0;
+
+  remember(ids: Uint32Array): void {
+    this.shapes[this.#next] = ids;
+    this.#next = (this.#next + 1) % mostShapes;
   }
-  return out.finish();
+
+  /** Makes room for the value of a series. Ids come from the store and are dense. */
+  reach(id: number): void {
+    if (id < this.last.length) return;
+    const larger = new Float64Array(Math.max(id + 1, this.last.length * 2));
+    larger.set(this.last);
+    this.last = larger;
+  }
 }
 
-/** Unpacks a journal block. Throws BlockError, with the position, for a block that is cut short, hostile or of another version. */
-export function readJournalBlock(bytes: Uint8Array): Batch {
-  const from = new BlockReader(bytes);
-  if (from.byte() !== version) throw new BlockError(`version ${bytes[0]} is not known, ${version} is`, 0);
-  const length = from.count(9); // an id and a value at least
-  const batch = { series: new Uint32Array(length), timeMs: new Float64Array(length), value: new Float64Array(length), length };
-  let at = 0;
-  while (at < length) {
-    const run = from.count(9);
-    if (run === 0 || at + run > length) throw new BlockError(`a run of ${run} rows where ${length - at} are left`, from.at);
-    batch.timeMs.fill(from.float64(), at, at + run);
-    let id = 0;
-    for (let i = at; i < at + run; i++) {
-      id += from.zigzag();
-      if (!(id >= 0 && id <= 0xffffffff)) throw new BlockError(`series id ${id} is out of range`, from.at);
-      batch.series[i] = id;
+const out = new BlockWriter();
+
+/** Writes the blocks of one segment. */
+export class JournalSegmentWriter {
+  readonly #state = new SegmentState();
+  #shape = 0;
+
+  write(batch: Batch): Uint8Array {
+    const { series, timeMs, length } = batch;
+    out.clear();
+    out.byte(version);
+    out.varint(length);
+    let at = 0;
+    while (at < length) {
+      const time = timeMs[at] as number;
+      let end = at + 1;
+      while (end < length && timeMs[end] === time) end++;
+      this.#writeShape(series, at, end);
+      out.zigzag(time - this.#state.lastTimeMs);
+      this.#state.lastTimeMs = time;
+      this.#writeValues(batch, at, end);
+      at = end;
     }
-    from.float64s(batch.value.subarray(at), run);
-    at += run;
+    return out.finish();
   }
-  from.end();
-  return batch;
+
+  /** Sources answer in turns, so the list that followed last time is tried before all others. */
+  #writeShape(series: Uint32Array, at: number, end: number): void {
+    const { shapes } = this.#state;
+    for (let k = 0; k < shapes.length; k++) {
+      const place = (this.#shape + 1 + k) % shapes.length;
+      const shape = shapes[place] as Uint32Array;
+      if (shape.length !== end - at || shape[0] !== series[at]) continue;
+      let i = at;
+      while (i < end && shape[i - at] === series[i]) i++;
+      if (i < end) continue;
+      this.#shape = place;
+      out.varint(place + 1);
+      return;
+    }
+    const ids = series.slice(at, end);
+    out.varint(0);
+    out.varint(ids.length);
+    let before = 0;
+    let highest = 0;
+    for (let i = 0; i < ids.length; i++) {
+      const id = ids[i] as number;
+      out.zigzag(id - before);
+      before = id;
+      if (id > highest) highest = id;
+    }
+    this.#state.reach(highest);
+    this.#state.remember(ids);
+  }
+
+  #writeValues({ series, value }: Batch, at: number, end: number): void {
+    const { last } = this.#state;
+    for (let i = at; i < end; i++) {
+      const id = series[i] as number;
+      const v = value[i] as number;
+      const before = last[id] as number;
+      last[id] = v;
+      if (v === before && v !== 0) out.byte(0);
+      else if (isWhole(v) && isWhole(before)) {
+        const step = v - before;
+        if (step % pageBytes === 0) out.varint(signedLow(step / pageBytes) * 4 + tags.pages);
+        else out.varint(signedLow(step) * 4 + tags.whole);
+      } else if (!writeDecimals(v, before)) {
+        out.byte(tags.other);
+        out.float64From(value, i);
+      }
+    }
+  }
+}
+
+/** Reads the blocks of one segment, in their order. */
+export class JournalSegmentReader {
+  readonly #state = new SegmentState();
+
+  /** Throws BlockError, with the position, for a block that is cut short, hostile, of another version, or read out of its order where that shows. */
+  read(bytes: Uint8Array): Batch {
+    const state = this.#state;
+    const from = new BlockReader(bytes);
+    if (from.byte() !== version) throw new BlockError(`version ${bytes[0]} is not known, ${version} is`, 0);
+    const length = from.count(1);
+    const batch = { series: new Uint32Array(length), timeMs: new Float64Array(length), value: new Float64Array(length), length };
+    let at = 0;
+    while (at < length) {
+      const shape = this.#readShape(from);
+      if (shape.length === 0 || at + shape.length > length) throw new BlockError(`a run of ${shape.length} rows where ${length - at} are left`, from.at);
+      state.lastTimeMs += from.zigzag();
+      batch.series.set(shape, at);
+      batch.timeMs.fill(state.lastTimeMs, at, at + shape.length);
+      for (let i = 0; i < shape.length; i++, at++) readValue(from, state.last, shape[i] as number, batch.value, at);
+    }
+    from.end();
+    return batch;
+  }
+
+  #readShape(from: BlockReader): Uint32Array {
+    const start = from.at;
+    const place = from.varint();
+    if (place > 0) {
+      const known = this.#state.shapes[place - 1];
+      if (!known) throw new BlockError(`the list of ids ${place} has not been read in this segment`, start);
+      return known;
+    }
+    const ids = new Uint32Array(from.count(1));
+    let id = 0;
+    let highest = 0;
+    for (let i = 0; i < ids.length; i++) {
+      id += from.zigzag();
+      if (!(id >= 0 && id <= mostId)) throw new BlockError(`series id ${id} is out of range`, from.at);
+      ids[i] = id;
+      if (id > highest) highest = id;
+    }
+    this.#state.reach(highest);
+    this.#state.remember(ids);
+    return ids;
+  }
+}
+
+/** Ids are counted up from 1 by the database; a block that claims more than a hundred million is damaged. */
+const mostId = 1e8;
+
+function readValue(from: BlockReader, last: Float64Array, id: number, into: Float64Array, at: number): void {
+  const code = from.varint();
+  const tag = code % 4;
+  const above = Math.floor(code / 4);
+  const before = last[id] as number;
+  if (tag === tags.other && above === 0) from.float64s(into.subarray(at, at + 1), 1);
+  else if (tag === tags.whole) into[at] = before + signed(above);
+  else if (tag === tags.pages) into[at] = before + signed(above) * pageBytes;
+  else {
+    const decimals = tag === tags.hundredths ? 2 : above;
+    const factor = powersOfTen[decimals];
+    if (factor === undefined) throw new BlockError(`${decimals} decimals are too many`, from.at);
+    into[at] = (Math.round(before * factor) + (tag === tags.hundredths ? signed(above) : from.zigzag())) / factor;
+  }
+  last[id] = into[at] as number;
+}
+
+/** Tries two, four and six decimals. What is read back must be the very number, whatever stood before. */
+function writeDecimals(v: number, before: number): boolean {
+  for (let decimals = 2; decimals <= 6; decimals += 2) {
+    const factor = powersOfTen[decimals] as number;
+    const step = Math.round(v * factor);
+    const from = Math.round(before * factor);
+    if (step / factor !== v || (step === 0 && 1 / v < 0) || !(Math.abs(step) < largest && Math.abs(from) < largest)) continue;
+    const code = signedLow(step - from);
+    if (decimals === 2) out.varint(code * 4 + tags.hundredths);
+    else {
+      out.byte(decimals * 4 + tags.other);
+      out.varint(code);
+    }
+    return true;
+  }
+  return false;
+}
+
+function isWhole(v: number): boolean {
+  return v < largest && v > -largest && Math.floor(v) === v && (v !== 0 || 1 / v > 0);
+}
+
+function signedLow(v: number): number {
+  return v < 0 ? -2 * v - 1 : 2 * v;
+}
+
+function signed(z: number): number {
+  return z % 2 === 1 ? -(z + 1) / 2 : z / 2;
 }

@@ -1,7 +1,7 @@
 import type { Tags } from "../counters/counter.ts";
 import { quantile } from "../series/quantile.ts";
 import type { Combine, Lines } from "./document.ts";
-import type { Values } from "./reduce.ts";
+import type { Values } from "./steps.ts";
 
 /** A line before it is answered: NaN is a gap. */
 export interface TaggedValues {
@@ -9,59 +9,126 @@ export interface TaggedValues {
   readonly values: Values;
 }
 
-/** Joins series that share a line. Lines keep the order in which their first series came; a joined line keeps the tags that all its series share. */
+/** Which series share a line. */
+export interface LineGroups {
+  /** The line of each series. */
+  readonly lineOf: Int32Array;
+  readonly count: number;
+  /** The tags that all series of a line have alike. */
+  readonly tags: readonly Tags[];
+}
+
+/** Lines keep the order in which their first series came. */
+export function groupLines(series: readonly Tags[], lines: Lines): LineGroups {
+  if (lines === "each") return { lineOf: Int32Array.from(series, (_, i) => i), count: series.length, tags: series };
+  const per = lines === "together" ? [] : lines.per;
+  const numbers = new Map<string, number>();
+  const shared: Map<string, string>[] = [];
+  const lineOf = Int32Array.from(series, (tags) => {
+    const key = JSON.stringify(per.map((tag) => tags[tag] ?? ""));
+    const known = numbers.get(key);
+    if (known === undefined) {
+      numbers.set(key, numbers.size);
+      shared.push(new Map(Object.entries(tags)));
+      return numbers.size - 1;
+    }
+    for (const [tag, value] of shared[known] as Map<string, string>) if (tags[tag] !== value) shared[known]?.delete(tag);
+    return known;
+  });
+  return { lineOf, count: numbers.size, tags: shared.map((tags) => Object.fromEntries(tags)) };
+}
+
+/** Joins series that share a line, one after the other. */
+export class LineCombiner {
+  readonly #combine: Combine;
+  readonly #lines: (Values | undefined)[];
+  readonly #counts: Values[] = [];
+  readonly #lists: Values[][] = [];
+  readonly #steps: number;
+
+  constructor(combine: Combine, lineCount: number, steps: number) {
+    this.#combine = combine;
+    this.#lines = new Array(lineCount);
+    this.#steps = steps;
+  }
+
+  /** Takes the values over: they must not be used afterwards. `alone` where no other series shares the line. */
+  add(line: number, values: Values, alone: boolean): void {
+    const before = this.#lines[line];
+    if (this.#combine === "count") {
+      this.#count(line, values);
+      return;
+    }
+    if (this.#combine === "p95" && !alone) {
+      const list = this.#lists[line];
+      if (list) list.push(values);
+      else this.#lists[line] = [values];
+      this.#lines[line] ??= values;
+      return;
+    }
+    if (!before) {
+      this.#lines[line] = values;
+      if (this.#combine === "mean" && !alone) this.#counts[line] = Float64Array.from(values, (v) => (!Number.isNaN(v) ? 1 : 0));
+      return;
+    }
+    switch (this.#combine) {
+      case "sum":
+        for (let i = 0; i < before.length; i++) {
+          const v = values[i] as number;
+          if (!Number.isNaN(v)) before[i] = !Number.isNaN(before[i]) ? (before[i] as number) + v : v;
+        }
+        return;
+      case "mean": {
+        const counts = this.#counts[line] as Values;
+        for (let i = 0; i < before.length; i++) {
+          const v = values[i] as number;
+          if (Number.isNaN(v)) continue;
+          before[i] = (counts[i] as number) > 0 ? (before[i] as number) + v : v;
+          (counts[i] as number)++;
+        }
+        return;
+      }
+      case "min":
+        for (let i = 0; i < before.length; i++) if (!((before[i] as number) <= (values[i] as number)) && !Number.isNaN(values[i])) before[i] = values[i] as number;
+        return;
+      default:
+        for (let i = 0; i < before.length; i++) if (!((before[i] as number) >= (values[i] as number)) && !Number.isNaN(values[i])) before[i] = values[i] as number;
+    }
+  }
+
+  /** One array a line; NaN where no series has a value. */
+  finish(): readonly Values[] {
+    return Array.from(this.#lines, (values, line) => {
+      if (!values) return new Float64Array(this.#steps).fill(Number.NaN);
+      const counts = this.#counts[line];
+      if (this.#combine === "mean" && counts) for (let i = 0; i < values.length; i++) values[i] = (values[i] as number) / (counts[i] as number);
+      const list = this.#lists[line];
+      return list ? percentiles(list) : values;
+    });
+  }
+
+  #count(line: number, values: Values): void {
+    const counted = (this.#lines[line] ??= new Float64Array(values.length).fill(Number.NaN));
+    for (let i = 0; i < values.length; i++) if (!Number.isNaN(values[i])) counted[i] = !Number.isNaN(counted[i]) ? (counted[i] as number) + 1 : 1;
+  }
+}
+
+function percentiles(list: readonly Values[]): Values {
+  const present: number[] = [];
+  return Float64Array.from(list[0] as Values, (_, i) => {
+    present.length = 0;
+    for (const values of list) if (!Number.isNaN(values[i])) present.push(values[i] as number);
+    return quantile(present.sort((a, b) => a - b), 0.95);
+  });
+}
+
+/** Joins series that share a line; for lists that are in memory whole. */
 export function combineLines(series: readonly TaggedValues[], lines: Lines, combine: Combine): readonly TaggedValues[] {
   if (lines === "each") return series;
-  const per = lines === "together" ? [] : lines.per;
-  const groups = new Map<string, TaggedValues[]>();
-  for (const one of series) {
-    const key = JSON.stringify(per.map((tag) => one.tags[tag] ?? ""));
-    const group = groups.get(key);
-    if (group) group.push(one);
-    else groups.set(key, [one]);
-  }
-  return [...groups.values()].map((group) => ({ tags: sharedTags(group), values: combineValues(group, combine) }));
-}
-
-function sharedTags(group: readonly TaggedValues[]): Tags {
-  const first = (group[0] as TaggedValues).tags;
-  return Object.fromEntries(Object.entries(first).filter(([tag, value]) => group.every((one) => one.tags[tag] === value)));
-}
-
-function combineValues(group: readonly TaggedValues[], combine: Combine): Values {
-  const first = (group[0] as TaggedValues).values;
-  const result = new Float64Array(first.length);
-  const present: number[] = [];
-  for (let i = 0; i < result.length; i++) {
-    present.length = 0;
-    for (const one of group) {
-      const v = one.values[i] as number;
-      if (!Number.isNaN(v)) present.push(v);
-    }
-    result[i] = present.length === 0 ? Number.NaN : combineOne(present, combine);
-  }
-  return result;
-}
-
-function combineOne(present: number[], combine: Combine): number {
-  switch (combine) {
-    case "sum":
-      return sum(present);
-    case "mean":
-      return sum(present) / present.length;
-    case "min":
-      return Math.min(...present);
-    case "max":
-      return Math.max(...present);
-    case "count":
-      return present.length;
-    case "p95":
-      return quantile(present.sort((a, b) => a - b), 0.95);
-  }
-}
-
-function sum(values: readonly number[]): number {
-  let total = 0;
-  for (const value of values) total += value;
-  return total;
+  const groups = groupLines(series.map(({ tags }) => tags), lines);
+  const combiner = new LineCombiner(combine, groups.count, series[0]?.values.length ?? 0);
+  series.forEach(({ values }, i) => {
+    combiner.add(groups.lineOf[i] as number, values.slice(), false);
+  });
+  return combiner.finish().map((values, line) => ({ tags: groups.tags[line] as Tags, values }));
 }

@@ -2,8 +2,9 @@ import { describe, expect, test } from "vitest";
 import { column } from "../testing/column.ts";
 import { combineLines } from "./combine.ts";
 import type { ReadingDocument, Sentence } from "./document.ts";
-import { evaluateReading, type SeriesColumn, spanToFetch } from "./evaluate.ts";
+import { evaluateReading, type SeriesColumn } from "./evaluate.ts";
 import { FigureError, parseFigure } from "./figure.ts";
+import { planReading } from "./plan.ts";
 import { reduceSeries } from "./reduce.ts";
 import { autoStepMs, gridOf, spanMs } from "./step.ts";
 import { isLike, meets } from "./where.ts";
@@ -151,7 +152,7 @@ describe("a whole reading", () => {
   test("an earlier time is shown at the window's", () => {
     const document = { ...ask({ x: { earlier: "1h" } }), window: { from: 3_600_000, to: 3_630_000 } };
     expect(evaluateReading(document, { x: [series({}, "level", "1", [0, 1], [10, 2], [20, 3])] }).lines[0]?.values).toEqual([1, 2, 3]);
-    expect(spanToFetch(document, document.sentences["x"] as Sentence)).toEqual({ fromMs: -60_000, toMs: 90_000 });
+    expect(planReading(document, {}).sentences[0]).toMatchObject({ fromMs: -60_000, toMs: 90_000 });
   });
   test("a sentence that finds nothing says so", () => {
     expect(evaluateReading(ask({ x: {} }), { x: [] })).toMatchObject({ lines: [], notes: ['x: nothing here reports "x" with these tags in this window.'] });

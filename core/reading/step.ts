@@ -12,9 +12,13 @@ export interface Grid {
  * `intervalMs` may be NaN where it is unknown.
  */
 export function autoStepMs(fromMs: number, toMs: number, points: number, intervalMs: number): number {
-  const wanted = Math.max((toMs - fromMs) / points, intervalMs > 0 ? intervalMs * 0.99 : 0) / 1000;
-  const found = roundSteps.find((step) => step >= wanted) ?? Math.ceil(wanted / 86_400) * 86_400;
-  return found * 1000;
+  return roundStepMs(Math.max((toMs - fromMs) / points, intervalMs > 0 ? intervalMs * 0.99 : 0));
+}
+
+/** The finest round step of at least `leastMs`. */
+export function roundStepMs(leastMs: number): number {
+  const wanted = leastMs / 1000;
+  return (roundSteps.find((step) => step >= wanted) ?? Math.ceil(wanted / 86_400) * 86_400) * 1000;
 }
 
 /** The steps that cover `[fromMs, toMs)`; the first may begin before `fromMs`. */

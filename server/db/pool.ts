@@ -14,6 +14,15 @@ export function openDatabase(url: string): Database {
   return pool;
 }
 
+/** Opens a connection of one's own. `lost` is called when it breaks. */
+export async function openConnection(url: string, lost: () => void): Promise<pg.Client> {
+  const client = new pg.Client({ connectionString: url, application_name: "nubrel", connectionTimeoutMillis: 5000 });
+  client.on("error", lost);
+  client.on("end", lost);
+  await client.connect();
+  return client;
+}
+
 /** Runs `work` in one transaction: committed when it returns, rolled back when it throws. */
 export async function inTransaction<T>(database: Database, work: (connection: Connection) => Promise<T>): Promise<T> {
   const connection = await database.connect();

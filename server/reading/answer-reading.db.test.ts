@@ -1,50 +1,68 @@
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import type { OfEvery } from "../../core/reading/document.ts";
+import type { OfEvery, ReadingDocument } from "../../core/reading/document.ts";
 import { batchOf } from "../../core/series/batch.ts";
 import { seeded } from "../../core/testing/random.ts";
-import { Store } from "../store/store.ts";
 import { slotMs } from "../store/slots.ts";
+import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { answerReading } from "./answer-reading.ts";
 
-// SQL over plain rows of the same samples is the oracle (figures.md); seed 23.
-const start = 200_000 * slotMs;
-const count = 1500;
-const everyMs = 5000;
+// SQL over plain rows of the same samples is the oracle (figures.md), for what lies in the head, in chunks, and in both tiers of rollups; seed 23.
+const dayMs = 86_400_000;
+const start = 20_000 * dayMs; // the first of ten days, so that two periods of hours are full
+const days = 24;
+const everyMs = 120_000;
+const count = (days * dayMs) / everyMs;
+const end = start + count * everyMs;
 const disks = ["sda", "sdb", "sdc"];
 let db: TestDatabase;
 let store: Store;
+let now = start;
 
 beforeAll(async () => {
   db = await testDatabase();
-  store = await Store.open(db.database);
+  store = await Store.open(db.database, { now: () => now });
   const random = seeded(23);
-  await db.database.query("create table plain (counter text, disk text, ts bigint, value float8, primary key (counter, disk, ts))");
-  for (const disk of disks) {
-    const [level, total] = await store.series.resolve([
-      { counter: "hw.temperature", tags: { machine: "vault", disk }, unit: "Cel", kind: "level" },
-      { counter: "system.disk.io", tags: { machine: "vault", disk }, unit: "By", kind: "total" },
-    ]);
-    let grown = 0;
-    const rows = Array.from({ length: count }, (_, i) => {
-      grown = i === 700 ? Math.round(random() * 1000) : grown + Math.round(random() * 1e6); // restarted once
-      return { ts: start + i * everyMs, level: Math.round(random() * 4000) / 100, total: grown };
-    });
-    await store.write(batchOf(rows.flatMap(({ ts, level: l, total: t }) => [[level as number, ts, l] as const, [total as number, ts, t] as const])));
-    for (const counter of ["hw.temperature", "system.disk.io"]) {
-      await db.database.query("insert into plain select $1::text, $2::text, * from unnest($3::bigint[], $4::float8[])", [counter, disk, rows.map(({ ts }) => ts), rows.map(({ level: l, total: t }) => (counter === "hw.temperature" ? l : t))]);
+  await db.database.query("create table plain (counter text, disk text, ts bigint, value float8)");
+  const ids = await store.series.resolve(
+    disks.flatMap((disk) => [
+      { counter: "hw.temperature", tags: { machine: "vault", disk }, unit: "Cel", kind: "level" as const },
+      { counter: "system.disk.io", tags: { machine: "vault", disk }, unit: "By", kind: "total" as const },
+    ]),
+  );
+  const grown = disks.map(() => 0);
+  for (let day = 0; day < days; day++) {
+    const rows: [number, number, number][] = [];
+    const plain: { counter: string[]; disk: string[]; ts: number[]; value: number[] } = { counter: [], disk: [], ts: [], value: [] };
+    for (let i = (day * count) / days; i < ((day + 1) * count) / days; i++) {
+      if (i > 4000 && i < 4050) continue; // silent for more than an hour and a half
+      const ts = start + i * everyMs + Math.floor(random() * 1000);
+      disks.forEach((disk, k) => {
+        grown[k] = random() < 0.0005 ? Math.round(random() * 1000) : (grown[k] as number) + Math.round(random() * 1e6); // restarts now and then
+        const level = Math.round(random() * 4000) / 100;
+        for (const [counter, id, value] of [["hw.temperature", ids[2 * k], level], ["system.disk.io", ids[2 * k + 1], grown[k]]] as const) {
+          rows.push([id as number, ts, value as number]);
+          plain.counter.push(counter);
+          plain.disk.push(disk);
+          plain.ts.push(ts);
+          plain.value.push(value as number);
+        }
+      });
     }
+    now = start + (day + 1) * dayMs;
+    await store.write(batchOf(rows));
+    await db.database.query("insert into plain select * from unnest($1::text[], $2::text[], $3::bigint[], $4::float8[])", [plain.counter, plain.disk, plain.ts, plain.value]);
   }
-  // The first slot in chunks, the second in journal and head.
-  await store.compact(start + slotMs + 600_000);
+  await db.database.query("create index on plain (counter, disk, ts)");
+  await db.database.query("analyze plain");
+  await store.maintain();
 });
 afterAll(async () => {
   await store.close();
   await db.drop();
 });
 
-const to = start + count * everyMs;
-const aggregates: Record<Exclude<OfEvery, "p50" | "p90" | "p95" | "p99">, string> & Record<string, string> = {
+const aggregates: Readonly<Record<OfEvery, string>> = {
   mean: "avg(value)",
   min: "min(value)",
   max: "max(value)",
@@ -58,49 +76,115 @@ const aggregates: Record<Exclude<OfEvery, "p50" | "p90" | "p95" | "p99">, string
   p95: "percentile_cont(0.95) within group (order by value)",
   p99: "percentile_cont(0.99) within group (order by value)",
 };
+/** The increases of a total with the times between which they came; a fall is a restart at 0. */
+const pairs = `select disk, before_ts, ts, case when value >= before then value - before else value end as grown
+  from (select disk, ts, value, lag(value) over w as before, lag(ts) over w as before_ts from plain where counter = 'system.disk.io' window w as (partition by disk order by ts)) as neighbours
+  where before is not null`;
+
+interface Case {
+  readonly window: readonly [from: number, to: number];
+  readonly step: number;
+  readonly tier: string;
+}
+
+const cases: Readonly<Record<string, Case>> = {
+  "the last ten hours in steps of 4 min, from chunks and head": { window: [end - 10 * 3_600_000, end], step: 240, tier: "raw" },
+  "a day with a silence in steps of 10 min, from rollups": { window: [start + 5 * dayMs, start + 6 * dayMs], step: 600, tier: "5m" },
+  "all in steps of 15 min, from rollups of 5 min, chunks and head": { window: [start, end], step: 900, tier: "5m" },
+  "all in steps of 2 h, from rollups of hours, of 5 min, chunks and head": { window: [start, end], step: 7200, tier: "1h" },
+  "all in days": { window: [start, end], step: 86_400, tier: "1h" },
+};
 
 async function fromSql(sql: string, parameters: readonly unknown[]): Promise<Map<string, number>> {
   const { rows } = await db.database.query<{ line: string; step: number; value: number }>(sql, [...parameters]);
   return new Map(rows.map(({ line, step, value }) => [`${line} ${step}`, Number(value)]));
 }
 
-async function expectSame(document: Parameters<typeof answerReading>[1], lineOf: (tags: Readonly<Record<string, string>>) => string, expected: ReadonlyMap<string, number>, digits = 6): Promise<void> {
-  const answer = await answerReading(store, document);
+/** `digits` that must agree. */
+async function expectSame({ window: [from, to], step, tier }: Case, sentence: ReadingDocument["sentences"][string], expected: ReadonlyMap<string, number>, digits = 9): Promise<void> {
+  const answer = await answerReading(store, { window: { from, to }, step, sentences: { x: sentence } });
   const found = new Map<string, number>();
-  for (const { tags, values } of answer.lines) for (const [i, value] of values.entries()) if (value !== null) found.set(`${lineOf(tags)} ${i}`, value);
+  for (const { tags, values } of answer.lines) for (const [i, value] of values.entries()) if (value !== null) found.set(`${tags["disk"] ?? "all"} ${i}`, value);
+  expect(answer.notes).toEqual([]);
   expect([...found.keys()].sort()).toEqual([...expected.keys()].sort());
-  for (const [key, value] of expected) expect(found.get(key), key).toBeCloseTo(value, digits);
+  const wrong = [...expected].filter(([key, value]) => !(Math.abs((found.get(key) as number) - value) <= 10 ** -digits * Math.max(1, Math.abs(value))));
+  expect(wrong.map(([key, value]) => [key, value, found.get(key)])).toEqual([]);
+  if (tier) expect(answer.tier).toBe(tier);
 }
 
-describe.each([15, 60, 900])("steps of %d s", (step) => {
+describe.each(Object.entries(cases))("%s", (_name, one) => {
+  const [from, to] = one.window;
+  const stepMs = one.step * 1000;
+  const bySteps = (sql: string) => `select disk as line, ((ts - $1::bigint) / $2::bigint)::int as step, ${sql} as value from plain where counter = 'hw.temperature' and ts >= $1::bigint and ts < $3::bigint group by 1, 2`;
+
   test.each(Object.entries(aggregates))("%s of every step of a level", async (ofEvery, sql) => {
-    const expected = await fromSql(`select disk as line, ((ts - $1::bigint) / $2::bigint)::int as step, ${sql} as value from plain where counter = 'hw.temperature' group by 1, 2`, [start, step * 1000]);
-    await expectSame({ window: { from: start, to }, step, sentences: { x: { counter: "hw.temperature", of_every: ofEvery as OfEvery } } }, (tags) => tags["disk"] as string, expected);
+    const isRolled = ["mean", "min", "max", "sum", "count", "last"].includes(ofEvery);
+    await expectSame({ ...one, tier: isRolled ? one.tier : "raw" }, { counter: "hw.temperature", of_every: ofEvery as OfEvery }, await fromSql(bySteps(sql), [from, stepMs, to]));
   });
 
-  test("increase of a total, its restart counted from 0", async () => {
+  test("increase of a total, its restarts counted from 0", async () => {
+    const expected = await fromSql(`select disk as line, ((ts - $1::bigint) / $2::bigint)::int as step, sum(grown) as value from (${pairs}) as pairs where ts >= $1::bigint and ts < $3::bigint group by 1, 2`, [from, stepMs, to]);
+    await expectSame(one, { counter: "system.disk.io", as: "increase" }, expected);
+  });
+
+  test.each([
+    ["mean", "sum(grown * overlap / (ts - before_ts)) / sum(overlap) * 1000"],
+    ["min", "min(grown * 1000 / (ts - before_ts))"],
+    ["max", "max(grown * 1000 / (ts - before_ts))"],
+  ])("%s of a total's rate, spread between its samples, none over a silence", async (ofEvery, sql) => {
     const expected = await fromSql(
-      `select disk as line, ((ts - $1::bigint) / $2::bigint)::int as step, sum(case when value >= before then value - before else value end) as value
-       from (select *, lag(value) over (partition by disk order by ts) as before from plain where counter = 'system.disk.io') as pairs
-       where before is not null
+      `select disk as line, step::int, ${sql} as value
+       from (${pairs}) as pairs,
+         generate_series(greatest(before_ts - $1::bigint, 0) / $2::bigint, (least(ts, $3::bigint) - 1 - $1::bigint) / $2::bigint) as step,
+         lateral (select least(ts, $1::bigint + (step + 1) * $2::bigint) - greatest(before_ts, $1::bigint + step * $2::bigint) as overlap) as part
+       where ts > $1::bigint and before_ts < $3::bigint and ts - before_ts <= 300000 and overlap > 0
        group by 1, 2`,
-      [start, step * 1000],
+      [from, stepMs, to],
     );
-    await expectSame({ window: { from: start, to }, step, sentences: { x: { counter: "system.disk.io", as: "increase" } } }, (tags) => tags["disk"] as string, expected, 3);
+    await expectSame(one, { counter: "system.disk.io", of_every: ofEvery as OfEvery }, expected, one.tier === "raw" ? 9 : 6);
   });
 
-  test.each([["sum", "sum"], ["mean", "avg"], ["min", "min"], ["max", "max"], ["count", "count"]])("the %s of the disks' means, together", async (combine, sql) => {
-    const expected = await fromSql(
-      `select 'all' as line, step, ${sql}(mean) as value
-       from (select disk, ((ts - $1::bigint) / $2::bigint)::int as step, avg(value) as mean from plain where counter = 'hw.temperature' group by 1, 2) as means
-       group by step`,
-      [start, step * 1000],
-    );
-    await expectSame({ window: { from: start, to }, step, sentences: { x: { counter: "hw.temperature", lines: "together", combine: combine as "sum" } } }, () => "all", expected);
+  test.each([["sum", "sum"], ["mean", "avg"], ["min", "min"], ["max", "max"], ["count", "count"], ["p95", "percentile_cont(0.95) within group"]])("the %s of the disks' means, together", async (combine, sql) => {
+    const value = combine === "p95" ? `${sql} (order by mean)` : `${sql}(mean)`;
+    const expected = await fromSql(`select 'all' as line, step, ${value} as value from (${bySteps("avg(value)").replace("as value", "as mean")}) as means group by step`, [from, stepMs, to]);
+    await expectSame(one, { counter: "hw.temperature", lines: "together", combine: combine as "sum" }, expected);
   });
 });
 
 test("a condition leaves only what meets it", async () => {
-  const answer = await answerReading(store, { window: { from: start, to }, step: 900, sentences: { x: { counter: "hw.temperature", where: [{ tag: "disk", not: ["sda"] }, { tag: "disk", like: "sd*" }] } } });
+  const answer = await answerReading(store, { window: { from: end - 3_600_000, to: end }, step: 900, sentences: { x: { counter: "hw.temperature", where: [{ tag: "disk", not: ["sda"] }, { tag: "disk", like: "sd*" }] } } });
   expect(answer.lines.map(({ tags }) => tags["disk"])).toEqual(["sdb", "sdc"]);
+});
+
+describe("what is not kept as samples any more", () => {
+  let later: Store;
+  beforeAll(async () => {
+    later = await Store.open(db.database, { now: () => end + 20 * dayMs });
+  });
+  afterAll(() => later.close());
+  const ask = (sentence: Partial<ReadingDocument["sentences"][string]>, step: number) => answerReading(later, { window: { from: start, to: start + dayMs }, step, sentences: { x: { counter: "hw.temperature", ...sentence } } });
+
+  test("is read by five minutes, and the answer says so", async () => {
+    const answer = await ask({}, 60);
+    expect(answer).toMatchObject({ stepMs: 300_000, tier: "5m", notes: ["Part of this window is kept in buckets of 5 min only. The step is 5 min."] });
+    expect(answer.lines[0]?.values.filter((v) => v !== null).length).toBe(288);
+  });
+  test("percentiles are worked out over means of 5 min, and the answer says so", async () => {
+    const answer = await ask({ of_every: "p95" }, 3600);
+    expect(answer.notes).toEqual(["x: worked out over means of 5 min, for samples are not kept as long as this window reaches back."]);
+    const expected = await fromSql(
+      `select disk as line, ((bucket - $1::bigint) / 3600000)::int as step, percentile_cont(0.95) within group (order by mean) as value
+       from (select disk, ts / 300000 * 300000 as bucket, avg(value) as mean from plain where counter = 'hw.temperature' and ts < $1::bigint + $2::bigint group by 1, 2) as means
+       group by 1, 2`,
+      [start, dayMs],
+    );
+    expect(answer.lines[0]?.values[7]).toBeCloseTo(expected.get("sda 7") as number, 9);
+    expect(expected.size).toBe(72);
+  });
+});
+
+test("slots before this one are in chunks, nothing is left in the journal but what has not ended", async () => {
+  const { rows } = await db.database.query<{ n: number }>("select count(distinct slot)::int as n from chunk");
+  expect(rows[0]?.n).toBe((end - start) / slotMs - 1);
+  expect((await db.database.query("select distinct slot from journal")).rows).toHaveLength(1);
 });

@@ -1,22 +1,22 @@
 import type { ReadingAnswer, ReadingDocument } from "../../core/reading/document.ts";
-import { evaluateReading, type SeriesColumn, spanToFetch } from "../../core/reading/evaluate.ts";
+import { assembleReading } from "../../core/reading/evaluate.ts";
+import { parseFigure } from "../../core/reading/figure.ts";
+import { planReading } from "../../core/reading/plan.ts";
 import { meets } from "../../core/reading/where.ts";
 import type { Store } from "../store/store.ts";
 
-/** Answers a reading: plans what to fetch, fetches it, evaluates. Throws FigureError for arithmetic that cannot be worked out. */
-export async function answerReading(store: Store, document: ReadingDocument): Promise<ReadingAnswer> {
-  const fetched = await Promise.all(
-    Object.entries(document.sentences).map(async ([name, sentence]) => {
-      const series = store.series.ofCounter(sentence.counter).filter((one) => meets(one.tags, sentence.where ?? []));
-      const { fromMs, toMs } = spanToFetch(document, sentence);
-      const columns = await store.read(series.map((one) => one.id), fromMs, toMs);
-      const found: SeriesColumn[] = [];
-      series.forEach((one, i) => {
-        const column = columns[i];
-        if (column && column.timeMs.length > 0) found.push({ tags: one.tags, unit: one.unit, kind: one.kind, column });
-      });
-      return [name, found] as const;
-    }),
+/**
+ * Answers a reading: plans what to read, has the store read and reduce it, assembles the answer. Throws FigureError for arithmetic that
+ * cannot be worked out, CancelledError where `signal` is raised.
+ */
+export async function answerReading(store: Store, document: ReadingDocument, signal?: AbortSignal): Promise<ReadingAnswer> {
+  if (document.figure !== undefined) parseFigure(document.figure, Object.keys(document.sentences)); // before anything is read
+  const found = Object.fromEntries(Object.entries(document.sentences).map(([name, sentence]) => [name, store.series.ofCounter(sentence.counter).filter((one) => meets(one.tags, sentence.where ?? []))]));
+  const plan = planReading(document, Object.fromEntries(Object.entries(found).map(([name, series]) => [name, series.map((one) => ({ ...one, intervalMs: store.intervalMs(one.id) }))])), store.reach());
+  const results = await store.reduce(
+    plan.sentences.map((sentence) => ({ plan: sentence, ids: (found[sentence.name] ?? []).map(({ id }) => id) })),
+    plan.samples,
+    signal,
   );
-  return evaluateReading(document, Object.fromEntries(fetched));
+  return assembleReading(document, plan, results);
 }

@@ -1,50 +1,31 @@
 import type { Batch, Column } from "../../core/series/batch.ts";
-import { cutColumn, firstAtOrAfter, mergeColumns } from "../../core/series/merge-columns.ts";
-import { slotMs, slotOf } from "./slots.ts";
+import { Growing } from "./growing.ts";
+import { HeadGroup } from "./head-group.ts";
+import { columnsOfSnapshot, type HeadPart, type HeadSnapshot } from "./head-snapshot.ts";
+import { slotMs, slotOf, slotStart } from "./slots.ts";
 
-/** The samples of one series and slot, ascending in time; the arrays grow by doubling. */
-class Growing {
-  #timeMs = new Float64Array(16);
-  #value = new Float64Array(16);
-  #length = 0;
-
-  /** Takes a sample at any time; one at a time that is there already replaces it. */
-  put(timeMs: number, value: number): void {
-    const n = this.#length;
-    let at = n;
-    if (n > 0 && timeMs <= (this.#timeMs[n - 1] as number)) at = firstAtOrAfter(this.#timeMs.subarray(0, n), timeMs);
-    if (at < n && this.#timeMs[at] === timeMs) {
-      this.#value[at] = value;
-      return;
-    }
-    if (n === this.#timeMs.length) {
-      this.#timeMs = doubled(this.#timeMs);
-      this.#value = doubled(this.#value);
-    }
-    if (at < n) {
-      this.#timeMs.copyWithin(at + 1, at, n);
-      this.#value.copyWithin(at + 1, at, n);
-    }
-    this.#timeMs[at] = timeMs;
-    this.#value[at] = value;
-    this.#length++;
-  }
-
-  get column(): Column {
-    return { timeMs: this.#timeMs.subarray(0, this.#length), value: this.#value.subarray(0, this.#length) };
-  }
+/** What the head holds of one slot. */
+interface HeadSlot {
+  readonly groups: HeadGroup[];
+  readonly places: Map<number, { readonly group: HeadGroup; readonly lane: number }>;
+  readonly strays: Map<number, Growing>;
+  /** Series written since the slot was last taken for compaction; undefined while it never was: then all are. */
+  changed: Set<number> | undefined;
 }
 
-function doubled(array: Float64Array<ArrayBuffer>): Float64Array<ArrayBuffer> {
-  const larger = new Float64Array(array.length * 2);
-  larger.set(array);
-  return larger;
+/** The samples of a slot for compaction. */
+export interface SlotSnapshot {
+  readonly ids: Int32Array;
+  readonly snapshot: HeadSnapshot;
+  /** Puts back what was taken, after a failure. */
+  readonly restore: () => void;
 }
 
 /** The newest samples in memory, by slot and series. It holds everything from `completeFromMs` on, and late samples of earlier slots until they are compacted. */
 export class Head {
-  readonly #slots = new Map<number, Map<number, Growing>>();
+  readonly #slots = new Map<number, HeadSlot>();
   readonly #perMinute = new Map<number, number>();
+  /** Newest times of series in slots that were dropped. */
   readonly #lastTimeMs = new Map<number, number>();
   #completeFromMs: number;
 
@@ -61,36 +42,115 @@ export class Head {
     return [...this.#slots.keys()].sort((a, b) => a - b);
   }
 
+  get sizeBytes(): number {
+    let bytes = 0;
+    for (const { groups, strays, places } of this.#slots.values()) {
+      for (const group of groups) bytes += group.sizeBytes;
+      for (const stray of strays.values()) bytes += stray.sizeBytes;
+      bytes += places.size * 80;
+    }
+    return bytes;
+  }
+
+  get samples(): number {
+    let samples = 0;
+    for (const { groups, strays } of this.#slots.values()) {
+      for (const group of groups) samples += group.samples;
+      for (const stray of strays.values()) samples += stray.column.timeMs.length;
+    }
+    return samples;
+  }
+
+  /** Takes a batch run by run: samples that share a time stand together. */
   put(batch: Batch): void {
-    for (let i = 0; i < batch.length; i++) {
-      const timeMs = batch.timeMs[i] as number;
-      const id = batch.series[i] as number;
-      const slot = slotOf(timeMs);
-      let bySeries = this.#slots.get(slot);
-      if (!bySeries) this.#slots.set(slot, (bySeries = new Map()));
-      let growing = bySeries.get(id);
-      if (!growing) bySeries.set(id, (growing = new Growing()));
-      growing.put(timeMs, batch.value[i] as number);
-      const minute = Math.floor(timeMs / 60_000);
-      this.#perMinute.set(minute, (this.#perMinute.get(minute) ?? 0) + 1);
-      if (!(timeMs <= (this.#lastTimeMs.get(id) ?? Number.NEGATIVE_INFINITY))) this.#lastTimeMs.set(id, timeMs);
+    const { series, timeMs, length } = batch;
+    let at = 0;
+    while (at < length) {
+      const time = timeMs[at] as number;
+      let end = at + 1;
+      while (end < length && timeMs[end] === time) end++;
+      this.#putRun(this.#slotAt(time), batch, at, end);
+      if (series[at] !== undefined) this.#countMinute(time, end - at);
+      at = end;
     }
   }
 
-  /** A copy of what is held of a series in `[fromMs, toMs)`. */
-  read(id: number, fromMs: number, toMs: number): Column {
-    let column: Column = { timeMs: new Float64Array(0), value: new Float64Array(0) };
-    for (const slot of this.slots) {
-      if (slot + slotMs <= fromMs || slot >= toMs) continue;
-      const held = this.#slots.get(slot)?.get(id);
-      if (held) column = mergeColumns(column, cutColumn(held.column, fromMs, toMs));
+  /** The samples of series in `[fromMs, toMs)`, one column for each id. */
+  read(ids: readonly number[], fromMs: number, toMs: number): readonly Column[] {
+    return columnsOfSnapshot(this.snapshot(ids, fromMs, toMs), fromMs, toMs);
+  }
+
+  /** What is held of the wanted series in slots that meet `[fromMs, toMs)`. */
+  snapshot(ids: ArrayLike<number>, fromMs: number, toMs: number): HeadSnapshot {
+    const parts: HeadPart[] = [];
+    const strays: HeadSnapshot["strays"][number][] = [];
+    for (const number of this.slots) {
+      if (slotStart(number) + slotMs <= fromMs || slotStart(number) >= toMs) continue;
+      const slot = this.#slots.get(number) as HeadSlot;
+      const byGroup = new Map<HeadGroup, { wanted: number[]; lanes: number[] }>();
+      for (let i = 0; i < ids.length; i++) {
+        const id = ids[i] as number;
+        const place = slot.places.get(id);
+        if (place) {
+          let list = byGroup.get(place.group);
+          if (!list) byGroup.set(place.group, (list = { wanted: [], lanes: [] }));
+          list.wanted.push(i);
+          list.lanes.push(place.lane);
+        }
+        const stray = slot.strays.get(id)?.column;
+        if (stray) strays.push({ wanted: i, column: { timeMs: stray.timeMs.slice(), value: stray.value.slice() } });
+      }
+      for (const [group, list] of byGroup) {
+        const lanes = Int32Array.from(list.lanes);
+        const open = group.copyOpen(lanes);
+        parts.push({ wanted: Int32Array.from(list.wanted), lanes, frames: group.framesIn(fromMs, toMs), openTimeMs: open.timeMs, open: open.values });
+      }
     }
-    return { timeMs: column.timeMs.slice(), value: column.value.slice() };
+    return { count: ids.length, parts, strays };
+  }
+
+  /** Takes what changed in a slot since it was taken last, for compaction. */
+  takeSlot(number: number): SlotSnapshot {
+    const slot = this.#slots.get(number);
+    if (!slot) return { ids: new Int32Array(0), snapshot: { count: 0, parts: [], strays: [] }, restore: () => {} };
+    const before = slot.changed;
+    const ids = Int32Array.from(before ?? new Set([...slot.places.keys(), ...slot.strays.keys()])).sort();
+    slot.changed = new Set();
+    const restore = () => {
+      if (!before) slot.changed = undefined;
+      else for (const id of before) slot.changed?.add(id);
+    };
+    return { ids, snapshot: this.snapshot(ids, slotStart(number), slotStart(number) + slotMs), restore };
   }
 
   /** Time of the newest sample of a series since the start, if any came. */
   lastTimeMs(id: number): number | undefined {
+    for (const number of this.slots.toReversed()) {
+      const slot = this.#slots.get(number) as HeadSlot;
+      if (!slot.places.has(id) && !slot.strays.has(id)) continue;
+      const [column] = this.read([id], slotStart(number), slotStart(number) + slotMs);
+      if (column && column.timeMs.length > 0) return column.timeMs[column.timeMs.length - 1];
+    }
     return this.#lastTimeMs.get(id);
+  }
+
+  /** Time of the newest answer in which one of the series could be, without looking whether it was: cheap, for many series. */
+  newestAnswerMs(id: number): number | undefined {
+    let newest = this.#lastTimeMs.get(id);
+    for (const slot of this.#slots.values()) {
+      const group = slot.places.get(id)?.group;
+      if (group && !(group.newestMs <= (newest ?? Number.NEGATIVE_INFINITY))) newest = group.newestMs;
+    }
+    return newest;
+  }
+
+  /** How far apart the newest answers with a series were, in ms; NaN where that is not known. */
+  intervalMs(id: number): number {
+    for (const number of this.slots.toReversed()) {
+      const interval = this.#slots.get(number)?.places.get(id)?.group.intervalMs;
+      if (interval !== undefined && interval > 0) return interval;
+    }
+    return Number.NaN;
   }
 
   /** Samples taken per minute number (ms / 60,000) in the slots held. */
@@ -99,9 +159,76 @@ export class Head {
   }
 
   /** Forgets a slot that has been compacted. */
-  drop(slot: number): void {
-    this.#slots.delete(slot);
-    for (let minute = slot / 60_000; minute < (slot + slotMs) / 60_000; minute++) this.#perMinute.delete(minute);
-    this.#completeFromMs = Math.max(this.#completeFromMs, slot + slotMs);
+  drop(number: number): void {
+    const slot = this.#slots.get(number);
+    for (const [id, { group }] of slot?.places ?? []) if (!(group.newestMs <= (this.#lastTimeMs.get(id) ?? Number.NEGATIVE_INFINITY))) this.#lastTimeMs.set(id, group.newestMs);
+    this.#slots.delete(number);
+    for (let minute = slotStart(number) / 60_000; minute < (slotStart(number) + slotMs) / 60_000; minute++) this.#perMinute.delete(minute);
+    this.#completeFromMs = Math.max(this.#completeFromMs, slotStart(number) + slotMs);
   }
+
+  /** Whether a slot has samples that compaction has not been given. */
+  isChanged(number: number): boolean {
+    const slot = this.#slots.get(number);
+    return slot !== undefined && (slot.changed === undefined || slot.changed.size > 0);
+  }
+
+  #slotAt(timeMs: number): HeadSlot {
+    const number = slotOf(timeMs);
+    let slot = this.#slots.get(number);
+    if (!slot) this.#slots.set(number, (slot = { groups: [], places: new Map(), strays: new Map(), changed: undefined }));
+    return slot;
+  }
+
+  #putRun(slot: HeadSlot, { series, timeMs, value }: Batch, at: number, end: number): void {
+    const time = timeMs[at] as number;
+    const first = slot.places.get(series[at] as number);
+    if (first && first.lane === 0 && sameIds(first.group.ids, series, at, end)) {
+      const isNew = time > first.group.newestMs;
+      const row = first.group.rowFor(time, true);
+      if (row >= 0 && (isNew || slot.strays.size === 0) && first.group.putAll(row, value, at)) {
+        if (slot.changed) for (let i = at; i < end; i++) slot.changed.add(series[i] as number);
+        return;
+      }
+    }
+    this.#homeNew(slot, series, at, end);
+    for (let i = at; i < end; i++) this.#putOne(slot, series[i] as number, time, value, i);
+  }
+
+  /** Series that are new in the slot become a group: they were answered together, and most likely will be again. */
+  #homeNew(slot: HeadSlot, series: Uint32Array, at: number, end: number): void {
+    const fresh = new Set<number>();
+    for (let i = at; i < end; i++) if (!slot.places.has(series[i] as number)) fresh.add(series[i] as number);
+    if (fresh.size === 0) return;
+    const group = new HeadGroup(Uint32Array.from(fresh));
+    slot.groups.push(group);
+    group.ids.forEach((id, lane) => {
+      slot.places.set(id, { group, lane });
+    });
+  }
+
+  #putOne(slot: HeadSlot, id: number, time: number, values: Float64Array, from: number): void {
+    const { group, lane } = slot.places.get(id) as { group: HeadGroup; lane: number };
+    slot.changed?.add(id);
+    const row = group.rowFor(time, false);
+    if (row >= 0 && group.put(row, lane, values, from)) {
+      slot.strays.get(id)?.remove(time);
+      return;
+    }
+    if (row >= 0) group.clear(row, lane);
+    let stray = slot.strays.get(id);
+    if (!stray) slot.strays.set(id, (stray = new Growing()));
+    stray.put(time, values, from);
+  }
+
+  #countMinute(timeMs: number, samples: number): void {
+    const minute = Math.floor(timeMs / 60_000);
+    this.#perMinute.set(minute, (this.#perMinute.get(minute) ?? 0) + samples);
+  }
+}
+
+function sameIds(ids: Uint32Array, series: Uint32Array, at: number, end: number): boolean {
+  if (ids.length !== end - at) return false;
+  for (let i = at; i < end; i++) if (ids[i - at] !== series[i]) return false;
+  return true;
 }

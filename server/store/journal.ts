@@ -1,13 +1,17 @@
-import { readJournalBlock, writeJournalBlock } from "../../core/chunk/journal-block.ts";
+import { JournalSegmentReader, JournalSegmentWriter } from "../../core/chunk/journal-block.ts";
 import { type Batch, joinBatches } from "../../core/series/batch.ts";
 import type { Database } from "../db/pool.ts";
-import { slotOf } from "./slots.ts";
+import { splitBySlot } from "./split-by-slot.ts";
 
 const flushEveryMs = 200;
 const flushAtSamples = 20_000;
 const retryAfterMs = 1000;
-/** What may wait while the database is away; about 16 bytes each. */
-const mostWaiting = 5_000_000;
+/** What may wait while the database is away; about 20 bytes each. */
+export const mostWaiting = 5_000_000;
+/** A segment remembers the last value of each series; late samples may open many. The one used longest ago is left. */
+const mostOpenSegments = 8;
+/** Segments of one process are numbered within its era; no process writes as many. */
+const segmentsPerEra = 2 ** 24;
 
 /** The store takes nothing more because too much waits for the database. */
 export class StoreBusyError extends Error {
@@ -19,25 +23,48 @@ interface Waiting {
   readonly done: () => void;
 }
 
+interface Segment {
+  readonly id: number;
+  readonly slot: number;
+  readonly writer: JournalSegmentWriter;
+  rows: number;
+}
+
+interface JournalRow {
+  readonly segment: number;
+  readonly seq: number;
+  readonly slot: number;
+  readonly samples: number;
+  readonly payload: Buffer;
+}
+
 /**
  * Makes batches durable: gathers what is written within 200 ms (or 20,000 samples), commits it as journal rows, and only then tells
- * the writers. While the database is away it keeps what waits and tries again every second.
+ * the writers. While the database is away it keeps what waits and tries again every second with the very same rows: their key is
+ * segment and number, so that a row whose commit went through unheard is not stored twice.
  */
 export class Journal {
   readonly #database: Database;
   readonly #committed: (batch: Batch) => void;
   readonly #most: number;
+  readonly #open = new Map<number, Segment>();
+  /** All segments that the database may hold, by slot. */
+  readonly #segments = new Map<number, Set<number>>();
+  #nextSegment: number;
   #waiting: Waiting[] = [];
   #samples = 0;
   #timer: NodeJS.Timeout | undefined;
   #flushing: Promise<void> | undefined;
+  #unsure: { readonly taken: readonly Waiting[]; readonly batch: Batch; readonly rows: readonly JournalRow[] } | undefined;
   #failure: Error | undefined;
 
-  /** `committed` is called with every batch right after its commit, before its writer is told. */
-  constructor(database: Database, committed: (batch: Batch) => void, most = mostWaiting) {
+  /** `committed` is called with every batch right after its commit, before its writer is told. `known` are the segments that were replayed, by slot. */
+  constructor(database: Database, era: number, known: ReadonlyMap<number, ReadonlySet<number>>, committed: (batch: Batch) => void, most = mostWaiting) {
     this.#database = database;
+    this.#nextSegment = era * segmentsPerEra;
     this.#committed = committed;
     this.#most = most;
+    for (const [slot, segments] of known) this.#segments.set(slot, new Set(segments));
   }
 
   /** Why the last flush failed; undefined while all is well. */
@@ -47,6 +74,15 @@ export class Journal {
 
   get waitingSamples(): number {
     return this.#samples;
+  }
+
+  get mostWaiting(): number {
+    return this.#most;
+  }
+
+  /** Slots that may have journal rows. */
+  get slots(): readonly number[] {
+    return [...this.#segments.keys()];
   }
 
   /** Resolves when the batch is durable. Throws StoreBusyError where too much waits already. */
@@ -59,6 +95,24 @@ export class Journal {
       if (this.#samples >= flushAtSamples && !this.#failure) void this.#flush();
       else this.#schedule(flushEveryMs);
     });
+  }
+
+  /**
+   * Ends the segments of a slot and gives those that hold what has been committed so far, together with what `take` answers at the
+   * same moment. It waits for a commit that is under way; what is written from then on goes to other segments.
+   */
+  async endSegments<T>(slot: number, take: () => T): Promise<{ readonly segments: readonly number[]; readonly taken: T }> {
+    while (this.#flushing) await this.#flushing;
+    if (this.#unsure) throw new Error("the database has not answered the last commit yet");
+    this.#open.delete(slot);
+    return { segments: [...(this.#segments.get(slot) ?? [])], taken: take() };
+  }
+
+  /** Forgets segments that compaction has removed. */
+  removed(slot: number, segments: readonly number[]): void {
+    const known = this.#segments.get(slot);
+    for (const segment of segments) known?.delete(segment);
+    if (known?.size === 0) this.#segments.delete(slot);
   }
 
   /** Flushes what waits; returns when it is durable or the database refused it. */
@@ -86,63 +140,90 @@ export class Journal {
   }
 
   async #flushOnce(): Promise<void> {
-    const taken = [...this.#waiting]; // what is written during the commit waits for the next one
-    if (taken.length === 0) return;
-    const batch = joinBatches(taken.map((one) => one.batch));
+    if (!this.#unsure) {
+      const taken = [...this.#waiting]; // what is written during the commit waits for the next one
+      if (taken.length === 0) return;
+      const batch = joinBatches(taken.map((one) => one.batch));
+      this.#unsure = { taken, batch, rows: this.#rowsOf(batch) };
+    }
+    const { taken, batch, rows } = this.#unsure;
     try {
-      await insertJournalRows(this.#database, batch);
+      await insertJournalRows(this.#database, rows);
     } catch (error) {
       this.#failure = error as Error;
       return;
     }
     this.#failure = undefined;
+    this.#unsure = undefined;
     this.#waiting = this.#waiting.slice(taken.length);
     this.#samples -= batch.length;
     this.#committed(batch);
     for (const { done } of taken) done();
   }
-}
 
-async function insertJournalRows(database: Database, batch: Batch): Promise<void> {
-  const bySlot = splitBySlot(batch);
-  await database.query(
-    `insert into journal (slot_ms, samples, payload)
-     select * from unnest($1::bigint[], $2::int[], $3::bytea[])`,
-    [[...bySlot.keys()], [...bySlot.values()].map((part) => part.length), [...bySlot.values()].map((part) => Buffer.from(writeJournalBlock(part)))],
-  );
-}
-
-/** The rows of each slot in their order. Nearly always all rows are of one slot, and the batch itself is returned. */
-function splitBySlot(batch: Batch): Map<number, Batch> {
-  const slots = new Map<number, number[]>();
-  for (let i = 0; i < batch.length; i++) {
-    const slot = slotOf(batch.timeMs[i] as number);
-    const rows = slots.get(slot);
-    if (rows) rows.push(i);
-    else slots.set(slot, [i]);
+  #rowsOf(batch: Batch): readonly JournalRow[] {
+    return [...splitBySlot(batch)].map(([slot, part]) => {
+      const segment = this.#segmentOf(slot);
+      const payload = segment.writer.write(part);
+      return { segment: segment.id, seq: segment.rows++, slot, samples: part.length, payload: Buffer.from(payload.buffer, payload.byteOffset, payload.byteLength) };
+    });
   }
-  if (slots.size === 1) return new Map([[slots.keys().next().value as number, batch]]);
-  return new Map(
-    [...slots].map(([slot, rows]) => [
-      slot,
-      {
-        series: Uint32Array.from(rows, (i) => batch.series[i] as number),
-        timeMs: Float64Array.from(rows, (i) => batch.timeMs[i] as number),
-        value: Float64Array.from(rows, (i) => batch.value[i] as number),
-        length: rows.length,
-      },
-    ]),
+
+  #segmentOf(slot: number): Segment {
+    let segment = this.#open.get(slot);
+    if (segment) this.#open.delete(slot); // put again below: the map is in order of use
+    else {
+      segment = { id: this.#nextSegment++, slot, writer: new JournalSegmentWriter(), rows: 0 };
+      const known = this.#segments.get(slot);
+      if (known) known.add(segment.id);
+      else this.#segments.set(slot, new Set([segment.id]));
+    }
+    this.#open.set(slot, segment);
+    if (this.#open.size > mostOpenSegments) this.#open.delete(this.#open.keys().next().value as number);
+    return segment;
+  }
+}
+
+/** One statement, so one transaction. Payloads go as binary parameters; as an array they would go as text of twice the size. */
+async function insertJournalRows(database: Database, rows: readonly JournalRow[]): Promise<void> {
+  const places = rows.map((_, i) => `($${5 * i + 1}::bigint, $${5 * i + 2}::int, $${5 * i + 3}::int, $${5 * i + 4}::int, $${5 * i + 5}::bytea)`);
+  await database.query(
+    `insert into journal (segment, seq, slot, samples, payload)
+     values ${places.join(", ")}
+     on conflict (segment, seq) do nothing`,
+    rows.flatMap((row) => [row.segment, row.seq, row.slot, row.samples, row.payload]),
   );
 }
 
-/** Hands every journal row to `take`, oldest first, a few at a time. */
-export async function replayJournal(database: Database, take: (batch: Batch) => void): Promise<void> {
-  const rowsAtOnce = 500;
-  let after = 0;
+/** A number that no process had before: its segments are numbered in it. */
+export async function nextJournalEra(database: Database): Promise<number> {
+  const { rows } = await database.query<{ era: number }>("select nextval('journal_era')::bigint as era");
+  return (rows[0] as { era: number }).era;
+}
+
+/** Hands every journal row to `take`, segment by segment, and answers the segments by slot. */
+export async function replayJournal(database: Database, take: (batch: Batch) => void): Promise<Map<number, Set<number>>> {
+  const rowsAtOnce = 200;
+  const known = new Map<number, Set<number>>();
+  let at = { segment: -1, seq: -1 };
+  let reader = new JournalSegmentReader();
   for (;;) {
-    const { rows } = await database.query<{ id: number; payload: Buffer }>("select id, payload from journal where id > $1::bigint order by id limit $2::int", [after, rowsAtOnce]);
-    for (const row of rows) take(readJournalBlock(row.payload));
-    if (rows.length < rowsAtOnce) return;
-    after = (rows[rows.length - 1] as { id: number }).id;
+    const { rows } = await database.query<{ segment: number; seq: number; slot: number; payload: Buffer }>(
+      `select segment, seq, slot, payload
+       from journal
+       where (segment, seq) > ($1::bigint, $2::int)
+       order by segment, seq
+       limit $3::int`,
+      [at.segment, at.seq, rowsAtOnce],
+    );
+    for (const { segment, seq, slot, payload } of rows) {
+      if (segment !== at.segment) reader = new JournalSegmentReader();
+      at = { segment, seq };
+      const segments = known.get(slot);
+      if (segments) segments.add(segment);
+      else known.set(slot, new Set([segment]));
+      take(reader.read(payload));
+    }
+    if (rows.length < rowsAtOnce) return known;
   }
 }

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, expect, test } from "vitest";
 import { startServerProcess } from "../../e2e/support/server-process.mjs";
-import { readJournalBlock } from "../../core/chunk/journal-block.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
+import { replayJournal } from "./journal.ts";
 import { slotMs } from "./slots.ts";
 import { Store } from "./store.ts";
 
@@ -13,12 +13,10 @@ afterEach(() => db.drop());
 
 /** Every sample that the database has committed to the journal, by series and time. */
 async function committed(): Promise<Map<string, number>> {
-  const { rows } = await db.database.query<{ payload: Buffer }>("select payload from journal order by id");
   const found = new Map<string, number>();
-  for (const { payload } of rows) {
-    const { series, timeMs, value, length } = readJournalBlock(payload);
+  await replayJournal(db.database, ({ series, timeMs, value, length }) => {
     for (let i = 0; i < length; i++) found.set(`${series[i]} ${timeMs[i]}`, value[i] as number);
-  }
+  });
   return found;
 }
 

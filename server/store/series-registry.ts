@@ -17,7 +17,7 @@ export class SeriesRegistry {
   readonly #database: Database;
   readonly #byKey = new Map<string, Series>();
   readonly #byCounter = new Map<string, Series[]>();
-  readonly #all: Series[] = [];
+  #all: Series[] = [];
 
   private constructor(database: Database) {
     this.#database = database;
@@ -51,6 +51,25 @@ export class SeriesRegistry {
 
   all(): readonly Series[] {
     return this.#all;
+  }
+
+  /** Forgets series of which nothing is stored any more. One that comes back gets a new id. */
+  async remove(ids: readonly number[]): Promise<void> {
+    if (ids.length === 0) return;
+    await this.#database.query("delete from series where id = any($1::int[])", [ids]);
+    const gone = new Set(ids);
+    this.#all = this.#all.filter(({ id }) => !gone.has(id));
+    for (const [key, { id }] of this.#byKey) if (gone.has(id)) this.#byKey.delete(key);
+    for (const [counter, list] of this.#byCounter) {
+      const left = list.filter(({ id }) => !gone.has(id));
+      if (left.length > 0) this.#byCounter.set(counter, left);
+      else this.#byCounter.delete(counter);
+    }
+  }
+
+  /** The series with this id. */
+  byId(id: number): Series | undefined {
+    return this.#all.find((one) => one.id === id);
   }
 
   async #insert(missing: ReadonlyMap<string, NewSeries>): Promise<void> {

@@ -1,11 +1,6 @@
-/** Chunks and journal rows hold two hours each, aligned to UTC. */
+/** Chunks and journal rows hold two hours each, aligned to UTC. A slot is told by its number: two hours since 1970. */
 export const slotMs = 7_200_000;
-const partitionMs = 86_400_000;
 
-export const slotOf = (timeMs: number): number => Math.floor(timeMs / slotMs) * slotMs;
+export const slotOf = (timeMs: number): number => Math.floor(timeMs / slotMs);
 
-/** The statement that makes the day's partition of `chunk`, where it is not there yet. Only computed whole numbers stand in it. */
-export function partitionStatement(slot: number): string {
-  const day = Math.floor(slot / partitionMs);
-  return `create table if not exists chunk_day_${day} partition of chunk for values from (${day * partitionMs}) to (${(day + 1) * partitionMs})`;
-}
+export const slotStart = (slot: number): number => slot * slotMs;

@@ -11,9 +11,14 @@ const start = 100_000 * slotMs;
 let db: TestDatabase;
 let store: Store;
 
+/** What the store takes for now; writes may be five slots late. */
+let now = start + 12 * slotMs;
+const open = () => Store.open(db.database, { now: () => now });
+
 beforeEach(async () => {
+  now = start + 12 * slotMs;
   db = await testDatabase();
-  store = await Store.open(db.database);
+  store = await open();
 });
 afterEach(async () => {
   await store.close();
@@ -22,7 +27,7 @@ afterEach(async () => {
 
 const reopen = async () => {
   await store.close();
-  store = await Store.open(db.database);
+  store = await open();
 };
 const rowsOf = async (id: number, fromMs = 0, toMs = 1e15) => {
   const [column] = await store.read([id], fromMs, toMs);
@@ -97,7 +102,7 @@ describe("writing and reading", () => {
 test("random writes, restarts and compactions against a plain map (seed 11)", async () => {
   const random = seeded(11);
   const expected = new Map<string, number>();
-  let now = start + slotMs;
+  now = start + slotMs;
   for (let round = 0; round < 40; round++) {
     const rows = Array.from({ length: 1 + Math.floor(random() * 30) }, () => {
       // Mostly new, sometimes late by up to five slots, sometimes a time that was there before.
@@ -141,7 +146,7 @@ describe("while the database is away", () => {
   test("more waiting samples than it may keep are refused, saying so; what waited before is stored", async () => {
     await db.database.query("alter table journal rename to journal_away");
     const taken: Batch[] = [];
-    const journal = new Journal(db.database, (batch) => taken.push(batch), 3);
+    const journal = new Journal(db.database, 1, new Map(), (batch) => void taken.push(batch), 3);
     const first = journal.write(batchOf([[1, start, 1], [2, start, 2]]));
     await expect(journal.write(batchOf([[1, start + 1, 1], [2, start + 1, 1]]))).rejects.toThrow("2 samples wait for the database; nothing more is taken until it is back.");
     await db.database.query("alter table journal_away rename to journal");

@@ -1,52 +1,122 @@
-import { readChunkBlock } from "../../core/chunk/chunk-block.ts";
-import { type Batch, type Column, emptyColumn } from "../../core/series/batch.ts";
-import { cutColumn, mergeColumns } from "../../core/series/merge-columns.ts";
+import type { SentencePlan, StoreReach } from "../../core/reading/plan.ts";
+import type { Values } from "../../core/reading/steps.ts";
+import type { Batch, Column } from "../../core/series/batch.ts";
 import type { Database } from "../db/pool.ts";
-import { compactSlot, slotsToCompact } from "./compact-slot.ts";
+import { admit, type RefusalReason, type Refused } from "./admission.ts";
 import { Head } from "./head.ts";
-import { Journal, replayJournal } from "./journal.ts";
+import { Journal, nextJournalEra, replayJournal } from "./journal.ts";
+import { partitioned } from "./partitions.ts";
+import { keptFromMs, type Retention, readRetention, writeRetention } from "./retention.ts";
 import { SeriesRegistry } from "./series-registry.ts";
-import { slotMs, slotOf } from "./slots.ts";
+import { slotMs, slotOf, slotStart } from "./slots.ts";
+import { Compactor } from "./compactor.ts";
+import { takeOverFirstSlice } from "./take-over.ts";
+import { type Executor, InlineExecutor } from "./tasks/executor.ts";
 
-/** A slot is compacted this long after its end, so that what is a little late does not reopen it. */
-const compactAfterMs = 300_000;
+/** What is worked out from more samples goes to a worker thread. */
+const mostSamplesHere = 50_000;
+const dayMs = partitioned.rollup_5m.unitMs;
+const hoursPeriodMs = partitioned.rollup_1h.unitMs;
 
-/** Where samples live: journal (durable) and head (memory) while they are new, chunks afterwards. */
+export interface StoreHealth {
+  readonly lastSampleAtMs: number | undefined;
+  /** Samples that wait for the database, and how many may. */
+  readonly waitingSamples: number;
+  readonly mostWaiting: number;
+  /** Why the last commit failed; undefined while all is well. */
+  readonly failure: Error | undefined;
+  /** Samples not taken since the start, by reason. */
+  readonly refused: Refused;
+}
+
+/** What became of a batch. */
+export interface Taken {
+  readonly taken: number;
+  readonly refused: Refused;
+}
+
+export interface StoreOptions {
+  readonly now?: () => number;
+  /** Where heavy work is done; right here without it. */
+  readonly executor?: Executor;
+}
+
+/** Where samples live: journal (durable) and head (memory) while they are new, chunks and rollups afterwards. */
 export class Store {
   readonly series: SeriesRegistry;
-  readonly #database: Database;
   readonly #head: Head;
   readonly #journal: Journal;
+  readonly #database: Database;
+  readonly #now: () => number;
+  readonly #inline: Executor;
+  readonly #executor: Executor;
+  readonly #compactor: Compactor;
   readonly #listeners = new Set<(batch: Batch) => void>();
+  readonly #refused: Partial<Record<RefusalReason, number>> = {};
+  #retention: Retention;
   #lastSampleAtMs: number | undefined;
 
-  private constructor(database: Database, series: SeriesRegistry, head: Head) {
+  private constructor(database: Database, parts: { series: SeriesRegistry; head: Head; retention: Retention; era: number; known: ReadonlyMap<number, ReadonlySet<number>>; now: () => number; executor: Executor }) {
     this.#database = database;
-    this.series = series;
-    this.#head = head;
-    this.#journal = new Journal(database, (batch) => {
+    this.series = parts.series;
+    this.#head = parts.head;
+    this.#retention = parts.retention;
+    this.#now = parts.now;
+    this.#inline = new InlineExecutor(database);
+    this.#executor = parts.executor;
+    this.#journal = new Journal(database, parts.era, parts.known, (batch) => {
       this.#take(batch);
       for (const listener of this.#listeners) listener(batch);
     });
+    this.#compactor = new Compactor(database, this.series, this.#head, this.#journal, this.#executor);
   }
 
   /** Opens the store and reads the journal back into memory. */
-  static async open(database: Database): Promise<Store> {
+  static async open(database: Database, { now = Date.now, executor = new InlineExecutor(database) }: StoreOptions = {}): Promise<Store> {
     const series = await SeriesRegistry.open(database);
-    const { rows } = await database.query<{ slot_ms: number | null }>("select max(slot_ms) as slot_ms from chunk");
-    const newest = rows[0]?.slot_ms ?? null;
-    const store = new Store(database, series, new Head(newest === null ? Number.NEGATIVE_INFINITY : newest + slotMs));
-    await replayJournal(database, (batch) => store.#take(batch));
+    const retention = await readRetention(database);
+    const { rows } = await database.query<{ slot: number | null }>("select max(slot) as slot from chunk");
+    const newest = rows[0]?.slot ?? null;
+    const head = new Head(newest === null ? Number.NEGATIVE_INFINITY : slotStart(newest + 1));
+    let lastSampleAtMs: number | undefined;
+    const known = await replayJournal(database, (batch) => {
+      head.put(batch);
+      lastSampleAtMs = newestOf(batch, lastSampleAtMs);
+    });
+    const store = new Store(database, { series, head, retention, era: await nextJournalEra(database), known, now, executor });
+    store.#lastSampleAtMs = lastSampleAtMs;
+    await store.#compactor.refreshDue();
+    await takeOverFirstSlice(database, store);
     return store;
   }
 
-  get health(): { readonly lastSampleAtMs: number | undefined; readonly waitingSamples: number; readonly failure: Error | undefined } {
-    return { lastSampleAtMs: this.#lastSampleAtMs, waitingSamples: this.#journal.waitingSamples, failure: this.#journal.failure };
+  get health(): StoreHealth {
+    return { lastSampleAtMs: this.#lastSampleAtMs, waitingSamples: this.#journal.waitingSamples, mostWaiting: this.#journal.mostWaiting, failure: this.#journal.failure, refused: { ...this.#refused } };
   }
 
-  /** Stores a batch; resolves when it is durable. Of equal series and time the last written wins. */
-  write(batch: Batch): Promise<void> {
-    return this.#journal.write(batch);
+  get memory(): { readonly headBytes: number; readonly headSamples: number } {
+    return { headBytes: this.#head.sizeBytes, headSamples: this.#head.samples };
+  }
+
+  get retention(): Retention {
+    return this.#retention;
+  }
+
+  async setRetention(retention: Retention): Promise<void> {
+    await writeRetention(this.#database, retention);
+    this.#retention = retention;
+  }
+
+  /**
+   * Stores a batch; resolves when what was taken of it is durable. Of equal series and time the last written wins. Samples older than
+   * retention or too far ahead are refused and counted. Throws StoreBusyError.
+   */
+  async write(batch: Batch): Promise<Taken> {
+    const nowMs = this.#now();
+    const { batch: taken, refused } = admit(batch, keptFromMs("chunk", this.#retention, nowMs), nowMs);
+    await this.#journal.write(taken);
+    for (const [reason, count] of Object.entries(refused)) this.#refused[reason as RefusalReason] = (this.#refused[reason as RefusalReason] ?? 0) + count;
+    return { taken: taken.length, refused };
   }
 
   /** Calls `listener` with every batch after its commit; the answer takes it off again. */
@@ -55,80 +125,81 @@ export class Store {
     return () => this.#listeners.delete(listener);
   }
 
-  /** The samples of series in `[fromMs, toMs)`, one column for each id in its order. */
-  async read(ids: readonly number[], fromMs: number, toMs: number): Promise<readonly Column[]> {
-    // Head first: what compaction takes out of it meanwhile is in the chunks that are read after.
-    const newer = ids.map((id) => this.#head.read(id, fromMs, toMs));
-    if (ids.length === 0 || fromMs >= this.#head.completeFromMs) return newer;
-    const older = await this.#readChunks(ids, fromMs, toMs);
-    return ids.map((id, i) => mergeColumns(older.get(id) ?? emptyColumn, newer[i] as Column));
+  /** The samples of series in `[fromMs, toMs)`, one column for each id in its order. Series that share their times share the array. */
+  async read(ids: readonly number[], fromMs: number, toMs: number, signal?: AbortSignal): Promise<readonly Column[]> {
+    // The head is asked first: what compaction takes out of it meanwhile is in the chunks that are read after.
+    const task = { kind: "columns", ids: Int32Array.from(ids), fromMs, toMs, headFromMs: this.#head.completeFromMs, snapshot: this.#head.snapshot(ids, fromMs, toMs) } as const;
+    const samples = ((Math.min(toMs, this.#now()) - fromMs) / 5000) * ids.length;
+    return (samples > mostSamplesHere ? this.#executor : this.#inline).run(task, signal);
+  }
+
+  /** Reads and works out the lines of sentences, one list a sentence; `samples` says about how many that takes. Throws CancelledError. */
+  async reduce(sentences: readonly { readonly plan: SentencePlan; readonly ids: readonly number[] }[], samples: number, signal?: AbortSignal): Promise<readonly (readonly Values[])[]> {
+    const { fiveMinutesUntilMs, hoursUntilMs } = this.reach();
+    const task = {
+      kind: "reduce",
+      headFromMs: this.#head.completeFromMs,
+      fiveMinutesUntilMs,
+      hoursUntilMs,
+      sentences: sentences.map(({ plan, ids }) => ({ plan, ids: Int32Array.from(ids), snapshot: this.#head.snapshot(ids, plan.fromMs, plan.toMs) })),
+    } as const;
+    return (samples > mostSamplesHere ? this.#executor : this.#inline).run(task, signal);
+  }
+
+  /** From when on samples and buckets are there. */
+  reach(): StoreReach {
+    const nowMs = this.#now();
+    const open = Math.min(slotOf(nowMs), ...this.#head.slots, ...this.#journal.slots);
+    const fiveMinutesUntilMs = Math.min(Math.floor(slotStart(open) / dayMs), this.#compactor.firstDueDay) * dayMs;
+    const hoursUntilMs = Math.min(Math.floor(fiveMinutesUntilMs / hoursPeriodMs), this.#compactor.firstDueHours) * hoursPeriodMs;
+    return { rawFromMs: keptFromMs("chunk", this.#retention, nowMs), fiveMinutesFromMs: keptFromMs("rollup_5m", this.#retention, nowMs), fiveMinutesUntilMs, hoursUntilMs };
   }
 
   lastTimeMs(id: number): number | undefined {
-    return this.#head.lastTimeMs(id);
+    return this.#head.newestAnswerMs(id);
+  }
+
+  intervalMs(id: number): number {
+    return this.#head.intervalMs(id);
   }
 
   /** Samples stored per minute number (ms / 60,000) in `[fromMs, toMs)`; minutes with none are absent. */
   async samplesPerMinute(fromMs: number, toMs: number): Promise<ReadonlyMap<number, number>> {
-    const { rows } = await this.#database.query<{ slot_ms: number; per_minute: number[] }>(
-      "select slot_ms, per_minute from gathered where slot_ms > $1::bigint and slot_ms < $2::bigint",
-      [Math.floor(fromMs - slotMs), Math.ceil(toMs)],
-    );
+    const { rows } = await this.#database.query<{ slot: number; per_minute: number[] }>("select slot, per_minute from gathered where slot > $1::int and slot < $2::int", [Math.floor(fromMs / slotMs) - 1, Math.ceil(toMs / slotMs)]);
     const minutes = new Map<number, number>();
-    for (const { slot_ms, per_minute } of rows) {
-      for (const [i, n] of per_minute.entries()) if (n > 0) minutes.set(slot_ms / 60_000 + i, n);
+    for (const { slot, per_minute } of rows) {
+      for (const [i, n] of per_minute.entries()) if (n > 0) minutes.set(slotStart(slot) / 60_000 + i, n);
     }
     for (const [minute, n] of this.#head.perMinute) minutes.set(minute, Math.max(n, minutes.get(minute) ?? 0));
     return minutes;
   }
 
   /** Compacts every slot that has ended; the two newest stay in memory as well. */
-  async compact(nowMs: number): Promise<void> {
-    for (const slot of await slotsToCompact(this.#database, nowMs - compactAfterMs)) await compactSlot(this.#database, slot);
-    const waiting = new Set(await slotsToCompact(this.#database, Number.MAX_SAFE_INTEGER));
-    for (const slot of this.#head.slots) if (slot < slotOf(nowMs) - slotMs && !waiting.has(slot)) this.#head.drop(slot);
+  compact(nowMs = this.#now()): Promise<void> {
+    return this.#compactor.compact(nowMs);
   }
 
-  close(): Promise<void> {
-    return this.#journal.close();
+  /** Compacts, rolls up what is due, drops what is older than retention. Each step can be repeated or left at any moment. */
+  async maintain(nowMs = this.#now()): Promise<void> {
+    await this.#compactor.compact(nowMs);
+    await this.#compactor.rollUp(nowMs);
+    await this.#compactor.expire(nowMs, this.#retention);
+  }
+
+  /** Makes durable what waits, and ends. */
+  async close(): Promise<void> {
+    await this.#journal.close();
+    await this.#executor.close();
   }
 
   #take(batch: Batch): void {
     this.#head.put(batch);
-    for (let i = 0; i < batch.length; i++) {
-      const time = batch.timeMs[i] as number;
-      if (!(time <= (this.#lastSampleAtMs ?? Number.NEGATIVE_INFINITY))) this.#lastSampleAtMs = time;
-    }
-  }
-
-  async #readChunks(ids: readonly number[], fromMs: number, toMs: number): Promise<Map<number, Column>> {
-    const { rows } = await this.#database.query<{ series_id: number; payload: Buffer }>(
-      `select series_id, payload
-       from chunk
-       where series_id = any($1::int[]) and slot_ms > $2::bigint and slot_ms < $3::bigint
-       order by slot_ms`,
-      [ids, Math.floor(fromMs - slotMs), Math.ceil(toMs)],
-    );
-    const parts = new Map<number, Column[]>();
-    for (const { series_id, payload } of rows) {
-      const column = cutColumn(readChunkBlock(payload), fromMs, toMs);
-      const list = parts.get(series_id);
-      if (list) list.push(column);
-      else parts.set(series_id, [column]);
-    }
-    return new Map([...parts].map(([id, list]) => [id, concatenated(list)]));
+    this.#lastSampleAtMs = newestOf(batch, this.#lastSampleAtMs);
   }
 }
 
-/** Joins columns that follow one another in time. */
-function concatenated(parts: readonly Column[]): Column {
-  const length = parts.reduce((sum, part) => sum + part.timeMs.length, 0);
-  const whole = { timeMs: new Float64Array(length), value: new Float64Array(length) };
-  let at = 0;
-  for (const part of parts) {
-    whole.timeMs.set(part.timeMs, at);
-    whole.value.set(part.value, at);
-    at += part.timeMs.length;
-  }
-  return whole;
+function newestOf({ timeMs, length }: Batch, before: number | undefined): number | undefined {
+  let newest = before ?? Number.NEGATIVE_INFINITY;
+  for (let i = 0; i < length; i++) if ((timeMs[i] as number) > newest) newest = timeMs[i] as number;
+  return Number.isFinite(newest) ? newest : before;
 }

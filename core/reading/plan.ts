@@ -1,0 +1,187 @@
+import type { CounterKind, Tags } from "../counters/counter.ts";
+import { fiveMinutesMs, hourMs } from "../series/rollup.ts";
+import { rateUnit } from "../units/rate-unit.ts";
+import { groupLines } from "./combine.ts";
+import type { As, Combine, OfEvery, ReadingDocument, Sentence } from "./document.ts";
+import { rollupsAnswer } from "./reduce.ts";
+import { autoStepMs, type Grid, gridOf, roundStepMs, spanMs } from "./step.ts";
+
+const usualPoints = 600;
+/** An answer holds at most this many values, and is worked out from at most this many samples; else its step is made coarser. */
+export const mostValues = 2_000_000;
+export const mostSamples = 50_000_000;
+/** What is assumed of a series that has been silent for hours. */
+const assumedIntervalMs = 5000;
+
+/** A series that a sentence's conditions found. */
+export interface SeriesInfo {
+  readonly tags: Tags;
+  readonly unit: string;
+  readonly kind: CounterKind;
+  /** How far apart its samples come at present, in ms; NaN where that is not known. */
+  readonly intervalMs?: number;
+}
+
+/** What the store has, in ms; what is older than `rawFromMs` is there as buckets only, older than `fiveMinutesFromMs` by the hour only. */
+export interface StoreReach {
+  readonly rawFromMs: number;
+  readonly fiveMinutesFromMs: number;
+  /** Before these, the buckets of a tier are complete; from there on they are worked out from what is finer. */
+  readonly fiveMinutesUntilMs: number;
+  readonly hoursUntilMs: number;
+}
+
+export type Tier = "raw" | "5m" | "1h";
+
+/** How one sentence is read. Everything in it can be sent to a worker thread. */
+export interface SentencePlan {
+  readonly name: string;
+  readonly grid: Grid;
+  /** What is read, `[fromMs, toMs)`: the window where it lies earlier, and a margin for rates and held values. */
+  readonly fromMs: number;
+  readonly toMs: number;
+  readonly tier: Tier;
+  /** Samples are first made into means of 5 min: what is asked for cannot be had from all of them. */
+  readonly overBuckets: boolean;
+  /** 1 for a series that is a total, 0 for others. */
+  readonly totals: Uint8Array;
+  readonly as: As | undefined;
+  readonly ofEvery: OfEvery | undefined;
+  /** The line of each series. */
+  readonly lineOf: Int32Array;
+  readonly lineCount: number;
+  readonly combine: Combine;
+}
+
+export interface ReadingPlan {
+  readonly grid: Grid;
+  readonly tier: Tier;
+  readonly sentences: readonly SentencePlan[];
+  /** The tags of each sentence's lines. */
+  readonly lineTags: Readonly<Record<string, readonly Tags[]>>;
+  readonly units: Readonly<Record<string, string>>;
+  /** How many samples are to be read, about. */
+  readonly samples: number;
+  readonly notes: readonly string[];
+}
+
+const everything: StoreReach = { rawFromMs: Number.NEGATIVE_INFINITY, fiveMinutesFromMs: Number.NEGATIVE_INFINITY, fiveMinutesUntilMs: Number.NEGATIVE_INFINITY, hoursUntilMs: Number.NEGATIVE_INFINITY };
+
+/** Decides the step, the tier, and what is read for each sentence. */
+export function planReading(document: ReadingDocument, found: Readonly<Record<string, readonly SeriesInfo[]>>, reach: StoreReach = everything): ReadingPlan {
+  const { from, to } = document.window;
+  const sentences = Object.entries(document.sentences).map(([name, sentence]) => ({ name, sentence, series: found[name] ?? [] }));
+  const lines = sentences.map(({ sentence, series }) => groupLines(series.map(({ tags }) => tags), sentence.lines ?? "each"));
+  const notes = sentences.filter(({ series }) => series.length === 0).map(({ name, sentence }) => nothingReports(name, sentence));
+
+  let stepMs = typeof document.step === "number" ? document.step * 1000 : autoStepMs(from, to, document.points ?? usualPoints, finestInterval(sentences.flatMap(({ series }) => series)));
+  const coarsen = (leastMs: number, why: string) => {
+    if (stepMs >= leastMs && stepMs % leastMs === 0) return;
+    stepMs = leastMs === fiveMinutesMs || leastMs === hourMs ? Math.ceil(stepMs / leastMs) * leastMs : roundStepMs(leastMs);
+    notes.push(`${why} The step is ${stepWords(stepMs)}.`);
+  };
+  const values = lines.reduce((sum, { count }) => sum + count, 0) * ((to - from) / stepMs);
+  if (values > mostValues) coarsen(((to - from) * lines.reduce((sum, { count }) => sum + count, 0)) / mostValues, `An answer holds ${mostValues.toLocaleString("en")} values at most.`);
+  const oldest = Math.min(...sentences.map(({ sentence }) => from - shiftMs(sentence)));
+  if (oldest < reach.fiveMinutesFromMs) coarsen(hourMs, "Part of this window is kept by the hour only.");
+  else if (oldest < reach.rawFromMs) coarsen(fiveMinutesMs, "Part of this window is kept in buckets of 5 min only.");
+  const estimate = () => sentences.reduce((sum, { sentence, series }) => sum + samplesOf(sentence, series, document, stepMs, reach), 0);
+  let samples = estimate();
+  const tooMany = samples > mostSamples;
+  if (tooMany) {
+    coarsen(fiveMinutesMs, `This would be worked out from more than ${mostSamples / 1e6} million samples.`);
+    samples = estimate();
+  }
+
+  const grid = gridOf(from, to, stepMs);
+  const plans = sentences.map(({ name, sentence, series }, i): SentencePlan => {
+    const shift = shiftMs(sentence);
+    const margin = Math.max(stepMs * 2, 60_000);
+    const answered = series.every((one) => isAnswered(sentence, one));
+    const overBuckets = !answered && (tooMany || from - shift < reach.rawFromMs) && tierOf(stepMs, shift) !== "raw";
+    if (overBuckets) notes.push(`${name}: worked out over means of 5 min, for ${tooMany ? "there are too many samples" : "samples are not kept as long as this window reaches back"}.`);
+    return {
+      name,
+      grid: shift === 0 ? grid : { ...grid, fromMs: grid.fromMs - shift },
+      fromMs: grid.fromMs - shift - margin,
+      toMs: to - shift + margin,
+      tier: overBuckets ? "5m" : answered ? tierOf(stepMs, shift) : "raw",
+      overBuckets,
+      totals: Uint8Array.from(series, ({ kind }) => (kind === "total" ? 1 : 0)),
+      as: sentence.as,
+      ofEvery: sentence.of_every,
+      lineOf: (lines[i] as (typeof lines)[0]).lineOf,
+      lineCount: (lines[i] as (typeof lines)[0]).count,
+      combine: sentence.combine ?? (series[0]?.kind === "total" ? "sum" : "mean"),
+    };
+  });
+  return {
+    grid,
+    tier: plans.map(({ tier }) => tier).reduce((a, b) => (a === "raw" || b === "raw" ? "raw" : a === "5m" ? a : b)),
+    sentences: plans,
+    lineTags: Object.fromEntries(sentences.map(({ name }, i) => [name, (lines[i] as (typeof lines)[0]).tags])),
+    units: Object.fromEntries(sentences.map(({ name, sentence, series }) => [name, series[0] ? unitReading(sentence, series[0]) : "1"])),
+    samples,
+    notes,
+  };
+}
+
+export function nothingReports(name: string, sentence: Sentence): string {
+  return `${name}: nothing here reports "${sentence.counter}" with these tags in this window.`;
+}
+
+/** Totals default to their rate, levels to their value. */
+export function asOf(as: As | undefined, isTotal: boolean): As {
+  return as ?? (isTotal ? "rate" : "value");
+}
+
+/** What is kept of a step where the sentence does not say. */
+export function ofEveryOf(ofEvery: OfEvery | undefined, as: As): OfEvery {
+  return ofEvery ?? (as === "increase" ? "sum" : "mean");
+}
+
+export function shiftMs(sentence: Sentence): number {
+  return sentence.earlier === undefined ? 0 : (spanMs(sentence.earlier) ?? 0);
+}
+
+function unitReading(sentence: Sentence, series: SeriesInfo): string {
+  if (sentence.of_every === "count" || sentence.combine === "count") return "1";
+  return asOf(sentence.as, series.kind === "total") === "rate" ? rateUnit(series.unit) : series.unit;
+}
+
+function isAnswered(sentence: Sentence, { kind }: SeriesInfo): boolean {
+  const as = asOf(sentence.as, kind === "total");
+  return rollupsAnswer(kind === "total" ? "total" : "level", as, ofEveryOf(sentence.of_every, as));
+}
+
+/** The coarsest tier whose buckets fall whole into steps. */
+function tierOf(stepMs: number, shift: number): Tier {
+  if (stepMs % hourMs === 0 && shift % hourMs === 0) return "1h";
+  return stepMs % fiveMinutesMs === 0 && shift % fiveMinutesMs === 0 ? "5m" : "raw";
+}
+
+/** About how many samples must be read for a sentence. */
+function samplesOf(sentence: Sentence, series: readonly SeriesInfo[], document: ReadingDocument, stepMs: number, reach: StoreReach): number {
+  const shift = shiftMs(sentence);
+  const until = document.window.to - shift;
+  const from = Math.max(document.window.from - shift, reach.rawFromMs);
+  const rolled = tierOf(stepMs, shift) === "raw" ? Number.NEGATIVE_INFINITY : reach.fiveMinutesUntilMs;
+  let samples = 0;
+  for (const one of series) {
+    const since = isAnswered(sentence, one) ? Math.max(from, rolled) : from;
+    if (until > since) samples += (until - since) / (one.intervalMs && one.intervalMs > 0 ? one.intervalMs : assumedIntervalMs);
+  }
+  return samples;
+}
+
+/** Held values and spread rates fill the steps of slower series, so the fastest one decides. */
+function finestInterval(series: readonly SeriesInfo[]): number {
+  let finest = Number.NaN;
+  for (const { intervalMs } of series) if (intervalMs && intervalMs > 0 && !(finest <= intervalMs)) finest = intervalMs;
+  return finest;
+}
+
+function stepWords(stepMs: number): string {
+  if (stepMs % hourMs === 0) return `${stepMs / hourMs} h`;
+  return stepMs % 60_000 === 0 ? `${stepMs / 60_000} min` : `${stepMs / 1000} s`;
+}

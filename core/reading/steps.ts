@@ -1,0 +1,76 @@
+import { deviation, quantile } from "../series/quantile.ts";
+import type { OfEvery } from "./document.ts";
+
+export const quantiles: Partial<Record<OfEvery, number>> = { p50: 0.5, p90: 0.9, p95: 0.95, p99: 0.99 };
+
+/** Values of one series on a grid; NaN is a gap. */
+export type Values = Float64Array<ArrayBuffer>;
+
+/** Gathers what falls into each step. Values arrive in ascending time. */
+export class Steps {
+  readonly ofEvery: OfEvery;
+  /** What is kept of each step; NaN where nothing came. For "mean" the weighted sum until `finish`. */
+  readonly kept: Values;
+  /** Of each step, for "mean". */
+  readonly weight: Values;
+  readonly #lists: number[][] | undefined;
+
+  constructor(count: number, ofEvery: OfEvery) {
+    this.ofEvery = ofEvery;
+    this.kept = new Float64Array(count).fill(Number.NaN);
+    this.weight = new Float64Array(ofEvery === "mean" ? count : 0);
+    this.#lists = quantiles[ofEvery] !== undefined || ofEvery === "deviation" ? Array.from({ length: count }, () => []) : undefined;
+  }
+
+  add(step: number, value: number, weight: number): void {
+    const kept = this.kept;
+    const before = kept[step] as number;
+    const none = Number.isNaN(before);
+    switch (this.ofEvery) {
+      case "mean":
+        kept[step] = none ? value * weight : before + value * weight;
+        (this.weight[step] as number) += weight;
+        return;
+      case "sum":
+        kept[step] = none ? value : before + value;
+        return;
+      case "count":
+        kept[step] = none ? 1 : before + 1;
+        return;
+      case "min":
+        if (none || value < before) kept[step] = value;
+        return;
+      case "max":
+        if (none || value > before) kept[step] = value;
+        return;
+      case "first":
+        if (none) kept[step] = value;
+        return;
+      case "last":
+        kept[step] = value;
+        return;
+      default:
+        (this.#lists as number[][])[step]?.push(value);
+    }
+  }
+
+  /** Adds a sum of several values that is known already: to a mean with their weight, to a sum or a count as it is. */
+  addSum(step: number, sum: number, weight: number): void {
+    const before = this.kept[step] as number;
+    this.kept[step] = Number.isNaN(before) ? sum : before + sum;
+    if (this.ofEvery === "mean") (this.weight[step] as number) += weight;
+  }
+
+  finish(): Values {
+    const kept = this.kept;
+    if (this.ofEvery === "mean") {
+      for (let i = 0; i < kept.length; i++) kept[i] = (kept[i] as number) / (this.weight[i] as number);
+    } else if (this.#lists) {
+      const p = quantiles[this.ofEvery];
+      this.#lists.forEach((list, i) => {
+        kept[i] = p === undefined ? deviation(list) : quantile(list.sort((a, b) => a - b), p);
+      });
+    }
+    return kept;
+  }
+}

@@ -1,0 +1,85 @@
+import { reachMs } from "../series/interval.ts";
+import type { Grid } from "./step.ts";
+
+/** A pair of neighbouring samples over which no rate is taken. */
+export const pairSkipped = -1;
+/** A pair that more than one step has a part of. */
+export const pairSpans = -2;
+
+/** A stretch of steps without a sample of their own, which hold the value of sample `index`. */
+export interface Held {
+  readonly index: number;
+  readonly fromStep: number;
+  readonly toStep: number;
+}
+
+/**
+ * Where an array of times falls on a grid, within `[clipFromMs, clipToMs)`. Series of one source share the array, so this is worked
+ * out once for all of them.
+ */
+export class TimesOnGrid {
+  readonly timeMs: Float64Array;
+  readonly grid: Grid;
+  readonly clipFromMs: number;
+  readonly clipToMs: number;
+  readonly reach: number;
+  #steps: Int32Array | undefined;
+  #held: Held[] | undefined;
+  #pairs: Int32Array | undefined;
+
+  constructor(timeMs: Float64Array, grid: Grid, clipFromMs: number, clipToMs: number) {
+    this.timeMs = timeMs;
+    this.grid = grid;
+    this.clipFromMs = Math.max(grid.fromMs, clipFromMs);
+    this.clipToMs = Math.min(grid.fromMs + grid.count * grid.stepMs, clipToMs);
+    this.reach = reachMs(timeMs);
+  }
+
+  /** The step of each sample; −1 outside. */
+  get steps(): Int32Array {
+    if (this.#steps) return this.#steps;
+    const { timeMs, grid, clipFromMs, clipToMs } = this;
+    const steps = new Int32Array(timeMs.length);
+    for (let i = 0; i < steps.length; i++) {
+      const time = timeMs[i] as number;
+      steps[i] = time >= clipFromMs && time < clipToMs ? Math.floor((time - grid.fromMs) / grid.stepMs) : -1;
+    }
+    this.#steps = steps;
+    return steps;
+  }
+
+  /** Steps between two samples that belong together and have none of their own, in ascending order. */
+  get held(): readonly Held[] {
+    if (this.#held) return this.#held;
+    const { timeMs, grid, clipFromMs, clipToMs, reach } = this;
+    const held: Held[] = [];
+    const firstStep = Math.ceil((clipFromMs - grid.fromMs) / grid.stepMs);
+    const endStep = Math.floor((clipToMs - grid.fromMs) / grid.stepMs);
+    for (let i = 0; i + 1 < timeMs.length; i++) {
+      const time = timeMs[i] as number;
+      const next = timeMs[i + 1] as number;
+      if (next - time > reach) continue;
+      const fromStep = Math.max(firstStep, Math.floor((time - grid.fromMs) / grid.stepMs) + 1);
+      const toStep = Math.min(endStep, Math.floor((next - grid.fromMs) / grid.stepMs));
+      if (fromStep < toStep) held.push({ index: i, fromStep, toStep });
+    }
+    this.#held = held;
+    return held;
+  }
+
+  /** For each pair of neighbours (the later one at the index): its step where it lies in one, else `pairSpans` or `pairSkipped`. */
+  get pairs(): Int32Array {
+    if (this.#pairs) return this.#pairs;
+    const { timeMs, grid, clipFromMs, clipToMs, reach } = this;
+    const pairs = new Int32Array(timeMs.length).fill(pairSkipped);
+    for (let i = 1; i < timeMs.length; i++) {
+      const from = timeMs[i - 1] as number;
+      const to = timeMs[i] as number;
+      if (to - from > reach || to <= clipFromMs || from >= clipToMs) continue;
+      const step = Math.floor((from - grid.fromMs) / grid.stepMs);
+      pairs[i] = from >= clipFromMs && to <= clipToMs && to <= grid.fromMs + (step + 1) * grid.stepMs ? step : pairSpans;
+    }
+    this.#pairs = pairs;
+    return pairs;
+  }
+}

@@ -1,0 +1,94 @@
+import type { Database } from "../db/pool.ts";
+import type { Head } from "./head.ts";
+import type { Journal } from "./journal.ts";
+import { ensurePartition, partitioned, slotsPerDay } from "./partitions.ts";
+import { dropExpired, type Retention, seriesWithoutSamples } from "./retention.ts";
+import type { SeriesRegistry } from "./series-registry.ts";
+import { slotMs, slotOf, slotStart } from "./slots.ts";
+import type { Executor } from "./tasks/executor.ts";
+
+/** A slot is compacted this long after its end, so that what is a little late does not reopen it. */
+const compactAfterMs = 300_000;
+const dayMs = partitioned.rollup_5m.unitMs;
+const hoursPeriodMs = partitioned.rollup_1h.unitMs;
+const daysPerPeriod = hoursPeriodMs / dayMs;
+
+/** Moves samples on: from the head to chunks, from chunks to rollups, and out when they are older than retention. */
+export class Compactor {
+  readonly #database: Database;
+  readonly #series: SeriesRegistry;
+  readonly #head: Head;
+  readonly #journal: Journal;
+  readonly #executor: Executor;
+  #dueDays: readonly number[] = [];
+  #dueHours: readonly number[] = [];
+
+  constructor(database: Database, series: SeriesRegistry, head: Head, journal: Journal, executor: Executor) {
+    this.#database = database;
+    this.#series = series;
+    this.#head = head;
+    this.#journal = journal;
+    this.#executor = executor;
+  }
+
+  /** The first day, and the first ten days, whose rollups are missing or stale; infinity where none are. */
+  get firstDueDay(): number {
+    return this.#dueDays[0] ?? Number.POSITIVE_INFINITY;
+  }
+
+  get firstDueHours(): number {
+    return this.#dueHours[0] ?? Number.POSITIVE_INFINITY;
+  }
+
+  async refreshDue(): Promise<void> {
+    const { rows } = await this.#database.query<{ tier: string; period: number }>("select tier, period from rollup_due order by period");
+    this.#dueDays = rows.filter(({ tier }) => tier === "5m").map(({ period }) => period);
+    this.#dueHours = rows.filter(({ tier }) => tier === "1h").map(({ period }) => period);
+  }
+
+  async compact(nowMs: number): Promise<void> {
+    const ended = this.#journal.slots.filter((slot) => slotStart(slot + 1) + compactAfterMs <= nowMs).sort((a, b) => a - b);
+    for (const slot of ended) {
+      await ensurePartition(this.#database, "chunk", slot);
+      await ensurePartition(this.#database, "chunk_times", slot);
+      const { segments, taken } = await this.#journal.endSegments(slot, () => this.#head.takeSlot(slot));
+      try {
+        await this.#executor.run({ kind: "compact", slot, ids: taken.ids, snapshot: taken.snapshot, segments });
+      } catch (error) {
+        taken.restore();
+        throw error;
+      } finally {
+        await this.refreshDue().catch(() => {});
+      }
+      this.#journal.removed(slot, segments);
+    }
+    const waiting = new Set(this.#journal.slots);
+    for (const slot of this.#head.slots) if (slot < slotOf(nowMs) - 1 && !waiting.has(slot) && !this.#head.isChanged(slot)) this.#head.drop(slot);
+  }
+
+  /** Rolls up the days that have ended and whose next day's first slot is in chunks, then tens of days that are rolled up whole. */
+  async rollUp(nowMs: number): Promise<void> {
+    const waiting = this.#journal.slots;
+    for (const day of this.#dueDays) {
+      const next = (day + 1) * slotsPerDay;
+      if (nowMs < slotStart(next + 1) + compactAfterMs || waiting.some((slot) => slot <= next && slot >= next - slotsPerDay - 1)) continue;
+      await ensurePartition(this.#database, "rollup_5m", day);
+      await this.#executor.run({ kind: "roll-up", tier: "5m", period: day });
+    }
+    await this.refreshDue();
+    for (const period of this.#dueHours) {
+      if (nowMs < (period + 1) * hoursPeriodMs + slotMs + compactAfterMs) continue;
+      if (this.#dueDays.some((day) => Math.floor(day / daysPerPeriod) === period)) continue;
+      await ensurePartition(this.#database, "rollup_1h", period);
+      await this.#executor.run({ kind: "roll-up", tier: "1h", period });
+    }
+    await this.refreshDue();
+  }
+
+  /** Drops what is older than retention, and series of which nothing is left. */
+  async expire(nowMs: number, retention: Retention): Promise<void> {
+    await dropExpired(this.#database, retention, nowMs);
+    const gone = (await seriesWithoutSamples(this.#database)).filter((id) => this.#head.newestAnswerMs(id) === undefined);
+    await this.#series.remove(gone);
+  }
+}

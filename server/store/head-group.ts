@@ -1,0 +1,145 @@
+import { absentHigh, absentLow, frameRows, readFrameTimes, writeFrame } from "../../core/chunk/frame-block.ts";
+
+/** Rows of a frame; an open one grows to that many, then it is packed. */
+const frameRowsMost = 64;
+
+/**
+ * Series that one source answers together, in one slot: their samples share their times. The newest rows are open, as numbers (8 bytes a sample);
+ * every 64 rows are packed into a frame (1 to 3 bytes a sample).
+ *
+ * Layout of the open rows: lane `k` (the series `ids[k]`) has its values at `open[k * stride + row]`, so that one series is read in one piece.
+ */
+export class HeadGroup {
+  readonly ids: Uint32Array;
+  readonly frames: Uint8Array[] = [];
+  /** First and last time of each frame, in pairs. */
+  readonly #frameTimes: number[] = [];
+  #open: Float64Array;
+  #openWords: Uint32Array;
+  #openTimeMs = new Float64Array(frameRowsMost);
+  #rows = 0;
+  #stride: number;
+  #newestMs = Number.NEGATIVE_INFINITY;
+  #samples = 0;
+  #frameBytes = 0;
+
+  constructor(ids: Uint32Array) {
+    this.ids = ids;
+    this.#stride = 4;
+    this.#open = new Float64Array(ids.length * this.#stride);
+    this.#openWords = new Uint32Array(this.#open.buffer);
+  }
+
+  get newestMs(): number {
+    return this.#newestMs;
+  }
+
+  get sizeBytes(): number {
+    return this.#open.byteLength + this.#frameBytes + this.ids.byteLength + 600;
+  }
+
+  /** Samples put so far; one that replaced another counts again. */
+  get samples(): number {
+    return this.#samples;
+  }
+
+  /**
+   * The row for a time: a new one where the time is later than all, an open one that has it, or −1 where neither is so.
+   * A new row has no values yet; with `whole` the caller gives every lane one.
+   */
+  rowFor(timeMs: number, whole: boolean): number {
+    if (timeMs > this.#newestMs) {
+      if (this.#rows === frameRowsMost) this.#pack();
+      if (this.#rows === this.#stride) this.#widen();
+      const row = this.#rows++;
+      this.#openTimeMs[row] = timeMs;
+      this.#newestMs = timeMs;
+      if (!whole) for (let k = 0; k < this.ids.length; k++) this.#setAbsent(k * this.#stride + row);
+      return row;
+    }
+    for (let row = this.#rows - 1; row >= 0; row--) if (this.#openTimeMs[row] === timeMs) return row;
+    return -1;
+  }
+
+  /** Puts `values[from..]` into all lanes of a row. False where one of them cannot stand here; then each must be put by itself. */
+  putAll(row: number, values: Float64Array, from: number): boolean {
+    const open = this.#open;
+    const stride = this.#stride;
+    const lanes = this.ids.length;
+    let odd = false;
+    for (let k = 0, at = row; k < lanes; k++, at += stride) {
+      const v = values[from + k] as number;
+      open[at] = v;
+      if (Number.isNaN(v)) odd = true;
+    }
+    this.#samples += lanes;
+    return !odd;
+  }
+
+  /** Puts one value. False for the one bit pattern that means "none" here. */
+  put(row: number, lane: number, values: Float64Array, from: number): boolean {
+    const at = lane * this.#stride + row;
+    this.#samples++;
+    const v = values[from] as number;
+    if (!Number.isNaN(v)) {
+      this.#open[at] = v;
+      return true;
+    }
+    const words = new Uint32Array(values.buffer, values.byteOffset + from * 8, 2);
+    this.#openWords[2 * at] = words[0] as number;
+    this.#openWords[2 * at + 1] = words[1] as number;
+    return words[0] !== absentLow || words[1] !== absentHigh;
+  }
+
+  clear(row: number, lane: number): void {
+    this.#setAbsent(lane * this.#stride + row);
+  }
+
+  /** The frames that have rows in `[fromMs, toMs)`. */
+  framesIn(fromMs: number, toMs: number): readonly Uint8Array[] {
+    return this.frames.filter((_, i) => (this.#frameTimes[2 * i + 1] as number) >= fromMs && (this.#frameTimes[2 * i] as number) < toMs);
+  }
+
+  /** Copies the open rows of some lanes, one lane after the other. */
+  copyOpen(lanes: Int32Array): { readonly timeMs: Float64Array<ArrayBuffer>; readonly values: Float64Array<ArrayBuffer> } {
+    const rows = this.#rows;
+    const values = new Float64Array(rows * lanes.length);
+    for (let k = 0; k < lanes.length; k++) {
+      const at = (lanes[k] as number) * this.#stride;
+      values.set(this.#open.subarray(at, at + rows), k * rows);
+    }
+    return { timeMs: this.#openTimeMs.slice(0, rows), values };
+  }
+
+  /** The distance of the newest two answers in ms; NaN with fewer than two. */
+  get intervalMs(): number {
+    if (this.#rows >= 2) return (this.#openTimeMs[this.#rows - 1] as number) - (this.#openTimeMs[this.#rows - 2] as number);
+    const frame = this.frames[this.frames.length - 1];
+    if (!frame) return Number.NaN;
+    const times = new Float64Array(frameRows(frame));
+    readFrameTimes(frame, times, 0);
+    return ((times[times.length - 1] as number) - (times[0] as number)) / (times.length - 1);
+  }
+
+  #pack(): void {
+    const frame = writeFrame(this.#openTimeMs, this.#rows, this.#open, this.ids.length, this.#stride);
+    this.frames.push(frame);
+    this.#frameTimes.push(this.#openTimeMs[0] as number, this.#openTimeMs[this.#rows - 1] as number);
+    this.#frameBytes += frame.byteLength;
+    this.#rows = 0;
+  }
+
+  #widen(): void {
+    const stride = this.#stride * 4;
+    const wider = new Float64Array(this.ids.length * stride);
+    for (let k = 0; k < this.ids.length; k++) wider.set(this.#open.subarray(k * this.#stride, k * this.#stride + this.#rows), k * stride);
+    this.#stride = stride;
+    this.#open = wider;
+    this.#openWords = new Uint32Array(wider.buffer);
+  }
+
+  #setAbsent(at: number): void {
+    this.#openWords[2 * at] = absentLow;
+    this.#openWords[2 * at + 1] = absentHigh;
+  }
+}

@@ -1,0 +1,123 @@
+import { absentHigh, absentLow, frameRows, readFrameLane, readFrameTimes } from "../../core/chunk/frame-block.ts";
+import { type Column, emptyColumn } from "../../core/series/batch.ts";
+import { joinColumns } from "../../core/series/join-columns.ts";
+import { firstAtOrAfter, mergeColumns } from "../../core/series/merge-columns.ts";
+
+/** What the head holds of some series of one group and slot. Frames are shared memory; the rest is a copy. */
+export interface HeadPart {
+  /** Which of the wanted series stands in which lane, in pairs of equal index. */
+  readonly wanted: Int32Array;
+  readonly lanes: Int32Array;
+  readonly frames: readonly Uint8Array[];
+  readonly openTimeMs: Float64Array<ArrayBuffer>;
+  /** The open rows, one lane after the other, in the order of `lanes`. */
+  readonly open: Float64Array<ArrayBuffer>;
+}
+
+/** What the head holds of a list of wanted series, as it was at one moment; it can be sent to a worker thread. */
+export interface HeadSnapshot {
+  /** How many series were wanted. */
+  readonly count: number;
+  /** In ascending order of slots. */
+  readonly parts: readonly HeadPart[];
+  /** Samples that came out of order. They stand over the others. */
+  readonly strays: readonly { readonly wanted: number; readonly column: Column }[];
+}
+
+export const emptySnapshot = (count: number): HeadSnapshot => ({ count, parts: [], strays: [] });
+
+/** Memory that may be handed over with a snapshot instead of copied. */
+export function transfersOf(snapshot: HeadSnapshot): ArrayBuffer[] {
+  return snapshot.parts.flatMap((part) => [part.openTimeMs.buffer, part.open.buffer]);
+}
+
+const rowNumbers = new Uint16Array(64);
+
+/** Unpacks the wanted series' samples in `[fromMs, toMs)`. Series of one source share one array of times. */
+export function columnsOfSnapshot(snapshot: HeadSnapshot, fromMs: number, toMs: number): readonly Column[] {
+  const found: Column[][] = Array.from({ length: snapshot.count }, () => []);
+  for (const part of snapshot.parts) addPart(part, fromMs, toMs, found);
+  const columns = joinColumns(found);
+  for (const { wanted, column } of snapshot.strays) {
+    const from = firstAtOrAfter(column.timeMs, fromMs);
+    const to = firstAtOrAfter(column.timeMs, toMs);
+    if (from < to) columns[wanted] = mergeColumns(columns[wanted] ?? emptyColumn, { timeMs: column.timeMs.subarray(from, to), value: column.value.subarray(from, to) });
+  }
+  return columns;
+}
+
+function addPart({ wanted, lanes, frames, openTimeMs, open }: HeadPart, fromMs: number, toMs: number, found: Column[][]): void {
+  let rows = openTimeMs.length;
+  for (const frame of frames) rows += frameRows(frame);
+  const timeMs = new Float64Array(rows);
+  let at = 0;
+  for (const frame of frames) {
+    readFrameTimes(frame, timeMs, at);
+    at += frameRows(frame);
+  }
+  timeMs.set(openTimeMs, at);
+  const first = firstAtOrAfter(timeMs, fromMs);
+  const end = firstAtOrAfter(timeMs, toMs);
+  if (first >= end) return;
+  const cut = first === 0 && end === rows ? timeMs : timeMs.subarray(first, end);
+  for (let k = 0; k < lanes.length; k++) {
+    const value = new Float64Array(rows);
+    const present = readLane(frames, lanes[k] as number, open.subarray(k * openTimeMs.length, (k + 1) * openTimeMs.length), value);
+    if (present === undefined) found[wanted[k] as number]?.push({ timeMs: cut, value: first === 0 && end === rows ? value : value.subarray(first, end) });
+    else {
+      const own = Float64Array.from(present, (row) => timeMs[row] as number);
+      const from = firstAtOrAfter(own, fromMs);
+      const to = firstAtOrAfter(own, toMs);
+      if (from < to) found[wanted[k] as number]?.push({ timeMs: own.subarray(from, to), value: value.subarray(from, to) });
+    }
+  }
+}
+
+/** Reads a lane's values to the front of `value`. Where some rows have none, answers the numbers of those that have. */
+function readLane(frames: readonly Uint8Array[], lane: number, open: Float64Array, value: Float64Array): readonly number[] | undefined {
+  let present: number[] | undefined;
+  let count = 0;
+  let row = 0;
+  for (const frame of frames) {
+    const rows = frameRows(frame);
+    const got = readFrameLane(frame, lane, value, count, rowNumbers);
+    if (got < rows || present) {
+      present ??= upTo(row);
+      for (let i = 0; i < got; i++) present.push(row + (got < rows ? (rowNumbers[i] as number) : i));
+    }
+    count += got;
+    row += rows;
+  }
+  const words = new Uint32Array(open.buffer, open.byteOffset, open.length * 2);
+  for (let i = 0; i < open.length; i++, row++) {
+    if (words[2 * i + 1] === absentHigh && words[2 * i] === absentLow) {
+      present ??= upTo(row);
+      continue;
+    }
+    present?.push(row);
+    value.set(open.subarray(i, i + 1), count++);
+  }
+  return present;
+}
+
+function upTo(n: number): number[] {
+  return Array.from({ length: n }, (_, i) => i);
+}
+
+/** The wanted series `[from, to)` of a snapshot, as the first ones of another. */
+export function subSnapshot(snapshot: HeadSnapshot, from: number, to: number): HeadSnapshot {
+  if (from === 0 && to >= snapshot.count) return snapshot;
+  const parts: HeadPart[] = [];
+  for (const part of snapshot.parts) {
+    const kept = Int32Array.from(part.wanted.keys()).filter((k) => (part.wanted[k] as number) >= from && (part.wanted[k] as number) < to);
+    if (kept.length === 0) continue;
+    const rows = part.openTimeMs.length;
+    const open = new Float64Array(kept.length * rows);
+    kept.forEach((k, i) => {
+      open.set(part.open.subarray(k * rows, (k + 1) * rows), i * rows);
+    });
+    parts.push({ wanted: kept.map((k) => (part.wanted[k] as number) - from), lanes: kept.map((k) => part.lanes[k] as number), frames: part.frames, openTimeMs: part.openTimeMs, open });
+  }
+  const strays = snapshot.strays.filter(({ wanted }) => wanted >= from && wanted < to).map(({ wanted, column }) => ({ wanted: wanted - from, column }));
+  return { count: Math.min(to, snapshot.count) - from, parts, strays };
+}

@@ -1,0 +1,34 @@
+import type { Batch } from "../../core/series/batch.ts";
+import { slotOf } from "./slots.ts";
+
+/** The rows of each slot in their order. Nearly always all rows are of one slot, and the batch itself is returned. */
+export function splitBySlot(batch: Batch): ReadonlyMap<number, Batch> {
+  const { series, timeMs, value, length } = batch;
+  let run: Run | undefined;
+  const runs: Run[] = [];
+  for (let i = 0; i < length; i++) {
+    const slot = slotOf(timeMs[i] as number);
+    if (run?.slot !== slot) runs.push((run = { slot, from: i, to: i }));
+    run.to = i + 1;
+  }
+  if (runs.length === 1) return new Map([[(runs[0] as Run).slot, batch]]);
+  const lengths = new Map<number, number>();
+  for (const { slot, from, to } of runs) lengths.set(slot, (lengths.get(slot) ?? 0) + to - from);
+  const parts = new Map([...lengths].map(([slot, n]) => [slot, { series: new Uint32Array(n), timeMs: new Float64Array(n), value: new Float64Array(n), length: n }]));
+  const at = new Map<number, number>();
+  for (const { slot, from, to } of runs) {
+    const part = parts.get(slot) as Batch;
+    const start = at.get(slot) ?? 0;
+    part.series.set(series.subarray(from, to), start);
+    part.timeMs.set(timeMs.subarray(from, to), start);
+    part.value.set(value.subarray(from, to), start);
+    at.set(slot, start + to - from);
+  }
+  return parts;
+}
+
+interface Run {
+  readonly slot: number;
+  readonly from: number;
+  to: number;
+}

@@ -1,0 +1,91 @@
+import { chunkCount, readChunkInto, readTimesBlock } from "../../../core/chunk/chunk-block.ts";
+import { type Column, emptyColumn } from "../../../core/series/batch.ts";
+import { firstAtOrAfter } from "../../../core/series/merge-columns.ts";
+import { type CopiedRows, type CopyConnection, copyOut } from "../../db/copy-binary.ts";
+
+interface ChunkRow {
+  readonly slot: number;
+  readonly timesId: number | undefined;
+  readonly start: number;
+  readonly end: number;
+  readonly count: number;
+}
+
+/** Times that chunks share, by id: they never change, and many series lean on each. */
+const knownTimes = new Map<number, Float64Array>();
+const mostKnownTimes = 5000;
+
+/** Reads the samples of series in the slots `[fromSlot, toSlot)`, one column for each id. Series that share their times share the array. */
+export async function readChunks(connection: CopyConnection, ids: ArrayLike<number>, fromSlot: number, toSlot: number): Promise<readonly Column[]> {
+  if (ids.length === 0 || fromSlot >= toSlot) return Array.from(ids, () => emptyColumn);
+  const rows = await copyOut(connection, `select series_id, slot, times_id, payload from chunk where series_id = any('{${listed(ids)}}'::int[]) and slot >= ${whole(fromSlot)} and slot < ${whole(toSlot)}`);
+  const places = new Map<number, number>();
+  for (let i = 0; i < ids.length; i++) places.set(ids[i] as number, i);
+  const bySeries: ChunkRow[][] = Array.from(ids, () => []);
+  const needed = new Set<number>();
+  rows.forEach(4, (starts, ends) => {
+    const slot = rows.int(starts[1] as number);
+    const timesId = (starts[2] as number) < 0 ? undefined : rows.int(starts[2] as number);
+    if (timesId !== undefined) needed.add(timesId);
+    const start = starts[3] as number;
+    const end = ends[3] as number;
+    bySeries[places.get(rows.int(starts[0] as number)) as number]?.push({ slot, timesId, start, end, count: chunkCount(rows.bytes, start, end) });
+  });
+  await readTimes(connection, needed, fromSlot, toSlot);
+  const joined = new Map<string, Float64Array>();
+  return bySeries.map((list) => decode(rows, list.sort((a, b) => a.slot - b.slot), joined));
+}
+
+/** Cuts columns to `[fromMs, toMs)`; columns that share their times still do. */
+export function cutColumns(columns: readonly Column[], fromMs: number, toMs: number): readonly Column[] {
+  const cuts = new Map<Float64Array, { readonly first: number; readonly end: number; readonly timeMs: Float64Array }>();
+  return columns.map(({ timeMs, value }) => {
+    let cut = cuts.get(timeMs);
+    if (!cut) {
+      const first = firstAtOrAfter(timeMs, fromMs);
+      const end = firstAtOrAfter(timeMs, toMs);
+      cuts.set(timeMs, (cut = { first, end, timeMs: timeMs.subarray(first, end) }));
+    }
+    return { timeMs: cut.timeMs, value: value.subarray(cut.first, cut.end) };
+  });
+}
+
+function decode({ bytes }: CopiedRows, list: readonly ChunkRow[], joined: Map<string, Float64Array>): Column {
+  if (list.length === 0) return emptyColumn;
+  let length = 0;
+  let key: string | undefined = "";
+  for (const row of list) {
+    length += row.count;
+    key = row.timesId === undefined || key === undefined ? undefined : `${key}${row.timesId},`;
+  }
+  const value = new Float64Array(length);
+  const shared = key === undefined ? undefined : joined.get(key);
+  const timeMs = shared ?? new Float64Array(length);
+  let at = 0;
+  for (const { timesId, start, end } of list) at += readChunkInto(bytes, start, end, timesId === undefined ? undefined : knownTimes.get(timesId), shared ? undefined : timeMs, value, at);
+  if (key !== undefined && !shared) joined.set(key, timeMs);
+  return { timeMs, value };
+}
+
+async function readTimes(connection: CopyConnection, needed: ReadonlySet<number>, fromSlot: number, toSlot: number): Promise<void> {
+  const missing = [...needed].filter((id) => !knownTimes.has(id));
+  if (missing.length === 0) return;
+  for (const id of knownTimes.keys()) {
+    if (knownTimes.size + missing.length <= mostKnownTimes) break;
+    if (!needed.has(id)) knownTimes.delete(id);
+  }
+  const rows = await copyOut(connection, `select id, payload from chunk_times where id = any('{${listed(missing)}}'::int[]) and slot >= ${whole(fromSlot)} and slot < ${whole(toSlot)}`);
+  rows.forEach(2, (starts, ends) => {
+    knownTimes.set(rows.int(starts[0] as number), readTimesBlock(rows.bytes, starts[1] as number, ends[1] as number));
+  });
+}
+
+/** COPY takes no parameters: what stands in its text is checked to be whole numbers. */
+export function listed(ids: ArrayLike<number>): string {
+  return Array.from(ids, whole).join(",");
+}
+
+export function whole(n: number): string {
+  if (!Number.isSafeInteger(n)) throw new TypeError(`${n} is not a whole number`);
+  return String(n);
+}

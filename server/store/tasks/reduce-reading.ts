@@ -1,0 +1,87 @@
+import { SentenceReducer } from "../../../core/reading/reduce-sentence.ts";
+import type { RollupPart } from "../../../core/reading/reduce.ts";
+import type { Values } from "../../../core/reading/steps.ts";
+import { type Column, emptyColumn } from "../../../core/series/batch.ts";
+import { joinColumns } from "../../../core/series/join-columns.ts";
+import { fiveMinutesMs, hourMs, joinRollups, type Rollup } from "../../../core/series/rollup.ts";
+import type { CopyConnection } from "../../db/copy-binary.ts";
+import { columnsOfSnapshot, type HeadSnapshot, subSnapshot } from "../head-snapshot.ts";
+import { partitioned } from "../partitions.ts";
+import { slotMs, slotOf } from "../slots.ts";
+import { cutColumns, readChunks } from "./chunk-rows.ts";
+import { readRollups } from "./rollup-rows.ts";
+import { CancelledError, type ColumnsTask, type ReduceTask, type RollupTier, type SentenceTask } from "./task.ts";
+
+/** Samples that are in memory at once, about. */
+const samplesAtOnce = 2_000_000;
+/** Of a series, so that short windows of many series go in one piece. */
+const shortestSpanMs = 3_600_000;
+/** How far before the samples that follow buckets is read, for the pair that lies across. */
+const pairMarginMs = 900_000;
+
+/** Reads and works out a reading's lines, one list a sentence. Between portions it looks whether somebody still waits. Throws CancelledError. */
+export async function reduceReading(connect: () => Promise<CopyConnection>, task: ReduceTask, isCancelled: () => boolean): Promise<readonly (readonly Values[])[]> {
+  const results: (readonly Values[])[] = [];
+  for (const sentence of task.sentences) {
+    const { plan, ids, snapshot } = sentence;
+    const reducer = new SentenceReducer(plan);
+    const spans = spansOf(task, sentence);
+    const atOnce = Math.max(1, Math.floor(samplesAtOnce / (Math.max(shortestSpanMs, spans.rawToMs - spans.rawReadMs) / 5000)));
+    for (let from = 0; from < ids.length; from += atOnce) {
+      if (isCancelled()) throw new CancelledError();
+      const some = ids.subarray(from, from + atOnce);
+      const raw = await readColumns(connect, some, spans.rawReadMs, spans.rawToMs, task.headFromMs, subSnapshot(snapshot, from, from + some.length));
+      const rollups: RollupPart[][] = Array.from(some, () => []);
+      if (spans.hours) await addRollups(await connect(), "1h", some, spans.hours, rollups);
+      if (spans.fiveMinutes) await addRollups(await connect(), "5m", some, spans.fiveMinutes, rollups);
+      for (let i = 0; i < some.length; i++) reducer.add(from + i, { rollups: rollups[i] as RollupPart[], rawFromMs: spans.rawFromMs, raw: raw[i] as Column });
+    }
+    results.push(reducer.finish());
+  }
+  return results;
+}
+
+/** The samples of series in `[fromMs, toMs)`, one column for each id: from chunks where they are older than the head, from its snapshot else. */
+export async function readColumnsTask(connect: () => Promise<CopyConnection>, { ids, fromMs, toMs, headFromMs, snapshot }: ColumnsTask): Promise<readonly Column[]> {
+  return readColumns(connect, ids, fromMs, toMs, headFromMs, snapshot);
+}
+
+async function readColumns(connect: () => Promise<CopyConnection>, ids: Int32Array, fromMs: number, toMs: number, headFromMs: number, snapshot: HeadSnapshot): Promise<readonly Column[]> {
+  if (fromMs >= toMs) return Array.from(ids, () => emptyColumn);
+  const newer = columnsOfSnapshot(snapshot, fromMs, toMs);
+  if (fromMs >= headFromMs) return newer;
+  const older = cutColumns(await readChunks(await connect(), ids, slotOf(fromMs), Math.ceil(Math.min(toMs, headFromMs) / slotMs)), fromMs, toMs);
+  if (snapshot.parts.length === 0 && snapshot.strays.length === 0) return older;
+  return joinColumns(older.map((column, i) => [column, newer[i] as Column].filter(({ timeMs }) => timeMs.length > 0)));
+}
+
+interface Spans {
+  /** Buckets of hours, of five minutes; then samples. */
+  readonly hours: readonly [fromMs: number, toMs: number] | undefined;
+  readonly fiveMinutes: readonly [fromMs: number, toMs: number] | undefined;
+  readonly rawFromMs: number;
+  /** Where reading samples begins: some before `rawFromMs`. */
+  readonly rawReadMs: number;
+  readonly rawToMs: number;
+}
+
+function spansOf({ fiveMinutesUntilMs, hoursUntilMs }: ReduceTask, { plan: { tier, fromMs, toMs } }: SentenceTask): Spans {
+  if (tier === "raw" || fromMs >= fiveMinutesUntilMs) return { hours: undefined, fiveMinutes: undefined, rawFromMs: Number.NEGATIVE_INFINITY, rawReadMs: fromMs, rawToMs: toMs };
+  const hoursTo = tier === "1h" ? Math.min(hoursUntilMs, toMs) : fromMs;
+  const finesFrom = Math.max(fromMs, tier === "1h" ? hoursUntilMs : fromMs);
+  return {
+    hours: fromMs < hoursTo ? [fromMs, hoursTo] : undefined,
+    fiveMinutes: finesFrom < fiveMinutesUntilMs ? [finesFrom, Math.min(fiveMinutesUntilMs, toMs)] : undefined,
+    rawFromMs: fiveMinutesUntilMs,
+    rawReadMs: Math.min(toMs, fiveMinutesUntilMs - pairMarginMs),
+    rawToMs: toMs,
+  };
+}
+
+async function addRollups(connection: CopyConnection, tier: RollupTier, ids: Int32Array, [fromMs, toMs]: readonly [number, number], into: RollupPart[][]): Promise<void> {
+  const { unitMs } = partitioned[tier === "5m" ? "rollup_5m" : "rollup_1h"];
+  const found = await readRollups(connection, tier, ids, Math.floor(fromMs / unitMs), Math.ceil(toMs / unitMs));
+  found.forEach((periods, i) => {
+    if (periods.length > 0) into[i]?.push({ resolutionMs: tier === "5m" ? fiveMinutesMs : hourMs, fromMs, toMs, rollup: joinRollups(periods) as Rollup });
+  });
+}

@@ -1,0 +1,36 @@
+import { readRollupBlock, writeRollupBlock } from "../../../core/chunk/rollup-block.ts";
+import type { Rollup } from "../../../core/series/rollup.ts";
+import { type CopyConnection, CopyRowsWriter, copyIn, copyOut } from "../../db/copy-binary.ts";
+import type { Connection } from "../../db/pool.ts";
+import { listed, whole } from "./chunk-rows.ts";
+import type { RollupTier } from "./task.ts";
+
+export const rollupTables = { "5m": "rollup_5m", "1h": "rollup_1h" } as const;
+
+/** Reads the rollups of series in the periods `[fromPeriod, toPeriod)`: for each id its periods' buckets, ascending. */
+export async function readRollups(connection: CopyConnection, tier: RollupTier, ids: ArrayLike<number>, fromPeriod: number, toPeriod: number): Promise<readonly (readonly Rollup[])[]> {
+  const found: { readonly period: number; readonly rollup: Rollup }[][] = Array.from(ids, () => []);
+  if (ids.length > 0 && fromPeriod < toPeriod) {
+    const rows = await copyOut(connection, `select series_id, period, payload from ${rollupTables[tier]} where series_id = any('{${listed(ids)}}'::int[]) and period >= ${whole(fromPeriod)} and period < ${whole(toPeriod)}`);
+    const places = new Map<number, number>();
+    for (let i = 0; i < ids.length; i++) places.set(ids[i] as number, i);
+    rows.forEach(3, (starts, ends) => {
+      found[places.get(rows.int(starts[0] as number)) as number]?.push({ period: rows.int(starts[1] as number), rollup: readRollupBlock(rows.bytes, starts[2], ends[2]) });
+    });
+  }
+  return found.map((list) => list.sort((a, b) => a.period - b.period).map(({ rollup }) => rollup));
+}
+
+/** Replaces the rollups of series in a period. Those without a bucket get none. */
+export async function replaceRollups(connection: Connection, tier: RollupTier, period: number, ids: readonly number[], rollups: readonly Rollup[]): Promise<void> {
+  await connection.query(`delete from ${rollupTables[tier]} where period = $1::int and series_id = any($2::int[])`, [period, ids]);
+  const rows = new CopyRowsWriter();
+  rollups.forEach((rollup, i) => {
+    if (rollup.startMs.length === 0) return;
+    rows.row(3);
+    rows.int(ids[i] as number);
+    rows.int(period);
+    rows.bytea(writeRollupBlock(rollup));
+  });
+  await copyIn(connection, `${rollupTables[tier]} (series_id, period, payload)`, rows.finish());
+}

@@ -1,0 +1,64 @@
+import type { SentencePlan } from "../../../core/reading/plan.ts";
+import type { Values } from "../../../core/reading/steps.ts";
+import type { HeadSnapshot } from "../head-snapshot.ts";
+
+/** Heavy work of the store, with all that it needs, so that a worker thread can do it. */
+export type StoreTask = CompactTask | RollUpTask | ReduceTask | ColumnsTask;
+
+/** Makes a slot's chunks of what the head holds, and removes the journal's segments that held it. */
+export interface CompactTask {
+  readonly kind: "compact";
+  readonly slot: number;
+  readonly ids: Int32Array;
+  readonly snapshot: HeadSnapshot;
+  readonly segments: readonly number[];
+}
+
+export type RollupTier = "5m" | "1h";
+
+/** Works out the rollups of a period that is due. */
+export interface RollUpTask {
+  readonly kind: "roll-up";
+  readonly tier: RollupTier;
+  readonly period: number;
+}
+
+/** Reads what a reading's sentences need and brings it into lines. */
+export interface ReduceTask {
+  readonly kind: "reduce";
+  readonly sentences: readonly SentenceTask[];
+  /** What the head holds whole begins here; what is older is in chunks. */
+  readonly headFromMs: number;
+  readonly fiveMinutesUntilMs: number;
+  readonly hoursUntilMs: number;
+}
+
+export interface SentenceTask {
+  readonly plan: SentencePlan;
+  readonly ids: Int32Array;
+  readonly snapshot: HeadSnapshot;
+}
+
+/** Reads samples as they are. */
+export interface ColumnsTask {
+  readonly kind: "columns";
+  readonly ids: Int32Array;
+  readonly fromMs: number;
+  readonly toMs: number;
+  readonly headFromMs: number;
+  readonly snapshot: HeadSnapshot;
+}
+
+export type TaskResult<T extends StoreTask> = T extends ReduceTask
+  ? readonly (readonly Values[])[]
+  : T extends ColumnsTask
+    ? readonly { readonly timeMs: Float64Array; readonly value: Float64Array }[]
+    : undefined;
+
+/** Who asked has gone. */
+export class CancelledError extends Error {
+  override name = "CancelledError";
+  constructor() {
+    super("nobody waits for this any more");
+  }
+}
