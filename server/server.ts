@@ -17,6 +17,7 @@ import { RuleChecker } from "./rules/rule-checker.ts";
 import { SampleRate } from "./store/sample-rate.ts";
 import { startStoreJobs } from "./store/jobs.ts";
 import { Store } from "./store/store.ts";
+import { WorkerPool } from "./store/tasks/worker-pool.ts";
 import { writeReadings } from "./store/write-readings.ts";
 import { version } from "./version.ts";
 
@@ -44,6 +45,12 @@ export interface ServerOptions {
   readonly before?: (store: Store, database: Database) => Promise<void>;
 }
 
+/** Reachable and full is worth telling apart from away: the remedy is another. */
+function databaseState(reachable: boolean, failure: Error | undefined): Health["database"] {
+  if ((failure as { code?: string } | undefined)?.code === "53100") return "full";
+  return reachable && !failure ? "ok" : "away";
+}
+
 /** Starts the whole server; what was opened is closed again where a later step fails. */
 export async function startServer(config: Config, { log, files = machineFiles(config.roots), before }: ServerOptions): Promise<RunningServer> {
   const opened: (() => unknown)[] = [];
@@ -54,7 +61,7 @@ export async function startServer(config: Config, { log, files = machineFiles(co
     const database = openDatabase(config.databaseUrl);
     opened.push(() => database.end());
     await migrate(database);
-    const store = await Store.open(database);
+    const store = await Store.open(database, { executor: new WorkerPool(config.databaseUrl) });
     opened.push(() => store.close());
     await before?.(store, database);
     const jobs = await startStoreJobs(database, store, log);
@@ -71,11 +78,13 @@ export async function startServer(config: Config, { log, files = machineFiles(co
     });
 
     const setupCode = newSetupCode();
+    let databaseSince: number | null = null;
     const health = async (): Promise<Health> => {
-      const { lastSampleAtMs, waitingSamples, failure } = store.health;
+      const { lastSampleAtMs, waitingSamples, mostWaiting, failure, refused } = store.health;
       const reachable = await database.query("select 1").then(() => true, () => false);
-      const database_ = reachable && !failure ? "ok" : "away";
-      return { status: database_ === "ok" ? "ok" : "degraded", version, database: database_, lastSampleAt: lastSampleAtMs ?? null, samplesPerSecond: rate.perSecond(Date.now()), waitingSamples };
+      const state = databaseState(reachable, failure);
+      databaseSince = state === "ok" ? null : (databaseSince ?? Date.now());
+      return { status: state === "ok" ? "ok" : "degraded", version, database: state, databaseSince, lastSampleAt: lastSampleAtMs ?? null, samplesPerSecond: rate.perSecond(Date.now()), waitingSamples, mostWaiting, refused };
     };
     const check = () => checker.check(Date.now());
     const app = createApp({ database, store, checker, live, log, setupCode, intervalMs: config.gatherEveryMs, health, checkSoon: () => void check().catch((error) => log.error({ err: error }, "checking rules failed")) });

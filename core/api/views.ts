@@ -5,12 +5,18 @@ import type { LineState, Rule } from "../rules/rule.ts";
 export interface Health {
   readonly status: "ok" | "degraded";
   readonly version: string;
-  readonly database: "ok" | "away";
+  /** "full": it answers, but its disk takes nothing more. */
+  readonly database: "ok" | "away" | "full";
+  /** Since when it is not "ok", ms. */
+  readonly databaseSince: number | null;
   /** ms, null before the first sample. */
   readonly lastSampleAt: number | null;
   readonly samplesPerSecond: number;
-  /** Samples that wait for the database. */
+  /** Samples that wait for the database in memory, and how many may; they are not acknowledged. */
   readonly waitingSamples: number;
+  readonly mostWaiting: number;
+  /** Samples that were not taken since the start, by reason. */
+  readonly refused: Readonly<Record<string, number>>;
 }
 
 export interface Me {

@@ -10,7 +10,7 @@ import { closeSession, openSession } from "../people/sessions.ts";
 import { SignInLimit } from "../people/sign-in-limit.ts";
 import { checked } from "./checked.ts";
 import { Problem } from "./problem.ts";
-import { accountOf, sessionCookie, sessionToken, signedIn } from "./signed-in.ts";
+import { accountOf, forgetSession, sessionCookie, sessionToken, signedIn } from "./signed-in.ts";
 
 /** A code of 50 bits in letters that are not mistaken for one another; it works while there is no owner. */
 export function newSetupCode(): string {
@@ -75,7 +75,10 @@ export function peopleRouter(database: Database, setupCode: string): Router {
 
   router.delete("/session", async (request, response) => {
     const token = sessionToken(request);
-    if (token) await closeSession(database, token);
+    if (token) {
+      forgetSession(token);
+      await closeSession(database, token);
+    }
     response.setHeader("Set-Cookie", serialize(sessionCookie, "", { httpOnly: true, sameSite: "strict", path: "/", maxAge: 0 }));
     response.status(204).end();
   });

@@ -52,14 +52,21 @@ function problemOf(error: unknown): Problem {
   if (error instanceof Problem) return error;
   if (error instanceof FigureError) return new Problem(422, "The figure cannot be worked out", error.message, { errors: [{ path: "figure", message: error.message }] });
   if (error instanceof StoreBusyError) return new Problem(503, "The store is busy", error.message, { retryAfterSeconds: 5 });
-  const { type, status, code } = error as { type?: string; status?: number; code?: string };
+  const { type, status } = error as { type?: string; status?: number };
   if (type === "entity.parse.failed") return new Problem(400, "The body is not JSON", (error as Error).message);
   if (type === "entity.too.large") return new Problem(413, "The body is too large", "The body may have 1 MiB at most.");
   if (status !== undefined && status >= 400 && status < 500) return new Problem(status, "The request cannot be read", (error as Error).message);
-  if (code !== undefined && databaseAway.has(code)) {
+  if (isDatabaseAway(error)) {
     return new Problem(503, "The database does not answer", "Nubrel's database does not answer just now. What was stored is safe; this works again when the database is back.", { retryAfterSeconds: 5 });
   }
   return new Problem(500, "Something went wrong", "Nubrel failed at this request; its log says why. Nothing was changed.");
+}
+
+/** Whether an error says that the database cannot be reached just now. node-postgres has no code for a connection that ends or takes too long. */
+export function isDatabaseAway(error: unknown): boolean {
+  const { code, message } = error as { code?: string; message?: string };
+  if (error instanceof AggregateError) return error.errors.some(isDatabaseAway);
+  return (code !== undefined && databaseAway.has(code)) || /Connection terminated|timeout exceeded when trying to connect|Client has encountered a connection error/.test(message ?? "");
 }
 
 /** Node's errors of a connection, and PostgreSQL's admin_shutdown, crash_shutdown, cannot_connect_now. */

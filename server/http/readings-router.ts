@@ -3,8 +3,10 @@ import Joi from "joi";
 import type { DensityView } from "../../core/api/views.ts";
 import { answerReading } from "../reading/answer-reading.ts";
 import type { Store } from "../store/store.ts";
+import { CancelledError } from "../store/tasks/task.ts";
 import { checked } from "./checked.ts";
 import { readingSchema, windowSchema } from "./reading-schema.ts";
+import { sendReading } from "./send-reading.ts";
 
 const densitySchema = (windowSchema as Joi.ObjectSchema).keys({ parts: Joi.number().integer().min(1).max(2000).default(400) }) as Joi.ObjectSchema<{ from: number; to: number; parts: number }>;
 
@@ -13,7 +15,13 @@ export function readingsRouter(store: Store): Router {
   const router = Router();
 
   router.post("/readings", async (request, response) => {
-    response.json(await answerReading(store, checked(readingSchema, request.body)));
+    const gone = new AbortController();
+    response.on("close", () => gone.abort());
+    try {
+      await sendReading(response, await answerReading(store, checked(readingSchema, request.body), gone.signal));
+    } catch (error) {
+      if (!(error instanceof CancelledError)) throw error;
+    }
   });
 
   router.get("/density", async (request, response) => {

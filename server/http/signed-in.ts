@@ -3,7 +3,7 @@ import type { Request, RequestHandler } from "express";
 import type { Database } from "../db/pool.ts";
 import type { Account } from "../people/accounts.ts";
 import { sessionAccount } from "../people/sessions.ts";
-import { Problem } from "./problem.ts";
+import { isDatabaseAway, Problem } from "./problem.ts";
 
 export const sessionCookie = "nubrel_session";
 
@@ -11,15 +11,39 @@ const accounts = new WeakMap<Request, Account>();
 
 export const sessionToken = (request: Request): string | undefined => parse(request.headers.cookie ?? "")[sessionCookie];
 
+/** Who was signed in lately: while the database is away, what is in memory can still be looked at. */
+const seen = new Map<string, { readonly account: Account; readonly atMs: number }>();
+const rememberedMs = 1_800_000;
+const mostRemembered = 1000;
+
+/** To be called when a session ends. */
+export function forgetSession(token: string): void {
+  seen.delete(token);
+}
+
 /** Lets only people who are signed in pass. */
 export function signedIn(database: Database): RequestHandler {
   return async (request, _response, next) => {
     const token = sessionToken(request);
-    const account = token === undefined ? undefined : await sessionAccount(database, token);
+    const account = token === undefined ? undefined : await accountOfToken(database, token);
     if (!account) throw new Problem(401, "Not signed in", "Sign in first; a session ends after seven days without use.");
     accounts.set(request, account);
     next();
   };
+}
+
+async function accountOfToken(database: Database, token: string): Promise<Account | undefined> {
+  try {
+    const account = await sessionAccount(database, token);
+    seen.delete(token);
+    if (account) seen.set(token, { account, atMs: Date.now() });
+    if (seen.size > mostRemembered) seen.delete(seen.keys().next().value as string);
+    return account;
+  } catch (error) {
+    const known = seen.get(token);
+    if (isDatabaseAway(error) && known && Date.now() - known.atMs < rememberedMs) return known.account;
+    throw error;
+  }
 }
 
 /** Who asks; only behind `signedIn`. */

@@ -1,11 +1,25 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import type { CounterView, DensityView, MachineDetail, MachineView, Me, RuleView } from "../../../core/api/views.ts";
+import type { CounterView, DensityView, Health, MachineDetail, MachineView, Me, RuleView } from "../../../core/api/views.ts";
 import type { ReadingAnswer, ReadingDocument } from "../../../core/reading/document.ts";
 import type { IncidentView } from "../../../core/rules/rule.ts";
 import { railParts } from "../time/time-window.ts";
-import { ask } from "./client.ts";
+import { ask, RequestFailed } from "./client.ts";
 
-export const meQuery = queryOptions({ queryKey: ["me"], queryFn: ({ signal }) => ask<Me>("GET", "/me", undefined, signal), retry: false, staleTime: Number.POSITIVE_INFINITY });
+export const meQuery = queryOptions({
+  queryKey: ["me"],
+  queryFn: ({ signal }) => ask<Me>("GET", "/me", undefined, signal),
+  retry: false,
+  staleTime: Number.POSITIVE_INFINITY,
+  // Not to be told who one is for another reason than being signed out passes by itself.
+  refetchInterval: ({ state }) => (state.error instanceof RequestFailed && state.error.status !== 401 ? 5000 : false),
+});
+/** Health needs no sign-in, and is an answer also where it is not good. */
+export const healthQuery = queryOptions({
+  queryKey: ["health"],
+  queryFn: async ({ signal }): Promise<Health> => (await fetch("/api/health", { signal })).json(),
+  refetchInterval: 5000,
+  retry: false,
+});
 export const setupQuery = queryOptions({ queryKey: ["setup"], queryFn: () => ask<{ needed: boolean }>("GET", "/setup") });
 export const machinesQuery = queryOptions({ queryKey: ["machines"], queryFn: ({ signal }) => ask<readonly MachineView[]>("GET", "/machines", undefined, signal), refetchInterval: 5000 });
 export const countersQuery = queryOptions({ queryKey: ["counters"], queryFn: ({ signal }) => ask<readonly CounterView[]>("GET", "/counters", undefined, signal), staleTime: 60_000 });
