@@ -1,7 +1,7 @@
 import { seeded } from "../core/testing/random.ts";
 
 /**
- * The bench's data set: series as a few self-hosted machines give them, gathered every 15 s with a few ms of jitter that all series of an
+ * The bench's data set: series as a few self-hosted machines give them, gathered every 15 s (or 5 s) with a few ms of jitter that all series of an
  * answer share. Of 20 series:
  *  - 8 growing integers: bytes of busy and of quiet interfaces, packets, operations, ticks of processors, errors that hardly ever grow
  *  - 5 levels of memory in pages of 4096 bytes: slowly drifting, and stepping when something starts
@@ -10,7 +10,6 @@ import { seeded } from "../core/testing/random.ts";
  *  - 2 numbers of full precision: temperatures after a calibration, quotients
  */
 export const mixEvery = 20;
-export const intervalMs = 15_000;
 
 /** One series: what it gives from answer to answer. */
 export type Source = () => number;
@@ -68,7 +67,7 @@ function precise(random: () => number): Source {
 }
 
 /** Times of answers from `fromMs` on. */
-export function answerTimes(fromMs: number, count: number, seed: number): Float64Array {
+export function answerTimes(fromMs: number, count: number, everyMs: number, seed: number): Float64Array {
   const random = seeded(seed);
-  return Float64Array.from({ length: count }, (_, i) => fromMs + i * intervalMs + Math.floor(random() * 6));
+  return Float64Array.from({ length: count }, (_, i) => fromMs + i * everyMs + Math.floor(random() * 6));
 }

@@ -56,6 +56,16 @@ export class BlockWriter {
     return this.#at;
   }
 
+  /** For writers that fill many bytes in one loop: memory with room for `most` more; they start at `length`, and `wrote` says where they end. */
+  reserve(most: number): Uint8Array {
+    this.#room(most);
+    return this.#bytes;
+  }
+
+  wrote(length: number): void {
+    this.#at = length;
+  }
+
   /** Starts anew in the same memory. */
   clear(): void {
     this.#at = 0;

@@ -1,11 +1,11 @@
 import { expect, test } from "vitest";
 import { seeded } from "../testing/random.ts";
-import { absentHigh, absentLow, frameRows, readFrameLane, readFrameTimes, writeFrame } from "./frame-block.ts";
+import { absentHigh, absentLow, packFrame, plainFrame, readFrameLane, readFrameTimes, viewFrame } from "./frame-block.ts";
 import { bitsOf, doubleOf } from "./testing/doubles.ts";
 
 const absent = doubleOf((BigInt(absentHigh) << 32n) | BigInt(absentLow));
 
-test("lanes come back one by one, with the rows that they have (seed 12)", () => {
+test.each(["plain", "packed"])("lanes of a %s frame come back one by one, with the rows that they have (seed 12)", (form) => {
   const random = seeded(12);
   const stride = 64;
   const rows = 61;
@@ -22,9 +22,9 @@ test("lanes come back one by one, with the rows that they have (seed 12)", () =>
     }
   });
   const times = Float64Array.from({ length: stride }, (_, i) => 1.7e12 + i * 5000);
-  const frame = writeFrame(times, rows, matrix, share.length, stride);
-  expect(frame.buffer).toBeInstanceOf(SharedArrayBuffer);
-  expect(frameRows(frame)).toBe(rows);
+  const frame = viewFrame(form === "packed" ? packFrame(plainFrame(times, rows, matrix, share.length, stride)) : plainFrame(times, rows, matrix, share.length, stride));
+  expect(frame.bytes.buffer).toBeInstanceOf(SharedArrayBuffer);
+  expect(frame.rows).toBe(rows);
   const time = new Float64Array(rows + 1);
   readFrameTimes(frame, time, 1);
   expect([...time.subarray(1)]).toEqual([...times.subarray(0, rows)]);

@@ -3,8 +3,11 @@ import { readIntegers, writeIntegers } from "./integers.ts";
 import { readValues, writeValues } from "./values.ts";
 
 /**
- * A frame: some rows (answers) of lanes (series) that share their times, in memory only. Lanes are packed one by one, so that one can be read alone.
- * Layout: rows and lanes as 32-bit words, where each lane starts (words), where the last one ends, times, lanes. A lane: 0 and all its values; 1 where it has
+ * A frame: some rows (answers) of lanes (series) that share their times, in memory only, shared with worker threads. It is plain while memory allows
+ * (8 bytes a sample, read at the speed of memory), packed afterwards (1 to 3 bytes); lanes are packed one by one, so that one can be read alone.
+ *
+ * Plain: rows, lanes, 1, whether every lane has every row (32-bit words); the times; the lanes' values one after the other, as float64.
+ * Packed: rows, lanes, 0, where each lane starts, where the last one ends (words); times, lanes. A lane: 0 and all its values; 1 where it has
  * none; 2, a bitmap of the rows in which it has one, and those values.
  */
 const laneIs = { full: 0, empty: 1, partial: 2 } as const;
@@ -17,17 +20,41 @@ const out = new BlockWriter();
 const reader = new BlockReader(new Uint8Array(0));
 let present = new Float64Array(64);
 
-/** Packs `rows` rows: lane `k` has its values at `matrix[k * stride ..]`. The bytes are in shared memory, for worker threads. */
+/** A plain frame of `rows` rows: lane `k` has its values at `matrix[k * stride ..]`. */
+export function plainFrame(timeMs: Float64Array, rows: number, matrix: Float64Array, lanes: number, stride: number): Uint8Array {
+  const frame = new Uint8Array(new SharedArrayBuffer(16 + (rows + lanes * rows) * 8));
+  const numbers = new Float64Array(frame.buffer, 16);
+  numbers.set(timeMs.subarray(0, rows));
+  if (stride === rows) numbers.set(matrix.subarray(0, lanes * rows), rows);
+  else for (let k = 0; k < lanes; k++) numbers.set(matrix.subarray(k * stride, k * stride + rows), rows + k * rows);
+  const words = new Uint32Array(frame.buffer);
+  words.set([rows, lanes, 1, hasAbsent(words, 4 + rows * 2) ? 0 : 1]);
+  return frame;
+}
+
+function hasAbsent(words: Uint32Array, from: number): boolean {
+  for (let i = from + 1; i < words.length; i += 2) if (words[i] === absentHigh && words[i - 1] === absentLow) return true;
+  return false;
+}
+
+/** Packs a plain frame. */
+export function packFrame(plain: Uint8Array): Uint8Array {
+  const { rows, words, numbers } = viewFrame(plain);
+  const values = (numbers as Float64Array).subarray(rows);
+  return writeFrame((numbers as Float64Array).subarray(0, rows), rows, values, words[1] as number, rows);
+}
+
+/** Packs `rows` rows: lane `k` has its values at `matrix[k * stride ..]`. */
 export function writeFrame(timeMs: Float64Array, rows: number, matrix: Float64Array, lanes: number, stride: number): Uint8Array {
   if (present.length < rows) present = new Float64Array(rows);
   const bits = new Uint32Array(matrix.buffer, matrix.byteOffset, matrix.length * 2);
-  const starts = new Uint32Array(lanes + 3);
+  const starts = new Uint32Array(lanes + 4);
   starts[0] = rows;
   starts[1] = lanes;
   out.clear();
   writeIntegers(out, timeMs, rows);
   for (let k = 0; k < lanes; k++) {
-    starts[k + 2] = starts.byteLength + out.length;
+    starts[k + 3] = starts.byteLength + out.length;
     const at = k * stride;
     let count = 0;
     for (let i = 0; i < rows; i++) {
@@ -40,7 +67,7 @@ export function writeFrame(timeMs: Float64Array, rows: number, matrix: Float64Ar
     } else if (count === 0) out.byte(laneIs.empty);
     else writePartial(bits, matrix, at, rows, count);
   }
-  starts[lanes + 2] = starts.byteLength + out.length;
+  starts[lanes + 3] = starts.byteLength + out.length;
   const frame = new Uint8Array(new SharedArrayBuffer(starts.byteLength + out.length));
   frame.set(new Uint8Array(starts.buffer));
   frame.set(out.finish(), starts.byteLength);
@@ -68,39 +95,61 @@ function writePartial(bits: Uint32Array, matrix: Float64Array, at: number, rows:
   writeValues(out, present, 0, count);
 }
 
-export function frameRows(frame: Uint8Array): number {
-  return wordsOf(frame)[0] as number;
+/** A frame that is being read. */
+export interface FrameView {
+  readonly bytes: Uint8Array;
+  readonly words: Uint32Array;
+  readonly rows: number;
+  /** Of a plain frame: its times, then its lanes. */
+  readonly numbers: Float64Array | undefined;
+}
+
+/** Opens a frame for reading lanes. */
+export function viewFrame(bytes: Uint8Array): FrameView {
+  const words = new Uint32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength >>> 2);
+  return { bytes, words, rows: words[0] as number, numbers: words[2] === 1 ? new Float64Array(bytes.buffer, bytes.byteOffset + 16) : undefined };
 }
 
 /** Reads the times into `into[at..at + rows)`. */
-export function readFrameTimes(frame: Uint8Array, into: Float64Array, at: number): void {
-  const words = wordsOf(frame);
-  const lanes = words[1] as number;
-  readIntegers(reader.open(frame, (lanes + 3) * 4), into, at, words[0] as number);
+export function readFrameTimes({ bytes, words, rows, numbers }: FrameView, into: Float64Array, at: number): void {
+  if (numbers) into.set(numbers.subarray(0, rows), at);
+  else readIntegers(reader.open(bytes, ((words[1] as number) + 4) * 4), into, at, rows);
 }
 
 /**
  * Reads a lane into `into[at..]` and answers how many rows it has: where that is fewer than the frame's rows, their numbers
  * are put into `rowNumbers`.
  */
-export function readFrameLane(frame: Uint8Array, lane: number, into: Float64Array, at: number, rowNumbers: Uint16Array): number {
-  const words = wordsOf(frame);
-  const rows = words[0] as number;
+export function readFrameLane({ bytes, words, rows, numbers }: FrameView, lane: number, into: Float64Array, at: number, rowNumbers: Uint16Array): number {
   if (lane >= (words[1] as number)) throw new BlockError(`the frame has no lane ${lane}`, 4);
-  reader.open(frame, words[lane + 2] as number, words[lane + 3] as number);
+  if (numbers) return words[3] === 1 ? copyLane(numbers, rows + lane * rows, rows, into, at) : copyPresent(numbers, words, rows + lane * rows, rows, into, at, rowNumbers);
+  reader.open(bytes, words[lane + 3] as number, words[lane + 4] as number);
   const kind = reader.byte();
-  if (kind === laneIs.empty) return 0;
   if (kind === laneIs.full) {
     readValues(reader, into, at, rows);
     return rows;
   }
+  if (kind === laneIs.empty) return 0;
   const bitmap = reader.skip((rows + 7) >>> 3);
   let count = 0;
-  for (let i = 0; i < rows; i++) if (((frame[bitmap + (i >>> 3)] as number) >>> (i & 7)) & 1) rowNumbers[count++] = i;
+  for (let i = 0; i < rows; i++) if (((bytes[bitmap + (i >>> 3)] as number) >>> (i & 7)) & 1) rowNumbers[count++] = i;
   readValues(reader, into, at, count);
   return count;
 }
 
-function wordsOf(frame: Uint8Array): Uint32Array {
-  return new Uint32Array(frame.buffer, frame.byteOffset, frame.byteLength >>> 2);
+/** A loop, for pieces of 64 numbers: making a view for `set` costs more than copying them. */
+function copyLane(numbers: Float64Array, from: number, rows: number, into: Float64Array, at: number): number {
+  for (let i = 0; i < rows; i++) into[at + i] = numbers[from + i] as number;
+  return rows;
+}
+
+function copyPresent(numbers: Float64Array, words: Uint32Array, from: number, rows: number, into: Float64Array, at: number, rowNumbers: Uint16Array): number {
+  let count = 0;
+  for (let i = 0; i < rows; i++) {
+    const word = 4 + 2 * (from + i);
+    if (words[word + 1] === absentHigh && words[word] === absentLow) continue;
+    rowNumbers[count] = i;
+    into.set(numbers.subarray(from + i, from + i + 1), at + count++); // as bytes: a NaN keeps its payload
+  }
+  return count;
 }

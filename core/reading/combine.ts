@@ -2,6 +2,7 @@ import type { Tags } from "../counters/counter.ts";
 import { quantile } from "../series/quantile.ts";
 import type { Combine, Lines } from "./document.ts";
 import type { Values } from "./steps.ts";
+import type { Run, TimesOnGrid } from "./times-on-grid.ts";
 
 /** A line before it is answered: NaN is a gap. */
 export interface TaggedValues {
@@ -23,19 +24,20 @@ export function groupLines(series: readonly Tags[], lines: Lines): LineGroups {
   if (lines === "each") return { lineOf: Int32Array.from(series, (_, i) => i), count: series.length, tags: series };
   const per = lines === "together" ? [] : lines.per;
   const numbers = new Map<string, number>();
-  const shared: Map<string, string>[] = [];
+  const shared: (readonly [tag: string, value: string])[][] = [];
   const lineOf = Int32Array.from(series, (tags) => {
-    const key = JSON.stringify(per.map((tag) => tags[tag] ?? ""));
+    const key = per.length === 0 ? "" : per.length === 1 ? (tags[per[0] as string] ?? "") : JSON.stringify(per.map((tag) => tags[tag] ?? ""));
     const known = numbers.get(key);
     if (known === undefined) {
       numbers.set(key, numbers.size);
-      shared.push(new Map(Object.entries(tags)));
+      shared.push(Object.entries(tags));
       return numbers.size - 1;
     }
-    for (const [tag, value] of shared[known] as Map<string, string>) if (tags[tag] !== value) shared[known]?.delete(tag);
+    const alike = shared[known] as (typeof shared)[0];
+    for (let i = alike.length - 1; i >= 0; i--) if (tags[(alike[i] as (typeof alike)[0])[0]] !== alike[i]?.[1]) alike.splice(i, 1);
     return known;
   });
-  return { lineOf, count: numbers.size, tags: shared.map((tags) => Object.fromEntries(tags)) };
+  return { lineOf, count: numbers.size, tags: shared.map((alike) => Object.fromEntries(alike)) };
 }
 
 /** Joins series that share a line, one after the other. */
@@ -96,6 +98,27 @@ export class LineCombiner {
     }
   }
 
+  /** Takes samples that are each a step of their own, without making an array of a series first. */
+  addSamples(line: number, { steps, run }: Pick<TimesOnGrid, "steps" | "run">, value: Float64Array, alone: boolean): void {
+    if (this.#combine !== "sum" || alone) {
+      const values = new Float64Array(this.#steps).fill(Number.NaN);
+      for (let i = 0; i < steps.length; i++) if ((steps[i] as number) >= 0) values[steps[i] as number] = value[i] as number;
+      this.add(line, values, alone);
+      return;
+    }
+    const sum = (this.#lines[line] ??= new Float64Array(this.#steps).fill(Number.NaN));
+    if (run) addRun(sum, run, value);
+    else {
+      for (let i = 0; i < steps.length; i++) {
+        const step = steps[i] as number;
+        const v = value[i] as number;
+        if (step < 0 || Number.isNaN(v)) continue;
+        const before = sum[step] as number;
+        sum[step] = Number.isNaN(before) ? v : before + v;
+      }
+    }
+  }
+
   /** One array a line; NaN where no series has a value. */
   finish(): readonly Values[] {
     return Array.from(this.#lines, (values, line) => {
@@ -110,6 +133,17 @@ export class LineCombiner {
   #count(line: number, values: Values): void {
     const counted = (this.#lines[line] ??= new Float64Array(values.length).fill(Number.NaN));
     for (let i = 0; i < values.length; i++) if (!Number.isNaN(values[i])) counted[i] = !Number.isNaN(counted[i]) ? (counted[i] as number) + 1 : 1;
+  }
+}
+
+/** A sum that is a number after adding needs no look at either part. */
+function addRun(sum: Values, { from, step, count }: Run, value: Float64Array): void {
+  for (let i = 0; i < count; i++) {
+    const before = sum[step + i] as number;
+    const v = value[from + i] as number;
+    const after = before + v;
+    if (!Number.isNaN(after)) sum[step + i] = after;
+    else if (Number.isNaN(before)) sum[step + i] = v;
   }
 }
 

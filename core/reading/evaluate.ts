@@ -38,7 +38,7 @@ export function assembleReading(document: ReadingDocument, plan: ReadingPlan, re
   const lines: Record<string, readonly TaggedValues[]> = {};
   const silent: string[] = [];
   plan.sentences.forEach(({ name }, i) => {
-    const all = (results[i] as readonly Values[]).map((values, line) => ({ tags: plan.lineTags[name]?.[line] as Tags, values })).filter(({ values }) => values.some((v) => !Number.isNaN(v)));
+    const all = (results[i] as readonly Values[]).map((values, line) => ({ tags: plan.lineTags[name]?.[line] as Tags, values })).filter(({ values }) => hasAny(values));
     if (all.length === 0 && (plan.lineTags[name] as readonly Tags[]).length > 0) silent.push(nothingReports(name, document.sentences[name] as Sentence));
     const { keep } = document.sentences[name] as Sentence;
     lines[name] = keep ? kept(all, keep) : all;
@@ -52,6 +52,12 @@ export function assembleReading(document: ReadingDocument, plan: ReadingPlan, re
   return { from: grid.fromMs, stepMs: grid.stepMs, count: grid.count, tier, lines: answered, notes: [...notes, ...silent] };
 }
 
+function hasAny(values: Values): boolean {
+  let i = 0;
+  while (i < values.length && Number.isNaN(values[i])) i++;
+  return i < values.length;
+}
+
 function kept(lines: readonly TaggedValues[], keep: NonNullable<Sentence["keep"]>): readonly TaggedValues[] {
   const by = keep.by ?? "mean";
   const ranked = lines.map((line) => ({ line, rank: statistics(line.values)[by] })).filter(({ rank }) => rank !== null);
@@ -60,7 +66,12 @@ function kept(lines: readonly TaggedValues[], keep: NonNullable<Sentence["keep"]
 }
 
 function answerLine(of: string, { tags, values }: TaggedValues, unit: string): Line {
-  return { of, tags, unit, values: Array.from(values, (v) => (Number.isFinite(v) ? v : null)), ...statistics(values) };
+  const answered = new Array<number | null>(values.length);
+  for (let i = 0; i < values.length; i++) {
+    const v = values[i] as number;
+    answered[i] = v - v === 0 ? v : null; // NaN and infinities fail
+  }
+  return { of, tags, unit, values: answered, ...statistics(values) };
 }
 
 function statistics(values: Float64Array): Pick<Line, "last" | "min" | "mean" | "max"> {
@@ -69,8 +80,9 @@ function statistics(values: Float64Array): Pick<Line, "last" | "min" | "mean" | 
   let max = Number.NEGATIVE_INFINITY;
   let sum = 0;
   let n = 0;
-  for (const v of values) {
-    if (!Number.isFinite(v)) continue;
+  for (let i = 0; i < values.length; i++) {
+    const v = values[i] as number;
+    if (v - v !== 0) continue; // NaN and infinities
     last = v;
     if (v < min) min = v;
     if (v > max) max = v;

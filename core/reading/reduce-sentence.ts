@@ -28,7 +28,9 @@ export class SentenceReducer {
     const ofEvery = ofEveryOf(this.#plan.ofEvery, as);
     const read: SeriesParts = this.#plan.overBuckets ? { rollups: [], rawFromMs: Number.NEGATIVE_INFINITY, raw: bucketMeans(parts, isTotal, this.#plan) } : parts;
     const line = lineOf[index] as number;
-    this.#lines.add(line, this.#reducer.reduce(read, this.#plan.overBuckets ? "value" : as, ofEvery), this.#sharing[line] === 1);
+    const plain = this.#plan.overBuckets ? undefined : this.#reducer.plainTimes(parts, as, ofEvery);
+    if (plain) this.#lines.addSamples(line, plain, parts.raw.value, this.#sharing[line] === 1);
+    else this.#lines.add(line, this.#reducer.reduce(read, this.#plan.overBuckets ? "value" : as, ofEvery), this.#sharing[line] === 1);
   }
 
   finish(): readonly Values[] {

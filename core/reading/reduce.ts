@@ -34,13 +34,25 @@ export function rollupsAnswer(kind: Rollup["kind"], as: As, ofEvery: OfEvery): b
   return as === "increase" ? ofEvery === "sum" : ofEvery === "last" || ofEvery === "count";
 }
 
+/** What gives the sample itself where there is one. */
+const ofOneSample: ReadonlySet<OfEvery> = new Set(["mean", "min", "max", "sum", "first", "last"]);
+
 /** Brings series after series onto one grid; what depends on times only is worked out once for series that share them. */
 export class SeriesReducer {
   readonly #grid: Grid;
   readonly #onGrid = new WeakMap<Float64Array, TimesOnGrid>();
+  /** Series of one source mostly come together. */
+  #last: TimesOnGrid | undefined;
 
   constructor(grid: Grid) {
     this.#grid = grid;
+  }
+
+  /** Where the samples fall, if a step is its one sample whatever is kept of it; undefined where there is more to it. */
+  plainTimes({ rollups, rawFromMs, raw }: SeriesParts, as: As, ofEvery: OfEvery): TimesOnGrid | undefined {
+    if (as !== "value" || rollups.length > 0 || !ofOneSample.has(ofEvery)) return undefined;
+    const times = this.#timesOf(raw.timeMs, rawFromMs);
+    return times.isPlain ? times : undefined;
   }
 
   reduce({ rollups, rawFromMs, raw }: SeriesParts, as: As, ofEvery: OfEvery): Values {
@@ -59,8 +71,10 @@ export class SeriesReducer {
   }
 
   #timesOf(timeMs: Float64Array, rawFromMs: number): TimesOnGrid {
+    if (this.#last?.timeMs === timeMs) return this.#last;
     let times = this.#onGrid.get(timeMs);
     if (!times) this.#onGrid.set(timeMs, (times = new TimesOnGrid(timeMs, this.#grid, rawFromMs, Number.POSITIVE_INFINITY)));
+    this.#last = times;
     return times;
   }
 }
@@ -71,7 +85,7 @@ function addLevels(steps: Steps, times: TimesOnGrid, value: Float64Array): void 
   const at = times.steps;
   const held = ofEvery === "count" || ofEvery === "sum" ? [] : times.held;
   if (held.length === 0 && ofEvery === "mean") {
-    addMeans(steps, at, value);
+    addMeans(steps, times, value);
     return;
   }
   let next = 0;
@@ -86,16 +100,20 @@ function addLevels(steps: Steps, times: TimesOnGrid, value: Float64Array): void 
   }
 }
 
-/** The most frequent case without a call a sample: four times as fast. */
-function addMeans(steps: Steps, at: Int32Array, value: Float64Array): void {
+/** The most frequent case in a loop a step: four times as fast. A sum that is a number has no NaN in it. */
+function addMeans(steps: Steps, times: TimesOnGrid, value: Float64Array): void {
   const { kept, weight } = steps;
-  for (let i = 0; i < at.length; i++) {
-    const step = at[i] as number;
-    const v = value[i] as number;
-    if (step < 0 || Number.isNaN(v)) continue;
-    const n = weight[step] as number;
-    kept[step] = n === 0 ? v : (kept[step] as number) + v;
-    weight[step] = n + 1;
+  const { spans } = times;
+  for (let k = 0; k < spans.length; k += 3) {
+    const step = spans[k] as number;
+    const start = spans[k + 1] as number;
+    const end = spans[k + 2] as number;
+    let sum = 0;
+    for (let i = start; i < end; i++) sum += value[i] as number;
+    if (!Number.isNaN(sum) && Number.isNaN(kept[step])) {
+      kept[step] = sum;
+      weight[step] = end - start;
+    } else for (let i = start; i < end; i++) if (!Number.isNaN(value[i])) steps.add(step, value[i] as number, 1);
   }
 }
 
@@ -144,33 +162,37 @@ function addIncreases(steps: Steps, times: TimesOnGrid, raw: Column): void {
 
 function addLevelBuckets(steps: Steps, grid: Grid, rollup: LevelRollup, { resolutionMs }: RollupPart): void {
   const { startMs } = rollup;
-  const reach = Math.max(reachMs(startMs), resolutionMs);
+  const plane = levelPlane(rollup, steps.ofEvery);
+  const adds = steps.ofEvery === "mean" || steps.ofEvery === "sum" || steps.ofEvery === "count";
   for (let i = 0; i < startMs.length; i++) {
+    const step = Math.floor(((startMs[i] as number) - grid.fromMs) / grid.stepMs);
+    if (!(step >= 0 && step < grid.count)) continue;
+    if (adds) steps.addSum(step, plane[i] as number, rollup.count[i] as number);
+    else steps.add(step, plane[i] as number, 1);
+  }
+  if (steps.ofEvery === "sum" || steps.ofEvery === "count" || startMs.length < 2) return;
+  const reach = Math.max(reachMs(startMs), resolutionMs);
+  if (reach <= grid.stepMs) return;
+  for (let i = 0; i + 1 < startMs.length; i++) {
     const start = startMs[i] as number;
-    const step = Math.floor((start - grid.fromMs) / grid.stepMs);
-    if (step >= 0 && step < grid.count) {
-      switch (steps.ofEvery) {
-        case "mean":
-        case "sum":
-          steps.addSum(step, rollup.sum[i] as number, rollup.count[i] as number);
-          break;
-        case "count":
-          steps.addSum(step, rollup.count[i] as number, 0);
-          break;
-        case "min":
-          steps.add(step, rollup.min[i] as number, 1);
-          break;
-        case "max":
-          steps.add(step, rollup.max[i] as number, 1);
-          break;
-        default:
-          steps.add(step, rollup.last[i] as number, 1);
-      }
-    }
-    const next = startMs[i + 1];
-    if (next === undefined || next - start > reach || steps.ofEvery === "sum" || steps.ofEvery === "count") continue;
+    const next = startMs[i + 1] as number;
+    if (next - start > reach) continue;
     const until = Math.min(grid.count, Math.floor((next - grid.fromMs) / grid.stepMs));
-    for (let held = Math.max(0, step + 1); held < until; held++) steps.add(held, rollup.last[i] as number, 1);
+    for (let held = Math.max(0, Math.floor((start - grid.fromMs) / grid.stepMs) + 1); held < until; held++) steps.add(held, rollup.last[i] as number, 1);
+  }
+}
+
+function levelPlane(rollup: LevelRollup, ofEvery: OfEvery): Float64Array {
+  switch (ofEvery) {
+    case "mean":
+    case "sum":
+      return rollup.sum;
+    case "count":
+    case "min":
+    case "max":
+      return rollup[ofEvery];
+    default:
+      return rollup.last;
   }
 }
 

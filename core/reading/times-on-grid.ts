@@ -13,6 +13,13 @@ export interface Held {
   readonly toStep: number;
 }
 
+/** Samples `from`, `from + 1` … (`count` of them) are the steps `step`, `step + 1` … */
+export interface Run {
+  readonly from: number;
+  readonly step: number;
+  readonly count: number;
+}
+
 /**
  * Where an array of times falls on a grid, within `[clipFromMs, clipToMs)`. Series of one source share the array, so this is worked
  * out once for all of them.
@@ -24,6 +31,9 @@ export class TimesOnGrid {
   readonly clipToMs: number;
   readonly reach: number;
   #steps: Int32Array | undefined;
+  #single = true;
+  #run: Run | "none" | undefined;
+  #spans: Int32Array | undefined;
   #held: Held[] | undefined;
   #pairs: Int32Array | undefined;
 
@@ -40,12 +50,52 @@ export class TimesOnGrid {
     if (this.#steps) return this.#steps;
     const { timeMs, grid, clipFromMs, clipToMs } = this;
     const steps = new Int32Array(timeMs.length);
+    let before = -1;
     for (let i = 0; i < steps.length; i++) {
       const time = timeMs[i] as number;
-      steps[i] = time >= clipFromMs && time < clipToMs ? Math.floor((time - grid.fromMs) / grid.stepMs) : -1;
+      const step = time >= clipFromMs && time < clipToMs ? Math.floor((time - grid.fromMs) / grid.stepMs) : -1;
+      if (step >= 0 && step === before) this.#single = false;
+      steps[i] = before = step;
     }
     this.#steps = steps;
     return steps;
+  }
+
+  /** For each step that has samples, one after the other: the step, its first sample, and the one after its last. */
+  get spans(): Int32Array {
+    if (this.#spans) return this.#spans;
+    const { steps } = this;
+    const spans: number[] = [];
+    for (let i = 0; i < steps.length; ) {
+      const step = steps[i] as number;
+      let end = i + 1;
+      while (end < steps.length && steps[end] === step) end++;
+      if (step >= 0) spans.push(step, i, end);
+      i = end;
+    }
+    this.#spans = Int32Array.from(spans);
+    return this.#spans;
+  }
+
+  /** Whether every step has one sample or none, and none holds an earlier value: then a step is its sample, however it is reduced. */
+  get isPlain(): boolean {
+    return this.steps.length > 0 && this.#single && this.held.length === 0;
+  }
+
+  /** Where `isPlain` and the samples' steps follow one another without a gap: the first sample inside, its step, and how many there are. */
+  get run(): Run | undefined {
+    if (this.#run === undefined) this.#run = this.#findRun() ?? "none";
+    return this.#run === "none" ? undefined : this.#run;
+  }
+
+  #findRun(): Run | undefined {
+    const { steps } = this;
+    let from = 0;
+    while (from < steps.length && steps[from] === -1) from++;
+    let count = 0;
+    while (from + count < steps.length && steps[from + count] === (steps[from] as number) + count) count++;
+    for (let i = from + count; i < steps.length; i++) if (steps[i] !== -1) return undefined;
+    return this.isPlain && count > 0 ? { from, step: steps[from] as number, count } : undefined;
   }
 
   /** Steps between two samples that belong together and have none of their own, in ascending order. */

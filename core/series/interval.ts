@@ -4,9 +4,10 @@ const looksAt = 256;
 
 /** The usual distance between samples in ms: the median of the newest 256 distances; NaN with fewer than two samples. */
 export function usualIntervalMs(timeMs: Float64Array): number {
-  const distances: number[] = [];
-  for (let i = Math.max(1, timeMs.length - looksAt); i < timeMs.length; i++) distances.push((timeMs[i] as number) - (timeMs[i - 1] as number));
-  distances.sort((a, b) => a - b);
+  const first = Math.max(1, timeMs.length - looksAt);
+  const distances = new Float64Array(Math.max(0, timeMs.length - first));
+  for (let i = first; i < timeMs.length; i++) distances[i - first] = (timeMs[i] as number) - (timeMs[i - 1] as number);
+  distances.sort();
   return distances[distances.length >> 1] ?? Number.NaN;
 }
 

@@ -1,4 +1,5 @@
 import type { CounterKind } from "../counters/counter.ts";
+import type { OfEvery } from "../reading/document.ts";
 import type { Column } from "./batch.ts";
 import { increases } from "./increase.ts";
 import { reachMs } from "./interval.ts";
@@ -41,6 +42,18 @@ export const rollupPlanes = {
   level: ["count", "sum", "min", "max", "last"],
   total: ["count", "increase", "grown", "coveredMs", "slowest", "fastest", "last"],
 } as const;
+
+/** The planes that a reduction needs, of either kind. */
+export function planesFor(ofEvery: OfEvery): ReadonlySet<string> {
+  switch (ofEvery) {
+    case "min":
+      return new Set(["count", "coveredMs", "min", "slowest", "last"]);
+    case "max":
+      return new Set(["count", "coveredMs", "max", "fastest", "last"]);
+    default:
+      return new Set(["count", "coveredMs", "sum", "grown", "increase", "last"]);
+  }
+}
 
 /** Totals are rolled up as totals, everything else as levels. */
 export function rollupKind(kind: CounterKind): Rollup["kind"] {
@@ -174,6 +187,7 @@ export function joinRollups(parts: readonly Rollup[]): Rollup {
     let at = 0;
     for (const part of parts) {
       const values = (part as unknown as Record<string, Float64Array>)[plane] as Float64Array;
+      if (values.length === 0) continue;
       whole.set(values, at);
       at += values.length;
     }

@@ -1,11 +1,11 @@
-import { absentHigh, absentLow, frameRows, readFrameTimes, writeFrame } from "../../core/chunk/frame-block.ts";
+import { absentHigh, absentLow, packFrame, plainFrame, readFrameTimes, viewFrame } from "../../core/chunk/frame-block.ts";
 
-/** Rows of a frame; an open one grows to that many, then it is packed. */
+/** Rows of a frame; an open one grows to that many. */
 const frameRowsMost = 64;
 
 /**
- * Series that one source answers together, in one slot: their samples share their times. The newest rows are open, as numbers (8 bytes a sample);
- * every 64 rows are packed into a frame (1 to 3 bytes a sample).
+ * Series that one source answers together, in one slot: their samples share their times. The newest rows are open; every 64 rows are
+ * made a frame, plain at first (8 bytes a sample), packed when the head says so (1 to 3 bytes).
  *
  * Layout of the open rows: lane `k` (the series `ids[k]`) has its values at `open[k * stride + row]`, so that one series is read in one piece.
  */
@@ -23,8 +23,12 @@ export class HeadGroup {
   #samples = 0;
   #frameBytes = 0;
 
-  constructor(ids: Uint32Array) {
+  readonly #framed: (group: HeadGroup, frame: number, sizeBytes: number) => void;
+
+  /** `framed` is told of every new frame. */
+  constructor(ids: Uint32Array, framed: (group: HeadGroup, frame: number, sizeBytes: number) => void) {
     this.ids = ids;
+    this.#framed = framed;
     this.#stride = 4;
     this.#open = new Float64Array(ids.length * this.#stride);
     this.#openWords = new Uint32Array(this.#open.buffer);
@@ -49,7 +53,7 @@ export class HeadGroup {
    */
   rowFor(timeMs: number, whole: boolean): number {
     if (timeMs > this.#newestMs) {
-      if (this.#rows === frameRowsMost) this.#pack();
+      if (this.#rows === frameRowsMost) this.#close();
       if (this.#rows === this.#stride) this.#widen();
       const row = this.#rows++;
       this.#openTimeMs[row] = timeMs;
@@ -116,17 +120,26 @@ export class HeadGroup {
     if (this.#rows >= 2) return (this.#openTimeMs[this.#rows - 1] as number) - (this.#openTimeMs[this.#rows - 2] as number);
     const frame = this.frames[this.frames.length - 1];
     if (!frame) return Number.NaN;
-    const times = new Float64Array(frameRows(frame));
-    readFrameTimes(frame, times, 0);
+    const view = viewFrame(frame);
+    const times = new Float64Array(view.rows);
+    readFrameTimes(view, times, 0);
     return ((times[times.length - 1] as number) - (times[0] as number)) / (times.length - 1);
   }
 
-  #pack(): void {
-    const frame = writeFrame(this.#openTimeMs, this.#rows, this.#open, this.ids.length, this.#stride);
+  /** Packs a frame; readers that have the plain one keep it. */
+  pack(frame: number): void {
+    const packed = packFrame(this.frames[frame] as Uint8Array);
+    this.#frameBytes += packed.byteLength - (this.frames[frame] as Uint8Array).byteLength;
+    this.frames[frame] = packed;
+  }
+
+  #close(): void {
+    const frame = plainFrame(this.#openTimeMs, this.#rows, this.#open, this.ids.length, this.#stride);
     this.frames.push(frame);
     this.#frameTimes.push(this.#openTimeMs[0] as number, this.#openTimeMs[this.#rows - 1] as number);
     this.#frameBytes += frame.byteLength;
     this.#rows = 0;
+    this.#framed(this, this.frames.length - 1, frame.byteLength);
   }
 
   #widen(): void {

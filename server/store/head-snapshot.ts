@@ -1,4 +1,5 @@
-import { absentHigh, absentLow, frameRows, readFrameLane, readFrameTimes } from "../../core/chunk/frame-block.ts";
+import { absentHigh, absentLow, type FrameView, readFrameLane, readFrameTimes, viewFrame } from "../../core/chunk/frame-block.ts";
+import { type Arena, newArrays } from "../../core/series/arena.ts";
 import { type Column, emptyColumn } from "../../core/series/batch.ts";
 import { joinColumns } from "../../core/series/join-columns.ts";
 import { firstAtOrAfter, mergeColumns } from "../../core/series/merge-columns.ts";
@@ -33,10 +34,10 @@ export function transfersOf(snapshot: HeadSnapshot): ArrayBuffer[] {
 
 const rowNumbers = new Uint16Array(64);
 
-/** Unpacks the wanted series' samples in `[fromMs, toMs)`. Series of one source share one array of times. */
-export function columnsOfSnapshot(snapshot: HeadSnapshot, fromMs: number, toMs: number): readonly Column[] {
+/** Unpacks the wanted series' samples in `[fromMs, toMs)`. Series of one source share one array of times. Values are in memory of the arena. */
+export function columnsOfSnapshot(snapshot: HeadSnapshot, fromMs: number, toMs: number, arena: Pick<Arena, "take"> = newArrays): readonly Column[] {
   const found: Column[][] = Array.from({ length: snapshot.count }, () => []);
-  for (const part of snapshot.parts) addPart(part, fromMs, toMs, found);
+  for (const part of snapshot.parts) addPart(part, fromMs, toMs, found, arena);
   const columns = joinColumns(found);
   for (const { wanted, column } of snapshot.strays) {
     const from = firstAtOrAfter(column.timeMs, fromMs);
@@ -46,56 +47,61 @@ export function columnsOfSnapshot(snapshot: HeadSnapshot, fromMs: number, toMs: 
   return columns;
 }
 
-function addPart({ wanted, lanes, frames, openTimeMs, open }: HeadPart, fromMs: number, toMs: number, found: Column[][]): void {
-  let rows = openTimeMs.length;
-  for (const frame of frames) rows += frameRows(frame);
+function addPart({ wanted, lanes, frames, openTimeMs, open }: HeadPart, fromMs: number, toMs: number, found: Column[][], arena: Pick<Arena, "take">): void {
+  const views = frames.map(viewFrame);
+  const openRows = openTimeMs.length;
+  const rows = views.reduce((sum, view) => sum + view.rows, openRows);
   const timeMs = new Float64Array(rows);
   let at = 0;
-  for (const frame of frames) {
-    readFrameTimes(frame, timeMs, at);
-    at += frameRows(frame);
+  for (const view of views) {
+    readFrameTimes(view, timeMs, at);
+    at += view.rows;
   }
   timeMs.set(openTimeMs, at);
   const first = firstAtOrAfter(timeMs, fromMs);
   const end = firstAtOrAfter(timeMs, toMs);
   if (first >= end) return;
-  const cut = first === 0 && end === rows ? timeMs : timeMs.subarray(first, end);
+  const cut = timeMs.subarray(first, end);
+  const openWords = new Uint32Array(open.buffer, open.byteOffset, open.length * 2);
+  // All lanes in one piece of memory: a typed array for each would cost more than its decoding.
+  const values = arena.take(rows * lanes.length);
   for (let k = 0; k < lanes.length; k++) {
-    const value = new Float64Array(rows);
-    const present = readLane(frames, lanes[k] as number, open.subarray(k * openTimeMs.length, (k + 1) * openTimeMs.length), value);
-    if (present === undefined) found[wanted[k] as number]?.push({ timeMs: cut, value: first === 0 && end === rows ? value : value.subarray(first, end) });
+    const start = k * rows;
+    const present = readLane(views, lanes[k] as number, open, openWords, k * openRows, openRows, values, start);
+    if (present === undefined) found[wanted[k] as number]?.push({ timeMs: cut, value: values.subarray(start + first, start + end) });
     else {
       const own = Float64Array.from(present, (row) => timeMs[row] as number);
       const from = firstAtOrAfter(own, fromMs);
       const to = firstAtOrAfter(own, toMs);
-      if (from < to) found[wanted[k] as number]?.push({ timeMs: own.subarray(from, to), value: value.subarray(from, to) });
+      if (from < to) found[wanted[k] as number]?.push({ timeMs: own.subarray(from, to), value: values.subarray(start + from, start + to) });
     }
   }
 }
 
-/** Reads a lane's values to the front of `value`. Where some rows have none, answers the numbers of those that have. */
-function readLane(frames: readonly Uint8Array[], lane: number, open: Float64Array, value: Float64Array): readonly number[] | undefined {
+/** Reads a lane's values into `into[at..]`. Where some rows have none, answers the numbers of those that have. */
+function readLane(frames: readonly FrameView[], lane: number, open: Float64Array, openWords: Uint32Array, openAt: number, openRows: number, into: Float64Array, at: number): readonly number[] | undefined {
   let present: number[] | undefined;
-  let count = 0;
   let row = 0;
   for (const frame of frames) {
-    const rows = frameRows(frame);
-    const got = readFrameLane(frame, lane, value, count, rowNumbers);
-    if (got < rows || present) {
+    const got = readFrameLane(frame, lane, into, at, rowNumbers);
+    if (got < frame.rows || present) {
       present ??= upTo(row);
-      for (let i = 0; i < got; i++) present.push(row + (got < rows ? (rowNumbers[i] as number) : i));
+      for (let i = 0; i < got; i++) present.push(row + (got < frame.rows ? (rowNumbers[i] as number) : i));
     }
-    count += got;
-    row += rows;
+    at += got;
+    row += frame.rows;
   }
-  const words = new Uint32Array(open.buffer, open.byteOffset, open.length * 2);
-  for (let i = 0; i < open.length; i++, row++) {
-    if (words[2 * i + 1] === absentHigh && words[2 * i] === absentLow) {
-      present ??= upTo(row);
-      continue;
-    }
-    present?.push(row);
-    value.set(open.subarray(i, i + 1), count++);
+  let absent = false;
+  for (let i = 2 * openAt + 1; i < 2 * (openAt + openRows); i += 2) if (openWords[i] === absentHigh && openWords[i - 1] === absentLow) absent = true;
+  if (!absent && !present) {
+    into.set(open.subarray(openAt, openAt + openRows), at);
+    return undefined;
+  }
+  present ??= upTo(row);
+  for (let i = openAt; i < openAt + openRows; i++, row++) {
+    if (openWords[2 * i + 1] === absentHigh && openWords[2 * i] === absentLow) continue;
+    present.push(row);
+    into.set(open.subarray(i, i + 1), at++);
   }
   return present;
 }

@@ -13,6 +13,13 @@ interface HeadSlot {
   changed: Set<number> | undefined;
 }
 
+/** A frame that is not packed yet. */
+interface PlainFrame {
+  readonly group: HeadGroup;
+  readonly frame: number;
+  readonly sizeBytes: number;
+}
+
 /** The samples of a slot for compaction. */
 export interface SlotSnapshot {
   readonly ids: Int32Array;
@@ -25,12 +32,18 @@ export interface SlotSnapshot {
 export class Head {
   readonly #slots = new Map<number, HeadSlot>();
   readonly #perMinute = new Map<number, number>();
+  /** Plain frames, oldest first. */
+  readonly #plain: PlainFrame[] = [];
+  readonly #mostPlainBytes: number;
+  #plainBytes = 0;
   /** Newest times of series in slots that were dropped. */
   readonly #lastTimeMs = new Map<number, number>();
   #completeFromMs: number;
 
-  constructor(completeFromMs: number) {
+  /** Frames above `mostPlainBytes` are packed, oldest first. */
+  constructor(completeFromMs: number, mostPlainBytes = 64e6) {
     this.#completeFromMs = completeFromMs;
+    this.#mostPlainBytes = mostPlainBytes;
   }
 
   get completeFromMs(): number {
@@ -144,13 +157,20 @@ export class Head {
     return newest;
   }
 
-  /** How far apart the newest answers with a series were, in ms; NaN where that is not known. */
-  intervalMs(id: number): number {
-    for (const number of this.slots.toReversed()) {
-      const interval = this.#slots.get(number)?.places.get(id)?.group.intervalMs;
-      if (interval !== undefined && interval > 0) return interval;
-    }
-    return Number.NaN;
+  /** How far apart the newest answers with each series were, in ms; NaN where that is not known. */
+  intervalsMs(ids: readonly number[]): Float64Array {
+    const newestFirst = this.slots.toReversed().map((number) => this.#slots.get(number) as HeadSlot);
+    const known = new Map<HeadGroup, number>();
+    return Float64Array.from(ids, (id) => {
+      for (const { places } of newestFirst) {
+        const group = places.get(id)?.group;
+        if (!group) continue;
+        let interval = known.get(group);
+        if (interval === undefined) known.set(group, (interval = group.intervalMs));
+        if (interval > 0) return interval;
+      }
+      return Number.NaN;
+    });
   }
 
   /** Samples taken per minute number (ms / 60,000) in the slots held. */
@@ -162,6 +182,13 @@ export class Head {
   drop(number: number): void {
     const slot = this.#slots.get(number);
     for (const [id, { group }] of slot?.places ?? []) if (!(group.newestMs <= (this.#lastTimeMs.get(id) ?? Number.NEGATIVE_INFINITY))) this.#lastTimeMs.set(id, group.newestMs);
+    const groups = new Set(slot?.groups);
+    for (let i = this.#plain.length - 1; i >= 0; i--) {
+      const { group, sizeBytes } = this.#plain[i] as PlainFrame;
+      if (!groups.has(group)) continue;
+      this.#plain.splice(i, 1);
+      this.#plainBytes -= sizeBytes;
+    }
     this.#slots.delete(number);
     for (let minute = slotStart(number) / 60_000; minute < (slotStart(number) + slotMs) / 60_000; minute++) this.#perMinute.delete(minute);
     this.#completeFromMs = Math.max(this.#completeFromMs, slotStart(number) + slotMs);
@@ -200,7 +227,7 @@ export class Head {
     const fresh = new Set<number>();
     for (let i = at; i < end; i++) if (!slot.places.has(series[i] as number)) fresh.add(series[i] as number);
     if (fresh.size === 0) return;
-    const group = new HeadGroup(Uint32Array.from(fresh));
+    const group = new HeadGroup(Uint32Array.from(fresh), this.#framed);
     slot.groups.push(group);
     group.ids.forEach((id, lane) => {
       slot.places.set(id, { group, lane });
@@ -220,6 +247,16 @@ export class Head {
     if (!stray) slot.strays.set(id, (stray = new Growing()));
     stray.put(time, values, from);
   }
+
+  readonly #framed = (group: HeadGroup, frame: number, sizeBytes: number): void => {
+    this.#plain.push({ group, frame, sizeBytes });
+    this.#plainBytes += sizeBytes;
+    while (this.#plainBytes > this.#mostPlainBytes) {
+      const oldest = this.#plain.shift() as PlainFrame;
+      this.#plainBytes -= oldest.sizeBytes;
+      oldest.group.pack(oldest.frame);
+    }
+  };
 
   #countMinute(timeMs: number, samples: number): void {
     const minute = Math.floor(timeMs / 60_000);

@@ -116,10 +116,14 @@ export class Journal {
   }
 
   /** Flushes what waits; returns when it is durable or the database refused it. */
-  async close(): Promise<void> {
-    clearTimeout(this.#timer);
+  async flush(): Promise<void> {
     await this.#flushing;
     await this.#flush();
+  }
+
+  async close(): Promise<void> {
+    clearTimeout(this.#timer);
+    await this.flush();
     clearTimeout(this.#timer);
   }
 

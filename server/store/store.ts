@@ -159,8 +159,9 @@ export class Store {
     return this.#head.newestAnswerMs(id);
   }
 
-  intervalMs(id: number): number {
-    return this.#head.intervalMs(id);
+  /** How far apart the newest samples of each series came, in ms; NaN where that is not known. */
+  intervalsMs(ids: readonly number[]): Float64Array {
+    return this.#head.intervalsMs(ids);
   }
 
   /** Samples stored per minute number (ms / 60,000) in `[fromMs, toMs)`; minutes with none are absent. */
@@ -184,6 +185,11 @@ export class Store {
     await this.#compactor.compact(nowMs);
     await this.#compactor.rollUp(nowMs);
     await this.#compactor.expire(nowMs, this.#retention);
+  }
+
+  /** Commits what waits without waiting for more. */
+  flush(): Promise<void> {
+    return this.#journal.flush();
   }
 
   /** Makes durable what waits, and ends. */

@@ -1,4 +1,5 @@
 import { chunkCount, readChunkInto, readTimesBlock } from "../../../core/chunk/chunk-block.ts";
+import { type Arena, newArrays } from "../../../core/series/arena.ts";
 import { type Column, emptyColumn } from "../../../core/series/batch.ts";
 import { firstAtOrAfter } from "../../../core/series/merge-columns.ts";
 import { type CopiedRows, type CopyConnection, copyOut } from "../../db/copy-binary.ts";
@@ -11,12 +12,12 @@ interface ChunkRow {
   readonly count: number;
 }
 
-/** Times that chunks share, by id: they never change, and many series lean on each. */
-const knownTimes = new Map<number, Float64Array>();
+/** Times that chunks of one database share, by id: they never change, and many series lean on each. */
+export type KnownTimes = Map<number, Float64Array>;
 const mostKnownTimes = 5000;
 
-/** Reads the samples of series in the slots `[fromSlot, toSlot)`, one column for each id. Series that share their times share the array. */
-export async function readChunks(connection: CopyConnection, ids: ArrayLike<number>, fromSlot: number, toSlot: number): Promise<readonly Column[]> {
+/** Reads the samples of series in the slots `[fromSlot, toSlot)`, one column for each id. Series that share their times share the array. Values are in memory of the arena. */
+export async function readChunks(connection: CopyConnection, knownTimes: KnownTimes, ids: ArrayLike<number>, fromSlot: number, toSlot: number, arena: Pick<Arena, "take"> = newArrays): Promise<readonly Column[]> {
   if (ids.length === 0 || fromSlot >= toSlot) return Array.from(ids, () => emptyColumn);
   const rows = await copyOut(connection, `select series_id, slot, times_id, payload from chunk where series_id = any('{${listed(ids)}}'::int[]) and slot >= ${whole(fromSlot)} and slot < ${whole(toSlot)}`);
   const places = new Map<number, number>();
@@ -31,9 +32,9 @@ export async function readChunks(connection: CopyConnection, ids: ArrayLike<numb
     const end = ends[3] as number;
     bySeries[places.get(rows.int(starts[0] as number)) as number]?.push({ slot, timesId, start, end, count: chunkCount(rows.bytes, start, end) });
   });
-  await readTimes(connection, needed, fromSlot, toSlot);
+  await readTimes(connection, knownTimes, needed, fromSlot, toSlot);
   const joined = new Map<string, Float64Array>();
-  return bySeries.map((list) => decode(rows, list.sort((a, b) => a.slot - b.slot), joined));
+  return bySeries.map((list) => decode(rows, knownTimes, list.sort((a, b) => a.slot - b.slot), joined, arena));
 }
 
 /** Cuts columns to `[fromMs, toMs)`; columns that share their times still do. */
@@ -50,7 +51,7 @@ export function cutColumns(columns: readonly Column[], fromMs: number, toMs: num
   });
 }
 
-function decode({ bytes }: CopiedRows, list: readonly ChunkRow[], joined: Map<string, Float64Array>): Column {
+function decode({ bytes }: CopiedRows, knownTimes: KnownTimes, list: readonly ChunkRow[], joined: Map<string, Float64Array>, arena: Pick<Arena, "take">): Column {
   if (list.length === 0) return emptyColumn;
   let length = 0;
   let key: string | undefined = "";
@@ -58,7 +59,7 @@ function decode({ bytes }: CopiedRows, list: readonly ChunkRow[], joined: Map<st
     length += row.count;
     key = row.timesId === undefined || key === undefined ? undefined : `${key}${row.timesId},`;
   }
-  const value = new Float64Array(length);
+  const value = arena.take(length);
   const shared = key === undefined ? undefined : joined.get(key);
   const timeMs = shared ?? new Float64Array(length);
   let at = 0;
@@ -67,7 +68,7 @@ function decode({ bytes }: CopiedRows, list: readonly ChunkRow[], joined: Map<st
   return { timeMs, value };
 }
 
-async function readTimes(connection: CopyConnection, needed: ReadonlySet<number>, fromSlot: number, toSlot: number): Promise<void> {
+async function readTimes(connection: CopyConnection, knownTimes: KnownTimes, needed: ReadonlySet<number>, fromSlot: number, toSlot: number): Promise<void> {
   const missing = [...needed].filter((id) => !knownTimes.has(id));
   if (missing.length === 0) return;
   for (const id of knownTimes.keys()) {

@@ -6,7 +6,7 @@ import type { Connection } from "../../db/pool.ts";
 import { columnsOfSnapshot, subSnapshot } from "../head-snapshot.ts";
 import { slotsPerDay } from "../partitions.ts";
 import { slotMs, slotStart } from "../slots.ts";
-import { readChunks, whole } from "./chunk-rows.ts";
+import { type KnownTimes, readChunks, whole } from "./chunk-rows.ts";
 import { noteDue } from "./rollup-due.ts";
 import type { CompactTask } from "./task.ts";
 
@@ -20,7 +20,7 @@ const minutesPerSlot = slotMs / 60_000;
  * anew finds each sample in one of the two. A slot that has chunks already (late samples reopened it) is merged with them. Repeating it changes nothing.
  * The partitions must be there.
  */
-export async function compactSlot(connection: Connection, { slot, ids, snapshot, segments }: CompactTask): Promise<undefined> {
+export async function compactSlot(connection: Connection, knownTimes: KnownTimes, { slot, ids, snapshot, segments }: CompactTask): Promise<undefined> {
   await connection.query("select pg_advisory_xact_lock($1::bigint)", [lockNumber]);
   const times = await SharedTimes.open(connection, slot);
   const minutes = new Minutes(slot);
@@ -29,7 +29,7 @@ export async function compactSlot(connection: Connection, { slot, ids, snapshot,
     const to = Math.min(ids.length, from + seriesAtOnce);
     const some = ids.subarray(from, to);
     const fresh = columnsOfSnapshot(subSnapshot(snapshot, from, to), fromMs, fromMs + slotMs);
-    const before = await readChunks(connection, some, slot, slot + 1);
+    const before = await readChunks(connection, knownTimes, some, slot, slot + 1);
     const columns = fresh.map((column, i) => mergeColumns(before[i] as Column, column));
     minutes.count(columns, 1);
     minutes.count(before, -1);

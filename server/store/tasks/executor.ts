@@ -1,4 +1,5 @@
 import type { Connection, Database } from "../../db/pool.ts";
+import type { KnownTimes } from "./chunk-rows.ts";
 import { runTask } from "./run-task.ts";
 import type { StoreTask, TaskResult } from "./task.ts";
 
@@ -12,6 +13,7 @@ export interface Executor {
 /** Does it right here: for small work, and for tests. */
 export class InlineExecutor implements Executor {
   readonly #database: Database;
+  readonly #knownTimes: KnownTimes = new Map();
 
   constructor(database: Database) {
     this.#database = database;
@@ -21,7 +23,7 @@ export class InlineExecutor implements Executor {
     let connection: Connection | undefined;
     let broken: Error | undefined;
     try {
-      return (await runTask(async () => (connection ??= await this.#database.connect()), task, () => signal?.aborted ?? false)) as TaskResult<T>;
+      return (await runTask({ connect: async () => (connection ??= await this.#database.connect()), knownTimes: this.#knownTimes }, task, () => signal?.aborted ?? false)) as TaskResult<T>;
     } catch (error) {
       broken = error as Error;
       throw error;

@@ -1,16 +1,17 @@
 import { SentenceReducer } from "../../../core/reading/reduce-sentence.ts";
 import type { RollupPart } from "../../../core/reading/reduce.ts";
 import type { Values } from "../../../core/reading/steps.ts";
+import type { Arena } from "../../../core/series/arena.ts";
 import { type Column, emptyColumn } from "../../../core/series/batch.ts";
 import { joinColumns } from "../../../core/series/join-columns.ts";
-import { fiveMinutesMs, hourMs, joinRollups, type Rollup } from "../../../core/series/rollup.ts";
+import { fiveMinutesMs, hourMs, joinRollups, planesFor, type Rollup } from "../../../core/series/rollup.ts";
 import type { CopyConnection } from "../../db/copy-binary.ts";
 import { columnsOfSnapshot, type HeadSnapshot, subSnapshot } from "../head-snapshot.ts";
 import { partitioned } from "../partitions.ts";
 import { slotMs, slotOf } from "../slots.ts";
 import { cutColumns, readChunks } from "./chunk-rows.ts";
 import { readRollups } from "./rollup-rows.ts";
-import { CancelledError, type ColumnsTask, type ReduceTask, type RollupTier, type SentenceTask } from "./task.ts";
+import { CancelledError, type ColumnsTask, type ReduceTask, type RollupTier, type SentenceTask, type TaskContext } from "./task.ts";
 
 /** Samples that are in memory at once, about. */
 const samplesAtOnce = 2_000_000;
@@ -20,20 +21,21 @@ const shortestSpanMs = 3_600_000;
 const pairMarginMs = 900_000;
 
 /** Reads and works out a reading's lines, one list a sentence. Between portions it looks whether somebody still waits. Throws CancelledError. */
-export async function reduceReading(connect: () => Promise<CopyConnection>, task: ReduceTask, isCancelled: () => boolean): Promise<readonly (readonly Values[])[]> {
+export async function reduceReading(context: TaskContext, task: ReduceTask, isCancelled: () => boolean): Promise<readonly (readonly Values[])[]> {
   const results: (readonly Values[])[] = [];
   for (const sentence of task.sentences) {
     const { plan, ids, snapshot } = sentence;
     const reducer = new SentenceReducer(plan);
     const spans = spansOf(task, sentence);
+    const planes = planesFor(plan.overBuckets ? "mean" : (plan.ofEvery ?? "mean"));
     const atOnce = Math.max(1, Math.floor(samplesAtOnce / (Math.max(shortestSpanMs, spans.rawToMs - spans.rawReadMs) / 5000)));
     for (let from = 0; from < ids.length; from += atOnce) {
       if (isCancelled()) throw new CancelledError();
       const some = ids.subarray(from, from + atOnce);
-      const raw = await readColumns(connect, some, spans.rawReadMs, spans.rawToMs, task.headFromMs, subSnapshot(snapshot, from, from + some.length));
+      const raw = await readColumns(context, some, spans.rawReadMs, spans.rawToMs, task.headFromMs, subSnapshot(snapshot, from, from + some.length), context.arena);
       const rollups: RollupPart[][] = Array.from(some, () => []);
-      if (spans.hours) await addRollups(await connect(), "1h", some, spans.hours, rollups);
-      if (spans.fiveMinutes) await addRollups(await connect(), "5m", some, spans.fiveMinutes, rollups);
+      if (spans.hours) await addRollups(await context.connect(), "1h", some, spans.hours, planes, rollups);
+      if (spans.fiveMinutes) await addRollups(await context.connect(), "5m", some, spans.fiveMinutes, planes, rollups);
       for (let i = 0; i < some.length; i++) reducer.add(from + i, { rollups: rollups[i] as RollupPart[], rawFromMs: spans.rawFromMs, raw: raw[i] as Column });
     }
     results.push(reducer.finish());
@@ -42,15 +44,16 @@ export async function reduceReading(connect: () => Promise<CopyConnection>, task
 }
 
 /** The samples of series in `[fromMs, toMs)`, one column for each id: from chunks where they are older than the head, from its snapshot else. */
-export async function readColumnsTask(connect: () => Promise<CopyConnection>, { ids, fromMs, toMs, headFromMs, snapshot }: ColumnsTask): Promise<readonly Column[]> {
-  return readColumns(connect, ids, fromMs, toMs, headFromMs, snapshot);
+export async function readColumnsTask(context: TaskContext, { ids, fromMs, toMs, headFromMs, snapshot }: ColumnsTask): Promise<readonly Column[]> {
+  return readColumns(context, ids, fromMs, toMs, headFromMs, snapshot);
 }
 
-async function readColumns(connect: () => Promise<CopyConnection>, ids: Int32Array, fromMs: number, toMs: number, headFromMs: number, snapshot: HeadSnapshot): Promise<readonly Column[]> {
+async function readColumns({ connect, knownTimes }: TaskContext, ids: Int32Array, fromMs: number, toMs: number, headFromMs: number, snapshot: HeadSnapshot, arena?: Arena): Promise<readonly Column[]> {
+  arena?.clear();
   if (fromMs >= toMs) return Array.from(ids, () => emptyColumn);
-  const newer = columnsOfSnapshot(snapshot, fromMs, toMs);
+  const newer = columnsOfSnapshot(snapshot, fromMs, toMs, arena);
   if (fromMs >= headFromMs) return newer;
-  const older = cutColumns(await readChunks(await connect(), ids, slotOf(fromMs), Math.ceil(Math.min(toMs, headFromMs) / slotMs)), fromMs, toMs);
+  const older = cutColumns(await readChunks(await connect(), knownTimes, ids, slotOf(fromMs), Math.ceil(Math.min(toMs, headFromMs) / slotMs), arena), fromMs, toMs);
   if (snapshot.parts.length === 0 && snapshot.strays.length === 0) return older;
   return joinColumns(older.map((column, i) => [column, newer[i] as Column].filter(({ timeMs }) => timeMs.length > 0)));
 }
@@ -65,22 +68,24 @@ interface Spans {
   readonly rawToMs: number;
 }
 
-function spansOf({ fiveMinutesUntilMs, hoursUntilMs }: ReduceTask, { plan: { tier, fromMs, toMs } }: SentenceTask): Spans {
+function spansOf({ fiveMinutesUntilMs, hoursUntilMs }: ReduceTask, { plan: { tier, grid, fromMs, toMs } }: SentenceTask): Spans {
   if (tier === "raw" || fromMs >= fiveMinutesUntilMs) return { hours: undefined, fiveMinutes: undefined, rawFromMs: Number.NEGATIVE_INFINITY, rawReadMs: fromMs, rawToMs: toMs };
-  const hoursTo = tier === "1h" ? Math.min(hoursUntilMs, toMs) : fromMs;
-  const finesFrom = Math.max(fromMs, tier === "1h" ? hoursUntilMs : fromMs);
+  const endMs = grid.fromMs + grid.count * grid.stepMs;
+  const hoursTo = tier === "1h" ? Math.min(hoursUntilMs, endMs) : grid.fromMs;
+  const finesFrom = Math.max(grid.fromMs, tier === "1h" ? hoursUntilMs : grid.fromMs);
+  const finesTo = Math.min(fiveMinutesUntilMs, endMs);
   return {
-    hours: fromMs < hoursTo ? [fromMs, hoursTo] : undefined,
-    fiveMinutes: finesFrom < fiveMinutesUntilMs ? [finesFrom, Math.min(fiveMinutesUntilMs, toMs)] : undefined,
+    hours: grid.fromMs < hoursTo ? [grid.fromMs, hoursTo] : undefined,
+    fiveMinutes: finesFrom < finesTo ? [finesFrom, finesTo] : undefined,
     rawFromMs: fiveMinutesUntilMs,
-    rawReadMs: Math.min(toMs, fiveMinutesUntilMs - pairMarginMs),
+    rawReadMs: fiveMinutesUntilMs >= endMs ? toMs : fiveMinutesUntilMs - pairMarginMs,
     rawToMs: toMs,
   };
 }
 
-async function addRollups(connection: CopyConnection, tier: RollupTier, ids: Int32Array, [fromMs, toMs]: readonly [number, number], into: RollupPart[][]): Promise<void> {
+async function addRollups(connection: CopyConnection, tier: RollupTier, ids: Int32Array, [fromMs, toMs]: readonly [number, number], planes: ReadonlySet<string>, into: RollupPart[][]): Promise<void> {
   const { unitMs } = partitioned[tier === "5m" ? "rollup_5m" : "rollup_1h"];
-  const found = await readRollups(connection, tier, ids, Math.floor(fromMs / unitMs), Math.ceil(toMs / unitMs));
+  const found = await readRollups(connection, tier, ids, Math.floor(fromMs / unitMs), Math.ceil(toMs / unitMs), planes);
   found.forEach((periods, i) => {
     if (periods.length > 0) into[i]?.push({ resolutionMs: tier === "5m" ? fiveMinutesMs : hourMs, fromMs, toMs, rollup: joinRollups(periods) as Rollup });
   });

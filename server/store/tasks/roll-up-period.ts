@@ -3,7 +3,7 @@ import type { Column } from "../../../core/series/batch.ts";
 import { fiveMinutesMs, hourMs, rollUp, rollUpFurther, rollupKind, type Rollup } from "../../../core/series/rollup.ts";
 import type { Connection } from "../../db/pool.ts";
 import { partitioned, slotsPerDay } from "../partitions.ts";
-import { readChunks } from "./chunk-rows.ts";
+import { type KnownTimes, readChunks } from "./chunk-rows.ts";
 import { noteDue } from "./rollup-due.ts";
 import { readRollups, replaceRollups } from "./rollup-rows.ts";
 import type { RollUpTask } from "./task.ts";
@@ -16,7 +16,7 @@ const daysPerPeriod = partitioned.rollup_1h.unitMs / partitioned.rollup_5m.unitM
  * Works out the rollups of a due period and takes the note away, in the caller's transaction. What is rolled up depends on the tier below alone,
  * so repeating it changes nothing. Does nothing where the period is not due. The partitions must be there.
  */
-export async function rollUpPeriod(connection: Connection, { tier, period }: RollUpTask): Promise<undefined> {
+export async function rollUpPeriod(connection: Connection, knownTimes: KnownTimes, { tier, period }: RollUpTask): Promise<undefined> {
   // Compaction that makes it due again meanwhile waits for this row, and notes it anew.
   const due = await connection.query<{ series_ids: number[] | null }>("select series_ids from rollup_due where tier = $1::text and period = $2::int for update", [tier, period]);
   if (due.rows.length === 0) return undefined;
@@ -25,7 +25,7 @@ export async function rollUpPeriod(connection: Connection, { tier, period }: Rol
   for (let from = 0; from < series.length; from += seriesAtOnce) {
     const some = series.slice(from, from + seriesAtOnce);
     const ids = some.map(({ id }) => id);
-    const rollups = tier === "5m" ? await dayOf(connection, some, period) : await hoursOf(connection, some, period);
+    const rollups = tier === "5m" ? await dayOf(connection, knownTimes, some, period) : await hoursOf(connection, some, period);
     await replaceRollups(connection, tier, period, ids, rollups);
   }
   if (tier === "5m") await noteDue(connection, "1h", [Math.floor(period / daysPerPeriod)], only);
@@ -52,8 +52,8 @@ async function seriesOf(connection: Connection, tier: RollUpTask["tier"], period
 }
 
 /** The day's samples, and the slots beside it for pairs of samples across its ends. */
-async function dayOf(connection: Connection, series: readonly SeriesKind[], day: number): Promise<readonly Rollup[]> {
-  const columns = await readChunks(connection, series.map(({ id }) => id), day * slotsPerDay - 1, (day + 1) * slotsPerDay + 1);
+async function dayOf(connection: Connection, knownTimes: KnownTimes, series: readonly SeriesKind[], day: number): Promise<readonly Rollup[]> {
+  const columns = await readChunks(connection, knownTimes, series.map(({ id }) => id), day * slotsPerDay - 1, (day + 1) * slotsPerDay + 1);
   const { unitMs } = partitioned.rollup_5m;
   return series.map(({ kind }, i) => rollUp(columns[i] as Column, rollupKind(kind), fiveMinutesMs, day * unitMs, (day + 1) * unitMs));
 }

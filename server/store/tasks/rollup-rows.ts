@@ -7,15 +7,15 @@ import type { RollupTier } from "./task.ts";
 
 export const rollupTables = { "5m": "rollup_5m", "1h": "rollup_1h" } as const;
 
-/** Reads the rollups of series in the periods `[fromPeriod, toPeriod)`: for each id its periods' buckets, ascending. */
-export async function readRollups(connection: CopyConnection, tier: RollupTier, ids: ArrayLike<number>, fromPeriod: number, toPeriod: number): Promise<readonly (readonly Rollup[])[]> {
+/** Reads the rollups of series in the periods `[fromPeriod, toPeriod)`: for each id its periods' buckets, ascending; of their planes those that are named. */
+export async function readRollups(connection: CopyConnection, tier: RollupTier, ids: ArrayLike<number>, fromPeriod: number, toPeriod: number, planes?: ReadonlySet<string>): Promise<readonly (readonly Rollup[])[]> {
   const found: { readonly period: number; readonly rollup: Rollup }[][] = Array.from(ids, () => []);
   if (ids.length > 0 && fromPeriod < toPeriod) {
     const rows = await copyOut(connection, `select series_id, period, payload from ${rollupTables[tier]} where series_id = any('{${listed(ids)}}'::int[]) and period >= ${whole(fromPeriod)} and period < ${whole(toPeriod)}`);
     const places = new Map<number, number>();
     for (let i = 0; i < ids.length; i++) places.set(ids[i] as number, i);
     rows.forEach(3, (starts, ends) => {
-      found[places.get(rows.int(starts[0] as number)) as number]?.push({ period: rows.int(starts[1] as number), rollup: readRollupBlock(rows.bytes, starts[2], ends[2]) });
+      found[places.get(rows.int(starts[0] as number)) as number]?.push({ period: rows.int(starts[1] as number), rollup: readRollupBlock(rows.bytes, starts[2], ends[2], planes) });
     });
   }
   return found.map((list) => list.sort((a, b) => a.period - b.period).map(({ rollup }) => rollup));

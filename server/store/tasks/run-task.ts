@@ -2,19 +2,19 @@ import type { Connection } from "../../db/pool.ts";
 import { compactSlot } from "./compact-slot.ts";
 import { readColumnsTask, reduceReading } from "./reduce-reading.ts";
 import { rollUpPeriod } from "./roll-up-period.ts";
-import type { StoreTask } from "./task.ts";
+import type { StoreTask, TaskContext } from "./task.ts";
 
-/** Does a task over a connection that is opened when it is first needed. What changes the store is one transaction. */
-export async function runTask(connect: () => Promise<Connection>, task: StoreTask, isCancelled: () => boolean): Promise<unknown> {
+/** Does a task. What changes the store is one transaction. */
+export async function runTask(context: TaskContext, task: StoreTask, isCancelled: () => boolean): Promise<unknown> {
   switch (task.kind) {
     case "reduce":
-      return reduceReading(connect, task, isCancelled);
+      return reduceReading(context, task, isCancelled);
     case "columns":
-      return readColumnsTask(connect, task);
+      return readColumnsTask(context, task);
     case "compact":
-      return committed(await connect(), (connection) => compactSlot(connection, task));
+      return committed(await context.connect(), (connection) => compactSlot(connection, context.knownTimes, task));
     case "roll-up":
-      return committed(await connect(), (connection) => rollUpPeriod(connection, task));
+      return committed(await context.connect(), (connection) => rollUpPeriod(connection, context.knownTimes, task));
   }
 }
 

@@ -1,6 +1,9 @@
 import type { SentencePlan } from "../../../core/reading/plan.ts";
 import type { Values } from "../../../core/reading/steps.ts";
+import type { Arena } from "../../../core/series/arena.ts";
+import type { Connection } from "../../db/pool.ts";
 import type { HeadSnapshot } from "../head-snapshot.ts";
+import type { KnownTimes } from "./chunk-rows.ts";
 
 /** Heavy work of the store, with all that it needs, so that a worker thread can do it. */
 export type StoreTask = CompactTask | RollUpTask | ReduceTask | ColumnsTask;
@@ -54,6 +57,15 @@ export type TaskResult<T extends StoreTask> = T extends ReduceTask
   : T extends ColumnsTask
     ? readonly { readonly timeMs: Float64Array; readonly value: Float64Array }[]
     : undefined;
+
+/** What tasks have at hand; it lives as long as the thread or the store that does them. */
+export interface TaskContext {
+  /** Gives the connection, opened when it is first needed. */
+  readonly connect: () => Promise<Connection>;
+  readonly knownTimes: KnownTimes;
+  /** Memory for one task at a time; without it every array is new. */
+  readonly arena?: Arena;
+}
 
 /** Who asked has gone. */
 export class CancelledError extends Error {

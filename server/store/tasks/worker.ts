@@ -1,7 +1,9 @@
 import { parentPort, workerData } from "node:worker_threads";
 import type pg from "pg";
+import { Arena } from "../../../core/series/arena.ts";
 import type { Connection } from "../../db/pool.ts";
 import { openConnection } from "../../db/pool.ts";
+import type { KnownTimes } from "./chunk-rows.ts";
 import { runTask } from "./run-task.ts";
 import type { StoreTask } from "./task.ts";
 
@@ -17,6 +19,8 @@ export type TaskAnswer = { readonly id: number; readonly result: unknown } | { r
 
 // A worker thread of the store: does one task at a time over a connection of its own, which is opened anew after an error.
 const { databaseUrl } = workerData as { databaseUrl: string };
+const knownTimes: KnownTimes = new Map();
+const arena = new Arena();
 let connection: pg.Client | undefined;
 
 async function connect(): Promise<Connection> {
@@ -28,7 +32,7 @@ async function connect(): Promise<Connection> {
 
 parentPort?.on("message", async ({ id, task, cancelled }: TaskMessage) => {
   try {
-    const result = await runTask(connect, task, () => Atomics.load(cancelled, 0) !== 0);
+    const result = await runTask({ connect, knownTimes, arena }, task, () => Atomics.load(cancelled, 0) !== 0);
     parentPort?.postMessage({ id, result } satisfies TaskAnswer, buffersOf(result));
   } catch (error) {
     const broken = connection;
