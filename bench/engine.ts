@@ -87,7 +87,7 @@ await wide.database.query("set jit = off");
 
 // Durable writes: one flush, acknowledged, against COPY of the same rows into the table that holds the rest.
 for (const [size, limit] of [[10_000, 20], [50_000, 30]] as const) {
-  const store = await Store.open(wide.database, { now: () => endMs + slotMs });
+  const store = await Store.open(wide.database, { now: () => endMs + 6 * hourMs });
   const data = new DataSet(1000, endMs, (warmRounds + 11) * (size / 1000), usualMs, size);
   const times: { ours: number; theirs: number }[] = [];
   for (let i = 0; i < warmRounds + 11; i++) {

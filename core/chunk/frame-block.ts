@@ -6,14 +6,14 @@ import { readValues, writeValues } from "./values.ts";
  * A frame: some rows (answers) of lanes (series) that share their times, in memory only, shared with worker threads. It is plain while memory allows
  * (8 bytes a sample, read at the speed of memory), packed afterwards (1 to 3 bytes); lanes are packed one by one, so that one can be read alone.
  *
- * Plain: rows, lanes, 1, whether every lane has every row (32-bit words); the times; the lanes' values one after the other, as float64.
+ * Plain: rows, lanes, 1, what all values are (0: some are absent; 1: none is; 2: none is NaN either; 32-bit words); the times; the lanes' values one after the other, as float64.
  * Packed: rows, lanes, 0, where each lane starts, where the last one ends (words); times, lanes. A lane: 0 and all its values; 1 where it has
  * none; 2, a bitmap of the rows in which it has one, and those values.
  */
 const laneIs = { full: 0, empty: 1, partial: 2 } as const;
 
-/** The bit pattern that stands for "no value" in an open frame: a NaN that no computation makes. A sample with this very pattern must be kept elsewhere. */
-export const absentHigh = 0x7ff4dead;
+/** The bit pattern that stands for "no value" in an open frame: a quiet NaN that no computation makes. A sample with this very pattern must be kept elsewhere. */
+export const absentHigh = 0x7ffcdead;
 export const absentLow = 0xbeef7373;
 
 const out = new BlockWriter();
@@ -28,8 +28,13 @@ export function plainFrame(timeMs: Float64Array, rows: number, matrix: Float64Ar
   if (stride === rows) numbers.set(matrix.subarray(0, lanes * rows), rows);
   else for (let k = 0; k < lanes; k++) numbers.set(matrix.subarray(k * stride, k * stride + rows), rows + k * rows);
   const words = new Uint32Array(frame.buffer);
-  words.set([rows, lanes, 1, hasAbsent(words, 4 + rows * 2) ? 0 : 1]);
+  words.set([rows, lanes, 1, hasNaN(numbers, rows) ? (hasAbsent(words, 4 + rows * 2) ? 0 : 1) : 2]);
   return frame;
+}
+
+function hasNaN(numbers: Float64Array, from: number): boolean {
+  for (let i = from; i < numbers.length; i++) if (Number.isNaN(numbers[i])) return true;
+  return false;
 }
 
 function hasAbsent(words: Uint32Array, from: number): boolean {
@@ -102,12 +107,14 @@ export interface FrameView {
   readonly rows: number;
   /** Of a plain frame: its times, then its lanes. */
   readonly numbers: Float64Array | undefined;
+  /** Of a plain frame: no value is absent or NaN. */
+  readonly allNumbers: boolean;
 }
 
 /** Opens a frame for reading lanes. */
 export function viewFrame(bytes: Uint8Array): FrameView {
   const words = new Uint32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength >>> 2);
-  return { bytes, words, rows: words[0] as number, numbers: words[2] === 1 ? new Float64Array(bytes.buffer, bytes.byteOffset + 16) : undefined };
+  return { bytes, words, rows: words[0] as number, numbers: words[2] === 1 ? new Float64Array(bytes.buffer, bytes.byteOffset + 16) : undefined, allNumbers: words[2] === 1 && words[3] === 2 };
 }
 
 /** Reads the times into `into[at..at + rows)`. */
@@ -122,7 +129,7 @@ export function readFrameTimes({ bytes, words, rows, numbers }: FrameView, into:
  */
 export function readFrameLane({ bytes, words, rows, numbers }: FrameView, lane: number, into: Float64Array, at: number, rowNumbers: Uint16Array): number {
   if (lane >= (words[1] as number)) throw new BlockError(`the frame has no lane ${lane}`, 4);
-  if (numbers) return words[3] === 1 ? copyLane(numbers, rows + lane * rows, rows, into, at) : copyPresent(numbers, words, rows + lane * rows, rows, into, at, rowNumbers);
+  if (numbers) return words[3] !== 0 ? copyLane(numbers, rows + lane * rows, rows, into, at) : copyPresent(numbers, words, rows + lane * rows, rows, into, at, rowNumbers);
   reader.open(bytes, words[lane + 3] as number, words[lane + 4] as number);
   const kind = reader.byte();
   if (kind === laneIs.full) {

@@ -97,7 +97,7 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
   const plans = sentences.map(({ name, sentence, series }, i): SentencePlan => {
     const shift = shiftMs(sentence);
     const margin = Math.max(stepMs * 2, 60_000);
-    const answered = series.every((one) => isAnswered(sentence, one));
+    const answered = kindsOf(series).every((kind) => isAnswered(sentence, kind));
     const overBuckets = !answered && (tooMany || from - shift < reach.rawFromMs) && tierOf(stepMs, shift) !== "raw";
     if (overBuckets) notes.push(`${name}: worked out over means of 5 min, for ${tooMany ? "there are too many samples" : "samples are not kept as long as this window reaches back"}.`);
     return {
@@ -107,7 +107,7 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
       toMs: to - shift + margin,
       tier: overBuckets ? "5m" : answered ? tierOf(stepMs, shift) : "raw",
       overBuckets,
-      totals: Uint8Array.from(series, ({ kind }) => (kind === "total" ? 1 : 0)),
+      totals: totalsAmong(series),
       as: sentence.as,
       ofEvery: sentence.of_every,
       lineOf: (lines[i] as (typeof lines)[0]).lineOf,
@@ -149,9 +149,22 @@ function unitReading(sentence: Sentence, series: SeriesInfo): string {
   return asOf(sentence.as, series.kind === "total") === "rate" ? rateUnit(series.unit) : series.unit;
 }
 
-function isAnswered(sentence: Sentence, { kind }: SeriesInfo): boolean {
+function isAnswered(sentence: Sentence, kind: CounterKind): boolean {
   const as = asOf(sentence.as, kind === "total");
   return rollupsAnswer(kind === "total" ? "total" : "level", as, ofEveryOf(sentence.of_every, as));
+}
+
+function totalsAmong(series: readonly SeriesInfo[]): Uint8Array {
+  const totals = new Uint8Array(series.length);
+  for (let i = 0; i < totals.length; i++) if (series[i]?.kind === "total") totals[i] = 1;
+  return totals;
+}
+
+/** The kinds among series: one, mostly. */
+function kindsOf(series: readonly SeriesInfo[]): readonly CounterKind[] {
+  const kinds: CounterKind[] = [];
+  for (const { kind } of series) if (!kinds.includes(kind)) kinds.push(kind);
+  return kinds;
 }
 
 /** The coarsest tier whose buckets fall whole into steps. */
@@ -166,9 +179,9 @@ function samplesOf(sentence: Sentence, series: readonly SeriesInfo[], document: 
   const until = document.window.to - shift;
   const from = Math.max(document.window.from - shift, reach.rawFromMs);
   const rolled = tierOf(stepMs, shift) === "raw" ? Number.NEGATIVE_INFINITY : reach.fiveMinutesUntilMs;
+  const since = kindsOf(series).every((kind) => isAnswered(sentence, kind)) ? Math.max(from, rolled) : from;
   let samples = 0;
   for (const one of series) {
-    const since = isAnswered(sentence, one) ? Math.max(from, rolled) : from;
     if (until > since) samples += (until - since) / (one.intervalMs && one.intervalMs > 0 ? one.intervalMs : assumedIntervalMs);
   }
   return samples;

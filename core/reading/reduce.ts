@@ -37,6 +37,10 @@ export function rollupsAnswer(kind: Rollup["kind"], as: As, ofEvery: OfEvery): b
 /** What gives the sample itself where there is one. */
 const ofOneSample: ReadonlySet<OfEvery> = new Set(["mean", "min", "max", "sum", "first", "last"]);
 
+export function givesOneSample(ofEvery: OfEvery): boolean {
+  return ofOneSample.has(ofEvery);
+}
+
 /** Brings series after series onto one grid; what depends on times only is worked out once for series that share them. */
 export class SeriesReducer {
   readonly #grid: Grid;

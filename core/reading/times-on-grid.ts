@@ -29,7 +29,7 @@ export class TimesOnGrid {
   readonly grid: Grid;
   readonly clipFromMs: number;
   readonly clipToMs: number;
-  readonly reach: number;
+  #reach: number | undefined;
   #steps: Int32Array | undefined;
   #single = true;
   #run: Run | "none" | undefined;
@@ -42,7 +42,12 @@ export class TimesOnGrid {
     this.grid = grid;
     this.clipFromMs = Math.max(grid.fromMs, clipFromMs);
     this.clipToMs = Math.min(grid.fromMs + grid.count * grid.stepMs, clipToMs);
-    this.reach = reachMs(timeMs);
+  }
+
+  /** How far apart two samples may be and still belong together, ms. */
+  get reach(): number {
+    if (this.#reach === undefined) this.#reach = reachMs(this.timeMs);
+    return this.#reach;
   }
 
   /** The step of each sample; −1 outside. */
@@ -79,10 +84,10 @@ export class TimesOnGrid {
 
   /** Whether every step has one sample or none, and none holds an earlier value: then a step is its sample, however it is reduced. */
   get isPlain(): boolean {
-    return this.steps.length > 0 && this.#single && this.held.length === 0;
+    return this.run !== undefined || (this.steps.length > 0 && this.#single && this.held.length === 0);
   }
 
-  /** Where `isPlain` and the samples' steps follow one another without a gap: the first sample inside, its step, and how many there are. */
+  /** Where the samples' steps follow one another without a gap, which is plain: the first sample inside, its step, and how many there are. */
   get run(): Run | undefined {
     if (this.#run === undefined) this.#run = this.#findRun() ?? "none";
     return this.#run === "none" ? undefined : this.#run;
@@ -95,7 +100,7 @@ export class TimesOnGrid {
     let count = 0;
     while (from + count < steps.length && steps[from + count] === (steps[from] as number) + count) count++;
     for (let i = from + count; i < steps.length; i++) if (steps[i] !== -1) return undefined;
-    return this.isPlain && count > 0 ? { from, step: steps[from] as number, count } : undefined;
+    return count > 0 ? { from, step: steps[from] as number, count } : undefined;
   }
 
   /** Steps between two samples that belong together and have none of their own, in ascending order. */

@@ -108,9 +108,11 @@ export class HeadGroup {
   copyOpen(lanes: Int32Array): { readonly timeMs: Float64Array<ArrayBuffer>; readonly values: Float64Array<ArrayBuffer> } {
     const rows = this.#rows;
     const values = new Float64Array(rows * lanes.length);
+    const open = this.#open;
     for (let k = 0; k < lanes.length; k++) {
-      const at = (lanes[k] as number) * this.#stride;
-      values.set(this.#open.subarray(at, at + rows), k * rows);
+      const from = (lanes[k] as number) * this.#stride;
+      const to = k * rows;
+      for (let i = 0; i < rows; i++) values[to + i] = open[from + i] as number; // a quiet NaN that is only moved keeps its payload
     }
     return { timeMs: this.#openTimeMs.slice(0, rows), values };
   }

@@ -50,14 +50,8 @@ export function columnsOfSnapshot(snapshot: HeadSnapshot, fromMs: number, toMs: 
 function addPart({ wanted, lanes, frames, openTimeMs, open }: HeadPart, fromMs: number, toMs: number, found: Column[][], arena: Pick<Arena, "take">): void {
   const views = frames.map(viewFrame);
   const openRows = openTimeMs.length;
-  const rows = views.reduce((sum, view) => sum + view.rows, openRows);
-  const timeMs = new Float64Array(rows);
-  let at = 0;
-  for (const view of views) {
-    readFrameTimes(view, timeMs, at);
-    at += view.rows;
-  }
-  timeMs.set(openTimeMs, at);
+  const timeMs = timesOf(views, openTimeMs);
+  const rows = timeMs.length;
   const first = firstAtOrAfter(timeMs, fromMs);
   const end = firstAtOrAfter(timeMs, toMs);
   if (first >= end) return;
@@ -76,6 +70,22 @@ function addPart({ wanted, lanes, frames, openTimeMs, open }: HeadPart, fromMs: 
       if (from < to) found[wanted[k] as number]?.push({ timeMs: own.subarray(from, to), value: values.subarray(start + from, start + to) });
     }
   }
+}
+
+/** The times of a part's rows. */
+export function timesOfPart({ frames, openTimeMs }: HeadPart): Float64Array {
+  return timesOf(frames.map(viewFrame), openTimeMs);
+}
+
+function timesOf(views: readonly FrameView[], openTimeMs: Float64Array): Float64Array {
+  const timeMs = new Float64Array(views.reduce((sum, view) => sum + view.rows, openTimeMs.length));
+  let at = 0;
+  for (const view of views) {
+    readFrameTimes(view, timeMs, at);
+    at += view.rows;
+  }
+  timeMs.set(openTimeMs, at);
+  return timeMs;
 }
 
 /** Reads a lane's values into `into[at..]`. Where some rows have none, answers the numbers of those that have. */

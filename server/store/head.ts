@@ -161,16 +161,19 @@ export class Head {
   intervalsMs(ids: readonly number[]): Float64Array {
     const newestFirst = this.slots.toReversed().map((number) => this.#slots.get(number) as HeadSlot);
     const known = new Map<HeadGroup, number>();
-    return Float64Array.from(ids, (id) => {
+    const intervals = new Float64Array(ids.length).fill(Number.NaN);
+    for (let i = 0; i < ids.length; i++) {
       for (const { places } of newestFirst) {
-        const group = places.get(id)?.group;
+        const group = places.get(ids[i] as number)?.group;
         if (!group) continue;
         let interval = known.get(group);
         if (interval === undefined) known.set(group, (interval = group.intervalMs));
-        if (interval > 0) return interval;
+        if (!(interval > 0)) continue;
+        intervals[i] = interval;
+        break;
       }
-      return Number.NaN;
-    });
+    }
+    return intervals;
   }
 
   /** Samples taken per minute number (ms / 60,000) in the slots held. */

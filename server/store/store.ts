@@ -12,6 +12,7 @@ import { slotMs, slotOf, slotStart } from "./slots.ts";
 import { Compactor } from "./compactor.ts";
 import { takeOverFirstSlice } from "./take-over.ts";
 import { type Executor, InlineExecutor } from "./tasks/executor.ts";
+import { joinLines, splitReduce } from "./tasks/split-reduce.ts";
 
 /** What is worked out from more samples goes to a worker thread. */
 const mostSamplesHere = 50_000;
@@ -137,13 +138,17 @@ export class Store {
   async reduce(sentences: readonly { readonly plan: SentencePlan; readonly ids: readonly number[] }[], samples: number, signal?: AbortSignal): Promise<readonly (readonly Values[])[]> {
     const { fiveMinutesUntilMs, hoursUntilMs } = this.reach();
     const task = {
-      kind: "reduce",
+      kind: "reduce" as const,
       headFromMs: this.#head.completeFromMs,
       fiveMinutesUntilMs,
       hoursUntilMs,
       sentences: sentences.map(({ plan, ids }) => ({ plan, ids: Int32Array.from(ids), snapshot: this.#head.snapshot(ids, plan.fromMs, plan.toMs) })),
-    } as const;
-    return (samples > mostSamplesHere ? this.#executor : this.#inline).run(task, signal);
+    };
+    if (samples <= mostSamplesHere) return this.#inline.run(task, signal);
+    const shares = splitReduce(task, samples, this.#executor.threads);
+    const results = await Promise.all(shares.map((share) => this.#executor.run(share, signal)));
+    if (results.length === 1) return results[0] as (typeof results)[0];
+    return [joinLines(results.map((lines) => lines[0] as readonly Values[]), (sentences[0] as (typeof sentences)[0]).plan.combine)];
   }
 
   /** From when on samples and buckets are there. */

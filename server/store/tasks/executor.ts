@@ -5,6 +5,8 @@ import type { StoreTask, TaskResult } from "./task.ts";
 
 /** Does the store's heavy work somewhere. */
 export interface Executor {
+  /** How many tasks it can do at once that are worth doing at once. */
+  readonly threads: number;
   /** Throws CancelledError where `signal` is raised before the work is done. */
   run<T extends StoreTask>(task: T, signal?: AbortSignal): Promise<TaskResult<T>>;
   close(): Promise<void>;
@@ -12,6 +14,7 @@ export interface Executor {
 
 /** Does it right here: for small work, and for tests. */
 export class InlineExecutor implements Executor {
+  readonly threads = 1;
   readonly #database: Database;
   readonly #knownTimes: KnownTimes = new Map();
 

@@ -11,6 +11,7 @@ import { partitioned } from "../partitions.ts";
 import { slotMs, slotOf } from "../slots.ts";
 import { cutColumns, readChunks } from "./chunk-rows.ts";
 import { readRollups } from "./rollup-rows.ts";
+import { sumHead } from "./sum-head.ts";
 import { CancelledError, type ColumnsTask, type ReduceTask, type RollupTier, type SentenceTask, type TaskContext } from "./task.ts";
 
 /** Samples that are in memory at once, about. */
@@ -25,6 +26,11 @@ export async function reduceReading(context: TaskContext, task: ReduceTask, isCa
   const results: (readonly Values[])[] = [];
   for (const sentence of task.sentences) {
     const { plan, ids, snapshot } = sentence;
+    const summed = plan.fromMs >= task.headFromMs ? sumHead(plan, snapshot) : undefined;
+    if (summed) {
+      results.push(summed);
+      continue;
+    }
     const reducer = new SentenceReducer(plan);
     const spans = spansOf(task, sentence);
     const planes = planesFor(plan.overBuckets ? "mean" : (plan.ofEvery ?? "mean"));

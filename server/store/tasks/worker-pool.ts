@@ -23,8 +23,9 @@ interface Thread {
   resting: NodeJS.Timeout | undefined;
 }
 
-/** Does tasks on worker threads: as many as there are processors, two at least, so that a reading never waits behind a compaction. */
+/** Does tasks on worker threads: one more than there are processors, so that a reading does not wait behind a compaction. */
 export class WorkerPool implements Executor {
+  readonly threads: number;
   readonly #databaseUrl: string;
   readonly #threads = new Set<Thread>();
   readonly #waiting: Job[] = [];
@@ -33,9 +34,10 @@ export class WorkerPool implements Executor {
   #closed = false;
   #id = 0;
 
-  constructor(databaseUrl: string, most = Math.max(2, Math.min(4, availableParallelism())), file = join(projectRoot, "dist/server/store-worker.js")) {
+  constructor(databaseUrl: string, threads = Math.min(4, availableParallelism()), file = join(projectRoot, "dist/server/store-worker.js")) {
     this.#databaseUrl = databaseUrl;
-    this.#most = most;
+    this.threads = threads;
+    this.#most = threads + 1;
     this.#file = file;
   }
 
