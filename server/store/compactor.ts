@@ -87,7 +87,8 @@ export class Compactor {
 
   /** Drops what is older than retention, and series of which nothing is left. */
   async expire(nowMs: number, retention: Retention): Promise<void> {
-    await dropExpired(this.#database, retention, nowMs);
+    const waitsFromMs = slotStart(Math.min(slotOf(nowMs), ...this.#journal.slots)) - dayMs;
+    await dropExpired(this.#database, retention, nowMs, waitsFromMs);
     const gone = (await seriesWithoutSamples(this.#database)).filter((id) => this.#head.newestAnswerMs(id) === undefined);
     await this.#series.remove(gone);
   }

@@ -48,14 +48,14 @@ export function keptFromMs(table: PartitionedTable, retention: Retention, nowMs:
 }
 
 /**
- * Drops partitions that are older than retention whole, each in a transaction of its own, and answers which. One whose samples are still to be rolled up stays
- * until they are. Does not wait behind long reads: 55P03 is thrown then, and the rest is dropped the next time.
+ * Drops partitions that are older than retention whole, each in a transaction of its own, and answers which. What samples that are still to be compacted
+ * (`waitsFromMs`) or rolled up will be joined with stays until they are. Does not wait behind long reads: 55P03 is thrown then, and the rest is dropped the next time.
  */
-export async function dropExpired(database: Database, retention: Retention, nowMs: number): Promise<readonly Partition[]> {
+export async function dropExpired(database: Database, retention: Retention, nowMs: number, waitsFromMs: number): Promise<readonly Partition[]> {
   const due = await dueRanges(database);
   const dropped: Partition[] = [];
   for (const partition of await listPartitions(database)) {
-    if (partition.toMs > keptFromMs(partition.table, retention, nowMs)) continue;
+    if (partition.toMs > Math.min(keptFromMs(partition.table, retention, nowMs), waitsFromMs)) continue;
     if (due.some(({ needs, fromMs, toMs }) => needs.includes(partition.table) && fromMs < partition.toMs && toMs > partition.fromMs)) continue;
     const connection = await database.connect();
     try {

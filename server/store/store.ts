@@ -145,7 +145,8 @@ export class Store {
       sentences: sentences.map(({ plan, ids }) => ({ plan, ids: Int32Array.from(ids), snapshot: this.#head.snapshot(ids, plan.fromMs, plan.toMs) })),
     };
     if (samples <= mostSamplesHere) return this.#inline.run(task, signal);
-    const shares = splitReduce(task, samples, this.#executor.threads);
+    const needsChunks = sentences.some(({ plan }) => plan.fromMs < task.headFromMs);
+    const shares = splitReduce(task, samples, needsChunks ? this.#executor.threads : 1);
     const results = await Promise.all(shares.map((share) => this.#executor.run(share, signal)));
     if (results.length === 1) return results[0] as (typeof results)[0];
     return [joinLines(results.map((lines) => lines[0] as readonly Values[]), (sentences[0] as (typeof sentences)[0]).plan.combine)];
@@ -185,11 +186,21 @@ export class Store {
     return this.#compactor.compact(nowMs);
   }
 
-  /** Compacts, rolls up what is due, drops what is older than retention. Each step can be repeated or left at any moment. */
+  /** Rolls up what is due. */
+  rollUp(nowMs = this.#now()): Promise<void> {
+    return this.#compactor.rollUp(nowMs);
+  }
+
+  /** Drops what is older than retention. */
+  expire(nowMs = this.#now()): Promise<void> {
+    return this.#compactor.expire(nowMs, this.#retention);
+  }
+
+  /** Compacts, rolls up, drops. Each step can be repeated, or left at any moment. */
   async maintain(nowMs = this.#now()): Promise<void> {
-    await this.#compactor.compact(nowMs);
-    await this.#compactor.rollUp(nowMs);
-    await this.#compactor.expire(nowMs, this.#retention);
+    await this.compact(nowMs);
+    await this.rollUp(nowMs);
+    await this.expire(nowMs);
   }
 
   /** Commits what waits without waiting for more. */
