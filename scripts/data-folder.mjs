@@ -69,9 +69,15 @@ export function occupy(folder) {
     }
   }
   return {
-    serves: (address) => writeFileSync(file, JSON.stringify({ pid: process.pid, address })),
+    serves: (address, token) => writeFileSync(file, JSON.stringify({ pid: process.pid, address, token })),
     leave: () => rmSync(file, { force: true }),
   };
+}
+
+/** What the start command that uses the folder noted (its address and the command line's token once it serves); undefined where none runs. */
+export function runningIn(folder) {
+  const found = readRunning(join(folder, "running.json"));
+  return found && isStartCommand(found.pid) ? found : undefined;
 }
 
 function readRunning(file) {
@@ -82,10 +88,10 @@ function readRunning(file) {
   }
 }
 
-/** Whether the process lives and is a start command: its number may have gone to another program since. */
+/** Whether the process lives and is a start command, or the command line: its number may have gone to another program since. */
 function isStartCommand(pid) {
   try {
-    return readFileSync(`/proc/${pid}/cmdline`, "utf8").includes("scripts/start.mjs");
+    return /scripts\/(start|nubrel)\.mjs/.test(readFileSync(`/proc/${pid}/cmdline`, "utf8"));
   } catch {
     return false;
   }

@@ -1,5 +1,6 @@
 // `npm start` and `npm run demo`: installs what is missing, starts PostgreSQL and the server, stops both on Ctrl+C.
 import { fork } from "node:child_process";
+import { randomBytes } from "node:crypto";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { ensureBuilt } from "./build.mjs";
@@ -35,8 +36,10 @@ await runMain(async () => {
     await ensureBuilt(root);
     if (!external && !wantsStop) cluster = await startCluster(folder);
     if (wantsStop) return 0;
-    server = fork(join(root, demo ? "dist/server/demo.js" : "dist/server/start.js"), [], { env: { ...process.env, NUBREL_DATABASE_URL: external || cluster.url } });
-    server.on("message", (message) => message.kind === "ready" && occupied.serves(message.address));
+    // With it bin/nubrel speaks to the running server; who may read running.json may read the database as well.
+    const token = randomBytes(24).toString("base64url");
+    server = fork(join(root, demo ? "dist/server/demo.js" : "dist/server/start.js"), [], { env: { ...process.env, NUBREL_DATABASE_URL: external || cluster.url, NUBREL_COMMAND_TOKEN: token } });
+    server.on("message", (message) => message.kind === "ready" && occupied.serves(message.address, token));
     return await new Promise((resolve) => server.once("exit", (code, signal) => resolve(wantsStop && signal ? 0 : (code ?? 1))));
   } finally {
     await cluster?.stop();

@@ -87,7 +87,7 @@ export async function startServer(config: Config, { log, files = machineFiles(co
       return { status: state === "ok" ? "ok" : "degraded", version, database: state, databaseSince, lastSampleAt: lastSampleAtMs ?? null, samplesPerSecond: rate.perSecond(Date.now()), waitingSamples, mostWaiting, refused };
     };
     const check = () => checker.check(Date.now());
-    const app = createApp({ database, store, checker, live, log, setupCode, intervalMs: config.gatherEveryMs, health, checkSoon: () => void check().catch((error) => log.error({ err: error }, "checking rules failed")) });
+    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, intervalMs: config.gatherEveryMs, health, checkSoon: () => void check().catch((error) => log.error({ err: error }, "checking rules failed")) });
     const server = createServer(app);
     await new Promise<void>((resolve, reject) => {
       server.once("error", reject);

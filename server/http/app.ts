@@ -8,6 +8,7 @@ import type { LiveHub } from "../live/live-hub.ts";
 import { projectRoot } from "../project-root.ts";
 import type { RuleChecker } from "../rules/rule-checker.ts";
 import type { Store } from "../store/store.ts";
+import { importHandler } from "./import-handler.ts";
 import { machinesRouter } from "./machines-router.ts";
 import { peopleRouter } from "./people-router.ts";
 import { notThere, problemHandler } from "./problem.ts";
@@ -22,6 +23,7 @@ export interface AppParts {
   readonly live: LiveHub;
   readonly log: Logger;
   readonly setupCode: string;
+  readonly commandToken: string | undefined;
   readonly intervalMs: number;
   readonly health: () => Promise<Health>;
   /** Has the rules checked before their next turn. */
@@ -45,6 +47,7 @@ export function createApp(parts: AppParts): Express {
     response.setHeader("Cache-Control", "no-store");
     next();
   });
+  app.post("/api/import", importHandler(store, parts.commandToken));
   app.use("/api", sameOrigin, express.json({ limit: "1mb" }));
   app.get("/api/health", async (_request, response) => {
     const health = await parts.health();

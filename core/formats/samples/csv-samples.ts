@@ -1,0 +1,97 @@
+import type { CounterKind } from "../../counters/counter.ts";
+import { counterKinds, type FileSeries, numberText, parseNumber, type SampleReader, type SampleWriter, type TakeSample, TextError } from "./sample-format.ts";
+
+const columns = ["time", "counter", "unit", "kind", "tags", "value"];
+
+/** RFC 4180: a header, then a line a sample; times in ISO 8601, tags as a JSON object. */
+export class CsvWriter implements SampleWriter {
+  head(): string {
+    return `${columns.join(",")}\r\n`;
+  }
+
+  series({ counter, tags, unit, kind }: FileSeries, { timeMs, value }: { readonly timeMs: Float64Array; readonly value: Float64Array }): string {
+    const middle = [counter, unit, kind, JSON.stringify(tags)].map(quoted).join(",");
+    let text = "";
+    for (let i = 0; i < timeMs.length; i++) text += `${new Date(timeMs[i] as number).toISOString()},${middle},${numberText(value[i] as number)}\r\n`;
+    return text;
+  }
+
+  end(): string {
+    return "";
+  }
+}
+
+export class CsvReader implements SampleReader {
+  readonly #take: TakeSample;
+  readonly #series = new Map<string, FileSeries>();
+  #line = 0;
+  /** A field in quotes may go over several lines. */
+  #open = "";
+
+  constructor(take: TakeSample) {
+    this.#take = take;
+  }
+
+  line(text: string): void {
+    this.#line++;
+    const whole = this.#open + text.replace(/\r$/, "");
+    if ((whole.match(/"/g)?.length ?? 0) % 2 === 1) {
+      this.#open = `${whole}\n`;
+      return;
+    }
+    this.#open = "";
+    const fields = this.#fields(whole);
+    if (this.#line === 1) {
+      if (fields.join() !== columns.join()) throw new TextError(`the header is "${fields.join()}", it should be "${columns.join()}"`, 1);
+      return;
+    }
+    if (fields.length !== columns.length) throw new TextError(`${fields.length} fields, there should be ${columns.length}`, this.#line);
+    const [time, counter, unit, kind, tags, value] = fields as [string, string, string, string, string, string];
+    const key = [counter, unit, kind, tags].join("\n");
+    let series = this.#series.get(key);
+    if (!series) this.#series.set(key, (series = { counter, unit, kind: this.#kind(kind), tags: parseTags(tags, this.#line) }));
+    const timeMs = Date.parse(time);
+    const v = parseNumber(value);
+    if (Number.isNaN(timeMs)) throw new TextError(`time "${time}" is not an ISO 8601 time such as 2026-11-23T16:00:00.000Z`, this.#line, 1);
+    if (v === undefined) throw new TextError(`value "${value}" is not a number`, this.#line);
+    this.#take(series, timeMs, v);
+  }
+
+  end(): void {
+    if (this.#open) throw new TextError("a field in quotes is not closed", this.#line);
+  }
+
+  #kind(text: string): CounterKind {
+    const kind = counterKinds.find((one) => one === text);
+    if (!kind) throw new TextError(`kind "${text}" is none of ${counterKinds.join(", ")}`, this.#line);
+    return kind;
+  }
+
+  #fields(text: string): readonly string[] {
+    const fields: string[] = [];
+    const field = /(?:"((?:[^"]|"")*)"|([^",]*))(,|$)/y;
+    for (;;) {
+      const at = field.lastIndex;
+      const found = field.exec(text);
+      if (!found) throw new TextError(`"${text.slice(at, at + 30)}" is not a field: quotes stand around a whole field, doubled inside it`, this.#line, at + 1);
+      fields.push(found[1] === undefined ? (found[2] as string) : found[1].replaceAll('""', '"'));
+      if (found[3] !== ",") return fields;
+    }
+  }
+}
+
+/** Tags as a JSON object of texts. */
+export function parseTags(text: string, line: number): Readonly<Record<string, string>> {
+  let tags: unknown;
+  try {
+    tags = JSON.parse(text);
+  } catch {
+    tags = undefined;
+  }
+  if (typeof tags !== "object" || tags === null || Array.isArray(tags) || Object.values(tags).some((v) => typeof v !== "string")) throw new TextError(`tags "${text.slice(0, 60)}" are not a JSON object of texts`, line);
+  return tags as Readonly<Record<string, string>>;
+}
+
+function quoted(text: string): string {
+  return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+}

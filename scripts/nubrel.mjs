@@ -1,0 +1,186 @@
+// `bin/nubrel`: start, demo, export, import, backup, restore, remove. Plain Node.js, as it must run before anything is installed.
+import { spawn } from "node:child_process";
+import { createReadStream, existsSync, renameSync, rmSync } from "node:fs";
+import { dirname, join, resolve } from "node:path";
+import { createInterface } from "node:readline/promises";
+import { fileURLToPath } from "node:url";
+import { parseArgs } from "node:util";
+import { ensureBuilt } from "./build.mjs";
+import { startCluster } from "./cluster.mjs";
+import { dataFolder, occupy, openDataFolder, runningIn } from "./data-folder.mjs";
+import { ensurePostgres, findPostgres } from "./debian-packages.mjs";
+import { ensureNodePackages } from "./node-packages.mjs";
+import { runMain, Told } from "./told.mjs";
+
+const root = dirname(dirname(fileURLToPath(import.meta.url)));
+const help = `nubrel start                     starts Nubrel (as npm start does)
+nubrel demo                      starts it with the sample world
+nubrel export [FILE]             writes samples: --format openmetrics|csv|jsonl  --from TIME  --to TIME  --counter NAME  --machine NAME
+                                 (names may have *; without FILE to the standard output)
+nubrel import [FILE]             takes samples: --format as above (without FILE from the standard input)
+nubrel backup FILE               writes everything to one file, also while Nubrel runs
+nubrel restore FILE              makes an empty Nubrel what the backup was
+nubrel remove [--yes]            takes all of it away, after asking
+
+The data is in NUBREL_DATA (${dataFolder(process.env)}), or in NUBREL_DATABASE_URL; --demo means the sample world's.`;
+
+const options = { format: { type: "string" }, from: { type: "string" }, to: { type: "string" }, counter: { type: "string" }, machine: { type: "string" }, yes: { type: "boolean" }, demo: { type: "boolean" }, help: { type: "boolean" } };
+
+await runMain(async () => {
+  const { values, positionals } = parsed();
+  const [command, file, ...more] = positionals;
+  if (values.help || command === undefined || command === "help") return say(help);
+  if (more.length > 0) throw new Told(`${command} takes one file at most, not ${more.length + 1}.`);
+  const demo = values.demo ?? false;
+  switch (command) {
+    case "start":
+    case "demo":
+      return await run(process.execPath, [join(root, "scripts/start.mjs"), ...(command === "demo" ? ["--demo"] : [])]);
+    case "export":
+      return await withDatabase(demo, (url) => overDatabase(url, { command, file: file && resolve(file), ...transferOf(values) }));
+    case "import":
+      return await importFile(demo, file && resolve(file), transferOf(values));
+    case "backup":
+      return await withDatabase(demo, (url, bin) => backup(url, bin, needed(file, command)));
+    case "restore":
+      return await restore(demo, needed(file, command));
+    case "remove":
+      return await remove(demo, values.yes ?? false);
+    default:
+      throw new Told(`There is no command "${command}".\n\n${help}`);
+  }
+});
+
+function parsed() {
+  try {
+    return parseArgs({ options, allowPositionals: true });
+  } catch (error) {
+    throw new Told(`${error.message}\n\n${help}`);
+  }
+}
+
+function transferOf({ format = "openmetrics", from, to, counter = "*", machine = "*" }) {
+  return { format, from, to, counter, machine };
+}
+
+function needed(file, command) {
+  if (!file) throw new Told(`nubrel ${command} wants a file: nubrel ${command} nubrel.backup`);
+  return resolve(file);
+}
+
+function say(text) {
+  process.stdout.write(`${text}\n`);
+  return 0;
+}
+
+/** Runs `work` over the database: the one that is named, or the data folder's own, started for the time where it does not run. */
+async function withDatabase(demo, work, { fresh = false } = {}) {
+  await ensureNodePackages(root);
+  if (process.env.NUBREL_DATABASE_URL) return await work(process.env.NUBREL_DATABASE_URL, findPostgres());
+  await ensurePostgres();
+  await ensureBuilt(root);
+  const folder = dataFolder(process.env, { demo });
+  if (!fresh && !existsSync(join(folder, "postgres"))) throw new Told(`There is no data of Nubrel in ${folder}. Name another folder with NUBREL_DATA.`);
+  openDataFolder(folder);
+  if (runningIn(folder)) {
+    const cluster = await startCluster(folder); // runs already: only its address is taken
+    return await work(cluster.url, findPostgres(cluster.major));
+  }
+  const occupied = occupy(folder);
+  let cluster;
+  try {
+    cluster = await startCluster(folder);
+    return await work(cluster.url, findPostgres(cluster.major));
+  } finally {
+    await cluster?.stop();
+    occupied.leave();
+  }
+}
+
+async function overDatabase(url, wish) {
+  await ensureBuilt(root);
+  return await run(process.execPath, [join(root, "dist/server/command.js"), JSON.stringify(wish)], { NUBREL_DATABASE_URL: url });
+}
+
+/** A server that runs takes the samples itself, for it holds the newest in memory. */
+async function importFile(demo, file, transfer) {
+  if (file && !existsSync(file)) throw new Told(`There is no file ${file}.`);
+  const running = runningIn(dataFolder(process.env, { demo }));
+  if (!running?.address) return await withDatabase(demo, (url) => overDatabase(url, { command: "import", file, ...transfer }));
+  const response = await fetch(`${running.address}/api/import?format=${encodeURIComponent(transfer.format)}`, {
+    method: "POST",
+    headers: { Authorization: `Bearer ${running.token}`, "Content-Type": "text/plain" },
+    body: file ? createReadStream(file) : process.stdin,
+    duplex: "half",
+  });
+  const answer = await response.json();
+  if (!response.ok) throw new Told(answer.detail ?? `The server answered ${response.status}.`);
+  return say([`imported ${answer.taken.toLocaleString("en")} samples`, ...Object.entries(answer.refused).map(([reason, count]) => `${count.toLocaleString("en")} refused: ${reason}`)].join("; "));
+}
+
+/** One consistent moment of everything, by PostgreSQL's own means; the file stands under its name only when it is whole. */
+async function backup(url, bin, file) {
+  if (existsSync(file)) throw new Told(`${file} is there already. Name another file, or remove that one.`);
+  const part = `${file}.part`;
+  const code = await run(join(bin, "pg_dump"), ["--format=custom", "--no-owner", "--no-privileges", `--file=${part}`, url]);
+  if (code !== 0) {
+    rmSync(part, { force: true });
+    throw new Told("The backup could not be written; what it began was removed.");
+  }
+  renameSync(part, file);
+  return say(`Everything is in ${file}. It holds password hashes: keep it as you keep the data itself.`);
+}
+
+/** Into a database that holds nothing of Nubrel's yet, in one transaction: it is there whole or not at all. */
+async function restore(demo, file) {
+  if (!existsSync(file)) throw new Told(`There is no file ${file}.`);
+  const folder = dataFolder(process.env, { demo });
+  if (!process.env.NUBREL_DATABASE_URL && runningIn(folder)) throw new Told("Nubrel runs with this data. Stop it first.");
+  return await withDatabase(
+    demo,
+    async (url, bin) => {
+      const { default: pg } = await import("pg");
+      const client = new pg.Client({ connectionString: url });
+      await client.connect();
+      const { rows } = await client.query("select to_regclass('migration') as there");
+      await client.end();
+      if (rows[0].there) throw new Told(`${process.env.NUBREL_DATABASE_URL ? "This database" : folder} holds data of Nubrel already. Name another folder with NUBREL_DATA, or take that away first: bin/nubrel remove`);
+      const code = await run(join(bin, "pg_restore"), ["--single-transaction", "--exit-on-error", "--no-owner", "--no-privileges", `--dbname=${url}`, file]);
+      if (code !== 0) throw new Told(`${file} could not be restored; nothing of it was kept. Is it a backup that nubrel backup wrote?`);
+      return say("Restored. npm start goes on from there.");
+    },
+    { fresh: true },
+  );
+}
+
+async function remove(demo, yes) {
+  const folder = dataFolder(process.env, { demo });
+  const external = process.env.NUBREL_DATABASE_URL;
+  if (!external && !existsSync(join(folder, "nubrel.json"))) throw new Told(`There is no data of Nubrel in ${folder}.`);
+  if (!external && runningIn(folder)) throw new Told("Nubrel runs with this data. Stop it first.");
+  const what = external ? "all tables of Nubrel in the database of NUBREL_DATABASE_URL" : `${folder} with all samples, rules and accounts in it`;
+  if (!yes) {
+    const terminal = createInterface({ input: process.stdin, output: process.stdout });
+    const answer = await terminal.question(`This takes away ${what}, for good.\nType "remove" to do it: `);
+    terminal.close();
+    if (answer.trim() !== "remove") return say("Nothing was removed.");
+  }
+  if (external) await overDatabase(external, { command: "remove" });
+  else {
+    if (existsSync(join(folder, "postgres/PG_VERSION"))) {
+      const cluster = await startCluster(folder).catch(() => undefined);
+      await cluster?.stop("fast");
+    }
+    rmSync(folder, { recursive: true });
+  }
+  return say(`Removed: ${what}.`);
+}
+
+/** Runs a program with this terminal's input and output; gives its exit code. */
+function run(program, args, env = {}) {
+  return new Promise((done, failed) => {
+    const child = spawn(program, args, { stdio: "inherit", env: { ...process.env, ...env } });
+    child.once("error", failed);
+    child.once("exit", (code) => done(code ?? 1));
+  });
+}

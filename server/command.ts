@@ -1,0 +1,88 @@
+import { createReadStream, createWriteStream } from "node:fs";
+import { once } from "node:events";
+import { type SampleFormat, sampleFormats } from "../core/formats/samples/sample-format.ts";
+import { migrate } from "./db/migrate.ts";
+import { type Database, openDatabase } from "./db/pool.ts";
+import { Store } from "./store/store.ts";
+import { exportSamples } from "./transfer/export-samples.ts";
+import { ImportError, importSamples } from "./transfer/import-samples.ts";
+
+// What `bin/nubrel` does over the database itself: export, import while no server runs, remove from a database that is not Nubrel's own.
+
+interface Wish {
+  readonly command: "export" | "import" | "remove";
+  readonly format: string;
+  readonly file: string | undefined;
+  readonly from: string | undefined;
+  readonly to: string | undefined;
+  readonly counter: string;
+  readonly machine: string;
+}
+
+const wish = JSON.parse(process.argv[2] as string) as Wish;
+const database = openDatabase(process.env["NUBREL_DATABASE_URL"] as string);
+try {
+  if (wish.command === "remove") await removeTables(database);
+  else {
+    await migrate(database);
+    const store = await Store.open(database);
+    try {
+      await (wish.command === "export" ? runExport(store) : runImport(store));
+    } finally {
+      await store.close();
+    }
+  }
+} catch (error) {
+  process.stderr.write(`${error instanceof ImportError ? error.message : error instanceof Error ? error.message : String(error)}\n`);
+  process.exitCode = 1;
+} finally {
+  await database.end();
+}
+
+async function runExport(store: Store): Promise<void> {
+  const out = wish.file ? createWriteStream(wish.file, { flags: "wx", mode: 0o600 }) : process.stdout;
+  let gone: Error | undefined;
+  out.on("error", (error) => {
+    gone = error;
+  });
+  const { series, samples } = await exportSamples(store, { format: formatOf(), fromMs: momentOf("--from", wish.from, 0), toMs: momentOf("--to", wish.to, 8e15), counter: wish.counter, machine: wish.machine }, async (text) => {
+    if (gone) throw gone;
+    if (text !== "" && !out.write(text)) await Promise.race([once(out, "drain"), once(out, "error")]);
+  });
+  if (wish.file) {
+    out.end();
+    await once(out, "close");
+  }
+  process.stderr.write(`exported ${samples.toLocaleString("en")} samples of ${series} series\n`);
+}
+
+async function runImport(store: Store): Promise<void> {
+  const { taken, refused } = await importSamples(store, formatOf(), wish.file ? createReadStream(wish.file) : process.stdin);
+  process.stderr.write(`${importWords(taken, refused)}\n`);
+}
+
+function importWords(taken: number, refused: Readonly<Record<string, number>>): string {
+  const reasons = Object.entries(refused).map(([reason, count]) => `${count.toLocaleString("en")} refused: ${reason}`);
+  return [`imported ${taken.toLocaleString("en")} samples`, ...reasons].join("; ");
+}
+
+function formatOf(): SampleFormat {
+  const format = sampleFormats.find((one) => one === wish.format);
+  if (!format) throw new Error(`--format ${wish.format} is not known; there are ${sampleFormats.join(", ")}.`);
+  return format;
+}
+
+function momentOf(name: string, text: string | undefined, usual: number): number {
+  if (text === undefined) return usual;
+  const ms = Date.parse(text);
+  if (Number.isNaN(ms)) throw new Error(`${name} ${text} is not a time. It looks like 2026-11-23 or 2026-11-23T16:00:00Z.`);
+  return ms;
+}
+
+/** Takes Nubrel's tables out of a database that holds other things as well, maybe. */
+async function removeTables(from: Database): Promise<void> {
+  await from.query(`
+    drop table if exists account, session, series, journal, chunk, chunk_times, rollup_5m, rollup_1h, rollup_due, gathered, setting, rule, incident, rule_line, first_journal, first_chunk, migration cascade;
+    drop sequence if exists journal_era, chunk_times_id;
+    drop schema if exists graphile_worker cascade`);
+}
