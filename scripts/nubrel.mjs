@@ -1,6 +1,6 @@
 // `bin/nubrel`: start, demo, export, import, backup, restore, remove. Plain Node.js, as it must run before anything is installed.
 import { spawn } from "node:child_process";
-import { createReadStream, existsSync, renameSync, rmSync } from "node:fs";
+import { chmodSync, createReadStream, existsSync, renameSync, rmSync } from "node:fs";
 import { dirname, join, resolve } from "node:path";
 import { createInterface } from "node:readline/promises";
 import { fileURLToPath } from "node:url";
@@ -127,6 +127,7 @@ async function backup(url, bin, file) {
     rmSync(part, { force: true });
     throw new Told("The backup could not be written; what it began was removed.");
   }
+  chmodSync(part, 0o600);
   renameSync(part, file);
   return say(`Everything is in ${file}. It holds password hashes: keep it as you keep the data itself.`);
 }

@@ -20,6 +20,7 @@ const pictures = [
   { name: "machine", path: "/machines/playout?last=3600&every=5", ready: (page) => page.value("[data-figure=memory]") },
   { name: "machine-night", path: "/machines/playout?last=3600&every=5", night: true, ready: (page) => page.value("[data-figure=memory]") },
   { name: "alerts", path: "/alerts?last=3600&every=5", ready: (page) => page.there("[data-incident]") },
+  { name: "sources", path: "/sources", ready: (page) => page.there("[data-tier=raw]") },
 ];
 
 await runMain(async () => {

@@ -10,6 +10,8 @@ export interface Config {
   readonly machineName: string;
   readonly gatherEveryMs: number;
   readonly roots: Roots;
+  /** Where the database's own disk is; undefined where the database is another's. */
+  readonly dataFolder: string | undefined;
   /** With it the command line speaks to this server; undefined where it was not started by the start command. */
   readonly commandToken: string | undefined;
 }
@@ -37,6 +39,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     machineName: env["NUBREL_MACHINE"] || hostname(),
     gatherEveryMs: whole(env, "NUBREL_GATHER_MS", 5000, 100, 3_600_000),
     roots: { proc: env["NUBREL_PROC"] ?? "/proc", sys: env["NUBREL_SYS"] ?? "/sys", root: env["NUBREL_ROOT"] ?? "/" },
+    dataFolder: env["NUBREL_DATA_FOLDER"] || undefined,
     commandToken: env["NUBREL_COMMAND_TOKEN"] || undefined,
   };
 }

@@ -14,6 +14,8 @@ import { newSetupCode } from "./http/people-router.ts";
 import { LiveHub } from "./live/live-hub.ts";
 import { hasOwner } from "./people/accounts.ts";
 import { RuleChecker } from "./rules/rule-checker.ts";
+import { readCosts } from "./store/costs.ts";
+import { ProcessorShare } from "./store/processor-share.ts";
 import { SampleRate } from "./store/sample-rate.ts";
 import { startStoreJobs } from "./store/jobs.ts";
 import { Store } from "./store/store.ts";
@@ -86,8 +88,11 @@ export async function startServer(config: Config, { log, files = machineFiles(co
       databaseSince = state === "ok" ? null : (databaseSince ?? Date.now());
       return { status: state === "ok" ? "ok" : "degraded", version, database: state, databaseSince, lastSampleAt: lastSampleAtMs ?? null, samplesPerSecond: rate.perSecond(Date.now()), waitingSamples, mostWaiting, refused };
     };
+    const processor = new ProcessorShare();
+    opened.push(() => processor.stop());
+    const costs = () => readCosts(database, store, rate.perSecond(Date.now()), processor, config.dataFolder);
     const check = () => checker.check(Date.now());
-    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, intervalMs: config.gatherEveryMs, health, checkSoon: () => void check().catch((error) => log.error({ err: error }, "checking rules failed")) });
+    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, intervalMs: config.gatherEveryMs, health, costs, checkSoon: () => void check().catch((error) => log.error({ err: error }, "checking rules failed")) });
     const server = createServer(app);
     await new Promise<void>((resolve, reject) => {
       server.once("error", reject);

@@ -2,12 +2,13 @@ import { join } from "node:path";
 import express, { type Express } from "express";
 import helmet from "helmet";
 import type { Logger } from "pino";
-import type { Health } from "../../core/api/views.ts";
+import type { CostsView, Health } from "../../core/api/views.ts";
 import type { Database } from "../db/pool.ts";
 import type { LiveHub } from "../live/live-hub.ts";
 import { projectRoot } from "../project-root.ts";
 import type { RuleChecker } from "../rules/rule-checker.ts";
 import type { Store } from "../store/store.ts";
+import { costsRouter } from "./costs-router.ts";
 import { importHandler } from "./import-handler.ts";
 import { machinesRouter } from "./machines-router.ts";
 import { peopleRouter } from "./people-router.ts";
@@ -26,6 +27,7 @@ export interface AppParts {
   readonly commandToken: string | undefined;
   readonly intervalMs: number;
   readonly health: () => Promise<Health>;
+  readonly costs: () => Promise<CostsView>;
   /** Has the rules checked before their next turn. */
   readonly checkSoon: () => void;
 }
@@ -56,7 +58,7 @@ export function createApp(parts: AppParts): Express {
   app.use("/api", peopleRouter(database, parts.setupCode));
   app.use("/api", signedIn(database));
   app.get("/api/live", live.handler);
-  app.use("/api", machinesRouter(store, parts.intervalMs), readingsRouter(store), rulesRouter(database, checker, parts.checkSoon));
+  app.use("/api", machinesRouter(store, parts.intervalMs), readingsRouter(store), rulesRouter(database, checker, parts.checkSoon), costsRouter(store, parts.costs));
   app.use("/api", notThere);
 
   const web = join(projectRoot, "dist/web");

@@ -2,7 +2,7 @@ import type { SentencePlan, StoreReach } from "../../core/reading/plan.ts";
 import type { Values } from "../../core/reading/steps.ts";
 import type { Batch, Column } from "../../core/series/batch.ts";
 import type { Database } from "../db/pool.ts";
-import { admit, type RefusalReason, type Refused } from "./admission.ts";
+import { admit, mostAheadMs, type RefusalReason, type Refused } from "./admission.ts";
 import { Head } from "./head.ts";
 import { Journal, nextJournalEra, replayJournal } from "./journal.ts";
 import { partitioned } from "./partitions.ts";
@@ -153,12 +153,12 @@ export class Store {
   }
 
   /** From when on samples and buckets are there. */
-  reach(): StoreReach {
+  reach(): StoreReach & { readonly takenUntilMs: number } {
     const nowMs = this.#now();
     const open = Math.min(slotOf(nowMs), ...this.#head.slots, ...this.#journal.slots);
     const fiveMinutesUntilMs = Math.min(Math.floor(slotStart(open) / dayMs), this.#compactor.firstDueDay) * dayMs;
     const hoursUntilMs = Math.min(Math.floor(fiveMinutesUntilMs / hoursPeriodMs), this.#compactor.firstDueHours) * hoursPeriodMs;
-    return { rawFromMs: keptFromMs("chunk", this.#retention, nowMs), fiveMinutesFromMs: keptFromMs("rollup_5m", this.#retention, nowMs), fiveMinutesUntilMs, hoursUntilMs };
+    return { takenUntilMs: nowMs + mostAheadMs + 1, rawFromMs: keptFromMs("chunk", this.#retention, nowMs), fiveMinutesFromMs: keptFromMs("rollup_5m", this.#retention, nowMs), fiveMinutesUntilMs, hoursUntilMs };
   }
 
   lastTimeMs(id: number): number | undefined {

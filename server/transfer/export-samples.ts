@@ -31,12 +31,14 @@ export async function exportSamples(store: Store, wish: ExportWish, write: (text
     .filter(({ counter, tags }) => isLike(counter, wish.counter) && isLike(tags["machine"] ?? "", wish.machine))
     .sort((a, b) => (a.counter < b.counter ? -1 : a.counter > b.counter ? 1 : a.id - b.id));
   await write(writer.head());
+  // Nothing is stored before or after.
   const fromMs = Math.max(wish.fromMs, store.reach().rawFromMs - pieceMs);
+  const toMs = Math.min(wish.toMs, store.reach().takenUntilMs);
   let series = 0;
   for (const one of wanted) {
     let found = 0;
-    for (let from = fromMs; from < wish.toMs; from += pieceMs) {
-      const [column] = await store.read([one.id], from, Math.min(wish.toMs, from + pieceMs));
+    for (let from = fromMs; from < toMs; from += pieceMs) {
+      const [column] = await store.read([one.id], from, Math.min(toMs, from + pieceMs));
       if (!column || column.timeMs.length === 0) continue;
       found += column.timeMs.length;
       await write(writer.series(one, column));

@@ -8,6 +8,7 @@ import { Frame } from "./frame/frame.tsx";
 import { AlertsView } from "./views/alerts/alerts-view.tsx";
 import { Entry } from "./views/entry/entry.tsx";
 import { FleetView } from "./views/fleet/fleet-view.tsx";
+import { SourcesView } from "./views/sources/sources-view.tsx";
 import { MachineView } from "./views/machine/machine-view.tsx";
 
 /** Everything behind the door, and the door. */
@@ -21,6 +22,7 @@ export function App(): ReactNode {
             <Route index element={<FleetView />} />
             <Route path="machines/:name" element={<MachineView />} />
             <Route path="alerts" element={<AlertsView />} />
+            <Route path="sources" element={<SourcesView />} />
             <Route path="*" element={<Navigate to="/" replace />} />
           </Route>
         </Routes>

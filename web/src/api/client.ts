@@ -14,7 +14,7 @@ export class RequestFailed extends Error {
 export const noAnswer = 0;
 
 /** Asks the server below /api. Throws RequestFailed with the words of the problem details (RFC 9457) that it answers. */
-export async function ask<T>(method: "GET" | "POST" | "PATCH" | "DELETE", path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
+export async function ask<T>(method: "GET" | "POST" | "PUT" | "PATCH" | "DELETE", path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {

@@ -1,5 +1,5 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import type { CounterView, DensityView, Health, MachineDetail, MachineView, Me, RuleView } from "../../../core/api/views.ts";
+import type { CostsView, CounterView, DensityView, Health, MachineDetail, MachineView, Me, RuleView } from "../../../core/api/views.ts";
 import type { ReadingAnswer, ReadingDocument } from "../../../core/reading/document.ts";
 import type { IncidentView } from "../../../core/rules/rule.ts";
 import { railParts } from "../time/time-window.ts";
@@ -20,6 +20,7 @@ export const healthQuery = queryOptions({
   refetchInterval: 5000,
   retry: false,
 });
+export const costsQuery = queryOptions({ queryKey: ["costs"], queryFn: ({ signal }) => ask<CostsView>("GET", "/costs", undefined, signal), refetchInterval: 10_000 });
 export const setupQuery = queryOptions({ queryKey: ["setup"], queryFn: () => ask<{ needed: boolean }>("GET", "/setup") });
 export const machinesQuery = queryOptions({ queryKey: ["machines"], queryFn: ({ signal }) => ask<readonly MachineView[]>("GET", "/machines", undefined, signal), refetchInterval: 5000 });
 export const countersQuery = queryOptions({ queryKey: ["counters"], queryFn: ({ signal }) => ask<readonly CounterView[]>("GET", "/counters", undefined, signal), staleTime: 60_000 });
