@@ -22,6 +22,7 @@ await runServer(
     before: async (store, database) => {
       await ensureDemoOwner(database);
       await gatherPast(store, Date.now());
+      await store.maintain(); // at once, so that its disk shows
     },
   }),
   () => [`Sample world. Sign in as ${owner.name} with the password: ${owner.password}`],

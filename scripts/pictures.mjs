@@ -37,7 +37,7 @@ await runMain(async () => {
   try {
     const cluster = await startCluster(folder);
     ends.push(() => cluster.stop("immediate"));
-    const server = await startServerProcess(cluster.url, { demo: true });
+    const server = await startServerProcess(cluster.url, { demo: true, env: { NUBREL_DATA_FOLDER: folder } });
     ends.push(() => server.stop());
     const browser = await openBrowser({ width, height });
     ends.push(() => browser.close());

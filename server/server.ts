@@ -4,6 +4,7 @@ import { setTimeout as delay } from "node:timers/promises";
 import type { Logger } from "pino";
 import type { Health } from "../core/api/views.ts";
 import type { Config } from "./config.ts";
+import { isFull } from "./db/database-away.ts";
 import { migrate } from "./db/migrate.ts";
 import { type Database, openDatabase } from "./db/pool.ts";
 import { everyMultiple } from "./gather/schedule.ts";
@@ -49,7 +50,7 @@ export interface ServerOptions {
 
 /** Reachable and full is worth telling apart from away: the remedy is another. */
 function databaseState(reachable: boolean, failure: Error | undefined): Health["database"] {
-  if ((failure as { code?: string } | undefined)?.code === "53100") return "full";
+  if (failure && isFull(failure)) return "full";
   return reachable && !failure ? "ok" : "away";
 }
 

@@ -182,3 +182,39 @@ describe("rules over HTTP", () => {
     expect((await owner.ask("GET", "/api/rules")).body).toEqual([]);
   });
 });
+
+describe("what it costs", () => {
+  test("is told by tier, with what is kept", async () => {
+    const { body } = await owner.ask("GET", "/api/costs");
+    expect(body).toMatchObject({ bytesPerSample: null, diskFreeBytes: null, refused: {}, tiers: [{ tier: "raw", keptDays: 30, fromMs: null }, { tier: "5m", keptDays: 180 }, { tier: "1h", keptDays: 1825 }] });
+    expect(body.samplesPerSecond).toBeGreaterThan(1);
+    expect(body.memoryBytes).toBeGreaterThan(20e6);
+    expect(body.headSamples).toBeGreaterThan(20);
+    expect(body.databaseBytes).toBeGreaterThan(body.journalBytes);
+    expect(body.processorShare).toBeGreaterThan(0);
+  });
+  test.each([
+    [{ rawDays: 1, fiveMinuteDays: 180, hourDays: 1825 }, "must be greater than or equal to 2"],
+    [{ rawDays: 30, fiveMinuteDays: 20, hourDays: 1825 }, "5 min buckets must be kept as long as raw samples at least"],
+    [{ rawDays: 30, fiveMinuteDays: 180, hourDays: 100 }, "1 h buckets must be kept as long as 5 min buckets at least"],
+    [{ rawDays: 2.5, fiveMinuteDays: 180, hourDays: 1825 }, "must be an integer"],
+    [{ rawDays: 30 }, "is required"],
+  ])("%j is refused: %s", async (wish, detail) => {
+    const answer = await owner.ask("PUT", "/api/retention", wish);
+    expect(answer.status).toBe(422);
+    expect(answer.body.detail).toContain(detail);
+    expect((await owner.ask("GET", "/api/retention")).body).toEqual({ rawDays: 30, fiveMinuteDays: 180, hourDays: 1825 });
+  });
+  test("days that are set are kept, and told", async () => {
+    expect((await owner.ask("PUT", "/api/retention", { rawDays: 10, fiveMinuteDays: 100, hourDays: 1000 })).body).toEqual({ rawDays: 10, fiveMinuteDays: 100, hourDays: 1000 });
+    expect((await owner.ask("GET", "/api/costs")).body.tiers.map(({ keptDays }: { keptDays: number }) => keptDays)).toEqual([10, 100, 1000]);
+  });
+});
+
+describe("imports", () => {
+  test.each([[undefined], ["Bearer wrong"]])("are taken with the start command's token only, not with %s", async (authorization) => {
+    const response = await fetch(`${server.address}/api/import`, { method: "POST", body: "# EOF\n", headers: { ...(authorization && { Authorization: authorization }) } });
+    expect(response.status).toBe(401);
+    expect(response.headers.get("content-type")).toContain("application/problem+json");
+  });
+});

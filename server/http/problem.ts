@@ -1,6 +1,7 @@
 import type { ErrorRequestHandler, RequestHandler, Response } from "express";
 import type { Logger } from "pino";
 import { FigureError } from "../../core/reading/figure.ts";
+import { isDatabaseAway } from "../db/database-away.ts";
 import { StoreBusyError } from "../store/journal.ts";
 
 export interface FieldProblem {
@@ -61,13 +62,3 @@ function problemOf(error: unknown): Problem {
   }
   return new Problem(500, "Something went wrong", "Nubrel failed at this request; its log says why. Nothing was changed.");
 }
-
-/** Whether an error says that the database cannot be reached just now. node-postgres has no code for a connection that ends or takes too long. */
-export function isDatabaseAway(error: unknown): boolean {
-  const { code, message } = error as { code?: string; message?: string };
-  if (error instanceof AggregateError) return error.errors.some(isDatabaseAway);
-  return (code !== undefined && databaseAway.has(code)) || /Connection terminated|timeout exceeded when trying to connect|Client has encountered a connection error/.test(message ?? "");
-}
-
-/** Node's errors of a connection, and PostgreSQL's admin_shutdown, crash_shutdown, cannot_connect_now. */
-const databaseAway = new Set(["ECONNREFUSED", "ECONNRESET", "ETIMEDOUT", "EPIPE", "57P01", "57P02", "57P03"]);

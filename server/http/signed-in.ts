@@ -1,9 +1,10 @@
 import { parse } from "cookie";
 import type { Request, RequestHandler } from "express";
+import { isDatabaseAway } from "../db/database-away.ts";
 import type { Database } from "../db/pool.ts";
 import type { Account } from "../people/accounts.ts";
 import { sessionAccount } from "../people/sessions.ts";
-import { isDatabaseAway, Problem } from "./problem.ts";
+import { Problem } from "./problem.ts";
 
 export const sessionCookie = "nubrel_session";
 

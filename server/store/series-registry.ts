@@ -45,6 +45,11 @@ export class SeriesRegistry {
     return Uint32Array.from(keys, (key) => (this.#byKey.get(key) as Series).id);
   }
 
+  /** The ids of series that are known already; 0 for others. */
+  known(wanted: readonly NewSeries[]): Uint32Array {
+    return Uint32Array.from(wanted, (one) => this.#byKey.get(seriesKey(one.counter, one.tags))?.id ?? 0);
+  }
+
   ofCounter(counter: string): readonly Series[] {
     return this.#byCounter.get(counter) ?? [];
   }

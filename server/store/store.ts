@@ -1,13 +1,15 @@
+import { setTimeout as delay } from "node:timers/promises";
 import type { SentencePlan, StoreReach } from "../../core/reading/plan.ts";
 import type { Values } from "../../core/reading/steps.ts";
 import type { Batch, Column } from "../../core/series/batch.ts";
+import { isDatabaseAway, isFull } from "../db/database-away.ts";
 import type { Database } from "../db/pool.ts";
 import { admit, mostAheadMs, type RefusalReason, type Refused } from "./admission.ts";
 import { Head } from "./head.ts";
-import { Journal, nextJournalEra, replayJournal } from "./journal.ts";
+import { Journal, nextJournalEra, replayJournal, StoreBusyError } from "./journal.ts";
 import { partitioned } from "./partitions.ts";
 import { keptFromMs, type Retention, readRetention, writeRetention } from "./retention.ts";
-import { SeriesRegistry } from "./series-registry.ts";
+import { type NewSeries, SeriesRegistry } from "./series-registry.ts";
 import { slotMs, slotOf, slotStart } from "./slots.ts";
 import { Compactor } from "./compactor.ts";
 import { takeOverFirstSlice } from "./take-over.ts";
@@ -16,6 +18,7 @@ import { joinLines, splitReduce } from "./tasks/split-reduce.ts";
 
 /** What is worked out from more samples goes to a worker thread. */
 const mostSamplesHere = 50_000;
+const resolveAgainMs = 1000;
 const dayMs = partitioned.rollup_5m.unitMs;
 const hoursPeriodMs = partitioned.rollup_1h.unitMs;
 
@@ -56,6 +59,9 @@ export class Store {
   readonly #refused: Partial<Record<RefusalReason, number>> = {};
   #retention: Retention;
   #lastSampleAtMs: number | undefined;
+  /** Samples of series that have no id yet. */
+  #nameless = 0;
+  #closed = false;
 
   private constructor(database: Database, parts: { series: SeriesRegistry; head: Head; retention: Retention; era: number; known: ReadonlyMap<number, ReadonlySet<number>>; now: () => number; executor: Executor }) {
     this.#database = database;
@@ -92,7 +98,7 @@ export class Store {
   }
 
   get health(): StoreHealth {
-    return { lastSampleAtMs: this.#lastSampleAtMs, waitingSamples: this.#journal.waitingSamples, mostWaiting: this.#journal.mostWaiting, failure: this.#journal.failure, refused: { ...this.#refused } };
+    return { lastSampleAtMs: this.#lastSampleAtMs, waitingSamples: this.#journal.waitingSamples + this.#nameless, mostWaiting: this.#journal.mostWaiting, failure: this.#journal.failure, refused: { ...this.#refused } };
   }
 
   get memory(): { readonly headBytes: number; readonly headSamples: number } {
@@ -118,6 +124,39 @@ export class Store {
     await this.#journal.write(taken);
     for (const [reason, count] of Object.entries(refused)) this.#refused[reason as RefusalReason] = (this.#refused[reason as RefusalReason] ?? 0) + count;
     return { taken: taken.length, refused };
+  }
+
+  /**
+   * Stores one answer of a source by the names of its series. A series that is new needs the database for its id: while that is away, its samples wait
+   * like all others, and are counted with them. Throws StoreBusyError.
+   */
+  async writeNamed(named: readonly NewSeries[], timeMs: number, value: Float64Array): Promise<void> {
+    const ids = this.series.known(named);
+    const fresh = named.filter((_, i) => ids[i] === 0);
+    const known = ids.filter((id) => id !== 0);
+    const writes: Promise<unknown>[] = [this.write({ series: known, timeMs: new Float64Array(known.length).fill(timeMs), value: value.filter((_, i) => ids[i] !== 0), length: known.length })];
+    if (fresh.length > 0) {
+      const values = value.filter((_, i) => ids[i] === 0);
+      writes.push(this.#resolveLater(fresh).then((series) => this.write({ series, timeMs: new Float64Array(series.length).fill(timeMs), value: values, length: series.length })));
+    }
+    await Promise.all(writes);
+  }
+
+  async #resolveLater(fresh: readonly NewSeries[]): Promise<Uint32Array> {
+    if (this.health.waitingSamples + fresh.length > this.#journal.mostWaiting) throw new StoreBusyError("Too much waits for the database already.");
+    this.#nameless += fresh.length;
+    try {
+      for (;;) {
+        try {
+          return await this.series.resolve(fresh);
+        } catch (error) {
+          if (this.#closed || !(isDatabaseAway(error) || isFull(error))) throw error;
+          await delay(resolveAgainMs, undefined, { ref: false });
+        }
+      }
+    } finally {
+      this.#nameless -= fresh.length;
+    }
   }
 
   /** Calls `listener` with every batch after its commit; the answer takes it off again. */
@@ -210,6 +249,7 @@ export class Store {
 
   /** Makes durable what waits, and ends. */
   async close(): Promise<void> {
+    this.#closed = true;
     await this.#journal.close();
     await this.#executor.close();
   }

@@ -13,12 +13,10 @@ export interface Reading {
 /** Stores what one answer of a source gave, with the machine as a tag; resolves when it is durable. Values that are no numbers are left out. */
 export async function writeReadings(store: Store, machine: string, timeMs: number, readings: readonly Reading[]): Promise<number> {
   const known = readings.filter((reading) => Number.isFinite(reading.value));
-  const series = await store.series.resolve(
-    known.map(({ counter, tags }): NewSeries => {
-      const { unit, kind } = counterInfo(counter);
-      return { counter, tags: { machine, ...tags }, unit, kind };
-    }),
-  );
-  await store.write({ series, timeMs: new Float64Array(known.length).fill(timeMs), value: Float64Array.from(known, (reading) => reading.value), length: known.length });
+  const named = known.map(({ counter, tags }): NewSeries => {
+    const { unit, kind } = counterInfo(counter);
+    return { counter, tags: { machine, ...tags }, unit, kind };
+  });
+  await store.writeNamed(named, timeMs, Float64Array.from(known, (reading) => reading.value));
   return known.length;
 }

@@ -1,0 +1,91 @@
+import { type ChildProcess, spawn } from "node:child_process";
+import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, beforeAll, expect, test } from "vitest";
+
+// The command line as a person types it, beside a server that runs and without one. Each test goes on where the one before ended.
+let folder: string;
+let server: ChildProcess | undefined;
+const at = (name: string) => join(folder, name);
+
+function nubrel(data: string, args: readonly string[], input = ""): Promise<{ readonly code: number | null; readonly out: string; readonly said: string }> {
+  const child = spawn("bin/nubrel", args, { env: { ...process.env, NUBREL_DATA: at(data), NUBREL_DATABASE_URL: "" } });
+  let out = "";
+  let said = "";
+  child.stdout.on("data", (text) => (out += text));
+  child.stderr.on("data", (text) => (said += text));
+  child.stdin.end(input);
+  return new Promise((resolve) => child.once("close", (code) => resolve({ code, out, said })));
+}
+
+function start(data: string): Promise<void> {
+  const child = spawn(process.execPath, ["scripts/start.mjs"], { env: { ...process.env, NUBREL_DATA: at(data), NUBREL_PORT: "0", NUBREL_DATABASE_URL: "", NUBREL_MACHINE: "vault", NUBREL_GATHER_MS: "500" } });
+  server = child;
+  return new Promise((resolve, reject) => {
+    child.stdout.on("data", (text) => String(text).includes("Nubrel is at") && resolve());
+    child.once("exit", (code) => reject(new Error(`it ended (${code})`)));
+  });
+}
+
+async function stop(): Promise<void> {
+  const ended = new Promise((resolve) => server?.once("exit", resolve));
+  server?.kill("SIGINT");
+  await ended;
+  server = undefined;
+}
+
+beforeAll(async () => {
+  folder = mkdtempSync(join(tmpdir(), "nubrel-command-"));
+  chmodSync(folder, 0o711);
+  await start("one");
+});
+afterAll(async () => {
+  if (server) await stop();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+test("exports what a running server has stored, and imports into it", async () => {
+  await expect.poll(async () => (await nubrel("one", ["export", "--counter", "system.uptime", "--format", "jsonl"])).out, { timeout: 20_000, interval: 500 }).toContain('"counter":"system.uptime"');
+  const time = Math.floor(Date.now() / 1000) - 3600;
+  writeFileSync(at("old.txt"), `# TYPE lamp gauge\nlamp{machine="mast"} 1 ${time}\nlamp{machine="mast"} 0 ${time + 60}\nlamp{machine="mast"} 0 5\n# EOF\n`);
+  const imported = await nubrel("one", ["import", at("old.txt")]);
+  expect(imported).toMatchObject({ code: 0, out: "imported 2 samples; 1 refused: older than retention\n" });
+  const csv = await nubrel("one", ["export", "--format", "csv", "--machine", "mast"]);
+  expect(csv.out.split("\r\n")).toEqual(["time,counter,unit,kind,tags,value", `${new Date(time * 1000).toISOString()},lamp,1,level,"{""machine"":""mast""}",1`, `${new Date((time + 60) * 1000).toISOString()},lamp,1,level,"{""machine"":""mast""}",0`, ""]);
+  expect(csv.said).toContain("exported 2 samples of 1 series");
+});
+
+test("tells what is wrong with what it is given", async () => {
+  writeFileSync(at("bad.txt"), "lamp on 5\n# EOF\n");
+  expect((await nubrel("one", ["import", at("bad.txt")])).said).toContain('line 1, column 6: "on" is not a number. The 0 samples before it are stored');
+  expect((await nubrel("one", ["export", "--format", "xml"])).said).toContain("--format xml is not known; there are openmetrics, csv, jsonl.");
+  expect((await nubrel("one", ["export", "--from", "soon"])).said).toContain("--from soon is not a time");
+  expect((await nubrel("one", ["import", at("none.txt")])).said).toContain(`There is no file ${at("none.txt")}`);
+  expect((await nubrel("one", ["paint"])).said).toContain('There is no command "paint"');
+  expect((await nubrel("one", ["remove", "--yes"])).said).toContain("Nubrel runs with this data. Stop it first.");
+  expect((await nubrel("none", ["backup", at("x")])).said).toContain(`There is no data of Nubrel in ${at("none")}`);
+  expect(existsSync(at("x"))).toBe(false);
+});
+
+test("backs up while it runs; restored elsewhere it exports the same, and import goes on without a server", async () => {
+  expect(await nubrel("one", ["backup", at("all.backup")])).toMatchObject({ code: 0 });
+  expect(statSync(at("all.backup")).mode & 0o777).toBe(0o600);
+  expect((await nubrel("one", ["backup", at("all.backup")])).said).toContain("is there already");
+  await stop();
+  expect(await nubrel("two", ["restore", at("all.backup")])).toMatchObject({ code: 0 });
+  const wish = ["export", "--machine", "mast"];
+  expect((await nubrel("two", wish)).out).toBe((await nubrel("one", wish)).out);
+  expect((await nubrel("two", ["restore", at("all.backup")])).said).toContain("holds data of Nubrel already");
+  expect((await nubrel("two", ["import", at("old.txt")])).said).toContain("imported 2 samples; 1 refused: older than retention");
+  expect((await nubrel("two", wish)).out).toBe((await nubrel("one", wish)).out);
+  writeFileSync(at("broken.backup"), readFileSync(at("all.backup")).subarray(0, 2000));
+  expect((await nubrel("three", ["restore", at("broken.backup")])).said).toContain("could not be restored; nothing of it was kept");
+});
+
+test("removes after asking", async () => {
+  expect((await nubrel("two", ["remove"], "yes\n")).out).toContain("Nothing was removed.");
+  expect(existsSync(at("two/postgres"))).toBe(true);
+  expect((await nubrel("two", ["remove"], "remove\n")).out).toContain("Removed:");
+  expect(existsSync(at("two"))).toBe(false);
+});

@@ -1,0 +1,48 @@
+import { chmodSync, mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { By } from "selenium-webdriver";
+import { afterAll, beforeAll, expect, test } from "vitest";
+import { startCluster } from "../scripts/cluster.mjs";
+import { byText, eventually, openBrowser } from "./support/browser.mjs";
+import { makeOwner } from "./support/first-owner.mjs";
+import { startServerProcess } from "./support/server-process.mjs";
+
+let folder: string;
+let cluster: Awaited<ReturnType<typeof startCluster>>;
+let server: Awaited<ReturnType<typeof startServerProcess>>;
+let browser: Awaited<ReturnType<typeof openBrowser>>;
+
+beforeAll(async () => {
+  folder = mkdtempSync(join(tmpdir(), "nubrel-away-"));
+  chmodSync(folder, 0o711);
+  cluster = await startCluster(folder);
+  server = await startServerProcess(cluster.url, { env: { NUBREL_GATHER_MS: "500", NUBREL_MACHINE: "vault" } });
+  browser = await openBrowser();
+});
+afterAll(async () => {
+  await browser?.close();
+  await server?.stop();
+  await cluster?.stop("immediate");
+  rmSync(folder, { recursive: true, force: true });
+});
+
+const health = async () => (await fetch(`${server.address}/api/health`)).json();
+
+test("while the database is away every page says so and what waits; when it is back all is stored and the page goes on by itself", async () => {
+  const { driver } = browser;
+  await makeOwner(driver, server);
+  await driver.get(`${server.address}/sources`);
+  await byText(driver, "h2", "What it costs");
+  await cluster.stop("fast");
+  await byText(driver, "p", "The database has not answered since");
+  expect(await health()).toMatchObject({ status: "degraded", database: "away" });
+  await expect.poll(async () => (await health()).waitingSamples, { timeout: 15_000 }).toBeGreaterThan(100);
+  // Other pages as well, and what is in memory can still be looked at.
+  await driver.get(`${server.address}/machines/vault?last=300&every=5`);
+  await byText(driver, "p", "The database has not answered since");
+  await eventually(driver, async () => /\d/.test(await driver.findElement(By.css("[data-figure=memory]")).getText()), 15_000, "no figure from memory");
+  cluster = await startCluster(folder, { port: cluster.port });
+  await eventually(driver, async () => (await driver.findElements(By.xpath("//p[contains(., 'has not answered')]"))).length === 0, 20_000, "the notice stays");
+  await expect.poll(health, { timeout: 15_000 }).toMatchObject({ status: "ok", database: "ok", waitingSamples: 0, databaseSince: null });
+});

@@ -1,0 +1,14 @@
+/** Whether an error says that the database cannot be reached just now. node-postgres has no code for a connection that ends or takes too long. */
+export function isDatabaseAway(error: unknown): boolean {
+  const { code, message } = error as { code?: string; message?: string };
+  if (error instanceof AggregateError) return error.errors.some(isDatabaseAway);
+  return (code !== undefined && databaseAway.has(code)) || /Connection terminated|timeout exceeded when trying to connect|Client has encountered a connection error/.test(message ?? "");
+}
+
+/** Node's errors of a connection, and PostgreSQL's admin_shutdown, crash_shutdown, cannot_connect_now. */
+const databaseAway = new Set(["ECONNREFUSED", "ECONNRESET", "ETIMEDOUT", "EPIPE", "57P01", "57P02", "57P03"]);
+
+/** Whether the database's disk takes nothing more: SQLSTATE 53100, disk_full. */
+export function isFull(error: unknown): boolean {
+  return (error as { code?: string }).code === "53100";
+}
