@@ -67,14 +67,17 @@ export interface ReadingPlan {
 
 const everything: StoreReach = { rawFromMs: Number.NEGATIVE_INFINITY, fiveMinutesFromMs: Number.NEGATIVE_INFINITY, fiveMinutesUntilMs: Number.NEGATIVE_INFINITY, hoursUntilMs: Number.NEGATIVE_INFINITY };
 
-/** Decides the step, the tier, and what is read for each sentence. */
-export function planReading(document: ReadingDocument, found: Readonly<Record<string, readonly SeriesInfo[]>>, reach: StoreReach = everything): ReadingPlan {
+/** Decides the step, the tier, and what is read for each sentence. `intervalsMs` may say how far apart the samples of each series come, where the series do not. */
+export function planReading(document: ReadingDocument, found: Readonly<Record<string, readonly SeriesInfo[]>>, reach: StoreReach = everything, intervalsMs: Readonly<Record<string, Float64Array>> = {}): ReadingPlan {
   const { from, to } = document.window;
-  const sentences = Object.entries(document.sentences).map(([name, sentence]) => ({ name, sentence, series: found[name] ?? [] }));
+  const sentences = Object.entries(document.sentences).map(([name, sentence]) => {
+    const series = found[name] ?? [];
+    return { name, sentence, series, intervals: intervalsMs[name] ?? Float64Array.from(series, ({ intervalMs }) => intervalMs ?? Number.NaN) };
+  });
   const lines = sentences.map(({ sentence, series }) => groupLines(series.map(({ tags }) => tags), sentence.lines ?? "each"));
   const notes = sentences.filter(({ series }) => series.length === 0).map(({ name, sentence }) => nothingReports(name, sentence));
 
-  let stepMs = typeof document.step === "number" ? document.step * 1000 : autoStepMs(from, to, document.points ?? usualPoints, finestInterval(sentences.flatMap(({ series }) => series)));
+  let stepMs = typeof document.step === "number" ? document.step * 1000 : autoStepMs(from, to, document.points ?? usualPoints, Math.min(...sentences.map(({ intervals }) => finestInterval(intervals))));
   const coarsen = (leastMs: number, why: string) => {
     if (stepMs >= leastMs && stepMs % leastMs === 0) return;
     stepMs = leastMs === fiveMinutesMs || leastMs === hourMs ? Math.ceil(stepMs / leastMs) * leastMs : roundStepMs(leastMs);
@@ -85,7 +88,7 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
   const oldest = Math.min(...sentences.map(({ sentence }) => from - shiftMs(sentence)));
   if (oldest < reach.fiveMinutesFromMs) coarsen(hourMs, "Part of this window is kept by the hour only.");
   else if (oldest < reach.rawFromMs) coarsen(fiveMinutesMs, "Part of this window is kept in buckets of 5 min only.");
-  const estimate = () => sentences.reduce((sum, { sentence, series }) => sum + samplesOf(sentence, series, document, stepMs, reach), 0);
+  const estimate = () => sentences.reduce((sum, { sentence, series, intervals }) => sum + samplesOf(sentence, series, intervals, document, stepMs, reach), 0);
   let samples = estimate();
   const tooMany = samples > mostSamples;
   if (tooMany) {
@@ -174,23 +177,21 @@ function tierOf(stepMs: number, shift: number): Tier {
 }
 
 /** About how many samples must be read for a sentence. */
-function samplesOf(sentence: Sentence, series: readonly SeriesInfo[], document: ReadingDocument, stepMs: number, reach: StoreReach): number {
+function samplesOf(sentence: Sentence, series: readonly SeriesInfo[], intervals: Float64Array, document: ReadingDocument, stepMs: number, reach: StoreReach): number {
   const shift = shiftMs(sentence);
   const until = document.window.to - shift;
   const from = Math.max(document.window.from - shift, reach.rawFromMs);
   const rolled = tierOf(stepMs, shift) === "raw" ? Number.NEGATIVE_INFINITY : reach.fiveMinutesUntilMs;
   const since = kindsOf(series).every((kind) => isAnswered(sentence, kind)) ? Math.max(from, rolled) : from;
   let samples = 0;
-  for (const one of series) {
-    if (until > since) samples += (until - since) / (one.intervalMs && one.intervalMs > 0 ? one.intervalMs : assumedIntervalMs);
-  }
+  for (let i = 0; i < intervals.length && until > since; i++) samples += (until - since) / ((intervals[i] as number) > 0 ? (intervals[i] as number) : assumedIntervalMs);
   return samples;
 }
 
-/** Held values and spread rates fill the steps of slower series, so the fastest one decides. */
-function finestInterval(series: readonly SeriesInfo[]): number {
-  let finest = Number.NaN;
-  for (const { intervalMs } of series) if (intervalMs && intervalMs > 0 && !(finest <= intervalMs)) finest = intervalMs;
+/** Held values and spread rates fill the steps of slower series, so the fastest one decides. Infinity where none is known. */
+function finestInterval(intervals: Float64Array): number {
+  let finest = Number.POSITIVE_INFINITY;
+  for (let i = 0; i < intervals.length; i++) if ((intervals[i] as number) > 0 && (intervals[i] as number) < finest) finest = intervals[i] as number;
   return finest;
 }
 

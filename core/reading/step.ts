@@ -9,10 +9,10 @@ export interface Grid {
 
 /**
  * The finest round step, in ms, that cuts the window into at most `points` pieces and is not finer than the samples come.
- * `intervalMs` may be NaN where it is unknown.
+ * `intervalMs` may be NaN or infinite where it is unknown.
  */
 export function autoStepMs(fromMs: number, toMs: number, points: number, intervalMs: number): number {
-  return roundStepMs(Math.max((toMs - fromMs) / points, intervalMs > 0 ? intervalMs * 0.99 : 0));
+  return roundStepMs(Math.max((toMs - fromMs) / points, intervalMs > 0 && Number.isFinite(intervalMs) ? intervalMs * 0.99 : 0));
 }
 
 /** The finest round step of at least `leastMs`. */

@@ -1,7 +1,7 @@
 import type { ReadingAnswer, ReadingDocument } from "../../core/reading/document.ts";
 import { assembleReading } from "../../core/reading/evaluate.ts";
 import { parseFigure } from "../../core/reading/figure.ts";
-import { planReading, type SeriesInfo } from "../../core/reading/plan.ts";
+import { planReading } from "../../core/reading/plan.ts";
 import { meets } from "../../core/reading/where.ts";
 import type { Series } from "../store/series-registry.ts";
 import type { Store } from "../store/store.ts";
@@ -12,17 +12,21 @@ import type { Store } from "../store/store.ts";
  */
 export async function answerReading(store: Store, document: ReadingDocument, signal?: AbortSignal): Promise<ReadingAnswer> {
   if (document.figure !== undefined) parseFigure(document.figure, Object.keys(document.sentences)); // before anything is read
-  const found = Object.fromEntries(Object.entries(document.sentences).map(([name, sentence]) => [name, store.series.ofCounter(sentence.counter).filter((one) => meets(one.tags, sentence.where ?? []))]));
-  const plan = planReading(document, Object.fromEntries(Object.entries(found).map(([name, series]) => [name, withIntervals(store, series)])), store.reach());
+  const found: Record<string, readonly Series[]> = {};
+  const ids: Record<string, readonly number[]> = {};
+  const intervals: Record<string, Float64Array> = {};
+  for (const [name, { counter, where }] of Object.entries(document.sentences)) {
+    const all = store.series.ofCounter(counter);
+    const series = where && where.length > 0 ? all.filter((one) => meets(one.tags, where)) : all;
+    found[name] = series;
+    ids[name] = series.map(({ id }) => id);
+    intervals[name] = store.intervalsMs(ids[name]);
+  }
+  const plan = planReading(document, found, store.reach(), intervals);
   const results = await store.reduce(
-    plan.sentences.map((sentence) => ({ plan: sentence, ids: (found[sentence.name] ?? []).map(({ id }) => id) })),
+    plan.sentences.map((sentence) => ({ plan: sentence, ids: ids[sentence.name] ?? [] })),
     plan.samples,
     signal,
   );
   return assembleReading(document, plan, results);
-}
-
-function withIntervals(store: Store, series: readonly Series[]): readonly SeriesInfo[] {
-  const intervals = store.intervalsMs(series.map(({ id }) => id));
-  return series.map(({ tags, unit, kind }, i) => ({ tags, unit, kind, intervalMs: intervals[i] as number }));
 }

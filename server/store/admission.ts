@@ -15,8 +15,11 @@ export type Refused = Readonly<Partial<Record<RefusalReason, number>>>;
 export function admit(batch: Batch, keptFromMs: number, nowMs: number): { readonly batch: Batch; readonly refused: Refused } {
   const { timeMs, length } = batch;
   let clean = true;
+  let before = Number.NaN; // samples of one answer share their time
   for (let i = 0; i < length && clean; i++) {
     const time = timeMs[i] as number;
+    if (time === before) continue;
+    before = time;
     clean = time >= keptFromMs && time <= nowMs + mostAheadMs && Math.floor(time) === time;
   }
   if (clean) return { batch, refused: {} };

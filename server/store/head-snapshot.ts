@@ -27,9 +27,12 @@ export interface HeadSnapshot {
 
 export const emptySnapshot = (count: number): HeadSnapshot => ({ count, parts: [], strays: [] });
 
-/** Memory that may be handed over with a snapshot instead of copied. */
+/** Below this, copying memory to another thread takes less than handing it over. */
+const leastTransfer = 65_536;
+
+/** Memory that is better handed over with a snapshot than copied. */
 export function transfersOf(snapshot: HeadSnapshot): ArrayBuffer[] {
-  return snapshot.parts.flatMap((part) => [part.openTimeMs.buffer, part.open.buffer]);
+  return snapshot.parts.map((part) => part.open.buffer).filter(({ byteLength }) => byteLength >= leastTransfer);
 }
 
 const rowNumbers = new Uint16Array(64);

@@ -101,22 +101,28 @@ export class Head {
       if (slotStart(number) + slotMs <= fromMs || slotStart(number) >= toMs) continue;
       const slot = this.#slots.get(number) as HeadSlot;
       const byGroup = new Map<HeadGroup, { wanted: number[]; lanes: number[] }>();
+      let group: HeadGroup | undefined;
+      let list: { wanted: number[]; lanes: number[] } | undefined;
       for (let i = 0; i < ids.length; i++) {
         const id = ids[i] as number;
         const place = slot.places.get(id);
         if (place) {
-          let list = byGroup.get(place.group);
-          if (!list) byGroup.set(place.group, (list = { wanted: [], lanes: [] }));
-          list.wanted.push(i);
-          list.lanes.push(place.lane);
+          // Series of one source mostly come together.
+          if (place.group !== group) {
+            group = place.group;
+            list = byGroup.get(group);
+            if (!list) byGroup.set(group, (list = { wanted: [], lanes: [] }));
+          }
+          list?.wanted.push(i);
+          list?.lanes.push(place.lane);
         }
-        const stray = slot.strays.get(id)?.column;
+        const stray = slot.strays.size === 0 ? undefined : slot.strays.get(id)?.column;
         if (stray) strays.push({ wanted: i, column: { timeMs: stray.timeMs.slice(), value: stray.value.slice() } });
       }
-      for (const [group, list] of byGroup) {
-        const lanes = Int32Array.from(list.lanes);
-        const open = group.copyOpen(lanes);
-        parts.push({ wanted: Int32Array.from(list.wanted), lanes, frames: group.framesIn(fromMs, toMs), openTimeMs: open.timeMs, open: open.values });
+      for (const [held, { wanted, lanes: some }] of byGroup) {
+        const lanes = Int32Array.from(some);
+        const open = held.copyOpen(lanes);
+        parts.push({ wanted: Int32Array.from(wanted), lanes, frames: held.framesIn(fromMs, toMs), openTimeMs: open.timeMs, open: open.values });
       }
     }
     return { count: ids.length, parts, strays };

@@ -191,12 +191,13 @@ export class Journal {
 /** One statement, so one transaction. Payloads go as binary parameters; as an array they would go as text of twice the size. */
 async function insertJournalRows(database: Database, rows: readonly JournalRow[]): Promise<void> {
   const places = rows.map((_, i) => `($${5 * i + 1}::bigint, $${5 * i + 2}::int, $${5 * i + 3}::int, $${5 * i + 4}::int, $${5 * i + 5}::bytea)`);
-  await database.query(
-    `insert into journal (segment, seq, slot, samples, payload)
+  await database.query({
+    ...(rows.length === 1 && { name: "journal" }), // the usual one is prepared: a tenth of a flush's time
+    text: `insert into journal (segment, seq, slot, samples, payload)
      values ${places.join(", ")}
      on conflict (segment, seq) do nothing`,
-    rows.flatMap((row) => [row.segment, row.seq, row.slot, row.samples, row.payload]),
-  );
+    values: rows.flatMap((row) => [row.segment, row.seq, row.slot, row.samples, row.payload]),
+  });
 }
 
 /** A number that no process had before: its segments are numbered in it. */

@@ -6,8 +6,15 @@ export function splitBySlot(batch: Batch): ReadonlyMap<number, Batch> {
   const { series, timeMs, value, length } = batch;
   let run: Run | undefined;
   const runs: Run[] = [];
+  let before = Number.NaN;
   for (let i = 0; i < length; i++) {
-    const slot = slotOf(timeMs[i] as number);
+    const time = timeMs[i] as number;
+    if (run && time === before) {
+      run.to = i + 1;
+      continue;
+    }
+    before = time;
+    const slot = slotOf(time);
     if (run?.slot !== slot) runs.push((run = { slot, from: i, to: i }));
     run.to = i + 1;
   }

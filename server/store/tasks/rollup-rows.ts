@@ -10,7 +10,11 @@ export const rollupTables = { "5m": "rollup_5m", "1h": "rollup_1h" } as const;
 /** Reads the rollups of series in the periods `[fromPeriod, toPeriod)`: for each id its periods' buckets, ascending; of their planes those that are named. */
 export async function readRollups(connection: CopyConnection, tier: RollupTier, ids: ArrayLike<number>, fromPeriod: number, toPeriod: number, planes?: ReadonlySet<string>): Promise<readonly (readonly Rollup[])[]> {
   const found: { readonly period: number; readonly rollup: Rollup }[][] = Array.from(ids, () => []);
-  if (ids.length > 0 && fromPeriod < toPeriod) {
+  if (ids.length === 1 && fromPeriod < toPeriod) {
+    // A few rows come sooner by a prepared query, for all that they come as text.
+    const { rows } = await connection.query<{ period: number; payload: Buffer }>({ name: `rollups ${tier}`, text: `select period, payload from ${rollupTables[tier]} where series_id = $1::int and period >= $2::int and period < $3::int`, values: [ids[0], fromPeriod, toPeriod] });
+    for (const { period, payload } of rows) found[0]?.push({ period, rollup: readRollupBlock(payload, 0, payload.length, planes) });
+  } else if (ids.length > 0 && fromPeriod < toPeriod) {
     const rows = await copyOut(connection, `select series_id, period, payload from ${rollupTables[tier]} where series_id = any('{${listed(ids)}}'::int[]) and period >= ${whole(fromPeriod)} and period < ${whole(toPeriod)}`);
     const places = new Map<number, number>();
     for (let i = 0; i < ids.length; i++) places.set(ids[i] as number, i);
