@@ -179,6 +179,7 @@ export class Store {
     const task = {
       kind: "reduce" as const,
       headFromMs: this.#head.completeFromMs,
+      hasLate: this.#head.slots.some((slot) => slotStart(slot) < this.#head.completeFromMs),
       fiveMinutesUntilMs,
       hoursUntilMs,
       sentences: sentences.map(({ plan, ids }) => ({ plan, ids: Int32Array.from(ids), snapshot: this.#head.snapshot(ids, plan.fromMs, plan.toMs) })),

@@ -1,8 +1,10 @@
-import { chunkCount, readChunkInto, readTimesBlock } from "../../../core/chunk/chunk-block.ts";
+import { type ChunkSummary, chunkCount, readChunkInto, readChunkSummary, readTimesBlock } from "../../../core/chunk/chunk-block.ts";
 import { type Arena, newArrays } from "../../../core/series/arena.ts";
 import { type Column, emptyColumn } from "../../../core/series/batch.ts";
 import { firstAtOrAfter } from "../../../core/series/merge-columns.ts";
+import type { LevelRollup } from "../../../core/series/rollup.ts";
 import { type CopiedRows, type CopyConnection, copyOut } from "../../db/copy-binary.ts";
+import { slotStart } from "../slots.ts";
 
 interface ChunkRow {
   readonly slot: number;
@@ -35,6 +37,25 @@ export async function readChunks(connection: CopyConnection, knownTimes: KnownTi
   await readTimes(connection, knownTimes, needed, fromSlot, toSlot);
   const joined = new Map<string, Float64Array>();
   return bySeries.map((list) => decode(rows, knownTimes, list.sort((a, b) => a.slot - b.slot), joined, arena));
+}
+
+/**
+ * What the chunks of levels say of themselves, as buckets of a slot: nothing is decoded. One list of buckets for each id.
+ */
+export async function readSummaries(connection: CopyConnection, ids: ArrayLike<number>, fromSlot: number, toSlot: number): Promise<readonly LevelRollup[]> {
+  const rows = await copyOut(connection, `select series_id, slot, payload from chunk where series_id = any('{${listed(ids)}}'::int[]) and slot >= ${whole(fromSlot)} and slot < ${whole(toSlot)}`);
+  const places = new Map<number, number>();
+  for (let i = 0; i < ids.length; i++) places.set(ids[i] as number, i);
+  const bySeries: { readonly slot: number; readonly summary: ChunkSummary }[][] = Array.from(ids, () => []);
+  rows.forEach(3, (starts, ends) => {
+    const summary = readChunkSummary(rows.bytes, starts[2], ends[2]);
+    if (summary.numbers > 0) bySeries[places.get(rows.int(starts[0] as number)) as number]?.push({ slot: rows.int(starts[1] as number), summary });
+  });
+  return bySeries.map((list) => {
+    list.sort((a, b) => a.slot - b.slot);
+    const plane = (pick: (summary: ChunkSummary) => number) => Float64Array.from(list, ({ summary }) => pick(summary));
+    return { kind: "level", startMs: Float64Array.from(list, ({ slot }) => slotStart(slot)), count: plane((s) => s.numbers), sum: plane((s) => s.sum), min: plane((s) => s.min), max: plane((s) => s.max), last: plane((s) => s.last) };
+  });
 }
 
 /** Cuts columns to `[fromMs, toMs)`; columns that share their times still do. */

@@ -9,7 +9,7 @@ import type { CopyConnection } from "../../db/copy-binary.ts";
 import { columnsOfSnapshot, type HeadSnapshot, subSnapshot } from "../head-snapshot.ts";
 import { partitioned } from "../partitions.ts";
 import { slotMs, slotOf } from "../slots.ts";
-import { cutColumns, readChunks } from "./chunk-rows.ts";
+import { cutColumns, readChunks, readSummaries } from "./chunk-rows.ts";
 import { readRollups } from "./rollup-rows.ts";
 import { sumHead } from "./sum-head.ts";
 import { CancelledError, type ColumnsTask, type ReduceTask, type RollupTier, type SentenceTask, type TaskContext } from "./task.ts";
@@ -38,10 +38,17 @@ export async function reduceReading(context: TaskContext, task: ReduceTask, isCa
     for (let from = 0; from < ids.length; from += atOnce) {
       if (isCancelled()) throw new CancelledError();
       const some = ids.subarray(from, from + atOnce);
+      const summed = spans.summaries;
       const raw = await readColumns(context, some, spans.rawReadMs, spans.rawToMs, task.headFromMs, subSnapshot(snapshot, from, from + some.length), context.arena);
       const rollups: RollupPart[][] = Array.from(some, () => []);
       if (spans.hours) await addRollups(await context.connect(), "1h", some, spans.hours, planes, rollups);
       if (spans.fiveMinutes) await addRollups(await context.connect(), "5m", some, spans.fiveMinutes, planes, rollups);
+      if (summed) {
+        const [fromMs, toMs] = summed;
+        (await readSummaries(await context.connect(), some, slotOf(fromMs), slotOf(toMs))).forEach((rollup, i) => {
+          if (rollup.startMs.length > 0) rollups[i]?.push({ resolutionMs: slotMs, fromMs, toMs, rollup });
+        });
+      }
       for (let i = 0; i < some.length; i++) reducer.add(from + i, { rollups: rollups[i] as RollupPart[], rawFromMs: spans.rawFromMs, raw: raw[i] as Column });
     }
     results.push(reducer.finish());
@@ -68,14 +75,28 @@ interface Spans {
   /** Buckets of hours, of five minutes; then samples. */
   readonly hours: readonly [fromMs: number, toMs: number] | undefined;
   readonly fiveMinutes: readonly [fromMs: number, toMs: number] | undefined;
+  /** Whole slots that fall whole into steps: their chunks' summaries are enough. */
+  readonly summaries: readonly [fromMs: number, toMs: number] | undefined;
   readonly rawFromMs: number;
   /** Where reading samples begins: some before `rawFromMs`. */
   readonly rawReadMs: number;
   readonly rawToMs: number;
 }
 
-function spansOf({ fiveMinutesUntilMs, hoursUntilMs }: ReduceTask, { plan: { tier, grid, fromMs, toMs } }: SentenceTask): Spans {
-  if (tier === "raw" || fromMs >= fiveMinutesUntilMs) return { hours: undefined, fiveMinutes: undefined, rawFromMs: Number.NEGATIVE_INFINITY, rawReadMs: fromMs, rawToMs: toMs };
+/** What is read from where. Slots that are in chunks and fall whole into steps are read by their summaries. */
+function spansOf(task: ReduceTask, sentence: SentenceTask): Spans {
+  const spans = samplesSpansOf(task, sentence);
+  const { grid, tier, overBuckets, totals, ofEvery = "mean" } = sentence.plan;
+  if (tier !== "1h" || overBuckets || task.hasLate || grid.stepMs % slotMs !== 0 || grid.fromMs % slotMs !== 0 || totals.some((total) => total === 1)) return spans;
+  const endMs = grid.fromMs + grid.count * grid.stepMs;
+  const fromMs = Math.max(spans.rawFromMs, grid.fromMs);
+  const toMs = Math.min(task.headFromMs, endMs);
+  if (!Number.isFinite(toMs) || toMs <= fromMs || ofEvery === "first") return spans;
+  return { ...spans, summaries: [fromMs, toMs], rawFromMs: toMs, rawReadMs: toMs >= endMs ? spans.rawToMs : toMs };
+}
+
+function samplesSpansOf({ fiveMinutesUntilMs, hoursUntilMs }: ReduceTask, { plan: { tier, grid, fromMs, toMs } }: SentenceTask): Spans {
+  if (tier === "raw" || fromMs >= fiveMinutesUntilMs) return { hours: undefined, fiveMinutes: undefined, summaries: undefined, rawFromMs: Number.NEGATIVE_INFINITY, rawReadMs: fromMs, rawToMs: toMs };
   const endMs = grid.fromMs + grid.count * grid.stepMs;
   const hoursTo = tier === "1h" ? Math.min(hoursUntilMs, endMs) : grid.fromMs;
   const finesFrom = Math.max(grid.fromMs, tier === "1h" ? hoursUntilMs : grid.fromMs);
@@ -83,6 +104,7 @@ function spansOf({ fiveMinutesUntilMs, hoursUntilMs }: ReduceTask, { plan: { tie
   return {
     hours: grid.fromMs < hoursTo ? [grid.fromMs, hoursTo] : undefined,
     fiveMinutes: finesFrom < finesTo ? [finesFrom, finesTo] : undefined,
+    summaries: undefined,
     rawFromMs: fiveMinutesUntilMs,
     rawReadMs: fiveMinutesUntilMs >= endMs ? toMs : fiveMinutesUntilMs - pairMarginMs,
     rawToMs: toMs,

@@ -32,6 +32,8 @@ export interface ReduceTask {
   readonly sentences: readonly SentenceTask[];
   /** What the head holds whole begins here; what is older is in chunks. */
   readonly headFromMs: number;
+  /** Whether the head holds late samples of older slots as well. */
+  readonly hasLate: boolean;
   readonly fiveMinutesUntilMs: number;
   readonly hoursUntilMs: number;
 }

@@ -37,9 +37,9 @@ export function RetentionForm({ costs }: { costs: CostsView }): ReactNode {
           <tr>
             <th scope="col" className="py-1 pr-4 font-normal">what</th>
             <th scope="col" className="py-1 pr-4 font-normal">for days</th>
-            <th scope="col" className="py-1 pr-4 font-normal">since</th>
+            <th scope="col" className="hidden py-1 pr-4 font-normal sm:table-cell">since</th>
             <th scope="col" className="py-1 pr-4 text-right font-normal">disk now</th>
-            <th scope="col" className="py-1 pr-4 text-right font-normal">a day</th>
+            <th scope="col" className="hidden py-1 pr-4 text-right font-normal sm:table-cell">a day</th>
             <th scope="col" className="py-1 text-right font-normal">when full, at this rate</th>
           </tr>
         </thead>
@@ -50,16 +50,17 @@ export function RetentionForm({ costs }: { costs: CostsView }): ReactNode {
               <td className="py-1 pr-4">
                 <input type="number" min="1" step="1" aria-label={`days that ${words[tier.tier]} is kept`} className="figure w-20 text-right" {...register(fields[tier.tier], { valueAsNumber: true, required: true })} />
               </td>
-              <td className="figure py-1 pr-4 whitespace-nowrap">{since(tier)}</td>
+              <td className="figure hidden py-1 pr-4 whitespace-nowrap sm:table-cell">{since(tier)}</td>
               <td className="py-1 pr-4 text-right"><Quantity value={tier.sizeBytes} unit="By" /></td>
-              <td className="py-1 pr-4 text-right"><Quantity value={tier.bytesPerDay} unit="By" /></td>
+              <td className="hidden py-1 pr-4 text-right sm:table-cell"><Quantity value={tier.bytesPerDay} unit="By" /></td>
               <td className="py-1 text-right" data-forecast><Quantity value={forecasts[i] ?? null} unit="By" /></td>
             </tr>
           ))}
           <tr className="border-t border-ink">
-            <th scope="row" className="py-1 font-normal" colSpan={3}>together</th>
+            <th scope="row" className="py-1 font-normal" colSpan={2}>together</th>
+            <td className="hidden sm:table-cell" />
             <td className="py-1 pr-4 text-right"><Quantity value={costs.tiers.reduce((sum, { sizeBytes }) => sum + sizeBytes, 0)} unit="By" /></td>
-            <td />
+            <td className="hidden sm:table-cell" />
             <td className="py-1 text-right"><Quantity value={total} unit="By" /></td>
           </tr>
         </tbody>
