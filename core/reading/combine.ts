@@ -8,6 +8,8 @@ import type { Run, TimesOnGrid } from "./times-on-grid.ts";
 export interface TaggedValues {
   readonly tags: Tags;
   readonly values: Values;
+  readonly lows?: Values | undefined;
+  readonly highs?: Values | undefined;
 }
 
 /** Which series share a line. */

@@ -34,6 +34,8 @@ export interface ReadingDocument {
   /** Seconds, or "auto": the finest round step that gives at most `points` values. */
   readonly step?: "auto" | number;
   readonly points?: number;
+  /** Asks for the least and the most within each step beside the means, where every line is one series: what a coarse step would hide. */
+  readonly extremes?: boolean;
   readonly sentences: Readonly<Record<string, Sentence>>;
   /** Arithmetic between the sentences' names; without it every sentence's own lines are answered. */
   readonly figure?: string;
@@ -48,6 +50,9 @@ export interface Line {
   readonly unit: string;
   /** One a step; null where nothing is known. */
   readonly values: readonly (number | null)[];
+  /** Least and most within each step, where they were asked for and the line is one series. */
+  readonly lows?: readonly (number | null)[];
+  readonly highs?: readonly (number | null)[];
   readonly last: number | null;
   readonly min: number | null;
   readonly mean: number | null;

@@ -37,8 +37,9 @@ export function evaluateReading(document: ReadingDocument, fetched: Readonly<Rec
 export function assembleReading(document: ReadingDocument, plan: ReadingPlan, results: readonly (readonly Values[])[]): ReadingAnswer {
   const lines: Record<string, readonly TaggedValues[]> = {};
   const silent: string[] = [];
-  plan.sentences.forEach(({ name }, i) => {
-    const all = (results[i] as readonly Values[]).map((values, line) => ({ tags: plan.lineTags[name]?.[line] as Tags, values })).filter(({ values }) => hasAny(values));
+  plan.sentences.forEach(({ name, lineCount }, i) => {
+    const found = results[i] as readonly Values[];
+    const all = found.slice(0, lineCount).map((values, line): TaggedValues => ({ tags: plan.lineTags[name]?.[line] as Tags, values, lows: found[lineCount + line], highs: found[2 * lineCount + line] })).filter(({ values }) => hasAny(values));
     if (all.length === 0 && (plan.lineTags[name] as readonly Tags[]).length > 0) silent.push(nothingReports(name, document.sentences[name] as Sentence));
     const { keep } = document.sentences[name] as Sentence;
     lines[name] = keep ? kept(all, keep) : all;
@@ -65,13 +66,18 @@ function kept(lines: readonly TaggedValues[], keep: NonNullable<Sentence["keep"]
   return ranked.slice(0, keep.highest ?? keep.lowest).map(({ line }) => line);
 }
 
-function answerLine(of: string, { tags, values }: TaggedValues, unit: string): Line {
+function answerLine(of: string, { tags, values, lows, highs }: TaggedValues, unit: string): Line {
+  const line = { of, tags, unit, values: numbersOrNull(values), ...statistics(values) };
+  return lows && highs && lows.length > 0 ? { ...line, lows: numbersOrNull(lows), highs: numbersOrNull(highs) } : line;
+}
+
+function numbersOrNull(values: Values): (number | null)[] {
   const answered = new Array<number | null>(values.length);
   for (let i = 0; i < values.length; i++) {
     const v = values[i] as number;
     answered[i] = v - v === 0 ? v : null; // NaN and infinities fail
   }
-  return { of, tags, unit, values: answered, ...statistics(values) };
+  return answered;
 }
 
 function statistics(values: Float64Array): Pick<Line, "last" | "min" | "mean" | "max"> {

@@ -51,6 +51,8 @@ export interface SentencePlan {
   readonly lineOf: Int32Array;
   readonly lineCount: number;
   readonly combine: Combine;
+  /** Whether the least and the most of each step are wanted as well. */
+  readonly extremes: boolean;
 }
 
 export interface ReadingPlan {
@@ -116,6 +118,7 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
       lineOf: (lines[i] as (typeof lines)[0]).lineOf,
       lineCount: (lines[i] as (typeof lines)[0]).count,
       combine: sentence.combine ?? (series[0]?.kind === "total" ? "sum" : "mean"),
+      extremes: document.extremes === true && (lines[i] as (typeof lines)[0]).count === series.length && document.figure === undefined && !overBuckets && (sentence.of_every ?? "mean") === "mean" && sentence.as !== "increase",
     };
   });
   return {

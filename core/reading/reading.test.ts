@@ -154,6 +154,12 @@ describe("a whole reading", () => {
     expect(evaluateReading(document, { x: [series({}, "level", "1", [0, 1], [10, 2], [20, 3])] }).lines[0]?.values).toEqual([1, 2, 3]);
     expect(planReading(document, {}).sentences[0]).toMatchObject({ fromMs: -60_000, toMs: 90_000 });
   });
+  test("extremes stand beside the means where they are asked for (hand-worked)", () => {
+    const one = series({}, "level", "1", [0, 1], [10, 9], [20, 2], [30, 4]);
+    const document = { ...ask({ x: {} }), window: { from: 0, to: 40_000 }, step: 20 };
+    expect(evaluateReading({ ...document, extremes: true }, { x: [one] }).lines[0]).toMatchObject({ values: [5, 3], lows: [1, 2], highs: [9, 4] });
+    expect(evaluateReading(document, { x: [one] }).lines[0]?.lows).toBeUndefined();
+  });
   test("a sentence that finds nothing says so", () => {
     expect(evaluateReading(ask({ x: {} }), { x: [] })).toMatchObject({ lines: [], notes: ['x: nothing here reports "x" with these tags in this window.'] });
   });

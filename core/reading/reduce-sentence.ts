@@ -11,6 +11,8 @@ export class SentenceReducer {
   readonly #reducer: SeriesReducer;
   readonly #lines: LineCombiner;
   readonly #sharing: Int32Array;
+  readonly #lows: Values[] = [];
+  readonly #highs: Values[] = [];
 
   constructor(plan: SentencePlan) {
     this.#plan = plan;
@@ -28,13 +30,21 @@ export class SentenceReducer {
     const ofEvery = ofEveryOf(this.#plan.ofEvery, as);
     const read: SeriesParts = this.#plan.overBuckets ? { rollups: [], rawFromMs: Number.NEGATIVE_INFINITY, raw: bucketMeans(parts, isTotal, this.#plan) } : parts;
     const line = lineOf[index] as number;
+    if (this.#plan.extremes) {
+      this.#lows[line] = this.#reducer.reduce(parts, as, "min");
+      this.#highs[line] = this.#reducer.reduce(parts, as, "max");
+    }
     const plain = this.#plan.overBuckets ? undefined : this.#reducer.plainTimes(parts, as, ofEvery);
     if (plain) this.#lines.addSamples(line, plain, parts.raw.value, this.#sharing[line] === 1);
     else this.#lines.add(line, this.#reducer.reduce(read, this.#plan.overBuckets ? "value" : as, ofEvery), this.#sharing[line] === 1);
   }
 
+  /** The lines; where extremes are wanted, then all their lows, then all their highs. */
   finish(): readonly Values[] {
-    return this.#lines.finish();
+    const lines = this.#lines.finish();
+    if (!this.#plan.extremes) return lines;
+    const filled = (some: readonly Values[]) => lines.map((_, line) => some[line] ?? new Float64Array(0));
+    return [...lines, ...filled(this.#lows), ...filled(this.#highs)];
   }
 }
 

@@ -22,6 +22,7 @@ const sentence = Joi.object<Sentence>({
 /** What a rule keeps of a reading: everything but the window. */
 export const openReadingSchema = Joi.object<Omit<ReadingDocument, "window">>({
   step: Joi.alternatives(Joi.valid("auto"), Joi.number().integer().min(1).max(31 * 86_400)),
+  extremes: Joi.boolean(),
   points: Joi.number().integer().min(1).max(mostPoints),
   sentences: Joi.object().pattern(Joi.string().pattern(/^[A-Za-z_$][\w$]{0,60}$/, "a name of letters, digits and _"), sentence).min(1).max(20).required(),
   figure: Joi.string().max(1000),

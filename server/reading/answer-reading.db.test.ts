@@ -144,6 +144,16 @@ describe.each(Object.entries(cases))("%s", (_name, one) => {
     await expectSame(one, { counter: "system.disk.io", of_every: ofEvery as OfEvery }, expected, one.tier === "raw" ? 9 : 6);
   });
 
+  test.each(["hw.temperature", "system.disk.io"])("each step's extremes stand beside the means of %s: no peak is lost to a coarse step", async (counter) => {
+    const read = (sentence: object, extremes = false) => answerReading(store, { window: { from, to }, step: one.step, extremes, sentences: { x: { counter, ...sentence } } });
+    const { lines } = await read({}, true);
+    const lows = await read({ of_every: "min" });
+    const highs = await read({ of_every: "max" });
+    expect(lines.map((line) => line.lows)).toEqual(lows.lines.map(({ values }) => values));
+    expect(lines.map((line) => line.highs)).toEqual(highs.lines.map(({ values }) => values));
+    expect((await read({ lines: "together" }, true)).lines[0]?.highs).toBeUndefined();
+  });
+
   test.each([["sum", "sum"], ["mean", "avg"], ["min", "min"], ["max", "max"], ["count", "count"], ["p95", "percentile_cont(0.95) within group"]])("the %s of the disks' means, together", async (combine, sql) => {
     const value = combine === "p95" ? `${sql} (order by mean)` : `${sql}(mean)`;
     const expected = await fromSql(`select 'all' as line, step, ${value} as value from (${bySteps("avg(value)").replace("as value", "as mean")}) as means group by step`, [from, stepMs, to]);

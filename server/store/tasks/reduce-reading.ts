@@ -33,7 +33,7 @@ export async function reduceReading(context: TaskContext, task: ReduceTask, isCa
     }
     const reducer = new SentenceReducer(plan);
     const spans = spansOf(task, sentence);
-    const planes = planesFor(plan.overBuckets ? "mean" : (plan.ofEvery ?? "mean"));
+    const planes = plan.extremes ? undefined : planesFor(plan.overBuckets ? "mean" : (plan.ofEvery ?? "mean"));
     const atOnce = Math.max(1, Math.floor(samplesAtOnce / (Math.max(shortestSpanMs, spans.rawToMs - spans.rawReadMs) / 5000)));
     for (let from = 0; from < ids.length; from += atOnce) {
       if (isCancelled()) throw new CancelledError();
@@ -111,7 +111,7 @@ function samplesSpansOf({ fiveMinutesUntilMs, hoursUntilMs }: ReduceTask, { plan
   };
 }
 
-async function addRollups(connection: CopyConnection, tier: RollupTier, ids: Int32Array, [fromMs, toMs]: readonly [number, number], planes: ReadonlySet<string>, into: RollupPart[][]): Promise<void> {
+async function addRollups(connection: CopyConnection, tier: RollupTier, ids: Int32Array, [fromMs, toMs]: readonly [number, number], planes: ReadonlySet<string> | undefined, into: RollupPart[][]): Promise<void> {
   const { unitMs } = partitioned[tier === "5m" ? "rollup_5m" : "rollup_1h"];
   const found = await readRollups(connection, tier, ids, Math.floor(fromMs / unitMs), Math.ceil(toMs / unitMs), planes);
   found.forEach((periods, i) => {

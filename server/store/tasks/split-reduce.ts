@@ -30,13 +30,15 @@ export function joinLines(results: readonly (readonly Values[])[], combine: Comb
   const joined = [...(results[0] as readonly Values[])];
   for (const lines of results.slice(1)) {
     lines.forEach((values, line) => {
-      joinLine(joined[line] as Values, values, combine);
+      if (joined[line]?.length === 0) joined[line] = values;
+      else joinLine(joined[line] as Values, values, combine);
     });
   }
   return joined;
 }
 
 function joinLine(into: Values, values: Values, combine: Combine): void {
+  if (values.length === 0) return; // extremes of a line that is another share's
   for (let i = 0; i < into.length; i++) {
     const v = values[i] as number;
     const before = into[i] as number;

@@ -12,7 +12,7 @@ import { slotMs } from "../slots.ts";
  */
 export function sumHead(plan: SentencePlan, snapshot: HeadSnapshot): readonly Values[] | undefined {
   const { grid, combine, tier, overBuckets, totals, lineOf, lineCount } = plan;
-  if (combine !== "sum" || tier !== "raw" || overBuckets || snapshot.strays.length > 0 || !givesOneSample(plan.ofEvery ?? "mean")) return undefined;
+  if (plan.extremes || combine !== "sum" || tier !== "raw" || overBuckets || snapshot.strays.length > 0 || !givesOneSample(plan.ofEvery ?? "mean")) return undefined;
   if ((plan.as ?? "value") !== "value" || (plan.as === undefined && totals.some((total) => total === 1))) return undefined;
   if (grid.fromMs % grid.stepMs !== 0 || slotMs % grid.stepMs !== 0) return undefined; // a step could have samples of two slots
   const sums = Array.from({ length: lineCount }, () => new Float64Array(grid.count));

@@ -29,6 +29,8 @@ export function axisOfLines(lines: readonly ChartLine[], stacked: boolean, unit:
     for (const { line } of lines) {
       min = Math.min(min, line.min ?? 0);
       max = Math.max(max, line.max ?? 0);
+      for (const low of line.lows ?? []) if (low !== null && low < min) min = low;
+      for (const high of line.highs ?? []) if (high !== null && high > max) max = high;
     }
   }
   for (const limit of limits) max = Math.max(max, limit);

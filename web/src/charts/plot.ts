@@ -17,6 +17,9 @@ const labelHalfWidth = 3.4;
 export interface PlotLine {
   readonly key: string;
   readonly values: readonly (number | null)[];
+  /** Least and most within each step: drawn as a light band behind the line. */
+  readonly lows?: readonly (number | null)[] | undefined;
+  readonly highs?: readonly (number | null)[] | undefined;
   readonly colour: string;
   /** Drawn thick; where any line is raised the others are faint. */
   readonly raised: boolean;
@@ -79,7 +82,7 @@ export class Plot {
           splitLine: { show: false },
           axisLabel: { ...font, customValues: [...axis.ticks], formatter: (value: number) => labels.get(value) ?? "", showMinLabel: true, showMaxLabel: true },
         },
-        series: [gridLines(model, colours.hairline), ...model.lines.map((line) => seriesOf(line, model, anyRaised, colours.paper))],
+        series: [gridLines(model, colours.hairline), ...model.lines.flatMap((line) => bandOf(line, model, anyRaised)), ...model.lines.map((line) => seriesOf(line, model, anyRaised, colours.paper))],
       },
       { notMerge: true },
     );
@@ -95,6 +98,26 @@ export class Plot {
 function gridLines(model: PlotModel, colour: string): object {
   const data = model.axis.ticks.flatMap((tick) => [[model.fromMs, tick], [model.toMs, tick], [model.toMs, "-"]]);
   return { type: "line", data, silent: true, showSymbol: false, lineStyle: { color: colour, width: 1 }, z: 1 };
+}
+
+/** What a step's mean hides: the band between its least and its most, as what is above the least stacked on it. */
+function bandOf(line: PlotLine, model: PlotModel, anyRaised: boolean): object[] {
+  const { lows, highs, key, colour } = line;
+  if (!lows || !highs || model.stacked || (anyRaised && !line.raised)) return [];
+  const part = (valueAt: (i: number) => number | null, opacity: number) => ({
+    type: "line",
+    data: lows.map((_, i) => [model.firstMs + (i + 0.5) * model.stepMs, valueAt(i) ?? "-"]),
+    silent: true,
+    showSymbol: false,
+    connectNulls: false,
+    stack: `band ${key}`,
+    stackStrategy: "all",
+    lineStyle: { opacity: 0 },
+    areaStyle: { color: colour, opacity, origin: "start" },
+    z: 2,
+  });
+  const above = (i: number) => (lows[i] === null || highs[i] === null ? null : (highs[i] as number) - (lows[i] as number));
+  return [part((i) => lows[i] as number | null, 0), part(above, 0.16)];
 }
 
 function seriesOf(line: PlotLine, model: PlotModel, anyRaised: boolean, paper: string): object {

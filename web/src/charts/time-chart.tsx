@@ -61,7 +61,7 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, stacked = 
       axis,
       stacked,
       theme,
-      lines: lines.map((line) => ({ key: line.key, values: line.line.values, colour: colourOf(line), raised: raised.has(line.key) })),
+      lines: lines.map((line) => ({ key: line.key, values: line.line.values, lows: line.line.lows, highs: line.line.highs, colour: colourOf(line), raised: raised.has(line.key) })),
     });
   }, [span, firstMs, stepMs, axis, stacked, theme, lines, colourOf, raised]);
 

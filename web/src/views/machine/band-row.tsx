@@ -23,7 +23,7 @@ export function BandRow({ band, machine }: { band: Band; machine: string }): Rea
   const [making, setMaking] = useState(false);
   const [draftLimit, setDraftLimit] = useState<number | null>(null);
   const view = band.views.find(({ id }) => id === viewId) ?? band.views[0];
-  const answer = useReading(view.reading(machine), span);
+  const answer = useReading({ ...view.reading(machine), extremes: !view.stacked }, span);
   const figure = useReading(band.figure.reading(machine), span);
   const rules = useRulesOf(band, machine);
   const marks = useMarks(rules);
