@@ -182,7 +182,9 @@ function addLevelBuckets(steps: Steps, grid: Grid, rollup: LevelRollup, { resolu
     const next = startMs[i + 1] as number;
     if (next - start > reach) continue;
     const until = Math.min(grid.count, Math.floor((next - grid.fromMs) / grid.stepMs));
-    for (let held = Math.max(0, Math.floor((start - grid.fromMs) / grid.stepMs) + 1); held < until; held++) steps.add(held, rollup.last[i] as number, 1);
+    // Buckets that are further apart than they are long hold one sample: whatever is kept of it is what is held.
+    const value = steps.ofEvery === "mean" ? (rollup.sum[i] as number) / (rollup.count[i] as number) : (plane[i] as number);
+    for (let held = Math.max(0, Math.floor((start - grid.fromMs) / grid.stepMs) + 1); held < until; held++) steps.add(held, value, 1);
   }
 }
 
