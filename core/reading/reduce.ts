@@ -63,7 +63,7 @@ export class SeriesReducer {
     const steps = new Steps(this.#grid.count, ofEvery);
     for (const part of rollups) {
       if (part.rollup.kind === "level") addLevelBuckets(steps, this.#grid, part.rollup, part);
-      else addTotalBuckets(steps, this.#grid, part.rollup, part, as);
+      else addTotalBuckets(steps, this.#grid, part.rollup, as);
     }
     if (raw.timeMs.length > 0) {
       const times = this.#timesOf(raw.timeMs, rawFromMs);
@@ -202,7 +202,7 @@ function levelPlane(rollup: LevelRollup, ofEvery: OfEvery): Float64Array {
   }
 }
 
-function addTotalBuckets(steps: Steps, grid: Grid, rollup: TotalRollup, _part: RollupPart, as: As): void {
+function addTotalBuckets(steps: Steps, grid: Grid, rollup: TotalRollup, as: As): void {
   for (let i = 0; i < rollup.startMs.length; i++) {
     const step = Math.floor(((rollup.startMs[i] as number) - grid.fromMs) / grid.stepMs);
     if (!(step >= 0 && step < grid.count)) continue;

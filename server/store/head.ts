@@ -76,14 +76,14 @@ export class Head {
 
   /** Takes a batch run by run: samples that share a time stand together. */
   put(batch: Batch): void {
-    const { series, timeMs, length } = batch;
+    const { timeMs, length } = batch;
     let at = 0;
     while (at < length) {
       const time = timeMs[at] as number;
       let end = at + 1;
       while (end < length && timeMs[end] === time) end++;
       this.#putRun(this.#slotAt(time), batch, at, end);
-      if (series[at] !== undefined) this.#countMinute(time, end - at);
+      this.#countMinute(time, end - at);
       at = end;
     }
   }

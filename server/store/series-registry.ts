@@ -72,11 +72,6 @@ export class SeriesRegistry {
     }
   }
 
-  /** The series with this id. */
-  byId(id: number): Series | undefined {
-    return this.#all.find((one) => one.id === id);
-  }
-
   async #insert(missing: ReadonlyMap<string, NewSeries>): Promise<void> {
     const list = [...missing.values()];
     const columns = [[...missing.keys()], list.map((s) => s.counter), list.map((s) => JSON.stringify(s.tags)), list.map((s) => s.unit), list.map((s) => s.kind)];

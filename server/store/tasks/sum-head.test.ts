@@ -1,0 +1,65 @@
+import { describe, expect, test } from "vitest";
+import type { ReadingDocument } from "../../../core/reading/document.ts";
+import { planReading } from "../../../core/reading/plan.ts";
+import { SentenceReducer } from "../../../core/reading/reduce-sentence.ts";
+import { batchOf } from "../../../core/series/batch.ts";
+import { seeded } from "../../../core/testing/random.ts";
+import { Head } from "../head.ts";
+import { columnsOfSnapshot } from "../head-snapshot.ts";
+import { slotMs } from "../slots.ts";
+import { sumHead } from "./sum-head.ts";
+
+const start = 10 * slotMs;
+const machines = 3;
+const perMachine = 7;
+const ids = Array.from({ length: machines * perMachine }, (_, i) => i + 1);
+const series = ids.map((id) => ({ tags: { machine: `m${(id - 1) % machines}`, n: String(id) }, unit: "1", kind: "level" as const }));
+
+function headOf(answers: number, everyMs: number, valueOf: (random: () => number) => number = (random) => Math.floor(random() * 1000)): Head {
+  const random = seeded(41);
+  const head = new Head(0);
+  for (let i = 0; i < answers; i++) {
+    for (let machine = 0; machine < machines; machine++) {
+      head.put(batchOf(ids.filter((id) => (id - 1) % machines === machine).map((id) => [id, start + i * everyMs + machine, valueOf(random)] as const)));
+    }
+  }
+  return head;
+}
+
+function both(head: Head, sentence: object, fromMs: number, toMs: number, step = 15) {
+  const document: ReadingDocument = { window: { from: fromMs, to: toMs }, step, sentences: { x: { counter: "x", combine: "sum", ...sentence } } };
+  const [plan] = planReading(document, { x: series }).sentences;
+  if (!plan) throw new Error("no plan");
+  const snapshot = head.snapshot(ids, plan.fromMs, plan.toMs);
+  const usual = new SentenceReducer(plan);
+  columnsOfSnapshot(snapshot, plan.fromMs, plan.toMs).forEach((raw, i) => {
+    usual.add(i, { rollups: [], rawFromMs: Number.NEGATIVE_INFINITY, raw });
+  });
+  return { fast: sumHead(plan, snapshot)?.map((values) => [...values]), usual: usual.finish().map((values) => [...values]) };
+}
+
+describe("sums straight from frames", () => {
+  test.each([["together"], [{ per: ["machine"] }]])("are those of the usual way: %j, across frames, open rows and two slots", (lines) => {
+    const head = headOf(600, 15_000);
+    for (const [from, to] of [[0, 9_000_000], [1_000_000, 4_000_000], [6_900_000, 7_500_000]] as const) {
+      const { fast, usual } = both(head, { lines }, start + from, start + to);
+      expect(fast).toEqual(usual);
+      expect(fast?.[0]?.some((v) => v > 0)).toBe(true);
+    }
+  });
+  test.each([
+    ["a mean of lines", 15_000, { lines: "together", combine: "mean" }, 15],
+    ["steps of two samples", 15_000, { lines: "together" }, 30],
+    ["steps without a sample", 30_000, { lines: "together" }, 15],
+    ["a percentile", 15_000, { lines: "together", of_every: "p95" }, 15],
+    ["rates", 15_000, { lines: "together", as: "rate" }, 15],
+  ])("leave %s to the usual way", (_name, everyMs, sentence, step) => {
+    expect(both(headOf(200, everyMs), sentence, start, start + 2_000_000, step).fast).toBeUndefined();
+  });
+  test("leave NaN and samples out of order to the usual way", () => {
+    expect(both(headOf(200, 15_000, (random) => (random() < 0.01 ? Number.NaN : 1)), { lines: "together" }, start, start + 2_000_000).fast).toBeUndefined();
+    const late = headOf(200, 15_000);
+    late.put(batchOf([[1, start + 7, 5]]));
+    expect(both(late, { lines: "together" }, start, start + 2_000_000).fast).toBeUndefined();
+  });
+});
