@@ -15,12 +15,12 @@ const perMachine = 7;
 const ids = Array.from({ length: machines * perMachine }, (_, i) => i + 1);
 const series = ids.map((id) => ({ tags: { machine: `m${(id - 1) % machines}`, n: String(id) }, unit: "1", kind: "level" as const }));
 
-function headOf(answers: number, everyMs: number, valueOf: (random: () => number) => number = (random) => Math.floor(random() * 1000)): Head {
+function headOf(answers: number, everyMs: number, nextValue: (random: () => number) => number = (random) => Math.floor(random() * 1000)): Head {
   const random = seeded(41);
   const head = new Head(0);
   for (let i = 0; i < answers; i++) {
     for (let machine = 0; machine < machines; machine++) {
-      head.put(batchOf(ids.filter((id) => (id - 1) % machines === machine).map((id) => [id, start + i * everyMs + machine, valueOf(random)] as const)));
+      head.put(batchOf(ids.filter((id) => (id - 1) % machines === machine).map((id) => [id, start + i * everyMs + machine, nextValue(random)] as const)));
     }
   }
   return head;
