@@ -1,0 +1,45 @@
+import { describe, expect, test } from "vitest";
+import { planReading } from "../../../core/reading/plan.ts";
+import { emptySnapshot } from "../head-snapshot.ts";
+import { joinLines, splitReduce } from "./split-reduce.ts";
+import type { ReduceTask } from "./task.ts";
+
+const series = Array.from({ length: 70 }, (_, i) => ({ tags: { machine: `m${i % 7}` }, unit: "1", kind: "level" as const }));
+function task(sentence: object): ReduceTask {
+  const [plan] = planReading({ window: { from: 0, to: 60_000 }, step: 15, sentences: { x: { counter: "x", ...sentence } } }, { x: series }).sentences;
+  if (!plan) throw new Error("no plan");
+  return { kind: "reduce", sentences: [{ plan, ids: Int32Array.from(series, (_, i) => i + 1), snapshot: emptySnapshot(70) }], headFromMs: 0, hasLate: false, fiveMinutesUntilMs: 0, hoursUntilMs: 0 };
+}
+
+describe("a large reading", () => {
+  test("is cut into shares that hold every series once, with its line", () => {
+    const whole = task({ lines: { per: ["machine"] }, combine: "sum" });
+    const shares = splitReduce(whole, 1e6, 3).map(({ sentences }) => sentences[0]);
+    expect(shares.map((share) => share?.ids.length)).toEqual([24, 24, 22]);
+    expect(shares.flatMap((share) => [...(share?.ids ?? [])])).toEqual([...(whole.sentences[0]?.ids ?? [])]);
+    expect(shares.flatMap((share) => [...(share?.plan.lineOf ?? [])])).toEqual([...(whole.sentences[0]?.plan.lineOf ?? [])]);
+    expect(shares.every((share) => share?.plan.lineCount === 7)).toBe(true);
+  });
+  test.each([
+    ["is small", { combine: "sum" }, 99_999, 2],
+    ["has one thread", { combine: "sum" }, 1e6, 1],
+    ["has lines whose mean cannot be joined", { lines: "together", combine: "mean" }, 1e6, 2],
+    ["has lines whose percentile cannot be joined", { lines: { per: ["machine"] }, combine: "p95" }, 1e6, 2],
+  ])("stays whole where it %s", (_name, sentence, samples, threads) => {
+    const whole = task(sentence);
+    expect(splitReduce(whole, samples, threads)).toEqual([whole]);
+  });
+  test("is cut for means as well where every line is one series", () => {
+    expect(splitReduce(task({ lines: "each", combine: "mean" }), 1e6, 2)).toHaveLength(2);
+  });
+});
+
+test.each([
+  ["sum", [11, 2, 30, Number.NaN]],
+  ["count", [11, 2, 30, Number.NaN]],
+  ["min", [1, 2, 30, Number.NaN]],
+  ["max", [10, 2, 30, Number.NaN]],
+] as const)("lines of shares are joined by %s; a gap in one is the other's value", (combine, expected) => {
+  const joined = joinLines([[Float64Array.of(1, 2, Number.NaN, Number.NaN)], [Float64Array.of(10, Number.NaN, 30, Number.NaN)]], combine);
+  expect([...(joined[0] ?? [])]).toEqual(expected);
+});
