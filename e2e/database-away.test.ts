@@ -1,9 +1,10 @@
 import { chmodSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { By } from "selenium-webdriver";
+import { By, Key } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { startCluster } from "../scripts/cluster.mjs";
+import { axeFindings } from "./support/axe.mjs";
 import { byText, eventually, openBrowser } from "./support/browser.mjs";
 import { makeOwner } from "./support/first-owner.mjs";
 import { startServerProcess } from "./support/server-process.mjs";
@@ -45,4 +46,24 @@ test("while the database is away every page says so and what waits; when it is b
   cluster = await startCluster(folder, { port: cluster.port });
   await eventually(driver, async () => (await driver.findElements(By.xpath("//p[contains(., 'has not answered')]"))).length === 0, 20_000, "the notice stays");
   await expect.poll(health, { timeout: 15_000 }).toMatchObject({ status: "ok", database: "ok", waitingSamples: 0, databaseSince: null });
+});
+
+test("how long things are kept is set under Sources; what cannot be is told, and nothing is changed", async () => {
+  const { driver } = browser;
+  await driver.get(`${server.address}/sources`);
+  const kept = async () => (await driver.findElement(By.css("[data-tier=raw] input"))).getAttribute("value");
+  const type = async (days: string) => driver.findElement(By.css("[data-tier=raw] input")).sendKeys(Key.chord(Key.CONTROL, "a"), days);
+  await byText(driver, "caption", "How long it is kept");
+  expect(await kept()).toBe("30");
+  await type("500");
+  await (await byText(driver, "button", "Keep it so long")).click();
+  await byText(driver, "p", "5 min buckets must be kept as long as raw samples at least");
+  await type("10");
+  await byText(driver, "p", "is dropped within ten minutes, for good");
+  await (await byText(driver, "button", "Keep it so long")).click();
+  await eventually(driver, async () => (await driver.findElements(By.xpath("//button[. = 'Keep it so long']"))).length === 0, 10_000, "it is not saved");
+  await driver.navigate().refresh();
+  await byText(driver, "caption", "How long it is kept");
+  expect(await kept()).toBe("10");
+  expect(await axeFindings(driver)).toEqual([]);
 });
