@@ -15,9 +15,12 @@ import { Compactor } from "./compactor.ts";
 import { takeOverFirstSlice } from "./take-over.ts";
 import { type Executor, InlineExecutor } from "./tasks/executor.ts";
 import { joinLines, splitReduce } from "./tasks/split-reduce.ts";
+import { sumHead } from "./tasks/sum-head.ts";
 
 /** What is worked out from more samples goes to a worker thread. */
 const mostSamplesHere = 50_000;
+/** Except plain sums from the head: 240,000 samples are added in 1 ms, and handing them to a thread takes this one about as long. */
+const mostSummedHere = 500_000;
 const resolveAgainMs = 1000;
 const dayMs = partitioned.rollup_5m.unitMs;
 const hoursPeriodMs = partitioned.rollup_1h.unitMs;
@@ -185,6 +188,9 @@ export class Store {
       sentences: sentences.map(({ plan, ids }) => ({ plan, ids: Int32Array.from(ids), snapshot: this.#head.snapshot(ids, plan.fromMs, plan.toMs) })),
     };
     if (samples <= mostSamplesHere) return this.#inline.run(task, signal);
+    const [only] = task.sentences;
+    const summed = task.sentences.length === 1 && only && samples <= mostSummedHere && only.plan.fromMs >= task.headFromMs ? sumHead(only.plan, only.snapshot) : undefined;
+    if (summed) return [summed];
     const needsChunks = sentences.some(({ plan }) => plan.fromMs < task.headFromMs);
     const shares = splitReduce(task, samples, needsChunks ? this.#executor.threads : 1);
     const results = await Promise.all(shares.map((share) => this.#executor.run(share, signal)));
