@@ -1,0 +1,29 @@
+/** The lines of a page without their values, one after the other; line `i` is `bytes[starts[i]..starts[i + 1])`. */
+export class KnownLines {
+  bytes = new Uint8Array(4096);
+  starts = new Uint32Array(128);
+  /** What each line is: a series' index, or a reason below zero. */
+  meanings = new Int32Array(128);
+  count = 0;
+
+  add(from: Uint8Array, start: number, end: number, meaning: number): void {
+    const at = this.starts[this.count] as number;
+    const size = end - start;
+    if (at + size > this.bytes.length) {
+      const more = new Uint8Array(Math.max(this.bytes.length * 2, at + size));
+      more.set(this.bytes);
+      this.bytes = more;
+    }
+    for (let i = 0; i < size; i++) this.bytes[at + i] = from[start + i] as number;
+    if (this.count + 2 > this.starts.length) {
+      const starts = new Uint32Array(this.starts.length * 2);
+      starts.set(this.starts);
+      this.starts = starts;
+      const meanings = new Int32Array(this.meanings.length * 2);
+      meanings.set(this.meanings);
+      this.meanings = meanings;
+    }
+    this.meanings[this.count++] = meaning;
+    this.starts[this.count] = at + size;
+  }
+}

@@ -1,0 +1,380 @@
+import type { FileSeries } from "../samples/sample-format.ts";
+import { TextError } from "../samples/sample-format.ts";
+import { BucketRules } from "./bucket-rules.ts";
+import { type Dialect, Families, type SampleSense } from "./families.ts";
+import { KnownLines } from "./known-lines.ts";
+import { numberOfBytes } from "./number-bytes.ts";
+import { readLineHead } from "./sample-line.ts";
+import { utf8Text } from "./utf8.ts";
+
+export interface PageLimits {
+  readonly lineBytes: number;
+  readonly tags: number;
+}
+
+export const usualPageLimits: PageLimits = { lineBytes: 65_536, tags: 40 };
+
+/** What a page says, as columns; rows `0..length-1` are valid. */
+export interface Page {
+  /** Index into the reader's `series`. */
+  readonly which: Uint32Array;
+  /** Milliseconds since 1970, NaN where the page gives no time. */
+  readonly timeMs: Float64Array;
+  readonly value: Float64Array;
+  readonly length: number;
+  /** Samples found in the page, also those that are not gathered. */
+  readonly found: number;
+  /** What was read and is not gathered, by reason, counted. */
+  readonly leftOut: ReadonlyMap<string, number>;
+}
+
+/** A line that is not gathered: its reason's number, below zero. */
+const reasons = ["comment", "times of creation", "more tags than allowed"] as const;
+const isComment = -1;
+const isCreated = -2;
+const hasManyTags = -3;
+
+const onlyGrows = 1;
+const mayHaveExemplar = 2;
+
+const newline = 0x0a;
+const space = 0x20;
+const hash = 0x23;
+const carriageReturn = 0x0d;
+const rowsAtFirst = 1024;
+
+/**
+ * Reads pages of OpenMetrics 1.0 or of the older text exposition format, piece by piece as they come, and remembers the lines of the page
+ * before: a page keeps its order, so that each line is compared with the one expected next and only its value is read. A line that is not
+ * the expected one is read in full, and so are those after it. Everything is checked before a page is answered: one that breaks a rule gives
+ * a TextError with line and column, and nothing of it.
+ */
+export class PageReader {
+  /** All series that were ever read, by their index. */
+  readonly series: FileSeries[] = [];
+  /** Explanations by counter, as pages give them. */
+  readonly help = new Map<string, string>();
+  readonly #dialect: Dialect;
+  readonly #limits: PageLimits;
+  /** By series: 1 where values may not be negative or NaN, 2 where an exemplar may follow. */
+  #rules = new Uint8Array(64);
+  readonly #indexOf = new Map<string, number>();
+  /** Lines of the page before, in its order. */
+  #expected = new KnownLines();
+  #next = 0;
+  /** Lines of this page, once it differs; undefined while it goes as expected. */
+  #fresh: KnownLines | undefined;
+  #families: Families | undefined;
+  #buckets = new BucketRules();
+  #lastTime = new Map<number, number>();
+  #which = new Uint32Array(rowsAtFirst);
+  #timeMs = new Float64Array(rowsAtFirst);
+  #value = new Float64Array(rowsAtFirst);
+  #length = 0;
+  #found = 0;
+  #leftOut = new Map<string, number>();
+  #rest = new Uint8Array(0);
+  #line = 0;
+  #ended = false;
+
+  constructor(dialect: Dialect, limits: PageLimits = usualPageLimits) {
+    this.#dialect = dialect;
+    this.#limits = limits;
+  }
+
+  /** Reads a whole page at once. Throws TextError. */
+  read(bytes: Uint8Array): Page {
+    this.begin();
+    this.feed(bytes);
+    return this.end();
+  }
+
+  /** Starts a page; what was fed of one before is forgotten. */
+  begin(): void {
+    this.#next = 0;
+    this.#fresh = undefined;
+    this.#length = 0;
+    this.#found = 0;
+    this.#leftOut = new Map();
+    this.#rest = new Uint8Array(0);
+    this.#line = 0;
+    this.#ended = false;
+  }
+
+  /** Reads what has come of the page. Throws TextError. */
+  feed(bytes: Uint8Array): void {
+    const all = this.#rest.length === 0 ? bytes : joined(this.#rest, bytes);
+    const end = this.#readLines(all);
+    this.#rest = all.slice(end);
+    if (this.#rest.length > this.#limits.lineBytes) throw new TextError(`the line is longer than ${this.#limits.lineBytes} bytes`, this.#line + 1);
+  }
+
+  /** Ends the page and answers what it says. Its arrays are overwritten by the next page. Throws TextError where it was cut off. */
+  end(): Page {
+    if (this.#rest.length > 0) {
+      if (this.#dialect === "text" && !this.#ended) this.#readLines(joined(this.#rest, Uint8Array.of(newline)));
+      else throw new TextError("the page ends within a line: it was cut off", this.#line + 1);
+    }
+    if (this.#dialect === "openmetrics" && !this.#ended) throw new TextError("the page ends without # EOF: it was cut off", this.#line + 1);
+    if (this.#next !== this.#expected.count && !this.#fresh) this.#differ(); // fewer lines than before
+    if (this.#fresh) {
+      this.#buckets.end(this.#line);
+      this.#expected = this.#fresh;
+    }
+    return { which: this.#which, timeMs: this.#timeMs, value: this.#value, length: this.#length, found: this.#found, leftOut: this.#leftOut };
+  }
+
+  /** Reads all whole lines and answers where they end. */
+  #readLines(bytes: Uint8Array): number {
+    let at = this.#fresh ? 0 : this.#readExpected(bytes);
+    while (at < bytes.length) {
+      const end = bytes.indexOf(newline, at);
+      if (end < 0) break;
+      this.#line++;
+      this.#readLine(bytes, at, end);
+      at = end + 1;
+    }
+    return at;
+  }
+
+  /** Goes on while lines are the expected ones; answers where the first other one begins, or an unfinished one. */
+  #readExpected(bytes: Uint8Array): number {
+    const { bytes: known, starts, meanings, count } = this.#expected;
+    const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length); // four bytes at a time, wherever they stand
+    const knownView = new DataView(known.buffer, known.byteOffset, known.length);
+    const size = bytes.length;
+    const rules = this.#rules;
+    const strict = this.#dialect === "openmetrics";
+    let next = this.#next;
+    let at = 0;
+    while (next < count && !this.#ended) {
+      const start = starts[next] as number;
+      const length = (starts[next + 1] as number) - start;
+      if (at + length > size) break;
+      const whole = length & ~3;
+      let k = 0;
+      while (k < whole && view.getInt32(at + k) === knownView.getInt32(start + k)) k += 4;
+      if (k < whole) break;
+      while (k < length && bytes[at + k] === known[start + k]) k++;
+      if (k < length) break;
+      const meaning = meanings[next] as number;
+      let end = at + length;
+      if (meaning === isComment) {
+        next++;
+        this.#line++;
+        at = end;
+        continue;
+      }
+      const valueAt = end;
+      while (end < size && bytes[end] !== newline && bytes[end] !== space) end++;
+      if (end >= size) break; // not all of the line is here yet
+      let timeMs = Number.NaN;
+      let lineEnd = end;
+      if (bytes[end] === space) {
+        let hasExemplar = false;
+        for (lineEnd = end; lineEnd < size && bytes[lineEnd] !== newline; lineEnd++) if (bytes[lineEnd] === hash) hasExemplar = true;
+        if (lineEnd >= size || (hasExemplar && (meaning < 0 || !strict || ((rules[meaning] as number) & mayHaveExemplar) === 0))) break;
+        if (hasExemplar) {
+          const tail = timeBesideExemplar(utf8Text(bytes, valueAt, lineEnd));
+          if (tail === undefined) break;
+          timeMs = tail;
+          this.#leave("exemplars");
+        } else {
+          const time = numberOfBytes(bytes, end + 1, lineEnd);
+          if (time === undefined || time - time !== 0) break;
+          timeMs = strict ? Math.round(time * 1000) : time;
+        }
+      }
+      const value = numberOfBytes(bytes, valueAt, end);
+      if (value === undefined || (strict && meaning >= 0 && ((rules[meaning] as number) & onlyGrows) !== 0 && !(value >= 0))) break; // told in full by the careful reader
+      next++;
+      this.#line++;
+      at = lineEnd + 1;
+      if (meaning < 0) {
+        this.#found++;
+        this.#leave(reasons[-1 - meaning] as string);
+      } else this.#take(meaning, timeMs, value);
+    }
+    this.#next = next;
+    if (strict && count > 0 && next === count) this.#ended = true;
+    if (at < size && (next >= count || bytes.indexOf(newline, at) >= 0)) this.#differ();
+    return at;
+  }
+
+  /** From here on the page is read in full; what was as expected is brought to mind again. */
+  #differ(): void {
+    this.#families = new Families(this.#dialect, this.help);
+    this.#buckets = new BucketRules();
+    this.#lastTime = new Map();
+    const fresh = new KnownLines();
+    for (let i = 0; i < this.#next; i++) {
+      const text = utf8Text(this.#expected.bytes, this.#expected.starts[i], this.#expected.starts[i + 1]) as string;
+      const meaning = this.#expected.meanings[i] as number;
+      fresh.add(this.#expected.bytes, this.#expected.starts[i] as number, this.#expected.starts[i + 1] as number, meaning);
+      if (meaning !== isComment) this.#families.sample(readLineHead(text, i + 1, this.#dialect === "openmetrics"), i + 1);
+      else if (text.trimStart().startsWith("#") && text !== "# EOF\n") this.#families.comment(text.slice(0, -1).trimStart(), i + 1);
+    }
+    this.#fresh = fresh;
+  }
+
+  #readLine(bytes: Uint8Array, from: number, end: number): void {
+    const line = this.#line;
+    const strict = this.#dialect === "openmetrics";
+    if (end - from > this.#limits.lineBytes) throw new TextError(`the line is longer than ${this.#limits.lineBytes} bytes`, line);
+    if (this.#ended) throw new TextError("text follows # EOF", line, 1);
+    const to = !strict && end > from && bytes[end - 1] === carriageReturn ? end - 1 : end;
+    const text = utf8Text(bytes, from, to);
+    if (text === undefined) throw new TextError("this is not UTF-8 text", line);
+    const fresh = this.#fresh as KnownLines;
+    const families = this.#families as Families;
+    if (strict && text === "# EOF") {
+      this.#ended = true;
+      fresh.add(bytes, from, end + 1, isComment);
+      return;
+    }
+    if (text.trimStart().startsWith("#")) {
+      families.comment(text.trimStart(), line);
+      fresh.add(bytes, from, end + 1, isComment);
+      return;
+    }
+    if (text.trim() === "") {
+      if (strict) throw new TextError("an empty line is not allowed here", line, 1);
+      fresh.add(bytes, from, end + 1, isComment);
+      return;
+    }
+    const head = readLineHead(text, line, strict);
+    const { value, timeMs, exemplar } = readTail(text, head.length, line, strict);
+    const sense = families.sample(head, line);
+    if (exemplar) {
+      if (!sense.exemplarAllowed) throw new TextError("an exemplar stands only at a counter or a bucket", line, head.length + 1);
+      this.#leave("exemplars");
+    }
+    if (strict && sense.grows && !(value >= 0)) throw new TextError(`${head.name} only grows, ${text.slice(head.length).split(" ")[0]} cannot be its value`, line, head.length + 1);
+    const meaning = sense.created ? isCreated : head.labels.length > this.#limits.tags ? hasManyTags : this.#indexFor(text.slice(0, head.length), sense);
+    fresh.add(bytes, from, from + utf8Length(text, head.length), meaning);
+    if (meaning < 0) {
+      this.#found++;
+      this.#leave(reasons[-1 - meaning] as string);
+      return;
+    }
+    if (strict) {
+      if (sense.upTo !== undefined) this.#buckets.bucket(head, sense.upTo, value, sense.grows, line);
+      else this.#buckets.other(head, value, line);
+      const before = this.#lastTime.get(meaning);
+      if (before !== undefined && !(timeMs > before)) throw new TextError(`${head.name} stands there twice with these labels${Number.isNaN(timeMs) ? "" : ", and its time does not grow"}`, line, 1);
+      this.#lastTime.set(meaning, Number.isNaN(timeMs) ? Number.POSITIVE_INFINITY : timeMs);
+    }
+    this.#take(meaning, timeMs, value);
+  }
+
+  #indexFor(head: string, sense: SampleSense): number {
+    const { counter, unit, kind } = sense.series;
+    const known = this.#indexOf.get(head);
+    if (known !== undefined) {
+      const series = this.series[known] as FileSeries;
+      if (series.counter === counter && series.unit === unit && series.kind === kind) return known;
+    }
+    const index = this.series.length;
+    this.series.push(sense.series);
+    this.#indexOf.set(head, index);
+    if (index >= this.#rules.length) {
+      const more = new Uint8Array(this.#rules.length * 4);
+      more.set(this.#rules);
+      this.#rules = more;
+    }
+    this.#rules[index] = (sense.grows ? onlyGrows : 0) | (sense.exemplarAllowed ? mayHaveExemplar : 0);
+    return index;
+  }
+
+  #take(which: number, timeMs: number, value: number): void {
+    this.#found++;
+    if (Number.isNaN(value)) {
+      this.#leave("no number (NaN)");
+      return;
+    }
+    if (this.#length === this.#which.length) {
+      this.#which = wider(this.#which, Uint32Array);
+      this.#timeMs = wider(this.#timeMs, Float64Array);
+      this.#value = wider(this.#value, Float64Array);
+    }
+    this.#which[this.#length] = which;
+    this.#timeMs[this.#length] = timeMs;
+    this.#value[this.#length++] = value;
+  }
+
+  #leave(reason: string): void {
+    this.#leftOut.set(reason, (this.#leftOut.get(reason) ?? 0) + 1);
+  }
+}
+
+/** Value, time and exemplar of a line. Throws TextError. */
+function readTail(text: string, from: number, line: number, strict: boolean): { readonly value: number; readonly timeMs: number; readonly exemplar: boolean } {
+  const hashAt = strict ? text.indexOf(" # ", from) : -1;
+  const plain = hashAt < 0 ? text.slice(from) : text.slice(from, hashAt);
+  const parts = strict ? plain.split(" ") : plain.trim().split(/[ \t]+/);
+  const valueBytes = asciiBytes(parts[0] as string);
+  const value = valueBytes && numberOfBytes(valueBytes, 0, valueBytes.length);
+  if (value === undefined) throw new TextError(`${JSON.stringify(parts[0])} is not a number`, line, from + 1);
+  if (parts.length > 2) throw new TextError(`${JSON.stringify(parts.slice(2).join(" "))} is too much`, line, from + (parts[0] as string).length + (parts[1] as string).length + 3);
+  let timeMs = Number.NaN;
+  if (parts[1] !== undefined) {
+    const timeBytes = asciiBytes(parts[1]);
+    const time = timeBytes && numberOfBytes(timeBytes, 0, timeBytes.length);
+    if (time === undefined || !Number.isFinite(time) || (!strict && !Number.isInteger(time))) throw new TextError(`timestamp ${JSON.stringify(parts[1])} is not a number of ${strict ? "seconds" : "milliseconds"}`, line, from + (parts[0] as string).length + 2);
+    timeMs = strict ? Math.round(time * 1000) : time;
+  }
+  if (hashAt >= 0) checkExemplar(text.slice(hashAt + 3), line, hashAt + 4);
+  return { value, timeMs, exemplar: hashAt >= 0 };
+}
+
+/** The time of a known line that has an exemplar; undefined where it breaks a rule. */
+function timeBesideExemplar(tail: string | undefined): number | undefined {
+  try {
+    return tail === undefined ? undefined : readTail(tail, 0, 0, true).timeMs;
+  } catch (error) {
+    if (error instanceof TextError) return undefined; // told with its place by the careful reading
+    throw error;
+  }
+}
+
+/** An exemplar: labels of at most 128 characters together, a value, perhaps a time (OpenMetrics 1.0, "Exemplars"). */
+function checkExemplar(text: string, line: number, column: number): void {
+  if (!text.startsWith("{")) throw new TextError("an exemplar begins with its labels in braces", line, column);
+  const head = readLineHead(`x${text}`, line, true);
+  const characters = head.labels.reduce((sum, [label, value]) => sum + [...label].length + [...value].length, 0);
+  if (characters > 128) throw new TextError(`the labels of an exemplar have ${characters} characters, 128 are allowed`, line, column);
+  readTail(`x${text}`, head.length, line, true);
+}
+
+function asciiBytes(text: string): Uint8Array | undefined {
+  const bytes = new Uint8Array(text.length);
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charCodeAt(i);
+    if (c > 0x7f) return undefined;
+    bytes[i] = c;
+  }
+  return bytes;
+}
+
+/** How many bytes the first `length` UTF-16 units of a text take in UTF-8. */
+function utf8Length(text: string, length: number): number {
+  let bytes = 0;
+  for (let i = 0; i < length; i++) {
+    const c = text.charCodeAt(i);
+    bytes += c < 0x80 ? 1 : c < 0x800 ? 2 : c >= 0xd800 && c < 0xe000 ? 2 : 3;
+  }
+  return bytes;
+}
+
+function joined(a: Uint8Array, b: Uint8Array): Uint8Array {
+  const all = new Uint8Array(a.length + b.length);
+  all.set(a);
+  all.set(b, a.length);
+  return all;
+}
+
+function wider<T extends Uint32Array | Float64Array>(array: T, make: new (length: number) => T): T {
+  const more = new make(array.length * 2);
+  more.set(array as never);
+  return more;
+}
