@@ -4,7 +4,7 @@ import { createOwner, hasOwner } from "../server/people/accounts.ts";
 import { hashPassword } from "../server/people/password.ts";
 import type { Database } from "../server/db/pool.ts";
 import type { Store } from "../server/store/store.ts";
-import { writeReadings } from "../server/store/write-readings.ts";
+import { writeReadings } from "../server/sources/write-readings.ts";
 import { PlayoutFiles } from "../standins/playout/playout-files.ts";
 
 // The sample world: the machine `playout` in place of the one that Nubrel runs on, gathered by the same code.
@@ -39,7 +39,7 @@ async function gatherPast(store: Store, nowMs: number): Promise<void> {
   const gatherer = new MachineGatherer(new PlayoutFiles(() => clock, offsetSeconds));
   const writes: Promise<unknown>[] = [];
   for (; clock < nowMs - 5000; clock += historyStepMs) {
-    writes.push(writeReadings(store, machine, clock, await gatherer.gather()));
+    writes.push(writeReadings(store, { machine, tags: {}, take: [] }, clock, await gatherer.gather()));
     if (writes.length >= 200) await Promise.all(writes.splice(0));
   }
   await Promise.all(writes);

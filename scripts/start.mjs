@@ -38,7 +38,7 @@ await runMain(async () => {
     if (wantsStop) return 0;
     // With it bin/nubrel speaks to the running server; who may read running.json may read the database as well.
     const token = randomBytes(24).toString("base64url");
-    server = fork(join(root, demo ? "dist/server/demo.js" : "dist/server/start.js"), [], { env: { ...process.env, NUBREL_DATABASE_URL: external || cluster.url, NUBREL_COMMAND_TOKEN: token, NUBREL_DATA_FOLDER: external ? "" : folder } });
+    server = fork(join(root, demo ? "dist/server/demo.js" : "dist/server/start.js"), [], { env: { ...process.env, NUBREL_DATABASE_URL: external || cluster.url, NUBREL_COMMAND_TOKEN: token, NUBREL_DATA_FOLDER: external ? "" : folder, NUBREL_KEY_FILE: join(folder, "secrets.key") } });
     server.on("message", (message) => message.kind === "ready" && occupied.serves(message.address, token));
     return await new Promise((resolve) => server.once("exit", (code, signal) => resolve(wantsStop && signal ? 0 : (code ?? 1))));
   } finally {

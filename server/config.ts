@@ -12,6 +12,8 @@ export interface Config {
   readonly roots: Roots;
   /** Where the database's own disk is; undefined where the database is another's. */
   readonly dataFolder: string | undefined;
+  /** Where the key of sealed secrets stands; undefined where it lives as long as the process. */
+  readonly keyFile: string | undefined;
   /** With it the command line speaks to this server; undefined where it was not started by the start command. */
   readonly commandToken: string | undefined;
 }
@@ -40,6 +42,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     gatherEveryMs: whole(env, "NUBREL_GATHER_MS", 5000, 100, 3_600_000),
     roots: { proc: env["NUBREL_PROC"] ?? "/proc", sys: env["NUBREL_SYS"] ?? "/sys", root: env["NUBREL_ROOT"] ?? "/" },
     dataFolder: env["NUBREL_DATA_FOLDER"] || undefined,
+    keyFile: env["NUBREL_KEY_FILE"] || undefined,
     commandToken: env["NUBREL_COMMAND_TOKEN"] || undefined,
   };
 }

@@ -19,9 +19,14 @@ import { readCosts } from "./store/costs.ts";
 import { ProcessorShare } from "./store/processor-share.ts";
 import { SampleRate } from "./store/sample-rate.ts";
 import { startStoreJobs } from "./store/jobs.ts";
+import { SilenceWatch } from "./rules/silence-watch.ts";
+import { MachineNames } from "./sources/machine-names.ts";
+import { SecretBox } from "./sources/secret-box.ts";
+import { Sources } from "./sources/sources.ts";
+import { Tokens } from "./people/tokens.ts";
 import { Store } from "./store/store.ts";
 import { WorkerPool } from "./store/tasks/worker-pool.ts";
-import { writeReadings } from "./store/write-readings.ts";
+import { writeReadings } from "./sources/write-readings.ts";
 import { version } from "./version.ts";
 
 const checkEveryMs = 5000;
@@ -70,9 +75,16 @@ export async function startServer(config: Config, { log, files = machineFiles(co
     const jobs = await startStoreJobs(database, store, log);
     opened.push(() => jobs.stop());
 
+    const sources = await Sources.open(database, store, SecretBox.open(config.keyFile), log);
+    opened.push(() => sources.close());
+    const names = await MachineNames.open(database);
+    const tokens = new Tokens(database);
+    const thisMachine = await sources.thisMachine(config.machineName, config.gatherEveryMs);
+
     const live = new LiveHub();
     opened.push(() => live.close());
-    const checker = await RuleChecker.open(database, store, (news) => live.publish(news));
+    const checker = await RuleChecker.open(database, store, (news) => live.publish(news), names);
+    const silence = await SilenceWatch.open(database, sources, (news) => live.publish(news));
     const rate = new SampleRate();
     store.onCommit((batch) => {
       const now = Date.now();
@@ -92,8 +104,11 @@ export async function startServer(config: Config, { log, files = machineFiles(co
     const processor = new ProcessorShare();
     opened.push(() => processor.stop());
     const costs = () => readCosts(database, store, rate.perSecond(Date.now()), processor, config.dataFolder);
-    const check = () => checker.check(Date.now());
-    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, intervalMs: config.gatherEveryMs, health, costs, checkSoon: () => void check().catch((error) => log.error({ err: error }, "checking rules failed")) });
+    const check = async () => {
+      await checker.check(Date.now());
+      await silence.check(Date.now());
+    };
+    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, sources, names, tokens, health, costs, checkSoon: () => void check().catch((error) => log.error({ err: error }, "checking rules failed")) });
     const server = createServer(app);
     await new Promise<void>((resolve, reject) => {
       server.once("error", reject);
@@ -110,9 +125,14 @@ export async function startServer(config: Config, { log, files = machineFiles(co
     const gathering = everyMultiple(
       config.gatherEveryMs,
       async (nowMs) => {
+        const run = sources.find(thisMachine.source.id);
+        if (!run || run.source.paused) return;
+        const began = performance.now();
         const readings = await gatherer.gather();
+        run.heard(nowMs, performance.now() - began);
         // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
-        const write = writeReadings(store, config.machineName, nowMs, readings)
+        const write = writeReadings(store, run.source, nowMs, readings)
+          .then((taken) => run.noteTaken(taken))
           .catch((error) => log.warn({ err: error }, "a gathering was not stored"))
           .then(() => void writing.delete(write));
         writing.add(write);

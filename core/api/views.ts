@@ -1,5 +1,6 @@
 import type { CounterKind, Tags } from "../counters/counter.ts";
 import type { LineState, Rule } from "../rules/rule.ts";
+import type { Source, SourceState } from "../sources/source.ts";
 
 /** Answer of GET /api/health. */
 export interface Health {
@@ -56,11 +57,17 @@ export interface Me {
 
 export interface MachineView {
   readonly name: string;
-  readonly state: "reporting" | "late" | "silent";
+  readonly state: SourceState;
   readonly lastSampleAtMs: number | null;
   /** Seconds between gatherings. */
   readonly intervalSeconds: number;
   readonly series: number;
+  /** What people call it; empty where they have said nothing. */
+  readonly friendlyName: string;
+  /** Tags of the machine itself. */
+  readonly tags: Tags;
+  /** What it is gathered by. `unchecked`: the certificate is believed from anybody. */
+  readonly sources: readonly { readonly id: number; readonly name: string; readonly kind: Source["kind"]; readonly state: SourceState; readonly unchecked: boolean; readonly failure: string | null }[];
 }
 
 export interface MachineDetail extends MachineView {
@@ -95,4 +102,109 @@ export interface DensityView {
   readonly from: number;
   readonly stepMs: number;
   readonly counts: readonly number[];
+}
+
+/** What can go wrong while a source is asked or sends. */
+export type DiagnosisKind =
+  | "nothing listens" | "name unknown" | "no way there" | "no answer" | "reset" | "truncated" | "too slow" | "too large" | "bomb"
+  | "wrong credentials" | "not allowed" | "wrong path" | "redirect" | "refused" | "not the format"
+  | "unknown issuer" | "wrong name" | "expired" | "not yet valid" | "other fingerprint" | "not TLS" | "TLS wanted" | "failed";
+
+export interface CertificateView {
+  /** Of the DER, pairs of hexadecimal digits with colons. */
+  readonly sha256: string;
+  readonly subject: string;
+  readonly issuer: string;
+  /** Names and addresses that it covers. */
+  readonly names: readonly string[];
+  readonly fromMs: number;
+  readonly untilMs: number;
+}
+
+export interface SourceFailure {
+  readonly kind: DiagnosisKind;
+  readonly words: string;
+  /** What to do. */
+  readonly remedy: string;
+  readonly atMs: number;
+  readonly certificate: CertificateView | null;
+}
+
+/** A source and how it stands; times in ms, null where there is none yet. */
+export interface SourceView extends Source {
+  readonly state: SourceState;
+  readonly heardMs: number | null;
+  readonly tookMs: number | null;
+  readonly nextMs: number | null;
+  /** Of the last page: found = taken + left out. */
+  readonly found: number | null;
+  readonly taken: number | null;
+  readonly leftOut: Readonly<Record<string, number>>;
+  readonly failure: SourceFailure | null;
+  /** Failed answers and refused requests since the start. */
+  readonly failures: number;
+  readonly hasRaw: boolean;
+}
+
+/** How a source stood from then until then, ms. */
+export interface SpellView {
+  readonly fromMs: number;
+  readonly untilMs: number;
+  readonly outcome: "ok" | DiagnosisKind;
+  readonly words: string;
+}
+
+/** One series as it came and what the rules make of it. */
+export interface TriedSeries {
+  readonly sent: { readonly counter: string; readonly tags: Tags; readonly unit: string; readonly kind: CounterKind };
+  /** Null where it is not gathered. */
+  readonly made: { readonly counter: string; readonly tags: Tags; readonly unit: string; readonly kind: CounterKind } | null;
+  readonly why: string | null;
+  readonly value: number | null;
+  /** What the format itself says about it. */
+  readonly help: string;
+}
+
+/** What a page would give. found = taken + the sum of left out. */
+export interface TriedPage {
+  readonly kind: "page";
+  readonly tookMs: number;
+  readonly format: "openmetrics" | "text";
+  readonly bytes: number;
+  readonly found: number;
+  readonly taken: number;
+  readonly leftOut: Readonly<Record<string, number>>;
+  /** At most as many as are worth showing. */
+  readonly series: readonly TriedSeries[];
+}
+
+export type TryAnswer = TriedPage | ({ readonly kind: "failed" } & { readonly failure: SourceFailure });
+
+/** Bounds of what is taken in. */
+export interface IntakeLimits {
+  readonly bodyBytes: number;
+  readonly lineBytes: number;
+  readonly tags: number;
+  readonly seriesPerSource: number;
+  readonly newSeriesPerMinute: number;
+}
+
+export type TokenScope = "write" | "read" | "manage";
+
+export interface TokenView {
+  readonly id: number;
+  readonly name: string;
+  readonly scope: TokenScope;
+  readonly sourceId: number | null;
+  readonly createdAtMs: number;
+  readonly lastUsedAtMs: number | null;
+  readonly revokedAtMs: number | null;
+}
+
+/** Answer to a push. found = taken + the sum of left out. */
+export interface PushAnswer {
+  readonly found: number;
+  readonly taken: number;
+  readonly leftOut: Readonly<Record<string, number>>;
+  readonly notes: readonly string[];
 }

@@ -48,7 +48,8 @@ export interface IncidentView {
   readonly ruleName: string;
   readonly severity: Severity;
   readonly tags: Tags;
-  readonly compare: Rule["compare"];
+  /** "silent": a source has not been heard; limit and values are seconds. */
+  readonly compare: Rule["compare"] | "silent";
   readonly limit: number;
   readonly unit: string;
   readonly raisedAtMs: number;

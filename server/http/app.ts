@@ -7,7 +7,14 @@ import type { Database } from "../db/pool.ts";
 import type { LiveHub } from "../live/live-hub.ts";
 import { projectRoot } from "../project-root.ts";
 import type { RuleChecker } from "../rules/rule-checker.ts";
+import { pushRouter } from "../intake/push-router.ts";
+import type { Tokens } from "../people/tokens.ts";
+import type { MachineNames } from "../sources/machine-names.ts";
+import type { Sources } from "../sources/sources.ts";
 import type { Store } from "../store/store.ts";
+import { letTokensIn } from "./bearer.ts";
+import { sourcesRouter } from "./sources-router.ts";
+import { tokensRouter } from "./tokens-router.ts";
 import { costsRouter } from "./costs-router.ts";
 import { importHandler } from "./import-handler.ts";
 import { machinesRouter } from "./machines-router.ts";
@@ -25,7 +32,9 @@ export interface AppParts {
   readonly log: Logger;
   readonly setupCode: string;
   readonly commandToken: string | undefined;
-  readonly intervalMs: number;
+  readonly sources: Sources;
+  readonly names: MachineNames;
+  readonly tokens: Tokens;
   readonly health: () => Promise<Health>;
   readonly costs: () => Promise<CostsView>;
   /** Has the rules checked before their next turn. */
@@ -34,7 +43,7 @@ export interface AppParts {
 
 /** The Express application: everything below /api needs a sign-in but health and set-up; all other paths are the interface. */
 export function createApp(parts: AppParts): Express {
-  const { database, store, checker, live } = parts;
+  const { database, store, checker, live, sources, names, tokens } = parts;
   const app = express();
   app.disable("x-powered-by");
   app.use(helmet({
@@ -50,7 +59,8 @@ export function createApp(parts: AppParts): Express {
     next();
   });
   app.post("/api/import", importHandler(store, parts.commandToken));
-  app.use("/api", sameOrigin, express.json({ limit: "1mb" }));
+  app.use("/api", pushRouter(tokens, sources));
+  app.use("/api", letTokensIn(tokens), sameOrigin, express.json({ limit: "1mb" }));
   app.get("/api/health", async (_request, response) => {
     const health = await parts.health();
     response.status(health.status === "ok" ? 200 : 503).json(health);
@@ -58,7 +68,7 @@ export function createApp(parts: AppParts): Express {
   app.use("/api", peopleRouter(database, parts.setupCode));
   app.use("/api", signedIn(database));
   app.get("/api/live", live.handler);
-  app.use("/api", machinesRouter(store, parts.intervalMs), readingsRouter(store), rulesRouter(database, checker, parts.checkSoon), costsRouter(store, parts.costs));
+  app.use("/api", machinesRouter(store, sources, names), sourcesRouter(database, sources), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter(database, checker, parts.checkSoon), costsRouter(store, parts.costs));
   app.use("/api", notThere);
 
   const web = join(projectRoot, "dist/web");

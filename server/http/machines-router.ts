@@ -1,27 +1,41 @@
 import { Router } from "express";
 import type { CounterView, MachineDetail, MachineView, SeriesView } from "../../core/api/views.ts";
+import type { SourceState } from "../../core/sources/source.ts";
 import { catalogue } from "../../core/counters/catalogue.ts";
+import type { MachineNames } from "../sources/machine-names.ts";
+import { machineNameSchema } from "../sources/machine-names.ts";
+import type { Sources } from "../sources/sources.ts";
 import type { Store } from "../store/store.ts";
+import { checked } from "./checked.ts";
 import { Problem } from "./problem.ts";
 
-/** A source is late after this many intervals without an answer, and silent after this many. */
-const lateAfter = 2;
-const silentAfter = 3;
+/** What stands for the interval of a machine whose source has gone. */
+const usualIntervalMs = 60_000;
+
+/** The best of a machine's sources says how the machine stands. */
+const order: readonly SourceState[] = ["reporting", "late", "waiting", "silent", "paused"];
 
 /** What there is: machines, counters and their series. */
-export function machinesRouter(store: Store, intervalMs: number): Router {
+export function machinesRouter(store: Store, sources: Sources, names: MachineNames): Router {
   const router = Router();
 
   router.get("/machines", (_request, response) => {
-    response.json(listMachines(store, intervalMs, Date.now()));
+    response.json(listMachines(store, sources, names, Date.now()));
   });
 
   router.get("/machines/:name", (request, response) => {
-    const machine = listMachines(store, intervalMs, Date.now()).find(({ name }) => name === request.params.name);
+    const machine = listMachines(store, sources, names, Date.now()).find(({ name }) => name === request.params.name);
     if (!machine) throw new Problem(404, "No such machine", `No machine named "${request.params.name}" has reported here.`);
     const counters = new Set<string>();
     for (const { counter, tags } of store.series.all()) if (tags["machine"] === machine.name) counters.add(counter);
     response.json({ ...machine, counters: [...counters] } satisfies MachineDetail);
+  });
+
+  router.put("/machines/:name", async (request, response) => {
+    const name = request.params["name"] as string;
+    if (!listMachines(store, sources, names, Date.now()).some((machine) => machine.name === name)) throw new Problem(404, "No such machine", `No machine named "${name}" has reported here.`);
+    await names.set(name, checked(machineNameSchema, request.body));
+    response.json(listMachines(store, sources, names, Date.now()).find((machine) => machine.name === name));
   });
 
   router.get("/counters", (_request, response) => {
@@ -30,7 +44,7 @@ export function machinesRouter(store: Store, intervalMs: number): Router {
     response.json(
       [...counts].map(([name, series]): CounterView => {
         const one = store.series.ofCounter(name)[0];
-        const info = catalogue.get(name) ?? { name, words: name, explains: "", unit: one?.unit ?? "1", kind: one?.kind ?? "level" };
+        const info = catalogue.get(name) ?? { name, words: wordsOfName(name), explains: sources.helpOf(name), unit: one?.unit ?? "1", kind: one?.kind ?? "level" };
         return { ...info, series };
       }),
     );
@@ -42,19 +56,33 @@ export function machinesRouter(store: Store, intervalMs: number): Router {
   return router;
 }
 
-function listMachines(store: Store, intervalMs: number, nowMs: number): readonly MachineView[] {
+/** What a counter that nobody has explained is called: its name with blanks. */
+function wordsOfName(name: string): string {
+  return name.replace(/[._]+/g, " ");
+}
+
+function listMachines(store: Store, sources: Sources, names: MachineNames, nowMs: number): readonly MachineView[] {
   const found = new Map<string, { series: number; last: number }>();
+  for (const { source } of sources.all()) found.set(source.machine, { series: 0, last: Number.NEGATIVE_INFINITY });
   for (const { id, tags } of store.series.all()) {
     const name = tags["machine"];
     if (name === undefined) continue;
     const one = found.get(name) ?? { series: 0, last: Number.NEGATIVE_INFINITY };
     found.set(name, { series: one.series + 1, last: Math.max(one.last, store.lastTimeMs(id) ?? Number.NEGATIVE_INFINITY) });
   }
+  const views = sources.views(nowMs);
   return [...found]
     .map(([name, { series, last }]): MachineView => {
-      const silentMs = nowMs - last;
-      const state = silentMs > silentAfter * intervalMs ? "silent" : silentMs > lateAfter * intervalMs ? "late" : "reporting";
-      return { name, state, lastSampleAtMs: Number.isFinite(last) ? last : null, intervalSeconds: intervalMs / 1000, series };
+      const own = views.filter(({ machine }) => machine === name).sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state));
+      return {
+        name,
+        state: own[0]?.state ?? "silent",
+        lastSampleAtMs: Number.isFinite(last) ? last : null,
+        intervalSeconds: Math.min(...own.map(({ intervalMs }) => intervalMs), own.length === 0 ? usualIntervalMs : Number.POSITIVE_INFINITY) / 1000,
+        series,
+        ...names.of(name),
+        sources: own.map(({ id, name: called, kind, state, trust, failure }) => ({ id, name: called, kind, state, unchecked: trust.kind === "unchecked", failure: failure?.words ?? null })),
+      };
     })
     .sort((a, b) => a.name.localeCompare(b.name));
 }

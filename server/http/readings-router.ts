@@ -2,6 +2,7 @@ import { Router } from "express";
 import Joi from "joi";
 import type { DensityView } from "../../core/api/views.ts";
 import { answerReading } from "../reading/answer-reading.ts";
+import type { MachineNames } from "../sources/machine-names.ts";
 import type { Store } from "../store/store.ts";
 import { CancelledError } from "../store/tasks/task.ts";
 import { checked } from "./checked.ts";
@@ -11,14 +12,14 @@ import { sendReading } from "./send-reading.ts";
 const densitySchema = (windowSchema as Joi.ObjectSchema).keys({ parts: Joi.number().integer().min(1).max(2000).default(400) }) as Joi.ObjectSchema<{ from: number; to: number; parts: number }>;
 
 /** Readings, and how densely a window was gathered. */
-export function readingsRouter(store: Store): Router {
+export function readingsRouter(store: Store, names: MachineNames): Router {
   const router = Router();
 
   router.post("/readings", async (request, response) => {
     const gone = new AbortController();
     response.on("close", () => gone.abort());
     try {
-      await sendReading(response, await answerReading(store, checked(readingSchema, request.body), gone.signal));
+      await sendReading(response, await answerReading(store, checked(readingSchema, request.body), gone.signal, names));
     } catch (error) {
       if (!(error instanceof CancelledError)) throw error;
     }

@@ -10,7 +10,7 @@ import { insertRule, listRules } from "../rules/rule-rows.ts";
 import { checked } from "./checked.ts";
 import { Problem } from "./problem.ts";
 import { openReadingSchema, windowSchema } from "./reading-schema.ts";
-import { accountOf } from "./signed-in.ts";
+import { accountIdOf } from "./signed-in.ts";
 
 const week = 604_800;
 const mostIncidents = 1000;
@@ -41,7 +41,7 @@ export function rulesRouter(database: Database, checker: RuleChecker, checkSoon:
   router.post("/rules", async (request, response) => {
     const wish = checked(ruleSchema, request.body);
     if (wish.reading.figure !== undefined) parseFigure(wish.reading.figure, Object.keys(wish.reading.sentences));
-    const rule = await insertRule(database, wish, accountOf(request).id);
+    const rule = await insertRule(database, wish, accountIdOf(request));
     checkSoon();
     response.status(201).json(view(rule));
   });

@@ -4,6 +4,7 @@ import { isDatabaseAway } from "../db/database-away.ts";
 import type { Database } from "../db/pool.ts";
 import type { Account } from "../people/accounts.ts";
 import { sessionAccount } from "../people/sessions.ts";
+import { isBearer } from "./bearer.ts";
 import { Problem } from "./problem.ts";
 
 export const sessionCookie = "nubrel_session";
@@ -25,6 +26,7 @@ export function forgetSession(token: string): void {
 /** Lets only people who are signed in pass. */
 export function signedIn(database: Database): RequestHandler {
   return async (request, _response, next) => {
+    if (isBearer(request)) return next();
     const token = sessionToken(request);
     const account = token === undefined ? undefined : await accountOfToken(database, token);
     if (!account) throw new Problem(401, "Not signed in", "Sign in first; a session ends after seven days without use.");
@@ -47,9 +49,15 @@ async function accountOfToken(database: Database, token: string): Promise<Accoun
   }
 }
 
+/** The account that asks, null where it is a token; only behind `signedIn`. */
+export function accountIdOf(request: Request): number | null {
+  return isBearer(request) ? null : accountOf(request).id;
+}
+
 /** Who asks; only behind `signedIn`. */
 export function accountOf(request: Request): Account {
   const account = accounts.get(request);
+  if (isBearer(request)) throw new Problem(401, "Not signed in", "A token is no person; this is for people who are signed in.");
   if (!account) throw new Error(`${request.path} is not behind signedIn`);
   return account;
 }
@@ -59,7 +67,7 @@ export function accountOf(request: Request): Account {
  * (Fetch standard, "origin" header; Fetch Metadata's Sec-Fetch-Site); one that names none is refused as well.
  */
 export const sameOrigin: RequestHandler = (request, _response, next) => {
-  if (request.method === "GET" || request.method === "HEAD") return next();
+  if (request.method === "GET" || request.method === "HEAD" || isBearer(request)) return next();
   const origin = request.headers.origin;
   const sameHost = origin !== undefined && URL.canParse(origin) && new URL(origin).host === request.headers.host;
   if (sameHost || (origin === undefined && request.headers["sec-fetch-site"] === "same-origin")) return next();

@@ -1,22 +1,27 @@
-import type { ReadingAnswer, ReadingDocument } from "../../core/reading/document.ts";
+import type { ReadingAnswer, ReadingDocument, Sentence } from "../../core/reading/document.ts";
 import { assembleReading } from "../../core/reading/evaluate.ts";
 import { parseFigure } from "../../core/reading/figure.ts";
 import { planReading } from "../../core/reading/plan.ts";
 import { meets } from "../../core/reading/where.ts";
+import type { MachineNames } from "../sources/machine-names.ts";
 import type { Series } from "../store/series-registry.ts";
 import type { Store } from "../store/store.ts";
 
 /**
  * Answers a reading: plans what to read, has the store read and reduce it, assembles the answer. Throws FigureError for arithmetic that
  * cannot be worked out, CancelledError where `signal` is raised.
+ * With `names`, sentences may speak of the tags of machines.
  */
-export async function answerReading(store: Store, document: ReadingDocument, signal?: AbortSignal): Promise<ReadingAnswer> {
+export async function answerReading(store: Store, document: ReadingDocument, signal?: AbortSignal, names?: MachineNames): Promise<ReadingAnswer> {
   if (document.figure !== undefined) parseFigure(document.figure, Object.keys(document.sentences)); // before anything is read
   const found: Record<string, readonly Series[]> = {};
   const ids: Record<string, readonly number[]> = {};
   const intervals: Record<string, Float64Array> = {};
-  for (const [name, { counter, where }] of Object.entries(document.sentences)) {
-    const all = store.series.ofCounter(counter);
+  const machineTags = names?.tagNames();
+  for (const [name, sentence] of Object.entries(document.sentences)) {
+    const { counter, where } = sentence;
+    const plain = store.series.ofCounter(counter);
+    const all = names && machineTags && asksFor(sentence, machineTags) ? plain.map((one) => ({ ...one, tags: names.tagsWith(one.tags) })) : plain;
     const series = where && where.length > 0 ? all.filter((one) => meets(one.tags, where)) : all;
     found[name] = series;
     ids[name] = series.map(({ id }) => id);
@@ -29,4 +34,9 @@ export async function answerReading(store: Store, document: ReadingDocument, sig
     signal,
   );
   return assembleReading(document, plan, results);
+}
+
+/** Whether a sentence speaks of tags that machines have: only then are they looked up for every series. */
+function asksFor({ where = [], lines }: Sentence, machineTags: ReadonlySet<string>): boolean {
+  return where.some(({ tag }) => machineTags.has(tag)) || (typeof lines === "object" && lines.per.some((tag) => machineTags.has(tag)));
 }

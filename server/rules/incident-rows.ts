@@ -1,5 +1,6 @@
 import type { Tags } from "../../core/counters/counter.ts";
 import type { Effect, IncidentView, LineState, Rule } from "../../core/rules/rule.ts";
+import type { Source } from "../../core/sources/source.ts";
 import type { Connection, Database } from "../db/pool.ts";
 
 /** A line of a rule as stored: its state and the incident that is open on it. */
@@ -39,10 +40,23 @@ export async function openIncident(connection: Connection, rule: Rule, tags: Tag
   return rows[0] as IncidentView;
 }
 
+/** Opens the incident of a silent source; undefined where one is open already. Limit and value are seconds of silence. */
+export async function openSilence(database: Database, source: Pick<Source, "id" | "name" | "machine">, limit: number, value: number, atMs: number): Promise<IncidentView | undefined> {
+  const { rows } = await database.query<IncidentView>(
+    `insert into incident (source_id, rule_name, severity, tags, compare, limit_value, unit, raised_at_ms, value, furthest)
+     values ($1::int, $2::text, 'notice', $3::jsonb, 'silent', $4::float8, 's', $5::bigint, $6::float8, $6::float8)
+     on conflict do nothing
+     returning ${columns}`,
+    [source.id, `${source.name} is silent`, JSON.stringify({ machine: source.machine }), limit, atMs, value],
+  );
+  return rows[0];
+}
+
+/** Closes an incident. What was furthest of a silence is how long it lasted. */
 export async function closeIncident(connection: Connection | Database, id: number, atMs: number): Promise<IncidentView | undefined> {
   const { rows } = await connection.query<IncidentView>(
     `update incident
-     set cleared_at_ms = greatest($2::bigint, raised_at_ms)
+     set cleared_at_ms = greatest($2::bigint, raised_at_ms), furthest = case compare when 'silent' then value + (greatest($2::bigint, raised_at_ms) - raised_at_ms) / 1000.0 else furthest end
      where id = $1::bigint and cleared_at_ms is null
      returning ${columns}`,
     [id, atMs],

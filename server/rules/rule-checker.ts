@@ -4,6 +4,7 @@ import type { IncidentView, LineState, Rule } from "../../core/rules/rule.ts";
 import { freshLine, stepLine } from "../../core/rules/step-line.ts";
 import { type Database, inTransaction } from "../db/pool.ts";
 import { answerReading } from "../reading/answer-reading.ts";
+import type { MachineNames } from "../sources/machine-names.ts";
 import type { Store } from "../store/store.ts";
 import { closeIncident, closeRule, listRuleLines, noteFurthest, openIncident, type StoredLine, upsertRuleLine } from "./incident-rows.ts";
 import { deleteRule, listRules, switchRule } from "./rule-rows.ts";
@@ -37,18 +38,20 @@ export class RuleChecker {
   readonly #database: Database;
   readonly #store: Store;
   readonly #tell: (news: RuleNews) => void;
+  readonly #names: MachineNames | undefined;
   readonly #lines = new Map<number, Map<string, HeldLine>>();
   readonly #failures = new Map<number, string>();
   #turn: Promise<unknown> = Promise.resolve();
 
-  private constructor(database: Database, store: Store, tell: (news: RuleNews) => void) {
+  private constructor(database: Database, store: Store, tell: (news: RuleNews) => void, names: MachineNames | undefined) {
+    this.#names = names;
     this.#database = database;
     this.#store = store;
     this.#tell = tell;
   }
 
-  static async open(database: Database, store: Store, tell: (news: RuleNews) => void): Promise<RuleChecker> {
-    const checker = new RuleChecker(database, store, tell);
+  static async open(database: Database, store: Store, tell: (news: RuleNews) => void, names?: MachineNames): Promise<RuleChecker> {
+    const checker = new RuleChecker(database, store, tell, names);
     for (const { ruleId, line, mode, sinceMs, incidentId } of await listRuleLines(database)) {
       checker.#linesOf(ruleId).set(line, { state: { mode, sinceMs, open: incidentId !== null }, incidentId, value: null, furthest: null });
     }
@@ -111,7 +114,7 @@ export class RuleChecker {
   }
 
   async #checkRule(rule: Rule, nowMs: number): Promise<void> {
-    const answer = await answerReading(this.#store, { ...rule.reading, window: { from: nowMs - looksBackMs, to: nowMs }, points: 60 });
+    const answer = await answerReading(this.#store, { ...rule.reading, window: { from: nowMs - looksBackMs, to: nowMs }, points: 60 }, undefined, this.#names);
     const lines = this.#linesOf(rule.id);
     const answered = new Map(answer.lines.map((line) => [seriesKey(line.of, line.tags), line]));
     for (const [key, line] of answered) await this.#checkLine(rule, key, line, newestValue(line, answer, nowMs), nowMs);

@@ -9,7 +9,7 @@ export async function listRules(database: Database): Promise<readonly Rule[]> {
   return rows;
 }
 
-export async function insertRule(database: Database, rule: Omit<Rule, "id" | "on">, accountId: number): Promise<Rule> {
+export async function insertRule(database: Database, rule: Omit<Rule, "id" | "on">, accountId: number | null): Promise<Rule> {
   const { rows } = await database.query<Rule>(
     `insert into rule (name, reading, compare, limit_value, must_last_seconds, stays_raised_seconds, severity, created_by)
      values ($1::text, $2::jsonb, $3::text, $4::float8, $5::int, $6::int, $7::text, $8::int)

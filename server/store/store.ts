@@ -140,12 +140,13 @@ export class Store {
     const writes: Promise<unknown>[] = [this.write({ series: known, timeMs: new Float64Array(known.length).fill(timeMs), value: value.filter((_, i) => ids[i] !== 0), length: known.length })];
     if (fresh.length > 0) {
       const values = value.filter((_, i) => ids[i] === 0);
-      writes.push(this.#resolveLater(fresh).then((series) => this.write({ series, timeMs: new Float64Array(series.length).fill(timeMs), value: values, length: series.length })));
+      writes.push(this.resolveSoon(fresh).then((series) => this.write({ series, timeMs: new Float64Array(series.length).fill(timeMs), value: values, length: series.length })));
     }
     await Promise.all(writes);
   }
 
-  async #resolveLater(fresh: readonly NewSeries[]): Promise<Uint32Array> {
+  /** The ids of series, once the database can give them: while it is away, this waits. Throws StoreBusyError. */
+  async resolveSoon(fresh: readonly NewSeries[]): Promise<Uint32Array> {
     if (this.health.waitingSamples + fresh.length > this.#journal.mostWaiting) throw new StoreBusyError("Too much waits for the database already.");
     this.#nameless += fresh.length;
     try {

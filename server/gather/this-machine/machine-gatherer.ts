@@ -8,7 +8,7 @@ import { readPressure, readProcLoadavg, readProcUptime, readTemperature } from "
 import { readProcStat } from "../../../core/formats/linux/proc-stat.ts";
 import { readProcVmstat } from "../../../core/formats/linux/proc-vmstat.ts";
 import { emitTopProcesses, type ProcessStat, parseProcessStat, processKey, ticksOf } from "../../../core/formats/linux/process-stat.ts";
-import type { Reading } from "../../store/write-readings.ts";
+import type { Reading } from "../../sources/write-readings.ts";
 import type { MachineFiles } from "./machine-files.ts";
 
 /** Filesystems change slowly and asking may wait for a disk: every sixth gathering asks, the others repeat nothing. */

@@ -1,0 +1,74 @@
+import type { Tags } from "../counters/counter.ts";
+import type { TakeRule } from "./take-rules.ts";
+
+/** this-machine: read from the kernel. pull: we ask an address. push: it sends. collector: our shell collector sends. */
+export type SourceKind = "this-machine" | "pull" | "push" | "collector";
+
+/** Whom a source's certificate is believed. */
+export type Trust =
+  /** The issuers that the system trusts. */
+  | { readonly kind: "system" }
+  /** These issuers (PEM) and no others. */
+  | { readonly kind: "issuer"; readonly pem: string }
+  /** This one certificate, by the SHA-256 of its DER as pairs of hexadecimal digits with colons; names and dates do not matter then. */
+  | { readonly kind: "fingerprint"; readonly sha256: string }
+  /** Anybody. Marked wherever the source is shown. */
+  | { readonly kind: "unchecked" };
+
+/** Where a page is asked for. */
+export interface PullAddress {
+  readonly scheme: "http" | "https";
+  readonly host: string;
+  readonly port: number;
+  /** With its query. */
+  readonly path: string;
+  readonly timeoutMs: number;
+}
+
+/** How we say who we are. */
+export type Credentials = { readonly kind: "none" } | { readonly kind: "basic"; readonly user: string; readonly password: string } | { readonly kind: "bearer"; readonly token: string };
+
+/** What a person says of a source; without its secrets. */
+export interface SourceSettings {
+  readonly name: string;
+  /** The machine that it reports about. */
+  readonly machine: string;
+  readonly intervalMs: number;
+  readonly paused: boolean;
+  /** Whether silence of three intervals is an incident. */
+  readonly tellsSilence: boolean;
+  /** Only of a pull. */
+  readonly address: PullAddress | null;
+  readonly trust: Trust;
+  /** Tags that every one of its series gets. */
+  readonly tags: Tags;
+  readonly take: readonly TakeRule[];
+}
+
+export interface Source extends SourceSettings {
+  readonly id: number;
+  readonly kind: SourceKind;
+  readonly credentials: Credentials["kind"];
+}
+
+export type SourceState = "waiting" | "reporting" | "late" | "silent" | "paused";
+
+/** A source is late after this many intervals without an answer, and silent after this many. */
+export const lateAfter = 2;
+export const silentAfter = 3;
+/** Answers take their time, and clocks of senders are not ours. */
+const graceMs = 2000;
+
+/** How a source stands that answered last at `heardMs` (undefined: never), and has been waited for since `sinceMs`. */
+export function stateOf({ paused, intervalMs }: Pick<Source, "paused" | "intervalMs">, heardMs: number | undefined, sinceMs: number, nowMs: number): SourceState {
+  if (paused) return "paused";
+  const quietMs = nowMs - Math.max(heardMs ?? Number.NEGATIVE_INFINITY, sinceMs) - graceMs;
+  if (quietMs > silentAfter * intervalMs) return "silent";
+  if (heardMs === undefined) return "waiting";
+  return quietMs > lateAfter * intervalMs ? "late" : "reporting";
+}
+
+/** How long a source may say nothing before that is told, in ms. */
+export function allowedSilenceMs(intervalMs: number): number {
+  return silentAfter * intervalMs + graceMs;
+}

@@ -1,0 +1,90 @@
+import { X509Certificate } from "node:crypto";
+import Joi from "joi";
+import type { Credentials, SourceKind, SourceSettings } from "../../core/sources/source.ts";
+
+const tagName = /^[a-zA-Z_][a-zA-Z0-9_.-]{0,99}$/;
+const tags = Joi.object()
+  .pattern(Joi.string().pattern(tagName), Joi.string().max(500))
+  .max(40)
+  .messages({ "object.unknown": "{{#label}} is not a tag's name: letters, digits, . _ - and no digit first" });
+const which = { counter: Joi.string().max(300).required(), where: tags };
+
+const takeRule = Joi.alternatives()
+  .conditional(Joi.object({ do: Joi.valid("take", "leave") }).unknown(), { then: Joi.object({ do: Joi.string(), ...which }) })
+  .conditional(Joi.object({ do: Joi.valid("rename") }).unknown(), { then: Joi.object({ do: Joi.string(), ...which, to: Joi.string().max(300).required() }) })
+  .conditional(Joi.object({ do: Joi.valid("tag") }).unknown(), { then: Joi.object({ do: Joi.string(), ...which, tag: Joi.string().pattern(tagName).required(), value: Joi.string().max(500).required() }) })
+  .conditional(Joi.object({ do: Joi.valid("rename tag") }).unknown(), { then: Joi.object({ do: Joi.string(), ...which, tag: Joi.string().max(100).required(), to: Joi.string().pattern(tagName).required() }) })
+  .conditional(Joi.object({ do: Joi.valid("drop tag") }).unknown(), { then: Joi.object({ do: Joi.string(), ...which, tag: Joi.string().max(100).required() }) })
+  .conditional(Joi.object({ do: Joi.valid("scale") }).unknown(), { then: Joi.object({ do: Joi.string(), ...which, factor: Joi.number().required(), unit: Joi.string().max(50).required() }), otherwise: Joi.forbidden().messages({ "any.unknown": "{{#label}} does none of: take, leave, rename, tag, rename tag, drop tag, scale" }) });
+
+const host = Joi.string()
+  .max(253)
+  .pattern(/^[a-zA-Z0-9._:-]+$/)
+  .messages({ "string.pattern.base": "{{#label}} is a name or an address in numbers, without http:// and without a path" });
+
+export const addressSchema = Joi.object({
+  scheme: Joi.valid("http", "https").default("http"),
+  host: host.required(),
+  port: Joi.number().integer().min(1).max(65_535).required(),
+  path: Joi.string().max(2000).pattern(/^\/\S*$/).default("/metrics").messages({ "string.pattern.base": "{{#label}} begins with / and has no blanks" }),
+  timeoutMs: Joi.number().integer().min(100).max(60_000).default(5000),
+});
+
+export const trustSchema = Joi.alternatives()
+  .conditional(Joi.object({ kind: "issuer" }).unknown(), { then: Joi.object({ kind: Joi.string(), pem: Joi.string().max(65_536).required().custom(checkedPem) }) })
+  .conditional(Joi.object({ kind: "fingerprint" }).unknown(), {
+    then: Joi.object({ kind: Joi.string(), sha256: Joi.string().pattern(/^([0-9a-fA-F]{2}:?){32}$/).required().messages({ "string.pattern.base": "{{#label}} is not a SHA-256: 64 hexadecimal digits, with or without colons" }) }),
+    otherwise: Joi.object({ kind: Joi.valid("system", "unchecked").required() }),
+  });
+
+const credentialsSchema = Joi.alternatives()
+  .conditional(Joi.object({ kind: "basic" }).unknown(), { then: Joi.object({ kind: Joi.string(), user: Joi.string().max(500).allow("").required(), password: Joi.string().max(2000).allow("").required() }) })
+  .conditional(Joi.object({ kind: "bearer" }).unknown(), { then: Joi.object({ kind: Joi.string(), token: Joi.string().max(8000).required() }), otherwise: Joi.object({ kind: Joi.valid("none").required() }) });
+
+export interface SourceRequest extends SourceSettings {
+  readonly kind: SourceKind;
+  /** Absent where they stay as they are. */
+  readonly credentials?: Credentials;
+}
+
+const settings = {
+  name: Joi.string().trim().min(1).max(100).required(),
+  machine: Joi.string().trim().min(1).max(200).required(),
+  intervalMs: Joi.number().integer().min(1000).max(3_600_000).required().messages({ "number.min": "{{#label}} is 1 s at least", "number.max": "{{#label}} is 1 h at most" }),
+  paused: Joi.boolean().default(false),
+  tellsSilence: Joi.boolean().default(true),
+  trust: trustSchema.default({ kind: "system" }),
+  tags: tags.default({}),
+  take: Joi.array().items(takeRule).max(200).default([]),
+  credentials: credentialsSchema,
+};
+
+export const newSourceSchema = Joi.object<SourceRequest>({
+  ...settings,
+  kind: Joi.valid("pull", "push", "collector").required(),
+  address: Joi.when("kind", { is: "pull", then: addressSchema.required(), otherwise: Joi.valid(null).default(null) }),
+});
+
+/** A change gives all settings anew; credentials only where they change. This machine's own interval may be below a second. */
+export const changedSourceSchema = Joi.object<Omit<SourceRequest, "kind">>({ ...settings, intervalMs: Joi.number().integer().min(100).max(3_600_000).required(), address: addressSchema.allow(null).default(null) });
+
+export const trySchema = Joi.object<{ address: SourceSettings["address"]; trust: SourceSettings["trust"]; credentials?: Credentials; take: SourceSettings["take"]; tags: SourceSettings["tags"]; machine: string; id?: number }>({
+  id: Joi.number().integer(),
+  address: addressSchema.required(),
+  trust: settings.trust,
+  credentials: credentialsSchema,
+  take: settings.take,
+  tags: settings.tags,
+  machine: Joi.string().trim().max(200).allow("").default("machine"),
+});
+
+export const previewSchema = Joi.object<{ take: SourceSettings["take"]; tags: SourceSettings["tags"] }>({ take: settings.take, tags: settings.tags });
+
+function checkedPem(pem: string, helpers: Joi.CustomHelpers) {
+  try {
+    for (const one of pem.split(/(?=-----BEGIN CERTIFICATE-----)/)) if (one.trim() !== "") new X509Certificate(one);
+    return pem;
+  } catch {
+    return helpers.message({ custom: "{{#label}} holds no certificate that can be read: text from -----BEGIN CERTIFICATE----- to -----END CERTIFICATE-----" });
+  }
+}

@@ -1,0 +1,123 @@
+import { Router } from "express";
+import Joi from "joi";
+import type { TryAnswer } from "../../core/api/views.ts";
+import { TextError } from "../../core/formats/samples/sample-format.ts";
+import type { SourceSettings } from "../../core/sources/source.ts";
+import type { Database } from "../db/pool.ts";
+import { diagnose } from "../gather/pull/diagnose.ts";
+import { PullError } from "../gather/pull/pull-error.ts";
+import { limitsSchema } from "../sources/intake-limits.ts";
+import type { SourceRun } from "../sources/source-run.ts";
+import { failureOf, type Sources } from "../sources/sources.ts";
+import { listSpells } from "../sources/spells.ts";
+import { triedPage } from "../sources/tried-page.ts";
+import { checked } from "./checked.ts";
+import { Problem } from "./problem.ts";
+import { changedSourceSchema, newSourceSchema, previewSchema, trySchema } from "./source-schema.ts";
+
+const windowSchema = Joi.object<{ from: number; to: number }>({ from: Joi.number().required(), to: Joi.number().greater(Joi.ref("from")).required() });
+
+/** Sources: what they are, how they stand, trying before saving, what was received. */
+export function sourcesRouter(database: Database, sources: Sources): Router {
+  const router = Router();
+  const found = (id: string): SourceRun => {
+    const run = sources.find(Number(id));
+    if (!run) throw new Problem(404, "No such source", "This source is not there; it may have been removed.");
+    return run;
+  };
+
+  router.get("/sources", (_request, response) => {
+    response.json(sources.views(Date.now()));
+  });
+
+  router.post("/sources", async (request, response) => {
+    const { kind, credentials, ...settings } = checked(newSourceSchema, request.body);
+    const run = await unlessTaken(() => sources.create(kind, settings, credentials), settings);
+    response.status(201).json(run.view(Date.now()));
+  });
+
+  router.post("/sources/try", async (request, response) => {
+    const { address, trust, credentials, id, ...source } = checked(trySchema, request.body);
+    const nowMs = Date.now();
+    try {
+      const pulled = await sources.ask({ address, trust }, credentials, id);
+      response.json(triedPage(source, pulled.bytes, pulled.dialect, sources.limits, pulled.tookMs) satisfies TryAnswer);
+    } catch (error) {
+      if (!(error instanceof PullError || error instanceof TextError)) throw error;
+      response.json({ kind: "failed", failure: failureOf(await diagnose(error, address as NonNullable<typeof address>), nowMs) } satisfies TryAnswer);
+    }
+  });
+
+  router.get("/sources/:id", (request, response) => {
+    response.json(found(request.params.id).view(Date.now()));
+  });
+
+  router.put("/sources/:id", async (request, response) => {
+    const { source } = found(request.params.id);
+    const { credentials, ...settings } = checked(changedSourceSchema, request.body);
+    if ((settings.address === null) === (source.kind === "pull")) throw new Problem(422, "The request does not fit", source.kind === "pull" ? '"address" is needed: this source is asked' : '"address" cannot be: this source is not asked');
+    const fixed = source.kind === "this-machine" ? { ...settings, machine: source.machine, intervalMs: source.intervalMs } : settings; // those are settings of the start command
+    const run = await unlessTaken(() => sources.change(source.id, fixed, credentials), settings);
+    response.json(run?.view(Date.now()));
+  });
+
+  router.delete("/sources/:id", async (request, response) => {
+    const { source } = found(request.params.id);
+    if (source.kind === "this-machine") throw new Problem(409, "This machine stays", "The machine that Nubrel runs on is always gathered; it can be paused.");
+    await sources.remove(source.id);
+    response.status(204).end();
+  });
+
+  router.post("/sources/:id/bring-back", async (request, response) => {
+    const run = await unlessTaken(() => sources.bringBack(Number(request.params["id"])), { name: "that name" });
+    if (!run) throw new Problem(404, "No such source", "Nothing that was removed in the last week has this number.");
+    response.json(run.view(Date.now()));
+  });
+
+  /** The text as last received, whatever it is; never shown as a page of ours. */
+  router.get("/sources/:id/raw", (request, response) => {
+    const { raw } = found(request.params.id);
+    if (!raw) throw new Problem(404, "Nothing received yet", "This source has sent nothing since Nubrel was started.");
+    response.setHeader("Content-Type", "text/plain; charset=utf-8");
+    response.setHeader("X-Content-Type-Options", "nosniff");
+    response.setHeader("X-Received-At", new Date(raw.atMs).toISOString());
+    response.send(Buffer.from(raw.bytes));
+  });
+
+  /** What other rules and tags would make of the text received last. */
+  router.post("/sources/:id/preview", (request, response) => {
+    const { source, raw } = found(request.params.id);
+    const { take, tags } = checked(previewSchema, request.body);
+    if (!raw) throw new Problem(409, "Nothing received yet", "There is nothing to try the rules on: this source has sent no text since Nubrel was started.");
+    try {
+      response.json(triedPage({ machine: source.machine, take, tags }, raw.bytes, /openmetrics-text/i.test(raw.contentType) ? "openmetrics" : "text", sources.limits, 0));
+    } catch (error) {
+      if (error instanceof TextError) throw new Problem(409, "The text received last cannot be read", error.message);
+      throw error;
+    }
+  });
+
+  router.get("/sources/:id/spells", async (request, response) => {
+    const { from, to } = checked(windowSchema, request.query);
+    response.json(await listSpells(database, found(request.params.id).source.id, from, to));
+  });
+
+  router.get("/intake-limits", (_request, response) => {
+    response.json(sources.limits);
+  });
+
+  router.put("/intake-limits", async (request, response) => {
+    await sources.setLimits(checked(limitsSchema, request.body));
+    response.json(sources.limits);
+  });
+  return router;
+}
+
+async function unlessTaken<T>(work: () => Promise<T>, { name }: Pick<SourceSettings, "name">): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    if ((error as { code?: string }).code === "23505") throw new Problem(409, "This name is taken", `Another source is called ${name} already.`, { errors: [{ path: "name", message: `another source is called ${name} already` }] });
+    throw error;
+  }
+}

@@ -1,0 +1,87 @@
+import { type Request, type RequestHandler, Router } from "express";
+import type { DiagnosisKind, PushAnswer } from "../../core/api/views.ts";
+import type { Dialect } from "../../core/formats/exposition/families.ts";
+import { TextError } from "../../core/formats/samples/sample-format.ts";
+import { writeToken } from "../http/bearer.ts";
+import { Problem } from "../http/problem.ts";
+import type { Tokens } from "../people/tokens.ts";
+import type { PageTaken } from "../sources/series-table.ts";
+import type { SourceRun } from "../sources/source-run.ts";
+import type { Sources } from "../sources/sources.ts";
+import { bodyPieces } from "./request-body.ts";
+
+const mostRaw = 1_048_576;
+
+/** What machines send. Every request is let in by its source's token and answered when what was taken is durable. */
+export function pushRouter(tokens: Tokens, sources: Sources): Router {
+  const router = Router();
+  router.post("/push/openmetrics", taking(tokens, sources, pushPage));
+  return router;
+}
+
+export type Take = (run: SourceRun, request: Request, sources: Sources) => Promise<PushAnswer>;
+
+/** Finds the source of a request's token, has `take` read and store its body, and notes with the source what came of it. */
+export function taking(tokens: Tokens, sources: Sources, take: Take): RequestHandler {
+  return async (request, response) => {
+    const run = await runOf(tokens, sources, request);
+    try {
+      response.json(await take(run, request, sources));
+    } catch (error) {
+      noteRefusal(run, error);
+      throw asProblem(error);
+    }
+  };
+}
+
+export async function runOf(tokens: Tokens, sources: Sources, request: Request): Promise<SourceRun> {
+  const { sourceId } = await writeToken(tokens, request);
+  const run = sources.find(sourceId);
+  if (!run) throw new Problem(403, "The source is gone", "The source of this token was removed.");
+  if (run.source.paused) throw new Problem(409, "The source is paused", `${run.source.name} is paused under Sources; nothing of it is taken.`, { retryAfterSeconds: 60 });
+  return run;
+}
+
+async function pushPage(run: SourceRun, request: Request, sources: Sources): Promise<PushAnswer> {
+  const contentType = request.headers["content-type"] ?? "";
+  const dialect: Dialect = /openmetrics-text/i.test(contentType) ? "openmetrics" : "text";
+  const nowMs = Date.now();
+  const intake = run.lendPages(dialect);
+  const raw: Buffer[] = [];
+  let rawBytes = 0;
+  let lent = true;
+  try {
+    intake.reader.begin();
+    for await (const piece of bodyPieces(request, sources.limits.bodyBytes)) {
+      if (rawBytes < mostRaw) raw.push(piece);
+      rawBytes += piece.length;
+      intake.reader.feed(piece);
+    }
+    const page = intake.reader.end();
+    run.keepRaw(Buffer.concat(raw), contentType, nowMs);
+    const exemplars = page.leftOut.get("exemplars");
+    const taking = run.take(intake, page, nowMs); // the page is read to its end here: the reader may go on
+    run.giveBack(dialect, intake);
+    lent = false;
+    return answerOf(await taking, exemplars ? [`${exemplars} exemplars were read and dropped.`] : []);
+  } catch (error) {
+    if (error instanceof TextError) run.keepRaw(Buffer.concat(raw), contentType, nowMs);
+    throw error;
+  } finally {
+    if (lent) run.giveBack(dialect, intake);
+  }
+}
+
+export function answerOf({ found, taken, leftOut }: PageTaken, notes: readonly string[]): PushAnswer {
+  return { found, taken, leftOut, notes };
+}
+
+/** A body that cannot be read becomes an answer that says where. */
+export function asProblem(error: unknown): unknown {
+  return error instanceof TextError ? new Problem(422, "The body cannot be read", `${error.message}. Nothing of it was taken.`) : error;
+}
+
+export function noteRefusal(run: SourceRun, error: unknown): void {
+  const kind: DiagnosisKind | undefined = error instanceof TextError ? "not the format" : error instanceof Problem ? (error.status === 413 ? "too large" : "refused") : undefined;
+  if (kind) run.failed({ kind, words: `What it sent was refused: ${(error as Error).message}`, remedy: "Look at the text as received.", atMs: Date.now(), certificate: null });
+}

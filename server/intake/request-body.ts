@@ -1,0 +1,36 @@
+import type { Request } from "express";
+import { createGunzip, createInflate } from "node:zlib";
+import { Problem } from "../http/problem.ts";
+
+const longestSilenceMs = 30_000;
+
+/** The pieces of a request's body, unpacked, as they come. Throws a Problem over `mostBytes`, for packings that are not known, and where nothing comes for long. */
+export async function* bodyPieces(request: Request, mostBytes: number): AsyncGenerator<Buffer> {
+  const encoding = request.headers["content-encoding"] ?? "identity";
+  if (!["identity", "gzip", "x-gzip", "deflate"].includes(encoding)) throw new Problem(415, "Unknown packing", `The body is packed as ${encoding}; gzip and deflate are read.`);
+  const stream = encoding === "identity" ? request : request.pipe(encoding === "deflate" ? createInflate() : createGunzip());
+  const timer = setTimeout(() => request.destroy(new Error("silent")), longestSilenceMs);
+  let size = 0;
+  try {
+    for await (const piece of stream as AsyncIterable<Buffer>) {
+      timer.refresh();
+      size += piece.length;
+      if (size > mostBytes) throw new Problem(413, "The body is too large", `A body may have ${Math.round(mostBytes / 1_048_576)} MiB, unpacked. Send it in pieces, or raise the limit under Sources.`);
+      yield piece;
+    }
+  } catch (error) {
+    const code = String((error as { code?: string }).code);
+    if (code.startsWith("Z_") || code === "ERR_BUFFER_TOO_LARGE") throw new Problem(400, "The body cannot be unpacked", `It is not whole, or not ${encoding}: ${(error as Error).message}.`);
+    throw error;
+  } finally {
+    clearTimeout(timer);
+    if (stream !== request) request.unpipe();
+  }
+}
+
+/** The whole body. */
+export async function wholeBody(request: Request, mostBytes: number): Promise<Buffer> {
+  const pieces: Buffer[] = [];
+  for await (const piece of bodyPieces(request, mostBytes)) pieces.push(piece);
+  return Buffer.concat(pieces);
+}

@@ -1,0 +1,180 @@
+import type { IntakeLimits } from "../../core/api/views.ts";
+import { seriesKey } from "../../core/counters/series-key.ts";
+import type { FileSeries } from "../../core/formats/samples/sample-format.ts";
+import type { Page } from "../../core/formats/exposition/page-reader.ts";
+import type { Source } from "../../core/sources/source.ts";
+import { applyTakeRules } from "../../core/sources/take-rules.ts";
+import type { Batch } from "../../core/series/batch.ts";
+import type { Refused } from "../store/admission.ts";
+import type { NewSeries } from "../store/series-registry.ts";
+import type { Store } from "../store/store.ts";
+
+/** What became of a page: found is taken and left out together. */
+export interface PageTaken {
+  readonly found: number;
+  readonly taken: number;
+  /** Why the rest was not: by reason, counted. */
+  readonly leftOut: Readonly<Record<string, number>>;
+}
+
+/** Counts the new series of a source, so that a label that never repeats does not fill the database. */
+export class SeriesBudget {
+  known = 0;
+  #minute = 0;
+  #inMinute = 0;
+
+  /** Why a new series may not be; undefined where it may, and then it is counted. */
+  ask(limits: IntakeLimits, nowMs: number): string | undefined {
+    const minute = Math.floor(nowMs / 60_000);
+    if (minute !== this.#minute) {
+      this.#minute = minute;
+      this.#inMinute = 0;
+    }
+    if (this.known >= limits.seriesPerSource) return `more than ${limits.seriesPerSource} series of one source`;
+    if (this.#inMinute >= limits.newSeriesPerMinute) return `more than ${limits.newSeriesPerMinute} new series in a minute`;
+    this.#inMinute++;
+    this.known++;
+    return undefined;
+  }
+}
+
+const unknown = 0;
+
+/** Says for each series of one reader which series of the store it is. Numbers below zero say why it is none. */
+export class SeriesTable {
+  readonly #store: Store;
+  readonly #source: Source;
+  readonly #budget: SeriesBudget;
+  #ids = new Int32Array(64);
+  #factors = new Float64Array(64);
+  /** How many of the reader's series the rules have been applied to. */
+  #ruled = 0;
+  readonly #named: (NewSeries | undefined)[] = [];
+  readonly #why: string[] = [];
+  readonly #keys = new Set<string>();
+
+  constructor(store: Store, source: Source, budget: SeriesBudget) {
+    this.#store = store;
+    this.#source = source;
+    this.#budget = budget;
+  }
+
+  /** Stores what a page says; samples without a time get `nowMs`. Resolves when all that was taken is durable. Throws StoreBusyError. */
+  async write(series: readonly FileSeries[], page: Page, limits: IntakeLimits, nowMs: number): Promise<PageTaken> {
+    this.#rule(series);
+    const leftOut: Record<string, number> = Object.fromEntries(page.leftOut);
+    delete leftOut["exemplars"]; // dropped from samples that are taken
+    const leave = (reason: string, n = 1) => {
+      leftOut[reason] = (leftOut[reason] ?? 0) + n;
+    };
+    const known = { series: new Uint32Array(page.length), timeMs: new Float64Array(page.length), value: new Float64Array(page.length), length: 0 };
+    const fresh: { index: number; timeMs: number; value: number }[] = [];
+    const ids = this.#ids;
+    const factors = this.#factors;
+    for (let i = 0; i < page.length; i++) {
+      const index = page.which[i] as number;
+      const id = ids[index] as number;
+      const time = page.timeMs[i] as number;
+      const timeMs = Number.isNaN(time) ? nowMs : time;
+      const value = (page.value[i] as number) * (factors[index] as number);
+      if (id > 0) {
+        known.series[known.length] = id;
+        known.timeMs[known.length] = timeMs;
+        known.value[known.length++] = value;
+      } else if (id < 0) leave(this.#why[-1 - id] as string);
+      else fresh.push({ index, timeMs, value });
+    }
+    const writes: Promise<{ readonly taken: number; readonly refused: Refused }>[] = [];
+    if (known.length > 0) writes.push(this.#store.write(known));
+    if (fresh.length > 0) {
+      const allowed = this.#allow(fresh, limits, nowMs, leave);
+      if (allowed.length > 0) writes.push(this.#writeFresh(allowed));
+    }
+    let taken = 0;
+    for (const one of await Promise.all(writes)) {
+      taken += one.taken;
+      for (const [reason, count] of Object.entries(one.refused)) leave(reason, count);
+    }
+    return { found: page.found, taken, leftOut };
+  }
+
+  /** What the rules make of each series, and why some are left; for showing. */
+  whyNot(index: number): string | undefined {
+    const id = this.#ids[index] as number;
+    return id < 0 ? this.#why[-1 - id] : undefined;
+  }
+
+  #rule(series: readonly FileSeries[]): void {
+    if (series.length > this.#ids.length) {
+      const size = Math.max(series.length, this.#ids.length * 2);
+      const ids = new Int32Array(size);
+      ids.set(this.#ids);
+      this.#ids = ids;
+      const factors = new Float64Array(size);
+      factors.set(this.#factors);
+      this.#factors = factors;
+    }
+    for (; this.#ruled < series.length; this.#ruled++) {
+      const named = namedSeries(this.#source, series[this.#ruled] as FileSeries);
+      this.#named[this.#ruled] = named.series;
+      this.#factors[this.#ruled] = named.factor;
+      if (!named.series) this.#set(this.#ruled, "left by a rule");
+      else {
+        const key = seriesKey(named.series.counter, named.series.tags);
+        if (this.#keys.has(key)) this.#set(this.#ruled, "the same as another series after the rules");
+        else this.#keys.add(key);
+      }
+    }
+  }
+
+  #set(index: number, why: string): void {
+    let at = this.#why.indexOf(why);
+    if (at < 0) at = this.#why.push(why) - 1;
+    this.#ids[index] = -1 - at;
+  }
+
+  #allow(fresh: readonly { readonly index: number; readonly timeMs: number; readonly value: number }[], limits: IntakeLimits, nowMs: number, leave: (reason: string) => void): typeof fresh {
+    const asked = [...new Set(fresh.map(({ index }) => index))];
+    const there = this.#store.series.known(asked.map((index) => this.#named[index] as NewSeries));
+    const refused = new Map<number, string>();
+    asked.forEach((index, i) => {
+      if ((there[i] as number) !== 0) {
+        this.#ids[index] = there[i] as number;
+        this.#budget.known++;
+        return;
+      }
+      const why = this.#budget.ask(limits, nowMs);
+      if (why !== undefined) refused.set(index, why);
+    });
+    return fresh.filter(({ index }) => {
+      const why = refused.get(index);
+      if (why !== undefined) leave(why);
+      return why === undefined;
+    });
+  }
+
+  async #writeFresh(fresh: readonly { readonly index: number; readonly timeMs: number; readonly value: number }[]) {
+    const unresolved = [...new Set(fresh.filter(({ index }) => this.#ids[index] === unknown).map(({ index }) => index))];
+    if (unresolved.length > 0) {
+      const ids = await this.#store.resolveSoon(unresolved.map((index) => this.#named[index] as NewSeries));
+      unresolved.forEach((index, i) => {
+        this.#ids[index] = ids[i] as number;
+      });
+    }
+    const batch: Batch = {
+      series: Uint32Array.from(fresh, ({ index }) => this.#ids[index] as number),
+      timeMs: Float64Array.from(fresh, ({ timeMs }) => timeMs),
+      value: Float64Array.from(fresh, ({ value }) => value),
+      length: fresh.length,
+    };
+    return this.#store.write(batch);
+  }
+}
+
+/** What a source's rules, tags and machine make of a series. */
+export function namedSeries(source: Pick<Source, "machine" | "tags" | "take">, series: FileSeries): { readonly series: NewSeries | undefined; readonly factor: number } {
+  const taken = applyTakeRules(source.take, series);
+  if (!taken) return { series: undefined, factor: 1 };
+  const { machine, ...tags } = taken.tags;
+  return { series: { counter: taken.counter, unit: taken.unit, kind: taken.kind, tags: { ...tags, ...(machine !== undefined && machine !== source.machine && { "sent.machine": machine }), ...source.tags, machine: source.machine } }, factor: taken.factor };
+}

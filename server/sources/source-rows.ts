@@ -1,0 +1,62 @@
+import type { Credentials, Source, SourceKind, SourceSettings } from "../../core/sources/source.ts";
+import type { Database } from "../db/pool.ts";
+
+const columns = `id, name, kind, machine, interval_ms as "intervalMs", is_paused as "paused", tells_silence as "tellsSilence",
+  address, trust, credentials, tags, take`;
+
+export async function listSources(database: Database): Promise<readonly Source[]> {
+  const { rows } = await database.query<Source>(`select ${columns} from source where removed_at is null order by id`);
+  return rows;
+}
+
+/** The secret of a source as it was sealed. */
+export async function readSecret(database: Database, id: number): Promise<Buffer | undefined> {
+  const { rows } = await database.query<{ secret: Buffer | null }>("select secret from source where id = $1::int", [id]);
+  return rows[0]?.secret ?? undefined;
+}
+
+export async function insertSource(database: Database, kind: SourceKind, settings: SourceSettings): Promise<Source> {
+  const { rows } = await database.query<Source>(
+    `insert into source (kind, name, machine, interval_ms, is_paused, tells_silence, address, trust, tags, take)
+     values ($1::text, $2::text, $3::text, $4::int, $5::boolean, $6::boolean, $7::jsonb, $8::jsonb, $9::jsonb, $10::jsonb)
+     returning ${columns}`,
+    [kind, ...valuesOf(settings)],
+  );
+  return rows[0] as Source;
+}
+
+/** Undefined where there is no such source. */
+export async function updateSource(database: Database, id: number, settings: SourceSettings): Promise<Source | undefined> {
+  const { rows } = await database.query<Source>(
+    `update source
+     set name = $2::text, machine = $3::text, interval_ms = $4::int, is_paused = $5::boolean, tells_silence = $6::boolean, address = $7::jsonb, trust = $8::jsonb, tags = $9::jsonb, take = $10::jsonb
+     where id = $1::int and removed_at is null
+     returning ${columns}`,
+    [id, ...valuesOf(settings)],
+  );
+  return rows[0];
+}
+
+export async function writeSecret(database: Database, id: number, kind: Credentials["kind"], sealed: Buffer | null): Promise<void> {
+  await database.query("update source set credentials = $2::text, secret = $3::bytea where id = $1::int", [id, kind, sealed]);
+}
+
+/** Marks a source as removed, or takes that back. The answer says whether anything was changed; a name taken meanwhile is a unique violation. */
+export async function markRemoved(database: Database, id: number, removed: boolean): Promise<boolean> {
+  const { rowCount } = await database.query(
+    `update source
+     set removed_at = case when $2::boolean then now() end
+     where id = $1::int and (removed_at is null) = $2::boolean and kind <> 'this-machine'`,
+    [id, removed],
+  );
+  return rowCount === 1;
+}
+
+/** Forgets sources that were removed days ago. */
+export async function purgeRemoved(database: Database): Promise<void> {
+  await database.query("delete from source where removed_at < now() - interval '7 days'");
+}
+
+function valuesOf({ name, machine, intervalMs, paused, tellsSilence, address, trust, tags, take }: SourceSettings): unknown[] {
+  return [name, machine, intervalMs, paused, tellsSilence, address && JSON.stringify(address), JSON.stringify(trust), JSON.stringify(tags), JSON.stringify(take)];
+}

@@ -1,0 +1,139 @@
+import type { IntakeLimits, SourceFailure, SourceView } from "../../core/api/views.ts";
+import type { FileSeries } from "../../core/formats/samples/sample-format.ts";
+import type { Dialect } from "../../core/formats/exposition/families.ts";
+import { type Page, PageReader } from "../../core/formats/exposition/page-reader.ts";
+import { type Source, stateOf } from "../../core/sources/source.ts";
+import type { Store } from "../store/store.ts";
+import { type PageTaken, SeriesBudget, SeriesTable } from "./series-table.ts";
+import type { Spells } from "./spells.ts";
+
+/** What is kept of the text received last, to be looked at. */
+const mostRaw = 1_048_576;
+/** Readers remember the lines they have seen; one that has seen this many is left for a fresh one. */
+const mostRemembered = 200_000;
+const mostIdle = 4;
+
+/** Anything that reads something into pages. */
+export interface SeriesReader {
+  readonly series: readonly FileSeries[];
+  readonly help: ReadonlyMap<string, string>;
+}
+
+/** A reader and what its series are in the store. Used for one page at a time. */
+export interface PageIntake<R extends SeriesReader> {
+  readonly reader: R;
+  readonly table: SeriesTable;
+}
+
+/** One source while the server runs: how it stands, its readers, what it said last. Made anew when its settings change. */
+export class SourceRun {
+  readonly source: Source;
+  readonly help: Map<string, string>;
+  readonly #store: Store;
+  readonly #spells: Spells;
+  readonly #limits: () => IntakeLimits;
+  readonly #sinceMs: number;
+  readonly #budget: SeriesBudget;
+  readonly #idle = new Map<string, PageIntake<SeriesReader>[]>();
+  #heardMs: number | undefined;
+  #tookMs: number | undefined;
+  #taken: PageTaken | undefined;
+  #failure: SourceFailure | undefined;
+  #raw: { readonly bytes: Uint8Array; readonly contentType: string; readonly atMs: number } | undefined;
+  #failures = 0;
+  nextMs: number | undefined;
+
+  /** `before` is the run with the settings before: how it stood goes on. `nowMs` is since when it is waited for. */
+  constructor(source: Source, parts: { store: Store; spells: Spells; limits: () => IntakeLimits; nowMs: number; heardMs: number | undefined }, before?: SourceRun) {
+    this.source = source;
+    this.#store = parts.store;
+    this.#spells = parts.spells;
+    this.#limits = parts.limits;
+    this.#sinceMs = before && !before.source.paused ? before.#sinceMs : parts.nowMs;
+    this.#budget = before && before.source.machine === source.machine ? before.#budget : new SeriesBudget();
+    this.help = before ? before.help : new Map();
+    this.#heardMs = before ? before.#heardMs : parts.heardMs;
+    if (!before) return;
+    this.#tookMs = before.#tookMs;
+    this.#taken = before.#taken;
+    this.#failure = before.#failure;
+    this.#raw = before.#raw;
+    this.#failures = before.#failures;
+  }
+
+  get heardMs(): number | undefined {
+    return this.#heardMs;
+  }
+
+  get raw(): { readonly bytes: Uint8Array; readonly contentType: string; readonly atMs: number } | undefined {
+    return this.#raw;
+  }
+
+  /** Since when it is waited for: it was not silent while nobody listened. */
+  readonly waitedSinceMs = (): number => Math.max(this.#sinceMs, this.#heardMs ?? 0);
+
+  /** Lends a reader of a kind; it must be given back. */
+  lend<R extends SeriesReader>(kind: string, make: (limits: IntakeLimits) => R): PageIntake<R> {
+    const idle = this.#idle.get(kind)?.pop() as PageIntake<R> | undefined;
+    if (idle && idle.reader.series.length <= mostRemembered) return idle;
+    return { reader: make(this.#limits()), table: new SeriesTable(this.#store, this.source, this.#budget) };
+  }
+
+  giveBack(kind: string, intake: PageIntake<SeriesReader>): void {
+    const idle = this.#idle.get(kind) ?? [];
+    if (idle.length < mostIdle) idle.push(intake);
+    this.#idle.set(kind, idle);
+  }
+
+  lendPages(dialect: Dialect): PageIntake<PageReader> {
+    return this.lend(dialect, (limits) => new PageReader(dialect, { lineBytes: limits.lineBytes, tags: limits.tags }));
+  }
+
+  /** Stores a page and notes that the source was heard. Resolves when it is durable. */
+  async take(intake: PageIntake<SeriesReader>, page: Page, nowMs: number, tookMs?: number): Promise<PageTaken> {
+    for (const [counter, text] of intake.reader.help) if (this.help.get(counter) !== text) this.help.set(counter, text);
+    const writing = intake.table.write(intake.reader.series, page, this.#limits(), nowMs);
+    this.heard(nowMs, tookMs);
+    const taken = await writing;
+    this.#taken = taken;
+    return taken;
+  }
+
+  heard(nowMs: number, tookMs?: number): void {
+    this.#heardMs = Math.max(nowMs, this.#heardMs ?? 0);
+    this.#tookMs = tookMs;
+    this.#failure = undefined;
+    this.#spells.note(this.source.id, this.source.intervalMs, nowMs, "ok", "");
+  }
+
+  noteTaken(taken: PageTaken): void {
+    this.#taken = taken;
+  }
+
+  failed(failure: SourceFailure): void {
+    this.#failure = failure;
+    this.#failures++;
+    this.#spells.note(this.source.id, this.source.intervalMs, failure.atMs, failure.kind, failure.words);
+  }
+
+  keepRaw(bytes: Uint8Array, contentType: string, atMs: number): void {
+    this.#raw = { bytes: bytes.length > mostRaw ? bytes.slice(0, mostRaw) : bytes, contentType, atMs };
+  }
+
+  view(nowMs: number): SourceView {
+    const taken = this.#taken;
+    return {
+      ...this.source,
+      state: stateOf(this.source, this.#heardMs, this.#sinceMs, nowMs),
+      heardMs: this.#heardMs ?? null,
+      tookMs: this.#tookMs ?? null,
+      nextMs: this.source.paused ? null : (this.nextMs ?? null),
+      found: taken?.found ?? null,
+      taken: taken?.taken ?? null,
+      leftOut: taken?.leftOut ?? {},
+      failure: this.#failure ?? null,
+      failures: this.#failures,
+      hasRaw: this.#raw !== undefined,
+    };
+  }
+}

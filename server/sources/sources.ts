@@ -1,0 +1,216 @@
+import type { Logger } from "pino";
+import type { IntakeLimits, SourceFailure, SourceView } from "../../core/api/views.ts";
+import type { Credentials, Source, SourceKind, SourceSettings } from "../../core/sources/source.ts";
+import type { Database } from "../db/pool.ts";
+import { PageAsker, type PulledPage } from "../gather/pull/pull-page.ts";
+import type { PullError } from "../gather/pull/pull-error.ts";
+import { diagnose } from "../gather/pull/diagnose.ts";
+import { everyMultiple, type Schedule } from "../gather/schedule.ts";
+import type { Store } from "../store/store.ts";
+import { readLimits, usualLimits, writeLimits } from "./intake-limits.ts";
+import type { SecretBox } from "./secret-box.ts";
+import { insertSource, listSources, markRemoved, purgeRemoved, readSecret, updateSource, writeSecret } from "./source-rows.ts";
+import { SourceRun } from "./source-run.ts";
+import { forgetSpells, lastHeard, Spells } from "./spells.ts";
+
+const flushSpellsMs = 30_000;
+const dayMs = 86_400_000;
+const spellsKeptMs = 400 * dayMs;
+/** Sources with one interval are not all asked in the same moment: each has its own, up to this after the whole multiple. */
+const mostJitterMs = 2000;
+
+interface Puller {
+  readonly asker: PageAsker;
+  readonly schedule: Schedule;
+}
+
+/** Every source: its settings in the database, how it runs here. The only place where sources are made, changed and removed. */
+export class Sources {
+  readonly #database: Database;
+  readonly #store: Store;
+  readonly #box: SecretBox;
+  readonly #log: Logger;
+  readonly #spells: Spells;
+  readonly #runs = new Map<number, SourceRun>();
+  readonly #pullers = new Map<number, Puller>();
+  #heard: ReadonlyMap<number, number> = new Map();
+  #limits: IntakeLimits = usualLimits;
+  #flushing: NodeJS.Timeout | undefined;
+  #closed = false;
+
+  private constructor(database: Database, store: Store, box: SecretBox, log: Logger) {
+    this.#database = database;
+    this.#store = store;
+    this.#box = box;
+    this.#log = log;
+    this.#spells = new Spells(database);
+  }
+
+  static async open(database: Database, store: Store, box: SecretBox, log: Logger): Promise<Sources> {
+    const sources = new Sources(database, store, box, log);
+    sources.#limits = await readLimits(database);
+    sources.#heard = await lastHeard(database);
+    await purgeRemoved(database);
+    await forgetSpells(database, Date.now() - spellsKeptMs);
+    for (const source of await listSources(database)) await sources.#run(source);
+    sources.#flushing = setInterval(() => void sources.#spells.flush(), flushSpellsMs);
+    return sources;
+  }
+
+  get limits(): IntakeLimits {
+    return this.#limits;
+  }
+
+  async setLimits(limits: IntakeLimits): Promise<void> {
+    await writeLimits(this.#database, limits);
+    this.#limits = limits;
+    for (const run of [...this.#runs.values()]) await this.#run(run.source); // readers hold to limits as they were made with
+  }
+
+  all(): readonly SourceRun[] {
+    return [...this.#runs.values()];
+  }
+
+  find(id: number): SourceRun | undefined {
+    return this.#runs.get(id);
+  }
+
+  /** What senders say about a counter; empty where nobody says anything. */
+  helpOf(counter: string): string {
+    for (const { help } of this.all()) {
+      const text = help.get(counter);
+      if (text !== undefined) return text;
+    }
+    return "";
+  }
+
+  views(nowMs: number): readonly SourceView[] {
+    return this.all().map((run) => run.view(nowMs));
+  }
+
+  /** The source for the machine that the server runs on; made where there is none. */
+  async thisMachine(machine: string, intervalMs: number): Promise<SourceRun> {
+    const known = this.all().find(({ source }) => source.kind === "this-machine");
+    if (known && known.source.machine === machine && known.source.intervalMs === intervalMs) return known;
+    if (known) return (await this.change(known.source.id, { ...known.source, machine, intervalMs })) as SourceRun;
+    const name = this.all().some(({ source }) => source.name.toLowerCase() === machine.toLowerCase()) ? `${machine} (this machine)` : machine;
+    return await this.create("this-machine", { name, machine, intervalMs, paused: false, tellsSilence: true, address: null, trust: { kind: "system" }, tags: {}, take: [] });
+  }
+
+  async create(kind: SourceKind, settings: SourceSettings, credentials: Credentials = { kind: "none" }): Promise<SourceRun> {
+    const source = await insertSource(this.#database, kind, settings);
+    if (credentials.kind !== "none") await this.#seal(source.id, credentials);
+    return await this.#run({ ...source, credentials: credentials.kind });
+  }
+
+  /** Changes a source; without `credentials` it keeps those it has. Undefined where there is no such source. */
+  async change(id: number, settings: SourceSettings, credentials?: Credentials): Promise<SourceRun | undefined> {
+    if (credentials) await this.#seal(id, credentials);
+    const source = await updateSource(this.#database, id, settings);
+    return source && (await this.#run(source));
+  }
+
+  /** Ends a source. Its samples stay, and it can be brought back for a week. */
+  async remove(id: number): Promise<boolean> {
+    if (!(await markRemoved(this.#database, id, true))) return false;
+    await this.#stop(id);
+    this.#runs.delete(id);
+    return true;
+  }
+
+  async bringBack(id: number): Promise<SourceRun | undefined> {
+    if (!(await markRemoved(this.#database, id, false))) return undefined;
+    const source = (await listSources(this.#database)).find((one) => one.id === id);
+    return source && (await this.#run(source));
+  }
+
+  /** Asks an address once, as a source with these settings would. Throws PullError. */
+  async ask(settings: Pick<SourceSettings, "address" | "trust">, credentials: Credentials | undefined, id?: number): Promise<PulledPage> {
+    if (!settings.address) throw new Error("only what is pulled can be asked");
+    const asker = new PageAsker(settings.address, settings.trust, credentials ?? (id === undefined ? { kind: "none" } : await this.#credentialsOf(id)));
+    try {
+      return await asker.ask(this.#limits.bodyBytes);
+    } finally {
+      await asker.close();
+    }
+  }
+
+  async close(): Promise<void> {
+    this.#closed = true;
+    clearInterval(this.#flushing);
+    await Promise.all([...this.#pullers.keys()].map((id) => this.#stop(id)));
+    await this.#spells.flush();
+  }
+
+  async #seal(id: number, credentials: Credentials): Promise<void> {
+    await writeSecret(this.#database, id, credentials.kind, credentials.kind === "none" ? null : this.#box.seal(JSON.stringify(credentials)));
+  }
+
+  async #credentialsOf(id: number): Promise<Credentials> {
+    const sealed = await readSecret(this.#database, id);
+    return sealed ? (JSON.parse(this.#box.unseal(sealed)) as Credentials) : { kind: "none" };
+  }
+
+  async #run(source: Source): Promise<SourceRun> {
+    await this.#stop(source.id);
+    const before = this.#runs.get(source.id);
+    const run = new SourceRun(source, { store: this.#store, spells: this.#spells, limits: () => this.#limits, nowMs: Date.now(), heardMs: this.#heard.get(source.id) }, before);
+    this.#runs.set(source.id, run);
+    if (source.kind === "pull" && !source.paused && !this.#closed) await this.#startPulling(run);
+    return run;
+  }
+
+  async #stop(id: number): Promise<void> {
+    const puller = this.#pullers.get(id);
+    this.#pullers.delete(id);
+    if (!puller) return;
+    await puller.asker.close(); // ends what is under way
+    await puller.schedule.stop();
+  }
+
+  async #startPulling(run: SourceRun): Promise<void> {
+    const { source } = run;
+    if (!source.address) return;
+    let credentials: Credentials;
+    try {
+      credentials = await this.#credentialsOf(source.id);
+    } catch (error) {
+      run.failed({ kind: "wrong credentials", words: "Its credentials cannot be read: they were sealed with another key.", remedy: "Enter them again.", atMs: Date.now(), certificate: null });
+      this.#log.warn({ err: error, source: source.name }, "a secret cannot be read");
+      return;
+    }
+    const asker = new PageAsker(source.address, source.trust, credentials);
+    const schedule = everyMultiple(
+      source.intervalMs,
+      (nowMs) => this.#pull(run, asker, nowMs),
+      (error) => this.#log.error({ err: error, source: source.name }, "gathering a source failed"),
+      { offsetMs: jitterMs(source), planned: (nextMs) => (run.nextMs = nextMs) },
+    );
+    this.#pullers.set(source.id, { asker, schedule });
+  }
+
+  async #pull(run: SourceRun, asker: PageAsker, nowMs: number): Promise<void> {
+    let pulled: PulledPage | undefined;
+    try {
+      pulled = await asker.ask(this.#limits.bodyBytes);
+      run.keepRaw(pulled.bytes, pulled.contentType, nowMs);
+      const intake = run.lendPages(pulled.dialect);
+      const page = intake.reader.read(pulled.bytes);
+      // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
+      void run.take(intake, page, nowMs, pulled.tookMs).catch((error) => this.#log.warn({ err: error, source: run.source.name }, "a page was not stored"));
+      run.giveBack(pulled.dialect, intake);
+    } catch (error) {
+      if (this.#closed || this.#runs.get(run.source.id) !== run) return;
+      run.failed(failureOf(await diagnose(error, run.source.address as NonNullable<Source["address"]>), nowMs));
+    }
+  }
+}
+
+export function failureOf({ kind, message, remedy, certificate }: PullError, atMs: number): SourceFailure {
+  return { kind, words: message, remedy, atMs, certificate: certificate ?? null };
+}
+
+/** The same for a source after every start, spread over sources. */
+function jitterMs({ id, intervalMs }: Source): number {
+  return Math.floor((((id * 0x9e3779b1) >>> 0) / 2 ** 32) * Math.min(intervalMs / 2, mostJitterMs));
+}

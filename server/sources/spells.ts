@@ -1,0 +1,78 @@
+import type { SpellView } from "../../core/api/views.ts";
+import type { Database } from "../db/pool.ts";
+
+interface OpenSpell {
+  readonly fromMs: number;
+  untilMs: number;
+  readonly outcome: string;
+  readonly words: string;
+  writtenUntilMs: number;
+}
+
+/** A spell whose source was not heard for this many intervals has ended. */
+const gapIntervals = 3;
+
+/** Keeps how each source stood over time. What lasts is written now and then; a kill loses the last half minute of its end, not its beginning. */
+export class Spells {
+  readonly #database: Database;
+  readonly #open = new Map<number, OpenSpell>();
+
+  constructor(database: Database) {
+    this.#database = database;
+  }
+
+  /** Notes an outcome at a time; `ok` or the kind of a diagnosis. */
+  note(sourceId: number, intervalMs: number, atMs: number, outcome: string, words: string): void {
+    const open = this.#open.get(sourceId);
+    if (open && open.outcome === outcome && open.words === words && atMs - open.untilMs <= gapIntervals * intervalMs + 5000) {
+      open.untilMs = Math.max(open.untilMs, atMs);
+      return;
+    }
+    const fresh = { fromMs: atMs, untilMs: atMs, outcome, words, writtenUntilMs: Number.NEGATIVE_INFINITY };
+    if (open) void this.#write(sourceId, open);
+    this.#open.set(sourceId, fresh);
+    void this.#write(sourceId, fresh);
+  }
+
+  /** Writes what has gone on since it was written last. */
+  async flush(): Promise<void> {
+    for (const [sourceId, open] of this.#open) if (open.untilMs > open.writtenUntilMs) await this.#write(sourceId, open);
+  }
+
+  async #write(sourceId: number, spell: OpenSpell): Promise<void> {
+    const untilMs = spell.untilMs;
+    try {
+      await this.#database.query(
+        `insert into source_spell (source_id, from_ms, until_ms, outcome, words)
+         select $1::int, $2::bigint, $3::bigint, $4::text, $5::text where exists (select from source where id = $1::int)
+         on conflict (source_id, from_ms) do update set until_ms = greatest(source_spell.until_ms, excluded.until_ms)`,
+        [sourceId, spell.fromMs, untilMs, spell.outcome, spell.words],
+      );
+      spell.writtenUntilMs = untilMs;
+    } catch {
+      // the database is away: it is written with the next flush
+    }
+  }
+}
+
+/** The spells of a source that touch `[fromMs, toMs)`, oldest first, at most a thousand. */
+export async function listSpells(database: Database, sourceId: number, fromMs: number, toMs: number): Promise<readonly SpellView[]> {
+  const { rows } = await database.query<SpellView>(
+    `select from_ms as "fromMs", until_ms as "untilMs", outcome, words
+     from (select * from source_spell where source_id = $1::int and from_ms < $3::bigint and until_ms >= $2::bigint order by from_ms desc limit 1000) newest
+     order by from_ms`,
+    [sourceId, Math.floor(fromMs), Math.ceil(toMs)],
+  );
+  return rows;
+}
+
+/** When each source answered well last, before this start. */
+export async function lastHeard(database: Database): Promise<ReadonlyMap<number, number>> {
+  const { rows } = await database.query<{ id: number; ms: number }>("select source_id as id, max(until_ms) as ms from source_spell where outcome = 'ok' group by source_id");
+  return new Map(rows.map(({ id, ms }) => [id, ms]));
+}
+
+/** Spells older than what is kept of samples by the hour tell nothing any more. */
+export async function forgetSpells(database: Database, beforeMs: number): Promise<void> {
+  await database.query("delete from source_spell where until_ms < $1::bigint", [Math.floor(beforeMs)]);
+}

@@ -1,0 +1,41 @@
+import type { IntakeLimits, TriedPage, TriedSeries } from "../../core/api/views.ts";
+import type { Dialect } from "../../core/formats/exposition/families.ts";
+import { PageReader } from "../../core/formats/exposition/page-reader.ts";
+import type { FileSeries } from "../../core/formats/samples/sample-format.ts";
+import { seriesKey } from "../../core/counters/series-key.ts";
+import type { Source } from "../../core/sources/source.ts";
+import { namedSeries } from "./series-table.ts";
+
+const mostShown = 500;
+
+/** What a page would give a source, series by series; nothing is stored. Throws TextError. */
+export function triedPage(source: Pick<Source, "machine" | "tags" | "take">, bytes: Uint8Array, dialect: Dialect, limits: IntakeLimits, tookMs: number): TriedPage {
+  const reader = new PageReader(dialect, { lineBytes: limits.lineBytes, tags: limits.tags });
+  const page = reader.read(bytes);
+  const leftOut: Record<string, number> = Object.fromEntries(page.leftOut);
+  delete leftOut["exemplars"];
+  const latest = new Map<number, number>();
+  for (let i = 0; i < page.length; i++) latest.set(page.which[i] as number, page.value[i] as number);
+  const keys = new Set<string>();
+  const why = reader.series.map((series) => {
+    const { series: named } = namedSeries(source, series);
+    if (!named) return "left by a rule";
+    const key = seriesKey(named.counter, named.tags);
+    if (keys.has(key)) return "the same as another series after the rules";
+    if (keys.size >= limits.seriesPerSource) return `more than ${limits.seriesPerSource} series of one source`;
+    keys.add(key);
+    return null;
+  });
+  let taken = 0;
+  for (let i = 0; i < page.length; i++) {
+    const reason = why[page.which[i] as number];
+    if (reason) leftOut[reason] = (leftOut[reason] ?? 0) + 1;
+    else taken++;
+  }
+  const series = reader.series.slice(0, mostShown).map((sent, index): TriedSeries => {
+    const { series: made, factor } = namedSeries(source, sent);
+    const value = latest.get(index);
+    return { sent, made: why[index] || !made ? null : (({ counter, unit, kind, tags: { machine: _, ...tags } }: FileSeries) => ({ counter, unit, kind, tags }))(made), why: why[index] ?? null, value: value === undefined || !Number.isFinite(value) ? null : value * factor, help: reader.help.get(sent.counter) ?? "" };
+  });
+  return { kind: "page", tookMs, format: dialect, bytes: bytes.length, found: page.found, taken, leftOut, series };
+}
