@@ -33,7 +33,7 @@ const health = async () => (await fetch(`${server.address}/api/health`)).json();
 test("while the database is away every page says so and what waits; when it is back all is stored and the page goes on by itself", async () => {
   const { driver } = browser;
   await makeOwner(driver, server);
-  await driver.get(`${server.address}/sources`);
+  await driver.get(`${server.address}/sources/costs`);
   await byText(driver, "h2", "What it costs");
   await cluster.stop("fast");
   await byText(driver, "p", "The database has not answered since");
@@ -50,7 +50,7 @@ test("while the database is away every page says so and what waits; when it is b
 
 test("how long things are kept is set under Sources; what cannot be is told, and nothing is changed", async () => {
   const { driver } = browser;
-  await driver.get(`${server.address}/sources`);
+  await driver.get(`${server.address}/sources/costs`);
   const kept = async () => (await driver.findElement(By.css("[data-tier=raw] input"))).getAttribute("value");
   const type = async (days: string) => driver.findElement(By.css("[data-tier=raw] input")).sendKeys(Key.chord(Key.CONTROL, "a"), days);
   await byText(driver, "caption", "How long it is kept");

@@ -68,7 +68,7 @@ export function createApp(parts: AppParts): Express {
   app.use("/api", peopleRouter(database, parts.setupCode));
   app.use("/api", signedIn(database));
   app.get("/api/live", live.handler);
-  app.use("/api", machinesRouter(store, sources, names), sourcesRouter(database, sources), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter(database, checker, parts.checkSoon), costsRouter(store, parts.costs));
+  app.use("/api", machinesRouter(store, sources, names), sourcesRouter(sources), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter(database, checker, parts.checkSoon), costsRouter(store, parts.costs));
   app.use("/api", notThere);
 
   const web = join(projectRoot, "dist/web");

@@ -3,13 +3,11 @@ import Joi from "joi";
 import type { TryAnswer } from "../../core/api/views.ts";
 import { TextError } from "../../core/formats/samples/sample-format.ts";
 import type { SourceSettings } from "../../core/sources/source.ts";
-import type { Database } from "../db/pool.ts";
 import { diagnose } from "../gather/pull/diagnose.ts";
 import { PullError } from "../gather/pull/pull-error.ts";
 import { limitsSchema } from "../sources/intake-limits.ts";
 import type { SourceRun } from "../sources/source-run.ts";
 import { failureOf, type Sources } from "../sources/sources.ts";
-import { listSpells } from "../sources/spells.ts";
 import { triedPage } from "../sources/tried-page.ts";
 import { checked } from "./checked.ts";
 import { Problem } from "./problem.ts";
@@ -18,7 +16,7 @@ import { changedSourceSchema, newSourceSchema, previewSchema, trySchema } from "
 const windowSchema = Joi.object<{ from: number; to: number }>({ from: Joi.number().required(), to: Joi.number().greater(Joi.ref("from")).required() });
 
 /** Sources: what they are, how they stand, trying before saving, what was received. */
-export function sourcesRouter(database: Database, sources: Sources): Router {
+export function sourcesRouter(sources: Sources): Router {
   const router = Router();
   const found = (id: string): SourceRun => {
     const run = sources.find(Number(id));
@@ -99,7 +97,7 @@ export function sourcesRouter(database: Database, sources: Sources): Router {
 
   router.get("/sources/:id/spells", async (request, response) => {
     const { from, to } = checked(windowSchema, request.query);
-    response.json(await listSpells(database, found(request.params.id).source.id, from, to));
+    response.json(await sources.spells(found(request.params.id).source.id, from, to));
   });
 
   router.get("/intake-limits", (_request, response) => {

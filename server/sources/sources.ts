@@ -1,5 +1,5 @@
 import type { Logger } from "pino";
-import type { IntakeLimits, SourceFailure, SourceView } from "../../core/api/views.ts";
+import type { IntakeLimits, SourceFailure, SourceView, SpellView } from "../../core/api/views.ts";
 import type { Credentials, Source, SourceKind, SourceSettings } from "../../core/sources/source.ts";
 import type { Database } from "../db/pool.ts";
 import { PageAsker, type PulledPage } from "../gather/pull/pull-page.ts";
@@ -82,6 +82,11 @@ export class Sources {
       if (text !== undefined) return text;
     }
     return "";
+  }
+
+  /** How a source stood over `[fromMs, toMs)`. */
+  spells(id: number, fromMs: number, toMs: number): Promise<readonly SpellView[]> {
+    return this.#spells.list(id, fromMs, toMs);
   }
 
   views(nowMs: number): readonly SourceView[] {

@@ -34,6 +34,14 @@ export class Spells {
     void this.#write(sourceId, fresh);
   }
 
+  /** The spells of a source that touch `[fromMs, toMs)`, oldest first, with the one that goes on as far as it has come. */
+  async list(sourceId: number, fromMs: number, toMs: number): Promise<readonly SpellView[]> {
+    const written = await listSpells(this.#database, sourceId, fromMs, toMs);
+    const open = this.#open.get(sourceId);
+    if (!open || open.fromMs >= toMs || open.untilMs < fromMs) return written;
+    return [...written.filter((spell) => spell.fromMs !== open.fromMs), { fromMs: open.fromMs, untilMs: open.untilMs, outcome: open.outcome as SpellView["outcome"], words: open.words }];
+  }
+
   /** Writes what has gone on since it was written last. */
   async flush(): Promise<void> {
     for (const [sourceId, open] of this.#open) if (open.untilMs > open.writtenUntilMs) await this.#write(sourceId, open);
@@ -55,8 +63,8 @@ export class Spells {
   }
 }
 
-/** The spells of a source that touch `[fromMs, toMs)`, oldest first, at most a thousand. */
-export async function listSpells(database: Database, sourceId: number, fromMs: number, toMs: number): Promise<readonly SpellView[]> {
+/** At most a thousand, the newest. */
+async function listSpells(database: Database, sourceId: number, fromMs: number, toMs: number): Promise<readonly SpellView[]> {
   const { rows } = await database.query<SpellView>(
     `select from_ms as "fromMs", until_ms as "untilMs", outcome, words
      from (select * from source_spell where source_id = $1::int and from_ms < $3::bigint and until_ms >= $2::bigint order by from_ms desc limit 1000) newest

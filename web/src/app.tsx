@@ -8,7 +8,11 @@ import { Frame } from "./frame/frame.tsx";
 import { AlertsView } from "./views/alerts/alerts-view.tsx";
 import { Entry } from "./views/entry/entry.tsx";
 import { FleetView } from "./views/fleet/fleet-view.tsx";
+import { ConnectView } from "./views/connect/connect-view.tsx";
+import { CostsView } from "./views/sources/costs-view.tsx";
+import { SourceView } from "./views/sources/source-view.tsx";
 import { SourcesView } from "./views/sources/sources-view.tsx";
+import { TokensView } from "./views/sources/tokens-view.tsx";
 import { MachineView } from "./views/machine/machine-view.tsx";
 
 /** Everything behind the door, and the door. */
@@ -23,6 +27,10 @@ export function App(): ReactNode {
             <Route path="machines/:name" element={<MachineView />} />
             <Route path="alerts" element={<AlertsView />} />
             <Route path="sources" element={<SourcesView />} />
+            <Route path="sources/connect" element={<ConnectView />} />
+            <Route path="sources/tokens" element={<TokensView />} />
+            <Route path="sources/costs" element={<CostsView />} />
+            <Route path="sources/:id" element={<SourceView />} />
             <Route path="*" element={<Navigate to="/" replace />} />
           </Route>
         </Routes>

@@ -1,5 +1,5 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import type { CostsView, CounterView, DensityView, Health, MachineDetail, MachineView, Me, RuleView } from "../../../core/api/views.ts";
+import type { CostsView, CounterView, DensityView, Health, IntakeLimits, MachineDetail, MachineView, Me, RuleView, SourceView, SpellView, TokenView } from "../../../core/api/views.ts";
 import type { ReadingAnswer, ReadingDocument } from "../../../core/reading/document.ts";
 import type { IncidentView } from "../../../core/rules/rule.ts";
 import { railParts } from "../time/time-window.ts";
@@ -36,5 +36,19 @@ export const readingQuery = (document: ReadingDocument) =>
 export const incidentsQuery = (fromMs: number, toMs: number) =>
   queryOptions({ queryKey: ["incidents", fromMs, toMs], queryFn: ({ signal }) => ask<readonly IncidentView[]>("GET", `/incidents?from=${Math.floor(fromMs)}&to=${Math.ceil(toMs)}`, undefined, signal), placeholderData: keepPreviousData });
 
+/** What is raised now, of rules and of silent sources. */
+export const raisedQuery = queryOptions({
+  queryKey: ["incidents", "open"],
+  queryFn: async ({ signal }) => (await ask<readonly IncidentView[]>("GET", `/incidents?from=${Date.now() - 1}&to=${Date.now()}`, undefined, signal)).filter(({ clearedAtMs }) => clearedAtMs === null),
+  refetchInterval: 5000,
+});
+
 export const densityQuery = (fromMs: number, toMs: number) =>
   queryOptions({ queryKey: ["density", fromMs, toMs], queryFn: ({ signal }) => ask<DensityView>("GET", `/density?from=${Math.floor(fromMs)}&to=${Math.ceil(toMs)}&parts=${railParts}`, undefined, signal), placeholderData: keepPreviousData });
+
+export const sourcesQuery = queryOptions({ queryKey: ["sources"], queryFn: ({ signal }) => ask<readonly SourceView[]>("GET", "/sources", undefined, signal), refetchInterval: 3000 });
+export const tokensQuery = queryOptions({ queryKey: ["tokens"], queryFn: ({ signal }) => ask<readonly TokenView[]>("GET", "/tokens", undefined, signal), refetchInterval: 30_000 });
+export const limitsQuery = queryOptions({ queryKey: ["intake-limits"], queryFn: ({ signal }) => ask<IntakeLimits>("GET", "/intake-limits", undefined, signal) });
+
+export const spellsQuery = (id: number, fromMs: number, toMs: number) =>
+  queryOptions({ queryKey: ["sources", id, "spells", fromMs, toMs], queryFn: ({ signal }) => ask<readonly SpellView[]>("GET", `/sources/${id}/spells?from=${Math.floor(fromMs)}&to=${Math.ceil(toMs)}`, undefined, signal), placeholderData: keepPreviousData, staleTime: 4000, gcTime: 30_000 });

@@ -3,7 +3,7 @@ import { Popover } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import { useLocation } from "react-router";
 import { ask } from "../api/client.ts";
-import { rulesQuery } from "../api/queries.ts";
+import { raisedQuery } from "../api/queries.ts";
 import { Signal } from "../signals/signal.tsx";
 import { Find } from "./find.tsx";
 import { SectionLink } from "./section-link.tsx";
@@ -43,9 +43,8 @@ export function Masthead({ name }: { name: string }): ReactNode {
 }
 
 function RaisedCount(): ReactNode {
-  const rules = useQuery(rulesQuery);
-  const open = (rules.data ?? []).filter(({ mode }) => mode === "raised" || mode === "easing");
-  const severity = open.some((rule) => rule.severity === "urgent") ? "urgent" : "notice";
+  const open = useQuery(raisedQuery).data ?? [];
+  const severity = open.some(({ severity: of }) => of === "urgent") ? "urgent" : "notice";
   return (
     <SectionLink to="/alerts" className="flex items-center gap-1.5">
       <Signal of={open.length > 0 ? "raised" : "quiet"} severity={severity} />

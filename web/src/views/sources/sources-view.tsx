@@ -1,69 +1,102 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import type { CostsView } from "../../../../core/api/views.ts";
-import { costsQuery } from "../../api/queries.ts";
-import { Quantity } from "../../ui/quantity.tsx";
-import { RetentionForm } from "./retention-form.tsx";
+import type { SourceView } from "../../../../core/api/views.ts";
+import { sourcesQuery } from "../../api/queries.ts";
+import { SectionLink } from "../../frame/section-link.tsx";
+import { Signal } from "../../signals/signal.tsx";
+import { useTime } from "../../time/time-provider.tsx";
+import { SourcesHeading } from "./sources-heading.tsx";
+import { kindWords, leftOutWords, signalOf, stateWords } from "./source-words.ts";
+import { SpellStrip } from "./spell-strip.tsx";
+import { presentSpan } from "../../../../core/units/present.ts";
 
-/** What gathering and keeping costs this machine. */
+/** Everything that is gathered from, how it stands, and the way to connect more. */
 export function SourcesView(): ReactNode {
-  const costs = useQuery(costsQuery);
+  const sources = useQuery(sourcesQuery);
   return (
     <>
-      <div className="border-b border-ink pt-2 pb-3">
-        <h1 className="text-[26px] leading-none font-bold">Sources</h1>
-      </div>
-      <section aria-labelledby="costs-title" className="py-4">
-        <h2 id="costs-title" className="font-bold">What it costs</h2>
-        {costs.isPending && <p className="py-4 text-quiet">reading …</p>}
-        {costs.error && <p role="alert" className="py-2 text-urgent">{costs.error.message}</p>}
-        {costs.data && <Figures costs={costs.data} />}
-        {costs.data && <RetentionForm costs={costs.data} />}
-        {costs.data && <Refusals refused={costs.data.refused} />}
-      </section>
+      <SourcesHeading>
+        <SectionLink to="/sources/connect" className="act ml-auto">Connect a machine</SectionLink>
+      </SourcesHeading>
+      {sources.isPending && <p className="py-8 text-quiet">reading …</p>}
+      {sources.error && <p role="alert" className="py-2 text-urgent">{sources.error.message}</p>}
+      {sources.data && <Summary sources={sources.data} />}
+      {sources.data && <SourceRows sources={sources.data} />}
+      {sources.data?.length === 1 && (
+        <p className="max-w-prose py-6">
+          So far there is the machine that Nubrel runs on. <SectionLink to="/sources/connect" className="word-link">Connect another one</SectionLink>: nothing needs to be installed on it.
+        </p>
+      )}
     </>
   );
 }
 
-function Figures({ costs }: { costs: CostsView }): ReactNode {
-  const facts: readonly (readonly [words: string, value: number | null, unit: string, note: string])[] = [
-    ["gathered", costs.samplesPerSecond, "{sample}/s", `samples a second, of ${costs.series.toLocaleString("en")} series`],
-    ["on disk", costs.bytesPerSample, "By", costs.bytesPerSample === null ? "a sample; known after the first two hours" : "a sample, indexes included"],
-    ["processor", costs.processorShare * 100, "%", "of one processor, the server alone, over a minute"],
-    ["memory", costs.memoryBytes, "By", `of the server; ${costs.headSamples.toLocaleString("en")} newest samples are in it`],
-    ["database", costs.databaseBytes, "By", "all of it"],
-    ["free", costs.diskFreeBytes, "By", costs.diskFreeBytes === null ? "on its disk: another machine's, not known here" : "on its disk"],
-  ];
+function Summary({ sources }: { sources: readonly SourceView[] }): ReactNode {
+  const sum = (of: (source: SourceView) => number | null) => sources.reduce((all, source) => all + (of(source) ?? 0), 0);
+  const states = (["reporting", "late", "silent", "waiting", "paused"] as const).map((state) => [state, sources.filter((source) => source.state === state).length] as const).filter(([, n]) => n > 0);
+  const unchecked = sources.filter(({ trust }) => trust.kind === "unchecked");
   return (
-    <dl className="grid max-w-4xl grid-cols-2 gap-x-10 gap-y-3 py-4 sm:grid-cols-3">
-      {facts.map(([words, value, unit, note]) => (
-        <div key={words} className="border-t border-hairline pt-1">
-          <dt className="text-quiet">{words}</dt>
-          <dd>
-            <span className="text-xl">
-              <Quantity value={value} unit={unit === "{sample}/s" ? "1" : unit} />
-            </span>
-            <span className="block text-[0.85em] text-quiet">{note}</span>
-          </dd>
-        </div>
-      ))}
-    </dl>
+    <p className="py-3">
+      {sources.length === 1 ? "1 source" : `${sources.length} sources`}: {states.map(([state, n]) => `${n} ${state}`).join(", ")}. Found <span className="figure">{sum(({ found }) => found).toLocaleString("en")}</span> values at last, took <span className="figure">{sum(({ taken }) => taken).toLocaleString("en")}</span>.
+      {unchecked.length > 0 && <strong className="text-notice"> {unchecked.length === 1 ? "One is" : `${unchecked.length} are`} believed without checking the certificate.</strong>}
+    </p>
   );
 }
 
-function Refusals({ refused }: { refused: CostsView["refused"] }): ReactNode {
-  const reasons = Object.entries(refused);
-  if (reasons.length === 0) return null;
+function SourceRows({ sources }: { sources: readonly SourceView[] }): ReactNode {
+  const { nowMs } = useTime();
   return (
-    <p className="py-2">
-      Not taken since the start:{" "}
-      {reasons.map(([reason, count], i) => (
-        <span key={reason}>
-          {i > 0 && ", "}
-          <span className="figure">{count.toLocaleString("en")}</span> {reason}
+    <div className="relative overflow-x-auto">
+      <table className="w-full min-w-[860px] table-fixed border-collapse">
+        <caption className="sr-only">Every source, how it answered over the window, and its last answer</caption>
+        <thead>
+          <tr className="text-left text-[13px] text-quiet">
+            <th className="w-64 py-2 font-normal">Source</th>
+            <th className="py-2 pr-6 font-normal">Over this window</th>
+            <th className="w-28 py-2 pr-4 text-right font-normal">Last answer</th>
+            <th className="w-20 py-2 pr-4 text-right font-normal">Took</th>
+            <th className="w-36 py-2 pr-4 text-right font-normal">Taken of found</th>
+            <th className="w-24 py-2 text-right font-normal">Next try</th>
+          </tr>
+        </thead>
+        <tbody>
+          {sources.map((source) => (
+            <SourceRow key={source.id} source={source} nowMs={Math.max(nowMs, source.heardMs ?? 0)} />
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function SourceRow({ source, nowMs }: { source: SourceView; nowMs: number }): ReactNode {
+  const words = stateWords(source, nowMs);
+  return (
+    <tr className="border-t border-hairline align-middle" data-source={source.name} data-state={source.state}>
+      <th scope="row" className="py-2.5 pr-4 text-left font-normal">
+        <span className="flex gap-2.5">
+          <span className="pt-1.5"><Signal of={signalOf(source)} label={source.state} /></span>
+          <span className="min-w-0">
+            <SectionLink to={`/sources/${source.id}`} className="block truncate font-bold hover:underline">{source.name}</SectionLink>
+            <span className="block text-[13px] text-quiet">
+              {words} · {kindWords[source.kind]}
+              {source.kind !== "this-machine" && ` every ${presentSpan(source.intervalMs)}`}
+              {source.name !== source.machine && ` · ${source.machine}`}
+            </span>
+            {source.trust.kind === "unchecked" && <span className="block text-[13px] font-bold text-notice">certificate not checked</span>}
+          </span>
         </span>
-      ))}
-      .
-    </p>
+      </th>
+      <td className="py-2.5 pr-6">
+        <SpellStrip id={source.id} name={source.name} intervalMs={source.intervalMs} />
+        {source.failure && <span className="mt-1 block text-[13px] text-notice">{source.failure.words}</span>}
+      </td>
+      <td className="figure py-2.5 pr-4 text-right whitespace-nowrap">{source.heardMs === null ? "–" : `${presentSpan(nowMs - source.heardMs)} ago`}</td>
+      <td className="figure py-2.5 pr-4 text-right whitespace-nowrap">{source.tookMs === null ? "–" : `${Math.round(source.tookMs)} ms`}</td>
+      <td className="py-2.5 pr-4 text-right" title={leftOutWords(source.leftOut)}>
+        {source.taken === null ? "–" : <><span className="figure">{source.taken.toLocaleString("en")}</span> <span className="text-[13px] text-quiet">of {source.found?.toLocaleString("en")}</span></>}
+      </td>
+      <td className="figure py-2.5 text-right whitespace-nowrap">{source.nextMs === null ? "–" : `in ${presentSpan(Math.max(0, source.nextMs - nowMs))}`}</td>
+    </tr>
   );
 }

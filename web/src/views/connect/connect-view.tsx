@@ -1,0 +1,61 @@
+import type { ReactNode } from "react";
+import { useSearchParams } from "react-router";
+import { SourcesHeading } from "../sources/sources-heading.tsx";
+import { PullForm, Step } from "./pull-form.tsx";
+import { PushForm, type Sender } from "./push-form.tsx";
+
+interface Way {
+  readonly id: string;
+  /** What a person has. */
+  readonly has: string;
+  readonly what: string;
+  readonly by: Sender | "pull";
+}
+
+const ways: readonly Way[] = [
+  { id: "linux", has: "a Linux machine", what: "processor, memory, disks, filesystems, network, processes; by one shell file with what it already has", by: "linux" },
+  { id: "containers", has: "a container host", what: "the same, and every container by its control group", by: "linux" },
+  { id: "hypervisor", has: "a hypervisor that runs Linux", what: "the same, and its guests with their disks and network", by: "linux" },
+  { id: "storage", has: "a storage box that runs Linux", what: "the same, and its pools, arrays and drives", by: "linux" },
+  { id: "windows", has: "a Windows machine", what: "counters by the tool that Windows ships", by: "windows" },
+  { id: "page", has: "something that serves a page of counters", what: "OpenMetrics or the older text form: give its address and try", by: "pull" },
+  { id: "otlp", has: "something that sends OTLP", what: "applications and hypervisors that speak OpenTelemetry", by: "otlp" },
+  { id: "script", has: "a script of my own", what: "lines of text over HTTP, from anything", by: "text" },
+  { id: "tables", has: "tables (CSV)", what: "readings with their times, from a logger or a sheet", by: "csv" },
+];
+
+/** Connecting step by step; it starts from what the person has. */
+export function ConnectView(): ReactNode {
+  const [search, setSearch] = useSearchParams();
+  const chosen = ways.find(({ id }) => id === search.get("what"));
+  const choose = (id: string | undefined) =>
+    setSearch((before) => {
+      const next = new URLSearchParams(before);
+      if (id === undefined) next.delete("what");
+      else next.set("what", id);
+      return next;
+    });
+  return (
+    <>
+      <SourcesHeading />
+      <div className="pt-4"><Step n={1} words={chosen ? `I have ${chosen.has}` : "What do you have?"} /></div>
+      {chosen ? (
+        <>
+          <button type="button" className="word-link" onClick={() => choose(undefined)}>Something else</button>
+          {chosen.by === "pull" ? <PullForm /> : <PushForm key={chosen.id} sender={chosen.by} />}
+        </>
+      ) : (
+        <ul className="max-w-3xl">
+          {ways.map(({ id, has, what }) => (
+            <li key={id} className="border-t border-hairline">
+              <button type="button" className="grid w-full gap-x-6 py-2.5 text-left hover:bg-wash sm:grid-cols-[17rem_1fr]" onClick={() => choose(id)}>
+                <span className="font-bold text-act">{has}</span>
+                <span className="text-quiet">{what}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </>
+  );
+}

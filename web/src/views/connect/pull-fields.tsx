@@ -1,0 +1,88 @@
+import type { ReactNode } from "react";
+import type { UseFormReturn } from "react-hook-form";
+import type { Credentials, PullAddress, Trust } from "../../../../core/sources/source.ts";
+
+/** What is typed about an address that is asked. */
+export interface PullFields {
+  readonly scheme: "http" | "https";
+  readonly host: string;
+  readonly port: number;
+  readonly path: string;
+  readonly timeoutSeconds: number;
+  readonly trust: Trust["kind"];
+  readonly sha256: string;
+  readonly pem: string;
+  /** "keep" leaves those of a source that is there already. */
+  readonly credentials: Credentials["kind"] | "keep";
+  readonly user: string;
+  readonly secret: string;
+}
+
+export const usualPullFields: PullFields = { scheme: "http", host: "", port: 9100, path: "/metrics", timeoutSeconds: 5, trust: "system", sha256: "", pem: "", credentials: "none", user: "", secret: "" };
+
+export function addressOf({ scheme, host, port, path, timeoutSeconds }: PullFields): PullAddress {
+  return { scheme, host: host.trim(), port, path: path.trim() || "/metrics", timeoutMs: Math.round(timeoutSeconds * 1000) };
+}
+
+export function trustOf({ scheme, trust, sha256, pem }: PullFields): Trust {
+  if (scheme === "http") return { kind: "system" };
+  if (trust === "issuer") return { kind: "issuer", pem };
+  return trust === "fingerprint" ? { kind: "fingerprint", sha256: sha256.trim() } : { kind: trust };
+}
+
+/** Undefined where they stay as they are. */
+export function credentialsOf({ credentials, user, secret }: PullFields): Credentials | undefined {
+  if (credentials === "keep") return undefined;
+  if (credentials === "basic") return { kind: "basic", user, password: secret };
+  return credentials === "bearer" ? { kind: "bearer", token: secret } : { kind: "none" };
+}
+
+/** The address, who we say we are, and whom we believe: one sentence each. */
+export function PullFieldset({ form, hasSecret = false }: { form: UseFormReturn<PullFields>; hasSecret?: boolean }): ReactNode {
+  const { register, watch } = form;
+  const [scheme, trust, credentials] = watch(["scheme", "trust", "credentials"]);
+  return (
+    <div className="flex flex-col gap-3">
+      <p className="flex flex-wrap items-center gap-1.5">
+        Ask{" "}
+        <select aria-label="http or https" {...register("scheme")}>
+          <option value="http">http</option>
+          <option value="https">https</option>
+        </select>
+        ://
+        <input aria-label="name or address" placeholder="gate.quay" className="w-52" autoComplete="off" {...register("host", { required: true })} />
+        :
+        <input type="number" aria-label="port" min="1" max="65535" className="figure w-24 text-right" {...register("port", { valueAsNumber: true, required: true })} />
+        <input aria-label="path" className="w-44" autoComplete="off" {...register("path")} /> and wait{" "}
+        <input type="number" aria-label="time-out in seconds" min="0.1" max="60" step="any" className="figure w-20 text-right" {...register("timeoutSeconds", { valueAsNumber: true, required: true })} /> s at most
+      </p>
+      <p className="flex flex-wrap items-center gap-1.5">
+        as{" "}
+        <select aria-label="credentials" {...register("credentials")}>
+          {hasSecret && <option value="keep">who we were before</option>}
+          <option value="none">nobody in particular</option>
+          <option value="basic">somebody with a password</option>
+          <option value="bearer">the holder of a token</option>
+        </select>
+        {credentials === "basic" && <input aria-label="user" placeholder="name" className="w-40" autoComplete="off" {...register("user")} />}
+        {(credentials === "basic" || credentials === "bearer") && <input type="password" aria-label={credentials === "basic" ? "password" : "token"} className="w-52" autoComplete="new-password" {...register("secret")} />}
+      </p>
+      {scheme === "https" && (
+        <div className="flex flex-col gap-1.5">
+          <p className="flex flex-wrap items-center gap-1.5">
+            believing{" "}
+            <select aria-label="trust" {...register("trust")}>
+              <option value="system">the issuers that this system trusts</option>
+              <option value="issuer">an issuer of ours</option>
+              <option value="fingerprint">one certificate, by its fingerprint</option>
+              <option value="unchecked">anybody, without checking</option>
+            </select>
+            {trust === "fingerprint" && <input aria-label="fingerprint" placeholder="SHA-256" className="figure w-full max-w-2xl text-[13px]" autoComplete="off" {...register("sha256")} />}
+          </p>
+          {trust === "issuer" && <textarea aria-label="issuer's certificate" rows={5} placeholder="-----BEGIN CERTIFICATE-----" className="figure max-w-2xl border border-hairline bg-transparent p-2 text-[13px]" {...register("pem")} />}
+          {trust === "unchecked" && <p className="max-w-prose text-notice">Anybody between could read along and answer instead. The source will be marked wherever it is shown.</p>}
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,74 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import { useForm } from "react-hook-form";
+import { useNavigate } from "react-router";
+import type { SourceView, TriedPage, TryAnswer } from "../../../../core/api/views.ts";
+import { ask, RequestFailed } from "../../api/client.ts";
+import { Diagnosis } from "../sources/diagnosis.tsx";
+import { TriedTable } from "../sources/tried-table.tsx";
+import { IntervalField } from "./interval-field.tsx";
+import { addressOf, credentialsOf, type PullFields, PullFieldset, trustOf, usualPullFields } from "./pull-fields.tsx";
+
+/** Connecting what serves a page of counters: the address, a try, a name. */
+export function PullForm(): ReactNode {
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const form = useForm<PullFields>({ defaultValues: usualPullFields });
+  const [name, setName] = useState("");
+  const [seconds, setSeconds] = useState(15);
+  const tryIt = useMutation({
+    mutationFn: (fields: PullFields) => ask<TryAnswer>("POST", "/sources/try", { address: addressOf(fields), trust: trustOf(fields), credentials: credentialsOf(fields) ?? { kind: "none" }, machine: "machine" }),
+    onSuccess: (answer, fields) => {
+      if (answer.kind === "page") setName((before) => before || fields.host.trim());
+    },
+  });
+  const save = useMutation({
+    mutationFn: () => {
+      const fields = form.getValues();
+      return ask<SourceView>("POST", "/sources", { kind: "pull", name: name.trim(), machine: name.trim(), intervalMs: seconds * 1000, address: addressOf(fields), trust: trustOf(fields), credentials: credentialsOf(fields) ?? { kind: "none" } });
+    },
+    onSuccess: async (source) => {
+      await queries.invalidateQueries({ queryKey: ["sources"] });
+      await navigate(`/sources/${source.id}`);
+    },
+  });
+  const pin = (sha256: string) => {
+    form.setValue("trust", "fingerprint");
+    form.setValue("sha256", sha256);
+    void form.handleSubmit((fields) => tryIt.mutate(fields))();
+  };
+  const page: TriedPage | undefined = tryIt.data?.kind === "page" ? tryIt.data : undefined;
+  return (
+    <>
+      <form aria-label="The address" className="py-4" onSubmit={form.handleSubmit((fields) => tryIt.mutate(fields))}>
+        <Step n={2} words="Where is its page of counters?" />
+        <PullFieldset form={form} />
+        <button type="submit" className="act mt-4" disabled={tryIt.isPending}>{tryIt.isPending ? "asking …" : "Try it"}</button>
+        {tryIt.error && <p role="alert" className="py-2 text-urgent">{tryIt.error.message}</p>}
+      </form>
+      {tryIt.data?.kind === "failed" && <Diagnosis failure={tryIt.data.failure} onPin={tryIt.data.failure.certificate ? pin : undefined} />}
+      {page && (
+        <form aria-label="Its name" className="py-4" onSubmit={(event) => { event.preventDefault(); save.mutate(); }}>
+          <Step n={3} words="This is what it gives" />
+          <TriedTable tried={page} />
+          <div className="pt-6"><Step n={4} words="What do you call it, and how often is it asked?" /></div>
+          <div className="flex flex-wrap items-start gap-4">
+            <label>call it <input required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} className="ml-1 w-52" /></label>
+            <IntervalField seconds={seconds} onChange={setSeconds} series={page.taken} tookMs={page.tookMs} />
+          </div>
+          <button type="submit" className="act mt-4" disabled={save.isPending}>{save.isPending ? "connecting …" : "Connect it"}</button>
+          {save.error && <p role="alert" className="py-2 text-urgent">{save.error instanceof RequestFailed && save.error.errors.length > 0 ? save.error.errors.map(({ message }) => message).join("; ") : save.error.message}</p>}
+        </form>
+      )}
+    </>
+  );
+}
+
+export function Step({ n, words }: { n: number; words: string }): ReactNode {
+  return (
+    <h2 className="pb-2 font-bold">
+      <span className="figure mr-2 font-normal text-quiet">{n}</span>
+      {words}
+    </h2>
+  );
+}

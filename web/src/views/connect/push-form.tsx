@@ -1,0 +1,96 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import type { SourceView, TokenView } from "../../../../core/api/views.ts";
+import { ask } from "../../api/client.ts";
+import { sourcesQuery } from "../../api/queries.ts";
+import { SectionLink } from "../../frame/section-link.tsx";
+import { Signal } from "../../signals/signal.tsx";
+import { useTime } from "../../time/time-provider.tsx";
+import { signalOf, stateWords } from "../sources/source-words.ts";
+import { IntervalField } from "./interval-field.tsx";
+import { Paste } from "./paste.tsx";
+import { Step } from "./pull-form.tsx";
+import { csvCommand, curlCommand, linuxCommand, otlpSettings, type Sending, windowsCommand } from "./sending.ts";
+
+export type Sender = "linux" | "windows" | "otlp" | "text" | "csv";
+
+const usualSeconds: Readonly<Record<Sender, number>> = { linux: 15, windows: 15, otlp: 60, text: 60, csv: 300 };
+
+/** Connecting what sends: a name, then a text to paste with everything in it, then waiting until it is heard. */
+export function PushForm({ sender }: { sender: Sender }): ReactNode {
+  const queries = useQueryClient();
+  const [name, setName] = useState("");
+  const [seconds, setSeconds] = useState(usualSeconds[sender]);
+  const make = useMutation({
+    mutationFn: async () => {
+      const called = name.trim();
+      const source = await ask<SourceView>("POST", "/sources", { kind: sender === "linux" || sender === "windows" ? "collector" : "push", name: called, machine: called, intervalMs: seconds * 1000 });
+      const { token } = await ask<TokenView & { token: string }>("POST", "/tokens", { name: called, scope: "write", sourceId: source.id });
+      await queries.invalidateQueries({ queryKey: ["sources"] });
+      return { source, token };
+    },
+  });
+  return (
+    <>
+      <form aria-label="Its name" className="py-4" onSubmit={(event) => { event.preventDefault(); make.mutate(); }}>
+        <Step n={2} words="What do you call it?" />
+        <fieldset disabled={make.isSuccess} className="flex flex-wrap items-start gap-4">
+          <label>call it <input required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} placeholder="vault" className="ml-1 w-52" /></label>
+          <span>it sends <IntervalField seconds={seconds} onChange={setSeconds} series={undefined} /></span>
+        </fieldset>
+        {!make.isSuccess && <button type="submit" className="act mt-4" disabled={make.isPending}>{make.isPending ? "making …" : "Make its token"}</button>}
+        {make.error && <p role="alert" className="py-2 text-urgent">{make.error.message}</p>}
+      </form>
+      {make.data && (
+        <>
+          <Step n={3} words={pasteWords[sender]} />
+          <p className="max-w-prose text-quiet">The token in it may only write, and only for this source. It is shown now and never again.</p>
+          <SenderTexts sender={sender} sending={{ origin: window.location.origin, token: make.data.token }} />
+          <Heard id={make.data.source.id} />
+        </>
+      )}
+    </>
+  );
+}
+
+const pasteWords: Readonly<Record<Sender, string>> = {
+  linux: "Paste this on the machine",
+  windows: "Paste this on the machine, in a command prompt of an administrator",
+  otlp: "Give these settings to what sends",
+  text: "Send from anything that can do HTTP",
+  csv: "Send tables from anything that can do HTTP",
+};
+
+export function SenderTexts({ sender, sending }: { sender: Sender; sending: Sending }): ReactNode {
+  switch (sender) {
+    case "linux":
+      return (
+        <>
+          <Paste label="It needs sh, awk and curl, installs itself as a service, and is removed by: sh nubrel-collector remove" text={linuxCommand(sending)} />
+          <p className="max-w-prose text-quiet">To look first: fetch it without the second half of the line and read it; it is one file of plain shell.</p>
+        </>
+      );
+    case "windows":
+      return <Paste label="It runs Windows' own counter tool and curl, until its window is closed" text={windowsCommand(sending)} />;
+    case "otlp":
+      return <Paste label="OTLP over HTTP, protobuf or JSON" text={otlpSettings(sending)} />;
+    case "text":
+      return <Paste label="One line a value; a page of OpenMetrics or text exposition works as well" text={curlCommand(sending)} />;
+    case "csv":
+      return <Paste label="A header, then a line for each time; the first column is the time" text={csvCommand(sending)} />;
+  }
+}
+
+/** Waits until the source has been heard, and says so. */
+function Heard({ id }: { id: number }): ReactNode {
+  const { nowMs } = useTime();
+  const source = useQuery(sourcesQuery).data?.find((one) => one.id === id);
+  if (!source) return null;
+  return (
+    <p className="flex items-center gap-2 py-4" aria-live="polite" data-heard={source.state}>
+      <Signal of={signalOf(source)} />
+      {source.heardMs === null ? "Nothing has come yet. This line changes as soon as something does." : <>Heard: {source.taken?.toLocaleString("en") ?? 0} values taken. {stateWords(source, Math.max(nowMs, source.heardMs))}.</>}
+      <SectionLink to={`/sources/${id}`} className="word-link">Its page</SectionLink>
+    </p>
+  );
+}

@@ -1,0 +1,68 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import { useForm } from "react-hook-form";
+import type { SourceView, TryAnswer } from "../../../../core/api/views.ts";
+import type { Tags } from "../../../../core/counters/counter.ts";
+import { ask, RequestFailed } from "../../api/client.ts";
+import { IntervalField } from "../connect/interval-field.tsx";
+import { addressOf, credentialsOf, type PullFields, PullFieldset, trustOf, usualPullFields } from "../connect/pull-fields.tsx";
+import { Diagnosis } from "./diagnosis.tsx";
+import { settingsOf } from "./settings-of.ts";
+import { TagsField } from "./tags-field.tsx";
+
+/** Everything else about a source. What is asked can be tried before it is kept. */
+export function SourceSettingsForm({ source }: { source: SourceView }): ReactNode {
+  const queries = useQueryClient();
+  const [name, setName] = useState(source.name);
+  const [machine, setMachine] = useState(source.machine);
+  const [seconds, setSeconds] = useState(source.intervalMs / 1000);
+  const [tells, setTells] = useState(source.tellsSilence);
+  const [tags, setTags] = useState<Tags>(source.tags);
+  const form = useForm<PullFields>({ defaultValues: pullFieldsOf(source) });
+  const fixed = source.kind === "this-machine";
+  const wish = () => {
+    const fields = form.getValues();
+    const pull = source.address && { address: addressOf(fields), trust: trustOf(fields), credentials: credentialsOf(fields) };
+    return { ...settingsOf(source), name, machine, intervalMs: Math.round(seconds * 1000), tellsSilence: tells, tags, ...pull };
+  };
+  const save = useMutation({ mutationFn: () => ask<SourceView>("PUT", `/sources/${source.id}`, wish()), onSuccess: () => queries.invalidateQueries({ queryKey: ["sources"] }) });
+  const tryIt = useMutation({
+    mutationFn: () => {
+      const { address, trust, ...rest } = wish();
+      return ask<TryAnswer>("POST", "/sources/try", { id: source.id, address, trust, machine, tags, take: source.take, ...("credentials" in rest && rest.credentials && { credentials: rest.credentials }) });
+    },
+  });
+  return (
+    <form aria-label="Settings" className="flex flex-col gap-3 border-t border-hairline py-4" onSubmit={(event) => { event.preventDefault(); save.mutate(); }}>
+      <h2 className="font-bold">Settings</h2>
+      <p className="flex flex-wrap items-center gap-3">
+        <label>called <input required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} className="ml-1 w-52" /></label>
+        {!fixed && <label>reporting about <input required maxLength={200} value={machine} onChange={(event) => setMachine(event.target.value)} className="ml-1 w-52" /></label>}
+      </p>
+      {!fixed && <p><IntervalField seconds={seconds} onChange={setSeconds} series={source.taken ?? undefined} tookMs={source.tookMs ?? undefined} /></p>}
+      {source.address && <PullFieldset form={form} hasSecret={source.credentials !== "none"} />}
+      <TagsField tags={tags} onChange={setTags} words="with these tags on every value" />
+      <label className="flex items-center gap-2"><input type="checkbox" checked={tells} onChange={(event) => setTells(event.target.checked)} className="accent-act" /> tell me when it is silent for three intervals</label>
+      <p className="flex gap-3">
+        <button type="submit" className="act" disabled={save.isPending}>{save.isPending ? "saving …" : "Keep these settings"}</button>
+        {source.address && <button type="button" className="act-plain" disabled={tryIt.isPending} onClick={() => tryIt.mutate()}>{tryIt.isPending ? "asking …" : "Try them first"}</button>}
+        {save.isSuccess && <span className="self-center text-quiet">kept</span>}
+      </p>
+      {save.error && <p role="alert" className="text-urgent">{save.error instanceof RequestFailed && save.error.errors.length > 0 ? save.error.errors.map(({ message }) => message).join("; ") : save.error.message}</p>}
+      {tryIt.error && <p role="alert" className="text-urgent">{tryIt.error.message}</p>}
+      {tryIt.data?.kind === "failed" && <Diagnosis failure={tryIt.data.failure} onPin={tryIt.data.failure.certificate ? (sha256) => { form.setValue("trust", "fingerprint"); form.setValue("sha256", sha256); } : undefined} />}
+      {tryIt.data?.kind === "page" && <p>It answers: found <span className="figure">{tryIt.data.found}</span>, would take <span className="figure">{tryIt.data.taken}</span>.</p>}
+    </form>
+  );
+}
+
+function pullFieldsOf({ address, trust, credentials }: SourceView): PullFields {
+  return {
+    ...usualPullFields,
+    ...(address && { scheme: address.scheme, host: address.host, port: address.port, path: address.path, timeoutSeconds: address.timeoutMs / 1000 }),
+    trust: trust.kind,
+    ...(trust.kind === "fingerprint" && { sha256: trust.sha256 }),
+    ...(trust.kind === "issuer" && { pem: trust.pem }),
+    credentials: credentials === "none" ? "none" : "keep",
+  };
+}

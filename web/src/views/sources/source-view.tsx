@@ -1,0 +1,108 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import type { SourceView as Source } from "../../../../core/api/views.ts";
+import { presentSpan } from "../../../../core/units/present.ts";
+import { ask } from "../../api/client.ts";
+import { sourcesQuery } from "../../api/queries.ts";
+import { useNotices } from "../../frame/notices.tsx";
+import { SectionLink } from "../../frame/section-link.tsx";
+import { Signal } from "../../signals/signal.tsx";
+import { exactClockTime } from "../../time/moments.ts";
+import { useTime } from "../../time/time-provider.tsx";
+import { Diagnosis } from "./diagnosis.tsx";
+import { RawText } from "./raw-text.tsx";
+import { settingsOf } from "./settings-of.ts";
+import { SourceSettingsForm } from "./source-settings-form.tsx";
+import { SourceTokens } from "./source-tokens.tsx";
+import { addressText, kindWords, leftOutWords, signalOf, stateWords } from "./source-words.ts";
+import { SourcesHeading } from "./sources-heading.tsx";
+import { SpellStrip } from "./spell-strip.tsx";
+import { TakeRulesForm } from "./take-rules-form.tsx";
+
+/** One source: how it stands, what it said, what is taken of it, its settings. */
+export function SourceView(): ReactNode {
+  const id = Number(useParams()["id"]);
+  const sources = useQuery(sourcesQuery);
+  const source = sources.data?.find((one) => one.id === id);
+  return (
+    <>
+      <SourcesHeading />
+      {sources.isPending && <p className="py-8 text-quiet">reading …</p>}
+      {sources.error && <p role="alert" className="py-2 text-urgent">{sources.error.message}</p>}
+      {sources.data && !source && <p className="py-8">This source is not there; it may have been removed. <SectionLink to="/sources" className="word-link">All sources</SectionLink></p>}
+      {source && <OneSource key={source.id} source={source} />}
+    </>
+  );
+}
+
+function OneSource({ source }: { source: Source }): ReactNode {
+  const { nowMs } = useTime();
+  const now = Math.max(nowMs, source.heardMs ?? 0);
+  const left = leftOutWords(source.leftOut);
+  const facts: readonly (readonly [string, ReactNode])[] = [
+    ["machine", <Link key="machine" to={`/machines/${encodeURIComponent(source.machine)}`} className="word-link">{source.machine}</Link>],
+    ["how", source.address ? <>{addressText(source.address)}, every {presentSpan(source.intervalMs)}</> : source.kind === "this-machine" ? `read from the kernel every ${presentSpan(source.intervalMs)}` : `${kindWords[source.kind]}, expected every ${presentSpan(source.intervalMs)}`],
+    ["last answer", source.heardMs === null ? "none yet" : <><span className="figure">{exactClockTime(source.heardMs)}</span>{source.tookMs !== null && <>, it took <span className="figure">{Math.round(source.tookMs)}</span> ms</>}</>],
+    ["values", source.taken === null ? "none yet" : <>took <span className="figure">{source.taken.toLocaleString("en")}</span> of <span className="figure">{source.found?.toLocaleString("en")}</span> found{left && `; ${left}`}</>],
+    ...(source.nextMs === null ? [] : [["next try", <span key="next" className="figure">in {presentSpan(Math.max(0, source.nextMs - now))}</span>] as const]),
+  ];
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-2 py-4">
+        <h2 className="flex items-center gap-2 text-xl font-bold">
+          <Signal of={signalOf(source)} label={source.state} />
+          {source.name}
+        </h2>
+        <p data-source-state={source.state}>{stateWords(source, now)}</p>
+        {source.trust.kind === "unchecked" && <p className="font-bold text-notice">certificate not checked</p>}
+        <Actions source={source} />
+      </div>
+      <SpellStrip id={source.id} name={source.name} intervalMs={source.intervalMs} height={28} />
+      <dl className="grid max-w-4xl grid-cols-[auto_1fr] gap-x-6 gap-y-1 py-4">
+        {facts.map(([words, fact]) => (
+          <div key={words} className="contents">
+            <dt className="text-quiet">{words}</dt>
+            <dd className="min-w-0 break-words">{fact}</dd>
+          </div>
+        ))}
+      </dl>
+      {source.failure && <div className="pb-4"><p className="pb-1 text-[13px] text-quiet">The last try, at <span className="figure">{exactClockTime(source.failure.atMs)}</span>:</p><Diagnosis failure={source.failure} /></div>}
+      {source.hasRaw && <RawText id={source.id} />}
+      {(source.kind === "push" || source.kind === "collector") && <SourceTokens source={source} />}
+      <TakeRulesForm source={source} />
+      <SourceSettingsForm source={source} />
+    </>
+  );
+}
+
+function Actions({ source }: { source: Source }): ReactNode {
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const tell = useNotices();
+  const [asked, setAsked] = useState(false);
+  const refresh = () => queries.invalidateQueries({ queryKey: ["sources"] });
+  const pause = useMutation({ mutationFn: () => ask("PUT", `/sources/${source.id}`, { ...settingsOf(source), paused: !source.paused }), onSuccess: refresh });
+  const remove = useMutation({
+    mutationFn: () => ask("DELETE", `/sources/${source.id}`),
+    onSuccess: async () => {
+      const bringBack = () => void ask("POST", `/sources/${source.id}/bring-back`).then(refresh);
+      tell({ text: `${source.name} was removed. What was gathered stays.`, action: { words: "Undo", run: bringBack }, forMs: 60_000 });
+      await refresh();
+      await navigate("/sources");
+    },
+  });
+  const failed = pause.error ?? remove.error;
+  return (
+    <span className="ml-auto flex flex-wrap items-center gap-3">
+      <button type="button" className="act-plain" disabled={pause.isPending} onClick={() => pause.mutate()}>{source.paused ? "Go on" : "Pause"}</button>
+      {source.kind !== "this-machine" && (asked ? (
+        <>
+          <button type="button" className="act" disabled={remove.isPending} onClick={() => remove.mutate()}>Remove it</button>
+          <button type="button" className="act-plain" onClick={() => setAsked(false)}>Keep it</button>
+        </>
+      ) : <button type="button" className="act-plain" onClick={() => setAsked(true)}>Remove …</button>)}
+      {failed && <span role="alert" className="text-urgent">{failed.message}</span>}
+    </span>
+  );
+}

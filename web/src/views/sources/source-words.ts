@@ -1,0 +1,42 @@
+import type { SourceView } from "../../../../core/api/views.ts";
+import type { Source } from "../../../../core/sources/source.ts";
+import type { Mode } from "../../../../core/rules/rule.ts";
+import { presentSpan } from "../../../../core/units/present.ts";
+
+export const kindWords: Readonly<Record<Source["kind"], string>> = { "this-machine": "this machine", pull: "asked", push: "sends", collector: "collector sends" };
+
+/** A state as a signal of the same grammar as rules: what is not heard is blind. */
+export function signalOf({ state, failure }: Pick<SourceView, "state" | "failure">): Mode {
+  if (state === "silent") return "blind";
+  return state === "late" || failure ? "building" : "quiet";
+}
+
+/** How a source stands, in words. */
+export function stateWords(source: SourceView, nowMs: number): string {
+  const ago = source.heardMs === null ? undefined : presentSpan(Math.max(0, nowMs - source.heardMs));
+  switch (source.state) {
+    case "paused":
+      return "paused";
+    case "waiting":
+      return source.kind === "pull" ? "waits for its first answer" : "waits to be heard for the first time";
+    case "silent":
+      return ago ? `silent for ${ago}` : "never heard";
+    case "late":
+      return `late, heard ${ago} ago`;
+    case "reporting":
+      return source.failure ? "reporting; the last try failed" : "reporting";
+  }
+}
+
+/** "7 left out: 5 left by a rule, 2 no number (NaN)"; undefined where nothing was. */
+export function leftOutWords(leftOut: Readonly<Record<string, number>>): string | undefined {
+  const reasons = Object.entries(leftOut);
+  if (reasons.length === 0) return undefined;
+  const sum = reasons.reduce((all, [, n]) => all + n, 0);
+  return `${sum.toLocaleString("en")} left out: ${reasons.map(([reason, n]) => (reasons.length === 1 ? reason : `${n.toLocaleString("en")} ${reason}`)).join(", ")}`;
+}
+
+/** Where a source is asked, as it would be typed. */
+export function addressText({ scheme, host, port, path }: NonNullable<Source["address"]>): string {
+  return `${scheme}://${host.includes(":") ? `[${host}]` : host}:${port}${path}`;
+}

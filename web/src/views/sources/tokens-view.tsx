@@ -1,0 +1,56 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import type { TokenView } from "../../../../core/api/views.ts";
+import { ask } from "../../api/client.ts";
+import { tokensQuery } from "../../api/queries.ts";
+import { Paste } from "../connect/paste.tsx";
+import { LimitsForm } from "./limits-form.tsx";
+import { SourcesHeading } from "./sources-heading.tsx";
+import { scopeWords, TokenRows } from "./token-rows.tsx";
+
+/** Tokens of all scopes, and the bounds of what is taken in. */
+export function TokensView(): ReactNode {
+  const tokens = useQuery(tokensQuery);
+  return (
+    <>
+      <SourcesHeading />
+      <section aria-labelledby="tokens-title" className="py-4">
+        <h2 id="tokens-title" className="font-bold">Tokens</h2>
+        <p className="max-w-prose text-quiet">For programs, which have no password. A token that writes belongs to one source and is made with it.</p>
+        {tokens.isPending && <p className="py-4 text-quiet">reading …</p>}
+        {tokens.error && <p role="alert" className="py-2 text-urgent">{tokens.error.message}</p>}
+        {tokens.data && <TokenRows tokens={tokens.data} />}
+        <NewToken />
+      </section>
+      <LimitsForm />
+    </>
+  );
+}
+
+function NewToken(): ReactNode {
+  const queries = useQueryClient();
+  const [name, setName] = useState("");
+  const [scope, setScope] = useState<"read" | "manage">("read");
+  const make = useMutation({
+    mutationFn: () => ask<TokenView & { token: string }>("POST", "/tokens", { name: name.trim(), scope }),
+    onSuccess: async () => {
+      setName("");
+      await queries.invalidateQueries({ queryKey: ["tokens"] });
+    },
+  });
+  return (
+    <form aria-label="A new token" className="pt-4" onSubmit={(event) => { event.preventDefault(); make.mutate(); }}>
+      <p className="flex flex-wrap items-center gap-2">
+        <label>A token called <input required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} className="ml-1 w-44" /></label>
+        that may
+        <select aria-label="scope" value={scope} onChange={(event) => setScope(event.target.value as "read" | "manage")}>
+          <option value="read">{scopeWords.read}</option>
+          <option value="manage">{scopeWords.manage}</option>
+        </select>
+        <button type="submit" className="act-plain" disabled={make.isPending}>Make it</button>
+      </p>
+      {make.error && <p role="alert" className="py-2 text-urgent">{make.error.message}</p>}
+      {make.data && <Paste label="It is shown now and never again" text={make.data.token} />}
+    </form>
+  );
+}
