@@ -1,4 +1,3 @@
-import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import { setTimeout as delay } from "node:timers/promises";
 import type { Logger } from "pino";
@@ -24,6 +23,7 @@ import { MachineNames } from "./sources/machine-names.ts";
 import { SecretBox } from "./sources/secret-box.ts";
 import { Sources } from "./sources/sources.ts";
 import { Tokens } from "./people/tokens.ts";
+import { Transport } from "./transport/transport.ts";
 import { Store } from "./store/store.ts";
 import { WorkerPool } from "./store/tasks/worker-pool.ts";
 import { writeReadings } from "./sources/write-readings.ts";
@@ -81,6 +81,9 @@ export async function startServer(config: Config, { log, files = machineFiles(co
     const tokens = new Tokens(database);
     const thisMachine = await sources.thisMachine(config.machineName, config.gatherEveryMs);
 
+    const transport = await Transport.open(config, log);
+    opened.push(() => transport.close());
+
     const live = new LiveHub();
     opened.push(() => live.close());
     const checker = await RuleChecker.open(database, store, (news) => live.publish(news), names);
@@ -108,8 +111,8 @@ export async function startServer(config: Config, { log, files = machineFiles(co
       await checker.check(Date.now());
       await silence.check(Date.now());
     };
-    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, sources, names, tokens, health, costs, checkSoon: () => void check().catch((error) => log.error({ err: error }, "checking rules failed")) });
-    const server = createServer(app);
+    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, sources, names, tokens, transport, health, costs, checkSoon: () => void check().catch((error) => log.error({ err: error }, "checking rules failed")) });
+    const server = transport.server(app);
     await new Promise<void>((resolve, reject) => {
       server.once("error", reject);
       server.listen(config.port, config.host, resolve);
@@ -146,7 +149,7 @@ export async function startServer(config: Config, { log, files = machineFiles(co
 
     const { port } = server.address() as AddressInfo;
     const host = config.host.includes(":") ? `[${config.host}]` : config.host;
-    return { address: `http://${host}:${port}`, setupCode: (await hasOwner(database)) ? undefined : setupCode, store, database, close: closeAll };
+    return { address: `${transport.scheme}://${host}:${port}`, setupCode: (await hasOwner(database)) ? undefined : setupCode, store, database, close: closeAll };
   } catch (error) {
     await closeAll().catch(() => {});
     throw error;

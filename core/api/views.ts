@@ -208,3 +208,19 @@ export interface PushAnswer {
   readonly leftOut: Readonly<Record<string, number>>;
   readonly notes: readonly string[];
 }
+
+/** How the server speaks. Times in ms; null where it speaks in clear text. */
+export interface TransportView {
+  readonly kind: "plain" | "files" | "house";
+  readonly names: readonly string[];
+  readonly sha256: string | null;
+  /** Of the public key, as curl wants it. */
+  readonly pin: string | null;
+  readonly fromMs: number | null;
+  readonly untilMs: number | null;
+  readonly endsSoon: boolean;
+  /** The house authority's certificate. */
+  readonly authorityPem: string | null;
+  /** Whose forwarded headers are believed. */
+  readonly proxies: readonly string[];
+}

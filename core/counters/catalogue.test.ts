@@ -18,6 +18,21 @@ const ownNames = [
   "system.disk.pending_operations",
   "system.filesystem.inodes",
   "system.pressure.stalled_time",
+  "container.cpu.throttled_time",
+  "container.memory.limit",
+  "container.process.count",
+  "guest.state.running",
+  "guest.cpu.time",
+  "guest.cpu.count",
+  "guest.memory.limit",
+  "guest.memory.usage",
+  "guest.network.io",
+  "guest.disk.io",
+  "storage.pool.limit",
+  "storage.pool.usage",
+  "storage.pool.healthy",
+  "drive.healthy",
+  "drive.power_on_time",
 ];
 const conventional = new Set(Object.entries(conventions).filter(([key]) => key.startsWith("METRIC_")).map(([, name]) => name as string));
 

@@ -38,9 +38,35 @@ const rows: readonly (readonly [name: string, kind: CounterKind, unit: string, w
   ["system.uptime", "level", "s", "uptime", "Seconds since the machine was started."],
   ["system.process.count", "level", "{process}", "processes", "Processes by state."],
   ["system.process.created", "total", "{process}", "processes created", "Processes and threads started since the machine was."],
+  ["container.cpu.time", "total", "s", "container's processor time", "Seconds that a container's processes spent, by mode. Its rate is how many processors they use."],
+  ["container.cpu.throttled_time", "total", "s", "container's time throttled", "Seconds during which a container wanted to run and had used up its allowance."],
+  ["container.memory.usage", "level", "By", "container's memory", "Memory that is charged to a container, its share of the page cache included."],
+  ["container.memory.limit", "level", "By", "container's memory limit", "How much memory a container may use; absent where it may use all."],
+  ["container.process.count", "level", "{process}", "container's processes", "Processes and threads in a container."],
+  ["container.disk.io", "total", "By", "container's disk throughput", "Bytes that a container read from and wrote to disks."],
+  ["guest.state.running", "state", "1", "guest runs", "1 while a virtual machine runs, 0 while it is off or paused."],
+  ["guest.cpu.time", "total", "s", "guest's processor time", "Seconds of processor that a virtual machine used. Its rate is how many processors it keeps busy."],
+  ["guest.cpu.count", "level", "{cpu}", "guest's processors", "Virtual processors that a virtual machine has."],
+  ["guest.memory.limit", "level", "By", "guest's memory size", "Memory that a virtual machine has been given."],
+  ["guest.memory.usage", "level", "By", "guest's memory", "Memory that a virtual machine takes of its host."],
+  ["guest.network.io", "total", "By", "guest's network traffic", "Bytes received and transmitted by an interface of a virtual machine."],
+  ["guest.disk.io", "total", "By", "guest's disk throughput", "Bytes read from and written to a disk of a virtual machine."],
+  ["storage.pool.limit", "level", "By", "pool size", "The size of a storage pool."],
+  ["storage.pool.usage", "level", "By", "pool space", "Space of a storage pool by state. A pool that is nearly full becomes slow before it is full."],
+  ["storage.pool.healthy", "state", "1", "pool is healthy", "1 while all of a pool's drives are well, 0 while it is degraded or worse."],
+  ["drive.healthy", "state", "1", "drive is healthy", "The drive's own verdict: 0 means that it expects to fail soon."],
+  ["drive.power_on_time", "total", "s", "drive's hours", "How long a drive has been powered in its life."],
   ["process.cpu.time", "total", "s", "process's processor time", "Seconds that one process used; kept for those that use most."],
   ["process.memory.usage", "level", "By", "process's memory", "Resident memory of one process; kept for those that use most."],
 ];
+
+/** Names as they stand in text formats, which have no dots. */
+const byPlainName: ReadonlyMap<string, CounterInfo> = new Map(rows.map(([name, kind, unit, words, explains]) => [name.replaceAll(".", "_"), { name, kind, unit, words, explains }]));
+
+/** The catalogue's entry for a name whose dots have become underscores; undefined where there is none. */
+export function counterOfPlainName(name: string): CounterInfo | undefined {
+  return byPlainName.get(name);
+}
 
 /** Every counter that the product gathers itself, by name. */
 export const catalogue: ReadonlyMap<string, CounterInfo> = new Map(

@@ -1,5 +1,5 @@
 import { join } from "node:path";
-import express, { type Express } from "express";
+import express, { type Express, type Request } from "express";
 import helmet from "helmet";
 import type { Logger } from "pino";
 import type { CostsView, Health } from "../../core/api/views.ts";
@@ -9,12 +9,15 @@ import { projectRoot } from "../project-root.ts";
 import type { RuleChecker } from "../rules/rule-checker.ts";
 import { pushRouter } from "../intake/push-router.ts";
 import type { Tokens } from "../people/tokens.ts";
+import type { Transport } from "../transport/transport.ts";
 import type { MachineNames } from "../sources/machine-names.ts";
 import type { Sources } from "../sources/sources.ts";
 import type { Store } from "../store/store.ts";
+import { authorityRouter, transportRouter } from "./transport-router.ts";
 import { letTokensIn } from "./bearer.ts";
 import { sourcesRouter } from "./sources-router.ts";
 import { tokensRouter } from "./tokens-router.ts";
+import { type CollectorTrust, collectorRouter } from "./collector-router.ts";
 import { costsRouter } from "./costs-router.ts";
 import { importHandler } from "./import-handler.ts";
 import { machinesRouter } from "./machines-router.ts";
@@ -35,6 +38,7 @@ export interface AppParts {
   readonly sources: Sources;
   readonly names: MachineNames;
   readonly tokens: Tokens;
+  readonly transport: Transport;
   readonly health: () => Promise<Health>;
   readonly costs: () => Promise<CostsView>;
   /** Has the rules checked before their next turn. */
@@ -43,21 +47,24 @@ export interface AppParts {
 
 /** The Express application: everything below /api needs a sign-in but health and set-up; all other paths are the interface. */
 export function createApp(parts: AppParts): Express {
-  const { database, store, checker, live, sources, names, tokens } = parts;
+  const { database, store, checker, live, sources, names, tokens, transport } = parts;
   const app = express();
   app.disable("x-powered-by");
+  const { proxies, kind } = transport.view(Date.now());
+  app.set("trust proxy", proxies.length > 0 ? proxies : false);
   app.use(helmet({
     contentSecurityPolicy: {
       useDefaults: false,
       directives: { defaultSrc: ["'none'"], scriptSrc: ["'self'"], styleSrc: ["'self'"], fontSrc: ["'self'"], imgSrc: ["'self'", "data:"], connectSrc: ["'self'"], baseUri: ["'none'"], formAction: ["'none'"], frameAncestors: ["'none'"] },
     },
-    strictTransportSecurity: false, // told by the server's own transport once it has a certificate
+    strictTransportSecurity: kind === "files", // the house's certificate is not believed by everybody: nobody is to be locked out by it
     referrerPolicy: { policy: "same-origin" },
   }));
   app.use("/api", (_request, response, next) => {
     response.setHeader("Cache-Control", "no-store");
     next();
   });
+  app.use(collectorRouter(tokens, sources, () => trustFor(transport), originOf), authorityRouter(transport));
   app.post("/api/import", importHandler(store, parts.commandToken));
   app.use("/api", pushRouter(tokens, sources));
   app.use("/api", letTokensIn(tokens), sameOrigin, express.json({ limit: "1mb" }));
@@ -68,7 +75,7 @@ export function createApp(parts: AppParts): Express {
   app.use("/api", peopleRouter(database, parts.setupCode));
   app.use("/api", signedIn(database));
   app.get("/api/live", live.handler);
-  app.use("/api", machinesRouter(store, sources, names), sourcesRouter(sources), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter(database, checker, parts.checkSoon), costsRouter(store, parts.costs));
+  app.use("/api", machinesRouter(store, sources, names), transportRouter(transport), sourcesRouter(sources), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter(database, checker, parts.checkSoon), costsRouter(store, parts.costs));
   app.use("/api", notThere);
 
   const web = join(projectRoot, "dist/web");
@@ -85,4 +92,16 @@ export function createApp(parts: AppParts): Express {
   app.use(notThere);
   app.use(problemHandler(parts.log));
   return app;
+}
+
+/** How the one who asks reaches this server; what stands in a Host header goes into texts that are pasted into a shell. */
+function originOf(request: Request): string {
+  const host = request.host ?? "";
+  return `${request.protocol}://${/^[\w.-]+(:\d+)?$|^\[[0-9a-fA-F:]+\](:\d+)?$/.test(host) ? host : "localhost"}`;
+}
+
+/** Whoever believes the system's issuers believes a given certificate; the house's own is shown by its authority. */
+function trustFor(transport: Transport): CollectorTrust {
+  const { kind, authorityPem } = transport.view(Date.now());
+  return { pin: "", authorityPem: kind === "house" ? (authorityPem ?? "") : "" };
 }

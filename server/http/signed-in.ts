@@ -69,7 +69,7 @@ export function accountOf(request: Request): Account {
 export const sameOrigin: RequestHandler = (request, _response, next) => {
   if (request.method === "GET" || request.method === "HEAD" || isBearer(request)) return next();
   const origin = request.headers.origin;
-  const sameHost = origin !== undefined && URL.canParse(origin) && new URL(origin).host === request.headers.host;
+  const sameHost = origin !== undefined && URL.canParse(origin) && new URL(origin).host === request.host;
   if (sameHost || (origin === undefined && request.headers["sec-fetch-site"] === "same-origin")) return next();
   throw new Problem(403, "Refused", "This write does not come from Nubrel's own pages (its origin is another, or is not named).");
 };

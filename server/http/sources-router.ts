@@ -88,7 +88,7 @@ export function sourcesRouter(sources: Sources): Router {
     const { take, tags } = checked(previewSchema, request.body);
     if (!raw) throw new Problem(409, "Nothing received yet", "There is nothing to try the rules on: this source has sent no text since Nubrel was started.");
     try {
-      response.json(triedPage({ machine: source.machine, take, tags }, raw.bytes, /openmetrics-text/i.test(raw.contentType) ? "openmetrics" : "text", sources.limits, 0));
+      response.json(triedPage({ kind: source.kind, machine: source.machine, take, tags }, raw.bytes, /openmetrics-text/i.test(raw.contentType) ? "openmetrics" : "text", sources.limits, 0));
     } catch (error) {
       if (error instanceof TextError) throw new Problem(409, "The text received last cannot be read", error.message);
       throw error;

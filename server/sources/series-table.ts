@@ -1,4 +1,5 @@
 import type { IntakeLimits } from "../../core/api/views.ts";
+import { counterOfPlainName } from "../../core/counters/catalogue.ts";
 import { seriesKey } from "../../core/counters/series-key.ts";
 import type { FileSeries } from "../../core/formats/samples/sample-format.ts";
 import type { Page } from "../../core/formats/exposition/page-reader.ts";
@@ -171,9 +172,18 @@ export class SeriesTable {
   }
 }
 
+/** What of a source says how its series are named. */
+export type SeriesSource = Pick<Source, "machine" | "tags" | "take"> & { readonly kind?: Source["kind"] };
+
+/** Our collector writes the catalogue's names without their dots; unit and kind are the catalogue's. */
+function catalogued(series: FileSeries): FileSeries {
+  const info = counterOfPlainName(series.counter);
+  return info ? { counter: info.name, unit: info.unit, kind: info.kind, tags: series.tags } : series;
+}
+
 /** What a source's rules, tags and machine make of a series. */
-export function namedSeries(source: Pick<Source, "machine" | "tags" | "take">, series: FileSeries): { readonly series: NewSeries | undefined; readonly factor: number } {
-  const taken = applyTakeRules(source.take, series);
+export function namedSeries(source: SeriesSource, series: FileSeries): { readonly series: NewSeries | undefined; readonly factor: number } {
+  const taken = applyTakeRules(source.take, source.kind === "collector" ? catalogued(series) : series);
   if (!taken) return { series: undefined, factor: 1 };
   const { machine, ...tags } = taken.tags;
   return { series: { counter: taken.counter, unit: taken.unit, kind: taken.kind, tags: { ...tags, ...(machine !== undefined && machine !== source.machine && { "sent.machine": machine }), ...source.tags, machine: source.machine } }, factor: taken.factor };

@@ -3,13 +3,12 @@ import type { Dialect } from "../../core/formats/exposition/families.ts";
 import { PageReader } from "../../core/formats/exposition/page-reader.ts";
 import type { FileSeries } from "../../core/formats/samples/sample-format.ts";
 import { seriesKey } from "../../core/counters/series-key.ts";
-import type { Source } from "../../core/sources/source.ts";
-import { namedSeries } from "./series-table.ts";
+import { namedSeries, type SeriesSource } from "./series-table.ts";
 
 const mostShown = 500;
 
 /** What a page would give a source, series by series; nothing is stored. Throws TextError. */
-export function triedPage(source: Pick<Source, "machine" | "tags" | "take">, bytes: Uint8Array, dialect: Dialect, limits: IntakeLimits, tookMs: number): TriedPage {
+export function triedPage(source: SeriesSource, bytes: Uint8Array, dialect: Dialect, limits: IntakeLimits, tookMs: number): TriedPage {
   const reader = new PageReader(dialect, { lineBytes: limits.lineBytes, tags: limits.tags });
   const page = reader.read(bytes);
   const leftOut: Record<string, number> = Object.fromEntries(page.leftOut);

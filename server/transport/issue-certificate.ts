@@ -1,5 +1,5 @@
 import "reflect-metadata"; // @peculiar/x509 wants it to be loaded before
-import { randomBytes, webcrypto } from "node:crypto";
+import { createPublicKey, randomBytes, webcrypto } from "node:crypto";
 import { isIP } from "node:net";
 import {
   AuthorityKeyIdentifierExtension,
@@ -38,11 +38,14 @@ export async function makeAuthority(commonName: string, from: Date, until: Date)
   return { certificatePem: `${certificate.toString("pem")}\n`, keyPem: await keyPem(keys.privateKey) };
 }
 
-/** Issues a certificate for a server by its names and addresses (RFC 5280 §4.2.1.6; RFC 9110 §4.3.4 wants them there). */
-export async function issueCertificate(authority: KeyPair, names: readonly string[], from: Date, until: Date): Promise<KeyPair> {
+/**
+ * Issues a certificate for a server by its names and addresses (RFC 5280 §4.2.1.6; RFC 9110 §4.3.4 wants them there). With the key of the
+ * certificate before, who has pinned that key goes on trusting it.
+ */
+export async function issueCertificate(authority: KeyPair, names: readonly string[], from: Date, until: Date, keptKeyPem?: string): Promise<KeyPair> {
   const issuer = new X509Certificate(authority.certificatePem);
   const signingKey = await webcrypto.subtle.importKey("pkcs8", PemConverter.decodeFirst(authority.keyPem), algorithm, false, ["sign"]);
-  const keys = await newKeys();
+  const keys = keptKeyPem === undefined ? await newKeys() : await keysOf(keptKeyPem);
   const certificate = await X509CertificateGenerator.create({
     serialNumber: newSerial(),
     subject: `CN=${names[0] ?? "nubrel"}`,
@@ -66,6 +69,14 @@ export async function issueCertificate(authority: KeyPair, names: readonly strin
 
 function newKeys(): Promise<webcrypto.CryptoKeyPair> {
   return webcrypto.subtle.generateKey(algorithm, true, ["sign", "verify"]) as Promise<webcrypto.CryptoKeyPair>;
+}
+
+async function keysOf(pem: string): Promise<webcrypto.CryptoKeyPair> {
+  const publicDer = createPublicKey(pem).export({ type: "spki", format: "der" });
+  return {
+    privateKey: await webcrypto.subtle.importKey("pkcs8", PemConverter.decodeFirst(pem), algorithm, true, ["sign"]),
+    publicKey: await webcrypto.subtle.importKey("spki", publicDer, algorithm, true, ["verify"]),
+  };
 }
 
 /** 16 random bytes, positive (RFC 5280 §4.1.2.2). */

@@ -1,0 +1,432 @@
+#!/bin/sh
+# Nubrel's collector for Linux: one file of POSIX shell. It needs sh, awk, and curl or wget; nothing is installed but itself.
+#
+#   sh nubrel-collector try       gathers once and prints what it would send
+#   sh nubrel-collector run       gathers and sends until it is stopped
+#   sh nubrel-collector install   installs itself as a service (as root)
+#   sh nubrel-collector remove    ends the service and removes all of itself (as root)
+#
+# What cannot be sent is kept on disk, up to a bound, and sent later with its own times. Its own log is what it writes to
+# standard error; as a service: journalctl -u nubrel-collector, or the file `log` in its folder.
+
+address='@ADDRESS@'
+token='@TOKEN@'
+interval='@INTERVAL@'
+pin='@PIN@'
+
+address="${NUBREL_ADDRESS:-$address}"
+token="${NUBREL_TOKEN:-$token}"
+interval="${NUBREL_INTERVAL:-$interval}"
+proc="${NUBREL_PROC:-/proc}"
+sys="${NUBREL_SYS:-/sys}"
+state="${NUBREL_STATE:-/var/lib/nubrel-collector}"
+most_kib="${NUBREL_SPOOL_KIB:-65536}" # what waits on disk at most
+slow_every="${NUBREL_SLOW_EVERY:-6}"  # filesystems, pools and guests: every so many gatherings
+drives_every="${NUBREL_DRIVES_EVERY:-240}"
+place=/usr/local/lib/nubrel-collector
+umask 077
+export LC_ALL=C
+
+say() { printf 'nubrel-collector: %s\n' "$*" >&2; }
+has() { command -v "$1" >/dev/null 2>&1; }
+patiently() { if has timeout; then timeout 5 "$@" 2>/dev/null; else "$@" 2>/dev/null; fi; }
+
+# The authority that has issued the server's certificate, where it is the server's own.
+authority() { cat <<'PEM'
+@AUTHORITY@
+PEM
+}
+
+# Everything that the kernel tells at no cost, in one awk: names, tags and values as Nubrel gathers its own machine.
+kernel() {
+  disks=' '
+  for d in "$sys"/block/*; do
+    for f in "$d"/device/*; do [ -e "$f" ] && disks="$disks${d##*/} " && break; done
+  done
+  for f in "$proc"/[0-9]*/stat; do printf '%s\n' "$f"; done | awk -v proc="$proc" -v disks="$disks" -v at="$1" -v ticks="$state/ticks" '
+    function quoted(s) { gsub(/\\/, "\\\\", s); gsub(/"/, "\\\"", s); gsub(/\n/, "\\n", s); return s }
+    function number(s) { return s ~ /^-?[0-9]+(\.[0-9]+)?$/ }
+    # What is no number is left out. Large ones are no text: awk would write them as 1.2e+10.
+    function emit(name, tags, value, form) { if (value + 0 != 0 || value ~ /^-?0/) printf "%s%s " (form == "" ? "%.0f" : form) " %s000\n", name, (tags == "" ? "" : "{" tags "}"), value, at }
+
+    function stat_file(  f, n, i, line, cores, cpu) {
+      f = proc "/stat"; cores = 0
+      split("user nice system idle iowait interrupt softirq steal", mode, " ")
+      while ((getline line < f) > 0) {
+        n = split(line, w, /[ \t]+/)
+        if (w[1] ~ /^cpu/) {
+          cpu = substr(w[1], 4); if (cpu != "") cores++
+          for (i = 1; i <= 8; i++) if (number(w[i + 1])) {
+            if (cpu == "") emit("system_cpu_time", "mode=\"" mode[i] "\"", w[i + 1] / 100, "%.2f")
+            else emit("system_cpu_core_time", "cpu=\"" cpu "\",mode=\"" mode[i] "\"", w[i + 1] / 100, "%.2f")
+          }
+        } else if (w[1] == "processes") emit("system_process_created", "", w[2])
+        else if (w[1] == "procs_running") emit("system_process_count", "state=\"running\"", w[2])
+        else if (w[1] == "procs_blocked") emit("system_process_count", "state=\"blocked\"", w[2])
+      }
+      close(f)
+      if (cores > 0) emit("system_cpu_logical_count", "", cores)
+    }
+    function kib(field, name, tags) { if (field in mem) emit(name, tags, mem[field] * 1024) }
+    function memory(  f, line, cached) {
+      f = proc "/meminfo"
+      while ((getline line < f) > 0) { split(line, w, /[: \t]+/); if (number(w[2])) mem[w[1]] = w[2] }
+      close(f)
+      kib("MemTotal", "system_memory_limit", ""); kib("MemAvailable", "system_memory_linux_available", "")
+      kib("SReclaimable", "system_memory_linux_slab_usage", "state=\"reclaimable\""); kib("SUnreclaim", "system_memory_linux_slab_usage", "state=\"unreclaimable\"")
+      kib("Active", "system_memory_linux_activity", "state=\"active\""); kib("Inactive", "system_memory_linux_activity", "state=\"inactive\"")
+      kib("Shmem", "system_memory_linux_shared", ""); kib("Mapped", "system_memory_linux_mapped", ""); kib("Dirty", "system_memory_linux_dirty", "")
+      kib("Writeback", "system_memory_linux_writeback", ""); kib("Committed_AS", "system_memory_linux_committed", "")
+      if (("MemTotal" in mem) && ("MemFree" in mem) && ("Buffers" in mem) && ("Cached" in mem)) {
+        cached = mem["Cached"] + mem["SReclaimable"]
+        emit("system_memory_usage", "state=\"used\"", (mem["MemTotal"] - mem["MemFree"] - mem["Buffers"] - cached) * 1024)
+        emit("system_memory_usage", "state=\"cached\"", cached * 1024); kib("Buffers", "system_memory_usage", "state=\"buffers\""); kib("MemFree", "system_memory_usage", "state=\"free\"")
+      }
+      if (mem["SwapTotal"] > 0 && ("SwapFree" in mem)) {
+        emit("system_paging_usage", "state=\"used\"", (mem["SwapTotal"] - mem["SwapFree"]) * 1024); kib("SwapFree", "system_paging_usage", "state=\"free\"")
+      }
+    }
+    function paging(  f, line) {
+      f = proc "/vmstat"
+      while ((getline line < f) > 0) { split(line, w, " "); if (number(w[2])) vm[w[1]] = w[2] }
+      close(f)
+      if ("pswpin" in vm) emit("system_paging_operations", "direction=\"in\"", vm["pswpin"])
+      if ("pswpout" in vm) emit("system_paging_operations", "direction=\"out\"", vm["pswpout"])
+      if ("pgpgin" in vm) emit("system_paging_io", "direction=\"in\"", vm["pgpgin"] * 1024)
+      if ("pgpgout" in vm) emit("system_paging_io", "direction=\"out\"", vm["pgpgout"] * 1024)
+      if (("pgfault" in vm) && ("pgmajfault" in vm)) { emit("system_paging_faults", "type=\"major\"", vm["pgmajfault"]); emit("system_paging_faults", "type=\"minor\"", vm["pgfault"] - vm["pgmajfault"]) }
+    }
+    function network(  f, line, at_colon, name, i, t) {
+      f = proc "/net/dev"
+      while ((getline line < f) > 0) {
+        if (!match(line, /^.*:/)) continue
+        name = substr(line, 1, RLENGTH - 1); gsub(/^[ \t]+|[ \t]+$/, "", name)
+        if (split(substr(line, RLENGTH + 1), w, " ") < 16 || name == "lo") continue
+        for (i = 0; i <= 8; i += 8) {
+          t = "interface=\"" quoted(name) "\",direction=\"" (i == 0 ? "receive" : "transmit") "\""
+          emit("system_network_io", t, w[i + 1]); emit("system_network_packet_count", t, w[i + 2]); emit("system_network_errors", t, w[i + 3]); emit("system_network_packet_dropped", t, w[i + 4])
+        }
+      }
+      close(f)
+    }
+    function disk_rows(  f, line, n, t, i, way) {
+      f = proc "/diskstats"
+      while ((getline line < f) > 0) {
+        sub(/^[ \t]+/, "", line); n = split(line, w, /[ \t]+/)
+        if (n < 14 || index(disks, " " w[3] " ") == 0 || (w[4] == 0 && w[8] == 0)) continue
+        t = "device=\"" quoted(w[3]) "\""
+        for (i = 4; i <= 8; i += 4) {
+          way = t ",direction=\"" (i == 4 ? "read" : "write") "\""
+          emit("system_disk_operations", way, w[i]); emit("system_disk_merged", way, w[i + 1]); emit("system_disk_io", way, w[i + 2] * 512); emit("system_disk_operation_time", way, w[i + 3] / 1000, "%.3f")
+        }
+        emit("system_disk_pending_operations", t, w[12]); emit("system_disk_io_time", t, w[13] / 1000, "%.3f"); emit("system_disk_weighted_io_time", t, w[14] / 1000, "%.3f")
+      }
+      close(f)
+    }
+    function small(  f, line, r, part, k, n) {
+      f = proc "/loadavg"; if ((getline line < f) > 0) { split(line, w, " "); emit("system_cpu_load_average", "over=\"1m\"", w[1], "%.2f"); emit("system_cpu_load_average", "over=\"5m\"", w[2], "%.2f"); emit("system_cpu_load_average", "over=\"15m\"", w[3], "%.2f") }; close(f)
+      f = proc "/uptime"; if ((getline line < f) > 0) { split(line, w, " "); emit("system_uptime", "", w[1], "%.2f") }; close(f)
+      split("cpu memory io", res, " ")
+      for (r = 1; r <= 3; r++) {
+        f = proc "/pressure/" res[r]
+        while ((getline line < f) > 0) {
+          n = split(line, w, " ")
+          for (k = 2; k <= n; k++) if (w[k] ~ /^total=/ && (w[1] == "some" || w[1] == "full")) emit("system_pressure_stalled_time", "resource=\"" res[r] "\",who=\"" w[1] "\"", substr(w[k], 7) / 1000000, "%.6f")
+        }
+        close(f)
+      }
+    }
+
+    BEGIN {
+      while ((getline line < ticks) > 0) { split(line, w, " "); before[w[1]] = w[2] }
+      close(ticks)
+      stat_file(); memory(); paging(); network(); small(); disk_rows()
+      sleeping = stopped = zombies = count = 0
+    }
+    # One line of input for each process: its stat file.
+    {
+      if ((getline line < $0) <= 0) { close($0); next }
+      close($0)
+      open = index(line, "("); if (open < 2 || !match(line, /^.*\)/)) next
+      close_at = RLENGTH; name = substr(line, open + 1, close_at - open - 1); pid = substr(line, 1, open - 2)
+      if (split(substr(line, close_at + 2), w, " ") < 22) next
+      if (w[1] == "S" || w[1] == "I") sleeping++; else if (w[1] == "T" || w[1] == "t") stopped++; else if (w[1] == "Z") zombies++
+      count++; names[count] = name; pids[count] = pid; user[count] = w[12]; system_[count] = w[13]; pages[count] = w[22]
+      key = pid ":" w[20]; now[key] = w[12] + w[13]; used[count] = (key in before) ? now[key] - before[key] : -1
+    }
+    END {
+      if (count == 0) exit
+      emit("system_process_count", "state=\"sleeping\"", sleeping); emit("system_process_count", "state=\"stopped\"", stopped); emit("system_process_count", "state=\"zombies\"", zombies)
+      for (round = 1; round <= 8; round++) {
+        best = 0
+        for (i = 1; i <= count; i++) if (used[i] > 0 && (best == 0 || used[i] > used[best] || (used[i] == used[best] && pids[i] + 0 < pids[best] + 0))) best = i
+        if (best == 0) break
+        t = "process=\"" quoted(names[best]) "\",pid=\"" pids[best] "\""
+        emit("process_cpu_time", t ",mode=\"user\"", user[best] / 100, "%.2f"); emit("process_cpu_time", t ",mode=\"system\"", system_[best] / 100, "%.2f"); used[best] = 0
+      }
+      for (round = 1; round <= 8; round++) {
+        best = 0
+        for (i = 1; i <= count; i++) if (pages[i] > 0 && (best == 0 || pages[i] + 0 > pages[best] + 0 || (pages[i] + 0 == pages[best] + 0 && pids[i] + 0 < pids[best] + 0))) best = i
+        if (best == 0) break
+        emit("process_memory_usage", "process=\"" quoted(names[best]) "\",pid=\"" pids[best] "\"", pages[best] * 4096); pages[best] = 0
+      }
+      for (key in now) print key, now[key] > ticks
+    }'
+}
+
+# Temperatures by the sensor's own label; of thermal zones where there is no other. Read by the shell itself.
+temperatures() {
+  found=
+  for input in "$sys"/class/hwmon/*/temp*_input; do
+    read -r t <"$input" 2>/dev/null || continue
+    chip="${input%/*}"; sensor="${input##*/}"; sensor="${sensor%_input}"
+    read -r name <"$chip/name" 2>/dev/null || name="${chip##*/}"
+    read -r label <"$chip/${sensor}_label" 2>/dev/null || label="$sensor"
+    found=yes; degrees "$name $label" "$t" "$1"
+  done 2>/dev/null
+  [ -n "$found" ] && return
+  for zone in "$sys"/class/thermal/thermal_zone*; do
+    read -r t <"$zone/temp" || continue
+    read -r name <"$zone/type" || name=zone
+    degrees "$name ${zone##*thermal_zone}" "$t" "$1"
+  done 2>/dev/null
+}
+degrees() {
+  case "$2" in '' | *[!0-9-]* | ?*-*) return ;; esac
+  printf 'hw_temperature{sensor="%s"} %se-3 %s000\n' "$1" "$2" "$3"
+}
+
+# Filesystems on this machine's disks, each device once, by what statfs(2) says.
+filesystems() {
+  [ -r "$proc/self/mounts" ] || return
+  awk '$3 ~ /^(ext2|ext3|ext4|xfs|btrfs|zfs|f2fs|bcachefs|jfs|reiserfs|nilfs2|ntfs|ntfs3|vfat|exfat|hfsplus)$/ && !seen[$1]++ { print $1, $2, $3 }' "$proc/self/mounts" | while read -r device mount type; do
+    mount="$(printf '%b' "$(printf '%s' "$mount" | sed 's/\\\([0-7]\{3\}\)/\\0\1/g')")"
+    patiently stat -f -c '%S %b %f %a %c %d' "$mount" | awk -v at="$1" -v device="$device" -v mount="$mount" -v type="$type" '
+      function quoted(s) { gsub(/\\/, "\\\\", s); gsub(/"/, "\\\"", s); return s }
+      function emit(name, more, value) { printf "%s{device=\"%s\",mountpoint=\"%s\",type=\"%s\"%s} %.0f %s000\n", name, quoted(device), quoted(mount), type, more, value, at }
+      $2 > 0 {
+        emit("system_filesystem_limit", "", $2 * $1); emit("system_filesystem_usage", ",state=\"used\"", ($2 - $3) * $1); emit("system_filesystem_usage", ",state=\"free\"", $4 * $1); emit("system_filesystem_usage", ",state=\"reserved\"", ($3 - $4) * $1)
+        if ($5 > 0) { emit("system_filesystem_inodes", ",state=\"used\"", $5 - $6); emit("system_filesystem_inodes", ",state=\"free\"", $6) }
+      }'
+  done
+}
+
+# Containers by their control groups (version 2): folders that are named by an id of 64 digits, or by the engine's payload.
+containers() {
+  [ -e "$sys/fs/cgroup/cgroup.controllers" ] || return
+  find "$sys/fs/cgroup" -maxdepth 5 -type d 2>/dev/null | awk -v at="$1" '
+    function emit(name, tags, value, form) { printf "%s{container=\"%s\"%s} " (form == "" ? "%.0f" : form) " %s000\n", name, id, tags, value, at }
+    { last = $0; sub(/.*\//, "", last) }
+    last ~ /^lxc\.payload\./ { id = substr(last, 13); one($0); next }
+    match(last, /[0-9a-f]+(\.scope)?$/) && RLENGTH >= 64 { id = substr(last, RSTART, 12); one($0) }
+    function one(folder,  f, line, n, i, read_, written) {
+      f = folder "/cpu.stat"; while ((getline line < f) > 0) { split(line, w, " "); if (w[1] == "user_usec") emit("container_cpu_time", ",mode=\"user\"", w[2] / 1000000, "%.6f"); else if (w[1] == "system_usec") emit("container_cpu_time", ",mode=\"system\"", w[2] / 1000000, "%.6f"); else if (w[1] == "throttled_usec") emit("container_cpu_throttled_time", "", w[2] / 1000000, "%.6f") } close(f)
+      f = folder "/memory.current"; if ((getline line < f) > 0) emit("container_memory_usage", "", line); close(f)
+      f = folder "/memory.max"; if ((getline line < f) > 0 && line != "max") emit("container_memory_limit", "", line); close(f)
+      f = folder "/pids.current"; if ((getline line < f) > 0) emit("container_process_count", "", line); close(f)
+      f = folder "/io.stat"; read_ = written = n = 0
+      while ((getline line < f) > 0) { n = split(line, w, " "); for (i = 2; i <= n; i++) if (w[i] ~ /^rbytes=/) read_ += substr(w[i], 8); else if (w[i] ~ /^wbytes=/) written += substr(w[i], 8) }
+      close(f); if (n > 0) { emit("container_disk_io", ",direction=\"read\"", read_); emit("container_disk_io", ",direction=\"write\"", written) }
+    }'
+}
+
+# Guests of this hypervisor, as its own virtualisation library tells.
+guests() {
+  has virsh || return
+  patiently virsh -r domstats --raw | awk -v at="$1" '
+    function quoted(s) { gsub(/\\/, "\\\\", s); gsub(/"/, "\\\"", s); return s }
+    function emit(name, tags, value, form) { if (value + 0 != 0 || value ~ /^0/) printf "%s{guest=\"%s\"%s} " (form == "" ? "%.0f" : form) " %s000\n", name, guest, tags, value, at }
+    function flush(  i) {
+      if (guest == "") return
+      emit("guest_state_running", "", (v["state.state"] == 1) ? "1" : "0")
+      if ("cpu.time" in v) emit("guest_cpu_time", "", v["cpu.time"] / 1000000000, "%.3f")
+      emit("guest_cpu_count", "", v["vcpu.current"])
+      if ("balloon.current" in v) emit("guest_memory_limit", "", v["balloon.current"] * 1024)
+      if ("balloon.rss" in v) emit("guest_memory_usage", "", v["balloon.rss"] * 1024)
+      for (i = 0; i < v["net.count"]; i++) { t = ",interface=\"" quoted(v["net." i ".name"]) "\",direction="; emit("guest_network_io", t "\"receive\"", v["net." i ".rx.bytes"]); emit("guest_network_io", t "\"transmit\"", v["net." i ".tx.bytes"]) }
+      for (i = 0; i < v["block.count"]; i++) { t = ",device=\"" quoted(v["block." i ".name"]) "\",direction="; emit("guest_disk_io", t "\"read\"", v["block." i ".rd.bytes"]); emit("guest_disk_io", t "\"write\"", v["block." i ".wr.bytes"]) }
+    }
+    /^Domain: / { flush(); split("", v); guest = substr($0, 10); sub(/.$/, "", guest); guest = quoted(guest); next }
+    { sub(/^[ \t]+/, ""); at_sign = index($0, "="); if (at_sign) v[substr($0, 1, at_sign - 1)] = substr($0, at_sign + 1) }
+    END { flush() }'
+}
+
+pools() {
+  has zpool || return
+  patiently zpool list -H -p -o name,size,allocated,free,health | awk -F '\t' -v at="$1" '
+    function emit(name, tags, value) { printf "%s{pool=\"%s\"%s} %.0f %s000\n", name, $1, tags, value, at }
+    { emit("storage_pool_limit", "", $2); emit("storage_pool_usage", ",state=\"used\"", $3); emit("storage_pool_usage", ",state=\"free\"", $4); emit("storage_pool_healthy", "", $5 == "ONLINE") }'
+}
+
+# Drives tell of their health, where smartctl is there and may ask; a sleeping drive is left asleep.
+drives() {
+  has smartctl || return
+  patiently smartctl --scan | while read -r device _; do
+    patiently smartctl --json=o --nocheck=standby --health --attributes "$device" | awk -v at="$1" -v device="${device##*/}" '
+      function emit(name, value) { printf "%s{device=\"%s\"} %.0f %s000\n", name, device, value, at }
+      /"passed": (true|false)/ { emit("drive_healthy", /true/) }
+      /"temperature": \{/ { inside = "temperature" } /"power_on_time": \{/ { inside = "on" } /\}/ { if (inside != "") ending = 1 }
+      inside == "temperature" && /"current":/ { gsub(/[^0-9]/, ""); printf "hw_temperature{sensor=\"drive %s\"} %s %s000\n", device, $0, at; inside = "" }
+      inside == "on" && /"hours":/ { gsub(/[^0-9]/, ""); emit("drive_power_on_time", $0 * 3600); inside = "" }
+      ending { inside = ""; ending = 0 }'
+  done
+}
+
+gather() {
+  kernel "$1"
+  temperatures "$1"
+  containers "$1"
+  [ "$(($2 % slow_every))" -eq 0 ] && { filesystems "$1"; guests "$1"; pools "$1"; }
+  [ "$(($2 % drives_every))" -eq 0 ] && drives "$1"
+}
+
+# Sends a file. 0: taken; 1: try again later; 2: it will never be taken. Says why in words.
+post() {
+  type='text/plain; version=0.0.4'
+  if has curl; then
+    body="$1"; packing=identity
+    has gzip && gzip -c "$1" >"$state/packed" && body="$state/packed" packing=gzip
+    set -- --silent --show-error --max-time 20 --output "$state/answer" --write-out '%{http_code}' --header "Authorization: Bearer $token" --header "Content-Type: $type" --header "Content-Encoding: $packing" --data-binary "@$body"
+    authority | grep -q BEGIN && authority >"$state/authority.pem" && set -- "$@" --cacert "$state/authority.pem"
+    [ -n "$pin" ] && set -- "$@" --insecure --pinnedpubkey "$pin"
+    code="$(curl "$@" "$address/api/push/openmetrics" 2>"$state/error")"
+    case $? in
+      0) ;;
+      6) trouble "no address is known for the name in $address"; return 1 ;;
+      7) trouble "nothing listens at $address"; return 1 ;;
+      28) trouble "$address did not answer in 20 s"; return 1 ;;
+      35) trouble "no secure connection to $address came about: $(head -n 1 "$state/error")"; return 1 ;;
+      51 | 60)
+        if grep -qi 'subject name\|SAN\|does not match' "$state/error"; then trouble "wrong name: the certificate of $address does not cover this name. Use a name that it covers, or have Nubrel cover this one (Sources, Transport)"
+        elif grep -qi expired "$state/error"; then trouble "the certificate of $address has expired"
+        else trouble "the certificate of $address is not trusted here: $(head -n 1 "$state/error")"; fi
+        return 1 ;;
+      90) trouble "the certificate of $address is another than when this collector was made; fetch it anew if that is right"; return 1 ;;
+      *) trouble "sending failed: $(head -n 1 "$state/error")"; return 1 ;;
+    esac
+  elif has wget; then
+    if wget -q -O "$state/answer" --header "Authorization: Bearer $token" --header "Content-Type: $type" --post-file "$1" "$address/api/push/openmetrics" 2>"$state/error"; then code=200
+    else
+      code="$(sed -n 's/.*\(ERROR\|HTTP\/1.[01]\|error:\) *\([45][0-9][0-9]\).*/\2/p' "$state/error" | head -n 1)"
+      [ -n "$code" ] || { trouble "sending to $address failed: $(head -n 1 "$state/error")"; return 1; }
+    fi
+  else
+    trouble "neither curl nor wget is there"; return 1
+  fi
+  case "$code" in
+    2??) calm; return 0 ;;
+    401 | 403) trouble "the token is not known at $address, or was revoked. Make a new one under Sources"; return 1 ;;
+    409) trouble "this source is paused at $address"; return 1 ;;
+    408 | 429 | 5??) trouble "$address cannot take it now ($code)"; return 1 ;;
+    *) trouble "$address refused it for good ($code): $(sed 's/.*"detail":"\([^"]*\)".*/\1/' "$state/answer" 2>/dev/null | head -c 300)"; return 2 ;;
+  esac
+}
+# The same trouble is told once, and once when it has passed.
+trouble() { [ "$(cat "$state/trouble" 2>/dev/null)" = "$*" ] || { say "$*; what was gathered is kept"; printf '%s\n' "$*" >"$state/trouble"; }; }
+calm() { [ -e "$state/trouble" ] && say "sending works again" && rm -f "$state/trouble"; return 0; }
+
+# Sends what waits, oldest first, some gatherings in one request; what is refused for good is laid aside.
+send_all() {
+  while :; do
+    set -- "$state"/spool/*.page
+    [ -e "$1" ] || return 0
+    batch=; n=0
+    for f; do batch="$batch $f"; n=$((n + 1)); [ $n -ge 40 ] && break; done
+    # shellcheck disable=SC2086 # names of ours: digits only
+    cat $batch >"$state/batch"
+    post "$state/batch"
+    case $? in 1) return 1 ;; 2) mv "$state/batch" "$state/refused.page" ;; esac
+    # shellcheck disable=SC2086
+    rm -f $batch
+  done
+}
+
+# Keeps the spool within its bound: the oldest go first, and that is told.
+bound_spool() {
+  kib="$(du -sk "$state/spool" | awk '{ print $1 }')"
+  [ "$kib" -le "$most_kib" ] && return
+  gone=0
+  for f in "$state"/spool/*.page; do
+    rm -f "$f"; gone=$((gone + 1))
+    [ $((gone % 20)) -eq 0 ] && [ "$(du -sk "$state/spool" | awk '{ print $1 }')" -le $((most_kib * 9 / 10)) ] && break
+  done
+  say "more than $most_kib KiB wait: the oldest $gone files were dropped"
+}
+
+run() {
+  mkdir -p "$state/spool" || exit 1
+  trap 'exit 0' INT TERM
+  batch_every=$((15 / interval)); [ "$batch_every" -ge 1 ] || batch_every=1
+  round=0; sender=; serial=0
+  rm -f "$state/current"
+  say "gathering every $interval s for $address"
+  while :; do
+    now="$(date +%s)"
+    gather "$now" "$round" >>"$state/current"
+    round=$((round + 1))
+    if [ $((round % batch_every)) -eq 0 ] || [ "$round" -eq 1 ]; then
+      serial=$(((serial + 1) % 1000))
+      mv "$state/current" "$state/spool/$(printf '%012d%03d' "$now" "$serial").page"
+      bound_spool
+      if [ -z "$sender" ] || ! kill -0 "$sender" 2>/dev/null; then send_all & sender=$!; fi
+    fi
+    now="$(date +%s)"
+    sleep $((interval - now % interval)) &
+    wait $!
+  done
+}
+
+install() {
+  [ "$(id -u)" -eq 0 ] || { say 'installing needs root: sudo sh nubrel-collector install'; exit 1; }
+  has awk || { say 'awk is missing'; exit 1; }
+  has curl || has wget || { say 'curl or wget is needed'; exit 1; }
+  mkdir -p "$place" "$state/spool" && cp "$0" "$place/nubrel-collector" && chmod 700 "$place/nubrel-collector" "$state" || exit 1
+  if has systemctl && [ -d /run/systemd/system ]; then
+    cat >/etc/systemd/system/nubrel-collector.service <<UNIT
+[Unit]
+Description=Gathers this machine's counters for Nubrel
+After=network-online.target
+Wants=network-online.target
+[Service]
+ExecStart=/bin/sh $place/nubrel-collector run
+Restart=always
+RestartSec=10
+Nice=10
+MemoryMax=128M
+[Install]
+WantedBy=multi-user.target
+UNIT
+    systemctl daemon-reload && systemctl enable --now nubrel-collector && say 'installed; its log: journalctl -u nubrel-collector'
+  elif has crontab; then
+    { crontab -l 2>/dev/null | grep -v "$place/"; printf '@reboot /bin/sh %s/nubrel-collector run 2>>%s/log\n' "$place" "$state"; } | crontab -
+    start_now && say "installed; its log: $state/log"
+  else
+    start_now && say "started; this system has neither systemd nor cron, so it must be started again after a restart: sh $place/nubrel-collector run"
+  fi
+}
+start_now() { (/bin/sh "$place/nubrel-collector" run >>"$state/log" 2>&1 & echo $! >"$state/pid"); }
+
+remove() {
+  [ "$(id -u)" -eq 0 ] || { say 'removing needs root: sudo sh nubrel-collector remove'; exit 1; }
+  if [ -e /etc/systemd/system/nubrel-collector.service ]; then
+    systemctl disable --now nubrel-collector 2>/dev/null
+    rm -f /etc/systemd/system/nubrel-collector.service
+    systemctl daemon-reload
+  fi
+  has crontab && crontab -l 2>/dev/null | grep -q "$place/" && crontab -l | grep -v "$place/" | crontab -
+  [ -e "$state/pid" ] && kill "$(cat "$state/pid")" 2>/dev/null
+  rm -rf "$place" "$state"
+  say 'removed'
+}
+
+case "${1:-}" in
+  try)
+    mkdir -p "$state"
+    gather "$(date +%s)" 0
+    exit 0
+    ;;
+  run) run ;;
+  install) install ;;
+  remove) remove ;;
+  *) sed -n '2,11s/^# \{0,1\}//p' "$0"; exit 1 ;;
+esac

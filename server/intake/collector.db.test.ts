@@ -1,0 +1,191 @@
+import { execFile, spawn } from "node:child_process";
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { promisify } from "node:util";
+import pino from "pino";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { counterInfo, counterOfPlainName } from "../../core/counters/catalogue.ts";
+import { seriesKey } from "../../core/counters/series-key.ts";
+import { PageReader } from "../../core/formats/exposition/page-reader.ts";
+import { readConfig } from "../config.ts";
+import { machineFiles } from "../gather/this-machine/machine-files.ts";
+import { MachineGatherer } from "../gather/this-machine/machine-gatherer.ts";
+import { projectRoot } from "../project-root.ts";
+import { type RunningServer, startServer } from "../server.ts";
+import { HttpClient } from "../testing/http-client.ts";
+import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
+
+const run = promisify(execFile);
+const script = join(projectRoot, "collector/nubrel-collector.sh");
+const shells: readonly (readonly [string, readonly string[]])[] = [["dash", []], ["busybox", ["sh"]], ["bash", ["--posix"]]].filter(([shell]) => existsSync(`/usr/bin/${shell}`) || existsSync(`/bin/${shell}`)) as never;
+let folder: string;
+let server: RunningServer;
+let db: TestDatabase;
+let owner: HttpClient;
+
+beforeAll(async () => {
+  folder = mkdtempSync(join(tmpdir(), "nubrel-collector-"));
+  db = await testDatabase({ migrated: false });
+  server = await startServer(readConfig({ NUBREL_DATABASE_URL: db.url, NUBREL_PORT: "0", NUBREL_MACHINE: "vault", NUBREL_GATHER_MS: "3600000" }), { log: pino({ level: "silent" }) });
+  owner = new HttpClient(server.address);
+  await owner.ask("POST", "/api/setup", { code: server.setupCode, name: "Ines", password: "kestrel on the quay" });
+});
+afterAll(async () => {
+  await server.close();
+  await db.drop();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+/** What the collector prints, by series. */
+async function gathered([shell, first]: readonly [string, readonly string[]], env: Record<string, string> = {}): Promise<Map<string, number>> {
+  const { stdout, stderr } = await run(shell, [...first, script, "try"], { env: { ...process.env, NUBREL_STATE: join(folder, "state"), ...env }, maxBuffer: 50_000_000 });
+  expect(stderr).toBe("");
+  const reader = new PageReader("text");
+  const page = reader.read(new TextEncoder().encode(stdout));
+  return new Map(
+    Array.from({ length: page.length }, (_, i) => {
+      const { counter, tags } = reader.series[page.which[i] as number] as (typeof reader.series)[0];
+      const info = counterOfPlainName(counter);
+      if (!info) throw new Error(`${counter} is not in the catalogue`);
+      return [seriesKey(info.name, tags), page.value[i] as number] as const;
+    }),
+  );
+}
+
+/** Process lists differ from moment to moment, and so do counts of what the collector's own processes do. */
+const isOfTheMoment = (key: string) => /^(process\.|system\.process\.count)/.test(key);
+
+describe.each(shells)("under %s", (...shell) => {
+  test("gathers the same counters by the same names and tags as this machine is gathered, with the same values", async () => {
+    const gatherer = new MachineGatherer(machineFiles());
+    const before = new Map((await gatherer.gather()).map(({ counter, tags, value }) => [seriesKey(counter, tags), value]));
+    const collected = await gathered(shell);
+    const after = new Map((await new MachineGatherer(machineFiles()).gather()).map(({ counter, tags, value }) => [seriesKey(counter, tags), value]));
+    const keys = (from: ReadonlyMap<string, number>) => [...from.keys()].filter((key) => !isOfTheMoment(key) && !/^(container|guest|storage|drive)\./.test(key)).sort();
+    expect(keys(collected)).toEqual(keys(after));
+    expect(keys(collected).length).toBeGreaterThan(30);
+    for (const key of keys(collected)) {
+      const [low, value, high] = [before.get(key), collected.get(key), after.get(key)] as [number, number, number];
+      const { kind } = counterInfo(key.slice(0, key.indexOf("{")));
+      // A total lies between what this machine said before and after; a level may move, by a little.
+      if (kind === "total") expect(value, key).toSatisfy((v: number) => v >= low - 0.011 && v <= high + 0.011);
+      else expect(Math.abs(value - high), key).toBeLessThanOrEqual(Math.max(0.25 * Math.abs(high), key.includes("memory") ? 2e8 : 5));
+    }
+    expect([...collected.keys()].filter((key) => key.startsWith("process.memory.usage")).length).toBe(Math.min(8, [...after.keys()].filter((key) => key.startsWith("process.memory.usage")).length));
+  });
+
+  test("reads the kernel's own fixtures to the values that are in them", async () => {
+    const proc = join(folder, `proc-${shell[0]}`);
+    mkdirSync(join(proc, "net"), { recursive: true });
+    const fixture = (name: string) => readFileSync(join(projectRoot, "core/formats/testing/fixtures", name));
+    for (const [file, name] of [["stat", "proc-stat"], ["meminfo", "proc-meminfo"], ["loadavg", "proc-loadavg"], ["diskstats", "proc-diskstats"], ["net/dev", "proc-net_dev"]] as const) writeFileSync(join(proc, file), fixture(name));
+    const sys = join(folder, `sys-${shell[0]}`);
+    for (const disk of ["sda", "vda", "nvme0n1", "dm-0"]) mkdirSync(join(sys, "block", disk, disk === "dm-0" ? "slaves" : "device/power"), { recursive: true });
+    mkdirSync(join(sys, "class/hwmon/hwmon0"), { recursive: true });
+    writeFileSync(join(sys, "class/hwmon/hwmon0/name"), "coretemp\n");
+    writeFileSync(join(sys, "class/hwmon/hwmon0/temp1_input"), "41500\n");
+    writeFileSync(join(sys, "class/hwmon/hwmon0/temp1_label"), "Package id 0\n");
+    const expected = new Map((await new MachineGatherer(machineFiles({ proc, sys, root: "/nowhere" })).gather()).map(({ counter, tags, value }) => [seriesKey(counter, tags), value]));
+    const collected = await gathered(shell, { NUBREL_PROC: proc, NUBREL_SYS: sys });
+    expect(expected.get('hw.temperature{sensor="coretemp Package id 0"}')).toBe(41.5);
+    for (const [key, value] of expected) expect(collected.get(key), key).toBeCloseTo(value, 3);
+    expect([...collected.keys()].filter((key) => !expected.has(key))).toEqual([]);
+  });
+});
+
+test("control groups of containers are gathered under the engine's id", async () => {
+  const sys = join(folder, "sys-groups");
+  const id = "0123456789ab".padEnd(64, "c");
+  const group = join(sys, "fs/cgroup/system.slice", `engine-${id}.scope`);
+  mkdirSync(group, { recursive: true });
+  writeFileSync(join(sys, "fs/cgroup/cgroup.controllers"), "cpu io memory pids\n");
+  const fixtures = { "cpu.stat": "usage_usec 3000000\nuser_usec 2000000\nsystem_usec 1000000\nthrottled_usec 250000\n", "memory.current": "1048576\n", "memory.max": "max\n", "pids.current": "12\n", "io.stat": "254:0 rbytes=4096 wbytes=8192 rios=1 wios=2 dbytes=0 dios=0\n254:16 rbytes=1 wbytes=0\n" };
+  for (const [name, text] of Object.entries(fixtures)) writeFileSync(join(group, name), text);
+  const found = [...(await gathered(shells[0] as (typeof shells)[0], { NUBREL_SYS: sys, NUBREL_PROC: join(folder, "nothing") }))];
+  expect(Object.fromEntries(found)).toEqual({
+    'container.cpu.time{container="0123456789ab",mode="user"}': 2,
+    'container.cpu.time{container="0123456789ab",mode="system"}': 1,
+    'container.cpu.throttled_time{container="0123456789ab"}': 0.25,
+    'container.memory.usage{container="0123456789ab"}': 1048576,
+    'container.process.count{container="0123456789ab"}': 12,
+    'container.disk.io{container="0123456789ab",direction="read"}': 4097,
+    'container.disk.io{container="0123456789ab",direction="write"}': 8192,
+  });
+});
+
+test("guests are read from what the virtualisation library's tool prints", async () => {
+  const bin = join(folder, "bin");
+  mkdirSync(bin, { recursive: true });
+  writeFileSync(join(bin, "virsh"), `#!/bin/sh\ncat ${join(projectRoot, "server/testing/fixtures/qemu-domstats-raw.txt")}\n`, { mode: 0o755 });
+  const found = await gathered(shells[0] as (typeof shells)[0], { NUBREL_SYS: join(folder, "nothing"), NUBREL_PROC: join(folder, "nothing"), PATH: `${bin}:${process.env["PATH"]}` });
+  const text = readFileSync(join(projectRoot, "server/testing/fixtures/qemu-domstats-raw.txt"), "utf8");
+  const [, guest] = /^Domain: '(.*)'/m.exec(text) as unknown as [string, string];
+  const [, time] = /cpu\.time=(\d+)/.exec(text) as unknown as [string, string];
+  expect(found.get(`guest.cpu.time{guest="${guest}"}`)).toBeCloseTo(Number(time) / 1e9, 2);
+  expect(found.get(`guest.state.running{guest="${guest}"}`)).toBe(/state\.state=1/.test(text) ? 1 : 0);
+});
+
+describe("running", () => {
+  let token = "";
+  let id = 0;
+  const state = () => join(folder, "running");
+  const view = async () => (await owner.ask("GET", `/api/sources/${id}`)).body;
+  const start = (env: Record<string, string> = {}) => {
+    const child = spawn("dash", [script, "run"], { env: { ...process.env, NUBREL_STATE: state(), NUBREL_TOKEN: token, NUBREL_ADDRESS: server.address, NUBREL_INTERVAL: "1", NUBREL_SLOW_EVERY: "1000", NUBREL_DRIVES_EVERY: "1000", ...env }, detached: true });
+    let said = "";
+    child.stderr.on("data", (data) => (said += data));
+    return { said: () => said, stop: () => new Promise<void>((resolve) => { child.once("exit", () => resolve()); process.kill(-(child.pid as number), "SIGTERM"); }) };
+  };
+  test("comes from the server filled with what it needs, for whoever has the token", async () => {
+    id = (await owner.ask("POST", "/api/sources", { kind: "collector", name: "hive", machine: "hive", intervalMs: 5000 })).body.id;
+    token = (await owner.ask("POST", "/api/tokens", { name: "hive", scope: "write", sourceId: id })).body.token;
+    const fetched = await (await fetch(`${server.address}/collector/linux`, { headers: { authorization: `Bearer ${token}` } })).text();
+    expect(fetched).toContain(`address='${server.address}'\ntoken='${token}'\ninterval='5'\n`);
+    expect(fetched).not.toMatch(/@[A-Z]+@/);
+    expect((await fetch(`${server.address}/collector/linux`)).status).toBe(401);
+    expect(await (await fetch(`${server.address}/collector/windows`, { headers: { authorization: `Bearer ${token}`, host: "x" } })).text()).toContain(`set "TOKEN=${token}"\r\n`);
+  });
+  test("sends in batches, under the catalogue's names", async () => {
+    const collector = start();
+    await expect.poll(async () => (await view()).taken, { timeout: 20_000, interval: 300 }).toBeGreaterThan(20);
+    expect(await view()).toMatchObject({ state: "reporting", leftOut: {} });
+    const reading = await owner.ask("POST", "/api/readings", { window: { from: Date.now() - 60_000, to: Date.now() + 5000 }, sentences: { m: { counter: "system.memory.usage", where: [{ tag: "machine", is: ["hive"] }], lines: "together", combine: "sum" } } });
+    expect(reading.body.lines[0]).toMatchObject({ unit: "By" });
+    await collector.stop();
+  });
+  test("while the server is away it keeps what it gathers, and sends it later with its own times", async () => {
+    const port = new URL(server.address).port;
+    const collector = start({ NUBREL_ADDRESS: "http://127.0.0.1:1" });
+    await expect.poll(() => collector.said(), { timeout: 10_000 }).toContain("nothing listens at http://127.0.0.1:1; what was gathered is kept");
+    await collector.stop();
+    const waiting = readdirSync(join(state(), "spool")).length;
+    expect(waiting).toBeGreaterThan(0);
+    const firstMs = Number((readdirSync(join(state(), "spool")).sort()[0] as string).slice(0, 12)) * 1000;
+    const again = start({ NUBREL_ADDRESS: `http://127.0.0.1:${port}` });
+    await expect.poll(() => again.said(), { timeout: 15_000 }).toContain("sending works again");
+    const reading = await owner.ask("POST", "/api/readings", { window: { from: firstMs - 1000, to: firstMs + 1000 }, step: 1, sentences: { up: { counter: "system.memory.limit", where: [{ tag: "machine", is: ["hive"] }] } } });
+    expect(reading.body.lines[0]?.values.some((value: number | null) => value !== null)).toBe(true);
+    await again.stop();
+  });
+  test("what waits is bounded, and the loss is told", async () => {
+    const collector = start({ NUBREL_ADDRESS: "http://127.0.0.1:1", NUBREL_SPOOL_KIB: "8" });
+    await expect.poll(() => collector.said(), { timeout: 30_000 }).toContain("more than 8 KiB wait");
+    await collector.stop();
+  });
+  test.each([
+    ["a revoked token", () => ({ NUBREL_TOKEN: "nub_none" }), "the token is not known"],
+    ["a name that is not known", () => ({ NUBREL_ADDRESS: "http://studio.invalid" }), "no address is known for the name"],
+  ])("says in words what %s does", async (_name, env, words) => {
+    rmSync(state(), { recursive: true, force: true });
+    const collector = start(env());
+    await expect.poll(() => collector.said(), { timeout: 15_000 }).toContain(words);
+    await collector.stop();
+  });
+  test("uses under one per cent of a core at 5 s", async () => {
+    // Processor time of shell and children over rounds of gathering, by the shell's own account (POSIX times); the limit leaves 50 ms a round.
+    const { stdout } = await run("dash", ["-c", `for i in 1 2 3 4 5 6 7 8 9 10; do dash '${script}' try >/dev/null; done; times`], { env: { ...process.env, NUBREL_STATE: join(folder, "state"), NUBREL_SLOW_EVERY: "6" } });
+    const seconds = [...stdout.matchAll(/(\d+)m([\d.]+)s/g)].reduce((sum, [, minutes, s]) => sum + Number(minutes) * 60 + Number(s), 0);
+    expect(seconds / 10).toBeLessThan(0.1); // with filesystems each time, and twice the limit for a loaded machine; npm run bench measures it
+  });
+});

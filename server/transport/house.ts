@@ -1,0 +1,72 @@
+import { X509Certificate } from "node:crypto";
+import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from "node:fs";
+import { hostname, networkInterfaces } from "node:os";
+import { join } from "node:path";
+import { issueCertificate, type KeyPair, makeAuthority } from "./issue-certificate.ts";
+
+const dayMs = 86_400_000;
+const authorityDays = 3650;
+const serverDays = 180;
+/** The certificate is renewed this long before its end. */
+const renewBeforeMs = 60 * dayMs;
+/** Clocks of other machines may go behind ours. */
+const backdatedMs = dayMs;
+
+/** The house authority: kept in a folder, made once; issues this server's certificate and renews it. */
+export class House {
+  readonly #folder: string;
+
+  constructor(folder: string) {
+    this.#folder = folder;
+  }
+
+  get authorityPem(): string {
+    return readFileSync(join(this.#folder, "authority.crt"), "utf8");
+  }
+
+  /** A certificate that covers these names and lasts for a while yet: the one that is there, or a new one with the same key. */
+  async certificateFor(names: readonly string[], nowMs: number): Promise<KeyPair> {
+    mkdirSync(this.#folder, { recursive: true, mode: 0o700 });
+    const authority = this.#read("authority") ?? this.#write("authority", await makeAuthority(`Nubrel house authority of ${hostname()}`, new Date(nowMs - backdatedMs), new Date(nowMs + authorityDays * dayMs)));
+    const known = this.#read("server");
+    if (known && covers(known, authority, names, nowMs)) return known;
+    const until = Math.min(nowMs + serverDays * dayMs, Date.parse(new X509Certificate(authority.certificatePem).validTo));
+    return this.#write("server", await issueCertificate(authority, names, new Date(nowMs - backdatedMs), new Date(until), known?.keyPem));
+  }
+
+  #read(name: string): KeyPair | undefined {
+    const [certificate, key] = [join(this.#folder, `${name}.crt`), join(this.#folder, `${name}.key`)];
+    return existsSync(certificate) && existsSync(key) ? { certificatePem: readFileSync(certificate, "utf8"), keyPem: readFileSync(key, "utf8") } : undefined;
+  }
+
+  /** The key first: a certificate without its key would be of no use after a kill between. */
+  #write(name: string, pair: KeyPair): KeyPair {
+    for (const [file, text] of [[`${name}.key`, pair.keyPem], [`${name}.crt`, pair.certificatePem]] as const) {
+      writeFileSync(join(this.#folder, `${file}.part`), text, { mode: 0o600 });
+      renameSync(join(this.#folder, `${file}.part`), join(this.#folder, file));
+    }
+    return pair;
+  }
+}
+
+function covers({ certificatePem, keyPem }: KeyPair, authority: KeyPair, names: readonly string[], nowMs: number): boolean {
+  const certificate = new X509Certificate(certificatePem);
+  const covered = namesOf(certificate);
+  return Date.parse(certificate.validTo) - nowMs > renewBeforeMs && names.every((name) => covered.includes(name)) && certificate.verify(new X509Certificate(authority.certificatePem).publicKey) && keyPem.includes("PRIVATE KEY");
+}
+
+/** Names and addresses that a certificate covers. */
+export function namesOf(certificate: X509Certificate): readonly string[] {
+  return (certificate.subjectAltName ?? "").split(", ").filter((name) => name !== "").map((name) => plainAddress(name.replace(/^(DNS|IP Address):/, "")));
+}
+
+/** OpenSSL writes ::1 as 0:0:0:0:0:0:0:1. */
+function plainAddress(name: string): string {
+  return name.includes(":") ? new URL(`http://[${name}]`).hostname.slice(1, -1) : name;
+}
+
+/** Names and addresses by which this machine is reached, as far as it knows them itself, and those that a person added. */
+export function ownNames(more: readonly string[]): readonly string[] {
+  const addresses = Object.values(networkInterfaces()).flatMap((list) => (list ?? []).map(({ address }) => address.split("%")[0] as string)).filter((address) => !address.startsWith("fe80:"));
+  return [...new Set([hostname(), "localhost", "127.0.0.1", "::1", ...addresses, ...more].map(plainAddress))];
+}

@@ -1,0 +1,143 @@
+import { execFile } from "node:child_process";
+import { X509Certificate } from "node:crypto";
+import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from "node:fs";
+import { request as httpRequest } from "node:http";
+import { request as httpsRequest, type RequestOptions } from "node:https";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { promisify } from "node:util";
+import pino from "pino";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { readConfig } from "../config.ts";
+import { type RunningServer, startServer } from "../server.ts";
+import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
+import { House, namesOf } from "./house.ts";
+import { issueCertificate, makeAuthority } from "./issue-certificate.ts";
+import { pinOf } from "./transport.ts";
+
+const dayMs = 86_400_000;
+const run = promisify(execFile);
+let db: TestDatabase;
+let folder: string;
+const log = pino({ level: "silent" });
+
+beforeAll(async () => {
+  db = await testDatabase({ migrated: false });
+  folder = mkdtempSync(join(tmpdir(), "nubrel-transport-"));
+});
+afterAll(async () => {
+  rmSync(folder, { recursive: true, force: true });
+  await db.drop();
+});
+
+const start = (env: Record<string, string>): Promise<RunningServer> => startServer(readConfig({ NUBREL_DATABASE_URL: db.url, NUBREL_PORT: "0", NUBREL_MACHINE: "vault", NUBREL_GATHER_MS: "3600000", ...env }), { log });
+
+/** Asks over TLS as a stranger who trusts `ca` alone; answers the status, or the code by which it fails. */
+function asked(address: string, options: RequestOptions): Promise<string | number> {
+  return new Promise((resolve) => {
+    const request = httpsRequest(new URL("/api/setup", address), { agent: false, ...options }, (response) => {
+      response.resume();
+      resolve(response.statusCode as number);
+    });
+    request.on("error", (error) => resolve((error as NodeJS.ErrnoException).code ?? error.message));
+    request.end();
+  });
+}
+
+describe("the house authority", () => {
+  let server: RunningServer;
+  let ca: string;
+  afterAll(() => server.close());
+
+  test("has issued a certificate for every name and address of this machine, and those that were added", async () => {
+    server = await start({ NUBREL_TLS: "house", NUBREL_HOUSE: join(folder, "house"), NUBREL_NAMES: "nubrel.quay, 10.9.8.7" });
+    expect(server.address).toMatch(/^https:\/\/127\.0\.0\.1:\d+$/);
+    ca = readFileSync(join(folder, "house/authority.crt"), "utf8");
+    expect(await asked(server.address, { ca })).toBe(200);
+    expect(await asked(server.address.replace("127.0.0.1", "localhost"), { ca })).toBe(200);
+    for (const servername of ["nubrel.quay", "localhost"]) expect(await asked(server.address, { ca, servername, headers: { host: servername } })).toBe(200);
+    expect(namesOf(new X509Certificate(readFileSync(join(folder, "house/server.crt"))))).toEqual(expect.arrayContaining(["nubrel.quay", "10.9.8.7", "127.0.0.1", "::1"]));
+    expect(statSync(join(folder, "house/authority.key")).mode & 0o777).toBe(0o600);
+  });
+  test("is believed by nobody who was not told, and not for other names", async () => {
+    expect(await asked(server.address, {})).toBe("UNABLE_TO_VERIFY_LEAF_SIGNATURE");
+    expect(await asked(server.address, { ca, servername: "studio.invalid" })).toBe("ERR_TLS_CERT_ALTNAME_INVALID");
+  });
+  test("OpenSSL finds nothing wrong with the chain (an independent reading of RFC 5280)", async () => {
+    const { stdout } = await run("openssl", ["verify", "-x509_strict", "-purpose", "sslserver", "-CAfile", join(folder, "house/authority.crt"), join(folder, "house/server.crt")]);
+    expect(stdout).toContain("server.crt: OK");
+  });
+  test("its certificate is given to everybody; who comes in clear text on the same port is sent to https", async () => {
+    const given = await new Promise<string>((resolve) => httpsRequest(new URL("/house-authority.crt", server.address), { ca, agent: false }, (response) => response.on("data", (data) => resolve(String(data)))).end());
+    expect(given).toBe(ca);
+    const plain = (method: string) => new Promise<[number | undefined, string | undefined]>((resolve) => httpRequest(new URL("/sources?a=b", server.address.replace("https", "http")), { method, agent: false }, (response) => resolve([response.resume().statusCode, response.headers.location])).end());
+    expect(await plain("GET")).toEqual([308, `${server.address}/sources?a=b`]);
+    expect((await plain("POST"))[0]).toBe(426);
+  });
+  test("a session's cookie goes over TLS only", async () => {
+    const set = await new Promise<readonly string[] | undefined>((resolve) => {
+      const request = httpsRequest(new URL("/api/setup", server.address), { method: "POST", ca, agent: false, headers: { origin: server.address, "content-type": "application/json" } }, (response) => resolve(response.resume().headers["set-cookie"]));
+      request.end(JSON.stringify({ code: server.setupCode, name: "Ines", password: "kestrel on the quay" }));
+    });
+    expect(set?.[0]).toMatch(/; Secure/);
+  });
+  test("renews before the end, keeps its key, and covers a name that is added", async () => {
+    const house = new House(join(folder, "other"));
+    const now = Date.now();
+    const first = new X509Certificate((await house.certificateFor(["a.quay"], now)).certificatePem);
+    const same = new X509Certificate((await house.certificateFor(["a.quay"], now + 100 * dayMs)).certificatePem);
+    const renewed = new X509Certificate((await house.certificateFor(["a.quay"], now + 130 * dayMs)).certificatePem);
+    const wider = new X509Certificate((await house.certificateFor(["a.quay", "b.quay"], now + 130 * dayMs)).certificatePem);
+    expect(same.fingerprint256).toBe(first.fingerprint256);
+    expect(renewed.fingerprint256).not.toBe(first.fingerprint256);
+    expect([pinOf(renewed), pinOf(wider)]).toEqual([pinOf(first), pinOf(first)]);
+    expect(namesOf(wider)).toEqual(["a.quay", "b.quay"]);
+  });
+});
+
+describe("a given certificate", () => {
+  const files = () => ({ NUBREL_CERT: join(folder, "given.crt"), NUBREL_KEY: join(folder, "given.key") });
+  const give = async (name: string) => {
+    const authority = await makeAuthority("Kestrel Quay", new Date(Date.now() - dayMs), new Date(Date.now() + 10 * dayMs));
+    const pair = await issueCertificate(authority, [name, "127.0.0.1"], new Date(Date.now() - dayMs), new Date(Date.now() + 5 * dayMs));
+    writeFileSync(files().NUBREL_KEY, pair.keyPem);
+    writeFileSync(files().NUBREL_CERT, pair.certificatePem);
+    return authority.certificatePem;
+  };
+  test("is used, and taken up again when its files change, without a restart", async () => {
+    const first = await give("one.quay");
+    const server = await start(files());
+    try {
+      expect(await asked(server.address, { ca: first })).toBe(200);
+      const second = await give("two.quay");
+      await expect.poll(() => asked(server.address, { ca: second }), { timeout: 20_000, interval: 500 }).toBe(200);
+      expect(await asked(server.address, { ca: first })).not.toBe(200);
+    } finally {
+      await server.close();
+    }
+  });
+  test.each([
+    [() => ({ NUBREL_CERT: "/nowhere.crt", NUBREL_KEY: "/nowhere.key" }), "NUBREL_CERT=/nowhere.crt cannot be read (ENOENT)"],
+    [() => ({ NUBREL_CERT: join(folder, "given.key"), NUBREL_KEY: join(folder, "given.key") }), "cannot be used together"],
+    [() => ({ NUBREL_CERT: "/nowhere.crt" }), "NUBREL_CERT and NUBREL_KEY belong together"],
+    [() => ({ NUBREL_TLS: "house" }), "NUBREL_TLS=house needs NUBREL_HOUSE"],
+    [() => ({ NUBREL_TLS: "maybe" }), "NUBREL_TLS=maybe is not known"],
+  ])("that cannot be used is told at the start (%#): %s", async (env, words) => {
+    await expect((async () => start(env()))()).rejects.toThrow(words);
+  });
+});
+
+test("forwarded headers are believed from configured addresses only", async () => {
+  const origin = async (env: Record<string, string>) => {
+    const server = await start(env);
+    try {
+      const answer = await fetch(`${server.address}/api/session`, { method: "POST", headers: { origin: "https://nubrel.quay", "x-forwarded-proto": "https", "x-forwarded-host": "nubrel.quay", "content-type": "application/json" }, body: "{}" });
+      return answer.status;
+    } finally {
+      await server.close();
+    }
+  };
+  expect(await origin({})).toBe(403); // another origin than the one that the request came to
+  expect(await origin({ NUBREL_PROXIES: "10.0.0.1" })).toBe(403);
+  expect(await origin({ NUBREL_PROXIES: "10.0.0.1, 127.0.0.1" })).toBe(422);
+});
