@@ -1,4 +1,5 @@
 import type { CounterKind, Tags } from "../counters/counter.ts";
+import type { TableShape } from "../formats/csv/table-shape.ts";
 import type { LineState, Rule } from "../rules/rule.ts";
 import type { Source, SourceState } from "../sources/source.ts";
 
@@ -169,7 +170,7 @@ export interface TriedSeries {
 export interface TriedPage {
   readonly kind: "page";
   readonly tookMs: number;
-  readonly format: "openmetrics" | "text";
+  readonly format: "openmetrics" | "text" | "otlp" | "csv";
   readonly bytes: number;
   readonly found: number;
   readonly taken: number;
@@ -223,4 +224,11 @@ export interface TransportView {
   readonly authorityPem: string | null;
   /** Whose forwarded headers are believed. */
   readonly proxies: readonly string[];
+}
+
+/** How a table was found to be read; without doubts it is taken so, with some a person confirms it. */
+export interface FoundTable {
+  readonly shape: TableShape;
+  readonly doubts: readonly string[];
+  readonly tried: TriedPage;
 }

@@ -6,8 +6,13 @@ export type CounterKind =
   | "level"
   /** One of a few named states as a number. */
   | "state"
-  /** Counts in buckets. */
+  /** Counts up to each bucket's bound (tag `le`), which only grow. */
   | "distribution";
+
+/** Whether values of this kind only grow and restart at 0: totals, and the counts of a distribution's buckets. */
+export function onlyGrows(kind: CounterKind): boolean {
+  return kind === "total" || kind === "distribution";
+}
 
 /** Names and values that tell series of one counter apart; `machine` is always among them once stored. */
 export type Tags = Readonly<Record<string, string>>;

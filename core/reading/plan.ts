@@ -1,4 +1,4 @@
-import type { CounterKind, Tags } from "../counters/counter.ts";
+import { type CounterKind, onlyGrows, type Tags } from "../counters/counter.ts";
 import { fiveMinutesMs, hourMs } from "../series/rollup.ts";
 import { rateUnit } from "../units/rate-unit.ts";
 import { groupLines } from "./combine.ts";
@@ -117,7 +117,7 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
       ofEvery: sentence.of_every,
       lineOf: (lines[i] as (typeof lines)[0]).lineOf,
       lineCount: (lines[i] as (typeof lines)[0]).count,
-      combine: sentence.combine ?? (series[0]?.kind === "total" ? "sum" : "mean"),
+      combine: sentence.combine ?? (series[0] && onlyGrows(series[0].kind) ? "sum" : "mean"),
       extremes: document.extremes === true && (lines[i] as (typeof lines)[0]).count === series.length && document.figure === undefined && !overBuckets && (sentence.of_every ?? "mean") === "mean" && sentence.as !== "increase",
     };
   });
@@ -152,17 +152,17 @@ export function shiftMs(sentence: Sentence): number {
 
 function unitReading(sentence: Sentence, series: SeriesInfo): string {
   if (sentence.of_every === "count" || sentence.combine === "count") return "1";
-  return asOf(sentence.as, series.kind === "total") === "rate" ? rateUnit(series.unit) : series.unit;
+  return asOf(sentence.as, onlyGrows(series.kind)) === "rate" ? rateUnit(series.unit) : series.unit;
 }
 
 function isAnswered(sentence: Sentence, kind: CounterKind): boolean {
-  const as = asOf(sentence.as, kind === "total");
-  return rollupsAnswer(kind === "total" ? "total" : "level", as, ofEveryOf(sentence.of_every, as));
+  const as = asOf(sentence.as, onlyGrows(kind));
+  return rollupsAnswer(onlyGrows(kind) ? "total" : "level", as, ofEveryOf(sentence.of_every, as));
 }
 
 function totalsAmong(series: readonly SeriesInfo[]): Uint8Array {
   const totals = new Uint8Array(series.length);
-  for (let i = 0; i < totals.length; i++) if (series[i]?.kind === "total") totals[i] = 1;
+  for (let i = 0; i < totals.length; i++) if (onlyGrows((series[i] as SeriesInfo).kind)) totals[i] = 1;
   return totals;
 }
 

@@ -1,4 +1,4 @@
-import type { CounterKind } from "../counters/counter.ts";
+import { type CounterKind, onlyGrows } from "../counters/counter.ts";
 import type { OfEvery } from "../reading/document.ts";
 import type { Column } from "./batch.ts";
 import { increases } from "./increase.ts";
@@ -59,7 +59,7 @@ export function planesFor(ofEvery: OfEvery): ReadonlySet<string> {
 
 /** Totals are rolled up as totals, everything else as levels. */
 export function rollupKind(kind: CounterKind): Rollup["kind"] {
-  return kind === "total" ? "total" : "level";
+  return onlyGrows(kind) ? "total" : "level";
 }
 
 /** Rolls up the samples in `[fromMs, toMs)`, both multiples of the resolution. For totals the column should reach a sample beyond either end. */

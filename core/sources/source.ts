@@ -1,4 +1,5 @@
 import type { Tags } from "../counters/counter.ts";
+import type { TableShape } from "../formats/csv/table-shape.ts";
 import type { TakeRule } from "./take-rules.ts";
 
 /** this-machine: read from the kernel. pull: we ask an address. push: it sends. collector: our shell collector sends. */
@@ -43,6 +44,8 @@ export interface SourceSettings {
   /** Tags that every one of its series gets. */
   readonly tags: Tags;
   readonly take: readonly TakeRule[];
+  /** How tables that it sends are read, once a person has confirmed it. */
+  readonly csv: TableShape | null;
 }
 
 export interface Source extends SourceSettings {

@@ -7,6 +7,7 @@ import type { Database } from "../db/pool.ts";
 import type { LiveHub } from "../live/live-hub.ts";
 import { projectRoot } from "../project-root.ts";
 import type { RuleChecker } from "../rules/rule-checker.ts";
+import { otlpRouter } from "../intake/otlp-router.ts";
 import { pushRouter } from "../intake/push-router.ts";
 import type { Tokens } from "../people/tokens.ts";
 import type { Transport } from "../transport/transport.ts";
@@ -64,6 +65,7 @@ export function createApp(parts: AppParts): Express {
     response.setHeader("Cache-Control", "no-store");
     next();
   });
+  app.use(otlpRouter(tokens, sources));
   app.use(collectorRouter(tokens, sources, () => trustFor(transport), originOf), authorityRouter(transport));
   app.post("/api/import", importHandler(store, parts.commandToken));
   app.use("/api", pushRouter(tokens, sources));

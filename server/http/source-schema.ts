@@ -1,5 +1,7 @@
 import { X509Certificate } from "node:crypto";
 import Joi from "joi";
+import type { TableShape } from "../../core/formats/csv/table-shape.ts";
+import { timeForms } from "../../core/formats/csv/time-text.ts";
 import type { Credentials, SourceKind, SourceSettings } from "../../core/sources/source.ts";
 
 const tagName = /^[a-zA-Z_][a-zA-Z0-9_.-]{0,99}$/;
@@ -47,6 +49,16 @@ export interface SourceRequest extends SourceSettings {
   readonly credentials?: Credentials;
 }
 
+const tableShapeSchema = Joi.object<TableShape>({
+  layout: Joi.valid("wide", "long", "counter log").required(),
+  delimiter: Joi.valid(",", ";", "\t", "|").required(),
+  decimal: Joi.valid(".", ",").required(),
+  timeColumn: Joi.string().max(300).required(),
+  timeForm: Joi.valid(...timeForms).required(),
+  offsetMinutes: Joi.number().integer().min(-900).max(900).default(0),
+});
+export const tableSchema = Joi.object<{ text: string; shape: TableShape | null }>({ text: Joi.string().max(900_000).required(), shape: tableShapeSchema.allow(null).default(null) });
+
 const settings = {
   name: Joi.string().trim().min(1).max(100).required(),
   machine: Joi.string().trim().min(1).max(200).required(),
@@ -56,6 +68,7 @@ const settings = {
   trust: trustSchema.default({ kind: "system" }),
   tags: tags.default({}),
   take: Joi.array().items(takeRule).max(200).default([]),
+  csv: tableShapeSchema.allow(null).default(null),
   credentials: credentialsSchema,
 };
 

@@ -1,17 +1,20 @@
 import { Router } from "express";
 import Joi from "joi";
-import type { TryAnswer } from "../../core/api/views.ts";
+import type { FoundTable, TryAnswer } from "../../core/api/views.ts";
+import { findTableShape } from "../../core/formats/csv/table-shape.ts";
+import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
 import { TextError } from "../../core/formats/samples/sample-format.ts";
 import type { SourceSettings } from "../../core/sources/source.ts";
 import { diagnose } from "../gather/pull/diagnose.ts";
 import { PullError } from "../gather/pull/pull-error.ts";
 import { limitsSchema } from "../sources/intake-limits.ts";
+import { formatOf } from "../sources/received.ts";
 import type { SourceRun } from "../sources/source-run.ts";
 import { failureOf, type Sources } from "../sources/sources.ts";
 import { triedPage } from "../sources/tried-page.ts";
 import { checked } from "./checked.ts";
 import { Problem } from "./problem.ts";
-import { changedSourceSchema, newSourceSchema, previewSchema, trySchema } from "./source-schema.ts";
+import { changedSourceSchema, newSourceSchema, previewSchema, tableSchema, trySchema } from "./source-schema.ts";
 
 const windowSchema = Joi.object<{ from: number; to: number }>({ from: Joi.number().required(), to: Joi.number().greater(Joi.ref("from")).required() });
 
@@ -88,9 +91,9 @@ export function sourcesRouter(sources: Sources): Router {
     const { take, tags } = checked(previewSchema, request.body);
     if (!raw) throw new Problem(409, "Nothing received yet", "There is nothing to try the rules on: this source has sent no text since Nubrel was started.");
     try {
-      response.json(triedPage({ kind: source.kind, machine: source.machine, take, tags }, raw.bytes, /openmetrics-text/i.test(raw.contentType) ? "openmetrics" : "text", sources.limits, 0));
+      response.json(triedPage({ kind: source.kind, machine: source.machine, take, tags }, raw.bytes, formatOf(raw.contentType), sources.limits, 0, source.csv));
     } catch (error) {
-      if (error instanceof TextError) throw new Problem(409, "The text received last cannot be read", error.message);
+      if (error instanceof TextError || error instanceof OtlpError) throw new Problem(409, "The text received last cannot be read", error.message);
       throw error;
     }
   });
@@ -98,6 +101,20 @@ export function sourcesRouter(sources: Sources): Router {
   router.get("/sources/:id/spells", async (request, response) => {
     const { from, to } = checked(windowSchema, request.query);
     response.json(await sources.spells(found(request.params.id).source.id, from, to));
+  });
+
+  /** How a table is read: found, or as a person says; with what it gives. */
+  router.post("/sources/:id/table", (request, response) => {
+    const { source } = found(request.params.id);
+    const { text, shape } = checked(tableSchema, request.body);
+    const guess = shape ? { shape, doubts: [] } : findTableShape(text);
+    if (!guess) throw new Problem(422, "No table with times", "No column of times was found. A table has a heading, a column of times, and values; its columns are apart by comma, semicolon, tab or |.");
+    try {
+      response.json({ ...guess, tried: triedPage(source, Buffer.from(text), "csv", sources.limits, 0, guess.shape) } satisfies FoundTable);
+    } catch (error) {
+      if (error instanceof TextError) throw new Problem(422, "The table cannot be read so", error.message);
+      throw error;
+    }
   });
 
   router.get("/intake-limits", (_request, response) => {

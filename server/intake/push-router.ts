@@ -1,14 +1,18 @@
 import { type Request, type RequestHandler, Router } from "express";
 import type { DiagnosisKind, PushAnswer } from "../../core/api/views.ts";
+import { TableReader } from "../../core/formats/csv/table-reader.ts";
+import { findTableShape } from "../../core/formats/csv/table-shape.ts";
 import type { Dialect } from "../../core/formats/exposition/families.ts";
+import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
 import { TextError } from "../../core/formats/samples/sample-format.ts";
 import { writeToken } from "../http/bearer.ts";
 import { Problem } from "../http/problem.ts";
 import type { Tokens } from "../people/tokens.ts";
+import { textOf } from "../sources/received.ts";
 import type { PageTaken } from "../sources/series-table.ts";
 import type { SourceRun } from "../sources/source-run.ts";
 import type { Sources } from "../sources/sources.ts";
-import { bodyPieces } from "./request-body.ts";
+import { bodyPieces, wholeBody } from "./request-body.ts";
 
 const mostRaw = 1_048_576;
 
@@ -16,7 +20,27 @@ const mostRaw = 1_048_576;
 export function pushRouter(tokens: Tokens, sources: Sources): Router {
   const router = Router();
   router.post("/push/openmetrics", taking(tokens, sources, pushPage));
+  router.post("/push/csv", taking(tokens, sources, pushTable));
   return router;
+}
+
+/** A table. How it is read was confirmed by a person, or leaves no doubt. */
+async function pushTable(run: SourceRun, request: Request, sources: Sources): Promise<PushAnswer> {
+  const nowMs = Date.now();
+  const bytes = await wholeBody(request, sources.limits.bodyBytes);
+  run.keepRaw(bytes, "text/csv", nowMs);
+  const text = textOf(bytes);
+  const guess = run.source.csv ? { shape: run.source.csv, doubts: [] } : findTableShape(text);
+  if (!guess) throw new TextError("no column of times was found; a table has a heading, a column of times, and values", 1);
+  // What a counter log leaves open is only the zone, and typeperf writes that.
+  if (guess.doubts.length > 0) throw new Problem(422, "How is it read?", `${guess.doubts.join(" ")} Confirm how tables of this source are read on its page under Sources, then send it again. Nothing of it was taken.`);
+  const intake = run.lend("csv", () => new TableReader());
+  try {
+    const page = intake.reader.read(text, guess.shape);
+    return answerOf(await run.take(intake, page, nowMs), []);
+  } finally {
+    run.giveBack("csv", intake);
+  }
 }
 
 export type Take = (run: SourceRun, request: Request, sources: Sources) => Promise<PushAnswer>;
@@ -82,6 +106,6 @@ export function asProblem(error: unknown): unknown {
 }
 
 export function noteRefusal(run: SourceRun, error: unknown): void {
-  const kind: DiagnosisKind | undefined = error instanceof TextError ? "not the format" : error instanceof Problem ? (error.status === 413 ? "too large" : "refused") : undefined;
+  const kind: DiagnosisKind | undefined = error instanceof TextError || error instanceof OtlpError ? "not the format" : error instanceof Problem ? (error.status === 413 ? "too large" : "refused") : undefined;
   if (kind) run.failed({ kind, words: `What it sent was refused: ${(error as Error).message}`, remedy: "Look at the text as received.", atMs: Date.now(), certificate: null });
 }

@@ -186,5 +186,5 @@ export function namedSeries(source: SeriesSource, series: FileSeries): { readonl
   const taken = applyTakeRules(source.take, source.kind === "collector" ? catalogued(series) : series);
   if (!taken) return { series: undefined, factor: 1 };
   const { machine, ...tags } = taken.tags;
-  return { series: { counter: taken.counter, unit: taken.unit, kind: taken.kind, tags: { ...tags, ...(machine !== undefined && machine !== source.machine && { "sent.machine": machine }), ...source.tags, machine: source.machine } }, factor: taken.factor };
+  return { series: { counter: taken.counter, unit: taken.unit, kind: taken.kind, tags: { ...tags, ...(machine !== undefined && machine.toLowerCase() !== source.machine.toLowerCase() && { "sent.machine": machine }), ...source.tags, machine: source.machine } }, factor: taken.factor };
 }

@@ -322,3 +322,27 @@ function flood(response: Parameters<RequestListener>[1]): void {
   response.on("error", () => {});
   more();
 }
+
+describe("a logger that sends tables", () => {
+  let token = "";
+  let id = 0;
+  const push = (body: string) => fetch(`${server.address}/api/push/csv`, { method: "POST", body, headers: { authorization: `Bearer ${token}`, "content-type": "text/csv" } });
+  const day = new Date().toISOString().slice(0, 10);
+  test("clear ones are taken at once; doubtful ones are refused until a person has confirmed how they are read", async () => {
+    id = (await owner.ask("POST", "/api/sources", { kind: "push", name: "logger", machine: "logger", intervalMs: 300_000 })).body.id;
+    token = (await owner.ask("POST", "/api/tokens", { name: "logger", scope: "write", sourceId: id })).body.token;
+    expect(await (await push(`time,heat [Cel]\n${day}T00:00:01Z,5\n${day}T00:00:02Z,\n`)).json()).toEqual({ found: 2, taken: 1, leftOut: { "an empty cell": 1 }, notes: [] });
+    const [year, month, date] = day.split("-");
+    const local = `time;heat\n${month}/${date}/${year} 00:00:05;1,5\n`;
+    const refused = await push(local);
+    expect([refused.status, (await refused.json()).detail]).toEqual([422, expect.stringContaining("The times say no zone; they are taken as UTC. Confirm how tables of this source are read")]);
+    const found = (await owner.ask("POST", `/api/sources/${id}/table`, { text: local })).body;
+    expect(found).toMatchObject({ shape: { layout: "wide", delimiter: ";", decimal: "," }, tried: { found: 1, taken: 1 } });
+    const { name, machine, intervalMs, paused, tellsSilence, address, trust, tags, take } = await view(id);
+    await owner.ask("PUT", `/api/sources/${id}`, { name, machine, intervalMs, paused, tellsSilence, address, trust, tags, take, csv: { ...found.shape, timeForm: "m/d/y" } });
+    expect(await (await push(local)).json()).toMatchObject({ taken: 1 });
+    const later = await push("time;heat\nnoon;1\n");
+    expect([later.status, (await later.json()).detail]).toEqual([422, 'line 2, column 1: "noon" is not a time written as m/d/y. Nothing of it was taken.']);
+    expect((await owner.ask("POST", `/api/sources/${id}/table`, { text: "a,b\n1,2\n" })).body.detail).toContain("No column of times was found");
+  });
+});

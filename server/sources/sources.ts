@@ -99,7 +99,7 @@ export class Sources {
     if (known && known.source.machine === machine && known.source.intervalMs === intervalMs) return known;
     if (known) return (await this.change(known.source.id, { ...known.source, machine, intervalMs })) as SourceRun;
     const name = this.all().some(({ source }) => source.name.toLowerCase() === machine.toLowerCase()) ? `${machine} (this machine)` : machine;
-    return await this.create("this-machine", { name, machine, intervalMs, paused: false, tellsSilence: true, address: null, trust: { kind: "system" }, tags: {}, take: [] });
+    return await this.create("this-machine", { name, machine, intervalMs, paused: false, tellsSilence: true, address: null, trust: { kind: "system" }, tags: {}, take: [], csv: null });
   }
 
   async create(kind: SourceKind, settings: SourceSettings, credentials: Credentials = { kind: "none" }): Promise<SourceRun> {

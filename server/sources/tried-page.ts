@@ -1,16 +1,15 @@
 import type { IntakeLimits, TriedPage, TriedSeries } from "../../core/api/views.ts";
-import type { Dialect } from "../../core/formats/exposition/families.ts";
-import { PageReader } from "../../core/formats/exposition/page-reader.ts";
+import type { TableShape } from "../../core/formats/csv/table-shape.ts";
 import type { FileSeries } from "../../core/formats/samples/sample-format.ts";
 import { seriesKey } from "../../core/counters/series-key.ts";
+import { type ReceivedFormat, readReceived } from "./received.ts";
 import { namedSeries, type SeriesSource } from "./series-table.ts";
 
 const mostShown = 500;
 
-/** What a page would give a source, series by series; nothing is stored. Throws TextError. */
-export function triedPage(source: SeriesSource, bytes: Uint8Array, dialect: Dialect, limits: IntakeLimits, tookMs: number): TriedPage {
-  const reader = new PageReader(dialect, { lineBytes: limits.lineBytes, tags: limits.tags });
-  const page = reader.read(bytes);
+/** What a text would give a source, series by series; nothing is stored. Throws TextError, OtlpError. */
+export function triedPage(source: SeriesSource, bytes: Uint8Array, format: ReceivedFormat, limits: IntakeLimits, tookMs: number, shape: TableShape | null = null): TriedPage {
+  const { reader, page } = readReceived(bytes, format, limits, shape);
   const leftOut: Record<string, number> = Object.fromEntries(page.leftOut);
   delete leftOut["exemplars"];
   const latest = new Map<number, number>();
@@ -36,5 +35,5 @@ export function triedPage(source: SeriesSource, bytes: Uint8Array, dialect: Dial
     const value = latest.get(index);
     return { sent, made: why[index] || !made ? null : (({ counter, unit, kind, tags: { machine: _, ...tags } }: FileSeries) => ({ counter, unit, kind, tags }))(made), why: why[index] ?? null, value: value === undefined || !Number.isFinite(value) ? null : value * factor, help: reader.help.get(sent.counter) ?? "" };
   });
-  return { kind: "page", tookMs, format: dialect, bytes: bytes.length, found: page.found, taken, leftOut, series };
+  return { kind: "page", tookMs, format, bytes: bytes.length, found: page.found, taken, leftOut, series };
 }

@@ -18,6 +18,7 @@ import { SourceTokens } from "./source-tokens.tsx";
 import { addressText, kindWords, leftOutWords, signalOf, stateWords } from "./source-words.ts";
 import { SourcesHeading } from "./sources-heading.tsx";
 import { SpellStrip } from "./spell-strip.tsx";
+import { TableForm } from "./table-form.tsx";
 import { TakeRulesForm } from "./take-rules-form.tsx";
 
 /** One source: how it stands, what it said, what is taken of it, its settings. */
@@ -71,6 +72,7 @@ function OneSource({ source }: { source: Source }): ReactNode {
       {source.hasRaw && <RawText id={source.id} />}
       {(source.kind === "push" || source.kind === "collector") && <SourceTokens source={source} />}
       <TakeRulesForm source={source} />
+      {source.kind === "push" && <TableForm source={source} />}
       <SourceSettingsForm source={source} />
     </>
   );

@@ -4,6 +4,7 @@ import { Quantity } from "../../ui/quantity.tsx";
 import { leftOutWords } from "./source-words.ts";
 
 const fewRows = 12;
+const formatWords = { openmetrics: "OpenMetrics", text: "text exposition", otlp: "OTLP", csv: "a table" } as const;
 
 /** What a page gives, series by series: as it came, and as it will be kept. */
 export function TriedTable({ tried }: { tried: TriedPage }): ReactNode {
@@ -15,7 +16,7 @@ export function TriedTable({ tried }: { tried: TriedPage }): ReactNode {
       <p>
         Found <span className="figure font-bold">{tried.found.toLocaleString("en")}</span>, taking <span className="figure font-bold">{tried.taken.toLocaleString("en")}</span>
         {left ? `; ${left}.` : "."}
-        {tried.tookMs > 0 && <span className="text-quiet"> It answered in {Math.round(tried.tookMs)} ms with {tried.bytes.toLocaleString("en")} bytes of {tried.format === "openmetrics" ? "OpenMetrics" : "text exposition"}.</span>}
+        {tried.tookMs > 0 && <span className="text-quiet"> It answered in {Math.round(tried.tookMs)} ms with {tried.bytes.toLocaleString("en")} bytes of {formatWords[tried.format]}.</span>}
       </p>
       <div className="overflow-x-auto">
         <table className="mt-2 w-full min-w-[640px] text-[14px]">

@@ -1,0 +1,230 @@
+import type { CounterKind } from "../../counters/counter.ts";
+import { seriesKey } from "../../counters/series-key.ts";
+import type { Page } from "../exposition/page-reader.ts";
+import type { FileSeries } from "../samples/sample-format.ts";
+import type { AnyValue, Buckets, ExponentialPoint, HistogramPoint, KeyValue, Metric, MetricsRequest, NumberPoint, Point, SummaryPoint, Temporality } from "./otlp-messages.ts";
+
+/**
+ * Attributes of a resource that tell its series apart and become tags; the others say what it is made of and are left.
+ * `host.name` becomes the machine that the sender names.
+ */
+export const resourceTags: readonly string[] = ["service.name", "service.namespace", "service.instance.id", "deployment.environment.name", "deployment.environment", "container.name", "container.id", "k8s.namespace.name", "k8s.pod.name", "k8s.node.name", "device.id"];
+
+/** Data point flag (metrics.proto, DataPointFlags). */
+const noRecordedValue = 1;
+
+interface Running {
+  total: number;
+  timeMs: number;
+}
+
+/**
+ * Turns requests of OTLP into pages. Cumulative sums that only grow are totals, others levels. Deltas are added up here, per series, starting
+ * from a 0 just after their start, which readers take for a restart: what is added up anew after a restart of the server counts once.
+ * Histograms become counts up to each bound (`le`), with `.count` and `.sum`; exponential ones are first merged to bounds that are powers of two,
+ * which is exact; summaries become levels by `quantile`.
+ */
+export class OtlpReader {
+  readonly series: FileSeries[] = [];
+  readonly help = new Map<string, string>();
+  readonly #indexes = new Map<string, number>();
+  readonly #running: (Running | undefined)[] = [];
+  readonly #bounds = new Map<string, Set<number>>();
+  readonly #mostTags: number;
+  #which: number[] = [];
+  #timeMs: number[] = [];
+  #value: number[] = [];
+  #leftOut = new Map<string, number>();
+  #points = 0;
+  #rejected = 0;
+
+  constructor(mostTags = 40) {
+    this.#mostTags = mostTags;
+  }
+
+  /** What a request says. `points` of it were data points, `rejected` of those could not be taken. */
+  read({ resourceMetrics = [] }: MetricsRequest): { readonly page: Page; readonly points: number; readonly rejected: number } {
+    this.#which = [];
+    this.#timeMs = [];
+    this.#value = [];
+    this.#leftOut = new Map();
+    this.#points = 0;
+    this.#rejected = 0;
+    for (const { resource, scopeMetrics = [] } of resourceMetrics) {
+      const own = tagsOfResource(resource?.attributes ?? []);
+      for (const { metrics = [] } of scopeMetrics) for (const metric of metrics) this.#metric(metric, own);
+    }
+    const length = this.#which.length;
+    const left = [...this.#leftOut.values()].reduce((sum, n) => sum + n, 0);
+    const page = { which: Uint32Array.from(this.#which), timeMs: Float64Array.from(this.#timeMs), value: Float64Array.from(this.#value), length, found: length + left, leftOut: this.#leftOut };
+    return { page, points: this.#points, rejected: this.#rejected };
+  }
+
+  #metric(metric: Metric, own: Readonly<Record<string, string>>): void {
+    const { name = "", unit = "", description, gauge, sum, histogram, exponentialHistogram, summary } = metric;
+    const points: readonly Point[] = gauge?.dataPoints ?? sum?.dataPoints ?? histogram?.dataPoints ?? exponentialHistogram?.dataPoints ?? summary?.dataPoints ?? [];
+    this.#points += points.length;
+    const temporality = temporalityOf(sum?.aggregationTemporality ?? histogram?.aggregationTemporality ?? exponentialHistogram?.aggregationTemporality);
+    if (name === "") {
+      this.#reject(points.length, "a metric without a name");
+      return;
+    }
+    if ((sum || histogram || exponentialHistogram) && temporality === undefined) {
+      this.#reject(points.length, "neither delta nor cumulative");
+      return;
+    }
+    if (description) this.help.set(name, description);
+    const isDelta = temporality === "delta";
+    for (const point of points) {
+      const timeMs = millisecondsOf(point.timeUnixNano);
+      if (timeMs === undefined) {
+        this.#reject(1, "a point without a time");
+        continue;
+      }
+      if (((point.flags ?? 0) & noRecordedValue) !== 0) {
+        this.#leave("no recorded value");
+        continue;
+      }
+      const tags = { ...own, ...tagsOf(point.attributes ?? []) };
+      if (Object.keys(tags).length > this.#mostTags) {
+        this.#reject(1, "more tags than allowed");
+        continue;
+      }
+      const startMs = millisecondsOf(point.startTimeUnixNano);
+      const give = (counter: string, kind: CounterKind, of: string, more: Readonly<Record<string, string>>, value: number) => this.#give({ counter, kind, unit: of || "1", tags: { ...tags, ...more } }, timeMs, value, isDelta && kind !== "level" ? startMs : null);
+      if (gauge || sum) {
+        const value = numberOf((point as NumberPoint).asDouble ?? (point as NumberPoint).asInt);
+        if (value === undefined) this.#reject(1, "a point without a value");
+        else if (sum && isDelta) this.#give({ counter: name, kind: sum.isMonotonic ? "total" : "level", unit: unit || "1", tags }, timeMs, value, startMs);
+        else give(name, sum?.isMonotonic ? "total" : "level", unit, {}, value);
+      } else if (summary) this.#summary(name, unit, point as SummaryPoint, give);
+      else {
+        const buckets = histogram ? explicitBuckets(point as HistogramPoint) : this.#exponentialBuckets(seriesKey(name, tags), point as ExponentialPoint);
+        if (!buckets) this.#reject(1, "buckets that do not fit their bounds");
+        else this.#buckets(name, unit, point as HistogramPoint, buckets, give);
+      }
+    }
+  }
+
+  #buckets(name: string, unit: string, { count, sum }: HistogramPoint, buckets: readonly (readonly [upTo: number, count: number])[], give: Give): void {
+    let below = 0;
+    for (const [upTo, n] of buckets) {
+      below += n;
+      give(name, "distribution", "1", { le: upTo === Number.POSITIVE_INFINITY ? "+Inf" : String(upTo) }, below);
+    }
+    give(`${name}.count`, "total", "1", {}, numberOf(count) ?? below);
+    const total = numberOf(sum);
+    if (total !== undefined) give(`${name}.sum`, "total", unit, {}, total);
+  }
+
+  #summary(name: string, unit: string, { count, sum, quantileValues = [] }: SummaryPoint, give: Give): void {
+    for (const { quantile = 0, value = 0 } of quantileValues) give(name, "level", unit, { quantile: String(quantile) }, Number(value));
+    give(`${name}.count`, "total", "1", {}, numberOf(count) ?? 0);
+    give(`${name}.sum`, "total", unit, {}, numberOf(sum) ?? 0);
+  }
+
+  /** Merged to powers of two: bucket i of scale s ends at 2^((i + 1) / 2^s) (data model, "Exponential Buckets"). A bound that was there once stays, so that its series goes on. */
+  #exponentialBuckets(key: string, { scale = 0, zeroCount, zeroThreshold = 0, positive, negative }: ExponentialPoint): readonly (readonly [number, number])[] | undefined {
+    if (!Number.isInteger(scale) || scale < -40 || scale > 40) return undefined;
+    const counts = new Map<number, number>();
+    const add = (upTo: number, n: number) => counts.set(upTo, (counts.get(upTo) ?? 0) + n);
+    const step = 2 ** Math.max(0, scale);
+    const width = 2 ** Math.max(0, -scale);
+    for (const [i, n] of countsOf(positive)) if (n > 0) add(2 ** ((Math.floor(i / step) + 1) * width), n);
+    for (const [i, n] of countsOf(negative)) if (n > 0) add(-(2 ** (Math.floor(i / step) * width)), n);
+    if ((numberOf(zeroCount) ?? 0) > 0) add(zeroThreshold, numberOf(zeroCount) as number);
+    const known = this.#bounds.get(key) ?? new Set<number>();
+    this.#bounds.set(key, known);
+    for (const upTo of counts.keys()) if (Number.isFinite(upTo)) known.add(upTo);
+    const bounds = [...known].sort((a, b) => a - b);
+    return [...bounds.map((upTo) => [upTo, counts.get(upTo) ?? 0] as const), [Number.POSITIVE_INFINITY, counts.get(Number.POSITIVE_INFINITY) ?? 0] as const];
+  }
+
+  /** `startMs` null: as it is. Else a delta, which began there (undefined: not said). */
+  #give(series: FileSeries, timeMs: number, value: number, startMs: number | undefined | null): void {
+    if (Number.isNaN(value)) {
+      this.#leave("no number (NaN)");
+      return;
+    }
+    const key = seriesKey(series.counter, series.tags);
+    let index = this.#indexes.get(key);
+    const known = index === undefined ? undefined : this.series[index];
+    if (index === undefined || known?.kind !== series.kind || known.unit !== series.unit) {
+      index = this.series.push(series) - 1;
+      this.#indexes.set(key, index);
+    }
+    if (startMs === null) {
+      this.#put(index, timeMs, value);
+      return;
+    }
+    const running = this.#running[index];
+    if (running && timeMs <= running.timeMs) {
+      this.#leave("a delta that was counted already");
+      return;
+    }
+    if (!running) this.#put(index, Math.min(startMs === undefined || startMs <= 0 ? timeMs - 1 : startMs + 1, timeMs - 1), 0);
+    const total = (running?.total ?? 0) + value;
+    this.#running[index] = { total, timeMs };
+    this.#put(index, timeMs, total);
+  }
+
+  #put(index: number, timeMs: number, value: number): void {
+    this.#which.push(index);
+    this.#timeMs.push(timeMs);
+    this.#value.push(value);
+  }
+
+  #leave(reason: string): void {
+    this.#leftOut.set(reason, (this.#leftOut.get(reason) ?? 0) + 1);
+  }
+
+  #reject(points: number, reason: string): void {
+    if (points === 0) return;
+    this.#rejected += points;
+    this.#leftOut.set(reason, (this.#leftOut.get(reason) ?? 0) + points);
+  }
+}
+
+type Give = (counter: string, kind: CounterKind, unit: string, more: Readonly<Record<string, string>>, value: number) => void;
+
+function explicitBuckets({ bucketCounts = [], explicitBounds = [], count }: HistogramPoint): readonly (readonly [number, number])[] | undefined {
+  if (bucketCounts.length === 0) return [[Number.POSITIVE_INFINITY, numberOf(count) ?? 0]];
+  if (bucketCounts.length !== explicitBounds.length + 1 || explicitBounds.some((bound, i) => i > 0 && !(Number(bound) > Number(explicitBounds[i - 1])))) return undefined;
+  return bucketCounts.map((n, i) => [i < explicitBounds.length ? Number(explicitBounds[i]) : Number.POSITIVE_INFINITY, Number(n)] as const);
+}
+
+function countsOf(buckets: Buckets | undefined): readonly (readonly [index: number, count: number])[] {
+  return (buckets?.bucketCounts ?? []).map((n, i) => [i + (buckets?.offset ?? 0), Number(n)] as const);
+}
+
+function temporalityOf(of: Temporality | undefined): "delta" | "cumulative" | undefined {
+  if (of === 1 || of === "AGGREGATION_TEMPORALITY_DELTA") return "delta";
+  return of === 2 || of === "AGGREGATION_TEMPORALITY_CUMULATIVE" ? "cumulative" : undefined;
+}
+
+function millisecondsOf(nano: number | string | undefined): number | undefined {
+  const value = Number(nano ?? 0);
+  return value > 0 ? Math.round(value / 1e6) : undefined;
+}
+
+function numberOf(value: number | string | undefined): number | undefined {
+  return value === undefined || value === null ? undefined : Number(value);
+}
+
+function tagsOf(attributes: readonly KeyValue[]): Record<string, string> {
+  return Object.fromEntries(attributes.filter(({ key }) => key).map(({ key, value }) => [key as string, textOf(value ?? {})]));
+}
+
+function tagsOfResource(attributes: readonly KeyValue[]): Record<string, string> {
+  const all = tagsOf(attributes);
+  const host = all["host.name"];
+  return { ...Object.fromEntries(resourceTags.filter((name) => all[name]).map((name) => [name, all[name] as string])), ...(host && { machine: host }) };
+}
+
+function textOf(value: AnyValue): string {
+  if (value.stringValue !== undefined) return value.stringValue;
+  const plain = value.boolValue ?? value.intValue ?? value.doubleValue;
+  if (plain !== undefined) return String(plain);
+  if (value.arrayValue) return JSON.stringify((value.arrayValue.values ?? []).map(textOf));
+  return value.kvlistValue ? JSON.stringify(tagsOf(value.kvlistValue.values ?? [])) : "";
+}

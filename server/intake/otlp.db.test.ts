@@ -1,0 +1,102 @@
+import { gzipSync } from "node:zlib";
+import { OTLPMetricExporter as JsonExporter } from "@opentelemetry/exporter-metrics-otlp-http";
+import { OTLPMetricExporter as ProtobufExporter } from "@opentelemetry/exporter-metrics-otlp-proto";
+import { resourceFromAttributes } from "@opentelemetry/resources";
+import { AggregationTemporality, AggregationType, MeterProvider, PeriodicExportingMetricReader } from "@opentelemetry/sdk-metrics";
+import pino from "pino";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { readConfig } from "../config.ts";
+import { type RunningServer, startServer } from "../server.ts";
+import { HttpClient } from "../testing/http-client.ts";
+import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
+
+let db: TestDatabase;
+let server: RunningServer;
+let owner: HttpClient;
+let token = "";
+
+beforeAll(async () => {
+  db = await testDatabase({ migrated: false });
+  server = await startServer(readConfig({ NUBREL_DATABASE_URL: db.url, NUBREL_PORT: "0", NUBREL_MACHINE: "vault", NUBREL_GATHER_MS: "3600000" }), { log: pino({ level: "silent" }) });
+  owner = new HttpClient(server.address);
+  await owner.ask("POST", "/api/setup", { code: server.setupCode, name: "Ines", password: "kestrel on the quay" });
+  const { id } = (await owner.ask("POST", "/api/sources", { kind: "push", name: "booking", machine: "booking", intervalMs: 60_000 })).body;
+  token = (await owner.ask("POST", "/api/tokens", { name: "booking", scope: "write", sourceId: id })).body.token;
+});
+afterAll(async () => {
+  await server.close();
+  await db.drop();
+});
+
+const ask = async (counter: string, more: object = {}) => (await owner.ask("POST", "/api/readings", { window: { from: Date.now() - 120_000, to: Date.now() + 10_000 }, step: 10, sentences: { x: { counter, ...more } } })).body;
+
+// The real sender: the OpenTelemetry JS SDK with its own exporters, unmodified.
+describe.each([
+  ["JSON", JsonExporter, AggregationTemporality.CUMULATIVE],
+  ["JSON", JsonExporter, AggregationTemporality.DELTA],
+  ["protobuf", ProtobufExporter, AggregationTemporality.CUMULATIVE],
+  ["protobuf", ProtobufExporter, AggregationTemporality.DELTA],
+] as const)("the OpenTelemetry SDK, %s", (encoding, Exporter, temporality) => {
+  const word = `${encoding.toLowerCase()}.${temporality === AggregationTemporality.DELTA ? "delta" : "cumulative"}`;
+  test(`${word}: what was counted is what is read`, async () => {
+    const exporter = new Exporter({ url: `${server.address}/v1/metrics`, headers: { authorization: `Bearer ${token}` }, temporalityPreference: temporality, ...(encoding === "protobuf" && { compression: "gzip" as never }) });
+    const provider = new MeterProvider({
+      resource: resourceFromAttributes({ "service.name": "booking", "telemetry.sdk.language": "nodejs" }),
+      readers: [new PeriodicExportingMetricReader({ exporter, exportIntervalMillis: 3_600_000 })],
+      views: [{ instrumentName: `${word}.sizes`, aggregation: { type: AggregationType.EXPONENTIAL_HISTOGRAM } }],
+    });
+    const meter = provider.getMeter("studio");
+    const seats = meter.createCounter(`${word}.seats`, { unit: "{seat}", description: "Seats that were booked." });
+    const waiting = meter.createUpDownCounter(`${word}.waiting`, { unit: "{person}" });
+    const took = meter.createHistogram(`${word}.duration`, { unit: "s", advice: { explicitBucketBoundaries: [0.1, 1, 10] } });
+    const sizes = meter.createHistogram(`${word}.sizes`, { unit: "By" });
+    meter.createObservableGauge(`${word}.room`, { unit: "Cel" }).addCallback((result) => result.observe(21.5, { room: "studio" }));
+    seats.add(3, { show: "morning" });
+    waiting.add(4);
+    for (const s of [0.05, 0.5, 0.6, 30]) took.record(s);
+    for (const size of [3, 5, 7, 100]) sizes.record(size);
+    await provider.forceFlush();
+    seats.add(4, { show: "morning" });
+    waiting.add(-1);
+    await new Promise((done) => setTimeout(done, 20)); // a later millisecond
+    await provider.shutdown();
+
+    const booked = await ask(`${word}.seats`, { as: "increase", lines: "each" });
+    expect(booked.lines[0]).toMatchObject({ tags: { machine: "booking", show: "morning", "service.name": "booking" }, unit: "{seat}" });
+    expect(booked.lines[0].tags).not.toHaveProperty("telemetry.sdk.language");
+    const increase = booked.lines[0].values.reduce((sum: number, v: number | null) => sum + (v ?? 0), 0);
+    // The first value of a cumulative sum has nothing before it to compare with; a delta says where it began.
+    expect(increase).toBeCloseTo(temporality === AggregationTemporality.DELTA ? 7 : 4, 6);
+    expect((await ask(`${word}.waiting`, { of_every: "last" })).lines[0].last).toBe(3);
+    expect((await ask(`${word}.room`)).lines[0]).toMatchObject({ last: 21.5, unit: "Cel", tags: { room: "studio" } });
+    const counts = (name: string) => server.store.series.ofCounter(name).map(({ tags }) => tags["le"]);
+    expect(counts(`${word}.duration`)).toEqual(["0.1", "1", "10", "+Inf"]);
+    expect(counts(`${word}.sizes`)).toEqual(["4", "8", "128", "+Inf"]); // (2, 4], (4, 8], (64, 128]
+    const last = async (name: string, le: string) => (await ask(name, { as: "value", of_every: "last", where: [{ tag: "le", is: [le] }] })).lines[0].last;
+    expect([await last(`${word}.duration`, "1"), await last(`${word}.duration`, "+Inf"), await last(`${word}.sizes`, "8")]).toEqual([3, 4, 3]);
+    const counters: { name: string; explains: string }[] = (await owner.ask("GET", "/api/counters")).body;
+    expect(counters.find(({ name }) => name === `${word}.seats`)?.explains).toBe("Seats that were booked.");
+  });
+});
+
+const post = (body: string | Uint8Array<ArrayBuffer>, headers: Record<string, string> = {}) => fetch(`${server.address}/v1/metrics`, { method: "POST", body, headers: { authorization: `Bearer ${token}`, "content-type": "application/json", ...headers } });
+const gauge = (points: object[]) => JSON.stringify({ resourceMetrics: [{ scopeMetrics: [{ metrics: [{ name: "g", gauge: { dataPoints: points } }] }] }] });
+
+test("full success is an empty answer, partial success says how many and why", async () => {
+  const now = `${Date.now()}000000`;
+  const all = await post(gauge([{ timeUnixNano: now, asInt: 1 }]));
+  expect([all.status, await all.json()]).toEqual([200, {}]);
+  const some = await post(gauge([{ timeUnixNano: now, asInt: 1 }, { asInt: 1 }, { timeUnixNano: "1000000000", asInt: 1 }]));
+  expect([some.status, await some.json()]).toEqual([200, { partialSuccess: { rejectedDataPoints: "2", errorMessage: "1: a point without a time; 1: older than retention" } }]);
+});
+
+test.each([
+  ["what is no request, with the field", () => post('{"resourceMetrics":5}'), 400, "resourceMetrics: a list should stand here, not 5. Nothing of it was taken."],
+  ["another encoding", () => post("x", { "content-type": "text/plain" }), 415, "Send application/x-protobuf or application/json."],
+  ["no token", () => post("{}", { authorization: "" }), 401, "Send the source's token"],
+  ["damaged gzip", () => post(Uint8Array.from(gzipSync("{}").subarray(0, 12)), { "content-encoding": "gzip" }), 400, "cannot be unpacked"],
+])("%s is refused in words", async (_name, send, status, words) => {
+  const answer = await send();
+  const told = await answer.json();
+  expect([answer.status, told.message]).toEqual([status, expect.stringContaining(words.replace("cannot be unpacked", "not whole"))]);
+});
