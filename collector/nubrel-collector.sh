@@ -288,7 +288,7 @@ post() {
     has gzip && gzip -c "$1" >"$state/packed" && body="$state/packed" packing=gzip
     set -- --silent --show-error --max-time 20 --output "$state/answer" --write-out '%{http_code}' --header "Authorization: Bearer $token" --header "Content-Type: $type" --header "Content-Encoding: $packing" --data-binary "@$body"
     authority | grep -q BEGIN && authority >"$state/authority.pem" && set -- "$@" --cacert "$state/authority.pem"
-    [ -n "$pin" ] && set -- "$@" --insecure --pinnedpubkey "$pin"
+    [ -n "$pin" ] && ! authority | grep -q BEGIN && set -- "$@" --insecure --pinnedpubkey "$pin"
     code="$(curl "$@" "$address/api/push/openmetrics" 2>"$state/error")"
     case $? in
       0) ;;

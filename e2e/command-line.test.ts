@@ -83,6 +83,13 @@ test("backs up while it runs; restored elsewhere it exports the same, and import
   expect((await nubrel("three", ["restore", at("broken.backup")])).said).toContain("could not be restored; nothing of it was kept");
 });
 
+test("makes a token that the server takes, and a backup that carries the keys", async () => {
+  expect((await nubrel("two", ["token", "--scope", "everything"])).said).toContain("--scope everything is not known");
+  const { out } = await nubrel("two", ["token", "--scope", "read", "--name", "wall screen"]);
+  expect(out).toMatch(/^nub_[\w-]{43}\n$/);
+  expect(readFileSync(at("two/secrets.key"), "utf8")).toBe(readFileSync(at("one/secrets.key"), "utf8"));
+});
+
 test("removes after asking", async () => {
   expect((await nubrel("two", ["remove"], "yes\n")).out).toContain("Nothing was removed.");
   expect(existsSync(at("two/postgres"))).toBe(true);

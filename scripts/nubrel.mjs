@@ -1,10 +1,13 @@
-// `bin/nubrel`: start, demo, export, import, backup, restore, remove. Plain Node.js, as it must run before anything is installed.
+// `bin/nubrel`: start, demo, export, import, backup, restore, token, remove. Plain Node.js, as it must run before anything is installed.
 import { spawn } from "node:child_process";
 import { chmodSync, createReadStream, existsSync, renameSync, rmSync } from "node:fs";
 import { dirname, join, resolve } from "node:path";
 import { createInterface } from "node:readline/promises";
 import { fileURLToPath } from "node:url";
 import { parseArgs } from "node:util";
+import { request as httpRequest } from "node:http";
+import { request as httpsRequest } from "node:https";
+import { readBackup, writeBackup } from "./backup-file.mjs";
 import { ensureBuilt } from "./build.mjs";
 import { startCluster } from "./cluster.mjs";
 import { dataFolder, occupy, openDataFolder, runningIn } from "./data-folder.mjs";
@@ -20,11 +23,12 @@ nubrel export [FILE]             writes samples: --format openmetrics|csv|jsonl 
 nubrel import [FILE]             takes samples: --format as above (without FILE from the standard input)
 nubrel backup FILE               writes everything to one file, also while Nubrel runs
 nubrel restore FILE              makes an empty Nubrel what the backup was
+nubrel token --scope read|manage  makes a token and prints it, once: --name NAME
 nubrel remove [--yes]            takes all of it away, after asking
 
 The data is in NUBREL_DATA (${dataFolder(process.env)}), or in NUBREL_DATABASE_URL; --demo means the sample world's.`;
 
-const options = { format: { type: "string" }, from: { type: "string" }, to: { type: "string" }, counter: { type: "string" }, machine: { type: "string" }, yes: { type: "boolean" }, demo: { type: "boolean" }, help: { type: "boolean" } };
+const options = { format: { type: "string" }, from: { type: "string" }, to: { type: "string" }, counter: { type: "string" }, machine: { type: "string" }, scope: { type: "string" }, name: { type: "string" }, yes: { type: "boolean" }, demo: { type: "boolean" }, help: { type: "boolean" } };
 
 await runMain(async () => {
   const { values, positionals } = parsed();
@@ -41,7 +45,9 @@ await runMain(async () => {
     case "import":
       return await importFile(demo, file && resolve(file), transferOf(values));
     case "backup":
-      return await withDatabase(demo, (url, bin) => backup(url, bin, needed(file, command)));
+      return await withDatabase(demo, (url, bin) => backup(demo, url, bin, needed(file, command)));
+    case "token":
+      return await withDatabase(demo, (url) => overDatabase(url, { command, scope: values.scope ?? "read", name: values.name ?? "made in the shell" }));
     case "restore":
       return await restore(demo, needed(file, command));
     case "remove":
@@ -107,29 +113,41 @@ async function importFile(demo, file, transfer) {
   if (file && !existsSync(file)) throw new Told(`There is no file ${file}.`);
   const running = runningIn(dataFolder(process.env, { demo }));
   if (!running?.address) return await withDatabase(demo, (url) => overDatabase(url, { command: "import", file, ...transfer }));
-  const response = await fetch(`${running.address}/api/import?format=${encodeURIComponent(transfer.format)}`, {
-    method: "POST",
-    headers: { Authorization: `Bearer ${running.token}`, "Content-Type": "text/plain" },
-    body: file ? createReadStream(file) : process.stdin,
-    duplex: "half",
-  });
-  const answer = await response.json();
-  if (!response.ok) throw new Told(answer.detail ?? `The server answered ${response.status}.`);
+  const { status, answer } = await sendToServer(running, `/api/import?format=${encodeURIComponent(transfer.format)}`, file ? createReadStream(file) : process.stdin);
+  if (status !== 200) throw new Told(answer.detail ?? `The server answered ${status}.`);
   return say([`imported ${answer.taken.toLocaleString("en")} samples`, ...Object.entries(answer.refused).map(([reason, count]) => `${count.toLocaleString("en")} refused: ${reason}`)].join("; "));
 }
 
+/** The server is this machine's own, and who may read its address from running.json may read its key as well: its certificate is not checked. */
+function sendToServer({ address, token }, path, body) {
+  const url = new URL(path, address);
+  if (url.hostname === "0.0.0.0" || url.hostname === "[::]") url.hostname = "localhost";
+  const request = url.protocol === "https:" ? httpsRequest : httpRequest;
+  return new Promise((done, failed) => {
+    const sent = request(url, { method: "POST", rejectUnauthorized: false, headers: { Authorization: `Bearer ${token}`, "Content-Type": "text/plain" } }, async (response) => {
+      let text = "";
+      for await (const piece of response) text += piece;
+      done({ status: response.statusCode, answer: JSON.parse(text) });
+    });
+    sent.once("error", failed);
+    body.once("error", failed);
+    body.pipe(sent);
+  });
+}
+
 /** One consistent moment of everything, by PostgreSQL's own means; the file stands under its name only when it is whole. */
-async function backup(url, bin, file) {
+async function backup(demo, url, bin, file) {
   if (existsSync(file)) throw new Told(`${file} is there already. Name another file, or remove that one.`);
   const part = `${file}.part`;
-  const code = await run(join(bin, "pg_dump"), ["--format=custom", "--no-owner", "--no-privileges", `--file=${part}`, url]);
+  rmSync(part, { force: true });
+  const code = await writeBackup(part, dataFolder(process.env, { demo }), join(bin, "pg_dump"), ["--format=custom", "--no-owner", "--no-privileges", url]);
   if (code !== 0) {
     rmSync(part, { force: true });
     throw new Told("The backup could not be written; what it began was removed.");
   }
   chmodSync(part, 0o600);
   renameSync(part, file);
-  return say(`Everything is in ${file}. It holds password hashes: keep it as you keep the data itself.`);
+  return say(`Everything is in ${file}. It holds password hashes and the keys of sealed secrets: keep it as you keep the data itself.`);
 }
 
 /** Into a database that holds nothing of Nubrel's yet, in one transaction: it is there whole or not at all. */
@@ -146,7 +164,7 @@ async function restore(demo, file) {
       const { rows } = await client.query("select to_regclass('migration') as there");
       await client.end();
       if (rows[0].there) throw new Told(`${process.env.NUBREL_DATABASE_URL ? "This database" : folder} holds data of Nubrel already. Name another folder with NUBREL_DATA, or take that away first: bin/nubrel remove`);
-      const code = await run(join(bin, "pg_restore"), ["--single-transaction", "--exit-on-error", "--no-owner", "--no-privileges", `--dbname=${url}`, file]);
+      const code = await readBackup(file, folder, join(bin, "pg_restore"), ["--single-transaction", "--exit-on-error", "--no-owner", "--no-privileges", `--dbname=${url}`]);
       if (code !== 0) throw new Told(`${file} could not be restored; nothing of it was kept. Is it a backup that nubrel backup wrote?`);
       return say("Restored. npm start goes on from there.");
     },

@@ -3,6 +3,7 @@ import { once } from "node:events";
 import { type SampleFormat, sampleFormats } from "../core/formats/samples/sample-format.ts";
 import { migrate } from "./db/migrate.ts";
 import { type Database, openDatabase } from "./db/pool.ts";
+import { Tokens } from "./people/tokens.ts";
 import { Store } from "./store/store.ts";
 import { exportSamples } from "./transfer/export-samples.ts";
 import { ImportError, importSamples } from "./transfer/import-samples.ts";
@@ -10,19 +11,22 @@ import { ImportError, importSamples } from "./transfer/import-samples.ts";
 // What `bin/nubrel` does over the database itself: export, import while no server runs, remove from a database that is not Nubrel's own.
 
 interface Wish {
-  readonly command: "export" | "import" | "remove";
+  readonly command: "export" | "import" | "token" | "remove";
   readonly format: string;
   readonly file: string | undefined;
   readonly from: string | undefined;
   readonly to: string | undefined;
   readonly counter: string;
   readonly machine: string;
+  readonly scope: string;
+  readonly name: string;
 }
 
 const wish = JSON.parse(process.argv[2] as string) as Wish;
 const database = openDatabase(process.env["NUBREL_DATABASE_URL"] as string);
 try {
   if (wish.command === "remove") await removeTables(database);
+  else if (wish.command === "token") await makeToken(database);
   else {
     await migrate(database);
     const store = await Store.open(database);
@@ -61,6 +65,13 @@ async function runImport(store: Store): Promise<void> {
   process.stderr.write(`${importWords(taken, refused)}\n`);
 }
 
+async function makeToken(of: Database): Promise<void> {
+  if (wish.scope !== "read" && wish.scope !== "manage") throw new Error(`--scope ${wish.scope} is not known; there are read and manage. A token that writes belongs to a source and is made with it.`);
+  await migrate(of);
+  const { token } = await new Tokens(of).create(wish.name, wish.scope, null);
+  process.stdout.write(`${token}\n`);
+}
+
 function importWords(taken: number, refused: Readonly<Record<string, number>>): string {
   const reasons = Object.entries(refused).map(([reason, count]) => `${count.toLocaleString("en")} refused: ${reason}`);
   return [`imported ${taken.toLocaleString("en")} samples`, ...reasons].join("; ");
@@ -82,7 +93,7 @@ function momentOf(name: string, text: string | undefined, usual: number): number
 /** Takes Nubrel's tables out of a database that holds other things as well, maybe. */
 async function removeTables(from: Database): Promise<void> {
   await from.query(`
-    drop table if exists account, session, series, journal, chunk, chunk_times, rollup_5m, rollup_1h, rollup_due, gathered, setting, rule, incident, rule_line, first_journal, first_chunk, migration cascade;
+    drop table if exists token, source_spell, source, machine, account, session, series, journal, chunk, chunk_times, rollup_5m, rollup_1h, rollup_due, gathered, setting, rule, incident, rule_line, first_journal, first_chunk, migration cascade;
     drop sequence if exists journal_era, chunk_times_id;
     drop schema if exists graphile_worker cascade`);
 }

@@ -104,6 +104,6 @@ function originOf(request: Request): string {
 
 /** Whoever believes the system's issuers believes a given certificate; the house's own is shown by its authority. */
 function trustFor(transport: Transport): CollectorTrust {
-  const { kind, authorityPem } = transport.view(Date.now());
-  return { pin: "", authorityPem: kind === "house" ? (authorityPem ?? "") : "" };
+  const { kind, authorityPem, pin } = transport.view(Date.now());
+  return { pin: kind === "house" ? (pin ?? "") : "", authorityPem: kind === "house" ? (authorityPem ?? "") : "" };
 }

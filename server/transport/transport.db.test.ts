@@ -10,6 +10,7 @@ import pino from "pino";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { readConfig } from "../config.ts";
 import { type RunningServer, startServer } from "../server.ts";
+import { Tokens } from "../people/tokens.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { House, namesOf } from "./house.ts";
 import { issueCertificate, makeAuthority } from "./issue-certificate.ts";
@@ -81,6 +82,31 @@ describe("the house authority", () => {
     });
     expect(set?.[0]).toMatch(/; Secure/);
   });
+  test("a collector brings the authority along; one that comes by a wrong name says so in words", async () => {
+    const given = { NUBREL_TLS: "house", NUBREL_HOUSE: join(folder, "house"), NUBREL_HOST: "0.0.0.0", NUBREL_NAMES: "nubrel.quay 10.9.8.7" };
+    const wide = await start(given);
+    try {
+      const { port } = new URL(wide.address);
+      const sources = wide.database.query<{ id: number }>("insert into source (name, kind, machine, interval_ms) values ('hive', 'collector', 'hive', 5000) returning id");
+      const { id } = (await sources).rows[0] as { id: number };
+      const { token } = await new Tokens(wide.database).create("hive", "write", id);
+      await wide.close();
+      const again = await start({ ...given, NUBREL_PORT: port });
+      try {
+        const script = join(folder, "collector.sh");
+        const { stdout } = await run("curl", ["-fsS", "--insecure", "--pinnedpubkey", pinOf(new X509Certificate(readFileSync(join(folder, "house/server.crt")))), "-H", `Authorization: Bearer ${token}`, `https://127.0.0.1:${port}/collector/linux`]);
+        writeFileSync(script, stdout);
+        expect(stdout).toContain(ca.trim());
+        const said = async (address: string) => (await run("timeout", ["12", "dash", script, "run"], { env: { ...process.env, NUBREL_ADDRESS: address, NUBREL_STATE: join(folder, "state"), NUBREL_INTERVAL: "1", NUBREL_SLOW_EVERY: "1000", NUBREL_DRIVES_EVERY: "1000" } }).catch((error) => error)).stderr as string;
+        expect(await said(`https://127.0.0.2:${port}`)).toContain(`wrong name: the certificate of https://127.0.0.2:${port} does not cover this name`);
+        expect(await said(`https://127.0.0.1:${port}`)).toContain("sending works again");
+      } finally {
+        await again.close();
+      }
+    } finally {
+      await wide.close().catch(() => {});
+    }
+  }, 60_000);
   test("renews before the end, keeps its key, and covers a name that is added", async () => {
     const house = new House(join(folder, "other"));
     const now = Date.now();

@@ -12,6 +12,7 @@ import { ConnectView } from "./views/connect/connect-view.tsx";
 import { CostsView } from "./views/sources/costs-view.tsx";
 import { SourceView } from "./views/sources/source-view.tsx";
 import { SourcesView } from "./views/sources/sources-view.tsx";
+import { TransportView } from "./views/sources/transport-view.tsx";
 import { TokensView } from "./views/sources/tokens-view.tsx";
 import { MachineView } from "./views/machine/machine-view.tsx";
 
@@ -29,6 +30,7 @@ export function App(): ReactNode {
             <Route path="sources" element={<SourcesView />} />
             <Route path="sources/connect" element={<ConnectView />} />
             <Route path="sources/tokens" element={<TokensView />} />
+            <Route path="sources/transport" element={<TransportView />} />
             <Route path="sources/costs" element={<CostsView />} />
             <Route path="sources/:id" element={<SourceView />} />
             <Route path="*" element={<Navigate to="/" replace />} />

@@ -1,5 +1,5 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import type { CostsView, CounterView, DensityView, Health, IntakeLimits, MachineDetail, MachineView, Me, RuleView, SourceView, SpellView, TokenView } from "../../../core/api/views.ts";
+import type { CostsView, CounterView, DensityView, Health, IntakeLimits, MachineDetail, MachineView, Me, RuleView, SourceView, SpellView, TokenView, TransportView } from "../../../core/api/views.ts";
 import type { ReadingAnswer, ReadingDocument } from "../../../core/reading/document.ts";
 import type { IncidentView } from "../../../core/rules/rule.ts";
 import { railParts } from "../time/time-window.ts";
@@ -49,6 +49,8 @@ export const densityQuery = (fromMs: number, toMs: number) =>
 export const sourcesQuery = queryOptions({ queryKey: ["sources"], queryFn: ({ signal }) => ask<readonly SourceView[]>("GET", "/sources", undefined, signal), refetchInterval: 3000 });
 export const tokensQuery = queryOptions({ queryKey: ["tokens"], queryFn: ({ signal }) => ask<readonly TokenView[]>("GET", "/tokens", undefined, signal), refetchInterval: 30_000 });
 export const limitsQuery = queryOptions({ queryKey: ["intake-limits"], queryFn: ({ signal }) => ask<IntakeLimits>("GET", "/intake-limits", undefined, signal) });
+
+export const transportQuery = queryOptions({ queryKey: ["transport"], queryFn: ({ signal }) => ask<TransportView>("GET", "/transport", undefined, signal), staleTime: 60_000 });
 
 export const spellsQuery = (id: number, fromMs: number, toMs: number) =>
   queryOptions({ queryKey: ["sources", id, "spells", fromMs, toMs], queryFn: ({ signal }) => ask<readonly SpellView[]>("GET", `/sources/${id}/spells?from=${Math.floor(fromMs)}&to=${Math.ceil(toMs)}`, undefined, signal), placeholderData: keepPreviousData, staleTime: 4000, gcTime: 30_000 });

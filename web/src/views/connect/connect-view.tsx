@@ -16,7 +16,7 @@ const ways: readonly Way[] = [
   { id: "linux", has: "a Linux machine", what: "processor, memory, disks, filesystems, network, processes; by one shell file with what it already has", by: "linux" },
   { id: "containers", has: "a container host", what: "the same, and every container by its control group", by: "linux" },
   { id: "hypervisor", has: "a hypervisor that runs Linux", what: "the same, and its guests with their disks and network", by: "linux" },
-  { id: "storage", has: "a storage box that runs Linux", what: "the same, and its pools, arrays and drives", by: "linux" },
+  { id: "storage", has: "a storage box that runs Linux", what: "the same, and its pools and drives", by: "linux" },
   { id: "windows", has: "a Windows machine", what: "counters by the tool that Windows ships", by: "windows" },
   { id: "page", has: "something that serves a page of counters", what: "OpenMetrics or the older text form: give its address and try", by: "pull" },
   { id: "otlp", has: "something that sends OTLP", what: "applications and hypervisors that speak OpenTelemetry", by: "otlp" },

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import type { SourceView, TokenView } from "../../../../core/api/views.ts";
 import { ask } from "../../api/client.ts";
-import { sourcesQuery } from "../../api/queries.ts";
+import { sourcesQuery, transportQuery } from "../../api/queries.ts";
 import { SectionLink } from "../../frame/section-link.tsx";
 import { Signal } from "../../signals/signal.tsx";
 import { useTime } from "../../time/time-provider.tsx";
@@ -19,6 +19,7 @@ const usualSeconds: Readonly<Record<Sender, number>> = { linux: 15, windows: 15,
 /** Connecting what sends: a name, then a text to paste with everything in it, then waiting until it is heard. */
 export function PushForm({ sender }: { sender: Sender }): ReactNode {
   const queries = useQueryClient();
+  const pin = useHousePin();
   const [name, setName] = useState("");
   const [seconds, setSeconds] = useState(usualSeconds[sender]);
   const make = useMutation({
@@ -45,12 +46,18 @@ export function PushForm({ sender }: { sender: Sender }): ReactNode {
         <>
           <Step n={3} words={pasteWords[sender]} />
           <p className="max-w-prose text-quiet">The token in it may only write, and only for this source. It is shown now and never again.</p>
-          <SenderTexts sender={sender} sending={{ origin: window.location.origin, token: make.data.token }} />
+          <SenderTexts sender={sender} sending={{ origin: window.location.origin, token: make.data.token, pin }} />
           <Heard id={make.data.source.id} />
         </>
       )}
     </>
   );
+}
+
+/** The key of the server where its certificate is the house's own: others do not know that issuer. */
+export function useHousePin(): string | null {
+  const transport = useQuery(transportQuery).data;
+  return transport?.kind === "house" ? transport.pin : null;
 }
 
 const pasteWords: Readonly<Record<Sender, string>> = {

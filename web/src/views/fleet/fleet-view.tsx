@@ -68,14 +68,15 @@ export function FleetView(): ReactNode {
 function MachineCell({ machine, rules }: { machine: MachineView; rules: readonly RuleView[] }): ReactNode {
   const { nowMs } = useTime();
   const worst = worstState(machine, rules);
-  const words = machine.state === "silent" ? "silent" : machine.state === "late" ? "late" : worst.mode === "quiet" ? "reporting" : signalWords[worst.mode];
+  const words = machine.state !== "reporting" ? machine.state : worst.mode === "quiet" ? "reporting" : signalWords[worst.mode];
   return (
     <div className="flex gap-2.5">
       <span className="pt-1.5"><Signal of={worst.mode} severity={worst.severity} label={words} /></span>
       <span className="min-w-0">
-        <SectionLink to={`/machines/${encodeURIComponent(machine.name)}`} className="block truncate font-bold hover:underline">{machine.name}</SectionLink>
+        <SectionLink to={`/machines/${encodeURIComponent(machine.name)}`} className="block truncate font-bold hover:underline" title={machine.name}>{machine.friendlyName || machine.name}</SectionLink>
         <span className="text-[13px] text-quiet">
           {words}
+          {machine.sources.some(({ unchecked }) => unchecked) && <strong className="text-notice"> · certificate not checked</strong>}
           {machine.state === "silent" && machine.lastSampleAtMs !== null && ` since ${momentText(machine.lastSampleAtMs, nowMs)}`}
         </span>
       </span>

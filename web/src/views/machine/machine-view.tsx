@@ -9,8 +9,11 @@ import { Signal } from "../../signals/signal.tsx";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { withUnit } from "../alerts/incident-text.ts";
+import type { MachineDetail } from "../../../../core/api/views.ts";
 import { BandRow } from "./band-row.tsx";
 import { bands } from "./bands.ts";
+import { MachineNameForm } from "./machine-name-form.tsx";
+import { OtherCounters } from "./other-counters.tsx";
 import { useReading } from "./use-reading.ts";
 
 /** A machine's page: bands down the page, each a chart with its figure and its top users. */
@@ -20,6 +23,7 @@ export function MachineView(): ReactNode {
   const { hash } = useLocation();
   const counters = machine.data?.counters;
   const drawn = counters !== undefined;
+  const [naming, setNaming] = useState(false);
   useEffect(() => {
     if (drawn && hash) document.getElementById(hash.slice(1))?.scrollIntoView();
   }, [hash, drawn]);
@@ -36,7 +40,8 @@ export function MachineView(): ReactNode {
   return (
     <>
       <div className="z-10 flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink bg-paper pt-2 pb-3 md:sticky md:top-[46px]">
-        <h1 className="text-[26px] leading-none font-bold">{name}</h1>
+        <h1 className="text-[26px] leading-none font-bold">{machine.data?.friendlyName || name}</h1>
+        {machine.data && <MachineIdentity machine={machine.data} onName={() => setNaming(!naming)} />}
         <MachineFacts name={name} />
         <MachineSwitch name={name} />
         <nav aria-label="Bands" className="not-in-print flex flex-wrap gap-x-4 md:ml-auto">
@@ -52,9 +57,36 @@ export function MachineView(): ReactNode {
       )}
       {machine.isPending && <p className="py-8 text-quiet">reading …</p>}
       {machine.error && <p role="alert" className="py-4">{machine.error.message}</p>}
+      {naming && machine.data && <MachineNameForm machine={machine.data} onClose={() => setNaming(false)} />}
+      {machine.data && <SourceNotes machine={machine.data} />}
       {shown.map((band) => <BandRow key={`${name} ${band.id}`} band={band} machine={name} />)}
+      {counters && <OtherCounters machine={name} counters={counters} />}
+      {counters?.length === 0 && <p className="max-w-prose py-8">Nothing of it has been stored yet. Its charts stand here as soon as something comes.</p>}
     </>
   );
+}
+
+/** The machine's own name where people call it otherwise, its tags, and the way to change both. */
+function MachineIdentity({ machine, onName }: { machine: MachineDetail; onName: () => void }): ReactNode {
+  const words = [machine.friendlyName !== "" && machine.name, ...Object.entries(machine.tags).map(([tag, value]) => `${tag} ${value}`)].filter(Boolean);
+  return (
+    <p className="text-quiet">
+      {words.length > 0 && <span data-identity>{words.join(" · ")} · </span>}
+      <button type="button" className="word-link not-in-print text-[13px]" onClick={onName}>name and tags</button>
+    </p>
+  );
+}
+
+/** What people should know of the sources behind these charts. */
+function SourceNotes({ machine }: { machine: MachineDetail }): ReactNode {
+  const notes = machine.sources.filter(({ unchecked, failure }) => unchecked || failure !== null);
+  return notes.map(({ id, name, unchecked, failure }) => (
+    <p key={id} className="border-b border-hairline py-2 text-notice">
+      <SectionLink to={`/sources/${id}`} className="word-link">{name}</SectionLink>
+      {unchecked && <strong> is believed without checking its certificate.</strong>}
+      {failure !== null && <> did not answer at the last try: {failure}</>}
+    </p>
+  ));
 }
 
 /** "4 cores · 8 GiB · up 3 d 2 h", from the newest values. */

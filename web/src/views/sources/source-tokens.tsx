@@ -3,18 +3,19 @@ import type { ReactNode } from "react";
 import type { SourceView, TokenView } from "../../../../core/api/views.ts";
 import { ask } from "../../api/client.ts";
 import { tokensQuery } from "../../api/queries.ts";
-import { SenderTexts } from "../connect/push-form.tsx";
+import { SenderTexts, useHousePin } from "../connect/push-form.tsx";
 import { TokenRows } from "./token-rows.tsx";
 
 /** The tokens with which a source writes, and a new one with the texts to paste. */
 export function SourceTokens({ source }: { source: SourceView }): ReactNode {
   const queries = useQueryClient();
+  const pin = useHousePin();
   const tokens = useQuery(tokensQuery).data?.filter(({ sourceId }) => sourceId === source.id) ?? [];
   const make = useMutation({
     mutationFn: () => ask<TokenView & { token: string }>("POST", "/tokens", { name: source.name, scope: "write", sourceId: source.id }),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["tokens"] }),
   });
-  const sending = make.data && { origin: window.location.origin, token: make.data.token };
+  const sending = make.data && { origin: window.location.origin, token: make.data.token, pin };
   return (
     <section aria-labelledby="tokens-title" className="border-t border-hairline py-4">
       <h2 id="tokens-title" className="font-bold">Its tokens</h2>

@@ -1,16 +1,21 @@
+import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { useLocation } from "react-router";
+import { transportQuery } from "../../api/queries.ts";
+import { dayOf } from "../../time/moments.ts";
 import { SectionLink } from "../../frame/section-link.tsx";
 
 const parts = [
   { to: "/sources", words: "What is gathered" },
   { to: "/sources/tokens", words: "Tokens and limits" },
+  { to: "/sources/transport", words: "Transport" },
   { to: "/sources/costs", words: "What it costs" },
 ] as const;
 
 /** The heading of all that belongs to Sources, with its parts as words. */
 export function SourcesHeading({ children }: { children?: ReactNode }): ReactNode {
   const { pathname } = useLocation();
+  const transport = useQuery(transportQuery).data;
   return (
     <div className="flex flex-wrap items-baseline gap-x-6 gap-y-2 border-b border-ink pt-2 pb-3">
       <h1 className="text-[26px] leading-none font-bold">Sources</h1>
@@ -22,6 +27,7 @@ export function SourcesHeading({ children }: { children?: ReactNode }): ReactNod
         ))}
       </nav>
       {children}
+      {transport?.endsSoon && transport.untilMs !== null && <p className="w-full font-bold text-notice">This server's certificate ends on {dayOf(transport.untilMs)}.</p>}
     </div>
   );
 }
