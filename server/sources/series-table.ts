@@ -141,6 +141,7 @@ export class SeriesTable {
     asked.forEach((index, i) => {
       if ((there[i] as number) !== 0) {
         this.#ids[index] = there[i] as number;
+        this.#named[index] = undefined;
         this.#budget.known++;
         return;
       }
@@ -160,6 +161,7 @@ export class SeriesTable {
       const ids = await this.#store.resolveSoon(unresolved.map((index) => this.#named[index] as NewSeries));
       unresolved.forEach((index, i) => {
         this.#ids[index] = ids[i] as number;
+        this.#named[index] = undefined; // the store knows it now
       });
     }
     const batch: Batch = {

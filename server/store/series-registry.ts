@@ -75,14 +75,19 @@ export class SeriesRegistry {
   async #insert(missing: ReadonlyMap<string, NewSeries>): Promise<void> {
     const list = [...missing.values()];
     const columns = [[...missing.keys()], list.map((s) => s.counter), list.map((s) => JSON.stringify(s.tags)), list.map((s) => s.unit), list.map((s) => s.kind)];
-    await this.#database.query(
+    const { rows } = await this.#database.query<{ id: number; key: string }>(
       `insert into series (key, counter, tags, unit, kind)
        select * from unnest($1::text[], $2::text[], $3::jsonb[], $4::text[], $5::text[])
-       on conflict (key) do nothing`,
+       on conflict (key) do nothing
+       returning id, key`,
       columns,
     );
-    const { rows } = await this.#database.query<Series>("select id, counter, tags, unit, kind from series where key = any($1::text[])", [columns[0]]);
-    for (const row of rows) this.#add(row);
+    for (const { id, key } of rows) this.#add({ ...(missing.get(key) as NewSeries), id });
+    // Those that somebody else has made meanwhile.
+    const others = [...missing.keys()].filter((key) => !this.#byKey.has(key));
+    if (others.length === 0) return;
+    const known = await this.#database.query<Series>("select id, counter, tags, unit, kind from series where key = any($1::text[])", [others]);
+    for (const row of known.rows) this.#add(row);
   }
 
   #add(series: Series): void {

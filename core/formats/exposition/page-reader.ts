@@ -59,6 +59,7 @@ export class PageReader {
   /** By series: 1 where values may not be negative or NaN, 2 where an exemplar may follow. */
   #rules = new Uint8Array(64);
   readonly #indexOf = new Map<string, number>();
+  readonly #texts = new Map<string, string>();
   /** Lines of the page before, in its order. */
   #expected = new KnownLines();
   #next = 0;
@@ -103,9 +104,18 @@ export class PageReader {
 
   /** Reads what has come of the page. Throws TextError. */
   feed(bytes: Uint8Array): void {
-    const all = this.#rest.length === 0 ? bytes : joined(this.#rest, bytes);
-    const end = this.#readLines(all);
-    this.#rest = all.slice(end);
+    let from = 0;
+    if (this.#rest.length > 0) {
+      // Only the line that was cut is put together; the rest of the piece is read where it stands.
+      const cut = bytes.indexOf(newline) + 1;
+      const line = joined(this.#rest, cut === 0 ? bytes : bytes.subarray(0, cut));
+      this.#rest = line.slice(this.#readLines(line));
+      from = cut === 0 ? bytes.length : cut;
+    }
+    if (from < bytes.length) {
+      const whole = from === 0 ? bytes : bytes.subarray(from);
+      this.#rest = whole.slice(this.#readLines(whole));
+    }
     if (this.#rest.length > this.#limits.lineBytes) throw new TextError(`the line is longer than ${this.#limits.lineBytes} bytes`, this.#line + 1);
   }
 
@@ -275,7 +285,7 @@ export class PageReader {
       if (series.counter === counter && series.unit === unit && series.kind === kind) return known;
     }
     const index = this.series.length;
-    this.series.push(sense.series);
+    this.series.push({ counter, unit, kind, tags: Object.fromEntries(Object.entries(sense.series.tags).map(([tag, value]) => [this.#shared(tag), this.#shared(value)])) });
     this.#indexOf.set(head, index);
     if (index >= this.#rules.length) {
       const more = new Uint8Array(this.#rules.length * 4);
@@ -284,6 +294,14 @@ export class PageReader {
     }
     this.#rules[index] = (sense.grows ? onlyGrows : 0) | (sense.exemplarAllowed ? mayHaveExemplar : 0);
     return index;
+  }
+
+  /** One text for all that are equal: labels repeat from series to series, and a piece of a line keeps the whole line in memory. */
+  #shared(text: string): string {
+    const known = this.#texts.get(text);
+    if (known !== undefined) return known;
+    this.#texts.set(text, text);
+    return text;
   }
 
   #take(which: number, timeMs: number, value: number): void {

@@ -19,7 +19,8 @@ export function TokenRows({ tokens }: { tokens: readonly TokenView[] }): ReactNo
       <table className="w-full max-w-4xl min-w-[560px] text-[14px]">
         <thead>
           <tr className="text-left text-[13px] text-quiet">
-            {["Token", "May", "Made", "Last used", ""].map((title) => <th key={title} className="py-1 pr-4 font-normal">{title}</th>)}
+            {["Token", "May", "Made", "Last used"].map((title) => <th key={title} className="py-1 pr-4 font-normal">{title}</th>)}
+            <td />
           </tr>
         </thead>
         <tbody>
