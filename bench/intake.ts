@@ -10,16 +10,21 @@ import { benchDatabase } from "./bench-database.ts";
 import { finish, median, report, round } from "./report.ts";
 
 // What taking in costs over the real protocols: the built server as a process of its own, senders and pages in this one.
-const { url } = await benchDatabase("intake");
-const server = await startServerProcess(url, { env: { NUBREL_GATHER_MS: "3600000" } });
 const agent = new Agent({ connections: 16 });
-const ask = async (method: "GET" | "POST" | "DELETE", path: string, body?: unknown, headers: Record<string, string> = {}) => {
-  const answer = await request(server.address + path, { method, dispatcher: agent, headers: { origin: server.address, ...(body !== undefined && { "content-type": "application/json" }), ...headers }, ...(body !== undefined && { body: JSON.stringify(body) }) });
-  const text = await answer.body.text();
-  return { status: answer.statusCode, body: text === "" ? undefined : JSON.parse(text), cookie: String(answer.headers["set-cookie"] ?? "").split(";")[0] as string };
-};
-const { cookie } = await ask("POST", "/api/setup", { code: server.setupCode, name: "Ines", password: "kestrel on the quay" });
-const owner = { cookie };
+
+/** A fresh server with an owner, and a way to ask it. */
+async function serve(name: string) {
+  const { url } = await benchDatabase(name);
+  const server = await startServerProcess(url, { env: { NUBREL_GATHER_MS: "3600000" } });
+  let cookie = "";
+  const ask = async (method: "GET" | "POST", path: string, body?: unknown) => {
+    const answer = await request(server.address + path, { method, dispatcher: agent, headers: { origin: server.address, cookie, ...(body !== undefined && { "content-type": "application/json" }) }, ...(body !== undefined && { body: JSON.stringify(body) }) });
+    cookie = String(answer.headers["set-cookie"] ?? cookie).split(";")[0] as string;
+    return { status: answer.statusCode, body: JSON.parse(await answer.body.text()) };
+  };
+  await ask("POST", "/api/setup", { code: server.setupCode, name: "Ines", password: "kestrel on the quay" });
+  return { server, ask };
+}
 
 const pageOf = (lines: number, turn: number) => {
   const parts: string[] = [];
@@ -30,14 +35,49 @@ const pageOf = (lines: number, turn: number) => {
   return new TextEncoder().encode(parts.join(""));
 };
 
+// 200 sources of 1,000 series, asked every 5 s.
+{
+  const { server, ask } = await serve("pulled");
+  const sources = 200;
+  const everyMs = 5000;
+  let turn = 0;
+  const pages = Array.from({ length: 4 }, (_, i) => pageOf(1000, i));
+  const served = createServer((_request, response) => response.end(pages[turn++ % pages.length])).listen(0, "127.0.0.1");
+  await once(served, "listening");
+  const { port } = served.address() as AddressInfo;
+  for (let i = 0; i < sources; i++) {
+    const made = await ask("POST", "/api/sources", { kind: "pull", name: `pulled ${i}`, machine: `p${i}`, intervalMs: everyMs, address: { host: "127.0.0.1", port } });
+    if (made.status !== 201) throw new Error(JSON.stringify(made.body));
+  }
+  for (;;) {
+    const all = (await ask("GET", "/api/sources")).body as { kind: string; taken: number | null }[];
+    if (all.every(({ kind, taken }) => kind !== "pull" || taken === 1000)) break;
+    await delay(1000);
+  }
+  await delay(5000);
+  const before = processorSeconds(server.pid);
+  const began = performance.now();
+  await delay(30_000);
+  const share = (processorSeconds(server.pid) - before) / ((performance.now() - began) / 1000);
+  const memory = Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${server.pid}/status`, "utf8"))?.[1]) / 1024;
+  const all = (await ask("GET", "/api/sources")).body as { kind: string; state: string }[];
+  const reporting = all.filter(({ kind, state }) => kind === "pull" && state === "reporting").length;
+  if (reporting !== sources) throw new Error(`${reporting} of ${sources} report`);
+  report("200 pulled sources of 1,000 series every 5 s, processor", share * 100, "% of a core", { atMost: 50 }, `${((sources * 1000) / (everyMs / 1000)).toLocaleString("en")} samples a second`);
+  report("the same, memory", memory, "MB", { atMost: 600 });
+  served.close();
+  served.closeAllConnections();
+  await server.stop();
+}
 // Pushes of 10,000 lines of known series, acknowledged when durable; eight senders at once, as real ones do not wait for one another.
 {
+  const { server, ask } = await serve("pushed");
   const lines = 10_000;
   const senders = 8;
   const pages = Array.from({ length: 4 }, (_, turn) => pageOf(lines, turn));
   const tokens = await Promise.all(Array.from({ length: senders }, async (_, i) => {
-    const source = await ask("POST", "/api/sources", { kind: "push", name: `sender ${i}`, machine: `m${i}`, intervalMs: 60_000 }, owner);
-    return (await ask("POST", "/api/tokens", { name: `sender ${i}`, scope: "write", sourceId: source.body.id }, owner)).body.token as string;
+    const source = await ask("POST", "/api/sources", { kind: "push", name: `sender ${i}`, machine: `m${i}`, intervalMs: 60_000 });
+    return (await ask("POST", "/api/tokens", { name: `sender ${i}`, scope: "write", sourceId: source.body.id })).body.token as string;
   }));
   const push = async (token: string, turn: number) => {
     const answer = await request(`${server.address}/api/push/openmetrics`, { method: "POST", dispatcher: agent, headers: { authorization: `Bearer ${token}`, "content-type": "text/plain; version=0.0.4" }, body: pages[turn % pages.length] as Uint8Array });
@@ -57,10 +97,10 @@ const pageOf = (lines: number, turn: number) => {
     }));
     return (performance.now() - began) / (each * senders);
   };
-  await pushed(8);
+  await pushed(40);
   for (let i = 0; i < 4; i++) alone();
   const rounds = [];
-  for (let i = 0; i < 5; i++) rounds.push({ alone: alone(), pushed: await pushed(10) });
+  for (let i = 0; i < 5; i++) rounds.push({ alone: alone(), pushed: await pushed(30) });
   const ours = median(rounds.map((one) => one.pushed));
   report("push over HTTP of 10,000 lines, durable, against the parser alone", median(rounds.map((one) => (one.alone / one.pushed) * 100)), "%", { atLeast: 50 }, `${round(lines / ours / 1000)} million samples a second; the parser alone ${round(lines / median(rounds.map((one) => one.alone)) / 1000)}`);
 
@@ -91,42 +131,10 @@ const pageOf = (lines: number, turn: number) => {
   going = false;
   await Promise.all(litterers);
   report("a push beside somebody who sends garbage", (beside / calm - 1) * 100, "% slower", { atMost: 10 }, `${round(calm)} ms alone, ${round(beside)} ms beside ${sent} pieces of garbage`);
+  await server.stop();
 }
 
-// 200 sources of 1,000 series, asked every 5 s.
-{
-  const sources = 200;
-  const everyMs = 5000;
-  let turn = 0;
-  const pages = Array.from({ length: 4 }, (_, i) => pageOf(1000, i));
-  const served = createServer((_request, response) => response.end(pages[turn++ % pages.length])).listen(0, "127.0.0.1");
-  await once(served, "listening");
-  const { port } = served.address() as AddressInfo;
-  for (let i = 0; i < sources; i++) {
-    const made = await ask("POST", "/api/sources", { kind: "pull", name: `pulled ${i}`, machine: `p${i}`, intervalMs: everyMs, address: { host: "127.0.0.1", port } }, owner);
-    if (made.status !== 201) throw new Error(JSON.stringify(made.body));
-  }
-  for (;;) {
-    const all = (await ask("GET", "/api/sources", undefined, owner)).body as { kind: string; taken: number | null }[];
-    if (all.every(({ kind, taken }) => kind !== "pull" || taken === 1000)) break;
-    await delay(1000);
-  }
-  await delay(5000);
-  const before = processorSeconds(server.pid);
-  const began = performance.now();
-  await delay(30_000);
-  const share = (processorSeconds(server.pid) - before) / ((performance.now() - began) / 1000);
-  const memory = Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${server.pid}/status`, "utf8"))?.[1]) / 1024;
-  const all = (await ask("GET", "/api/sources", undefined, owner)).body as { kind: string; state: string }[];
-  const reporting = all.filter(({ kind, state }) => kind === "pull" && state === "reporting").length;
-  if (reporting !== sources) throw new Error(`${reporting} of ${sources} report`);
-  report("200 pulled sources of 1,000 series every 5 s, processor", share * 100, "% of a core", { atMost: 50 }, `${((sources * 1000) / (everyMs / 1000)).toLocaleString("en")} samples a second`);
-  report("the same, memory", memory, "MB", { atMost: 600 });
-  served.close();
-  served.closeAllConnections();
-}
 await agent.destroy();
-await server.stop();
 finish();
 
 function processorSeconds(pid: number): number {

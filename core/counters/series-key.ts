@@ -9,10 +9,11 @@ import type { Tags } from "./counter.ts";
  */
 export function seriesKey(counter: string, tags: Tags): string {
   const names = Object.keys(tags).sort();
-  let text = `${counter}{`;
+  const parts = [counter, "{"];
   for (let i = 0; i < names.length; i++) {
     const name = names[i] as string;
-    text += `${i === 0 ? "" : ","}${name}=${JSON.stringify(tags[name])}`;
+    parts.push(i === 0 ? "" : ",", name, "=", JSON.stringify(tags[name]));
   }
-  return `${text}}`;
+  parts.push("}");
+  return parts.join(""); // one flat text: put together by + it would keep its pieces in memory
 }

@@ -9,7 +9,7 @@ import { diagnose } from "../gather/pull/diagnose.ts";
 import { PullError } from "../gather/pull/pull-error.ts";
 import { limitsSchema } from "../sources/intake-limits.ts";
 import { formatOf } from "../sources/received.ts";
-import type { SourceRun } from "../sources/source-run.ts";
+import type { RawText, SourceRun } from "../sources/source-run.ts";
 import { failureOf, type Sources } from "../sources/sources.ts";
 import { triedPage } from "../sources/tried-page.ts";
 import { checked } from "./checked.ts";
@@ -91,7 +91,7 @@ export function sourcesRouter(sources: Sources): Router {
     const { take, tags } = checked(previewSchema, request.body);
     if (!raw) throw new Problem(409, "Nothing received yet", "There is nothing to try the rules on: this source has sent no text since Nubrel was started.");
     try {
-      response.json(triedPage({ kind: source.kind, machine: source.machine, take, tags }, raw.bytes, formatOf(raw.contentType), sources.limits, 0, source.csv));
+      response.json(triedPage({ kind: source.kind, machine: source.machine, take, tags }, wholePage(raw), formatOf(raw.contentType), sources.limits, 0, source.csv));
     } catch (error) {
       if (error instanceof TextError || error instanceof OtlpError) throw new Problem(409, "The text received last cannot be read", error.message);
       throw error;
@@ -126,6 +126,11 @@ export function sourcesRouter(sources: Sources): Router {
     response.json(sources.limits);
   });
   return router;
+}
+
+/** A text of which only the beginning is kept, as a page that ends there. */
+function wholePage({ bytes, contentType, isWhole }: RawText): Uint8Array {
+  return isWhole || formatOf(contentType) !== "openmetrics" ? bytes : Buffer.concat([bytes, Buffer.from("# EOF\n")]);
 }
 
 async function unlessTaken<T>(work: () => Promise<T>, { name }: Pick<SourceSettings, "name">): Promise<T> {

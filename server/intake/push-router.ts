@@ -14,7 +14,7 @@ import type { SourceRun } from "../sources/source-run.ts";
 import type { Sources } from "../sources/sources.ts";
 import { bodyPieces, wholeBody } from "./request-body.ts";
 
-const mostRaw = 1_048_576;
+const mostRaw = 262_144;
 
 /** What machines send. Every request is let in by its source's token and answered when what was taken is durable. */
 export function pushRouter(tokens: Tokens, sources: Sources): Router {
@@ -82,18 +82,25 @@ async function pushPage(run: SourceRun, request: Request, sources: Sources): Pro
       intake.reader.feed(piece);
     }
     const page = intake.reader.end();
-    run.keepRaw(Buffer.concat(raw), contentType, nowMs);
+    keepPieces(run, raw, rawBytes, contentType, nowMs);
     const exemplars = page.leftOut.get("exemplars");
     const taking = run.take(intake, page, nowMs); // the page is read to its end here: the reader may go on
     run.giveBack(dialect, intake);
     lent = false;
     return answerOf(await taking, exemplars ? [`${exemplars} exemplars were read and dropped.`] : []);
   } catch (error) {
-    if (error instanceof TextError) run.keepRaw(Buffer.concat(raw), contentType, nowMs);
+    if (error instanceof TextError) keepPieces(run, raw, rawBytes, contentType, nowMs);
     throw error;
   } finally {
     if (lent) run.giveBack(dialect, intake);
   }
+}
+
+/** The first pieces of a body; a long one ends at the end of a line. */
+function keepPieces(run: SourceRun, pieces: readonly Buffer[], bodyBytes: number, contentType: string, nowMs: number): void {
+  const kept = Buffer.concat(pieces);
+  const isWhole = kept.length === bodyBytes;
+  run.keepRaw(isWhole ? kept : kept.subarray(0, kept.lastIndexOf("\n") + 1), contentType, nowMs, isWhole);
 }
 
 export function answerOf({ found, taken, leftOut }: PageTaken, notes: readonly string[]): PushAnswer {

@@ -40,6 +40,7 @@ export class SeriesBudget {
 }
 
 const unknown = 0;
+const sameAsAnother = "the same as another series after the rules";
 
 /** Says for each series of one reader which series of the store it is. Numbers below zero say why it is none. */
 export class SeriesTable {
@@ -52,7 +53,8 @@ export class SeriesTable {
   #ruled = 0;
   readonly #named: (NewSeries | undefined)[] = [];
   readonly #why: string[] = [];
-  readonly #keys = new Set<string>();
+  /** The store's series that stand in this table. */
+  readonly #taken = new Set<number>();
 
   constructor(store: Store, source: Source, budget: SeriesBudget) {
     this.#store = store;
@@ -120,12 +122,20 @@ export class SeriesTable {
       this.#named[this.#ruled] = named.series;
       this.#factors[this.#ruled] = named.factor;
       if (!named.series) this.#set(this.#ruled, "left by a rule");
-      else {
-        const key = seriesKey(named.series.counter, named.series.tags);
-        if (this.#keys.has(key)) this.#set(this.#ruled, "the same as another series after the rules");
-        else this.#keys.add(key);
-      }
     }
+  }
+
+  /** Notes which series of the store this is. False where another of this table is the same: then it is left from now on. */
+  #known(index: number, id: number): boolean {
+    if ((this.#ids[index] as number) > 0) return true;
+    this.#named[index] = undefined; // the store has it
+    if (this.#taken.has(id)) {
+      this.#set(index, sameAsAnother);
+      return false;
+    }
+    this.#taken.add(id);
+    this.#ids[index] = id;
+    return true;
   }
 
   #set(index: number, why: string): void {
@@ -138,13 +148,20 @@ export class SeriesTable {
     const asked = [...new Set(fresh.map(({ index }) => index))];
     const there = this.#store.series.known(asked.map((index) => this.#named[index] as NewSeries));
     const refused = new Map<number, string>();
+    const keys = new Set<string>();
     asked.forEach((index, i) => {
       if ((there[i] as number) !== 0) {
-        this.#ids[index] = there[i] as number;
-        this.#named[index] = undefined;
-        this.#budget.known++;
+        if (this.#known(index, there[i] as number)) this.#budget.known++;
+        else refused.set(index, sameAsAnother);
         return;
       }
+      const key = seriesKey((this.#named[index] as NewSeries).counter, (this.#named[index] as NewSeries).tags);
+      if (keys.has(key)) {
+        this.#set(index, sameAsAnother);
+        refused.set(index, sameAsAnother);
+        return;
+      }
+      keys.add(key);
       const why = this.#budget.ask(limits, nowMs);
       if (why !== undefined) refused.set(index, why);
     });
@@ -160,15 +177,15 @@ export class SeriesTable {
     if (unresolved.length > 0) {
       const ids = await this.#store.resolveSoon(unresolved.map((index) => this.#named[index] as NewSeries));
       unresolved.forEach((index, i) => {
-        this.#ids[index] = ids[i] as number;
-        this.#named[index] = undefined; // the store knows it now
+        this.#known(index, ids[i] as number);
       });
     }
+    const rows = fresh.filter(({ index }) => (this.#ids[index] as number) > 0);
     const batch: Batch = {
-      series: Uint32Array.from(fresh, ({ index }) => this.#ids[index] as number),
-      timeMs: Float64Array.from(fresh, ({ timeMs }) => timeMs),
-      value: Float64Array.from(fresh, ({ value }) => value),
-      length: fresh.length,
+      series: Uint32Array.from(rows, ({ index }) => this.#ids[index] as number),
+      timeMs: Float64Array.from(rows, ({ timeMs }) => timeMs),
+      value: Float64Array.from(rows, ({ value }) => value),
+      length: rows.length,
     };
     return this.#store.write(batch);
   }
@@ -187,6 +204,12 @@ function catalogued(series: FileSeries): FileSeries {
 export function namedSeries(source: SeriesSource, series: FileSeries): { readonly series: NewSeries | undefined; readonly factor: number } {
   const taken = applyTakeRules(source.take, source.kind === "collector" ? catalogued(series) : series);
   if (!taken) return { series: undefined, factor: 1 };
-  const { machine, ...tags } = taken.tags;
-  return { series: { counter: taken.counter, unit: taken.unit, kind: taken.kind, tags: { ...tags, ...(machine !== undefined && machine.toLowerCase() !== source.machine.toLowerCase() && { "sent.machine": machine }), ...source.tags, machine: source.machine } }, factor: taken.factor };
+  // Set one by one, objects of the same tags share their shape: for hundreds of thousands of series that is half their memory.
+  const tags: Record<string, string> = {};
+  for (const name in taken.tags) if (name !== "machine") tags[name] = taken.tags[name] as string;
+  const sent = taken.tags["machine"];
+  if (sent !== undefined && sent.toLowerCase() !== source.machine.toLowerCase()) tags["sent.machine"] = sent;
+  for (const name in source.tags) tags[name] = source.tags[name] as string;
+  tags["machine"] = source.machine;
+  return { series: { counter: taken.counter, unit: taken.unit, kind: taken.kind, tags }, factor: taken.factor };
 }

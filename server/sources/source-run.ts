@@ -12,6 +12,15 @@ const mostRaw = 1_048_576;
 /** Readers remember the lines they have seen; one that has seen this many is left for a fresh one. */
 const mostRemembered = 200_000;
 const mostIdle = 4;
+const newline = 0x0a;
+
+/** What a source said last; of long texts the beginning, to the end of a line. */
+export interface RawText {
+  readonly bytes: Uint8Array;
+  readonly contentType: string;
+  readonly atMs: number;
+  readonly isWhole: boolean;
+}
 
 /** Anything that reads something into pages. */
 export interface SeriesReader {
@@ -39,7 +48,7 @@ export class SourceRun {
   #tookMs: number | undefined;
   #taken: PageTaken | undefined;
   #failure: SourceFailure | undefined;
-  #raw: { readonly bytes: Uint8Array; readonly contentType: string; readonly atMs: number } | undefined;
+  #raw: RawText | undefined;
   #failures = 0;
   nextMs: number | undefined;
 
@@ -65,7 +74,7 @@ export class SourceRun {
     return this.#heardMs;
   }
 
-  get raw(): { readonly bytes: Uint8Array; readonly contentType: string; readonly atMs: number } | undefined {
+  get raw(): RawText | undefined {
     return this.#raw;
   }
 
@@ -116,8 +125,8 @@ export class SourceRun {
     this.#spells.note(this.source.id, this.source.intervalMs, failure.atMs, failure.kind, failure.words);
   }
 
-  keepRaw(bytes: Uint8Array, contentType: string, atMs: number): void {
-    this.#raw = { bytes: bytes.length > mostRaw ? bytes.slice(0, mostRaw) : bytes, contentType, atMs };
+  keepRaw(bytes: Uint8Array, contentType: string, atMs: number, isWhole = true): void {
+    this.#raw = { bytes: bytes.length > mostRaw ? bytes.slice(0, bytes.lastIndexOf(newline, mostRaw) + 1) : bytes, contentType, atMs, isWhole: isWhole && bytes.length <= mostRaw };
   }
 
   view(nowMs: number): SourceView {

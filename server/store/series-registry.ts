@@ -82,7 +82,10 @@ export class SeriesRegistry {
        returning id, key`,
       columns,
     );
-    for (const { id, key } of rows) this.#add({ ...(missing.get(key) as NewSeries), id });
+    for (const { id, key } of rows) {
+      const { counter, tags, unit, kind } = missing.get(key) as NewSeries;
+      this.#add({ id, counter, tags, unit, kind });
+    }
     // Those that somebody else has made meanwhile.
     const others = [...missing.keys()].filter((key) => !this.#byKey.has(key));
     if (others.length === 0) return;

@@ -285,7 +285,9 @@ export class PageReader {
       if (series.counter === counter && series.unit === unit && series.kind === kind) return known;
     }
     const index = this.series.length;
-    this.series.push({ counter, unit, kind, tags: Object.fromEntries(Object.entries(sense.series.tags).map(([tag, value]) => [this.#shared(tag), this.#shared(value)])) });
+    const tags: Record<string, string> = {};
+    for (const [tag, value] of Object.entries(sense.series.tags)) tags[this.#shared(tag)] = this.#shared(value); // set one by one, objects of the same tags share their shape
+    this.series.push({ counter, unit, kind, tags });
     this.#indexOf.set(head, index);
     if (index >= this.#rules.length) {
       const more = new Uint8Array(this.#rules.length * 4);
