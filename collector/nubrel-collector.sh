@@ -262,13 +262,13 @@ pools() {
 drives() {
   has smartctl || return
   patiently smartctl --scan | while read -r device _; do
-    patiently smartctl --json=o --nocheck=standby --health --attributes "$device" | awk -v at="$1" -v device="${device##*/}" '
-      function emit(name, value) { printf "%s{device=\"%s\"} %.0f %s000\n", name, device, value, at }
-      /"passed": (true|false)/ { emit("drive_healthy", /true/) }
-      /"temperature": \{/ { inside = "temperature" } /"power_on_time": \{/ { inside = "on" } /\}/ { if (inside != "") ending = 1 }
-      inside == "temperature" && /"current":/ { gsub(/[^0-9]/, ""); printf "hw_temperature{sensor=\"drive %s\"} %s %s000\n", device, $0, at; inside = "" }
-      inside == "on" && /"hours":/ { gsub(/[^0-9]/, ""); emit("drive_power_on_time", $0 * 3600); inside = "" }
-      ending { inside = ""; ending = 0 }'
+    patiently smartctl --json=c --nocheck=standby --health --attributes "$device" | tr -d ' \n' | awk -v at="$1" -v device="${device##*/}" '
+      function after(pattern) { return match($0, pattern) ? substr($0, RSTART + RLENGTH) : "" }
+      {
+        if ((rest = after("\"smart_status\":[{]\"passed\":")) != "") printf "drive_healthy{device=\"%s\"} %d %s000\n", device, rest ~ /^true/, at
+        if ((rest = after("\"temperature\":[{]\"current\":")) != "") printf "hw_temperature{sensor=\"drive %s\"} %d %s000\n", device, rest + 0, at
+        if ((rest = after("\"power_on_time\":[{]\"hours\":")) != "") printf "drive_power_on_time{device=\"%s\"} %.0f %s000\n", device, rest * 3600, at
+      }'
   done
 }
 

@@ -1,4 +1,4 @@
-import type { CounterKind, Tags } from "../counters/counter.ts";
+import type { CounterKind, Reduction, Tags, UsualLimit } from "../counters/counter.ts";
 import type { TableShape } from "../formats/csv/table-shape.ts";
 import type { LineState, Rule } from "../rules/rule.ts";
 import type { Source, SourceState } from "../sources/source.ts";
@@ -83,6 +83,9 @@ export interface CounterView {
   readonly unit: string;
   readonly kind: CounterKind;
   readonly series: number;
+  /** What is shown of it unless asked otherwise. */
+  readonly reduction: Reduction;
+  readonly limit: UsualLimit | null;
 }
 
 export interface SeriesView {

@@ -1,7 +1,7 @@
 import { UcumLhcUtils } from "@lhncbc/ucum-lhc";
 import * as conventions from "@opentelemetry/semantic-conventions/incubating";
 import { describe, expect, test } from "vitest";
-import { catalogue, counterInfo } from "./catalogue.ts";
+import { catalogue, counterInfo, naturalReduction } from "./catalogue.ts";
 import { seriesKey } from "./series-key.ts";
 
 /** Names of ours for what the OpenTelemetry semantic conventions have no metric for. */
@@ -49,6 +49,25 @@ describe("names: OpenTelemetry semantic conventions (package @opentelemetry/sema
 test.each([...catalogue.values()])("$name has a valid UCUM unit, $unit (package @lhncbc/ucum-lhc)", ({ unit, words, explains }) => {
   expect(UcumLhcUtils.getInstance().validateUnitString(unit).status).toBe("valid");
   expect(words.length * explains.length).toBeGreaterThan(0);
+});
+
+test.each([
+  ["system.cpu.time", { as: "rate", ofEvery: "mean", combine: "sum" }],
+  ["system.cpu.load_average", { as: "value", ofEvery: "mean", combine: "mean" }],
+  ["hw.temperature", { as: "value", ofEvery: "max", combine: "max" }],
+  ["drive.healthy", { as: "value", ofEvery: "min", combine: "min" }],
+  ["system.memory.usage", { as: "value", ofEvery: "mean", combine: "sum" }],
+])("%s is naturally reduced as %j", (name, reduction) => {
+  expect(naturalReduction(counterInfo(name))).toEqual(reduction);
+});
+
+test("every limit to begin with says where it comes from; a share's lies between none and all", () => {
+  const limited = [...catalogue.values()].filter(({ limit }) => limit);
+  expect(limited.length).toBeGreaterThan(5);
+  for (const { kind, unit, limit } of limited) {
+    expect(limit?.from).toMatch(/^(common practice: |by its meaning$)/);
+    if (kind === "total" && unit === "s") expect(limit?.value).toSatisfy((share: number) => share > 0 && share <= 1);
+  }
 });
 
 test("a counter that nobody explained is refused by name", () => {

@@ -1,4 +1,51 @@
-import type { CounterInfo, CounterKind } from "./counter.ts";
+import { type CounterInfo, type CounterKind, onlyGrows, type Reduction, type UsualLimit } from "./counter.ts";
+
+const newest: Reduction = { as: "value", ofEvery: "last", combine: "max" };
+const worst: Reduction = { as: "value", ofEvery: "min", combine: "min" };
+const hottest: Reduction = { as: "value", ofEvery: "max", combine: "max" };
+const added: Reduction = { as: "value", ofEvery: "mean", combine: "sum" };
+
+/** Where a counter's kind does not say how it is best reduced: amounts are added over series, sizes taken as they are now, health by its worst. */
+const reductions: Readonly<Record<string, Reduction>> = {
+  "system.cpu.logical.count": newest,
+  "system.memory.limit": newest,
+  "system.uptime": newest,
+  "system.filesystem.limit": newest,
+  "container.memory.limit": newest,
+  "guest.memory.limit": newest,
+  "guest.cpu.count": newest,
+  "storage.pool.limit": newest,
+  "hw.temperature": hottest,
+  "storage.pool.healthy": worst,
+  "drive.healthy": worst,
+  "guest.state.running": worst,
+  "system.memory.usage": added,
+  "system.paging.usage": added,
+  "system.filesystem.usage": added,
+  "system.filesystem.inodes": added,
+  "container.memory.usage": added,
+  "guest.memory.usage": added,
+  "storage.pool.usage": added,
+  "process.memory.usage": added,
+};
+
+/** Limits to begin with. Common practice, no source, where nothing else is said; those of shares hold for the rate, 1 being all of the time. */
+const limits: Readonly<Record<string, UsualLimit>> = {
+  "system.cpu.core.time": { compare: "above", value: 0.9, from: "common practice: one core that is busy all the time" },
+  "system.disk.io_time": { compare: "above", value: 0.9, from: "common practice: a disk that is always busy is worth a look after half an hour" },
+  "system.paging.operations": { compare: "above", value: 100, from: "common practice: steady swapping means that memory is too small" },
+  "system.pressure.stalled_time": { compare: "above", value: 0.2, from: "common practice: a fifth of the time lost by waiting is felt" },
+  "system.network.errors": { compare: "above", value: 1, from: "common practice: a sound link has none" },
+  "hw.temperature": { compare: "above", value: 80, from: "common practice: most processors throttle from 90 °C, drives should stay below 60" },
+  "storage.pool.healthy": { compare: "below", value: 1, from: "by its meaning" },
+  "drive.healthy": { compare: "below", value: 1, from: "by its meaning" },
+  "guest.state.running": { compare: "below", value: 1, from: "by its meaning" },
+};
+
+/** What is shown of a counter unless asked otherwise. */
+export function naturalReduction({ kind, reduction }: Pick<CounterInfo, "kind" | "reduction">): Reduction {
+  return reduction ?? (onlyGrows(kind) ? { as: "rate", ofEvery: "mean", combine: "sum" } : { as: "value", ofEvery: "mean", combine: "mean" });
+}
 
 const rows: readonly (readonly [name: string, kind: CounterKind, unit: string, words: string, explains: string])[] = [
   ["system.cpu.time", "total", "s", "processor time", "Seconds that all logical processors together spent in each mode. Its rate is how many processors were in that mode."],
@@ -70,7 +117,7 @@ export function counterOfPlainName(name: string): CounterInfo | undefined {
 
 /** Every counter that the product gathers itself, by name. */
 export const catalogue: ReadonlyMap<string, CounterInfo> = new Map(
-  rows.map(([name, kind, unit, words, explains]) => [name, { name, kind, unit, words, explains }]),
+  rows.map(([name, kind, unit, words, explains]) => [name, { name, kind, unit, words, explains, ...(reductions[name] && { reduction: reductions[name] }), ...(limits[name] && { limit: limits[name] }) }]),
 );
 
 /** The catalogue's entry. Throws where the counter has none: what the product gathers must be explained. */

@@ -28,6 +28,25 @@ export interface CounterInfo {
   /** UCUM code; annotations such as `{packet}` for plain counts. */
   readonly unit: string;
   readonly kind: CounterKind;
+  /** What is shown of it unless asked otherwise; absent where its kind says it all (`naturalReduction`). */
+  readonly reduction?: Reduction;
+  /** A limit to begin with, in its unit, as it is shown. */
+  readonly limit?: UsualLimit;
+}
+
+/** How a counter's values are brought to one figure: over time, and over series that share a line. */
+export interface Reduction {
+  readonly as: "rate" | "value";
+  readonly ofEvery: "mean" | "last" | "max" | "min";
+  readonly combine: "sum" | "mean" | "max" | "min";
+}
+
+/** A limit that a practitioner would begin with. */
+export interface UsualLimit {
+  readonly compare: "above" | "below";
+  readonly value: number;
+  /** Where it comes from. */
+  readonly from: string;
 }
 
 /** One value as a format's parser yields it; the machine's own tag is added later, by the source. */

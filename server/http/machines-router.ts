@@ -1,7 +1,8 @@
 import { Router } from "express";
 import type { CounterView, MachineDetail, MachineView, SeriesView } from "../../core/api/views.ts";
+import type { CounterInfo } from "../../core/counters/counter.ts";
 import type { SourceState } from "../../core/sources/source.ts";
-import { catalogue } from "../../core/counters/catalogue.ts";
+import { catalogue, naturalReduction } from "../../core/counters/catalogue.ts";
 import type { MachineNames } from "../sources/machine-names.ts";
 import { machineNameSchema } from "../sources/machine-names.ts";
 import type { Sources } from "../sources/sources.ts";
@@ -44,8 +45,8 @@ export function machinesRouter(store: Store, sources: Sources, names: MachineNam
     response.json(
       [...counts].map(([name, series]): CounterView => {
         const one = store.series.ofCounter(name)[0];
-        const info = catalogue.get(name) ?? { name, words: wordsOfName(name), explains: sources.helpOf(name), unit: one?.unit ?? "1", kind: one?.kind ?? "level" };
-        return { ...info, series };
+        const info: CounterInfo = catalogue.get(name) ?? { name, words: wordsOfName(name), explains: sources.helpOf(name), unit: one?.unit ?? "1", kind: one?.kind ?? "level" };
+        return { ...info, reduction: naturalReduction(info), limit: info.limit ?? null, series };
       }),
     );
   });

@@ -126,6 +126,31 @@ test("guests are read from what the virtualisation library's tool prints", async
   expect(found.get(`guest.state.running{guest="${guest}"}`)).toBe(/state\.state=1/.test(text) ? 1 : 0);
 });
 
+test("drives and pools are read from what their tools print", async () => {
+  const bin = join(folder, "storage-bin");
+  mkdirSync(bin, { recursive: true });
+  const fixture = (name: string) => join(projectRoot, "server/testing/fixtures", name);
+  writeFileSync(join(bin, "smartctl"), `#!/bin/sh\ncase "$*" in *scan*) echo '/dev/sda -d scsi # /dev/sda, SCSI device' ; echo '/dev/nvme0 -d nvme # NVMe' ;; *sda*) cat ${fixture("smartctl-ata.json")} ;; *) cat ${fixture("smartctl-nvme.json")} ;; esac\n`, { mode: 0o755 });
+  // The scripted form of the pool's list: tabs, whole bytes (zpool-list(8), -H -p). Made-up values.
+  writeFileSync(join(bin, "zpool"), "#!/bin/sh\nprintf 'archive\\t1000000000000\\t900000000000\\t100000000000\\tONLINE\\nwork\\t5000000000\\t1\\t4999999999\\tDEGRADED\\n'\n", { mode: 0o755 });
+  for (const shell of shells) {
+    const found = Object.fromEntries(await gathered(shell, { NUBREL_SYS: join(folder, "nothing"), NUBREL_PROC: join(folder, "nothing"), PATH: `${bin}:${process.env["PATH"]}` }));
+    const drive = (name: string) => JSON.parse(readFileSync(fixture(name), "utf8"));
+    const [ata, nvme] = [drive("smartctl-ata.json"), drive("smartctl-nvme.json")];
+    expect(found).toMatchObject({
+      'drive.healthy{device="sda"}': Number(ata.smart_status.passed),
+      'drive.power_on_time{device="sda"}': ata.power_on_time.hours * 3600,
+      'hw.temperature{sensor="drive sda"}': ata.temperature.current,
+      'hw.temperature{sensor="drive nvme0"}': nvme.temperature.current,
+      'storage.pool.limit{pool="archive"}': 1e12,
+      'storage.pool.usage{pool="archive",state="used"}': 9e11,
+      'storage.pool.usage{pool="work",state="free"}': 4_999_999_999,
+      'storage.pool.healthy{pool="archive"}': 1,
+      'storage.pool.healthy{pool="work"}': 0,
+    });
+  }
+});
+
 describe("running", () => {
   let token = "";
   let id = 0;
