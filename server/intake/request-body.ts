@@ -9,7 +9,11 @@ export async function* bodyPieces(request: Request, mostBytes: number): AsyncGen
   const encoding = request.headers["content-encoding"] ?? "identity";
   if (!["identity", "gzip", "x-gzip", "deflate"].includes(encoding)) throw new Problem(415, "Unknown packing", `The body is packed as ${encoding}; gzip and deflate are read.`);
   const stream = encoding === "identity" ? request : request.pipe(encoding === "deflate" ? createInflate() : createGunzip());
-  const timer = setTimeout(() => request.destroy(new Error("silent")), longestSilenceMs);
+  let isSilent = false;
+  const timer = setTimeout(() => {
+    isSilent = true;
+    request.destroy();
+  }, longestSilenceMs);
   let size = 0;
   try {
     for await (const piece of stream as AsyncIterable<Buffer>) {
@@ -19,6 +23,7 @@ export async function* bodyPieces(request: Request, mostBytes: number): AsyncGen
       yield piece;
     }
   } catch (error) {
+    if (isSilent) throw new Problem(408, "Too slow", `Nothing came for ${longestSilenceMs / 1000} s. Nothing of it was taken.`);
     const code = String((error as { code?: string }).code);
     if (code.startsWith("Z_") || code === "ERR_BUFFER_TOO_LARGE") throw new Problem(400, "The body cannot be unpacked", `It is not whole, or not ${encoding}: ${(error as Error).message}.`);
     throw error;

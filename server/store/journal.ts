@@ -138,7 +138,9 @@ export class Journal {
   #flush(): Promise<void> {
     this.#flushing ??= this.#flushOnce().finally(() => {
       this.#flushing = undefined;
-      if (this.#waiting.length > 0) this.#schedule(this.#failure ? retryAfterMs : flushEveryMs);
+      if (this.#waiting.length === 0) return;
+      if (this.#samples >= flushAtSamples && !this.#failure) this.#schedule(0); // enough has come during the commit
+      else this.#schedule(this.#failure ? retryAfterMs : flushEveryMs);
     });
     return this.#flushing;
   }

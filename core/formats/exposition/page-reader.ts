@@ -260,8 +260,9 @@ export class PageReader {
       this.#leave("exemplars");
     }
     if (strict && sense.grows && !(value >= 0)) throw new TextError(`${head.name} only grows, ${text.slice(head.length).split(" ")[0]} cannot be its value`, line, head.length + 1);
-    const meaning = sense.created ? isCreated : head.labels.length > this.#limits.tags ? hasManyTags : this.#indexFor(text.slice(0, head.length), sense);
-    fresh.add(bytes, from, from + utf8Length(text, head.length), meaning);
+    const headEnd = from + utf8Length(text, head.length);
+    const meaning = sense.created ? isCreated : head.labels.length > this.#limits.tags ? hasManyTags : this.#indexFor(utf8Text(bytes, from, headEnd) as string, sense);
+    fresh.add(bytes, from, headEnd, meaning);
     if (meaning < 0) {
       this.#found++;
       this.#leave(reasons[-1 - meaning] as string);

@@ -1,5 +1,6 @@
+import { existsSync, readFileSync, statSync } from "node:fs";
 import { connect as connectTcp, isIP, type Socket } from "node:net";
-import { connect as connectTls, type DetailedPeerCertificate, type PeerCertificate, rootCertificates, type TLSSocket } from "node:tls";
+import { connect as connectTls, createSecureContext, type DetailedPeerCertificate, type PeerCertificate, rootCertificates, type SecureContext, type TLSSocket } from "node:tls";
 import { buildConnector } from "undici";
 import type { CertificateView } from "../../../core/api/views.ts";
 import type { PullAddress, Trust } from "../../../core/sources/source.ts";
@@ -18,12 +19,19 @@ export class OtherFingerprintError extends Error {
 export function trustingConnector({ scheme, timeoutMs }: PullAddress, trust: Trust): buildConnector.connector {
   if (scheme === "http") return buildConnector({ timeout: timeoutMs });
   if (trust.kind === "fingerprint") return pinned(trust.sha256, timeoutMs);
-  return buildConnector({ timeout: timeoutMs, maxCachedSessions: 0, ...(trust.kind === "unchecked" && { rejectUnauthorized: false }), ...(trust.kind === "issuer" && { ca: trust.pem }), ...(trust.kind === "system" && { ca: systemIssuers() }) });
+  return buildConnector({ timeout: timeoutMs, maxCachedSessions: 0, ...(trust.kind === "unchecked" && { rejectUnauthorized: false }), ...(trust.kind === "issuer" && { ca: trust.pem }), ...(trust.kind === "system" && { secureContext: systemContext() }) });
 }
 
-/** What Node.js brings, and what NODE_EXTRA_CA_CERTS and the system's own folder add. */
-function systemIssuers(): string[] {
-  return [...rootCertificates];
+/** Where systems keep the issuers that they trust, in one file: Debian's and Fedora's families. */
+const systemFiles = ["/etc/ssl/certs/ca-certificates.crt", "/etc/pki/tls/certs/ca-bundle.crt"];
+let system: { readonly context: SecureContext; readonly changedAtMs: number } | undefined;
+
+/** The issuers that Node.js ships and those of the system, which a person may have added to. One context for all sources: to make one takes milliseconds. */
+function systemContext(): SecureContext {
+  const file = systemFiles.find((one) => existsSync(one));
+  const changedAtMs = file === undefined ? 0 : statSync(file).mtimeMs;
+  if (system?.changedAtMs !== changedAtMs) system = { context: createSecureContext({ ca: [...rootCertificates, ...(file === undefined ? [] : [readFileSync(file, "utf8")])] }), changedAtMs };
+  return system.context;
 }
 
 function pinned(sha256: string, timeoutMs: number): buildConnector.connector {
