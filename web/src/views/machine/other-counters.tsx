@@ -19,7 +19,7 @@ export function OtherCounters({ machine, counters }: { machine: string; counters
   const known = useQuery(countersQuery).data ?? [];
   const [typed, setTyped] = useState("");
   const inBands = new Set(bands.flatMap((band) => [...band.counters, ...(band.processes ? [band.processes] : [])]));
-  const others = known.filter(({ name }) => counters.includes(name) && !inBands.has(name)).sort((a, b) => a.words.localeCompare(b.words));
+  const others = known.filter(({ name }) => counters.includes(name) && !inBands.has(name)).sort((a, b) => a.words.localeCompare(b.words, "en", { numeric: true }));
   const wanted = typed.trim().toLowerCase();
   const shown = others.filter(({ name, words, explains }) => wanted === "" || `${name} ${words} ${explains}`.toLowerCase().includes(wanted));
   if (others.length === 0) return null;

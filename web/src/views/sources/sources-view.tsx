@@ -47,16 +47,16 @@ function SourceRows({ sources }: { sources: readonly SourceView[] }): ReactNode 
   const { nowMs } = useTime();
   return (
     <div className="relative overflow-x-auto">
-      <table className="w-full min-w-[860px] table-fixed border-collapse">
+      <table className="w-full table-fixed border-collapse sm:min-w-[860px]">
         <caption className="sr-only">Every source, how it answered over the window, and its last answer</caption>
         <thead>
           <tr className="text-left text-[13px] text-quiet">
-            <th className="w-64 py-2 font-normal">Source</th>
-            <th className="py-2 pr-6 font-normal">Over this window</th>
-            <th className="w-28 py-2 pr-4 text-right font-normal">Last answer</th>
-            <th className="w-20 py-2 pr-4 text-right font-normal">Took</th>
-            <th className="w-36 py-2 pr-4 text-right font-normal">Taken of found</th>
-            <th className="w-24 py-2 text-right font-normal">Next try</th>
+            <th className="py-2 font-normal sm:w-64">Source</th>
+            <th className="hidden py-2 pr-6 font-normal sm:table-cell">Over this window</th>
+            <th className="w-24 py-2 text-right font-normal sm:w-28 sm:pr-4">Last answer</th>
+            <th className="hidden w-20 py-2 pr-4 sm:table-cell text-right font-normal">Took</th>
+            <th className="hidden w-36 py-2 pr-4 sm:table-cell text-right font-normal">Taken of found</th>
+            <th className="hidden w-24 py-2 text-right font-normal sm:table-cell">Next try</th>
           </tr>
         </thead>
         <tbody>
@@ -84,19 +84,20 @@ function SourceRow({ source, nowMs }: { source: SourceView; nowMs: number }): Re
               {source.name !== source.machine && ` · ${source.machine}`}
             </span>
             {source.trust.kind === "unchecked" && <span className="block text-[13px] font-bold text-notice">certificate not checked</span>}
+            {source.failure && <span className="block text-[13px] text-notice sm:hidden">{source.failure.words}</span>}
           </span>
         </span>
       </th>
-      <td className="py-2.5 pr-6">
+      <td className="hidden py-2.5 pr-6 sm:table-cell">
         <SpellStrip id={source.id} name={source.name} intervalMs={source.intervalMs} />
         {source.failure && <span className="mt-1 block text-[13px] text-notice">{source.failure.words}</span>}
       </td>
-      <td className="figure py-2.5 pr-4 text-right whitespace-nowrap">{source.heardMs === null ? "–" : `${presentSpan(nowMs - source.heardMs)} ago`}</td>
-      <td className="figure py-2.5 pr-4 text-right whitespace-nowrap">{source.tookMs === null ? "–" : `${Math.round(source.tookMs)} ms`}</td>
-      <td className="py-2.5 pr-4 text-right" title={leftOutWords(source.leftOut)}>
+      <td className="figure py-2.5 text-right sm:pr-4">{source.heardMs === null ? "–" : `${presentSpan(nowMs - source.heardMs)} ago`}</td>
+      <td className="figure hidden py-2.5 pr-4 text-right whitespace-nowrap sm:table-cell">{source.tookMs === null ? "–" : `${Math.round(source.tookMs)} ms`}</td>
+      <td className="hidden py-2.5 pr-4 text-right sm:table-cell" title={leftOutWords(source.leftOut)}>
         {source.taken === null ? "–" : <><span className="figure">{source.taken.toLocaleString("en")}</span> <span className="text-[13px] text-quiet">of {source.found?.toLocaleString("en")}</span></>}
       </td>
-      <td className="figure py-2.5 text-right whitespace-nowrap">{source.nextMs === null ? "–" : `in ${presentSpan(Math.max(0, source.nextMs - nowMs))}`}</td>
+      <td className="figure hidden py-2.5 text-right whitespace-nowrap sm:table-cell">{source.nextMs === null ? "–" : `in ${presentSpan(Math.max(0, source.nextMs - nowMs))}`}</td>
     </tr>
   );
 }
