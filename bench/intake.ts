@@ -1,8 +1,12 @@
+import { execFile } from "node:child_process";
 import { once } from "node:events";
-import { readFileSync } from "node:fs";
+import { mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { setTimeout as delay } from "node:timers/promises";
+import { promisify } from "node:util";
 import { Agent, request } from "undici";
 import { PageReader } from "../core/formats/exposition/page-reader.ts";
 import { startServerProcess } from "../e2e/support/server-process.mjs";
@@ -134,6 +138,21 @@ const pageOf = (lines: number, turn: number) => {
   await server.stop();
 }
 
+// The collector as it runs on a machine, sending included: processor time of the shell and all that it starts, by the shell's own account.
+{
+  const { server, ask } = await serve("collected");
+  const source = await ask("POST", "/api/sources", { kind: "collector", name: "hive", machine: "hive", intervalMs: 5000 });
+  const { token } = (await ask("POST", "/api/tokens", { name: "hive", scope: "write", sourceId: source.body.id })).body;
+  const state = mkdtempSync(join(tmpdir(), "nubrel-collector-"));
+  const seconds = 40;
+  const { stdout } = await promisify(execFile)("sh", ["-c", `timeout ${seconds} sh collector/nubrel-collector.sh run; times`], { env: { ...process.env, NUBREL_ADDRESS: server.address, NUBREL_TOKEN: token, NUBREL_INTERVAL: "5", NUBREL_STATE: state } });
+  const spent = [...stdout.matchAll(/(\d+)m([\d.]+)s/g)].reduce((sum, [, minutes, s]) => sum + Number(minutes) * 60 + Number(s), 0);
+  const { taken } = (await ask("GET", `/api/sources/${source.body.id}`)).body as { taken: number | null };
+  if (!taken) throw new Error("the collector's values did not arrive");
+  report("the collector at 5 s", (spent / seconds) * 100, "% of a core", { atMost: 1 }, `${taken} values in its last batch`);
+  rmSync(state, { recursive: true, force: true });
+  await server.stop();
+}
 await agent.destroy();
 finish();
 
