@@ -55,15 +55,18 @@ export class SeriesTable {
   readonly #why: string[] = [];
   /** The store's series that stand in this table. */
   readonly #taken = new Set<number>();
+  #generation: number;
 
   constructor(store: Store, source: Source, budget: SeriesBudget) {
     this.#store = store;
     this.#source = source;
     this.#budget = budget;
+    this.#generation = store.series.generation;
   }
 
   /** Stores what a page says; samples without a time get `nowMs`. Resolves when all that was taken is durable. Throws StoreBusyError. */
   async write(series: readonly FileSeries[], page: Page, limits: IntakeLimits, nowMs: number): Promise<PageTaken> {
+    this.#forget();
     this.#rule(series);
     const leftOut: Record<string, number> = Object.fromEntries(page.leftOut);
     delete leftOut["exemplars"]; // dropped from samples that are taken
@@ -91,7 +94,7 @@ export class SeriesTable {
     if (known.length > 0) writes.push(this.#store.write(known));
     if (fresh.length > 0) {
       const allowed = this.#allow(fresh, limits, nowMs, leave);
-      if (allowed.length > 0) writes.push(this.#writeFresh(allowed));
+      if (allowed.length > 0) writes.push(this.#writeFresh(allowed, leave));
     }
     let taken = 0;
     for (const one of await Promise.all(writes)) {
@@ -101,10 +104,13 @@ export class SeriesTable {
     return { found: page.found, taken, leftOut };
   }
 
-  /** What the rules make of each series, and why some are left; for showing. */
-  whyNot(index: number): string | undefined {
-    const id = this.#ids[index] as number;
-    return id < 0 ? this.#why[-1 - id] : undefined;
+  /** Begins anew where the store has forgotten series since: what comes back gets another number. */
+  #forget(): void {
+    if (this.#generation === this.#store.series.generation) return;
+    this.#generation = this.#store.series.generation;
+    this.#ruled = 0;
+    this.#ids.fill(unknown);
+    this.#taken.clear();
   }
 
   #rule(series: readonly FileSeries[]): void {
@@ -172,7 +178,7 @@ export class SeriesTable {
     });
   }
 
-  async #writeFresh(fresh: readonly { readonly index: number; readonly timeMs: number; readonly value: number }[]) {
+  async #writeFresh(fresh: readonly { readonly index: number; readonly timeMs: number; readonly value: number }[], leave: (reason: string, n: number) => void) {
     const unresolved = [...new Set(fresh.filter(({ index }) => this.#ids[index] === unknown).map(({ index }) => index))];
     if (unresolved.length > 0) {
       const ids = await this.#store.resolveSoon(unresolved.map((index) => this.#named[index] as NewSeries));
@@ -181,6 +187,7 @@ export class SeriesTable {
       });
     }
     const rows = fresh.filter(({ index }) => (this.#ids[index] as number) > 0);
+    if (rows.length < fresh.length) leave(sameAsAnother, fresh.length - rows.length); // two pages at once had them for the first time
     const batch: Batch = {
       series: Uint32Array.from(rows, ({ index }) => this.#ids[index] as number),
       timeMs: Float64Array.from(rows, ({ timeMs }) => timeMs),

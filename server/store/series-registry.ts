@@ -18,6 +18,7 @@ export class SeriesRegistry {
   readonly #byKey = new Map<string, Series>();
   readonly #byCounter = new Map<string, Series[]>();
   #all: Series[] = [];
+  #generation = 0;
 
   private constructor(database: Database) {
     this.#database = database;
@@ -28,6 +29,11 @@ export class SeriesRegistry {
     const { rows } = await database.query<Series>("select id, counter, tags, unit, kind from series order by id");
     for (const row of rows) registry.#add(row);
     return registry;
+  }
+
+  /** Changes whenever series are forgotten: who keeps ids must ask for them again. */
+  get generation(): number {
+    return this.#generation;
   }
 
   get size(): number {
@@ -61,6 +67,7 @@ export class SeriesRegistry {
   /** Forgets series of which nothing is stored any more. One that comes back gets a new id. */
   async remove(ids: readonly number[]): Promise<void> {
     if (ids.length === 0) return;
+    this.#generation++;
     await this.#database.query("delete from series where id = any($1::int[])", [ids]);
     const gone = new Set(ids);
     this.#all = this.#all.filter(({ id }) => !gone.has(id));

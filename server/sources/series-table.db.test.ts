@@ -1,0 +1,107 @@
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { PageReader } from "../../core/formats/exposition/page-reader.ts";
+import type { Source } from "../../core/sources/source.ts";
+import { Store } from "../store/store.ts";
+import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
+import { usualLimits } from "./intake-limits.ts";
+import { SeriesBudget, SeriesTable } from "./series-table.ts";
+
+let db: TestDatabase;
+let store: Store;
+const nowMs = 1_795_449_600_000;
+
+beforeAll(async () => {
+  db = await testDatabase();
+  store = await Store.open(db.database, { now: () => nowMs });
+});
+afterAll(async () => {
+  await store.close();
+  await db.drop();
+});
+
+const source = (machine: string, more: Partial<Source> = {}): Source => ({ id: 1, kind: "pull", name: machine, machine, intervalMs: 5000, paused: false, tellsSilence: true, address: null, trust: { kind: "system" }, credentials: "none", tags: {}, take: [], csv: null, ...more });
+
+/** A source with its reader: `say` reads a page and stores it. */
+function sender(of: Source, limits = usualLimits, budget = new SeriesBudget()) {
+  const reader = new PageReader("text");
+  const table = new SeriesTable(store, of, budget);
+  return (text: string, atMs = nowMs) => table.write(reader.series, reader.read(new TextEncoder().encode(text)), limits, atMs);
+}
+
+/** Every page must add up: found is taken and left out together. */
+const sum = (leftOut: Readonly<Record<string, number>>) => Object.values(leftOut).reduce((all, n) => all + n, 0);
+const valuesOf = async (counter: string, machine: string) => {
+  const series = store.series.ofCounter(counter).filter(({ tags }) => tags["machine"] === machine);
+  const columns = await store.read(series.map(({ id }) => id), nowMs - 60_000, nowMs + 60_000);
+  return series.map(({ tags }, i) => [tags, [...(columns[i]?.value ?? [])]]);
+};
+
+describe("names", () => {
+  test("the source's tags and machine stand over the page's; a machine that the page names is kept as what was sent", async () => {
+    await sender(source("gate", { tags: { site: "quay" } }))('a{site="elsewhere",machine="inner",GATE="x"} 1\na{machine="GATE"} 2\n');
+    expect(await valuesOf("a", "gate")).toEqual([
+      [{ site: "quay", "sent.machine": "inner", GATE: "x", machine: "gate" }, [1]],
+      [{ site: "quay", machine: "gate" }, [2]],
+    ]);
+  });
+  test("a collector's names are the catalogue's, with unit and kind; a name of nobody's stays", async () => {
+    await sender(source("hive", { kind: "collector" }))('system_cpu_time{mode="user"} 5\nmy_own_thing 1\n');
+    const [cpu] = store.series.ofCounter("system.cpu.time");
+    expect(cpu).toMatchObject({ unit: "s", kind: "total", tags: { mode: "user", machine: "hive" } });
+    expect(store.series.ofCounter("my_own_thing")).toHaveLength(1);
+    await sender(source("stream"))("system_cpu_time 5\n");
+    expect(store.series.ofCounter("system_cpu_time")).toHaveLength(1); // another's page means what it says
+  });
+  test("values are scaled as the rules say, each time", async () => {
+    const say = sender(source("scaled", { take: [{ do: "scale", counter: "sectors", factor: 512, unit: "By" }] }));
+    await say("sectors 2\n");
+    await say("sectors 3\n", nowMs + 1000);
+    expect(await valuesOf("sectors", "scaled")).toEqual([[{ machine: "scaled" }, [1024, 1536]]]);
+  });
+});
+
+describe("counting", () => {
+  test("what rules leave, what becomes the same, and what has no number add up with what is taken, in every page", async () => {
+    const say = sender(source("desk", { take: [{ do: "leave", counter: "noise" }, { do: "drop tag", counter: "*", tag: "pid" }] }));
+    const page = 'noise 1\nload{pid="1"} 1\nload{pid="2"} 2\nheat NaN\nheat{room="attic"} 9\n';
+    for (let i = 0; i < 3; i++) {
+      const answer = await say(page, nowMs + i * 1000);
+      expect(answer).toEqual({ found: 5, taken: 2, leftOut: { "no number (NaN)": 1, "left by a rule": 1, "the same as another series after the rules": 1 } });
+      expect(answer.taken + sum(answer.leftOut)).toBe(answer.found);
+    }
+    expect(await valuesOf("load", "desk")).toEqual([[{ machine: "desk" }, [1, 1, 1]]]); // the first of them, always
+  });
+  test("two pages that bring the same new series at once store it once each, and add up", async () => {
+    const say = sender(source("twice"));
+    const [one, two] = await Promise.all([say("fresh 1\n"), say("fresh 2\n", nowMs + 1000)]);
+    expect([one, two]).toEqual([{ found: 1, taken: 1, leftOut: {} }, { found: 1, taken: 1, leftOut: {} }]);
+    expect(await valuesOf("fresh", "twice")).toEqual([[{ machine: "twice" }, [1, 2]]]);
+  });
+  test("new series are bounded a minute and a source; known ones go on", async () => {
+    const limits = { ...usualLimits, newSeriesPerMinute: 10, seriesPerSource: 12 };
+    const say = sender(source("churn"), limits);
+    const page = (from: number, n: number) => Array.from({ length: n }, (_, i) => `churn{n="${from + i}"} 1\n`).join("");
+    expect(await say(page(0, 15))).toEqual({ found: 15, taken: 10, leftOut: { "more than 10 new series in a minute": 5 } });
+    expect(await say(page(0, 15), nowMs + 1000)).toMatchObject({ taken: 10 });
+    expect(await say(page(0, 15), nowMs + 61_000)).toEqual({ found: 15, taken: 12, leftOut: { "more than 12 series of one source": 3 } });
+  });
+  test("series that were there before do not count as new", async () => {
+    await sender(source("again"))("b 1\nc 1\n");
+    const limits = { ...usualLimits, newSeriesPerMinute: 1 };
+    expect(await sender(source("again"), limits)("b 2\nc 2\n", nowMs + 1000)).toEqual({ found: 2, taken: 2, leftOut: {} });
+  });
+  test("times that may not be are counted with the rest", async () => {
+    expect(await sender(source("late"))(`old 1 5\nnow 1 ${nowMs}\nahead 1 ${nowMs + 3_600_000}\n`)).toEqual({ found: 3, taken: 1, leftOut: { "older than retention": 1, "ahead of time": 1 } });
+  });
+});
+
+test("a series that the store has forgotten is made anew when it comes back", async () => {
+  const say = sender(source("mast"));
+  await say("beacon 1\n");
+  const [before] = store.series.ofCounter("beacon");
+  await store.series.remove([before?.id as number]);
+  expect(await say("beacon 2\n", nowMs + 1000)).toMatchObject({ taken: 1, leftOut: {} });
+  const [after] = store.series.ofCounter("beacon");
+  expect(after?.id).not.toBe(before?.id);
+  expect(await valuesOf("beacon", "mast")).toEqual([[{ machine: "mast" }, [2]]]);
+});
