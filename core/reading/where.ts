@@ -1,4 +1,5 @@
 import type { Tags } from "../counters/counter.ts";
+import { globOf } from "../counters/glob.ts";
 import type { Condition } from "./document.ts";
 
 /** Whether a series' tags meet every condition. A tag that a series lacks counts as the empty text. */
@@ -11,18 +12,7 @@ export function meets(tags: Tags, where: readonly Condition[]): boolean {
   });
 }
 
-/** Matches `*` for any run of characters, in linear time: the pieces between stars must follow one another. */
+/** Whether a text fits a pattern with * for any run of characters. */
 export function isLike(value: string, pattern: string): boolean {
-  const pieces = pattern.split("*");
-  const head = pieces[0] as string;
-  const tail = pieces[pieces.length - 1] as string;
-  if (pieces.length === 1) return value === pattern;
-  if (!value.startsWith(head)) return false;
-  let at = head.length;
-  for (let i = 1; i < pieces.length - 1; i++) {
-    const found = value.indexOf(pieces[i] as string, at);
-    if (found < 0) return false;
-    at = found + (pieces[i] as string).length;
-  }
-  return value.length - at >= tail.length && value.endsWith(tail);
+  return globOf(pattern).match(value) !== undefined;
 }

@@ -1,8 +1,9 @@
 import { describe, expect, test } from "vitest";
 import type { FileSeries } from "../formats/samples/sample-format.ts";
+import { globOf } from "../counters/glob.ts";
 import { intervalAdvice } from "./interval-advice.ts";
 import { stateOf } from "./source.ts";
-import { applyTakeRules, globOf, type TakeRule } from "./take-rules.ts";
+import { applyTakeRules, type TakeRule } from "./take-rules.ts";
 
 test.each([
   ["*", "anything", ["anything"]],
