@@ -7,6 +7,7 @@ import { fileURLToPath } from "node:url";
 import { ensureBuilt } from "./build.mjs";
 import { startCluster } from "./cluster.mjs";
 import { ensureBrowser, ensurePostgres } from "./debian-packages.mjs";
+import { ensureTestTools } from "./debian-tools.mjs";
 import { ensureNodePackages } from "./node-packages.mjs";
 import { runCommand } from "./run-command.mjs";
 import { runMain, say } from "./told.mjs";
@@ -36,6 +37,7 @@ await runMain(async () => {
     if (!quick) {
       await ensurePostgres();
       await ensureBrowser();
+      await ensureTestTools();
       await ensureBuilt(root);
       const folder = mkdtempSync(join(tmpdir(), "nubrel-test-"));
       chmodSync(folder, 0o711);

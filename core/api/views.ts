@@ -112,7 +112,7 @@ export interface DensityView {
 export type DiagnosisKind =
   | "nothing listens" | "name unknown" | "no way there" | "no answer" | "reset" | "truncated" | "too slow" | "too large" | "bomb"
   | "wrong credentials" | "not allowed" | "wrong path" | "redirect" | "refused" | "not the format"
-  | "unknown issuer" | "wrong name" | "expired" | "not yet valid" | "other fingerprint" | "not TLS" | "TLS wanted" | "failed";
+  | "unknown issuer" | "wrong name" | "expired" | "not yet valid" | "other fingerprint" | "not TLS" | "TLS wanted" | "unknown user" | "wrong level" | "endless" | "tool missing" | "failed";
 
 export interface CertificateView {
   /** Of the DER, pairs of hexadecimal digits with colons. */
@@ -132,6 +132,39 @@ export interface SourceFailure {
   readonly remedy: string;
   readonly atMs: number;
   readonly certificate: CertificateView | null;
+}
+
+/** Something that happened to a machine, or a part of it; times in ms, `toMs` is `fromMs` for a moment. */
+export interface MachineEvent {
+  readonly id: number;
+  readonly fromMs: number;
+  readonly toMs: number;
+  readonly kind: string;
+  readonly machine: string;
+  readonly text: string;
+  readonly tags: Tags;
+}
+
+/** What a walk through a device of SNMP found: what is understood, by module and row, and numbers that nobody has described. */
+export interface WalkView {
+  readonly device: string;
+  readonly name: string;
+  readonly tookMs: number;
+  readonly variables: number;
+  readonly groups: readonly { readonly module: string; readonly words: string; readonly readings: readonly { readonly counter: string; readonly words: string; readonly tags: Tags; readonly unit: string; readonly kind: CounterKind; readonly value: number }[] }[];
+  /** At most a thousand. */
+  readonly unknown: readonly WalkedNumber[];
+  /** Why the walk ended early; null where it did not. */
+  readonly cut: string | null;
+}
+
+export interface WalkedNumber {
+  readonly oid: string;
+  readonly type: string;
+  readonly text: string;
+  /** Null where it is no number. */
+  readonly value: number | null;
+  readonly kind: "total" | "level";
 }
 
 /** A source and how it stands; times in ms, null where there is none yet. */
@@ -173,7 +206,7 @@ export interface TriedSeries {
 export interface TriedPage {
   readonly kind: "page";
   readonly tookMs: number;
-  readonly format: "openmetrics" | "text" | "otlp" | "csv";
+  readonly format: "openmetrics" | "text" | "otlp" | "csv" | "device";
   readonly bytes: number;
   readonly found: number;
   readonly taken: number;
@@ -183,6 +216,8 @@ export interface TriedPage {
 }
 
 export type TryAnswer = TriedPage | ({ readonly kind: "failed" } & { readonly failure: SourceFailure });
+
+export type WalkAnswer = { readonly kind: "walked"; readonly walk: WalkView } | { readonly kind: "failed"; readonly failure: SourceFailure };
 
 /** Bounds of what is taken in. */
 export interface IntakeLimits {

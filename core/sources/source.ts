@@ -1,9 +1,10 @@
 import type { Tags } from "../counters/counter.ts";
 import type { TableShape } from "../formats/csv/table-shape.ts";
+import type { Device, SnmpCredentials } from "./device.ts";
 import type { TakeRule } from "./take-rules.ts";
 
-/** this-machine: read from the kernel. pull: we ask an address. push: it sends. collector: our shell collector sends. */
-export type SourceKind = "this-machine" | "pull" | "push" | "collector";
+/** this-machine: read from the kernel. pull: we ask an address for a page. push: it sends. collector: our shell collector sends. The others are devices that we ask over their own protocols. */
+export type SourceKind = "this-machine" | "pull" | "push" | "collector" | Device["kind"];
 
 /** Whom a source's certificate is believed. */
 export type Trust =
@@ -27,7 +28,7 @@ export interface PullAddress {
 }
 
 /** How we say who we are. */
-export type Credentials = { readonly kind: "none" } | { readonly kind: "basic"; readonly user: string; readonly password: string } | { readonly kind: "bearer"; readonly token: string };
+export type Credentials = { readonly kind: "none" } | { readonly kind: "basic"; readonly user: string; readonly password: string } | { readonly kind: "bearer"; readonly token: string } | SnmpCredentials;
 
 /** What a person says of a source; without its secrets. */
 export interface SourceSettings {
@@ -41,6 +42,8 @@ export interface SourceSettings {
   /** Only of a pull. */
   readonly address: PullAddress | null;
   readonly trust: Trust;
+  /** Only of a device; its kind is the source's. */
+  readonly device: Device | null;
   /** Tags that every one of its series gets. */
   readonly tags: Tags;
   readonly take: readonly TakeRule[];

@@ -30,6 +30,10 @@ const spellings: Readonly<Record<string, Spelling>> = {
   s: { unit: "s", factor: 1, prefixes: "time" },
   ms: { unit: "ms", factor: 1, prefixes: "none" },
   Cel: { unit: "°C", factor: 1, prefixes: "none" },
+  V: { unit: "V", factor: 1, prefixes: "si" },
+  A: { unit: "A", factor: 1, prefixes: "si" },
+  Hz: { unit: "Hz", factor: 1, prefixes: "si" },
+  J: { unit: "J", factor: 1, prefixes: "si" },
   W: { unit: "W", factor: 1, prefixes: "si" },
   "W.h": { unit: "Wh", factor: 1, prefixes: "si" },
   "/s": { unit: "/s", factor: 1, prefixes: "si" },
@@ -64,7 +68,7 @@ export function scaleFor(unit: string, most: number): Scale {
 
 /** `{packet}/s` is shown as "/s": the annotation is a word that the counter's own name already says, UCUM counts it as 1. */
 function annotated(unit: string): Spelling {
-  const parts = /^\{[^}]*\}(\/s)?$/.exec(unit);
+  const parts = /^\{[^}]*\}(\/s|\/min)?$/.exec(unit);
   if (!parts) return { unit, factor: 1, prefixes: "none" };
   return { unit: parts[1] ?? "", factor: 1, prefixes: "si" };
 }

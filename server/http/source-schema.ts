@@ -2,6 +2,8 @@ import { X509Certificate } from "node:crypto";
 import Joi from "joi";
 import type { TableShape } from "../../core/formats/csv/table-shape.ts";
 import { timeForms } from "../../core/formats/csv/time-text.ts";
+import { deviceSchema, snmpDeviceSchema } from "./device-schema.ts";
+import { deviceKinds, type SnmpDevice, snmpAuthProtocols, snmpPrivProtocols } from "../../core/sources/device.ts";
 import type { Credentials, SourceKind, SourceSettings } from "../../core/sources/source.ts";
 
 const tagName = /^[a-zA-Z_][a-zA-Z0-9_.-]{0,99}$/;
@@ -39,7 +41,20 @@ export const trustSchema = Joi.alternatives()
     otherwise: Joi.object({ kind: Joi.valid("system", "unchecked").required() }),
   });
 
-const credentialsSchema = Joi.alternatives()
+const snmpKey = Joi.string().min(8).max(500).messages({ "string.min": "{{#label}} has 8 signs at least (RFC 3414)" });
+const snmpUser = Joi.object({
+  kind: Joi.string(),
+  user: Joi.string().min(1).max(32).required(),
+  level: Joi.valid("none", "signed", "sealed").required(),
+  authProtocol: Joi.valid(...snmpAuthProtocols).default("sha256"),
+  authKey: Joi.when("level", { is: "none", then: Joi.string().allow("").default(""), otherwise: snmpKey.required() }),
+  privProtocol: Joi.valid(...snmpPrivProtocols).default("aes"),
+  privKey: Joi.when("level", { is: "sealed", then: snmpKey.required(), otherwise: Joi.string().allow("").default("") }),
+});
+
+export const credentialsSchema = Joi.alternatives()
+  .conditional(Joi.object({ kind: "community" }).unknown(), { then: Joi.object({ kind: Joi.string(), community: Joi.string().max(255).required() }) })
+  .conditional(Joi.object({ kind: "snmp user" }).unknown(), { then: snmpUser })
   .conditional(Joi.object({ kind: "basic" }).unknown(), { then: Joi.object({ kind: Joi.string(), user: Joi.string().max(500).allow("").required(), password: Joi.string().max(2000).allow("").required() }) })
   .conditional(Joi.object({ kind: "bearer" }).unknown(), { then: Joi.object({ kind: Joi.string(), token: Joi.string().max(8000).required() }), otherwise: Joi.object({ kind: Joi.valid("none").required() }) });
 
@@ -74,22 +89,27 @@ const settings = {
 
 export const newSourceSchema = Joi.object<SourceRequest>({
   ...settings,
-  kind: Joi.valid("pull", "push", "collector").required(),
+  kind: Joi.valid("pull", "push", "collector", ...deviceKinds).required(),
   address: Joi.when("kind", { is: "pull", then: addressSchema.required(), otherwise: Joi.valid(null).default(null) }),
+  device: Joi.when("kind", { is: Joi.valid(...deviceKinds), then: deviceSchema.required(), otherwise: Joi.valid(null).default(null) }),
 });
 
 /** A change gives all settings anew; credentials only where they change. This machine's own interval may be below a second. */
-export const changedSourceSchema = Joi.object<Omit<SourceRequest, "kind">>({ ...settings, intervalMs: Joi.number().integer().min(100).max(3_600_000).required(), address: addressSchema.allow(null).default(null) });
+export const changedSourceSchema = Joi.object<Omit<SourceRequest, "kind">>({ ...settings, intervalMs: Joi.number().integer().min(100).max(3_600_000).required(), address: addressSchema.allow(null).default(null), device: deviceSchema.allow(null).default(null) });
 
-export const trySchema = Joi.object<{ address: SourceSettings["address"]; trust: SourceSettings["trust"]; credentials?: Credentials; take: SourceSettings["take"]; tags: SourceSettings["tags"]; machine: string; id?: number }>({
+export const trySchema = Joi.object<{ address: SourceSettings["address"]; device: SourceSettings["device"]; trust: SourceSettings["trust"]; credentials?: Credentials; take: SourceSettings["take"]; tags: SourceSettings["tags"]; machine: string; id?: number }>({
   id: Joi.number().integer(),
-  address: addressSchema.required(),
+  address: addressSchema.allow(null).default(null),
+  device: deviceSchema.allow(null).default(null),
   trust: settings.trust,
   credentials: credentialsSchema,
   take: settings.take,
   tags: settings.tags,
   machine: Joi.string().trim().max(200).allow("").default("machine"),
-});
+})
+  .custom((value, helpers) => ((value.address === null) === (value.device === null) ? helpers.message({ custom: '"address" or "device" is needed, and only one of them' }) : value));
+
+export const walkSchema = Joi.object<{ device: SnmpDevice; credentials?: Credentials; id?: number }>({ id: Joi.number().integer(), device: snmpDeviceSchema.required(), credentials: credentialsSchema });
 
 export const previewSchema = Joi.object<{ take: SourceSettings["take"]; tags: SourceSettings["tags"] }>({ take: settings.take, tags: settings.tags });
 

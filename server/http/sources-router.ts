@@ -1,20 +1,24 @@
 import { Router } from "express";
 import Joi from "joi";
-import type { FoundTable, TryAnswer } from "../../core/api/views.ts";
+import type { FoundTable, TryAnswer, WalkAnswer } from "../../core/api/views.ts";
 import { findTableShape } from "../../core/formats/csv/table-shape.ts";
 import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
 import { TextError } from "../../core/formats/samples/sample-format.ts";
+import { ReadingsReader } from "../../core/sources/readings-reader.ts";
 import type { SourceSettings } from "../../core/sources/source.ts";
 import { diagnose } from "../gather/pull/diagnose.ts";
+import { snmpCredentials } from "../gather/open-device.ts";
 import { PullError } from "../gather/pull/pull-error.ts";
+import { SnmpSession } from "../gather/snmp/snmp-wire.ts";
+import { walkDevice } from "../gather/snmp/walk-device.ts";
 import { limitsSchema } from "../sources/intake-limits.ts";
 import { formatOf } from "../sources/received.ts";
 import type { RawText, SourceRun } from "../sources/source-run.ts";
 import { failureOf, type Sources } from "../sources/sources.ts";
-import { triedPage } from "../sources/tried-page.ts";
+import { triedPage, triedReading } from "../sources/tried-page.ts";
 import { checked } from "./checked.ts";
 import { Problem } from "./problem.ts";
-import { changedSourceSchema, newSourceSchema, previewSchema, tableSchema, trySchema } from "./source-schema.ts";
+import { changedSourceSchema, newSourceSchema, previewSchema, tableSchema, trySchema, walkSchema } from "./source-schema.ts";
 
 const windowSchema = Joi.object<{ from: number; to: number }>({ from: Joi.number().required(), to: Joi.number().greater(Joi.ref("from")).required() });
 
@@ -38,14 +42,35 @@ export function sourcesRouter(sources: Sources): Router {
   });
 
   router.post("/sources/try", async (request, response) => {
-    const { address, trust, credentials, id, ...source } = checked(trySchema, request.body);
+    const { address, device, trust, credentials, id, ...source } = checked(trySchema, request.body);
     const nowMs = Date.now();
+    const began = performance.now();
     try {
+      if (device) {
+        const { readings, raw } = await sources.askDevice(device, trust, credentials, id);
+        const reader = new ReadingsReader();
+        response.json(triedReading(source, { page: reader.read(readings), reader }, { bytes: raw.length, format: "device", tookMs: performance.now() - began }, sources.limits) satisfies TryAnswer);
+        return;
+      }
       const pulled = await sources.ask({ address, trust }, credentials, id);
       response.json(triedPage(source, pulled.bytes, pulled.dialect, sources.limits, pulled.tookMs) satisfies TryAnswer);
     } catch (error) {
       if (!(error instanceof PullError || error instanceof TextError)) throw error;
-      response.json({ kind: "failed", failure: failureOf(await diagnose(error, address as NonNullable<typeof address>), nowMs) } satisfies TryAnswer);
+      response.json({ kind: "failed", failure: failureOf(error instanceof PullError ? error : await diagnose(error, address as NonNullable<typeof address>), nowMs) } satisfies TryAnswer);
+    }
+  });
+
+  /** Everything that a device of SNMP has, in words. */
+  router.post("/sources/walk", async (request, response) => {
+    const { device, credentials, id } = checked(walkSchema, request.body);
+    const wire = new SnmpSession(device, snmpCredentials(await sources.credentialsFor(credentials, id)));
+    try {
+      response.json({ kind: "walked", walk: await walkDevice(wire, Date.now()) } satisfies WalkAnswer);
+    } catch (error) {
+      if (!(error instanceof PullError)) throw error;
+      response.json({ kind: "failed", failure: failureOf(error, Date.now()) } satisfies WalkAnswer);
+    } finally {
+      wire.close();
     }
   });
 
@@ -56,6 +81,7 @@ export function sourcesRouter(sources: Sources): Router {
   router.put("/sources/:id", async (request, response) => {
     const { source } = found(request.params.id);
     const { credentials, ...settings } = checked(changedSourceSchema, request.body);
+    if ((settings.device?.kind ?? null) !== (source.device?.kind ?? null)) throw new Problem(422, "The request does not fit", `"device" must be of the kind that the source is: ${source.device?.kind ?? "none"}`);
     if ((settings.address === null) === (source.kind === "pull")) throw new Problem(422, "The request does not fit", source.kind === "pull" ? '"address" is needed: this source is asked' : '"address" cannot be: this source is not asked');
     const fixed = source.kind === "this-machine" ? { ...settings, machine: source.machine, intervalMs: source.intervalMs } : settings; // those are settings of the start command
     const run = await unlessTaken(() => sources.change(source.id, fixed, credentials), settings);
@@ -89,6 +115,11 @@ export function sourcesRouter(sources: Sources): Router {
   router.post("/sources/:id/preview", (request, response) => {
     const { source, raw } = found(request.params.id);
     const { take, tags } = checked(previewSchema, request.body);
+    const { lastReadings } = found(request.params.id);
+    if (source.device && lastReadings) {
+      response.json(triedReading({ kind: source.kind, machine: source.machine, take, tags }, lastReadings, { bytes: raw?.bytes.length ?? 0, format: "device", tookMs: 0 }, sources.limits));
+      return;
+    }
     if (!raw) throw new Problem(409, "Nothing received yet", "There is nothing to try the rules on: this source has sent no text since Nubrel was started.");
     try {
       response.json(triedPage({ kind: source.kind, machine: source.machine, take, tags }, wholePage(raw), formatOf(raw.contentType), sources.limits, 0, source.csv));

@@ -16,7 +16,7 @@ let watch: SilenceWatch;
 let told: RuleNews[];
 let startMs: number;
 const log = pino({ level: "silent" });
-const settings = (name: string, more: Partial<SourceSettings> = {}): SourceSettings => ({ name, machine: name, intervalMs: 5000, paused: false, tellsSilence: true, address: null, trust: { kind: "system" }, tags: {}, take: [], csv: null, ...more });
+const settings = (name: string, more: Partial<SourceSettings> = {}): SourceSettings => ({ name, machine: name, intervalMs: 5000, paused: false, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, tags: {}, take: [], csv: null, ...more });
 const open = async () => {
   sources = await Sources.open(db.database, store, SecretBox.open(undefined), log);
   told = [];

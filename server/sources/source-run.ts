@@ -3,6 +3,7 @@ import type { FileSeries } from "../../core/formats/samples/sample-format.ts";
 import type { Dialect } from "../../core/formats/exposition/families.ts";
 import { type Page, PageReader } from "../../core/formats/exposition/page-reader.ts";
 import { type Source, stateOf } from "../../core/sources/source.ts";
+import { ReadingsReader } from "../../core/sources/readings-reader.ts";
 import type { Store } from "../store/store.ts";
 import { type PageTaken, SeriesBudget, SeriesTable } from "./series-table.ts";
 import type { Spells } from "./spells.ts";
@@ -51,6 +52,8 @@ export class SourceRun {
   #raw: RawText | undefined;
   #failures = 0;
   nextMs: number | undefined;
+  /** What a device said last, for trying rules on it. */
+  lastReadings: { readonly reader: ReadingsReader; readonly page: Page } | undefined;
 
   /** `before` is the run with the settings before: how it stood goes on. `nowMs` is since when it is waited for. */
   constructor(source: Source, parts: { store: Store; spells: Spells; limits: () => IntakeLimits; nowMs: number; heardMs: number | undefined }, before?: SourceRun) {
@@ -67,6 +70,7 @@ export class SourceRun {
     this.#taken = before.#taken;
     this.#failure = before.#failure;
     this.#raw = before.#raw;
+    this.lastReadings = before.lastReadings;
     this.#failures = before.#failures;
   }
 
@@ -96,6 +100,10 @@ export class SourceRun {
 
   lendPages(dialect: Dialect): PageIntake<PageReader> {
     return this.lend(dialect, (limits) => new PageReader(dialect, { lineBytes: limits.lineBytes, tags: limits.tags }));
+  }
+
+  lendReadings(): PageIntake<ReadingsReader> {
+    return this.lend("readings", () => new ReadingsReader());
   }
 
   /** Stores a page and notes that the source was heard. Resolves when it is durable. */

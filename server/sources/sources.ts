@@ -1,9 +1,13 @@
 import type { Logger } from "pino";
 import type { IntakeLimits, SourceFailure, SourceView, SpellView } from "../../core/api/views.ts";
-import type { Credentials, Source, SourceKind, SourceSettings } from "../../core/sources/source.ts";
+import type { Device } from "../../core/sources/device.ts";
+import type { Credentials, PullAddress, Source, SourceKind, SourceSettings, Trust } from "../../core/sources/source.ts";
 import type { Database } from "../db/pool.ts";
+import { insertEvents } from "../events/events.ts";
+import type { DeviceGatherer, Gathered } from "../gather/device-gatherer.ts";
+import { openDevice } from "../gather/open-device.ts";
 import { PageAsker, type PulledPage } from "../gather/pull/pull-page.ts";
-import type { PullError } from "../gather/pull/pull-error.ts";
+import { PullError } from "../gather/pull/pull-error.ts";
 import { diagnose } from "../gather/pull/diagnose.ts";
 import { everyMultiple, type Schedule } from "../gather/schedule.ts";
 import type { Store } from "../store/store.ts";
@@ -19,8 +23,8 @@ const spellsKeptMs = 400 * dayMs;
 /** Sources with one interval are not all asked in the same moment: each has its own, up to this after the whole multiple. */
 const mostJitterMs = 2000;
 
-interface Puller {
-  readonly asker: PageAsker;
+interface Asking {
+  readonly asker: { close(): Promise<void> };
   readonly schedule: Schedule;
 }
 
@@ -32,7 +36,7 @@ export class Sources {
   readonly #log: Logger;
   readonly #spells: Spells;
   readonly #runs = new Map<number, SourceRun>();
-  readonly #pullers = new Map<number, Puller>();
+  readonly #pullers = new Map<number, Asking>();
   #heard: ReadonlyMap<number, number> = new Map();
   #limits: IntakeLimits = usualLimits;
   #flushing: NodeJS.Timeout | undefined;
@@ -99,7 +103,7 @@ export class Sources {
     if (known && known.source.machine === machine && known.source.intervalMs === intervalMs) return known;
     if (known) return (await this.change(known.source.id, { ...known.source, machine, intervalMs })) as SourceRun;
     const name = this.all().some(({ source }) => source.name.toLowerCase() === machine.toLowerCase()) ? `${machine} (this machine)` : machine;
-    return await this.create("this-machine", { name, machine, intervalMs, paused: false, tellsSilence: true, address: null, trust: { kind: "system" }, tags: {}, take: [], csv: null });
+    return await this.create("this-machine", { name, machine, intervalMs, paused: false, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, tags: {}, take: [], csv: null });
   }
 
   async create(kind: SourceKind, settings: SourceSettings, credentials: Credentials = { kind: "none" }): Promise<SourceRun> {
@@ -132,12 +136,27 @@ export class Sources {
   /** Asks an address once, as a source with these settings would. Throws PullError. */
   async ask(settings: Pick<SourceSettings, "address" | "trust">, credentials: Credentials | undefined, id?: number): Promise<PulledPage> {
     if (!settings.address) throw new Error("only what is pulled can be asked");
-    const asker = new PageAsker(settings.address, settings.trust, credentials ?? (id === undefined ? { kind: "none" } : await this.#credentialsOf(id)));
+    const asker = new PageAsker(settings.address, settings.trust, await this.credentialsFor(credentials, id));
     try {
       return await asker.ask(this.#limits.bodyBytes);
     } finally {
       await asker.close();
     }
+  }
+
+  /** Asks a device once, as a source with these settings would. Throws PullError. */
+  async askDevice(device: Device, trust: Trust, credentials: Credentials | undefined, id?: number): Promise<Gathered> {
+    const gatherer = openDevice(device, trust, await this.credentialsFor(credentials, id));
+    try {
+      return await gatherer.gather(Date.now());
+    } finally {
+      await gatherer.close();
+    }
+  }
+
+  /** Those given, else those that a source has. */
+  async credentialsFor(credentials: Credentials | undefined, id: number | undefined): Promise<Credentials> {
+    return credentials ?? (id === undefined ? { kind: "none" } : await this.#credentialsOf(id));
   }
 
   async close(): Promise<void> {
@@ -161,7 +180,7 @@ export class Sources {
     const before = this.#runs.get(source.id);
     const run = new SourceRun(source, { store: this.#store, spells: this.#spells, limits: () => this.#limits, nowMs: Date.now(), heardMs: this.#heard.get(source.id) }, before);
     this.#runs.set(source.id, run);
-    if (source.kind === "pull" && !source.paused && !this.#closed) await this.#startPulling(run);
+    if ((source.address || source.device) && !source.paused && !this.#closed) await this.#startAsking(run);
     return run;
   }
 
@@ -173,9 +192,8 @@ export class Sources {
     await puller.schedule.stop();
   }
 
-  async #startPulling(run: SourceRun): Promise<void> {
+  async #startAsking(run: SourceRun): Promise<void> {
     const { source } = run;
-    if (!source.address) return;
     let credentials: Credentials;
     try {
       credentials = await this.#credentialsOf(source.id);
@@ -184,14 +202,40 @@ export class Sources {
       this.#log.warn({ err: error, source: source.name }, "a secret cannot be read");
       return;
     }
-    const asker = new PageAsker(source.address, source.trust, credentials);
-    const schedule = everyMultiple(
-      source.intervalMs,
-      (nowMs) => this.#pull(run, asker, nowMs),
-      (error) => this.#log.error({ err: error, source: source.name }, "gathering a source failed"),
-      { offsetMs: jitterMs(source), planned: (nextMs) => (run.nextMs = nextMs) },
-    );
+    const { asker, ask } = this.#askerOf(run, credentials);
+    const schedule = everyMultiple(source.intervalMs, ask, (error) => this.#log.error({ err: error, source: source.name }, "gathering a source failed"), { offsetMs: jitterMs(source), planned: (nextMs) => (run.nextMs = nextMs) });
     this.#pullers.set(source.id, { asker, schedule });
+  }
+
+  #askerOf(run: SourceRun, credentials: Credentials): { readonly asker: Asking["asker"]; readonly ask: (nowMs: number) => Promise<void> } {
+    const { device, address, trust } = run.source;
+    if (device) {
+      const gatherer = openDevice(device, trust, credentials);
+      return { asker: gatherer, ask: (nowMs) => this.#gather(run, gatherer, nowMs) };
+    }
+    const asker = new PageAsker(address as PullAddress, trust, credentials);
+    return { asker, ask: (nowMs) => this.#pull(run, asker, nowMs) };
+  }
+
+  async #gather(run: SourceRun, gatherer: DeviceGatherer, nowMs: number): Promise<void> {
+    const began = performance.now();
+    try {
+      const { readings, raw, rawType, events } = await gatherer.gather(nowMs);
+      if (this.#runs.get(run.source.id) !== run) return;
+      run.keepRaw(Buffer.from(raw), rawType, nowMs);
+      const intake = run.lendReadings();
+      const page = intake.reader.read(readings);
+      run.lastReadings = { reader: intake.reader, page };
+      // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
+      void run.take(intake, page, nowMs, performance.now() - began).catch((error) => this.#log.warn({ err: error, source: run.source.name }, "a gathering was not stored"));
+      run.giveBack("readings", intake);
+      const { id: sourceId, machine } = run.source;
+      if (events && events.length > 0) await insertEvents(this.#database, events.map((event) => ({ ...event, machine, sourceId })));
+    } catch (error) {
+      if (this.#closed || this.#runs.get(run.source.id) !== run) return;
+      if (!(error instanceof PullError)) this.#log.error({ err: error, source: run.source.name }, "gathering a device failed");
+      run.failed(failureOf(error instanceof PullError ? error : new PullError("failed", `Gathering failed: ${(error as Error).message}`, "Try again; if it stays, look at the text as received.", { cause: error }), nowMs));
+    }
   }
 
   async #pull(run: SourceRun, asker: PageAsker, nowMs: number): Promise<void> {

@@ -2,14 +2,20 @@ import type { IntakeLimits, TriedPage, TriedSeries } from "../../core/api/views.
 import type { TableShape } from "../../core/formats/csv/table-shape.ts";
 import type { FileSeries } from "../../core/formats/samples/sample-format.ts";
 import { seriesKey } from "../../core/counters/series-key.ts";
+import type { Page } from "../../core/formats/exposition/page-reader.ts";
 import { type ReceivedFormat, readReceived } from "./received.ts";
+import type { SeriesReader } from "./source-run.ts";
 import { namedSeries, type SeriesSource } from "./series-table.ts";
 
 const mostShown = 500;
 
 /** What a text would give a source, series by series; nothing is stored. Throws TextError, OtlpError. */
 export function triedPage(source: SeriesSource, bytes: Uint8Array, format: ReceivedFormat, limits: IntakeLimits, tookMs: number, shape: TableShape | null = null): TriedPage {
-  const { reader, page } = readReceived(bytes, format, limits, shape);
+  return triedReading(source, readReceived(bytes, format, limits, shape), { bytes: bytes.length, format, tookMs }, limits);
+}
+
+/** The same for what has been read already. */
+export function triedReading(source: SeriesSource, { reader, page }: { readonly reader: SeriesReader; readonly page: Page }, about: Pick<TriedPage, "bytes" | "format" | "tookMs">, limits: IntakeLimits): TriedPage {
   const leftOut: Record<string, number> = Object.fromEntries(page.leftOut);
   delete leftOut["exemplars"];
   const latest = new Map<number, number>();
@@ -35,5 +41,5 @@ export function triedPage(source: SeriesSource, bytes: Uint8Array, format: Recei
     const value = latest.get(index);
     return { sent, made: why[index] || !made ? null : (({ counter, unit, kind, tags: { machine: _, ...tags } }: FileSeries) => ({ counter, unit, kind, tags }))(made), why: why[index] ?? null, value: value === undefined || !Number.isFinite(value) ? null : value * factor, help: reader.help.get(sent.counter) ?? "" };
   });
-  return { kind: "page", tookMs, format, bytes: bytes.length, found: page.found, taken, leftOut, series };
+  return { kind: "page", ...about, found: page.found, taken, leftOut, series };
 }

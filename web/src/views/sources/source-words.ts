@@ -3,7 +3,7 @@ import type { Source } from "../../../../core/sources/source.ts";
 import type { Mode } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
 
-export const kindWords: Readonly<Record<Source["kind"], string>> = { "this-machine": "this machine", pull: "asked", push: "sends", collector: "collector sends" };
+export const kindWords: Readonly<Record<Source["kind"], string>> = { "this-machine": "this machine", pull: "asked", push: "sends", collector: "collector sends", snmp: "asked by SNMP", redfish: "asked by Redfish", ipmi: "asked by IPMI", ups: "asked by upsc", containers: "container engine" };
 
 /** A state as a signal of the same grammar as rules: what is not heard is blind. */
 export function signalOf({ state, failure }: Pick<SourceView, "state" | "failure">): Mode {
@@ -18,7 +18,7 @@ export function stateWords(source: SourceView, nowMs: number): string {
     case "paused":
       return "paused";
     case "waiting":
-      return source.kind === "pull" ? "waits for its first answer" : "waits to be heard for the first time";
+      return source.address || source.device ? "waits for its first answer" : "waits to be heard for the first time";
     case "silent":
       return ago ? `silent for ${ago}` : "never heard";
     case "late":
@@ -34,6 +34,22 @@ export function leftOutWords(leftOut: Readonly<Record<string, number>>): string 
   if (reasons.length === 0) return undefined;
   const sum = reasons.reduce((all, [, n]) => all + n, 0);
   return `${sum.toLocaleString("en")} left out: ${reasons.map(([reason, n]) => (reasons.length === 1 ? reason : `${n.toLocaleString("en")} ${reason}`)).join(", ")}`;
+}
+
+/** Where a device is asked, as it would be said. */
+export function deviceText(device: NonNullable<Source["device"]>): string {
+  switch (device.kind) {
+    case "snmp":
+      return `${device.host}:${device.port}, SNMP ${device.version}`;
+    case "redfish":
+      return `https://${device.host}:${device.port}, Redfish`;
+    case "ipmi":
+      return `${device.host}:${device.port}, IPMI 2.0`;
+    case "ups":
+      return `${device.ups}@${device.host}:${device.port}`;
+    case "containers":
+      return device.socket === "" ? "control groups of this machine" : device.socket;
+  }
 }
 
 /** Where a source is asked, as it would be typed. */

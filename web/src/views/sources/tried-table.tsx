@@ -4,7 +4,7 @@ import { Quantity } from "../../ui/quantity.tsx";
 import { leftOutWords } from "./source-words.ts";
 
 const fewRows = 12;
-const formatWords = { openmetrics: "OpenMetrics", text: "text exposition", otlp: "OTLP", csv: "a table" } as const;
+const formatWords = { openmetrics: "OpenMetrics", text: "text exposition", otlp: "OTLP", csv: "a table", device: "a device" } as const;
 
 /** What a page gives, series by series: as it came, and as it will be kept. */
 export function TriedTable({ tried }: { tried: TriedPage }): ReactNode {

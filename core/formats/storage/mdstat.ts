@@ -1,0 +1,27 @@
+import type { Emit } from "../../counters/counter.ts";
+
+/**
+ * /proc/mdstat (md(4)): `[2/1] [U_]` are the wanted and present members; a line with resync, recovery, check or reshape carries its share.
+ * Arrays without redundancy have no such brackets and are well while they are active.
+ */
+export function readMdstat(text: string, emit: Emit): void {
+  const blocks = text.split(/\n(?=md\S+ :)/);
+  for (const block of blocks) {
+    const head = /^(md\S+) : (\S+)/m.exec(block);
+    if (!head) continue;
+    const array = head[1] as string;
+    const members = /\[(\d+)\/(\d+)\]/.exec(block);
+    const failed = (block.match(/\(F\)/g) ?? []).length;
+    const isWell = head[2] === "active" && failed === 0 && (!members || members[1] === members[2]);
+    emit("storage.array.healthy", { array }, isWell ? 1 : 0);
+    if (members) {
+      emit("storage.array.members", { array, state: "wanted" }, Number(members[1]));
+      emit("storage.array.members", { array, state: "present" }, Number(members[2]));
+    }
+    if (failed > 0 || members) emit("storage.array.members", { array, state: "failed" }, failed);
+    const size = /^\s+(\d+) blocks/m.exec(block)?.[1];
+    if (size !== undefined) emit("storage.array.limit", { array }, Number(size) * 1024);
+    const work = /(resync|recovery|check|reshape|repair)\s*=\s*([\d.]+)%/.exec(block);
+    emit("storage.array.sync", { array }, work ? Number(work[2]) / 100 : 1);
+  }
+}

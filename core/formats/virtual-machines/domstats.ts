@@ -1,0 +1,51 @@
+import type { Emit } from "../../counters/counter.ts";
+
+const running = 1; // virDomainState: VIR_DOMAIN_RUNNING
+
+/** `virsh domstats --raw`: a block a guest. Times are in ns, the balloon in KiB; traffic is the guest's side. Gives the number of guests. */
+export function readDomstats(text: string, emit: Emit): number {
+  let guest: string | undefined;
+  let guests = 0;
+  let values = new Map<string, string>();
+  const flush = () => {
+    if (guest !== undefined) readGuest(guest, values, emit);
+    values = new Map();
+  };
+  for (const line of text.split("\n")) {
+    const name = /^Domain: '(.*)'\s*$/.exec(line)?.[1];
+    if (name !== undefined) {
+      flush();
+      guest = name;
+      guests++;
+      continue;
+    }
+    const at = line.indexOf("=");
+    if (at > 0) values.set(line.slice(0, at).trim(), line.slice(at + 1).trim());
+  }
+  flush();
+  return guests;
+}
+
+function readGuest(guest: string, values: ReadonlyMap<string, string>, emit: Emit): void {
+  const give = (counter: string, name: string, factor = 1, tags: Readonly<Record<string, string>> = {}) => {
+    const text = values.get(name);
+    if (text !== undefined && /^\d+$/.test(text)) emit(counter, { guest, ...tags }, Number(text) * factor);
+  };
+  if (values.has("state.state")) emit("guest.state.running", { guest }, Number(values.get("state.state")) === running ? 1 : 0);
+  give("guest.cpu.time", "cpu.time", 1e-9);
+  give("guest.cpu.count", "vcpu.current");
+  give("guest.memory.limit", "balloon.current", 1024);
+  give("guest.memory.usage", "balloon.rss", 1024);
+  for (let i = 0; i < Number(values.get("net.count") ?? 0); i++) {
+    const name = values.get(`net.${i}.name`) ?? String(i);
+    give("guest.network.io", `net.${i}.rx.bytes`, 1, { interface: name, direction: "receive" });
+    give("guest.network.io", `net.${i}.tx.bytes`, 1, { interface: name, direction: "transmit" });
+  }
+  for (let i = 0; i < Number(values.get("block.count") ?? 0); i++) {
+    const device = values.get(`block.${i}.name`) ?? String(i);
+    for (const [short, direction] of [["rd", "read"], ["wr", "write"]] as const) {
+      give("guest.disk.io", `block.${i}.${short}.bytes`, 1, { device, direction });
+      give("guest.disk.operations", `block.${i}.${short}.reqs`, 1, { device, direction });
+    }
+  }
+}

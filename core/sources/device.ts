@@ -1,0 +1,61 @@
+import type { PickedNumber } from "../formats/snmp/picked-numbers.ts";
+import type { ContainerChoice } from "./container-choice.ts";
+
+/** A device that speaks SNMP. */
+export interface SnmpDevice {
+  readonly kind: "snmp";
+  readonly host: string;
+  readonly port: number;
+  readonly version: "1" | "2c" | "3";
+  readonly timeoutMs: number;
+  /** Names of the modules that are taken. */
+  readonly modules: readonly string[];
+  readonly numbers: readonly PickedNumber[];
+}
+
+/** A management controller by Redfish, over HTTPS. */
+export interface RedfishDevice {
+  readonly kind: "redfish";
+  readonly host: string;
+  readonly port: number;
+  readonly timeoutMs: number;
+}
+
+/** A management controller by IPMI 2.0 over the network, through ipmitool. */
+export interface IpmiDevice {
+  readonly kind: "ipmi";
+  readonly host: string;
+  readonly port: number;
+  readonly timeoutMs: number;
+}
+
+/** A power supply that a program on its machine tells about, through upsc. */
+export interface UpsDevice {
+  readonly kind: "ups";
+  readonly host: string;
+  readonly port: number;
+  /** Its name there. */
+  readonly ups: string;
+  readonly timeoutMs: number;
+}
+
+/** Containers of an engine on this machine: by its socket, and by control groups. */
+export interface ContainersDevice extends ContainerChoice {
+  readonly kind: "containers";
+  /** Path of the engine's socket; empty: control groups only. */
+  readonly socket: string;
+  readonly timeoutMs: number;
+}
+
+export type Device = SnmpDevice | RedfishDevice | IpmiDevice | UpsDevice | ContainersDevice;
+export const deviceKinds = ["snmp", "redfish", "ipmi", "ups", "containers"] as const satisfies readonly Device["kind"][];
+
+/** How a device of SNMP knows who asks. Level: signed is authNoPriv, sealed is authPriv (RFC 3414). */
+export type SnmpCredentials =
+  | { readonly kind: "community"; readonly community: string }
+  | { readonly kind: "snmp user"; readonly user: string; readonly level: "none" | "signed" | "sealed"; readonly authProtocol: SnmpAuthProtocol; readonly authKey: string; readonly privProtocol: SnmpPrivProtocol; readonly privKey: string };
+
+export const snmpAuthProtocols = ["md5", "sha", "sha224", "sha256", "sha384", "sha512"] as const;
+export type SnmpAuthProtocol = (typeof snmpAuthProtocols)[number];
+export const snmpPrivProtocols = ["des", "aes", "aes256b", "aes256r"] as const;
+export type SnmpPrivProtocol = (typeof snmpPrivProtocols)[number];

@@ -1,0 +1,33 @@
+import { existsSync } from "node:fs";
+import { runCommand } from "./run-command.mjs";
+import { say } from "./told.mjs";
+
+/** Real devices for the tests, from Debian's packages: an SNMP agent, a management controller's simulator with its client, and the virtualisation library's test driver. */
+const tools = [
+  ["/usr/sbin/snmpd", "snmpd"],
+  ["/usr/bin/snmpget", "snmp"],
+  ["/usr/bin/ipmi_sim", "openipmi"],
+  ["/usr/bin/ipmitool", "ipmitool"],
+  ["/usr/bin/virsh", "libvirt-clients"],
+];
+
+export async function ensureTestTools() {
+  const missing = tools.filter(([program]) => !existsSync(program)).map(([, name]) => name);
+  if (missing.length === 0) return;
+  const command = `apt-get update && apt-get install -y --no-install-recommends ${missing.join(" ")}`;
+  if (process.getuid() !== 0) {
+    say(`Some tests need ${missing.join(", ")} and are left out. Install them once with: sudo sh -c "${command}"`);
+    return;
+  }
+  say(`Installing ${missing.join(", ")} from Debian's packages for the tests (once) ...`);
+  const policy = "/usr/sbin/policy-rc.d";
+  const own = !existsSync(policy);
+  // Packages would start their services on the usual ports, which nobody asked for.
+  if (own) await runCommand("sh", ["-c", `printf '#!/bin/sh\\nexit 101\\n' > ${policy} && chmod 755 ${policy}`]);
+  try {
+    const { code, output } = await runCommand("sh", ["-c", command], { env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" } });
+    if (code !== 0) say(`They could not be installed; those tests are left out:\n${output.split("\n").slice(-5).join("\n")}`);
+  } finally {
+    if (own) await runCommand("rm", ["-f", policy]);
+  }
+}

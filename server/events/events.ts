@@ -1,0 +1,38 @@
+import type { MachineEvent } from "../../core/api/views.ts";
+import type { Database } from "../db/pool.ts";
+
+const mostListed = 2000;
+
+/** Stores what happened; the answer comes when it is durable. */
+export async function insertEvents(database: Database, events: readonly (Omit<MachineEvent, "id"> & { readonly sourceId?: number })[]): Promise<void> {
+  if (events.length === 0) return;
+  await database.query(
+    `insert into event (from_ms, to_ms, kind, machine, text, tags, source_id)
+     select from_ms, to_ms, kind, machine, text, tags::jsonb, (select id from source where id = given.source_id)
+     from unnest($1::bigint[], $2::bigint[], $3::text[], $4::text[], $5::text[], $6::text[], $7::int[]) as given (from_ms, to_ms, kind, machine, text, tags, source_id)`,
+    [
+      events.map(({ fromMs }) => Math.floor(fromMs)),
+      events.map(({ fromMs, toMs }) => Math.floor(Math.max(fromMs, toMs))),
+      events.map(({ kind }) => kind),
+      events.map(({ machine }) => machine),
+      events.map(({ text }) => text.slice(0, 2000)),
+      events.map(({ tags }) => JSON.stringify(tags)),
+      events.map(({ sourceId }) => sourceId ?? null),
+    ],
+  );
+}
+
+/** The events that touch `[fromMs, toMs)`, oldest first; of very many the newest. */
+export async function listEvents(database: Database, fromMs: number, toMs: number, machine?: string): Promise<readonly MachineEvent[]> {
+  const { rows } = await database.query<MachineEvent>(
+    `select * from (
+       select id::float8 as id, from_ms::float8 as "fromMs", to_ms::float8 as "toMs", kind, machine, text, tags
+       from event
+       where from_ms < $2::bigint and to_ms >= $1::bigint and ($3::text is null or machine = $3::text)
+       order by from_ms desc
+       limit $4::int) newest
+     order by "fromMs", id`,
+    [Math.floor(fromMs), Math.ceil(toMs), machine ?? null, mostListed],
+  );
+  return rows;
+}

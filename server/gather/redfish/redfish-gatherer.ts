@@ -1,0 +1,148 @@
+import { Agent, request } from "undici";
+import { linksOf, readRedfish, type Resource } from "../../../core/formats/power/redfish.ts";
+import type { RedfishDevice } from "../../../core/sources/device.ts";
+import type { Credentials, PullAddress, Trust } from "../../../core/sources/source.ts";
+import type { DeviceGatherer, DeviceReading, Gathered } from "../device-gatherer.ts";
+import { diagnose, statusError } from "../pull/diagnose.ts";
+import { PullError } from "../pull/pull-error.ts";
+import { trustingConnector } from "../pull/trusting-connector.ts";
+
+const root = "/redfish/v1/";
+/** Where what there is is looked for anew, in gatherings; between, only resources that gave readings are asked. */
+const lookEvery = 60;
+const mostResources = 400;
+const mostBytes = 4 * 1_048_576;
+const together = 3; // controllers are slow computers
+
+/** Asks a management controller by Redfish (DSP0266): with a session where it has them, else with the credentials at each request. */
+export class RedfishGatherer implements DeviceGatherer {
+  readonly #address: PullAddress;
+  readonly #agent: Agent;
+  readonly #credentials: Credentials;
+  #round = 0;
+  #telling: readonly string[] = [];
+  #token: string | undefined;
+  #session: string | undefined;
+  #sessions: string | undefined = undefined;
+
+  constructor(device: RedfishDevice, trust: Trust, credentials: Credentials) {
+    this.#address = { scheme: "https", host: device.host, port: device.port, path: root, timeoutMs: device.timeoutMs };
+    this.#credentials = credentials;
+    this.#agent = new Agent({ connect: trustingConnector(this.#address, trust), connections: together, headersTimeout: device.timeoutMs, bodyTimeout: device.timeoutMs, keepAliveTimeout: 30_000 });
+  }
+
+  async gather(): Promise<Gathered> {
+    const looks = this.#round++ % lookEvery === 0 || this.#telling.length === 0;
+    const resources = looks ? await this.#crawl() : await this.#fetchAll(this.#telling);
+    const readings = readingsOf(resources);
+    if (looks) this.#telling = [...resources].filter(([path, resource]) => readingsOf(new Map([[path, resource]])).length > 0).map(([path]) => path);
+    if (readings.length === 0) {
+      this.#telling = [];
+      throw new PullError("not the format", "The controller answered, and told of no power, temperature, fan or health.", "Look at the text as received; the user may need the right to read sensors.");
+    }
+    return { readings, raw: JSON.stringify(Object.fromEntries(resources), null, 1), rawType: "application/json" };
+  }
+
+  async close(): Promise<void> {
+    // Controllers have few places for sessions: ours is given back.
+    if (this.#session !== undefined) await this.#ask("DELETE", this.#session).catch(() => {});
+    await this.#agent.destroy();
+  }
+
+  async #crawl(): Promise<Map<string, Resource>> {
+    const top = await this.#resource(root, false);
+    this.#sessions = ((top["Links"] as Resource | undefined)?.["Sessions"] as Resource | undefined)?.["@odata.id"] as string | undefined;
+    const found = new Map<string, Resource>();
+    let next = linksOf(top);
+    while (next.length > 0 && found.size < mostResources) {
+      const layer = await this.#fetchAll(next.slice(0, mostResources - found.size));
+      for (const [path, resource] of layer) found.set(path, resource);
+      next = [...new Set([...layer.values()].flatMap(linksOf))].filter((path) => !found.has(path));
+    }
+    return found;
+  }
+
+  async #fetchAll(paths: readonly string[]): Promise<Map<string, Resource>> {
+    const found = new Map<string, Resource>();
+    const waiting = [...paths];
+    const work = async () => {
+      for (let path = waiting.shift(); path !== undefined; path = waiting.shift()) {
+        try {
+          found.set(path, await this.#resource(path, true));
+        } catch (error) {
+          if (!(error instanceof PullError && error.kind === "wrong path")) throw error; // what a controller lists and does not have is left out
+        }
+      }
+    };
+    await Promise.all(Array.from({ length: together }, work));
+    return new Map(paths.flatMap((path) => (found.has(path) ? [[path, found.get(path) as Resource] as const] : [])));
+  }
+
+  async #resource(path: string, signed: boolean): Promise<Resource> {
+    if (signed && this.#token === undefined) await this.#signIn();
+    let answer = await this.#ask("GET", path, signed);
+    if (answer.status === 401 && signed && this.#token !== "") {
+      this.#token = undefined; // the session has ended: sessions of controllers run out
+      this.#session = undefined;
+      await this.#signIn();
+      answer = await this.#ask("GET", path, signed);
+    }
+    if (answer.status !== 200) throw statusError(answer.status, undefined, { ...this.#address, path });
+    try {
+      const json: unknown = JSON.parse(answer.text);
+      if (typeof json !== "object" || json === null || Array.isArray(json)) throw new SyntaxError("no object");
+      return json as Resource;
+    } catch (error) {
+      throw new PullError("not the format", `What came from ${path} is not JSON.`, "Look whether this is the address of the management controller itself, and whether Redfish is switched on there.", { cause: error });
+    }
+  }
+
+  async #signIn(): Promise<void> {
+    if (this.#credentials.kind !== "basic" || !this.#sessions) {
+      this.#token = "";
+      return;
+    }
+    const { user, password } = this.#credentials;
+    const answer = await this.#ask("POST", this.#sessions, false, JSON.stringify({ UserName: user, Password: password }));
+    if (answer.status === 401 || answer.status === 400) throw new PullError("wrong credentials", "The controller refuses the user or the password.", "Enter them anew; after some wrong ones, controllers close the account for a while.");
+    if (answer.status === 403) throw new PullError("not allowed", "The user may not sign in to the controller.", "Give it the right to sign in and to read sensors.");
+    if (answer.status === 503) throw new PullError("refused", "The controller has no place for another session.", "End old sessions on the controller, or wait until they have run out.");
+    this.#token = answer.status === 200 || answer.status === 201 ? (answer.token ?? "") : "";
+    this.#session = this.#token === "" ? undefined : answer.location;
+  }
+
+  async #ask(method: "GET" | "POST" | "DELETE", path: string, signed = true, body?: string): Promise<{ status: number; text: string; token: string | undefined; location: string | undefined }> {
+    const { host, port, timeoutMs } = this.#address;
+    try {
+      const answer = await request(`https://${host.includes(":") ? `[${host}]` : host}:${port}${path}`, {
+        method,
+        dispatcher: this.#agent,
+        headers: { accept: "application/json", "odata-version": "4.0", ...(signed && this.#identity()), ...(body !== undefined && { "content-type": "application/json" }) },
+        signal: AbortSignal.timeout(timeoutMs),
+        ...(body !== undefined && { body }),
+      });
+      const pieces: Buffer[] = [];
+      let size = 0;
+      for await (const piece of answer.body as AsyncIterable<Buffer>) {
+        size += piece.length;
+        if (size > mostBytes) throw new PullError("too large", `The answer from ${path} is longer than 4 MiB.`, "Look at what answers there.");
+        pieces.push(piece);
+      }
+      const location = answer.headers["location"];
+      return { status: answer.statusCode, text: Buffer.concat(pieces).toString("utf8"), token: answer.headers["x-auth-token"] as string | undefined, location: Array.isArray(location) ? location[0] : location && new URL(location, "https://x").pathname };
+    } catch (error) {
+      throw await diagnose(error, this.#address);
+    }
+  }
+
+  #identity(): Record<string, string> {
+    if (this.#token) return { "x-auth-token": this.#token };
+    return this.#credentials.kind === "basic" ? { authorization: `Basic ${Buffer.from(`${this.#credentials.user}:${this.#credentials.password}`).toString("base64")}` } : {};
+  }
+}
+
+function readingsOf(resources: ReadonlyMap<string, Resource>): DeviceReading[] {
+  const readings: DeviceReading[] = [];
+  readRedfish(resources, (counter, tags, value) => readings.push({ counter, tags, value }));
+  return readings;
+}

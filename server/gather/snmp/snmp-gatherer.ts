@@ -1,0 +1,67 @@
+import { readSnmp } from "../../../core/formats/snmp/read-snmp.ts";
+import { snmpModules } from "../../../core/formats/snmp/snmp-modules.ts";
+import { SnmpTable } from "../../../core/formats/snmp/snmp-table.ts";
+import { compareOids, textOf, type VarBind, wordsOfType } from "../../../core/formats/snmp/var-bind.ts";
+import type { SnmpDevice } from "../../../core/sources/device.ts";
+import { PullError } from "../pull/pull-error.ts";
+import type { DeviceGatherer, Gathered } from "../device-gatherer.ts";
+import { type WalkLimits, walkColumns } from "./snmp-walk.ts";
+import type { SnmpWire } from "./snmp-wire.ts";
+
+/** Which columns a device has is looked for anew this often, in gatherings. */
+const lookEvery = 60;
+const mostVariables = 20_000;
+
+interface Group {
+  readonly columns: readonly string[];
+  readonly rows: number;
+}
+
+/** Asks a device of SNMP for the columns that its modules need, and for the numbers that were picked. */
+export class SnmpGatherer implements DeviceGatherer {
+  readonly #wire: SnmpWire;
+  readonly #device: SnmpDevice;
+  readonly #wanted: readonly (readonly string[])[];
+  #round = 0;
+  #groups: readonly Group[] = [];
+
+  constructor(wire: SnmpWire, device: SnmpDevice) {
+    this.#wire = wire;
+    this.#device = device;
+    const taken = snmpModules.filter(({ name }) => device.modules.includes(name)).flatMap(({ columns }) => columns);
+    const seen = new Set<string>();
+    const once = (columns: readonly string[]) => columns.filter((column) => !seen.has(column) && seen.add(column));
+    this.#wanted = [...taken.map(once), ...device.numbers.map(({ oid }) => once([oid]))].filter((columns) => columns.length > 0);
+  }
+
+  async gather(nowMs: number): Promise<Gathered> {
+    const looks = this.#round++ % lookEvery === 0 || this.#groups.length === 0;
+    const table = new SnmpTable();
+    const limits: WalkLimits = { variables: mostVariables, untilMs: nowMs + Math.max(this.#device.timeoutMs * 3, 10_000) };
+    for (const { columns, rows } of looks ? this.#wanted.map((columns) => ({ columns, rows: 0 })) : this.#groups) await askColumns(this.#wire, columns, rows, table, limits);
+    if (looks) this.#groups = this.#wanted.map((columns) => columns.filter((column) => table.has(column))).filter((columns) => columns.length > 0).map((columns) => ({ columns, rows: Math.max(...columns.map((column) => table.rows(column).length)) }));
+    const readings = readSnmp(table, this.#device.modules, this.#device.numbers);
+    if (readings.length === 0) {
+      this.#groups = [];
+      throw new PullError("not the format", "The device answered, and has nothing of what is gathered from it.", "Walk it to see what it has, and pick from that. The community or user may see a part only.");
+    }
+    return { readings, raw: snmpText(table.all()), rawType: "text/x-snmp-variables" };
+  }
+
+  async close(): Promise<void> {
+    this.#wire.close();
+  }
+}
+
+/** Asks columns to their ends. A number that has nothing below it may be that of one variable: it is asked for itself. */
+async function askColumns(wire: SnmpWire, columns: readonly string[], rows: number, table: SnmpTable, limits: WalkLimits): Promise<void> {
+  await walkColumns(wire, columns, limits, (column, bind) => table.set(column, bind.oid.slice(column.length + 1), bind), rows);
+  const missing = columns.filter((column) => !table.has(column) && column.endsWith(".0"));
+  if (missing.length === 0) return;
+  for (const bind of await wire.get(missing)) if (bind.value !== null) table.set(bind.oid, "", bind);
+}
+
+/** Variables as lines `number = type: value`, in the order of numbers. */
+export function snmpText(binds: Iterable<VarBind>): string {
+  return `${[...binds].sort((a, b) => compareOids(a.oid, b.oid)).map((bind) => `${bind.oid} = ${wordsOfType(bind.type)}: ${textOf(bind)}`).join("\n")}\n`;
+}

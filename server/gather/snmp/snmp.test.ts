@@ -1,0 +1,189 @@
+import { createSocket, type Socket } from "node:dgram";
+import { readFileSync } from "node:fs";
+import snmp from "net-snmp";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import type { PickedNumber } from "../../../core/formats/snmp/picked-numbers.ts";
+import { snmpModuleNames } from "../../../core/formats/snmp/snmp-modules.ts";
+import { isBelow, type VarBind } from "../../../core/formats/snmp/var-bind.ts";
+import type { SnmpCredentials, SnmpDevice } from "../../../core/sources/device.ts";
+import { freeUdpPort, hasSnmpd, type RealAgent, startSnmpd } from "../../testing/snmp-agent.ts";
+import type { Gathered } from "../device-gatherer.ts";
+import type { PullError } from "../pull/pull-error.ts";
+import { SnmpGatherer } from "./snmp-gatherer.ts";
+import { walkColumns } from "./snmp-walk.ts";
+import { SnmpSession, type SnmpWire } from "./snmp-wire.ts";
+import { walkDevice } from "./walk-device.ts";
+
+const community = (name = "quay"): SnmpCredentials => ({ kind: "community", community: name });
+const user = (more: Partial<Extract<SnmpCredentials, { kind: "snmp user" }>> = {}): SnmpCredentials => ({ kind: "snmp user", user: "ines", level: "sealed", authProtocol: "sha256", authKey: "kestrelquay", privProtocol: "aes", privKey: "sealedquay", ...more });
+const device = (port: number, more: Partial<SnmpDevice> = {}): SnmpDevice => ({ kind: "snmp", host: "127.0.0.1", port, version: "2c", timeoutMs: 800, modules: snmpModuleNames, numbers: [], ...more });
+
+async function gather(of: SnmpDevice, credentials: SnmpCredentials): Promise<Gathered> {
+  const gatherer = new SnmpGatherer(new SnmpSession(of, credentials), of);
+  try {
+    return await gatherer.gather(Date.now());
+  } finally {
+    await gatherer.close();
+  }
+}
+const failure = (of: SnmpDevice, credentials: SnmpCredentials): Promise<PullError> => gather(of, credentials).then(() => Promise.reject(new Error("it answered")), (error) => error);
+const valueOf = ({ readings }: Gathered, counter: string, tags: object = {}) => readings.find((one) => one.counter === counter && Object.entries(tags).every(([tag, value]) => one.tags[tag] === value))?.value;
+
+describe.skipIf(!hasSnmpd)("a real agent (Debian's snmpd)", () => {
+  let agent: RealAgent;
+  beforeAll(async () => {
+    agent = await startSnmpd();
+  });
+  afterAll(() => agent.stop());
+
+  describe.each([
+    ["1", community()],
+    ["2c", community()],
+    ["3", user()],
+  ] as const)("version %s", (version, credentials) => {
+    test("memory, filesystems and uptime are what its own client and this machine's kernel say", async () => {
+      const gathered = await gather(device(agent.port, { version }), credentials);
+      const total = Number(/MemTotal:\s+(\d+)/.exec(readFileSync("/proc/meminfo", "utf8"))?.[1]) * 1024;
+      expect(valueOf(gathered, "system.memory.limit")).toBe(total);
+      const of = (state: string) => valueOf(gathered, "system.memory.usage", { state }) ?? 0;
+      expect(of("used") + of("cached") + of("buffers") + of("free")).toBe(total);
+      const root = agent.walk("1.3.6.1.2.1.25.2.3.1.3").find((line) => line.endsWith('"/"'))?.split(" ")[0]?.split(".").at(-1);
+      const [unit, size] = [4, 5].map((column) => Number(agent.get(`1.3.6.1.2.1.25.2.3.1.${column}.${root}`)));
+      expect(valueOf(gathered, "system.filesystem.limit", { mountpoint: "/" })).toBe((unit as number) * ((size as number) < 0 ? (size as number) + 2 ** 32 : (size as number)));
+      expect(valueOf(gathered, "system.uptime")).toBeCloseTo(Number(readFileSync("/proc/uptime", "utf8").split(" ")[0]), -1);
+      expect(gathered.readings.filter(({ counter }) => counter === "system.cpu.utilization").length).toBe(agent.walk("1.3.6.1.2.1.25.3.3.1.2").length);
+    });
+    test("the text as received has each variable as its number and type", async () => {
+      const { raw } = await gather(device(agent.port, { version, modules: ["system"] }), credentials);
+      expect(raw).toContain("1.3.6.1.2.1.1.5.0 = text: kestrel\n");
+      expect(raw).toMatch(/1\.3\.6\.1\.2\.1\.1\.3\.0 = TimeTicks: \d+\n/);
+    });
+  });
+
+  test("interfaces: octets of each lie between what the kernel says before and after; the loopback is left", async () => {
+    const octets = () => new Map(readFileSync("/proc/net/dev", "utf8").split("\n").slice(2).filter((line) => line.includes(":")).map((line) => [line.split(":")[0]?.trim() as string, Number(line.split(":")[1]?.trim().split(/\s+/)[0])]));
+    const before = octets();
+    const gathered = await gather(device(agent.port), community());
+    const after = octets();
+    expect(valueOf(gathered, "system.network.io", { interface: "lo" })).toBeUndefined();
+    for (const [name, low] of before) {
+      if (name === "lo") continue;
+      const value = valueOf(gathered, "system.network.io", { interface: name, direction: "receive" });
+      if (value === undefined) continue; // interfaces that came after the agent's last look
+      expect(value).toBeLessThanOrEqual(after.get(name) as number);
+      expect(value).toBeGreaterThanOrEqual(low - 50_000_000); // the agent keeps counts for some seconds
+    }
+  });
+
+  test("numbers that are picked: one variable, or a column; the type decides, a share stays a level", async () => {
+    const numbers: PickedNumber[] = [
+      { oid: "1.3.6.1.2.1.1.3.0", counter: "agent.uptime", tags: { of: "agent" }, kind: "by type", factor: 1, unit: "s" },
+      { oid: "1.3.6.1.2.1.11.1.0", counter: "snmp.in", tags: {}, kind: "by type", factor: 1, unit: "{packet}" },
+      { oid: "1.3.6.1.2.1.25.3.3.1.2", counter: "load", tags: {}, kind: "by type", factor: 0.01, unit: "1" },
+      { oid: "1.3.6.1.4.1.99999.1.0", counter: "missing", tags: {}, kind: "by type", factor: 1, unit: "1" },
+    ];
+    const { readings } = await gather(device(agent.port, { modules: [], numbers }), community());
+    expect(readings.find(({ counter }) => counter === "agent.uptime")).toMatchObject({ kind: "level", unit: "s", tags: { of: "agent" } });
+    expect(readings.find(({ counter }) => counter === "snmp.in")).toMatchObject({ kind: "total" });
+    expect(readings.filter(({ counter }) => counter === "load").map(({ kind, tags }) => [kind, typeof tags["index"]])).toEqual(agent.walk("1.3.6.1.2.1.25.3.3.1.2").map(() => ["level", "string"]));
+    expect(readings.some(({ counter }) => counter === "missing")).toBe(false);
+  });
+
+  test("a walk tells what the device has in words, and what nobody has described by its number", async () => {
+    const wire = new SnmpSession(device(agent.port), community());
+    const walk = await walkDevice(wire, Date.now());
+    wire.close();
+    expect(walk.name).toBe("kestrel");
+    expect(walk.cut).toBeNull();
+    expect(walk.groups.map(({ module }) => module)).toEqual(expect.arrayContaining(["system", "host resources"]));
+    expect(walk.unknown.find(({ oid }) => oid === "1.3.6.1.2.1.11.1.0")).toMatchObject({ type: "Counter32", kind: "total" });
+    const own = agent.walk("1.3.6.1").length; // it counts what it starts itself, too
+    expect(Math.abs(walk.variables - own) / own).toBeLessThan(0.02);
+  });
+
+  test.each([
+    ["an unknown user", device, user({ user: "nobody" }), "unknown user", "unknownUserName"],
+    ["a wrong authentication key", device, user({ authKey: "wrongwrong" }), "wrong credentials", "wrongDigest"],
+    ["another method of signing", device, user({ authProtocol: "sha" }), "wrong credentials", "wrongDigest"],
+    ["too low a level", device, user({ level: "signed" }), "wrong level", "authorizationError"],
+    ["a level that the user does not have", device, user({ user: "guest", authProtocol: "sha" }), "wrong level", "unsupportedSecurityLevel"],
+    ["a wrong privacy key", device, user({ privKey: "wrongwrong" }), "no answer", "privacy key"],
+  ] as const)("%s is told by name", async (_name, make, credentials, kind, words) => {
+    const error = await failure(make(agent.port, { version: "3" }), credentials);
+    expect(error.kind).toBe(kind);
+    expect(error.message).toContain(words);
+  });
+  test("a wrong community is silence: all three reasons are said, and how to tell", async () => {
+    const error = await failure(device(agent.port), community("wrong"));
+    expect(error.kind).toBe("no answer");
+    for (const word of ["SNMP is off", "address is not allowed", "community is wrong"]) expect(error.message).toContain(word);
+    expect(error.remedy).toContain("How to tell");
+  });
+  test("a view that is narrower gives what it has", async () => {
+    const { readings } = await gather(device(agent.port), community("narrow"));
+    expect(readings.map(({ counter }) => counter)).toEqual(["system.uptime"]);
+  });
+});
+
+describe("devices that misbehave", () => {
+  const sockets: Socket[] = [];
+  afterAll(() => {
+    for (const socket of sockets) socket.close();
+  });
+  /** A device that answers each request as told. */
+  async function answering(answer: (request: Buffer) => Buffer | undefined): Promise<number> {
+    const socket = createSocket("udp4");
+    sockets.push(socket);
+    socket.on("message", (request, from) => {
+      const text = answer(request);
+      if (text) socket.send(text, from.port, from.address);
+    });
+    return await new Promise((resolve) => socket.bind(0, "127.0.0.1", () => resolve(socket.address().port)));
+  }
+
+  test("nothing there, and a name that is unknown", async () => {
+    expect((await failure(device(await freeUdpPort(), { timeoutMs: 300 }), community())).kind).toBe("no answer");
+    expect((await failure(device(161, { host: "no-such-host.invalid", timeoutMs: 2000 }), community())).kind).toMatch(/name unknown|no answer/);
+  });
+  test("what is no SNMP is as if nothing came", async () => {
+    const port = await answering(() => Buffer.from("HTTP/1.1 400 Bad Request\r\n\r\n"));
+    expect((await failure(device(port, { timeoutMs: 300 }), community())).kind).toBe("no answer");
+  });
+  test("an answer cut at any byte never crashes and never gives a value", async () => {
+    let length = 0;
+    const whole = (request: Buffer) => {
+      const bytes = Buffer.from(request);
+      const at = bytes.indexOf(0xa5) >= 0 ? bytes.indexOf(0xa5) : bytes.indexOf(0xa1);
+      if (at >= 0) bytes[at] = 0xa2; // our own request, called a response
+      return bytes.subarray(0, length);
+    };
+    const port = await answering(whole);
+    for (length = 1; length < 40; length += 3) expect((await failure(device(port, { timeoutMs: 60, modules: ["system"] }), community())).kind).toMatch(/no answer|not the format/);
+  });
+
+  const wireOf = (next: SnmpWire["next"]): SnmpWire => ({ next, get: async () => [], close() {} });
+  const limits = { variables: 100, untilMs: Date.now() + 60_000 };
+  const bind = (oid: string, value: number): VarBind => ({ oid, type: snmp.ObjectType.Gauge, value });
+  test("a walk whose numbers do not grow is ended, and says after which", async () => {
+    const wire = wireOf(async ([oid]) => [bind(oid === "1.3.6.1.2.1.2" ? "1.3.6.1.2.1.2.5" : "1.3.6.1.2.1.2.4", 1)]);
+    await expect(walkColumns(wire, ["1.3.6.1.2.1.2"], limits, () => {})).rejects.toMatchObject({ kind: "endless", message: expect.stringContaining("after 1.3.6.1.2.1.2.5 it gives 1.3.6.1.2.1.2.4") });
+  });
+  test("a walk that never ends is ended", async () => {
+    let n = 0;
+    await expect(walkColumns(wireOf(async () => [bind(`1.3.6.1.2.1.2.${++n}`, 1)]), ["1.3.6.1.2.1.2"], limits, () => {})).rejects.toMatchObject({ kind: "endless" });
+  });
+  test("agents that answer fewer rows than asked for, or one column short, are walked to the end", async () => {
+    const all = [1, 2, 3, 4, 5].flatMap((row) => [`1.3.1.${row}`, `1.3.2.${row}`]).concat("1.3.3.1");
+    const next: SnmpWire["next"] = async (oids) => oids.slice(0, 1 + (oids.length > 1 ? Number(oids[0]?.endsWith("3")) : 0)).map((oid) => {
+      const column = oid.split(".").slice(0, 3).join(".");
+      const row = Number(oid.split(".")[3] ?? 0) + 1;
+      return all.includes(`${column}.${row}`) ? bind(`${column}.${row}`, row) : bind("1.3.3.1", 0);
+    });
+    const found: string[] = [];
+    await walkColumns(wireOf(next), ["1.3.1", "1.3.2"], limits, (column, { oid }) => {
+      expect(isBelow(oid, column)).toBe(true);
+      found.push(oid);
+    });
+    expect(found.sort()).toEqual(all.filter((oid) => !oid.startsWith("1.3.3")).sort());
+  });
+});

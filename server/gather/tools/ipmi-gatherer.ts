@@ -1,0 +1,58 @@
+import { readDcmiPower, readIpmiSensors } from "../../../core/formats/power/ipmi-sensors.ts";
+import type { Credentials } from "../../../core/sources/source.ts";
+import type { IpmiDevice } from "../../../core/sources/device.ts";
+import type { DeviceGatherer, DeviceReading, Gathered } from "../device-gatherer.ts";
+import { PullError } from "../pull/pull-error.ts";
+import { runTool } from "./run-tool.ts";
+
+/** Asks a management controller by IPMI 2.0. The password goes by the environment: command lines are seen by everybody on a machine. */
+export class IpmiGatherer implements DeviceGatherer {
+  readonly #device: IpmiDevice;
+  readonly #user: string;
+  readonly #password: string;
+  /** Not every controller has the power reading of DCMI; one that has refused it is not asked again. */
+  #hasDcmi = true;
+
+  constructor(device: IpmiDevice, credentials: Credentials) {
+    this.#device = device;
+    this.#user = credentials.kind === "basic" ? credentials.user : "";
+    this.#password = credentials.kind === "basic" ? credentials.password : "";
+  }
+
+  async gather(): Promise<Gathered> {
+    const readings: DeviceReading[] = [];
+    const emit = (counter: string, tags: DeviceReading["tags"], value: number) => void readings.push({ counter, tags, value });
+    let raw = await this.#ask("-c", "sdr", "list", "full");
+    const found = readIpmiSensors(raw, emit);
+    if (found === 0) throw new PullError("not the format", "The controller answered, and told of no sensors.", "Look at the text as received; the user may need the right to read sensors.");
+    if (this.#hasDcmi) {
+      const power = await this.#ask("dcmi", "power", "reading").catch(() => "");
+      this.#hasDcmi = readDcmiPower(power, emit);
+      raw += power;
+    }
+    return { readings, raw, rawType: "text/csv" };
+  }
+
+  async close(): Promise<void> {}
+
+  async #ask(...what: string[]): Promise<string> {
+    const { host, port, timeoutMs } = this.#device;
+    const tries = ["-N", String(Math.max(1, Math.round(timeoutMs / 3000))), "-R", "2"];
+    const { code, out, err } = await runTool("ipmitool", ["-I", "lanplus", "-H", host, "-p", String(port), "-U", this.#user, "-E", ...tries, ...what], { timeoutMs: Math.max(timeoutMs * 3, 20_000), env: { IPMI_PASSWORD: this.#password } });
+    if (code === 0) return out;
+    throw ipmiError(err, `${host}:${port}`);
+  }
+}
+
+/** What ipmitool's words mean. It says the same of a wrong password and of silence, except where the controller has answered first. */
+export function ipmiError(err: string, place: string): PullError {
+  const last = err.trim().split("\n").at(-1) ?? "";
+  if (/Address lookup|getaddrinfo|Could not open socket/i.test(err)) return new PullError("name unknown", `No address is known for ${place}.`, "Check the spelling, or use the address in numbers.");
+  if (/RAKP 2 HMAC is invalid|RAKP 2 message indicates an error : (unauthorized name|invalid)|unauthorized name/i.test(err)) return new PullError("wrong credentials", "The controller does not know this user, or the password is wrong.", "Enter them anew. Passwords of IPMI 2.0 have 20 signs at most.");
+  if (/insufficient privilege/i.test(err)) return new PullError("not allowed", "The user may not read sensors.", "Give it the right of an operator or of a user over the network on the controller.");
+  if (/cipher suite/i.test(err) && /no matching|unsupported/i.test(err)) return new PullError("refused", "The controller and ipmitool have no cipher suite in common.", "Allow suite 3 or 17 on the controller.");
+  if (/Unable to establish IPMI v2/i.test(err)) {
+    return new PullError("no answer", `No session with ${place} came about. Three things look alike: IPMI over the network is off, the address is not allowed there, or user or password are wrong.`, "Look on the controller whether IPMI over LAN is on and which addresses it lets in; enter user and password anew. Passwords of IPMI 2.0 have 20 signs at most.");
+  }
+  return new PullError("failed", `ipmitool failed: ${last.slice(0, 300)}`, "Look at the controller; it may have to be restarted.");
+}
