@@ -8,6 +8,8 @@ import { migrate } from "./db/migrate.ts";
 import { type Database, openDatabase } from "./db/pool.ts";
 import { everyMultiple } from "./gather/schedule.ts";
 import { type MachineFiles, machineFiles } from "./gather/this-machine/machine-files.ts";
+import { connectOwnEngine } from "./gather/containers/own-engine.ts";
+import { MachineTools } from "./gather/this-machine/machine-tools.ts";
 import { MachineGatherer } from "./gather/this-machine/machine-gatherer.ts";
 import { createApp } from "./http/app.ts";
 import { newSetupCode } from "./http/people-router.ts";
@@ -60,7 +62,9 @@ function databaseState(reachable: boolean, failure: Error | undefined): Health["
 }
 
 /** Starts the whole server; what was opened is closed again where a later step fails. */
-export async function startServer(config: Config, { log, files = machineFiles(config.roots), before }: ServerOptions): Promise<RunningServer> {
+export async function startServer(config: Config, { log, files: given, before }: ServerOptions): Promise<RunningServer> {
+  const files = given ?? machineFiles(config.roots);
+  const ownMachine = given === undefined && config.roots.proc === "/proc";
   const opened: (() => unknown)[] = [];
   const closeAll = async () => {
     for (const close of opened.reverse()) await close();
@@ -80,6 +84,7 @@ export async function startServer(config: Config, { log, files = machineFiles(co
     const names = await MachineNames.open(database);
     const tokens = new Tokens(database);
     const thisMachine = await sources.thisMachine(config.machineName, config.gatherEveryMs);
+    if (ownMachine) await connectOwnEngine(sources, config.machineName, files);
 
     const transport = await Transport.open(config, log);
     opened.push(() => transport.close());
@@ -122,7 +127,7 @@ export async function startServer(config: Config, { log, files = machineFiles(co
       server.closeAllConnections();
     }));
 
-    const gatherer = new MachineGatherer(files);
+    const gatherer = new MachineGatherer(files, ownMachine ? new MachineTools() : undefined);
     const writing = new Set<Promise<void>>();
     opened.push(() => Promise.race([Promise.all(writing), delay(lastWritesMs, undefined, { ref: false })]));
     const gathering = everyMultiple(

@@ -97,6 +97,11 @@ export class Sources {
     return this.all().map((run) => run.view(nowMs));
   }
 
+  /** Whether there is a source of this kind, or was one that a person has removed lately. */
+  async hadKind(kind: SourceKind): Promise<boolean> {
+    return (await this.#database.query("select from source where kind = $1::text limit 1", [kind])).rowCount !== 0;
+  }
+
   /** The source for the machine that the server runs on; made where there is none. */
   async thisMachine(machine: string, intervalMs: number): Promise<SourceRun> {
     const known = this.all().find(({ source }) => source.kind === "this-machine");

@@ -13,6 +13,7 @@ export function readIpmiSensors(text: string, emit: Emit): number {
     if (state.trim() === "ns" || !Number.isFinite(value)) continue;
     if (sensor) emit(sensor.counter, { sensor: name.trim() }, value * sensor.factor);
     else if (/percent/i.test(unit) && /fan/i.test(name)) emit("hw.fan.speed_ratio", { sensor: name.trim() }, value / 100);
+    else continue; // discrete ones are "ok" whatever they mean
     if (["cr", "nc", "nr", "ok"].includes(state.trim())) emit("hw.healthy", { part: name.trim() }, state.trim() === "ok" ? 1 : 0);
   }
   return found;

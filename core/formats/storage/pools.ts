@@ -4,10 +4,12 @@ import type { Emit } from "../../counters/counter.ts";
 export function readZpoolList(text: string, emit: Emit): void {
   for (const line of text.split("\n")) {
     const [pool, size, allocated, free, health, fragmentation] = line.split("\t");
-    if (!pool || !/^\d+$/.test(size ?? "") || health === undefined) continue;
-    emit("storage.pool.limit", { pool }, Number(size));
-    emit("storage.pool.usage", { pool, state: "used" }, Number(allocated));
-    emit("storage.pool.usage", { pool, state: "free" }, Number(free));
+    if (!pool || health === undefined) continue;
+    if (/^\d+$/.test(size ?? "")) {
+      emit("storage.pool.limit", { pool }, Number(size));
+      emit("storage.pool.usage", { pool, state: "used" }, Number(allocated));
+      emit("storage.pool.usage", { pool, state: "free" }, Number(free));
+    }
     emit("storage.pool.healthy", { pool }, health.trim() === "ONLINE" ? 1 : 0);
     if (/^\d+%?$/.test(fragmentation?.trim() ?? "")) emit("storage.pool.fragmentation", { pool }, Number.parseInt(fragmentation as string, 10) / 100);
   }

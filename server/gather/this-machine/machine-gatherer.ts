@@ -9,7 +9,9 @@ import { readProcStat } from "../../../core/formats/linux/proc-stat.ts";
 import { readProcVmstat } from "../../../core/formats/linux/proc-vmstat.ts";
 import { emitTopProcesses, type ProcessStat, parseProcessStat, processKey, ticksOf } from "../../../core/formats/linux/process-stat.ts";
 import type { Reading } from "../../sources/write-readings.ts";
+import { readMdstat } from "../../../core/formats/storage/mdstat.ts";
 import type { MachineFiles } from "./machine-files.ts";
+import type { MachineTools } from "./machine-tools.ts";
 
 /** Filesystems change slowly and asking may wait for a disk: every sixth gathering asks, the others repeat nothing. */
 const spaceEvery = 6;
@@ -24,12 +26,15 @@ const plainFiles: readonly (readonly [path: string, read: (text: string, emit: E
   ["/proc/net/dev", readProcNetDev],
   ["/proc/loadavg", readProcLoadavg],
   ["/proc/uptime", readProcUptime],
+  ["/proc/mdstat", readMdstat],
   ...["cpu", "memory", "io"].map((resource) => [`/proc/pressure/${resource}`, (text: string, emit: Emit) => readPressure(resource, text, emit)] as const),
 ];
 
 /** Gathers one Linux machine. It remembers only what ranking processes needs: the ticks of the gathering before. */
 export class MachineGatherer {
   readonly #files: MachineFiles;
+  readonly #tools: MachineTools | undefined;
+  #pools: readonly string[] = [];
   #round = 0;
   #disks: ReadonlySet<string> = new Set();
   #sensors: readonly (readonly [name: string, path: string])[] = [];
@@ -37,8 +42,10 @@ export class MachineGatherer {
   /** Mountpoints whose last question is still open: a hung disk is asked once, not every time. */
   readonly #asked = new Set<string>();
 
-  constructor(files: MachineFiles) {
+  /** `tools` are left out where the files are not this machine's own. */
+  constructor(files: MachineFiles, tools?: MachineTools) {
     this.#files = files;
+    this.#tools = tools;
   }
 
   async gather(): Promise<readonly Reading[]> {
@@ -57,6 +64,7 @@ export class MachineGatherer {
     }
     this.#gatherProcesses(emit);
     if (this.#round % spaceEvery === 0) await this.#gatherSpace(emit);
+    if (this.#tools) readings.push(...this.#tools.take(Date.now(), this.#pools));
     this.#round++;
     return readings;
   }
@@ -89,6 +97,7 @@ export class MachineGatherer {
 
   async #gatherSpace(emit: Emit): Promise<void> {
     const mounts = parseProcMounts(this.#files.read("/proc/self/mounts") ?? this.#files.read("/proc/mounts") ?? "");
+    this.#pools = mounts.filter(({ type }) => type === "btrfs").map(({ mountpoint }) => mountpoint);
     const answers = await Promise.all(mounts.filter((mount) => !this.#asked.has(mount.mountpoint)).map(async (mount) => ({ mount, space: await this.#space(mount.mountpoint) })));
     for (const { mount, space } of answers) if (space) emitFilesystem(mount, space, emit);
   }

@@ -12,6 +12,8 @@ export class IpmiGatherer implements DeviceGatherer {
   readonly #password: string;
   /** Not every controller has the power reading of DCMI; one that has refused it is not asked again. */
   #hasDcmi = true;
+  /** 17 signs with SHA-256, 3 with SHA-1: older controllers have only that. To let ipmitool ask for the list costs seconds where there is no answer. */
+  #suite: "17" | "3" = "17";
 
   constructor(device: IpmiDevice, credentials: Credentials) {
     this.#device = device;
@@ -37,9 +39,13 @@ export class IpmiGatherer implements DeviceGatherer {
 
   async #ask(...what: string[]): Promise<string> {
     const { host, port, timeoutMs } = this.#device;
-    const tries = ["-N", String(Math.max(1, Math.round(timeoutMs / 3000))), "-R", "2"];
+    const tries = ["-N", String(Math.max(1, Math.round(timeoutMs / 8000))), "-R", "2", "-C", this.#suite];
     const { code, out, err } = await runTool("ipmitool", ["-I", "lanplus", "-H", host, "-p", String(port), "-U", this.#user, "-E", ...tries, ...what], { timeoutMs: Math.max(timeoutMs * 3, 20_000), env: { IPMI_PASSWORD: this.#password } });
     if (code === 0) return out;
+    if (this.#suite === "17" && /invalid authentication algorithm|invalid integrity|no matching|cipher suite/i.test(err)) {
+      this.#suite = "3";
+      return await this.#ask(...what);
+    }
     throw ipmiError(err, `${host}:${port}`);
   }
 }
