@@ -2,6 +2,7 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
+import { World } from "../standins/world/world.ts";
 import { PlayoutFiles } from "../standins/playout/playout-files.ts";
 import { ConfigError, readConfig } from "./config.ts";
 import { NewerDataError } from "./db/migrate.ts";
@@ -115,7 +116,8 @@ describe("gathering a machine", () => {
 
   test("the sample machine reads like a real one: its totals only grow, its memory adds up", async () => {
     let clock = Date.UTC(2026, 10, 23, 12);
-    const gatherer = new MachineGatherer(new PlayoutFiles(() => clock));
+    const world = new World(clock / 1000, 0);
+    const gatherer = new MachineGatherer(new PlayoutFiles(world, () => clock));
     const first = await gatherer.gather();
     clock += 5000;
     const second = await gatherer.gather();
@@ -123,7 +125,7 @@ describe("gathering a machine", () => {
     for (const counter of ["system.cpu.time", "system.disk.io", "system.network.io", "system.paging.faults"]) expect(total(second, counter), counter).toBeGreaterThan(total(first, counter));
     expect(total(second, "system.cpu.time") - total(first, "system.cpu.time")).toBeCloseTo(4 * 5, 0);
     expect(total(first, "system.memory.usage")).toBe(total(first, "system.memory.limit"));
-    const again = await new MachineGatherer(new PlayoutFiles(() => clock)).gather();
+    const again = await new MachineGatherer(new PlayoutFiles(world, () => clock)).gather();
     expect(again.find(({ counter }) => counter === "system.network.io")).toEqual(second.find(({ counter }) => counter === "system.network.io"));
   });
 });

@@ -1,12 +1,10 @@
-import { archiveBytes, busyShare, diskReadBytes, diskWriteBytes, encodes, receivedBytes, sentBytes, showLoad } from "./playout-habits.ts";
-import { noise, wander } from "./noise.ts";
-import { RunningTotal } from "./running-total.ts";
+import { always, Growth, pulses } from "../world/growth.ts";
+import { wander } from "../world/noise.ts";
+import type { World } from "../world/world.ts";
 
 const cores = 4;
 const memoryKib = 8 * 1024 * 1024;
 const ticks = 100;
-/** The machine is restarted every nine days. */
-const runsForSeconds = 9 * 86_400;
 
 const programs = [
   { pid: 1, name: "init", share: 0.001, mib: 12 },
@@ -30,26 +28,37 @@ const encoder = { pid: 820, name: "encoder", mib: 640 } as const;
  */
 export class PlayoutFiles {
   readonly #clock: () => number;
-  readonly #offset: number;
-  readonly #boot: number;
-  readonly #totals = new Map<string, RunningTotal>();
+  readonly #world: World;
+  readonly #busy: readonly Growth[];
+  readonly #read: Growth;
+  readonly #written: Growth;
+  readonly #received: Growth;
+  readonly #sent: Growth;
+  readonly #faults: Growth;
 
-  /** `clock` gives ms since 1970 UTC and never goes back; `offsetSeconds` is the station's distance from UTC. */
-  constructor(clock: () => number, offsetSeconds = 0) {
+  /** `clock` gives ms since 1970 UTC. */
+  constructor(world: World, clock: () => number) {
+    const { shows, encodes } = world;
     this.#clock = clock;
-    this.#offset = offsetSeconds;
-    this.#boot = Math.floor(clock() / 1000 / runsForSeconds) * runsForSeconds;
+    this.#world = world;
+    this.#busy = Array.from({ length: cores }, (_, core) => new Growth(30 + core, [[ticks * (0.1 - 0.012 * core), always], [ticks * (0.2 + 0.015 * core), shows], [ticks * (0.68 - 0.03 * core), encodes]]));
+    this.#read = new Growth(41, [[450_000, always], [9e6, encodes]]);
+    this.#written = new Growth(42, [[240_000, always], [4e6, encodes]]);
+    this.#received = new Growth(43, [[55_000, always], [150_000, shows], [1.5e6, pulses(3600, 0, 120)]]);
+    this.#sent = new Growth(44, [[270_000, always], [900_000, shows]]);
+    this.#faults = new Growth(45, [[1300, always], [600, shows], [2100, encodes]]);
   }
 
   read(path: string): string | undefined {
     const now = this.#clock() / 1000;
+    const boot = this.#world.bootOf("playout", now);
     switch (path) {
       case "/proc/stat":
         return this.#stat(now);
       case "/proc/meminfo":
         return this.#meminfo(now);
       case "/proc/vmstat":
-        return `pgpgin ${Math.floor(this.#total("read", now, diskReadBytes) / 1024)}\npgpgout ${Math.floor(this.#total("write", now, diskWriteBytes) / 1024)}\npswpin 0\npswpout 0\npgfault ${this.#total("faults", now, (s) => 900 + 3000 * busyShare(s, this.#offset))}\npgmajfault ${this.#total("major", now, (s) => (noise(21, s) > 0.98 ? 4 : 0))}\n`;
+        return `pgpgin ${Math.floor(this.#read.at(now, boot) / 1024)}\npgpgout ${Math.floor(this.#written.at(now, boot) / 1024)}\npswpin 0\npswpout 0\npgfault ${this.#faults.at(now, boot)}\npgmajfault ${Math.floor(this.#faults.at(now, boot) / 9000)}\n`;
       case "/proc/diskstats":
         return this.#diskstats(now);
       case "/proc/net/dev":
@@ -57,13 +66,13 @@ export class PlayoutFiles {
       case "/proc/loadavg":
         return this.#loadavg(now);
       case "/proc/uptime":
-        return `${(now - this.#boot).toFixed(2)} ${((now - this.#boot) * 3.4).toFixed(2)}\n`;
+        return `${(now - boot).toFixed(2)} ${((now - boot) * 3.4).toFixed(2)}\n`;
       case "/proc/pressure/cpu":
-        return pressure(this.#total("psi-cpu", now, (s) => 1e6 * Math.max(0, busyShare(s, this.#offset) - 0.6) * 0.4));
+        return pressure(Math.floor(40_000 * (this.#world.encodes.since(now) - this.#world.encodes.since(boot))));
       case "/proc/pressure/memory":
         return pressure(0);
       case "/proc/pressure/io":
-        return pressure(this.#total("psi-io", now, (s) => 1e6 * (encodes(s) ? 0.06 : 0.004)));
+        return pressure(Math.floor(4000 * (now - boot) + 56_000 * (this.#world.encodes.since(now) - this.#world.encodes.since(boot))));
       case "/proc/self/mounts":
         return "proc /proc proc rw 0 0\n/dev/nvme0n1p2 / ext4 rw,relatime 0 0\ntmpfs /run tmpfs rw 0 0\n/dev/sda1 /srv/audio ext4 rw,relatime 0 0\n";
       case "/sys/class/hwmon/hwmon0/name":
@@ -71,7 +80,7 @@ export class PlayoutFiles {
       case "/sys/class/hwmon/hwmon0/temp1_label":
         return "Package id 0\n";
       case "/sys/class/hwmon/hwmon0/temp1_input":
-        return `${Math.round(1000 * (39 + 24 * busyShare(now - 20, this.#offset) + 2 * wander(22, now, 300)))}\n`;
+        return `${Math.round(1000 * (39 + 24 * this.#share(now - 20) + 2 * wander(22, now, 300)))}\n`;
       default:
         return this.#process(path, now);
     }
@@ -80,7 +89,7 @@ export class PlayoutFiles {
   list(path: string): readonly string[] {
     switch (path) {
       case "/proc":
-        return ["stat", "meminfo", ...programs.map(({ pid }) => String(pid)), ...(encodes(this.#clock() / 1000) ? [String(encoder.pid)] : [])];
+        return ["stat", "meminfo", ...programs.map(({ pid }) => String(pid)), ...(this.#encodes(this.#clock() / 1000) ? [String(encoder.pid)] : [])];
       case "/sys/block":
         return ["nvme0n1", "sda", "loop0"];
       case "/sys/block/nvme0n1/device":
@@ -99,42 +108,36 @@ export class PlayoutFiles {
     const now = this.#clock() / 1000;
     const size = mountpoint === "/" ? 118e9 : mountpoint === "/srv/audio" ? 980e9 : 0;
     if (size === 0) return Promise.resolve(undefined);
-    const used = mountpoint === "/" ? 27e9 + 1e9 * wander(23, now, 86_400) : archiveBytes(now);
+    const used = mountpoint === "/" ? 27e9 + 1e9 * wander(23, now, 86_400) : 590e9 + 38e9 * ((now % 604_800) / 604_800);
     const bsize = 4096;
     const blocks = Math.floor(size / bsize);
     const bfree = blocks - Math.floor(used / bsize);
     return Promise.resolve({ bsize, blocks, bfree, bavail: bfree - Math.floor(blocks * 0.05), files: Math.floor(size / 16_384), ffree: Math.floor((size - used * 0.2) / 16_384) });
   }
 
-  #total(name: string, now: number, rate: (second: number) => number): number {
-    let total = this.#totals.get(name);
-    if (!total) this.#totals.set(name, (total = new RunningTotal(this.#boot, rate)));
-    return total.at(now);
+  /** Share of the cores that is busy. */
+  #share(now: number): number {
+    return this.#busy.reduce((sum, core) => sum + core.rate(now), 0) / cores / ticks;
+  }
+
+  #encodes(now: number): boolean {
+    return this.#world.encodes.rate(now) > 0;
   }
 
   #stat(now: number): string {
-    const lines: number[][] = [];
-    for (let core = 0; core < cores; core++) {
-      const busy = (s: number) => Math.min(1, busyShare(s, this.#offset) * (0.8 + 0.4 * wander(30 + core, s, 240)));
-      const part = (name: string, share: (s: number) => number) => this.#total(`cpu${core} ${name}`, now, (s) => ticks * share(s));
-      lines.push([
-        part("user", (s) => busy(s) * 0.74),
-        0,
-        part("system", (s) => busy(s) * 0.2),
-        part("idle", (s) => (1 - busy(s)) * 0.985),
-        part("iowait", (s) => (1 - busy(s)) * 0.015),
-        0,
-        part("softirq", (s) => busy(s) * 0.06),
-        0,
-      ]);
-    }
+    const boot = this.#world.bootOf("playout", now);
+    const lines = this.#busy.map((core) => {
+      const exact = core.at(now, boot);
+      const idle = Math.max(0, Math.floor(ticks * (now - boot)) - exact);
+      return [Math.floor(exact * 0.74), 0, Math.floor(exact * 0.2), Math.floor(idle * 0.985), Math.floor(idle * 0.015), 0, Math.floor(exact * 0.06), 0];
+    });
     const sum = (lines[0] as number[]).map((_, i) => lines.reduce((total, line) => total + (line[i] as number), 0));
     const text = [`cpu  ${sum.join(" ")} 0 0`, ...lines.map((line, core) => `cpu${core} ${line.join(" ")} 0 0`)];
-    return `${text.join("\n")}\nprocesses ${this.#total("forks", now, () => 1.4)}\nprocs_running ${encodes(now) ? 5 : 1}\nprocs_blocked ${encodes(now) ? 1 : 0}\n`;
+    return `${text.join("\n")}\nprocesses ${Math.floor((now - boot) * 1.4)}\nprocs_running ${this.#encodes(now) ? 5 : 1}\nprocs_blocked ${this.#encodes(now) ? 1 : 0}\n`;
   }
 
   #meminfo(now: number): string {
-    const used = Math.floor(memoryKib * (0.36 + 0.03 * wander(24, now, 1800) + 0.05 * showLoad(now, this.#offset))) + (encodes(now) ? encoder.mib * 1024 : 0);
+    const used = Math.floor(memoryKib * (0.36 + 0.03 * wander(24, now, 1800) + 0.05 * this.#world.shows.rate(now))) + (this.#encodes(now) ? encoder.mib * 1024 : 0);
     const cached = Math.floor(memoryKib * (0.33 + 0.04 * wander(25, now, 3600)));
     const buffers = Math.floor(memoryKib * 0.03);
     const slab = Math.floor(memoryKib * 0.02);
@@ -144,43 +147,46 @@ export class PlayoutFiles {
   }
 
   #diskstats(now: number): string {
+    const boot = this.#world.bootOf("playout", now);
     const row = (minor: number, device: string, share: number) => {
-      const read = this.#total(`${device} read`, now, (s) => diskReadBytes(s) * share);
-      const written = this.#total(`${device} write`, now, (s) => diskWriteBytes(s) * share);
-      const busy = this.#total(`${device} busy`, now, (s) => 1000 * Math.min(0.95, ((diskReadBytes(s) + diskWriteBytes(s)) * share) / 2.2e7));
+      const read = Math.floor(this.#read.at(now, boot) * share);
+      const written = Math.floor(this.#written.at(now, boot) * share);
+      const busy = Math.floor(((read + written) / 2.2e7) * 1000);
       const reads = Math.floor(read / 65_536);
       const writes = Math.floor(written / 32_768);
-      return `   8 ${minor} ${device} ${reads} ${Math.floor(reads / 9)} ${Math.floor(read / 512)} ${Math.floor(busy * 0.7)} ${writes} ${Math.floor(writes / 5)} ${Math.floor(written / 512)} ${Math.floor(busy * 0.9)} ${encodes(now) ? 2 : 0} ${busy} ${Math.floor(busy * 1.6)}`;
+      return `   8 ${minor} ${device} ${reads} ${Math.floor(reads / 9)} ${Math.floor(read / 512)} ${Math.floor(busy * 0.7)} ${writes} ${Math.floor(writes / 5)} ${Math.floor(written / 512)} ${Math.floor(busy * 0.9)} ${this.#encodes(now) ? 2 : 0} ${busy} ${Math.floor(busy * 1.6)}`;
     };
     return `${row(0, "nvme0n1", 0.25)}\n${row(1, "nvme0n1p2", 0.25)}\n${row(16, "sda", 0.75)}\n   7 0 loop0 0 0 0 0 0 0 0 0 0 0 0\n`;
   }
 
   #netDev(now: number): string {
-    const received = this.#total("received", now, (s) => receivedBytes(s, this.#offset));
-    const sent = this.#total("sent", now, (s) => sentBytes(s, this.#offset));
-    const drops = this.#total("drops", now, (s) => (noise(27, s) > 0.995 ? 0.4 : 0));
+    const boot = this.#world.bootOf("playout", now);
+    const received = this.#received.at(now, boot);
+    const sent = this.#sent.at(now, boot);
+    const drops = Math.floor(received / 4e9);
     return `Inter-|   Receive                                                |  Transmit\n face |bytes    packets errs drop fifo frame compressed multicast|bytes    packets errs drop fifo colls carrier compressed\n    lo: 100 1 0 0 0 0 0 0 100 1 0 0 0 0 0 0\nenp1s0: ${received} ${Math.floor(received / 900)} 0 ${drops} 0 0 0 0 ${sent} ${Math.floor(sent / 1100)} 0 0 0 0 0 0\n`;
   }
 
   #loadavg(now: number): string {
     const over = (seconds: number) => {
       let sum = 0;
-      for (let i = 0; i < 40; i++) sum += busyShare(now - (i * seconds) / 40, this.#offset) * cores * 1.15;
+      for (let i = 0; i < 40; i++) sum += this.#share(now - (i * seconds) / 40) * cores * 1.15;
       return (sum / 40).toFixed(2);
     };
-    return `${over(60)} ${over(300)} ${over(900)} ${encodes(now) ? 5 : 1}/214 9120\n`;
+    return `${over(60)} ${over(300)} ${over(900)} ${this.#encodes(now) ? 5 : 1}/214 9120\n`;
   }
 
   #process(path: string, now: number): string | undefined {
     const pid = Number(/^\/proc\/(\d+)\/stat$/.exec(path)?.[1] ?? Number.NaN);
-    if (pid === encoder.pid && encodes(now)) {
+    const boot = this.#world.bootOf("playout", now);
+    if (pid === encoder.pid && this.#encodes(now)) {
       const began = now - (now % 900) + 240;
       const used = Math.floor((now - began) * ticks * 2.6);
-      return statLine(pid, encoder.name, "R", Math.floor(used * 0.94), Math.floor(used * 0.06), Math.floor((began - this.#boot) * ticks), encoder.mib);
+      return statLine(pid, encoder.name, "R", Math.floor(used * 0.94), Math.floor(used * 0.06), Math.floor((began - boot) * ticks), encoder.mib);
     }
     const program = programs.find((one) => one.pid === pid);
     if (!program) return undefined;
-    const used = this.#total(`process ${pid}`, now, (s) => ticks * cores * program.share * Math.min(0.3, busyShare(s, this.#offset)));
+    const used = Math.floor(program.share * 0.35 * this.#busy.reduce((sum, core) => sum + core.at(now, boot), 0));
     return statLine(pid, program.name, "S", Math.floor(used * 0.8), Math.floor(used * 0.2), 300 + pid, program.mib * (0.96 + 0.08 * wander(pid, now, 900)));
   }
 }

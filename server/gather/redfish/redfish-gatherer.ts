@@ -23,7 +23,8 @@ export class RedfishGatherer implements DeviceGatherer {
   #telling: readonly string[] = [];
   #token: string | undefined;
   #session: string | undefined;
-  #sessions: string | undefined = undefined;
+  #sessions: string | undefined;
+  #signing: Promise<void> | undefined;
 
   constructor(device: RedfishDevice, trust: Trust, credentials: Credentials) {
     this.#address = { scheme: "https", host: device.host, port: device.port, path: root, timeoutMs: device.timeoutMs };
@@ -79,12 +80,13 @@ export class RedfishGatherer implements DeviceGatherer {
   }
 
   async #resource(path: string, signed: boolean): Promise<Resource> {
-    if (signed && this.#token === undefined) await this.#signIn();
+    if (signed && this.#token === undefined) await this.#signInOnce();
+    const token = this.#token;
     let answer = await this.#ask("GET", path, signed);
-    if (answer.status === 401 && signed && this.#token !== "") {
-      this.#token = undefined; // the session has ended: sessions of controllers run out
-      this.#session = undefined;
-      await this.#signIn();
+    if (answer.status === 401 && signed && token !== "") {
+      // The session has ended: sessions of controllers run out. Several questions at once notice it, one signs in.
+      if (this.#token === token) this.#token = this.#session = undefined;
+      if (this.#token === undefined) await this.#signInOnce();
       answer = await this.#ask("GET", path, signed);
     }
     if (answer.status !== 200) throw statusError(answer.status, undefined, { ...this.#address, path });
@@ -95,6 +97,13 @@ export class RedfishGatherer implements DeviceGatherer {
     } catch (error) {
       throw new PullError("not the format", `What came from ${path} is not JSON.`, "Look whether this is the address of the management controller itself, and whether Redfish is switched on there.", { cause: error });
     }
+  }
+
+  #signInOnce(): Promise<void> {
+    this.#signing ??= this.#signIn().finally(() => {
+      this.#signing = undefined;
+    });
+    return this.#signing;
   }
 
   async #signIn(): Promise<void> {
