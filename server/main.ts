@@ -1,10 +1,10 @@
-import pino from "pino";
+import pino, { type Logger } from "pino";
 import { type Config, ConfigError, readConfig } from "./config.ts";
 import { NewerDataError } from "./db/migrate.ts";
 import { type RunningServer, type ServerOptions, startServer } from "./server.ts";
 
 /** Starts the server for a person at a terminal (or the start command): prints where it is, ends on SIGINT and SIGTERM, turns foreseeable failures into sentences. */
-export async function runServer(prepare: (config: Config) => Partial<ServerOptions> = () => ({}), announce: (server: RunningServer) => string[] = () => []): Promise<void> {
+export async function runServer(prepare: (config: Config) => Partial<ServerOptions> = () => ({}), announce: (server: RunningServer) => string[] = () => [], started: (server: RunningServer, log: Logger) => Promise<(() => unknown) | undefined> = async () => undefined): Promise<void> {
   const log = pino({ name: "nubrel", level: process.env["NUBREL_LOG"] ?? "warn" }, pino.destination({ dest: 2, sync: true }));
   let config: Config | undefined;
   try {
@@ -14,12 +14,13 @@ export async function runServer(prepare: (config: Config) => Partial<ServerOptio
     if (server.setupCode) say(`  Set-up code: ${server.setupCode}  (for making the owner's account, once)`);
     for (const line of announce(server)) say(`  ${line}`);
     say("  Ctrl+C stops it.", "");
+    const end = await started(server, log);
     process.send?.({ kind: "ready", address: server.address, setupCode: server.setupCode });
     let stopping = false;
     const stop = () => {
       if (stopping) return;
       stopping = true;
-      void server.close().then(
+      void Promise.resolve(end?.()).then(() => server.close()).then(
         () => process.exit(0),
         (error) => {
           log.error({ err: error }, "stopping failed");

@@ -29,6 +29,7 @@ import { Transport } from "./transport/transport.ts";
 import { Store } from "./store/store.ts";
 import { WorkerPool } from "./store/tasks/worker-pool.ts";
 import { writeReadings } from "./sources/write-readings.ts";
+import type { SampleInfo } from "./sample-info.ts";
 import { version } from "./version.ts";
 
 const checkEveryMs = 5000;
@@ -43,6 +44,12 @@ export interface RunningServer {
   readonly setupCode: string | undefined;
   readonly store: Store;
   readonly database: Database;
+  readonly sources: Sources;
+  readonly names: MachineNames;
+  readonly tokens: Tokens;
+  readonly live: LiveHub;
+  /** The newest sample that was there when it was started. */
+  readonly lastSampleBeforeMs: number | undefined;
   /** Stops gathering, makes durable what waits, closes everything. */
   close(): Promise<void>;
 }
@@ -52,6 +59,8 @@ export interface ServerOptions {
   /** In place of the machine the server runs on. */
   readonly files?: MachineFiles;
   /** Runs when the store is open and before gathering starts. */
+  /** Of the sample world: who may sign in, told to everybody, and how far its past is written. */
+  readonly sample?: SampleInfo;
   readonly before?: (store: Store, database: Database) => Promise<void>;
 }
 
@@ -62,7 +71,7 @@ function databaseState(reachable: boolean, failure: Error | undefined): Health["
 }
 
 /** Starts the whole server; what was opened is closed again where a later step fails. */
-export async function startServer(config: Config, { log, files: given, before }: ServerOptions): Promise<RunningServer> {
+export async function startServer(config: Config, { log, files: given, before, sample }: ServerOptions): Promise<RunningServer> {
   const files = given ?? machineFiles(config.roots);
   const ownMachine = given === undefined && config.roots.proc === "/proc";
   const opened: (() => unknown)[] = [];
@@ -75,6 +84,7 @@ export async function startServer(config: Config, { log, files: given, before }:
     await migrate(database);
     const store = await Store.open(database, { executor: new WorkerPool(config.databaseUrl) });
     opened.push(() => store.close());
+    const lastSampleBeforeMs = store.health.lastSampleAtMs;
     await before?.(store, database);
     const jobs = await startStoreJobs(database, store, log);
     opened.push(() => jobs.stop());
@@ -116,7 +126,7 @@ export async function startServer(config: Config, { log, files: given, before }:
       await checker.check(Date.now());
       await silence.check(Date.now());
     };
-    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, sources, names, tokens, transport, health, costs, checkSoon: () => void check().catch((error) => log.error({ err: error }, "checking rules failed")) });
+    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, sources, names, tokens, transport, sample, health, costs, checkSoon: () => void check().catch((error) => log.error({ err: error }, "checking rules failed")) });
     const server = transport.server(app);
     await new Promise<void>((resolve, reject) => {
       server.once("error", reject);
@@ -154,7 +164,7 @@ export async function startServer(config: Config, { log, files: given, before }:
 
     const { port } = server.address() as AddressInfo;
     const host = config.host.includes(":") ? `[${config.host}]` : config.host;
-    return { address: `${transport.scheme}://${host}:${port}`, setupCode: (await hasOwner(database)) ? undefined : setupCode, store, database, close: closeAll };
+    return { address: `${transport.scheme}://${host}:${port}`, setupCode: (await hasOwner(database)) ? undefined : setupCode, store, database, sources, names, tokens, live, lastSampleBeforeMs, close: closeAll };
   } catch (error) {
     await closeAll().catch(() => {});
     throw error;

@@ -102,8 +102,8 @@ describe("devices, over their own protocols", () => {
   const controller = (port: number, trust: ConstructorParameters<typeof RedfishGatherer>[1], password: string = worldSecrets.hive.password) => new RedfishGatherer({ kind: "redfish", host: "127.0.0.1", port, timeoutMs: 5000 }, trust, { kind: "basic", user: worldSecrets.hive.user, password });
   test("the controller: its certificate by fingerprint, a session, power with its own mean of the hour", async () => {
     const gatherer = controller(ports.hive, { kind: "fingerprint", sha256: devices.sha256 });
-    const { readings } = await gatherer.gather(Date.now());
-    const again = (await gatherer.gather(Date.now())).readings;
+    const { readings } = await gatherer.gather();
+    const again = (await gatherer.gather()).readings;
     await gatherer.close();
     expect(valueOf(readings, "hw.power", { sensor: "Whole machine" })).toBeGreaterThan(120);
     expect(valueOf(readings, "hw.power.own_mean", { sensor: "Whole machine", over: "60 min" })).toBeGreaterThan(120);
@@ -114,10 +114,10 @@ describe("devices, over their own protocols", () => {
   test("sessions are given back, and one that has run out is made anew", async () => {
     const server = await startRedfishServer({ port: 0, name: "c", ...worldSecrets.hive, resources: hiveController(world), atSeconds: () => began });
     const gatherer = controller(server.port, { kind: "unchecked" });
-    await gatherer.gather(Date.now());
+    await gatherer.gather();
     expect(server.sessions.size).toBe(1);
     (server.sessions as Set<string>).clear();
-    await gatherer.gather(Date.now());
+    await gatherer.gather();
     expect(server.sessions.size).toBe(1);
     await gatherer.close();
     expect(server.sessions.size).toBe(0);
@@ -126,7 +126,7 @@ describe("devices, over their own protocols", () => {
   test("a controller without sessions takes the credentials at each request", async () => {
     const server = await startRedfishServer({ port: 0, name: "c", ...worldSecrets.hive, resources: hiveController(world), atSeconds: () => began, hasSessions: false });
     const gatherer = controller(server.port, { kind: "unchecked" });
-    expect((await gatherer.gather(Date.now())).readings.length).toBeGreaterThan(8);
+    expect((await gatherer.gather()).readings.length).toBeGreaterThan(8);
     await gatherer.close();
     await server.close();
   });
@@ -136,7 +136,7 @@ describe("devices, over their own protocols", () => {
     ["another fingerprint", { kind: "fingerprint", sha256: "00".repeat(32) }, undefined, "other fingerprint"],
   ] as const)("%s is told", async (_name, trust, password, kind) => {
     const gatherer = controller(ports.hive, trust, password);
-    await expect(gatherer.gather(Date.now())).rejects.toMatchObject({ kind });
+    await expect(gatherer.gather()).rejects.toMatchObject({ kind });
     await gatherer.close();
   });
   test("a controller that answers garbage, one resource at a time, gives the rest or says what is wrong, and never crashes", async () => {
@@ -145,7 +145,7 @@ describe("devices, over their own protocols", () => {
       for (const bad of [{}, { Members: 7, Sensors: null, Reading: "hot", ReadingType: 5, PowerControl: [null, 3, "x"], Status: "OK" }] as const) {
         const server = await startRedfishServer({ port: 0, name: "c", ...worldSecrets.hive, resources: () => ({ ...good, [path]: bad as never }), atSeconds: () => began });
         const gatherer = controller(server.port, { kind: "unchecked" });
-        const result = await gatherer.gather(Date.now()).then(({ readings }) => readings.every(({ value }) => Number.isFinite(value)), (error) => error.kind);
+        const result = await gatherer.gather().then(({ readings }) => readings.every(({ value }) => Number.isFinite(value)), (error) => error.kind);
         expect([true, "not the format"]).toContain(result);
         await gatherer.close();
         await server.close();

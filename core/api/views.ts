@@ -51,6 +51,13 @@ export interface CostsView {
   readonly refused: Readonly<Record<string, number>>;
 }
 
+/** Of a server with the sample world: who may sign in, and how much of its past is written, 0 to 1. */
+export interface SampleView {
+  readonly name: string;
+  readonly password: string;
+  readonly progress: number;
+}
+
 export interface Me {
   readonly name: string;
   readonly role: "owner";

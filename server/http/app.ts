@@ -2,7 +2,7 @@ import { join } from "node:path";
 import express, { type Express, type Request } from "express";
 import helmet from "helmet";
 import type { Logger } from "pino";
-import type { CostsView, Health } from "../../core/api/views.ts";
+import type { CostsView, Health, SampleView } from "../../core/api/views.ts";
 import type { Database } from "../db/pool.ts";
 import type { LiveHub } from "../live/live-hub.ts";
 import { projectRoot } from "../project-root.ts";
@@ -13,6 +13,7 @@ import type { Tokens } from "../people/tokens.ts";
 import type { Transport } from "../transport/transport.ts";
 import type { MachineNames } from "../sources/machine-names.ts";
 import type { Sources } from "../sources/sources.ts";
+import type { SampleInfo } from "../sample-info.ts";
 import type { Store } from "../store/store.ts";
 import { authorityRouter, transportRouter } from "./transport-router.ts";
 import { letTokensIn } from "./bearer.ts";
@@ -41,6 +42,7 @@ export interface AppParts {
   readonly names: MachineNames;
   readonly tokens: Tokens;
   readonly transport: Transport;
+  readonly sample?: SampleInfo | undefined;
   readonly health: () => Promise<Health>;
   readonly costs: () => Promise<CostsView>;
   /** Has the rules checked before their next turn. */
@@ -74,6 +76,9 @@ export function createApp(parts: AppParts): Express {
   app.get("/api/health", async (_request, response) => {
     const health = await parts.health();
     response.status(health.status === "ok" ? 200 : 503).json(health);
+  });
+  app.get("/api/sample", (_request, response) => {
+    response.json((parts.sample ? { ...parts.sample.owner, progress: parts.sample.progress() } : null) satisfies SampleView | null);
   });
   app.use("/api", peopleRouter(database, parts.setupCode));
   app.use("/api", signedIn(database));

@@ -102,6 +102,11 @@ export class Sources {
     return (await this.#database.query("select from source where kind = $1::text limit 1", [kind])).rowCount !== 0;
   }
 
+  /** Whether somebody has removed a source of this name lately. */
+  async wasRemoved(name: string): Promise<boolean> {
+    return (await this.#database.query("select from source where name = $1::text and removed_at is not null limit 1", [name])).rowCount !== 0;
+  }
+
   /** The source for the machine that the server runs on; made where there is none. */
   async thisMachine(machine: string, intervalMs: number): Promise<SourceRun> {
     const known = this.all().find(({ source }) => source.kind === "this-machine");

@@ -51,6 +51,11 @@ export type Term = readonly [amount: number, shape: Shape];
 export class Growth {
   readonly #terms: readonly Term[];
   readonly #seed: number;
+  /** Machines are asked for many totals at one moment, since one start: both are worked out once. */
+  #from = Number.NaN;
+  #sinceFrom = 0;
+  #asked = Number.NaN;
+  #sinceAsked = 0;
   readonly #waves: readonly (readonly [period: number, amount: number])[];
 
   constructor(seed: number, terms: readonly Term[], unrest = 0.6) {
@@ -63,7 +68,15 @@ export class Growth {
 
   /** What has been counted since `from`, whole. */
   at(second: number, from: number): number {
-    return Math.floor(this.#since(second) - this.#since(from));
+    if (from !== this.#from) {
+      this.#from = from;
+      this.#sinceFrom = this.#since(from);
+    }
+    if (second !== this.#asked) {
+      this.#asked = second;
+      this.#sinceAsked = this.#since(second);
+    }
+    return Math.floor(this.#sinceAsked - this.#sinceFrom);
   }
 
   /** Growth a second, over the last few seconds. */

@@ -1,0 +1,165 @@
+import { createSocket } from "node:dgram";
+import { mkdtempSync, rmSync } from "node:fs";
+import { createServer } from "node:net";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { Worker } from "node:worker_threads";
+import type { Logger } from "pino";
+import type { FileSeries } from "../core/formats/samples/sample-format.ts";
+import { insertEvents } from "../server/events/events.ts";
+import type { RunningServer } from "../server/server.ts";
+import type { PageIntake, SeriesReader } from "../server/sources/source-run.ts";
+import type { DevicePorts, WorldSender } from "../standins/serve-world.ts";
+import { World } from "../standins/world/world.ts";
+import type { PastPart, PastStretch } from "./past-worker.ts";
+import { type WorldSource, worldMachines, worldSources } from "./sample-sources.ts";
+import { readWorldState, type WorldState, writeWorldState } from "./sample-state.ts";
+import { pastSeconds } from "./sample-past.ts";
+import type { SendersStart } from "./world-worker.ts";
+
+const senders: readonly WorldSender[] = ["hive", "vault", "stream", "desk"];
+const tokenName = "sample world";
+
+interface MirroredReader extends SeriesReader {
+  readonly series: FileSeries[];
+}
+
+/** Runs the stand-ins on a thread of their own, makes their sources, and has the past written on another thread. */
+export class SampleWorld {
+  readonly #server: RunningServer;
+  readonly #offsetSeconds: number;
+  readonly #log: Logger;
+  readonly #folder = mkdtempSync(join(tmpdir(), "nubrel-sample-"));
+  readonly #intakes = new Map<WorldSource, PageIntake<MirroredReader>>();
+  #devices: Worker | undefined;
+  #past: Worker | undefined;
+  #progress = 0;
+  #stopped = false;
+
+  constructor(server: RunningServer, offsetSeconds: number, log: Logger) {
+    this.#server = server;
+    this.#offsetSeconds = offsetSeconds;
+    this.#log = log;
+  }
+
+  /** Share of the past that is written, 0 to 1. */
+  get progress(): number {
+    return this.#progress;
+  }
+
+  async start(): Promise<void> {
+    const state = await readWorldState(this.#server.database, Date.now());
+    const ports: DevicePorts = { gate: await freePort("udp"), ups: await freePort("udp"), hive: await freePort("tcp"), mast: await freePort("tcp") };
+    const socketPath = join(this.#folder, "engine.sock");
+    const devices = new Worker(new URL("./world-worker.js", import.meta.url), { workerData: { began: state.began, offsetSeconds: this.#offsetSeconds, ports, socketPath } });
+    this.#devices = devices;
+    devices.on("error", (error) => this.#log.error({ err: error }, "the stand-ins ended"));
+    const { sha256 } = await new Promise<{ sha256: string }>((resolve, reject) => {
+      devices.once("message", resolve);
+      devices.once("error", reject);
+    });
+    await this.#makeSources(ports, socketPath, sha256);
+    devices.postMessage({ address: this.#server.address, tokens: await this.#makeTokens() } satisfies SendersStart);
+    this.#writePast(state);
+  }
+
+  async stop(): Promise<void> {
+    this.#stopped = true;
+    await this.#past?.terminate();
+    await this.#devices?.terminate();
+    rmSync(this.#folder, { recursive: true, force: true });
+  }
+
+  async #makeSources(ports: DevicePorts, socketPath: string, sha256: string): Promise<void> {
+    const { sources, names } = this.#server;
+    for (const { kind, settings, credentials } of Object.values(worldSources(ports, socketPath, sha256))) {
+      const known = sources.all().find(({ source }) => source.name === settings.name);
+      // What somebody has changed stays, except where the device is asked: its port is another after each start.
+      if (known) await sources.change(known.source.id, { ...known.source, address: settings.address, trust: settings.trust, device: settings.device && known.source.device ? { ...known.source.device, ...pick(settings.device) } as typeof settings.device : null });
+      else if (!(await sources.wasRemoved(settings.name))) await sources.create(kind, settings, credentials);
+    }
+    for (const [machine, name] of Object.entries(worldMachines)) if (names.of(machine).friendlyName === "" && Object.keys(names.of(machine).tags).length === 0) await names.set(machine, name);
+  }
+
+  async #makeTokens(): Promise<Readonly<Record<WorldSender, string>>> {
+    const { sources, tokens } = this.#server;
+    for (const { id, name, revokedAtMs } of await tokens.list()) if (name === tokenName && revokedAtMs === null) await tokens.revoke(id);
+    const made: Record<string, string> = {};
+    for (const name of senders) {
+      const run = sources.all().find(({ source }) => source.name === name);
+      made[name] = run ? (await tokens.create(tokenName, "write", run.source.id)).token : "";
+    }
+    return made as Record<WorldSender, string>;
+  }
+
+  /** Goes on where the last start ended; what passed while nobody ran it is written, too. */
+  #writePast(state: WorldState): void {
+    const now = Math.floor(Date.now() / 1000);
+    const from = Math.max(now - pastSeconds, state.isWhole ? Math.max(state.doneSeconds, Math.floor((this.#server.lastSampleBeforeMs ?? 0) / 1000) + 15) : state.doneSeconds);
+    if (from >= now - 15) {
+      this.#progress = 1;
+      return;
+    }
+    const past = new Worker(new URL("./past-worker.js", import.meta.url), { workerData: { began: state.began, offsetSeconds: this.#offsetSeconds, from, to: now - 5 } });
+    this.#past = past;
+    past.on("error", (error) => this.#log.error({ err: error }, "writing the past ended early"));
+    past.on("message", (stretch: PastStretch) => {
+      void this.#store(stretch, { ...state, doneSeconds: stretch.untilSeconds, isWhole: stretch.isLast })
+        .then(() => {
+          this.#progress = stretch.isLast ? 1 : (stretch.untilSeconds - from) / (now - from);
+          past.postMessage("stored");
+        })
+        .catch((error) => {
+          if (!this.#stopped) this.#log.error({ err: error }, "a part of the past was not stored");
+        });
+    });
+  }
+
+  async #store({ parts, events, isLast }: PastStretch, state: WorldState): Promise<void> {
+    const { database, store, live } = this.#server;
+    await Promise.all(parts.map((part) => this.#storePart(part)));
+    const { powerCut, mastAway } = new World(state.began, this.#offsetSeconds);
+    const cut = state.doneSeconds - 7200 <= powerCut.from && powerCut.from < state.doneSeconds;
+    await insertEvents(database, [
+      ...events.map(({ atMs, kind, text, container }) => ({ fromMs: atMs, toMs: atMs, kind, machine: "stream", text, tags: { container } })),
+      ...(cut ? [{ fromMs: powerCut.from * 1000, toMs: powerCut.to * 1000, kind: "power loss", machine: "ups", text: "The mains were away for 11 minutes", tags: {} }, { fromMs: mastAway.to * 1000, toMs: mastAway.to * 1000, kind: "reboot", machine: "mast", text: "mast came back late", tags: {} }] : []),
+    ]);
+    await writeWorldState(database, state);
+    live.publish({ kind: "samples", atMs: Date.now() });
+    if (isLast) void store.maintain().catch((error) => this.#log.warn({ err: error }, "the past waits to be packed"));
+  }
+
+  async #storePart({ source, fresh, which, timeMs, value }: PastPart): Promise<void> {
+    const { sources } = this.#server;
+    const run = sources.all().find((one) => one.source.name === source || (source === "playout" && one.source.kind === "this-machine"));
+    if (!run) return;
+    let intake = this.#intakes.get(source);
+    if (!intake) this.#intakes.set(source, (intake = run.lend("past", () => ({ series: [], help: new Map() }) as MirroredReader)));
+    intake.reader.series.push(...fresh);
+    if (which.length === 0) return;
+    await intake.table.write(intake.reader.series, { which, timeMs, value, length: which.length, found: which.length, leftOut: new Map() }, sources.limits, Date.now());
+  }
+}
+
+/** Where a device is asked; everything else of it is a person's. */
+function pick(device: NonNullable<ReturnType<typeof worldSources>["gate"]["settings"]["device"]>): object {
+  return device.kind === "containers" ? { socket: device.socket } : { host: device.host, port: device.port };
+}
+
+function freePort(kind: "udp" | "tcp"): Promise<number> {
+  return new Promise((resolve, reject) => {
+    if (kind === "udp") {
+      const socket = createSocket("udp4").once("error", reject);
+      socket.bind(0, "127.0.0.1", () => {
+        const { port } = socket.address();
+        socket.close(() => resolve(port));
+      });
+      return;
+    }
+    const server = createServer().once("error", reject);
+    server.listen(0, "127.0.0.1", () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => resolve(port));
+    });
+  });
+}

@@ -1,0 +1,6 @@
+/** What a server with the sample world tells everybody. */
+export interface SampleInfo {
+  readonly owner: { readonly name: string; readonly password: string };
+  /** 0 to 1. */
+  progress(): number;
+}
