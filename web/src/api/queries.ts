@@ -1,5 +1,5 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import type { CostsView, CounterView, DensityView, Health, IntakeLimits, MachineDetail, MachineView, Me, RuleView, SourceView, SpellView, TokenView, TransportView } from "../../../core/api/views.ts";
+import type { CostsView, CounterView, DensityView, Health, IntakeLimits, MachineDetail, MachineEvent, MachineView, Me, RuleView, SampleView, SourceView, SpellView, TokenView, TransportView } from "../../../core/api/views.ts";
 import type { ReadingAnswer, ReadingDocument } from "../../../core/reading/document.ts";
 import type { IncidentView } from "../../../core/rules/rule.ts";
 import { railParts } from "../time/time-window.ts";
@@ -20,6 +20,15 @@ export const healthQuery = queryOptions({
   refetchInterval: 5000,
   retry: false,
 });
+/** Null where this is no sample world; asked on while its past is being written. */
+export const sampleQuery = queryOptions({
+  queryKey: ["sample"],
+  queryFn: ({ signal }) => ask<SampleView | null>("GET", "/sample", undefined, signal),
+  refetchInterval: ({ state }) => (state.data && state.data.progress < 1 ? 2000 : false),
+  staleTime: 60_000,
+});
+export const eventsQuery = (fromMs: number, toMs: number) =>
+  queryOptions({ queryKey: ["events", fromMs, toMs], queryFn: ({ signal }) => ask<readonly MachineEvent[]>("GET", `/events?from=${Math.floor(fromMs)}&to=${Math.ceil(toMs)}`, undefined, signal), placeholderData: keepPreviousData });
 export const costsQuery = queryOptions({ queryKey: ["costs"], queryFn: ({ signal }) => ask<CostsView>("GET", "/costs", undefined, signal), refetchInterval: 10_000 });
 export const setupQuery = queryOptions({ queryKey: ["setup"], queryFn: () => ask<{ needed: boolean }>("GET", "/setup") });
 export const machinesQuery = queryOptions({ queryKey: ["machines"], queryFn: ({ signal }) => ask<readonly MachineView[]>("GET", "/machines", undefined, signal), refetchInterval: 5000 });

@@ -5,6 +5,7 @@ import { TimeRail } from "../time/time-rail.tsx";
 import { AwayNotice } from "./away-notice.tsx";
 import { Masthead } from "./masthead.tsx";
 import { NoticesProvider } from "./notices.tsx";
+import { SampleNotice } from "./sample-notice.tsx";
 import { ViewBoundary } from "./view-boundary.tsx";
 
 /** Masthead above, time rail below, the view between them. */
@@ -17,6 +18,7 @@ export function Frame({ name }: { name: string }): ReactNode {
         </a>
         <Masthead name={name} />
         <AwayNotice />
+        <SampleNotice />
         <main id="view" tabIndex={-1} className="mx-auto max-w-[1900px] px-4 pt-4 pb-40 outline-none sm:px-7">
           <ViewBoundary>
             <Outlet />

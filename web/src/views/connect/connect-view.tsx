@@ -1,6 +1,8 @@
 import type { ReactNode } from "react";
 import { useSearchParams } from "react-router";
 import { SourcesHeading } from "../sources/sources-heading.tsx";
+import type { Device } from "../../../../core/sources/device.ts";
+import { DeviceForm } from "./device-form.tsx";
 import { PullForm, Step } from "./pull-form.tsx";
 import { PushForm, type Sender } from "./push-form.tsx";
 
@@ -9,7 +11,7 @@ interface Way {
   /** What a person has. */
   readonly has: string;
   readonly what: string;
-  readonly by: Sender | "pull";
+  readonly by: Sender | "pull" | { readonly device: Device["kind"] };
 }
 
 const ways: readonly Way[] = [
@@ -18,6 +20,12 @@ const ways: readonly Way[] = [
   { id: "hypervisor", has: "a hypervisor that runs Linux", what: "the same, and its guests with their disks and network", by: "linux" },
   { id: "storage", has: "a storage box that runs Linux", what: "the same, and its pools and drives", by: "linux" },
   { id: "windows", has: "a Windows machine", what: "counters by the tool that Windows ships", by: "windows" },
+  { id: "network", has: "a network device", what: "a router, a switch, an access point, a printer: interfaces and sensors by SNMP; walk it and pick", by: { device: "snmp" } },
+  { id: "controller", has: "a server's management controller", what: "power, temperatures, fans, voltages, health; by Redfish", by: { device: "redfish" } },
+  { id: "old-controller", has: "an older management controller", what: "the same, by IPMI 2.0 over the network", by: { device: "ipmi" } },
+  { id: "ups", has: "a power supply with a battery", what: "charge, load, power, mains; by SNMP", by: { device: "snmp" } },
+  { id: "ups-cable", has: "a power supply at a machine's cable", what: "the same, from the program upsc that runs there", by: { device: "ups" } },
+  { id: "engine", has: "a container engine on this machine", what: "each container by name, image and label, with its health and restarts; by the engine's socket", by: { device: "containers" } },
   { id: "page", has: "something that serves a page of counters", what: "OpenMetrics or the older text form: give its address and try", by: "pull" },
   { id: "otlp", has: "something that sends OTLP", what: "applications and hypervisors that speak OpenTelemetry", by: "otlp" },
   { id: "script", has: "a script of my own", what: "lines of text over HTTP, from anything", by: "text" },
@@ -42,7 +50,7 @@ export function ConnectView(): ReactNode {
       {chosen ? (
         <>
           <button type="button" className="word-link" onClick={() => choose(undefined)}>Something else</button>
-          {chosen.by === "pull" ? <PullForm /> : <PushForm key={chosen.id} sender={chosen.by} />}
+          {typeof chosen.by === "object" ? <DeviceForm key={chosen.id} kind={chosen.by.device} /> : chosen.by === "pull" ? <PullForm /> : <PushForm key={chosen.id} sender={chosen.by} />}
         </>
       ) : (
         <ul className="max-w-3xl">

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import type { UseFormReturn } from "react-hook-form";
+import { TrustFieldset } from "./trust-fieldset.tsx";
 import type { Credentials, PullAddress, Trust } from "../../../../core/sources/source.ts";
 
 /** What is typed about an address that is asked. */
@@ -67,22 +68,7 @@ export function PullFieldset({ form, hasSecret = false }: { form: UseFormReturn<
         {credentials === "basic" && <input aria-label="user" placeholder="name" className="w-40" autoComplete="off" {...register("user")} />}
         {(credentials === "basic" || credentials === "bearer") && <input type="password" aria-label={credentials === "basic" ? "password" : "token"} className="w-52" autoComplete="new-password" {...register("secret")} />}
       </p>
-      {scheme === "https" && (
-        <div className="flex flex-col gap-1.5">
-          <p className="flex flex-wrap items-center gap-1.5">
-            believing{" "}
-            <select aria-label="trust" {...register("trust")}>
-              <option value="system">the issuers that this system trusts</option>
-              <option value="issuer">an issuer of ours</option>
-              <option value="fingerprint">one certificate, by its fingerprint</option>
-              <option value="unchecked">anybody, without checking</option>
-            </select>
-            {trust === "fingerprint" && <input aria-label="fingerprint" placeholder="SHA-256" className="figure w-full max-w-2xl text-[13px]" autoComplete="off" {...register("sha256")} />}
-          </p>
-          {trust === "issuer" && <textarea aria-label="issuer's certificate" rows={5} placeholder="-----BEGIN CERTIFICATE-----" className="figure max-w-2xl border border-hairline bg-transparent p-2 text-[13px]" {...register("pem")} />}
-          {trust === "unchecked" && <p className="max-w-prose text-notice">Anybody between could read along and answer instead. The source will be marked wherever it is shown.</p>}
-        </div>
-      )}
+      {scheme === "https" && <TrustFieldset register={register} trust={trust} />}
     </div>
   );
 }

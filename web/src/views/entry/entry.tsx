@@ -3,7 +3,7 @@ import { type ReactNode, useId } from "react";
 import { useForm } from "react-hook-form";
 import type { Me } from "../../../../core/api/views.ts";
 import { ask, RequestFailed } from "../../api/client.ts";
-import { meQuery, setupQuery } from "../../api/queries.ts";
+import { meQuery, sampleQuery, setupQuery } from "../../api/queries.ts";
 
 interface EntryFields {
   readonly code: string;
@@ -21,6 +21,7 @@ export function Entry(): ReactNode {
 
 function EntryForm({ first }: { first: boolean }): ReactNode {
   const queries = useQueryClient();
+  const sample = useQuery(sampleQuery).data;
   const { register, handleSubmit } = useForm<EntryFields>({ defaultValues: { code: "", name: "", password: "" } });
   const enter = useMutation({
     mutationFn: ({ code, name, password }: EntryFields) => (first ? ask<Me>("POST", "/setup", { code, name, password }) : ask<Me>("POST", "/session", { name, password })),
@@ -36,6 +37,11 @@ function EntryForm({ first }: { first: boolean }): ReactNode {
           ? "You become its owner. The set-up code stands in the terminal where Nubrel was started; it shows that this machine is yours."
           : "With the name and password of your account here."}
       </p>
+      {!first && sample && (
+        <p className="mt-3 border-l-2 border-act pl-4" data-sample>
+          This is the sample world, served on this machine only: everything in it is made up. Sign in as <strong>{sample.name}</strong> with the password <strong className="figure">{sample.password}</strong>
+        </p>
+      )}
       <form className="mt-6 flex flex-col gap-4" onSubmit={handleSubmit((fields) => enter.mutate(fields))}>
         {first && <Field label="Set-up code" problem={problemOf("code")} {...register("code")} autoComplete="one-time-code" />}
         <Field label="Name" problem={problemOf("name")} {...register("name")} autoComplete="username" />

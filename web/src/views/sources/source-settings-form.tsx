@@ -6,6 +6,10 @@ import type { Tags } from "../../../../core/counters/counter.ts";
 import { ask, RequestFailed } from "../../api/client.ts";
 import { IntervalField } from "../connect/interval-field.tsx";
 import { addressOf, credentialsOf, type PullFields, PullFieldset, trustOf, usualPullFields } from "../connect/pull-fields.tsx";
+import { type DeviceFields, DeviceFieldset, deviceCredentialsOf, deviceFieldsOf, deviceOf, deviceTrustOf } from "../connect/device-fields.tsx";
+import { PickedNumbers } from "../connect/picked-numbers.tsx";
+import { ContainerRulesForm } from "./container-rules-form.tsx";
+import { ModulesField } from "./modules-field.tsx";
 import { Diagnosis } from "./diagnosis.tsx";
 import { settingsOf } from "./settings-of.ts";
 import { TagsField } from "./tags-field.tsx";
@@ -19,17 +23,21 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
   const [tells, setTells] = useState(source.tellsSilence);
   const [tags, setTags] = useState<Tags>(source.tags);
   const form = useForm<PullFields>({ defaultValues: pullFieldsOf(source) });
+  const deviceForm = useForm<DeviceFields>({ defaultValues: deviceFieldsOf(source.device?.kind ?? "snmp", source.device ?? undefined, source.trust, source.credentials !== "none") });
+  const [device, setDevice] = useState(source.device);
   const fixed = source.kind === "this-machine";
   const wish = () => {
     const fields = form.getValues();
     const pull = source.address && { address: addressOf(fields), trust: trustOf(fields), credentials: credentialsOf(fields) };
-    return { ...settingsOf(source), name, machine, intervalMs: Math.round(seconds * 1000), tellsSilence: tells, tags, ...pull };
+    const asked = deviceForm.getValues();
+    const ofDevice = device && { device: deviceOf(device.kind, asked, device), trust: deviceTrustOf(asked), credentials: deviceCredentialsOf(device.kind, asked) };
+    return { ...settingsOf(source), name, machine, intervalMs: Math.round(seconds * 1000), tellsSilence: tells, tags, ...pull, ...ofDevice };
   };
   const save = useMutation({ mutationFn: () => ask<SourceView>("PUT", `/sources/${source.id}`, wish()), onSuccess: () => queries.invalidateQueries({ queryKey: ["sources"] }) });
   const tryIt = useMutation({
     mutationFn: () => {
-      const { address, trust, ...rest } = wish();
-      return ask<TryAnswer>("POST", "/sources/try", { id: source.id, address, trust, machine, tags, take: source.take, ...("credentials" in rest && rest.credentials && { credentials: rest.credentials }) });
+      const { address, device: wished, trust, ...rest } = wish();
+      return ask<TryAnswer>("POST", "/sources/try", { id: source.id, address, device: wished, trust, machine, tags, take: source.take, ...("credentials" in rest && rest.credentials && { credentials: rest.credentials }) });
     },
   });
   return (
@@ -41,16 +49,20 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
       </p>
       {!fixed && <p><IntervalField seconds={seconds} onChange={setSeconds} series={source.taken ?? undefined} tookMs={source.tookMs ?? undefined} /></p>}
       {source.address && <PullFieldset form={form} hasSecret={source.credentials !== "none"} />}
+      {device && <DeviceFieldset kind={device.kind} form={deviceForm} hasSecret={source.credentials !== "none"} />}
+      {device?.kind === "snmp" && <ModulesField modules={device.modules} onChange={(modules) => setDevice({ ...device, modules })} />}
+      {device?.kind === "snmp" && <PickedNumbers numbers={device.numbers} onChange={(numbers) => setDevice({ ...device, numbers })} valueOf={() => null} />}
+      {device?.kind === "containers" && <ContainerRulesForm rules={device.rules} onChange={(rules) => setDevice({ ...device, rules })} />}
       <TagsField tags={tags} onChange={setTags} words="with these tags on every value" />
       <label className="flex items-center gap-2"><input type="checkbox" checked={tells} onChange={(event) => setTells(event.target.checked)} className="accent-act" /> tell me when it is silent for three intervals</label>
       <p className="flex gap-3">
         <button type="submit" className="act" disabled={save.isPending}>{save.isPending ? "saving …" : "Keep these settings"}</button>
-        {source.address && <button type="button" className="act-plain" disabled={tryIt.isPending} onClick={() => tryIt.mutate()}>{tryIt.isPending ? "asking …" : "Try them first"}</button>}
+        {(source.address || source.device) && <button type="button" className="act-plain" disabled={tryIt.isPending} onClick={() => tryIt.mutate()}>{tryIt.isPending ? "asking …" : "Try them first"}</button>}
         {save.isSuccess && <span className="self-center text-quiet">kept</span>}
       </p>
       {save.error && <p role="alert" className="text-urgent">{save.error instanceof RequestFailed && save.error.errors.length > 0 ? save.error.errors.map(({ message }) => message).join("; ") : save.error.message}</p>}
       {tryIt.error && <p role="alert" className="text-urgent">{tryIt.error.message}</p>}
-      {tryIt.data?.kind === "failed" && <Diagnosis failure={tryIt.data.failure} onPin={tryIt.data.failure.certificate ? (sha256) => { form.setValue("trust", "fingerprint"); form.setValue("sha256", sha256); } : undefined} />}
+      {tryIt.data?.kind === "failed" && <Diagnosis failure={tryIt.data.failure} onPin={tryIt.data.failure.certificate ? (sha256) => { for (const one of [form, deviceForm] as const) { (one as typeof form).setValue("trust", "fingerprint"); (one as typeof form).setValue("sha256", sha256); } } : undefined} />}
       {tryIt.data?.kind === "page" && <p>It answers: found <span className="figure">{tryIt.data.found}</span>, would take <span className="figure">{tryIt.data.taken}</span>.</p>}
     </form>
   );

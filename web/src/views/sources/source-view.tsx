@@ -15,7 +15,7 @@ import { RawText } from "./raw-text.tsx";
 import { settingsOf } from "./settings-of.ts";
 import { SourceSettingsForm } from "./source-settings-form.tsx";
 import { SourceTokens } from "./source-tokens.tsx";
-import { addressText, kindWords, leftOutWords, signalOf, stateWords } from "./source-words.ts";
+import { addressText, deviceText, kindWords, leftOutWords, signalOf, stateWords } from "./source-words.ts";
 import { SourcesHeading } from "./sources-heading.tsx";
 import { SpellStrip } from "./spell-strip.tsx";
 import { TableForm } from "./table-form.tsx";
@@ -43,7 +43,7 @@ function OneSource({ source }: { source: Source }): ReactNode {
   const left = leftOutWords(source.leftOut);
   const facts: readonly (readonly [string, ReactNode])[] = [
     ["machine", <Link key="machine" to={`/machines/${encodeURIComponent(source.machine)}`} className="word-link">{source.machine}</Link>],
-    ["how", source.address ? <>{addressText(source.address)}, every {presentSpan(source.intervalMs)}</> : source.kind === "this-machine" ? `read from the kernel every ${presentSpan(source.intervalMs)}` : `${kindWords[source.kind]}, expected every ${presentSpan(source.intervalMs)}`],
+    ["how", source.address || source.device ? <>{source.address ? addressText(source.address) : source.device && deviceText(source.device)}, every {presentSpan(source.intervalMs)}</> : source.kind === "this-machine" ? `read from the kernel every ${presentSpan(source.intervalMs)}` : `${kindWords[source.kind]}, expected every ${presentSpan(source.intervalMs)}`],
     ["last answer", source.heardMs === null ? "none yet" : <><span className="figure">{exactClockTime(source.heardMs)}</span>{source.tookMs !== null && <>, it took <span className="figure">{Math.round(source.tookMs)}</span> ms</>}</>],
     ["values", source.taken === null ? "none yet" : <>took <span className="figure">{source.taken.toLocaleString("en")}</span> of <span className="figure">{source.found?.toLocaleString("en")}</span> found{left && `; ${left}`}</>],
     ...(source.nextMs === null ? [] : [["next try", <span key="next" className="figure">in {presentSpan(Math.max(0, source.nextMs - now))}</span>] as const]),

@@ -1,0 +1,102 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import { useForm } from "react-hook-form";
+import { useNavigate } from "react-router";
+import type { SourceView, TryAnswer, WalkAnswer } from "../../../../core/api/views.ts";
+import type { Device, SnmpDevice } from "../../../../core/sources/device.ts";
+import { ask, RequestFailed } from "../../api/client.ts";
+import { Diagnosis } from "../sources/diagnosis.tsx";
+import { TriedTable } from "../sources/tried-table.tsx";
+import { type DeviceFields, DeviceFieldset, deviceCredentialsOf, deviceFieldsOf, deviceOf, deviceTrustOf } from "./device-fields.tsx";
+import { IntervalField } from "./interval-field.tsx";
+import { Step } from "./pull-form.tsx";
+import { type Picked, rulesOf, WalkPicker } from "./walk-picker.tsx";
+
+const whereWords: Readonly<Record<Device["kind"], string>> = {
+  snmp: "Where is it, and who are we to it?",
+  redfish: "Where is its controller, and who are we to it?",
+  ipmi: "Where is its controller, and who are we to it?",
+  ups: "Which supply, at which machine?",
+  containers: "Where is the engine's socket?",
+};
+const tryWords: Readonly<Record<Device["kind"], string>> = { snmp: "Walk it", redfish: "Try it", ipmi: "Try it", ups: "Try it", containers: "Try it" };
+
+type Answer = { readonly tried: TryAnswer | WalkAnswer; readonly fields: DeviceFields };
+
+/** Connecting a device that is asked over its own protocol: where it is, what it has, a name. */
+export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const form = useForm<DeviceFields>({ defaultValues: deviceFieldsOf(kind) });
+  const [name, setName] = useState("");
+  const [machine, setMachine] = useState("");
+  const [seconds, setSeconds] = useState(15);
+  const [picked, setPicked] = useState<Picked>({ modules: [], left: [], numbers: [] });
+  const tryIt = useMutation({
+    mutationFn: async (fields: DeviceFields): Promise<Answer> => {
+      const [device, credentials] = [deviceOf(kind, fields), deviceCredentialsOf(kind, fields)];
+      return { fields, tried: kind === "snmp" ? await ask<WalkAnswer>("POST", "/sources/walk", { device, credentials }) : await ask<TryAnswer>("POST", "/sources/try", { device, trust: deviceTrustOf(fields), credentials, machine: "machine" }) };
+    },
+    onSuccess: ({ tried, fields }) => {
+      if (tried.kind === "failed") return;
+      const said = tried.kind === "walked" ? tried.walk.name : "";
+      setName((before) => before || said || fields.host.trim());
+      if (tried.kind === "walked") setPicked({ modules: tried.walk.groups.map(({ module }) => module), left: [], numbers: [] });
+    },
+  });
+  const save = useMutation({
+    mutationFn: () => {
+      const fields = form.getValues();
+      const device = deviceOf(kind, fields);
+      return ask<SourceView>("POST", "/sources", {
+        kind,
+        name: name.trim(),
+        machine: machine.trim() || name.trim(),
+        intervalMs: seconds * 1000,
+        device: kind === "snmp" ? ({ ...device, modules: picked.modules, numbers: picked.numbers } as SnmpDevice) : device,
+        trust: deviceTrustOf(fields),
+        credentials: deviceCredentialsOf(kind, fields),
+        take: rulesOf(picked),
+      });
+    },
+    onSuccess: async (source) => {
+      await queries.invalidateQueries({ queryKey: ["sources"] });
+      await navigate(`/sources/${source.id}`);
+    },
+  });
+  const pin = (sha256: string) => {
+    form.setValue("trust", "fingerprint");
+    form.setValue("sha256", sha256);
+    void form.handleSubmit((fields) => tryIt.mutate(fields))();
+  };
+  const tried = tryIt.data?.tried;
+  return (
+    <>
+      <form aria-label="The device" className="py-4" onSubmit={form.handleSubmit((fields) => tryIt.mutate(fields))}>
+        <Step n={2} words={whereWords[kind]} />
+        <DeviceFieldset kind={kind} form={form} />
+        <button type="submit" className="act mt-4" disabled={tryIt.isPending}>{tryIt.isPending ? (kind === "snmp" ? "walking …" : "asking …") : tryWords[kind]}</button>
+        {tryIt.error && <p role="alert" className="py-2 text-urgent">{problemWords(tryIt.error)}</p>}
+      </form>
+      {tried?.kind === "failed" && <Diagnosis failure={tried.failure} onPin={tried.failure.certificate ? pin : undefined} />}
+      {tried && tried.kind !== "failed" && (
+        <form aria-label="Its name" className="py-4" onSubmit={(event) => { event.preventDefault(); save.mutate(); }}>
+          <Step n={3} words={tried.kind === "walked" ? "This is what it has: pick" : "This is what it gives"} />
+          {tried.kind === "walked" ? <WalkPicker walk={tried.walk} picked={picked} onChange={setPicked} /> : <TriedTable tried={tried} />}
+          <div className="pt-6"><Step n={4} words="What do you call it, and how often is it asked?" /></div>
+          <div className="flex flex-wrap items-start gap-4">
+            <label>call it <input required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} className="ml-1 w-52" /></label>
+            <label>reporting about the machine <input maxLength={200} value={machine} placeholder={name} onChange={(event) => setMachine(event.target.value)} className="ml-1 w-52" /></label>
+            <IntervalField seconds={seconds} onChange={setSeconds} series={tried.kind === "page" ? tried.taken : undefined} tookMs={tried.kind === "page" ? tried.tookMs : undefined} />
+          </div>
+          <button type="submit" className="act mt-4" disabled={save.isPending || (kind === "snmp" && picked.modules.length + picked.numbers.length === 0)}>{save.isPending ? "connecting …" : "Connect it"}</button>
+          {save.error && <p role="alert" className="py-2 text-urgent">{problemWords(save.error)}</p>}
+        </form>
+      )}
+    </>
+  );
+}
+
+function problemWords(error: Error): string {
+  return error instanceof RequestFailed && error.errors.length > 0 ? error.errors.map(({ message }) => message).join("; ") : error.message;
+}
