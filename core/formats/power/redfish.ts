@@ -56,19 +56,15 @@ function readSensor(resource: Resource, give: Emit): void {
   if (typeof resource["ReadingType"] !== "string" || !isPresent(resource)) return;
   const reading = number(resource["Reading"]);
   const sensor = { sensor: nameOf(resource) };
-  switch (resource["ReadingType"]) {
-    case "Humidity":
-      return give("hw.humidity", sensor, reading / 100);
-    case "EnergykWh":
-      return give("hw.energy", sensor, reading * 3.6e6);
-    case "EnergyJoules":
-      return give("hw.energy", sensor, reading);
-    case "Percent":
-      return /fan/i.test(nameOf(resource)) ? give("hw.fan.speed_ratio", sensor, reading / 100) : undefined;
-    default: {
-      const found = sensorCounter(String(resource["ReadingUnits"] ?? ""));
-      if (found) give(found.counter, sensor, reading * found.factor);
-    }
+  const type = resource["ReadingType"];
+  if (type === "Humidity") give("hw.humidity", sensor, reading / 100);
+  else if (type === "EnergykWh") give("hw.energy", sensor, reading * 3.6e6);
+  else if (type === "EnergyJoules") give("hw.energy", sensor, reading);
+  else if (type === "Percent") {
+    if (/fan/i.test(nameOf(resource))) give("hw.fan.speed_ratio", sensor, reading / 100);
+  } else {
+    const found = sensorCounter(String(resource["ReadingUnits"] ?? ""));
+    if (found) give(found.counter, sensor, reading * found.factor);
   }
 }
 

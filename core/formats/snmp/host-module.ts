@@ -21,7 +21,7 @@ export const hostModule: SnmpModule = {
   read(table, emit) {
     emitNumber(emit, "system.process.count", { state: "all" }, table.number(processes));
     emitNumber(emit, "system.user.count", {}, table.number(users));
-    table.rows(processorLoad).forEach((index, i) => emitNumber(emit, "system.cpu.utilization", { cpu: String(i) }, table.number(processorLoad, index) / 100));
+    for (const [i, index] of table.rows(processorLoad).entries()) emitNumber(emit, "system.cpu.utilization", { cpu: String(i) }, table.number(processorLoad, index) / 100);
     readMemory(table, emit);
     const rows = table.rows(descr).filter((index) => ([storageType.fixed, storageType.removable] as string[]).includes(table.text(type, index)));
     const names = namesOf(table, rows, descr);

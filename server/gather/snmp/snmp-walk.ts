@@ -20,20 +20,19 @@ export async function walkColumns(wire: SnmpWire, columns: readonly string[], li
   while (open.size > 0) {
     const asked = [...open.keys()];
     const answer = await wire.next(asked.map((column) => open.get(column) as string), Math.max(1, Math.min(rowsHint + 1, Math.floor(perRequest / asked.length))));
-    if (answer.length === 0) return;
-    answer.forEach((bind, i) => {
-      const column = asked[i % asked.length] as string;
+    if (!answer.some((binds) => binds.length > 0)) return; // a device that answers nothing to this has nothing more
+    for (const { column, bind } of asked.flatMap((column, i) => (answer[i] ?? []).map((bind) => ({ column, bind })))) {
       const last = open.get(column);
-      if (last === undefined) return;
+      if (last === undefined) continue;
       if (bind.value === null || !isBelow(bind.oid, column)) {
         open.delete(column);
-        return;
+        continue;
       }
       if (compareOids(bind.oid, last) <= 0) throw new PullError("endless", `The device's list does not grow: after ${last} it gives ${bind.oid}. A walk would go round for ever.`, "This is a fault of the device. Leave this part out, and pick what you need by its number; a newer firmware may mend it.");
       open.set(column, bind.oid);
       count++;
       found(column, bind);
-    });
+    }
     if (count > limits.variables) throw new PullError("endless", `The device has more than ${limits.variables.toLocaleString("en")} variables here.`, "Pick what you need by its number instead of walking all of it.");
     if (open.size > 0 && Date.now() > limits.untilMs) throw new PullError("too slow", `The walk had not ended in time, after ${count.toLocaleString("en")} variables.`, "Allow more time, take fewer groups, or pick what you need by its number.");
   }

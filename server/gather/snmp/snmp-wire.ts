@@ -8,8 +8,8 @@ import { snmpError } from "./snmp-error.ts";
 export interface SnmpWire {
   /** The variables of these numbers; value null where the device has none. */
   get(oids: readonly string[]): Promise<readonly VarBind[]>;
-  /** For each number what follows it, up to `repetitions` rows; the answers of one row stand together. Value null at the end of what there is. */
-  next(oids: readonly string[], repetitions: number): Promise<readonly VarBind[]>;
+  /** For each number what follows it, up to `repetitions` variables, in the order of `oids`; a device may answer fewer. Value null at the end of what there is. */
+  next(oids: readonly string[], repetitions: number): Promise<readonly (readonly VarBind[])[]>;
   close(): void;
 }
 
@@ -37,11 +37,11 @@ export class SnmpSession implements SnmpWire {
     return this.#ask((done) => this.#session.get([...oids], done), oids);
   }
 
-  async next(oids: readonly string[], repetitions: number): Promise<readonly VarBind[]> {
-    if (this.#device.version === "1") return await this.#ask((done) => this.#session.getNext([...oids], done), oids);
+  async next(oids: readonly string[], repetitions: number): Promise<readonly (readonly VarBind[])[]> {
+    if (this.#device.version === "1") return (await this.#ask((done) => this.#session.getNext([...oids], done), oids)).map((bind) => [bind]);
     for (let wanted = repetitions; ; wanted = Math.floor(wanted / 2)) {
       try {
-        return await this.#ask((done) => this.#session.getBulk([...oids], 0, wanted, (error, rows) => done(error, (rows as unknown as snmp.Varbind[][] | undefined)?.flat())), oids);
+        return await this.#askColumns(oids, wanted);
       } catch (error) {
         if ((error as { cause?: { status?: number } }).cause?.status !== tooBig || wanted <= 1) throw error;
       }
@@ -50,6 +50,15 @@ export class SnmpSession implements SnmpWire {
 
   close(): void {
     this.#session.close();
+  }
+
+  #askColumns(oids: readonly string[], repetitions: number): Promise<readonly (readonly VarBind[])[]> {
+    return new Promise((resolve, reject) => {
+      this.#session.getBulk([...oids], 0, repetitions, (error, columns) => {
+        if (error) reject(snmpError(error, this.#device));
+        else resolve(((columns ?? []) as unknown as snmp.Varbind[][]).map((column) => column.map(bindOf)));
+      });
+    });
   }
 
   #ask(send: (done: (error: Error | null, varbinds?: snmp.Varbind[]) => void) => unknown, oids: readonly string[]): Promise<readonly VarBind[]> {

@@ -6,11 +6,11 @@ interface PickedNumbersProps {
   readonly numbers: readonly PickedNumber[];
   readonly onChange: (numbers: readonly PickedNumber[]) => void;
   /** What a number holds just now; null where that is not known. */
-  readonly valueOf: (oid: string) => number | null;
+  readonly heldBy: (oid: string) => number | null;
 }
 
 /** Numbers that were picked: a name, how it is taken, what it is multiplied with, its unit, and what comes of it. */
-export function PickedNumbers({ numbers, onChange, valueOf }: PickedNumbersProps): ReactNode {
+export function PickedNumbers({ numbers, onChange, heldBy }: PickedNumbersProps): ReactNode {
   if (numbers.length === 0) return null;
   const change = (index: number, more: Partial<PickedNumber>) => onChange(numbers.map((one, i) => (i === index ? { ...one, ...more } : one)));
   return (
@@ -18,7 +18,7 @@ export function PickedNumbers({ numbers, onChange, valueOf }: PickedNumbersProps
       <h3 className="font-bold">Picked numbers</h3>
       <p className="max-w-prose text-quiet">A number whose type is a counter is taken as a total and shown as its growth a second; everything else is a level and is never turned into a rate.</p>
       {numbers.map((one, i) => {
-        const value = valueOf(one.oid);
+        const value = heldBy(one.oid);
         const shown = value === null ? null : present(value * one.factor, one.unit);
         return (
           <p key={one.oid} className="flex flex-wrap items-center gap-2 border-t border-hairline py-2" data-picked={one.oid}>

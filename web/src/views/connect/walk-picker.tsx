@@ -37,7 +37,7 @@ export function WalkPicker({ walk, picked, onChange }: { walk: WalkView; picked:
         </section>
       ))}
       <UnknownNumbers walk={walk} picked={picked} onChange={onChange} />
-      <PickedNumbers numbers={picked.numbers} onChange={(numbers) => onChange({ ...picked, numbers })} valueOf={(oid) => walk.unknown.find((one) => one.oid === oid)?.value ?? null} />
+      <PickedNumbers numbers={picked.numbers} onChange={(numbers) => onChange({ ...picked, numbers })} heldBy={(oid) => walk.unknown.find((one) => one.oid === oid)?.value ?? null} />
     </div>
   );
 }

@@ -51,7 +51,7 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
       {source.address && <PullFieldset form={form} hasSecret={source.credentials !== "none"} />}
       {device && <DeviceFieldset kind={device.kind} form={deviceForm} hasSecret={source.credentials !== "none"} />}
       {device?.kind === "snmp" && <ModulesField modules={device.modules} onChange={(modules) => setDevice({ ...device, modules })} />}
-      {device?.kind === "snmp" && <PickedNumbers numbers={device.numbers} onChange={(numbers) => setDevice({ ...device, numbers })} valueOf={() => null} />}
+      {device?.kind === "snmp" && <PickedNumbers numbers={device.numbers} onChange={(numbers) => setDevice({ ...device, numbers })} heldBy={() => null} />}
       {device?.kind === "containers" && <ContainerRulesForm rules={device.rules} onChange={(rules) => setDevice({ ...device, rules })} />}
       <TagsField tags={tags} onChange={setTags} words="with these tags on every value" />
       <label className="flex items-center gap-2"><input type="checkbox" checked={tells} onChange={(event) => setTells(event.target.checked)} className="accent-act" /> tell me when it is silent for three intervals</label>
