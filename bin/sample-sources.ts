@@ -43,12 +43,12 @@ export function worldSources(ports: DevicePorts, socketPath: string, sha256: str
 
 /** What its people call the machines, and where they stand. */
 export const worldMachines: Readonly<Record<string, { readonly friendlyName: string; readonly tags: Readonly<Record<string, string>> }>> = {
-  playout: { friendlyName: "puts programmes on air", tags: { site: "studio", role: "air" } },
-  desk: { friendlyName: "PC at the desk", tags: { site: "studio", role: "office" } },
-  hive: { friendlyName: "hypervisor", tags: { site: "rack", role: "guests" } },
-  vault: { friendlyName: "storage box", tags: { site: "rack", role: "storage" } },
-  stream: { friendlyName: "container host", tags: { site: "rack", role: "air" } },
-  mast: { friendlyName: "box at the transmitter", tags: { site: "mast", role: "air" } },
-  gate: { friendlyName: "router", tags: { site: "rack", role: "network" } },
-  ups: { friendlyName: "power supply", tags: { site: "rack", role: "power" } },
+  playout: { friendlyName: "", tags: { site: "studio", role: "air" } },
+  desk: { friendlyName: "", tags: { site: "studio", role: "office" } },
+  hive: { friendlyName: "", tags: { site: "rack", role: "guests" } },
+  vault: { friendlyName: "", tags: { site: "rack", role: "storage" } },
+  stream: { friendlyName: "", tags: { site: "rack", role: "air" } },
+  mast: { friendlyName: "", tags: { site: "mast", role: "air" } },
+  gate: { friendlyName: "", tags: { site: "rack", role: "network" } },
+  ups: { friendlyName: "", tags: { site: "rack", role: "power" } },
 };

@@ -1,4 +1,5 @@
-import { diskBusy, fullestFilesystem, memoryUsed, networkBits, type OpenReading, processorBusy } from "../machine/bands.ts";
+import { diskBusy, fullestFilesystem, memoryUsed, networkBits, processorBusy } from "../machine/bands.ts";
+import type { OpenReading } from "../machine/band.ts";
 
 /** A column of the ledger: one figure of every machine. */
 export interface LedgerColumn {

@@ -10,7 +10,8 @@ import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { Quantity } from "../../ui/quantity.tsx";
 import { withUnit } from "../alerts/incident-text.ts";
-import type { Band } from "./bands.ts";
+import type { Band } from "./band.ts";
+import { PowerCheck } from "./power-check.tsx";
 import { RuleForm } from "./rule-form.tsx";
 import { sameReading } from "./same-reading.ts";
 import { TopProcesses } from "./top-processes.tsx";
@@ -69,6 +70,7 @@ export function BandRow({ band, machine }: { band: Band; machine: string }): Rea
         <TimeChart key={viewId} title={`${view.shows} of ${machine}, ${view.split}`} answer={answer.data} span={span} unit={view.unit} nameOf={view.nameOf} {...(view.order && { order: view.order })} stacked={view.stacked ?? false} {...(view.plain && { plain: view.plain })} ceiling={view.ceiling} limits={limits} marks={marks} />
         {making && <RuleForm band={band} machine={machine} value={highest} onLimit={setDraftLimit} onClose={() => setMaking(false)} />}
       </div>
+      {band.checksMean && <PowerCheck machine={machine} />}
       {band.processes && <TopProcesses counter={band.processes} machine={machine} span={span} />}
     </section>
   );

@@ -2,7 +2,8 @@ import { describe, expect, test } from "vitest";
 import { catalogue } from "../../../../core/counters/catalogue.ts";
 import { parseFigure } from "../../../../core/reading/figure.ts";
 import { ledgerColumns, ofEveryMachine } from "../fleet/ledger-columns.ts";
-import { bands, type OpenReading } from "./bands.ts";
+import type { OpenReading } from "./band.ts";
+import { bands } from "./bands.ts";
 import { sameReading } from "./same-reading.ts";
 
 const readings: readonly (readonly [string, OpenReading])[] = [

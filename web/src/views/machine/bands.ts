@@ -1,49 +1,6 @@
-import type { Condition, Line, ReadingDocument, Sentence } from "../../../../core/reading/document.ts";
-
-export type OpenReading = Omit<ReadingDocument, "window">;
-
-/** One way in which a band draws its subject. */
-export interface BandView {
-  readonly id: string;
-  /** What is drawn, as the sentence begins. */
-  readonly shows: string;
-  /** How it is split into lines, as the sentence ends; also the choice's name. */
-  readonly split: string;
-  readonly unit: string;
-  readonly reading: (machine: string) => OpenReading;
-  readonly nameOf: (line: Line) => string;
-  readonly order?: readonly string[];
-  readonly stacked?: boolean;
-  /** Names of lines drawn in the colour of hairlines. */
-  readonly plain?: readonly string[];
-  readonly ceiling?: number;
-}
-
-/** The one figure of a band: big beside the chart, and what a rule is made of. */
-export interface BandFigure {
-  readonly words: string;
-  readonly unit: string;
-  readonly reading: (machine: string) => OpenReading;
-  /** The limit that the form begins with, in the unit's own size. */
-  readonly usualLimit: number;
-}
-
-export interface Band {
-  readonly id: string;
-  readonly title: string;
-  /** A machine has the band where it reports one of these. */
-  readonly counters: readonly string[];
-  readonly views: readonly [BandView, ...BandView[]];
-  readonly figure: BandFigure;
-  /** The processes that use most of it stand beside the chart. */
-  readonly processes?: "process.cpu.time" | "process.memory.usage";
-}
-
-const of = (machine: string, ...more: readonly Condition[]): readonly Condition[] => [{ tag: "machine", is: [machine] }, ...more];
-const tag = (name: string) => (line: Line) => line.tags[name] ?? line.of;
-const tags = (...names: readonly string[]) => (line: Line) => names.map((name) => line.tags[name] ?? "").filter(Boolean).join(" ");
-const directions: Readonly<Record<string, string>> = { receive: "received", transmit: "sent", read: "read", write: "written", in: "in", out: "out" };
-const withDirection = (name: string) => (line: Line) => `${line.tags[name] ?? ""} ${directions[line.tags["direction"] ?? ""] ?? ""}`.trim();
+import type { Condition, Sentence } from "../../../../core/reading/document.ts";
+import { type Band, of, one, type OpenReading, scaled, tag, tags, withDirection } from "./band.ts";
+import { deviceBands } from "./device-bands.ts";
 
 const notIdle: Condition = { tag: "mode", not: ["idle", "iowait"] };
 const cpuCount = (machine: string): Sentence => ({ counter: "system.cpu.logical.count", where: of(machine), lines: { per: ["machine"] }, combine: "max", of_every: "last" });
@@ -83,9 +40,6 @@ export const fullestFilesystem = (machine: string): OpenReading => ({
   figure: "100 - free / size * 100",
   unit: "%",
 });
-
-const one = (counter: string, machine: string, sentence: Partial<Sentence> = {}): OpenReading => ({ sentences: { value: { counter, where: of(machine), ...sentence } } });
-const scaled = (counter: string, machine: string, figure: string, unit: string, sentence: Partial<Sentence> = {}): OpenReading => ({ ...one(counter, machine, sentence), figure, unit });
 
 /** The bands of a machine's page, from top to bottom. */
 export const bands: readonly Band[] = [
@@ -211,4 +165,5 @@ export const bands: readonly Band[] = [
       { id: "memory", shows: "memory of processes", split: "the 8 highest", unit: "By", nameOf: tag("process"), reading: (machine) => one("process.memory.usage", machine, { keep: { highest: 8, by: "mean" } }) },
     ],
   },
+  ...deviceBands,
 ];

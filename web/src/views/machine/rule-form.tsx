@@ -6,7 +6,7 @@ import type { Severity } from "../../../../core/rules/rule.ts";
 import { scaleFor } from "../../../../core/units/present.ts";
 import { ask } from "../../api/client.ts";
 import { withUnit } from "../alerts/incident-text.ts";
-import type { Band } from "./bands.ts";
+import type { Band } from "./band.ts";
 
 interface RuleFields {
   readonly compare: "above" | "below";

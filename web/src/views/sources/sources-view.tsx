@@ -80,7 +80,7 @@ function SourceRow({ source, nowMs }: { source: SourceView; nowMs: number }): Re
             <SectionLink to={`/sources/${source.id}`} className="block truncate font-bold hover:underline">{source.name}</SectionLink>
             <span className="block text-[13px] text-quiet">
               {words} · {kindWords[source.kind]}
-              {source.kind !== "this-machine" && ` every ${presentSpan(source.intervalMs)}`}
+              {source.kind !== "this-machine" && ` every ${presentSpan(source.intervalMs).replaceAll(" ", "\u00a0")}`}
               {source.name !== source.machine && ` · ${source.machine}`}
             </span>
             {source.trust.kind === "unchecked" && <span className="block text-[13px] font-bold text-notice">certificate not checked</span>}

@@ -1,0 +1,51 @@
+import type { Condition, Line, ReadingDocument, Sentence } from "../../../../core/reading/document.ts";
+
+export type OpenReading = Omit<ReadingDocument, "window">;
+
+/** One way in which a band draws its subject. */
+export interface BandView {
+  readonly id: string;
+  /** What is drawn, as the sentence begins. */
+  readonly shows: string;
+  /** How it is split into lines, as the sentence ends; also the choice's name. */
+  readonly split: string;
+  readonly unit: string;
+  readonly reading: (machine: string) => OpenReading;
+  readonly nameOf: (line: Line) => string;
+  readonly order?: readonly string[];
+  readonly stacked?: boolean;
+  /** Names of lines drawn in the colour of hairlines. */
+  readonly plain?: readonly string[];
+  readonly ceiling?: number;
+}
+
+/** The one figure of a band: big beside the chart, and what a rule is made of. */
+export interface BandFigure {
+  readonly words: string;
+  readonly unit: string;
+  readonly reading: (machine: string) => OpenReading;
+  /** The limit that the form begins with, in the unit's own size. */
+  readonly usualLimit: number;
+}
+
+export interface Band {
+  readonly id: string;
+  readonly title: string;
+  /** A machine has the band where it reports one of these. */
+  readonly counters: readonly string[];
+  readonly views: readonly [BandView, ...BandView[]];
+  readonly figure: BandFigure;
+  /** The processes that use most of it stand beside the chart. */
+  readonly processes?: "process.cpu.time" | "process.memory.usage";
+  /** The mean of the last hour stands beside the device's own. */
+  readonly checksMean?: true;
+}
+
+export const of = (machine: string, ...more: readonly Condition[]): readonly Condition[] => [{ tag: "machine", is: [machine] }, ...more];
+export const tag = (name: string) => (line: Line) => line.tags[name] ?? line.of;
+export const tags = (...names: readonly string[]) => (line: Line) => names.map((name) => line.tags[name] ?? "").filter(Boolean).join(" ");
+const directions: Readonly<Record<string, string>> = { receive: "received", transmit: "sent", read: "read", write: "written", in: "in", out: "out" };
+export const withDirection = (name: string) => (line: Line) => `${line.tags[name] ?? ""} ${directions[line.tags["direction"] ?? ""] ?? ""}`.trim();
+
+export const one = (counter: string, machine: string, sentence: Partial<Sentence> = {}): OpenReading => ({ sentences: { value: { counter, where: of(machine), ...sentence } } });
+export const scaled = (counter: string, machine: string, figure: string, unit: string, sentence: Partial<Sentence> = {}): OpenReading => ({ ...one(counter, machine, sentence), figure, unit });
