@@ -1,6 +1,6 @@
 import type { Column } from "../series/batch.ts";
 import { increases } from "../series/increase.ts";
-import { reachMs } from "../series/interval.ts";
+import { isTogether, reachMs } from "../series/interval.ts";
 import type { LevelRollup, Rollup, TotalRollup } from "../series/rollup.ts";
 import type { As, OfEvery } from "./document.ts";
 import type { Grid } from "./step.ts";
@@ -180,7 +180,7 @@ function addLevelBuckets(steps: Steps, grid: Grid, rollup: LevelRollup, { resolu
   for (let i = 0; i + 1 < startMs.length; i++) {
     const start = startMs[i] as number;
     const next = startMs[i + 1] as number;
-    if (next - start > reach) continue;
+    if (!isTogether(startMs, i + 1, reach)) continue;
     const until = Math.min(grid.count, Math.floor((next - grid.fromMs) / grid.stepMs));
     // Buckets that are further apart than they are long hold one sample: whatever is kept of it is what is held.
     const value = steps.ofEvery === "mean" ? (rollup.sum[i] as number) / (rollup.count[i] as number) : (plane[i] as number);

@@ -1,4 +1,4 @@
-import { reachMs } from "../series/interval.ts";
+import { isTogether, reachMs } from "../series/interval.ts";
 import type { Grid } from "./step.ts";
 
 /** A pair of neighbouring samples over which no rate is taken. */
@@ -113,7 +113,7 @@ export class TimesOnGrid {
     for (let i = 0; i + 1 < timeMs.length; i++) {
       const time = timeMs[i] as number;
       const next = timeMs[i + 1] as number;
-      if (next - time > reach) continue;
+      if (!isTogether(timeMs, i + 1, reach)) continue;
       const fromStep = Math.max(firstStep, Math.floor((time - grid.fromMs) / grid.stepMs) + 1);
       const toStep = Math.min(endStep, Math.floor((next - grid.fromMs) / grid.stepMs));
       if (fromStep < toStep) held.push({ index: i, fromStep, toStep });
@@ -130,7 +130,7 @@ export class TimesOnGrid {
     for (let i = 1; i < timeMs.length; i++) {
       const from = timeMs[i - 1] as number;
       const to = timeMs[i] as number;
-      if (to - from > reach || to <= clipFromMs || from >= clipToMs) continue;
+      if (to <= clipFromMs || from >= clipToMs || !isTogether(timeMs, i, reach)) continue;
       const step = Math.floor((from - grid.fromMs) / grid.stepMs);
       pairs[i] = from >= clipFromMs && to <= clipToMs && to <= grid.fromMs + (step + 1) * grid.stepMs ? step : pairSpans;
     }

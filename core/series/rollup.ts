@@ -2,7 +2,7 @@ import { type CounterKind, onlyGrows } from "../counters/counter.ts";
 import type { OfEvery } from "../reading/document.ts";
 import type { Column } from "./batch.ts";
 import { increases } from "./increase.ts";
-import { reachMs } from "./interval.ts";
+import { isTogether, reachMs } from "./interval.ts";
 
 export const fiveMinutesMs = 300_000;
 export const hourMs = 3_600_000;
@@ -122,7 +122,7 @@ function addTotals(column: Column, all: TotalRollup, resolutionMs: number, fromM
     const before = timeMs[i - 1] as number;
     if (Number.isNaN(step)) continue;
     if (inside) (all.increase[b] as number) += step;
-    if (time - before > reach || time <= fromMs || before >= toMs) continue;
+    if (time <= fromMs || before >= toMs || !isTogether(timeMs, i, reach)) continue;
     const rate = (step * 1000) / (time - before);
     for (let k = Math.max(0, Math.floor((before - fromMs) / resolutionMs)); k < all.count.length; k++) {
       const start = fromMs + k * resolutionMs;

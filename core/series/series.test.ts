@@ -4,7 +4,7 @@ import { describe, expect, test } from "vitest";
 import { column } from "../testing/column.ts";
 import { batchOf, joinBatches } from "./batch.ts";
 import { increases } from "./increase.ts";
-import { reachMs, usualIntervalMs } from "./interval.ts";
+import { isTogether, reachMs, usualIntervalMs } from "./interval.ts";
 import { columnFromRows, cutColumn, mergeColumns } from "./merge-columns.ts";
 import { deviation, quantile } from "./quantile.ts";
 
@@ -91,5 +91,14 @@ describe("columns", () => {
     expect(usualIntervalMs(Float64Array.of(0, 5000, 10_000, 70_000, 75_000))).toBe(5000);
     expect(reachMs(Float64Array.of(0, 5000, 10_000))).toBe(12_500);
     expect(reachMs(Float64Array.of(7))).toBe(0);
+  });
+  test("what was gathered every minute stays together after the interval has become five seconds; a gap in it stays a gap", () => {
+    const slow = Array.from({ length: 20 }, (_, i) => i * 60_000).filter((ms) => ms < 600_000 || ms > 900_000);
+    const quick = Array.from({ length: 400 }, (_, i) => 1_200_000 + i * 5000).filter((ms) => ms < 2_000_000 || ms > 2_060_000);
+    const times = Float64Array.from([...slow, ...quick]);
+    const reach = reachMs(times);
+    expect(reach).toBe(12_500);
+    const apart = [...times].flatMap((ms, i) => (i > 0 && !isTogether(times, i, reach) ? [ms] : []));
+    expect(apart).toEqual([960_000, 2_065_000]); // after each of the two gaps
   });
 });

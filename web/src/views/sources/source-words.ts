@@ -18,7 +18,7 @@ export function stateWords(source: SourceView, nowMs: number): string {
     case "paused":
       return "paused";
     case "waiting":
-      return source.address || source.device ? "waits for its first answer" : "waits to be heard for the first time";
+      return source.kind === "pull" || source.device ? "waits for its first answer" : "waits to be heard for the first time";
     case "silent":
       return ago ? `silent for ${ago}` : "never heard";
     case "late":
