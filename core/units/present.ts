@@ -36,6 +36,7 @@ const spellings: Readonly<Record<string, Spelling>> = {
   J: { unit: "J", factor: 1, prefixes: "si" },
   W: { unit: "W", factor: 1, prefixes: "si" },
   "W.h": { unit: "Wh", factor: 1, prefixes: "si" },
+  "/min": { unit: "/min", factor: 1, prefixes: "none" },
   "/s": { unit: "/s", factor: 1, prefixes: "si" },
 };
 
@@ -70,7 +71,7 @@ export function scaleFor(unit: string, most: number): Scale {
 function annotated(unit: string): Spelling {
   const parts = /^\{[^}]*\}(\/s|\/min)?$/.exec(unit);
   if (!parts) return { unit, factor: 1, prefixes: "none" };
-  return { unit: parts[1] ?? "", factor: 1, prefixes: "si" };
+  return { unit: parts[1] ?? "", factor: 1, prefixes: parts[1] === "/min" ? "none" : "si" };
 }
 
 /** A value with three significant figures at most, never in exponents; null is an en dash. */

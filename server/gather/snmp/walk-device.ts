@@ -14,6 +14,9 @@ const mostVariables = 10_000;
 const mostShown = 1000;
 const mostMs = 25_000;
 
+/** What makers put below their own number is looked for first. */
+const isMakers = ({ oid }: VarBind) => oid.startsWith("1.3.6.1.4.1.");
+
 /** Walks through all of a device and sorts what it finds into what is understood and what is not. Throws PullError where nothing could be had at all. */
 export async function walkDevice(wire: SnmpWire, nowMs: number): Promise<WalkView> {
   const began = performance.now();
@@ -47,7 +50,7 @@ export async function walkDevice(wire: SnmpWire, nowMs: number): Promise<WalkVie
     tookMs: performance.now() - began,
     variables: binds.length,
     groups: groups.filter(({ readings }) => readings.length > 0),
-    unknown: unknown.slice(0, mostShown).map((bind) => {
+    unknown: [...unknown.filter(isMakers), ...unknown.filter((bind) => !isMakers(bind))].slice(0, mostShown).map((bind) => {
       const value = numberOf(bind);
       return { oid: bind.oid, type: wordsOfType(bind.type), text: textOf(bind).slice(0, 200), value: Number.isFinite(value) ? value : null, kind: kindOfType(bind.type) };
     }),

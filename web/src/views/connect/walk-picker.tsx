@@ -27,7 +27,7 @@ export function WalkPicker({ walk, picked, onChange }: { walk: WalkView; picked:
   return (
     <div className="flex flex-col gap-5" data-walk>
       <p>
-        {walk.name && <strong>{walk.name}</strong>} {walk.device && <span className="text-quiet">says of itself: {walk.device}.</span>} Walked <span className="figure">{walk.variables.toLocaleString("en")}</span> variables in <span className="figure">{(walk.tookMs / 1000).toFixed(1)}</span> s.
+        {walk.name && <strong>{walk.name}</strong>} {walk.device && <span className="text-quiet">says of itself: {walk.device}.</span>} Walked <span className="figure">{walk.variables.toLocaleString("en")}</span> variables in <span className="figure">{walk.tookMs < 1000 ? Math.round(walk.tookMs) : (walk.tookMs / 1000).toFixed(1)}</span> {walk.tookMs < 1000 ? "ms" : "s"}.
         {walk.cut && <span className="block text-notice">{walk.cut}</span>}
       </p>
       {walk.groups.map((group) => (
