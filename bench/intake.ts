@@ -7,29 +7,12 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { setTimeout as delay } from "node:timers/promises";
 import { promisify } from "node:util";
-import { Agent, request } from "undici";
+import { request } from "undici";
 import { PageReader } from "../core/formats/exposition/page-reader.ts";
-import { startServerProcess } from "../e2e/support/server-process.mjs";
-import { benchDatabase } from "./bench-database.ts";
+import { agent, processorSeconds, serve } from "./served.ts";
 import { finish, median, report, round } from "./report.ts";
 
 // What taking in costs over the real protocols: the built server as a process of its own, senders and pages in this one.
-const agent = new Agent({ connections: 16 });
-
-/** A fresh server with an owner, and a way to ask it. */
-async function serve(name: string) {
-  const { url } = await benchDatabase(name);
-  const server = await startServerProcess(url, { env: { NUBREL_GATHER_MS: "3600000" } });
-  let cookie = "";
-  const ask = async (method: "GET" | "POST", path: string, body?: unknown) => {
-    const answer = await request(server.address + path, { method, dispatcher: agent, headers: { origin: server.address, cookie, ...(body !== undefined && { "content-type": "application/json" }) }, ...(body !== undefined && { body: JSON.stringify(body) }) });
-    cookie = String(answer.headers["set-cookie"] ?? cookie).split(";")[0] as string;
-    return { status: answer.statusCode, body: JSON.parse(await answer.body.text()) };
-  };
-  await ask("POST", "/api/setup", { code: server.setupCode, name: "Ines", password: "kestrel on the quay" });
-  return { server, ask };
-}
-
 const pageOf = (lines: number, turn: number) => {
   const parts: string[] = [];
   for (let i = 0; i < lines; i++) {
@@ -156,7 +139,3 @@ const pageOf = (lines: number, turn: number) => {
 await agent.destroy();
 finish();
 
-function processorSeconds(pid: number): number {
-  const fields = readFileSync(`/proc/${pid}/stat`, "utf8").replace(/^.*\) /, "").split(" ");
-  return (Number(fields[11]) + Number(fields[12])) / 100;
-}

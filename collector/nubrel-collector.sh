@@ -212,22 +212,44 @@ filesystems() {
 }
 
 # Containers by their control groups (version 2): folders that are named by an id of 64 digits, or by the engine's payload.
+# Their names and images are the engine's, where its socket can be asked.
 containers() {
   [ -e "$sys/fs/cgroup/cgroup.controllers" ] || return
-  find "$sys/fs/cgroup" -maxdepth 5 -type d 2>/dev/null | awk -v at="$1" '
-    function emit(name, tags, value, form) { printf "%s{container=\"%s\"%s} " (form == "" ? "%.0f" : form) " %s000\n", name, id, tags, value, at }
+  find "$sys/fs/cgroup" -maxdepth 5 -type d 2>/dev/null | awk -v at="$1" -v names="$state/engine" '
+    BEGIN { while ((getline line < names) > 0) if (split(line, w, "\t") >= 3) { called[w[1]] = w[2]; image[w[1]] = w[3] } }
+    function quoted(s) { gsub(/\\/, "\\\\", s); gsub(/"/, "\\\"", s); return s }
+    function emit(name, tags, value, form) { printf "%s{%s%s} " (form == "" ? "%.0f" : form) " %s000\n", name, (id in called ? "container=\"" quoted(called[id]) "\",image=\"" quoted(image[id]) "\"" : "container=\"" id "\""), tags, value, at }
     { last = $0; sub(/.*\//, "", last) }
     last ~ /^lxc\.payload\./ { id = substr(last, 13); one($0); next }
     match(last, /[0-9a-f]+(\.scope)?$/) && RLENGTH >= 64 { id = substr(last, RSTART, 12); one($0) }
-    function one(folder,  f, line, n, i, read_, written) {
+    function one(folder,  f, line, n, i, read_, written, reads, writes, m) {
       f = folder "/cpu.stat"; while ((getline line < f) > 0) { split(line, w, " "); if (w[1] == "user_usec") emit("container_cpu_time", ",mode=\"user\"", w[2] / 1000000, "%.6f"); else if (w[1] == "system_usec") emit("container_cpu_time", ",mode=\"system\"", w[2] / 1000000, "%.6f"); else if (w[1] == "throttled_usec") emit("container_cpu_throttled_time", "", w[2] / 1000000, "%.6f") } close(f)
       f = folder "/memory.current"; if ((getline line < f) > 0) emit("container_memory_usage", "", line); close(f)
       f = folder "/memory.max"; if ((getline line < f) > 0 && line != "max") emit("container_memory_limit", "", line); close(f)
+      f = folder "/memory.stat"; split("", m); while ((getline line < f) > 0) { split(line, w, " "); m[w[1]] = w[2] } close(f)
+      if ("file" in m) emit("container_memory_cache", "", m["file"])
+      if ("anon" in m) emit("container_memory_rss", "", m["anon"])
+      if (("active_anon" in m) && ("active_file" in m)) emit("container_memory_activity", ",state=\"active\"", m["active_anon"] + m["active_file"])
+      if (("inactive_anon" in m) && ("inactive_file" in m)) emit("container_memory_activity", ",state=\"inactive\"", m["inactive_anon"] + m["inactive_file"])
+      if (("pgfault" in m) && ("pgmajfault" in m)) { emit("container_paging_faults", ",type=\"major\"", m["pgmajfault"]); emit("container_paging_faults", ",type=\"minor\"", m["pgfault"] - m["pgmajfault"]) }
       f = folder "/pids.current"; if ((getline line < f) > 0) emit("container_process_count", "", line); close(f)
-      f = folder "/io.stat"; read_ = written = n = 0
-      while ((getline line < f) > 0) { n = split(line, w, " "); for (i = 2; i <= n; i++) if (w[i] ~ /^rbytes=/) read_ += substr(w[i], 8); else if (w[i] ~ /^wbytes=/) written += substr(w[i], 8) }
-      close(f); if (n > 0) { emit("container_disk_io", ",direction=\"read\"", read_); emit("container_disk_io", ",direction=\"write\"", written) }
+      f = folder "/io.stat"; read_ = written = reads = writes = n = 0
+      while ((getline line < f) > 0) { n = split(line, w, " "); for (i = 2; i <= n; i++) if (w[i] ~ /^rbytes=/) read_ += substr(w[i], 8); else if (w[i] ~ /^wbytes=/) written += substr(w[i], 8); else if (w[i] ~ /^rios=/) reads += substr(w[i], 6); else if (w[i] ~ /^wios=/) writes += substr(w[i], 6) }
+      close(f); if (n > 0) { emit("container_disk_io", ",direction=\"read\"", read_); emit("container_disk_io", ",direction=\"write\"", written); emit("container_disk_operations", ",direction=\"read\"", reads); emit("container_disk_operations", ",direction=\"write\"", writes) }
     }'
+}
+
+# What the engine calls its containers: id, name and image between tabs, kept until it is asked again.
+engine_names() {
+  has curl || return
+  for socket in ${NUBREL_ENGINE:-/run/docker.sock /var/run/docker.sock /run/podman/podman.sock}; do
+    [ -S "$socket" ] || continue
+    patiently curl -s --max-time 4 --unix-socket "$socket" 'http://localhost/containers/json' | awk '
+      { text = text $0 }
+      function value(row, key,  rest) { if (!match(row, "\"" key "\":\\[?\"")) return ""; rest = substr(row, RSTART + RLENGTH); return substr(rest, 1, index(rest, "\"") - 1) }
+      END { n = split(text, rows, /\{"Id":"/); for (i = 2; i <= n; i++) { name = value(rows[i], "Names"); sub(/^\//, "", name); if (name != "") print substr(rows[i], 1, 12) "\t" name "\t" value(rows[i], "Image") } }' >"$state/engine.new" && [ -s "$state/engine.new" ] && mv "$state/engine.new" "$state/engine"
+    return
+  done
 }
 
 # Guests of this hypervisor, as its own virtualisation library tells.
@@ -251,11 +273,53 @@ guests() {
     END { flush() }'
 }
 
+# Software arrays, as the kernel tells them.
+arrays() {
+  [ -r "$proc/mdstat" ] || return
+  awk -v at="$1" '
+    function emit(name, tags, value, form) { printf "%s{array=\"%s\"%s} " (form == "" ? "%.0f" : form) " %s000\n", name, array, tags, value, at }
+    function flush() {
+      if (array == "") return
+      emit("storage_array_healthy", "", active && failed == 0 && wanted == present)
+      if (wanted != "") { emit("storage_array_members", ",state=\"wanted\"", wanted); emit("storage_array_members", ",state=\"present\"", present) }
+      if (wanted != "" || failed > 0) emit("storage_array_members", ",state=\"failed\"", failed)
+      if (size != "") emit("storage_array_limit", "", size * 1024)
+      emit("storage_array_sync", "", synced, "%.3f")
+    }
+    /^md[^ ]* : / { flush(); array = $1; active = ($3 == "active"); failed = gsub(/\(F\)/, "&"); wanted = present = size = ""; synced = 1; next }
+    /^unused devices/ { flush(); array = ""; next }
+    array == "" { next }
+    {
+      if ($2 == "blocks") size = $1
+      if (match($0, /\[[0-9]+\/[0-9]+\]/)) { split(substr($0, RSTART + 1, RLENGTH - 2), w, "/"); wanted = w[1]; present = w[2] }
+      if (match($0, /(resync|recovery|check|reshape|repair) *= *[0-9.]+%/)) { part = substr($0, RSTART, RLENGTH - 1); sub(/.*= */, "", part); synced = part / 100 }
+    }
+    END { flush() }' "$proc/mdstat"
+}
+
 pools() {
+  btrfs_pools "$1"
   has zpool || return
-  patiently zpool list -H -p -o name,size,allocated,free,health | awk -F '\t' -v at="$1" '
+  patiently zfs list -H -p -t filesystem,volume -o name,used,available | awk -F '\t' -v at="$1" '$2 ~ /^[0-9]+$/ { pool = $1; sub(/\/.*/, "", pool); printf "storage_dataset_usage{pool=\"%s\",dataset=\"%s\"} %.0f %s000\n", pool, $1, $2, at }'
+  patiently zpool list -H -p -o name,size,allocated,free,health,fragmentation | awk -F '\t' -v at="$1" '
     function emit(name, tags, value) { printf "%s{pool=\"%s\"%s} %.0f %s000\n", name, $1, tags, value, at }
-    { emit("storage_pool_limit", "", $2); emit("storage_pool_usage", ",state=\"used\"", $3); emit("storage_pool_usage", ",state=\"free\"", $4); emit("storage_pool_healthy", "", $5 == "ONLINE") }'
+    $2 ~ /^[0-9]+$/ { emit("storage_pool_limit", "", $2); emit("storage_pool_usage", ",state=\"used\"", $3); emit("storage_pool_usage", ",state=\"free\"", $4) }
+    $5 != "" { emit("storage_pool_healthy", "", $5 == "ONLINE") }
+    $6 ~ /^[0-9]+%?$/ { printf "storage_pool_fragmentation{pool=\"%s\"} %.2f %s000\n", $1, $6 / 100, at }'
+}
+
+btrfs_pools() {
+  has btrfs && [ -r "$proc/self/mounts" ] || return
+  awk '$3 == "btrfs" && !seen[$1]++ { print $2 }' "$proc/self/mounts" | while read -r mount; do
+    patiently btrfs filesystem usage -b "$mount" | awk -v at="$1" -v pool="$mount" '
+      function emit(name, tags, value) { printf "%s{pool=\"%s\"%s} %.0f %s000\n", name, pool, tags, value, at }
+      /^ *Device size:/ { emit("storage_pool_limit", "", $3) }
+      /^ *Used:/ && !used++ { emit("storage_pool_usage", ",state=\"used\"", $2) }
+      /^ *Free \(estimated\):/ { emit("storage_pool_usage", ",state=\"free\"", $3) }'
+    patiently btrfs device stats "$mount" | awk -v at="$1" -v pool="$mount" '
+      match($0, /^\[[^]]*\]\.[a-z_]+_errs/) { split(substr($0, 1, RLENGTH), w, /\[|\]\./); sub(/^\/dev\//, "", w[2]); sub(/_errs$/, "", w[3]); sub(/_io$/, "", w[3]); printf "storage_device_errors{pool=\"%s\",device=\"%s\",type=\"%s\"} %.0f %s000\n", pool, w[2], w[3], $NF, at; errors += $NF; rows++ }
+      END { if (rows) printf "storage_pool_healthy{pool=\"%s\"} %d %s000\n", pool, errors == 0, at }'
+  done
 }
 
 # Drives tell of their health, where smartctl is there and may ask; a sleeping drive is left asleep.
@@ -268,6 +332,15 @@ drives() {
         if ((rest = after("\"smart_status\":[{]\"passed\":")) != "") printf "drive_healthy{device=\"%s\"} %d %s000\n", device, rest ~ /^true/, at
         if ((rest = after("\"temperature\":[{]\"current\":")) != "") printf "hw_temperature{sensor=\"drive %s\"} %d %s000\n", device, rest + 0, at
         if ((rest = after("\"power_on_time\":[{]\"hours\":")) != "") printf "drive_power_on_time{device=\"%s\"} %.0f %s000\n", device, rest * 3600, at
+        sectors(5, "reallocated"); sectors(197, "pending"); sectors(198, "uncorrectable")
+        if ((rest = after("\"percentage_used\":")) != "") printf "drive_wear{device=\"%s\"} %.2f %s000\n", device, (rest + 0) / 100, at
+        if ((rest = after("\"media_errors\":")) != "") printf "drive_media_errors{device=\"%s\"} %.0f %s000\n", device, rest + 0, at
+        if ((rest = after("\"data_units_written\":")) != "") printf "drive_written{device=\"%s\"} %.0f %s000\n", device, (rest + 0) * 512000, at
+      }
+      function sectors(id, type,  rest) {
+        if (!match($0, "[{]\"id\":" id ",")) return
+        rest = substr($0, RSTART)
+        if (match(rest, /"raw":[{]"value":[0-9]+/)) printf "drive_bad_sectors{device=\"%s\",type=\"%s\"} %d %s000\n", device, type, substr(rest, RSTART + 15, RLENGTH - 15), at
       }'
   done
 }
@@ -275,6 +348,8 @@ drives() {
 gather() {
   kernel "$1"
   temperatures "$1"
+  arrays "$1"
+  [ "$(($2 % slow_every))" -eq 0 ] && engine_names
   containers "$1"
   [ "$(($2 % slow_every))" -eq 0 ] && { filesystems "$1"; guests "$1"; pools "$1"; }
   [ "$(($2 % drives_every))" -eq 0 ] && drives "$1"

@@ -1,3 +1,10 @@
+import type { Emit } from "../../core/counters/counter.ts";
+import { readControlGroup2 } from "../../core/formats/containers/control-group.ts";
+import { readMdstat } from "../../core/formats/storage/mdstat.ts";
+import { readBtrfsUsage } from "../../core/formats/storage/pools.ts";
+import { StreamEngine } from "../../standins/devices/stream-host.ts";
+import { startEngineServer } from "../../standins/protocols/engine-server.ts";
+import { World } from "../../standins/world/world.ts";
 import { execFile, spawn } from "node:child_process";
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -111,7 +118,38 @@ test("control groups of containers are gathered under the engine's id", async ()
     'container.process.count{container="0123456789ab"}': 12,
     'container.disk.io{container="0123456789ab",direction="read"}': 4097,
     'container.disk.io{container="0123456789ab",direction="write"}': 8192,
+    'container.disk.operations{container="0123456789ab",direction="read"}': 1,
+    'container.disk.operations{container="0123456789ab",direction="write"}': 2,
   });
+});
+
+test("containers have the engine's names and images where its socket answers; arrays and pools are what core reads of the same texts", async () => {
+  const [sys, proc, bin, socket] = [join(folder, "sys-named"), join(folder, "proc-named"), join(folder, "named-bin"), join(folder, "engine.sock")];
+  const engine = new StreamEngine(new World(Date.now() / 1000, 0));
+  const [first] = engine.answer("/containers/json", Date.now() / 1000) as { Id: string; Image: string; Names: string[] }[];
+  const group = join(sys, "fs/cgroup/system.slice", `engine-${first?.Id}.scope`);
+  for (const path of [group, join(proc, "self"), bin]) mkdirSync(path, { recursive: true });
+  const fixture = (name: string) => readFileSync(join(projectRoot, "core/formats/testing/fixtures", name), "utf8");
+  writeFileSync(join(sys, "fs/cgroup/cgroup.controllers"), "cpu io memory pids\n");
+  const files = { "cpu.stat": "cgroup2-cpu.stat", "memory.stat": "cgroup2-memory.stat", "io.stat": "cgroup2-io.stat" };
+  for (const [name, from] of Object.entries(files)) writeFileSync(join(group, name), fixture(from));
+  writeFileSync(join(proc, "mdstat"), fixture("mdstat-sync"));
+  writeFileSync(join(proc, "self/mounts"), "/dev/loop0 /srv btrfs rw 0 0\n");
+  const usage = join(projectRoot, "core/formats/testing/fixtures/btrfs-usage.txt");
+  writeFileSync(join(bin, "btrfs"), `#!/bin/sh\ncase "$*" in *usage*) cat ${usage} ;; *) printf '[/dev/loop0].write_io_errs    0\\n[/dev/loop1].corruption_errs  3\\n' ;; esac\n`, { mode: 0o755 });
+  const expected = new Map<string, number>();
+  const keep: Emit = (counter, tags, value) => expected.set(`${counter}{${Object.keys(tags).sort().map((tag) => `${tag}="${tags[tag]}"`).join(",")}}`, value);
+  readControlGroup2((_controller, file) => (file in files ? fixture(files[file as keyof typeof files]) : undefined), { container: first?.Names[0]?.slice(1) ?? "", image: first?.Image ?? "" }, keep);
+  readMdstat(fixture("mdstat-sync"), keep);
+  readBtrfsUsage(fixture("btrfs-usage.txt"), "/srv", keep);
+  for (const [key, value] of [['storage.device.errors{device="loop0",pool="/srv",type="write"}', 0], ['storage.device.errors{device="loop1",pool="/srv",type="corruption"}', 3], ['storage.pool.healthy{pool="/srv"}', 0]] as const) expected.set(key, value);
+  const served = await startEngineServer(socket, engine, () => Date.now() / 1000);
+  for (const shell of shells) {
+    const found = await gathered(shell, { NUBREL_SYS: sys, NUBREL_PROC: proc, NUBREL_ENGINE: socket, PATH: `${bin}:${process.env["PATH"]}` });
+    for (const [key, value] of expected) expect(found.get(key), `${shell}: ${key}`).toBeCloseTo(value, 3);
+    expect([...found.keys()].filter((key) => !expected.has(key) && !key.startsWith("system."))).toEqual([]);
+  }
+  await served.close();
 });
 
 test("guests are read from what the virtualisation library's tool prints", async () => {

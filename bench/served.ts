@@ -1,0 +1,25 @@
+import { readFileSync } from "node:fs";
+import { Agent, request } from "undici";
+import { startServerProcess } from "../e2e/support/server-process.mjs";
+import { benchDatabase } from "./bench-database.ts";
+
+export const agent = new Agent({ connections: 16 });
+
+/** A fresh server with an owner, and a way to ask it. */
+export async function serve(name: string) {
+  const { url } = await benchDatabase(name);
+  const server = await startServerProcess(url, { env: { NUBREL_GATHER_MS: "3600000" } });
+  let cookie = "";
+  const ask = async (method: "GET" | "POST", path: string, body?: unknown) => {
+    const answer = await request(server.address + path, { method, dispatcher: agent, headers: { origin: server.address, cookie, ...(body !== undefined && { "content-type": "application/json" }) }, ...(body !== undefined && { body: JSON.stringify(body) }) });
+    cookie = String(answer.headers["set-cookie"] ?? cookie).split(";")[0] as string;
+    return { status: answer.statusCode, body: JSON.parse(await answer.body.text()) };
+  };
+  await ask("POST", "/api/setup", { code: server.setupCode, name: "Ines", password: "kestrel on the quay" });
+  return { server, ask };
+}
+
+export function processorSeconds(pid: number): number {
+  const fields = readFileSync(`/proc/${pid}/stat`, "utf8").replace(/^.*\) /, "").split(" ");
+  return (Number(fields[11]) + Number(fields[12])) / 100;
+}
