@@ -100,13 +100,15 @@ export class SampleWorld {
       this.#progress = 1;
       return;
     }
+    const share = (until: number) => Math.max(0, 1 - (now - until) / pastSeconds);
+    this.#progress = share(from);
     const past = new Worker(new URL("./past-worker.js", import.meta.url), { workerData: { began: state.began, offsetSeconds: this.#offsetSeconds, from, to: now - 5 } });
     this.#past = past;
     past.on("error", (error) => this.#log.error({ err: error }, "writing the past ended early"));
     past.on("message", (stretch: PastStretch) => {
       void this.#store(stretch, { ...state, doneSeconds: stretch.untilSeconds, isWhole: stretch.isLast })
         .then(() => {
-          this.#progress = stretch.isLast ? 1 : (stretch.untilSeconds - from) / (now - from);
+          this.#progress = stretch.isLast ? 1 : share(stretch.untilSeconds);
           past.postMessage("stored");
         })
         .catch((error) => {

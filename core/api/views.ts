@@ -159,7 +159,6 @@ export interface WalkView {
   readonly tookMs: number;
   readonly variables: number;
   readonly groups: readonly { readonly module: string; readonly words: string; readonly readings: readonly { readonly counter: string; readonly words: string; readonly tags: Tags; readonly unit: string; readonly kind: CounterKind; readonly value: number }[] }[];
-  /** At most a thousand. */
   readonly unknown: readonly WalkedNumber[];
   /** Why the walk ended early; null where it did not. */
   readonly cut: string | null;

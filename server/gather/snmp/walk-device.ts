@@ -11,7 +11,6 @@ import type { SnmpWire } from "./snmp-wire.ts";
 
 const everything = "1.3.6.1";
 const mostVariables = 10_000;
-const mostShown = 1000;
 const mostMs = 25_000;
 
 /** What makers put below their own number is looked for first. */
@@ -50,7 +49,7 @@ export async function walkDevice(wire: SnmpWire, nowMs: number): Promise<WalkVie
     tookMs: performance.now() - began,
     variables: binds.length,
     groups: groups.filter(({ readings }) => readings.length > 0),
-    unknown: [...unknown.filter(isMakers), ...unknown.filter((bind) => !isMakers(bind))].slice(0, mostShown).map((bind) => {
+    unknown: [...unknown.filter(isMakers), ...unknown.filter((bind) => !isMakers(bind))].map((bind) => {
       const value = numberOf(bind);
       return { oid: bind.oid, type: wordsOfType(bind.type), text: textOf(bind).slice(0, 200), value: Number.isFinite(value) ? value : null, kind: kindOfType(bind.type) };
     }),
