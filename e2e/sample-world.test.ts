@@ -65,7 +65,7 @@ describe("the first look", () => {
     const read = async (counter: string, where: object[], of_every: string) => (await ask<{ lines: { min: number; max: number; values: (number | null)[] }[] }>("POST", "/readings", { window: { from: now - 29 * 86_400_000, to: now }, points: 200, sentences: { x: { counter, where, of_every } } })).lines[0];
     expect((await read("hw.battery.charge", [{ tag: "machine", is: ["ups"] }], "min"))?.min).toBeLessThan(0.65);
     const archive = (await read("storage.pool.usage", [{ tag: "pool", is: ["archive"] }, { tag: "state", is: ["used"] }], "last"))?.values.filter((value) => value !== null) ?? [];
-    expect(archive.length).toBeGreaterThan(150);
+    expect(archive.length).toBeGreaterThan(100);
     for (let i = 1; i < archive.length; i++) expect(archive[i]).toBeGreaterThanOrEqual(archive[i - 1] as number);
     const chat = (await read("container.memory.usage", [{ tag: "container", is: ["chat"] }], "max"))?.values.filter((value) => value !== null) ?? [];
     expect(chat.filter((value, i) => i > 0 && value < 0.6 * (chat[i - 1] as number)).length).toBeGreaterThanOrEqual(4);
@@ -104,7 +104,7 @@ describe("connecting a device by hand", () => {
     await byText(driver, "h2", "second gate");
     const found = await eventually(driver, async () => {
       const source = (await ask<SourceView[]>("GET", "/sources")).find(({ name }) => name === "second gate");
-      return source?.state === "reporting" ? source : undefined;
+      return source?.state === "reporting" && source.taken !== null ? source : undefined;
     }, 40_000, "it does not report");
     expect((found as SourceView).leftOut).toEqual({ "left by a rule": 10 });
     const counters = (await ask<{ counters: string[] }>("GET", "/machines/second%20gate")).counters;

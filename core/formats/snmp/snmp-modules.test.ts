@@ -4,6 +4,8 @@ import { readingsOf } from "../testing/readings-of.ts";
 import { interfacesModule } from "./interfaces-module.ts";
 import { hostModule } from "./host-module.ts";
 import { readPicked } from "./picked-numbers.ts";
+import { readSnmp } from "./read-snmp.ts";
+import { snmpModules } from "./snmp-modules.ts";
 import { sensorsModule } from "./sensors-module.ts";
 import { SnmpTable } from "./snmp-table.ts";
 import type { SnmpModule } from "./snmp-module.ts";
@@ -119,4 +121,19 @@ describe("variables", () => {
     const pick = { tags: {}, kind: "by type", unit: "1" } as const;
     expect(readPicked(table, [{ ...pick, oid: "1.3.6.1.9.1", counter: "share", factor: 0.01 }, { ...pick, oid: "1.3.6.1.9.2", counter: "n", factor: 60 }])).toEqual([{ counter: "share", tags: {}, value: 0.42, unit: "1", kind: "level" }, { counter: "n", tags: { index: "1" }, value: 540, unit: "1", kind: "total" }]);
   });
+});
+
+test("a device that answers garbage, one variable at a time, still gives numbers for the rest, and only numbers", () => {
+  const whole: Record<string, Record<string, number | string>> = {};
+  for (const [c, column] of [[ifEntry, 2], [ifEntry, 8], [ifEntry, 10], [ifEntry, 5], [ifX, 1], [ifX, 6], [ifX, 15], ["1.3.6.1.2.1.25.2.3.1", 2], ["1.3.6.1.2.1.25.2.3.1", 3], ["1.3.6.1.2.1.25.2.3.1", 4], ["1.3.6.1.2.1.25.2.3.1", 5], ["1.3.6.1.2.1.25.2.3.1", 6], ["1.3.6.1.2.1.99.1.1.1", 1], ["1.3.6.1.2.1.99.1.1.1", 2], ["1.3.6.1.2.1.99.1.1.1", 3], ["1.3.6.1.2.1.99.1.1.1", 4], ["1.3.6.1.2.1.99.1.1.1", 5], ["1.3.6.1.2.1.33.1.4.4.1", 4], ["1.3.6.1.2.1.236.1.4.1", 2], ["1.3.6.1.2.1.236.1.8.1", 2]] as const) whole[`${c}.${column}`] = { 1: column * 7, 2: column * 11 };
+  const modules = snmpModules.filter(({ name }) => name !== "system");
+  const all = readSnmp(tableOf(whole), modules.map(({ name }) => name), []).length;
+  expect(all).toBeGreaterThan(5);
+  for (const column of Object.keys(whole)) {
+    for (const garbage of ["", "\u0000\u0001", "NaN", "no such thing", -1, 4_294_967_295, 1e300]) {
+      const readings = readSnmp(tableOf({ ...whole, [column]: { 1: garbage, 2: whole[column]?.["2"] as number } }), modules.map(({ name }) => name), []);
+      expect(readings.every(({ value }) => Number.isFinite(value)), `${column} = ${garbage}`).toBe(true);
+      expect(readings.length).toBeGreaterThan(0);
+    }
+  }
 });
