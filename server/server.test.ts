@@ -12,7 +12,7 @@ import { MachineGatherer } from "./gather/this-machine/machine-gatherer.ts";
 import { sentenceFor } from "./main.ts";
 import { commonPasswords } from "./people/common-passwords.ts";
 import { hashPassword, isPassword, passwordProblem } from "./people/password.ts";
-import { SampleRate } from "./store/sample-rate.ts";
+import { recentSamples, SampleRate } from "./store/sample-rate.ts";
 
 const url = "postgres://nubrel:x@127.0.0.1:5432/nubrel";
 
@@ -177,6 +177,7 @@ describe("a schedule", () => {
 });
 
 test("samples a second are counted over the last minute", () => {
+  expect(recentSamples({ timeMs: Float64Array.of(1e9, 2e9, 2e9 - 60_000, 2e9 + 5), length: 3 }, 2e9)).toBe(2); // an import does not count
   const rate = new SampleRate();
   expect(rate.perSecond(0)).toBe(0);
   for (let second = 0; second < 120; second++) rate.count(second < 60 ? 1000 : 10, second * 1000);

@@ -18,7 +18,7 @@ import { hasOwner } from "./people/accounts.ts";
 import { RuleChecker } from "./rules/rule-checker.ts";
 import { readCosts } from "./store/costs.ts";
 import { ProcessorShare } from "./store/processor-share.ts";
-import { SampleRate } from "./store/sample-rate.ts";
+import { recentSamples, SampleRate } from "./store/sample-rate.ts";
 import { startStoreJobs } from "./store/jobs.ts";
 import { SilenceWatch } from "./rules/silence-watch.ts";
 import { MachineNames } from "./sources/machine-names.ts";
@@ -106,7 +106,7 @@ export async function startServer(config: Config, { log, files: given, before, s
     const rate = new SampleRate();
     store.onCommit((batch) => {
       const now = Date.now();
-      rate.count(batch.length, now);
+      rate.count(recentSamples(batch, now), now);
       live.publish({ kind: "samples", atMs: now });
     });
 

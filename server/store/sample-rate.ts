@@ -1,4 +1,15 @@
+import type { Batch } from "../../core/series/batch.ts";
+
 const windowSeconds = 60;
+/** Older samples are an import, or a past that somebody catches up with: they say nothing about what comes from now on. */
+const recentMs = 15 * 60_000;
+
+/** How many samples of a batch were gathered lately. */
+export function recentSamples({ timeMs, length }: Pick<Batch, "timeMs" | "length">, nowMs: number): number {
+  let recent = 0;
+  for (let i = 0; i < length; i++) if ((timeMs[i] as number) > nowMs - recentMs) recent++;
+  return recent;
+}
 
 /** Samples a second over the last minute (or since the start, where that is less). */
 export class SampleRate {
