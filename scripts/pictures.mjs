@@ -25,7 +25,7 @@ const pictures = [
   { name: "alerts", path: "/alerts?last=3600&every=5", ready: (page) => page.there("[data-incident]") },
   { name: "sources", path: "/sources?last=300&every=5", ready: (page) => page.there("[data-source=ups]") },
   { name: "connect", path: "/sources/connect?what=network", ready: (page) => page.walked() },
-  { name: "costs", path: "/sources/costs", ready: (page) => page.there("[data-tier=raw]") },
+  { name: "costs", path: "/sources/costs", ready: (page) => page.settled() },
 ];
 
 await runMain(async () => {
@@ -65,6 +65,11 @@ await runMain(async () => {
         await eventually(driver, async () => /\d/.test(await (await byCss(driver, `[data-figure=${id}]`)).getText()), 20_000, `${id} shows no value`);
         await driver.executeScript("document.getElementById(arguments[0]).scrollIntoView(); window.scrollBy(0, -8)", id);
       },
+      // The past has been packed, and the last minute is an ordinary one.
+      settled: () => eventually(driver, async () => {
+        const { samplesPerSecond, processorShare, tiers } = await driver.executeAsyncScript("const done = arguments[0]; fetch('/api/costs').then((r) => r.json()).then(done)");
+        return samplesPerSecond < 200 && processorShare < 0.2 && tiers.every(({ sizeBytes }) => sizeBytes > 0);
+      }, 240_000, "it does not come to rest"),
       there: (css) => byCss(driver, css, 30_000),
       value: (css) => eventually(driver, async () => /\d/.test(await (await byCss(driver, css)).getText()), 20_000, `${css} shows no value`),
     };
@@ -82,8 +87,9 @@ await runMain(async () => {
       await driver.get(server.address + path);
       await ready(page);
       await driver.executeScript("return document.fonts.ready");
-      await driver.executeScript("document.querySelectorAll('[data-notice] button').forEach((button) => button.textContent === 'Close' && button.click())");
       await new Promise((done) => setTimeout(done, 1500)); // charts draw on the next frames
+      await driver.executeScript("document.querySelectorAll('[data-notice] button').forEach((button) => button.textContent === 'Close' && button.click())");
+      await new Promise((done) => setTimeout(done, 300));
       const file = resolve(wishes.out, `${name}.png`);
       writeFileSync(file, await driver.takeScreenshot(), "base64");
       say(file);

@@ -11,6 +11,7 @@ import type { SnmpWire } from "./snmp-wire.ts";
 /** Which columns a device has is looked for anew this often, in gatherings. */
 const lookEvery = 60;
 const mostVariables = 20_000;
+const perRequest = 40;
 
 interface Group {
   readonly columns: readonly string[];
@@ -24,6 +25,8 @@ export class SnmpGatherer implements DeviceGatherer {
   readonly #wanted: readonly (readonly string[])[];
   #round = 0;
   #groups: readonly Group[] = [];
+  /** Picked numbers of one variable each: they are asked for themselves, together. */
+  #single: readonly string[] = [];
 
   constructor(wire: SnmpWire, device: SnmpDevice) {
     this.#wire = wire;
@@ -38,8 +41,14 @@ export class SnmpGatherer implements DeviceGatherer {
     const looks = this.#round++ % lookEvery === 0 || this.#groups.length === 0;
     const table = new SnmpTable();
     const limits: WalkLimits = { variables: mostVariables, untilMs: nowMs + Math.max(this.#device.timeoutMs * 3, 10_000) };
-    for (const { columns, rows } of looks ? this.#wanted.map((columns) => ({ columns, rows: 0 })) : this.#groups) await askColumns(this.#wire, columns, rows, table, limits);
-    if (looks) this.#groups = this.#wanted.map((columns) => columns.filter((column) => table.has(column))).filter((columns) => columns.length > 0).map((columns) => ({ columns, rows: Math.max(...columns.map((column) => table.rows(column).length)) }));
+    for (const { columns, rows } of looks ? this.#wanted.map((columns) => ({ columns, rows: 0 })) : this.#groups) {
+      await walkColumns(this.#wire, columns, limits, (column, bind) => table.set(column, bind.oid.slice(column.length + 1), bind), rows);
+    }
+    if (looks) {
+      this.#groups = this.#wanted.map((columns) => columns.filter((column) => table.has(column))).filter((columns) => columns.length > 0).map((columns) => ({ columns, rows: Math.max(...columns.map((column) => table.rows(column).length)) }));
+      this.#single = this.#device.numbers.map(({ oid }) => oid).filter((oid) => !table.has(oid)); // nothing stands below it: it is a variable itself, or missing
+    }
+    for (let i = 0; i < this.#single.length; i += perRequest) for (const bind of await this.#wire.get(this.#single.slice(i, i + perRequest))) if (bind.value !== null) table.set(bind.oid, "", bind);
     const readings = readSnmp(table, this.#device.modules, this.#device.numbers);
     if (readings.length === 0) {
       this.#groups = [];
@@ -51,14 +60,6 @@ export class SnmpGatherer implements DeviceGatherer {
   async close(): Promise<void> {
     this.#wire.close();
   }
-}
-
-/** Asks columns to their ends. A number that has nothing below it may be that of one variable: it is asked for itself. */
-async function askColumns(wire: SnmpWire, columns: readonly string[], rows: number, table: SnmpTable, limits: WalkLimits): Promise<void> {
-  await walkColumns(wire, columns, limits, (column, bind) => table.set(column, bind.oid.slice(column.length + 1), bind), rows);
-  const missing = columns.filter((column) => !table.has(column) && column.endsWith(".0"));
-  if (missing.length === 0) return;
-  for (const bind of await wire.get(missing)) if (bind.value !== null) table.set(bind.oid, "", bind);
 }
 
 /** Variables as lines `number = type: value`, in the order of numbers. */

@@ -33,8 +33,13 @@ export class SnmpSession implements SnmpWire {
     this.#session.on("error", () => {}); // what cannot be read is as if it had not come: the request runs into its time-out
   }
 
-  get(oids: readonly string[]): Promise<readonly VarBind[]> {
-    return this.#ask((done) => this.#session.get([...oids], done), oids);
+  async get(oids: readonly string[]): Promise<readonly VarBind[]> {
+    const binds = await this.#ask((done) => this.#session.get([...oids], done), oids);
+    // Version 1 refuses the whole request where it lacks one of them (RFC 1157 §4.1.2): each is asked for itself then.
+    if (this.#device.version !== "1" || oids.length < 2 || binds.some(({ value }) => value !== null)) return binds;
+    const each: VarBind[] = [];
+    for (const oid of oids) each.push(...(await this.get([oid])));
+    return each;
   }
 
   async next(oids: readonly string[], repetitions: number): Promise<readonly (readonly VarBind[])[]> {

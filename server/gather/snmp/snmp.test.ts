@@ -85,17 +85,19 @@ describe.skipIf(!hasSnmpd)("a real agent (Debian's snmpd)", () => {
     }
   });
 
-  test("numbers that are picked: one variable, or a column; the type decides, a share stays a level", async () => {
+  test.each(["1", "2c"] as const)("numbers that are picked by version %s: one variable, or a column; the type decides, a share stays a level", async (version) => {
     const numbers: PickedNumber[] = [
       { oid: "1.3.6.1.2.1.1.3.0", counter: "agent.uptime", tags: { of: "agent" }, kind: "by type", factor: 1, unit: "s" },
       { oid: "1.3.6.1.2.1.11.1.0", counter: "snmp.in", tags: {}, kind: "by type", factor: 1, unit: "{packet}" },
+      { oid: "1.3.6.1.2.1.25.2.3.1.4.1", counter: "unit", tags: {}, kind: "by type", factor: 1, unit: "By" },
       { oid: "1.3.6.1.2.1.25.3.3.1.2", counter: "load", tags: {}, kind: "by type", factor: 0.01, unit: "1" },
       { oid: "1.3.6.1.4.1.99999.1.0", counter: "missing", tags: {}, kind: "by type", factor: 1, unit: "1" },
     ];
-    const { readings } = await gather(device(agent.port, { modules: [], numbers }), community());
+    const { readings } = await gather(device(agent.port, { version, modules: [], numbers }), community());
     expect(readings.find(({ counter }) => counter === "agent.uptime")).toMatchObject({ kind: "level", unit: "s", tags: { of: "agent" } });
     expect(readings.find(({ counter }) => counter === "snmp.in")).toMatchObject({ kind: "total" });
     expect(readings.filter(({ counter }) => counter === "load").map(({ kind, tags }) => [kind, typeof tags["index"]])).toEqual(agent.walk("1.3.6.1.2.1.25.3.3.1.2").map(() => ["level", "string"]));
+    expect(readings.find(({ counter }) => counter === "unit")).toMatchObject({ value: Number(agent.get("1.3.6.1.2.1.25.2.3.1.4.1")), tags: {} }); // one row of a table
     expect(readings.some(({ counter }) => counter === "missing")).toBe(false);
   });
 

@@ -1,9 +1,10 @@
 import { type KeyboardEvent, type PointerEvent, type ReactNode, useRef, useState } from "react";
-import type { DensityView } from "../../../core/api/views.ts";
+import type { DensityView, MachineEvent } from "../../../core/api/views.ts";
 import type { IncidentView } from "../../../core/rules/rule.ts";
 import { hair, useHair } from "../charts/hair.ts";
 import { useWidth } from "../ui/use-width.ts";
 import { exactClockTime, spanText, timeTicks } from "./moments.ts";
+import { RailEvents } from "./rail-events.tsx";
 import { type Drag, dragged } from "./dragged.ts";
 import type { Span, TimeWindow } from "./time-window.ts";
 
@@ -17,11 +18,12 @@ interface RailStripProps {
   readonly nowMs: number;
   readonly density: DensityView | undefined;
   readonly incidents: readonly IncidentView[];
+  readonly events: readonly MachineEvent[];
   readonly onChange: (window: TimeWindow) => void;
 }
 
 /** The long strip: how densely was gathered, incidents as bars, and two brackets that hold the window. Brackets and what is between them can be dragged; elsewhere a new window is brushed. */
-export function RailStrip({ rail, span, nowMs, density, incidents, onChange }: RailStripProps): ReactNode {
+export function RailStrip({ rail, span, nowMs, density, incidents, events, onChange }: RailStripProps): ReactNode {
   const strip = useRef<HTMLDivElement>(null);
   const [drag, setDrag] = useState<Drag | null>(null);
   const hairMs = useHair();
@@ -98,6 +100,7 @@ export function RailStrip({ rail, span, nowMs, density, incidents, onChange }: R
           {bracket("from")}
           {bracket("to")}
         </div>
+        <RailEvents events={events} rail={rail} span={span} nowMs={nowMs} widthPx={stripWidth} onChange={onChange} />
       </div>
       <div aria-hidden="true" className="figure absolute inset-x-0 bottom-0 h-4 overflow-hidden text-[11px] text-quiet">
         {timeTicks(rail.fromMs, rail.toMs, Math.max(2, Math.floor(stripWidth / 100))).filter(({ atMs }) => share(atMs) * stripWidth < stripWidth - 60).map(({ atMs, text }) => (

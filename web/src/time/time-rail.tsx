@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { densityQuery, incidentsQuery } from "../api/queries.ts";
+import { densityQuery, eventsQuery, incidentsQuery } from "../api/queries.ts";
 import { RailStrip } from "./rail-strip.tsx";
 import { spanText } from "./moments.ts";
 import { useTime } from "./time-provider.tsx";
@@ -12,6 +12,7 @@ export function TimeRail(): ReactNode {
   const rail = railSpan(span, nowMs);
   const density = useQuery(densityQuery(rail.fromMs, rail.toMs));
   const incidents = useQuery(incidentsQuery(rail.fromMs, rail.toMs));
+  const events = useQuery(eventsQuery(rail.fromMs, rail.toMs));
   const text = spanText(span.fromMs, span.toMs);
   const following = window.kind === "following";
   const chosenLength = span.toMs - span.fromMs;
@@ -54,7 +55,7 @@ export function TimeRail(): ReactNode {
           )}
         </div>
       </div>
-      <RailStrip rail={rail} span={span} nowMs={nowMs} density={density.data} incidents={incidents.data ?? []} onChange={change} />
+      <RailStrip rail={rail} span={span} nowMs={nowMs} density={density.data} incidents={incidents.data ?? []} events={events.data ?? []} onChange={change} />
     </footer>
   );
 }

@@ -1,3 +1,4 @@
+import { eventGroups } from "./event-groups.ts";
 import { describe, expect, test } from "vitest";
 import { momentText, spanText, timeTicks } from "./moments.ts";
 import { dragged } from "./dragged.ts";
@@ -75,4 +76,11 @@ describe("moments in the viewer's zone", () => {
     expect(momentText(from, from + hour)).toBe("2026-11-23 23:30");
     expect(momentText(from, from)).toBe("23:30");
   });
+});
+
+test("events on the rail: those that would lie on one another are one tick, those outside have none", () => {
+  const event = (fromMs: number, toMs = fromMs) => ({ id: fromMs, fromMs, toMs, kind: "note", machine: "", text: "", tags: {} });
+  const groups = eventGroups([event(500), event(100, 300), event(105), event(999), event(1000), event(-1)], { fromMs: 0, toMs: 1000 }, 1000);
+  expect(groups.map(({ fromMs, toMs, all }) => [fromMs, toMs, all.length])).toEqual([[100, 300, 2], [500, 500, 1], [999, 999, 1]]);
+  expect(eventGroups([event(1), event(2)], { fromMs: 0, toMs: 1000 }, 0)).toHaveLength(2);
 });

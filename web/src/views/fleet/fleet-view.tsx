@@ -21,8 +21,12 @@ export function FleetView(): ReactNode {
   const machines = useQuery(machinesQuery);
   const rules = useQuery(rulesQuery).data ?? [];
   const readings = useQueries({
-    queries: ledgerColumns.map((column) => readingQuery({ ...ofEveryMachine(column), points: stripPoints, window: { from: Math.round(span.fromMs), to: Math.round(span.toMs) } })),
+    queries: ledgerColumns.flatMap(ofEveryMachine).map((reading) => readingQuery({ ...reading, points: stripPoints, window: { from: Math.round(span.fromMs), to: Math.round(span.toMs) } })),
   });
+  const answersOf = (column: LedgerColumn) => {
+    const first = ledgerColumns.slice(0, ledgerColumns.indexOf(column)).reduce((sum, { readings: before }) => sum + before.length, 0);
+    return readings.slice(first, first + column.readings.length).flatMap(({ data }) => (data ? [data] : []));
+  };
   const text = spanText(span.fromMs, span.toMs);
   const series = (machines.data ?? []).reduce((sum, machine) => sum + machine.series, 0);
   const failure = machines.error ?? readings.find(({ error }) => error)?.error;
@@ -52,8 +56,8 @@ export function FleetView(): ReactNode {
               {machines.data.map((machine) => (
                 <tr key={machine.name} className="border-b border-hairline" data-machine={machine.name}>
                   <th scope="row" className="py-3 text-left align-middle font-normal"><MachineCell machine={machine} rules={rules} /></th>
-                  {ledgerColumns.map((column, i) => (
-                    <td key={column.id} className="py-2 pr-5 align-middle"><LedgerCell column={column} machine={machine} answer={readings[i]?.data} /></td>
+                  {ledgerColumns.map((column) => (
+                    <td key={column.id} className="py-2 pr-5 align-middle"><LedgerCell column={column} machine={machine} answers={answersOf(column)} /></td>
                   ))}
                 </tr>
               ))}
@@ -84,13 +88,15 @@ function MachineCell({ machine, rules }: { machine: MachineView; rules: readonly
   );
 }
 
-function LedgerCell({ column, machine, answer }: { column: LedgerColumn; machine: MachineView; answer: ReadingAnswer | undefined }): ReactNode {
+function LedgerCell({ column, machine, answers }: { column: LedgerColumn; machine: MachineView; answers: readonly ReadingAnswer[] }): ReactNode {
   const { span } = useTime();
-  const line = fullest((answer?.lines ?? []).filter(({ tags }) => tags["machine"] === machine.name));
+  const ofMachine = (one: ReadingAnswer) => one.lines.filter(({ tags }) => tags["machine"] === machine.name);
+  const answer = answers.find((one) => ofMachine(one).length > 0) ?? answers[0];
+  const line = fullest(column.scale ? answers.flatMap(ofMachine) : answer ? ofMachine(answer) : []);
   const now = machine.state === "silent" ? null : (line?.last ?? null);
   const shown = present(now, column.unit);
-  const most = column.most ?? Math.max(1, ...(answer?.lines ?? []).map(({ max }) => max ?? 0));
-  const mountpoint = line?.tags["mountpoint"];
+  const most = column.most ?? Math.max(1, ...answers.flatMap(({ lines }) => lines).map(({ max }) => max ?? 0));
+  const mountpoint = line?.tags["mountpoint"] ?? line?.tags["pool"] ?? line?.tags["instance"];
   const label = `${column.title} of ${machine.name}${mountpoint ? `, ${mountpoint}` : ""}`;
   return (
     <SectionLink to={`/machines/${encodeURIComponent(machine.name)}#${column.band}`} className="grid grid-cols-[minmax(0,1fr)_5.2rem] items-end gap-2.5" title={label}>

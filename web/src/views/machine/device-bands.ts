@@ -102,7 +102,7 @@ export const deviceBands: readonly Band[] = [
   },
 ];
 
-function poolShare(machine: string) {
+export function poolShare(machine: string) {
   return {
     sentences: {
       used: { counter: "storage.pool.usage", where: of(machine, { tag: "state", is: ["used"] }), lines: { per: ["machine", "pool"] }, combine: "sum" },

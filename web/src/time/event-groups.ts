@@ -1,0 +1,26 @@
+import type { MachineEvent } from "../../../core/api/views.ts";
+import type { Span } from "./time-window.ts";
+
+export interface EventGroup {
+  readonly fromMs: number;
+  readonly toMs: number;
+  readonly all: readonly MachineEvent[];
+}
+
+/** Ticks nearer than this would lie on one another. */
+const nearPx = 8;
+
+/** Events that fall on the rail, in their order; those that would lie on one another are one group. */
+export function eventGroups(events: readonly MachineEvent[], rail: Span, widthPx: number): readonly EventGroup[] {
+  const nearMs = widthPx > 0 ? ((rail.toMs - rail.fromMs) / widthPx) * nearPx : 0;
+  const groups: { fromMs: number; toMs: number; all: MachineEvent[] }[] = [];
+  for (const event of [...events].sort((a, b) => a.fromMs - b.fromMs)) {
+    if (event.fromMs < rail.fromMs || event.fromMs >= rail.toMs) continue;
+    const last = groups.at(-1);
+    if (last && event.fromMs - last.fromMs < nearMs) {
+      last.all.push(event);
+      last.toMs = Math.max(last.toMs, event.toMs);
+    } else groups.push({ fromMs: event.fromMs, toMs: event.toMs, all: [event] });
+  }
+  return groups;
+}
