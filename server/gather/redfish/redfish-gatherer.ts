@@ -1,3 +1,4 @@
+import { setTimeout as delay } from "node:timers/promises";
 import { Agent, request } from "undici";
 import { linksOf, readRedfish, type Resource } from "../../../core/formats/power/redfish.ts";
 import type { RedfishDevice } from "../../../core/sources/device.ts";
@@ -12,6 +13,8 @@ const root = "/redfish/v1/";
 const lookEvery = 60;
 const mostResources = 400;
 const mostBytes = 4 * 1_048_576;
+/** How long a controller is waited for when it is left. */
+const partingMs = 2000;
 const together = 3; // controllers are slow computers
 
 /** Asks a management controller by Redfish (DSP0266): with a session where it has them, else with the credentials at each request. */
@@ -46,7 +49,7 @@ export class RedfishGatherer implements DeviceGatherer {
 
   async close(): Promise<void> {
     // Controllers have few places for sessions: ours is given back.
-    if (this.#session !== undefined) await this.#ask("DELETE", this.#session).catch(() => {});
+    if (this.#session !== undefined) await Promise.race([this.#ask("DELETE", this.#session).catch(() => {}), delay(partingMs, undefined, { ref: false })]);
     await this.#agent.destroy();
   }
 

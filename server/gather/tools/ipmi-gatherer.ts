@@ -7,6 +7,7 @@ import { runTool } from "./run-tool.ts";
 
 /** Asks a management controller by IPMI 2.0. The password goes by the environment: command lines are seen by everybody on a machine. */
 export class IpmiGatherer implements DeviceGatherer {
+  readonly #closing = new AbortController();
   readonly #device: IpmiDevice;
   readonly #user: string;
   readonly #password: string;
@@ -35,12 +36,14 @@ export class IpmiGatherer implements DeviceGatherer {
     return { readings, raw, rawType: "text/csv" };
   }
 
-  async close(): Promise<void> {}
+  async close(): Promise<void> {
+    this.#closing.abort(); // what runs may wait for a device that does not answer
+  }
 
   async #ask(...what: string[]): Promise<string> {
     const { host, port, timeoutMs } = this.#device;
     const tries = ["-N", String(Math.max(1, Math.round(timeoutMs / 8000))), "-R", "2", "-C", this.#suite];
-    const { code, out, err } = await runTool("ipmitool", ["-I", "lanplus", "-H", host, "-p", String(port), "-U", this.#user, "-E", ...tries, ...what], { timeoutMs: Math.max(timeoutMs * 3, 20_000), env: { IPMI_PASSWORD: this.#password } });
+    const { code, out, err } = await runTool("ipmitool", ["-I", "lanplus", "-H", host, "-p", String(port), "-U", this.#user, "-E", ...tries, ...what], { timeoutMs: Math.max(timeoutMs * 3, 20_000), env: { IPMI_PASSWORD: this.#password }, signal: this.#closing.signal });
     if (code === 0) return out;
     if (this.#suite === "17" && /invalid authentication algorithm|invalid integrity|no matching|cipher suite/i.test(err)) {
       this.#suite = "3";

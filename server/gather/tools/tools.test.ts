@@ -78,6 +78,15 @@ describe("programs of the system", () => {
     await expect(runTool("hangs", [], { timeoutMs: 200 })).rejects.toMatchObject({ kind: "no answer" });
     expect(Date.now() - began).toBeLessThan(5000);
   });
+  test("what is asked no more is ended at once, however long it would wait", async () => {
+    program("upsc", "exec sleep 30");
+    const gatherer = new UpsGatherer({ kind: "ups", host: "gate", port: 3493, ups: "rack", timeoutMs: 60_000 });
+    const asked = gatherer.gather().catch((error) => error.message);
+    const began = Date.now();
+    await gatherer.close();
+    expect(await asked).toContain("asked no more");
+    expect(Date.now() - began).toBeLessThan(5000);
+  });
   test("upsc: the supply's name and place reach it, its answer is read", async () => {
     program("upsc", 'case "$1" in rack@gate:3493) echo "ups.status: OL"; echo "battery.charge: 98";; *) echo "Error: Unknown UPS" >&2; exit 1;; esac');
     const of = (ups: string) => new UpsGatherer({ kind: "ups", host: "gate", port: 3493, ups, timeoutMs: 3000 }).gather();

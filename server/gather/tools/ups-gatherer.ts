@@ -6,6 +6,7 @@ import { runTool } from "./run-tool.ts";
 
 /** Asks a power supply through upsc, where its program runs on a machine. */
 export class UpsGatherer implements DeviceGatherer {
+  readonly #closing = new AbortController();
   readonly #device: UpsDevice;
 
   constructor(device: UpsDevice) {
@@ -14,14 +15,16 @@ export class UpsGatherer implements DeviceGatherer {
 
   async gather(): Promise<Gathered> {
     const { ups, host, port, timeoutMs } = this.#device;
-    const { code, out, err } = await runTool("upsc", [`${ups}@${host}:${port}`], { timeoutMs, debianPackage: "nut-client" });
+    const { code, out, err } = await runTool("upsc", [`${ups}@${host}:${port}`], { timeoutMs, debianPackage: "nut-client", signal: this.#closing.signal });
     if (code !== 0) throw upsError(err, this.#device);
     const readings: DeviceReading[] = [];
     if (readUpsc(out, (counter, tags, value) => readings.push({ counter, tags, value })) === 0) throw new PullError("not the format", "The answer has no line that is understood.", "Look at the text as received.");
     return { readings, raw: out, rawType: "text/plain" };
   }
 
-  async close(): Promise<void> {}
+  async close(): Promise<void> {
+    this.#closing.abort(); // what runs may wait for a device that does not answer
+  }
 }
 
 /** What upsc's words mean. */
