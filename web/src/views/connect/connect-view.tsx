@@ -3,8 +3,9 @@ import { useSearchParams } from "react-router";
 import { SourcesHeading } from "../sources/sources-heading.tsx";
 import type { Device } from "../../../../core/sources/device.ts";
 import { DeviceForm } from "./device-form.tsx";
-import { PullForm, Step } from "./pull-form.tsx";
+import { PullForm } from "./pull-form.tsx";
 import { PushForm, type Sender } from "./push-form.tsx";
+import { Step } from "./step.tsx";
 
 interface Way {
   readonly id: string;

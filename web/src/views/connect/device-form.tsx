@@ -4,12 +4,13 @@ import { useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
 import type { SourceView, TryAnswer, WalkAnswer } from "../../../../core/api/views.ts";
 import type { Device, SnmpDevice } from "../../../../core/sources/device.ts";
-import { ask, RequestFailed } from "../../api/client.ts";
+import { ask } from "../../api/client.ts";
 import { Diagnosis } from "../sources/diagnosis.tsx";
 import { TriedTable } from "../sources/tried-table.tsx";
 import { type DeviceFields, DeviceFieldset, deviceCredentialsOf, deviceFieldsOf, deviceOf, deviceTrustOf } from "./device-fields.tsx";
-import { IntervalField } from "./interval-field.tsx";
-import { Step } from "./pull-form.tsx";
+import { NameStep } from "./name-step.tsx";
+import { problemWords } from "./problem-words.ts";
+import { Step } from "./step.tsx";
 import { type Picked, rulesOf, WalkPicker } from "./walk-picker.tsx";
 
 const whereWords: Readonly<Record<Device["kind"], string>> = {
@@ -83,20 +84,11 @@ export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
         <form aria-label="Its name" className="py-4" onSubmit={(event) => { event.preventDefault(); save.mutate(); }}>
           <Step n={3} words={tried.kind === "walked" ? "This is what it has: pick" : "This is what it gives"} />
           {tried.kind === "walked" ? <WalkPicker walk={tried.walk} picked={picked} onChange={setPicked} /> : <TriedTable tried={tried} />}
-          <div className="pt-6"><Step n={4} words="What do you call it, and how often is it asked?" /></div>
-          <div className="flex flex-wrap items-start gap-4">
-            <label>call it <input required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} className="ml-1 w-52" /></label>
+          <NameStep name={name} onName={setName} seconds={seconds} onSeconds={setSeconds} series={tried.kind === "page" ? tried.taken : undefined} tookMs={tried.kind === "page" ? tried.tookMs : undefined} save={save} disabled={kind === "snmp" && picked.modules.length + picked.numbers.length === 0}>
             <label>reporting about the machine <input maxLength={200} value={machine} placeholder={name} onChange={(event) => setMachine(event.target.value)} className="ml-1 w-52" /></label>
-            <IntervalField seconds={seconds} onChange={setSeconds} series={tried.kind === "page" ? tried.taken : undefined} tookMs={tried.kind === "page" ? tried.tookMs : undefined} />
-          </div>
-          <button type="submit" className="act mt-4" disabled={save.isPending || (kind === "snmp" && picked.modules.length + picked.numbers.length === 0)}>{save.isPending ? "connecting …" : "Connect it"}</button>
-          {save.error && <p role="alert" className="py-2 text-urgent">{problemWords(save.error)}</p>}
+          </NameStep>
         </form>
       )}
     </>
   );
-}
-
-function problemWords(error: Error): string {
-  return error instanceof RequestFailed && error.errors.length > 0 ? error.errors.map(({ message }) => message).join("; ") : error.message;
 }

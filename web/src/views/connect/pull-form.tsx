@@ -3,11 +3,12 @@ import { type ReactNode, useState } from "react";
 import { useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
 import type { SourceView, TriedPage, TryAnswer } from "../../../../core/api/views.ts";
-import { ask, RequestFailed } from "../../api/client.ts";
+import { ask } from "../../api/client.ts";
 import { Diagnosis } from "../sources/diagnosis.tsx";
 import { TriedTable } from "../sources/tried-table.tsx";
-import { IntervalField } from "./interval-field.tsx";
+import { NameStep } from "./name-step.tsx";
 import { addressOf, credentialsOf, type PullFields, PullFieldset, trustOf, usualPullFields } from "./pull-fields.tsx";
+import { Step } from "./step.tsx";
 
 /** Connecting what serves a page of counters: the address, a try, a name. */
 export function PullForm(): ReactNode {
@@ -51,24 +52,9 @@ export function PullForm(): ReactNode {
         <form aria-label="Its name" className="py-4" onSubmit={(event) => { event.preventDefault(); save.mutate(); }}>
           <Step n={3} words="This is what it gives" />
           <TriedTable tried={page} />
-          <div className="pt-6"><Step n={4} words="What do you call it, and how often is it asked?" /></div>
-          <div className="flex flex-wrap items-start gap-4">
-            <label>call it <input required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} className="ml-1 w-52" /></label>
-            <IntervalField seconds={seconds} onChange={setSeconds} series={page.taken} tookMs={page.tookMs} />
-          </div>
-          <button type="submit" className="act mt-4" disabled={save.isPending}>{save.isPending ? "connecting …" : "Connect it"}</button>
-          {save.error && <p role="alert" className="py-2 text-urgent">{save.error instanceof RequestFailed && save.error.errors.length > 0 ? save.error.errors.map(({ message }) => message).join("; ") : save.error.message}</p>}
+          <NameStep name={name} onName={setName} seconds={seconds} onSeconds={setSeconds} series={page.taken} tookMs={page.tookMs} save={save} />
         </form>
       )}
     </>
-  );
-}
-
-export function Step({ n, words }: { n: number; words: string }): ReactNode {
-  return (
-    <h2 className="pb-2 font-bold">
-      <span className="figure mr-2 font-normal text-quiet">{n}</span>
-      {words}
-    </h2>
   );
 }

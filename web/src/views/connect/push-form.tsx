@@ -9,7 +9,7 @@ import { useTime } from "../../time/time-provider.tsx";
 import { signalOf, stateWords } from "../sources/source-words.ts";
 import { IntervalField } from "./interval-field.tsx";
 import { Paste } from "./paste.tsx";
-import { Step } from "./pull-form.tsx";
+import { Step } from "./step.tsx";
 import { csvCommand, curlCommand, linuxCommand, otlpSettings, type Sending, windowsCommand } from "./sending.ts";
 
 export type Sender = "linux" | "windows" | "otlp" | "text" | "csv";

@@ -3,10 +3,11 @@ import { type ReactNode, useState } from "react";
 import { useForm } from "react-hook-form";
 import type { SourceView, TryAnswer } from "../../../../core/api/views.ts";
 import type { Tags } from "../../../../core/counters/counter.ts";
-import { ask, RequestFailed } from "../../api/client.ts";
+import { ask } from "../../api/client.ts";
 import { IntervalField } from "../connect/interval-field.tsx";
 import { addressOf, credentialsOf, type PullFields, PullFieldset, trustOf, usualPullFields } from "../connect/pull-fields.tsx";
 import { type DeviceFields, DeviceFieldset, deviceCredentialsOf, deviceFieldsOf, deviceOf, deviceTrustOf } from "../connect/device-fields.tsx";
+import { problemWords } from "../connect/problem-words.ts";
 import { PickedNumbers } from "../connect/picked-numbers.tsx";
 import { ContainerRulesForm } from "./container-rules-form.tsx";
 import { ModulesField } from "./modules-field.tsx";
@@ -60,7 +61,7 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
         {(source.address || source.device) && <button type="button" className="act-plain" disabled={tryIt.isPending} onClick={() => tryIt.mutate()}>{tryIt.isPending ? "asking …" : "Try them first"}</button>}
         {save.isSuccess && <span className="self-center text-quiet">kept</span>}
       </p>
-      {save.error && <p role="alert" className="text-urgent">{save.error instanceof RequestFailed && save.error.errors.length > 0 ? save.error.errors.map(({ message }) => message).join("; ") : save.error.message}</p>}
+      {save.error && <p role="alert" className="text-urgent">{problemWords(save.error)}</p>}
       {tryIt.error && <p role="alert" className="text-urgent">{tryIt.error.message}</p>}
       {tryIt.data?.kind === "failed" && <Diagnosis failure={tryIt.data.failure} onPin={tryIt.data.failure.certificate ? (sha256) => { for (const one of [form, deviceForm] as const) { (one as typeof form).setValue("trust", "fingerprint"); (one as typeof form).setValue("sha256", sha256); } } : undefined} />}
       {tryIt.data?.kind === "page" && <p>It answers: found <span className="figure">{tryIt.data.found}</span>, would take <span className="figure">{tryIt.data.taken}</span>.</p>}
