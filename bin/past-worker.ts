@@ -19,6 +19,7 @@ export interface PastPart {
 export interface PastStretch {
   readonly untilSeconds: number;
   readonly parts: readonly PastPart[];
+  readonly fromSeconds: number;
   readonly events: readonly { readonly atMs: number; readonly kind: string; readonly text: string; readonly container: string }[];
   readonly isLast: boolean;
 }
@@ -60,7 +61,7 @@ for (let start = from; start < to; ) {
   }
   const events = engine.events(start, end).map(parseEngineEvent).filter((event) => event !== undefined).map(({ atMs, kind, text, name }) => ({ atMs, kind: `container ${kind}`, text, container: name }));
   waiting++;
-  port?.postMessage({ untilSeconds: end, parts, events, isLast: end >= to } satisfies PastStretch, parts.flatMap(({ which, timeMs, value }) => [which.buffer, timeMs.buffer, value.buffer] as ArrayBuffer[]));
+  port?.postMessage({ fromSeconds: start, untilSeconds: end, parts, events, isLast: end >= to } satisfies PastStretch, parts.flatMap(({ which, timeMs, value }) => [which.buffer, timeMs.buffer, value.buffer] as ArrayBuffer[]));
   if (waiting >= 3) await new Promise<void>((resolve) => (goOn = resolve));
   start = end;
 }

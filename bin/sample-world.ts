@@ -6,6 +6,7 @@ import { join } from "node:path";
 import { Worker } from "node:worker_threads";
 import type { Logger } from "pino";
 import type { FileSeries } from "../core/formats/samples/sample-format.ts";
+import { happenings } from "../standins/world/happenings.ts";
 import { insertEvents } from "../server/events/events.ts";
 import type { RunningServer } from "../server/server.ts";
 import type { PageIntake, SeriesReader } from "../server/sources/source-run.ts";
@@ -117,14 +118,13 @@ export class SampleWorld {
     });
   }
 
-  async #store({ parts, events, isLast }: PastStretch, state: WorldState): Promise<void> {
+  async #store({ fromSeconds, parts, events, isLast }: PastStretch, state: WorldState): Promise<void> {
     const { database, store, live } = this.#server;
     await Promise.all(parts.map((part) => this.#storePart(part)));
-    const { powerCut, mastAway } = new World(state.began, this.#offsetSeconds);
-    const cut = state.doneSeconds - 7200 <= powerCut.from && powerCut.from < state.doneSeconds;
+    const world = new World(state.began, this.#offsetSeconds);
     await insertEvents(database, [
       ...events.map(({ atMs, kind, text, container }) => ({ fromMs: atMs, toMs: atMs, kind, machine: "stream", text, tags: { container } })),
-      ...(cut ? [{ fromMs: powerCut.from * 1000, toMs: powerCut.to * 1000, kind: "power loss", machine: "ups", text: "The mains were away for 11 minutes", tags: {} }, { fromMs: mastAway.to * 1000, toMs: mastAway.to * 1000, kind: "reboot", machine: "mast", text: "mast came back late", tags: {} }] : []),
+      ...happenings(world, fromSeconds, state.doneSeconds).map(({ from, to, ...told }) => ({ ...told, fromMs: from * 1000, toMs: to * 1000, tags: {} })),
     ]);
     await writeWorldState(database, state);
     live.publish({ kind: "samples", atMs: Date.now() });

@@ -2,6 +2,7 @@
 import { spawn } from "node:child_process";
 import { chmodSync, createReadStream, existsSync, renameSync, rmSync } from "node:fs";
 import { dirname, join, resolve } from "node:path";
+import { Readable } from "node:stream";
 import { createInterface } from "node:readline/promises";
 import { fileURLToPath } from "node:url";
 import { parseArgs } from "node:util";
@@ -21,6 +22,7 @@ nubrel demo                      starts it with the sample world
 nubrel export [FILE]             writes samples: --format openmetrics|csv|jsonl  --from TIME  --to TIME  --counter NAME  --machine NAME
                                  (names may have *; without FILE to the standard output)
 nubrel import [FILE]             takes samples: --format as above (without FILE from the standard input)
+nubrel event TEXT                tells what happened: --machine NAME  --kind WORDS  --from TIME  --to TIME  (now without times)
 nubrel backup FILE               writes everything to one file, also while Nubrel runs
 nubrel restore FILE              makes an empty Nubrel what the backup was
 nubrel token --scope read|manage  makes a token and prints it, once: --name NAME
@@ -28,12 +30,13 @@ nubrel remove [--yes]            takes all of it away, after asking
 
 The data is in NUBREL_DATA (${dataFolder(process.env)}), or in NUBREL_DATABASE_URL; --demo means the sample world's.`;
 
-const options = { format: { type: "string" }, from: { type: "string" }, to: { type: "string" }, counter: { type: "string" }, machine: { type: "string" }, scope: { type: "string" }, name: { type: "string" }, yes: { type: "boolean" }, demo: { type: "boolean" }, help: { type: "boolean" } };
+const options = { format: { type: "string" }, from: { type: "string" }, to: { type: "string" }, counter: { type: "string" }, machine: { type: "string" }, kind: { type: "string" }, scope: { type: "string" }, name: { type: "string" }, yes: { type: "boolean" }, demo: { type: "boolean" }, help: { type: "boolean" } };
 
 await runMain(async () => {
   const { values, positionals } = parsed();
   const [command, file, ...more] = positionals;
   if (values.help || command === undefined || command === "help") return say(help);
+  if (command === "event") return await tellEvent(values, positionals.slice(1).join(" "));
   if (more.length > 0) throw new Told(`${command} takes one file at most, not ${more.length + 1}.`);
   const demo = values.demo ?? false;
   switch (command) {
@@ -118,13 +121,29 @@ async function importFile(demo, file, transfer) {
   return say([`imported ${answer.taken.toLocaleString("en")} samples`, ...Object.entries(answer.refused).map(([reason, count]) => `${count.toLocaleString("en")} refused: ${reason}`)].join("; "));
 }
 
+/** What a script knows of: a backup that ran, a work that begins. Only a server that runs takes it. */
+async function tellEvent({ demo = false, machine, kind, from, to }, text) {
+  if (text.trim() === "") throw new Told('nubrel event wants what happened: nubrel event "backup ran" --kind backup --machine vault');
+  const moment = (name, said) => {
+    const ms = said === undefined ? undefined : new Date(said).getTime();
+    if (Number.isNaN(ms)) throw new Told(`--${name} "${said}" is no moment. Write it as 2026-11-23T02:10 or 2026-11-23T02:10:00Z.`);
+    return ms;
+  };
+  const event = { text, machine, kind: kind ?? "note", fromMs: moment("from", from), toMs: moment("to", to) };
+  const running = runningIn(dataFolder(process.env, { demo }));
+  if (!running?.address) throw new Told(`Nubrel does not run with ${dataFolder(process.env, { demo })}. Start it first, or name its folder with NUBREL_DATA.`);
+  const { status, answer } = await sendToServer(running, "/api/events", Readable.from([JSON.stringify(event)]), "application/json");
+  if (status !== 201) throw new Told(answer.detail ?? `The server answered ${status}.`);
+  return say(`noted: ${answer.text}${answer.machine ? ` (${answer.machine})` : ""}, ${new Date(answer.fromMs).toISOString()}${answer.toMs > answer.fromMs ? ` to ${new Date(answer.toMs).toISOString()}` : ""}`);
+}
+
 /** The server is this machine's own, and who may read its address from running.json may read its key as well: its certificate is not checked. */
-function sendToServer({ address, token }, path, body) {
+function sendToServer({ address, token }, path, body, type = "text/plain") {
   const url = new URL(path, address);
   if (url.hostname === "0.0.0.0" || url.hostname === "[::]") url.hostname = "localhost";
   const request = url.protocol === "https:" ? httpsRequest : httpRequest;
   return new Promise((done, failed) => {
-    const sent = request(url, { method: "POST", rejectUnauthorized: false, headers: { Authorization: `Bearer ${token}`, "Content-Type": "text/plain" } }, async (response) => {
+    const sent = request(url, { method: "POST", rejectUnauthorized: false, headers: { Authorization: `Bearer ${token}`, "Content-Type": type } }, async (response) => {
       let text = "";
       for await (const piece of response) text += piece;
       done({ status: response.statusCode, answer: JSON.parse(text) });

@@ -9,6 +9,7 @@ import { startPageServer } from "./protocols/page-server.ts";
 import { startRedfishServer } from "./protocols/redfish-server.ts";
 import { startSender } from "./protocols/sender.ts";
 import { startSnmpAgent } from "./protocols/snmp-agent.ts";
+import { type Happening, happenings } from "./world/happenings.ts";
 import type { World } from "./world/world.ts";
 
 /** What the devices of the sample world are asked with. */
@@ -70,7 +71,14 @@ export function startSenders(world: World, address: string, tokens: Readonly<Rec
     ["desk", "/api/push/csv", "text/csv", (second) => log([second])],
   ];
   const stops = senders.map(([name, path, contentType, body]) => startSender({ address, path, token: tokens[name], contentType, everyMs: senderSeconds[name] * 1000, body }));
+  // The script that copies the archive tells that it has run.
+  const told = (second: number) => happenings(world, second - 60, second).find(({ machine }) => machine === "vault");
+  stops.push(startSender({ address, path: "/api/events", token: tokens.vault, contentType: "application/json", everyMs: 60_000, body: (second) => eventText(told(second)) }));
   return async () => {
     await Promise.all(stops.map((stop) => stop()));
   };
+}
+
+function eventText(happening: Happening | undefined): string {
+  return happening ? JSON.stringify({ fromMs: happening.from * 1000, toMs: happening.to * 1000, kind: happening.kind, text: happening.text }) : "";
 }

@@ -21,6 +21,7 @@ import { tableOf } from "./devices/snmp-table-of.ts";
 import { startRedfishServer } from "./protocols/redfish-server.ts";
 import { serveDevices, type ServedDevices, worldSecrets } from "./serve-world.ts";
 import { always, Growth, pulses, weekly } from "./world/growth.ts";
+import { happenings } from "./world/happenings.ts";
 import { World } from "./world/world.ts";
 
 const began = Date.UTC(2026, 10, 23, 12) / 1000;
@@ -52,6 +53,9 @@ describe("habits", () => {
     expect([world.shows.rate(monday + 8 * 3600), world.shows.rate(monday + 12 * 3600)]).toEqual([1, 0]);
     expect([world.archiveCopy.rate(monday + 2.5 * 3600), world.integrityScan.rate(monday + 2.5 * 3600)]).toEqual([1, 1]);
     expect(world.archiveCopy.rate(monday - day + 2.5 * 3600)).toBe(0); // Sunday
+    const week = happenings(world, monday, monday + 7 * day);
+    expect(week.filter(({ kind }) => kind === "backup").map(({ from }) => (from - monday) % day)).toEqual(new Array(5).fill(2 * 3600 + 600));
+    expect(happenings(world, world.powerCut.to, world.powerCut.to + 1).map(({ kind }) => kind)).toEqual(["power loss"]);
   });
 });
 

@@ -74,6 +74,8 @@ export interface MachineView {
   readonly friendlyName: string;
   /** Tags of the machine itself. */
   readonly tags: Tags;
+  /** Its place among all machines by age: the one colour that it has everywhere. */
+  readonly colour: number;
   /** What it is gathered by. `unchecked`: the certificate is believed from anybody. */
   readonly sources: readonly { readonly id: number; readonly name: string; readonly kind: Source["kind"]; readonly state: SourceState; readonly unchecked: boolean; readonly failure: string | null }[];
 }

@@ -37,6 +37,8 @@ export interface ReadingDocument {
   /** Asks for the least and the most within each step beside the means, where every line is one series: what a coarse step would hide. */
   readonly extremes?: boolean;
   readonly sentences: Readonly<Record<string, Sentence>>;
+  /** A span: every line is answered a second time as it was that much earlier, at the window's times, marked by `earlier`. */
+  readonly beside?: string;
   /** Arithmetic between the sentences' names; without it every sentence's own lines are answered. */
   readonly figure?: string;
   /** The unit of the figure's result, UCUM. */
@@ -48,6 +50,8 @@ export interface Line {
   readonly of: string;
   readonly tags: Tags;
   readonly unit: string;
+  /** Of a document's `beside`: how much earlier than shown these values are. */
+  readonly earlier?: string;
   /** One a step; null where nothing is known. */
   readonly values: readonly (number | null)[];
   /** Least and most within each step, where they were asked for and the line is one series. */

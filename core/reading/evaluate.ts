@@ -1,6 +1,7 @@
 import type { CounterKind, Tags } from "../counters/counter.ts";
 import type { Column } from "../series/batch.ts";
 import { usualIntervalMs } from "../series/interval.ts";
+import { quantilesOfBuckets } from "./buckets.ts";
 import type { TaggedValues } from "./combine.ts";
 import type { Line, ReadingAnswer, ReadingDocument, Sentence } from "./document.ts";
 import { evaluateFigure, parseFigure } from "./figure.ts";
@@ -37,12 +38,13 @@ export function evaluateReading(document: ReadingDocument, fetched: Readonly<Rec
 export function assembleReading(document: ReadingDocument, plan: ReadingPlan, results: readonly (readonly Values[])[]): ReadingAnswer {
   const lines: Record<string, readonly TaggedValues[]> = {};
   const silent: string[] = [];
-  plan.sentences.forEach(({ name, lineCount }, i) => {
+  plan.sentences.forEach(({ name, lineCount, bucketQuantile }, i) => {
     const found = results[i] as readonly Values[];
     const all = found.slice(0, lineCount).map((values, line): TaggedValues => ({ tags: plan.lineTags[name]?.[line] as Tags, values, lows: found[lineCount + line], highs: found[2 * lineCount + line] })).filter(({ values }) => hasAny(values));
     if (all.length === 0 && (plan.lineTags[name] as readonly Tags[]).length > 0) silent.push(nothingReports(name, document.sentences[name] as Sentence));
     const { keep } = document.sentences[name] as Sentence;
-    lines[name] = keep ? kept(all, keep) : all;
+    const told = bucketQuantile === undefined ? all : quantilesOfBuckets(all, bucketQuantile).filter(({ values }) => hasAny(values));
+    lines[name] = keep ? kept(told, keep) : told;
   });
   const names = Object.keys(lines);
   const { grid, tier, notes } = plan;

@@ -1,9 +1,11 @@
 import { type CounterKind, onlyGrows, type Tags } from "../counters/counter.ts";
 import { fiveMinutesMs, hourMs } from "../series/rollup.ts";
 import { rateUnit } from "../units/rate-unit.ts";
+import { bucketSentence } from "./buckets.ts";
 import { groupLines } from "./combine.ts";
 import type { As, Combine, OfEvery, ReadingDocument, Sentence } from "./document.ts";
 import { rollupsAnswer } from "./reduce.ts";
+import { quantiles } from "./steps.ts";
 import { autoStepMs, type Grid, gridOf, roundStepMs, spanMs } from "./step.ts";
 
 const usualPoints = 600;
@@ -20,6 +22,8 @@ export interface SeriesInfo {
   readonly kind: CounterKind;
   /** How far apart its samples come at present, in ms; NaN where that is not known. */
   readonly intervalMs?: number;
+  /** Of a distribution: the unit of what was counted into the buckets. */
+  readonly boundUnit?: string;
 }
 
 /** What the store has, in ms; what is older than `rawFromMs` is there as buckets only, older than `fiveMinutesFromMs` by the hour only. */
@@ -53,6 +57,8 @@ export interface SentencePlan {
   readonly combine: Combine;
   /** Whether the least and the most of each step are wanted as well. */
   readonly extremes: boolean;
+  /** The lines are buckets of distributions, of which this quantile is wanted. */
+  readonly bucketQuantile?: number;
 }
 
 export interface ReadingPlan {
@@ -72,9 +78,11 @@ const everything: StoreReach = { rawFromMs: Number.NEGATIVE_INFINITY, fiveMinute
 /** Decides the step, the tier, and what is read for each sentence. `intervalsMs` may say how far apart the samples of each series come, where the series do not. */
 export function planReading(document: ReadingDocument, found: Readonly<Record<string, readonly SeriesInfo[]>>, reach: StoreReach = everything, intervalsMs: Readonly<Record<string, Float64Array>> = {}): ReadingPlan {
   const { from, to } = document.window;
-  const sentences = Object.entries(document.sentences).map(([name, sentence]) => {
+  const sentences = Object.entries(document.sentences).map(([name, said]) => {
     const series = found[name] ?? [];
-    return { name, sentence, series, intervals: intervalsMs[name] ?? Float64Array.from(series, ({ intervalMs }) => intervalMs ?? Number.NaN) };
+    const bucketQuantile = series[0]?.kind === "distribution" && said.of_every ? quantiles[said.of_every] : undefined;
+    const sentence = bucketQuantile === undefined ? said : bucketSentence(said);
+    return { name, sentence, bucketQuantile, series, intervals: intervalsMs[name] ?? Float64Array.from(series, ({ intervalMs }) => intervalMs ?? Number.NaN) };
   });
   const lines = sentences.map(({ sentence, series }) => groupLines(series.map(({ tags }) => tags), sentence.lines ?? "each"));
   const notes = sentences.filter(({ series }) => series.length === 0).map(({ name, sentence }) => nothingReports(name, sentence));
@@ -99,7 +107,7 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
   }
 
   const grid = gridOf(from, to, stepMs);
-  const plans = sentences.map(({ name, sentence, series }, i): SentencePlan => {
+  const plans = sentences.map(({ name, sentence, series, bucketQuantile }, i): SentencePlan => {
     const shift = shiftMs(sentence);
     const margin = Math.max(stepMs * 2, 60_000);
     const answered = kindsOf(series).every((kind) => isAnswered(sentence, kind));
@@ -118,7 +126,8 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
       lineOf: (lines[i] as (typeof lines)[0]).lineOf,
       lineCount: (lines[i] as (typeof lines)[0]).count,
       combine: sentence.combine ?? (series[0] && onlyGrows(series[0].kind) ? "sum" : "mean"),
-      extremes: document.extremes === true && (lines[i] as (typeof lines)[0]).count === series.length && document.figure === undefined && !overBuckets && (sentence.of_every ?? "mean") === "mean" && sentence.as !== "increase",
+      extremes: document.extremes === true && (lines[i] as (typeof lines)[0]).count === series.length && document.figure === undefined && !overBuckets && bucketQuantile === undefined && (sentence.of_every ?? "mean") === "mean" && sentence.as !== "increase",
+      ...(bucketQuantile !== undefined && { bucketQuantile }),
     };
   });
   return {
@@ -126,7 +135,7 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
     tier: plans.map(({ tier }) => tier).reduce((a, b) => (a === "raw" || b === "raw" ? "raw" : a === "5m" ? a : b)),
     sentences: plans,
     lineTags: Object.fromEntries(sentences.map(({ name }, i) => [name, (lines[i] as (typeof lines)[0]).tags])),
-    units: Object.fromEntries(sentences.map(({ name, sentence, series }) => [name, series[0] ? unitReading(sentence, series[0]) : "1"])),
+    units: Object.fromEntries(sentences.map(({ name, sentence, series, bucketQuantile }) => [name, series[0] ? (bucketQuantile === undefined ? unitReading(sentence, series[0]) : (series[0].boundUnit ?? "1")) : "1"])),
     samples,
     notes,
   };

@@ -35,3 +35,9 @@ export function spanMs(text: string): number | undefined {
   if (!parts) return undefined;
   return Number(parts[1]) * (unitMs[parts[2] as string] as number);
 }
+
+/** The text of a span in its largest whole unit: 604800000 is "7d". Parts of a second are dropped. */
+export function spanOfMs(ms: number): string {
+  const [unit, size] = Object.entries(unitMs).reverse().find(([, size]) => ms >= size && ms % size === 0) ?? ["s", 1000];
+  return `${Math.floor(ms / size)}${unit}`;
+}

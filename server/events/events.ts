@@ -1,10 +1,13 @@
 import type { MachineEvent } from "../../core/api/views.ts";
 import type { Database } from "../db/pool.ts";
 
+export type NewEvent = Omit<MachineEvent, "id"> & { readonly sourceId?: number };
+
 const mostListed = 2000;
+const columns = `id::float8 as id, from_ms::float8 as "fromMs", to_ms::float8 as "toMs", kind, machine, text, tags`;
 
 /** Stores what happened; the answer comes when it is durable. */
-export async function insertEvents(database: Database, events: readonly (Omit<MachineEvent, "id"> & { readonly sourceId?: number })[]): Promise<void> {
+export async function insertEvents(database: Database, events: readonly NewEvent[]): Promise<void> {
   if (events.length === 0) return;
   await database.query(
     `insert into event (from_ms, to_ms, kind, machine, text, tags, source_id)
@@ -22,11 +25,28 @@ export async function insertEvents(database: Database, events: readonly (Omit<Ma
   );
 }
 
+/** Stores one event and gives it back as it is listed. */
+export async function insertEvent(database: Database, { fromMs, toMs, kind, machine, text, tags, sourceId }: NewEvent): Promise<MachineEvent> {
+  const { rows } = await database.query<MachineEvent>(
+    `insert into event (from_ms, to_ms, kind, machine, text, tags, source_id)
+     values ($1::bigint, $2::bigint, $3::text, $4::text, $5::text, $6::jsonb, $7::int)
+     returning ${columns}`,
+    [Math.floor(fromMs), Math.floor(toMs), kind, machine, text, JSON.stringify(tags), sourceId ?? null],
+  );
+  return rows[0] as MachineEvent;
+}
+
+/** Takes an event away and gives what it was, so that it can be put back; undefined where there is none, or a source told it. */
+export async function removeEvent(database: Database, id: number): Promise<MachineEvent | undefined> {
+  const { rows } = await database.query<MachineEvent>(`delete from event where id = $1::bigint and source_id is null returning ${columns}`, [id]);
+  return rows[0];
+}
+
 /** The events that touch `[fromMs, toMs)`, oldest first; of very many the newest. */
 export async function listEvents(database: Database, fromMs: number, toMs: number, machine?: string): Promise<readonly MachineEvent[]> {
   const { rows } = await database.query<MachineEvent>(
     `select * from (
-       select id::float8 as id, from_ms::float8 as "fromMs", to_ms::float8 as "toMs", kind, machine, text, tags
+       select ${columns}
        from event
        where from_ms < $2::bigint and to_ms >= $1::bigint and ($3::text is null or machine = $3::text)
        order by from_ms desc

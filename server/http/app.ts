@@ -20,7 +20,7 @@ import { letTokensIn } from "./bearer.ts";
 import { sourcesRouter } from "./sources-router.ts";
 import { tokensRouter } from "./tokens-router.ts";
 import { type CollectorTrust, collectorRouter } from "./collector-router.ts";
-import { eventsRouter } from "./events-router.ts";
+import { eventsRouter, sentEvents } from "./events-router.ts";
 import { costsRouter } from "./costs-router.ts";
 import { importHandler } from "./import-handler.ts";
 import { machinesRouter } from "./machines-router.ts";
@@ -72,6 +72,8 @@ export function createApp(parts: AppParts): Express {
   app.use(collectorRouter(tokens, sources, () => trustFor(transport), originOf), authorityRouter(transport));
   app.post("/api/import", importHandler(store, parts.commandToken));
   app.use("/api", pushRouter(tokens, sources));
+  const eventParts = { database, live, tokens, sources, commandToken: parts.commandToken };
+  app.post("/api/events", express.json({ limit: "1mb" }), sentEvents(eventParts));
   app.use("/api", letTokensIn(tokens), sameOrigin, express.json({ limit: "1mb" }));
   app.get("/api/health", async (_request, response) => {
     const health = await parts.health();
@@ -83,7 +85,7 @@ export function createApp(parts: AppParts): Express {
   app.use("/api", peopleRouter(database, parts.setupCode));
   app.use("/api", signedIn(database));
   app.get("/api/live", live.handler);
-  app.use("/api", machinesRouter(store, sources, names), transportRouter(transport), sourcesRouter(sources), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter(database, checker, parts.checkSoon), costsRouter(store, parts.costs), eventsRouter(database));
+  app.use("/api", machinesRouter(store, sources, names), transportRouter(transport), sourcesRouter(sources), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter(database, checker, parts.checkSoon), costsRouter(store, parts.costs), eventsRouter(eventParts));
   app.use("/api", notThere);
 
   const web = join(projectRoot, "dist/web");

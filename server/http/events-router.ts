@@ -1,17 +1,100 @@
-import { Router } from "express";
+import { createHash, timingSafeEqual } from "node:crypto";
+import { type Request, type RequestHandler, Router } from "express";
 import Joi from "joi";
+import type { Tags } from "../../core/counters/counter.ts";
 import type { Database } from "../db/pool.ts";
-import { listEvents } from "../events/events.ts";
+import { insertEvent, listEvents, removeEvent } from "../events/events.ts";
+import type { LiveHub } from "../live/live-hub.ts";
+import type { Tokens } from "../people/tokens.ts";
+import type { Sources } from "../sources/sources.ts";
+import { bearerOf, isBearer } from "./bearer.ts";
 import { checked } from "./checked.ts";
+import { Problem } from "./problem.ts";
+import { accountOf } from "./signed-in.ts";
 
+const mostAheadMs = 600_000;
 const windowSchema = Joi.object<{ from: number; to: number; machine?: string }>({ from: Joi.number().required(), to: Joi.number().greater(Joi.ref("from")).required(), machine: Joi.string().max(200) });
 
-/** What happened in a window. */
-export function eventsRouter(database: Database): Router {
+interface SentEvent {
+  readonly fromMs?: number;
+  readonly toMs?: number;
+  readonly kind: string;
+  readonly machine: string;
+  readonly text: string;
+  readonly tags: Tags;
+}
+
+/** `latest` is the newest moment that is taken: clocks differ a little. */
+const eventSchema = (latest: number) => {
+  const moment = Joi.number().min(0).max(latest).messages({ "number.max": "{{#label}} lies more than 10 min ahead; is the clock right?" });
+  return Joi.object<SentEvent>({
+    fromMs: moment,
+    toMs: moment.min(Joi.ref("fromMs")),
+    kind: Joi.string().trim().min(1).max(60).default("note"),
+    machine: Joi.string().max(200).allow("").default(""),
+    text: Joi.string().trim().min(1).max(2000).required(),
+    tags: Joi.object().pattern(/^[a-zA-Z_][a-zA-Z0-9_.-]{0,99}$/, Joi.string().trim().min(1).max(200)).max(20).default({}),
+  });
+};
+
+interface EventParts {
+  readonly database: Database;
+  readonly live: LiveHub;
+  readonly tokens: Tokens;
+  readonly sources: Sources;
+  readonly commandToken: string | undefined;
+}
+
+/** What happened in a window, and what people note. */
+export function eventsRouter(parts: EventParts): Router {
   const router = Router();
   router.get("/events", async (request, response) => {
     const { from, to, machine } = checked(windowSchema, request.query);
-    response.json(await listEvents(database, from, to, machine));
+    response.json(await listEvents(parts.database, from, to, machine));
+  });
+  router.post("/events", async (request, response) => {
+    const by = isBearer(request) ? undefined : accountOf(request).name;
+    response.status(201).json(await record(parts, request, by === undefined ? {} : { by }));
+  });
+  router.delete("/events/:id", async (request, response) => {
+    const removed = await removeEvent(parts.database, checked(Joi.number().integer().min(1).required(), request.params["id"]));
+    if (!removed) throw new Problem(404, "No such event", "There is no event with this number that a person or a script has made. What sources report stays.");
+    parts.live.publish({ kind: "event" });
+    response.json(removed);
   });
   return router;
+}
+
+/** Takes events of scripts: with a source's own token, for its machine only; of `bin/nubrel`, with the token of the start command. Others go on to the sign-in. */
+export function sentEvents(parts: EventParts): RequestHandler {
+  return async (request, response, next) => {
+    const sent = bearerOf(request);
+    if (sent === undefined) return next();
+    if (parts.commandToken !== undefined && same(sent, parts.commandToken)) {
+      response.status(201).json(await record(parts, request, {}));
+      return;
+    }
+    const token = await parts.tokens.check(sent);
+    if (token?.scope !== "write") return next();
+    const source = parts.sources.find(token.sourceId ?? -1);
+    if (!source) throw new Problem(403, "This token has no source", "The source of this token was removed.");
+    const { machine } = source.source;
+    if (![undefined, "", machine].includes((request.body as SentEvent | undefined)?.machine)) throw new Problem(403, "Another machine", `This token writes for "${machine}" only. Leave "machine" out, or use a token that may manage.`);
+    response.status(201).json(await record(parts, request, {}, machine));
+  };
+}
+
+/** An event without times happens now; with a start alone it is a moment. */
+async function record({ database, live }: EventParts, request: Request, tags: Tags, ofMachine?: string): Promise<unknown> {
+  const now = Date.now();
+  const { machine, fromMs: from, toMs: to, ...event } = checked(eventSchema(now + mostAheadMs), request.body);
+  const fromMs = from ?? to ?? now;
+  const made = await insertEvent(database, { ...event, machine: ofMachine ?? machine, fromMs, toMs: to ?? fromMs, tags: { ...event.tags, ...tags } });
+  live.publish({ kind: "event" });
+  return made;
+}
+
+function same(a: string, b: string): boolean {
+  const hash = (text: string) => createHash("sha256").update(text).digest();
+  return timingSafeEqual(hash(a), hash(b));
 }

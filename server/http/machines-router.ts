@@ -63,14 +63,16 @@ function wordsOfName(name: string): string {
 }
 
 function listMachines(store: Store, sources: Sources, names: MachineNames, nowMs: number): readonly MachineView[] {
-  const found = new Map<string, { series: number; last: number }>();
-  for (const { source } of sources.all()) found.set(source.machine, { series: 0, last: Number.NEGATIVE_INFINITY });
+  const found = new Map<string, { series: number; last: number; first: number }>();
+  const none = { series: 0, last: Number.NEGATIVE_INFINITY, first: Number.POSITIVE_INFINITY };
+  for (const { source } of sources.all()) found.set(source.machine, none);
   for (const { id, tags } of store.series.all()) {
     const name = tags["machine"];
     if (name === undefined) continue;
-    const one = found.get(name) ?? { series: 0, last: Number.NEGATIVE_INFINITY };
-    found.set(name, { series: one.series + 1, last: Math.max(one.last, store.lastTimeMs(id) ?? Number.NEGATIVE_INFINITY) });
+    const one = found.get(name) ?? none;
+    found.set(name, { series: one.series + 1, last: Math.max(one.last, store.lastTimeMs(id) ?? Number.NEGATIVE_INFINITY), first: Math.min(one.first, id) });
   }
+  const byAge = [...found].sort(([, a], [, b]) => a.first - b.first).map(([name]) => name);
   const views = sources.views(nowMs);
   return [...found]
     .map(([name, { series, last }]): MachineView => {
@@ -81,6 +83,7 @@ function listMachines(store: Store, sources: Sources, names: MachineNames, nowMs
         lastSampleAtMs: Number.isFinite(last) ? last : null,
         intervalSeconds: Math.min(...own.map(({ intervalMs }) => intervalMs), own.length === 0 ? usualIntervalMs : Number.POSITIVE_INFINITY) / 1000,
         series,
+        colour: byAge.indexOf(name),
         ...names.of(name),
         sources: own.map(({ id, name: called, kind, state, trust, failure }) => ({ id, name: called, kind, state, unchecked: trust.kind === "unchecked", failure: failure?.words ?? null })),
       };

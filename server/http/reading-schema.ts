@@ -6,6 +6,8 @@ const texts = Joi.array().items(Joi.string().allow("").max(1000)).max(500);
 const longestWindowMs = 5 * 366 * 86_400_000;
 const mostPoints = 5000;
 
+const span = Joi.string().custom((text: string, helpers) => (spanMs(text) === undefined ? helpers.error("span") : text)).messages({ span: '{{#label}} must be a span such as "7d", "12h", "30m" or "45s"' });
+
 const sentence = Joi.object<Sentence>({
   counter: Joi.string().max(200).required(),
   where: Joi.array()
@@ -16,7 +18,7 @@ const sentence = Joi.object<Sentence>({
   lines: Joi.alternatives(Joi.valid("each", "together"), Joi.object({ per: Joi.array().items(Joi.string().max(100)).min(1).max(10).required() })),
   combine: Joi.valid("sum", "mean", "min", "max", "p95", "count"),
   keep: Joi.object({ highest: Joi.number().integer().min(1).max(1000), lowest: Joi.number().integer().min(1).max(1000), by: Joi.valid("max", "mean", "last") }).xor("highest", "lowest"),
-  earlier: Joi.string().custom((text: string, helpers) => (spanMs(text) === undefined ? helpers.error("span") : text)).messages({ span: '{{#label}} must be a span such as "7d", "12h", "30m" or "45s"' }),
+  earlier: span,
 });
 
 /** What a rule keeps of a reading: everything but the window. */
@@ -25,6 +27,7 @@ export const openReadingSchema = Joi.object<Omit<ReadingDocument, "window">>({
   extremes: Joi.boolean(),
   points: Joi.number().integer().min(1).max(mostPoints),
   sentences: Joi.object().pattern(Joi.string().pattern(/^[A-Za-z_$][\w$]{0,60}$/, "a name of letters, digits and _"), sentence).min(1).max(20).required(),
+  beside: span,
   figure: Joi.string().max(1000),
   unit: Joi.string().max(50),
 });

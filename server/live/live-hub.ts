@@ -4,6 +4,8 @@ import type { IncidentView } from "../../core/rules/rule.ts";
 /** What the live stream says. */
 export type LiveEvent =
   | { readonly kind: "samples"; readonly atMs: number }
+  /** Something was noted, or taken away. */
+  | { readonly kind: "event" }
   | { readonly kind: "raised" | "cleared"; readonly incident: IncidentView };
 
 const heartbeatMs = 10_000;

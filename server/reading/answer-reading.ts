@@ -1,4 +1,5 @@
 import type { ReadingAnswer, ReadingDocument, Sentence } from "../../core/reading/document.ts";
+import { earlierDocument, joinEarlier } from "../../core/reading/beside.ts";
 import { assembleReading } from "../../core/reading/evaluate.ts";
 import { parseFigure } from "../../core/reading/figure.ts";
 import { planReading } from "../../core/reading/plan.ts";
@@ -13,6 +14,16 @@ import type { Store } from "../store/store.ts";
  * With `names`, sentences may speak of the tags of machines.
  */
 export async function answerReading(store: Store, document: ReadingDocument, signal?: AbortSignal, names?: MachineNames): Promise<ReadingAnswer> {
+  const before = earlierDocument(document);
+  const answer = await answerOne(store, document, signal, names);
+  if (!before) return answer;
+  // Both share a grid: the past may be kept coarser only.
+  const earlier = await answerOne(store, { ...before, step: answer.stepMs / 1000 }, signal, names);
+  const present = earlier.stepMs === answer.stepMs ? answer : await answerOne(store, { ...document, step: earlier.stepMs / 1000 }, signal, names);
+  return joinEarlier(present, earlier, document.beside as string);
+}
+
+async function answerOne(store: Store, document: ReadingDocument, signal?: AbortSignal, names?: MachineNames): Promise<ReadingAnswer> {
   if (document.figure !== undefined) parseFigure(document.figure, Object.keys(document.sentences)); // before anything is read
   const found: Record<string, readonly Series[]> = {};
   const ids: Record<string, readonly number[]> = {};
@@ -22,7 +33,9 @@ export async function answerReading(store: Store, document: ReadingDocument, sig
     const { counter, where } = sentence;
     const plain = store.series.ofCounter(counter);
     const all = names && machineTags && asksFor(sentence, machineTags) ? plain.map((one) => ({ ...one, tags: names.tagsWith(one.tags) })) : plain;
-    const series = where && where.length > 0 ? all.filter((one) => meets(one.tags, where)) : all;
+    const matching = where && where.length > 0 ? all.filter((one) => meets(one.tags, where)) : all;
+    const boundUnit = matching[0]?.kind === "distribution" ? store.series.ofCounter(`${counter}.sum`)[0]?.unit : undefined;
+    const series = boundUnit === undefined ? matching : matching.map((one) => ({ ...one, boundUnit }));
     found[name] = series;
     ids[name] = series.map(({ id }) => id);
     intervals[name] = store.intervalsMs(ids[name]);

@@ -11,6 +11,7 @@ export function LiveProvider({ children }: { children: ReactNode }): ReactNode {
   useEffect(() => {
     const off = stream.onMessage((message) => {
       if (message.kind === "back") void queries.invalidateQueries();
+      if (message.kind === "event") void queries.invalidateQueries({ queryKey: ["events"] });
       if (message.kind === "raised" || message.kind === "cleared") {
         void queries.invalidateQueries({ queryKey: ["rules"] });
         void queries.invalidateQueries({ queryKey: ["incidents"] });

@@ -2,6 +2,7 @@ import type { IncidentView } from "../../../core/rules/rule.ts";
 
 export type LiveMessage =
   | { readonly kind: "samples"; readonly atMs: number }
+  | { readonly kind: "event" }
   | { readonly kind: "raised" | "cleared"; readonly incident: IncidentView }
   /** The stream is there again after it was lost or rested. */
   | { readonly kind: "back" };
@@ -90,7 +91,7 @@ export class LiveStream {
       heard();
       if (missed) this.#tell({ kind: "back" });
     });
-    for (const kind of ["samples", "raised", "cleared"] as const) {
+    for (const kind of ["samples", "event", "raised", "cleared"] as const) {
       source.addEventListener(kind, (event) => {
         heard();
         this.#tell(JSON.parse((event as MessageEvent<string>).data) as LiveMessage);

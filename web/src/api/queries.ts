@@ -32,6 +32,8 @@ export const eventsQuery = (fromMs: number, toMs: number) =>
 export const costsQuery = queryOptions({ queryKey: ["costs"], queryFn: ({ signal }) => ask<CostsView>("GET", "/costs", undefined, signal), refetchInterval: 10_000 });
 export const setupQuery = queryOptions({ queryKey: ["setup"], queryFn: () => ask<{ needed: boolean }>("GET", "/setup") });
 export const machinesQuery = queryOptions({ queryKey: ["machines"], queryFn: ({ signal }) => ask<readonly MachineView[]>("GET", "/machines", undefined, signal), refetchInterval: 5000 });
+/** The colour of each machine, the same everywhere. Charts read it from what is fetched for the fleet. */
+export const machineColoursQuery = queryOptions({ ...machinesQuery, select: (machines) => new Map(machines.map(({ name, colour }) => [name, colour])), staleTime: 60_000, refetchInterval: false });
 export const countersQuery = queryOptions({ queryKey: ["counters"], queryFn: ({ signal }) => ask<readonly CounterView[]>("GET", "/counters", undefined, signal), staleTime: 60_000 });
 export const rulesQuery = queryOptions({ queryKey: ["rules"], queryFn: ({ signal }) => ask<readonly RuleView[]>("GET", "/rules", undefined, signal), refetchInterval: 5000 });
 

@@ -1,5 +1,9 @@
 import type { Line } from "../../../core/reading/document.ts";
+import { earlierWords } from "../../../core/reading/sentence-words.ts";
 import { type Axis, axisFor } from "../../../core/units/axis.ts";
+import { stacked } from "./drawing/geometry.ts";
+
+const noColours: ReadonlyMap<string, number> = new Map();
 
 /** A line as a chart shows it. */
 export interface ChartLine {
@@ -10,21 +14,30 @@ export interface ChartLine {
   readonly colourIndex: number;
 }
 
-/** Gives lines names and colours: by `order` where a name stands in it (states that belong to one another), else in order of their names. */
-export function chartLines(lines: readonly Line[], nameOf: (line: Line) => string, order: readonly string[] = []): readonly ChartLine[] {
-  const named = lines.map((line) => ({ line, name: nameOf(line) }));
+/** Gives lines names and colours: by `order` where a name stands in it (states that belong to one another), else in order of their names; an earlier time has its present line's colour, a machine its own where each line is another machine's. */
+export function chartLines(lines: readonly Line[], nameOf: (line: Line) => string, order: readonly string[] = [], machineColours: ReadonlyMap<string, number> = noColours): readonly ChartLine[] {
+  const named = lines.map((line) => ({ line, plain: nameOf(line), name: line.earlier === undefined ? nameOf(line) : `${nameOf(line)}, ${earlierWords(line.earlier)}` }));
   const place = (name: string) => (order.includes(name) ? order.indexOf(name) : order.length);
-  named.sort((a, b) => place(a.name) - place(b.name) || a.name.localeCompare(b.name, "en", { numeric: true }));
-  return named.map(({ line, name }, i) => ({ key: `${line.of} ${JSON.stringify(line.tags)}`, name, line, colourIndex: i }));
+  named.sort((a, b) => place(a.plain) - place(b.plain) || a.plain.localeCompare(b.plain, "en", { numeric: true }) || (a.line.earlier === undefined ? 0 : 1) - (b.line.earlier === undefined ? 0 : 1));
+  const machines = new Set(lines.map(({ tags }) => tags["machine"]));
+  const byMachine = machines.size > 1 && machines.size === lines.filter(({ earlier }) => earlier === undefined).length;
+  let next = 0;
+  const given = new Map<string, number>();
+  return named.map(({ line, name }) => {
+    const own = `${line.of} ${JSON.stringify(line.tags)}`;
+    const colourIndex = given.get(own) ?? (byMachine ? machineColours.get(line.tags["machine"] ?? "") : undefined) ?? next;
+    if (!given.has(own)) next++;
+    given.set(own, colourIndex);
+    return { key: `${own}${line.earlier === undefined ? "" : ` ${line.earlier}`}`, name, line, colourIndex };
+  });
 }
 
 /** The axis that holds the lines, on top of one another where stacked, and the limits. */
-export function axisOfLines(lines: readonly ChartLine[], stacked: boolean, unit: string, limits: readonly number[], ceiling?: number): Axis {
+export function axisOfLines(lines: readonly ChartLine[], onTop: boolean, unit: string, limits: readonly number[], ceiling?: number): Axis {
   let min = 0;
   let max = 0;
-  if (stacked) {
-    const count = lines[0]?.line.values.length ?? 0;
-    for (let i = 0; i < count; i++) max = Math.max(max, lines.reduce((sum, { line }) => sum + (line.values[i] ?? 0), 0));
+  if (onTop) {
+    for (const top of stacked(lines.map(({ line }) => line.values)).slice(-1)) for (const v of top.top) if (v !== null && v > max) max = v;
   } else {
     for (const { line } of lines) {
       min = Math.min(min, line.min ?? 0);

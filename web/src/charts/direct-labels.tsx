@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import type { Axis } from "../../../core/units/axis.ts";
 import { figures } from "../../../core/units/present.ts";
+import type { Drawn } from "./drawing/model.ts";
 import { type ChartLine, indexAt } from "./chart-lines.ts";
 import { useHair } from "./hair.ts";
 import { LimitFlag } from "./limit-flag.tsx";
@@ -17,31 +18,34 @@ interface DirectLabelsProps {
   readonly stepMs: number;
   readonly axis: Axis;
   readonly scale: number;
-  readonly stacked: boolean;
+  readonly drawn: Drawn;
   /** Height of the plot, px. */
   readonly height: number;
   readonly raised: ReadonlySet<string>;
-  readonly onRaise: (key: string) => void;
+  readonly onRaise: (line: ChartLine) => void;
 }
 
 /** The lines' names beside their ends, with the value now or at the hair, moved apart so that none covers another. A click raises a line. */
-export function DirectLabels({ lines, colourOf, limits, firstMs, stepMs, axis, scale, stacked, height, raised, onRaise }: DirectLabelsProps): ReactNode {
+export function DirectLabels({ lines, colourOf, limits, firstMs, stepMs, axis, scale, drawn, height, raised, onRaise }: DirectLabelsProps): ReactNode {
   const atMs = useHair();
   // In a stack, what is nothing all the time takes no place; its figures stand in the table.
-  const named = stacked ? lines.filter(({ line }) => line.max !== 0) : lines;
-  const room = Math.max(1, Math.floor(height / lineHeight) - limits.length);
+  const onTop = drawn === "stacked" || drawn === "bars";
+  const named = onTop ? lines.filter(({ line }) => line.max !== 0) : lines;
+  const room = Math.max(1, Math.floor(height / lineHeight) - (drawn === "heat" ? 0 : limits.length));
   const shown = named.length <= room ? named : inOrder(named, byValue(named).slice(0, Math.max(1, room - 1)));
+  const flags = drawn === "heat" ? [] : limits;
   const span = axis.max - axis.min;
   const heightOf = (value: number) => height - ((value - axis.min) / span) * height;
   let below = 0;
-  const wishes = named.map(({ line }) => {
+  const wishes = named.map(({ line }, i) => {
     const value = line.last ?? axis.min;
-    const wish = stacked ? heightOf(below + value / 2) : heightOf(value);
+    if (drawn === "heat") return height - ((i + 0.5) / named.length) * height;
+    const wish = onTop ? heightOf(below + value / 2) : heightOf(value);
     below += value;
     return wish;
   });
   const wishOf = (line: ChartLine) => wishes[named.indexOf(line)] as number;
-  const places = spreadLabels([...shown.map(wishOf), ...limits.map(({ value }) => heightOf(value))], lineHeight, height);
+  const places = spreadLabels([...shown.map(wishOf), ...flags.map(({ value }) => heightOf(value))], lineHeight, height);
   return (
     <div className="relative text-[12.5px] leading-4" style={{ height }}>
       {shown.map((chartLine, i) => {
@@ -55,7 +59,7 @@ export function DirectLabels({ lines, colourOf, limits, firstMs, stepMs, axis, s
             type="button"
             aria-pressed={on}
             title={`${name}: raise this line above the others`}
-            onClick={() => onRaise(key)}
+            onClick={() => onRaise(chartLine)}
             className={`absolute left-0 flex w-full items-baseline gap-1.5 border-0 bg-transparent p-0 text-left ${on ? "font-bold underline" : ""}`}
             style={{ top: (places[i] as number) - lineHeight / 2, height: lineHeight }}
           >
@@ -65,7 +69,7 @@ export function DirectLabels({ lines, colourOf, limits, firstMs, stepMs, axis, s
           </button>
         );
       })}
-      {limits.map((limit, i) => (
+      {flags.map((limit, i) => (
         <LimitFlag key={limit.key} limit={limit} top={(places[shown.length + i] as number) - lineHeight / 2} />
       ))}
       {shown.length < named.length && (

@@ -4,6 +4,8 @@ import { Signal } from "../signals/signal.tsx";
 import { clockTime } from "../time/moments.ts";
 import { useTime } from "../time/time-provider.tsx";
 import { brushed, type Span } from "../time/time-window.ts";
+import type { MachineEvent } from "../../../core/api/views.ts";
+import { PlotEvents } from "./plot-events.tsx";
 import { hair, useHair } from "./hair.ts";
 
 /** A moment marked on a chart. */
@@ -27,12 +29,15 @@ interface PlotOverlayProps {
   readonly height: number;
   readonly marks: readonly Mark[];
   readonly limits: readonly Limit[];
+  readonly events: readonly MachineEvent[];
+  /** Brushed with Shift held: a note is to be made of that span. */
+  readonly onNote: (span: Span) => void;
   /** Share of the height from the top at which a value stands. */
   readonly placeOf: (value: number) => number;
 }
 
 /** What lies over a plot: the hair, limits, marks, and the brush that chooses a new window. */
-export function PlotOverlay({ span, height, marks, limits, placeOf }: PlotOverlayProps): ReactNode {
+export function PlotOverlay({ span, height, marks, limits, events, placeOf, onNote }: PlotOverlayProps): ReactNode {
   const { change, nowMs } = useTime();
   const place = useRef<HTMLDivElement>(null);
   const [brush, setBrush] = useState<readonly [number, number] | null>(null);
@@ -59,8 +64,9 @@ export function PlotOverlay({ span, height, marks, limits, placeOf }: PlotOverla
         hair.point(timeAt(event));
         if (brush) setBrush([brush[0], timeAt(event)]);
       }}
-      onPointerUp={() => {
-        if (brush && wide(brush)) change(brushed(brush[0], brush[1], nowMs));
+      onPointerUp={(event) => {
+        if (brush && event.shiftKey) onNote({ fromMs: Math.min(...brush), toMs: Math.max(...brush) });
+        else if (brush && wide(brush)) change(brushed(brush[0], brush[1], nowMs));
         setBrush(null);
       }}
       onPointerCancel={() => setBrush(null)}
@@ -69,6 +75,7 @@ export function PlotOverlay({ span, height, marks, limits, placeOf }: PlotOverla
       {brush && wide(brush) && (
         <div className="absolute inset-y-0 border-x border-act bg-act/15" style={{ left: `${100 * Math.min(share(brush[0]), share(brush[1]))}%`, width: `${100 * Math.abs(share(brush[1]) - share(brush[0]))}%` }} />
       )}
+      <PlotEvents events={events} span={span} />
       {limits.map(({ key, value, severity }) => (
         <div key={key} className="pointer-events-none absolute inset-x-0" style={{ top: placeOf(value) * height, borderTop: `1px solid var(--${severity})` }} />
       ))}

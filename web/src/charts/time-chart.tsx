@@ -1,14 +1,30 @@
-import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode, useCallback, useMemo, useRef, useState } from "react";
+import type { MachineEvent } from "../../../core/api/views.ts";
+import { bucketsApart } from "../../../core/reading/buckets.ts";
 import type { Line, ReadingAnswer } from "../../../core/reading/document.ts";
-import { scaleFor } from "../../../core/units/present.ts";
+import { present, scaleFor } from "../../../core/units/present.ts";
+import { machineColoursQuery } from "../api/queries.ts";
+import { NoteForm } from "../events/note-form.tsx";
 import { useTheme } from "../frame/theme.ts";
+import { useGo } from "../frame/use-go.ts";
+import { type OpenReading, readingAddress } from "../sentence/reading-address.ts";
+import { spanText } from "../time/moments.ts";
 import type { Span } from "../time/time-window.ts";
+import { saveFile } from "../ui/save-file.ts";
+import { chartCsv } from "./chart-csv.ts";
 import { axisOfLines, type ChartLine, chartLines } from "./chart-lines.ts";
+import { ChartMenu } from "./chart-menu.tsx";
+import { chartPicture, pictureRatio } from "./chart-picture.ts";
 import { DirectLabels } from "./direct-labels.tsx";
+import type { Drawn, PlotModel } from "./drawing/model.ts";
 import { LineFigures } from "./line-figures.tsx";
+import { lineStyles, useLineStyles, usualWidth } from "./line-styles.ts";
+import { LineTable } from "./line-table.tsx";
 import { pageColours, palette } from "./palette.ts";
-import { Plot, plotInset } from "./plot.ts";
+import { plotInset } from "./plot.ts";
 import { type Limit, type Mark, PlotOverlay } from "./plot-overlay.tsx";
+import { usePlot } from "./use-plot.ts";
 
 export interface TimeChartProps {
   readonly title: string;
@@ -17,82 +33,113 @@ export interface TimeChartProps {
   readonly unit: string;
   readonly nameOf: (line: Line) => string;
   readonly order?: readonly string[];
-  readonly stacked?: boolean;
+  readonly drawn?: Drawn;
   /** Names of lines that are drawn in the colour of hairlines: what is left over. */
   readonly plain?: readonly string[];
   readonly ceiling?: number | undefined;
   readonly limits?: readonly Limit[];
   readonly marks?: readonly Mark[];
+  readonly events?: readonly MachineEvent[];
+  /** What is drawn, so that it can be opened as a sentence. */
+  readonly reading?: OpenReading;
+  /** The machine that a note made here is about. */
+  readonly machine?: string;
   /** Of the plot, px. */
   readonly height?: number;
 }
 
 const noNames: readonly string[] = [];
+const noColours: ReadonlyMap<string, number> = new Map();
 
-/** Lines or a stack over time, with direct labels, hair, limits, marks and figures. It keeps what it shows while newer data comes. */
-export function TimeChart({ title, answer, span, unit, nameOf, order, stacked = false, plain = noNames, ceiling, limits = [], marks = [], height = 116 }: TimeChartProps): ReactNode {
+/** Lines, a stack, bars or a heat map over time, with direct labels, hair, limits, marks, events and figures. It keeps what it shows while newer data comes. */
+export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "lines", plain = noNames, ceiling, limits = [], marks = [], events = [], reading, machine, height = 116 }: TimeChartProps): ReactNode {
   const theme = useTheme();
+  const go = useGo();
   const canvas = useRef<HTMLDivElement>(null);
-  const plot = useRef<Plot>(null);
-  const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
-  const [raised, setRaised] = useState<ReadonlySet<string>>(new Set());
+  const styleOf = useLineStyles(title);
   const [figuresShown, setFiguresShown] = useState(false);
-  const all = useMemo(() => chartLines(answer?.lines ?? [], nameOf, order), [answer, nameOf, order]);
-  const lines = useMemo(() => all.filter(({ key }) => !hidden.has(key)), [all, hidden]);
+  const [noting, setNoting] = useState<Span | null>(null);
+  const machineColours = useQuery(machineColoursQuery).data ?? noColours;
+  const all = useMemo(() => (drawn === "heat" ? heatRows(answer?.lines ?? [], nameOf, unit) : chartLines(answer?.lines ?? [], nameOf, order, machineColours)), [answer, nameOf, order, machineColours, drawn, unit]);
+  const styled = useMemo(() => all.map((line) => ({ ...line, style: styleOf(line.name), colourIndex: styleOf(line.name).colour ?? line.colourIndex })), [all, styleOf]);
+  const lines = useMemo(() => styled.filter(({ style }) => !style.hidden), [styled]);
   const limitValues = limits.map((limit) => limit.value).join(" ");
-  const axis = useMemo(() => axisOfLines(lines, stacked, unit, limitValues === "" ? [] : limitValues.split(" ").map(Number), ceiling), [lines, stacked, unit, limitValues, ceiling]);
-  const colourOf = useCallback((line: ChartLine) => (plain.includes(line.name) ? pageColours[theme].hairline : (palette[theme][line.colourIndex % palette[theme].length] as string)), [plain, theme]);
+  const onTop = drawn === "stacked" || drawn === "bars";
+  const axis = useMemo(() => axisOfLines(lines, onTop, unit, limitValues === "" ? [] : limitValues.split(" ").map(Number), ceiling), [lines, onTop, unit, limitValues, ceiling]);
+  const colourOf = useCallback((line: ChartLine) => (plain.includes(line.name) ? pageColours[theme].hairline : drawn === "heat" ? pageColours[theme].act : (palette[theme][line.colourIndex % palette[theme].length] as string)), [plain, theme, drawn]);
   const firstMs = answer?.from ?? span.fromMs;
   const stepMs = answer?.stepMs ?? 1000;
-
-  useEffect(() => {
-    const made = new Plot(canvas.current as HTMLDivElement);
-    plot.current = made;
-    return () => {
-      plot.current = null;
-      made.dispose();
-    };
-  }, []);
-  useEffect(() => {
-    plot.current?.update({
+  const model = useMemo(
+    (): PlotModel => ({
       ...span,
       firstMs,
       stepMs,
       axis,
-      stacked,
+      drawn,
       theme,
-      lines: lines.map((line) => ({ key: line.key, values: line.line.values, lows: line.line.lows, highs: line.line.highs, colour: colourOf(line), raised: raised.has(line.key) })),
-    });
-  }, [span, firstMs, stepMs, axis, stacked, theme, lines, colourOf, raised]);
+      lines: lines.map((line) => ({ key: line.key, values: line.line.values, lows: line.line.lows, highs: line.line.highs, colour: colourOf(line), width: line.style.width ?? usualWidth, raised: line.style.raised ?? false, dashed: line.line.earlier !== undefined })),
+    }),
+    [span, firstMs, stepMs, axis, drawn, theme, lines, colourOf],
+  );
+  const plot = usePlot(canvas, model);
 
-  const placeOf = (value: number) => 1 - (value - axis.min) / (axis.max - axis.min);
   const scale = scaleFor(unit, Math.max(Math.abs(axis.max), Math.abs(axis.min)));
+  const raised = new Set(styled.flatMap(({ key, style }) => (style.raised ? [key] : [])));
   const empty = answer !== undefined && !all.some(({ line }) => line.last !== null);
+  const raise = (name: string) => lineStyles.set(title, name, { raised: !styleOf(name).raised });
+  const savePicture = () => {
+    const chart = plot.current?.canvas(pictureRatio);
+    const { day, from, to } = spanText(span.fromMs, span.toMs);
+    const labels = lines.map((line) => ({ name: line.name, colour: colourOf(line), value: valueText(line.line.last, unit) }));
+    if (chart) chartPicture({ title, below: `${day} ${from} to ${to}`, chart, labels, colours: pageColours[theme] }).toBlob((picture) => picture && saveFile(`${title}.png`, picture));
+  };
+  const actions = [
+    ...(reading ? [{ words: "How was this made", run: () => go(readingAddress(reading, drawn)) }] : []),
+    { words: "Save as picture", run: savePicture },
+    { words: "Save numbers (CSV)", run: () => answer && saveFile(`${title}.csv`, new Blob([chartCsv(answer, all)], { type: "text/csv" })) },
+    { words: "Note a moment …", run: () => setNoting({ fromMs: span.toMs, toMs: span.toMs }) },
+  ];
   return (
-    <div>
+    <div data-chart={title}>
       <div className="grid grid-cols-[minmax(0,1fr)_7.5rem] sm:grid-cols-[minmax(0,1fr)_9.5rem]">
         <div className="relative" style={{ height: height + plotInset.top + plotInset.bottom }}>
           <div ref={canvas} aria-hidden="true" className="absolute inset-0" />
           <div className="absolute" style={plotInset}>
-            <PlotOverlay span={span} height={height} marks={marks} limits={limits} placeOf={placeOf} />
+            <PlotOverlay span={span} height={height} marks={marks} limits={drawn === "heat" ? [] : limits} events={events} placeOf={(value) => 1 - (value - axis.min) / (axis.max - axis.min)} onNote={setNoting} />
             {answer === undefined && <p className="absolute inset-x-0 top-1/3 text-center text-quiet">reading …</p>}
             {empty && <p className="pointer-events-none absolute inset-x-0 top-1/3 text-center text-quiet">nothing was gathered in this window</p>}
           </div>
         </div>
         <div className="pl-2" style={{ paddingTop: plotInset.top }}>
-          <DirectLabels {...{ lines, colourOf, firstMs, stepMs, axis, stacked, height, raised, limits }} scale={scale.factor} onRaise={(key) => setRaised(toggled(raised, key))} />
-          <button type="button" className="word-link mt-4 ml-4 text-[12px] leading-4 not-in-print" aria-expanded={figuresShown} aria-label={`figures of ${title}`} onClick={() => setFiguresShown(!figuresShown)}>
-            figures
-          </button>
+          <DirectLabels {...{ lines, colourOf, firstMs, stepMs, axis, drawn, height, raised, limits }} scale={scale.factor} onRaise={(line) => raise(line.name)} />
+          <p className="not-in-print mt-4 ml-4 flex gap-2.5 leading-4">
+            <button type="button" className="word-link text-[12px] leading-4" aria-expanded={figuresShown} aria-label={`figures of ${title}`} onClick={() => setFiguresShown(!figuresShown)}>
+              figures
+            </button>
+            <ChartMenu title={title} actions={actions} />
+          </p>
         </div>
       </div>
-      {figuresShown && <LineFigures caption={title} lines={all} {...{ colourOf, hidden, raised }} scale={scale.factor} unit={scale.unit} onHide={(key) => setHidden(toggled(hidden, key))} onRaise={(key) => setRaised(toggled(raised, key))} />}
+      {noting && <NoteForm span={noting} machine={machine ?? onlyMachine(all)} onClose={() => setNoting(null)} />}
+      {figuresShown ? <LineFigures caption={title} chart={title} lines={styled} colourOf={colourOf} scale={scale.factor} unit={scale.unit} /> : <LineTable caption={title} lines={all} scale={scale.factor} unit={scale.unit} />}
     </div>
   );
 }
 
-function toggled(set: ReadonlySet<string>, key: string): ReadonlySet<string> {
-  const next = new Set(set);
-  if (!next.delete(key)) next.add(key);
-  return next;
+/** A row a bucket, from the lowest up, where the lines are buckets of a distribution; a row a line otherwise. */
+function heatRows(lines: readonly Line[], nameOf: (line: Line) => string, unit: string): readonly ChartLine[] {
+  const buckets = bucketsApart(lines);
+  if (buckets.length === 0) return [...chartLines(lines, nameOf)].reverse();
+  return buckets.map(({ bound, line, values }, i) => ({ key: `bucket ${line.of} ${JSON.stringify(line.tags)}`, name: Number.isFinite(bound) ? `up to ${valueText(bound, unit === "/s" ? "1" : unit)}` : "beyond", line: { ...line, values }, colourIndex: i }));
+}
+
+function valueText(value: number | null, unit: string): string {
+  const shown = present(value, unit);
+  return `${shown.text}${shown.unit ? ` ${shown.unit}` : ""}`;
+}
+
+/** The machine that all lines are of. */
+function onlyMachine(lines: readonly ChartLine[]): string {
+  const machines = new Set(lines.map(({ line }) => line.tags["machine"] ?? ""));
+  return machines.size === 1 ? ([...machines][0] as string) : "";
 }

@@ -46,3 +46,8 @@ export function timeTicks(fromMs: number, toMs: number, most: number): readonly 
 const dayMonth = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
 const monthYear = new Intl.DateTimeFormat("en-GB", { month: "short", year: "numeric" });
 const dayTick = (ms: number, step: number): string => (step >= 30 * day ? monthYear.format(ms) : dayMonth.format(ms).replace(",", ""));
+
+/** A moment as a `datetime-local` field wants it, to the second, in the viewer's zone. */
+export const localInput = (ms: number): string => `${dayOf(ms)}T${exactClockTime(ms)}`;
+/** The moment that such a field holds, ms; NaN while it is not whole. */
+export const fromLocalInput = (text: string): number => new Date(text).getTime();

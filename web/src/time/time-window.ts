@@ -33,6 +33,8 @@ export const usualWindow: TimeWindow = { kind: "following", lengthMs: 15 * minut
 export const shortestMs = 10_000;
 export const longestMs = 400 * day;
 
+const windowParts = ["from", "to", "last", "every"] as const;
+
 /** Reads a window from the address's search part; what cannot be read gives the usual one. */
 export function windowFromSearch(search: URLSearchParams): TimeWindow {
   const fromMs = Date.parse(search.get("from") ?? "");
@@ -50,7 +52,7 @@ export function windowFromSearch(search: URLSearchParams): TimeWindow {
 /** Writes a window into a search part, leaving what else stands there. Fixed ones as ISO times, following ones in seconds. */
 export function searchWithWindow(search: URLSearchParams, window: TimeWindow): URLSearchParams {
   const next = new URLSearchParams(search);
-  for (const name of ["from", "to", "last", "every"]) next.delete(name);
+  for (const name of windowParts) next.delete(name);
   if (window.kind === "fixed") {
     next.set("from", new Date(window.fromMs).toISOString());
     next.set("to", new Date(window.toMs).toISOString());
@@ -59,6 +61,16 @@ export function searchWithWindow(search: URLSearchParams, window: TimeWindow): U
     next.set("every", String(window.everyMs / 1000));
   }
   return next;
+}
+
+/** An address inside the application with the window that `search` speaks of, unless it has one of its own. */
+export function addressWithWindow(address: string, search: URLSearchParams): string {
+  const [rest = "", hash] = address.split("#");
+  const [path, own] = rest.split("?");
+  const parts = new URLSearchParams(own);
+  if (!windowParts.some((name) => parts.has(name))) for (const name of windowParts) if (search.has(name)) parts.set(name, search.get(name) as string);
+  const text = parts.toString();
+  return `${path}${text ? `?${text}` : ""}${hash ? `#${hash}` : ""}`;
 }
 
 /** The moments that a window covers, given the newest moment. */

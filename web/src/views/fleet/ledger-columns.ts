@@ -1,4 +1,5 @@
-import { of, one, type OpenReading, scaled } from "../machine/band.ts";
+import { of, one, scaled } from "../machine/band.ts";
+import type { OpenReading } from "../../sentence/reading-address.ts";
 import { diskBusy, fullestFilesystem, memoryUsed, networkBits, processorBusy } from "../machine/bands.ts";
 import { poolShare } from "../machine/device-bands.ts";
 

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { RuleView } from "../../../../core/api/views.ts";
+import type { MachineEvent, RuleView } from "../../../../core/api/views.ts";
 import { present } from "../../../../core/units/present.ts";
 import { incidentsQuery, rulesQuery } from "../../api/queries.ts";
 import type { Limit, Mark } from "../../charts/plot-overlay.tsx";
@@ -18,7 +18,7 @@ import { TopProcesses } from "./top-processes.tsx";
 import { useReading } from "./use-reading.ts";
 
 /** One band: its figure and state, the sentence and its chart, the top users. */
-export function BandRow({ band, machine }: { band: Band; machine: string }): ReactNode {
+export function BandRow({ band, machine, events }: { band: Band; machine: string; events: readonly MachineEvent[] }): ReactNode {
   const { span, nowMs } = useTime();
   const [viewId, setViewId] = useState(band.views[0].id);
   const [making, setMaking] = useState(false);
@@ -67,7 +67,7 @@ export function BandRow({ band, machine }: { band: Band; machine: string }): Rea
           )}
         </p>
         {error && <p role="alert" className="text-[13px] text-urgent">{error.message}</p>}
-        <TimeChart key={viewId} title={`${view.shows} of ${machine}, ${view.split}`} answer={answer.data} span={span} unit={view.unit} nameOf={view.nameOf} {...(view.order && { order: view.order })} stacked={view.stacked ?? false} {...(view.plain && { plain: view.plain })} ceiling={view.ceiling} limits={limits} marks={marks} />
+        <TimeChart key={viewId} title={`${view.shows} of ${machine}, ${view.split}`} answer={answer.data} span={span} unit={view.unit} nameOf={view.nameOf} {...(view.order && { order: view.order })} drawn={view.stacked ? "stacked" : "lines"} {...(view.plain && { plain: view.plain })} ceiling={view.ceiling} limits={limits} marks={marks} events={events} reading={view.reading(machine)} machine={machine} />
         {making && <RuleForm band={band} machine={machine} value={highest} onLimit={setDraftLimit} onClose={() => setMaking(false)} />}
       </div>
       {band.checksMean && <PowerCheck machine={machine} />}

@@ -1,6 +1,5 @@
-import type { Condition, Line, ReadingDocument, Sentence } from "../../../../core/reading/document.ts";
-
-export type OpenReading = Omit<ReadingDocument, "window">;
+import type { Condition, Line, Sentence } from "../../../../core/reading/document.ts";
+import type { OpenReading } from "../../sentence/reading-address.ts";
 
 /** One way in which a band draws its subject. */
 export interface BandView {

@@ -1,5 +1,6 @@
 import type { Condition, Sentence } from "../../../../core/reading/document.ts";
-import { type Band, of, one, type OpenReading, scaled, tag, tags, withDirection } from "./band.ts";
+import { type Band, of, one, scaled, tag, tags, withDirection } from "./band.ts";
+import type { OpenReading } from "../../sentence/reading-address.ts";
 import { deviceBands } from "./device-bands.ts";
 
 const notIdle: Condition = { tag: "mode", not: ["idle", "iowait"] };

@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import { present } from "../../../../core/units/present.ts";
 import type { Span } from "../../time/time-window.ts";
-import type { OpenReading } from "./band.ts";
+import type { OpenReading } from "../../sentence/reading-address.ts";
 import { useReading } from "./use-reading.ts";
 
 const most = 8;

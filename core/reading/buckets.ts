@@ -1,0 +1,63 @@
+import type { Tags } from "../counters/counter.ts";
+import type { TaggedValues } from "./combine.ts";
+import type { Line, Lines, Sentence } from "./document.ts";
+import type { Values } from "./steps.ts";
+
+/** What tells the buckets of a distribution apart: the highest value that is counted into one. */
+export const boundTag = "le";
+
+/** The sentence that reads the buckets of which a quantile is worked out: their rates, one line a bucket of each line. */
+export function bucketSentence({ lines = "each", keep: _, ...sentence }: Sentence): Sentence {
+  const perBucket: Lines = lines === "each" ? "each" : { per: [...(lines === "together" ? [] : lines.per), boundTag] };
+  return { ...sentence, as: "rate", of_every: "mean", combine: "sum", lines: perBucket };
+}
+
+/**
+ * A quantile of each distribution among lines that are its buckets: counts up to each bound, which include those below. Within a bucket
+ * what was counted is taken to lie evenly (grouped data: L + (pN - F) / f * w; common practice, no source); the lowest bucket begins at 0
+ * where its bound is above 0; what lies beyond the highest bound is told as that bound. A step in which nothing was counted is a gap.
+ */
+export function quantilesOfBuckets(lines: readonly TaggedValues[], p: number): readonly TaggedValues[] {
+  const groups = new Map<string, { tags: Tags; buckets: { bound: number; values: Values }[] }>();
+  for (const { tags, values } of lines) {
+    const { [boundTag]: bound, ...rest } = tags;
+    const key = JSON.stringify(Object.entries(rest).sort(([a], [b]) => (a < b ? -1 : 1)));
+    const group = groups.get(key) ?? { tags: rest, buckets: [] };
+    groups.set(key, group);
+    group.buckets.push({ bound: boundOf(bound), values });
+  }
+  return [...groups.values()].map(({ tags, buckets }) => {
+    buckets.sort((a, b) => a.bound - b.bound);
+    const steps = buckets[0]?.values.length ?? 0;
+    const result = new Float64Array(steps);
+    for (let i = 0; i < steps; i++) result[i] = quantileAt(buckets, i, p);
+    return { tags, values: result };
+  });
+}
+
+function quantileAt(buckets: readonly { readonly bound: number; readonly values: Values }[], i: number, p: number): number {
+  let total = 0;
+  for (const { values } of buckets) if ((values[i] as number) > total) total = values[i] as number;
+  if (!(total > 0)) return Number.NaN;
+  const wanted = p * total;
+  let below = 0;
+  let from = Math.min(0, buckets[0]?.bound ?? 0);
+  for (const { bound, values } of buckets) {
+    const upTo = Number.isNaN(values[i]) ? below : Math.max(below, values[i] as number);
+    if (upTo >= wanted && upTo > below) return Number.isFinite(bound) ? from + ((bound - from) * (wanted - below)) / (upTo - below) : from;
+    below = upTo;
+    if (Number.isFinite(bound)) from = bound;
+  }
+  return from;
+}
+
+/** The lines of a distribution's buckets, each with what falls into it alone, from the lowest bound to the highest; other lines are left out. */
+export function bucketsApart(lines: readonly Line[]): readonly { readonly bound: number; readonly line: Line; readonly values: readonly (number | null)[] }[] {
+  const ordered = lines.filter(({ tags }) => tags[boundTag] !== undefined).map((line) => ({ bound: boundOf(line.tags[boundTag]), line })).sort((a, b) => a.bound - b.bound);
+  return ordered.map(({ bound, line }, k) => {
+    const before = ordered[k - 1]?.line.values;
+    return { bound, line, values: line.values.map((v, i) => (v === null ? null : Math.max(0, v - (before?.[i] ?? 0)))) };
+  });
+}
+
+const boundOf = (text: string | undefined): number => (text === "+Inf" ? Number.POSITIVE_INFINITY : Number(text));

@@ -1,0 +1,83 @@
+import { bars, type Cells, heat, heights, lonely, middles, stacked, type Way } from "./geometry.ts";
+import type { Place, PlotLine, PlotModel, Values } from "./model.ts";
+
+/** A shape with its style, as the chart library's custom series takes it. */
+export interface Element {
+  readonly type: "nubrel-way" | "nubrel-ribbon" | "nubrel-cells" | "nubrel-dots";
+  readonly shape: object;
+  readonly style: { readonly stroke?: string; readonly fill?: string; readonly lineWidth?: number; readonly opacity?: number; readonly lineDash?: readonly number[]; readonly lineJoin?: "round" };
+  readonly z2: number;
+  readonly silent: true;
+}
+
+interface Colours {
+  readonly hairline: string;
+  readonly paper: string;
+  readonly act: string;
+}
+
+const faintOpacity = 0.3;
+const raisedExtra = 1.2;
+
+/** All that a model draws inside its plot, from the back to the front. */
+export function elementsOf(model: PlotModel, place: Place, colours: Colours): readonly Element[] {
+  const count = Math.max(0, ...model.lines.map(({ values }) => values.length));
+  const x = middles(model, count, place);
+  return [...(model.drawn === "heat" ? [] : [gridLines(model, place, colours.hairline)]), ...drawLines(model, place, x, colours)];
+}
+
+function drawLines(model: PlotModel, place: Place, x: Float64Array, colours: Colours): readonly Element[] {
+  switch (model.drawn) {
+    case "lines": {
+      const anyRaised = model.lines.some(({ raised }) => raised);
+      return [...model.lines.flatMap((line) => bandOf(line, model, place, x, anyRaised)), ...model.lines.flatMap((line) => strokeOf(line, model, place, x, anyRaised))];
+    }
+    case "stacked":
+      return stackOf(model).flatMap(({ line, base, top, faint }) => {
+        const y = heights(top, model.axis, place);
+        return [
+          element("nubrel-ribbon", { x, y, base: heights(base, model.axis, place) }, { fill: line.colour, opacity: faint ? 0.25 : 0.85 }, 3),
+          element("nubrel-way", { x, y }, { stroke: colours.paper, lineWidth: 1, lineJoin: "round" }, 4),
+        ];
+      });
+    case "bars":
+      return stackOf(model).map(({ line, base, top, faint }) => cells(bars(base, top, model, place), line.colour, faint ? faintOpacity : 0.9));
+    case "heat":
+      return heat(model.lines.map(({ values }) => values), model, place).map((level, i, all) => cells(level, colours.act, 0.12 + (0.88 * i) / (all.length - 1)));
+  }
+}
+
+function stackOf(model: PlotModel): readonly { readonly line: PlotLine; readonly base: Values; readonly top: Values; readonly faint: boolean }[] {
+  const anyRaised = model.lines.some(({ raised }) => raised);
+  return stacked(model.lines.map(({ values }) => values)).map(({ base, top }, i) => {
+    const line = model.lines[i] as PlotLine;
+    return { line, base, top, faint: (anyRaised && !line.raised) || line.dashed };
+  });
+}
+
+/** What a step's mean hides: the band between its least and its most. */
+function bandOf({ lows, highs, colour, raised, dashed }: PlotLine, model: PlotModel, place: Place, x: Float64Array, anyRaised: boolean): readonly Element[] {
+  if (!lows || !highs || dashed || (anyRaised && !raised)) return [];
+  return [element("nubrel-ribbon", { x, y: heights(highs, model.axis, place), base: heights(lows, model.axis, place) }, { fill: colour, opacity: 0.16 }, 2)];
+}
+
+function strokeOf({ values, colour, width, raised, dashed }: PlotLine, model: PlotModel, place: Place, x: Float64Array, anyRaised: boolean): readonly Element[] {
+  const opacity = anyRaised && !raised ? faintOpacity : dashed ? 0.75 : 1;
+  const way: Way = { x, y: heights(values, model.axis, place) };
+  const dots = lonely(way);
+  const z = raised ? 6 : dashed ? 4 : 5;
+  const stroke = element("nubrel-way", way, { stroke: colour, lineWidth: raised ? width + raisedExtra : width, opacity, lineJoin: "round", ...(dashed && { lineDash: [5, 4] }) }, z);
+  return dots.length === 0 ? [stroke] : [stroke, element("nubrel-dots", { at: dots, radius: 1.5 }, { fill: colour, opacity }, z)];
+}
+
+/** Hairlines at the ticks. */
+function gridLines(model: PlotModel, place: Place, colour: string): Element {
+  const lines = model.axis.ticks.flatMap((tick) => [place.x, Math.round(place.y + place.height - ((tick - model.axis.min) / (model.axis.max - model.axis.min)) * place.height) - 0.5, place.width, 1]);
+  return cells(lines, colour, 1, 1);
+}
+
+const cells = (at: Cells, fill: string, opacity: number, z = 3): Element => element("nubrel-cells", { cells: at }, { fill, opacity }, z);
+
+function element(type: Element["type"], shape: object, style: Element["style"], z2: number): Element {
+  return { type, shape, style: { ...(!style.stroke ? {} : { fill: "none" }), ...style }, z2, silent: true };
+}

@@ -1,0 +1,97 @@
+import type { PlotModel, Place, Values } from "./model.ts";
+
+/** A line's way over a canvas, px; NaN is a gap. */
+export interface Way {
+  readonly x: Float64Array;
+  readonly y: Float64Array;
+}
+
+/** What lies between two ways that have the same x. */
+export interface Ribbon extends Way {
+  readonly base: Float64Array;
+}
+
+/** Rectangles of one colour: x, y, width, height each. */
+export type Cells = readonly number[];
+
+/** The middle of each step, px. */
+export function middles(model: Pick<PlotModel, "fromMs" | "toMs" | "firstMs" | "stepMs">, count: number, place: Place): Float64Array {
+  const perMs = place.width / (model.toMs - model.fromMs);
+  const x = new Float64Array(count);
+  for (let i = 0; i < count; i++) x[i] = place.x + (model.firstMs + (i + 0.5) * model.stepMs - model.fromMs) * perMs;
+  return x;
+}
+
+export function heights(values: Values, axis: PlotModel["axis"], place: Place): Float64Array {
+  const perUnit = place.height / (axis.max - axis.min);
+  const y = new Float64Array(values.length);
+  for (let i = 0; i < y.length; i++) {
+    const v = values[i];
+    y[i] = v === null || v === undefined ? Number.NaN : place.y + place.height - (v - axis.min) * perUnit;
+  }
+  return y;
+}
+
+/**
+ * The lines on top of one another: each ribbon rests on the sum of those before it, so that the top edge is the total. A line that has a gap
+ * where others have values adds nothing there; where no line has a value there is a gap in all.
+ */
+export function stacked(lines: readonly Values[]): readonly { readonly base: readonly (number | null)[]; readonly top: readonly (number | null)[] }[] {
+  const count = Math.max(0, ...lines.map((line) => line.length));
+  const known = Array.from({ length: count }, (_, i) => lines.some((line) => (line[i] ?? null) !== null));
+  let below: readonly (number | null)[] = known.map((is) => (is ? 0 : null));
+  return lines.map((line) => {
+    const base = below;
+    const top = base.map((b, i) => (b === null ? null : b + (line[i] ?? 0)));
+    below = top;
+    return { base, top };
+  });
+}
+
+/** Values that have gaps on both sides have no line: they are told as dots, x and y each. */
+export function lonely({ x, y }: Way): readonly number[] {
+  const dots: number[] = [];
+  const none = (i: number) => i < 0 || i >= y.length || Number.isNaN(y[i]);
+  for (let i = 0; i < y.length; i++) if (!none(i) && none(i - 1) && none(i + 1)) dots.push(x[i] as number, y[i] as number);
+  return dots;
+}
+
+/** A bar a step, a hair's breadth apart where there is room. */
+export function bars(base: Values, top: Values, model: PlotModel, place: Place): Cells {
+  const perMs = place.width / (model.toMs - model.fromMs);
+  const step = model.stepMs * perMs;
+  const gap = step > 3 ? 1 : 0;
+  const from = heights(base, model.axis, place);
+  const to = heights(top, model.axis, place);
+  const cells: number[] = [];
+  for (let i = 0; i < to.length; i++) {
+    if (Number.isNaN(to[i]) || to[i] === from[i]) continue;
+    cells.push(place.x + (model.firstMs + i * model.stepMs - model.fromMs) * perMs, to[i] as number, step - gap, (from[i] as number) - (to[i] as number));
+  }
+  return cells;
+}
+
+export const heatLevels = 7;
+
+/**
+ * A row of cells a line, the first at the bottom: the cells of each level of strength, 0 for none. A level is the value's share of the
+ * highest one, by its square root, so that what is rare is still seen.
+ */
+export function heat(lines: readonly Values[], model: PlotModel, place: Place): readonly Cells[] {
+  let most = 0;
+  for (const line of lines) for (const v of line) if (v !== null && v > most) most = v;
+  const levels: number[][] = Array.from({ length: heatLevels }, () => []);
+  if (most === 0) return levels;
+  const perMs = place.width / (model.toMs - model.fromMs);
+  const step = model.stepMs * perMs;
+  const row = place.height / lines.length;
+  lines.forEach((line, k) => {
+    const y = place.y + place.height - (k + 1) * row;
+    line.forEach((v, i) => {
+      if (v === null || v <= 0) return;
+      const level = Math.min(heatLevels - 1, Math.floor(Math.sqrt(v / most) * heatLevels));
+      (levels[level] as number[]).push(place.x + (model.firstMs + i * model.stepMs - model.fromMs) * perMs, y, step + 0.3, row - 0.5);
+    });
+  });
+  return levels;
+}

@@ -1,0 +1,42 @@
+import type { Axis } from "../../../../core/units/axis.ts";
+import type { Theme } from "../palette.ts";
+
+/** How lines are drawn: beside one another, on top of one another, as bars on top of one another, or each as a row of cells. */
+export type Drawn = "lines" | "stacked" | "bars" | "heat";
+
+export type Values = readonly (number | null)[];
+
+export interface PlotLine {
+  readonly key: string;
+  readonly values: Values;
+  /** Least and most within each step: drawn as a light band behind the line. */
+  readonly lows?: Values | undefined;
+  readonly highs?: Values | undefined;
+  readonly colour: string;
+  /** Of the stroke, px. */
+  readonly width: number;
+  /** Drawn thick; where any line is raised the others are faint. */
+  readonly raised: boolean;
+  /** An earlier time beside the present one. */
+  readonly dashed: boolean;
+}
+
+export interface PlotModel {
+  readonly fromMs: number;
+  readonly toMs: number;
+  /** Start of the first value's step, and the steps' length. */
+  readonly firstMs: number;
+  readonly stepMs: number;
+  readonly axis: Axis;
+  readonly lines: readonly PlotLine[];
+  readonly drawn: Drawn;
+  readonly theme: Theme;
+}
+
+/** Where a plot lies on its canvas, px. */
+export interface Place {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}

@@ -1,0 +1,18 @@
+import { type RefObject, useEffect, useRef } from "react";
+import { type ChartHandle, chartManager } from "./chart-manager.ts";
+import type { PlotModel } from "./drawing/model.ts";
+
+/** Has the manager draw a model into an element; the handle gives pictures. The model must be the same object while nothing changes. */
+export function usePlot(element: RefObject<HTMLElement | null>, model: PlotModel): RefObject<ChartHandle | null> {
+  const handle = useRef<ChartHandle>(null);
+  useEffect(() => {
+    const made = chartManager.add(element.current as HTMLElement);
+    handle.current = made;
+    return () => {
+      handle.current = null;
+      made.release();
+    };
+  }, [element]);
+  useEffect(() => handle.current?.draw(model), [model]);
+  return handle;
+}
