@@ -95,6 +95,24 @@ export interface CounterView {
   /** What is shown of it unless asked otherwise. */
   readonly reduction: Reduction;
   readonly limit: UsualLimit | null;
+  readonly machines: readonly string[];
+  /** Its tags in order of their names, `machine` first, those of machines among them; some of very many values. */
+  readonly tags: readonly { readonly tag: string; readonly values: readonly string[] }[];
+}
+
+/** Everything about one counter: all values of its tags, and how it stands now. */
+export interface CounterDetail extends CounterView {
+  readonly samplesPerDay: number;
+  /** Its series with their newest value of the last quarter of an hour; of very many the first. */
+  readonly newest: readonly { readonly id: number; readonly tags: Tags; readonly atMs: number | null; readonly value: number | null }[];
+}
+
+/** Samples as they are stored, newest first. */
+export interface RawSamples {
+  readonly timeMs: readonly number[];
+  readonly value: readonly number[];
+  /** Whether there are more in the window than these. */
+  readonly isCut: boolean;
 }
 
 export interface SeriesView {

@@ -23,22 +23,23 @@ const conversions: Readonly<Record<string, readonly (readonly [words: string, un
 };
 const perMinute = ["per minute", "/min", 60] as const;
 
-const ownWords: Readonly<Record<string, string>> = { "By/s": "bytes per second", By: "bytes", "/s": "per second", "%": "percent", s: "seconds", W: "watts", J: "joules", Cel: "degrees Celsius", V: "volts", A: "amperes", Hz: "hertz", "1": "a plain number" };
+const ownWords: Readonly<Record<string, string>> = { "By/s": "bytes per second", By: "bytes", "/s": "per second", "%": "percent", s: "seconds", W: "watts", J: "joules", Cel: "degrees Celsius", V: "volts", A: "amperes", Hz: "hertz", "1": "a plain number", h: "hours", d: "days" };
 
 /** All ways to present a counter of this kind and unit, the usual one first. */
 export function presentations(kind: CounterKind, unit: string): readonly Presentation[] {
   if (!onlyGrows(kind)) return withConversions("value", unit);
   const rate = rateUnit(unit);
-  return [...withConversions("rate", rate), { words: `growth in each step, in ${wordsOf(unit)}`, as: "increase", unit, factor: 1 }, { words: `the count as it stands, in ${wordsOf(unit)}`, as: "value", unit, factor: 1 }];
+  return [...withConversions("rate", rate), { words: `growth in each step, in ${unitWords(unit)}`, as: "increase", unit, factor: 1 }, { words: `the count as it stands, in ${unitWords(unit)}`, as: "value", unit, factor: 1 }];
 }
 
 function withConversions(as: As, unit: string): readonly Presentation[] {
   const perSecond = /^(\{[^}]*\})?\/s$/.test(unit);
   const others = perSecond ? [perMinute] : (conversions[unit] ?? []);
-  return [{ words: wordsOf(unit), as, unit, factor: 1 }, ...others.map(([words, to, factor]) => ({ words, as, unit: to, factor }))];
+  return [{ words: unitWords(unit), as, unit, factor: 1 }, ...others.map(([words, to, factor]) => ({ words, as, unit: to, factor }))];
 }
 
-function wordsOf(unit: string): string {
+/** A unit in words: "bytes per second"; its code where there are none. */
+export function unitWords(unit: string): string {
   if (/^\{[^}]*\}\/s$/.test(unit)) return "per second";
   const annotation = /^\{([^}]*)\}$/.exec(unit);
   return annotation ? `${annotation[1]}s` : (ownWords[unit] ?? unit);

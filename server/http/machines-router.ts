@@ -1,8 +1,6 @@
 import { Router } from "express";
-import type { CounterView, MachineDetail, MachineView, SeriesView } from "../../core/api/views.ts";
-import type { CounterInfo } from "../../core/counters/counter.ts";
+import type { MachineDetail, MachineView } from "../../core/api/views.ts";
 import type { SourceState } from "../../core/sources/source.ts";
-import { catalogue, naturalReduction } from "../../core/counters/catalogue.ts";
 import type { MachineNames } from "../sources/machine-names.ts";
 import { machineNameSchema } from "../sources/machine-names.ts";
 import type { Sources } from "../sources/sources.ts";
@@ -16,7 +14,7 @@ const usualIntervalMs = 60_000;
 /** The best of a machine's sources says how the machine stands. */
 const order: readonly SourceState[] = ["reporting", "late", "waiting", "silent", "paused"];
 
-/** What there is: machines, counters and their series. */
+/** The machines that there are. */
 export function machinesRouter(store: Store, sources: Sources, names: MachineNames): Router {
   const router = Router();
 
@@ -39,27 +37,7 @@ export function machinesRouter(store: Store, sources: Sources, names: MachineNam
     response.json(listMachines(store, sources, names, Date.now()).find((machine) => machine.name === name));
   });
 
-  router.get("/counters", (_request, response) => {
-    const counts = new Map<string, number>();
-    for (const { counter } of store.series.all()) counts.set(counter, (counts.get(counter) ?? 0) + 1);
-    response.json(
-      [...counts].map(([name, series]): CounterView => {
-        const one = store.series.ofCounter(name)[0];
-        const info: CounterInfo = catalogue.get(name) ?? { name, words: wordsOfName(name), explains: sources.helpOf(name), unit: one?.unit ?? "1", kind: one?.kind ?? "level" };
-        return { ...info, reduction: naturalReduction(info), limit: info.limit ?? null, series };
-      }),
-    );
-  });
-
-  router.get("/counters/:name/series", (request, response) => {
-    response.json(store.series.ofCounter(request.params.name).map(({ id, tags }): SeriesView => ({ id, tags })));
-  });
   return router;
-}
-
-/** What a counter that nobody has explained is called: its name with blanks. */
-function wordsOfName(name: string): string {
-  return name.replace(/[._]+/g, " ");
 }
 
 function listMachines(store: Store, sources: Sources, names: MachineNames, nowMs: number): readonly MachineView[] {

@@ -6,6 +6,7 @@ import { LiveProvider } from "./api/live-provider.tsx";
 import { meQuery } from "./api/queries.ts";
 import { Frame } from "./frame/frame.tsx";
 import { AlertsView } from "./views/alerts/alerts-view.tsx";
+import { CountersView } from "./views/counters/counters-view.tsx";
 import { Entry } from "./views/entry/entry.tsx";
 import { FleetView } from "./views/fleet/fleet-view.tsx";
 import { ConnectView } from "./views/connect/connect-view.tsx";
@@ -26,6 +27,7 @@ export function App(): ReactNode {
           <Route element={<Frame name={me.data.name} />}>
             <Route index element={<FleetView />} />
             <Route path="machines/:name" element={<MachineView />} />
+            <Route path="counters" element={<CountersView />} />
             <Route path="alerts" element={<AlertsView />} />
             <Route path="sources" element={<SourcesView />} />
             <Route path="sources/connect" element={<ConnectView />} />

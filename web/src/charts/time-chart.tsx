@@ -46,13 +46,15 @@ export interface TimeChartProps {
   readonly machine?: string;
   /** Of the plot, px. */
   readonly height?: number;
+  /** How much room names have beside the plot. */
+  readonly labels?: "narrow" | "wide";
 }
 
 const noNames: readonly string[] = [];
 const noColours: ReadonlyMap<string, number> = new Map();
 
 /** Lines, a stack, bars or a heat map over time, with direct labels, hair, limits, marks, events and figures. It keeps what it shows while newer data comes. */
-export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "lines", plain = noNames, ceiling, limits = [], marks = [], events = [], reading, machine, height = 116 }: TimeChartProps): ReactNode {
+export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "lines", plain = noNames, ceiling, limits = [], marks = [], events = [], reading, machine, height = 116, labels: room = "narrow" }: TimeChartProps): ReactNode {
   const theme = useTheme();
   const go = useGo();
   const canvas = useRef<HTMLDivElement>(null);
@@ -101,7 +103,7 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
   ];
   return (
     <div data-chart={title}>
-      <div className="grid grid-cols-[minmax(0,1fr)_7.5rem] sm:grid-cols-[minmax(0,1fr)_9.5rem]">
+      <div className={`grid grid-cols-[minmax(0,1fr)_7.5rem] ${room === "wide" ? "sm:grid-cols-[minmax(0,1fr)_14rem]" : "sm:grid-cols-[minmax(0,1fr)_9.5rem]"}`}>
         <div className="relative" style={{ height: height + plotInset.top + plotInset.bottom }}>
           <div ref={canvas} aria-hidden="true" className="absolute inset-0" />
           <div className="absolute" style={plotInset}>

@@ -1,0 +1,19 @@
+import type { ReactNode } from "react";
+
+interface SelectPartProps {
+  readonly label: string;
+  readonly value: string;
+  readonly options: readonly (readonly [value: string, words: string])[];
+  readonly onChange: (value: string) => void;
+}
+
+/** A word of the sentence that is one of a few. */
+export function SelectPart({ label, value, options, onChange }: SelectPartProps): ReactNode {
+  const known = options.some(([one]) => one === value);
+  return (
+    <select className="part" aria-label={label} value={value} onChange={(event) => onChange(event.target.value)}>
+      {!known && <option value={value}>{value}</option>}
+      {options.map(([one, words]) => <option key={one} value={one}>{words}</option>)}
+    </select>
+  );
+}

@@ -1,0 +1,75 @@
+import { useQuery } from "@tanstack/react-query";
+import type { ReactNode } from "react";
+import { naturalReduction } from "../../../core/counters/catalogue.ts";
+import type { Condition, Sentence } from "../../../core/reading/document.ts";
+import { earlierTimes, earlierWords, ofEveryWords } from "../../../core/reading/sentence-words.ts";
+import { counterQuery, countersQuery } from "../api/queries.ts";
+import { ConditionPart, isIdle, MachinePart } from "./condition-part.tsx";
+import { CounterPart } from "./counter-part.tsx";
+import { CombinePart, KeepPart, LinesPart } from "./lines-part.tsx";
+import { SelectPart } from "./select-part.tsx";
+
+interface SentenceLineProps {
+  readonly sentence: Sentence;
+  readonly onChange: (sentence: Sentence) => void;
+  /** How the values are presented, and the length of a step: parts of the whole reading where there is one sentence. */
+  readonly presented: ReactNode;
+  readonly step: ReactNode;
+}
+
+/** One sentence, each of its parts a control; a change takes effect at once. */
+export function SentenceLine({ sentence, onChange, presented, step }: SentenceLineProps): ReactNode {
+  const counters = useQuery(countersQuery).data;
+  const counter = counters?.find(({ name }) => name === sentence.counter);
+  const known = useQuery({ ...counterQuery(sentence.counter), enabled: sentence.counter !== "" }).data?.tags ?? counter?.tags ?? [];
+  const where = sentence.where ?? [];
+  const others = where.filter(({ tag }) => tag !== "machine");
+  const machines = where.filter(({ tag }) => tag === "machine");
+  const free = known.find(({ tag }) => tag !== "machine" && !others.some((one) => one.tag === tag));
+  const set = (change: { readonly [K in keyof Sentence]?: Sentence[K] | undefined }) => onChange(withoutUndefined({ ...sentence, ...change }));
+  const setWhere = (next: readonly Condition[]) => set({ where: next.length === 0 ? undefined : next });
+  const lines = sentence.lines ?? "each";
+  const tags = known.filter(({ tag }) => tag !== "le").map(({ tag }) => tag);
+  const combine = sentence.combine ?? (counter ? naturalReduction(counter).combine : "sum");
+  return (
+    <p className="leading-8" data-sentence>
+      Show <CounterPart name={sentence.counter} words={counter?.words ?? sentence.counter} onChange={(name) => onChange(sentenceOf(name, sentence))} /> of <MachinePart where={where} known={known} onChange={setWhere} />
+      {others.map((condition, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a condition is its place in the sentence
+        <span key={i}>
+          {" "}
+          {i === 0 ? "where" : "and"} <ConditionPart condition={condition} known={known} onChange={(changed) => setWhere([...machines, ...others.flatMap((one, k) => (k === i ? (changed ? [changed] : []) : [one]))])} />
+        </span>
+      ))}
+      {free && (
+        <>
+          {" "}
+          <button type="button" className="word-link text-[13px]" onClick={() => setWhere([...machines, ...others, { tag: free.tag, is: [] }])}>
+            {others.length === 0 ? "where …" : "and …"}
+          </button>
+        </>
+      )}
+      {presented && <> {presented}</>}, <SelectPart label="what is kept of a step" value={sentence.of_every ?? "mean"} options={Object.entries(ofEveryWords)} onChange={(value) => set({ of_every: value === "mean" ? undefined : (value as Sentence["of_every"]) })} /> of every {step}, <LinesPart lines={lines} tags={tags} onChange={(next) => set({ lines: next === "each" ? undefined : next, combine: next === "each" ? undefined : combine })} />
+      {lines !== "each" && <> <CombinePart combine={combine} onChange={(next) => set({ combine: next })} /></>}, <KeepPart keep={sentence.keep} onChange={(keep) => set({ keep })} />
+      {sentence.earlier !== undefined && <>, <SelectPart label="read earlier" value={sentence.earlier} options={[["", "now"], ...earlierTimes.map((span): readonly [string, string] => [span, earlierWords(span)])]} onChange={(span) => set({ earlier: span === "" ? undefined : span })} /></>}
+    </p>
+  );
+}
+
+/** What has not been said is not kept; what means nothing is kept while it is being said. */
+function withoutUndefined(sentence: { readonly [K in keyof Sentence]?: Sentence[K] | undefined }): Sentence {
+  return Object.fromEntries(Object.entries(sentence).filter(([, value]) => value !== undefined)) as unknown as Sentence;
+}
+
+/** Another counter in the place of one: machines stay, conditions on other tags may not exist there. */
+function sentenceOf(counter: string, { where, keep }: Sentence): Sentence {
+  const machines = (where ?? []).filter(({ tag }) => tag === "machine");
+  return { counter, ...(machines.length > 0 && { where: machines }), ...(keep && { keep }) };
+}
+
+/** A reading as it is asked: conditions for which nothing has been chosen yet are left out. */
+export function asked(sentence: Sentence): Sentence {
+  const where = (sentence.where ?? []).filter((condition) => !isIdle(condition));
+  const { where: _, ...rest } = sentence;
+  return where.length > 0 ? { ...rest, where } : rest;
+}

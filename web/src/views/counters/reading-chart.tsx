@@ -1,0 +1,73 @@
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode, useMemo, useState } from "react";
+import type { MachineEvent } from "../../../../core/api/views.ts";
+import type { ReadingAnswer } from "../../../../core/reading/document.ts";
+import { readingText } from "../../../../core/reading/sentence-words.ts";
+import { countersQuery, eventsQuery } from "../../api/queries.ts";
+import type { Drawn } from "../../charts/drawing/model.ts";
+import { lineNames } from "../../charts/line-names.ts";
+import { TimeChart } from "../../charts/time-chart.tsx";
+import { ReadingEditor } from "../../sentence/reading-editor.tsx";
+import type { OpenReading } from "../../sentence/reading-address.ts";
+import { asked } from "../../sentence/sentence-line.tsx";
+import { figureFault } from "../../sentence/figure-part.tsx";
+import { useTime } from "../../time/time-provider.tsx";
+import { useReading } from "../machine/use-reading.ts";
+import { RawSamplesTable } from "./raw-samples.tsx";
+import { StepsTable } from "./steps-table.tsx";
+
+const noEvents: readonly MachineEvent[] = [];
+const chartPoints = 600;
+const sheets = [["chart", "chart"], ["table", "table"], ["raw", "raw samples"]] as const;
+
+/** A reading as a sentence, and beneath it as a chart (one for each unit: axes never mix), a table, or the samples behind it. */
+export function ReadingChart({ reading, drawn, onChange }: { reading: OpenReading; drawn: Drawn; onChange: (reading: OpenReading, drawn: Drawn) => void }): ReactNode {
+  const { span } = useTime();
+  const counters = useQuery(countersQuery).data;
+  const [sheet, setSheet] = useState<(typeof sheets)[number][0]>("chart");
+  const question = useMemo(() => askedReading(reading, drawn), [reading, drawn]);
+  const answer = useReading(question, span, chartPoints);
+  const events = useQuery(eventsQuery(Math.floor(span.fromMs / 10_000) * 10_000, Math.ceil(span.toMs / 10_000) * 10_000)).data ?? noEvents;
+  const parts = useMemo(() => byUnit(answer.data), [answer.data]);
+  const title = readingText(reading, ({ counter }) => ({ words: counters?.find(({ name }) => name === counter)?.words ?? counter }));
+  return (
+    <section aria-label="What is drawn" className="border-t border-ink pt-2">
+      <ReadingEditor reading={reading} drawn={drawn} stepMs={answer.data?.stepMs} onChange={onChange} />
+      <div role="tablist" aria-label="Shown as" className="my-3 flex gap-4 border-b border-hairline">
+        {sheets.map(([id, words]) => (
+          <button key={id} type="button" role="tab" id={`tab-${id}`} aria-controls="sheet" aria-selected={sheet === id} onClick={() => setSheet(id)} className={sheet === id ? "border-b-2 border-act pb-1 font-bold" : "pb-1 text-quiet hover:text-ink"}>{words}</button>
+        ))}
+      </div>
+      {answer.error && <p role="alert" className="mb-2 text-urgent">{answer.error.message}</p>}
+      {reading.figure !== undefined && question.figure === undefined && <p className="mb-1 text-[13px] text-quiet">Until the arithmetic can be read, the sentences themselves are drawn.</p>}
+      {answer.data?.notes.map((note) => <p key={note} className="mb-1 text-[13px] text-quiet">{note}</p>)}
+      <div id="sheet" role="tabpanel" aria-labelledby={`tab-${sheet}`}>
+        {sheet === "chart" && (parts.length === 0 ? <TimeChart title={title} answer={answer.data} span={span} unit="1" nameOf={({ of }) => of} height={260} /> : parts.map(({ unit, answer: part }) => (
+          <TimeChart key={unit} title={parts.length > 1 ? `${title}, in ${unit}` : title} answer={part} span={span} unit={unit} nameOf={lineNames(part.lines.filter(({ earlier }) => earlier === undefined), perOf(reading))} labels="wide" drawn={drawn} events={events} height={parts.length > 1 ? 180 : 260} />
+        )))}
+        {sheet === "table" && answer.data && <StepsTable caption={title} answer={answer.data} nameOf={lineNames(answer.data.lines.filter(({ earlier }) => earlier === undefined), perOf(reading))} />}
+        {sheet === "raw" && <RawSamplesTable reading={question} />}
+      </div>
+    </section>
+  );
+}
+
+/** What is asked: conditions that say nothing yet and arithmetic that cannot be read yet are left out. */
+function askedReading(reading: OpenReading, drawn: Drawn): OpenReading {
+  const { figure, unit, ...rest } = reading;
+  const works = figure !== undefined && figureFault(figure, Object.keys(reading.sentences)) === undefined;
+  const sentences = Object.fromEntries(Object.entries(reading.sentences).map(([name, sentence]) => [name, asked(sentence)]));
+  return { ...rest, sentences, ...(works && { figure }), ...(works && unit !== undefined && { unit }), ...(drawn === "lines" && { extremes: true }) };
+}
+
+/** The tags by which lines are made, where every sentence says so. */
+function perOf({ sentences }: OpenReading): readonly string[] {
+  const all = Object.values(sentences).map(({ lines }) => (typeof lines === "object" ? lines.per : undefined));
+  return all.every((per) => per !== undefined) ? [...new Set(all.flat() as string[])] : [];
+}
+
+function byUnit(answer: ReadingAnswer | undefined): readonly { readonly unit: string; readonly answer: ReadingAnswer }[] {
+  if (!answer) return [];
+  const units = [...new Set(answer.lines.map(({ unit }) => unit))];
+  return units.map((unit) => ({ unit, answer: units.length === 1 ? answer : { ...answer, lines: answer.lines.filter((line) => line.unit === unit) } }));
+}
