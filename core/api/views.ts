@@ -76,6 +76,9 @@ export interface MachineView {
   readonly tags: Tags;
   /** Its place among all machines by age: the one colour that it has everywhere. */
   readonly colour: number;
+  /** What has been running on it in the last hours. */
+  readonly guests: readonly string[];
+  readonly containers: readonly string[];
   /** What it is gathered by. `unchecked`: the certificate is believed from anybody. */
   readonly sources: readonly { readonly id: number; readonly name: string; readonly kind: Source["kind"]; readonly state: SourceState; readonly unchecked: boolean; readonly failure: string | null }[];
 }

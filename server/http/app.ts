@@ -15,6 +15,8 @@ import type { MachineNames } from "../sources/machine-names.ts";
 import type { Sources } from "../sources/sources.ts";
 import type { SampleInfo } from "../sample-info.ts";
 import type { Store } from "../store/store.ts";
+import { BriefingDesk } from "../briefing/briefing-desk.ts";
+import { briefingRouter } from "./briefing-router.ts";
 import { authorityRouter, transportRouter } from "./transport-router.ts";
 import { letTokensIn } from "./bearer.ts";
 import { sourcesRouter } from "./sources-router.ts";
@@ -24,7 +26,7 @@ import { eventsRouter, sentEvents } from "./events-router.ts";
 import { countersRouter } from "./counters-router.ts";
 import { costsRouter } from "./costs-router.ts";
 import { importHandler } from "./import-handler.ts";
-import { machinesRouter } from "./machines-router.ts";
+import { listMachines, machinesRouter } from "./machines-router.ts";
 import { peopleRouter } from "./people-router.ts";
 import { notThere, problemHandler } from "./problem.ts";
 import { readingsRouter } from "./readings-router.ts";
@@ -86,7 +88,7 @@ export function createApp(parts: AppParts): Express {
   app.use("/api", peopleRouter(database, parts.setupCode));
   app.use("/api", signedIn(database));
   app.get("/api/live", live.handler);
-  app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), transportRouter(transport), sourcesRouter(sources), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter(database, checker, parts.checkSoon), costsRouter(store, parts.costs), eventsRouter(eventParts));
+  app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), transportRouter(transport), sourcesRouter(sources), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter(database, checker, parts.checkSoon), costsRouter(store, parts.costs), eventsRouter(eventParts), briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))));
   app.use("/api", notThere);
 
   const web = join(projectRoot, "dist/web");

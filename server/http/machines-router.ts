@@ -40,15 +40,22 @@ export function machinesRouter(store: Store, sources: Sources, names: MachineNam
   return router;
 }
 
-function listMachines(store: Store, sources: Sources, names: MachineNames, nowMs: number): readonly MachineView[] {
+/** Every machine that has reported or has a source. */
+export function listMachines(store: Store, sources: Sources, names: MachineNames, nowMs: number): readonly MachineView[] {
   const found = new Map<string, { series: number; last: number; first: number }>();
   const none = { series: 0, last: Number.NEGATIVE_INFINITY, first: Number.POSITIVE_INFINITY };
+  const guests = new Map<string, Set<string>>();
+  const containers = new Map<string, Set<string>>();
   for (const { source } of sources.all()) found.set(source.machine, none);
   for (const { id, tags } of store.series.all()) {
     const name = tags["machine"];
     if (name === undefined) continue;
     const one = found.get(name) ?? none;
-    found.set(name, { series: one.series + 1, last: Math.max(one.last, store.lastTimeMs(id) ?? Number.NEGATIVE_INFINITY), first: Math.min(one.first, id) });
+    const last = store.lastTimeMs(id);
+    found.set(name, { series: one.series + 1, last: Math.max(one.last, last ?? Number.NEGATIVE_INFINITY), first: Math.min(one.first, id) });
+    if (last === undefined) continue;
+    if (tags["guest"] !== undefined) guests.set(name, (guests.get(name) ?? new Set()).add(tags["guest"]));
+    if (tags["container"] !== undefined) containers.set(name, (containers.get(name) ?? new Set()).add(tags["container"]));
   }
   const byAge = [...found].sort(([, a], [, b]) => a.first - b.first).map(([name]) => name);
   const views = sources.views(nowMs);
@@ -62,9 +69,13 @@ function listMachines(store: Store, sources: Sources, names: MachineNames, nowMs
         intervalSeconds: Math.min(...own.map(({ intervalMs }) => intervalMs), own.length === 0 ? usualIntervalMs : Number.POSITIVE_INFINITY) / 1000,
         series,
         colour: byAge.indexOf(name),
+        guests: sortedNames(guests.get(name)),
+        containers: sortedNames(containers.get(name)),
         ...names.of(name),
         sources: own.map(({ id, name: called, kind, state, trust, failure }) => ({ id, name: called, kind, state, unchecked: trust.kind === "unchecked", failure: failure?.words ?? null })),
       };
     })
     .sort((a, b) => a.name.localeCompare(b.name));
 }
+
+const sortedNames = (names: ReadonlySet<string> = new Set()): readonly string[] => [...names].sort((a, b) => a.localeCompare(b, "en", { numeric: true }));

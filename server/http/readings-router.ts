@@ -5,6 +5,7 @@ import { answerReading } from "../reading/answer-reading.ts";
 import type { MachineNames } from "../sources/machine-names.ts";
 import type { Store } from "../store/store.ts";
 import { CancelledError } from "../store/tasks/task.ts";
+import { slotMs, slotStart } from "../store/slots.ts";
 import { checked } from "./checked.ts";
 import { readingSchema, windowSchema } from "./reading-schema.ts";
 import { sendReading } from "./send-reading.ts";
@@ -27,16 +28,18 @@ export function readingsRouter(store: Store, names: MachineNames): Router {
 
   router.get("/density", async (request, response) => {
     const { from, to, parts } = checked(densitySchema, request.query);
-    const minutes = await store.samplesPerMinute(from, to);
     const stepMs = (to - from) / parts;
     const counts = new Array<number>(parts).fill(0);
-    if (stepMs >= 60_000) {
-      for (const [minute, n] of minutes) {
-        const part = Math.floor((minute * 60_000 - from) / stepMs);
-        if (part >= 0 && part < parts) counts[part] = (counts[part] as number) + n;
-      }
+    const add = (atMs: number, n: number) => {
+      const part = Math.floor((atMs - from) / stepMs);
+      if (part >= 0 && part < parts) counts[part] = (counts[part] as number) + n;
+    };
+    if (stepMs >= slotMs) {
+      for (const [slot, n] of await store.samplesPerSlot(from, to)) add(slotStart(slot), n);
     } else {
-      for (let part = 0; part < parts; part++) counts[part] = minutes.get(Math.floor((from + (part + 0.5) * stepMs) / 60_000)) ?? 0;
+      const minutes = await store.samplesPerMinute(from, to);
+      if (stepMs >= 60_000) for (const [minute, n] of minutes) add(minute * 60_000, n);
+      else for (let part = 0; part < parts; part++) counts[part] = minutes.get(Math.floor((from + (part + 0.5) * stepMs) / 60_000)) ?? 0;
     }
     response.json({ from, stepMs, counts } satisfies DensityView);
   });

@@ -228,6 +228,21 @@ export class Store {
     return minutes;
   }
 
+  /** The same by slots of two hours, for windows of months: their minutes would be half a million. */
+  async samplesPerSlot(fromMs: number, toMs: number): Promise<ReadonlyMap<number, number>> {
+    const { rows } = await this.#database.query<{ slot: number; samples: number }>(
+      `select slot, (select sum(n)::float8 from unnest(per_minute) as n) as samples
+       from gathered
+       where slot >= $1::int and slot < $2::int`,
+      [Math.floor(fromMs / slotMs), Math.ceil(toMs / slotMs)],
+    );
+    const slots = new Map(rows.map(({ slot, samples }) => [slot, samples]));
+    const newest = new Map<number, number>();
+    for (const [minute, n] of this.#head.perMinute) newest.set(slotOf(minute * 60_000), (newest.get(slotOf(minute * 60_000)) ?? 0) + n);
+    for (const [slot, n] of newest) slots.set(slot, Math.max(n, slots.get(slot) ?? 0));
+    return slots;
+  }
+
   /** Compacts every slot that has ended; the two newest stay in memory as well. */
   compact(nowMs = this.#now()): Promise<void> {
     return this.#compactor.compact(nowMs);

@@ -15,6 +15,7 @@ export function LiveProvider({ children }: { children: ReactNode }): ReactNode {
       if (message.kind === "raised" || message.kind === "cleared") {
         void queries.invalidateQueries({ queryKey: ["rules"] });
         void queries.invalidateQueries({ queryKey: ["incidents"] });
+        void queries.invalidateQueries({ queryKey: ["briefing"] });
       }
     });
     stream.start();

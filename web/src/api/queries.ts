@@ -1,8 +1,9 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import type { CostsView, CounterDetail, CounterView, DensityView, Health, IntakeLimits, MachineDetail, MachineEvent, MachineView, Me, RawSamples, RuleView, SampleView, SourceView, SpellView, TokenView, TransportView } from "../../../core/api/views.ts";
+import type { BriefingLine } from "../../../core/briefing/briefing.ts";
 import type { ReadingAnswer, ReadingDocument } from "../../../core/reading/document.ts";
 import type { IncidentView } from "../../../core/rules/rule.ts";
-import { railParts } from "../time/time-window.ts";
+import { railParts } from "../time/rail-stretch.ts";
 import { ask, RequestFailed } from "./client.ts";
 
 export const meQuery = queryOptions({
@@ -39,6 +40,8 @@ export const counterQuery = (name: string) => queryOptions({ queryKey: ["counter
 export const samplesQuery = (id: number, fromMs: number, toMs: number) =>
   queryOptions({ queryKey: ["samples", id, fromMs, toMs], queryFn: ({ signal }) => ask<RawSamples>("GET", `/series/${id}/samples?from=${Math.floor(fromMs)}&to=${Math.ceil(toMs)}`, undefined, signal), placeholderData: keepPreviousData, gcTime: 30_000 });
 export const rulesQuery = queryOptions({ queryKey: ["rules"], queryFn: ({ signal }) => ask<readonly RuleView[]>("GET", "/rules", undefined, signal), refetchInterval: 5000 });
+
+export const briefingQuery = queryOptions({ queryKey: ["briefing"], queryFn: ({ signal }) => ask<readonly BriefingLine[]>("GET", "/briefing", undefined, signal), refetchInterval: 30_000 });
 
 export const machineQuery = (name: string) =>
   queryOptions({ queryKey: ["machines", name], queryFn: ({ signal }) => ask<MachineDetail>("GET", `/machines/${encodeURIComponent(name)}`, undefined, signal), refetchInterval: 5000 });

@@ -6,6 +6,7 @@ import { AwayNotice } from "./away-notice.tsx";
 import { Masthead } from "./masthead.tsx";
 import { NoticesProvider } from "./notices.tsx";
 import { SampleNotice } from "./sample-notice.tsx";
+import { ShortcutsSheet } from "./shortcuts-sheet.tsx";
 import { ViewBoundary } from "./view-boundary.tsx";
 
 /** Masthead above, time rail below, the view between them. */
@@ -25,6 +26,7 @@ export function Frame({ name }: { name: string }): ReactNode {
           </ViewBoundary>
         </main>
         <TimeRail />
+        <ShortcutsSheet />
       </NoticesProvider>
     </TimeProvider>
   );

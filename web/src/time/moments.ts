@@ -1,6 +1,7 @@
 const time = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
 const exactTime = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit", second: "2-digit", hourCycle: "h23" });
 const weekday = new Intl.DateTimeFormat("en-GB", { weekday: "short" });
+const longWeekday = new Intl.DateTimeFormat("en-GB", { weekday: "long" });
 const isoDay = new Intl.DateTimeFormat("sv-SE", { year: "numeric", month: "2-digit", day: "2-digit" });
 
 /** "14:05" in the viewer's zone. */
@@ -11,8 +12,13 @@ export const exactClockTime = (ms: number): string => exactTime.format(ms);
 export const dayOf = (ms: number): string => isoDay.format(ms);
 /** "Mon 2026-11-23". */
 export const dayWithName = (ms: number): string => `${weekday.format(ms)} ${dayOf(ms)}`;
+/** "a Tuesday at 14". */
+export const weekdayAndHour = (ms: number): string => `a ${longWeekday.format(ms)} at ${Number(clockTime(ms).slice(0, 2))}`;
 /** The time alone for a moment today, with its day otherwise. */
 export const momentText = (ms: number, nowMs: number): string => (dayOf(ms) === dayOf(nowMs) ? clockTime(ms) : `${dayOf(ms)} ${clockTime(ms)}`);
+
+/** As `momentText`, with the weekday alone where the moment lies in the last six days: "Mon 02:20". */
+export const nearMomentText = (ms: number, nowMs: number): string => (dayOf(ms) !== dayOf(nowMs) && nowMs - ms < 6 * 86_400_000 && ms <= nowMs ? `${weekday.format(ms)} ${clockTime(ms)}` : momentText(ms, nowMs));
 
 /** "Mon 2026-11-23 14:05 to 14:20", with seconds where the span is short and both days where they differ. */
 export function spanText(fromMs: number, toMs: number): { readonly day: string; readonly from: string; readonly to: string } {

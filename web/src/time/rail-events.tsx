@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { memo, type ReactNode } from "react";
 import type { MachineEvent } from "../../../core/api/views.ts";
 import { momentText } from "./moments.ts";
 import { eventGroups } from "./event-groups.ts";
@@ -14,7 +14,7 @@ interface RailEventsProps {
 }
 
 /** Events as ticks on the rail: pointing tells what happened, choosing one goes there with a window of the same length. */
-export function RailEvents({ events, rail, span, nowMs, widthPx, onChange }: RailEventsProps): ReactNode {
+export const RailEvents = memo(function RailEvents({ events, rail, span, nowMs, widthPx, onChange }: RailEventsProps): ReactNode {
   const length = rail.toMs - rail.fromMs;
   const half = (span.toMs - span.fromMs) / 2;
   return eventGroups(events, rail, widthPx).map(({ fromMs, toMs, all }) => {
@@ -39,4 +39,4 @@ export function RailEvents({ events, rail, span, nowMs, widthPx, onChange }: Rai
       </button>
     );
   });
-}
+});

@@ -1,16 +1,18 @@
-import { type KeyboardEvent, type PointerEvent, type ReactNode, useRef, useState } from "react";
+import { type KeyboardEvent, type PointerEvent, type ReactNode, useEffect, useRef, useState } from "react";
 import type { DensityView, MachineEvent } from "../../../core/api/views.ts";
 import type { IncidentView } from "../../../core/rules/rule.ts";
 import { hair, useHair } from "../charts/hair.ts";
 import { useWidth } from "../ui/use-width.ts";
-import { exactClockTime, spanText, timeTicks } from "./moments.ts";
+import { exactClockTime } from "./moments.ts";
+import { RailBackdrop, railHeight, RailScale } from "./rail-backdrop.tsx";
 import { RailEvents } from "./rail-events.tsx";
 import { type Drag, dragged } from "./dragged.ts";
+import { pannedRail, type RailChoice, railLengths, zoomedRail } from "./rail-stretch.ts";
 import type { Span, TimeWindow } from "./time-window.ts";
 
-const height = 34;
-const top = 9;
+const height = railHeight;
 const minBracketShare = 0.004;
+const notch = 60;
 
 interface RailStripProps {
   readonly rail: Span;
@@ -20,10 +22,11 @@ interface RailStripProps {
   readonly incidents: readonly IncidentView[];
   readonly events: readonly MachineEvent[];
   readonly onChange: (window: TimeWindow) => void;
+  readonly onRail: (choice: RailChoice) => void;
 }
 
 /** The long strip: how densely was gathered, incidents as bars, and two brackets that hold the window. Brackets and what is between them can be dragged; elsewhere a new window is brushed. */
-export function RailStrip({ rail, span, nowMs, density, incidents, events, onChange }: RailStripProps): ReactNode {
+export function RailStrip({ rail, span, nowMs, density, incidents, events, onChange, onRail }: RailStripProps): ReactNode {
   const strip = useRef<HTMLDivElement>(null);
   const [drag, setDrag] = useState<Drag | null>(null);
   const hairMs = useHair();
@@ -34,6 +37,26 @@ export function RailStrip({ rail, span, nowMs, density, incidents, events, onCha
     const box = (strip.current as HTMLDivElement).getBoundingClientRect();
     return rail.fromMs + Math.min(1, Math.max(0, (clientX - box.left) / box.width)) * length;
   };
+  const roundNow = Math.ceil(nowMs / (length / 1000)) * (length / 1000);
+  useEffect(() => {
+    const place = strip.current as HTMLDivElement;
+    // A wheel's listener must say that it takes the event, which React's do not. One notch of a wheel is one length.
+    let turned = 0;
+    const onWheel = (event: WheelEvent) => {
+      event.preventDefault();
+      if (Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
+        onRail(pannedRail(rail, event.deltaX / 1500, Date.now()));
+        return;
+      }
+      turned += event.deltaY;
+      if (Math.abs(turned) < notch) return;
+      const box = place.getBoundingClientRect();
+      onRail(zoomedRail(rail, rail.fromMs + ((event.clientX - box.left) / box.width) * (rail.toMs - rail.fromMs), turned < 0 ? -1 : 1, Date.now()));
+      turned = 0;
+    };
+    place.addEventListener("wheel", onWheel, { passive: false });
+    return () => place.removeEventListener("wheel", onWheel);
+  }, [rail, onRail]);
   const shown = drag ? dragged(span, drag, nowMs) : span;
 
   const begin = (kind: Drag["kind"]) => (event: PointerEvent) => {
@@ -86,49 +109,25 @@ export function RailStrip({ rail, span, nowMs, density, incidents, events, onCha
         onPointerCancel={() => setDrag(null)}
         onPointerLeave={() => hair.point(null)}
       >
-        <svg width="100%" height={height} viewBox={`0 0 1000 ${height}`} preserveAspectRatio="none" role="img" aria-label={railLabel(rail, density, incidents)}>
-          <path d={densityPath(density, rail)} fill="var(--density)" />
-          <line x1="0" x2="1000" y1={height - 0.5} y2={height - 0.5} stroke="var(--quiet)" vectorEffect="non-scaling-stroke" />
-          {incidents.map((incident) => {
-            const x = share(incident.raisedAtMs) * 1000;
-            const end = share(incident.clearedAtMs ?? nowMs) * 1000;
-            return <rect key={incident.id} x={x} width={Math.max(2, end - x)} y="2" height="4" fill={incident.severity === "urgent" ? "var(--urgent)" : "var(--notice)"} />;
-          })}
-          {hairMs !== null && <line x1={share(hairMs) * 1000} x2={share(hairMs) * 1000} y1="0" y2={height} stroke="var(--ink)" strokeDasharray="1 2" vectorEffect="non-scaling-stroke" />}
-        </svg>
+        <RailBackdrop rail={rail} nowMs={roundNow} density={density} incidents={incidents} />
+        {hairMs !== null && hairMs >= rail.fromMs && hairMs <= rail.toMs && <div className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink" style={{ left: `${share(hairMs) * 100}%` }} />}
         <div className="absolute inset-y-0 cursor-grab bg-act/15" style={{ left: `${left * 100}%`, width: `${width * 100}%` }} onPointerDown={begin("move")}>
           {bracket("from")}
           {bracket("to")}
         </div>
         <RailEvents events={events} rail={rail} span={span} nowMs={nowMs} widthPx={stripWidth} onChange={onChange} />
       </div>
-      <div aria-hidden="true" className="figure absolute inset-x-0 bottom-0 h-4 overflow-hidden text-[11px] text-quiet">
-        {timeTicks(rail.fromMs, rail.toMs, Math.max(2, Math.floor(stripWidth / 100))).filter(({ atMs }) => share(atMs) * stripWidth < stripWidth - 60).map(({ atMs, text }) => (
-          <span key={atMs} className="absolute whitespace-nowrap border-l border-quiet pl-1 leading-4" style={{ left: `${share(atMs) * 100}%` }}>{text}</span>
-        ))}
+      <div className="figure absolute inset-x-0 bottom-0 h-4 overflow-hidden text-[11px] text-quiet">
+        <RailScale rail={rail} widthPx={stripWidth} />
+        <label className="absolute right-0 bg-paper pl-2 leading-4">
+          rail:{" "}
+          <select className="part !border-0 text-[11px]" aria-label="How much the rail shows" value={length} onChange={(event) => onRail({ lengthMs: Number(event.target.value), toMs: null })}>
+            {railLengths.map(([words, ms]) => <option key={ms} value={ms}>{words}</option>)}
+          </select>
+        </label>
       </div>
     </div>
   );
 }
 
 const rounded = ({ fromMs, toMs }: Span): Span => ({ fromMs: Math.round(fromMs), toMs: Math.round(toMs) });
-
-function densityPath(density: DensityView | undefined, rail: Span): string {
-  if (!density) return "";
-  const most = Math.max(1, ...density.counts);
-  const scale = 1000 / (rail.toMs - rail.fromMs);
-  let path = "";
-  density.counts.forEach((count, i) => {
-    if (count === 0) return;
-    const x = (density.from + i * density.stepMs - rail.fromMs) * scale;
-    const y = height - 2 - (height - top - 2) * (0.25 + 0.75 * (count / most));
-    path += `M${x.toFixed(1)} ${height}V${y.toFixed(1)}h${(density.stepMs * scale + 0.3).toFixed(1)}V${height}z`;
-  });
-  return path;
-}
-
-function railLabel(rail: Span, density: DensityView | undefined, incidents: readonly IncidentView[]): string {
-  const { day, from, to } = spanText(rail.fromMs, rail.toMs);
-  const filled = density ? density.counts.filter((count) => count > 0).length / density.counts.length : 0;
-  return `What was gathered from ${day} ${from} to ${to}: ${Math.round(filled * 100)} % of the time; ${incidents.length} incidents`;
-}

@@ -1,15 +1,21 @@
 import { useQuery } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { type ReactNode, useMemo, useState } from "react";
 import { densityQuery, eventsQuery, incidentsQuery } from "../api/queries.ts";
 import { RailStrip } from "./rail-strip.tsx";
 import { spanText } from "./moments.ts";
+import { pannedRail, type RailChoice, railStretch, usualRailMs, zoomedRail } from "./rail-stretch.ts";
+import { useKeys } from "../frame/shortcuts.ts";
 import { useTime } from "./time-provider.tsx";
-import { lengths, railSpan, refreshes, stepped, type TimeWindow, widened } from "./time-window.ts";
+import { lengths, narrowed, refreshes, type Span, stepped, type TimeWindow, widened } from "./time-window.ts";
 
 /** The only control of time: lengths in words, the window, following now, steps and undo; and the strip that carries what was gathered. */
 export function TimeRail(): ReactNode {
   const { window, span, nowMs, change, undo } = useTime();
-  const rail = railSpan(span, nowMs);
+  const [chosen, setChosen] = useState<RailChoice | null>(null);
+  const gatheredFromMs = useGatheredFrom(nowMs);
+  const choice = chosen ?? { lengthMs: usualRailMs(span, nowMs, gatheredFromMs), toMs: null };
+  const { fromMs: railFrom, toMs: railTo } = railStretch(choice, span, nowMs);
+  const rail = useMemo(() => ({ fromMs: railFrom, toMs: railTo }), [railFrom, railTo]);
   const density = useQuery(densityQuery(rail.fromMs, rail.toMs));
   const incidents = useQuery(incidentsQuery(rail.fromMs, rail.toMs));
   const events = useQuery(eventsQuery(rail.fromMs, rail.toMs));
@@ -18,6 +24,24 @@ export function TimeRail(): ReactNode {
   const chosenLength = span.toMs - span.fromMs;
   const everyMs = following ? window.everyMs : 5000;
   const follow = (lengthMs: number, every = everyMs): TimeWindow => ({ kind: "following", lengthMs, everyMs: every });
+  const keys: Readonly<Record<string, () => void>> = {
+    ...Object.fromEntries(lengths.map(([, ms], i) => [String(i + 1), () => change(follow(ms))])),
+    "[": () => change(stepped(span, -1, nowMs)),
+    "]": () => !following && change(stepped(span, 1, nowMs)),
+    w: () => change(widened(span, nowMs)),
+    e: () => change(narrowed(span)),
+    u: () => undo?.(),
+    n: () => change(follow(chosenLength)),
+    "+": () => setChosen(zoomedRail(rail, middle(span), -1, nowMs)),
+    "-": () => setChosen(zoomedRail(rail, middle(span), 1, nowMs)),
+    "<": () => setChosen(pannedRail(rail, -0.5, nowMs)),
+    ">": () => setChosen(pannedRail(rail, 0.5, nowMs)),
+  };
+  useKeys((key) => {
+    const run = keys[key];
+    run?.();
+    return run !== undefined;
+  });
   return (
     <footer className="not-in-print fixed inset-x-0 bottom-0 z-20 border-t border-ink bg-paper px-4 pt-1.5 pb-1 sm:px-7">
       <div className="flex items-center gap-x-5 overflow-x-auto whitespace-nowrap pb-0.5">
@@ -55,7 +79,19 @@ export function TimeRail(): ReactNode {
           )}
         </div>
       </div>
-      <RailStrip rail={rail} span={span} nowMs={nowMs} density={density.data} incidents={incidents.data ?? []} events={events.data ?? []} onChange={change} />
+      <RailStrip rail={rail} span={span} nowMs={nowMs} density={density.data} incidents={incidents.data ?? []} events={events.data ?? []} onChange={change} onRail={setChosen} />
     </footer>
   );
+}
+
+const middle = ({ fromMs, toMs }: Span) => (fromMs + toMs) / 2;
+
+/** Since when there is something, at most thirty days back; null while that is not known. */
+function useGatheredFrom(nowMs: number): number | null {
+  const hour = 3_600_000;
+  const to = Math.ceil(nowMs / hour) * hour;
+  const density = useQuery({ ...densityQuery(to - 720 * hour, to), staleTime: hour }).data;
+  if (!density) return null;
+  const first = density.counts.findIndex((count) => count > 0);
+  return first < 0 ? nowMs : density.from + first * density.stepMs;
 }

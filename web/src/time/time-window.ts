@@ -73,6 +73,13 @@ export function addressWithWindow(address: string, search: URLSearchParams): str
   return `${path}${text ? `?${text}` : ""}${hash ? `#${hash}` : ""}`;
 }
 
+/** Half as long around the same middle. */
+export function narrowed(span: Span): TimeWindow {
+  const length = Math.max(shortestMs, (span.toMs - span.fromMs) / 2);
+  const fromMs = (span.fromMs + span.toMs) / 2 - length / 2;
+  return { kind: "fixed", fromMs: Math.round(fromMs), toMs: Math.round(fromMs + length) };
+}
+
 /** The moments that a window covers, given the newest moment. */
 export function spanOf(window: TimeWindow, nowMs: number): Span {
   return window.kind === "fixed" ? window : { fromMs: nowMs - window.lengthMs, toMs: nowMs };
@@ -97,18 +104,4 @@ export function widened(span: Span, nowMs: number): TimeWindow {
   const length = Math.min(longestMs, (span.toMs - span.fromMs) * 2);
   const toMs = Math.min(nowMs, (span.fromMs + span.toMs) / 2 + length / 2);
   return { kind: "fixed", fromMs: Math.round(toMs - length), toMs: Math.round(toMs) };
-}
-
-/** The rail cuts its stretch into this many parts; the round lengths make each a whole number of minutes (or a third of one). */
-export const railParts = 360;
-
-/** The stretch that the rail shows: a round length of eight windows or more, ending a little after now or around an older window. */
-export function railSpan(span: Span, nowMs: number): Span {
-  const wanted = (span.toMs - span.fromMs) * 8;
-  const length = [2 * hour, 12 * hour, 2 * day, 8 * day, 30 * day, 120 * day, 800 * day].find((ms) => ms >= wanted) ?? 3200 * day;
-  const grain = length / railParts;
-  const end = Math.ceil(nowMs / grain) * grain;
-  if (span.fromMs >= end - length) return { fromMs: end - length, toMs: end };
-  const shifted = Math.ceil((span.toMs + length / 4) / (length / 4)) * (length / 4);
-  return { fromMs: shifted - length, toMs: shifted };
 }

@@ -2,7 +2,8 @@ import { eventGroups } from "./event-groups.ts";
 import { describe, expect, test } from "vitest";
 import { momentText, spanText, timeTicks } from "./moments.ts";
 import { dragged } from "./dragged.ts";
-import { brushed, railParts, railSpan, searchWithWindow, spanOf, stepped, type TimeWindow, usualWindow, widened, windowFromSearch } from "./time-window.ts";
+import { pannedRail, railLengths, railParts, railStretch, usualRailMs, zoomedRail } from "./rail-stretch.ts";
+import { addressWithWindow, brushed, narrowed, searchWithWindow, spanOf, stepped, type TimeWindow, usualWindow, widened, windowFromSearch } from "./time-window.ts";
 
 const hour = 3_600_000;
 const now = Date.UTC(2026, 10, 23, 12, 0, 0);
@@ -22,6 +23,13 @@ describe("the window in the address", () => {
   });
 });
 
+test.each([
+  ["/counters", "last=900&every=5&reading=x", "/counters?last=900&every=5"],
+  ["/machines/a#disks", "from=2026-11-23T10:00:00Z&to=2026-11-23T11:00:00Z", "/machines/a?from=2026-11-23T10%3A00%3A00Z&to=2026-11-23T11%3A00%3A00Z#disks"],
+  ["/?last=60", "last=900&every=5", "/?last=60"],
+  ["/alerts", "", "/alerts"],
+])("%s opened from ?%s leads to %s", (address, search, expected) => expect(addressWithWindow(address, new URLSearchParams(search))).toBe(expected));
+
 describe("moving in time", () => {
   const span = { fromMs: now - 2 * hour, toMs: now - hour };
   test("steps are one window long and end at now", () => {
@@ -34,6 +42,10 @@ describe("moving in time", () => {
     expect(brushed(now, now + hour, now)).toEqual({ kind: "fixed", fromMs: now - 10_000, toMs: now });
   });
   test("wider doubles around the middle", () => expect(widened(span, now)).toEqual({ kind: "fixed", fromMs: now - 2.5 * hour, toMs: now - 0.5 * hour }));
+  test("narrower halves around the middle, ten seconds at least", () => {
+    expect(narrowed(span)).toEqual({ kind: "fixed", fromMs: now - 1.75 * hour, toMs: now - 1.25 * hour });
+    expect(narrowed({ fromMs: now - 12_000, toMs: now })).toEqual({ kind: "fixed", fromMs: now - 11_000, toMs: now - 1000 });
+  });
   test("following ends now", () => expect(spanOf(usualWindow, now)).toEqual({ fromMs: now - 900_000, toMs: now }));
   test.each([
     ["from", -1000, { fromMs: span.fromMs - 1000, toMs: span.toMs }],
@@ -46,19 +58,41 @@ describe("moving in time", () => {
 });
 
 describe("the rail", () => {
-  test.each([[300_000, 2], [900_000, 2], [hour, 12], [6 * hour, 48], [24 * hour, 192], [7 * 24 * hour, 120 * 24]])("for a window of %d ms shows %d hours that hold it", (lengthMs, hours) => {
-    const span = { fromMs: now - lengthMs, toMs: now };
-    const rail = railSpan(span, now);
-    expect(rail.toMs - rail.fromMs).toBe(hours * hour);
-    expect(rail.fromMs).toBeLessThanOrEqual(span.fromMs);
-    expect(rail.toMs).toBeGreaterThanOrEqual(span.toMs);
-    expect(rail.toMs % ((hours * hour) / railParts)).toBe(0);
+  const day = 24 * hour;
+  const recent = { fromMs: now - 900_000, toMs: now };
+  test.each([
+    ["thirty days", recent, now - 400 * day, 30 * day],
+    ["as much as was gathered", recent, now - 5 * hour, 6 * hour],
+    ["an hour at least", recent, now - 60_000, hour],
+    ["thirty days while nobody knows", recent, null, 30 * day],
+    ["more for a long window", { fromMs: now - 90 * day, toMs: now }, now - 400 * day, 366 * day],
+  ] as const)("shows %s", (_, span, gathered, expected) => expect(usualRailMs(span, now, gathered)).toBe(expected));
+  test.each(railLengths)("of %s ends on a whole part of itself, a little after now", (_, lengthMs) => {
+    const rail = railStretch({ lengthMs, toMs: null }, { fromMs: now - 60_000, toMs: now }, now);
+    expect(rail.toMs - rail.fromMs).toBe(lengthMs);
+    expect(rail.toMs % (lengthMs / railParts)).toBe(0);
+    expect(rail.toMs - now).toBeGreaterThanOrEqual(0);
+    expect(rail.toMs - now).toBeLessThan(lengthMs / railParts);
+    expect((lengthMs / railParts) % 10_000).toBe(0);
   });
-  test("moves to an old window and keeps it inside", () => {
-    const span = { fromMs: now - 90 * 24 * hour, toMs: now - 90 * 24 * hour + hour };
-    const rail = railSpan(span, now);
-    expect(rail.fromMs).toBeLessThan(span.fromMs);
-    expect(rail.toMs).toBeGreaterThan(span.toMs);
+  test("moves to a window that lies outside, and grows where it is too short for it", () => {
+    const old = { fromMs: now - 200 * day, toMs: now - 200 * day + hour };
+    const moved = railStretch({ lengthMs: 7 * day, toMs: null }, old, now);
+    expect([moved.toMs - moved.fromMs, moved.fromMs < old.fromMs, moved.toMs > old.toMs]).toEqual([7 * day, true, true]);
+    const grown = railStretch({ lengthMs: hour, toMs: null }, { fromMs: now - day, toMs: now }, now);
+    expect(grown.toMs - grown.fromMs).toBe(7 * day);
+  });
+  test("zoomed, the moment pointed at stays where it is; at now it follows now", () => {
+    const rail = { fromMs: now - 30 * day, toMs: now };
+    const nearer = zoomedRail(rail, now - 15 * day, -1, now);
+    expect(nearer).toEqual({ lengthMs: 7 * day, toMs: now - 11.5 * day });
+    expect(zoomedRail(rail, now, -1, now)).toEqual({ lengthMs: 7 * day, toMs: null });
+    expect(zoomedRail({ fromMs: now - hour, toMs: now }, now, -1, now).lengthMs).toBe(hour);
+    expect(zoomedRail({ fromMs: now - 1098 * day, toMs: now }, now, 1, now).lengthMs).toBe(1098 * day);
+  });
+  test("panned, it moves by a share of itself, not beyond now", () => {
+    expect(pannedRail({ fromMs: now - day, toMs: now }, -0.5, now)).toEqual({ lengthMs: day, toMs: now - day / 2 });
+    expect(pannedRail({ fromMs: now - 1.2 * day, toMs: now - 0.2 * day }, 0.5, now)).toEqual({ lengthMs: day, toMs: null });
   });
 });
 

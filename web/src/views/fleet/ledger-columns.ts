@@ -1,7 +1,11 @@
-import { of, one, scaled } from "../machine/band.ts";
+import type { Sentence } from "../../../../core/reading/document.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
+import { of, one, scaled } from "../machine/band.ts";
 import { diskBusy, fullestFilesystem, memoryUsed, networkBits, processorBusy } from "../machine/bands.ts";
 import { poolShare } from "../machine/device-bands.ts";
+
+/** What folds out beneath a machine; also the tag that names each. */
+export type PartKind = "guest" | "container";
 
 /** A column of the ledger: one figure of every machine. */
 export interface LedgerColumn {
@@ -12,10 +16,14 @@ export interface LedgerColumn {
   readonly band: string;
   /** Machines report the same thing by different counters: of strips the first that a machine has is drawn, of levels the highest of all. */
   readonly readings: readonly ((machine: string) => OpenReading)[];
+  /** The same figure of what runs on a machine. */
+  readonly parts?: Partial<Readonly<Record<PartKind, OpenReading>>>;
   /** The value at a strip's upper edge; the column's highest where none is given. */
   readonly most?: number;
   /** Drawn as a level on a scale instead of a strip over time. */
   readonly scale?: true;
+  /** Place of its colour in the palette. */
+  readonly colour: number;
 }
 
 const perMachine = { lines: { per: ["machine"] } } as const;
@@ -26,14 +34,44 @@ const windowsNetwork = (machine: string): OpenReading => {
   return { sentences: { received: way("received"), sent: way("sent") }, figure: "(received + sent) * 8", unit: "bit/s" };
 };
 const windowsVolumes = (machine: string) => scaled("windows.logicaldisk.percent_free_space", machine, "100 - value", "%", { lines: { per: ["machine", "instance"] } });
+const diskWait = (machine: string): OpenReading => ({
+  sentences: { waited: { counter: "system.disk.operation_time", where: of(machine), ...perMachine, combine: "sum" }, operations: { counter: "system.disk.operations", where: of(machine), ...perMachine, combine: "sum" } },
+  figure: "waited / operations * 1000",
+  unit: "ms",
+});
+const summed = (counter: string, more: Partial<Sentence> = {}) => (machine: string) => one(counter, machine, { ...perMachine, combine: "sum", ...more });
+const highest = (counter: string, figure: string, unit: string) => (machine: string) => scaled(counter, machine, figure, unit, { ...perMachine, combine: "max" });
+
+const perPart = (part: PartKind) => ({ lines: { per: ["machine", part] }, combine: "sum" }) as const;
+const ofPart = (counter: string, part: PartKind, figure: string, unit: string): OpenReading => ({ sentences: { value: { counter, ...perPart(part) } }, figure, unit });
+/** A part's share of what its machine has. */
+const share = (counter: string, part: PartKind, whole: string): OpenReading => ({
+  sentences: { value: { counter, ...perPart(part) }, whole: { counter: whole, ...perMachine, combine: "max", of_every: "last" } },
+  figure: "value / whole * 100",
+  unit: "%",
+});
+const shares = (name: string, whole: string) => ({ guest: share(`guest.${name}`, "guest", whole), container: share(`container.${name}`, "container", whole) });
+const amounts = (name: string, figure: string, unit: string) => ({ guest: ofPart(`guest.${name}`, "guest", figure, unit), container: ofPart(`container.${name}`, "container", figure, unit) });
 
 export const ledgerColumns: readonly LedgerColumn[] = [
-  { id: "processor", title: "Processor", unit: "%", band: "processor", readings: [processorBusy, devicesOwn, windowsProcessor], most: 100 },
-  { id: "memory", title: "Memory", unit: "%", band: "memory", readings: [memoryUsed], most: 100 },
-  { id: "disk", title: "Busiest disk", unit: "%", band: "disks", readings: [diskBusy], most: 100 },
-  { id: "network", title: "Network", unit: "bit/s", band: "network", readings: [networkBits, windowsNetwork] },
-  { id: "volume", title: "Fullest volume", unit: "%", band: "filesystems", readings: [fullestFilesystem, poolShare, windowsVolumes], most: 100, scale: true },
+  { id: "processor", title: "Processor", unit: "%", band: "processor", readings: [processorBusy, devicesOwn, windowsProcessor], parts: shares("cpu.time", "system.cpu.logical.count"), most: 100, colour: 0 },
+  { id: "memory", title: "Memory", unit: "%", band: "memory", readings: [memoryUsed], parts: shares("memory.usage", "system.memory.limit"), most: 100, colour: 1 },
+  { id: "disk", title: "Busiest disk", unit: "%", band: "disks", readings: [diskBusy], most: 100, colour: 2 },
+  { id: "network", title: "Network", unit: "bit/s", band: "network", readings: [networkBits, windowsNetwork], parts: amounts("network.io", "value * 8", "bit/s"), colour: 0 },
+  { id: "volume", title: "Fullest volume", unit: "%", band: "filesystems", readings: [fullestFilesystem, poolShare, windowsVolumes], most: 100, scale: true, colour: 0 },
+  { id: "wait", title: "Disk wait", unit: "ms", band: "disks", readings: [diskWait], colour: 2 },
+  { id: "throughput", title: "Disk throughput", unit: "By/s", band: "disks", readings: [summed("system.disk.io")], parts: amounts("disk.io", "value * 1", "By/s"), colour: 2 },
+  { id: "load", title: "Load", unit: "1", band: "load", readings: [(machine) => one("system.cpu.load_average", machine, { where: of(machine, { tag: "over", is: ["5m"] }), ...perMachine })], colour: 0 },
+  { id: "stalled", title: "Time stalled", unit: "%", band: "pressure", readings: [(machine) => scaled("system.pressure.stalled_time", machine, "value * 100", "%", { where: of(machine, { tag: "who", is: ["some"] }), ...perMachine, combine: "max" })], most: 100, colour: 3 },
+  { id: "temperature", title: "Hottest sensor", unit: "Cel", band: "temperature", readings: [highest("hw.temperature", "value * 1", "Cel")], colour: 3 },
+  { id: "power", title: "Power", unit: "W", band: "power", readings: [summed("hw.power")], colour: 4 },
+  { id: "battery", title: "Battery", unit: "%", band: "battery", readings: [highest("hw.battery.charge", "value * 100", "%")], most: 100, colour: 4 },
+  { id: "processes", title: "Processes", unit: "1", band: "processes", readings: [summed("system.process.count")], parts: { container: ofPart("container.process.count", "container", "value * 1", "1") }, colour: 5 },
+  { id: "guests", title: "Guests", unit: "1", band: "guests", readings: [summed("guest.state.running")], colour: 7 },
+  { id: "containers", title: "Containers", unit: "1", band: "containers", readings: [summed("container.state.running")], colour: 7 },
 ];
+
+export const usualColumns: readonly string[] = ["processor", "memory", "disk", "network", "volume"];
 
 /** The same readings for all machines at once: the condition on the machine is taken out, lines stay one a machine. */
 export function ofEveryMachine(column: LedgerColumn): readonly OpenReading[] {
@@ -42,4 +80,9 @@ export function ofEveryMachine(column: LedgerColumn): readonly OpenReading[] {
     const sentences = Object.entries(reading.sentences).map(([name, sentence]) => [name, { ...sentence, where: (sentence.where ?? []).filter(({ tag }) => tag !== "machine") }]);
     return { ...reading, sentences: Object.fromEntries(sentences) };
   });
+}
+
+/** The counters that a column reads, of machines. */
+export function countersOf(column: LedgerColumn): readonly string[] {
+  return column.readings.flatMap((make) => Object.values(make("").sentences).map(({ counter }) => counter));
 }

@@ -1,0 +1,183 @@
+import type { MachineEvent } from "../api/views.ts";
+import type { Unusual } from "../baseline/usual.ts";
+import type { Fill } from "../capacity/fill.ts";
+import type { IncidentView, Severity } from "../rules/rule.ts";
+import { present, presentSpan } from "../units/present.ts";
+
+/** A piece of a sentence. Moments are told in the viewer's own zone, so they stay numbers. */
+export type Piece =
+  | { readonly kind: "text" | "strong" | "machine"; readonly text: string }
+  | { readonly kind: "clock" | "weekdayAndHour"; readonly atMs: number }
+  | { readonly kind: "span"; readonly fromMs: number; readonly toMs: number };
+
+/** One thing worth knowing, with the view and the window that show it. */
+export interface BriefingLine {
+  readonly signal: "raised" | "blind" | "building" | "quiet";
+  readonly severity: Severity;
+  readonly pieces: readonly Piece[];
+  readonly path: string;
+  /** Null where the window of the moment will do. */
+  readonly window: { readonly fromMs: number; readonly toMs: number } | null;
+}
+
+export interface BriefingFacts {
+  readonly nowMs: number;
+  readonly machines: readonly { readonly name: string; readonly state: string; readonly lastSampleAtMs: number | null }[];
+  /** What is raised by rules. */
+  readonly incidents: readonly IncidentView[];
+  readonly fills: readonly (Fill & { readonly machine: string; readonly what: string; readonly band: string })[];
+  readonly unusual: readonly (Unusual & { readonly machine: string; readonly words: string; readonly band: string })[];
+  /** Of the last day. */
+  readonly events: readonly MachineEvent[];
+}
+
+const hourMs = 3_600_000;
+const dayMs = 24 * hourMs;
+const mostLines = 6;
+const leastLines = 2;
+/** A volume is told of from here on, and where it is full within these days. Common practice, no source. */
+const fullShare = 0.9;
+const urgentShare = 0.97;
+const soonDays = 45;
+const urgentDays = 3;
+
+const text = (words: string): Piece => ({ kind: "text", text: words });
+const strong = (words: string): Piece => ({ kind: "strong", text: words });
+const machineOf = (name: string): Piece => ({ kind: "machine", text: name });
+const pageOf = (machine: string, band = "") => `/machines/${encodeURIComponent(machine)}${band && `#${band}`}`;
+
+/**
+ * The briefing: two to six sentences, the most pressing first. Machines that are silent, incidents (those of one machine together), what
+ * is or will soon be full, what is far from its usual, works that overlapped; where little is to be told, that all is well and what comes next.
+ */
+export function briefing(facts: BriefingFacts): readonly BriefingLine[] {
+  const lines = [...silences(facts), ...raised(facts), ...fills(facts), ...unusual(facts), ...overlaps(facts), ...outages(facts)];
+  const pressing = (line: BriefingLine) => (line.signal === "quiet" ? 3 : line.signal === "building" ? 2 : line.severity === "urgent" ? 0 : 1);
+  const told = lines.map((line, i) => ({ line, i })).sort((a, b) => pressing(a.line) - pressing(b.line) || a.i - b.i).map(({ line }) => line).slice(0, mostLines);
+  return told.length >= leastLines ? told : [...told, ...calm(facts).slice(0, leastLines - told.length)];
+}
+
+function silences({ machines, nowMs }: BriefingFacts): readonly BriefingLine[] {
+  const silent = machines.filter(({ state }) => state === "silent");
+  if (silent.length > 3) {
+    const names = silent.map(({ name }) => name);
+    return [{ signal: "blind", severity: "urgent", pieces: [strong(`${silent.length} machines`), text(` are silent: ${names.slice(0, 4).join(", ")}${names.length > 4 ? " and others" : ""}.`)], path: "/sources", window: null }];
+  }
+  return silent.map(({ name, lastSampleAtMs }): BriefingLine => {
+    if (lastSampleAtMs === null) return { signal: "blind", severity: "notice", pieces: [machineOf(name), text(" has not been heard since Nubrel was started.")], path: pageOf(name), window: null };
+    const since = nowMs - lastSampleAtMs;
+    return { signal: "blind", severity: "urgent", pieces: [machineOf(name), text(" has been silent for "), strong(presentSpan(since)), text(", since "), { kind: "clock", atMs: lastSampleAtMs }, text(".")], path: pageOf(name), window: around(lastSampleAtMs, nowMs, Math.max(since, hourMs / 2), nowMs) };
+  });
+}
+
+function raised({ incidents, nowMs }: BriefingFacts): readonly BriefingLine[] {
+  const byMachine = new Map<string, IncidentView[]>();
+  for (const incident of incidents) {
+    if (incident.compare === "silent") continue; // the machine's own sentence says it
+    const key = incident.tags["machine"] ?? incident.ruleName;
+    byMachine.set(key, [...(byMachine.get(key) ?? []), incident]);
+  }
+  return [...byMachine].map(([machine, all]): BriefingLine => {
+    const first = all.reduce((a, b) => (b.severity === "urgent" && a.severity !== "urgent" ? b : a));
+    const since = Math.min(...all.map(({ raisedAtMs }) => raisedAtMs));
+    const others = all.length - 1;
+    const { text: value, unit } = present(first.furthest, first.unit);
+    return {
+      signal: "raised",
+      severity: first.severity,
+      pieces: [text(`${first.ruleName}: `), strong(`${value}${unit && ` ${unit}`}`), text(" at the furthest, since "), { kind: "clock", atMs: first.raisedAtMs }, text(others === 0 ? "." : others === 1 ? ", and one more there." : `, and ${others} more there.`)],
+      path: first.tags["machine"] === undefined ? "/alerts" : pageOf(machine),
+      window: around(since, nowMs, Math.max(hourMs / 2, (nowMs - since) / 4), nowMs),
+    };
+  });
+}
+
+function fills({ fills: all, nowMs }: BriefingFacts): readonly BriefingLine[] {
+  const pressing = all.filter(({ share, fullInMs }) => share >= fullShare || (fullInMs !== null && fullInMs <= soonDays * dayMs));
+  const soonest = (fill: Fill) => fill.fullInMs ?? (1 - fill.share) * 1000 * dayMs;
+  return [...pressing].sort((a, b) => soonest(a) - soonest(b)).slice(0, 3).map(({ machine, what, band, share, fullInMs }): BriefingLine => {
+    const soon = fullInMs !== null && fullInMs <= soonDays * dayMs;
+    const urgent = share >= urgentShare || (fullInMs !== null && fullInMs <= urgentDays * dayMs);
+    return {
+      signal: urgent || share >= fullShare ? "raised" : "building",
+      severity: urgent ? "urgent" : "notice",
+      pieces: [machineOf(machine), text(`: ${what} is at `), strong(shareText(share)), ...(soon ? [text(", full in "), strong(daysText(fullInMs)), text(" at this rate.")] : [text(".")])],
+      path: pageOf(machine, band),
+      window: { fromMs: nowMs - 14 * dayMs, toMs: nowMs },
+    };
+  });
+}
+
+function unusual({ unusual: all, nowMs }: BriefingFacts): readonly BriefingLine[] {
+  return [...all].sort((a, b) => b.factor - a.factor).slice(0, 2).map(({ machine, words, band, factor }): BriefingLine => ({
+    signal: "building",
+    severity: "notice",
+    pieces: [machineOf(machine), text(`: ${words} is `), strong(factorWords(factor)), text(" its usual of "), { kind: "weekdayAndHour", atMs: nowMs }, text(".")],
+    path: pageOf(machine, band),
+    window: { fromMs: nowMs - 6 * hourMs, toMs: nowMs },
+  }));
+}
+
+/** Two works that lasted and lay on one another: often one of them can be moved. Told once a pair, of the last time. */
+function overlaps({ events }: BriefingFacts): readonly BriefingLine[] {
+  const works = events.filter(({ fromMs, toMs, kind }) => toMs > fromMs && kind !== "note" && kind !== "power loss");
+  const found = new Map<string, BriefingLine>();
+  for (const a of works) {
+    for (const b of works) {
+      if (a.machine !== b.machine || a.kind >= b.kind) continue;
+      const fromMs = Math.max(a.fromMs, b.fromMs);
+      const toMs = Math.min(a.toMs, b.toMs);
+      if (toMs <= fromMs) continue;
+      const window = around(Math.min(a.fromMs, b.fromMs), Math.max(a.toMs, b.toMs), hourMs / 2, Number.POSITIVE_INFINITY);
+      found.set(`${a.machine} ${a.kind} ${b.kind}`, {
+        signal: "quiet",
+        severity: "notice",
+        pieces: [text(`${capital(a.kind)} and ${b.kind} on `), machineOf(a.machine), text(" overlapped, "), { kind: "span", fromMs, toMs }, text(".")],
+        path: a.machine === "" ? "/" : pageOf(a.machine),
+        window,
+      });
+    }
+  }
+  return [...found.values()].slice(0, 2);
+}
+
+function outages({ events, nowMs }: BriefingFacts): readonly BriefingLine[] {
+  return events.filter(({ kind }) => kind === "power loss" || kind === "reboot").slice(-1).map(({ machine, text: words, fromMs, toMs }): BriefingLine => ({
+    signal: "quiet",
+    severity: "notice",
+    pieces: [text(`${capital(words.replace(/\.$/, ""))} (`), machineOf(machine), text("), "), { kind: "clock", atMs: fromMs }, text(".")],
+    path: pageOf(machine),
+    window: around(fromMs, toMs, hourMs, nowMs),
+  }));
+}
+
+function calm({ machines, fills: all, nowMs }: BriefingFacts): readonly BriefingLine[] {
+  const reporting = machines.filter(({ state }) => state === "reporting").length;
+  const well: BriefingLine = { signal: "quiet", severity: "notice", pieces: [text(machines.length === 0 ? "Nothing has reported yet." : machines.length === 1 ? "The one machine here reports; nothing is raised." : `${reporting === machines.length ? `All ${machines.length}` : `${reporting} of ${machines.length}`} machines report; nothing else needs a look.`)], path: "/sources", window: null };
+  const fullest = [...all].sort((a, b) => b.share - a.share)[0];
+  if (!fullest) return [well];
+  const next = fullest.fullInMs === null ? [text(".")] : [text(", full in "), strong(daysText(fullest.fullInMs)), text(" at this rate.")];
+  return [well, { signal: "quiet", severity: "notice", pieces: [text("The fullest is "), text(`${fullest.what} of `), machineOf(fullest.machine), text(" at "), strong(shareText(fullest.share)), ...next], path: pageOf(fullest.machine, fullest.band), window: { fromMs: nowMs - 14 * dayMs, toMs: nowMs } }];
+}
+
+function around(fromMs: number, toMs: number, marginMs: number, latestMs: number): BriefingLine["window"] {
+  return { fromMs: Math.round(fromMs - marginMs), toMs: Math.round(Math.min(latestMs, toMs + marginMs)) };
+}
+
+const shareText = (share: number) => `${Number((share * 100).toPrecision(3))} %`;
+const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
+
+/** "11 days", "18 hours", "3 years". */
+export function daysText(ms: number): string {
+  const days = ms / dayMs;
+  if (days < 2) return `${Math.max(1, Math.round(ms / hourMs))} hours`.replace(/^1 hours$/, "an hour");
+  return days < 730 ? `${Math.floor(days)} days` : `${Math.floor(days / 365)} years`;
+}
+
+const counts = ["", "", "twice", "three times", "four times", "five times", "six times", "seven times", "eight times", "nine times", "ten times"];
+
+/** "twice", "three times", "more than 100 times". */
+export function factorWords(factor: number): string {
+  if (factor > 100) return "more than 100 times";
+  return counts[Math.round(factor)] ?? `${Math.round(factor)} times`;
+}

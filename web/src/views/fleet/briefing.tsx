@@ -1,0 +1,60 @@
+import { useQuery } from "@tanstack/react-query";
+import type { ReactNode } from "react";
+import type { BriefingLine, Piece } from "../../../../core/briefing/briefing.ts";
+import { briefingQuery } from "../../api/queries.ts";
+import { SectionLink } from "../../frame/section-link.tsx";
+import { Signal } from "../../signals/signal.tsx";
+import { clockTime, dayOf, nearMomentText, weekdayAndHour } from "../../time/moments.ts";
+import { useTime } from "../../time/time-provider.tsx";
+import { searchWithWindow } from "../../time/time-window.ts";
+
+/** The place keeps its height while it is read, so that nothing below jumps. */
+const reserved = "min-h-[3.75rem]";
+
+/** What is worth a look, in a few computed sentences; each leads to the view and the window that show it. */
+export function Briefing(): ReactNode {
+  const lines = useQuery(briefingQuery);
+  return (
+    <section aria-label="Briefing" className={`border-b border-ink pb-3 ${reserved}`} data-briefing>
+      {lines.error && <p role="alert" className="text-urgent">{lines.error.message}</p>}
+      {lines.isPending && <p className="text-quiet">reading …</p>}
+      <ul className="grid gap-x-10 gap-y-1 md:grid-cols-2">
+        {lines.data?.map((line) => <BriefingSentence key={JSON.stringify(line.pieces)} line={line} />)}
+      </ul>
+    </section>
+  );
+}
+
+function BriefingSentence({ line: { signal, severity, pieces, path, window } }: { line: BriefingLine }): ReactNode {
+  const [place, hash] = path.split("#");
+  const search = window ? `?${searchWithWindow(new URLSearchParams(), { kind: "fixed", ...window })}` : "";
+  return (
+    <li className="flex gap-2.5 leading-[1.45]">
+      <span className="pt-[5px]"><Signal of={signal} severity={severity} /></span>
+      <SectionLink to={`${place}${search}${hash ? `#${hash}` : ""}`} className="min-w-0 hover:underline">
+        {/* biome-ignore lint/suspicious/noArrayIndexKey: a piece is its place in the sentence */}
+        {pieces.map((piece, i) => <PieceText key={i} piece={piece} />)}
+      </SectionLink>
+    </li>
+  );
+}
+
+function PieceText({ piece }: { piece: Piece }): ReactNode {
+  const { nowMs } = useTime();
+  switch (piece.kind) {
+    case "text":
+      return piece.text;
+    case "strong":
+      return <strong>{piece.text}</strong>;
+    case "machine":
+      return <span className="border-b border-hairline">{piece.text}</span>;
+    case "clock":
+      return <Clock words={nearMomentText(piece.atMs, nowMs)} />;
+    case "span":
+      return <><Clock words={nearMomentText(piece.fromMs, nowMs)} /> to <Clock words={dayOf(piece.fromMs) === dayOf(piece.toMs) ? clockTime(piece.toMs) : nearMomentText(piece.toMs, nowMs)} /></>;
+    case "weekdayAndHour":
+      return weekdayAndHour(piece.atMs);
+  }
+}
+
+const Clock = ({ words }: { words: string }): ReactNode => <span className="figure text-[0.93em]">{words}</span>;

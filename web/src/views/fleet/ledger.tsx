@@ -1,0 +1,141 @@
+import { useWindowVirtualizer } from "@tanstack/react-virtual";
+import { type ReactNode, useLayoutEffect, useMemo, useRef, useState } from "react";
+import type { MachineView, RuleView } from "../../../../core/api/views.ts";
+import { SectionLink } from "../../frame/section-link.tsx";
+import { arrangeLedger, nextSort } from "./arrange-ledger.ts";
+import { LedgerCell, MachineCell } from "./ledger-cells.tsx";
+import { type LedgerColumn, ledgerColumns, type PartKind } from "./ledger-columns.ts";
+import type { LedgerChoice } from "./use-arrangement.ts";
+import type { Ledger as LedgerData } from "./use-ledger.ts";
+
+const rowHeight = 52;
+const partHeight = 32;
+const groupHeight = 34;
+/** Fewer rows than this are drawn all; a page that is searched or printed has them then. */
+const drawnAll = 60;
+
+type Row =
+  | { readonly kind: "group"; readonly key: string; readonly words: string; readonly count: number }
+  | { readonly kind: "machine"; readonly key: string; readonly machine: MachineView }
+  | { readonly kind: "part"; readonly key: string; readonly machine: MachineView; readonly part: PartKind; readonly name: string };
+
+interface LedgerProps {
+  readonly machines: readonly MachineView[];
+  readonly rules: readonly RuleView[];
+  readonly choice: LedgerChoice;
+  readonly data: LedgerData;
+  readonly onChange: (change: Partial<LedgerChoice>) => void;
+}
+
+/** One row a machine, what runs on it folded out beneath, one column a counter, every strip over the same window. */
+export function Ledger({ machines, rules, choice, data, onChange }: LedgerProps): ReactNode {
+  const place = useRef<HTMLDivElement>(null);
+  const [top, setTop] = useState(0);
+  const columns = choice.columns.flatMap((id) => ledgerColumns.filter((column) => column.id === id));
+  const groups = arrangeLedger(machines, choice, ({ name }, id) => {
+    const column = ledgerColumns.find((one) => one.id === id);
+    return column ? (data.cellOf(column, name).line?.last ?? null) : null;
+  });
+  const rows = useMemo(() => rowsOf(groups, choice), [groups, choice]);
+  useLayoutEffect(() => setTop((place.current?.getBoundingClientRect().top ?? 0) + window.scrollY), []);
+  const virtual = useWindowVirtualizer({ count: rows.length, estimateSize: (i) => heightOf(rows[i] as Row), overscan: 8, scrollMargin: top, getItemKey: (i) => (rows[i] as Row).key });
+  const all = rows.length <= drawnAll;
+  const shown = all ? rows.map((_, index) => index) : virtual.getVirtualItems().map(({ index }) => index);
+  const before = all ? 0 : (virtual.getVirtualItems()[0]?.start ?? top) - top;
+  const after = all ? 0 : virtual.getTotalSize() - ((virtual.getVirtualItems().at(-1)?.end ?? top) - top);
+  const fold = (name: string) => onChange({ open: choice.open.includes(name) ? choice.open.filter((one) => one !== name) : [...choice.open, name] });
+  const head = (id: string, title: string) => {
+    const on = choice.sort.replace(/^-/, "") === id;
+    const down = choice.sort.startsWith("-");
+    return (
+      <th key={id} aria-sort={on ? (down ? "descending" : "ascending") : "none"} className={`py-1.5 pr-5 font-normal ${id === "name" ? "w-44" : ""}`}>
+        <button type="button" className={on ? "font-bold text-ink" : "hover:text-ink"} onClick={() => onChange({ sort: nextSort(choice.sort, id) })}>
+          {title}
+          {on && id !== "name" && <span className="font-normal"> {down ? "highest first" : "lowest first"}</span>}
+        </button>
+      </th>
+    );
+  };
+  return (
+    <div ref={place} className="relative overflow-x-auto">
+      <table className="w-full table-fixed border-collapse" style={{ minWidth: 180 + columns.length * 175 }}>
+        <caption className="sr-only">Every machine's main counters over the window, and their values now</caption>
+        <thead>
+          <tr className="text-left text-[13px] text-quiet">
+            {head("name", "Machine")}
+            {columns.map(({ id, title }) => head(id, title))}
+          </tr>
+        </thead>
+        <tbody>
+          {before > 0 && <tr><td style={{ height: before }} /></tr>}
+          {shown.map((index) => <LedgerRow key={(rows[index] as Row).key} row={rows[index] as Row} columns={columns} rules={rules} data={data} open={choice.open} onFold={fold} />)}
+          {after > 0 && <tr><td style={{ height: after }} /></tr>}
+        </tbody>
+      </table>
+      {rows.length === 0 && (
+        <p className="py-6 text-quiet">
+          No machine fits these conditions. <button type="button" className="word-link" onClick={() => onChange({ where: [] })}>Show every machine</button>
+        </p>
+      )}
+    </div>
+  );
+}
+
+interface LedgerRowProps {
+  readonly row: Row;
+  readonly columns: readonly LedgerColumn[];
+  readonly rules: readonly RuleView[];
+  readonly data: LedgerData;
+  readonly open: readonly string[];
+  readonly onFold: (machine: string) => void;
+}
+
+function LedgerRow({ row, columns, rules, data, open, onFold }: LedgerRowProps): ReactNode {
+  if (row.kind === "group") {
+    return (
+      <tr className="border-b border-ink" data-group={row.words} style={{ height: groupHeight }}>
+        <th scope="rowgroup" colSpan={columns.length + 1} className="pt-2 text-left align-bottom font-bold">
+          {row.words} <span className="figure font-normal text-quiet">{row.count}</span>
+        </th>
+      </tr>
+    );
+  }
+  const { machine } = row;
+  const silentSinceMs = machine.state === "silent" ? machine.lastSampleAtMs : null;
+  const page = `/machines/${encodeURIComponent(machine.name)}`;
+  if (row.kind === "part") {
+    const to = `${page}/${row.part}s/${encodeURIComponent(row.name)}`;
+    return (
+      <tr className="border-b border-hairline" data-part={row.name} style={{ height: partHeight }}>
+        <th scope="row" className="py-1 pl-6 text-left font-normal"><SectionLink to={to} className="block truncate text-[14px] hover:underline">{row.name}</SectionLink></th>
+        {columns.map((column) => {
+          const cell = data.partCellOf(column, machine.name, row.part, row.name);
+          return <td key={column.id} className="py-1 pr-5 align-middle text-[14px]">{cell && <LedgerCell column={column} label={`${column.title} of ${row.name}`} to={to} data={cell} silentSinceMs={silentSinceMs} height={18} />}</td>;
+        })}
+      </tr>
+    );
+  }
+  return (
+    <tr className="border-b border-hairline" data-machine={machine.name} style={{ height: rowHeight }}>
+      <th scope="row" className="py-1.5 text-left align-middle font-normal"><MachineCell machine={machine} rules={rules} parts={partWords(machine)} open={open.includes(machine.name)} onFold={() => onFold(machine.name)} /></th>
+      {columns.map((column) => (
+        <td key={column.id} className="py-1.5 pr-5 align-middle"><LedgerCell column={column} label={`${column.title} of ${machine.name}`} to={`${page}#${column.band}`} data={data.cellOf(column, machine.name)} silentSinceMs={silentSinceMs} height={28} /></td>
+      ))}
+    </tr>
+  );
+}
+
+function rowsOf(groups: ReturnType<typeof arrangeLedger<MachineView>>, { group, open }: LedgerChoice): readonly Row[] {
+  return groups.flatMap(({ value, machines }): readonly Row[] => [
+    ...(value === undefined ? [] : [{ kind: "group" as const, key: `group ${value}`, words: value === "" ? `without ${group}` : value, count: machines.length }]),
+    ...machines.flatMap((machine): readonly Row[] => [
+      { kind: "machine", key: machine.name, machine },
+      ...(open.includes(machine.name) ? [...machine.guests.map((name) => part(machine, "guest", name)), ...machine.containers.map((name) => part(machine, "container", name))] : []),
+    ]),
+  ]);
+}
+
+const part = (machine: MachineView, kind: PartKind, name: string): Row => ({ kind: "part", key: `${machine.name} ${kind} ${name}`, machine, part: kind, name });
+const heightOf = ({ kind }: Row) => ({ group: groupHeight, machine: rowHeight, part: partHeight })[kind];
+const counted = (n: number, word: string) => (n === 0 ? "" : `${n} ${word}${n === 1 ? "" : "s"}`);
+const partWords = ({ guests, containers }: MachineView) => [counted(guests.length, "guest"), counted(containers.length, "container")].filter(Boolean).join(", ");

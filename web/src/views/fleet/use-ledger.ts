@@ -1,0 +1,54 @@
+import { useQueries, useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
+import type { Line, ReadingAnswer } from "../../../../core/reading/document.ts";
+import { countersQuery, readingQuery } from "../../api/queries.ts";
+import type { OpenReading } from "../../sentence/reading-address.ts";
+import { useTime } from "../../time/time-provider.tsx";
+import type { CellData } from "./ledger-cells.tsx";
+import { countersOf, type LedgerColumn, ofEveryMachine, type PartKind } from "./ledger-columns.ts";
+
+const stripPoints = 120;
+const partKinds: readonly PartKind[] = ["guest", "container"];
+
+export interface Ledger {
+  readonly failure: Error | null;
+  readonly isPresent: (column: LedgerColumn) => boolean;
+  readonly cellOf: (column: LedgerColumn, machine: string) => CellData;
+  readonly partCellOf: (column: LedgerColumn, machine: string, kind: PartKind, name: string) => CellData | undefined;
+}
+
+/** Reads the chosen columns for all machines at once, and those of what runs on machines where any is folded out. */
+export function useLedger(columns: readonly LedgerColumn[], anyOpen: boolean): Ledger {
+  const { span } = useTime();
+  const counters = useQuery(countersQuery).data;
+  const names = useMemo(() => new Set(counters?.map(({ name }) => name)), [counters]);
+  const isPresent = (column: LedgerColumn) => counters === undefined || countersOf(column).some((name) => names.has(name));
+  const window = { from: Math.round(span.fromMs), to: Math.round(span.toMs) };
+  const ask = (reading: OpenReading) => readingQuery({ ...reading, points: stripPoints, window });
+  const asked = columns.flatMap((column) => ofEveryMachine(column).filter(({ sentences }) => counters === undefined || Object.values(sentences).every(({ counter }) => names.has(counter))).map((reading) => ({ column: column.id, reading })));
+  const answers = useQueries({ queries: asked.map(({ reading }) => ask(reading)) });
+  const askedParts = anyOpen ? columns.flatMap((column) => partKinds.flatMap((kind) => (column.parts?.[kind] ? [{ column: column.id, kind, reading: column.parts[kind] }] : []))) : [];
+  const partAnswers = useQueries({ queries: askedParts.map(({ reading }) => ask(reading)) });
+
+  const answersOf = (column: LedgerColumn) => asked.flatMap((one, i) => (one.column === column.id && answers[i]?.data ? [answers[i].data as ReadingAnswer] : []));
+  return {
+    failure: answers.find(({ error }) => error)?.error ?? null,
+    isPresent,
+    cellOf: (column, machine) => {
+      const all = answersOf(column);
+      const ofMachine = (one: ReadingAnswer) => one.lines.filter(({ tags }) => tags["machine"] === machine);
+      const answer = all.find((one) => ofMachine(one).length > 0) ?? all[0];
+      const line = fullest(column.scale ? all.flatMap(ofMachine) : answer ? ofMachine(answer) : []);
+      return { line, answer, most: column.most ?? highestOf(all) };
+    },
+    partCellOf: (column, machine, kind, name) => {
+      const at = askedParts.findIndex((one) => one.column === column.id && one.kind === kind);
+      const answer = partAnswers[at]?.data;
+      if (at < 0) return undefined;
+      return { answer, line: answer?.lines.find(({ tags }) => tags["machine"] === machine && tags[kind] === name), most: column.most ?? Math.max(highestOf(answersOf(column)), highestOf(answer ? [answer] : [])) };
+    },
+  };
+}
+
+const fullest = (lines: readonly Line[]): Line | undefined => [...lines].sort((a, b) => (b.last ?? -1) - (a.last ?? -1))[0];
+const highestOf = (answers: readonly ReadingAnswer[]) => Math.max(1, ...answers.flatMap(({ lines }) => lines).map(({ max }) => max ?? 0));
