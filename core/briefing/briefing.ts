@@ -38,7 +38,7 @@ const leastLines = 2;
 /** A volume is told of from here on, and where it is full within these days. Common practice, no source. */
 const fullShare = 0.9;
 const urgentShare = 0.97;
-const soonDays = 45;
+const soonDays = 60;
 const urgentDays = 3;
 
 const text = (words: string): Piece => ({ kind: "text", text: words });

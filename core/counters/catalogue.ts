@@ -46,6 +46,7 @@ const reductions: Readonly<Record<string, Reduction>> = {
   "guest.memory.usage": added,
   "storage.pool.usage": added,
   "process.memory.usage": added,
+  "system.network.connection.count": added,
 };
 
 /** Limits to begin with. Common practice, no source, where nothing else is said; those of shares hold for the rate, 1 being all of the time. */
@@ -108,6 +109,7 @@ const rows: readonly (readonly [name: string, kind: CounterKind, unit: string, w
   ["system.network.packet.count", "total", "{packet}", "network packets", "Packets received and transmitted by an interface."],
   ["system.network.errors", "total", "{error}", "network errors", "Packets that were damaged or could not be sent."],
   ["system.network.packet.dropped", "total", "{packet}", "network packets dropped", "Packets thrown away although nothing was wrong with them, mostly for want of room."],
+  ["system.network.connection.count", "level", "{connection}", "network connections", "Open TCP connections with other machines, by application protocol: the service of the port that is spoken to."],
   ["system.pressure.stalled_time", "total", "s", "time stalled", "Seconds during which some (or all, \"full\") tasks waited for this resource. Its rate, 0 to 1, is the share of time lost."],
   ["hw.temperature", "level", "Cel", "temperature", "Temperature of a sensor."],
   ["system.uptime", "level", "s", "uptime", "Seconds since the machine was started."],

@@ -63,6 +63,8 @@ export class PlayoutFiles {
         return this.#diskstats(now);
       case "/proc/net/dev":
         return this.#netDev(now);
+      case "/proc/net/tcp":
+        return this.#netTcp(now);
       case "/proc/loadavg":
         return this.#loadavg(now);
       case "/proc/uptime":
@@ -159,6 +161,21 @@ export class PlayoutFiles {
     return `${row(0, "nvme0n1", 0.25)}\n${row(1, "nvme0n1p2", 0.25)}\n${row(16, "sda", 0.75)}\n   7 0 loop0 0 0 0 0 0 0 0 0 0 0 0\n`;
   }
 
+  /** Connections of the kernel's form: the studio's browsers, the feed to the relay, the archive's mounts, a shell or two. */
+  #netTcp(now: number): string {
+    const line = (local: number, remote: string, state: string, i: number) => `${String(i).padStart(4)}: 0A14140A:${hex(local)} ${remote} ${state} 00000000:00000000 00:00000000 00000000  1000        0 ${4000 + i} 1 0000000000000000 20 4 30 10 -1\n`;
+    const shows = this.#world.shows.rate(now);
+    const some = (least: number, more: number, seed: number) => Math.round(least + more * (0.5 + 0.5 * wander(seed, now, 1200)));
+    const open = [[443, some(4 + 5 * shows, 3, 61), true], [22, some(1, 1, 62), true], [2049, 2, false], [554, 1 + Math.round(2 * shows), false], [5432, some(3, 2, 63), false], [8000, 2, false]] as const;
+    let text = "  sl  local_address rem_address   st tx_queue rx_queue tr tm->when retrnsmt   uid  timeout inode\n";
+    let i = 0;
+    for (const [port, count, listens] of open) {
+      if (listens) text += line(port, "00000000:0000", "0A", i++);
+      for (let k = 0; k < count; k++) text += listens ? line(port, `${hex(0x1514 + k)}140A:${hex(40_000 + k)}`, "01", i++) : line(50_000 + i, `1E14140A:${hex(port)}`, "01", i++);
+    }
+    return text;
+  }
+
   #netDev(now: number): string {
     const boot = this.#world.bootOf("playout", now);
     const received = this.#received.at(now, boot);
@@ -198,3 +215,5 @@ function statLine(pid: number, name: string, state: string, user: number, system
 function pressure(someMicroseconds: number): string {
   return `some avg10=0.00 avg60=0.00 avg300=0.00 total=${someMicroseconds}\nfull avg10=0.00 avg60=0.00 avg300=0.00 total=${Math.floor(someMicroseconds / 3)}\n`;
 }
+
+const hex = (n: number) => n.toString(16).toUpperCase().padStart(4, "0");

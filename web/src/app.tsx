@@ -15,6 +15,7 @@ import { SourceView } from "./views/sources/source-view.tsx";
 import { SourcesView } from "./views/sources/sources-view.tsx";
 import { TransportView } from "./views/sources/transport-view.tsx";
 import { TokensView } from "./views/sources/tokens-view.tsx";
+import { PartView } from "./views/machine/part-view.tsx";
 import { MachineView } from "./views/machine/machine-view.tsx";
 
 /** Everything behind the door, and the door. */
@@ -27,6 +28,8 @@ export function App(): ReactNode {
           <Route element={<Frame name={me.data.name} />}>
             <Route index element={<FleetView />} />
             <Route path="machines/:name" element={<MachineView />} />
+            <Route path="machines/:name/guests/:part" element={<PartView kind="guest" />} />
+            <Route path="machines/:name/containers/:part" element={<PartView kind="container" />} />
             <Route path="counters" element={<CountersView />} />
             <Route path="alerts" element={<AlertsView />} />
             <Route path="sources" element={<SourcesView />} />

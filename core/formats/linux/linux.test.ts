@@ -8,6 +8,7 @@ import { readProcDiskstats } from "./proc-diskstats.ts";
 import { readProcMeminfo } from "./proc-meminfo.ts";
 import { parseProcMounts } from "./proc-mounts.ts";
 import { readProcNetDev } from "./proc-net-dev.ts";
+import { readProcNetTcp } from "./proc-net-tcp.ts";
 import { readPressure, readProcLoadavg, readProcUptime, readTemperature } from "./proc-small.ts";
 import { readProcStat } from "./proc-stat.ts";
 import { readProcVmstat } from "./proc-vmstat.ts";
@@ -99,6 +100,29 @@ test("/proc/diskstats: fields of the kernel's iostats.rst, sectors of 512 bytes;
     'system.disk.io_time{device="vda"}': 0.172,
     'system.disk.weighted_io_time{device="vda"}': 0.297,
   });
+});
+
+describe("/proc/net/tcp (proc(5)): connections by application protocol", () => {
+  const line = (local: string, remote: string, state: string) => `   0: ${local} ${remote} ${state} 00000000:00000000 00:00000000 00000000     0        0 1 1 0 20 4 30 10 -1\n`;
+  const head = "  sl  local_address rem_address   st\n";
+  const web = line("00000000:01BB", "00000000:0000", "0A");
+  test("the port listened on decides, else the other side's; what is not open or stays in the machine is left out", () => {
+    // 01BB is 443, 0016 is 22, 1538 is 5432, ABCD is 43981; addresses in the kernel's byte order.
+    const tcp = head + web + line("0A14140A:01BB", "1514140A:ABCD", "01") + line("0A14140A:01BB", "1514140A:ABCE", "01") + line("0A14140A:C350", "1E14140A:1538", "01") + line("0100007F:C351", "0100007F:1538", "01") + line("0A14140A:C352", "1E14140A:0016", "06") + line("0A14140A:C353", "1E14140A:ABCD", "01");
+    const tcp6 = head + line("0000000000000000FFFF00000A14140A:01BB", "0000000000000000FFFF00001514140A:ABCD", "01") + line("00000000000000000000000001000000:C351", "00000000000000000000000001000000:1538", "01");
+    expect(gathered((emit) => readProcNetTcp([tcp, tcp6], emit))).toEqual({
+      'system.network.connection.count{protocol="https",transport="tcp"}': 3,
+      'system.network.connection.count{protocol="port 43981",transport="tcp"}': 1,
+      'system.network.connection.count{protocol="postgresql",transport="tcp"}': 1,
+    });
+  });
+  test("of very many protocols the twelve with most are named; none lost", () => {
+    const many = head + Array.from({ length: 20 }, (_, i) => line("0A14140A:C350", `1E14140A:${(50_000 + i).toString(16).toUpperCase()}`, "01")).join("");
+    const found = gathered((emit) => readProcNetTcp([many, ""], emit));
+    expect(Object.keys(found)).toHaveLength(13);
+    expect(found['system.network.connection.count{protocol="others",transport="tcp"}']).toBe(8);
+  });
+  test.each(["", "garbage", `${head}x y`, `${head}   0: 0A14140A:ZZ 1E14140A:ZZ 01`])("%j gives nothing and does not fail", (text) => expect(gathered((emit) => readProcNetTcp([text], emit))).toEqual({}));
 });
 
 test("/proc/net/dev (proc(5)): the loopback is left out, a figure may touch the colon", () => {

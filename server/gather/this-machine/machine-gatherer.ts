@@ -4,6 +4,7 @@ import { readProcDiskstats } from "../../../core/formats/linux/proc-diskstats.ts
 import { readProcMeminfo } from "../../../core/formats/linux/proc-meminfo.ts";
 import { parseProcMounts } from "../../../core/formats/linux/proc-mounts.ts";
 import { readProcNetDev } from "../../../core/formats/linux/proc-net-dev.ts";
+import { readProcNetTcp } from "../../../core/formats/linux/proc-net-tcp.ts";
 import { readPressure, readProcLoadavg, readProcUptime, readTemperature } from "../../../core/formats/linux/proc-small.ts";
 import { readProcStat } from "../../../core/formats/linux/proc-stat.ts";
 import { readProcVmstat } from "../../../core/formats/linux/proc-vmstat.ts";
@@ -63,7 +64,11 @@ export class MachineGatherer {
       if (text !== undefined) readTemperature(name, text, emit);
     }
     this.#gatherProcesses(emit);
-    if (this.#round % spaceEvery === 0) await this.#gatherSpace(emit);
+    if (this.#round % spaceEvery === 0) {
+      const tables = ["/proc/net/tcp", "/proc/net/tcp6"].map((path) => this.#files.read(path));
+      if (tables.some((text) => text !== undefined)) readProcNetTcp(tables.map((text) => text ?? ""), emit);
+      await this.#gatherSpace(emit);
+    }
     if (this.#tools) readings.push(...this.#tools.take(Date.now(), this.#pools));
     this.#round++;
     return readings;

@@ -2,10 +2,8 @@ import type { Sentence } from "../../../../core/reading/document.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
 import { of, one, scaled } from "../machine/band.ts";
 import { diskBusy, fullestFilesystem, memoryUsed, networkBits, processorBusy } from "../machine/bands.ts";
+import type { PartKind } from "../machine/part-bands.ts";
 import { poolShare } from "../machine/device-bands.ts";
-
-/** What folds out beneath a machine; also the tag that names each. */
-export type PartKind = "guest" | "container";
 
 /** A column of the ledger: one figure of every machine. */
 export interface LedgerColumn {

@@ -4,7 +4,8 @@ import type { MachineView, RuleView } from "../../../../core/api/views.ts";
 import { SectionLink } from "../../frame/section-link.tsx";
 import { arrangeLedger, nextSort } from "./arrange-ledger.ts";
 import { LedgerCell, MachineCell } from "./ledger-cells.tsx";
-import { type LedgerColumn, ledgerColumns, type PartKind } from "./ledger-columns.ts";
+import { type LedgerColumn, ledgerColumns } from "./ledger-columns.ts";
+import type { PartKind } from "../machine/part-bands.ts";
 import type { LedgerChoice } from "./use-arrangement.ts";
 import type { Ledger as LedgerData } from "./use-ledger.ts";
 

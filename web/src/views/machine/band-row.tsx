@@ -14,16 +14,27 @@ import type { Band } from "./band.ts";
 import { PowerCheck } from "./power-check.tsx";
 import { RuleForm } from "./rule-form.tsx";
 import { sameReading } from "./same-reading.ts";
-import { TopProcesses } from "./top-processes.tsx";
+import { TopUsers } from "./top-users.tsx";
 import { useReading } from "./use-reading.ts";
 
+interface BandRowProps {
+  readonly band: Band;
+  readonly machine: string;
+  /** What the page is about, where that is not the machine itself. */
+  readonly subject?: string;
+  /** Names of the counters that the machine reports. */
+  readonly counters: readonly string[];
+  readonly events: readonly MachineEvent[];
+}
+
 /** One band: its figure and state, the sentence and its chart, the top users. */
-export function BandRow({ band, machine, events }: { band: Band; machine: string; events: readonly MachineEvent[] }): ReactNode {
+export function BandRow({ band, machine, subject = machine, counters, events }: BandRowProps): ReactNode {
   const { span, nowMs } = useTime();
   const [viewId, setViewId] = useState(band.views[0].id);
   const [making, setMaking] = useState(false);
   const [draftLimit, setDraftLimit] = useState<number | null>(null);
-  const view = band.views.find(({ id }) => id === viewId) ?? band.views[0];
+  const views = band.views.filter(({ needs }) => needs === undefined || counters.includes(needs));
+  const view = views.find(({ id }) => id === viewId) ?? band.views[0];
   const answer = useReading({ ...view.reading(machine), extremes: !view.stacked }, span);
   const figure = useReading(band.figure.reading(machine), span);
   const rules = useRulesOf(band, machine);
@@ -57,21 +68,21 @@ export function BandRow({ band, machine, events }: { band: Band; machine: string
       </div>
       <div className="min-w-0">
         <p className="mb-1 text-[13.5px]">
-          <span className="part">{view.shows}</span> of <span className="part">{machine}</span>, mean of every <span className="part">{stepText(stepSeconds)}</span>,{" "}
-          {band.views.length === 1 ? (
+          <span className="part">{view.shows}</span> of <span className="part">{subject}</span>, mean of every <span className="part">{stepText(stepSeconds)}</span>,{" "}
+          {views.length === 1 ? (
             <span className="part">{view.split}</span>
           ) : (
             <select className="part" aria-label={`What ${band.title} shows`} value={viewId} onChange={(event) => setViewId(event.target.value)}>
-              {band.views.map(({ id, shows, split }) => <option key={id} value={id}>{shows === view.shows ? split : `${shows}, ${split}`}</option>)}
+              {views.map(({ id, shows, split }) => <option key={id} value={id}>{shows === view.shows ? split : `${shows}, ${split}`}</option>)}
             </select>
           )}
         </p>
         {error && <p role="alert" className="text-[13px] text-urgent">{error.message}</p>}
-        <TimeChart key={viewId} title={`${view.shows} of ${machine}, ${view.split}`} answer={answer.data} span={span} unit={view.unit} nameOf={view.nameOf} {...(view.order && { order: view.order })} drawn={view.stacked ? "stacked" : "lines"} {...(view.plain && { plain: view.plain })} ceiling={view.ceiling} limits={limits} marks={marks} events={events} reading={view.reading(machine)} machine={machine} />
-        {making && <RuleForm band={band} machine={machine} value={highest} onLimit={setDraftLimit} onClose={() => setMaking(false)} />}
+        <TimeChart key={viewId} title={`${view.shows} of ${subject}, ${view.split}`} answer={answer.data} span={span} unit={view.unit} nameOf={view.nameOf} {...(view.order && { order: view.order })} drawn={view.stacked ? "stacked" : "lines"} {...(view.plain && { plain: view.plain })} ceiling={view.ceiling} limits={limits} marks={marks} events={events} reading={view.reading(machine)} machine={machine} />
+        {making && <RuleForm band={band} machine={machine} subject={subject} value={highest} onLimit={setDraftLimit} onClose={() => setMaking(false)} />}
       </div>
       {band.checksMean && <PowerCheck machine={machine} />}
-      {band.processes && <TopProcesses counter={band.processes} machine={machine} span={span} />}
+      {band.top && <TopUsers list={band.top} machine={machine} span={span} />}
     </section>
   );
 }

@@ -9,6 +9,8 @@ export interface BandView {
   /** How it is split into lines, as the sentence ends; also the choice's name. */
   readonly split: string;
   readonly unit: string;
+  /** A counter without which the view is not offered. */
+  readonly needs?: string;
   readonly reading: (machine: string) => OpenReading;
   readonly nameOf: (line: Line) => string;
   readonly order?: readonly string[];
@@ -27,6 +29,18 @@ export interface BandFigure {
   readonly usualLimit: number;
 }
 
+/** The highest of something by their mean over the window, as bars from the same zero. */
+export interface TopList {
+  readonly title: string;
+  readonly unit: string;
+  readonly reading: (machine: string) => OpenReading;
+  readonly nameOf: (line: Line) => string;
+  /** Where a row leads. */
+  readonly pathOf?: (line: Line) => string;
+  /** What bars end at; the longest where nothing is said. */
+  readonly most?: number;
+}
+
 export interface Band {
   readonly id: string;
   readonly title: string;
@@ -34,8 +48,8 @@ export interface Band {
   readonly counters: readonly string[];
   readonly views: readonly [BandView, ...BandView[]];
   readonly figure: BandFigure;
-  /** The processes that use most of it stand beside the chart. */
-  readonly processes?: "process.cpu.time" | "process.memory.usage";
+  /** What uses most of it, in lists beside the chart. */
+  readonly top?: TopList;
   /** The mean of the last hour stands beside the device's own. */
   readonly checksMean?: true;
 }

@@ -4,10 +4,11 @@ import { parseFigure } from "../../../../core/reading/figure.ts";
 import { ledgerColumns, ofEveryMachine } from "../fleet/ledger-columns.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
 import { bands } from "./bands.ts";
+import { partBands } from "./part-bands.ts";
 import { sameReading } from "./same-reading.ts";
 
 const readings: readonly (readonly [string, OpenReading])[] = [
-  ...bands.flatMap((band) => [[`${band.id} figure`, band.figure.reading("playout")] as const, ...band.views.map((view) => [`${band.id} ${view.id}`, view.reading("playout")] as const)]),
+  ...[...bands, ...partBands("guest", "web"), ...partBands("container", "chat")].flatMap((band) => [...(band.top ? [[`${band.id} top`, band.top.reading("playout")] as const] : []), [`${band.id} figure`, band.figure.reading("playout")] as const, ...band.views.map((view) => [`${band.id} ${view.id}`, view.reading("playout")] as const)]),
   ...ledgerColumns.flatMap((column) => ofEveryMachine(column).map((reading, i) => [`fleet ${column.id} ${i}`, reading] as const)),
 ];
 
@@ -24,6 +25,12 @@ test("a machine's reading is of that machine only, a ledger's of all", () => {
   for (const column of ledgerColumns) for (const { where } of ofEveryMachine(column).flatMap(({ sentences }) => Object.values(sentences))) expect(where?.some(({ tag }) => tag === "machine")).toBe(false);
 });
 
+test("a part's reading is of that part of that machine", () => {
+  for (const kind of ["guest", "container"] as const) {
+    for (const band of partBands(kind, "web")) for (const { reading } of [band.figure, ...band.views]) for (const { where } of Object.values(reading("hive").sentences)) expect(where).toEqual([{ tag: "machine", is: ["hive"] }, { tag: kind, is: ["web"] }]);
+  }
+});
+
 test("a rule is known again by its reading whatever the order of fields", () => {
   expect(sameReading({ a: 1, b: [{ c: "x" }, null] }, { b: [{ c: "x" }, null], a: 1 })).toBe(true);
   expect(sameReading({ a: 1 }, { a: 1, b: undefined })).toBe(false);
@@ -31,5 +38,5 @@ test("a rule is known again by its reading whatever the order of fields", () => 
 });
 
 test("a band's figure says its unit in its reading, so that a rule made of it can show its limit", () => {
-  for (const { id, figure } of bands) expect(figure.reading("a").unit ?? "1", id).toBe(figure.unit);
+  for (const { id, figure } of [...bands, ...partBands("guest", "web"), ...partBands("container", "chat")]) expect(figure.reading("a").unit ?? "1", id).toBe(figure.unit);
 });

@@ -1,7 +1,8 @@
 import type { Condition, Sentence } from "../../../../core/reading/document.ts";
-import { type Band, of, one, scaled, tag, tags, withDirection } from "./band.ts";
+import { type Band, of, one, scaled, tag, tags, type TopList, withDirection } from "./band.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
 import { deviceBands } from "./device-bands.ts";
+import { windowsBands } from "./windows-bands.ts";
 
 const notIdle: Condition = { tag: "mode", not: ["idle", "iowait"] };
 const cpuCount = (machine: string): Sentence => ({ counter: "system.cpu.logical.count", where: of(machine), lines: { per: ["machine"] }, combine: "max", of_every: "last" });
@@ -42,6 +43,17 @@ export const fullestFilesystem = (machine: string): OpenReading => ({
   unit: "%",
 });
 
+const processesBy = (counter: "process.cpu.time" | "process.memory.usage"): TopList => {
+  const sentence = { lines: { per: ["machine", "process", "pid"] }, combine: "sum", keep: { highest: 8, by: "mean" } } as const;
+  const processor = counter === "process.cpu.time";
+  return {
+    title: processor ? "processes by processor (of one core)" : "processes by memory",
+    unit: processor ? "%" : "By",
+    nameOf: tag("process"),
+    reading: (machine) => (processor ? scaled(counter, machine, "value * 100", "%", sentence) : one(counter, machine, sentence)),
+  };
+};
+
 /** The bands of a machine's page, from top to bottom. */
 export const bands: readonly Band[] = [
   {
@@ -49,7 +61,7 @@ export const bands: readonly Band[] = [
     title: "Processor",
     counters: ["system.cpu.time"],
     figure: { words: "processor busy", unit: "%", reading: processorBusy, usualLimit: 75 },
-    processes: "process.cpu.time",
+    top: processesBy("process.cpu.time"),
     views: [
       {
         id: "modes",
@@ -83,11 +95,12 @@ export const bands: readonly Band[] = [
     title: "Memory",
     counters: ["system.memory.usage"],
     figure: { words: "memory used", unit: "%", reading: memoryUsed, usualLimit: 90 },
-    processes: "process.memory.usage",
+    top: processesBy("process.memory.usage"),
     views: [
       { id: "states", shows: "memory", split: "by state, stacked", unit: "By", stacked: true, plain: ["free"], order: ["used", "buffers", "cached", "free"], nameOf: tag("state"), reading: (machine) => one("system.memory.usage", machine) },
       { id: "activity", shows: "memory by last use", split: "active and inactive", unit: "By", nameOf: tag("state"), reading: (machine) => one("system.memory.linux.activity", machine) },
       { id: "faults", shows: "page faults", split: "minor and major", unit: "/s", nameOf: tag("type"), reading: (machine) => scaled("system.paging.faults", machine, "value * 1", "/s") },
+      { id: "paging", shows: "paging traffic", split: "in and out", unit: "By/s", needs: "system.paging.io", nameOf: tag("direction"), reading: (machine) => one("system.paging.io", machine) },
       { id: "swap", shows: "swap operations", split: "in and out", unit: "/s", nameOf: tag("direction"), reading: (machine) => scaled("system.paging.operations", machine, "value * 1", "/s") },
     ],
   },
@@ -117,6 +130,7 @@ export const bands: readonly Band[] = [
     id: "disks",
     title: "Disks",
     counters: ["system.disk.io"],
+    top: { title: "disks by throughput", unit: "By/s", nameOf: tag("device"), reading: (machine) => one("system.disk.io", machine, { lines: { per: ["machine", "device"] }, combine: "sum", keep: { highest: 8, by: "mean" } }) },
     figure: { words: "busiest disk", unit: "%", reading: diskBusy, usualLimit: 90 },
     views: [
       { id: "bytes", shows: "disk throughput", split: "by disk and direction", unit: "By/s", nameOf: withDirection("device"), reading: (machine) => one("system.disk.io", machine) },
@@ -129,6 +143,7 @@ export const bands: readonly Band[] = [
     id: "filesystems",
     title: "Filesystems",
     counters: ["system.filesystem.usage"],
+    top: { title: "filesystems by share used", unit: "%", most: 100, nameOf: tag("mountpoint"), reading: fullestFilesystem },
     figure: { words: "space used", unit: "%", reading: fullestFilesystem, usualLimit: 90 },
     views: [
       { id: "share", shows: "space used", split: "one line per filesystem", unit: "%", ceiling: 100, nameOf: tag("mountpoint"), reading: fullestFilesystem },
@@ -140,9 +155,12 @@ export const bands: readonly Band[] = [
     id: "network",
     title: "Network",
     counters: ["system.network.io"],
+    top: { title: "interfaces by traffic", unit: "bit/s", nameOf: tag("interface"), reading: (machine) => scaled("system.network.io", machine, "value * 8", "bit/s", { lines: { per: ["machine", "interface"] }, combine: "sum", keep: { highest: 8, by: "mean" } }) },
     figure: { words: "network traffic", unit: "bit/s", reading: networkBits, usualLimit: 100e6 },
     views: [
       { id: "bits", shows: "network traffic", split: "by interface and direction", unit: "bit/s", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.io", machine, "value * 8", "bit/s") },
+      { id: "stacked", shows: "network traffic", split: "by interface, stacked", unit: "bit/s", stacked: true, nameOf: tag("interface"), reading: (machine) => scaled("system.network.io", machine, "value * 8", "bit/s", { lines: { per: ["machine", "interface"] }, combine: "sum" }) },
+      { id: "protocols", shows: "network connections", split: "by application protocol, stacked", unit: "1", stacked: true, needs: "system.network.connection.count", nameOf: tag("protocol"), reading: (machine) => one("system.network.connection.count", machine) },
       { id: "packets", shows: "network packets", split: "by interface and direction", unit: "/s", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.packet.count", machine, "value * 1", "/s") },
       { id: "dropped", shows: "network packets dropped", split: "by interface and direction", unit: "/s", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.packet.dropped", machine, "value * 1", "/s") },
       { id: "errors", shows: "network errors", split: "by interface and direction", unit: "/s", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.errors", machine, "value * 1", "/s") },
@@ -166,5 +184,6 @@ export const bands: readonly Band[] = [
       { id: "memory", shows: "memory of processes", split: "the 8 highest", unit: "By", nameOf: tag("process"), reading: (machine) => one("process.memory.usage", machine, { keep: { highest: 8, by: "mean" } }) },
     ],
   },
+  ...windowsBands,
   ...deviceBands,
 ];

@@ -1,9 +1,12 @@
+import type { Line } from "../../../../core/reading/document.ts";
 import { type Band, of, one, scaled, tag, withDirection } from "./band.ts";
 
 const sum = { lines: { per: ["machine"] }, combine: "sum" } as const;
 const highest = { lines: { per: ["machine"] }, combine: "max" } as const;
 const perGuest = { lines: { per: ["machine", "guest"] }, combine: "sum" } as const;
 const perContainer = { lines: { per: ["machine", "container"] }, combine: "sum" } as const;
+
+const partPath = (kind: "guest" | "container") => ({ tags }: Line) => `/machines/${encodeURIComponent(tags["machine"] ?? "")}/${kind}s/${encodeURIComponent(tags[kind] ?? "")}`;
 
 /** Bands of what devices, hypervisors and container engines report. */
 export const deviceBands: readonly Band[] = [
@@ -18,6 +21,7 @@ export const deviceBands: readonly Band[] = [
     id: "guests",
     title: "Guests",
     counters: ["guest.state.running"],
+    top: { title: "guests by processor (of one)", unit: "%", nameOf: tag("guest"), pathOf: partPath("guest"), reading: (machine) => scaled("guest.cpu.time", machine, "value * 100", "%", { ...perGuest, keep: { highest: 8, by: "mean" } }) },
     figure: { words: "guests running", unit: "1", reading: (machine) => one("guest.state.running", machine, sum), usualLimit: 100 },
     views: [
       { id: "processor", shows: "processors that guests keep busy", split: "one line per guest", unit: "1", nameOf: tag("guest"), reading: (machine) => one("guest.cpu.time", machine, perGuest) },
@@ -30,6 +34,7 @@ export const deviceBands: readonly Band[] = [
     id: "containers",
     title: "Containers",
     counters: ["container.state.running", "container.cpu.time"],
+    top: { title: "containers by memory", unit: "By", nameOf: tag("container"), pathOf: partPath("container"), reading: (machine) => one("container.memory.usage", machine, { ...perContainer, keep: { highest: 8, by: "mean" } }) },
     figure: { words: "processors busy", unit: "1", reading: (machine) => one("container.cpu.time", machine, sum), usualLimit: 4 },
     views: [
       { id: "processor", shows: "processors that containers keep busy", split: "one line per container", unit: "1", nameOf: tag("container"), reading: (machine) => one("container.cpu.time", machine, perContainer) },
@@ -43,6 +48,7 @@ export const deviceBands: readonly Band[] = [
     id: "pools",
     title: "Pools",
     counters: ["storage.pool.usage"],
+    top: { title: "pools by share used", unit: "%", most: 100, nameOf: tag("pool"), reading: poolShare },
     figure: { words: "fullest pool", unit: "%", reading: poolShare, usualLimit: 80 },
     views: [
       { id: "share", shows: "pool space used", split: "one line per pool", unit: "%", ceiling: 100, nameOf: tag("pool"), reading: poolShare },

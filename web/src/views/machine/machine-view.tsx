@@ -1,19 +1,21 @@
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, useEffect, useMemo, useState } from "react";
+import { type ReactNode, useCallback, useEffect, useState } from "react";
 import { useLocation, useNavigate, useParams } from "react-router";
 import { presentSpan } from "../../../../core/units/present.ts";
 import { RequestFailed } from "../../api/client.ts";
-import { eventsQuery, machineQuery, machinesQuery } from "../../api/queries.ts";
+import { machineQuery, machinesQuery } from "../../api/queries.ts";
 import { SectionLink } from "../../frame/section-link.tsx";
 import { Signal } from "../../signals/signal.tsx";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { withUnit } from "../alerts/incident-text.ts";
 import type { MachineDetail, MachineEvent } from "../../../../core/api/views.ts";
+import { BandNav } from "./band-nav.tsx";
 import { BandRow } from "./band-row.tsx";
 import { bands } from "./bands.ts";
 import { MachineNameForm } from "./machine-name-form.tsx";
 import { OtherCounters } from "./other-counters.tsx";
+import { useEvents } from "./use-events.ts";
 import { useReading } from "./use-reading.ts";
 
 /** A machine's page: bands down the page, each a chart with its figure and its top users. */
@@ -23,7 +25,7 @@ export function MachineView(): ReactNode {
   const { hash } = useLocation();
   const counters = machine.data?.counters;
   const drawn = counters !== undefined;
-  const events = useEvents(name);
+  const events = useEvents(useCallback((event: MachineEvent) => event.machine === name || event.machine === "", [name]));
   const [naming, setNaming] = useState(false);
   useEffect(() => {
     if (drawn && hash) document.getElementById(hash.slice(1))?.scrollIntoView();
@@ -45,11 +47,7 @@ export function MachineView(): ReactNode {
         {machine.data && <MachineIdentity machine={machine.data} onName={() => setNaming(!naming)} />}
         <MachineFacts name={name} />
         <MachineSwitch name={name} />
-        <nav aria-label="Bands" className="not-in-print flex flex-wrap gap-x-4 md:ml-auto">
-          {shown.map(({ id, title }) => (
-            <a key={id} href={`#${id}`} className={hash === `#${id}` ? "font-bold text-act" : "text-quiet hover:text-ink"}>{title}</a>
-          ))}
-        </nav>
+        <BandNav bands={shown} />
       </div>
       {machine.data?.state === "silent" && (
         <p className="flex items-center gap-2 border-b border-hairline py-2">
@@ -60,21 +58,11 @@ export function MachineView(): ReactNode {
       {machine.error && <p role="alert" className="py-4">{machine.error.message}</p>}
       {naming && machine.data && <MachineNameForm machine={machine.data} onClose={() => setNaming(false)} />}
       {machine.data && <SourceNotes machine={machine.data} />}
-      {shown.map((band) => <BandRow key={`${name} ${band.id}`} band={band} machine={name} events={events} />)}
+      {shown.map((band) => <BandRow key={`${name} ${band.id}`} band={band} machine={name} counters={counters ?? []} events={events} />)}
       {counters && <OtherCounters machine={name} counters={counters} />}
       {counters?.length === 0 && <p className="max-w-prose py-8">Nothing of it has been stored yet. Its charts stand here as soon as something comes.</p>}
     </>
   );
-}
-
-const noEvents: readonly MachineEvent[] = [];
-
-/** What happened in the window to this machine, and to all of them. */
-function useEvents(machine: string): readonly MachineEvent[] {
-  const { span } = useTime();
-  const rounded = 10_000;
-  const all = useQuery(eventsQuery(Math.floor(span.fromMs / rounded) * rounded, Math.ceil(span.toMs / rounded) * rounded)).data ?? noEvents;
-  return useMemo(() => all.filter((event) => event.machine === machine || event.machine === ""), [all, machine]);
 }
 
 /** The machine's own name where people call it otherwise, its tags, and the way to change both. */

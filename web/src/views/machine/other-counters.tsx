@@ -18,7 +18,7 @@ const mostLines = 8;
 export function OtherCounters({ machine, counters }: { machine: string; counters: readonly string[] }): ReactNode {
   const known = useQuery(countersQuery).data ?? [];
   const [typed, setTyped] = useState("");
-  const inBands = new Set(bands.flatMap((band) => [...band.counters, ...(band.processes ? [band.processes] : [])]));
+  const inBands = new Set(bands.flatMap((band) => [...band.counters, ...[band.figure, ...band.views, ...(band.top ? [band.top] : [])].flatMap(({ reading }) => Object.values(reading(machine).sentences).map(({ counter }) => counter))]));
   const others = known.filter(({ name }) => counters.includes(name) && !inBands.has(name)).sort((a, b) => a.words.localeCompare(b.words, "en", { numeric: true }));
   const wanted = typed.trim().toLowerCase();
   const shown = others.filter(({ name, words, explains }) => wanted === "" || `${name} ${words} ${explains}`.toLowerCase().includes(wanted));
@@ -49,7 +49,8 @@ function OtherCounter({ counter, machine, opened }: { counter: CounterView; mach
 
 function CounterChart({ counter, machine }: { counter: CounterView; machine: string }): ReactNode {
   const { span } = useTime();
-  const answer = useReading({ sentences: { [counter.name]: { counter: counter.name, where: [{ tag: "machine", is: [machine] }], keep: { highest: mostLines, by: "mean" } } } }, span);
+  const reading = { sentences: { a: { counter: counter.name, where: [{ tag: "machine", is: [machine] }], keep: { highest: mostLines, by: "mean" as const } } } };
+  const answer = useReading(reading, span);
   const rate = onlyGrows(counter.kind);
   const unit = rate ? rateUnit(counter.unit) : counter.unit;
   return (
@@ -59,7 +60,7 @@ function CounterChart({ counter, machine }: { counter: CounterView; machine: str
       </p>
       {answer.error && <p role="alert" className="text-[13px] text-urgent">{answer.error.message}</p>}
       {answer.data?.lines.length === 0 && <p className="text-[13px] text-quiet">Nothing was reported in this window.</p>}
-      <TimeChart title={`${counter.words} of ${machine}`} answer={answer.data} span={span} unit={unit} nameOf={nameOfLine} />
+      <TimeChart title={`${counter.words} of ${machine}`} answer={answer.data} span={span} unit={unit} nameOf={nameOfLine} reading={reading} machine={machine} />
     </div>
   );
 }

@@ -19,6 +19,7 @@ interface RuleFields {
 interface RuleFormProps {
   readonly band: Band;
   readonly machine: string;
+  readonly subject: string;
   /** The newest value, for orientation. */
   readonly value: number | null;
   /** Told the limit as it is typed, so that the chart can draw it. */
@@ -27,7 +28,7 @@ interface RuleFormProps {
 }
 
 /** A limit in three steps, written as one sentence under the chart: the limit, how long, how loud. */
-export function RuleForm({ band, machine, value, onLimit, onClose }: RuleFormProps): ReactNode {
+export function RuleForm({ band, machine, subject, value, onLimit, onClose }: RuleFormProps): ReactNode {
   const queries = useQueryClient();
   const { unit, words } = band.figure;
   const scale = scaleFor(unit, band.figure.usualLimit);
@@ -44,7 +45,7 @@ export function RuleForm({ band, machine, value, onLimit, onClose }: RuleFormPro
       ask<RuleView>("POST", "/rules", {
         ...fields,
         limit: fields.limit / scale.factor,
-        name: `${words} of ${machine} ${fields.compare} ${withUnit(fields.limit / scale.factor, unit)}`,
+        name: `${words} of ${subject === machine ? machine : `${subject} on ${machine}`} ${fields.compare} ${withUnit(fields.limit / scale.factor, unit)}`,
         reading: band.figure.reading(machine),
       }),
     onSuccess: async () => {
@@ -59,7 +60,7 @@ export function RuleForm({ band, machine, value, onLimit, onClose }: RuleFormPro
       <ol className="flex flex-col gap-2">
         <li>
           <span className="figure mr-2 text-quiet">1</span>
-          Tell me when <strong>{words}</strong> of <strong>{machine}</strong> is{" "}
+          Tell me when <strong>{words}</strong> of <strong>{subject}</strong> is{" "}
           <select aria-label="above or below" {...register("compare")}>
             <option value="above">above</option>
             <option value="below">below</option>
