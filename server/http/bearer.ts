@@ -32,7 +32,7 @@ export function letTokensIn(tokens: Tokens): RequestHandler {
     if (!/^Bearer /i.test(request.headers.authorization ?? "")) return next();
     const token = await tokens.check(bearerOf(request) ?? "");
     if (!token) throw new Problem(401, "Unknown token", "This token is not known here, or was revoked.");
-    const reads = request.method === "GET" || request.method === "HEAD" || (request.method === "POST" && request.path === "/readings");
+    const reads = request.method === "GET" || request.method === "HEAD" || (request.method === "POST" && ["/readings", "/readings/several"].includes(request.path));
     const needs: readonly TokenScope[] = reads ? ["read", "manage"] : ["manage"];
     if (!needs.includes(token.scope)) throw new Problem(403, "This token may not do that", `It may only ${token.scope}; this needs one that may ${needs[0]}.`);
     tokenOfRequest.set(request, token);

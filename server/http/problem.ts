@@ -46,7 +46,14 @@ function sendProblem(response: Response, problem: Problem): void {
   response
     .status(problem.status)
     .type("application/problem+json")
-    .send(JSON.stringify({ type: "about:blank", title: problem.title, status: problem.status, detail: problem.message, ...(problem.errors && { errors: problem.errors }) }));
+    .send(JSON.stringify(bodyOf(problem)));
+}
+
+const bodyOf = (problem: Problem): object => ({ type: "about:blank", title: problem.title, status: problem.status, detail: problem.message, ...(problem.errors && { errors: problem.errors }) });
+
+/** The problem details of an error, for one part of an answer of several. */
+export function problemBody(error: unknown): object {
+  return bodyOf(problemOf(error));
 }
 
 function problemOf(error: unknown): Problem {

@@ -1,6 +1,9 @@
+import { once } from "node:events";
 import { Router } from "express";
 import Joi from "joi";
+import type { ReadingDocument } from "../../core/reading/document.ts";
 import type { DensityView } from "../../core/api/views.ts";
+import { answerSeveral } from "../reading/answer-several.ts";
 import { answerReading } from "../reading/answer-reading.ts";
 import type { MachineNames } from "../sources/machine-names.ts";
 import type { Store } from "../store/store.ts";
@@ -8,9 +11,13 @@ import { CancelledError } from "../store/tasks/task.ts";
 import { slotMs, slotStart } from "../store/slots.ts";
 import { checked } from "./checked.ts";
 import { readingSchema, windowSchema } from "./reading-schema.ts";
+import { problemBody } from "./problem.ts";
 import { sendReading } from "./send-reading.ts";
 
 const densitySchema = (windowSchema as Joi.ObjectSchema).keys({ parts: Joi.number().integer().min(1).max(2000).default(400) }) as Joi.ObjectSchema<{ from: number; to: number; parts: number }>;
+
+/** As many readings as a page asks for at once; each is checked by itself, so that one that is wrong does not take the others with it. */
+const severalSchema = Joi.object<{ readings: readonly unknown[] }>({ readings: Joi.array().items(Joi.object()).min(1).max(100).required() });
 
 /** Readings, and how densely a window was gathered. */
 export function readingsRouter(store: Store, names: MachineNames): Router {
@@ -24,6 +31,43 @@ export function readingsRouter(store: Store, names: MachineNames): Router {
     } catch (error) {
       if (!(error instanceof CancelledError)) throw error;
     }
+  });
+
+  router.post("/readings/several", async (request, response) => {
+    const { readings } = checked(severalSchema, request.body);
+    const gone = new AbortController();
+    response.on("close", () => gone.abort());
+    response.type("application/x-ndjson");
+    const say = (line: object) => response.write(`${JSON.stringify(line)}\n`);
+    const failed = (index: number, error: unknown) => say({ index, problem: problemBody(error) });
+    const valid: ReadingDocument[] = [];
+    const places: number[] = [];
+    readings.forEach((reading, index) => {
+      try {
+        valid.push(checked(readingSchema, reading));
+        places.push(index);
+      } catch (error) {
+        failed(index, error);
+      }
+    });
+    const place = (i: number) => places[i] as number;
+    try {
+      await answerSeveral(
+        store,
+        valid,
+        {
+          answered: async (i, answer) => {
+            if (!say({ index: place(i), answer })) await Promise.race([once(response, "drain"), once(response, "close")]);
+          },
+          failed: (i, error) => failed(place(i), error),
+        },
+        gone.signal,
+        names,
+      );
+    } catch (error) {
+      if (!(error instanceof CancelledError)) throw error;
+    }
+    response.end();
   });
 
   router.get("/density", async (request, response) => {

@@ -2,7 +2,7 @@ import type { ReadingAnswer, ReadingDocument, Sentence } from "../../core/readin
 import { earlierDocument, joinEarlier } from "../../core/reading/beside.ts";
 import { assembleReading } from "../../core/reading/evaluate.ts";
 import { parseFigure } from "../../core/reading/figure.ts";
-import { planReading } from "../../core/reading/plan.ts";
+import { planReading, type ReadingPlan, type SentencePlan } from "../../core/reading/plan.ts";
 import { meets } from "../../core/reading/where.ts";
 import type { MachineNames } from "../sources/machine-names.ts";
 import type { Series } from "../store/series-registry.ts";
@@ -24,6 +24,12 @@ export async function answerReading(store: Store, document: ReadingDocument, sig
 }
 
 async function answerOne(store: Store, document: ReadingDocument, signal?: AbortSignal, names?: MachineNames): Promise<ReadingAnswer> {
+  const { plan, asked } = plannedReading(store, document, names);
+  return assembleReading(document, plan, await store.reduce(asked, plan.samples, signal));
+}
+
+/** What a document wants read. Throws FigureError for arithmetic that cannot be read. */
+export function plannedReading(store: Store, document: ReadingDocument, names?: MachineNames): { readonly plan: ReadingPlan; readonly asked: readonly { readonly plan: SentencePlan; readonly ids: readonly number[] }[] } {
   if (document.figure !== undefined) parseFigure(document.figure, Object.keys(document.sentences)); // before anything is read
   const found: Record<string, readonly Series[]> = {};
   const ids: Record<string, readonly number[]> = {};
@@ -41,12 +47,7 @@ async function answerOne(store: Store, document: ReadingDocument, signal?: Abort
     intervals[name] = store.intervalsMs(ids[name]);
   }
   const plan = planReading(document, found, store.reach(), intervals);
-  const results = await store.reduce(
-    plan.sentences.map((sentence) => ({ plan: sentence, ids: ids[sentence.name] ?? [] })),
-    plan.samples,
-    signal,
-  );
-  return assembleReading(document, plan, results);
+  return { plan, asked: plan.sentences.map((sentence) => ({ plan: sentence, ids: ids[sentence.name] ?? [] })) };
 }
 
 /** Whether a sentence speaks of tags that machines have: only then are they looked up for every series. */

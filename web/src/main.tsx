@@ -3,6 +3,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { noAnswer, RequestFailed } from "./api/client.ts";
+import { answerInFrames } from "./api/in-frames.ts";
 import { App } from "./app.tsx";
 import { startTheme } from "./frame/theme.ts";
 import "./styles.css";
@@ -19,6 +20,7 @@ const queries = new QueryClient({
   },
 });
 
+answerInFrames();
 createRoot(document.getElementById("root") as HTMLElement).render(
   <StrictMode>
     <QueryClientProvider client={queries}>

@@ -29,6 +29,11 @@ export async function ask<T>(method: "GET" | "POST" | "PUT" | "PATCH" | "DELETE"
   if (response.status === 204) return undefined as T;
   const answer: unknown = await response.json().catch(() => undefined);
   if (response.ok) return answer as T;
-  const problem = (answer ?? {}) as { detail?: string; title?: string; errors?: RequestFailed["errors"] };
-  throw new RequestFailed(response.status, problem.detail ?? problem.title ?? `The server answered ${response.status}.`, problem.errors);
+  throw problemError(response.status, answer);
+}
+
+/** The error that problem details (RFC 9457) tell; the status alone where there are none. */
+export function problemError(status: number, body: unknown): RequestFailed {
+  const problem = (body ?? {}) as { detail?: string; title?: string; errors?: RequestFailed["errors"] };
+  return new RequestFailed(status, problem.detail ?? problem.title ?? `The server answered ${status}.`, problem.errors);
 }

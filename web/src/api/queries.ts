@@ -1,9 +1,10 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import type { CostsView, CounterDetail, CounterView, DensityView, Health, IntakeLimits, MachineDetail, MachineEvent, MachineView, Me, RawSamples, RuleView, SampleView, SourceView, SpellView, TokenView, TransportView } from "../../../core/api/views.ts";
 import type { BriefingLine } from "../../../core/briefing/briefing.ts";
-import type { ReadingAnswer, ReadingDocument } from "../../../core/reading/document.ts";
+import type { ReadingDocument } from "../../../core/reading/document.ts";
 import type { IncidentView } from "../../../core/rules/rule.ts";
 import { railParts } from "../time/rail-stretch.ts";
+import { askReading } from "./ask-reading.ts";
 import { ask, RequestFailed } from "./client.ts";
 
 export const meQuery = queryOptions({
@@ -48,7 +49,7 @@ export const machineQuery = (name: string) =>
 
 /** A reading keeps what it showed while a newer window is fetched. */
 export const readingQuery = (document: ReadingDocument) =>
-  queryOptions({ queryKey: ["reading", document], queryFn: ({ signal }) => ask<ReadingAnswer>("POST", "/readings", document, signal), placeholderData: keepPreviousData, staleTime: 4000, gcTime: 30_000 });
+  queryOptions({ queryKey: ["reading", document], queryFn: ({ signal }) => askReading(document, signal), placeholderData: keepPreviousData, staleTime: 4000, gcTime: 30_000 });
 
 export const incidentsQuery = (fromMs: number, toMs: number) =>
   queryOptions({ queryKey: ["incidents", fromMs, toMs], queryFn: ({ signal }) => ask<readonly IncidentView[]>("GET", `/incidents?from=${Math.floor(fromMs)}&to=${Math.ceil(toMs)}`, undefined, signal), placeholderData: keepPreviousData });

@@ -2,7 +2,7 @@ import type { PlotModel } from "./drawing/model.ts";
 import { Plot } from "./plot.ts";
 
 /** Drawing goes on for this long in one frame; what is left waits for the next, so that pointers stay followed. */
-const frameBudgetMs = 40;
+const frameBudgetMs = 80;
 /** Charts this near to the screen are drawn already. */
 const margin = "400px";
 

@@ -1,11 +1,14 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useDeferredValue } from "react";
 import { figures } from "../../../core/units/present.ts";
 import type { ChartLine } from "./chart-lines.ts";
 
 const statistics = ["last", "min", "mean", "max"] as const;
 
-/** A chart's lines in figures for those who hear the page instead of seeing it. */
-export function LineTable({ caption, lines, scale, unit }: { caption: string; lines: readonly ChartLine[]; scale: number; unit: string }): ReactNode {
+const none: readonly ChartLine[] = [];
+
+/** A chart's lines in figures for those who hear the page instead of seeing it. It comes after what is seen has been drawn. */
+export function LineTable({ caption, lines: newest, scale, unit }: { caption: string; lines: readonly ChartLine[]; scale: number; unit: string }): ReactNode {
+  const lines = useDeferredValue(newest, none);
   if (lines.length === 0) return null;
   return (
     <div className="sr-only">

@@ -75,7 +75,7 @@ export function PlotOverlay({ span, height, marks, limits, events, placeOf, onNo
       {brush && wide(brush) && (
         <div className="absolute inset-y-0 border-x border-act bg-act/15" style={{ left: `${100 * Math.min(share(brush[0]), share(brush[1]))}%`, width: `${100 * Math.abs(share(brush[1]) - share(brush[0]))}%` }} />
       )}
-      <PlotEvents events={events} span={span} />
+      {events.length > 0 && <PlotEvents events={events} span={span} />}
       {limits.map(({ key, value, severity }) => (
         <div key={key} className="pointer-events-none absolute inset-x-0" style={{ top: placeOf(value) * height, borderTop: `1px solid var(--${severity})` }} />
       ))}

@@ -83,7 +83,7 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
     }),
     [span, firstMs, stepMs, axis, drawn, theme, lines, colourOf],
   );
-  const plot = usePlot(canvas, model);
+  const plot = usePlot(canvas, answer && model);
 
   const scale = scaleFor(unit, Math.max(Math.abs(axis.max), Math.abs(axis.min)));
   const raised = new Set(styled.flatMap(({ key, style }) => (style.raised ? [key] : [])));

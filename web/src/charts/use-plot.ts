@@ -2,8 +2,8 @@ import { type RefObject, useEffect, useRef } from "react";
 import { type ChartHandle, chartManager } from "./chart-manager.ts";
 import type { PlotModel } from "./drawing/model.ts";
 
-/** Has the manager draw a model into an element; the handle gives pictures. The model must be the same object while nothing changes. */
-export function usePlot(element: RefObject<HTMLElement | null>, model: PlotModel): RefObject<ChartHandle | null> {
+/** Has the manager draw a model into an element, once there is one; the handle gives pictures. The model must be the same object while nothing changes. */
+export function usePlot(element: RefObject<HTMLElement | null>, model: PlotModel | undefined): RefObject<ChartHandle | null> {
   const handle = useRef<ChartHandle>(null);
   useEffect(() => {
     const made = chartManager.add(element.current as HTMLElement);
@@ -13,6 +13,8 @@ export function usePlot(element: RefObject<HTMLElement | null>, model: PlotModel
       made.release();
     };
   }, [element]);
-  useEffect(() => handle.current?.draw(model), [model]);
+  useEffect(() => {
+    if (model) handle.current?.draw(model);
+  }, [model]);
   return handle;
 }

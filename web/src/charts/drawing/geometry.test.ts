@@ -3,7 +3,7 @@ import { axisFor } from "../../../../core/units/axis.ts";
 import { bars, heat, heatLevels, heights, lonely, middles, stacked } from "./geometry.ts";
 import type { PlotModel } from "./model.ts";
 
-const place = { x: 10, y: 20, width: 100, height: 50 };
+const place = { x: 10, y: 20, width: 100, height: 50, edge: 6 };
 const model: PlotModel = { fromMs: 0, toMs: 1000, firstMs: 0, stepMs: 250, axis: axisFor("1", 0, 10), lines: [], drawn: "lines", theme: "day" };
 
 test("a value stands in the middle of its step, at its share of the axis; a gap has no height", () => {

@@ -39,4 +39,6 @@ export interface Place {
   readonly y: number;
   readonly width: number;
   readonly height: number;
+  /** What is left of the canvas to the right. */
+  readonly edge: number;
 }

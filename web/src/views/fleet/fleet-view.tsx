@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
+import type { RuleView } from "../../../../core/api/views.ts";
 import { machinesQuery, rulesQuery } from "../../api/queries.ts";
 import { spanText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
@@ -10,11 +11,13 @@ import { LedgerSentence } from "./ledger-sentence.tsx";
 import { useArrangement } from "./use-arrangement.ts";
 import { useLedger } from "./use-ledger.ts";
 
+const noRules: readonly RuleView[] = [];
+
 /** The whole fleet: what is worth a look in sentences, then the ledger. */
 export function FleetView(): ReactNode {
   const { span } = useTime();
   const machines = useQuery(machinesQuery);
-  const rules = useQuery(rulesQuery).data ?? [];
+  const rules = useQuery(rulesQuery).data ?? noRules;
   const [choice, change] = useArrangement();
   const sorted = choice.sort.replace(/^-/, "");
   const read = [...choice.columns, ...(sorted !== "name" && !choice.columns.includes(sorted) ? [sorted] : [])];

@@ -1,5 +1,5 @@
 import { useWindowVirtualizer } from "@tanstack/react-virtual";
-import { type ReactNode, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { memo, type ReactNode, useCallback, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { MachineView, RuleView } from "../../../../core/api/views.ts";
 import { SectionLink } from "../../frame/section-link.tsx";
 import { arrangeLedger, nextSort } from "./arrange-ledger.ts";
@@ -32,19 +32,21 @@ interface LedgerProps {
 export function Ledger({ machines, rules, choice, data, onChange }: LedgerProps): ReactNode {
   const place = useRef<HTMLDivElement>(null);
   const [top, setTop] = useState(0);
-  const columns = choice.columns.flatMap((id) => ledgerColumns.filter((column) => column.id === id));
-  const groups = arrangeLedger(machines, choice, ({ name }, id) => {
-    const column = ledgerColumns.find((one) => one.id === id);
-    return column ? (data.cellOf(column, name).line?.last ?? null) : null;
-  });
-  const rows = useMemo(() => rowsOf(groups, choice), [groups, choice]);
+  const columns = useMemo(() => choice.columns.flatMap((id) => ledgerColumns.filter((column) => column.id === id)), [choice.columns]);
+  const rows = useMemo(() => {
+    const groups = arrangeLedger(machines, choice, ({ name }, id) => {
+      const column = ledgerColumns.find((one) => one.id === id);
+      return column ? (data.cellOf(column, name).line?.last ?? null) : null;
+    });
+    return rowsOf(groups, choice);
+  }, [machines, choice, data]);
   useLayoutEffect(() => setTop((place.current?.getBoundingClientRect().top ?? 0) + window.scrollY), []);
   const virtual = useWindowVirtualizer({ count: rows.length, estimateSize: (i) => heightOf(rows[i] as Row), overscan: 8, scrollMargin: top, getItemKey: (i) => (rows[i] as Row).key });
   const all = rows.length <= drawnAll;
   const shown = all ? rows.map((_, index) => index) : virtual.getVirtualItems().map(({ index }) => index);
   const before = all ? 0 : (virtual.getVirtualItems()[0]?.start ?? top) - top;
   const after = all ? 0 : virtual.getTotalSize() - ((virtual.getVirtualItems().at(-1)?.end ?? top) - top);
-  const fold = (name: string) => onChange({ open: choice.open.includes(name) ? choice.open.filter((one) => one !== name) : [...choice.open, name] });
+  const fold = useCallback((name: string) => onChange({ open: choice.open.includes(name) ? choice.open.filter((one) => one !== name) : [...choice.open, name] }), [choice.open, onChange]);
   const head = (id: string, title: string) => {
     const on = choice.sort.replace(/^-/, "") === id;
     const down = choice.sort.startsWith("-");
@@ -91,7 +93,8 @@ interface LedgerRowProps {
   readonly onFold: (machine: string) => void;
 }
 
-function LedgerRow({ row, columns, rules, data, open, onFold }: LedgerRowProps): ReactNode {
+/** Drawn anew when its data is, not when the page is scrolled. */
+const LedgerRow = memo(function LedgerRow({ row, columns, rules, data, open, onFold }: LedgerRowProps): ReactNode {
   if (row.kind === "group") {
     return (
       <tr className="border-b border-ink" data-group={row.words} style={{ height: groupHeight }}>
@@ -124,7 +127,7 @@ function LedgerRow({ row, columns, rules, data, open, onFold }: LedgerRowProps):
       ))}
     </tr>
   );
-}
+});
 
 function rowsOf(groups: ReturnType<typeof arrangeLedger<MachineView>>, { group, open }: LedgerChoice): readonly Row[] {
   return groups.flatMap(({ value, machines }): readonly Row[] => [

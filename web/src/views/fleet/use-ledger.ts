@@ -37,7 +37,7 @@ export function useLedger(columns: readonly LedgerColumn[], anyOpen: boolean): L
     isPresent,
     cellOf: (column, machine) => {
       const all = answersOf(column);
-      const ofMachine = (one: ReadingAnswer) => one.lines.filter(({ tags }) => tags["machine"] === machine);
+      const ofMachine = (one: ReadingAnswer) => linesByMachine(one).get(machine) ?? [];
       const answer = all.find((one) => ofMachine(one).length > 0) ?? all[0];
       const line = fullest(column.scale ? all.flatMap(ofMachine) : answer ? ofMachine(answer) : []);
       return { line, answer, most: column.most ?? highestOf(all) };
@@ -46,10 +46,35 @@ export function useLedger(columns: readonly LedgerColumn[], anyOpen: boolean): L
       const at = askedParts.findIndex((one) => one.column === column.id && one.kind === kind);
       const answer = partAnswers[at]?.data;
       if (at < 0) return undefined;
-      return { answer, line: answer?.lines.find(({ tags }) => tags["machine"] === machine && tags[kind] === name), most: column.most ?? Math.max(highestOf(answersOf(column)), highestOf(answer ? [answer] : [])) };
+      return { answer, line: answer && linesByMachine(answer).get(machine)?.find(({ tags }) => tags[kind] === name), most: column.most ?? Math.max(highestOf(answersOf(column)), highestOf(answer ? [answer] : [])) };
     },
   };
 }
 
 const fullest = (lines: readonly Line[]): Line | undefined => [...lines].sort((a, b) => (b.last ?? -1) - (a.last ?? -1))[0];
-const highestOf = (answers: readonly ReadingAnswer[]) => Math.max(1, ...answers.flatMap(({ lines }) => lines).map(({ max }) => max ?? 0));
+const highestOf = (answers: readonly ReadingAnswer[]) => Math.max(1, ...answers.map(highestOfOne));
+
+/** Worked out once an answer: every cell of a column asks for them. */
+const byMachine = new WeakMap<ReadingAnswer, ReadonlyMap<string, readonly Line[]>>();
+const highest = new WeakMap<ReadingAnswer, number>();
+
+function linesByMachine(answer: ReadingAnswer): ReadonlyMap<string, readonly Line[]> {
+  let found = byMachine.get(answer);
+  if (!found) {
+    const made = new Map<string, Line[]>();
+    for (const line of answer.lines) {
+      const machine = line.tags["machine"] ?? "";
+      const lines = made.get(machine);
+      if (lines) lines.push(line);
+      else made.set(machine, [line]);
+    }
+    byMachine.set(answer, (found = made));
+  }
+  return found;
+}
+
+function highestOfOne(answer: ReadingAnswer): number {
+  let most = highest.get(answer);
+  if (most === undefined) highest.set(answer, (most = answer.lines.reduce((so, { max }) => Math.max(so, max ?? 0), 0)));
+  return most;
+}
