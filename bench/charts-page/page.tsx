@@ -12,6 +12,7 @@ import type { Span } from "../../web/src/time/time-window.ts";
 import { useReading } from "../../web/src/views/machine/use-reading.ts";
 
 const charts = 20;
+const places = Array.from({ length: charts }, (_, i) => i);
 /** What a plot of a fifth of the page has pixels for. */
 const points = 120;
 const hourMs = 3_600_000;
@@ -38,7 +39,7 @@ function Page(): ReactNode {
   useEffect(() => {
     show = setSpan;
   }, []);
-  return <div className="grid grid-cols-4 gap-2 p-2">{span && Array.from({ length: charts }, (_, i) => <Chart key={`chart ${i + 1}`} place={i} span={span} />)}</div>;
+  return <div className="grid grid-cols-4 gap-2 p-2">{span && places.map((place) => <Chart key={place} place={place} span={span} />)}</div>;
 }
 
 function Chart({ place, span }: { place: number; span: Span }): ReactNode {

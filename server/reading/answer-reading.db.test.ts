@@ -6,6 +6,7 @@ import { slotMs } from "../store/slots.ts";
 import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { answerReading } from "./answer-reading.ts";
+import { answerSeveral } from "./answer-several.ts";
 
 // SQL over plain rows of the same samples is the oracle (figures.md), for what lies in the head, in chunks, and in both tiers of rollups; seed 23.
 const dayMs = 86_400_000;
@@ -197,4 +198,42 @@ test("slots before this one are in chunks, nothing is left in the journal but wh
   const { rows } = await db.database.query<{ n: number }>("select count(distinct slot)::int as n from chunk");
   expect(rows[0]?.n).toBe((end - start) / slotMs - 1);
   expect((await db.database.query("select distinct slot from journal")).rows).toHaveLength(1);
+});
+
+describe("the readings of a page together", () => {
+  const x = { counter: "hw.temperature" };
+  const io = { counter: "system.disk.io", lines: "together" as const };
+  const documents: readonly ReadingDocument[] = [
+    { window: { from: end - 3_600_000, to: end }, step: 240, sentences: { x } },
+    { window: { from: start, to: end }, step: 7200, sentences: { x: io } },
+    { window: { from: start, to: end }, step: 86_400, sentences: { x: { ...x, of_every: "p95" } } },
+    { window: { from: end - 7_200_000, to: end }, points: 30, sentences: { x, y: io }, figure: "x * 2 + y * 0", unit: "Cel" },
+    { window: { from: end - 7_200_000, to: end }, step: 600, sentences: { x }, beside: "1d" },
+    { window: { from: end - 7_200_000, to: end }, sentences: { x: { counter: "nothing.such" } } },
+  ];
+  test("give what each gives alone, whatever else is asked; one that is wrong takes none with it", async () => {
+    const answers = new Map<number, unknown>();
+    const faults: [number, string][] = [];
+    const wrong: ReadingDocument = { window: { from: 0, to: 1 }, sentences: { x }, figure: "x +" };
+    await answerSeveral(store, [...documents, wrong], { answered: (index, answer) => void answers.set(index, answer), failed: (index, error) => faults.push([index, (error as Error).message]) });
+    expect(faults).toEqual([[documents.length, expect.stringContaining("cannot be read")]]);
+    for (const [index, document] of documents.entries()) expect(answers.get(index)).toEqual(await answerReading(store, document));
+  });
+});
+
+test("beside an earlier time: the same as reading that window, at this window's times, marked", async () => {
+  const sentences = { x: { counter: "hw.temperature" } };
+  const window = { from: end - 7_200_000, to: end };
+  const beside = await answerReading(store, { window, step: 600, sentences, beside: "7d" });
+  const before = await answerReading(store, { window: { from: window.from - 7 * dayMs, to: window.to - 7 * dayMs }, step: 600, sentences });
+  const now = await answerReading(store, { window, step: 600, sentences });
+  expect(beside.lines.filter(({ earlier }) => earlier === undefined)).toEqual(now.lines);
+  expect(beside.lines.filter(({ earlier }) => earlier === "7d").map(({ tags, values }) => [tags, values])).toEqual(before.lines.map(({ tags, values }) => [tags, values]));
+});
+
+test("what was gathered by slots is what was gathered by minutes, added up", async () => {
+  const minutes = await store.samplesPerMinute(start, end);
+  const expected = new Map<number, number>();
+  for (const [minute, n] of minutes) expected.set(Math.floor((minute * 60_000) / slotMs), (expected.get(Math.floor((minute * 60_000) / slotMs)) ?? 0) + n);
+  expect([...(await store.samplesPerSlot(start, end))].sort(([a], [b]) => a - b)).toEqual([...expected].sort(([a], [b]) => a - b));
 });

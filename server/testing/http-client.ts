@@ -21,6 +21,6 @@ export class HttpClient {
     const set = response.headers.get("set-cookie");
     if (set) this.cookie = set.split(";")[0] ?? "";
     const text = await response.text();
-    return { status: response.status, body: text === "" ? undefined : response.headers.get("content-type")?.includes("json") ? JSON.parse(text) : text, headers: response.headers };
+    return { status: response.status, body: text === "" ? undefined : response.headers.get("content-type")?.includes("+json") || response.headers.get("content-type")?.includes("/json") ? JSON.parse(text) : text, headers: response.headers };
   }
 }
