@@ -29,3 +29,8 @@ test("a sentence asks for it by of_every: rates of the buckets of two machines a
   expect(read({ per: ["machine"] }).map(({ tags }) => tags)).toEqual([{ machine: "a" }, { machine: "b" }]);
   expect(read("each").map(({ values }) => values)).toEqual([[1, 1], [1, 1]]);
 });
+
+test("two distributions at once do not mix", () => {
+  const line = (machine: string, le: string, value: number): Line => ({ of: "a", tags: { machine, le }, unit: "1/s", values: [value], last: null, min: null, mean: null, max: null });
+  expect(bucketsApart([line("a", "1", 2), line("b", "1", 10), line("a", "+Inf", 5), line("b", "+Inf", 11)]).map(({ line: { tags }, values }) => [tags["machine"], values[0]])).toEqual([["a", 2], ["b", 10], ["a", 3], ["b", 1]]);
+});

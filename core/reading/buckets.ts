@@ -21,7 +21,7 @@ export function quantilesOfBuckets(lines: readonly TaggedValues[], p: number): r
   const groups = new Map<string, { tags: Tags; buckets: { bound: number; values: Values }[] }>();
   for (const { tags, values } of lines) {
     const { [boundTag]: bound, ...rest } = tags;
-    const key = JSON.stringify(Object.entries(rest).sort(([a], [b]) => (a < b ? -1 : 1)));
+    const key = groupOf(tags);
     const group = groups.get(key) ?? { tags: rest, buckets: [] };
     groups.set(key, group);
     group.buckets.push({ bound: boundOf(bound), values });
@@ -51,13 +51,19 @@ function quantileAt(buckets: readonly { readonly bound: number; readonly values:
   return from;
 }
 
-/** The lines of a distribution's buckets, each with what falls into it alone, from the lowest bound to the highest; other lines are left out. */
+/** The lines of distributions' buckets, each with what falls into it alone, from the lowest bound to the highest; other lines are left out. */
 export function bucketsApart(lines: readonly Line[]): readonly { readonly bound: number; readonly line: Line; readonly values: readonly (number | null)[] }[] {
   const ordered = lines.filter(({ tags }) => tags[boundTag] !== undefined).map((line) => ({ bound: boundOf(line.tags[boundTag]), line })).sort((a, b) => a.bound - b.bound);
-  return ordered.map(({ bound, line }, k) => {
-    const before = ordered[k - 1]?.line.values;
+  const below = new Map<string, readonly (number | null)[]>();
+  return ordered.map(({ bound, line }) => {
+    const key = groupOf(line.tags);
+    const before = below.get(key);
+    below.set(key, line.values);
     return { bound, line, values: line.values.map((v, i) => (v === null ? null : Math.max(0, v - (before?.[i] ?? 0)))) };
   });
 }
+
+/** The distribution that a bucket belongs to. */
+const groupOf = ({ [boundTag]: _, ...rest }: Tags): string => JSON.stringify(Object.entries(rest).sort(([a], [b]) => (a < b ? -1 : 1)));
 
 const boundOf = (text: string | undefined): number => (text === "+Inf" ? Number.POSITIVE_INFINITY : Number(text));

@@ -1,3 +1,4 @@
+import { boundTag } from "./buckets.ts";
 import type { Combine, Condition, Lines, OfEvery, ReadingDocument, Sentence } from "./document.ts";
 import { spanMs } from "./step.ts";
 
@@ -37,8 +38,11 @@ export function conditionWords({ tag, is, not, like }: Condition): string {
 
 export function linesWords(lines: Lines = "each"): string {
   if (lines === "each") return "one line each";
-  return lines === "together" ? "all in one line" : `one line per ${listed(lines.per, "and")}`;
+  return lines === "together" ? "all in one line" : `one line per ${listed(lines.per.map(tagWords), "and")}`;
 }
+
+/** The bounds of a distribution's buckets stand under a tag that nobody would guess. */
+const tagWords = (tag: string): string => (tag === boundTag ? "bucket" : tag);
 
 export function keepWords(keep: Sentence["keep"]): string {
   if (!keep) return "all lines";

@@ -44,6 +44,8 @@ export interface TimeChartProps {
   readonly reading?: OpenReading;
   /** The machine that a note made here is about. */
   readonly machine?: string;
+  /** Of what is counted into buckets, where a heat map shows some. */
+  readonly boundUnit?: string | undefined;
   /** Of the plot, px. */
   readonly height?: number;
   /** How much room names have beside the plot. */
@@ -54,7 +56,7 @@ const noNames: readonly string[] = [];
 const noColours: ReadonlyMap<string, number> = new Map();
 
 /** Lines, a stack, bars or a heat map over time, with direct labels, hair, limits, marks, events and figures. It keeps what it shows while newer data comes. */
-export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "lines", plain = noNames, ceiling, limits = [], marks = [], events = [], reading, machine, height = 116, labels: room = "narrow" }: TimeChartProps): ReactNode {
+export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "lines", plain = noNames, ceiling, limits = [], marks = [], events = [], reading, machine, boundUnit = "1", height = 116, labels: room = "narrow" }: TimeChartProps): ReactNode {
   const theme = useTheme();
   const go = useGo();
   const canvas = useRef<HTMLDivElement>(null);
@@ -62,7 +64,7 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
   const [figuresShown, setFiguresShown] = useState(false);
   const [noting, setNoting] = useState<Span | null>(null);
   const machineColours = useQuery(machineColoursQuery).data ?? noColours;
-  const all = useMemo(() => (drawn === "heat" ? heatRows(answer?.lines ?? [], nameOf, unit) : chartLines(answer?.lines ?? [], nameOf, order, machineColours)), [answer, nameOf, order, machineColours, drawn, unit]);
+  const all = useMemo(() => (drawn === "heat" ? heatRows(answer?.lines ?? [], nameOf, boundUnit) : chartLines(answer?.lines ?? [], nameOf, order, machineColours)), [answer, nameOf, order, machineColours, drawn, boundUnit]);
   const styled = useMemo(() => all.map((line) => ({ ...line, style: styleOf(line.name), colourIndex: styleOf(line.name).colour ?? line.colourIndex })), [all, styleOf]);
   const lines = useMemo(() => styled.filter(({ style }) => !style.hidden), [styled]);
   const limitValues = limits.map((limit) => limit.value).join(" ");
@@ -129,10 +131,10 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
 }
 
 /** A row a bucket, from the lowest up, where the lines are buckets of a distribution; a row a line otherwise. */
-function heatRows(lines: readonly Line[], nameOf: (line: Line) => string, unit: string): readonly ChartLine[] {
+function heatRows(lines: readonly Line[], nameOf: (line: Line) => string, boundUnit: string): readonly ChartLine[] {
   const buckets = bucketsApart(lines);
   if (buckets.length === 0) return [...chartLines(lines, nameOf)].reverse();
-  return buckets.map(({ bound, line, values }, i) => ({ key: `bucket ${line.of} ${JSON.stringify(line.tags)}`, name: Number.isFinite(bound) ? `up to ${valueText(bound, unit === "/s" ? "1" : unit)}` : "beyond", line: { ...line, values }, colourIndex: i }));
+  return buckets.map(({ bound, line, values }, i) => ({ key: `bucket ${line.of} ${JSON.stringify(line.tags)}`, name: Number.isFinite(bound) ? `up to ${valueText(bound, boundUnit)}` : "beyond", line: { ...line, values }, colourIndex: i }));
 }
 
 function valueText(value: number | null, unit: string): string {

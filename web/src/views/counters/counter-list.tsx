@@ -2,6 +2,7 @@ import { type ReactNode, useDeferredValue, useMemo, useState } from "react";
 import type { CounterView } from "../../../../core/api/views.ts";
 import { findCounters } from "../../../../core/counters/find-counters.ts";
 import { subjectOf } from "../../../../core/counters/subject.ts";
+import { SectionLink } from "../../frame/section-link.tsx";
 
 const mostShown = 400;
 
@@ -30,7 +31,7 @@ export function CounterList({ counters, failure, chosen, onChoose }: CounterList
       >
         <label className="sr-only" htmlFor="counter-search">Find a counter</label>
         <input id="counter-search" value={typed} onChange={(event) => setTyped(event.target.value)} placeholder="words, name, tag, machine …" className="w-full" autoComplete="off" />
-        <p className="mt-1 text-[12.5px] text-quiet" aria-live="polite">{counters === undefined ? (failure ? "" : "reading …") : wanted === "" ? `${counters.length} counters` : `${found.length} of ${counters.length}`}</p>
+        <p className="mt-1 text-[12.5px] text-quiet" aria-live="polite">{counters === undefined ? (failure ? "" : "reading …") : wanted === "" ? `${counters.length} counters` : `${found.length} of ${counters.length}`}{chosen.length > 0 && wanted === "" && <SectionLink to="/counters" className="word-link ml-3 lg:hidden">show them all</SectionLink>}</p>
       </form>
       {failure && <p role="alert" className="text-urgent">{failure.message}</p>}
       {counters?.length === 0 && <p className="text-quiet">Nothing has been gathered yet. This machine's own counters arrive within ten seconds of the start.</p>}

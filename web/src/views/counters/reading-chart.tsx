@@ -28,6 +28,7 @@ export function ReadingChart({ reading, drawn, onChange }: { reading: OpenReadin
   const question = useMemo(() => askedReading(reading, drawn), [reading, drawn]);
   const answer = useReading(question, span, chartPoints);
   const events = useQuery(eventsQuery(Math.floor(span.fromMs / 10_000) * 10_000, Math.ceil(span.toMs / 10_000) * 10_000)).data ?? noEvents;
+  const boundUnit = counters?.find(({ name }) => name === `${Object.values(reading.sentences)[0]?.counter}.sum`)?.unit;
   const parts = useMemo(() => byUnit(answer.data), [answer.data]);
   const title = readingText(reading, ({ counter }) => ({ words: counters?.find(({ name }) => name === counter)?.words ?? counter }));
   return (
@@ -43,7 +44,7 @@ export function ReadingChart({ reading, drawn, onChange }: { reading: OpenReadin
       {answer.data?.notes.map((note) => <p key={note} className="mb-1 text-[13px] text-quiet">{note}</p>)}
       <div id="sheet" role="tabpanel" aria-labelledby={`tab-${sheet}`}>
         {sheet === "chart" && (parts.length === 0 ? <TimeChart title={title} answer={answer.data} span={span} unit="1" nameOf={({ of }) => of} height={260} /> : parts.map(({ unit, answer: part }) => (
-          <TimeChart key={unit} title={parts.length > 1 ? `${title}, in ${unit}` : title} answer={part} span={span} unit={unit} nameOf={lineNames(part.lines.filter(({ earlier }) => earlier === undefined), perOf(reading))} labels="wide" drawn={drawn} events={events} height={parts.length > 1 ? 180 : 260} />
+          <TimeChart key={unit} title={parts.length > 1 ? `${title}, in ${unit}` : title} answer={part} span={span} unit={unit} nameOf={lineNames(part.lines.filter(({ earlier }) => earlier === undefined), perOf(reading))} labels="wide" drawn={drawn} boundUnit={boundUnit} events={events} height={parts.length > 1 ? 180 : 260} />
         )))}
         {sheet === "table" && answer.data && <StepsTable caption={title} answer={answer.data} nameOf={lineNames(answer.data.lines.filter(({ earlier }) => earlier === undefined), perOf(reading))} />}
         {sheet === "raw" && <RawSamplesTable reading={question} />}

@@ -2,9 +2,11 @@ import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import type { CounterView } from "../../../../core/api/views.ts";
 import { onlyGrows } from "../../../../core/counters/counter.ts";
+import { boundTag } from "../../../../core/reading/buckets.ts";
 import type { Line } from "../../../../core/reading/document.ts";
 import { rateUnit } from "../../../../core/units/rate-unit.ts";
 import { countersQuery } from "../../api/queries.ts";
+import type { OpenReading } from "../../sentence/reading-address.ts";
 import { TimeChart } from "../../charts/time-chart.tsx";
 import { useTime } from "../../time/time-provider.tsx";
 import { bands } from "./bands.ts";
@@ -49,18 +51,21 @@ function OtherCounter({ counter, machine, opened }: { counter: CounterView; mach
 
 function CounterChart({ counter, machine }: { counter: CounterView; machine: string }): ReactNode {
   const { span } = useTime();
-  const reading = { sentences: { a: { counter: counter.name, where: [{ tag: "machine", is: [machine] }], keep: { highest: mostLines, by: "mean" as const } } } };
+  const boundUnit = useQuery(countersQuery).data?.find(({ name }) => name === `${counter.name}.sum`)?.unit;
+  const buckets = counter.kind === "distribution";
+  const where = [{ tag: "machine", is: [machine] }];
+  const reading: OpenReading = { sentences: { a: buckets ? { counter: counter.name, where, lines: { per: [boundTag] }, combine: "sum" } : { counter: counter.name, where, keep: { highest: mostLines, by: "mean" } } } };
   const answer = useReading(reading, span);
   const rate = onlyGrows(counter.kind);
   const unit = rate ? rateUnit(counter.unit) : counter.unit;
   return (
     <div className="py-2">
       <p className="mb-1 text-[13.5px]">
-        <span className="part">{counter.words}</span> of <span className="part">{machine}</span>{rate && ", as a rate"}{counter.series > mostLines && `, the ${mostLines} highest`}
+        <span className="part">{counter.words}</span> of <span className="part">{machine}</span>{rate && ", as a rate"}{!buckets && counter.series > mostLines && `, the ${mostLines} highest`}
       </p>
       {answer.error && <p role="alert" className="text-[13px] text-urgent">{answer.error.message}</p>}
       {answer.data?.lines.length === 0 && <p className="text-[13px] text-quiet">Nothing was reported in this window.</p>}
-      <TimeChart title={`${counter.words} of ${machine}`} answer={answer.data} span={span} unit={unit} nameOf={nameOfLine} reading={reading} machine={machine} />
+      <TimeChart title={`${counter.words} of ${machine}`} answer={answer.data} span={span} unit={unit} nameOf={nameOfLine} drawn={buckets ? "heat" : "lines"} boundUnit={boundUnit} reading={reading} machine={machine} />
     </div>
   );
 }
