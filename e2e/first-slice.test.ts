@@ -129,7 +129,7 @@ describe("a machine's page", () => {
   });
   test("find leads to a band", async () => {
     await driver.actions().sendKeys("/").perform();
-    await driver.switchTo().activeElement().sendKeys("network");
+    await driver.switchTo().activeElement().sendKeys(`${machine}: net`);
     await byCss(driver, "[cmdk-item][data-selected=true]");
     await driver.switchTo().activeElement().sendKeys(Key.ENTER);
     await eventually(driver, async () => (await driver.getCurrentUrl()).endsWith("#network"), 5000, "not at the band");

@@ -1,6 +1,7 @@
 import { type ReactNode, useState } from "react";
 import type { Condition } from "../../../core/reading/document.ts";
 import { conditionWords, machineWords } from "../../../core/reading/sentence-words.ts";
+import { TypedInput } from "../ui/typed-input.tsx";
 import { PopoverPart } from "./popover-part.tsx";
 import { SelectPart } from "./select-part.tsx";
 
@@ -70,7 +71,7 @@ function ConditionFields({ condition, known, fixedTag = false, onChange }: Condi
       {way === "like" ? (
         <label>
           <span className="text-quiet">a pattern; * stands for any characters</span>
-          <input value={condition.like} onChange={(event) => onChange({ tag: condition.tag, like: event.target.value })} className="figure mt-1 w-full" />
+          <TypedInput value={condition.like ?? "*"} onType={(like) => onChange({ tag: condition.tag, like })} className="figure mt-1 w-full" />
         </label>
       ) : (
         <>

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { FigureError, parseFigure } from "../../../core/reading/figure.ts";
+import { TypedInput } from "../ui/typed-input.tsx";
 
 const units: readonly (readonly [code: string, words: string])[] = [["1", "a plain number"], ["%", "percent"], ["By", "bytes"], ["By/s", "bytes per second"], ["bit/s", "bits per second"], ["/s", "per second"], ["s", "seconds"], ["W", "watts"], ["kW.h", "kilowatt-hours"], ["Cel", "degrees Celsius"], ["V", "volts"], ["A", "amperes"]];
 
@@ -17,7 +18,7 @@ export function FigurePart({ figure, unit, names, onChange }: FigurePartProps): 
   return (
     <div className="my-1">
       <label>
-        and draw <input className="figure w-80 max-w-full" value={figure} spellCheck={false} aria-invalid={fault !== undefined} aria-describedby={fault ? "figure-fault" : undefined} onChange={(event) => onChange(event.target.value, unit)} placeholder={`${names.join(" / ")} * 100`} />
+        and draw <TypedInput className="figure w-80 max-w-full" value={figure} spellCheck={false} aria-invalid={fault !== undefined} aria-describedby={fault ? "figure-fault" : undefined} onType={(typed) => onChange(typed, unit)} placeholder={`${names.join(" / ")} * 100`} />
       </label>{" "}
       <label>
         in{" "}

@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import type { Combine, Lines, Sentence } from "../../../core/reading/document.ts";
 import { combineWords, keepWords, keptByWords, linesWords } from "../../../core/reading/sentence-words.ts";
+import { TypedInput } from "../ui/typed-input.tsx";
 import { PopoverPart } from "./popover-part.tsx";
 import { SelectPart } from "./select-part.tsx";
 
@@ -64,7 +65,7 @@ export function KeepPart({ keep, onChange }: { keep: Keep; onChange: (keep: Keep
           <SelectPart label="which end" value={end} options={[["all", "all lines"], ["highest", "the highest"], ["lowest", "the lowest"]]} onChange={(next) => onChange(said(next, count, by))} />
           {keep && (
             <>
-              <input type="number" min={1} max={1000} aria-label="how many" value={count} onChange={(event) => event.target.valueAsNumber >= 1 && onChange(said(end, Math.floor(event.target.valueAsNumber), by))} className="figure w-20 text-right" />
+              <TypedInput type="number" min={1} max={1000} aria-label="how many" value={String(count)} onType={(typed) => Number(typed) >= 1 && onChange(said(end, Math.min(1000, Math.floor(Number(typed))), by))} className="figure w-20 text-right" />
               by <SelectPart label="by what" value={by} options={Object.entries(keptByWords)} onChange={(next) => onChange(said(end, count, next as KeptBy))} />
             </>
           )}

@@ -37,12 +37,13 @@ export function usualRailMs(span: Span, nowMs: number, gatheredFromMs: number | 
   return lengthFrom(Math.max(gathered, (span.toMs - span.fromMs) / mostShare));
 }
 
-/** The stretch that the rail shows: as chosen where the window lies in it, else moved to the window. It ends on a whole part of itself. */
+/** The stretch that the rail shows: where a person has moved it; else ending with now where the window lies in that, else around the window. It ends on a whole part of itself. */
 export function railStretch(choice: RailChoice, span: Span, nowMs: number): Span {
   const length = Math.max(choice.lengthMs, lengthFrom((span.toMs - span.fromMs) / mostShare));
   const grain = length / railParts;
   const latest = Math.ceil(nowMs / grain) * grain;
   const toMs = choice.toMs === null ? latest : Math.min(latest, Math.ceil(choice.toMs / grain) * grain);
+  if (choice.toMs !== null) return { fromMs: toMs - length, toMs };
   if (span.fromMs >= toMs - length && span.toMs <= toMs) return { fromMs: toMs - length, toMs };
   const quarter = length / 4;
   const moved = Math.min(latest, Math.ceil((span.toMs + quarter) / grain) * grain);

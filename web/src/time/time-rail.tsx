@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, useMemo, useState } from "react";
+import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import { densityQuery, eventsQuery, incidentsQuery } from "../api/queries.ts";
 import { RailStrip } from "./rail-strip.tsx";
 import { spanText } from "./moments.ts";
@@ -12,6 +12,13 @@ import { lengths, narrowed, refreshes, type Span, stepped, type TimeWindow, wide
 export function TimeRail(): ReactNode {
   const { window, span, nowMs, change, undo } = useTime();
   const [chosen, setChosen] = useState<RailChoice | null>(null);
+  // A window that is chosen somewhere else takes the rail back to it.
+  const shownWindow = useRef(window);
+  useEffect(() => {
+    if (shownWindow.current === window) return;
+    shownWindow.current = window;
+    setChosen((before) => (before === null || before.toMs === null || contains(railStretch(before, span, nowMs), span) ? before : { ...before, toMs: null }));
+  }, [window, span, nowMs]);
   const gatheredFromMs = useGatheredFrom(nowMs);
   const choice = chosen ?? { lengthMs: usualRailMs(span, nowMs, gatheredFromMs), toMs: null };
   const { fromMs: railFrom, toMs: railTo } = railStretch(choice, span, nowMs);
@@ -84,6 +91,7 @@ export function TimeRail(): ReactNode {
   );
 }
 
+const contains = (outer: Span, inner: Span) => inner.fromMs >= outer.fromMs && inner.toMs <= outer.toMs;
 const middle = ({ fromMs, toMs }: Span) => (fromMs + toMs) / 2;
 
 /** Since when there is something, at most thirty days back; null while that is not known. */

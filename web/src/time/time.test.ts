@@ -82,6 +82,9 @@ describe("the rail", () => {
     const grown = railStretch({ lengthMs: hour, toMs: null }, { fromMs: now - day, toMs: now }, now);
     expect(grown.toMs - grown.fromMs).toBe(7 * day);
   });
+  test("stays where it was moved to, although the window lies elsewhere", () => {
+    expect(railStretch({ lengthMs: 7 * day, toMs: now - 100 * day }, recent, now)).toEqual({ fromMs: expect.closeTo(now - 107 * day, -8), toMs: expect.closeTo(now - 100 * day, -8) });
+  });
   test("zoomed, the moment pointed at stays where it is; at now it follows now", () => {
     const rail = { fromMs: now - 30 * day, toMs: now };
     const nearer = zoomedRail(rail, now - 15 * day, -1, now);

@@ -4,6 +4,7 @@ import type { Tags } from "../../../../core/counters/counter.ts";
 import { meets } from "../../../../core/reading/where.ts";
 import { counterQuery, samplesQuery } from "../../api/queries.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
+import { ScrollRegion } from "../../ui/scroll-region.tsx";
 import { dayOf } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 
@@ -33,7 +34,7 @@ export function RawSamplesTable({ reading }: { reading: OpenReading }): ReactNod
       {samples.error && <p role="alert" className="text-urgent">{samples.error.message}</p>}
       {samples.data?.timeMs.length === 0 && <p className="text-quiet">No sample in this window. What is older than the finest samples are kept is there as means only.</p>}
       {samples.data && samples.data.timeMs.length > 0 && (
-        <div className="max-h-[32rem] overflow-auto">
+        <ScrollRegion label="Samples">
           <table className="figure text-[13px]">
             <caption className="sr-only">Samples as they are stored</caption>
             <thead className="sticky top-0 bg-paper text-quiet">
@@ -52,7 +53,7 @@ export function RawSamplesTable({ reading }: { reading: OpenReading }): ReactNod
             </tbody>
           </table>
           {samples.data.isCut && <p className="py-2 text-quiet">and more in this window; these are the newest {samples.data.timeMs.length}</p>}
-        </div>
+        </ScrollRegion>
       )}
     </div>
   );

@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import type { Line, ReadingAnswer } from "../../../../core/reading/document.ts";
 import { earlierWords } from "../../../../core/reading/sentence-words.ts";
 import { figures, scaleFor } from "../../../../core/units/present.ts";
+import { ScrollRegion } from "../../ui/scroll-region.tsx";
 import { dayOf, exactClockTime } from "../../time/moments.ts";
 
 const mostRows = 300;
@@ -13,7 +14,7 @@ export function StepsTable({ caption, answer, nameOf }: { caption: string; answe
   const scales = lines.map((line) => scaleFor(line.unit, Math.max(...answer.lines.filter(({ unit }) => unit === line.unit).map(({ max, min }) => Math.max(Math.abs(max ?? 0), Math.abs(min ?? 0))))));
   const rows = Array.from({ length: Math.min(mostRows, answer.count) }, (_, i) => answer.count - 1 - i);
   return (
-    <div className="max-h-[32rem] overflow-auto" data-steps-table>
+    <ScrollRegion label="Values of every step" data-steps-table>
       <table className="text-[13px]">
         <caption className="sr-only">{caption}</caption>
         <thead className="sticky top-0 bg-paper">
@@ -40,6 +41,6 @@ export function StepsTable({ caption, answer, nameOf }: { caption: string; answe
         </tbody>
       </table>
       {(answer.count > mostRows || answer.lines.length > mostLines) && <p className="py-2 text-quiet">Shown are {rows.length} of {answer.count} steps and {lines.length} of {answer.lines.length} lines; the chart's CSV has all.</p>}
-    </div>
+    </ScrollRegion>
   );
 }
