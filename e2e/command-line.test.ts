@@ -56,6 +56,16 @@ test("exports what a running server has stored, and imports into it", async () =
   expect(csv.said).toContain("exported 2 samples of 1 series");
 });
 
+test("a script tells what happened; what cannot be read is said", async () => {
+  const told = await nubrel("one", ["event", "archive copy", "ran", "--kind", "backup", "--machine", "vault", "--from", "2026-11-23T02:10:00Z", "--to", "2026-11-23T03:05:00Z"]);
+  expect(told).toMatchObject({ code: 0, out: "noted: archive copy ran (vault), 2026-11-23T02:10:00.000Z to 2026-11-23T03:05:00.000Z\n" });
+  expect((await nubrel("one", ["event", "moved the rack"])).out).toMatch(/^noted: moved the rack, 20\d\d-/);
+  expect((await nubrel("one", ["event", "x", "--from", "yesterday"])).said).toContain('--from "yesterday" is no moment. Write it as 2026-11-23T02:10');
+  expect((await nubrel("one", ["event"])).said).toContain("nubrel event wants what happened");
+  expect((await nubrel("one", ["event", "x", "--to", "2999-01-01"])).said).toContain("lies more than 10 min ahead");
+  expect((await nubrel("none", ["event", "x"])).said).toContain("Nubrel does not run");
+});
+
 test("tells what is wrong with what it is given", async () => {
   writeFileSync(at("bad.txt"), "lamp on 5\n# EOF\n");
   expect((await nubrel("one", ["import", at("bad.txt")])).said).toContain('line 1, column 6: "on" is not a number. The 0 samples before it are stored');

@@ -13,7 +13,7 @@ const hourMs = 3_600_000;
 const dayMs = 24 * hourMs;
 const fiveMinutesMs = 300_000;
 /** How long what is read of the past is believed. */
-const pastHoldsMs = 10 * 60_000;
+const pastHoldsMs = 60_000;
 const weeks = ["7d", "14d", "21d", "28d"];
 
 type Open = Omit<ReadingDocument, "window">;

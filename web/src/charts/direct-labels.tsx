@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import type { Axis } from "../../../core/units/axis.ts";
 import { figures } from "../../../core/units/present.ts";
-import type { Drawn } from "./drawing/model.ts";
+import { type Drawn, inRows } from "./drawing/model.ts";
 import { type ChartLine, indexAt } from "./chart-lines.ts";
 import { useHair } from "./hair.ts";
 import { LimitFlag } from "./limit-flag.tsx";
@@ -31,15 +31,15 @@ export function DirectLabels({ lines, colourOf, limits, firstMs, stepMs, axis, s
   // In a stack, what is nothing all the time takes no place; its figures stand in the table.
   const onTop = drawn === "stacked" || drawn === "bars";
   const named = onTop ? lines.filter(({ line }) => line.max !== 0) : lines;
-  const room = Math.max(1, Math.floor(height / lineHeight) - (drawn === "heat" ? 0 : limits.length));
+  const room = Math.max(1, Math.floor(height / lineHeight) - (inRows(drawn) ? 0 : limits.length));
   const shown = named.length <= room ? named : inOrder(named, byValue(named).slice(0, Math.max(1, room - 1)));
-  const flags = drawn === "heat" ? [] : limits;
+  const flags = inRows(drawn) ? [] : limits;
   const span = axis.max - axis.min;
   const heightOf = (value: number) => height - ((value - axis.min) / span) * height;
   let below = 0;
   const wishes = named.map(({ line }, i) => {
     const value = line.last ?? axis.min;
-    if (drawn === "heat") return height - ((i + 0.5) / named.length) * height;
+    if (inRows(drawn)) return height - ((i + 0.5) / named.length) * height;
     const wish = onTop ? heightOf(below + value / 2) : heightOf(value);
     below += value;
     return wish;

@@ -1,5 +1,6 @@
 import { type ReactNode, useRef } from "react";
 import type { MachineEvent } from "../../../core/api/views.ts";
+import { NotePopover } from "../events/note-popover.tsx";
 import { eventGroups } from "../time/event-groups.ts";
 import { momentText } from "../time/moments.ts";
 import type { Span } from "../time/time-window.ts";
@@ -12,16 +13,21 @@ export function PlotEvents({ events, span }: { events: readonly MachineEvent[]; 
   const length = span.toMs - span.fromMs;
   const share = (ms: number) => Math.min(1, Math.max(0, (ms - span.fromMs) / length));
   return (
-    <div ref={place} className="pointer-events-none absolute inset-0 overflow-hidden">
+    <div ref={place} className="pointer-events-none absolute inset-0">
       {eventGroups(events, span, width).map(({ fromMs, toMs, all }) => {
         const words = all.map((event) => `${momentText(event.fromMs, span.toMs)}: ${event.text}`).slice(0, 6).join("\n");
+        const notes = all.filter(({ kind }) => kind === "note");
         const lasted = (share(toMs) - share(fromMs)) * width;
         return (
           <div key={`${fromMs} ${all.length}`} data-plot-event title={words} className="pointer-events-auto absolute inset-y-0 -ml-1 border-l-[4px] border-transparent" style={{ left: `${100 * share(fromMs)}%`, width: Math.max(8, lasted) }}>
             <div className={`absolute inset-y-0 left-0 border-l border-quiet/60 ${lasted > 2 ? "bg-quiet/10" : ""}`} style={{ width: lasted > 2 ? lasted : 1 }} />
-            <svg aria-hidden="true" width="8" height="8" viewBox="0 0 8 8" className="absolute -top-px -left-[4px]">
-              {all.some(({ kind }) => kind === "note") ? <circle cx="4" cy="3.5" r="3" fill="var(--act)" /> : <path d="M1 0h6L4 5z" fill="var(--quiet)" />}
-            </svg>
+            {notes.length > 0 ? (
+              <NotePopover notes={notes} nowMs={span.toMs} words={words} />
+            ) : (
+              <svg aria-hidden="true" width="8" height="8" viewBox="0 0 8 8" className="absolute -top-px -left-[4px]">
+                <path d="M1 0h6L4 5z" fill="var(--quiet)" />
+              </svg>
+            )}
             <span className="sr-only">{words}</span>
           </div>
         );

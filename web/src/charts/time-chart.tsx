@@ -17,7 +17,7 @@ import { axisOfLines, type ChartLine, chartLines } from "./chart-lines.ts";
 import { ChartMenu } from "./chart-menu.tsx";
 import { chartPicture, pictureRatio } from "./chart-picture.ts";
 import { DirectLabels } from "./direct-labels.tsx";
-import type { Drawn, PlotModel } from "./drawing/model.ts";
+import { type Drawn, inRows, type PlotModel } from "./drawing/model.ts";
 import { LineFigures } from "./line-figures.tsx";
 import { lineStyles, useLineStyles, usualWidth } from "./line-styles.ts";
 import { LineTable } from "./line-table.tsx";
@@ -109,7 +109,7 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
         <div className="relative" style={{ height: height + plotInset.top + plotInset.bottom }}>
           <div ref={canvas} aria-hidden="true" className="absolute inset-0" />
           <div className="absolute" style={plotInset}>
-            <PlotOverlay span={span} height={height} marks={marks} limits={drawn === "heat" ? [] : limits} events={events} placeOf={(value) => 1 - (value - axis.min) / (axis.max - axis.min)} onNote={setNoting} />
+            <PlotOverlay span={span} height={height} marks={marks} limits={inRows(drawn) ? [] : limits} events={events} placeOf={(value) => 1 - (value - axis.min) / (axis.max - axis.min)} onNote={setNoting} />
             {answer === undefined && <p className="absolute inset-x-0 top-1/3 text-center text-quiet">reading …</p>}
             {empty && <p className="pointer-events-none absolute inset-x-0 top-1/3 text-center text-quiet">nothing was gathered in this window</p>}
           </div>

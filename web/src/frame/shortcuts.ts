@@ -2,9 +2,9 @@ import { useEffect } from "react";
 
 /** Everything that a key does, wherever no text is being typed. */
 export const shortcuts = [
-  { keys: ["/", "Ctrl K"], words: "find machines, counters, rules, actions" },
+  { keys: ["/", "Ctrl K"], joined: "or", words: "find machines, counters, rules, actions" },
   { keys: ["?"], words: "show these keys" },
-  { keys: ["1"], to: "8", words: "the window is 5 min to 90 days long" },
+  { keys: ["1", "8"], joined: "to", words: "the window is 5 min to 90 days long" },
   { keys: ["["], words: "a window back" },
   { keys: ["]"], words: "a window forth" },
   { keys: ["w"], words: "a window twice as long" },
@@ -15,6 +15,8 @@ export const shortcuts = [
   { keys: ["-"], words: "the rail shows more, farther" },
   { keys: ["<"], words: "the rail moves back" },
   { keys: [">"], words: "the rail moves forth" },
+  { keys: ["←", "→"], words: "move the bracket of the rail that has the focus; with Shift farther" },
+  { keys: ["Shift"], words: "while a chart is brushed: note what happened then" },
 ] as const;
 
 const isTyping = (target: EventTarget | null) => target instanceof HTMLElement && (target.isContentEditable || target.matches("input:not([type=checkbox], [type=radio]), textarea, select, [role=option], [role=menuitem]"));

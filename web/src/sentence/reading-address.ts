@@ -8,6 +8,7 @@ export const drawnKinds: readonly (readonly [kind: Drawn, words: string])[] = [
   ["lines", "lines"],
   ["stacked", "areas on one another"],
   ["bars", "bars"],
+  ["horizon", "horizon strips"],
   ["heat", "a heat map"],
 ];
 

@@ -87,7 +87,7 @@ export function ReadingEditor({ reading, drawn, stepMs, onChange }: ReadingEdito
         <div key={name} className={isSimple ? "" : "flex items-baseline gap-3 border-l-2 border-hairline pl-3"}>
           {!isSimple && <NamePart name={name} taken={names} onRename={(next) => set(renamed(reading, name, next))} />}
           <div className="min-w-0 grow">
-            <SentenceLine sentence={sentence} onChange={(changed) => setSentence(name, changed)} presented={presentedPart(name, sentence)} step={step} />
+            <SentenceLine sentence={sentence} onChange={(changed) => setSentence(name, changed)} presented={presentedPart(name, sentence)} step={step} several={!isSimple} />
           </div>
           {!isSimple && all.length > 1 && <button type="button" className="word-link shrink-0 text-[13px]" aria-label={`leave out ${name}`} onClick={() => set(withoutSentence(reading, name))}>leave out</button>}
         </div>

@@ -15,10 +15,12 @@ interface SentenceLineProps {
   /** How the values are presented, and the length of a step: parts of the whole reading where there is one sentence. */
   readonly presented: ReactNode;
   readonly step: ReactNode;
+  /** One of several may be read at an earlier time than the others; one alone is put beside it instead. */
+  readonly several: boolean;
 }
 
 /** One sentence, each of its parts a control; a change takes effect at once. */
-export function SentenceLine({ sentence, onChange, presented, step }: SentenceLineProps): ReactNode {
+export function SentenceLine({ sentence, onChange, presented, step, several }: SentenceLineProps): ReactNode {
   const counters = useQuery(countersQuery).data;
   const counter = counters?.find(({ name }) => name === sentence.counter);
   const known = useQuery({ ...counterQuery(sentence.counter), enabled: sentence.counter !== "" }).data?.tags ?? counter?.tags ?? [];
@@ -51,7 +53,7 @@ export function SentenceLine({ sentence, onChange, presented, step }: SentenceLi
       )}
       {presented && <> {presented}</>}, <SelectPart label="what is kept of a step" value={sentence.of_every ?? "mean"} options={Object.entries(ofEveryWords)} onChange={(value) => set({ of_every: value === "mean" ? undefined : (value as Sentence["of_every"]) })} /> of every {step}, <LinesPart lines={lines} tags={tags} onChange={(next) => set({ lines: next === "each" ? undefined : next, combine: next === "each" ? undefined : combine })} />
       {lines !== "each" && <> <CombinePart combine={combine} onChange={(next) => set({ combine: next })} /></>}, <KeepPart keep={sentence.keep} onChange={(keep) => set({ keep })} />
-      {sentence.earlier !== undefined && <>, <SelectPart label="read earlier" value={sentence.earlier} options={[["", "now"], ...earlierTimes.map((span): readonly [string, string] => [span, earlierWords(span)])]} onChange={(span) => set({ earlier: span === "" ? undefined : span })} /></>}
+      {(several || sentence.earlier !== undefined) && <>, <SelectPart label="read earlier" value={sentence.earlier ?? ""} options={[["", "at its time"], ...earlierTimes.map((span): readonly [string, string] => [span, earlierWords(span)])]} onChange={(span) => set({ earlier: span === "" ? undefined : span })} /></>}
     </p>
   );
 }

@@ -1,6 +1,6 @@
 import { timeTicks } from "../../time/moments.ts";
-import { bars, type Cells, heat, heights, lonely, middles, stacked, type Way } from "./geometry.ts";
-import type { Place, PlotLine, PlotModel, Values } from "./model.ts";
+import { bars, type Cells, heat, horizon, heights, lonely, middles, stacked, type Way } from "./geometry.ts";
+import { inRows, type Place, type PlotLine, type PlotModel, type Values } from "./model.ts";
 
 /** A shape or a text with its style, as the chart library's custom series takes it. */
 export type Element = ShapeElement | TextElement;
@@ -36,7 +36,7 @@ const raisedExtra = 1.2;
 export function elementsOf(model: PlotModel, place: Place, colours: Colours): readonly Element[] {
   const count = Math.max(0, ...model.lines.map(({ values }) => values.length));
   const x = middles(model, count, place);
-  return [...(model.drawn === "heat" ? [] : scale(model, place, colours)), ...timeScale(model, place, colours), ...drawLines(model, place, x, colours)];
+  return [...(inRows(model.drawn) ? [] : scale(model, place, colours)), ...timeScale(model, place, colours), ...drawLines(model, place, x, colours)];
 }
 
 function drawLines(model: PlotModel, place: Place, x: Float64Array, colours: Colours): readonly Element[] {
@@ -55,6 +55,8 @@ function drawLines(model: PlotModel, place: Place, x: Float64Array, colours: Col
       });
     case "bars":
       return stackOf(model).map(({ line, base, top, faint }) => cells(bars(base, top, model, place), line.colour, faint ? faintOpacity : 0.9));
+    case "horizon":
+      return model.lines.flatMap(({ values, colour }, row) => horizon(values, row, model.lines.length, model, place).map((band, i) => cells(band, colour, [0.3, 0.45, 0.75][i] as number)));
     case "heat":
       return heat(model.lines.map(({ values }) => values), model, place).map((level, i, all) => cells(level, colours.act, 0.12 + (0.88 * i) / (all.length - 1)));
   }

@@ -1,6 +1,6 @@
 import { describe, expect, test } from "vitest";
 import { axisFor } from "../../../../core/units/axis.ts";
-import { bars, heat, heatLevels, heights, lonely, middles, stacked } from "./geometry.ts";
+import { bars, heat, heatLevels, heights, horizon, lonely, middles, stacked } from "./geometry.ts";
 import type { PlotModel } from "./model.ts";
 
 const place = { x: 10, y: 20, width: 100, height: 50, edge: 6 };
@@ -26,6 +26,17 @@ test("a value between two gaps is told as a dot", () => {
 
 test("bars stand a step wide on their base, with a breath between them; nothing has no bar", () => {
   expect(bars([0, 0, 0, 0], [10, null, 0, 5], model, place)).toEqual([10, 20, 24, 50, 85, 45, 24, 25]);
+});
+
+test("a horizon strip is cut into three bands, the higher only where the value reaches; the second line stands above the first", () => {
+  const axis = axisFor("1", 0, 10);
+  const [low, middle, high] = horizon([axis.max / 6, null, axis.max, axis.max / 2], 0, 2, { ...model, axis }, place);
+  const heightsOf = (cells: readonly number[] | undefined) => cells?.filter((_, i) => i % 4 === 3).map((height) => Math.round(height * 1e6) / 1e6);
+  expect(heightsOf(low)).toEqual([11, 22, 22]);
+  expect(heightsOf(middle)).toEqual([22, 11]);
+  expect(heightsOf(high)).toEqual([22]);
+  expect(low?.[1]).toBe(59);
+  expect(horizon([axis.max], 1, 2, { ...model, axis }, place)[0]?.[1]).toBe(23);
 });
 
 describe("a heat map", () => {

@@ -71,6 +71,30 @@ export function bars(base: Values, top: Values, model: PlotModel, place: Place):
   return cells;
 }
 
+export const horizonBands = 3;
+
+/**
+ * A strip a line, the first at the bottom, each cut into three bands that are laid over one another: the cells of the lowest band, the
+ * middle and the highest (Heer, Kong & Agrawala, CHI 2009). All strips have the axis' scale.
+ */
+export function horizon(values: Values, row: number, rows: number, model: PlotModel, place: Place): readonly Cells[] {
+  const perMs = place.width / (model.toMs - model.fromMs);
+  const step = model.stepMs * perMs;
+  const whole = place.height / rows;
+  const height = whole - 3;
+  const bottom = place.y + place.height - row * whole;
+  const perBand = (model.axis.max - Math.max(0, model.axis.min)) / horizonBands;
+  return Array.from({ length: horizonBands }, (_, band) => {
+    const cells: number[] = [];
+    values.forEach((v, i) => {
+      if (v === null) return;
+      const filled = Math.max(0, Math.min(1, (v - band * perBand) / perBand)) * height;
+      if (filled > 0) cells.push(place.x + (model.firstMs + i * model.stepMs - model.fromMs) * perMs, bottom - filled, step + 0.3, filled);
+    });
+    return cells;
+  });
+}
+
 export const heatLevels = 7;
 
 /**
