@@ -16,11 +16,11 @@ const { values: wishes } = parseArgs({ options: { out: { type: "string", default
 
 /** Each view adds itself here: its name is the picture's, `ready` waits until it is whole. */
 const pictures = [
-  { name: "fleet", path: "/?last=21600&every=5", ready: (page) => page.value("[data-machine=playout] [data-cell=network]") },
+  { name: "fleet", path: "/?last=86400&every=5", ready: (page) => page.briefed() },
   { name: "counters", path: `/counters?last=172800&every=60&reading=${encodeURIComponent(JSON.stringify({ sentences: { a: { counter: "system.network.io", where: [{ tag: "direction", is: ["receive"] }], lines: { per: ["machine"] }, combine: "sum", keep: { highest: 4, by: "max" } } }, figure: "a * 8", unit: "bit/s", beside: "7d" }))}`, ready: (page) => page.there("[data-chart] canvas") },
   { name: "distribution", path: `/counters?last=172800&every=60&drawn=heat&reading=${encodeURIComponent(JSON.stringify({ sentences: { a: { counter: "link_round_trip_seconds", lines: { per: ["le"] }, combine: "sum" } } }))}`, ready: (page) => page.there("[data-chart] canvas") },
   { name: "container", path: "/machines/stream/containers/chat?last=1209600&every=60", ready: (page) => page.value("[data-figure=memory]") },
-  { name: "fleet-night", path: `/?last=86400&every=60&ledger=${encodeURIComponent(JSON.stringify({ columns: ["processor", "memory", "wait", "network", "power"], group: "site", sort: "-network", open: ["hive"] }))}`, night: true, ready: (page) => page.value("[data-part=web] [data-cell=network]") },
+  { name: "fleet-night", path: `/?last=86400&every=60&ledger=${encodeURIComponent(JSON.stringify({ columns: ["processor", "memory", "wait", "network", "power"], group: "site", sort: "-network", open: ["hive"] }))}`, night: true, ready: (page) => page.briefed("[data-part=web] [data-cell=network]") },
   { name: "machine", path: "/machines/playout?last=3600&every=5", ready: (page) => page.value("[data-figure=memory]") },
   { name: "machine-night", path: "/machines/playout?last=3600&every=5", night: true, ready: (page) => page.value("[data-figure=memory]") },
   { name: "hypervisor", path: "/machines/hive?last=86400&every=5", ready: (page) => page.to("guests") },
@@ -52,6 +52,11 @@ await runMain(async () => {
     ends.push(() => browser.close());
     const { driver } = browser;
     const page = {
+      // Trends are worked out once a minute: the first time they were, there was no past yet.
+      briefed: async (css = "[data-machine=playout] [data-cell=network]") => {
+        await eventually(driver, async () => /full in/.test(await (await byCss(driver, "[data-briefing]")).getText()), 150_000, "no briefing of what fills");
+        await eventually(driver, async () => /\d/.test(await (await byCss(driver, css)).getText()), 20_000, `${css} shows no value`);
+      },
       walked: async () => {
         const type = async (label, text) => {
           const field = await byCss(driver, `[aria-label="${label}"]`);

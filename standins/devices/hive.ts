@@ -54,6 +54,8 @@ export function hiveRequest(world: World): (second: number) => string {
                 gauge("system.memory.usage", "By", second, [{ attributes: { state: "used" }, value: taken }, { attributes: { state: "cached" }, value: memory * 0.18 }, { attributes: { state: "free" }, value: memory * 0.82 - taken }]),
                 sum("system.network.io", "By", second, boot, [{ attributes: { interface: "bond0", direction: "receive" }, value: network(({ rx }) => rx) }, { attributes: { interface: "bond0", direction: "transmit" }, value: network(({ tx }) => tx) }]),
                 sum("system.disk.io", "By", second, boot, [{ attributes: { device: "nvme0n1", direction: "read" }, value: disk * 0.4 }, { attributes: { device: "nvme0n1", direction: "write" }, value: disk * 0.6 }]),
+                sum("system.disk.operations", "{operation}", second, boot, [{ attributes: { device: "nvme0n1", direction: "read" }, value: Math.floor((disk * 0.4) / 65_536) }, { attributes: { device: "nvme0n1", direction: "write" }, value: Math.floor((disk * 0.6) / 32_768) }]),
+                sum("system.disk.operation_time", "s", second, boot, [{ attributes: { device: "nvme0n1", direction: "read" }, value: disk / 4e8 }, { attributes: { device: "nvme0n1", direction: "write" }, value: disk / 2.2e8 }]),
                 sum("system.disk.io_time", "s", second, boot, [{ attributes: { device: "nvme0n1" }, value: disk / 4.5e7 }]),
                 gauge("system.uptime", "s", second, [{ attributes: {}, value: second - boot }]),
                 gauge("guest.state.running", "1", second, each(({ name }) => ({ attributes: { guest: name }, value: 1 }))),

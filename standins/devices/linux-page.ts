@@ -63,6 +63,8 @@ export class LinuxPage {
       emit("system_disk_io", { device, direction: "write" }, w);
       emit("system_disk_operations", { device, direction: "read" }, Math.floor(r / 65_536));
       emit("system_disk_operations", { device, direction: "write" }, Math.floor(w / 49_152));
+      emit("system_disk_operation_time", { device, direction: "read" }, Math.floor((r / bytesPerSecond) * 1300) / 1000);
+      emit("system_disk_operation_time", { device, direction: "write" }, Math.floor((w / bytesPerSecond) * 900) / 1000);
       emit("system_disk_io_time", { device }, Math.floor(((r + w) / bytesPerSecond) * 1000) / 1000);
       emit("system_disk_weighted_io_time", { device }, Math.floor(((r + w) / bytesPerSecond) * 1700) / 1000);
     }

@@ -36,7 +36,7 @@ const raisedExtra = 1.2;
 export function elementsOf(model: PlotModel, place: Place, colours: Colours): readonly Element[] {
   const count = Math.max(0, ...model.lines.map(({ values }) => values.length));
   const x = middles(model, count, place);
-  return [...(inRows(model.drawn) ? [] : scale(model, place, colours)), ...timeScale(model, place, colours), ...drawLines(model, place, x, colours)];
+  return [...(inRows(model.drawn) ? [] : scale(model, place, colours)), ...belowPlot(model, place, colours), ...drawLines(model, place, x, colours)];
 }
 
 function drawLines(model: PlotModel, place: Place, x: Float64Array, colours: Colours): readonly Element[] {
@@ -102,7 +102,7 @@ function scale(model: PlotModel, place: Place, colours: Colours): readonly Eleme
 }
 
 /** The line below the plot with round moments; a label that would reach beyond the canvas is left out, its tick stays. */
-function timeScale(model: PlotModel, place: Place, colours: Colours): readonly Element[] {
+function belowPlot(model: PlotModel, place: Place, colours: Colours): readonly Element[] {
   const ticks = timeTicks(model.fromMs, model.toMs, Math.max(2, Math.floor(place.width / 90)));
   const bottom = Math.round(place.y + place.height);
   const x = (atMs: number) => place.x + ((atMs - model.fromMs) / (model.toMs - model.fromMs)) * place.width;
