@@ -1,4 +1,5 @@
 import type { CounterKind, Reduction, Tags, UsualLimit } from "../counters/counter.ts";
+import type { Dashboard } from "../dashboards/dashboard.ts";
 import type { TableShape } from "../formats/csv/table-shape.ts";
 import type { LineState, Rule } from "../rules/rule.ts";
 import type { Source, SourceState } from "../sources/source.ts";
@@ -117,6 +118,31 @@ export interface RawSamples {
   /** Whether there are more in the window than these. */
   readonly isCut: boolean;
 }
+
+/** A dashboard as the list shows it. */
+export interface DashboardListed {
+  readonly id: number;
+  readonly title: string;
+  readonly description: string;
+  readonly tags: readonly string[];
+  readonly tiles: number;
+  readonly revision: number;
+  readonly changedAtMs: number;
+  readonly changedBy: string;
+  /** By the one who asks. */
+  readonly starred: boolean;
+}
+
+export interface DashboardView {
+  readonly id: number;
+  readonly document: Dashboard;
+  /** Grows by one with each save; what is saved must name the one it was made from. */
+  readonly revision: number;
+  readonly changedAtMs: number;
+  readonly changedBy: string;
+}
+
+export type DashboardRevision = Omit<DashboardView, "id">;
 
 export interface SeriesView {
   readonly id: number;

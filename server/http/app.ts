@@ -23,6 +23,7 @@ import { sourcesRouter } from "./sources-router.ts";
 import { tokensRouter } from "./tokens-router.ts";
 import { type CollectorTrust, collectorRouter } from "./collector-router.ts";
 import { eventsRouter, sentEvents } from "./events-router.ts";
+import { dashboardsRouter } from "./dashboards-router.ts";
 import { countersRouter } from "./counters-router.ts";
 import { costsRouter } from "./costs-router.ts";
 import { importHandler } from "./import-handler.ts";
@@ -88,7 +89,7 @@ export function createApp(parts: AppParts): Express {
   app.use("/api", peopleRouter(database, parts.setupCode));
   app.use("/api", signedIn(database));
   app.get("/api/live", live.handler);
-  app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), transportRouter(transport), sourcesRouter(sources), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter(database, checker, parts.checkSoon), costsRouter(store, parts.costs), eventsRouter(eventParts), briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))));
+  app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), dashboardsRouter(database), transportRouter(transport), sourcesRouter(sources), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter(database, checker, parts.checkSoon), costsRouter(store, parts.costs), eventsRouter(eventParts), briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))));
   app.use("/api", notThere);
 
   const web = join(projectRoot, "dist/web");

@@ -7,6 +7,9 @@ import { meQuery } from "./api/queries.ts";
 import { Frame } from "./frame/frame.tsx";
 import { AlertsView } from "./views/alerts/alerts-view.tsx";
 import { CountersView } from "./views/counters/counters-view.tsx";
+import { DashboardView } from "./views/dashboards/dashboard-view.tsx";
+import { DashboardsView } from "./views/dashboards/dashboards-view.tsx";
+import { ReadyMadeView } from "./views/dashboards/ready-made-view.tsx";
 import { Entry } from "./views/entry/entry.tsx";
 import { FleetView } from "./views/fleet/fleet-view.tsx";
 import { ConnectView } from "./views/connect/connect-view.tsx";
@@ -31,6 +34,9 @@ export function App(): ReactNode {
             <Route path="machines/:name/guests/:part" element={<PartView kind="guest" />} />
             <Route path="machines/:name/containers/:part" element={<PartView kind="container" />} />
             <Route path="counters" element={<CountersView />} />
+            <Route path="dashboards" element={<DashboardsView />} />
+            <Route path="dashboards/ready-made/:id" element={<ReadyMadeView />} />
+            <Route path="dashboards/:id" element={<DashboardView />} />
             <Route path="alerts" element={<AlertsView />} />
             <Route path="sources" element={<SourcesView />} />
             <Route path="sources/connect" element={<ConnectView />} />

@@ -1,5 +1,5 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import type { CostsView, CounterDetail, CounterView, DensityView, Health, IntakeLimits, MachineDetail, MachineEvent, MachineView, Me, RawSamples, RuleView, SampleView, SourceView, SpellView, TokenView, TransportView } from "../../../core/api/views.ts";
+import type { CostsView, CounterDetail, CounterView, DashboardListed, DashboardRevision, DashboardView, DensityView, Health, IntakeLimits, MachineDetail, MachineEvent, MachineView, Me, RawSamples, RuleView, SampleView, SourceView, SpellView, TokenView, TransportView } from "../../../core/api/views.ts";
 import type { BriefingLine } from "../../../core/briefing/briefing.ts";
 import type { ReadingDocument } from "../../../core/reading/document.ts";
 import type { IncidentView } from "../../../core/rules/rule.ts";
@@ -41,6 +41,10 @@ export const counterQuery = (name: string) => queryOptions({ queryKey: ["counter
 export const samplesQuery = (id: number, fromMs: number, toMs: number) =>
   queryOptions({ queryKey: ["samples", id, fromMs, toMs], queryFn: ({ signal }) => ask<RawSamples>("GET", `/series/${id}/samples?from=${Math.floor(fromMs)}&to=${Math.ceil(toMs)}`, undefined, signal), placeholderData: keepPreviousData, gcTime: 30_000 });
 export const rulesQuery = queryOptions({ queryKey: ["rules"], queryFn: ({ signal }) => ask<readonly RuleView[]>("GET", "/rules", undefined, signal), refetchInterval: 5000 });
+
+export const dashboardsQuery = queryOptions({ queryKey: ["dashboards"], queryFn: ({ signal }) => ask<readonly DashboardListed[]>("GET", "/dashboards", undefined, signal) });
+export const dashboardQuery = (id: number) => queryOptions({ queryKey: ["dashboards", id], queryFn: ({ signal }) => ask<DashboardView>("GET", `/dashboards/${id}`, undefined, signal) });
+export const dashboardVersionsQuery = (id: number) => queryOptions({ queryKey: ["dashboards", id, "versions"], queryFn: ({ signal }) => ask<readonly DashboardRevision[]>("GET", `/dashboards/${id}/versions`, undefined, signal) });
 
 export const briefingQuery = queryOptions({ queryKey: ["briefing"], queryFn: ({ signal }) => ask<readonly BriefingLine[]>("GET", "/briefing", undefined, signal), refetchInterval: 30_000 });
 

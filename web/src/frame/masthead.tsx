@@ -12,6 +12,7 @@ import { chooseTheme, type ThemeChoice, useThemeChoice } from "./theme.ts";
 const sections = [
   { to: "/", words: "Fleet", has: (path: string) => path === "/" || path.startsWith("/machines") },
   { to: "/counters", words: "Counters", has: (path: string) => path.startsWith("/counters") },
+  { to: "/dashboards", words: "Dashboards", has: (path: string) => path.startsWith("/dashboards") },
   { to: "/alerts", words: "Alerts", has: (path: string) => path.startsWith("/alerts") },
   { to: "/sources", words: "Sources", has: (path: string) => path.startsWith("/sources") },
 ] as const;

@@ -1,0 +1,94 @@
+import { type Request, Router } from "express";
+import Joi from "joi";
+import { type Dashboard, dashboardFormat, dashboardVersion, drawsReading, gridColumns, type Tile, tileKinds } from "../../core/dashboards/dashboard.ts";
+import { dashboardOf, insertDashboard, listDashboards, revisionsOf, saveDashboard, setRemoved, setStar } from "../dashboards/dashboard-rows.ts";
+import type { Database } from "../db/pool.ts";
+import { isBearer } from "./bearer.ts";
+import { checked } from "./checked.ts";
+import { Problem } from "./problem.ts";
+import { openReadingSchema } from "./reading-schema.ts";
+import { accountIdOf, accountOf } from "./signed-in.ts";
+
+const whole = (least: number, most: number) => Joi.number().integer().min(least).max(most);
+const idSchema = Joi.number().integer().min(1).required();
+
+// What a newer version says beyond this is kept as it is.
+const tile = Joi.object<Tile>({
+  id: Joi.string().pattern(/^[\w-]{1,60}$/, "a name of letters, digits, - and _").required(),
+  title: Joi.string().allow("").max(200).required(),
+  description: Joi.string().allow("").max(2000),
+  kind: Joi.valid(...tileKinds).required(),
+  place: Joi.object({ x: whole(0, gridColumns - 1).required(), y: whole(0, 10_000).required(), width: whole(1, gridColumns).required(), height: whole(1, 100).required() }).unknown().required(),
+  reading: openReadingSchema.when("kind", { is: Joi.valid(...tileKinds.filter(drawsReading)), then: Joi.required() }),
+  text: Joi.string().allow("").max(20_000),
+}).unknown();
+
+const dashboardSchema = Joi.object<Dashboard>({
+  format: Joi.valid(dashboardFormat).required(),
+  version: whole(1, dashboardVersion).required().messages({ "number.max": `{{#label}} is newer than this Nubrel understands (${dashboardVersion}); update it first` }),
+  title: Joi.string().trim().min(1).max(200).required(),
+  description: Joi.string().allow("").max(2000),
+  tags: Joi.array().items(Joi.string().trim().min(1).max(60)).max(20),
+  start: Joi.object({ lastSeconds: whole(10, 400 * 86_400).required(), everySeconds: whole(1, 3600).required() }).unknown(),
+  tiles: Joi.array().items(tile).max(200).unique("id").required().messages({ "array.unique": '{{#label}} has the id of another tile' }),
+}).unknown();
+
+const madeSchema = Joi.object<{ document: Dashboard }>({ document: dashboardSchema.required() });
+const savedSchema = Joi.object<{ document: Dashboard; revision: number }>({ document: dashboardSchema.required(), revision: whole(1, 2_000_000_000).required() });
+
+/** Dashboards: composed, kept with every earlier version, removed and put back. */
+export function dashboardsRouter(database: Database): Router {
+  const router = Router();
+
+  router.get("/dashboards", async (request, response) => {
+    response.json(await listDashboards(database, accountIdOf(request)));
+  });
+
+  router.post("/dashboards", async (request, response) => {
+    response.status(201).json(await insertDashboard(database, checked(madeSchema, request.body).document, nameOf(request)));
+  });
+
+  router.get("/dashboards/:id", async (request, response) => {
+    const found = await dashboardOf(database, idOf(request));
+    if (!found) throw notThere();
+    response.json(found);
+  });
+
+  router.put("/dashboards/:id", async (request, response) => {
+    const id = idOf(request);
+    const { document, revision } = checked(savedSchema, request.body);
+    const saved = await saveDashboard(database, id, document, revision, nameOf(request));
+    if (saved) {
+      response.json(saved);
+      return;
+    }
+    const now = await dashboardOf(database, id);
+    if (!now) throw notThere();
+    throw new Problem(409, "Changed meanwhile", `${now.changedBy || "Somebody"} has saved version ${now.revision} since you began with version ${revision}. Nothing of yours was saved or lost: save yours over it, or as a dashboard of its own.`);
+  });
+
+  router.delete("/dashboards/:id", async (request, response) => {
+    if (!(await setRemoved(database, idOf(request), true))) throw notThere();
+    response.status(204).end();
+  });
+
+  router.post("/dashboards/:id/back", async (request, response) => {
+    if (!(await setRemoved(database, idOf(request), false))) throw new Problem(404, "Nothing to put back", "There is no removed dashboard with this number.");
+    response.status(204).end();
+  });
+
+  router.get("/dashboards/:id/versions", async (request, response) => {
+    response.json(await revisionsOf(database, idOf(request)));
+  });
+
+  router.put("/dashboards/:id/star", async (request, response) => {
+    const { starred } = checked(Joi.object<{ starred: boolean }>({ starred: Joi.boolean().required() }), request.body);
+    await setStar(database, accountOf(request).id, idOf(request), starred);
+    response.status(204).end();
+  });
+  return router;
+}
+
+const idOf = (request: Request): number => checked(idSchema, request.params["id"]);
+const nameOf = (request: Request): string => (isBearer(request) ? "" : accountOf(request).name);
+const notThere = () => new Problem(404, "No such dashboard", "There is no dashboard with this number; it may have been removed.");

@@ -1,0 +1,91 @@
+import pino from "pino";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import type { DashboardListed, DashboardView } from "../../core/api/views.ts";
+import { type Dashboard, emptyDashboard } from "../../core/dashboards/dashboard.ts";
+import { readConfig } from "../config.ts";
+import { type RunningServer, startServer } from "../server.ts";
+import { HttpClient } from "../testing/http-client.ts";
+import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
+
+let db: TestDatabase;
+let server: RunningServer;
+let owner: HttpClient;
+const place = { x: 0, y: 0, width: 6, height: 6 };
+const air: Dashboard = { ...emptyDashboard("On air"), tags: ["studio"], tiles: [{ id: "a", title: "Network", kind: "lines", place, reading: { sentences: { a: { counter: "system.network.io" } } } }] };
+
+beforeAll(async () => {
+  db = await testDatabase({ migrated: false });
+  server = await startServer(readConfig({ NUBREL_DATABASE_URL: db.url, NUBREL_PORT: "0", NUBREL_MACHINE: "playout", NUBREL_GATHER_MS: "3600000" }), { log: pino({ level: "silent" }) });
+  owner = new HttpClient(server.address);
+  await owner.ask("POST", "/api/setup", { code: server.setupCode, name: "Ines", password: "kestrel on the quay" });
+});
+afterAll(async () => {
+  await server.close();
+  await db.drop();
+});
+
+const list = async () => (await owner.ask("GET", "/api/dashboards")).body as readonly DashboardListed[];
+
+describe("a dashboard", () => {
+  let made: DashboardView;
+  test("is made, listed and read as it was", async () => {
+    const answer = await owner.ask("POST", "/api/dashboards", { document: air });
+    expect(answer).toMatchObject({ status: 201, body: { document: air, revision: 1, changedBy: "Ines" } });
+    made = answer.body;
+    expect(await list()).toMatchObject([{ id: made.id, title: "On air", tags: ["studio"], tiles: 1, revision: 1, starred: false }]);
+    expect((await owner.ask("GET", `/api/dashboards/${made.id}`)).body).toEqual(made);
+  });
+  test("of two who edit, the second is told before anything is overwritten, and can save over it knowingly", async () => {
+    const first = await owner.ask("PUT", `/api/dashboards/${made.id}`, { document: { ...air, title: "On air now" }, revision: 1 });
+    expect(first).toMatchObject({ status: 200, body: { revision: 2 } });
+    const mine = { ...air, title: "My air" };
+    const second = await owner.ask("PUT", `/api/dashboards/${made.id}`, { document: mine, revision: 1 });
+    expect(second).toMatchObject({ status: 409, body: { detail: expect.stringMatching(/Ines has saved version 2 since you began with version 1\. Nothing of yours was saved or lost/) } });
+    expect((await owner.ask("GET", `/api/dashboards/${made.id}`)).body.document.title).toBe("On air now");
+    expect(await owner.ask("PUT", `/api/dashboards/${made.id}`, { document: mine, revision: 2 })).toMatchObject({ status: 200, body: { revision: 3, document: { title: "My air" } } });
+  });
+  test("keeps every version with who and when; an earlier one is saved as the newest", async () => {
+    const versions = (await owner.ask("GET", `/api/dashboards/${made.id}/versions`)).body as readonly DashboardView[];
+    expect(versions.map(({ revision, document, changedBy }) => [revision, document.title, changedBy])).toEqual([[3, "My air", "Ines"], [2, "On air now", "Ines"], [1, "On air", "Ines"]]);
+    expect(versions[0]?.changedAtMs).toBeGreaterThanOrEqual(versions[2]?.changedAtMs ?? Number.POSITIVE_INFINITY);
+    expect(await owner.ask("PUT", `/api/dashboards/${made.id}`, { document: versions[2]?.document, revision: 3 })).toMatchObject({ status: 200, body: { revision: 4, document: air } });
+  });
+  test("carries a star of the one who asks, and stands first then", async () => {
+    await owner.ask("POST", "/api/dashboards", { document: emptyDashboard("A first one") });
+    expect((await list()).map(({ title }) => title)).toEqual(["A first one", "On air"]);
+    expect((await owner.ask("PUT", `/api/dashboards/${made.id}/star`, { starred: true })).status).toBe(204);
+    expect((await list()).map(({ title, starred }) => [title, starred])).toEqual([["On air", true], ["A first one", false]]);
+    await owner.ask("PUT", `/api/dashboards/${made.id}/star`, { starred: false });
+    expect((await list()).some(({ starred }) => starred)).toBe(false);
+  });
+  test("is removed and put back with all its versions", async () => {
+    expect((await owner.ask("DELETE", `/api/dashboards/${made.id}`)).status).toBe(204);
+    expect((await owner.ask("GET", `/api/dashboards/${made.id}`)).status).toBe(404);
+    expect((await owner.ask("PUT", `/api/dashboards/${made.id}`, { document: air, revision: 4 })).status).toBe(404);
+    expect((await owner.ask("POST", `/api/dashboards/${made.id}/back`)).status).toBe(204);
+    expect((await owner.ask("GET", `/api/dashboards/${made.id}`)).body.revision).toBe(4);
+    expect((await owner.ask("POST", `/api/dashboards/${made.id}/back`)).status).toBe(404);
+  });
+});
+
+describe("a document", () => {
+  const [tile] = air.tiles;
+  test.each([
+    ["another format", { ...air, format: "something else" }, '"document.format" must be [nubrel dashboard]'],
+    ["a newer version", { ...air, version: 2 }, "is newer than this Nubrel understands (1); update it first"],
+    ["no title", { ...air, title: " " }, '"document.title" is not allowed to be empty'],
+    ["a chart without a reading", { ...air, tiles: [{ id: "a", title: "", kind: "lines", place }] }, '"document.tiles[0].reading" is required'],
+    ["a reading without sentences", { ...air, tiles: [{ ...tile, reading: { sentences: {} } }] }, '"document.tiles[0].reading.sentences" must have at least 1 key'],
+    ["a tile outside the grid", { ...air, tiles: [{ ...tile, place: { ...place, x: 12 } }] }, '"document.tiles[0].place.x" must be less than or equal to 11'],
+    ["two tiles of one id", { ...air, tiles: [tile, tile] }, "has the id of another tile"],
+    ["an unknown kind", { ...air, tiles: [{ ...tile, kind: "script" }] }, '"document.tiles[0].kind" must be one of'],
+  ])("with %s is refused with what is wrong and where", async (_, document, detail) => {
+    const count = (await list()).length;
+    expect(await owner.ask("POST", "/api/dashboards", { document })).toMatchObject({ status: 422, body: { detail: expect.stringContaining(detail) } });
+    expect(await list()).toHaveLength(count);
+  });
+  test("keeps what this version does not know", async () => {
+    const document = { ...air, tiles: [{ ...tile, glow: { strength: 3 } }], mood: "calm" };
+    expect((await owner.ask("POST", "/api/dashboards", { document })).body.document).toEqual(document);
+  });
+});

@@ -1,0 +1,60 @@
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode, useDeferredValue, useState } from "react";
+import type { CounterView } from "../../../../core/api/views.ts";
+import { findCounters } from "../../../../core/counters/find-counters.ts";
+import type { Tile } from "../../../../core/dashboards/dashboard.ts";
+import { countersQuery } from "../../api/queries.ts";
+import { PopoverPart } from "../../sentence/popover-part.tsx";
+
+const mostShown = 30;
+const firstLook = { highest: 8, by: "mean" } as const;
+
+/** Another tile: of a counter that is found by typing, of what happened, or a note. */
+export function AddTile({ onAdd }: { onAdd: (tile: Omit<Tile, "id" | "place">) => void }): ReactNode {
+  return (
+    <PopoverPart label="add a tile" words="add a tile …" quiet>
+      {(close) => {
+        const add = (tile: Omit<Tile, "id" | "place">) => {
+          close();
+          onAdd(tile);
+        };
+        return (
+          <>
+            <p className="mb-2 flex gap-4">
+              <button type="button" className="word-link" onClick={() => add({ title: "Events", kind: "events" })}>events</button>
+              <button type="button" className="word-link" onClick={() => add({ title: "Note", kind: "note", text: "" })}>a note</button>
+            </p>
+            <CounterTiles onAdd={add} />
+          </>
+        );
+      }}
+    </PopoverPart>
+  );
+}
+
+function CounterTiles({ onAdd }: { onAdd: (tile: Omit<Tile, "id" | "place">) => void }): ReactNode {
+  const counters = useQuery(countersQuery).data ?? [];
+  const [typed, setTyped] = useState("");
+  const found = findCounters(counters, useDeferredValue(typed));
+  return (
+    <>
+      <label className="text-[13px] text-quiet" htmlFor="tile-counter">or a counter</label>
+      <input id="tile-counter" value={typed} onChange={(event) => setTyped(event.target.value)} placeholder="words, name, tag, machine …" className="mb-1 w-full" autoComplete="off" />
+      <ul>
+        {found.slice(0, mostShown).map((counter) => (
+          <li key={counter.name}>
+            <button type="button" className="w-full truncate py-0.5 text-left hover:text-act" title={counter.name} onClick={() => onAdd(tileOf(counter))}>{counter.words}</button>
+          </li>
+        ))}
+      </ul>
+      {found.length > mostShown && <p className="text-[13px] text-quiet">and {found.length - mostShown} more</p>}
+      {found.length === 0 && <p className="text-[13px] text-quiet">Nothing here is called that.</p>}
+    </>
+  );
+}
+
+function tileOf({ name, words, kind, series }: CounterView): Omit<Tile, "id" | "place"> {
+  const title = words.charAt(0).toUpperCase() + words.slice(1);
+  if (kind === "distribution") return { title, kind: "heat", reading: { sentences: { a: { counter: name, lines: { per: ["le"] }, combine: "sum" } } } };
+  return { title, kind: "lines", reading: { sentences: { a: { counter: name, ...(series > firstLook.highest && { keep: firstLook }) } } } };
+}
