@@ -7,7 +7,7 @@ import { Worker } from "node:worker_threads";
 import type { Logger } from "pino";
 import type { FileSeries } from "../core/formats/samples/sample-format.ts";
 import { happenings } from "../standins/world/happenings.ts";
-import { insertEvents } from "../server/events/events.ts";
+import { insertEvents, listEvents } from "../server/events/events.ts";
 import type { RunningServer } from "../server/server.ts";
 import type { PageIntake, SeriesReader } from "../server/sources/source-run.ts";
 import type { DevicePorts, WorldSender } from "../standins/serve-world.ts";
@@ -122,9 +122,12 @@ export class SampleWorld {
     const { database, store, live } = this.#server;
     await Promise.all(parts.map((part) => this.#storePart(part)));
     const world = new World(state.began, this.#offsetSeconds);
+    // After a restart the senders may have told of one that ended just then.
+    const told = await listEvents(database, (fromSeconds - 86_400) * 1000, state.doneSeconds * 1000, "vault");
+    const fresh = happenings(world, fromSeconds, state.doneSeconds).filter(({ from, kind }) => !told.some((event) => event.kind === kind && event.fromMs === from * 1000));
     await insertEvents(database, [
       ...events.map(({ atMs, kind, text, container }) => ({ fromMs: atMs, toMs: atMs, kind, machine: "stream", text, tags: { container } })),
-      ...happenings(world, fromSeconds, state.doneSeconds).map(({ from, to, ...told }) => ({ ...told, fromMs: from * 1000, toMs: to * 1000, tags: {} })),
+      ...fresh.map(({ from, to, ...told }) => ({ ...told, fromMs: from * 1000, toMs: to * 1000, tags: {} })),
     ]);
     await writeWorldState(database, state);
     live.publish({ kind: "samples", atMs: Date.now() });

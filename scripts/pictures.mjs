@@ -26,6 +26,7 @@ const pictures = [
   { name: "hypervisor", path: "/machines/hive?last=86400&every=5", ready: (page) => page.to("guests") },
   { name: "containers", path: "/machines/stream?last=604800&every=60", ready: (page) => page.to("containers") },
   { name: "power", path: "/machines/ups?last=1209600&every=60", ready: (page) => page.to("power") },
+  { name: "dashboard", path: "/dashboards/ready-made/fleet?last=86400&every=60", ready: (page) => page.there("[data-tile] canvas") },
   { name: "alerts", path: "/alerts?last=3600&every=5", ready: (page) => page.there("[data-incident]") },
   { name: "sources", path: "/sources?last=300&every=5", ready: (page) => page.there("[data-source=ups]") },
   { name: "connect", path: "/sources/connect?what=network", ready: (page) => page.walked() },

@@ -49,10 +49,11 @@ export interface TimeChartProps {
   /** Of the plot, px. */
   readonly height?: number;
   /** How much room names have beside the plot. */
-  readonly labels?: "narrow" | "wide";
+  readonly labels?: "narrow" | "wide" | "none";
 }
 
 const noNames: readonly string[] = [];
+const columns = { narrow: "grid-cols-[minmax(0,1fr)_7.5rem] sm:grid-cols-[minmax(0,1fr)_9.5rem]", wide: "grid-cols-[minmax(0,1fr)_7.5rem] sm:grid-cols-[minmax(0,1fr)_14rem]", none: "grid-cols-1" } as const;
 const noColours: ReadonlyMap<string, number> = new Map();
 
 /** Lines, a stack, bars or a heat map over time, with direct labels, hair, limits, marks, events and figures. It keeps what it shows while newer data comes. */
@@ -105,7 +106,7 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
   ];
   return (
     <div data-chart={title}>
-      <div className={`grid grid-cols-[minmax(0,1fr)_7.5rem] ${room === "wide" ? "sm:grid-cols-[minmax(0,1fr)_14rem]" : "sm:grid-cols-[minmax(0,1fr)_9.5rem]"}`}>
+      <div className={`grid ${columns[room]}`}>
         <div className="relative" style={{ height: height + plotInset.top + plotInset.bottom }}>
           <div ref={canvas} aria-hidden="true" className="absolute inset-0" />
           <div className="absolute" style={plotInset}>
@@ -114,7 +115,7 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
             {empty && <p className="pointer-events-none absolute inset-x-0 top-1/3 text-center text-quiet">nothing was gathered in this window</p>}
           </div>
         </div>
-        <div className="pl-2" style={{ paddingTop: plotInset.top }}>
+        {room !== "none" && <div className="pl-2" style={{ paddingTop: plotInset.top }}>
           <DirectLabels {...{ lines, colourOf, firstMs, stepMs, axis, drawn, height, raised, limits }} scale={scale.factor} onRaise={(line) => raise(line.name)} />
           <p className="not-in-print mt-4 ml-4 flex gap-2.5 leading-4">
             <button type="button" className="word-link text-[12px] leading-4" aria-expanded={figuresShown} aria-label={`figures of ${title}`} onClick={() => setFiguresShown(!figuresShown)}>
@@ -122,7 +123,7 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
             </button>
             <ChartMenu title={title} actions={actions} />
           </p>
-        </div>
+        </div>}
       </div>
       {noting && <NoteForm span={noting} machine={machine ?? onlyMachine(all)} onClose={() => setNoting(null)} />}
       {figuresShown ? <LineFigures caption={title} chart={title} lines={styled} colourOf={colourOf} scale={scale.factor} unit={scale.unit} /> : <LineTable caption={title} lines={all} scale={scale.factor} unit={scale.unit} />}

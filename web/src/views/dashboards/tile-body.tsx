@@ -9,22 +9,31 @@ import { palette } from "../../charts/palette.ts";
 import { Strip } from "../../charts/strip.tsx";
 import { TimeChart } from "../../charts/time-chart.tsx";
 import { useTheme } from "../../frame/theme.ts";
-import { momentText } from "../../time/moments.ts";
+import { nearMomentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { useReading } from "../machine/use-reading.ts";
 
 /** What a chart needs beside its plot, px: the axis below, and the words under the labels. */
-const chartEdges = 30;
+const chartEdges = 48;
+const bareEdges = 30;
 const pointsPerPx = 0.6;
 
-/** The inside of a tile. */
-export function TileBody({ tile, widthPx, heightPx }: { tile: Tile; widthPx: number; heightPx: number }): ReactNode {
-  if (tile.kind === "note") return <p className="h-full overflow-auto whitespace-pre-wrap">{tile.text}</p>;
-  if (tile.kind === "events") return <EventRows />;
-  return tile.reading && drawsReading(tile.kind) ? <ReadTile tile={tile} reading={tile.reading} widthPx={widthPx} heightPx={heightPx} /> : <p className="text-quiet">This tile has nothing to draw yet.</p>;
+interface TileBodyProps {
+  readonly tile: Tile;
+  readonly widthPx: number;
+  readonly heightPx: number;
+  /** A chart without its labels, for a miniature. */
+  readonly bare?: boolean;
 }
 
-function ReadTile({ tile, reading, widthPx, heightPx }: { tile: Tile; reading: NonNullable<Tile["reading"]>; widthPx: number; heightPx: number }): ReactNode {
+/** The inside of a tile. */
+export function TileBody({ tile, widthPx, heightPx, bare = false }: TileBodyProps): ReactNode {
+  if (tile.kind === "note") return <p className="h-full overflow-auto whitespace-pre-wrap">{tile.text}</p>;
+  if (tile.kind === "events") return <EventRows />;
+  return tile.reading && drawsReading(tile.kind) ? <ReadTile tile={tile} reading={tile.reading} widthPx={widthPx} heightPx={heightPx} bare={bare} /> : <p className="text-quiet">This tile has nothing to draw yet.</p>;
+}
+
+function ReadTile({ tile, reading, widthPx, heightPx, bare }: Required<TileBodyProps> & { reading: NonNullable<Tile["reading"]> }): ReactNode {
   const { span } = useTime();
   const isChart = tile.kind !== "number" && tile.kind !== "table" && tile.kind !== "top";
   const points = Math.max(60, Math.min(600, Math.round((widthPx * pointsPerPx) / 60) * 60));
@@ -40,7 +49,7 @@ function ReadTile({ tile, reading, widthPx, heightPx }: { tile: Tile; reading: N
       <>
         {failure}
         {others && <p className="text-[13px] text-quiet">Its sentences have different units, which one scale cannot hold; drawn is the first.</p>}
-        <TimeChart title={tile.title || "tile"} answer={others ? onlyUnit(answer.data as ReadingAnswer, unit) : answer.data} span={span} unit={unit} nameOf={nameOf} drawn={drawn} reading={reading} height={Math.max(50, heightPx - chartEdges)} />
+        <TimeChart title={tile.title || "tile"} answer={others ? onlyUnit(answer.data as ReadingAnswer, unit) : answer.data} span={span} unit={unit} nameOf={nameOf} drawn={drawn} reading={reading} height={Math.max(40, heightPx - (bare ? bareEdges : chartEdges))} labels={bare ? "none" : "narrow"} />
       </>
     );
   }
@@ -125,8 +134,8 @@ function EventRows(): ReactNode {
   return (
     <ul className="h-full overflow-auto text-[13.5px]">
       {[...events.data].reverse().map((event) => (
-        <li key={event.id} className="grid grid-cols-[9.5rem_minmax(0,1fr)] gap-2 border-b border-hairline py-0.5">
-          <span className="figure text-quiet">{momentText(event.fromMs, nowMs)}</span>
+        <li key={event.id} className="grid grid-cols-[5.5rem_minmax(0,1fr)] gap-2 border-b border-hairline py-0.5">
+          <span className="figure text-quiet">{nearMomentText(event.fromMs, nowMs)}</span>
           <span>{event.text}{event.machine && <span className="text-quiet"> · {event.machine}</span>}</span>
         </li>
       ))}

@@ -58,7 +58,7 @@ export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactN
                   {kindWords[kind]}
                 </span>
                 <div inert aria-hidden="true" className="pointer-events-none mt-1 overflow-hidden" style={{ height: miniature.height }}>
-                  <TileFrame tile={{ ...tile, kind, title: "" }} widthPx={miniature.width} heightPx={miniature.height} />
+                  <TileFrame tile={{ ...tile, kind, title: "" }} widthPx={miniature.width} heightPx={miniature.height} bare />
                 </div>
               </label>
             ))}
