@@ -20,6 +20,8 @@ const saved = async () => {
 };
 const field = (label: string) => driver.findElement(By.xpath(`//label[contains(., ${JSON.stringify(label)})]//input`));
 const tiles = async () => Promise.all((await driver.findElements(By.css("[data-tile] h2"))).map((tile) => tile.getText()));
+const count = (n: number) => eventually(driver, async () => (await tiles()).length === n, 5000, `there are not ${n} tiles`);
+const titled = (...titles: readonly string[]) => eventually(driver, async () => (await tiles()).join() === titles.join(), 5000, `the tiles are not ${titles.join(", ")}`);
 const button = (words: string) => driver.findElement(By.xpath(`//button[normalize-space(.)=${JSON.stringify(words)}]`));
 const addCounter = async (words: string, choice: string) => {
   await press(driver, byCss(driver, '[aria-label^="add a tile"]'));
@@ -68,13 +70,13 @@ describe("composing", () => {
     await press(driver, byText(driver, "button", "a note"));
     await (await byCss(driver, "[data-tile-editor] textarea")).sendKeys("Call Bo before the second show.");
     await press(driver, byText(driver, "button", "Back to all tiles"));
-    expect(await tiles()).toEqual(["What memory is used for", "Note"]);
+    await titled("What memory is used for", "Note");
     await press(driver, byCss(driver, '[aria-label="copy Note"]'));
-    expect((await tiles()).length).toBe(3);
+    await count(3);
     await press(driver, button("undo"));
-    expect((await tiles()).length).toBe(2);
+    await count(2);
     await press(driver, button("redo"));
-    expect((await tiles()).length).toBe(3);
+    await count(3);
     await press(driver, byCss(driver, '[data-tile="tile-3"] [aria-label="remove Note"]'));
     const handle = () => byCss(driver, '[aria-label^="move Note"]');
     const left = async () => (await (await byCss(driver, '[data-tile="tile-2"]')).getRect());
@@ -104,7 +106,7 @@ describe("composing", () => {
     await byText(driver, "h1", "Alerts");
     await driver.get(`${server.address}/dashboards/${(await saved()).id}`);
     await byCss(driver, "[data-draft]");
-    expect(await tiles()).toEqual(["What memory is used for", "Note"]);
+    await titled("What memory is used for", "Note");
     await press(driver, button("Save"));
     await eventually(driver, async () => (await driver.findElements(By.css("[data-draft]"))).length === 0, 5000, "it is still a draft");
     const { document, revision, changedBy } = await saved();
@@ -114,7 +116,7 @@ describe("composing", () => {
   test("a draft can be dropped; nothing of it stays", async () => {
     await press(driver, button("edit"));
     await press(driver, byCss(driver, '[aria-label="remove Note"]'));
-    expect(await tiles()).toEqual(["What memory is used for"]);
+    await titled("What memory is used for");
     await press(driver, button("Drop the draft"));
     await eventually(driver, async () => (await tiles()).length === 2, 5000, "the note is gone");
     expect((await saved()).document.tiles).toHaveLength(2);
@@ -143,6 +145,35 @@ describe("the list", () => {
     await press(driver, byText(driver, "button", "Put it back"));
     await byCss(driver, '[data-dashboard="On air"]');
     expect(await axeFindings(driver)).toEqual([]);
+  });
+  test("versions are looked at and made the newest again", async () => {
+    await press(driver, byText(driver, "a", "On air, by Bo"));
+    await press(driver, byText(driver, "button", "versions"));
+    await press(driver, byCss(driver, '[aria-label="look at it, version 1"]'));
+    await byText(driver, "p", "This is version 1, as it was");
+    await byText(driver, "p", "Here tiles will stand");
+    await press(driver, byCss(driver, '[aria-label="make it the newest, version 2"]'));
+    await eventually(driver, async () => (await tiles()).length === 2 && (await (await byCss(driver, "h1")).getText()) === "On air", 5000, "version 2 is not the newest");
+    expect(await axeFindings(driver)).toEqual([]);
+    await press(driver, byCss(driver, '[aria-label="make it the newest, version 3"]'));
+    await byText(driver, "h1", "On air, by Bo");
+  });
+  test("as a file it is taken again, with what is missing here told before; a file that is none is refused", async () => {
+    const [one] = (await ask<DashboardListed[]>("GET", "/dashboards")).filter(({ title }) => title === "On air, by Bo");
+    const { document } = await ask<DashboardView>("GET", `/dashboards/${one?.id}`);
+    await driver.get(`${server.address}/dashboards`);
+    await press(driver, byText(driver, "button", "From a file"));
+    const area = await byCss(driver, "[data-import] textarea");
+    await area.sendKeys("no dashboard");
+    await byText(driver, "p", "This is not JSON");
+    const other = { ...document, title: "From the mast", tiles: document.tiles.map((tile) => ({ ...tile, ...(tile.reading && { reading: { sentences: { a: { counter: "mast.lamp" } } } }) })) };
+    await driver.executeScript("const set = Object.getOwnPropertyDescriptor(HTMLTextAreaElement.prototype, 'value').set; set.call(arguments[0], arguments[1]); arguments[0].dispatchEvent(new Event('input', { bubbles: true }))", area, JSON.stringify(other));
+    expect(await (await byCss(driver, "[data-preview]")).getText()).toMatch(/From the mast, 2 tiles\.\nNothing here reports mast\.lamp: What memory is used for will be empty/);
+    expect(await axeFindings(driver)).toEqual([]);
+    await press(driver, byText(driver, "button", "Take it"));
+    await byText(driver, "h1", "From the mast");
+    await byText(driver, "p", 'nothing here reports');
+    await driver.get(`${server.address}/dashboards`);
   });
   test("on a phone the tiles stand in one column in reading order, and nothing is wider than the screen", async () => {
     await setViewport(driver, 390, 844);

@@ -1,14 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { type ReactNode, useEffect, useRef, useState } from "react";
-import { countersQuery, machinesQuery, rulesQuery } from "../api/queries.ts";
+import { countersQuery, dashboardsQuery, machinesQuery, rulesQuery } from "../api/queries.ts";
 import { findCounters } from "../../../core/counters/find-counters.ts";
 import { readingAddress } from "../sentence/reading-address.ts";
 import { bands } from "../views/machine/bands.ts";
 import { chooseTheme } from "./theme.ts";
 import { useGo } from "./use-go.ts";
 
-const sections = [["Fleet", "/"], ["Counters", "/counters"], ["Alerts", "/alerts"], ["Sources", "/sources"]] as const;
+const sections = [["Fleet", "/"], ["Counters", "/counters"], ["Dashboards", "/dashboards"], ["Alerts", "/alerts"], ["Sources", "/sources"]] as const;
 const actions: readonly (readonly [words: string, run: string | (() => void)])[] = [
   ["connect a machine", "/sources/connect"],
   ["make a token", "/sources/tokens"],
@@ -28,6 +28,7 @@ export function Find(): ReactNode {
   const go = useGo();
   const machines = useQuery(machinesQuery).data ?? [];
   const rules = useQuery(rulesQuery).data ?? [];
+  const dashboards = useQuery({ ...dashboardsQuery, enabled: open }).data ?? [];
   const counters = useQuery({ ...countersQuery, enabled: open }).data ?? [];
 
   useEffect(() => {
@@ -69,6 +70,7 @@ export function Find(): ReactNode {
             {machines.flatMap(({ name, guests, containers }) => [...guests.map((part) => item(part, `guest of ${name}`, `${machinePath(name)}/guests/${encodeURIComponent(part)}`)), ...containers.map((part) => item(part, `container of ${name}`, `${machinePath(name)}/containers/${encodeURIComponent(part)}`))])}
             {typed && machines.flatMap(({ name }) => bands.filter((band) => band.counters.some((counter) => present.get(counter)?.includes(name))).map((band) => item(`${name}: ${band.title}`, "band", `${machinePath(name)}#${band.id}`)))}
             {typed && findCounters(counters, typed).slice(0, mostCounters).map((counter) => item(counter.words, "counter", readingAddress({ sentences: { a: { counter: counter.name, ...(counter.series > 8 && { keep: { highest: 8, by: "mean" as const } }) } } }, "lines"), counter.name))}
+            {dashboards.map(({ id, title }) => item(title, "dashboard", `/dashboards/${id}`, String(id)))}
             {rules.map((rule) => item(rule.name, "rule", "/alerts"))}
             {actions.map(([words, run]) => item(words, "action", run))}
           </>

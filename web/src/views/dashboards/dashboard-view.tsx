@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { changedTile, withPlaces, withTile } from "../../../../core/dashboards/arrange-tiles.ts";
-import type { DashboardView as Saved } from "../../../../core/api/views.ts";
+import type { DashboardRevision, DashboardView as Saved } from "../../../../core/api/views.ts";
 import { ask, RequestFailed } from "../../api/client.ts";
 import { dashboardQuery } from "../../api/queries.ts";
 import { SectionLink } from "../../frame/section-link.tsx";
@@ -10,12 +10,15 @@ import { useKeys } from "../../frame/shortcuts.ts";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { TypedInput } from "../../ui/typed-input.tsx";
+import { writeDashboardFile } from "../../../../core/dashboards/read-file.ts";
+import { saveFile } from "../../ui/save-file.ts";
 import { AddTile } from "./add-tile.tsx";
 import { useDraft } from "./draft.ts";
 import { TileEditor } from "./tile-editor.tsx";
 import { TileGrid } from "./tile-grid.tsx";
 import { TileTools } from "./tile-tools.tsx";
 import { useStartWindow } from "./use-start-window.ts";
+import { VersionsList } from "./versions-list.tsx";
 
 /** A dashboard, and its editing: a draft that is saved, left and found again, or dropped. */
 export function DashboardView(): ReactNode {
@@ -23,6 +26,8 @@ export function DashboardView(): ReactNode {
   const saved = useQuery(dashboardQuery(id));
   const { draft, begin, change, undo, redo, drop } = useDraft(id);
   const [changing, setChanging] = useState<string | null>(null);
+  const [versionsShown, setVersionsShown] = useState(false);
+  const [earlier, setEarlier] = useState<DashboardRevision | null>(null);
   useStartWindow(saved.data?.document);
   useKeys(
     useCallback(
@@ -38,15 +43,43 @@ export function DashboardView(): ReactNode {
   if (saved.error instanceof RequestFailed && saved.error.status === 404) return <p className="py-6">{saved.error.message} <SectionLink to="/dashboards" className="word-link">All dashboards</SectionLink></p>;
   if (saved.error) return <p role="alert" className="py-6 text-urgent">{saved.error.message}</p>;
   if (!saved.data) return <p className="py-6 text-quiet">reading …</p>;
-  const document = draft?.document ?? saved.data.document;
+  const document = draft?.document ?? earlier?.document ?? saved.data.document;
   const tile = draft?.document.tiles.find((one) => one.id === changing);
   return (
     <>
       <div className="mb-3 flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pt-2 pb-3">
         <h1 className="text-[26px] leading-none font-bold">{document.title}</h1>
         {document.description && <p className="text-quiet">{document.description}</p>}
-        {!draft && <button type="button" className="word-link not-in-print ml-auto" onClick={() => begin(saved.data)}>edit</button>}
+        {!draft && (
+          <p className="not-in-print ml-auto flex gap-4">
+            <button type="button" className="word-link" onClick={() => saveFile(`${document.title}.json`, new Blob([writeDashboardFile(document)], { type: "application/json" }))}>save as file</button>
+            <button
+              type="button"
+              className="word-link"
+              aria-expanded={versionsShown}
+              onClick={() => {
+                setVersionsShown(!versionsShown);
+                setEarlier(null);
+              }}
+            >
+              versions
+            </button>
+            <button
+              type="button"
+              className="word-link"
+              onClick={() => {
+                setVersionsShown(false);
+                setEarlier(null);
+                begin(saved.data);
+              }}
+            >
+              edit
+            </button>
+          </p>
+        )}
       </div>
+      {!draft && versionsShown && <VersionsList saved={saved.data} shown={earlier?.revision ?? null} onShow={setEarlier} />}
+      {!draft && earlier && <p className="mb-3 text-notice">This is version {earlier.revision}, as it was.</p>}
       {draft && <DraftBar id={id} saved={saved.data} draft={draft} control={{ change, undo, redo, drop }} onChanging={setChanging} />}
       {draft && tile ? (
         <TileEditor tile={tile} onChange={(some) => change(changedTile(draft.document, tile.id, some))} onClose={() => setChanging(null)} />

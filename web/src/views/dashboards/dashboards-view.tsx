@@ -7,6 +7,7 @@ import { ask } from "../../api/client.ts";
 import { readyMade } from "../../../../core/dashboards/ready-made.ts";
 import { countersQuery, dashboardsQuery } from "../../api/queries.ts";
 import { useNotices } from "../../frame/notices.tsx";
+import { ImportForm } from "./import-form.tsx";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 
@@ -17,6 +18,7 @@ export function DashboardsView(): ReactNode {
   const list = useQuery(dashboardsQuery);
   const [typed, setTyped] = useState("");
   const [title, setTitle] = useState("");
+  const [importing, setImporting] = useState(false);
   const make = useMutation({
     mutationFn: () => ask<DashboardView>("POST", "/dashboards", { document: emptyDashboard(title.trim()) }),
     onSuccess: async ({ id }) => {
@@ -43,8 +45,10 @@ export function DashboardsView(): ReactNode {
             <input required maxLength={200} value={title} onChange={(event) => setTitle(event.target.value)} className="w-56" />
           </label>
           <button type="submit" className="act" disabled={make.isPending}>Make it</button>
+          <button type="button" className="act-plain" aria-expanded={importing} onClick={() => setImporting(!importing)}>From a file …</button>
         </form>
       </div>
+      {importing && <ImportForm onClose={() => setImporting(false)} />}
       {make.error && <p role="alert" className="py-2 text-urgent">{make.error.message}</p>}
       {list.error && <p role="alert" className="py-2 text-urgent">{list.error.message}</p>}
       {list.isPending && <p className="py-6 text-quiet">reading …</p>}
