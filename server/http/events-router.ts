@@ -1,4 +1,3 @@
-import { createHash, timingSafeEqual } from "node:crypto";
 import { type Request, type RequestHandler, Router } from "express";
 import Joi from "joi";
 import type { Tags } from "../../core/counters/counter.ts";
@@ -10,6 +9,7 @@ import type { Sources } from "../sources/sources.ts";
 import { bearerOf, isBearer } from "./bearer.ts";
 import { checked } from "./checked.ts";
 import { Problem } from "./problem.ts";
+import { sameToken } from "./same-token.ts";
 import { accountOf } from "./signed-in.ts";
 
 const mostAheadMs = 600_000;
@@ -70,7 +70,7 @@ export function sentEvents(parts: EventParts): RequestHandler {
   return async (request, response, next) => {
     const sent = bearerOf(request);
     if (sent === undefined) return next();
-    if (parts.commandToken !== undefined && same(sent, parts.commandToken)) {
+    if (parts.commandToken !== undefined && sameToken(sent, parts.commandToken)) {
       response.status(201).json(await record(parts, request, {}));
       return;
     }
@@ -92,9 +92,4 @@ async function record({ database, live }: EventParts, request: Request, tags: Ta
   const made = await insertEvent(database, { ...event, machine: ofMachine ?? machine, fromMs, toMs: to ?? fromMs, tags: { ...event.tags, ...tags } });
   live.publish({ kind: "event" });
   return made;
-}
-
-function same(a: string, b: string): boolean {
-  const hash = (text: string) => createHash("sha256").update(text).digest();
-  return timingSafeEqual(hash(a), hash(b));
 }

@@ -1,4 +1,3 @@
-import { createHash, timingSafeEqual } from "node:crypto";
 import type { RequestHandler } from "express";
 import Joi from "joi";
 import { type SampleFormat, sampleFormats } from "../../core/formats/samples/sample-format.ts";
@@ -6,6 +5,7 @@ import type { Store } from "../store/store.ts";
 import { ImportError, importSamples } from "../transfer/import-samples.ts";
 import { checked } from "./checked.ts";
 import { Problem } from "./problem.ts";
+import { sameToken } from "./same-token.ts";
 
 const importSchema = Joi.object<{ format: SampleFormat }>({ format: Joi.valid(...sampleFormats).default("openmetrics") });
 
@@ -13,7 +13,7 @@ const importSchema = Joi.object<{ format: SampleFormat }>({ format: Joi.valid(..
 export function importHandler(store: Store, token: string | undefined): RequestHandler {
   return async (request, response) => {
     const sent = /^Bearer (.+)$/.exec(request.headers.authorization ?? "")?.[1];
-    if (token === undefined || sent === undefined || !same(sent, token)) throw new Problem(401, "Not let in", "Imports are taken from bin/nubrel on this machine, with the token of the start command.");
+    if (token === undefined || sent === undefined || !sameToken(sent, token)) throw new Problem(401, "Not let in", "Imports are taken from bin/nubrel on this machine, with the token of the start command.");
     const { format } = checked(importSchema, request.query);
     try {
       response.json(await importSamples(store, format, request));
@@ -22,9 +22,4 @@ export function importHandler(store: Store, token: string | undefined): RequestH
       throw error;
     }
   };
-}
-
-function same(a: string, b: string): boolean {
-  const hash = (text: string) => createHash("sha256").update(text).digest();
-  return timingSafeEqual(hash(a), hash(b));
 }

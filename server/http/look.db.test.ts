@@ -92,7 +92,7 @@ describe("readings", () => {
 test("the briefing says when the pool is full, with the window that shows it", async () => {
   const lines = (await owner.ask("GET", "/api/briefing")).body as readonly BriefingLine[];
   const pool = lines.find(({ path }) => path === "/machines/vault#pools");
-  expect(pool?.pieces.map((piece) => ("text" in piece ? piece.text : "")).join("")).toBe("vault: the pool archive is at 80 %, full in 20 days at this rate.");
+  expect(pool?.pieces.map((piece) => ("text" in piece ? piece.text : "")).join("")).toMatch(/^vault: the pool archive is at 80 %, full in (19|20) days at this rate\.$/); // 20 days but for the part of an hour that has gone
   expect(pool?.window?.toMs).toBeGreaterThanOrEqual(now);
 });
 

@@ -1,3 +1,4 @@
+import { getEventListeners } from "node:events";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import type { ReadingDocument } from "../../../core/reading/document.ts";
 import { answerReading } from "../../reading/answer-reading.ts";
@@ -64,6 +65,13 @@ test("work for somebody who has gone is given up, before it begins and while it 
   gone.abort();
   expect((await Promise.all(many)).filter((outcome) => outcome === "CancelledError").length).toBeGreaterThanOrEqual(8);
   expect((await answerReading(threaded, document)).lines).toHaveLength(40);
+});
+
+test("one signal may stand over many tasks: nothing is left at it when they are over", async () => {
+  const document: ReadingDocument = { window: { from: startMs, to: end }, step: 120, sentences: { x: { counter: "known" } } };
+  const { signal } = new AbortController();
+  for (let i = 0; i < 3; i++) await answerReading(threaded, document, signal);
+  expect(getEventListeners(signal, "abort")).toHaveLength(0);
 });
 
 test("an error on a thread comes back as it was, and the thread works on", async () => {

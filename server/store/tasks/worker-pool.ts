@@ -44,8 +44,14 @@ export class WorkerPool implements Executor {
   run<T extends StoreTask>(task: T, signal?: AbortSignal): Promise<TaskResult<T>> {
     return new Promise((resolve, reject) => {
       if (this.#closed || signal?.aborted) return reject(new CancelledError());
-      const job: Job = { task, cancelled: new Int32Array(new SharedArrayBuffer(4)), done: resolve as (result: unknown) => void, failed: reject };
-      signal?.addEventListener("abort", () => this.#cancel(job), { once: true });
+      // One signal may stand over many tasks: none of them is heard any more once it is over.
+      const over = <V>(settle: (value: V) => void) => (value: V) => {
+        signal?.removeEventListener("abort", cancel);
+        settle(value);
+      };
+      const job: Job = { task, cancelled: new Int32Array(new SharedArrayBuffer(4)), done: over(resolve as (result: unknown) => void), failed: over(reject) };
+      const cancel = () => this.#cancel(job);
+      signal?.addEventListener("abort", cancel, { once: true });
       this.#waiting.push(job);
       this.#next();
     });

@@ -2,7 +2,7 @@ import { describe, expect, test } from "vitest";
 import type { Line } from "../../../core/reading/document.ts";
 import { chartCsv } from "./chart-csv.ts";
 import { chartLines } from "./chart-lines.ts";
-import { lineNames } from "./line-names.ts";
+import { lineNames, tagsOfLines } from "./line-names.ts";
 
 const line = (tags: Record<string, string>, values: readonly (number | null)[] = [], of = "a", unit = "1"): Line => ({ of, tags, unit, values, last: null, min: null, mean: null, max: null });
 const names = (lines: readonly Line[], per?: readonly string[]) => lines.map(lineNames(lines, per));
@@ -19,6 +19,13 @@ describe("lines are named by what tells them apart", () => {
   ])("%s", (_, lines, expected) => expect(names(lines)).toEqual(expected));
   test("where the sentence says by which tags, those are the name", () => expect(names([line({ machine: "a", interface: "e1" }), line({ machine: "b" })], ["machine"])).toEqual(["a", "b"]));
 });
+
+test.each([
+  [{ a: { counter: "x", lines: { per: ["machine"] } } }, ["machine"]],
+  [{ a: { counter: "x", lines: { per: ["machine", "device"] } }, b: { counter: "y", lines: { per: ["machine"] } } }, ["machine", "device"]],
+  [{ a: { counter: "x", lines: { per: ["machine"] } }, b: { counter: "y" } }, []],
+  [{ a: { counter: "x", lines: "together" as const } }, []],
+])("lines of %j are made by %j", (sentences, expected) => expect(tagsOfLines({ sentences })).toEqual(expected));
 
 describe("colours", () => {
   test("an earlier time has the colour of its line and its name with the time", () => {

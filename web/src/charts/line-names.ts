@@ -1,4 +1,4 @@
-import type { Line } from "../../../core/reading/document.ts";
+import type { Line, ReadingDocument } from "../../../core/reading/document.ts";
 
 /**
  * Names lines by what tells them apart: the values of the tags in which they differ, led by the sentence's name where there are several
@@ -16,3 +16,9 @@ export function lineNames(lines: readonly Line[], per?: readonly string[]): (lin
 }
 
 const order = (tag: string) => (tag === "machine" ? 0 : 1);
+
+/** The tags by which a reading makes its lines, where every sentence says so; else none. */
+export function tagsOfLines({ sentences }: Pick<ReadingDocument, "sentences">): readonly string[] {
+  const all = Object.values(sentences).map(({ lines }) => (typeof lines === "object" ? lines.per : undefined));
+  return all.every((per) => per !== undefined) ? [...new Set(all.flat() as string[])] : [];
+}

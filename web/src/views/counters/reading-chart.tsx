@@ -5,7 +5,7 @@ import type { ReadingAnswer } from "../../../../core/reading/document.ts";
 import { readingText } from "../../../../core/reading/sentence-words.ts";
 import { countersQuery, eventsQuery } from "../../api/queries.ts";
 import type { Drawn } from "../../charts/drawing/model.ts";
-import { lineNames } from "../../charts/line-names.ts";
+import { lineNames, tagsOfLines } from "../../charts/line-names.ts";
 import { TimeChart } from "../../charts/time-chart.tsx";
 import { ReadingEditor } from "../../sentence/reading-editor.tsx";
 import type { OpenReading } from "../../sentence/reading-address.ts";
@@ -44,9 +44,9 @@ export function ReadingChart({ reading, drawn, onChange }: { reading: OpenReadin
       {answer.data?.notes.map((note) => <p key={note} className="mb-1 text-[13px] text-quiet">{note}</p>)}
       <div id="sheet" role="tabpanel" aria-labelledby={`tab-${sheet}`}>
         {sheet === "chart" && (parts.length === 0 ? <TimeChart title={title} answer={answer.data} span={span} unit="1" nameOf={({ of }) => of} height={260} /> : parts.map(({ unit, answer: part }) => (
-          <TimeChart key={unit} title={parts.length > 1 ? `${title}, in ${unit}` : title} answer={part} span={span} unit={unit} nameOf={lineNames(part.lines.filter(({ earlier }) => earlier === undefined), perOf(reading))} labels="wide" drawn={drawn} boundUnit={boundUnit} events={events} height={parts.length > 1 ? 180 : 260} />
+          <TimeChart key={unit} title={parts.length > 1 ? `${title}, in ${unit}` : title} answer={part} span={span} unit={unit} nameOf={lineNames(part.lines.filter(({ earlier }) => earlier === undefined), tagsOfLines(reading))} labels="wide" drawn={drawn} boundUnit={boundUnit} events={events} height={parts.length > 1 ? 180 : 260} />
         )))}
-        {sheet === "table" && answer.data && <StepsTable caption={title} answer={answer.data} nameOf={lineNames(answer.data.lines.filter(({ earlier }) => earlier === undefined), perOf(reading))} />}
+        {sheet === "table" && answer.data && <StepsTable caption={title} answer={answer.data} nameOf={lineNames(answer.data.lines.filter(({ earlier }) => earlier === undefined), tagsOfLines(reading))} />}
         {sheet === "raw" && <RawSamplesTable reading={question} />}
       </div>
     </section>
@@ -61,11 +61,6 @@ function askedReading(reading: OpenReading, drawn: Drawn): OpenReading {
   return { ...rest, sentences, ...(works && { figure }), ...(works && unit !== undefined && { unit }), ...(drawn === "lines" && { extremes: true }) };
 }
 
-/** The tags by which lines are made, where every sentence says so. */
-function perOf({ sentences }: OpenReading): readonly string[] {
-  const all = Object.values(sentences).map(({ lines }) => (typeof lines === "object" ? lines.per : undefined));
-  return all.every((per) => per !== undefined) ? [...new Set(all.flat() as string[])] : [];
-}
 
 function byUnit(answer: ReadingAnswer | undefined): readonly { readonly unit: string; readonly answer: ReadingAnswer }[] {
   if (!answer) return [];

@@ -4,7 +4,7 @@ import { drawsReading, type Tile } from "../../../../core/dashboards/dashboard.t
 import type { Line, ReadingAnswer } from "../../../../core/reading/document.ts";
 import { present } from "../../../../core/units/present.ts";
 import { eventsQuery } from "../../api/queries.ts";
-import { lineNames } from "../../charts/line-names.ts";
+import { lineNames, tagsOfLines } from "../../charts/line-names.ts";
 import { palette } from "../../charts/palette.ts";
 import { Strip } from "../../charts/strip.tsx";
 import { TimeChart } from "../../charts/time-chart.tsx";
@@ -39,7 +39,7 @@ function ReadTile({ tile, reading, widthPx, heightPx, bare }: Required<TileBodyP
   const points = Math.max(60, Math.min(600, Math.round((widthPx * pointsPerPx) / 60) * 60));
   const answer = useReading(tile.kind === "lines" ? { ...reading, extremes: true } : reading, span, points);
   const failure = answer.error && <p role="alert" className="text-[13px] text-urgent">{answer.error.message}</p>;
-  const nameOf = lineNames(answer.data?.lines.filter(({ earlier }) => earlier === undefined) ?? [], perOf(reading));
+  const nameOf = lineNames(answer.data?.lines.filter(({ earlier }) => earlier === undefined) ?? [], tagsOfLines(reading));
   if (answer.data?.lines.length === 0) return <>{failure}<p className="text-[13px] text-quiet">{answer.data.notes[0] ?? "Nothing was gathered in this window."}</p></>;
   if (isChart) {
     const unit = answer.data?.lines[0]?.unit ?? "1";
@@ -144,8 +144,3 @@ function EventRows(): ReactNode {
 }
 
 const onlyUnit = (answer: ReadingAnswer, unit: string): ReadingAnswer => ({ ...answer, lines: answer.lines.filter((line) => line.unit === unit) });
-
-function perOf({ sentences }: NonNullable<Tile["reading"]>): readonly string[] {
-  const all = Object.values(sentences).map(({ lines }) => (typeof lines === "object" ? lines.per : undefined));
-  return all.every((per) => per !== undefined) ? [...new Set(all.flat() as string[])] : [];
-}
