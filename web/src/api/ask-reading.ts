@@ -21,7 +21,10 @@ export function askReading(document: ReadingDocument, signal: AbortSignal): Prom
 }
 
 function send(): void {
-  const all = waiting;
+  const all = waiting.filter(({ signal, fail }) => {
+    if (signal.aborted) fail(signal.reason); // given up in the same moment in which it was asked for
+    return !signal.aborted;
+  });
   waiting = [];
   for (let at = 0; at < all.length; at += mostTogether) {
     const some = all.slice(at, at + mostTogether);

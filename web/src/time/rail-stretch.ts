@@ -1,8 +1,4 @@
-import type { Span } from "./time-window.ts";
-
-const minute = 60_000;
-const hour = 60 * minute;
-const day = 24 * hour;
+import { day, hour, type Span } from "./time-window.ts";
 
 /** The rail cuts its stretch into this many parts; each is a whole number of minutes, or ten seconds. */
 export const railParts = 360;

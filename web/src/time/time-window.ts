@@ -8,9 +8,9 @@ export interface Span {
   readonly toMs: number;
 }
 
-const minute = 60_000;
-const hour = 60 * minute;
-const day = 24 * hour;
+export const minute = 60_000;
+export const hour = 60 * minute;
+export const day = 24 * hour;
 
 export const lengths: readonly (readonly [text: string, ms: number])[] = [
   ["5 min", 5 * minute],
