@@ -1,4 +1,5 @@
 import type { Sentence } from "../reading/document.ts";
+import { filesystemUsed, memoryUsed, poolUsed, processorBusy } from "../reading/usual-readings.ts";
 import { type Dashboard, dashboardFormat, dashboardVersion, type Tile } from "./dashboard.ts";
 
 /** A dashboard that the product keeps, offered where all of `needs` are gathered; whoever changes one changes a copy. */
@@ -16,22 +17,17 @@ const is = (tag: string, ...values: readonly string[]) => ({ tag, is: values });
 const reading = (sentences: Readonly<Record<string, Sentence>>, figure?: string, unit?: string): NonNullable<Tile["reading"]> => ({ sentences, ...(figure !== undefined && { figure }), ...(unit !== undefined && { unit }) });
 const at = (x: number, y: number, width: number, height: number) => ({ x, y, width, height });
 
-const processorShare = reading({ busy: { counter: "system.cpu.time", where: [{ tag: "mode", not: ["idle", "iowait"] }], ...summed }, processors: { counter: "system.cpu.logical.count", ...perMachine, combine: "max", of_every: "last" } }, "busy / processors * 100", "%");
-const memoryShare = reading({ used: { counter: "system.memory.usage", where: [is("state", "used")], ...summed }, size: { counter: "system.memory.limit", ...summed } }, "used / size * 100", "%");
 const bits = (counter: string, ...per: readonly string[]) => reading({ bytes: { counter, lines: { per }, combine: "sum" } }, "bytes * 8", "bit/s");
-const filesystemShare = reading({ free: { counter: "system.filesystem.usage", where: [is("state", "free")], lines: { per: ["machine", "mountpoint"] }, combine: "sum" }, size: { counter: "system.filesystem.limit", lines: { per: ["machine", "mountpoint"] }, combine: "sum" } }, "100 - free / size * 100", "%");
-const poolShare = reading({ used: { counter: "storage.pool.usage", where: [is("state", "used")], lines: { per: ["machine", "pool"] }, combine: "sum" }, size: { counter: "storage.pool.limit", lines: { per: ["machine", "pool"] }, combine: "sum" } }, "used / size * 100", "%");
-
 function made(id: string, needs: readonly string[], title: string, description: string, parts: readonly Part[]): ReadyMade {
   return { id, needs, document: { format: dashboardFormat, version: dashboardVersion, title, description, tags: ["ready-made"], start: { lastSeconds: 21_600, everySeconds: 15 }, tiles: parts.map((part, i) => ({ id: `tile-${i + 1}`, ...part })) } };
 }
 
 export const readyMade: readonly ReadyMade[] = [
   made("fleet", ["system.cpu.time", "system.memory.usage"], "The fleet", "Every machine's processor, memory, network and volumes beside one another.", [
-    { title: "Processor, every machine", kind: "lines", place: at(0, 0, 6, 6), reading: processorShare },
-    { title: "Memory, every machine", kind: "lines", place: at(6, 0, 6, 6), reading: memoryShare },
+    { title: "Processor, every machine", kind: "lines", place: at(0, 0, 6, 6), reading: processorBusy() },
+    { title: "Memory, every machine", kind: "lines", place: at(6, 0, 6, 6), reading: memoryUsed() },
     { title: "Network, every machine", kind: "stacked", place: at(0, 6, 6, 6), reading: bits("system.network.io", "machine") },
-    { title: "Fullest filesystems", kind: "top", place: at(6, 6, 3, 6), reading: filesystemShare },
+    { title: "Fullest filesystems", kind: "top", place: at(6, 6, 3, 6), reading: filesystemUsed() },
     { title: "What happened", kind: "events", place: at(9, 6, 3, 6) },
     { title: "Load over 5 minutes", kind: "horizon", place: at(0, 12, 12, 6), reading: reading({ load: { counter: "system.cpu.load_average", where: [is("over", "5m")], ...perMachine } }) },
   ]),
@@ -49,8 +45,8 @@ export const readyMade: readonly ReadyMade[] = [
     { title: "What happened", kind: "events", place: at(0, 12, 12, 5) },
   ]),
   made("storage", ["storage.pool.usage"], "Storage", "Pools, their drives, and how fast they fill.", [
-    { title: "Pools, share used", kind: "lines", place: at(0, 0, 8, 6), reading: poolShare },
-    { title: "Pools now", kind: "top", place: at(8, 0, 4, 6), reading: poolShare },
+    { title: "Pools, share used", kind: "lines", place: at(0, 0, 8, 6), reading: poolUsed() },
+    { title: "Pools now", kind: "top", place: at(8, 0, 4, 6), reading: poolUsed() },
     { title: "Disk throughput", kind: "lines", place: at(0, 6, 6, 6), reading: reading({ io: { counter: "system.disk.io", lines: { per: ["machine", "direction"] }, combine: "sum" } }) },
     { title: "Busiest disks", kind: "top", place: at(6, 6, 6, 6), reading: reading({ busy: { counter: "system.disk.io_time", lines: { per: ["machine", "device"] }, combine: "max", keep: { highest: 8, by: "mean" } } }, "busy * 100", "%") },
   ]),

@@ -2,7 +2,8 @@ import type { MachineView } from "../../core/api/views.ts";
 import { unusualAmong } from "../../core/baseline/usual.ts";
 import { type BriefingFacts, type BriefingLine, briefing } from "../../core/briefing/briefing.ts";
 import { fillOf } from "../../core/capacity/fill.ts";
-import type { Line, ReadingDocument, Sentence } from "../../core/reading/document.ts";
+import type { Line, ReadingDocument } from "../../core/reading/document.ts";
+import { diskWait, filesystemUsed, memoryUsed, networkBits, poolUsed, processorBusy } from "../../core/reading/usual-readings.ts";
 import type { Database } from "../db/pool.ts";
 import { listEvents } from "../events/events.ts";
 import { answerReading } from "../reading/answer-reading.ts";
@@ -14,32 +15,22 @@ const dayMs = 24 * hourMs;
 const fiveMinutesMs = 300_000;
 /** How long what is read of the past is believed. */
 const pastHoldsMs = 60_000;
+type Open = Omit<ReadingDocument, "window">;
+
 const weeks = ["7d", "14d", "21d", "28d"];
 
-type Open = Omit<ReadingDocument, "window">;
-const per = (...tags: readonly string[]): Pick<Sentence, "lines" | "combine"> => ({ lines: { per: tags }, combine: "sum" });
-const state = (value: string) => [{ tag: "state", is: [value] }];
-
-/** What fills: the share that is used, by machine and name. */
+/** What fills: the share that is used in percent, by machine and name. */
 const volumes: readonly { readonly band: string; readonly reading: Open; readonly what: (line: Line) => string }[] = [
-  {
-    band: "filesystems",
-    reading: { sentences: { free: { counter: "system.filesystem.usage", where: state("free"), ...per("machine", "device", "mountpoint") }, size: { counter: "system.filesystem.limit", ...per("machine", "device", "mountpoint") } }, figure: "1 - free / size", unit: "1" },
-    what: ({ tags }) => `the filesystem ${tags["mountpoint"] ?? tags["device"] ?? ""}`,
-  },
-  {
-    band: "pools",
-    reading: { sentences: { used: { counter: "storage.pool.usage", where: state("used"), ...per("machine", "pool") }, size: { counter: "storage.pool.limit", ...per("machine", "pool") } }, figure: "used / size", unit: "1" },
-    what: ({ tags }) => `the pool ${tags["pool"] ?? ""}`,
-  },
+  { band: "filesystems", reading: filesystemUsed(), what: ({ tags }) => `the filesystem ${tags["mountpoint"] ?? tags["device"] ?? ""}` },
+  { band: "pools", reading: poolUsed(), what: ({ tags }) => `the pool ${tags["pool"] ?? ""}` },
 ];
 
-/** What is compared with its usual, and below which amount nobody cares. Common practice, no source. */
+/** What is compared with its usual, and below which amount nobody cares, in the reading's unit. Common practice, no source. */
 const watched: readonly { readonly band: string; readonly words: string; readonly floor: number; readonly reading: Open }[] = [
-  { band: "disks", words: "disk wait", floor: 0.005, reading: { sentences: { waited: { counter: "system.disk.operation_time", ...per("machine") }, operations: { counter: "system.disk.operations", ...per("machine") } }, figure: "waited / operations", unit: "s" } },
-  { band: "processor", words: "processor use", floor: 0.2, reading: { sentences: { busy: { counter: "system.cpu.time", where: [{ tag: "mode", not: ["idle", "iowait"] }], ...per("machine") }, processors: { counter: "system.cpu.logical.count", lines: { per: ["machine"] }, combine: "max", of_every: "last" } }, figure: "busy / processors", unit: "1" } },
-  { band: "network", words: "network traffic", floor: 125_000, reading: { sentences: { bytes: { counter: "system.network.io", ...per("machine") } } } },
-  { band: "memory", words: "memory use", floor: 0.3, reading: { sentences: { used: { counter: "system.memory.usage", where: state("used"), ...per("machine") }, size: { counter: "system.memory.limit", ...per("machine") } }, figure: "used / size", unit: "1" } },
+  { band: "disks", words: "disk wait", floor: 5, reading: diskWait() },
+  { band: "processor", words: "processor use", floor: 20, reading: processorBusy() },
+  { band: "network", words: "network traffic", floor: 1e6, reading: networkBits() },
+  { band: "memory", words: "memory use", floor: 30, reading: memoryUsed() },
 ];
 
 interface Past {
@@ -83,7 +74,7 @@ export class BriefingDesk {
       const to = Math.ceil(nowMs / hourMs) * hourMs;
       const { lines, stepMs } = await answerReading(this.#store, { ...reading, step: 3600, window: { from: to - 14 * dayMs, to } });
       for (const line of lines) {
-        const fill = fillOf(line.values, stepMs);
+        const fill = fillOf(line.values.map((percent) => (percent === null ? null : percent / 100)), stepMs);
         if (fill) fills.push({ ...fill, machine: line.tags["machine"] ?? "", what: what(line), band });
       }
     }

@@ -1,4 +1,5 @@
 import type { Sentence } from "../../../../core/reading/document.ts";
+import { diskWait as usualDiskWait } from "../../../../core/reading/usual-readings.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
 import { of, one, scaled } from "../machine/band.ts";
 import { diskBusy, fullestFilesystem, memoryUsed, networkBits, processorBusy } from "../machine/bands.ts";
@@ -32,11 +33,7 @@ const windowsNetwork = (machine: string): OpenReading => {
   return { sentences: { received: way("received"), sent: way("sent") }, figure: "(received + sent) * 8", unit: "bit/s" };
 };
 const windowsVolumes = (machine: string) => scaled("windows.logicaldisk.percent_free_space", machine, "100 - value", "%", { lines: { per: ["machine", "instance"] } });
-const diskWait = (machine: string): OpenReading => ({
-  sentences: { waited: { counter: "system.disk.operation_time", where: of(machine), ...perMachine, combine: "sum" }, operations: { counter: "system.disk.operations", where: of(machine), ...perMachine, combine: "sum" } },
-  figure: "waited / operations * 1000",
-  unit: "ms",
-});
+const diskWait = (machine: string): OpenReading => usualDiskWait(of(machine));
 const summed = (counter: string, more: Partial<Sentence> = {}) => (machine: string) => one(counter, machine, { ...perMachine, combine: "sum", ...more });
 const highest = (counter: string, figure: string, unit: string) => (machine: string) => scaled(counter, machine, figure, unit, { ...perMachine, combine: "max" });
 

@@ -1,47 +1,16 @@
-import type { Condition, Sentence } from "../../../../core/reading/document.ts";
+import type { Condition } from "../../../../core/reading/document.ts";
+import * as usual from "../../../../core/reading/usual-readings.ts";
 import { type Band, of, one, scaled, tag, tags, type TopList, withDirection } from "./band.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
 import { deviceBands } from "./device-bands.ts";
 import { windowsBands } from "./windows-bands.ts";
 
 const notIdle: Condition = { tag: "mode", not: ["idle", "iowait"] };
-const cpuCount = (machine: string): Sentence => ({ counter: "system.cpu.logical.count", where: of(machine), lines: { per: ["machine"] }, combine: "max", of_every: "last" });
-
-export const processorBusy = (machine: string): OpenReading => ({
-  sentences: { busy: { counter: "system.cpu.time", where: of(machine, notIdle), lines: { per: ["machine"] }, combine: "sum" }, processors: cpuCount(machine) },
-  figure: "busy / processors * 100",
-  unit: "%",
-});
-
-export const memoryUsed = (machine: string): OpenReading => ({
-  sentences: {
-    used: { counter: "system.memory.usage", where: of(machine, { tag: "state", is: ["used"] }), lines: { per: ["machine"] }, combine: "sum" },
-    size: { counter: "system.memory.limit", where: of(machine), lines: { per: ["machine"] }, combine: "sum" },
-  },
-  figure: "used / size * 100",
-  unit: "%",
-});
-
-export const diskBusy = (machine: string): OpenReading => ({
-  sentences: { busy: { counter: "system.disk.io_time", where: of(machine), lines: { per: ["machine"] }, combine: "max" } },
-  figure: "busy * 100",
-  unit: "%",
-});
-
-export const networkBits = (machine: string): OpenReading => ({
-  sentences: { bytes: { counter: "system.network.io", where: of(machine), lines: { per: ["machine"] }, combine: "sum" } },
-  figure: "bytes * 8",
-  unit: "bit/s",
-});
-
-export const fullestFilesystem = (machine: string): OpenReading => ({
-  sentences: {
-    free: { counter: "system.filesystem.usage", where: of(machine, { tag: "state", is: ["free"] }), lines: { per: ["machine", "device", "mountpoint"] }, combine: "sum" },
-    size: { counter: "system.filesystem.limit", where: of(machine), lines: { per: ["machine", "device", "mountpoint"] }, combine: "sum" },
-  },
-  figure: "100 - free / size * 100",
-  unit: "%",
-});
+export const processorBusy = (machine: string): OpenReading => usual.processorBusy(of(machine));
+export const memoryUsed = (machine: string): OpenReading => usual.memoryUsed(of(machine));
+export const diskBusy = (machine: string): OpenReading => usual.diskBusy(of(machine));
+export const networkBits = (machine: string): OpenReading => usual.networkBits(of(machine));
+export const fullestFilesystem = (machine: string): OpenReading => usual.filesystemUsed(of(machine));
 
 const processesBy = (counter: "process.cpu.time" | "process.memory.usage"): TopList => {
   const sentence = { lines: { per: ["machine", "process", "pid"] }, combine: "sum", keep: { highest: 8, by: "mean" } } as const;
@@ -73,7 +42,7 @@ export const bands: readonly Band[] = [
         order: ["user", "system", "nice", "interrupt", "softirq", "steal", "waiting for disks"],
         nameOf: (line) => (line.tags["mode"] === "iowait" ? "waiting for disks" : (line.tags["mode"] ?? "")),
         reading: (machine) => ({
-          sentences: { time: { counter: "system.cpu.time", where: of(machine, { tag: "mode", not: ["idle"] }), lines: { per: ["machine", "mode"] }, combine: "sum" }, processors: cpuCount(machine) },
+          sentences: { time: { counter: "system.cpu.time", where: of(machine, { tag: "mode", not: ["idle"] }), lines: { per: ["machine", "mode"] }, combine: "sum" }, processors: usual.processors(of(machine)) },
           figure: "time / processors * 100",
           unit: "%",
         }),

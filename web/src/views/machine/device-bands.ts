@@ -1,4 +1,6 @@
 import type { Line } from "../../../../core/reading/document.ts";
+import { poolUsed } from "../../../../core/reading/usual-readings.ts";
+import type { OpenReading } from "../../sentence/reading-address.ts";
 import { type Band, of, one, scaled, tag, withDirection } from "./band.ts";
 
 const sum = { lines: { per: ["machine"] }, combine: "sum" } as const;
@@ -108,13 +110,6 @@ export const deviceBands: readonly Band[] = [
   },
 ];
 
-export function poolShare(machine: string) {
-  return {
-    sentences: {
-      used: { counter: "storage.pool.usage", where: of(machine, { tag: "state", is: ["used"] }), lines: { per: ["machine", "pool"] }, combine: "sum" },
-      size: { counter: "storage.pool.limit", where: of(machine), lines: { per: ["machine", "pool"] }, combine: "sum" },
-    },
-    figure: "used / size * 100",
-    unit: "%",
-  } as const;
+export function poolShare(machine: string): OpenReading {
+  return poolUsed(of(machine));
 }

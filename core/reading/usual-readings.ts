@@ -1,0 +1,63 @@
+import type { Condition, ReadingDocument, Sentence } from "./document.ts";
+
+type Open = Omit<ReadingDocument, "window">;
+
+/** The figures that many views speak of, each one line a machine (or a volume of one). `where` narrows them down; none means all machines. */
+type Usual = (where?: readonly Condition[]) => Open;
+
+const perMachine = { lines: { per: ["machine"] } } as const;
+const on = (where: readonly Condition[]) => (where.length > 0 ? { where } : {});
+const notIdle: Condition = { tag: "mode", not: ["idle", "iowait"] };
+
+/** Logical processors of a machine. */
+export const processors = (where: readonly Condition[] = []): Sentence => ({ counter: "system.cpu.logical.count", ...on(where), ...perMachine, combine: "max", of_every: "last" });
+
+/** Share of the processors that works, percent. */
+export const processorBusy: Usual = (where = []) => ({
+  sentences: { busy: { counter: "system.cpu.time", where: [...where, notIdle], ...perMachine, combine: "sum" }, processors: processors(where) },
+  figure: "busy / processors * 100",
+  unit: "%",
+});
+
+/** Share of the memory that programs use, percent. */
+export const memoryUsed: Usual = (where = []) => ({
+  sentences: {
+    used: { counter: "system.memory.usage", where: [...where, { tag: "state", is: ["used"] }], ...perMachine, combine: "sum" },
+    size: { counter: "system.memory.limit", ...on(where), ...perMachine, combine: "sum" },
+  },
+  figure: "used / size * 100",
+  unit: "%",
+});
+
+/** Share of the time during which the busiest disk works, percent. */
+export const diskBusy: Usual = (where = []) => ({ sentences: { busy: { counter: "system.disk.io_time", ...on(where), ...perMachine, combine: "max" } }, figure: "busy * 100", unit: "%" });
+
+/** How long an operation of a disk waits and is served, ms. */
+export const diskWait: Usual = (where = []) => ({
+  sentences: { waited: { counter: "system.disk.operation_time", ...on(where), ...perMachine, combine: "sum" }, operations: { counter: "system.disk.operations", ...on(where), ...perMachine, combine: "sum" } },
+  figure: "waited / operations * 1000",
+  unit: "ms",
+});
+
+/** Received and sent over all interfaces, bits a second. */
+export const networkBits: Usual = (where = []) => ({ sentences: { bytes: { counter: "system.network.io", ...on(where), ...perMachine, combine: "sum" } }, figure: "bytes * 8", unit: "bit/s" });
+
+/** Share of each filesystem that is used, percent. */
+export const filesystemUsed: Usual = (where = []) => ({
+  sentences: {
+    free: { counter: "system.filesystem.usage", where: [...where, { tag: "state", is: ["free"] }], lines: { per: ["machine", "device", "mountpoint"] }, combine: "sum" },
+    size: { counter: "system.filesystem.limit", ...on(where), lines: { per: ["machine", "device", "mountpoint"] }, combine: "sum" },
+  },
+  figure: "100 - free / size * 100",
+  unit: "%",
+});
+
+/** Share of each storage pool that is used, percent. */
+export const poolUsed: Usual = (where = []) => ({
+  sentences: {
+    used: { counter: "storage.pool.usage", where: [...where, { tag: "state", is: ["used"] }], lines: { per: ["machine", "pool"] }, combine: "sum" },
+    size: { counter: "storage.pool.limit", ...on(where), lines: { per: ["machine", "pool"] }, combine: "sum" },
+  },
+  figure: "used / size * 100",
+  unit: "%",
+});
