@@ -1,6 +1,7 @@
 import { type ReactNode, useState } from "react";
 import type { Condition } from "../../../core/reading/document.ts";
 import { conditionWords, machineWords } from "../../../core/reading/sentence-words.ts";
+import { isIdle } from "./said.ts";
 import { TypedInput } from "../ui/typed-input.tsx";
 import { PopoverPart } from "./popover-part.tsx";
 import { SelectPart } from "./select-part.tsx";
@@ -51,9 +52,6 @@ export function ConditionPart({ condition, known, onChange }: ConditionPartProps
     </PopoverPart>
   );
 }
-
-/** Says nothing: no value has been chosen. */
-export const isIdle = ({ is, not, like }: Condition): boolean => (is ?? not)?.length === 0 || (is === undefined && not === undefined && (like === undefined || like === "*"));
 
 function ConditionFields({ condition, known, fixedTag = false, onChange }: ConditionPartProps & { fixedTag?: boolean }): ReactNode {
   const [typed, setTyped] = useState("");

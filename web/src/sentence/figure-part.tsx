@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { FigureError, parseFigure } from "../../../core/reading/figure.ts";
+import { figureFault } from "./said.ts";
 import { TypedInput } from "../ui/typed-input.tsx";
 
 const units: readonly (readonly [code: string, words: string])[] = [["1", "a plain number"], ["%", "percent"], ["By", "bytes"], ["By/s", "bytes per second"], ["bit/s", "bits per second"], ["/s", "per second"], ["s", "seconds"], ["W", "watts"], ["kW.h", "kilowatt-hours"], ["Cel", "degrees Celsius"], ["V", "volts"], ["A", "amperes"]];
@@ -35,16 +35,4 @@ export function FigurePart({ figure, unit, names, onChange }: FigurePartProps): 
       )}
     </div>
   );
-}
-
-/** What is wrong with arithmetic; undefined where nothing is, or nothing has been typed. */
-export function figureFault(figure: string, names: readonly string[]): FigureError | undefined {
-  if (figure.trim() === "") return undefined;
-  try {
-    parseFigure(figure, names);
-    return undefined;
-  } catch (error) {
-    if (error instanceof FigureError) return error;
-    throw error;
-  }
 }

@@ -4,7 +4,8 @@ import { naturalReduction } from "../../../core/counters/catalogue.ts";
 import type { Condition, Sentence } from "../../../core/reading/document.ts";
 import { earlierTimes, earlierWords, ofEveryWords } from "../../../core/reading/sentence-words.ts";
 import { counterQuery, countersQuery } from "../api/queries.ts";
-import { ConditionPart, isIdle, MachinePart } from "./condition-part.tsx";
+import { ConditionPart, MachinePart } from "./condition-part.tsx";
+import { sentenceOf } from "./said.ts";
 import { CounterPart } from "./counter-part.tsx";
 import { CombinePart, KeepPart, LinesPart } from "./lines-part.tsx";
 import { SelectPart } from "./select-part.tsx";
@@ -61,17 +62,4 @@ export function SentenceLine({ sentence, onChange, presented, step, several }: S
 /** What has not been said is not kept; what means nothing is kept while it is being said. */
 function withoutUndefined(sentence: { readonly [K in keyof Sentence]?: Sentence[K] | undefined }): Sentence {
   return Object.fromEntries(Object.entries(sentence).filter(([, value]) => value !== undefined)) as unknown as Sentence;
-}
-
-/** Another counter in the place of one: machines stay, conditions on other tags may not exist there. */
-function sentenceOf(counter: string, { where, keep }: Sentence): Sentence {
-  const machines = (where ?? []).filter(({ tag }) => tag === "machine");
-  return { counter, ...(machines.length > 0 && { where: machines }), ...(keep && { keep }) };
-}
-
-/** A reading as it is asked: conditions for which nothing has been chosen yet are left out. */
-export function asked(sentence: Sentence): Sentence {
-  const where = (sentence.where ?? []).filter((condition) => !isIdle(condition));
-  const { where: _, ...rest } = sentence;
-  return where.length > 0 ? { ...rest, where } : rest;
 }

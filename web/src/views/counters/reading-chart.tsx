@@ -9,8 +9,7 @@ import { lineNames, tagsOfLines } from "../../charts/line-names.ts";
 import { TimeChart } from "../../charts/time-chart.tsx";
 import { ReadingEditor } from "../../sentence/reading-editor.tsx";
 import type { OpenReading } from "../../sentence/reading-address.ts";
-import { asked } from "../../sentence/sentence-line.tsx";
-import { figureFault } from "../../sentence/figure-part.tsx";
+import { askedReading } from "../../sentence/said.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { useReading } from "../machine/use-reading.ts";
 import { RawSamplesTable } from "./raw-samples.tsx";
@@ -25,7 +24,7 @@ export function ReadingChart({ reading, drawn, onChange }: { reading: OpenReadin
   const { span } = useTime();
   const counters = useQuery(countersQuery).data;
   const [sheet, setSheet] = useState<(typeof sheets)[number][0]>("chart");
-  const question = useMemo(() => askedReading(reading, drawn), [reading, drawn]);
+  const question = useMemo(() => ({ ...askedReading(reading), ...(drawn === "lines" && { extremes: true }) }), [reading, drawn]);
   const answer = useReading(question, span, chartPoints);
   const events = useQuery(eventsQuery(Math.floor(span.fromMs / 10_000) * 10_000, Math.ceil(span.toMs / 10_000) * 10_000)).data ?? noEvents;
   const boundUnit = counters?.find(({ name }) => name === `${Object.values(reading.sentences)[0]?.counter}.sum`)?.unit;
@@ -52,15 +51,6 @@ export function ReadingChart({ reading, drawn, onChange }: { reading: OpenReadin
     </section>
   );
 }
-
-/** What is asked: conditions that say nothing yet and arithmetic that cannot be read yet are left out. */
-function askedReading(reading: OpenReading, drawn: Drawn): OpenReading {
-  const { figure, unit, ...rest } = reading;
-  const works = figure !== undefined && figureFault(figure, Object.keys(reading.sentences)) === undefined;
-  const sentences = Object.fromEntries(Object.entries(reading.sentences).map(([name, sentence]) => [name, asked(sentence)]));
-  return { ...rest, sentences, ...(works && { figure }), ...(works && unit !== undefined && { unit }), ...(drawn === "lines" && { extremes: true }) };
-}
-
 
 function byUnit(answer: ReadingAnswer | undefined): readonly { readonly unit: string; readonly answer: ReadingAnswer }[] {
   if (!answer) return [];

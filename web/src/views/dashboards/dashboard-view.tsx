@@ -9,6 +9,8 @@ import { SectionLink } from "../../frame/section-link.tsx";
 import { useKeys } from "../../frame/shortcuts.ts";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
+import type { Dashboard } from "../../../../core/dashboards/dashboard.ts";
+import { withoutIdle } from "../../sentence/said.ts";
 import { TypedInput } from "../../ui/typed-input.tsx";
 import { writeDashboardFile } from "../../../../core/dashboards/read-file.ts";
 import { saveFile } from "../../ui/save-file.ts";
@@ -102,6 +104,9 @@ interface DraftBarProps {
   readonly onChanging: (id: string | null) => void;
 }
 
+/** What has been begun and says nothing yet is not kept. */
+const toSave = (document: Dashboard): Dashboard => ({ ...document, tiles: document.tiles.map((tile) => (tile.reading ? { ...tile, reading: withoutIdle(tile.reading) } : tile)) });
+
 /** What is done with the draft as a whole. */
 function DraftBar({ id, saved, draft, control: { change, undo, redo, drop }, onChanging }: DraftBarProps): ReactNode {
   const queries = useQueryClient();
@@ -110,7 +115,7 @@ function DraftBar({ id, saved, draft, control: { change, undo, redo, drop }, onC
   const { document } = draft;
   const overtaken = saved.revision !== draft.revision;
   const save = useMutation({
-    mutationFn: (over: number) => ask<Saved>("PUT", `/dashboards/${id}`, { document, revision: over }),
+    mutationFn: (over: number) => ask<Saved>("PUT", `/dashboards/${id}`, { document: toSave(document), revision: over }),
     onSuccess: async (now) => {
       queries.setQueryData(dashboardQuery(id).queryKey, now);
       onChanging(null);
@@ -120,7 +125,7 @@ function DraftBar({ id, saved, draft, control: { change, undo, redo, drop }, onC
     onError: () => queries.invalidateQueries({ queryKey: ["dashboards", id] }),
   });
   const saveAnother = useMutation({
-    mutationFn: () => ask<Saved>("POST", "/dashboards", { document }),
+    mutationFn: () => ask<Saved>("POST", "/dashboards", { document: toSave(document) }),
     onSuccess: async (made) => {
       drop();
       await queries.invalidateQueries({ queryKey: ["dashboards"] });

@@ -9,6 +9,7 @@ import { palette } from "../../charts/palette.ts";
 import { Strip } from "../../charts/strip.tsx";
 import { TimeChart } from "../../charts/time-chart.tsx";
 import { useTheme } from "../../frame/theme.ts";
+import { withoutIdle } from "../../sentence/said.ts";
 import { nearMomentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { useReading } from "../machine/use-reading.ts";
@@ -30,7 +31,7 @@ interface TileBodyProps {
 export function TileBody({ tile, widthPx, heightPx, bare = false }: TileBodyProps): ReactNode {
   if (tile.kind === "note") return <p className="h-full overflow-auto whitespace-pre-wrap">{tile.text}</p>;
   if (tile.kind === "events") return <EventRows />;
-  return tile.reading && drawsReading(tile.kind) ? <ReadTile tile={tile} reading={tile.reading} widthPx={widthPx} heightPx={heightPx} bare={bare} /> : <p className="text-quiet">This tile has nothing to draw yet.</p>;
+  return tile.reading && drawsReading(tile.kind) ? <ReadTile tile={tile} reading={withoutIdle(tile.reading)} widthPx={widthPx} heightPx={heightPx} bare={bare} /> : <p className="text-quiet">This tile has nothing to draw yet.</p>;
 }
 
 function ReadTile({ tile, reading, widthPx, heightPx, bare }: Required<TileBodyProps> & { reading: NonNullable<Tile["reading"]> }): ReactNode {

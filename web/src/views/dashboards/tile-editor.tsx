@@ -3,7 +3,7 @@ import { drawsReading, type Tile, type TileKind, tileKinds } from "../../../../c
 import type { Drawn } from "../../charts/drawing/model.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { ReadingEditor } from "../../sentence/reading-editor.tsx";
-import { asked } from "../../sentence/sentence-line.tsx";
+import { withoutIdle } from "../../sentence/said.ts";
 import { TypedInput } from "../../ui/typed-input.tsx";
 import { useReading } from "../machine/use-reading.ts";
 import { TileFrame } from "./tile-frame.tsx";
@@ -24,7 +24,7 @@ export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactN
   const { span } = useTime();
   const heading = useRef<HTMLHeadingElement>(null);
   useEffect(() => heading.current?.focus(), []);
-  const answer = useReading(tile.reading ?? nothing, span, 60);
+  const answer = useReading(tile.reading ? withoutIdle(tile.reading) : nothing, span, 60);
   const drawn: Drawn = drawnKinds.includes(tile.kind) ? (tile.kind as Drawn) : "lines";
   return (
     <section aria-label={`Change ${tile.title || "the tile"}`} className="my-3 border-l-2 border-act py-1 pl-4" data-tile-editor onKeyDown={(event) => event.key === "Escape" && event.target === event.currentTarget && onClose()}>
@@ -45,7 +45,7 @@ export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactN
           <textarea value={tile.text ?? ""} maxLength={20_000} onChange={(event) => onChange({ text: event.target.value })} className="h-28 w-full max-w-3xl border border-hairline bg-transparent p-2" />
         </label>
       ) : (
-        tile.reading && drawsReading(tile.kind) && <div className="mt-2"><ReadingEditor reading={tile.reading} drawn={drawn} stepMs={answer.data?.stepMs} onChange={(reading, kind) => onChange({ reading: { ...reading, sentences: Object.fromEntries(Object.entries(reading.sentences).map(([name, sentence]) => [name, asked(sentence)])) }, ...(kind !== drawn && { kind }) })} /></div>
+        tile.reading && drawsReading(tile.kind) && <div className="mt-2"><ReadingEditor reading={tile.reading} drawn={drawn} stepMs={answer.data?.stepMs} onChange={(reading, kind) => onChange({ reading, ...(kind !== drawn && { kind }) })} /></div>
       )}
       {tile.reading && drawsReading(tile.kind) && (
         <fieldset className="mt-3">

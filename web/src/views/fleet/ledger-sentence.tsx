@@ -5,7 +5,7 @@ import { PopoverPart } from "../../sentence/popover-part.tsx";
 import { SelectPart } from "../../sentence/select-part.tsx";
 import { tagsOfMachine } from "./arrange-ledger.ts";
 import { type LedgerColumn, ledgerColumns, usualColumns } from "./ledger-columns.ts";
-import type { LedgerChoice } from "./use-arrangement.ts";
+import type { LedgerChoice } from "./ledger-choice.ts";
 
 interface LedgerSentenceProps {
   readonly machines: readonly MachineView[];

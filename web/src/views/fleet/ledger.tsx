@@ -6,7 +6,7 @@ import { arrangeLedger, nextSort } from "./arrange-ledger.ts";
 import { LedgerCell, MachineCell } from "./ledger-cells.tsx";
 import { type LedgerColumn, ledgerColumns } from "./ledger-columns.ts";
 import type { PartKind } from "../machine/part-bands.ts";
-import type { LedgerChoice } from "./use-arrangement.ts";
+import type { LedgerChoice } from "./ledger-choice.ts";
 import type { Ledger as LedgerData } from "./use-ledger.ts";
 
 const rowHeight = 52;
