@@ -61,6 +61,11 @@ describe("composing", () => {
     expect(await title.isDisplayed()).toBe(true);
     await eventually(driver, async () => (await driver.findElements(By.css("[data-tile-editor] canvas"))).length >= 3, 15_000, "no miniatures");
     expect(await axeFindings(driver)).toEqual([]);
+    await press(driver, byText(driver, "button", "where …"));
+    await press(driver, driver.findElement(By.xpath("//*[@data-tile-editor]//button[contains(., 'is anything')]")));
+    await (await byCss(driver, '[role=dialog][aria-label="condition"] input[type=checkbox]')).click();
+    await eventually(driver, async () => /where\s+\w+ is (?!anything)\w+/.test(await (await byCss(driver, "[data-tile-editor] [data-sentence]")).getText()), 5000, "the condition is not said");
+    await (await driver.switchTo().activeElement()).sendKeys(Key.ESCAPE);
     await press(driver, driver.findElement(By.xpath("//label[contains(., 'table')]/span/input")));
     await press(driver, byText(driver, "button", "Back to all tiles"));
     await eventually(driver, async () => /iB/.test(await (await byCss(driver, '[data-tile="tile-1"]')).getText()), 10_000, "no table");
