@@ -19,7 +19,8 @@ export const shortcuts = [
   { keys: ["Shift"], words: "while a chart is brushed: note what happened then" },
 ] as const;
 
-const isTyping = (target: EventTarget | null) => target instanceof HTMLElement && (target.isContentEditable || target.matches("input:not([type=checkbox], [type=radio]), textarea, select, [role=option], [role=menuitem]"));
+/** Fields take their own keys; so does whatever stands over the page: a sheet, a choice of the sentence, a menu. */
+const isTyping = (target: EventTarget | null) => target instanceof HTMLElement && (target.isContentEditable || target.closest("input:not([type=checkbox], [type=radio]), textarea, select, [role=option], [role=menu], [role=dialog], dialog") !== null);
 
 /** Calls `run` with each key that is pressed alone, while nothing is being typed; a true answer means that it was of use. */
 export function useKeys(run: (key: string) => boolean): void {

@@ -3,6 +3,7 @@ import { useSearchParams } from "react-router";
 import { type LedgerChoice, ledgerChoiceOf } from "./ledger-choice.ts";
 
 const place = "nubrel.fleet";
+
 /** How this browser's ledger is arranged: in the address, so that it can be sent; what was chosen last where the address says nothing. */
 export function useArrangement(): readonly [LedgerChoice, (change: Partial<LedgerChoice>) => void] {
   const [search, setSearch] = useSearchParams();
