@@ -1,5 +1,6 @@
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
-import { tmpdir } from "node:os";
+import { connect, createServer, type Socket } from "node:net";
+import { networkInterfaces, tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 import { World } from "../standins/world/world.ts";
@@ -183,4 +184,36 @@ test("samples a second are counted over the last minute", () => {
   for (let second = 0; second < 120; second++) rate.count(second < 60 ? 1000 : 10, second * 1000);
   expect(rate.perSecond(119_000)).toBe(10);
   expect(rate.perSecond(400_000)).toBe(0);
+});
+
+describe("connections of this machine, as its kernel tells them", () => {
+  const address = Object.values(networkInterfaces()).flat().find((one) => one && !one.internal && one.family === "IPv4")?.address;
+  const counted = async (port: number) => {
+    const readings = await new MachineGatherer(machineFiles(thisMachine)).gather();
+    return readings.find(({ counter, tags }) => counter === "system.network.connection.count" && tags["protocol"] === `port ${port}`)?.value ?? 0;
+  };
+  test.skipIf(address === undefined)("both ends of each connection over an address of its own are counted under the port that listens, those over the loopback are not", async () => {
+    const server = createServer();
+    const open: Socket[] = [];
+    const ended: Socket[] = [];
+    server.on("connection", (socket) => ended.push(socket));
+    await new Promise<void>((done) => server.listen(0, "0.0.0.0", done));
+    const { port } = server.address() as { port: number };
+    const dial = (host: string) =>
+      new Promise<void>((done, failed) => {
+        const socket = connect(port, host, done).once("error", failed);
+        open.push(socket);
+      });
+    try {
+      await dial("127.0.0.1");
+      expect(await counted(port)).toBe(0);
+      await dial(address as string);
+      await dial(address as string);
+      await dial(address as string);
+      expect(await counted(port)).toBe(6);
+    } finally {
+      for (const socket of [...open, ...ended]) socket.destroy();
+      server.close();
+    }
+  });
 });

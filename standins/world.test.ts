@@ -15,6 +15,9 @@ import { SnmpSession } from "../server/gather/snmp/snmp-wire.ts";
 import { freeUdpPort, hasSnmpd } from "../server/testing/snmp-agent.ts";
 import type { Credentials } from "../core/sources/source.ts";
 import type { DeviceReading } from "../server/gather/device-gatherer.ts";
+import { readProcNetTcp } from "../core/formats/linux/proc-net-tcp.ts";
+import { mastPage } from "./devices/mast-page.ts";
+import { PlayoutFiles } from "./playout/playout-files.ts";
 import { hiveController } from "./devices/hive.ts";
 import { gateState } from "./devices/snmp-devices.ts";
 import { tableOf } from "./devices/snmp-table-of.ts";
@@ -57,6 +60,50 @@ describe("habits", () => {
     expect(week.filter(({ kind }) => kind === "backup").map(({ from }) => (from - monday) % day)).toEqual(new Array(5).fill(2 * 3600 + 600));
     expect(happenings(world, world.powerCut.to, world.powerCut.to + 1).map(({ kind }) => kind)).toEqual(["power loss"]);
   });
+});
+
+describe("the box at the transmitter", () => {
+  const page = mastPage(world);
+  const read = (second: number) => {
+    const buckets: [bound: number, count: number][] = [];
+    let [count, sum] = [Number.NaN, Number.NaN];
+    for (const line of (page(second) as string).split("\n")) {
+      const bucket = /^link_round_trip_seconds_bucket\{le="([^"]+)"\} (\d+)$/.exec(line);
+      if (bucket) buckets.push([bucket[1] === "+Inf" ? Number.POSITIVE_INFINITY : Number(bucket[1]), Number(bucket[2])]);
+      if (line.startsWith("link_round_trip_seconds_count ")) count = Number(line.split(" ")[1]);
+      if (line.startsWith("link_round_trip_seconds_sum ")) sum = Number(line.split(" ")[1]);
+    }
+    return { buckets, count, sum };
+  };
+  const monday = Date.UTC(2026, 10, 23) / 1000;
+  // OpenMetrics 1.0, "Histogram": bounds ascend, counts are cumulative, the last bound is +Inf and holds the count.
+  test("tells a distribution as its format wants it, at any moment", () => {
+    for (const second of [began - 20 * day, monday + 3 * 3600, monday + 8 * 3600, began]) {
+      const { buckets, count, sum } = read(second);
+      expect(buckets.map(([bound]) => bound)).toEqual([0.02, 0.05, 0.1, 0.2, 0.5, 1, Number.POSITIVE_INFINITY]);
+      for (const [i, [, upTo]] of buckets.entries()) expect(upTo).toBeGreaterThanOrEqual(buckets[i - 1]?.[1] ?? 0);
+      expect(buckets.at(-1)?.[1]).toBe(count);
+      expect(sum / count).toBeGreaterThan(0.02);
+      expect(sum / count).toBeLessThan(0.2);
+    }
+  });
+  test("answers wait longer while a show is on air; nothing counts backwards", () => {
+    const slow = (from: number, to: number) => {
+      const [before, after] = [read(from), read(to)];
+      for (const [i, [, upTo]] of after.buckets.entries()) expect(upTo).toBeGreaterThanOrEqual(before.buckets[i]?.[1] ?? 0);
+      return 1 - ((after.buckets[2]?.[1] ?? 0) - (before.buckets[2]?.[1] ?? 0)) / (after.count - before.count);
+    };
+    expect(slow(monday + 7.3 * 3600, monday + 8.7 * 3600)).toBeGreaterThan(2 * slow(monday + 11 * 3600, monday + 15 * 3600));
+  });
+});
+
+test("the studio's connections are told in the kernel's form: more browsers during a show, none of them lost", () => {
+  const at = (second: number) => readingsOf((emit) => readProcNetTcp([new PlayoutFiles(world, () => second * 1000).read("/proc/net/tcp") ?? ""], emit));
+  const monday = Date.UTC(2026, 10, 23) / 1000;
+  const [quiet, show] = [at(monday + 12 * 3600), at(monday + 8 * 3600)];
+  const https = "system.network.connection.count{protocol=https,transport=tcp}";
+  expect(Object.keys(quiet).map((key) => /protocol=([^,]+)/.exec(key)?.[1]).sort()).toEqual(["https", "nfs", "port 8000", "postgresql", "rtsp", "ssh"]);
+  expect(show[https]).toBeGreaterThan(quiet[https] as number);
 });
 
 describe("devices, over their own protocols", () => {

@@ -27,12 +27,12 @@ export function earlierWords(span: string): string {
 export function machineWords(where: readonly Condition[] = []): string {
   const said = where.filter(({ tag }) => tag === "machine");
   if (said.length === 0) return "every machine";
-  return said.map((one) => (one.is ? listed(one.is, "or") : one.not ? `every machine but ${listed(one.not, "and")}` : `machines like ${one.like ?? "*"}`)).join(" and ");
+  return said.map((one) => (one.is ? listed(one.is, "or") : one.not ? `every machine but ${listed(one.not, "and")}` : `machines like ${one.like || "nothing"}`)).join(" and ");
 }
 
 /** "direction is receive or transmit". */
 export function conditionWords({ tag, is, not, like }: Condition): string {
-  const parts = [is && `${tag} is ${listed(is, "or")}`, not && `${tag} is not ${listed(not, "or")}`, like !== undefined && `${tag} is like ${like}`].filter(Boolean);
+  const parts = [is && `${tag} is ${listed(is, "or")}`, not && `${tag} is not ${listed(not, "or")}`, like !== undefined && `${tag} is like ${like || "nothing"}`].filter(Boolean);
   return parts.join(" and ");
 }
 

@@ -68,6 +68,24 @@ describe("a dashboard", () => {
   });
 });
 
+test("of ten saves over one version at the same moment exactly one is kept, and each version once", async () => {
+  const { body: made } = await owner.ask("POST", "/api/dashboards", { document: emptyDashboard("Everybody's") });
+  const saves = await Promise.all(Array.from({ length: 10 }, (_, i) => owner.ask("PUT", `/api/dashboards/${made.id}`, { document: emptyDashboard(`By ${i}`), revision: 1 })));
+  expect(saves.map(({ status }) => status).sort()).toEqual([200, ...new Array(9).fill(409)]);
+  const kept = saves.find(({ status }) => status === 200)?.body.document.title;
+  const versions = (await owner.ask("GET", `/api/dashboards/${made.id}/versions`)).body as readonly DashboardView[];
+  expect(versions.map(({ revision, document }) => [revision, document.title])).toEqual([[2, kept], [1, "Everybody's"]]);
+});
+
+test.each([["GET", "/api/dashboards/0"], ["GET", "/api/dashboards/x"], ["PUT", "/api/dashboards/1"], ["PUT", "/api/dashboards/1/star"], ["POST", "/api/dashboards"]])("%s %s without what it needs is refused, and says so", async (method, path) => {
+  expect(await owner.ask(method, path, method === "GET" ? undefined : {})).toMatchObject({ status: 422, body: { title: "The request does not fit", errors: expect.any(Array) } });
+});
+
+test("nobody who is not signed in sees or changes any", async () => {
+  const stranger = new HttpClient(server.address);
+  for (const [method, path] of [["GET", "/api/dashboards"], ["POST", "/api/dashboards"], ["DELETE", "/api/dashboards/1"], ["GET", "/api/dashboards/1/versions"]] as const) expect((await stranger.ask(method, path, method === "POST" ? { document: air } : undefined)).status).toBe(401);
+});
+
 describe("a document", () => {
   const [tile] = air.tiles;
   test.each([
