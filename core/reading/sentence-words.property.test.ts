@@ -67,7 +67,7 @@ test("beside an earlier time, every sentence is read that much earlier than it a
       expect(before).toMatchObject({ window: { from: 0, to: 1 }, step: 60, figure: "a / b", unit: "%" });
       expect(before).not.toHaveProperty("beside");
       for (const [name, one] of [["a", a], ["b", b]] as const) {
-        const { earlier, ...rest } = before?.sentences[name] as Sentence;
+        const { earlier, ...rest } = (before as ReadingDocument).sentences[name] as Sentence;
         const { earlier: own, ...said } = one;
         expect(rest).toEqual(said);
         expect(spanMs(earlier as string)).toBe((spanMs(beside) as number) + (own === undefined ? 0 : (spanMs(own) as number)));

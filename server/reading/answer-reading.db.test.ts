@@ -4,6 +4,7 @@ import { batchOf } from "../../core/series/batch.ts";
 import { seeded } from "../../core/testing/random.ts";
 import { slotMs } from "../store/slots.ts";
 import { Store } from "../store/store.ts";
+import { CancelledError } from "../store/tasks/task.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { answerReading } from "./answer-reading.ts";
 import { answerSeveral } from "./answer-several.ts";
@@ -218,6 +219,35 @@ describe("the readings of a page together", () => {
     await answerSeveral(store, [...documents, wrong], { answered: (index, answer) => void answers.set(index, answer), failed: (index, error) => faults.push([index, (error as Error).message]) });
     expect(faults).toEqual([[documents.length, expect.stringContaining("cannot be read")]]);
     for (const [index, document] of documents.entries()) expect(answers.get(index)).toEqual(await answerReading(store, document));
+  });
+  test("asked for by nobody any more they are given up; the store works on", async () => {
+    const gone = new AbortController();
+    gone.abort();
+    const seen: number[] = [];
+    await expect(answerSeveral(store, documents, { answered: (index) => void seen.push(index), failed: () => {} }, gone.signal)).rejects.toThrow(CancelledError);
+    expect(seen).toEqual([]);
+    await answerSeveral(store, documents.slice(0, 1), { answered: (index) => void seen.push(index), failed: () => {} });
+    expect(seen).toEqual([0]);
+  });
+  test("each is answered once, also where whoever takes one fails; the tags of machines are known in all", async () => {
+    const seen: number[] = [];
+    const faults: number[] = [];
+    await answerSeveral(store, documents, {
+      answered: (index) => {
+        seen.push(index);
+        if (index === 0) throw new Error("the page has gone");
+      },
+      failed: (index) => faults.push(index),
+    });
+    expect([...seen].sort()).toEqual(documents.map((_, i) => i));
+    expect(faults).toEqual([0]);
+    const { MachineNames } = await import("../sources/machine-names.ts");
+    const names = await MachineNames.open(db.database);
+    await names.set("vault", { friendlyName: "", tags: { site: "rack" } });
+    const lines: number[] = [];
+    const where = (value: string): ReadingDocument => ({ window: { from: end - 3_600_000, to: end }, step: 240, sentences: { x: { ...x, where: [{ tag: "site", is: [value] }] } } });
+    await answerSeveral(store, [where("rack"), where("moon")], { answered: (index, answer) => void (lines[index] = answer.lines.length), failed: (_, error) => expect(error).toBeUndefined() }, undefined, names);
+    expect(lines).toEqual([disks.length, 0]);
   });
 });
 
