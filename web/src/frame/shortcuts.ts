@@ -15,6 +15,7 @@ export const shortcuts = [
   { keys: ["-"], words: "the rail shows more, farther" },
   { keys: ["<"], words: "the rail moves back" },
   { keys: [">"], words: "the rail moves forth" },
+  { keys: ["z", "Z"], joined: "and", words: "while a dashboard is edited: undo, and do it again" },
   { keys: ["←", "→"], words: "move the bracket of the rail that has the focus; with Shift farther" },
   { keys: ["Shift"], words: "while a chart is brushed: note what happened then" },
 ] as const;

@@ -18,7 +18,8 @@ const steps = [1, 5, 10, 15, 30, 60, 300, 900, 1800, 3600, 10_800, 21_600, 86_40
 
 interface ReadingEditorProps {
   readonly reading: OpenReading;
-  readonly drawn: Drawn;
+  /** Null where it is chosen elsewhere, among miniatures say. */
+  readonly drawn: Drawn | null;
   /** The step that the answer has, where it chooses itself. */
   readonly stepMs: number | undefined;
   readonly onChange: (reading: OpenReading, drawn: Drawn) => void;
@@ -31,7 +32,7 @@ export function ReadingEditor({ reading, drawn, stepMs, onChange }: ReadingEdito
   const [shown, setShown] = useState(false);
   const all = Object.entries(reading.sentences);
   const names = all.map(([name]) => name);
-  const set = (next: OpenReading) => onChange(next, drawn);
+  const set = (next: OpenReading) => onChange(next, drawn ?? "lines");
   const setSentence = (name: string, sentence: Sentence) => {
     // A unit is chosen for a counter: another counter begins with its own.
     const { figure, unit, ...rest } = reading;
@@ -97,7 +98,7 @@ export function ReadingEditor({ reading, drawn, stepMs, onChange }: ReadingEdito
         set(figure.trim() === "" ? rest : { ...rest, figure, unit });
       }} />}
       <p className="flex flex-wrap items-baseline gap-x-4 gap-y-1 text-[13.5px]">
-        <span>drawn as <SelectPart label="drawn as" value={drawn} options={drawnKinds} onChange={(kind) => onChange(reading, kind as Drawn)} />, {beside}</span>
+        <span>{drawn !== null && <>drawn as <SelectPart label="drawn as" value={drawn} options={drawnKinds} onChange={(kind) => onChange(reading, kind as Drawn)} />, </>}{beside}</span>
         <button type="button" className="word-link" onClick={() => set(withSentence(isSimple ? plain : reading, onlyName, only))}>another sentence beside it</button>
         <button type="button" className="word-link" aria-expanded={shown} onClick={() => setShown(!shown)}>its document</button>
       </p>

@@ -23,7 +23,9 @@ export function CountersView(): ReactNode {
     const parts = searchWithWindow(new URLSearchParams(), windowFromSearch(search));
     parts.set("reading", JSON.stringify(next));
     if (as !== "lines") parts.set("drawn", as);
-    setSearch(parts);
+    // "Back" takes back what was chosen, not letter by letter what was typed.
+    const typed = reading !== undefined && reading.figure !== next.figure && JSON.stringify(reading.sentences) === JSON.stringify(next.sentences);
+    setSearch(parts, { replace: typed });
   };
   const choose = (name: string) => {
     const counter = counters.data?.find((one) => one.name === name);

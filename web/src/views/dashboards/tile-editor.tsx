@@ -1,6 +1,5 @@
 import { type ReactNode, useEffect, useRef } from "react";
 import { drawsReading, type Tile, type TileKind, tileKinds } from "../../../../core/dashboards/dashboard.ts";
-import type { Drawn } from "../../charts/drawing/model.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { ReadingEditor } from "../../sentence/reading-editor.tsx";
 import { withoutIdle } from "../../sentence/said.ts";
@@ -9,7 +8,6 @@ import { useReading } from "../machine/use-reading.ts";
 import { TileFrame } from "./tile-frame.tsx";
 
 export const kindWords: Readonly<Record<TileKind, string>> = { lines: "lines", stacked: "areas on one another", bars: "bars", horizon: "horizon strips", heat: "heat map", number: "big number", table: "table", top: "top list", events: "events", note: "note" };
-const drawnKinds: readonly TileKind[] = ["lines", "stacked", "bars", "horizon", "heat"];
 /** Of a miniature, px. */
 const miniature = { width: 210, height: 120 } as const;
 
@@ -25,7 +23,6 @@ export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactN
   const heading = useRef<HTMLHeadingElement>(null);
   useEffect(() => heading.current?.focus(), []);
   const answer = useReading(tile.reading ? withoutIdle(tile.reading) : nothing, span, 60);
-  const drawn: Drawn = drawnKinds.includes(tile.kind) ? (tile.kind as Drawn) : "lines";
   return (
     <section aria-label={`Change ${tile.title || "the tile"}`} className="my-3 border-l-2 border-act py-1 pl-4" data-tile-editor onKeyDown={(event) => event.key === "Escape" && event.target === event.currentTarget && onClose()}>
       <h2 ref={heading} tabIndex={-1} className="font-bold outline-none">The tile</h2>
@@ -45,7 +42,7 @@ export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactN
           <textarea value={tile.text ?? ""} maxLength={20_000} onChange={(event) => onChange({ text: event.target.value })} className="h-28 w-full max-w-3xl border border-hairline bg-transparent p-2" />
         </label>
       ) : (
-        tile.reading && drawsReading(tile.kind) && <div className="mt-2"><ReadingEditor reading={tile.reading} drawn={drawn} stepMs={answer.data?.stepMs} onChange={(reading, kind) => onChange({ reading, ...(kind !== drawn && { kind }) })} /></div>
+        tile.reading && drawsReading(tile.kind) && <div className="mt-2"><ReadingEditor reading={tile.reading} drawn={null} stepMs={answer.data?.stepMs} onChange={(reading) => onChange({ reading })} /></div>
       )}
       {tile.reading && drawsReading(tile.kind) && (
         <fieldset className="mt-3">
