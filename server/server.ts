@@ -8,6 +8,7 @@ import { migrate } from "./db/migrate.ts";
 import { type Database, openDatabase } from "./db/pool.ts";
 import { everyMultiple } from "./gather/schedule.ts";
 import { type MachineFiles, machineFiles } from "./gather/this-machine/machine-files.ts";
+import { OwnReadings } from "./gather/itself/own-readings.ts";
 import { connectOwnEngine } from "./gather/containers/own-engine.ts";
 import { MachineTools } from "./gather/this-machine/machine-tools.ts";
 import { MachineGatherer } from "./gather/this-machine/machine-gatherer.ts";
@@ -138,6 +139,7 @@ export async function startServer(config: Config, { log, files: given, before, s
     }));
 
     const gatherer = new MachineGatherer(files, ownMachine ? new MachineTools() : undefined);
+    const itself = new OwnReadings(store, database);
     const writing = new Set<Promise<void>>();
     opened.push(() => Promise.race([Promise.all(writing), delay(lastWritesMs, undefined, { ref: false })]));
     const gathering = everyMultiple(
@@ -146,7 +148,8 @@ export async function startServer(config: Config, { log, files: given, before, s
         const run = sources.find(thisMachine.source.id);
         if (!run || run.source.paused) return;
         const began = performance.now();
-        const readings = await gatherer.gather();
+        const [gathered, own] = await Promise.all([gatherer.gather(), itself.gather()]);
+        const readings = [...gathered, ...own];
         run.heard(nowMs, performance.now() - began);
         // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
         const write = writeReadings(store, run.source, nowMs, readings)

@@ -89,6 +89,9 @@ export interface MachineDetail extends MachineView {
   readonly counters: readonly string[];
 }
 
+/** The list of counters tells so many values of a tag at most; the rest is told of one counter alone. */
+export const mostListedValues = 30;
+
 export interface CounterView {
   readonly name: string;
   readonly words: string;
@@ -116,6 +119,13 @@ export interface RawSamples {
   readonly timeMs: readonly number[];
   readonly value: readonly number[];
   /** Whether there are more in the window than these. */
+  readonly isCut: boolean;
+}
+
+/** Values of tags that occur together among what reports. */
+export interface TagsPresent {
+  readonly combinations: readonly Tags[];
+  /** Whether there are more than these. */
   readonly isCut: boolean;
 }
 

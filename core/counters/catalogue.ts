@@ -46,6 +46,8 @@ const reductions: Readonly<Record<string, Reduction>> = {
   "guest.memory.usage": added,
   "storage.pool.usage": added,
   "process.memory.usage": added,
+  "nubrel.series.count": newest,
+  "nubrel.database.size": newest,
   "system.network.connection.count": added,
 };
 
@@ -182,6 +184,13 @@ const rows: readonly (readonly [name: string, kind: CounterKind, unit: string, w
   ["drive.media_errors", "total", "{error}", "drive's media errors", "Data that a drive could not read back whole."],
   ["drive.written", "total", "By", "written in a drive's life", "Bytes that have been written to a drive since it was made."],
   ["process.cpu.time", "total", "s", "process's processor time", "Seconds that one process used; kept for those that use most."],
+  ["nubrel.cpu.time", "total", "s", "Nubrel's processor time", "Seconds of processor time that Nubrel's server used, worker threads included, the database not."],
+  ["nubrel.memory.usage", "level", "By", "Nubrel's memory", "Memory of the server's process; \"head\" is its part that holds the newest samples."],
+  ["nubrel.samples.taken", "total", "{sample}", "samples taken", "Samples that were made durable, of all sources; more at once where an import runs."],
+  ["nubrel.samples.refused", "total", "{sample}", "samples refused", "Samples that were not taken, by reason."],
+  ["nubrel.samples.waiting", "level", "{sample}", "samples waiting", "Samples in memory that wait for the database; more than a moment's worth means that it is slow or away."],
+  ["nubrel.series.count", "level", "{series}", "series known", "Counters times their tags: what each costs is a little memory and disk."],
+  ["nubrel.database.size", "level", "By", "database's size", "Disk that the whole database takes, indexes and journal included."],
   ["process.memory.usage", "level", "By", "process's memory", "Resident memory of one process; kept for those that use most."],
 ];
 

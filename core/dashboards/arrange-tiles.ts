@@ -3,7 +3,7 @@ import { type Dashboard, gridColumns, type Tile, type TileKind, type TilePlace }
 const leastWidth = 2;
 const leastHeight = 2;
 const mostHeight = 40;
-const sizes: Readonly<Record<TileKind, readonly [width: number, height: number]>> = { lines: [6, 6], stacked: [6, 6], bars: [6, 6], horizon: [6, 6], heat: [6, 6], number: [3, 4], table: [6, 6], top: [4, 6], events: [6, 6], note: [4, 4] };
+const sizes: Readonly<Record<TileKind, readonly [width: number, height: number]>> = { lines: [6, 6], stacked: [6, 6], bars: [6, 6], horizon: [6, 6], heat: [6, 6], number: [3, 4], meter: [4, 6], dial: [3, 5], states: [6, 5], table: [6, 6], top: [4, 6], events: [6, 6], note: [4, 4] };
 
 export type Side = "left" | "right" | "up" | "down";
 

@@ -1,4 +1,10 @@
 import type { ReadingDocument } from "../reading/document.ts";
+import type { Table } from "../tables/table.ts";
+import type { TileLimit } from "./limits.ts";
+import type { MeterLook } from "./meters.ts";
+import type { Picker } from "./pickers.ts";
+import type { ShownValue } from "./shown-figures.ts";
+import type { StateWord } from "./states.ts";
 
 /** The form of the files that dashboards are kept and exchanged in (docs/dashboard.schema.json); `version` grows when an older reader would misread one. */
 export const dashboardFormat = "nubrel dashboard";
@@ -8,7 +14,7 @@ export const dashboardVersion = 1;
 export const gridColumns = 12;
 
 /** How a tile is drawn. */
-export const tileKinds = ["lines", "stacked", "bars", "horizon", "heat", "number", "table", "top", "events", "note"] as const;
+export const tileKinds = ["lines", "stacked", "bars", "horizon", "heat", "number", "meter", "dial", "table", "top", "states", "events", "note"] as const;
 export type TileKind = (typeof tileKinds)[number];
 
 /** In columns and rows, from the upper left corner. */
@@ -26,9 +32,25 @@ export interface Tile {
   readonly description?: string;
   readonly kind: TileKind;
   readonly place: TilePlace;
-  /** What is drawn; events and notes have none. The window is the rail's. */
+  /** What is drawn, or what a note's live figures are of. The window is the rail's. */
   readonly reading?: Omit<ReadingDocument, "window">;
-  /** Of a note. */
+  /** A table of one's own that is drawn in the place of a reading. */
+  readonly table?: Table;
+  /** Which value single figures show; the last of a line, or every row of a table, unless said. */
+  readonly shows?: ShownValue;
+  /** How many figures are shown. */
+  readonly most?: number;
+  /** Of meters and dials. */
+  readonly meter?: MeterLook;
+  /** In the unit of what is drawn. */
+  readonly limits?: readonly TileLimit[];
+  /** Words for values, of a state timeline. */
+  readonly states?: readonly StateWord[];
+  /** The id of the picker for each of whose picked values the tile stands once. */
+  readonly repeat?: string;
+  /** Ids of pickers that do not concern it. */
+  readonly ignores?: readonly string[];
+  /** Of a note: Markdown. */
   readonly text?: string;
 }
 
@@ -40,6 +62,8 @@ export interface Dashboard {
   readonly tags?: readonly string[];
   /** The window that a visitor sees first; a visitor's own changes do not change it. */
   readonly start?: { readonly lastSeconds: number; readonly everySeconds: number };
+  /** Each concerns those below it: machines of the picked site. */
+  readonly pickers?: readonly Picker[];
   readonly tiles: readonly Tile[];
 }
 
@@ -47,5 +71,9 @@ export function emptyDashboard(title: string): Dashboard {
   return { format: dashboardFormat, version: dashboardVersion, title, tiles: [] };
 }
 
-/** Whether a kind draws a reading. */
+/** Whether a kind draws a reading or a table. */
 export const drawsReading = (kind: TileKind): boolean => kind !== "events" && kind !== "note";
+/** Whether a kind shows single figures, of which one must be chosen. */
+export const showsFigures = (kind: TileKind): boolean => kind === "number" || kind === "meter" || kind === "dial" || kind === "top";
+/** Whether a kind draws lines over time. */
+export const drawsTime = (kind: TileKind): boolean => ["lines", "stacked", "bars", "horizon", "heat", "states"].includes(kind);

@@ -1,19 +1,18 @@
 import { type Dashboard, dashboardFormat, dashboardVersion } from "./dashboard.ts";
+import { unknownFields } from "./unknown-fields.ts";
 
-/** A dashboard's file before it is taken: what it is, and what of it is missing here. */
+/** A dashboard's file before it is taken: what it is, and which of its fields have no effect here. */
 export interface ReadFile {
   readonly document: Dashboard;
-  /** Counters that its tiles read and nobody reports here. */
-  readonly missing: readonly string[];
-  /** Tiles that read any of them, by title. */
-  readonly emptyTiles: readonly string[];
+  /** Kept, but not known to this version. */
+  readonly unknown: readonly string[];
 }
 
 /**
  * Reads a dashboard's file. It is data only: nothing in it is run, and the server checks every field before it is kept. Throws a sentence
- * that says what is wrong; `gathered` are the names of the counters that there are here.
+ * that says what is wrong.
  */
-export function readDashboardFile(text: string, gathered: ReadonlySet<string>): ReadFile {
+export function readDashboardFile(text: string): ReadFile {
   let read: Partial<Dashboard> | null;
   try {
     read = JSON.parse(text);
@@ -24,9 +23,7 @@ export function readDashboardFile(text: string, gathered: ReadonlySet<string>): 
   if (read.format !== dashboardFormat) throw new Error(`"format" is ${JSON.stringify(read.format)}; a dashboard's file has "${dashboardFormat}".`);
   if (typeof read.version !== "number" || read.version > dashboardVersion) throw new Error(`"version" is ${JSON.stringify(read.version)}; this Nubrel understands ${dashboardVersion}. Update it first.`);
   if (typeof read.title !== "string" || !Array.isArray(read.tiles)) throw new Error('"title" (a text) and "tiles" (a list) must be there.');
-  const document = read as Dashboard;
-  const missingOf = ({ reading }: Dashboard["tiles"][number]) => Object.values(reading?.sentences ?? {}).map((sentence) => sentence?.counter).filter((counter) => typeof counter === "string" && !gathered.has(counter));
-  return { document, missing: [...new Set(document.tiles.flatMap(missingOf))].sort(), emptyTiles: document.tiles.filter((tile) => missingOf(tile).length > 0).map(({ title, id }) => title || id) };
+  return { document: read as Dashboard, unknown: unknownFields(read) };
 }
 
 /** The file of a dashboard, for people to read as well. */

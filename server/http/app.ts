@@ -20,6 +20,7 @@ import { briefingRouter } from "./briefing-router.ts";
 import { authorityRouter, transportRouter } from "./transport-router.ts";
 import { letTokensIn } from "./bearer.ts";
 import { sourcesRouter } from "./sources-router.ts";
+import { tagsRouter } from "./tags-router.ts";
 import { tokensRouter } from "./tokens-router.ts";
 import { type CollectorTrust, collectorRouter } from "./collector-router.ts";
 import { eventsRouter, sentEvents } from "./events-router.ts";
@@ -78,7 +79,7 @@ export function createApp(parts: AppParts): Express {
   app.use("/api", pushRouter(tokens, sources));
   const eventParts = { database, live, tokens, sources, commandToken: parts.commandToken };
   app.post("/api/events", express.json({ limit: "1mb" }), sentEvents(eventParts));
-  app.use("/api", letTokensIn(tokens), sameOrigin, express.json({ limit: "1mb" }));
+  app.use("/api", letTokensIn(tokens), sameOrigin, express.json({ limit: "4mb" }));
   app.get("/api/health", async (_request, response) => {
     const health = await parts.health();
     response.status(health.status === "ok" ? 200 : 503).json(health);
@@ -89,7 +90,7 @@ export function createApp(parts: AppParts): Express {
   app.use("/api", peopleRouter(database, parts.setupCode));
   app.use("/api", signedIn(database));
   app.get("/api/live", live.handler);
-  app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), dashboardsRouter(database), transportRouter(transport), sourcesRouter(sources), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter(database, checker, parts.checkSoon), costsRouter(store, parts.costs), eventsRouter(eventParts), briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))));
+  app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), tagsRouter(store, names), dashboardsRouter(database), transportRouter(transport), sourcesRouter(sources), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter(database, checker, parts.checkSoon), costsRouter(store, parts.costs), eventsRouter(eventParts), briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))));
   app.use("/api", notThere);
 
   const web = join(projectRoot, "dist/web");

@@ -1,6 +1,6 @@
 import { Router } from "express";
 import Joi from "joi";
-import type { CounterDetail, CounterView, RawSamples, SeriesView } from "../../core/api/views.ts";
+import { type CounterDetail, type CounterView, mostListedValues, type RawSamples, type SeriesView } from "../../core/api/views.ts";
 import { catalogue, naturalReduction } from "../../core/counters/catalogue.ts";
 import type { CounterInfo, Tags } from "../../core/counters/counter.ts";
 import type { MachineNames } from "../sources/machine-names.ts";
@@ -16,7 +16,6 @@ const nowMs = 900_000;
 const mostSeries = 500;
 const mostValues = 1000;
 /** In the list of all counters, where they are for finding. */
-const mostListedValues = 30;
 const samplesSchema = (windowSchema as Joi.ObjectSchema).keys({ most: Joi.number().integer().min(1).max(5000).default(200) }) as Joi.ObjectSchema<{ from: number; to: number; most: number }>;
 const idSchema = Joi.number().integer().min(1).required();
 

@@ -5,11 +5,15 @@ import { RequestFailed } from "./api/client.ts";
 import { LiveProvider } from "./api/live-provider.tsx";
 import { meQuery } from "./api/queries.ts";
 import { Frame } from "./frame/frame.tsx";
+import { NoticesProvider } from "./frame/notices.tsx";
+import { TimeProvider } from "./time/time-provider.tsx";
 import { AlertsView } from "./views/alerts/alerts-view.tsx";
 import { CountersView } from "./views/counters/counters-view.tsx";
 import { DashboardView } from "./views/dashboards/dashboard-view.tsx";
-import { DashboardsView } from "./views/dashboards/dashboards-view.tsx";
+import { ReadyTileAloneView, TileAloneView } from "./views/dashboards/alone/tile-alone-view.tsx";
+import { DashboardsView } from "./views/dashboards/list/dashboards-view.tsx";
 import { ReadyMadeView } from "./views/dashboards/ready-made-view.tsx";
+import { WallView } from "./views/dashboards/wall/wall-view.tsx";
 import { Entry } from "./views/entry/entry.tsx";
 import { FleetView } from "./views/fleet/fleet-view.tsx";
 import { ConnectView } from "./views/connect/connect-view.tsx";
@@ -36,7 +40,9 @@ export function App(): ReactNode {
             <Route path="counters" element={<CountersView />} />
             <Route path="dashboards" element={<DashboardsView />} />
             <Route path="dashboards/ready-made/:id" element={<ReadyMadeView />} />
+            <Route path="dashboards/ready-made/:id/tiles/:tile" element={<ReadyTileAloneView />} />
             <Route path="dashboards/:id" element={<DashboardView />} />
+            <Route path="dashboards/:id/tiles/:tile" element={<TileAloneView />} />
             <Route path="alerts" element={<AlertsView />} />
             <Route path="sources" element={<SourcesView />} />
             <Route path="sources/connect" element={<ConnectView />} />
@@ -46,6 +52,7 @@ export function App(): ReactNode {
             <Route path="sources/:id" element={<SourceView />} />
             <Route path="*" element={<Navigate to="/" replace />} />
           </Route>
+          <Route path="wall" element={<TimeProvider><NoticesProvider><WallView /></NoticesProvider></TimeProvider>} />
         </Routes>
       </LiveProvider>
     );

@@ -47,7 +47,7 @@ class ChartManager {
         this.#all.delete(element);
         this.#waiting.delete(managed);
         managed.plot?.dispose();
-        if (this.#all.size === 0) removeEventListener("beforeprint", this.#drawAll);
+        if (this.#all.size === 0) removeEventListener("beforeprint", this.drawAll);
       },
     };
   }
@@ -58,8 +58,13 @@ class ChartManager {
     return () => this.#listeners.delete(listener);
   }
 
+  /** Draws at once what has a model, on the screen or not: paper has room for what no screen has shown yet. */
+  readonly drawAll = (): void => {
+    for (const managed of this.#all.values()) this.#drawOne(managed);
+  };
+
   #watch(element: HTMLElement): void {
-    if (this.#all.size === 1) addEventListener("beforeprint", this.#drawAll);
+    if (this.#all.size === 1) addEventListener("beforeprint", this.drawAll);
     this.#near ??= new IntersectionObserver(
       (entries) => {
         for (const { target, isIntersecting } of entries) {
@@ -82,11 +87,6 @@ class ChartManager {
     this.#near.observe(element);
     this.#sizes.observe(element);
   }
-
-  /** Paper has room for what no screen has shown yet. */
-  readonly #drawAll = (): void => {
-    for (const managed of this.#all.values()) this.#drawOne(managed);
-  };
 
   #ask(managed: Managed): void {
     if (!managed.near || !managed.model) return;

@@ -20,7 +20,8 @@ export class Plot {
   readonly #chart: EChartsType;
 
   constructor(element: HTMLElement) {
-    this.#chart = init(element, undefined, { renderer: "canvas" });
+    // Where the page is shown larger (on a wall), a canvas has as many dots as it is shown on.
+    this.#chart = init(element, undefined, { renderer: "canvas", devicePixelRatio: devicePixelRatio * ((element as { currentCSSZoom?: number }).currentCSSZoom ?? 1) });
   }
 
   draw(model: PlotModel): void {

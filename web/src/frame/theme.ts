@@ -13,7 +13,11 @@ const stored = (): ThemeChoice => {
 };
 let choice: ThemeChoice = stored();
 
+/** What holds for now over the choice: paper is always by day, a wall by its hours. */
+let instead: Theme | null = null;
+
 function current(): Theme {
+  if (instead !== null) return instead;
   return choice === "system" ? (dark.matches ? "night" : "day") : choice;
 }
 
@@ -32,6 +36,13 @@ export function chooseTheme(next: ThemeChoice): void {
   choice = next;
   if (next === "system") localStorage.removeItem(key);
   else localStorage.setItem(key, next);
+  apply();
+}
+
+/** Another theme for now, without its being chosen; null ends it. */
+export function themeInstead(theme: Theme | null): void {
+  if (instead === theme) return;
+  instead = theme;
   apply();
 }
 

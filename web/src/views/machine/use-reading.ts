@@ -6,7 +6,7 @@ import type { OpenReading } from "../../sentence/reading-address.ts";
 
 const usualPoints = 360;
 
-/** The answer to a reading over a span; the one before stays while a newer is fetched. */
-export function useReading(reading: OpenReading, span: Span, points = usualPoints): UseQueryResult<ReadingAnswer> {
-  return useQuery(readingQuery({ ...reading, points, window: { from: Math.round(span.fromMs), to: Math.round(span.toMs) } }));
+/** The answer to a reading over a span; the one before stays while a newer is fetched. `enabled` false asks nothing. */
+export function useReading(reading: OpenReading, span: Span, points = usualPoints, enabled = true): UseQueryResult<ReadingAnswer> {
+  return useQuery({ ...readingQuery({ ...reading, points, window: { from: Math.round(span.fromMs), to: Math.round(span.toMs) } }), enabled });
 }

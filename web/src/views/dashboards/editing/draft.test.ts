@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { emptyDashboard } from "../../../../core/dashboards/dashboard.ts";
+import { emptyDashboard } from "../../../../../core/dashboards/dashboard.ts";
 import { changedDraft, draftOf, redone, undone } from "./draft.ts";
 
 const [a, b, c] = ["a", "b", "c"].map(emptyDashboard) as [ReturnType<typeof emptyDashboard>, ReturnType<typeof emptyDashboard>, ReturnType<typeof emptyDashboard>];

@@ -1,15 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useDeferredValue, useState } from "react";
-import type { CounterView } from "../../../../core/api/views.ts";
-import { findCounters } from "../../../../core/counters/find-counters.ts";
-import type { Tile } from "../../../../core/dashboards/dashboard.ts";
-import { countersQuery } from "../../api/queries.ts";
-import { PopoverPart } from "../../sentence/popover-part.tsx";
+import type { CounterView } from "../../../../../core/api/views.ts";
+import { findCounters } from "../../../../../core/counters/find-counters.ts";
+import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
+import { countersQuery } from "../../../api/queries.ts";
+import { PopoverPart } from "../../../sentence/popover-part.tsx";
 
 const mostShown = 30;
 const firstLook = { highest: 8, by: "mean" } as const;
 
-/** Another tile: of a counter that is found by typing, of what happened, or a note. */
+/** Another tile: of a counter that is found by typing, of what happened, a note, or a table of one's own. */
 export function AddTile({ onAdd }: { onAdd: (tile: Omit<Tile, "id" | "place">) => void }): ReactNode {
   return (
     <PopoverPart label="add a tile" words="add a tile …" quiet>
@@ -23,6 +23,7 @@ export function AddTile({ onAdd }: { onAdd: (tile: Omit<Tile, "id" | "place">) =
             <p className="mb-2 flex gap-4">
               <button type="button" className="word-link" onClick={() => add({ title: "Events", kind: "events" })}>events</button>
               <button type="button" className="word-link" onClick={() => add({ title: "Note", kind: "note", text: "" })}>a note</button>
+              <button type="button" className="word-link" onClick={() => add({ title: "Table", kind: "meter" })}>a table of one's own</button>
             </p>
             <CounterTiles onAdd={add} />
           </>

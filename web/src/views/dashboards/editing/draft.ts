@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useState } from "react";
-import type { DashboardView } from "../../../../core/api/views.ts";
-import type { Dashboard } from "../../../../core/dashboards/dashboard.ts";
+import type { DashboardView } from "../../../../../core/api/views.ts";
+import type { Dashboard } from "../../../../../core/dashboards/dashboard.ts";
 
 /** A dashboard that is being changed: what it is now, what it was, and the version it was made from. */
 export interface Draft {
@@ -27,7 +27,7 @@ export function redone(draft: Draft): Draft {
   return next === undefined ? draft : { ...draft, document: next, past: [...draft.past, draft.document], future };
 }
 
-interface DraftControl {
+export interface DraftControl {
   readonly draft: Draft | null;
   begin(saved: DashboardView): void;
   change(document: Dashboard): void;

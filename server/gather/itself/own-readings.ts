@@ -1,0 +1,45 @@
+import type { Database } from "../../db/pool.ts";
+import type { Reading } from "../../sources/write-readings.ts";
+import type { Store } from "../../store/store.ts";
+
+/** The database's size changes slowly and asking walks its files: every so many gatherings. */
+const sizeEvery = 60;
+
+/** What the product itself takes and does, as counters of the machine that it runs on. */
+export class OwnReadings {
+  readonly #store: Store;
+  readonly #database: Database;
+  #round = 0;
+  #taken = 0;
+
+  constructor(store: Store, database: Database) {
+    this.#store = store;
+    this.#database = database;
+    store.onCommit(({ length }) => {
+      this.#taken += length;
+    });
+  }
+
+  async gather(): Promise<readonly Reading[]> {
+    const { user, system } = process.cpuUsage();
+    const reading = (counter: string, value: number, tags: Reading["tags"] = {}): Reading => ({ counter, tags, value });
+    const refused = Object.entries(this.#store.health.refused).map(([reason, n]) => reading("nubrel.samples.refused", n, { reason }));
+    const size = this.#round++ % sizeEvery === 0 ? await databaseSize(this.#database) : undefined;
+    return [
+      reading("nubrel.cpu.time", (user + system) / 1e6),
+      reading("nubrel.memory.usage", process.memoryUsage().rss, { part: "process" }),
+      reading("nubrel.memory.usage", this.#store.memory.headBytes, { part: "head" }),
+      reading("nubrel.samples.taken", this.#taken),
+      reading("nubrel.samples.waiting", this.#store.health.waitingSamples),
+      reading("nubrel.series.count", this.#store.series.size),
+      ...refused,
+      ...(size === undefined ? [] : [reading("nubrel.database.size", size)]),
+    ];
+  }
+}
+
+/** Undefined while the database is away: what stands for itself is not worth failing for. */
+async function databaseSize(database: Database): Promise<number | undefined> {
+  const answer = await database.query<{ bytes: number }>("select pg_database_size(current_database())::float8 as bytes").catch(() => undefined);
+  return answer?.rows[0]?.bytes;
+}

@@ -1,0 +1,44 @@
+import { useQuery } from "@tanstack/react-query";
+import { createContext, type ReactNode, useContext, useMemo } from "react";
+import { useSearchParams } from "react-router";
+import type { Tags } from "../../../../core/counters/counter.ts";
+import type { Dashboard } from "../../../../core/dashboards/dashboard.ts";
+import { choicesOf, effectivePicks, type Picker, type Picks } from "../../../../core/dashboards/pickers.ts";
+import { countersQuery, tagsQuery } from "../../api/queries.ts";
+import { picksFrom, searchWithPick } from "./picks-address.ts";
+
+interface PicksControl {
+  readonly pickers: readonly Picker[];
+  readonly picks: Picks;
+  choices(picker: Picker): readonly string[];
+  pick(picker: Picker, values: readonly string[]): void;
+  /** Whether a counter has a tag: those that have not are not concerned by its picker. */
+  hasTag(counter: string, tag: string): boolean;
+  /** Whether the values that can be picked are known yet. */
+  readonly isKnown: boolean;
+}
+
+const none: PicksControl = { pickers: [], picks: {}, choices: () => [], pick: () => {}, hasTag: () => false, isKnown: true };
+const PicksContext = createContext<PicksControl>(none);
+const noPickers: readonly Picker[] = [];
+const noTags: readonly Tags[] = [];
+
+/** The picks of everything below; they live in the address. */
+export function PicksProvider({ document, children }: { document: Dashboard; children: ReactNode }): ReactNode {
+  const pickers = document.pickers ?? noPickers;
+  const [search, setSearch] = useSearchParams();
+  const tags = [...new Set(pickers.flatMap(({ tag }) => (tag === undefined ? [] : [tag])))];
+  const answer = useQuery({ ...tagsQuery(tags), enabled: tags.length > 0 });
+  const present = answer.data?.combinations ?? noTags;
+  const counters = useQuery(countersQuery).data;
+  const known = useMemo(() => new Map(counters?.map(({ name, tags: own }) => [name, new Set(own.map(({ tag }) => tag))])), [counters]);
+  const isKnown = tags.length === 0 || (answer.data !== undefined && counters !== undefined) || answer.isError;
+  const text = search.toString();
+  const control = useMemo((): PicksControl => {
+    const picks = effectivePicks(pickers, picksFrom(new URLSearchParams(text), pickers), present);
+    return { pickers, picks, isKnown, choices: (picker) => choicesOf(picker, pickers, picks, present), pick: (picker, values) => setSearch((before) => searchWithPick(before, picker, values)), hasTag: (counter, tag) => known.get(counter)?.has(tag) ?? false };
+  }, [pickers, text, present, known, setSearch, isKnown]);
+  return <PicksContext value={control}>{children}</PicksContext>;
+}
+
+export const usePicks = (): PicksControl => useContext(PicksContext);
