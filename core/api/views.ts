@@ -125,6 +125,8 @@ export interface RawSamples {
 /** Values of tags that occur together among what reports. */
 export interface TagsPresent {
   readonly combinations: readonly Tags[];
+  /** Of how many counters each of them is. */
+  readonly counters: readonly number[];
   /** Whether there are more than these. */
   readonly isCut: boolean;
 }

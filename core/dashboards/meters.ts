@@ -134,11 +134,16 @@ function meterOf(key: string, name: string, value: number | null, { min, max }: 
   };
 }
 
+const leastTickShare = 0.12;
+
 /** Round values inside a scale, at least its two ends. */
 function ticksOf(min: number, max: number, unit: string): readonly number[] {
   if (!(max > min)) return [];
   const inside = axisFor(unit, min, max, max).ticks.filter((tick) => tick >= min && tick <= max);
-  return inside.length >= 2 ? inside : [min, max];
+  if (inside.length < 2) return [min, max];
+  // A scale tells where it ends, unless a tick stands there or near.
+  const last = inside.at(-1) as number;
+  return (max - last) / (max - min) > leastTickShare ? [...inside, max] : inside;
 }
 
 function inOrder(meters: readonly Meter[], order: NonNullable<MeterLook["order"]>): readonly Meter[] {

@@ -41,13 +41,23 @@ export function choicesOf(picker: Picker, pickers: readonly Picker[], picks: Pic
   return [...new Set([...known, ...picked])];
 }
 
-/** What is picked in fact: where one is chosen and nothing is said, the first there is. */
-export function effectivePicks(pickers: readonly Picker[], picks: Picks, present: readonly Tags[]): Picks {
+/**
+ * What is picked in fact: where one is chosen and nothing is said, the one of which most counters report (`weights`, by combination of
+ * `present`), the first of those by name.
+ */
+export function effectivePicks(pickers: readonly Picker[], picks: Picks, present: readonly Tags[], weights: readonly number[] = []): Picks {
   const made: Record<string, readonly string[]> = {};
   for (const picker of pickers) {
     const said = picks[picker.id] ?? [];
-    const first = picker.choose === "one" && picker.tag !== undefined && said.length === 0 ? choicesOf(picker, pickers, made, present).slice(0, 1) : said;
-    made[picker.id] = picker.choose === "one" ? first.slice(0, 1) : first;
+    const { tag } = picker;
+    if (picker.choose !== "one" || tag === undefined || said.length > 0) {
+      made[picker.id] = picker.choose === "one" ? said.slice(0, 1) : said;
+      continue;
+    }
+    const weightOf = (value: string) => present.reduce((most, tags, i) => (tags[tag] === value ? Math.max(most, weights[i] ?? 0) : most), 0);
+    const choices = choicesOf(picker, pickers, made, present);
+    const best = choices.reduce<string | undefined>((a, b) => (a === undefined || weightOf(b) > weightOf(a) ? b : a), undefined);
+    made[picker.id] = best === undefined ? [] : [best];
   }
   return made;
 }

@@ -46,11 +46,10 @@ export function readTable(text: string, wanted: TableReading = {}): ReadTable {
   const data = heading ? all.slice(1) : all;
   if (data.length > mostRows) throw new TextError(`${data.length} rows; a dashboard keeps ${mostRows} at most. Import it as samples instead`, data[mostRows]?.line ?? 1);
   const notes: string[] = [];
-  const names = uniqueNames(first.fields.map((cell, i) => (heading && cell.trim() !== "" ? cell.trim() : `column ${i + 1}`)));
-  const read = names.map((full, i) => {
+  const said = first.fields.map((cell, i) => (heading && cell.trim() !== "" ? cell.trim() : `column ${i + 1}`)).map((full) => ({ bare: withUnit.exec(full)?.[1] || full, unit: withUnit.exec(full)?.[2] }));
+  const read = uniqueNames(said.map(({ bare }) => bare)).map((name, i) => {
     const cells = data.map(({ fields }) => (fields[i] as string).trim());
-    const [, bare, unit] = withUnit.exec(full) ?? [];
-    const name = bare || full;
+    const unit = said[i]?.unit;
     const forms = formsOf(cells);
     const numbers = cells.map((cell) => (cell === "" ? null : (cellNumber(cell, decimal) ?? undefined)));
     const isNumbers = !numbers.includes(undefined) && numbers.some((cell) => cell !== null);

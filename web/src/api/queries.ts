@@ -37,9 +37,14 @@ export const machinesQuery = queryOptions({ queryKey: ["machines"], queryFn: ({ 
 /** The colour of each machine, the same everywhere. Charts read it from what is fetched for the fleet. */
 export const machineColoursQuery = queryOptions({ ...machinesQuery, select: (machines) => new Map(machines.map(({ name, colour }) => [name, colour])), staleTime: 60_000, refetchInterval: false });
 export const countersQuery = queryOptions({ queryKey: ["counters"], queryFn: ({ signal }) => ask<readonly CounterView[]>("GET", "/counters", undefined, signal), staleTime: 60_000 });
-/** Which values of some tags occur together among what reports. */
-export const tagsQuery = (tags: readonly string[]) =>
-  queryOptions({ queryKey: ["tags", ...tags], queryFn: ({ signal }) => ask<TagsPresent>("GET", `/tags?${new URLSearchParams(tags.map((tag) => ["tag", tag])).toString()}`, undefined, signal), placeholderData: keepPreviousData, staleTime: 30_000 });
+/** Which values of some tags occur together among what reports of some counters. */
+export const tagsQuery = (tags: readonly string[], counters: readonly string[]) =>
+  queryOptions({
+    queryKey: ["tags", tags, counters],
+    queryFn: ({ signal }) => ask<TagsPresent>("GET", `/tags?${new URLSearchParams([...tags.map((tag) => ["tag", tag]), ...counters.map((name) => ["counter", name])]).toString()}`, undefined, signal),
+    placeholderData: keepPreviousData,
+    staleTime: 30_000,
+  });
 export const counterQuery = (name: string) => queryOptions({ queryKey: ["counters", name], queryFn: ({ signal }) => ask<CounterDetail>("GET", `/counters/${encodeURIComponent(name)}`, undefined, signal), staleTime: 10_000, refetchInterval: 15_000, retry: false });
 export const samplesQuery = (id: number, fromMs: number, toMs: number) =>
   queryOptions({ queryKey: ["samples", id, fromMs, toMs], queryFn: ({ signal }) => ask<RawSamples>("GET", `/series/${id}/samples?from=${Math.floor(fromMs)}&to=${Math.ceil(toMs)}`, undefined, signal), placeholderData: keepPreviousData, gcTime: 30_000 });

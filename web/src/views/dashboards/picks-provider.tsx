@@ -20,6 +20,8 @@ interface PicksControl {
 
 const none: PicksControl = { pickers: [], picks: {}, choices: () => [], pick: () => {}, hasTag: () => false, isKnown: true };
 const PicksContext = createContext<PicksControl>(none);
+/** An address has room for so many names; beyond, all counters are asked for. */
+const mostCounters = 120;
 const noPickers: readonly Picker[] = [];
 const noTags: readonly Tags[] = [];
 
@@ -28,16 +30,19 @@ export function PicksProvider({ document, children }: { document: Dashboard; chi
   const pickers = document.pickers ?? noPickers;
   const [search, setSearch] = useSearchParams();
   const tags = [...new Set(pickers.flatMap(({ tag }) => (tag === undefined ? [] : [tag])))];
-  const answer = useQuery({ ...tagsQuery(tags), enabled: tags.length > 0 });
+  // Offered is what the dashboard's own counters have: anything else would leave it empty.
+  const read = [...new Set(document.tiles.flatMap(({ reading }) => Object.values(reading?.sentences ?? {}).map(({ counter }) => counter)))].sort();
+  const answer = useQuery({ ...tagsQuery(tags, read.length <= mostCounters ? read : []), enabled: tags.length > 0 && read.length > 0 });
   const present = answer.data?.combinations ?? noTags;
+  const weights = answer.data?.counters;
   const counters = useQuery(countersQuery).data;
   const known = useMemo(() => new Map(counters?.map(({ name, tags: own }) => [name, new Set(own.map(({ tag }) => tag))])), [counters]);
-  const isKnown = tags.length === 0 || (answer.data !== undefined && counters !== undefined) || answer.isError;
+  const isKnown = tags.length === 0 || read.length === 0 || (answer.data !== undefined && counters !== undefined) || answer.isError;
   const text = search.toString();
   const control = useMemo((): PicksControl => {
-    const picks = effectivePicks(pickers, picksFrom(new URLSearchParams(text), pickers), present);
+    const picks = effectivePicks(pickers, picksFrom(new URLSearchParams(text), pickers), present, weights);
     return { pickers, picks, isKnown, choices: (picker) => choicesOf(picker, pickers, picks, present), pick: (picker, values) => setSearch((before) => searchWithPick(before, picker, values)), hasTag: (counter, tag) => known.get(counter)?.has(tag) ?? false };
-  }, [pickers, text, present, known, setSearch, isKnown]);
+  }, [pickers, text, present, weights, known, setSearch, isKnown]);
   return <PicksContext value={control}>{children}</PicksContext>;
 }
 

@@ -9,6 +9,7 @@ import { PickersBar } from "../pickers-bar.tsx";
 import { PicksProvider } from "../picks-provider.tsx";
 import { useShownTiles } from "../shown-tiles.ts";
 import { TileFrame } from "../tiles/tile-frame.tsx";
+import { useStartWindow } from "../use-start-window.ts";
 import { HowMade } from "./how-made.tsx";
 import { TileActions } from "./tile-actions.tsx";
 
@@ -34,6 +35,7 @@ export function ReadyTileAloneView(): ReactNode {
 /** The tile at full size, what can be done with it, and how it was made. */
 function Alone({ document, id, base }: { document: Dashboard; id: string; base: string }): ReactNode {
   const [search] = useSearchParams();
+  useStartWindow(document);
   const place = useRef<HTMLDivElement>(null);
   const width = useWidth(place);
   const { shown, picksOf } = useShownTiles(document.tiles);
@@ -50,7 +52,7 @@ function Alone({ document, id, base }: { document: Dashboard; id: string; base: 
       </div>
       <PickersBar />
       <div ref={place} style={{ height }} data-alone>
-        <TileFrame tile={{ ...tile, title: tile.title }} picks={picksOf(tile)} widthPx={width} heightPx={height} isWhole />
+        <TileFrame tile={tile} picks={picksOf(tile)} widthPx={width} heightPx={height} isWhole />
       </div>
       <HowMade tile={tile} picks={picksOf(tile)} />
     </>

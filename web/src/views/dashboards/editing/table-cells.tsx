@@ -22,7 +22,7 @@ export function TableCells({ table, onChange }: { table: Table; onChange: (table
               {table.columns.map((column, at) => (
                 // biome-ignore lint/suspicious/noArrayIndexKey: a column is its place while its name is typed
                 <th key={at} className="p-0.5 text-left font-normal">
-                  <TypedInput aria-label={`name of column ${at + 1}`} value={column.name} maxLength={200} onType={(name) => onChange(changedColumn(table, at, { name }))} className="w-32 !py-0.5 font-bold" />
+                  <TypedInput aria-label={`name of column ${at + 1}`} value={column.name} maxLength={200} onType={(name) => onChange(changedColumn(table, at, { name }))} className="w-36 !py-0.5 font-bold" />
                   <span className="flex gap-2 text-[12.5px] text-quiet">
                     <SelectPart label={`what ${column.name} holds`} value={column.kind} options={columnKinds} onChange={(kind) => onChange(retypedColumn(table, at, kind as Column["kind"]))} />
                     {column.kind === "number" && <TypedInput aria-label={`unit of ${column.name}, UCUM`} placeholder="unit" value={column.unit ?? ""} maxLength={50} onType={(unit) => onChange(changedColumn(table, at, { unit: unit.trim() }))} className="w-14 !p-0" />}
@@ -76,7 +76,7 @@ function CellField({ column, cell, row, onType }: { column: Column; cell: Cell; 
         onType(event.target.value);
       }}
       onBlur={() => setTyped(null)}
-      className={`w-32 !py-0 ${column.kind === "number" ? "figure text-right" : ""} ${isWrong ? "!border-urgent" : ""}`}
+      className={`w-36 !py-0 ${column.kind === "number" ? "figure text-right" : ""} ${isWrong ? "!border-urgent" : ""}`}
     />
   );
 }

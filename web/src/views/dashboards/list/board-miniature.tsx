@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useRef } from "react";
 import type { Dashboard } from "../../../../../core/dashboards/dashboard.ts";
-import { tilePages } from "../../../../../core/dashboards/tile-pages.ts";
 import { dashboardQuery } from "../../../api/queries.ts";
 import { useNearScreen } from "../../../ui/use-near-screen.ts";
 import { PicksProvider } from "../picks-provider.tsx";
@@ -9,7 +8,7 @@ import { useShownTiles } from "../shown-tiles.ts";
 import { TileSheet } from "../tile-sheet.tsx";
 
 /** Of the sheet that is shown smaller; its first rows are seen. */
-const sheet = { width: 1000, height: 560, rows: 11 } as const;
+const sheet = { width: 640, height: 360, rows: 7 } as const;
 export const miniaturePx = { width: 200, height: (200 * sheet.height) / sheet.width } as const;
 
 /** A dashboard's first tiles with their present data, small. It is nothing to be pressed or read out: its title stands beside it. */
@@ -38,6 +37,5 @@ function Miniature({ document }: { document: Dashboard }): ReactNode {
 
 function FirstTiles({ document }: { document: Dashboard }): ReactNode {
   const { shown, picksOf } = useShownTiles(document.tiles);
-  const [first] = tilePages(shown, sheet.rows);
-  return first ? <TileSheet tiles={first.tiles} picksOf={picksOf} widthPx={sheet.width - 16} isWhole /> : null;
+  return <TileSheet tiles={shown.filter(({ place }) => place.y < sheet.rows)} picksOf={picksOf} widthPx={sheet.width - 16} isWhole bare />;
 }

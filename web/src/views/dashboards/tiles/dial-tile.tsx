@@ -2,7 +2,7 @@ import { type ReactNode, useMemo } from "react";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
 import { type Meter, type MeterLook, metersOf } from "../../../../../core/dashboards/meters.ts";
 import type { ShownFigures } from "../../../../../core/dashboards/shown-figures.ts";
-import { fillColour, fillStrength, fitted, MetersWords, meterRole, Notch, SvgFigure, textPx } from "./meter-words.tsx";
+import { fillColour, fillStrength, fitted, MetersWords, meterRole, Notch, SvgFigure, textPx, tickText } from "./meter-words.tsx";
 
 /** The arc begins and ends so far from straight down, in degrees. */
 const openDegrees = 60;
@@ -36,7 +36,8 @@ export function DialTile({ tile, figures, widthPx, heightPx }: DialTileProps): R
 function Dial({ meter, look, size }: { meter: Meter; look: MeterLook; size: number }): ReactNode {
   const middle = size / 2;
   const centre = size * 0.5;
-  const radius = size * 0.34;
+  // Room for the ticks' texts on both sides.
+  const radius = Math.max(size * 0.22, Math.min(size * 0.36, middle - 15 - tickText(meter)));
   const namePx = textPx[look.nameSize ?? "plain"];
   const valuePx = look.valueSize === undefined ? Math.max(15, size * 0.12) : textPx[look.valueSize] * 1.3;
   const degrees = (share: number) => 90 + openDegrees + share * (360 - 2 * openDegrees);

@@ -2,11 +2,14 @@ import { useQueries } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
 import { type Picks, pickedReading, pickerTitle, pickWords } from "../../../../../core/dashboards/pickers.ts";
+import type { ReadingAnswer } from "../../../../../core/reading/document.ts";
 import { readingQuery } from "../../../api/queries.ts";
 import { withoutIdle } from "../../../sentence/said.ts";
 import { useTime } from "../../../time/time-provider.tsx";
 import { usePicks } from "../picks-provider.tsx";
 import type { TileData } from "./use-tile.ts";
+
+const mostOffered = 4;
 
 /** A tile without data says why: nothing was gathered, or a pick leaves nothing over; then the pick can be taken back here. */
 export function EmptyTile({ tile, picks, data }: { tile: Tile; picks: Picks; data: TileData }): ReactNode {
@@ -28,9 +31,15 @@ export function EmptyTile({ tile, picks, data }: { tile: Tile; picks: Picks; dat
       {shown.map((picker) => (
         <p key={picker.id}>
           {excluding.length > 0 ? "Nothing here is of" : "Nothing was gathered in this window of"} {pickerTitle(picker)} {pickWords(picker, picks[picker.id] ?? [], choices(picker).length)}.{" "}
-          <button type="button" className="word-link" onClick={() => pick(picker, [])}>Pick all of {pickerTitle(picker)}</button>
+          {picker.choose === "several" && <button type="button" className="word-link" onClick={() => pick(picker, [])}>Pick all of {pickerTitle(picker)}</button>}
+          {picker.choose === "one" && valuesOf(tried[concerned.indexOf(picker)]?.data, picker.tag).map((value) => <button key={value} type="button" className="word-link mr-3" onClick={() => pick(picker, [value])}>Pick {value}</button>)}
         </p>
       ))}
     </div>
   );
+}
+
+/** Values of a tag of which there is data, a few of them. */
+function valuesOf(answer: ReadingAnswer | undefined, tag: string | undefined): readonly string[] {
+  return [...new Set(answer?.lines.flatMap(({ tags }) => (tag !== undefined && tags[tag] ? [tags[tag]] : [])))].slice(0, mostOffered);
 }

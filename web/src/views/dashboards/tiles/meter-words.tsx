@@ -46,9 +46,13 @@ export function Notch({ x, y, turn, severity, text }: { x: number; y: number; tu
   );
 }
 
+/** About how wide letters are, of their height. */
+const letterShare = 0.54;
+export const textWidth = (text: string, px: number): number => text.length * px * letterShare;
+
 /** So much of a text as has room, by about how wide its letters are. */
 export function fitted(text: string, roomPx: number, px: number): string {
-  const most = Math.max(2, Math.floor(roomPx / (px * 0.52)));
+  const most = Math.max(2, Math.floor(roomPx / (px * letterShare)));
   return text.length <= most ? text : `${text.slice(0, most - 1)}…`;
 }
 

@@ -2,7 +2,7 @@ import { type ReactNode, useMemo } from "react";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
 import { type Meter, type MeterLook, metersOf } from "../../../../../core/dashboards/meters.ts";
 import type { ShownFigures } from "../../../../../core/dashboards/shown-figures.ts";
-import { fillColour, fillStrength, fitted, MetersWords, meterRole, Notch, SvgFigure, textPx, tickText } from "./meter-words.tsx";
+import { fillColour, fillStrength, fitted, MetersWords, meterRole, Notch, SvgFigure, textPx, textWidth, tickText } from "./meter-words.tsx";
 
 const wordsPx = 20;
 const glassPx = 24;
@@ -24,7 +24,10 @@ export function MetersTile({ tile, figures, widthPx, heightPx }: MetersTileProps
   const made = useMemo(() => metersOf(figures, tile.meter, tile.limits, tile.most), [figures, tile.meter, tile.limits, tile.most]);
   if (made.problem) return <MetersWords meters={made} />;
   const isLying = look.orientation === "lying";
-  const each = Math.min(mostPx, Math.max(leastPx, widthPx / Math.max(1, made.meters.length)));
+  const valuePx = textPx[look.valueSize ?? "plain"];
+  const besideGlass = look.values === undefined || look.values === "meniscus" ? Math.max(0, ...made.meters.map((meter) => tickText(meter) + 8 + glassPx + 12 + textWidth(`${meter.text}${meter.unit}`, valuePx) * 1.15)) : 0;
+  // Narrower, figures would be cut off: then they scroll.
+  const each = Math.min(Math.max(mostPx, besideGlass), Math.max(leastPx, besideGlass, widthPx / Math.max(1, made.meters.length)));
   return (
     <div className="flex h-full flex-col" data-meters={isLying ? "lying" : "upright"}>
       <div className={`min-h-0 overflow-auto ${isLying ? "" : "flex"}`}>
@@ -62,9 +65,9 @@ function UprightMeter({ meter, look, widthPx, heightPx }: { meter: Meter; look: 
           {values === "before" && <SvgFigure meter={meter} x={middle} y={above - 8} anchor="middle" px={valuePx} />}
           {values === "after" && <SvgFigure meter={meter} x={middle} y={bottom + valuePx + 4} anchor="middle" px={valuePx} />}
           {names !== "none" && (
-            <text x={Math.max(middle, Math.min(widthPx / 2, middle + 20))} y={names === "before" ? namePx : heightPx - 4} textAnchor="middle" fontSize={namePx} fill="var(--ink)">
+            <text {...namePlace(meter.name, middle, widthPx, namePx)} y={names === "before" ? namePx : heightPx - 4} fontSize={namePx} fill="var(--ink)">
               <title>{meter.name}</title>
-              {fitted(meter.name, widthPx, namePx)}
+              {fitted(meter.name, widthPx - 8, namePx)}
             </text>
           )}
         </g>
@@ -106,4 +109,10 @@ function LyingMeter({ meter, look, widthPx }: { meter: Meter; look: MeterLook; w
       </svg>
     </div>
   );
+}
+
+/** Under the middle of its glass, or from the left where it is longer than there is room on both sides. */
+function namePlace(name: string, middle: number, widthPx: number, px: number): { readonly x: number; readonly textAnchor: "middle" | "start" } {
+  const half = (Math.min(widthPx, textWidth(name, px)) + 4) / 2;
+  return half <= Math.min(middle, widthPx - middle) ? { x: middle, textAnchor: "middle" } : { x: 0, textAnchor: "start" };
 }

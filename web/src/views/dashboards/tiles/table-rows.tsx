@@ -4,7 +4,9 @@ import type { Line } from "../../../../../core/reading/document.ts";
 import { earlierWords } from "../../../../../core/reading/sentence-words.ts";
 import { type Cell, type Column, type Table, timeText } from "../../../../../core/tables/table.ts";
 import { present } from "../../../../../core/units/present.ts";
+import type { ShownFigures } from "../../../../../core/dashboards/shown-figures.ts";
 import { Signal } from "../../../signals/signal.tsx";
+import { Quantity } from "../../../ui/quantity.tsx";
 
 const statistics = ["last", "min", "mean", "max"] as const;
 const words = { last: "last", min: "lowest", mean: "mean", max: "highest" } as const;
@@ -32,7 +34,7 @@ export function LineRows({ lines, nameOf, title, limits = [] }: { lines: readonl
             const severity = line.last === null ? null : passedLimit(limits, line.last);
             return (
               <tr key={`${line.of} ${JSON.stringify(line.tags)} ${line.earlier ?? ""}`} className="border-t border-hairline">
-                <th scope="row" className="max-w-0 truncate text-left font-normal" title={name}>{severity && <Signal of="raised" severity={severity} label={severity} />} {name}</th>
+                <th scope="row" className="w-2/5 max-w-0 truncate text-left font-normal" title={name}>{severity && <Signal of="raised" severity={severity} label={severity} />} {name}</th>
                 {statistics.map((one) => {
                   const shown = present(line[one], line.unit);
                   return <td key={one} className="figure pl-3 text-right whitespace-nowrap">{shown.text}<span className="ml-0.5 text-[12px] text-quiet">{shown.unit}</span></td>;
@@ -42,6 +44,37 @@ export function LineRows({ lines, nameOf, title, limits = [] }: { lines: readonl
           })}
         </tbody>
       </table>
+    </div>
+  );
+}
+
+/** Single figures of several sentences: a row for each of theirs, a column a sentence. */
+export function FigureRows({ figures: { columns, rows, shown }, title }: { figures: ShownFigures; title: string }): ReactNode {
+  const [by, setBy] = useState(-1);
+  const sorted = by < 0 ? rows : [...rows].sort((a, b) => (b.values[by] ?? Number.NEGATIVE_INFINITY) - (a.values[by] ?? Number.NEGATIVE_INFINITY));
+  return (
+    <div className="flex h-full flex-col">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reached by keys */}
+      <div className="min-h-0 overflow-auto" tabIndex={0} role="group" aria-label={`rows of ${title || "the tile"}`}>
+        <table className="w-full text-[13.5px]">
+          <caption className="sr-only">{title}</caption>
+          <thead>
+            <tr>
+              <th className={`text-left ${headLook}`}>line</th>
+              {columns.map(({ name }, i) => <th key={name} className={`pl-3 text-right ${headLook}`}><button type="button" className={by === i ? "underline underline-offset-4" : ""} aria-pressed={by === i} onClick={() => setBy(by === i ? -1 : i)}>{name}</button></th>)}
+            </tr>
+          </thead>
+          <tbody>
+            {sorted.map(({ key, name, values }) => (
+              <tr key={key} className="border-t border-hairline">
+                <th scope="row" className="w-2/5 max-w-0 truncate text-left font-normal" title={name}>{name}</th>
+                {columns.map((column, i) => <td key={column.name} className="figure pl-3 text-right whitespace-nowrap"><Quantity value={values[i] ?? null} unit={column.unit} /></td>)}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <p className="pt-1 text-[12px] text-quiet">{shown}</p>
     </div>
   );
 }

@@ -12,7 +12,7 @@ import { MetersTile } from "./meters-tile.tsx";
 import { NoteTile } from "./note-tile.tsx";
 import { NumberTile } from "./number-tile.tsx";
 import { StatesTile } from "./states-tile.tsx";
-import { LineRows, TableRows } from "./table-rows.tsx";
+import { FigureRows, LineRows, TableRows } from "./table-rows.tsx";
 import { TableTime } from "./table-time.tsx";
 import { TopRows } from "./top-rows.tsx";
 import { type TileData, useTile } from "./use-tile.ts";
@@ -20,7 +20,7 @@ import { type TileData, useTile } from "./use-tile.ts";
 /** What a chart needs beside its plot, px: the axis below, and the words under the labels. */
 const chartEdges = 48;
 const bareEdges = 30;
-const pointsPerPx = 0.6;
+const pointsPerColumn = 50;
 
 export interface TileBodyProps {
   readonly tile: Tile;
@@ -41,8 +41,8 @@ export function TileBody(props: TileBodyProps): ReactNode {
 }
 
 function DrawnTile({ tile, picks, widthPx, heightPx, bare = false }: TileBodyProps): ReactNode {
-  // Steps of tiles of nearly the same width are the same: one answer serves them.
-  const points = Math.max(60, Math.min(600, Math.round((widthPx * pointsPerPx) / 60) * 60));
+  // By columns, not by px: what a screen has read serves its paper, its miniature and other tiles as well.
+  const points = tile.place.width * pointsPerColumn;
   const data = useTile(tile, picks, points);
   const failure = data.error && <p role="alert" className="text-[13px] text-urgent">{data.error.message}</p>;
   if (tile.table && drawsTime(tile.kind) && (data.answer?.lines.length ?? 0) === 0) return <TableTime table={tile.table} />;
@@ -60,6 +60,7 @@ function FigureTile({ tile, data, widthPx, heightPx }: { tile: Tile; data: TileD
   if (tile.kind === "dial") return <DialTile tile={tile} figures={figures} widthPx={widthPx} heightPx={heightPx} />;
   if (tile.kind === "top") return <TopRows tile={tile} figures={figures} />;
   if (tile.kind === "states") return data.answer ? <StatesTile tile={tile} answer={data.answer} nameOf={data.nameOf} heightPx={heightPx} /> : null;
+  if (!tile.table && figures.columns.length > 1) return <FigureRows figures={figures} title={tile.title} />;
   return tile.table ? <TableRows table={tile.table} title={tile.title} /> : <LineRows lines={data.answer?.lines ?? []} nameOf={data.nameOf} title={tile.title} limits={tile.limits} />;
 }
 

@@ -42,7 +42,21 @@ export function useTile(tile: Tile, picks: Picks, points: number): TileData {
   const { table } = tile;
   const ofTable = useMemo(() => (table && drawsTime(tile.kind) ? (linesOfTable(table, { from: span.fromMs, to: span.toMs }, points) ?? undefined) : undefined), [table, tile.kind, span, points]);
   const answer = table ? ofTable : asked.data;
-  const nameOf = useMemo(() => lineNames(answer?.lines.filter(({ earlier }) => earlier === undefined) ?? [], tile.reading ? tagsOfLines(tile.reading) : undefined), [answer, tile.reading]);
-  const figures = useMemo(() => (table ? figuresOfTable(table, tile.shows ?? "rows") : answer && figuresOfLines(answer.lines, tile.shows ?? "last", nameOf)), [table, tile.shows, answer, nameOf]);
+  const per = useMemo(() => perOf(answer?.lines ?? [], tile.reading), [answer, tile.reading]);
+  const nameOf = useMemo(() => lineNames(answer?.lines.filter(({ earlier }) => earlier === undefined) ?? [], per), [answer, per]);
+  const figures = useMemo(() => (table ? figuresOfTable(table, tile.shows ?? "rows") : answer && figuresOfLines(answer.lines, tile.shows ?? "last", rowNames(answer.lines, per))), [table, tile.shows, answer, per]);
   return { answer, error: table ? null : asked.error, reading: picked.reading, by: picked.by, nameOf, figures };
+}
+
+/** The tags that name lines: those by which they are made, without those that are the same in all, the one picked machine say. */
+function perOf(lines: readonly Line[], reading: OpenReading | undefined): readonly string[] | undefined {
+  const per = reading && tagsOfLines(reading);
+  const differing = per?.filter((tag) => new Set(lines.map(({ tags }) => tags[tag])).size > 1);
+  return differing && differing.length > 0 ? differing : per;
+}
+
+/** Rows hold several sentences side by side: none of those is part of a row's name. */
+function rowNames(lines: readonly Line[], per: readonly string[] | undefined): (line: Line) => string {
+  const named = lineNames(lines.filter(({ earlier }) => earlier === undefined).map((line) => ({ ...line, of: "" })), per);
+  return (line) => named({ ...line, of: "" }) || (line.of === "figure" ? "" : line.of);
 }
