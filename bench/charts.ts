@@ -7,6 +7,7 @@ import { openDatabase } from "../server/db/pool.ts";
 import { Store } from "../server/store/store.ts";
 import { benchDatabase } from "./bench-database.ts";
 import { finish, median, report } from "./report.ts";
+import { writeWandering } from "./wandering.ts";
 
 // Twenty charts of ten lines over 24 hours in a real browser at 1280x800, from the product's own charts, requests and server.
 const charts = 20;
@@ -71,23 +72,7 @@ finish();
 async function fillDatabase(): Promise<void> {
   const filling = openDatabase(url);
   const store = await Store.open(filling);
-  const named = Array.from({ length: charts * linesEach }, (_, i) => ({ counter: `bench.level.${Math.floor(i / linesEach)}`, tags: { machine: "m", device: `d${i % linesEach}` }, unit: "1", kind: "level" as const }));
-  const ids = await store.series.resolve(named);
-  const values = Float64Array.from(ids, (_, i) => 50 + (i % 10));
-  for (let from = end - 26 * hourMs; from < end; from += hourMs) {
-    const times = hourMs / everyMs;
-    const length = times * ids.length;
-    const batch = { series: new Uint32Array(length), timeMs: new Float64Array(length), value: new Float64Array(length), length };
-    for (let t = 0, at = 0; t < times; t++) {
-      for (let i = 0; i < ids.length; i++, at++) {
-        values[i] = Math.round(100 * ((values[i] as number) + Math.sin(i + (from / hourMs) * 3 + t / 20))) / 100;
-        batch.series[at] = ids[i] as number;
-        batch.timeMs[at] = from + t * everyMs;
-        batch.value[at] = values[i] as number;
-      }
-    }
-    await store.write(batch);
-  }
+  await writeWandering(store, { counters: charts, linesEach, from: end - 26 * hourMs, to: end });
   await writeFleet(store);
   await store.maintain();
   await store.close();

@@ -14,6 +14,7 @@ import type { DevicePorts, WorldSender } from "../standins/serve-world.ts";
 import { World } from "../standins/world/world.ts";
 import type { PastPart, PastStretch } from "./past-worker.ts";
 import { type WorldSource, worldMachines, worldSources } from "./sample-sources.ts";
+import { makeSampleDashboard } from "./sample-dashboard.ts";
 import { readWorldState, type WorldState, writeWorldState } from "./sample-state.ts";
 import { pastSeconds } from "./sample-past.ts";
 import type { SendersStart } from "./world-worker.ts";
@@ -60,6 +61,7 @@ export class SampleWorld {
       devices.once("error", reject);
     });
     await this.#makeSources(ports, socketPath, sha256);
+    await makeSampleDashboard(this.#server.database);
     devices.postMessage({ address: this.#server.address, tokens: await this.#makeTokens() } satisfies SendersStart);
     this.#writePast(state);
   }

@@ -11,7 +11,7 @@ import { ensureNodePackages } from "./node-packages.mjs";
 import { runMain } from "./told.mjs";
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
-const benches = ["codec", "exposition", "intake", "snmp", "engine", "at-rest", "gather", "readings", "charts", "start-up"];
+const benches = ["codec", "exposition", "intake", "snmp", "engine", "at-rest", "gather", "readings", "charts", "dashboard", "start-up"];
 const wanted = process.argv.slice(2);
 
 await runMain(async () => {
@@ -25,7 +25,7 @@ await runMain(async () => {
     // A cluster of its own; every figure is a ratio within this run, on this machine.
     const folder = mkdtempSync(join(tmpdir(), "nubrel-bench-"));
     chmodSync(folder, 0o711);
-    if (wanted.length === 0 || wanted.includes("charts")) await ensureBrowser();
+    if (wanted.length === 0 || wanted.includes("charts") || wanted.includes("dashboard")) await ensureBrowser();
     const cluster = await startCluster(folder);
     try {
       let missed = 0;

@@ -60,3 +60,8 @@ export async function press(driver, element) {
   await driver.executeScript("arguments[0].scrollIntoView({ block: 'center' })", found);
   await found.click();
 }
+
+/** The page as the browser prints it, a PDF in base64. */
+export async function printedPdf(driver) {
+  return (await driver.sendAndGetDevToolsCommand("Page.printToPDF", { preferCSSPageSize: true })).data;
+}

@@ -79,7 +79,9 @@ export function createApp(parts: AppParts): Express {
   app.use("/api", pushRouter(tokens, sources));
   const eventParts = { database, live, tokens, sources, commandToken: parts.commandToken };
   app.post("/api/events", express.json({ limit: "1mb" }), sentEvents(eventParts));
-  app.use("/api", letTokensIn(tokens), sameOrigin, express.json({ limit: "4mb" }));
+  app.use("/api", letTokensIn(tokens), sameOrigin);
+  app.use("/api/dashboards", express.json({ limit: "4mb" })); // tables of one's own are kept with them
+  app.use("/api", express.json({ limit: "1mb" }));
   app.get("/api/health", async (_request, response) => {
     const health = await parts.health();
     response.status(health.status === "ok" ? 200 : 503).json(health);

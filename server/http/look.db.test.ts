@@ -1,6 +1,8 @@
 import pino from "pino";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import type { CounterDetail, CounterView, MachineEvent, MachineView } from "../../core/api/views.ts";
+import type { CounterDetail, CounterView, MachineEvent, MachineView, TagsPresent } from "../../core/api/views.ts";
+import { catalogue } from "../../core/counters/catalogue.ts";
+import { OwnReadings } from "../gather/itself/own-readings.ts";
 import { batchOf } from "../../core/series/batch.ts";
 import type { BriefingLine } from "../../core/briefing/briefing.ts";
 import { readConfig } from "../config.ts";
@@ -166,4 +168,36 @@ describe("events", () => {
     const { rows } = await db.database.query<{ id: number }>("insert into event (from_ms, to_ms, kind, text, source_id) select 1, 1, 'container died', 'x', id from source limit 1 returning id::float8 as id");
     expect(await owner.ask("DELETE", `/api/events/${rows[0]?.id}`)).toMatchObject({ status: 404, body: { detail: expect.stringContaining("What sources report stays") } });
   });
+});
+
+describe("GET /api/tags", () => {
+  const tags = async (search: string) => (await owner.ask("GET", `/api/tags?${search}`)).body as TagsPresent;
+  test("tells which values occur together, of all counters or of some, and of how many counters each is", async () => {
+    const { combinations, counters, isCut } = await tags("tag=machine&tag=pool&counter=storage.pool.usage&counter=storage.pool.limit");
+    expect([combinations, counters, isCut]).toEqual([[{ machine: "vault", pool: "archive" }], [2], false]);
+    expect((await tags("tag=machine")).combinations).toContainEqual({ machine: "stream" });
+    expect((await tags("tag=machine&counter=nothing.there")).combinations).toEqual([]);
+  });
+  test("tags that a machine was given count like those of its series", async () => {
+    await owner.ask("PUT", "/api/machines/vault", { friendlyName: "", tags: { site: "rack" } });
+    expect((await tags("tag=site&tag=machine&counter=storage.pool.limit")).combinations).toEqual([{ machine: "vault", site: "rack" }]);
+  });
+  test.each(["", "tag=", "tag=a&counter="])("?%s is refused", async (search) => expect(await owner.ask("GET", `/api/tags?${search}`)).toMatchObject({ status: 422 }));
+});
+
+test("the product's own counters are gathered with its machine: processor, memory, samples, series, the database's size", async () => {
+  const itself = new OwnReadings(server.store, server.database);
+  const [first, second] = [await itself.gather(), await itself.gather()];
+  const value = (counter: string, readings = first) => readings.find((one) => one.counter === counter)?.value;
+  const { rows } = await db.database.query<{ series: number; bytes: number }>("select (select count(*) from series)::float8 as series, pg_database_size(current_database())::float8 as bytes");
+  expect(value("nubrel.series.count")).toBe(rows[0]?.series);
+  expect(Math.abs((value("nubrel.database.size") ?? 0) / (rows[0]?.bytes ?? 1) - 1)).toBeLessThan(0.1);
+  expect(value("nubrel.database.size", second)).toBeUndefined(); // asked for once in a while only
+  expect(value("nubrel.memory.usage")).toBeGreaterThan(10e6);
+  expect(value("nubrel.cpu.time", second)).toBeGreaterThanOrEqual(value("nubrel.cpu.time") ?? Number.NaN);
+  for (const { counter } of first) expect(catalogue.has(counter), counter).toBe(true);
+  const before = value("nubrel.samples.taken", second) ?? Number.NaN;
+  const [id] = await server.store.series.resolve([{ counter: "waves", tags: { machine: "buoy" }, unit: "1", kind: "level" }]);
+  await server.store.write(batchOf([[id as number, Date.now(), 1], [id as number, Date.now() + 1000, 2]]));
+  expect((await itself.gather()).find(({ counter }) => counter === "nubrel.samples.taken")?.value).toBeGreaterThanOrEqual(before + 2);
 });

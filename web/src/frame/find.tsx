@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { countersQuery, dashboardsQuery, machinesQuery, rulesQuery } from "../api/queries.ts";
+import { readyMade } from "../../../core/dashboards/ready-made.ts";
 import { findCounters } from "../../../core/counters/find-counters.ts";
 import { readingAddress } from "../sentence/reading-address.ts";
 import { bands } from "../views/machine/bands.ts";
@@ -71,6 +72,7 @@ export function Find(): ReactNode {
             {typed && machines.flatMap(({ name }) => bands.filter((band) => band.counters.some((counter) => present.get(counter)?.includes(name))).map((band) => item(`${name}: ${band.title}`, "band", `${machinePath(name)}#${band.id}`)))}
             {typed && findCounters(counters, typed).slice(0, mostCounters).map((counter) => item(counter.words, "counter", readingAddress({ sentences: { a: { counter: counter.name, ...(counter.series > 8 && { keep: { highest: 8, by: "mean" as const } }) } } }, "lines"), counter.name))}
             {dashboards.map(({ id, title }) => item(title, "dashboard", `/dashboards/${id}`, String(id)))}
+            {readyMade.filter(({ needs }) => needs.every((name) => present.has(name))).map((one) => item(one.document.title, "ready-made dashboard", `/dashboards/ready-made/${one.id}`))}
             {rules.map((rule) => item(rule.name, "rule", "/alerts"))}
             {actions.map(([words, run]) => item(words, "action", run))}
           </>

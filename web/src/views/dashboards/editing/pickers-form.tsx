@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import type { Dashboard } from "../../../../../core/dashboards/dashboard.ts";
 import { type Picker, pickerTitle } from "../../../../../core/dashboards/pickers.ts";
 import { countersQuery } from "../../../api/queries.ts";
+import { PopoverPart } from "../../../sentence/popover-part.tsx";
 import { SelectPart } from "../../../sentence/select-part.tsx";
 import { TypedInput } from "../../../ui/typed-input.tsx";
 
@@ -38,7 +39,28 @@ export function PickersForm({ document, onChange }: { document: Dashboard; onCha
           <button type="button" className="word-link ml-3 text-[13px]" aria-label={`leave out the picker ${pickerTitle(picker)}`} onClick={() => set(pickers.filter((_, k) => k !== i))}>leave out</button>
         </p>
       ))}
-      {pickers.length < mostPickers && <SelectPart label="add a picker" value="" options={[["", "add a picker …"], ...tags.map((tag): readonly [string, string] => [tag, tag]), [stepTag, "the length of a step"]]} onChange={(tag) => tag !== "" && add(tag)} />}
+      {pickers.length < mostPickers && (
+        <PopoverPart label="add a picker" words="add a picker …" quiet>
+          {(close) => (
+            <ul>
+              {[...tags, stepTag].map((tag) => (
+                <li key={tag}>
+                  <button
+                    type="button"
+                    className="w-full truncate py-0.5 text-left hover:text-act"
+                    onClick={() => {
+                      add(tag);
+                      close();
+                    }}
+                  >
+                    {tag === stepTag ? "the length of a step" : tag}
+                  </button>
+                </li>
+              ))}
+            </ul>
+          )}
+        </PopoverPart>
+      )}
     </fieldset>
   );
 }
