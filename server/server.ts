@@ -1,7 +1,7 @@
 import type { AddressInfo } from "node:net";
 import { setTimeout as delay } from "node:timers/promises";
 import type { Logger } from "pino";
-import type { Health } from "../core/api/views.ts";
+import type { AlertingView, Health } from "../core/api/views.ts";
 import type { Config } from "./config.ts";
 import { isFull } from "./db/database-away.ts";
 import { migrate } from "./db/migrate.ts";
@@ -16,11 +16,19 @@ import { createApp } from "./http/app.ts";
 import { newSetupCode } from "./http/people-router.ts";
 import { LiveHub } from "./live/live-hub.ts";
 import { hasOwner } from "./people/accounts.ts";
-import { RuleChecker } from "./rules/rule-checker.ts";
+import { RuleChecker, type RuleNews } from "./rules/rule-checker.ts";
 import { readCosts } from "./store/costs.ts";
 import { ProcessorShare } from "./store/processor-share.ts";
 import { recentSamples, SampleRate } from "./store/sample-rate.ts";
-import { startStoreJobs } from "./store/jobs.ts";
+import { startJobs } from "./jobs/jobs.ts";
+import { Deliverer } from "./messages/deliverer.ts";
+import { Dispatcher } from "./messages/dispatcher.ts";
+import { QuietDesk } from "./quiet/quiet-desk.ts";
+import { type AlertingSettings, readAlertingSettings, writeAlertingSettings } from "./rules/alerting-settings.ts";
+import { Heartbeat } from "./rules/heartbeat.ts";
+import { forgetIncidents } from "./rules/incident-rows.ts";
+import { Rehearser } from "./rules/rehearser.ts";
+import { readRetention } from "./store/retention.ts";
 import { SilenceWatch } from "./rules/silence-watch.ts";
 import { MachineNames } from "./sources/machine-names.ts";
 import { SecretBox } from "./sources/secret-box.ts";
@@ -33,9 +41,13 @@ import { writeReadings } from "./sources/write-readings.ts";
 import type { SampleInfo } from "./sample-info.ts";
 import { version } from "./version.ts";
 
-const checkEveryMs = 5000;
+/** Rules are looked at so often; each is checked when it is due. */
+const checkEveryMs = 1000;
 /** Gatherings stand at whole multiples of their interval; rules are checked a little after, when those are stored. */
-const checkOffsetMs = 700;
+const checkOffsetMs = 600;
+/** Checks that are later than this are too late for the heartbeat. */
+const mostLagMs = 60_000;
+const hoursMs = 86_400_000;
 /** How long stopping waits for what was gathered last to be stored. */
 const lastWritesMs = 3000;
 
@@ -87,10 +99,8 @@ export async function startServer(config: Config, { log, files: given, before, s
     opened.push(() => store.close());
     const lastSampleBeforeMs = store.health.lastSampleAtMs;
     await before?.(store, database);
-    const jobs = await startStoreJobs(database, store, log);
-    opened.push(() => jobs.stop());
-
-    const sources = await Sources.open(database, store, SecretBox.open(config.keyFile), log);
+    const box = SecretBox.open(config.keyFile);
+    const sources = await Sources.open(database, store, box, log);
     opened.push(() => sources.close());
     const names = await MachineNames.open(database);
     const tokens = new Tokens(database);
@@ -102,8 +112,27 @@ export async function startServer(config: Config, { log, files: given, before, s
 
     const live = new LiveHub();
     opened.push(() => live.close());
-    const checker = await RuleChecker.open(database, store, (news) => live.publish(news), names);
-    const silence = await SilenceWatch.open(database, sources, (news) => live.publish(news));
+    const quiet = new QuietDesk(database);
+    const dispatcher = new Dispatcher(database, quiet, names);
+    let hasNews = true;
+    const tell = (news: RuleNews) => {
+      hasNews = true;
+      live.publish(news);
+    };
+    const checker = await RuleChecker.open(database, store, tell, names);
+    const silence = await SilenceWatch.open(database, sources, tell);
+    let settings = await readAlertingSettings(database);
+    let ownAddress = "";
+    const address = async () => settings.address || ownAddress;
+    const deliverer = new Deliverer({ database, store, names, box, address, log });
+    const jobs = await startJobs(database, {
+      maintain: async () => {
+        await store.maintain();
+        await forgetIncidents(database, Date.now() - (await readRetention(database)).hourDays * hoursMs);
+      },
+      deliver: (payload, { job }) => deliverer.deliver((payload as { message: string }).message, job.attempts, job.max_attempts),
+    }, log);
+    opened.push(() => jobs.stop());
     const rate = new SampleRate();
     store.onCommit((batch) => {
       const now = Date.now();
@@ -123,11 +152,39 @@ export async function startServer(config: Config, { log, files: given, before, s
     const processor = new ProcessorShare();
     opened.push(() => processor.stop());
     const costs = () => readCosts(database, store, rate.perSecond(Date.now()), processor, config.dataFolder);
-    const check = async () => {
-      await checker.check(Date.now());
+    const heartbeat = new Heartbeat(async () => settings.heartbeatUrl, () => checker.stats(Date.now()).lagMs < mostLagMs);
+    let round = 0;
+    const check = async (all = false) => {
+      await checker.check(Date.now(), all);
       await silence.check(Date.now());
+      // What waits for its time (a group, a repeat, the end of a quiet time) is looked at every few seconds, news at once.
+      if (hasNews || round++ % 5 === 0) {
+        hasNews = false;
+        await dispatcher.run(Date.now());
+      }
+      void heartbeat.beat(Date.now());
     };
-    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, sources, names, tokens, transport, sample, health, costs, checkSoon: () => void check().catch((error) => log.error({ err: error }, "checking rules failed")) });
+    const alerting = async (): Promise<AlertingView> => {
+      const now = Date.now();
+      const [all, recipients, beat] = await Promise.all([quiet.allQuiet(now), dispatcher.listed(), heartbeat.view()]);
+      const { lagMs, lines, failing } = checker.stats(now);
+      return {
+        allQuiet: all ? { id: all.quiet.id, title: all.quiet.title, by: all.quiet.by, why: all.quiet.why, untilMs: all.toMs } : null,
+        failingRecipients: recipients.flatMap(({ id, name, failingSinceMs, failure }) => (failingSinceMs === null ? [] : [{ id, name, sinceMs: failingSinceMs, failure: failure ?? "" }])),
+        failingRules: failing, lagMs, checkedLines: lines, heartbeat: beat, address: await address(),
+      };
+    };
+    const alertingNews = () => {
+      hasNews = true;
+      live.publish({ kind: "alerting" });
+    };
+    const changeAlerting = async (next: AlertingSettings) => {
+      await writeAlertingSettings(database, next);
+      settings = next;
+      heartbeat.soon();
+    };
+    const rehearser = new Rehearser(store, names);
+    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, sources, names, tokens, transport, sample, health, costs, rehearser, dispatcher, deliverer, quiet, box, alerting, changeAlerting, alertingNews, checkSoon: () => void check(true).catch((error) => log.error({ err: error }, "checking rules failed")) });
     const server = transport.server(app);
     await new Promise<void>((resolve, reject) => {
       server.once("error", reject);
@@ -162,12 +219,13 @@ export async function startServer(config: Config, { log, files: given, before, s
       { atOnce: true },
     );
     opened.push(() => gathering.stop());
-    const checking = everyMultiple(checkEveryMs, check, (error) => log.error({ err: error }, "checking rules failed"), { offsetMs: checkOffsetMs });
+    const checking = everyMultiple(checkEveryMs, () => check(), (error) => log.error({ err: error }, "checking rules failed"), { offsetMs: checkOffsetMs });
     opened.push(() => checking.stop());
 
     const { port } = server.address() as AddressInfo;
     const host = config.host.includes(":") ? `[${config.host}]` : config.host;
-    return { address: `${transport.scheme}://${host}:${port}`, setupCode: (await hasOwner(database)) ? undefined : setupCode, store, database, sources, names, tokens, live, lastSampleBeforeMs, close: closeAll };
+    ownAddress = `${transport.scheme}://${host}:${port}`;
+    return { address: ownAddress, setupCode: (await hasOwner(database)) ? undefined : setupCode, store, database, sources, names, tokens, live, lastSampleBeforeMs, close: closeAll };
   } catch (error) {
     await closeAll().catch(() => {});
     throw error;

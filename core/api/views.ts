@@ -1,7 +1,9 @@
 import type { CounterKind, Reduction, Tags, UsualLimit } from "../counters/counter.ts";
 import type { Dashboard } from "../dashboards/dashboard.ts";
 import type { TableShape } from "../formats/csv/table-shape.ts";
-import type { LineState, Rule } from "../rules/rule.ts";
+import type { Recipient } from "../messages/recipient.ts";
+import type { QuietTime } from "../quiet/quiet-time.ts";
+import type { IncidentView, Mode, Rule, RuleDocument, Severity } from "../rules/rule.ts";
 import type { Source, SourceState } from "../sources/source.ts";
 
 /** Answer of GET /api/health. */
@@ -163,10 +165,94 @@ export interface SeriesView {
 
 /** A rule with where it stands; `mode` is null while it is off or not yet checked. */
 export interface RuleView extends Rule {
-  readonly mode: LineState["mode"] | null;
+  readonly changedBy: string;
+  readonly changedAtMs: number;
+  /** Of which ready-made rule it was made; null where of none. */
+  readonly readyMade: string | null;
+  /** Of its worst line. */
+  readonly mode: Mode | null;
+  /** Of that mode: which of its limits it is. */
+  readonly severity: Severity;
   readonly sinceMs: number | null;
   readonly value: number | null;
+  /** Of its values. */
+  readonly unit: string;
+  readonly lines: number;
+  readonly raised: number;
   readonly failure: string | null;
+}
+
+export type IncidentEntryKind = "raised" | "worsened" | "eased" | "cleared" | "acknowledged" | "unacknowledged" | "snoozed" | "note" | "closed" | "told";
+
+/** What happened to an incident, by whom; by nobody: by the server. */
+export interface IncidentEntry {
+  readonly id: number;
+  readonly atMs: number;
+  readonly kind: IncidentEntryKind;
+  readonly by: string;
+  readonly text: string;
+}
+
+/** Everything about one incident. */
+export interface IncidentDetail {
+  readonly incident: IncidentView;
+  /** Its rule as it was when it was raised; null where it is of none. */
+  readonly document: RuleDocument | null;
+  readonly entries: readonly IncidentEntry[];
+  readonly messages: readonly MessageView[];
+  /** Others of its machine, or raised within a minute of it. */
+  readonly beside: readonly IncidentView[];
+  readonly events: readonly MachineEvent[];
+  /** The window in which it is looked at. */
+  readonly window: { readonly from: number; readonly to: number };
+}
+
+export interface MessageAttempt {
+  readonly atMs: number;
+  readonly worked: boolean;
+  /** Of the other side, as it was. */
+  readonly answer: string;
+}
+
+/** A message that was sent, or is to be. */
+export interface MessageView {
+  readonly id: string;
+  readonly recipientId: number;
+  readonly recipient: string;
+  readonly kind: string;
+  readonly incidents: readonly { readonly id: number; readonly ruleName: string }[];
+  readonly createdAtMs: number;
+  readonly state: "waiting" | "sent" | "given up";
+  readonly attempts: readonly MessageAttempt[];
+}
+
+export interface RecipientView extends Recipient {
+  /** Whether a password or secret is kept. */
+  readonly hasSecret: boolean;
+  readonly failingSinceMs: number | null;
+  readonly failure: string | null;
+}
+
+/** A quiet time with when it holds next, or holds now. */
+export interface QuietView extends QuietTime {
+  readonly now: { readonly fromMs: number; readonly toMs: number } | null;
+  readonly next: { readonly fromMs: number; readonly toMs: number } | null;
+  /** Open incidents that it hides. */
+  readonly hides: number;
+}
+
+/** How alerting itself does. */
+export interface AlertingView {
+  /** The quiet time that hides everything now. */
+  readonly allQuiet: { readonly id: number; readonly title: string; readonly by: string; readonly why: string; readonly untilMs: number } | null;
+  readonly failingRecipients: readonly { readonly id: number; readonly name: string; readonly sinceMs: number; readonly failure: string }[];
+  readonly failingRules: number;
+  /** How late the last minute's checks were at the most, ms. */
+  readonly lagMs: number;
+  readonly checkedLines: number;
+  readonly heartbeat: { readonly url: string; readonly lastAtMs: number | null; readonly failure: string | null } | null;
+  /** By which links in messages begin. */
+  readonly address: string;
 }
 
 /** How much was gathered in each of `counts.length` equal parts of a window. */

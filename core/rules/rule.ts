@@ -1,27 +1,84 @@
 import type { Tags } from "../counters/counter.ts";
 import type { ReadingDocument } from "../reading/document.ts";
 
-export type Severity = "notice" | "urgent";
+export const severities = ["notice", "urgent"] as const;
+export type Severity = (typeof severities)[number];
 
-/** What a person asked to be told. */
-export interface Rule {
-  readonly id: number;
+export const compares = ["above", "below", "outside", "inside"] as const;
+export type Compare = (typeof compares)[number];
+
+/** What of the last `overSeconds` is compared; with 0 the newest value is, whatever it says here. */
+export const measures = ["last", "mean", "min", "max", "p50", "p90", "p95", "p99"] as const;
+export type Measure = (typeof measures)[number];
+
+/**
+ * What is made of a line's values, the figure that is compared with the limits:
+ *
+ *  - value: a measure of the last while, in the reading's unit.
+ *  - change: how far it is from what it was that long ago, in the reading's unit, with its sign.
+ *  - silence: seconds for which nothing has been reported.
+ *  - reach: seconds until `target` is reached at the rate of the last `pastSeconds`; infinite where it goes the other way.
+ *  - usual: how many of its usual deviations it lies from what it mostly is at this hour of the week.
+ */
+export type Watch =
+  | { readonly kind: "value"; readonly of: Measure; readonly overSeconds: number }
+  | { readonly kind: "change"; readonly overSeconds: number }
+  | { readonly kind: "silence" }
+  | { readonly kind: "reach"; readonly target: number; readonly pastSeconds: number }
+  | { readonly kind: "usual" };
+
+/** Where one severity is raised, and where it clears if that is another place. Above has `high`, below `low`, outside and inside have both. Equal is not past. */
+export interface Limit {
+  readonly low?: number;
+  readonly high?: number;
+  /** At or above it has cleared (below it, for inside). */
+  readonly clearLow?: number;
+  /** At or below it has cleared (above it, for inside). */
+  readonly clearHigh?: number;
+}
+
+/** What is made of there being no value: raised as if the limit were passed; as it was, shown as blind; nothing at all. */
+export const noDataAnswers = ["raise", "hold", "ignore"] as const;
+export type NoData = (typeof noDataAnswers)[number];
+
+/** A tile that a rule belongs to. */
+export interface RulePlace {
+  readonly dashboard: number;
+  readonly tile: string;
+}
+
+/** What a rule says; who changes it changes this. */
+export interface RuleDocument {
   readonly name: string;
   /** What is checked; its window is replaced by the newest moments at every check. */
   readonly reading: Omit<ReadingDocument, "window">;
-  readonly compare: "above" | "below";
-  /** In the unit of the reading. Equal to it is not above and not below. */
-  readonly limit: number;
-  /** Seconds that the limit must be passed before the rule is raised; 0 raises at once. */
+  readonly watch: Watch;
+  readonly compare: Compare;
+  /** One at least. */
+  readonly notice: Limit | null;
+  readonly urgent: Limit | null;
+  /** How often it is checked; 0: with every step of the data. */
+  readonly everySeconds: number;
+  /** Seconds that a limit must be passed before it is raised; 0 raises at once. */
   readonly mustLastSeconds: number;
-  /** Seconds that the rule stays raised after the limit is no longer passed; 0 clears at once. */
+  /** Seconds that it stays raised after the limit is no longer passed; 0 clears at once. */
   readonly staysRaisedSeconds: number;
-  readonly severity: Severity;
+  readonly noData: NoData;
+  /** How much before and after an incident links show; null: as much as the incident lasted, five minutes to a day. */
+  readonly marginSeconds: number | null;
+  readonly place: RulePlace | null;
+  /** What to do, for whoever is woken. */
+  readonly advice: string;
+}
+
+/** What a person asked to be told. */
+export interface Rule extends RuleDocument {
+  readonly id: number;
   readonly on: boolean;
 }
 
 /**
- * The mode of one line of a rule.
+ * The mode of one limit on one line.
  *
  *  - quiet: the limit is not passed.
  *  - building: it is passed, but not yet for as long as it must last.
@@ -31,31 +88,64 @@ export interface Rule {
  */
 export type Mode = "quiet" | "building" | "raised" | "easing" | "blind";
 
-export interface LineState {
+/** Where one limit stands on one line. */
+export interface LimitState {
   readonly mode: Mode;
   /** When the mode began, ms. */
   readonly sinceMs: number;
-  /** Whether an incident is open: always in raised and easing, never in quiet and building, either in blind. */
+  /** Always in raised and easing, never in quiet and building, either in blind. */
   readonly open: boolean;
 }
 
-/** What a step asks the world to do. */
-export type Effect = { readonly kind: "raise"; readonly atMs: number; readonly value: number } | { readonly kind: "clear"; readonly atMs: number; readonly value: number };
+/** Where a line stands: each severity by itself; null where the rule has no such limit. */
+export interface LineState {
+  readonly notice: LimitState | null;
+  readonly urgent: LimitState | null;
+}
+
+/**
+ * What a step asks the world to do: an incident opens, becomes urgent, becomes a notice again, or closes. The value is null where there
+ * is none and the rule is raised for that.
+ */
+export interface Effect {
+  readonly kind: "raise" | "worsen" | "ease" | "clear";
+  /** What is open after it; of "clear" what was. */
+  readonly severity: Severity;
+  readonly atMs: number;
+  readonly value: number | null;
+}
+
+/** What an incident is of: a rule's comparison, the silence of a source, or a rule that cannot be checked. */
+export type IncidentOf = Compare | "silent" | "failed";
 
 export interface IncidentView {
   readonly id: number;
+  /** 0 where it is of no rule, or of one that has gone. */
   readonly ruleId: number;
   readonly ruleName: string;
+  /** What it is now, or was at its end. */
   readonly severity: Severity;
   readonly tags: Tags;
-  /** "silent": a source has not been heard; limit and values are seconds. */
-  readonly compare: Rule["compare"] | "silent";
+  readonly compare: IncidentOf;
+  readonly watch: Watch["kind"];
+  /** The limit that was passed first; for ranges the end that was. */
   readonly limit: number;
+  /** Of limit and values. */
   readonly unit: string;
   readonly raisedAtMs: number;
   readonly clearedAtMs: number | null;
-  /** At the moment of raising. */
-  readonly value: number;
+  /** At the moment of raising; null where it was raised for want of one. */
+  readonly value: number | null;
   /** The value furthest beyond the limit while it was open. */
-  readonly furthest: number;
+  readonly furthest: number | null;
+  readonly acknowledgedBy: string | null;
+  readonly acknowledgedAtMs: number | null;
+  /** Nobody is told of it until then. */
+  readonly snoozedUntilMs: number | null;
+  /** The quiet time that hides it from recipients, or hid it to its end; null where none does. */
+  readonly quietId: number | null;
+  /** Who closed it by hand. */
+  readonly closedBy: string | null;
 }
+
+export const watchedValue: Watch = { kind: "value", of: "last", overSeconds: 0 };

@@ -1,31 +1,47 @@
-import type { Effect, LineState, Rule } from "./rule.ts";
+import type { Effect, Limit, LimitState, LineState, Mode, RuleDocument, Severity } from "./rule.ts";
+import { freshLimit, passes, stepLimit } from "./step-limit.ts";
 
-export const freshLine = (nowMs: number): LineState => ({ mode: "quiet", sinceMs: nowMs, open: false });
+export type SteppedRule = Pick<RuleDocument, "compare" | "notice" | "urgent" | "mustLastSeconds" | "staysRaisedSeconds" | "noData">;
 
 /**
- * One check of one line: the next state, and what to do about it. `value` is the newest value or null where there is none that is
- * new enough. Times come from the caller; a clock that went back counts as no time passed.
- *
- * Passing the limit means strictly above (or below) it, so that a rule at 75 % without delays is raised at the first reading above
- * and cleared at the first at or below (common practice, no source).
+ * A line that is checked for the first time. After a rule was changed, a severity that it has lost is left out and one that it has gained
+ * begins; what stands on goes on: an incident that is open then clears or not by the new limits, at the next check.
  */
-export function stepLine(rule: Pick<Rule, "compare" | "limit" | "mustLastSeconds" | "staysRaisedSeconds">, state: LineState, value: number | null, nowMs: number): { readonly state: LineState; readonly effect?: Effect } {
-  const enter = (mode: LineState["mode"], open: boolean): LineState => (mode === state.mode && open === state.open ? state : { mode, sinceMs: nowMs, open });
-  if (value === null) return { state: enter("blind", state.open) };
+export function lineStateFor(rule: SteppedRule, before: LineState | undefined, nowMs: number): LineState {
+  const of = (limit: Limit | null, state: LimitState | null | undefined) => (limit === null ? null : (state ?? freshLimit(nowMs)));
+  return { notice: of(rule.notice, before?.notice), urgent: of(rule.urgent, before?.urgent) };
+}
 
-  const passed = rule.compare === "above" ? value > rule.limit : value < rule.limit;
-  const lasted = Math.max(0, nowMs - state.sinceMs);
-  const raise = (): { state: LineState; effect: Effect } => ({ state: enter("raised", true), effect: { kind: "raise", atMs: nowMs, value } });
-  const clear = (): { state: LineState; effect: Effect } => ({ state: enter("quiet", false), effect: { kind: "clear", atMs: nowMs, value } });
+/** What is open on a line: the graver of its severities. */
+export function openSeverity({ notice, urgent }: LineState): Severity | null {
+  return urgent?.open ? "urgent" : notice?.open ? "notice" : null;
+}
 
-  if (passed) {
-    if (state.open) return { state: enter("raised", true) };
-    if (rule.mustLastSeconds === 0) return raise();
-    if (state.mode === "building") return lasted >= rule.mustLastSeconds * 1000 ? raise() : { state };
-    return { state: enter("building", false) };
-  }
-  if (!state.open) return { state: enter("quiet", false) };
-  if (rule.staysRaisedSeconds === 0) return clear();
-  if (state.mode === "easing") return lasted >= rule.staysRaisedSeconds * 1000 ? clear() : { state };
-  return { state: enter("easing", true) };
+/** One check of one line: both severities by themselves, and what that asks of the incident, of which there is at most one a line. */
+export function stepLine(rule: SteppedRule, state: LineState, value: number | null, nowMs: number): { readonly state: LineState; readonly effect?: Effect } {
+  const notice = rule.notice && state.notice ? stepLimit(rule, rule.notice, state.notice, value, nowMs) : state.notice;
+  const urgent = rule.urgent && state.urgent ? stepLimit(rule, rule.urgent, state.urgent, value, nowMs) : state.urgent;
+  if (notice === state.notice && urgent === state.urgent) return { state };
+  const next: LineState = { notice, urgent };
+  const [before, after] = [openSeverity(state), openSeverity(next)];
+  if (before === after) return { state: next };
+  if (before === null) return { state: next, effect: { kind: "raise", severity: after as Severity, atMs: nowMs, value } };
+  if (after === null) return { state: next, effect: { kind: "clear", severity: before, atMs: nowMs, value } };
+  return { state: next, effect: { kind: after === "urgent" ? "worsen" : "ease", severity: after, atMs: nowMs, value } };
+}
+
+/** Whether a check with this value would change nothing: both severities are quiet and stay so. */
+export function isStill(rule: SteppedRule, { notice, urgent }: LineState, value: number): boolean {
+  if ((notice !== null && notice.mode !== "quiet") || (urgent !== null && urgent.mode !== "quiet")) return false;
+  return !(rule.notice && passes(rule.compare, rule.notice, value, false)) && !(rule.urgent && passes(rule.compare, rule.urgent, value, false));
+}
+
+const order: readonly Mode[] = ["raised", "easing", "blind", "building", "quiet"];
+
+/** How a line is shown: the mode of its graver severity, an open one before any other. */
+export function shownMode({ notice, urgent }: LineState): { readonly mode: Mode; readonly sinceMs: number; readonly severity: Severity } {
+  const all = [...(urgent ? [{ ...urgent, severity: "urgent" as const }] : []), ...(notice ? [{ ...notice, severity: "notice" as const }] : [])];
+  const rank = ({ mode, open }: LimitState) => order.indexOf(mode) - (open ? order.length : 0);
+  const worst = all.reduce((a, b) => (rank(b) < rank(a) ? b : a));
+  return { mode: worst.mode, sinceMs: worst.sinceMs, severity: worst.severity };
 }

@@ -2,7 +2,7 @@ import { join } from "node:path";
 import express, { type Express, type Request } from "express";
 import helmet from "helmet";
 import type { Logger } from "pino";
-import type { CostsView, Health, SampleView } from "../../core/api/views.ts";
+import type { AlertingView, CostsView, Health, SampleView } from "../../core/api/views.ts";
 import type { Database } from "../db/pool.ts";
 import type { LiveHub } from "../live/live-hub.ts";
 import { projectRoot } from "../project-root.ts";
@@ -32,6 +32,16 @@ import { listMachines, machinesRouter } from "./machines-router.ts";
 import { peopleRouter } from "./people-router.ts";
 import { notThere, problemHandler } from "./problem.ts";
 import { readingsRouter } from "./readings-router.ts";
+import type { Deliverer } from "../messages/deliverer.ts";
+import type { Dispatcher } from "../messages/dispatcher.ts";
+import type { QuietDesk } from "../quiet/quiet-desk.ts";
+import type { AlertingSettings } from "../rules/alerting-settings.ts";
+import type { Rehearser } from "../rules/rehearser.ts";
+import type { SecretBox } from "../sources/secret-box.ts";
+import { alertingRouter } from "./alerting-router.ts";
+import { incidentsRouter } from "./incidents-router.ts";
+import { calendarRouter, quietRouter } from "./quiet-router.ts";
+import { recipientsRouter } from "./recipients-router.ts";
 import { rulesRouter } from "./rules-router.ts";
 import { sameOrigin, signedIn } from "./signed-in.ts";
 
@@ -50,6 +60,15 @@ export interface AppParts {
   readonly sample?: SampleInfo | undefined;
   readonly health: () => Promise<Health>;
   readonly costs: () => Promise<CostsView>;
+  readonly rehearser: Rehearser;
+  readonly dispatcher: Dispatcher;
+  readonly deliverer: Deliverer;
+  readonly quiet: QuietDesk;
+  readonly box: SecretBox;
+  readonly alerting: () => Promise<AlertingView>;
+  readonly changeAlerting: (settings: AlertingSettings) => Promise<void>;
+  /** Has alerting looked at anew, here and on every open page. */
+  readonly alertingNews: () => void;
   /** Has the rules checked before their next turn. */
   readonly checkSoon: () => void;
 }
@@ -79,6 +98,7 @@ export function createApp(parts: AppParts): Express {
   app.use("/api", pushRouter(tokens, sources));
   const eventParts = { database, live, tokens, sources, commandToken: parts.commandToken };
   app.post("/api/events", express.json({ limit: "1mb" }), sentEvents(eventParts));
+  app.use("/api", calendarRouter(parts.quiet, tokens));
   app.use("/api", letTokensIn(tokens), sameOrigin);
   app.use("/api/dashboards", express.json({ limit: "4mb" })); // tables of one's own are kept with them
   app.use("/api", express.json({ limit: "1mb" }));
@@ -92,7 +112,7 @@ export function createApp(parts: AppParts): Express {
   app.use("/api", peopleRouter(database, parts.setupCode));
   app.use("/api", signedIn(database));
   app.get("/api/live", live.handler);
-  app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), tagsRouter(store, names), dashboardsRouter(database), transportRouter(transport), sourcesRouter(sources), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter(database, checker, parts.checkSoon), costsRouter(store, parts.costs), eventsRouter(eventParts), briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))));
+  app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), tagsRouter(store, names), dashboardsRouter(database), transportRouter(transport), sourcesRouter(sources), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter({ database, checker, rehearser: parts.rehearser, checkSoon: parts.checkSoon }), incidentsRouter(database, checker, parts.alertingNews), recipientsRouter({ database, dispatcher: parts.dispatcher, deliverer: parts.deliverer, box: parts.box }), quietRouter(parts.quiet, parts.alertingNews), alertingRouter(parts.alerting, parts.changeAlerting), costsRouter(store, parts.costs), eventsRouter(eventParts), briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))));
   app.use("/api", notThere);
 
   const web = join(projectRoot, "dist/web");

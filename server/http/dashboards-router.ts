@@ -3,11 +3,10 @@ import Joi from "joi";
 import type { Dashboard } from "../../core/dashboards/dashboard.ts";
 import { dashboardOf, insertDashboard, listDashboards, revisionsOf, saveDashboard, setRemoved, setStar } from "../dashboards/dashboard-rows.ts";
 import type { Database } from "../db/pool.ts";
-import { isBearer } from "./bearer.ts";
 import { checked } from "./checked.ts";
 import { dashboardSchema, whole } from "./dashboard-schema.ts";
 import { Problem } from "./problem.ts";
-import { accountIdOf, accountOf } from "./signed-in.ts";
+import { accountIdOf, accountOf, nameOf } from "./signed-in.ts";
 
 const idSchema = Joi.number().integer().min(1).required();
 
@@ -68,5 +67,4 @@ export function dashboardsRouter(database: Database): Router {
 }
 
 const idOf = (request: Request): number => checked(idSchema, request.params["id"]);
-const nameOf = (request: Request): string => (isBearer(request) ? "" : accountOf(request).name);
 const notThere = () => new Problem(404, "No such dashboard", "There is no dashboard with this number; it may have been removed.");

@@ -144,7 +144,7 @@ describe("readings over HTTP", () => {
 });
 
 describe("rules over HTTP", () => {
-  const rule = { name: "uptime", reading: { sentences: { up: { counter: "system.uptime", lines: { per: ["machine"] } } }, unit: "s" }, compare: "above", limit: 0 };
+  const rule = { name: "uptime", reading: { sentences: { up: { counter: "system.uptime", lines: { per: ["machine"] } } }, unit: "s" }, compare: "above", notice: { high: 0 } };
   test("raised at once, told by the live stream, switched off and removed; the history stays", async () => {
     const events: string[] = [];
     const abort = new AbortController();
@@ -154,7 +154,7 @@ describe("rules over HTTP", () => {
     })().catch(() => {});
 
     const made = await owner.ask("POST", "/api/rules", rule);
-    expect(made).toMatchObject({ status: 201, body: { name: "uptime", limit: 0, mustLastSeconds: 0, severity: "notice", on: true } });
+    expect(made).toMatchObject({ status: 201, body: { name: "uptime", notice: { high: 0 }, urgent: null, watch: { kind: "value", of: "last", overSeconds: 0 }, mustLastSeconds: 0, noData: "hold", on: true } });
     await expect.poll(() => events.join(""), { timeout: 8000 }).toContain("event: raised");
     const window = `from=${now() - 60_000}&to=${now() + 60_000}`;
     expect((await owner.ask("GET", `/api/incidents?${window}`)).body).toMatchObject([{ ruleId: made.body.id, ruleName: "uptime", tags: { machine: "playout" }, unit: "s", clearedAtMs: null }]);
@@ -170,8 +170,14 @@ describe("rules over HTTP", () => {
   });
   const now = () => Date.now();
   test.each([
-    [{ ...rule, limit: "much" }, '"limit" must be a number'],
-    [{ ...rule, compare: "over" }, '"compare" must be one of [above, below]'],
+    [{ ...rule, notice: { high: "much" } }, '"notice.high" must be a number'],
+    [{ ...rule, notice: null }, "has no limit: give notice or urgent one"],
+    [{ ...rule, compare: "outside" }, "notice needs low and high, as it is outside"],
+    [{ ...rule, compare: "inside", notice: { low: 2, high: 1 } }, "notice: low must be below high"],
+    [{ ...rule, notice: { high: 5, clearHigh: 6 } }, "notice.clearHigh lies beyond the limit: it clears on the quiet side"],
+    [{ ...rule, watch: { kind: "guess" } }, "watches none of: value, change, silence, reach, usual"],
+    [{ ...rule, watch: { kind: "reach", target: 1, pastSeconds: 3600 } }, 'compare must be "below"'],
+    [{ ...rule, compare: "over" }, '"compare" must be one of [above, below, outside, inside]'],
     [{ ...rule, mustLastSeconds: -1 }, '"mustLastSeconds" must be greater than or equal to 0'],
     [{ ...rule, reading: { ...rule.reading, figure: "up * down" } }, '"down" at character 6'],
     [{ ...rule, name: " " }, '"name" is not allowed to be empty'],

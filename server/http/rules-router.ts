@@ -1,75 +1,120 @@
 import { Router } from "express";
 import Joi from "joi";
 import type { RuleView } from "../../core/api/views.ts";
-import { parseFigure } from "../../core/reading/figure.ts";
-import type { Rule } from "../../core/rules/rule.ts";
+import { readyMadeRules } from "../../core/rules/ready-made-rules.ts";
+import type { RuleDocument } from "../../core/rules/rule.ts";
 import type { Database } from "../db/pool.ts";
-import { listIncidents } from "../rules/incident-rows.ts";
+import type { Rehearser } from "../rules/rehearser.ts";
 import type { RuleChecker } from "../rules/rule-checker.ts";
-import { insertRule, listRules } from "../rules/rule-rows.ts";
+import { insertRule, type StoredRule } from "../rules/rule-rows.ts";
+import { CancelledError } from "../store/tasks/task.ts";
 import { checked } from "./checked.ts";
-import { Problem } from "./problem.ts";
-import { openReadingSchema, windowSchema } from "./reading-schema.ts";
-import { accountIdOf } from "./signed-in.ts";
+import { idParameter } from "./id-parameter.ts";
+import { Problem, problemBody } from "./problem.ts";
+import { ruleSchema } from "./rule-schema.ts";
+import { accountIdOf, nameOf } from "./signed-in.ts";
 
-const week = 604_800;
-const mostIncidents = 1000;
-
-const ruleSchema = Joi.object<Omit<Rule, "id" | "on">>({
-  name: Joi.string().trim().min(1).max(200).required(),
-  reading: openReadingSchema.required(),
-  compare: Joi.valid("above", "below").required(),
-  limit: Joi.number().unsafe().required(),
-  mustLastSeconds: Joi.number().integer().min(0).max(week).default(0),
-  staysRaisedSeconds: Joi.number().integer().min(0).max(week).default(0),
-  severity: Joi.valid("notice", "urgent").default("notice"),
-});
+const dayMs = 86_400_000;
+const longestPast = 90 * dayMs;
 const switchSchema = Joi.object<{ on: boolean }>({ on: Joi.boolean().strict().required() });
+const madeSchema = Joi.object<{ readyMade: string }>({ readyMade: Joi.valid(...readyMadeRules.map(({ id }) => id)).required() });
+const rehearsalSchema = Joi.object<{ rule: RuleDocument; from: number; to: number; zone: string }>({
+  rule: ruleSchema.required(),
+  from: Joi.number().integer().required(),
+  to: Joi.number().integer().greater(Joi.ref("from")).required().custom((to: number, helpers) => (to - (helpers.state.ancestors[0] as { from: number }).from > longestPast ? helpers.error("past") : to)).messages({ past: "{{#label}} is more than 90 days after from" }),
+  zone: Joi.string().max(100).default("UTC").custom((zone: string, helpers) => (isZone(zone) ? zone : helpers.error("zone"))).messages({ zone: "{{#label}} is no time zone's name, such as Europe/Berlin" }),
+});
 
-/** Rules, and the incidents that came of them. */
-export function rulesRouter(database: Database, checker: RuleChecker, checkSoon: () => void): Router {
+interface RulesParts {
+  readonly database: Database;
+  readonly checker: RuleChecker;
+  readonly rehearser: Rehearser;
+  readonly checkSoon: () => void;
+}
+
+/** Rules: made, changed, switched, removed, and rehearsed on what was. */
+export function rulesRouter({ database, checker, rehearser, checkSoon }: RulesParts): Router {
   const router = Router();
-  const view = (rule: Rule): RuleView => {
+  const view = (rule: StoredRule): RuleView => {
     const state = rule.on ? checker.stateOf(rule.id) : undefined;
-    return { ...rule, mode: state?.mode ?? null, sinceMs: state?.sinceMs ?? null, value: state?.value ?? null, failure: state?.failure ?? null };
+    return { ...rule, mode: state?.mode ?? null, severity: state?.severity ?? (rule.notice ? "notice" : "urgent"), sinceMs: state?.sinceMs ?? null, value: state?.value ?? null, unit: state?.unit ?? rule.reading.unit ?? "1", lines: state?.lines ?? 0, raised: state?.raised ?? 0, failure: state?.failure ?? null };
   };
 
   router.get("/rules", async (_request, response) => {
-    response.json((await listRules(database)).map(view));
+    response.json((await checker.rules()).map(view));
   });
 
   router.post("/rules", async (request, response) => {
-    const wish = checked(ruleSchema, request.body);
-    if (wish.reading.figure !== undefined) parseFigure(wish.reading.figure, Object.keys(wish.reading.sentences));
-    const rule = await insertRule(database, wish, accountIdOf(request));
+    const rule = await insertRule(database, checked(ruleSchema, request.body), accountIdOf(request), nameOf(request));
+    checker.forget();
     checkSoon();
     response.status(201).json(view(rule));
   });
 
+  router.post("/rules/ready-made", async (request, response) => {
+    const { readyMade } = checked(madeSchema, request.body);
+    const made = readyMadeRules.find(({ id }) => id === readyMade) as (typeof readyMadeRules)[number];
+    if ((await checker.rules()).some((rule) => rule.readyMade === readyMade)) throw new Problem(409, "Is there already", `The rule "${made.document.name}" has been made of this one; change that.`);
+    const rule = await insertRule(database, made.document, accountIdOf(request), nameOf(request), readyMade);
+    checker.forget();
+    checkSoon();
+    response.status(201).json(view(rule));
+  });
+
+  // A line of JSON each: how far it is, then what came of it.
+  router.post("/rules/rehearse", async (request, response) => {
+    const { rule, from, to, zone } = checked(rehearsalSchema, request.body);
+    const gone = new AbortController();
+    response.on("close", () => gone.abort());
+    let isOpen = false;
+    const write = (line: object) => {
+      if (gone.signal.aborted) return;
+      if (!isOpen) response.writeHead(200, { "Content-Type": "application/x-ndjson", "X-Accel-Buffering": "no" });
+      isOpen = true;
+      response.write(`${JSON.stringify(line)}\n`);
+    };
+    try {
+      const result = await rehearser.rehearse(rule, from, to, zone, (share) => write({ progress: share }), gone.signal);
+      write({ result });
+    } catch (error) {
+      if (error instanceof CancelledError) return;
+      if (!isOpen) throw error;
+      write({ problem: problemBody(error) });
+    }
+    response.end();
+  });
+
+  router.put("/rules/:id", async (request, response) => {
+    const id = idParameter(request, "rule");
+    const rule = await checker.change(id, checked(ruleSchema, request.body), nameOf(request), Date.now());
+    if (!rule) throw noRule(id);
+    checkSoon();
+    response.json(view(rule));
+  });
+
   router.patch("/rules/:id", async (request, response) => {
     const { on } = checked(switchSchema, request.body);
-    const rule = await checker.switch(idOf(request.params.id), on, Date.now());
-    if (!rule) throw noRule(request.params.id);
+    const id = idParameter(request, "rule");
+    const rule = await checker.switch(id, on, Date.now());
+    if (!rule) throw noRule(id);
     checkSoon();
     response.json(view(rule));
   });
 
   router.delete("/rules/:id", async (request, response) => {
-    if (!(await checker.remove(idOf(request.params.id), Date.now()))) throw noRule(request.params.id);
+    const id = idParameter(request, "rule");
+    if (!(await checker.remove(id, Date.now()))) throw noRule(id);
     response.status(204).end();
-  });
-
-  router.get("/incidents", async (request, response) => {
-    const { from, to } = checked(windowSchema, request.query);
-    response.json(await listIncidents(database, from, to, mostIncidents));
   });
   return router;
 }
 
-const noRule = (id: string) => new Problem(404, "No such rule", `There is no rule ${id}; it may have been removed meanwhile.`);
+const noRule = (id: number) => new Problem(404, "No such rule", `There is no rule ${id}; it may have been removed meanwhile.`);
 
-function idOf(text: string): number {
-  const id = Number(text);
-  if (!Number.isInteger(id) || id < 1 || id > 0x7fffffff) throw noRule(text);
-  return id;
+export function isZone(zone: string): boolean {
+  try {
+    return new Intl.DateTimeFormat("en", { timeZone: zone }).resolvedOptions().timeZone !== "";
+  } catch {
+    return false;
+  }
 }

@@ -54,6 +54,9 @@ export function accountIdOf(request: Request): number | null {
   return isBearer(request) ? null : accountOf(request).id;
 }
 
+/** The name of the person who asks; empty where it is a token. Only behind `signedIn`. */
+export const nameOf = (request: Request): string => (isBearer(request) ? "" : accountOf(request).name);
+
 /** Who asks; only behind `signedIn`. */
 export function accountOf(request: Request): Account {
   const account = accounts.get(request);

@@ -6,7 +6,9 @@ export type LiveEvent =
   | { readonly kind: "samples"; readonly atMs: number }
   /** Something was noted, or taken away. */
   | { readonly kind: "event" }
-  | { readonly kind: "raised" | "cleared"; readonly incident: IncidentView };
+  /** Something about alerting has changed: an incident was acknowledged, a quiet time began. */
+  | { readonly kind: "alerting" }
+  | { readonly kind: "raised" | "worsened" | "eased" | "cleared"; readonly incident: IncidentView };
 
 const heartbeatMs = 10_000;
 /** A page that reads this much too slowly is cut off; it connects again by itself. */

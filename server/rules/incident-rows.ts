@@ -1,83 +1,118 @@
 import type { Tags } from "../../core/counters/counter.ts";
-import type { Effect, IncidentView, LineState, Rule } from "../../core/rules/rule.ts";
+import type { Effect, IncidentView, LineState, Rule, RuleDocument, Severity } from "../../core/rules/rule.ts";
 import type { Source } from "../../core/sources/source.ts";
 import type { Connection, Database } from "../db/pool.ts";
+import { addEntry } from "./incident-entries.ts";
 
-/** A line of a rule as stored: its state and the incident that is open on it. */
+/** A line of a rule as stored: where it stands and the incident that is open on it. */
 export interface StoredLine {
   readonly ruleId: number;
   readonly line: string;
-  readonly mode: LineState["mode"];
-  readonly sinceMs: number;
+  readonly tags: Tags;
+  readonly state: LineState;
   readonly incidentId: number | null;
 }
 
-const columns = `id, coalesce(rule_id, 0) as "ruleId", rule_name as "ruleName", severity, tags, compare, limit_value as "limit", unit,
-  raised_at_ms as "raisedAtMs", cleared_at_ms as "clearedAtMs", value, furthest`;
+export const incidentColumns = `id, coalesce(rule_id, 0) as "ruleId", rule_name as "ruleName", severity, tags, compare, watch, limit_value as "limit", unit,
+  raised_at_ms as "raisedAtMs", cleared_at_ms as "clearedAtMs", value, furthest,
+  acknowledged_by as "acknowledgedBy", acknowledged_at_ms as "acknowledgedAtMs", snoozed_until_ms as "snoozedUntilMs", quiet_id as "quietId", closed_by as "closedBy"`;
 
 export async function listRuleLines(database: Database): Promise<readonly StoredLine[]> {
-  const { rows } = await database.query<StoredLine>(`select rule_id as "ruleId", line, mode, since_ms as "sinceMs", incident_id as "incidentId" from rule_line`);
+  const { rows } = await database.query<StoredLine>(`select rule_id as "ruleId", line, tags, state, incident_id as "incidentId" from rule_line`);
   return rows;
 }
 
-export async function upsertRuleLine(connection: Connection, line: StoredLine): Promise<void> {
+/** Stores where lines stand, many at once. */
+export async function upsertRuleLines(connection: Connection, ruleId: number, lines: readonly Omit<StoredLine, "ruleId">[]): Promise<void> {
   await connection.query(
-    `insert into rule_line (rule_id, line, mode, since_ms, incident_id)
-     values ($1::int, $2::text, $3::text, $4::bigint, $5::bigint)
-     on conflict (rule_id, line) do update
-     set mode = excluded.mode, since_ms = excluded.since_ms, incident_id = excluded.incident_id`,
-    [line.ruleId, line.line, line.mode, line.sinceMs, line.incidentId],
+    `insert into rule_line (rule_id, line, tags, state, incident_id)
+     select $1::int, line, tags, state, incident_id from unnest($2::text[], $3::jsonb[], $4::jsonb[], $5::bigint[]) as given (line, tags, state, incident_id)
+     on conflict (rule_id, line) do update set tags = excluded.tags, state = excluded.state, incident_id = excluded.incident_id`,
+    [ruleId, lines.map(({ line }) => line), lines.map(({ tags }) => JSON.stringify(tags)), lines.map(({ state }) => JSON.stringify(state)), lines.map(({ incidentId }) => incidentId)],
   );
 }
 
-export async function openIncident(connection: Connection, rule: Rule, tags: Tags, unit: string, raised: Effect): Promise<IncidentView> {
+interface Opened {
+  readonly tags: Tags;
+  /** Of the limit and the values. */
+  readonly unit: string;
+  readonly limit: number;
+  readonly effect: Effect;
+}
+
+export async function openIncident(connection: Connection, { id, on: _, ...document }: Rule, { tags, unit, limit, effect }: Opened): Promise<IncidentView> {
   const { rows } = await connection.query<IncidentView>(
-    `insert into incident (rule_id, rule_name, severity, tags, compare, limit_value, unit, raised_at_ms, value, furthest)
-     values ($1::int, $2::text, $3::text, $4::jsonb, $5::text, $6::float8, $7::text, $8::bigint, $9::float8, $9::float8)
-     returning ${columns}`,
-    [rule.id, rule.name, rule.severity, JSON.stringify(tags), rule.compare, rule.limit, unit, raised.atMs, raised.value],
+    `insert into incident (rule_id, rule_name, severity, tags, compare, watch, limit_value, unit, raised_at_ms, value, furthest, document)
+     values ($1::int, $2::text, $3::text, $4::jsonb, $5::text, $6::text, $7::float8, $8::text, $9::bigint, $10::float8, $10::float8, $11::jsonb)
+     returning ${incidentColumns}`,
+    [id, document.name, effect.severity, JSON.stringify(tags), document.compare, document.watch.kind, limit, unit, Math.round(effect.atMs), effect.value, JSON.stringify(document)],
   );
-  return rows[0] as IncidentView;
+  const incident = rows[0] as IncidentView;
+  await addEntry(connection, incident.id, "raised", effect.atMs);
+  return incident;
 }
 
 /** Opens the incident of a silent source; undefined where one is open already. Limit and value are seconds of silence. */
 export async function openSilence(database: Database, source: Pick<Source, "id" | "name" | "machine">, limit: number, value: number, atMs: number): Promise<IncidentView | undefined> {
   const { rows } = await database.query<IncidentView>(
-    `insert into incident (source_id, rule_name, severity, tags, compare, limit_value, unit, raised_at_ms, value, furthest)
-     values ($1::int, $2::text, 'notice', $3::jsonb, 'silent', $4::float8, 's', $5::bigint, $6::float8, $6::float8)
+    `insert into incident (source_id, rule_name, severity, tags, compare, watch, limit_value, unit, raised_at_ms, value, furthest)
+     values ($1::int, $2::text, 'notice', $3::jsonb, 'silent', 'silence', $4::float8, 's', $5::bigint, $6::float8, $6::float8)
      on conflict do nothing
-     returning ${columns}`,
-    [source.id, `${source.name} is silent`, JSON.stringify({ machine: source.machine }), limit, atMs, value],
+     returning ${incidentColumns}`,
+    [source.id, `${source.name} is silent`, JSON.stringify({ machine: source.machine }), limit, Math.round(atMs), value],
   );
+  return rows[0];
+}
+
+/** Opens the incident of a rule that cannot be checked; undefined where one is open already. */
+export async function openFailure(database: Database, rule: Pick<Rule, "id" | "name">, atMs: number): Promise<IncidentView | undefined> {
+  const { rows } = await database.query<IncidentView>(
+    `insert into incident (rule_id, rule_name, severity, tags, compare, limit_value, unit, raised_at_ms)
+     values ($1::int, $2::text, 'notice', '{}', 'failed', 0, '1', $3::bigint)
+     on conflict do nothing
+     returning ${incidentColumns}`,
+    [rule.id, rule.name, Math.round(atMs)],
+  );
+  return rows[0];
+}
+
+/** Closes what is open because a rule could not be checked. */
+export async function closeFailure(database: Database, ruleId: number, atMs: number): Promise<IncidentView | undefined> {
+  const { rows } = await database.query<IncidentView>(`update incident set cleared_at_ms = greatest($2::bigint, raised_at_ms) where rule_id = $1::int and compare = 'failed' and cleared_at_ms is null returning ${incidentColumns}`, [ruleId, Math.round(atMs)]);
   return rows[0];
 }
 
 /** Closes an incident. What was furthest of a silence is how long it lasted. */
-export async function closeIncident(connection: Connection | Database, id: number, atMs: number): Promise<IncidentView | undefined> {
+export async function closeIncident(connection: Connection | Database, id: number, atMs: number, by: string | null = null): Promise<IncidentView | undefined> {
   const { rows } = await connection.query<IncidentView>(
     `update incident
-     set cleared_at_ms = greatest($2::bigint, raised_at_ms), furthest = case compare when 'silent' then value + (greatest($2::bigint, raised_at_ms) - raised_at_ms) / 1000.0 else furthest end
+     set cleared_at_ms = greatest($2::bigint, raised_at_ms), closed_by = $3::text,
+         furthest = case compare when 'silent' then value + (greatest($2::bigint, raised_at_ms) - raised_at_ms) / 1000.0 else furthest end
      where id = $1::bigint and cleared_at_ms is null
-     returning ${columns}`,
-    [id, atMs],
+     returning ${incidentColumns}`,
+    [id, Math.round(atMs), by],
   );
+  if (rows[0]) await addEntry(connection, id, by === null ? "cleared" : "closed", atMs, by ?? "");
   return rows[0];
 }
 
-/** Keeps the value furthest beyond the limit while an incident is open. */
-export async function noteFurthest(database: Database, id: number, value: number): Promise<void> {
-  await database.query(
-    `update incident
-     set furthest = case compare when 'above' then greatest(furthest, $2::float8) else least(furthest, $2::float8) end
-     where id = $1::bigint`,
-    [id, value],
-  );
+/** An open incident becomes urgent, or a notice again. */
+export async function changeSeverity(connection: Connection, id: number, severity: Severity, atMs: number): Promise<IncidentView | undefined> {
+  const { rows } = await connection.query<IncidentView>(`update incident set severity = $2::text where id = $1::bigint and cleared_at_ms is null returning ${incidentColumns}`, [id, severity]);
+  if (rows[0]) await addEntry(connection, id, severity === "urgent" ? "worsened" : "eased", atMs);
+  return rows[0];
+}
+
+/** Keeps the values furthest beyond their limits while incidents are open. */
+export async function noteFurthest(database: Database, furthest: ReadonlyMap<number, number>): Promise<void> {
+  if (furthest.size === 0) return;
+  await database.query(`update incident set furthest = given.value from unnest($1::bigint[], $2::float8[]) as given (id, value) where incident.id = given.id and cleared_at_ms is null`, [[...furthest.keys()], [...furthest.values()]]);
 }
 
 /** Incidents that touch `[fromMs, toMs)`, newest first, and all that are open. */
 export async function listIncidents(database: Database, fromMs: number, toMs: number, most: number): Promise<readonly IncidentView[]> {
   const { rows } = await database.query<IncidentView>(
-    `select ${columns}
+    `select ${incidentColumns}
      from incident
      where cleared_at_ms is null or (raised_at_ms < $2::bigint and cleared_at_ms >= $1::bigint)
      order by cleared_at_ms is not null, raised_at_ms desc, id desc
@@ -87,15 +122,29 @@ export async function listIncidents(database: Database, fromMs: number, toMs: nu
   return rows;
 }
 
-/** Closes what is open on a rule and forgets where its lines stand: it has been switched off or is to be removed. */
+/** An incident with its rule as it was; undefined where there is none of this id. */
+export async function incidentOf(database: Database, id: number): Promise<{ readonly incident: IncidentView; readonly document: RuleDocument | null } | undefined> {
+  const { rows } = await database.query<IncidentView & { document: RuleDocument | null }>(`select ${incidentColumns}, document from incident where id = $1::bigint`, [id]);
+  if (!rows[0]) return undefined;
+  const { document, ...incident } = rows[0];
+  return { incident, document };
+}
+
+/** Closes what is open on a rule and forgets where its lines stand: it has been switched off, changed beyond comparison, or is to be removed. */
 export async function closeRule(connection: Connection, ruleId: number, atMs: number): Promise<readonly IncidentView[]> {
   const { rows } = await connection.query<IncidentView>(
     `update incident
      set cleared_at_ms = greatest($2::bigint, raised_at_ms)
      where rule_id = $1::int and cleared_at_ms is null
-     returning ${columns}`,
-    [ruleId, atMs],
+     returning ${incidentColumns}`,
+    [ruleId, Math.round(atMs)],
   );
   await connection.query("delete from rule_line where rule_id = $1::int", [ruleId]);
   return rows;
+}
+
+/** Removes incidents that ended before; what is open stays. */
+export async function forgetIncidents(database: Database, beforeMs: number): Promise<void> {
+  await database.query("delete from incident where cleared_at_ms < $1::bigint", [Math.floor(beforeMs)]);
+  await database.query("delete from message where created_at_ms < $1::bigint", [Math.floor(beforeMs)]);
 }

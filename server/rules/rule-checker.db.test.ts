@@ -4,6 +4,9 @@ import { createOwner } from "../people/accounts.ts";
 import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { listIncidents } from "./incident-rows.ts";
+import { type RuleDocument, watchedValue } from "../../core/rules/rule.ts";
+import { Rehearser } from "./rehearser.ts";
+import { MachineNames } from "../sources/machine-names.ts";
 import { RuleChecker, type RuleNews } from "./rule-checker.ts";
 import { insertRule } from "./rule-rows.ts";
 
@@ -32,8 +35,12 @@ async function at(step: number, values: Record<string, number>): Promise<void> {
   await store.write(batchOf(machines.map((machine, i) => [ids[i] as number, start + step * 5000, values[machine] as number])));
   await checker.check(start + step * 5000 + 700);
 }
-const rule = (more: object = {}) =>
-  insertRule(db.database, { name: "load", reading: { sentences: { load: { counter: "system.cpu.load_average" } }, unit: "1" }, compare: "above", limit: 4, mustLastSeconds: 0, staysRaisedSeconds: 0, severity: "urgent", ...more }, 1);
+const usual: RuleDocument = { name: "load", reading: { sentences: { load: { counter: "system.cpu.load_average" } }, unit: "1" }, watch: watchedValue, compare: "above", notice: null, urgent: { high: 4 }, everySeconds: 0, mustLastSeconds: 0, staysRaisedSeconds: 0, noData: "hold", marginSeconds: null, place: null, advice: "" };
+const rule = async (more: Partial<RuleDocument> = {}) => {
+  const made = await insertRule(db.database, { ...usual, ...more }, 1);
+  checker.forget();
+  return made;
+};
 const told = () => news.map(({ kind, incident }) => `${kind} ${incident.tags["machine"]} ${incident.value}`);
 
 test("each machine has its own state; value, furthest and times are kept", async () => {
@@ -48,13 +55,13 @@ test("each machine has its own state; value, furthest and times are kept", async
   const incidents = await listIncidents(db.database, start, start + 60_000, 10);
   expect(incidents).toMatchObject([
     { tags: { machine: "vault" }, value: 7, furthest: 7, clearedAtMs: null },
-    { tags: { machine: "hive" }, value: 5, furthest: 9, limit: 4, severity: "urgent", raisedAtMs: start + 15_700, clearedAtMs: start + 30_700 },
+    { tags: { machine: "hive" }, value: 5, furthest: 9, limit: 4, severity: "urgent", raisedAtMs: start + 15_000, clearedAtMs: start + 30_000 },
   ]);
 });
 
 test("a restart goes on: raised stays raised without a second incident, building goes on counting", async () => {
   await rule();
-  await rule({ name: "slow", limit: 3, mustLastSeconds: 12 });
+  await rule({ name: "slow", urgent: { high: 3 }, mustLastSeconds: 12 });
   for (const step of [0, 1]) await at(step, { hive: 1 });
   await at(2, { hive: 5 });
   checker = await RuleChecker.open(db.database, store, (one) => news.push(one));
@@ -70,7 +77,7 @@ test("a restart goes on: raised stays raised without a second incident, building
 test("a machine that falls silent is blind, its incident stays open, and it clears only on a new reading", async () => {
   const { id } = await rule();
   for (const step of [0, 1, 2]) await at(step, { hive: 5 });
-  await checker.check(start + 2 * 5000 + 21_000);
+  await checker.check(start + 2 * 5000 + 31_000);
   expect(checker.stateOf(id)).toMatchObject({ mode: "blind", value: null });
   await checker.check(start + 3_600_000);
   expect(checker.stateOf(id)).toMatchObject({ mode: "blind" });
@@ -110,4 +117,93 @@ test("a rule that is switched off or removed while it is being checked leaves no
   expect((await listIncidents(db.database, start, now + 1000, 10)).filter(({ clearedAtMs }) => clearedAtMs === null)).toEqual([]);
   expect((await db.database.query("select 1 from rule_line")).rowCount).toBe(0);
   expect(checker.stateOf(second.id)).toBeUndefined();
+});
+
+test("of two severities one incident is told: raised, urgent, a notice again, cleared", async () => {
+  await rule({ notice: { high: 2, clearHigh: 1 }, urgent: { high: 4 } });
+  for (const [step, value] of [1, 3, 5, 3, 2, 1].entries()) await at(step, { hive: value });
+  expect(news.map(({ kind, incident }) => [kind, incident.severity])).toEqual([["raised", "notice"], ["worsened", "urgent"], ["eased", "notice"], ["cleared", "notice"]]);
+  expect(new Set(news.map(({ incident }) => incident.id)).size).toBe(1);
+  const { rows } = await db.database.query<{ kind: string }>("select kind from incident_entry order by at_ms, id");
+  expect(rows.map(({ kind }) => kind)).toEqual(["raised", "worsened", "eased", "cleared"]);
+});
+
+test("a rule that is changed goes on where it only has another limit, and begins anew where it watches something else", async () => {
+  const { id } = await rule();
+  for (const step of [0, 1]) await at(step, { hive: 5 });
+  await checker.change(id, { ...usual, urgent: { high: 3 } }, "Bo", start + 6000);
+  await at(2, { hive: 3.5 });
+  expect(told()).toEqual(["raised hive 5"]);
+  await checker.change(id, { ...usual, urgent: { high: 3.6 } }, "Bo", start + 11_000);
+  await at(3, { hive: 3.5 });
+  expect(told()).toEqual(["raised hive 5", "cleared hive 5"]);
+  await at(4, { hive: 9 });
+  expect((await checker.change(id, { ...usual, watch: { kind: "change", overSeconds: 60 } }, "Bo", start + 21_000))?.changedBy).toBe("Bo");
+  expect(told().slice(2)).toEqual(["raised hive 9", "cleared hive 9"]);
+});
+
+test("an incident that is closed by hand is not opened again before its limit has been left", async () => {
+  await rule();
+  for (const step of [0, 1]) await at(step, { hive: 5 });
+  const [{ incident } = { incident: undefined }] = news;
+  expect((await checker.closeOne(incident?.id ?? 0, "Ines", start + 7000))?.closedBy).toBe("Ines");
+  await at(2, { hive: 6 });
+  await at(3, { hive: 1 });
+  await at(4, { hive: 7 });
+  expect(told()).toEqual(["raised hive 5", "cleared hive 5", "raised hive 7"]);
+});
+
+test("no data raises where the rule says so, with no value; and is ignored where it says that", async () => {
+  await rule({ name: "raises", noData: "raise" });
+  const ignoring = await rule({ name: "ignores", noData: "ignore" });
+  for (const step of [0, 1, 2]) await at(step, { hive: 1 });
+  await checker.check(start + 60_000);
+  await checker.check(start + 65_000);
+  expect(news.map(({ kind, incident }) => [kind, incident.ruleName, incident.value])).toEqual([["raised", "raises", null]]);
+  expect(checker.stateOf(ignoring.id)).toMatchObject({ mode: "quiet" });
+});
+
+test("silence is told after as long as it may last, and ends with the next value", async () => {
+  await rule({ name: "quiet", watch: { kind: "silence" }, urgent: { high: 60 } });
+  for (const step of [0, 1, 2]) await at(step, { hive: 1 });
+  for (let second = 15; second <= 90; second += 5) await checker.check(start + 10_000 + second * 1000 + 700);
+  expect(news.map(({ kind, incident }) => [kind, incident.watch, (incident.value ?? 0) > 60, incident.unit])).toEqual([["raised", "silence", true, "s"]]);
+  for (const step of [25, 26, 27]) await at(step, { hive: 1 });
+  expect(news.at(-1)?.kind).toBe("cleared");
+});
+
+test("a rule that fails again and again is an incident itself, and closes when it works", async () => {
+  const { id } = await rule({ name: "broken", reading: { ...usual.reading, figure: "load +" } });
+  for (const step of [0, 1, 2, 3]) await at(step, { hive: 1 });
+  expect(news.map(({ kind, incident }) => [kind, incident.compare, incident.ruleName])).toEqual([["raised", "failed", "broken"]]);
+  expect(checker.stats(start + 20_000).failing).toBe(1);
+  await checker.change(id, usual, "Ines", start + 20_000);
+  expect(news.at(-1)?.kind).toBe("cleared");
+});
+
+test("a rehearsal over the same samples raises and clears at the same moments as live checks, sample for sample, for every way of watching", async () => {
+  const documents: readonly RuleDocument[] = [
+    { ...usual, name: "value", notice: { high: 5, clearHigh: 4 }, urgent: { high: 8 } },
+    { ...usual, name: "lasting", urgent: { high: 5 }, mustLastSeconds: 20, staysRaisedSeconds: 15 },
+    { ...usual, name: "mean", watch: { kind: "value", of: "mean", overSeconds: 60 }, urgent: { high: 5 } },
+    { ...usual, name: "change", watch: { kind: "change", overSeconds: 30 }, urgent: { high: 3 } },
+    { ...usual, name: "seldom", urgent: { high: 5 }, everySeconds: 20 },
+    { ...usual, name: "below", compare: "below", urgent: { low: 3 }, noData: "raise" },
+  ];
+  for (const document of documents) await rule(document);
+  let seed = 7;
+  const random = () => (seed = (seed * 48_271) % 2_147_483_647) / 2_147_483_647;
+  const steps = 150;
+  for (let step = 0; step < steps; step++) {
+    if (step % 40 > 34) await checker.check(start + step * 5000 + 700); // a gap of five steps
+    else await at(step, { hive: 5 + 4 * Math.sin(step / 6) + 2 * random(), vault: 10 * random() });
+  }
+  const rehearser = new Rehearser(store, await MachineNames.open(db.database));
+  for (const document of documents) {
+    const live = (await listIncidents(db.database, 0, start + 1e9, 1000)).filter(({ ruleName }) => ruleName === document.name).map(({ tags, raisedAtMs, clearedAtMs, severity }) => `${tags["machine"]} ${raisedAtMs - start} ${clearedAtMs === null ? "" : clearedAtMs - start} ${severity === "urgent" || clearedAtMs === null ? "" : severity}`);
+    const { incidents, lines } = await rehearser.rehearse(document, start - 5000, start + (steps - 1) * 5000 + 700, "UTC", () => {});
+    const rehearsed = incidents.map(({ line, raisedAtMs, clearedAtMs }) => `${lines[line]?.tags["machine"]} ${raisedAtMs - start} ${clearedAtMs === null ? "" : clearedAtMs - start}`);
+    expect(live.length, document.name).toBeGreaterThan(2);
+    expect(rehearsed.sort(), document.name).toEqual(live.map((one) => one.split(" ").slice(0, 3).join(" ")).sort());
+  }
 });

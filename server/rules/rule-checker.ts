@@ -1,36 +1,62 @@
-import { seriesKey } from "../../core/counters/series-key.ts";
-import type { Line, ReadingAnswer } from "../../core/reading/document.ts";
-import type { IncidentView, LineState, Rule } from "../../core/rules/rule.ts";
-import { freshLine, stepLine } from "../../core/rules/step-line.ts";
-import { type Database, inTransaction } from "../db/pool.ts";
-import { answerReading } from "../reading/answer-reading.ts";
+import { sameReading } from "../../core/reading/same-reading.ts";
+import type { UsualAt } from "../../core/rules/gauges.ts";
+import { gaugeUnit } from "../../core/rules/incident-text.ts";
+import { further } from "../../core/rules/rehearse.ts";
+import type { Effect, IncidentView, LineState, Mode, RuleDocument, Severity } from "../../core/rules/rule.ts";
+import { checkEveryMs } from "../../core/rules/run-line.ts";
+import { isStill, lineStateFor, openSeverity, shownMode, stepLine } from "../../core/rules/step-line.ts";
+import type { Tags } from "../../core/counters/counter.ts";
+import { type Connection, type Database, inTransaction } from "../db/pool.ts";
 import type { MachineNames } from "../sources/machine-names.ts";
 import type { Store } from "../store/store.ts";
-import { closeIncident, closeRule, listRuleLines, noteFurthest, openIncident, type StoredLine, upsertRuleLine } from "./incident-rows.ts";
-import { deleteRule, listRules, switchRule } from "./rule-rows.ts";
+import { changeSeverity, closeFailure, closeIncident, closeRule, listRuleLines, noteFurthest, openFailure, openIncident, upsertRuleLines } from "./incident-rows.ts";
+import { type GaugedLine, readGauges, readUsual, type RuleGrid, ruleGrid } from "./read-gauges.ts";
+import { deleteRule, listRules, type StoredRule, switchRule, updateRule } from "./rule-rows.ts";
 
-/** How far back a check looks for the newest value; it also covers sources that answer once a minute. */
-const looksBackMs = 180_000;
-/** A value is new enough while it is not older than this many steps; a step is as long as the source's interval. */
-const freshSteps = 3;
+/** Rules that say nothing are checked at least so often, where their data comes more slowly. */
+const usualEveryMs = 5000;
+/** What is like what a rule reads is looked at anew after so long. */
+const gridForMs = 30_000;
+/** After a pause, so many steps are caught up with; what lies before has no say any more. */
+const mostBehind = 3;
+/** So many checks must fail in a row before that is an incident. */
+const failuresTold = 3;
+const lagWindowMs = 60_000;
 
-export type RuleNews = { readonly kind: "raised" | "cleared"; readonly incident: IncidentView };
+export type RuleNews = { readonly kind: "raised" | "worsened" | "eased" | "cleared"; readonly incident: IncidentView };
 
 /** Where a rule stands as a whole: its worst line. */
 export interface RuleState {
-  readonly mode: LineState["mode"];
+  readonly mode: Mode;
+  readonly severity: Severity;
   readonly sinceMs: number;
   readonly value: number | null;
+  readonly unit: string;
   readonly lines: number;
+  readonly raised: number;
   /** Why the last check failed; undefined when it did not. */
   readonly failure?: string;
 }
 
 interface HeldLine {
+  readonly key: string;
+  readonly tags: Tags;
   state: LineState;
   incidentId: number | null;
   value: number | null;
+  unit: string;
   furthest: number | null;
+  /** The moment of the newest figure that was checked, ms. */
+  checkedMs: number;
+}
+
+interface HeldRule {
+  readonly lines: Map<string, HeldLine>;
+  grid: { readonly of: RuleGrid; readonly atMs: number } | undefined;
+  usual: { readonly hourMs: number; readonly of: ReadonlyMap<string, UsualAt> } | undefined;
+  dueMs: number;
+  failures: number;
+  failure: string | undefined;
 }
 
 /** Checks rules against the newest values, keeps where every line stands in the database, and tells what is raised and cleared. */
@@ -39,9 +65,10 @@ export class RuleChecker {
   readonly #store: Store;
   readonly #tell: (news: RuleNews) => void;
   readonly #names: MachineNames | undefined;
-  readonly #lines = new Map<number, Map<string, HeldLine>>();
-  readonly #failures = new Map<number, string>();
+  readonly #held = new Map<number, HeldRule>();
+  #rules: readonly StoredRule[] | undefined;
   #turn: Promise<unknown> = Promise.resolve();
+  #lags: { readonly atMs: number; readonly lagMs: number }[] = [];
 
   private constructor(database: Database, store: Store, tell: (news: RuleNews) => void, names: MachineNames | undefined) {
     this.#names = names;
@@ -52,42 +79,65 @@ export class RuleChecker {
 
   static async open(database: Database, store: Store, tell: (news: RuleNews) => void, names?: MachineNames): Promise<RuleChecker> {
     const checker = new RuleChecker(database, store, tell, names);
-    for (const { ruleId, line, mode, sinceMs, incidentId } of await listRuleLines(database)) {
-      checker.#linesOf(ruleId).set(line, { state: { mode, sinceMs, open: incidentId !== null }, incidentId, value: null, furthest: null });
+    for (const { ruleId, line, tags, state, incidentId } of await listRuleLines(database)) {
+      checker.#heldOf(ruleId).lines.set(line, { ...fresh(line, tags), state, incidentId, checkedMs: sinceMs(state) });
     }
     return checker;
   }
 
-  /** Checks every rule that is on. A rule that fails does not keep the others from being checked. */
-  check(nowMs: number): Promise<void> {
-    return this.#inTurn(() => this.#checkAll(nowMs));
+  /** Checks every rule that is on and due. A rule that fails does not keep the others from being checked. `all` checks those that are not due as well. */
+  check(nowMs: number, all = false): Promise<void> {
+    return this.#inTurn(() => this.#checkAll(nowMs, all));
   }
 
-  async #checkAll(nowMs: number): Promise<void> {
-    for (const rule of await listRules(this.#database)) {
-      if (!rule.on) continue;
-      try {
-        await this.#checkRule(rule, nowMs);
-        this.#failures.delete(rule.id);
-      } catch (error) {
-        this.#failures.set(rule.id, error instanceof Error ? error.message : String(error));
-      }
-    }
+  async rules(): Promise<readonly StoredRule[]> {
+    this.#rules ??= await listRules(this.#database);
+    return this.#rules;
+  }
+
+  /** How late checks were at the most within the last minute, and how many lines they look at. */
+  stats(nowMs: number): { readonly lagMs: number; readonly lines: number; readonly failing: number } {
+    const held = [...this.#held.values()];
+    return { lagMs: this.#lags.reduce((most, { atMs, lagMs }) => (nowMs - atMs <= lagWindowMs ? Math.max(most, lagMs) : most), 0), lines: held.reduce((sum, { lines }) => sum + lines.size, 0), failing: held.filter(({ failures }) => failures >= failuresTold).length };
   }
 
   stateOf(ruleId: number): RuleState | undefined {
-    const failure = this.#failures.get(ruleId);
-    const lines = [...(this.#lines.get(ruleId)?.values() ?? [])];
-    const worst = lines.sort((a, b) => rank(a.state) - rank(b.state) || a.state.sinceMs - b.state.sinceMs)[0];
-    if (!worst) return failure === undefined ? undefined : { mode: "blind", sinceMs: 0, value: null, lines: 0, failure };
-    return { mode: worst.state.mode, sinceMs: worst.state.sinceMs, value: worst.value, lines: lines.length, ...(failure !== undefined && { failure }) };
+    const held = this.#held.get(ruleId);
+    if (!held) return undefined;
+    const all = [...held.lines.values()].filter(({ state }) => state.notice !== null || state.urgent !== null).map((line) => ({ line, shown: shownMode(line.state), open: openSeverity(line.state) }));
+    const rank = ({ shown, open }: (typeof all)[number]) => (open === "urgent" ? 0 : open === "notice" ? 1 : 2) * 10 + ["raised", "easing", "blind", "building", "quiet"].indexOf(shown.mode);
+    const worst = all.sort((a, b) => rank(a) - rank(b) || a.shown.sinceMs - b.shown.sinceMs)[0];
+    const failure = held.failure === undefined ? {} : { failure: held.failure };
+    if (!worst) return held.failure === undefined ? undefined : { mode: "blind", severity: "notice", sinceMs: 0, value: null, unit: "1", lines: 0, raised: 0, ...failure };
+    return { ...worst.shown, value: worst.line.value, unit: worst.line.unit, lines: all.length, raised: all.filter(({ open }) => open !== null).length, ...failure };
+  }
+
+  /** Has the rules read anew: one was made. */
+  forget(): void {
+    this.#rules = undefined;
   }
 
   /** Switches a rule; off closes its incidents. Undefined where there is no such rule. */
-  switch(ruleId: number, on: boolean, nowMs: number): Promise<Rule | undefined> {
+  switch(ruleId: number, on: boolean, nowMs: number): Promise<StoredRule | undefined> {
     return this.#inTurn(async () => {
       if (!on) await this.#close(ruleId, nowMs);
+      this.#rules = undefined;
       return switchRule(this.#database, ruleId, on);
+    });
+  }
+
+  /**
+   * Changes a rule. Where it reads and watches the same, its lines go on from where they stand and incidents stay open; else what is open is closed and every
+   * line begins anew.
+   */
+  change(ruleId: number, document: RuleDocument, by: string, nowMs: number): Promise<StoredRule | undefined> {
+    return this.#inTurn(async () => {
+      const before = (await this.rules()).find(({ id }) => id === ruleId);
+      if (before && !(sameReading(before.reading, document.reading) && sameReading(before.watch, document.watch) && before.compare === document.compare)) await this.#close(ruleId, nowMs);
+      this.#rules = undefined;
+      const held = this.#held.get(ruleId);
+      if (held) Object.assign(held, { grid: undefined, usual: undefined, dueMs: 0 });
+      return updateRule(this.#database, ruleId, document, by);
     });
   }
 
@@ -95,7 +145,21 @@ export class RuleChecker {
   remove(ruleId: number, nowMs: number): Promise<boolean> {
     return this.#inTurn(async () => {
       await this.#close(ruleId, nowMs);
+      this.#rules = undefined;
       return deleteRule(this.#database, ruleId);
+    });
+  }
+
+  /** Closes one incident by hand. Its line is not raised again before the limit has been left. */
+  closeOne(incidentId: number, by: string, nowMs: number): Promise<IncidentView | undefined> {
+    return this.#inTurn(async () => {
+      const closed = await inTransaction(this.#database, async (connection) => {
+        await connection.query("update rule_line set incident_id = null where incident_id = $1::bigint", [incidentId]);
+        return closeIncident(connection, incidentId, nowMs, by);
+      });
+      for (const { lines } of this.#held.values()) for (const line of lines.values()) if (line.incidentId === incidentId) line.incidentId = null;
+      if (closed) this.#tell({ kind: "cleared", incident: closed });
+      return closed;
     });
   }
 
@@ -108,67 +172,173 @@ export class RuleChecker {
 
   async #close(ruleId: number, nowMs: number): Promise<void> {
     const closed = await inTransaction(this.#database, (connection) => closeRule(connection, ruleId, nowMs));
-    this.#lines.delete(ruleId);
-    this.#failures.delete(ruleId);
+    this.#held.delete(ruleId);
     for (const incident of closed) this.#tell({ kind: "cleared", incident });
   }
 
-  async #checkRule(rule: Rule, nowMs: number): Promise<void> {
-    const answer = await answerReading(this.#store, { ...rule.reading, window: { from: nowMs - looksBackMs, to: nowMs }, points: 60 }, undefined, this.#names);
-    const lines = this.#linesOf(rule.id);
-    const answered = new Map(answer.lines.map((line) => [seriesKey(line.of, line.tags), line]));
-    for (const [key, line] of answered) await this.#checkLine(rule, key, line, newestValue(line, answer, nowMs), nowMs);
-    for (const key of lines.keys()) if (!answered.has(key)) await this.#checkLine(rule, key, undefined, null, nowMs);
-  }
-
-  async #checkLine(rule: Rule, key: string, line: Line | undefined, value: number | null, nowMs: number): Promise<void> {
-    const lines = this.#linesOf(rule.id);
-    const held = lines.get(key) ?? { state: freshLine(nowMs), incidentId: null, value: null, furthest: null };
-    const { state, effect } = stepLine(rule, held.state, value, nowMs);
-    let incidentId = held.incidentId;
-    let news: RuleNews | undefined;
-    if (state !== held.state || !lines.has(key)) {
-      await inTransaction(this.#database, async (connection) => {
-        if (effect?.kind === "raise" && line) {
-          const incident = await openIncident(connection, rule, line.tags, line.unit, effect);
-          incidentId = incident.id;
-          news = { kind: "raised", incident };
-        } else if (effect?.kind === "clear" && incidentId !== null) {
-          const incident = await closeIncident(connection, incidentId, effect.atMs);
-          incidentId = null;
-          if (incident) news = { kind: "cleared", incident };
-        }
-        await upsertRuleLine(connection, { ruleId: rule.id, line: key, mode: state.mode, sinceMs: state.sinceMs, incidentId } satisfies StoredLine);
-      });
+  async #checkAll(nowMs: number, all: boolean): Promise<void> {
+    this.#lags = this.#lags.filter(({ atMs }) => nowMs - atMs <= lagWindowMs);
+    for (const rule of await this.rules()) {
+      const held = this.#heldOf(rule.id);
+      if (!rule.on || (!all && nowMs < held.dueMs)) continue;
+      if (held.dueMs > 0 && nowMs >= held.dueMs) this.#lags.push({ atMs: nowMs, lagMs: nowMs - held.dueMs });
+      try {
+        await this.#checkRule(rule, held, nowMs);
+        if (held.failures >= failuresTold) await this.#endFailure(rule, nowMs);
+        held.failures = 0;
+        held.failure = undefined;
+      } catch (error) {
+        held.failure = error instanceof Error ? error.message : String(error);
+        held.dueMs = nowMs + usualEveryMs;
+        if (++held.failures === failuresTold) await this.#beginFailure(rule, nowMs);
+      }
     }
-    lines.set(key, { state, incidentId, value, furthest: await this.#furthest(rule, held, incidentId, value) });
-    if (news) this.#tell(news);
   }
 
-  async #furthest(rule: Rule, held: HeldLine, incidentId: number | null, value: number | null): Promise<number | null> {
-    if (incidentId === null) return null;
-    if (value === null || (held.furthest !== null && (rule.compare === "above" ? value <= held.furthest : value >= held.furthest))) return held.furthest;
-    await noteFurthest(this.#database, incidentId, value);
-    return value;
+  /** A rule that cannot be checked is an incident itself; while the database is away nothing can be written, and that is told elsewhere. */
+  async #beginFailure(rule: StoredRule, nowMs: number): Promise<void> {
+    const incident = await openFailure(this.#database, rule, nowMs).catch(() => undefined);
+    if (incident) this.#tell({ kind: "raised", incident });
   }
 
-  #linesOf(ruleId: number): Map<string, HeldLine> {
-    let lines = this.#lines.get(ruleId);
-    if (!lines) this.#lines.set(ruleId, (lines = new Map()));
-    return lines;
+  async #endFailure(rule: StoredRule, nowMs: number): Promise<void> {
+    const incident = await closeFailure(this.#database, rule.id, nowMs);
+    if (incident) this.#tell({ kind: "cleared", incident });
+  }
+
+  async #checkRule(rule: StoredRule, held: HeldRule, nowMs: number): Promise<void> {
+    if (!held.grid || nowMs - held.grid.atMs > gridForMs) held.grid = { of: ruleGrid(this.#store, this.#names, rule, nowMs), atMs: nowMs };
+    const grid = held.grid.of;
+    const everyMs = rule.everySeconds > 0 ? checkEveryMs(rule.everySeconds, grid.stepMs) : Math.min(grid.stepMs, usualEveryMs);
+    held.dueMs = (Math.floor(nowMs / everyMs) + 1) * everyMs;
+    const behind = nowMs - (mostBehind + 1) * Math.max(grid.stepMs, rule.everySeconds > 0 ? everyMs : 0);
+    const oldest = held.lines.size === 0 ? behind : [...held.lines.values()].reduce((least, { checkedMs }) => Math.min(least, checkedMs), nowMs);
+    const { firstMs, stepMs, lines } = await readGauges(this.#store, this.#names, rule, grid, Math.max(behind, oldest), nowMs, () => this.#usual(rule, held, nowMs));
+    const stride = rule.everySeconds > 0 ? checkEveryMs(rule.everySeconds, stepMs) : stepMs;
+    const answered = new Set(lines.map(({ key }) => key));
+    const changes: LineChange[] = [];
+    for (const line of lines) {
+      const known = held.lines.get(line.key) ?? fresh(line.key, line.tags);
+      known.unit = gaugeUnit(rule.watch.kind, line.unit);
+      if (!held.lines.has(line.key)) held.lines.set(line.key, known);
+      this.#stepThrough(rule, known, line, { firstMs, stepMs, stride, atEnd: grid.atEnd }, nowMs, changes);
+    }
+    // What was there once and is not answered any more has no value; for a rule of silence it has been silent for longer than anybody looks back.
+    const last = Math.floor(nowMs / stride) * stride;
+    for (const known of held.lines.values()) {
+      if (answered.has(known.key) || last <= known.checkedMs) continue;
+      known.checkedMs = last;
+      this.#step(rule, known, rule.watch.kind === "silence" ? (grid.before * stepMs) / 1000 : null, last, changes);
+    }
+    await this.#keep(rule, changes, held);
+  }
+
+  #usual(rule: StoredRule, held: HeldRule, nowMs: number): Promise<ReadonlyMap<string, UsualAt>> {
+    const hourMs = Math.floor(nowMs / 3_600_000) * 3_600_000;
+    if (held.usual?.hourMs === hourMs) return Promise.resolve(held.usual.of);
+    return readUsual(this.#store, this.#names, rule, hourMs - 3_600_000, hourMs + 3_600_000).then((of) => {
+      held.usual = { hourMs, of };
+      return of;
+    });
+  }
+
+  #stepThrough(rule: StoredRule, known: HeldLine, { gauges, values }: GaugedLine, { firstMs, stepMs, stride, atEnd }: { firstMs: number; stepMs: number; stride: number; atEnd: boolean }, nowMs: number, changes: LineChange[]): void {
+    // A line that is seen for the first time begins with its newest value: what was before nobody had asked to be told of.
+    let newest = gauges.length - 1;
+    while (newest > 0 && Number.isNaN(values[newest])) newest--;
+    const begin = known.checkedMs === Number.NEGATIVE_INFINITY ? Math.max(0, newest) : 0;
+    for (let i = begin; i < gauges.length; i++) {
+      const atMs = firstMs + i * stepMs;
+      if (atMs <= known.checkedMs || atMs > nowMs || atMs % stride !== 0) continue;
+      // A step without a value may still get one, until the next has passed.
+      if (Number.isNaN(values[i]) && nowMs < atMs + (atEnd ? stepMs : 2 * stepMs)) return;
+      known.checkedMs = atMs;
+      const gauge = gauges[i] as number;
+      this.#step(rule, known, Number.isNaN(gauge) ? null : gauge, atMs, changes);
+    }
+  }
+
+  #step(rule: StoredRule, known: HeldLine, value: number | null, atMs: number, changes: LineChange[]): void {
+    known.value = value !== null && Number.isFinite(value) ? value : null;
+    const state = lineStateFor(rule, known.state, atMs);
+    const isNew = state.notice !== known.state.notice || state.urgent !== known.state.urgent;
+    if (value !== null && !isNew && isStill(rule, state, value)) return;
+    const next = stepLine(rule, state, value, atMs);
+    if (next.effect) changes.push({ line: known, effect: next.effect });
+    else if (isNew || next.state !== known.state) changes.push({ line: known, effect: undefined });
+    known.state = next.state;
+    if (openSeverity(next.state) === null) known.furthest = null;
+    else if (known.value !== null) known.furthest = further(rule.compare, rule.notice ?? rule.urgent ?? {}, known.furthest, known.value);
+  }
+
+  /** Stores where lines stand now, with what became of their incidents, in one transaction; then tells. */
+  async #keep(rule: StoredRule, changes: readonly LineChange[], held: HeldRule): Promise<void> {
+    const news: RuleNews[] = [];
+    const ids = new Map<HeldLine, number | null>();
+    if (changes.length > 0) {
+      try {
+        await inTransaction(this.#database, async (connection) => {
+          for (const { line, effect } of changes) {
+            if (!effect) continue;
+            const told = await this.#become(connection, rule, line, ids.has(line) ? (ids.get(line) as number | null) : line.incidentId, effect);
+            ids.set(line, told.incidentId);
+            if (told.news) news.push(told.news);
+          }
+          const lines = [...new Set(changes.map(({ line }) => line))];
+          await upsertRuleLines(connection, rule.id, lines.map((line) => ({ line: line.key, tags: line.tags, state: line.state, incidentId: ids.has(line) ? (ids.get(line) as number | null) : line.incidentId })));
+        });
+      } catch (error) {
+        // Nothing of it is stored: the lines stand where they are stored to stand, and are checked again.
+        this.#held.delete(rule.id);
+        await this.#reread(rule.id).catch(() => {});
+        throw error;
+      }
+      for (const [line, id] of ids) line.incidentId = id;
+    }
+    const furthest = new Map([...held.lines.values()].flatMap(({ incidentId, furthest: most, value }) => (incidentId !== null && most !== null && most === value ? [[incidentId, most] as const] : [])));
+    await noteFurthest(this.#database, furthest);
+    for (const one of news) this.#tell(one);
+  }
+
+  async #reread(ruleId: number): Promise<void> {
+    const held = this.#heldOf(ruleId);
+    for (const { ruleId: of, line, tags, state, incidentId } of await listRuleLines(this.#database)) if (of === ruleId) held.lines.set(line, { ...fresh(line, tags), state, incidentId, checkedMs: sinceMs(state) });
+  }
+
+  async #become(connection: Connection, rule: StoredRule, line: HeldLine, incidentId: number | null, effect: Effect): Promise<{ readonly incidentId: number | null; readonly news?: RuleNews }> {
+    if (effect.kind === "raise") {
+      const incident = await openIncident(connection, rule, { tags: line.tags, unit: line.unit, limit: passedLimit(rule, effect), effect });
+      return { incidentId: incident.id, news: { kind: "raised", incident } };
+    }
+    if (incidentId === null) return { incidentId }; // it was closed by hand
+    if (effect.kind === "clear") {
+      const incident = await closeIncident(connection, incidentId, effect.atMs);
+      return { incidentId: null, ...(incident && { news: { kind: "cleared", incident } as const }) };
+    }
+    const incident = await changeSeverity(connection, incidentId, effect.severity, effect.atMs);
+    return { incidentId, ...(incident && { news: { kind: effect.kind === "worsen" ? "worsened" : "eased", incident } as const }) };
+  }
+
+  #heldOf(ruleId: number): HeldRule {
+    let held = this.#held.get(ruleId);
+    if (!held) this.#held.set(ruleId, (held = { lines: new Map(), grid: undefined, usual: undefined, dueMs: 0, failures: 0, failure: undefined }));
+    return held;
   }
 }
 
-/** The newest value of a line, null where the newest is too old to say anything about now. */
-function newestValue(line: Line, answer: ReadingAnswer, nowMs: number): number | null {
-  for (let i = line.values.length - 1; i >= 0; i--) {
-    const value = line.values[i];
-    if (value === null || value === undefined) continue;
-    const endMs = answer.from + (i + 1) * answer.stepMs;
-    return nowMs - endMs <= freshSteps * answer.stepMs ? value : null;
-  }
-  return null;
+interface LineChange {
+  readonly line: HeldLine;
+  readonly effect: Effect | undefined;
 }
 
-const order = ["raised", "easing", "blind", "building", "quiet"];
-const rank = (state: LineState) => order.indexOf(state.mode) + (state.mode === "blind" && state.open ? -3 : 0);
+/** What was checked since the last change changed nothing: checking it again changes nothing either. */
+const sinceMs = ({ notice, urgent }: LineState) => Math.max(notice?.sinceMs ?? Number.NEGATIVE_INFINITY, urgent?.sinceMs ?? Number.NEGATIVE_INFINITY);
+
+const fresh = (key: string, tags: Tags): HeldLine => ({ key, tags, state: { notice: null, urgent: null }, incidentId: null, value: null, unit: "1", furthest: null, checkedMs: Number.NEGATIVE_INFINITY });
+
+/** The limit that was passed: of a range the end that the value is beyond, or nearer to. */
+function passedLimit(rule: RuleDocument, { severity, value }: Effect): number {
+  const { low, high } = rule[severity] ?? {};
+  if (low === undefined || high === undefined) return low ?? high ?? 0;
+  return value !== null && Math.abs(value - low) < Math.abs(value - high) ? low : high;
+}

@@ -1,7 +1,11 @@
 import { absentHigh, absentLow, packFrame, plainFrame, readFrameTimes, viewFrame } from "../../core/chunk/frame-block.ts";
+import { usualIntervalMs } from "../../core/series/interval.ts";
 
 /** Rows of a frame; an open one grows to that many. */
 const frameRowsMost = 64;
+/** So few answers say less than the frame before them. */
+const leastAnswers = 4;
+const looksAt = 9;
 
 /**
  * Series that one source answers together, in one slot: their samples share their times. The newest rows are open; every 64 rows are
@@ -117,15 +121,15 @@ export class HeadGroup {
     return { timeMs: this.#openTimeMs.slice(0, rows), values };
   }
 
-  /** The distance of the newest two answers in ms; NaN with fewer than two. */
+  /** The usual distance of the newest answers in ms, which one gap does not change; NaN with fewer than two. */
   get intervalMs(): number {
-    if (this.#rows >= 2) return (this.#openTimeMs[this.#rows - 1] as number) - (this.#openTimeMs[this.#rows - 2] as number);
     const frame = this.frames[this.frames.length - 1];
+    if (this.#rows >= leastAnswers || (!frame && this.#rows >= 2)) return usualIntervalMs(this.#openTimeMs.subarray(Math.max(0, this.#rows - looksAt), this.#rows));
     if (!frame) return Number.NaN;
     const view = viewFrame(frame);
     const times = new Float64Array(view.rows);
     readFrameTimes(view, times, 0);
-    return ((times[times.length - 1] as number) - (times[0] as number)) / (times.length - 1);
+    return usualIntervalMs(times);
   }
 
   /** Packs a frame; readers that have the plain one keep it. */

@@ -13,6 +13,8 @@ import { type NewSeries, SeriesRegistry } from "./series-registry.ts";
 import { slotMs, slotOf, slotStart } from "./slots.ts";
 import { Compactor } from "./compactor.ts";
 import { takeOverFirstSlice } from "./take-over.ts";
+import type { RehearseTask } from "./tasks/task.ts";
+import type { Rehearsal } from "../../core/rules/rehearse.ts";
 import { type Executor, InlineExecutor } from "./tasks/executor.ts";
 import { joinLines, splitReduce } from "./tasks/split-reduce.ts";
 import { sumHead } from "./tasks/sum-head.ts";
@@ -79,6 +81,11 @@ export class Store {
       for (const listener of this.#listeners) listener(batch);
     });
     this.#compactor = new Compactor(database, this.series, this.#head, this.#journal, this.#executor);
+  }
+
+  /** Runs figures of the past through a rule, on a worker thread where there is one. */
+  rehearse(task: RehearseTask, signal?: AbortSignal): Promise<Rehearsal> {
+    return this.#executor.run(task, signal);
   }
 
   /** Opens the store and reads the journal back into memory. */

@@ -8,6 +8,10 @@ import { Frame } from "./frame/frame.tsx";
 import { NoticesProvider } from "./frame/notices.tsx";
 import { TimeProvider } from "./time/time-provider.tsx";
 import { AlertsView } from "./views/alerts/alerts-view.tsx";
+import { IncidentView } from "./views/alerts/incident-view.tsx";
+import { QuietTimesView } from "./views/alerts/quiet-view.tsx";
+import { RecipientsView } from "./views/alerts/recipients-view.tsx";
+import { NewRuleView, RuleView } from "./views/alerts/rule-view.tsx";
 import { CountersView } from "./views/counters/counters-view.tsx";
 import { DashboardView } from "./views/dashboards/dashboard-view.tsx";
 import { ReadyTileAloneView, TileAloneView } from "./views/dashboards/alone/tile-alone-view.tsx";
@@ -44,6 +48,11 @@ export function App(): ReactNode {
             <Route path="dashboards/:id" element={<DashboardView />} />
             <Route path="dashboards/:id/tiles/:tile" element={<TileAloneView />} />
             <Route path="alerts" element={<AlertsView />} />
+            <Route path="alerts/incidents/:id" element={<IncidentView />} />
+            <Route path="alerts/rules/new" element={<NewRuleView />} />
+            <Route path="alerts/rules/:id" element={<RuleView />} />
+            <Route path="alerts/recipients" element={<RecipientsView />} />
+            <Route path="alerts/quiet" element={<QuietTimesView />} />
             <Route path="sources" element={<SourcesView />} />
             <Route path="sources/connect" element={<ConnectView />} />
             <Route path="sources/tokens" element={<TokensView />} />

@@ -24,13 +24,19 @@ export function trustingConnector({ scheme, timeoutMs }: PullAddress, trust: Tru
 
 /** Where systems keep the issuers that they trust, in one file: Debian's and Fedora's families. */
 const systemFiles = ["/etc/ssl/certs/ca-certificates.crt", "/etc/pki/tls/certs/ca-bundle.crt"];
+/** Issuers that Node.js ships and those of the system, as PEM. */
+export function systemIssuers(): string[] {
+  const file = systemFiles.find((one) => existsSync(one));
+  return [...rootCertificates, ...(file === undefined ? [] : [readFileSync(file, "utf8")])];
+}
+
 let system: { readonly context: SecureContext; readonly changedAtMs: number } | undefined;
 
 /** The issuers that Node.js ships and those of the system, which a person may have added to. One context for all sources: to make one takes milliseconds. */
 function systemContext(): SecureContext {
   const file = systemFiles.find((one) => existsSync(one));
   const changedAtMs = file === undefined ? 0 : statSync(file).mtimeMs;
-  if (system?.changedAtMs !== changedAtMs) system = { context: createSecureContext({ ca: [...rootCertificates, ...(file === undefined ? [] : [readFileSync(file, "utf8")])] }), changedAtMs };
+  if (system?.changedAtMs !== changedAtMs) system = { context: createSecureContext({ ca: systemIssuers() }), changedAtMs };
   return system.context;
 }
 

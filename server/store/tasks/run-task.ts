@@ -1,6 +1,7 @@
 import type { Connection } from "../../db/pool.ts";
 import { compactSlot } from "./compact-slot.ts";
 import { readColumnsTask, reduceReading } from "./reduce-reading.ts";
+import { rehearsePast } from "./rehearse-past.ts";
 import { rollUpPeriod } from "./roll-up-period.ts";
 import type { StoreTask, TaskContext } from "./task.ts";
 
@@ -11,6 +12,8 @@ export async function runTask(context: TaskContext, task: StoreTask, isCancelled
       return reduceReading(context, task, isCancelled);
     case "columns":
       return readColumnsTask(context, task);
+    case "rehearse":
+      return rehearsePast(task);
     case "compact":
       return committed(await context.connect(), (connection) => compactSlot(connection, context.knownTimes, task));
     case "roll-up":

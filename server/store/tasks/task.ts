@@ -1,3 +1,5 @@
+import type { Tags } from "../../../core/counters/counter.ts";
+import type { Rehearsal, RehearsedRule } from "../../../core/rules/rehearse.ts";
 import type { SentencePlan } from "../../../core/reading/plan.ts";
 import type { Values } from "../../../core/reading/steps.ts";
 import type { Arena } from "../../../core/series/arena.ts";
@@ -6,7 +8,7 @@ import type { HeadSnapshot } from "../head-snapshot.ts";
 import type { KnownTimes } from "./chunk-rows.ts";
 
 /** Heavy work of the store, with all that it needs, so that a worker thread can do it. */
-export type StoreTask = CompactTask | RollUpTask | ReduceTask | ColumnsTask;
+export type StoreTask = CompactTask | RollUpTask | ReduceTask | ColumnsTask | RehearseTask;
 
 /** Makes a slot's chunks of what the head holds, and removes the journal's segments that held it. */
 export interface CompactTask {
@@ -54,7 +56,23 @@ export interface ColumnsTask {
   readonly snapshot: HeadSnapshot;
 }
 
-export type TaskResult<T extends StoreTask> = T extends ReduceTask
+/** Runs figures of the past through a rule. They stand in shared memory, so that a limit can be moved without their being sent again. */
+export interface RehearseTask {
+  readonly kind: "rehearse";
+  readonly rule: RehearsedRule;
+  readonly lines: readonly { readonly tags: Tags; readonly gauges: SharedArrayBuffer; readonly count: number }[];
+  /** The moment of the first figures, ms. */
+  readonly firstMs: number;
+  readonly stepMs: number;
+  readonly from: number;
+  readonly to: number;
+  /** IANA, by whose clock the hours of the week are counted. */
+  readonly zone: string;
+}
+
+export type TaskResult<T extends StoreTask> = T extends RehearseTask
+  ? Rehearsal
+  : T extends ReduceTask
   ? readonly (readonly Values[])[]
   : T extends ColumnsTask
     ? readonly { readonly timeMs: Float64Array; readonly value: Float64Array }[]

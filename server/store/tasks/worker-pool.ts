@@ -120,6 +120,7 @@ function transfersIn(task: StoreTask): ArrayBuffer[] {
     case "reduce":
       return task.sentences.flatMap(({ snapshot }) => transfersOf(snapshot));
     case "roll-up":
+    case "rehearse":
       return [];
   }
 }

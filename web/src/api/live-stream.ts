@@ -1,9 +1,11 @@
 import type { IncidentView } from "../../../core/rules/rule.ts";
+import { desktopWish } from "../frame/desktop-notices.ts";
 
 export type LiveMessage =
   | { readonly kind: "samples"; readonly atMs: number }
   | { readonly kind: "event" }
-  | { readonly kind: "raised" | "cleared"; readonly incident: IncidentView }
+  | { readonly kind: "alerting" }
+  | { readonly kind: "raised" | "worsened" | "eased" | "cleared"; readonly incident: IncidentView }
   /** The stream is there again after it was lost or rested. */
   | { readonly kind: "back" };
 
@@ -59,8 +61,9 @@ export class LiveStream {
 
   #seenOrNot = (): void => {
     clearTimeout(this.#hidden);
-    if (document.visibilityState === "hidden") this.#hidden = window.setTimeout(this.#rest, hiddenMs);
-    else this.#goOn();
+    // Where the system is to show what is raised, a hidden tab has to go on hearing of it.
+    if (document.visibilityState === "hidden" && !desktopWish().isShown && !desktopWish().isHeard) this.#hidden = window.setTimeout(this.#rest, hiddenMs);
+    else if (document.visibilityState !== "hidden") this.#goOn();
   };
 
   get status(): LiveStatus {

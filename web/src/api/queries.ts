@@ -1,5 +1,5 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import type { CostsView, CounterDetail, CounterView, DashboardListed, DashboardRevision, DashboardView, DensityView, Health, IntakeLimits, MachineDetail, MachineEvent, MachineView, Me, RawSamples, RuleView, SampleView, SourceView, SpellView, TagsPresent, TokenView, TransportView } from "../../../core/api/views.ts";
+import type { AlertingView, CostsView, CounterDetail, CounterView, DashboardListed, DashboardRevision, DashboardView, DensityView, Health, IncidentDetail, IntakeLimits, MachineDetail, MachineEvent, MachineView, Me, MessageView, QuietView, RawSamples, RecipientView, RuleView, SampleView, SourceView, SpellView, TagsPresent, TokenView, TransportView } from "../../../core/api/views.ts";
 import type { BriefingLine } from "../../../core/briefing/briefing.ts";
 import type { ReadingDocument } from "../../../core/reading/document.ts";
 import type { IncidentView } from "../../../core/rules/rule.ts";
@@ -65,6 +65,12 @@ export const readingQuery = (document: ReadingDocument) =>
 
 export const incidentsQuery = (fromMs: number, toMs: number) =>
   queryOptions({ queryKey: ["incidents", fromMs, toMs], queryFn: ({ signal }) => ask<readonly IncidentView[]>("GET", `/incidents?from=${Math.floor(fromMs)}&to=${Math.ceil(toMs)}`, undefined, signal), placeholderData: keepPreviousData });
+
+export const incidentQuery = (id: number) => queryOptions({ queryKey: ["incidents", "one", id], queryFn: ({ signal }) => ask<IncidentDetail>("GET", `/incidents/${id}`, undefined, signal), refetchInterval: 10_000 });
+export const alertingQuery = queryOptions({ queryKey: ["alerting"], queryFn: ({ signal }) => ask<AlertingView>("GET", "/alerting", undefined, signal), refetchInterval: 10_000 });
+export const recipientsQuery = queryOptions({ queryKey: ["recipients"], queryFn: ({ signal }) => ask<readonly RecipientView[]>("GET", "/recipients", undefined, signal), refetchInterval: 15_000 });
+export const messagesQuery = queryOptions({ queryKey: ["messages"], queryFn: ({ signal }) => ask<readonly MessageView[]>("GET", "/messages?most=100", undefined, signal), refetchInterval: 5000 });
+export const quietTimesQuery = queryOptions({ queryKey: ["quiet-times"], queryFn: ({ signal }) => ask<readonly QuietView[]>("GET", "/quiet-times", undefined, signal), refetchInterval: 15_000 });
 
 /** What is raised now, of rules and of silent sources. */
 export const raisedQuery = queryOptions({

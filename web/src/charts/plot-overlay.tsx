@@ -34,10 +34,12 @@ interface PlotOverlayProps {
   readonly onNote: (span: Span) => void;
   /** Share of the height from the top at which a value stands. */
   readonly placeOf: (value: number) => number;
+  /** Called while a limit is dragged, or moved by keys, with its new value; limits stay where they are without it. */
+  readonly onLimit?: ((key: string, value: number) => void) | undefined;
 }
 
 /** What lies over a plot: the hair, limits, marks, and the brush that chooses a new window. */
-export function PlotOverlay({ span, height, marks, limits, events, placeOf, onNote }: PlotOverlayProps): ReactNode {
+export function PlotOverlay({ span, height, marks, limits, events, placeOf, onNote, onLimit }: PlotOverlayProps): ReactNode {
   const { change, nowMs } = useTime();
   const place = useRef<HTMLDivElement>(null);
   const [brush, setBrush] = useState<readonly [number, number] | null>(null);
@@ -76,9 +78,11 @@ export function PlotOverlay({ span, height, marks, limits, events, placeOf, onNo
         <div className="absolute inset-y-0 border-x border-act bg-act/15" style={{ left: `${100 * Math.min(share(brush[0]), share(brush[1]))}%`, width: `${100 * Math.abs(share(brush[1]) - share(brush[0]))}%` }} />
       )}
       {events.length > 0 && <PlotEvents events={events} span={span} />}
-      {limits.map(({ key, value, severity }) => (
-        <div key={key} className="pointer-events-none absolute inset-x-0" style={{ top: placeOf(value) * height, borderTop: `1px solid var(--${severity})` }} />
-      ))}
+      {limits.map((limit) => (onLimit ? (
+        <MovedLimit key={limit.key} limit={limit} height={height} placeOf={placeOf} onMove={(value) => onLimit(limit.key, value)} />
+      ) : (
+        <div key={limit.key} className="pointer-events-none absolute inset-x-0" style={{ top: placeOf(limit.value) * height, borderTop: `1px solid var(--${limit.severity})` }} />
+      )))}
       {marks.filter((mark) => share(mark.atMs) >= 0 && share(mark.atMs) <= 1).map((mark) => (
         <div key={mark.key} data-mark={mark.kind} className="absolute top-0 bottom-0" style={{ left: `${100 * share(mark.atMs)}%` }} title={mark.text}>
           <div className={`absolute inset-y-0 border-l ${mark.kind === "raised" ? (mark.severity === "urgent" ? "border-urgent" : "border-notice") : "border-quiet border-dashed"}`} />
@@ -87,6 +91,50 @@ export function PlotOverlay({ span, height, marks, limits, events, placeOf, onNo
         </div>
       ))}
       {atMs !== null && atMs >= span.fromMs && atMs <= span.toMs && <div className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink" style={{ left: `${100 * share(atMs)}%` }} />}
+    </div>
+  );
+}
+
+const gripPx = 12;
+const keyShare = 0.01;
+
+/** A limit that is dragged up and down, or moved by the arrow keys. */
+function MovedLimit({ limit: { value, text, severity }, height, placeOf, onMove }: { limit: Limit; height: number; placeOf: (value: number) => number; onMove: (value: number) => void }): ReactNode {
+  const [from, setFrom] = useState<{ readonly y: number; readonly value: number; readonly top: number; readonly perPx: number } | null>(null);
+  // Values lie evenly on the scale: two places tell how much a pixel is. It stays as it was when the drag began, although the axis may grow with it.
+  const perPx = (placeOf(1) - placeOf(0)) * height;
+  return (
+    <div
+      role="slider"
+      tabIndex={0}
+      aria-orientation="vertical"
+      aria-label={`limit, ${severity}`}
+      aria-valuenow={value}
+      aria-valuetext={text}
+      className="absolute inset-x-0 cursor-ns-resize"
+      style={{ top: placeOf(value) * height - gripPx / 2, height: gripPx }}
+      onPointerDown={(event) => {
+        event.stopPropagation();
+        event.currentTarget.setPointerCapture(event.pointerId);
+        setFrom({ y: event.clientY, value, top: placeOf(value), perPx });
+      }}
+      onPointerMove={(event) => {
+        if (from === null) return;
+        event.stopPropagation();
+        onMove(from.value + (event.clientY - from.y) / from.perPx);
+      }}
+      onPointerUp={(event) => {
+        event.stopPropagation();
+        setFrom(null);
+      }}
+      onPointerCancel={() => setFrom(null)}
+      onKeyDown={(event) => {
+        if (event.key !== "ArrowUp" && event.key !== "ArrowDown") return;
+        event.preventDefault();
+        onMove(value + ((event.key === "ArrowUp" ? -1 : 1) * (event.shiftKey ? 10 : 1) * keyShare * height) / perPx);
+      }}
+    >
+      <div className="pointer-events-none absolute inset-x-0" style={{ top: gripPx / 2, borderTop: `2px solid var(--${severity})` }} />
     </div>
   );
 }

@@ -9,7 +9,9 @@ import { NoteForm } from "../events/note-form.tsx";
 import { useTheme } from "../frame/theme.ts";
 import { useGo } from "../frame/use-go.ts";
 import { type OpenReading, readingAddress } from "../sentence/reading-address.ts";
+import type { RulePlace } from "../../../core/rules/rule.ts";
 import { spanText } from "../time/moments.ts";
+import { newRuleAddress } from "../views/alerts/rule-address.ts";
 import type { Span } from "../time/time-window.ts";
 import { saveFile } from "../ui/save-file.ts";
 import { chartCsv } from "./chart-csv.ts";
@@ -46,6 +48,10 @@ export interface TimeChartProps {
   readonly machine?: string;
   /** Of what is counted into buckets, where a heat map shows some. */
   readonly boundUnit?: string | undefined;
+  /** Called while a limit is moved; they stay where they are without it. */
+  readonly onLimit?: (key: string, value: number) => void;
+  /** The tile that a rule made here belongs to. */
+  readonly place?: RulePlace | undefined;
   /** Of the plot, px. */
   readonly height?: number;
   /** How much room names have beside the plot. */
@@ -57,7 +63,7 @@ const columns = { narrow: "grid-cols-[minmax(0,1fr)_7.5rem] sm:grid-cols-[minmax
 const noColours: ReadonlyMap<string, number> = new Map();
 
 /** Lines, a stack, bars or a heat map over time, with direct labels, hair, limits, marks, events and figures. It keeps what it shows while newer data comes. */
-export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "lines", plain = noNames, ceiling, limits = [], marks = [], events = [], reading, machine, boundUnit = "1", height = 116, labels: room = "narrow" }: TimeChartProps): ReactNode {
+export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "lines", plain = noNames, ceiling, limits = [], marks = [], events = [], reading, machine, boundUnit = "1", onLimit, place, height = 116, labels: room = "narrow" }: TimeChartProps): ReactNode {
   const theme = useTheme();
   const go = useGo();
   const canvas = useRef<HTMLDivElement>(null);
@@ -100,6 +106,7 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
   };
   const actions = [
     ...(reading ? [{ words: "How was this made", run: () => go(readingAddress(reading, drawn)) }] : []),
+    ...(reading ? [{ words: "Tell me when …", run: () => go(newRuleAddress(reading, place, title)) }] : []),
     { words: "Save as picture", run: savePicture },
     { words: "Save numbers (CSV)", run: () => answer && saveFile(`${title}.csv`, new Blob([chartCsv(answer, all)], { type: "text/csv" })) },
     { words: "Note a moment …", run: () => setNoting({ fromMs: span.toMs, toMs: span.toMs }) },
@@ -110,7 +117,7 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
         <div className="relative" style={{ height: height + plotInset.top + plotInset.bottom }}>
           <div ref={canvas} aria-hidden="true" className="absolute inset-0" />
           <div className="absolute" style={plotInset}>
-            <PlotOverlay span={span} height={height} marks={marks} limits={inRows(drawn) ? [] : limits} events={events} placeOf={(value) => 1 - (value - axis.min) / (axis.max - axis.min)} onNote={setNoting} />
+            <PlotOverlay span={span} height={height} marks={marks} limits={inRows(drawn) ? [] : limits} events={events} placeOf={(value) => 1 - (value - axis.min) / (axis.max - axis.min)} onNote={setNoting} onLimit={onLimit} />
             {answer === undefined && <p className="absolute inset-x-0 top-1/3 text-center text-quiet">reading …</p>}
             {empty && <p className="pointer-events-none absolute inset-x-0 top-1/3 text-center text-quiet">nothing was gathered in this window</p>}
           </div>

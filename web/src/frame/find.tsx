@@ -12,6 +12,9 @@ import { useGo } from "./use-go.ts";
 const sections = [["Fleet", "/"], ["Counters", "/counters"], ["Dashboards", "/dashboards"], ["Alerts", "/alerts"], ["Sources", "/sources"]] as const;
 const actions: readonly (readonly [words: string, run: string | (() => void)])[] = [
   ["connect a machine", "/sources/connect"],
+  ["make a rule", "/alerts/rules/new"],
+  ["who is told of incidents", "/alerts/recipients"],
+  ["plan a quiet time", "/alerts/quiet"],
   ["make a token", "/sources/tokens"],
   ["what gathering costs", "/sources/costs"],
   ["how the server is reached", "/sources/transport"],
@@ -73,7 +76,7 @@ export function Find(): ReactNode {
             {typed && findCounters(counters, typed).slice(0, mostCounters).map((counter) => item(counter.words, "counter", readingAddress({ sentences: { a: { counter: counter.name, ...(counter.series > 8 && { keep: { highest: 8, by: "mean" as const } }) } } }, "lines"), counter.name))}
             {dashboards.map(({ id, title }) => item(title, "dashboard", `/dashboards/${id}`, String(id)))}
             {readyMade.filter(({ needs }) => needs.every((name) => present.has(name))).map((one) => item(one.document.title, "ready-made dashboard", `/dashboards/ready-made/${one.id}`))}
-            {rules.map((rule) => item(rule.name, "rule", "/alerts"))}
+            {rules.map((rule) => item(rule.name, "rule", `/alerts/rules/${rule.id}`))}
             {actions.map(([words, run]) => item(words, "action", run))}
           </>
         )}

@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import { Outlet } from "react-router";
 import { TimeProvider } from "../time/time-provider.tsx";
 import { TimeRail } from "../time/time-rail.tsx";
+import { AlertingNotice } from "./alerting-notice.tsx";
 import { AwayNotice } from "./away-notice.tsx";
 import { Masthead } from "./masthead.tsx";
 import { NoticesProvider } from "./notices.tsx";
@@ -19,6 +20,7 @@ export function Frame({ name }: { name: string }): ReactNode {
         </a>
         <Masthead name={name} />
         <AwayNotice />
+        <AlertingNotice />
         <SampleNotice />
         <main id="view" tabIndex={-1} className="mx-auto max-w-[1900px] px-4 pt-4 pb-40 outline-none sm:px-7">
           <ViewBoundary>

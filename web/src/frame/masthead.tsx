@@ -6,6 +6,7 @@ import { ask } from "../api/client.ts";
 import { raisedQuery } from "../api/queries.ts";
 import { Signal } from "../signals/signal.tsx";
 import { Find } from "./find.tsx";
+import { useRaisedTitle } from "./raised-title.ts";
 import { SectionLink } from "./section-link.tsx";
 import { chooseTheme, type ThemeChoice, useThemeChoice } from "./theme.ts";
 
@@ -20,6 +21,7 @@ const sections = [
 /** One line: word-mark, sections, find, what is raised, the account. */
 export function Masthead({ name }: { name: string }): ReactNode {
   const { pathname } = useLocation();
+  useRaisedTitle();
   return (
     <header className="not-in-print sticky top-0 z-20 flex flex-wrap items-center gap-x-6 gap-y-1 border-b border-hairline bg-paper px-4 py-2 sm:px-7">
       <SectionLink to="/" className="flex items-center gap-2 text-lg font-bold" aria-label="Nubrel, to the fleet">

@@ -1,9 +1,12 @@
-import { createContext, type ReactNode, useCallback, useContext, useState } from "react";
+import { createContext, type ReactNode, useCallback, useContext, useRef, useState } from "react";
 import type { LiveMessage } from "../api/live-stream.ts";
 import { useLiveMessages } from "../api/live-provider.tsx";
-import { incidentText } from "../views/alerts/incident-text.ts";
+import { incidentText } from "../../../core/rules/incident-text.ts";
 import type { Severity } from "../../../core/rules/rule.ts";
 import { Signal } from "../signals/signal.tsx";
+import { tellDesktop } from "./desktop-notices.ts";
+import { useMissed } from "./use-missed.ts";
+import { useGo } from "./use-go.ts";
 import { exactClockTime } from "../time/moments.ts";
 
 export interface Notice {
@@ -21,6 +24,9 @@ const mostShown = 4;
 /** Shows what happens, wherever the person is: incidents as the server tells of them, and what the application says itself. */
 export function NoticesProvider({ children }: { children: ReactNode }): ReactNode {
   const [shown, setShown] = useState<readonly (Notice & { readonly id: number; readonly atMs: number })[]>([]);
+  const goTo = useGo();
+  const go = useRef(goTo);
+  go.current = goTo;
   const close = useCallback((id: number) => setShown((before) => before.filter((notice) => notice.id !== id)), []);
   const show = useCallback(
     (notice: Notice) => {
@@ -33,14 +39,17 @@ export function NoticesProvider({ children }: { children: ReactNode }): ReactNod
   useLiveMessages(
     useCallback(
       (message: LiveMessage) => {
-        if (message.kind !== "raised" && message.kind !== "cleared") return;
+        if (message.kind !== "raised" && message.kind !== "worsened" && message.kind !== "cleared") return;
         const { severity } = message.incident;
-        const raised = message.kind === "raised";
-        show({ text: incidentText(message.incident, message.kind), signal: { of: raised ? "raised" : "quiet", severity }, ...(!raised && { forMs: 15_000 }) });
+        const raised = message.kind !== "cleared";
+        const look = () => go.current(`/alerts/incidents/${message.incident.id}`);
+        if (raised && message.incident.quietId === null) tellDesktop(message.incident, look);
+        show({ text: `${message.kind === "worsened" ? "Urgent now. " : ""}${incidentText(message.incident, raised ? "raised" : "cleared")}`, action: { words: "Look at it", run: look }, signal: { of: raised ? "raised" : "quiet", severity }, ...(!raised && { forMs: 15_000 }) });
       },
       [show],
     ),
   );
+  useMissed(show, goTo);
   return (
     <NoticesContext value={show}>
       {children}

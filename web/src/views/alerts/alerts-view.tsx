@@ -1,10 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { incidentsQuery, rulesQuery } from "../../api/queries.ts";
-import { useTime } from "../../time/time-provider.tsx";
+import { SectionLink } from "../../frame/section-link.tsx";
 import { spanText } from "../../time/moments.ts";
+import { useTime } from "../../time/time-provider.tsx";
+import { AlertsHeading } from "./alerts-heading.tsx";
 import { IncidentLanes } from "./incident-lanes.tsx";
 import { IncidentRows } from "./incident-rows.tsx";
+import { ReadyMadeRules } from "./ready-made-rules.tsx";
 import { RuleRows } from "./rule-rows.tsx";
 
 /** What is raised and was, as lanes and as rows, and the rules it comes of. */
@@ -19,12 +22,7 @@ export function AlertsView(): ReactNode {
   const open = all.filter((incident) => incident.clearedAtMs === null).length;
   return (
     <>
-      <div className="flex flex-wrap items-baseline gap-x-4 border-b border-ink pt-2 pb-3">
-        <h1 className="text-[26px] leading-none font-bold">Alerts</h1>
-        <p className="text-quiet">
-          {open === 0 ? "nothing is raised" : `${open} raised`} · {text.day}, <span className="figure">{text.from}</span> to <span className="figure">{text.to}</span>
-        </p>
-      </div>
+      <AlertsHeading>{open === 0 ? "nothing is raised" : `${open} raised`} · {text.day}, <span className="figure">{text.from}</span> to <span className="figure">{text.to}</span></AlertsHeading>
       {failure && <p role="alert" className="py-2 text-urgent">{failure.message}</p>}
       <section aria-labelledby="incidents-title" className="py-4">
         <h2 id="incidents-title" className="font-bold">Incidents in this window</h2>
@@ -34,11 +32,12 @@ export function AlertsView(): ReactNode {
         {all.length > 0 && <IncidentRows incidents={all} nowMs={nowMs} />}
       </section>
       <section aria-labelledby="rules-title" className="border-t border-hairline py-4">
-        <h2 id="rules-title" className="font-bold">Rules</h2>
+        <h2 id="rules-title" className="flex items-baseline gap-4 font-bold">Rules <SectionLink to="/alerts/rules/new" className="word-link text-[14px] font-normal">make a rule …</SectionLink></h2>
         {rules.isPending && <p className="py-4 text-quiet">reading …</p>}
-        {rules.data?.length === 0 && <p className="max-w-prose py-3 text-quiet">No rule yet. Open a machine in the fleet and choose “tell me when …” beside one of its charts.</p>}
+        {rules.data?.length === 0 && <p className="max-w-prose py-3 text-quiet">No rule yet. Open a machine in the fleet and choose “tell me when …” beside one of its charts, make one here, or switch on a ready-made one below.</p>}
         {rules.data && rules.data.length > 0 && <RuleRows rules={rules.data} nowMs={nowMs} />}
       </section>
+      {rules.data && <ReadyMadeRules rules={rules.data} />}
     </>
   );
 }

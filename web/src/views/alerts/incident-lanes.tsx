@@ -3,8 +3,9 @@ import type { IncidentView } from "../../../../core/rules/rule.ts";
 import { hair, useHair } from "../../charts/hair.ts";
 import { timeTicks } from "../../time/moments.ts";
 import type { Span } from "../../time/time-window.ts";
+import { SectionLink } from "../../frame/section-link.tsx";
 import { useWidth } from "../../ui/use-width.ts";
-import { incidentText } from "./incident-text.ts";
+import { incidentText } from "../../../../core/rules/incident-text.ts";
 
 const laneHeight = 22;
 
@@ -21,7 +22,7 @@ export function IncidentLanes({ incidents, span, nowMs }: { incidents: readonly 
         <div key={machine} className="contents">
           <span className="truncate pr-3 text-[13px] leading-[22px]">{machine}</span>
           <div
-            role="img"
+            role="group"
             aria-label={`Incidents of ${machine}: ${incidents.filter(({ tags }) => (tags["machine"] ?? "all machines") === machine).length}`}
             className="relative border-b border-hairline"
             style={{ height: laneHeight }}
@@ -37,8 +38,10 @@ export function IncidentLanes({ incidents, span, nowMs }: { incidents: readonly 
                 const from = share(incident.raisedAtMs);
                 const urgent = incident.severity === "urgent";
                 return (
-                  <span
+                  <SectionLink
                     key={incident.id}
+                    to={`/alerts/incidents/${incident.id}`}
+                    aria-label={incidentText(incident, incident.clearedAtMs === null ? "raised" : "cleared")}
                     title={incidentText(incident, incident.clearedAtMs === null ? "raised" : "cleared")}
                     className={`absolute top-1 h-3.5 min-w-1 border ${urgent ? "border-double border-[3px] border-urgent bg-urgent/40" : "border-notice bg-notice/40"}`}
                     style={{ left: `${from * 100}%`, width: `${(share(incident.clearedAtMs ?? nowMs) - from) * 100}%` }}

@@ -1,13 +1,24 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { type ReactNode, useRef } from "react";
 import type { RuleView } from "../../../../core/api/views.ts";
+import { gaugeText, limitsWords, watchWords } from "../../../../core/rules/incident-text.ts";
+import type { RuleDocument } from "../../../../core/rules/rule.ts";
+import { presentSpan } from "../../../../core/units/present.ts";
 import { ask } from "../../api/client.ts";
+import { palette } from "../../charts/palette.ts";
+import { Strip } from "../../charts/strip.tsx";
 import { useNotices } from "../../frame/notices.tsx";
+import { SectionLink } from "../../frame/section-link.tsx";
+import { useTheme } from "../../frame/theme.ts";
 import { Signal, signalWords } from "../../signals/signal.tsx";
 import { momentText } from "../../time/moments.ts";
-import { Quantity } from "../../ui/quantity.tsx";
+import { useTime } from "../../time/time-provider.tsx";
+import { useNearScreen } from "../../ui/use-near-screen.ts";
+import { useReading } from "../machine/use-reading.ts";
 
-/** Rules as rows, with where each stands; here they are switched off and removed. */
+const stripPoints = 120;
+
+/** Rules as rows, each with a strip of what it watches and where it stands; here they are opened, switched off and removed. */
 export function RuleRows({ rules, nowMs }: { rules: readonly RuleView[]; nowMs: number }): ReactNode {
   return (
     <ul>
@@ -16,44 +27,46 @@ export function RuleRows({ rules, nowMs }: { rules: readonly RuleView[]; nowMs: 
   );
 }
 
+/** What of a rule is a person's: the rest is where it stands. */
+export function documentOf({ name, reading, watch, compare, notice, urgent, everySeconds, mustLastSeconds, staysRaisedSeconds, noData, marginSeconds, place, advice }: RuleDocument): RuleDocument {
+  return { name, reading, watch, compare, notice, urgent, everySeconds, mustLastSeconds, staysRaisedSeconds, noData, marginSeconds, place, advice };
+}
+
 function RuleRow({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNode {
   const queries = useQueryClient();
   const notify = useNotices();
   const refresh = () => Promise.all([queries.invalidateQueries({ queryKey: ["rules"] }), queries.invalidateQueries({ queryKey: ["incidents"] })]);
   const failed = (error: Error) => notify({ text: error.message });
   const change = useMutation({ mutationFn: (on: boolean) => ask("PATCH", `/rules/${rule.id}`, { on }), onSuccess: refresh, onError: failed });
-  const putBack = () => {
-    const { name, reading, compare, limit, mustLastSeconds, staysRaisedSeconds, severity } = rule;
-    void ask("POST", "/rules", { name, reading, compare, limit, mustLastSeconds, staysRaisedSeconds, severity }).then(refresh, failed);
-  };
   const remove = useMutation({
     mutationFn: () => ask("DELETE", `/rules/${rule.id}`),
     onSuccess: async () => {
-      notify({ text: `The rule “${rule.name}” is removed; its incidents stay.`, action: { words: "Put it back", run: putBack }, forMs: 20_000 });
+      notify({ text: `The rule “${rule.name}” is removed; its incidents stay.`, action: { words: "Put it back", run: () => void ask("POST", "/rules", documentOf(rule)).then(refresh, failed) }, forMs: 20_000 });
       await refresh();
     },
     onError: failed,
   });
-  const unit = rule.reading.unit ?? "1";
   const busy = change.isPending || remove.isPending;
+  const { mustLastSeconds, staysRaisedSeconds } = rule;
   return (
-    <li className="flex flex-wrap items-center gap-x-5 gap-y-1 border-t border-hairline py-2" data-rule={rule.id}>
-      <span className="flex min-w-64 flex-1 items-start gap-2">
+    <li className="grid items-center gap-x-5 gap-y-1 border-t border-hairline py-2 md:grid-cols-[minmax(0,1fr)_9rem_13rem_8rem_10rem]" data-rule={rule.id}>
+      <span className="flex min-w-0 items-start gap-2">
         <span className="pt-1"><Signal of={(rule.on && rule.mode) || "quiet"} severity={rule.severity} /></span>
-        <span>
-          <span className={rule.on ? "font-semibold" : "text-quiet"}>{rule.name}</span>
+        <span className="min-w-0">
+          <SectionLink to={`/alerts/rules/${rule.id}`} className={rule.on ? "font-semibold hover:underline" : "text-quiet hover:underline"}>{rule.name}</SectionLink>
           <span className="block text-[13px] text-quiet">
-            {rule.mustLastSeconds === 0 ? "raised at once" : `must last ${rule.mustLastSeconds} s`}, {rule.staysRaisedSeconds === 0 ? "cleared at once" : `stays raised ${rule.staysRaisedSeconds} s`}, {rule.severity}, checked every 5 s
+            {watchWords(rule.watch, rule.unit)}: {limitsWords(rule, rule.watch.kind === "value" || rule.watch.kind === "change" ? rule.unit : "1")}; {mustLastSeconds === 0 ? "raised at once" : `must last ${presentSpan(mustLastSeconds * 1000)}`}, {staysRaisedSeconds === 0 ? "cleared at once" : `stays raised ${presentSpan(staysRaisedSeconds * 1000)}`}
           </span>
           {rule.failure && <span role="alert" className="block text-[13px] text-urgent">The last check failed: {rule.failure}</span>}
         </span>
       </span>
-      <span className="w-56 text-[13px]">
+      <RuleStrip rule={rule} />
+      <span className="text-[13px]">
         {!rule.on && "switched off"}
-        {rule.on && (rule.mode === null ? "not checked yet" : <>{signalWords[rule.mode]} since <span className="figure">{rule.sinceMs === null ? "–" : momentText(rule.sinceMs, nowMs)}</span></>)}
+        {rule.on && (rule.mode === null ? "not checked yet" : <>{signalWords[rule.mode]} since <span className="figure">{rule.sinceMs === null ? "–" : momentText(rule.sinceMs, nowMs)}</span>{rule.lines > 1 && <span className="text-quiet"> · {rule.raised} of {rule.lines} lines raised</span>}</>)}
       </span>
-      <span className="w-24 text-right"><Quantity value={rule.on ? rule.value : null} unit={unit} /></span>
-      <span className="flex gap-4">
+      <span className="figure text-right">{rule.on && rule.value !== null ? gaugeText(rule.watch.kind, rule.value, rule.unit) : "–"}</span>
+      <span className="flex justify-end gap-4">
         <button type="button" className="word-link" disabled={busy} onClick={() => change.mutate(!rule.on)} aria-label={`switch ${rule.on ? "off" : "on"}: ${rule.name}`}>
           switch {rule.on ? "off" : "on"}
         </button>
@@ -63,4 +76,16 @@ function RuleRow({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNode 
       </span>
     </li>
   );
+}
+
+/** The line of a rule that is nearest to its limit, over the window. */
+function RuleStrip({ rule }: { rule: RuleView }): ReactNode {
+  const place = useRef<HTMLDivElement>(null);
+  const isNear = useNearScreen(place);
+  const { span } = useTime();
+  const theme = useTheme();
+  const answer = useReading(rule.reading, span, stripPoints, isNear).data;
+  const down = rule.compare === "below";
+  const line = answer?.lines.reduce<(typeof answer.lines)[number] | undefined>((a, b) => (a === undefined || (down ? (b.min ?? Number.POSITIVE_INFINITY) < (a.min ?? Number.POSITIVE_INFINITY) : (b.max ?? 0) > (a.max ?? 0)) ? b : a), undefined);
+  return <div ref={place} aria-hidden="true" className="h-7">{answer && line && <Strip line={line} firstMs={answer.from} stepMs={answer.stepMs} span={span} most={Math.max(line.max ?? 1, Number.MIN_VALUE)} height={26} colour={palette[theme][0] as string} />}</div>;
 }

@@ -2,18 +2,18 @@ import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import type { MachineEvent, RuleView } from "../../../../core/api/views.ts";
 import { present } from "../../../../core/units/present.ts";
-import { incidentsQuery, rulesQuery } from "../../api/queries.ts";
-import type { Limit, Mark } from "../../charts/plot-overlay.tsx";
+import { rulesQuery } from "../../api/queries.ts";
+import type { Limit } from "../../charts/plot-overlay.tsx";
 import { TimeChart } from "../../charts/time-chart.tsx";
 import { Signal, signalWords } from "../../signals/signal.tsx";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
-import { Quantity } from "../../ui/quantity.tsx";
-import { withUnit } from "../alerts/incident-text.ts";
+import { limitsWords, withUnit } from "../../../../core/rules/incident-text.ts";
 import type { Band } from "./band.ts";
+import { limitsOf, useRuleMarks } from "../alerts/rule-marks.ts";
 import { PowerCheck } from "./power-check.tsx";
 import { RuleForm } from "./rule-form.tsx";
-import { sameReading } from "./same-reading.ts";
+import { sameReading } from "../../../../core/reading/same-reading.ts";
 import { TopUsers } from "./top-users.tsx";
 import { useReading } from "./use-reading.ts";
 
@@ -38,13 +38,13 @@ export function BandRow({ band, machine, subject = machine, counters, events }: 
   const answer = useReading({ ...view.reading(machine), extremes: !view.stacked }, span);
   const figure = useReading(band.figure.reading(machine), span);
   const rules = useRulesOf(band, machine);
-  const marks = useMarks(rules);
+  const marks = useRuleMarks(rules);
   const highest = (figure.data?.lines ?? []).reduce<number | null>((most, { last }) => (last !== null && (most === null || last > most) ? last : most), null);
   const shown = present(highest, band.figure.unit);
   const fits = view.unit === band.figure.unit;
   const limits: Limit[] = fits
     ? [
-        ...rules.filter((rule) => rule.on).map((rule) => ({ key: String(rule.id), value: rule.limit, severity: rule.severity, text: flagText(rule) })),
+        ...rules.filter((rule) => rule.on).flatMap((rule) => limitsOf(rule)),
         ...(making && draftLimit !== null ? [{ key: "draft", value: draftLimit, severity: "notice" as const, text: withUnit(draftLimit, band.figure.unit) }] : []),
       ]
     : [];
@@ -88,7 +88,6 @@ export function BandRow({ band, machine, subject = machine, counters, events }: 
 }
 
 const stepText = (seconds: number) => (seconds < 60 ? `${seconds} s` : seconds < 3600 ? `${seconds / 60} min` : `${seconds / 3600} h`);
-const flagText = (rule: RuleView) => `${withUnit(rule.limit, rule.reading.unit ?? "1")}, ${rule.mustLastSeconds} s`;
 
 function RuleState({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNode {
   const mode = rule.on ? rule.mode : null;
@@ -98,7 +97,7 @@ function RuleState({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNod
       <span>
         {mode === null ? (rule.on ? "not checked yet" : "switched off") : signalWords[mode]}
         {mode !== null && mode !== "quiet" && rule.sinceMs !== null && <> since <span className="figure">{momentText(rule.sinceMs, nowMs)}</span></>}
-        <span className="text-quiet"> · {rule.compare} <Quantity value={rule.limit} unit={rule.reading.unit ?? "1"} /></span>
+        <span className="text-quiet"> · {limitsWords(rule, rule.reading.unit ?? "1")}</span>
       </span>
     </p>
   );
@@ -108,16 +107,4 @@ function useRulesOf(band: Band, machine: string): readonly RuleView[] {
   const rules = useQuery(rulesQuery).data ?? [];
   const reading = band.figure.reading(machine);
   return rules.filter((rule) => sameReading(rule.reading, reading));
-}
-
-function useMarks(rules: readonly RuleView[]): readonly Mark[] {
-  const { span } = useTime();
-  const minute = 60_000;
-  const incidents = useQuery(incidentsQuery(Math.floor(span.fromMs / minute) * minute, Math.ceil(span.toMs / minute) * minute)).data ?? [];
-  return incidents
-    .filter((incident) => rules.some((rule) => rule.id === incident.ruleId))
-    .flatMap((incident): Mark[] => [
-      { key: `${incident.id} raised`, atMs: incident.raisedAtMs, kind: "raised", severity: incident.severity, text: `${incident.ruleName}: raised` },
-      ...(incident.clearedAtMs === null ? [] : [{ key: `${incident.id} cleared`, atMs: incident.clearedAtMs, kind: "cleared" as const, severity: incident.severity, text: `${incident.ruleName}: cleared` }]),
-    ]);
 }

@@ -5,7 +5,7 @@ import { ledgerColumns, ofEveryMachine } from "../fleet/ledger-columns.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
 import { bands } from "./bands.ts";
 import { partBands } from "./part-bands.ts";
-import { sameReading } from "./same-reading.ts";
+import { sameReading } from "../../../../core/reading/same-reading.ts";
 
 const readings: readonly (readonly [string, OpenReading])[] = [
   ...[...bands, ...partBands("guest", "web"), ...partBands("container", "chat")].flatMap((band) => [...(band.top ? [[`${band.id} top`, band.top.reading("playout")] as const] : []), [`${band.id} figure`, band.figure.reading("playout")] as const, ...band.views.map((view) => [`${band.id} ${view.id}`, view.reading("playout")] as const)]),

@@ -8,7 +8,7 @@ import { SectionLink } from "../../frame/section-link.tsx";
 import { Signal } from "../../signals/signal.tsx";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
-import { withUnit } from "../alerts/incident-text.ts";
+import { withUnit } from "../../../../core/rules/incident-text.ts";
 import type { MachineDetail, MachineEvent } from "../../../../core/api/views.ts";
 import { BandNav } from "./band-nav.tsx";
 import { BandRow } from "./band-row.tsx";

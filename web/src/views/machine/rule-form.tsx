@@ -5,7 +5,9 @@ import type { RuleView } from "../../../../core/api/views.ts";
 import type { Severity } from "../../../../core/rules/rule.ts";
 import { scaleFor } from "../../../../core/units/present.ts";
 import { ask } from "../../api/client.ts";
-import { withUnit } from "../alerts/incident-text.ts";
+import { SectionLink } from "../../frame/section-link.tsx";
+import { newRuleAddress } from "../alerts/rule-address.ts";
+import { withUnit } from "../../../../core/rules/incident-text.ts";
 import type { Band } from "./band.ts";
 
 interface RuleFields {
@@ -43,8 +45,10 @@ export function RuleForm({ band, machine, subject, value, onLimit, onClose }: Ru
   const save = useMutation({
     mutationFn: (fields: RuleFields) =>
       ask<RuleView>("POST", "/rules", {
-        ...fields,
-        limit: fields.limit / scale.factor,
+        compare: fields.compare,
+        [fields.severity]: { [fields.compare === "above" ? "high" : "low"]: fields.limit / scale.factor },
+        mustLastSeconds: fields.mustLastSeconds,
+        staysRaisedSeconds: fields.staysRaisedSeconds,
         name: `${words} of ${subject === machine ? machine : `${subject} on ${machine}`} ${fields.compare} ${withUnit(fields.limit / scale.factor, unit)}`,
         reading: band.figure.reading(machine),
       }),
@@ -83,6 +87,7 @@ export function RuleForm({ band, machine, subject, value, onLimit, onClose }: Ru
           <span className="ml-4 inline-flex gap-3">
             <button type="submit" className="act" disabled={save.isPending}>{save.isPending ? "saving …" : "Watch it"}</button>
             <button type="button" className="act-plain" onClick={onClose}>Leave it</button>
+            <SectionLink to={newRuleAddress(band.figure.reading(machine))} className="word-link self-center">more choices, tried on the past …</SectionLink>
           </span>
         </li>
       </ol>

@@ -3,8 +3,8 @@ import { drawsReading, type Tile } from "../../../../../core/dashboards/dashboar
 import type { TileLimit } from "../../../../../core/dashboards/limits.ts";
 import type { StateWord } from "../../../../../core/dashboards/states.ts";
 import { SelectPart } from "../../../sentence/select-part.tsx";
+import { NumberField } from "../../../ui/number-field.tsx";
 import { TypedInput } from "../../../ui/typed-input.tsx";
-import { NumberField } from "./look-form.tsx";
 import type { TileChange } from "./tile-change.ts";
 
 const mostLimits = 10;

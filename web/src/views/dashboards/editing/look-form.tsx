@@ -3,6 +3,7 @@ import { showsFigures, type Tile } from "../../../../../core/dashboards/dashboar
 import { type Bound, type MeterLook, usualMost } from "../../../../../core/dashboards/meters.ts";
 import { type ShownFigures, type ShownValue, shownValues, shownWords } from "../../../../../core/dashboards/shown-figures.ts";
 import { SelectPart } from "../../../sentence/select-part.tsx";
+import { NumberField } from "../../../ui/number-field.tsx";
 import { TypedInput } from "../../../ui/typed-input.tsx";
 import type { TileChange } from "./tile-change.ts";
 
@@ -71,32 +72,5 @@ function BoundPart({ label, bound, figures, onChange }: { label: string; bound: 
       />
       {typeof bound === "number" && <> <NumberField label={`${label}, a number`} value={bound} usual="" onChange={(next) => next !== undefined && onChange(next)} /></>}
     </>
-  );
-}
-
-interface NumberFieldProps {
-  readonly label: string;
-  readonly value: number | undefined;
-  readonly usual: string;
-  readonly least?: number;
-  readonly most?: number;
-  readonly onChange: (value: number | undefined) => void;
-}
-
-/** A number in the middle of a sentence; empty is what is usual. What is no number, or outside, is not taken. */
-export function NumberField({ label, value, usual, least = Number.NEGATIVE_INFINITY, most = Number.POSITIVE_INFINITY, onChange }: NumberFieldProps): ReactNode {
-  return (
-    <TypedInput
-      aria-label={label}
-      inputMode="decimal"
-      placeholder={usual}
-      value={value === undefined ? "" : String(value)}
-      className="figure w-24 !py-0"
-      onType={(text) => {
-        const typed = Number(text.replace(",", "."));
-        if (text.trim() === "") onChange(undefined);
-        else if (typed >= least && typed <= most && (Number.isFinite(least) ? Number.isInteger(typed) : true)) onChange(typed);
-      }}
-    />
   );
 }

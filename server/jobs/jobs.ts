@@ -1,32 +1,34 @@
-import { Logger, type Runner, run } from "graphile-worker";
+import { Logger, type Runner, run, runMigrations, type TaskList } from "graphile-worker";
 import type { Logger as Pino } from "pino";
 import type { Database } from "../db/pool.ts";
-import type { Store } from "./store.ts";
 
 /** A runner that gave up (the database was away for long) is started again after so long. */
 const againAfterMs = 5000;
+/** What is slow to answer (a mail server, say) does not hold up the store: jobs of a queue are done one by one, others beside them. */
+const atOnce = 5;
 
-/** The durable jobs of the store. */
-export interface StoreJobs {
+export interface Jobs {
   /** Has the store maintained soon. */
   maintainSoon(): Promise<void>;
   stop(): Promise<void>;
 }
 
-/** Starts the durable jobs of the store: compaction, rollups and retention every ten minutes, made up for after a pause. */
-export async function startStoreJobs(database: Database, store: Store, log: Pino): Promise<StoreJobs> {
+/** Runs the durable jobs: those that are asked for, and upkeep every ten minutes, made up for after a pause. */
+export async function startJobs(database: Database, taskList: TaskList & { readonly maintain: () => Promise<void> }, log: Pino): Promise<Jobs> {
   let stopped = false;
   let timer: NodeJS.Timeout | undefined;
   let runner: Runner | undefined;
 
   const start = async () => {
+    await runMigrations({ pgPool: database });
+    await unlock(database);
     const started = await run({
       pgPool: database,
-      concurrency: 1,
+      concurrency: atOnce,
       noHandleSignals: true,
       pollInterval: 10_000,
       crontab: "*/10 * * * * maintain ?fill=1h&queue=store",
-      taskList: { maintain: () => store.maintain() },
+      taskList,
       logger: new Logger(() => (level, message) => {
         if (level === "error") log.error(message);
         else if (level === "warning") log.warn(message);
@@ -39,7 +41,7 @@ export async function startStoreJobs(database: Database, store: Store, log: Pino
   const again = (error?: unknown) => {
     runner = undefined;
     if (stopped) return;
-    if (error) log.warn({ err: error }, "the store's jobs stopped and are started again");
+    if (error) log.warn({ err: error }, "the durable jobs stopped and are started again");
     timer = setTimeout(() => void start().catch(again), againAfterMs);
   };
   await start();
@@ -53,4 +55,9 @@ export async function startStoreJobs(database: Database, store: Store, log: Pino
       await runner?.stop();
     },
   };
+}
+
+/** A server that was killed in the middle of a job cannot say so; its jobs would wait for hours. One server at a time works on a database: what is locked when it starts is nobody's any more. */
+async function unlock(database: Database): Promise<void> {
+  await database.query("select graphile_worker.force_unlock_workers(array(select distinct locked_by from graphile_worker.jobs where locked_by is not null))");
 }

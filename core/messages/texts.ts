@@ -1,0 +1,68 @@
+import { presentSpan } from "../units/present.ts";
+import { gaugeText, incidentPlace } from "../rules/incident-text.ts";
+import type { IncidentView } from "../rules/rule.ts";
+import type { MessageKind } from "./decide.ts";
+import type { RecipientTexts } from "./recipient.ts";
+
+/** An incident with what a message tells of it. */
+export interface MessageIncident {
+  readonly incident: IncidentView;
+  /** What to do, of its rule. */
+  readonly advice: string;
+  /** What it watches and its limits, in words. */
+  readonly ruleWords: string;
+  readonly links: { readonly incident: string; readonly dashboard: string | null; readonly tile: string | null };
+}
+
+export interface MessageTexts {
+  readonly subject: string;
+  readonly text: string;
+}
+
+const kindWords: Readonly<Record<MessageKind | "test", string>> = { raised: "raised", worsened: "is urgent now", repeated: "is still raised", escalated: "nobody has acknowledged", cleared: "cleared", test: "test" };
+
+/** The names that a text of one's own may hold, each in braces, with what stands for it. */
+export const placeholders: Readonly<Record<string, string>> = {
+  what: "what has happened: raised, cleared …", rule: "the rule's name", where: "the machine and what of it", machine: "the machine", severity: "notice or urgent", value: "the value at that moment", furthest: "the value furthest beyond the limit",
+  limit: "the limit", since: "when it was raised", lasted: "for how long", advice: "what to do, as the rule says", link: "the incident's page", tile: "its tile at that window", count: "how many incidents",
+};
+
+const usualSubject = "{severity} {what}: {rule}, {where}";
+const usualBody = "{rule}\n{where}: {value}, the limit is {limit}\n{what} since {since}{lastedText}\n{advice}\n{link}";
+
+/**
+ * Subject and text of a message, of the usual texts or of a recipient's own. Of several incidents the subject speaks of the first and
+ * counts the others, and the text has one part for each. A name in braces that is none stays as it is.
+ */
+export function messageTexts(kind: MessageKind | "test", incidents: readonly MessageIncident[], texts: RecipientTexts, timeText: (ms: number) => string, nowMs: number): MessageTexts {
+  const [first] = incidents;
+  if (!first) return { subject: "Nubrel: nothing", text: "" };
+  const filled = (text: string, one: MessageIncident) => text.replaceAll(/\{(\w+)\}/g, (whole, name: string) => fieldsOf(kind, one, incidents.length, timeText, nowMs)[name] ?? whole);
+  const more = incidents.length > 1 ? ` and ${incidents.length - 1} more` : "";
+  const subject = filled(texts.subject.trim() || usualSubject, first).replaceAll(/\s+/g, " ").trim();
+  const parts = incidents.map((one) => filled(texts.body.trim() || usualBody, one).split("\n").map((line) => line.trimEnd()).filter((line, i, all) => line !== "" || all[i - 1] !== "").join("\n").trim());
+  return { subject: `${subject}${texts.subject.trim() === "" || !texts.subject.includes("{count}") ? more : ""}`, text: parts.join("\n\n") };
+}
+
+function fieldsOf(kind: MessageKind | "test", { incident, advice, links }: MessageIncident, count: number, timeText: (ms: number) => string, nowMs: number): Readonly<Record<string, string>> {
+  const lasted = presentSpan((incident.clearedAtMs ?? nowMs) - incident.raisedAtMs);
+  const silent = incident.compare === "silent" || incident.compare === "failed";
+  const text = (value: number | null) => (silent && incident.compare === "silent" ? presentSpan((value ?? 0) * 1000) : gaugeText(incident.watch, value, incident.unit));
+  return {
+    what: kindWords[kind],
+    rule: incident.ruleName,
+    where: incidentPlace(incident.tags, incident.compare),
+    machine: incident.tags["machine"] ?? "",
+    severity: incident.severity,
+    value: text(incident.value),
+    furthest: text(incident.furthest),
+    limit: text(incident.limit),
+    since: timeText(incident.raisedAtMs),
+    lasted,
+    lastedText: incident.clearedAtMs === null ? "" : `, for ${lasted}`,
+    advice,
+    link: links.incident,
+    tile: links.tile ?? links.incident,
+    count: String(count),
+  };
+}

@@ -1,0 +1,22 @@
+import { Router } from "express";
+import Joi from "joi";
+import type { AlertingView } from "../../core/api/views.ts";
+import type { AlertingSettings } from "../rules/alerting-settings.ts";
+import { checked } from "./checked.ts";
+
+const address = Joi.string().max(500).uri({ scheme: ["http", "https"] }).allow("");
+const settingsSchema = Joi.object<AlertingSettings>({ address: address.default(""), heartbeatUrl: address.default("") });
+
+/** How alerting itself does, and what holds for all of it. */
+export function alertingRouter(view: () => Promise<AlertingView>, change: (settings: AlertingSettings) => Promise<void>): Router {
+  const router = Router();
+  router.get("/alerting", async (_request, response) => {
+    response.json(await view());
+  });
+  router.put("/alerting", async (request, response) => {
+    const settings = checked(settingsSchema, request.body);
+    await change({ ...settings, address: settings.address.replace(/\/+$/, "") });
+    response.json(await view());
+  });
+  return router;
+}

@@ -1,0 +1,121 @@
+import type { Rendered } from "./render.ts";
+import { DateTime } from "luxon";
+import type { Logger } from "pino";
+import type { RecipientTexts } from "../../core/messages/recipient.ts";
+import type { Line, ReadingAnswer } from "../../core/reading/document.ts";
+import { incidentWindow } from "../../core/rules/incident-text.ts";
+import type { IncidentView } from "../../core/rules/rule.ts";
+import type { Database } from "../db/pool.ts";
+import { answerReading } from "../reading/answer-reading.ts";
+import { incidentOf } from "../rules/incident-rows.ts";
+import type { MachineNames } from "../sources/machine-names.ts";
+import { SealedError, type SecretBox } from "../sources/secret-box.ts";
+import type { Store } from "../store/store.ts";
+import { incidentPicture } from "./incident-picture.ts";
+import { addAttempt, messageOf, type StoredMessage } from "./message-rows.ts";
+import type { Outcome } from "./outcome.ts";
+import { noteReached, recipientRow, type StoredRecipient } from "./recipient-rows.ts";
+import { render, type TellIncident } from "./render.ts";
+import { sendMail } from "./send-mail.ts";
+import { sendWebhook } from "./send-webhook.ts";
+
+const picturePoints = 300;
+const mostLines = 8;
+
+interface DelivererParts {
+  readonly database: Database;
+  readonly store: Store;
+  readonly names: MachineNames;
+  readonly box: SecretBox;
+  /** By which links begin. */
+  readonly address: () => Promise<string>;
+  readonly log: Logger;
+}
+
+/** Sends messages, and writes down what the other side answered. */
+export class Deliverer {
+  readonly #parts: DelivererParts;
+
+  constructor(parts: DelivererParts) {
+    this.#parts = parts;
+  }
+
+  /** One try of a durable job: throws where it did not work, so that it is tried again later; the last try gives up. */
+  async deliver(messageId: string, attempt: number, mostAttempts: number): Promise<void> {
+    const { database } = this.#parts;
+    const message = await messageOf(database, messageId);
+    if (message?.state !== "waiting") return;
+    const recipient = await recipientRow(database, message.recipientId);
+    const now = Date.now();
+    if (!recipient?.on) {
+      await addAttempt(database, message.id, false, recipient ? "The recipient is switched off: it was not sent." : "The recipient has gone: it was not sent.", now, "given up");
+      return;
+    }
+    const incidents = await this.#incidents(message.incidentIds);
+    const outcome = incidents.length === 0 ? { worked: true, answer: "Its incidents are not kept any more: nothing was sent." } : await this.send(recipient, message, incidents);
+    await addAttempt(database, message.id, outcome.worked, outcome.answer, now, outcome.worked ? "sent" : attempt >= mostAttempts ? "given up" : "waiting");
+    await noteReached(database, recipient.id, outcome.worked ? null : outcome.answer, now);
+    if (!outcome.worked) throw new Error(`${recipient.name} was not reached: ${outcome.answer}`);
+  }
+
+  /** Sends at once, and tells the other side's answer. */
+  async send(recipient: StoredRecipient, message: Pick<StoredMessage, "id" | "incidentIds"> & { readonly kind: StoredMessage["kind"] | "test" }, incidents: readonly TellIncident[]): Promise<Outcome> {
+    let secret: string | null;
+    try {
+      secret = recipient.secret === null ? null : this.#parts.box.unseal(recipient.secret);
+    } catch (error) {
+      if (error instanceof SealedError) return { worked: false, answer: error.message };
+      throw error;
+    }
+    const picture = recipient.kind === "email" ? await this.#picture(incidents[0], recipient.when.zone) : null;
+    const rendered = await this.rendered(message.id, message.kind, incidents, recipient.texts, recipient.when.zone, picture !== null);
+    if (recipient.kind === "email" && recipient.mail) return sendMail({ settings: recipient.mail, password: secret, messageId: message.id, subject: rendered.subject, text: rendered.text, html: rendered.html, picture });
+    if (recipient.kind === "webhook" && recipient.webhook) return sendWebhook({ settings: recipient.webhook, secret, messageId: message.id, body: JSON.stringify(rendered.webhook), nowMs: Date.now() });
+    return { worked: false, answer: "The recipient says neither where mail nor where a webhook goes." };
+  }
+
+  /** A message as it would be, for a look at it. */
+  async rendered(id: string, kind: StoredMessage["kind"] | "test", incidents: readonly TellIncident[], texts: RecipientTexts, zone: string, hasPicture: boolean): Promise<Rendered> {
+    return render(id, kind, incidents, texts, { address: await this.#parts.address(), zone, nowMs: Date.now() }, hasPicture);
+  }
+
+  /** The newest incident, or one that is made up where there has been none: for tests and previews. */
+  async sampleIncident(): Promise<TellIncident> {
+    const { rows } = await this.#parts.database.query<{ id: number }>("select id from incident order by raised_at_ms desc, id desc limit 1");
+    const newest = rows[0] && (await incidentOf(this.#parts.database, rows[0].id));
+    return newest ?? { incident: madeUp(Date.now()), document: null };
+  }
+
+  async #incidents(ids: readonly number[]): Promise<readonly TellIncident[]> {
+    const found = await Promise.all(ids.map((id) => incidentOf(this.#parts.database, id)));
+    return found.filter((one) => one !== undefined);
+  }
+
+  /** A mail without its picture is better than none. */
+  async #picture(told: TellIncident | undefined, zone: string): Promise<Buffer | null> {
+    if (!told?.document) return null;
+    const { incident, document } = told;
+    try {
+      const now = Date.now();
+      const window = incidentWindow(incident, document.marginSeconds, now);
+      const answer = await answerReading(this.#parts.store, { ...document.reading, window, points: picturePoints }, undefined, this.#parts.names);
+      const lines = ownLineFirst(answer, incident).slice(0, mostLines);
+      if (lines.length === 0) return null;
+      return incidentPicture(incident, document, answer, lines, now, (ms) => DateTime.fromMillis(ms, { zone }).toFormat(window.to - window.from > 86_400_000 ? "MM-dd HH:mm" : "HH:mm"));
+    } catch (error) {
+      this.#parts.log.warn({ err: error }, "a mail's picture could not be drawn");
+      return null;
+    }
+  }
+}
+
+function ownLineFirst({ lines }: ReadingAnswer, { tags }: IncidentView): readonly Line[] {
+  const isOwn = (line: Line) => Object.entries(tags).every(([tag, value]) => line.tags[tag] === value);
+  const own = lines.filter(isOwn);
+  return own.length > 0 ? own : lines;
+}
+
+const madeUp = (nowMs: number): IncidentView => ({
+  id: 0, ruleId: 0, ruleName: "processor busy", severity: "notice", tags: { machine: "playout" }, compare: "above", watch: "value", limit: 75, unit: "%", raisedAtMs: nowMs - 300_000, clearedAtMs: null, value: 82.4, furthest: 91,
+  acknowledgedBy: null, acknowledgedAtMs: null, snoozedUntilMs: null, quietId: null, closedBy: null,
+});

@@ -1,0 +1,9 @@
+/** What came of sending, with the other side's answer as it was. */
+export interface Outcome {
+  readonly worked: boolean;
+  readonly answer: string;
+}
+
+const mostAnswer = 4000;
+
+export const cut = (text: string): string => (text.length > mostAnswer ? `${text.slice(0, mostAnswer)} …` : text);

@@ -1,0 +1,61 @@
+import { createTransport } from "nodemailer";
+import type { MailSettings } from "../../core/messages/recipient.ts";
+import { systemIssuers } from "../gather/pull/trusting-connector.ts";
+import { cut, type Outcome } from "./outcome.ts";
+
+const timeoutMs = 15_000;
+
+interface Mail {
+  readonly settings: MailSettings;
+  readonly password: string | null;
+  readonly messageId: string;
+  readonly subject: string;
+  readonly text: string;
+  readonly html: string;
+  /** PNG, spoken of in the HTML as `cid:chart`. */
+  readonly picture: Buffer | null;
+}
+
+/** Hands a mail on by SMTP. With STARTTLS it is refused where the other side does not offer it: nothing goes in clear text unless that was said out loud. */
+export async function sendMail({ settings, password, messageId, subject, text, html, picture }: Mail): Promise<Outcome> {
+  const { host, port, security, user, issuer, from, to } = settings;
+  const transport = createTransport({
+    host,
+    port,
+    secure: security === "tls",
+    requireTLS: security === "starttls",
+    ignoreTLS: security === "none",
+    connectionTimeout: timeoutMs,
+    greetingTimeout: timeoutMs,
+    socketTimeout: timeoutMs,
+    ...(user !== "" && { auth: { user, pass: password ?? "" } }),
+    tls: { ca: issuer === "" ? systemIssuers() : [issuer] },
+  });
+  try {
+    const info = await transport.sendMail({
+      from,
+      to: [...to],
+      subject,
+      text,
+      html,
+      messageId: `<${messageId}@nubrel>`,
+      headers: { "Auto-Submitted": "auto-generated" }, // RFC 3834: no answers by machines
+      ...(picture && { attachments: [{ filename: "chart.png", content: picture, cid: "chart", contentType: "image/png" }] }),
+    });
+    const refused = info.rejected.length > 0 ? `\nrefused: ${info.rejected.map(String).join(", ")}` : "";
+    return { worked: info.rejected.length === 0, answer: cut(`${info.response}${refused}`) };
+  } catch (error) {
+    const { message, response, code, command } = error as Error & { response?: string; code?: string; command?: string };
+    return { worked: false, answer: cut(response ? `${response}${command ? ` (to ${command})` : ""}` : `${message}${code ? ` (${code})` : ""}. ${remedyOf(code, security)}`) };
+  } finally {
+    transport.close();
+  }
+}
+
+function remedyOf(code: string | undefined, security: MailSettings["security"]): string {
+  if (code === "ECONNECTION" || code === "ESOCKET" || code === "ETIMEDOUT") return `Look at host and port; ${security === "tls" ? "TLS from the first byte is usually on port 465" : "STARTTLS is usually on port 587"}.`;
+  if (code === "EAUTH") return "Look at user and password.";
+  if (code === "ETLS") return "The other side does not offer STARTTLS; use TLS on its port, or clear text where you know the way is safe.";
+  if (code === "EDNS") return "Look at the host's spelling.";
+  return "";
+}

@@ -1,0 +1,109 @@
+import { seriesKey } from "../../core/counters/series-key.ts";
+import type { Tags } from "../../core/counters/counter.ts";
+import type { UsualAt } from "../../core/rules/gauges.ts";
+import type { Rehearsal } from "../../core/rules/rehearse.ts";
+import type { RuleDocument } from "../../core/rules/rule.ts";
+import type { MachineNames } from "../sources/machine-names.ts";
+import type { Store } from "../store/store.ts";
+import type { RehearseTask } from "../store/tasks/task.ts";
+import { readGauges, readUsual, ruleGrid } from "./read-gauges.ts";
+
+const dayMs = 86_400_000;
+/** Figures of a past that was read once are kept while somebody moves its limits. */
+const keptForMs = 120_000;
+const mostKept = 4;
+/** A rehearsal holds so many figures at most; longer ones are read by a coarser step. */
+const mostFigures = 20_000_000;
+
+export interface RehearsalAnswer extends Rehearsal {
+  readonly from: number;
+  readonly to: number;
+  readonly stepMs: number;
+  readonly unit: string;
+  readonly notes: readonly string[];
+}
+
+interface Past {
+  readonly key: string;
+  readonly from: number;
+  readonly to: number;
+  readonly stepMs: number;
+  readonly firstMs: number;
+  readonly unit: string;
+  readonly lines: readonly { readonly tags: Tags; readonly gauges: SharedArrayBuffer; readonly count: number }[];
+  readonly notes: readonly string[];
+  usedMs: number;
+}
+
+/** Runs the past through a rule before it is saved: reads its figures once, day by day, and steps through them on a worker thread. */
+export class Rehearser {
+  readonly #store: Store;
+  readonly #names: MachineNames;
+  #kept: Past[] = [];
+
+  constructor(store: Store, names: MachineNames) {
+    this.#store = store;
+    this.#names = names;
+  }
+
+  /** `from` and `to` in ms; `progress` is told the share that is done. Throws FigureError, CancelledError. */
+  async rehearse(rule: RuleDocument, from: number, to: number, zone: string, progress: (share: number) => void, signal?: AbortSignal): Promise<RehearsalAnswer> {
+    const past = await this.#past(rule, from, to, progress, signal);
+    past.usedMs = Date.now();
+    const { watch, compare, notice, urgent, mustLastSeconds, staysRaisedSeconds, noData, everySeconds } = rule;
+    const task: RehearseTask = { kind: "rehearse", rule: { watch, compare, notice, urgent, mustLastSeconds, staysRaisedSeconds, noData, everySeconds }, lines: past.lines, firstMs: past.firstMs, stepMs: past.stepMs, from: past.from, to: past.to, zone };
+    const rehearsal = await this.#store.rehearse(task, signal);
+    progress(1);
+    return { ...rehearsal, from: past.from, to: past.to, stepMs: past.stepMs, unit: past.unit, notes: past.notes };
+  }
+
+  async #past(rule: RuleDocument, from: number, to: number, progress: (share: number) => void, signal?: AbortSignal): Promise<Past> {
+    const now = Date.now();
+    this.#kept = this.#kept.filter(({ usedMs }) => now - usedMs < keptForMs);
+    const grid = ruleGrid(this.#store, this.#names, rule, now);
+    // Its silence limit decides how far back is looked; other limits change nothing of the figures.
+    const key = JSON.stringify([rule.reading, rule.watch, grid, from, to]);
+    const known = this.#kept.find((one) => one.key === key);
+    if (known) return known;
+    const notes = new Set<string>();
+    const usual: (() => Promise<ReadonlyMap<string, UsualAt>>) = async () => this.#usualParts(rule, from, to, signal);
+    let parts = Math.max(1, Math.ceil((to - from) / dayMs));
+    let stepMs = grid.stepMs;
+    let firstMs: number | undefined;
+    let unit = "1";
+    const total = () => Math.ceil((to - from) / stepMs);
+    const lines = new Map<string, { tags: Tags; gauges: Float64Array }>();
+    let used: ReadonlyMap<string, UsualAt> | undefined;
+    for (let part = 0; part < parts; part++) {
+      const read = await readGauges(this.#store, this.#names, rule, { ...grid, stepMs }, from + (part * (to - from)) / parts, from + ((part + 1) * (to - from)) / parts, async () => (used ??= await usual()), signal);
+      for (const note of read.notes) notes.add(note);
+      // What is kept by longer buckets only has longer steps: then all of it is read by those.
+      const needed = Math.max(read.stepMs, total() * Math.max(1, read.lines.length) > mostFigures ? stepMs * 2 : 0);
+      if (needed > stepMs) {
+        stepMs = needed;
+        lines.clear();
+        firstMs = undefined;
+        part = -1;
+        parts = Math.max(1, Math.ceil((to - from) / Math.max(dayMs, stepMs * 100)));
+        continue;
+      }
+      firstMs ??= read.firstMs;
+      for (const { tags, gauges, unit: own } of read.lines) {
+        unit = own;
+        const id = seriesKey("", tags);
+        let line = lines.get(id);
+        if (!line) lines.set(id, (line = { tags, gauges: new Float64Array(new SharedArrayBuffer((total() + 2) * 8)).fill(Number.NaN) }));
+        const at = Math.round((read.firstMs - firstMs) / stepMs);
+        line.gauges.set(gauges.subarray(0, Math.max(0, line.gauges.length - at)), at);
+      }
+      progress((0.95 * (part + 1)) / parts);
+    }
+    const past: Past = { key, from, to, stepMs, firstMs: firstMs ?? from, unit, lines: [...lines.values()].map(({ tags, gauges }) => ({ tags, gauges: gauges.buffer as SharedArrayBuffer, count: Math.min(gauges.length, Math.max(0, Math.floor((to - (firstMs ?? from)) / stepMs) + 1)) })), notes: [...notes], usedMs: now };
+    this.#kept = [...this.#kept.slice(-mostKept + 1), past];
+    return past;
+  }
+
+  #usualParts(rule: RuleDocument, from: number, to: number, signal?: AbortSignal): Promise<ReadonlyMap<string, UsualAt>> {
+    return readUsual(this.#store, this.#names, rule, from - 3_600_000, to + 3_600_000, signal);
+  }
+}

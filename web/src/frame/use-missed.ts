@@ -1,0 +1,33 @@
+import { useCallback, useRef } from "react";
+import type { IncidentView } from "../../../core/rules/rule.ts";
+import { ask } from "../api/client.ts";
+import { useLiveMessages } from "../api/live-provider.tsx";
+import type { LiveMessage } from "../api/live-stream.ts";
+import type { Notice } from "./notices.tsx";
+
+/** A page that was away tells, when it is back, what was raised and cleared meanwhile. */
+export function useMissed(show: (notice: Notice) => void, go: (address: string) => void): void {
+  const heardMs = useRef(Date.now());
+  const goTo = useRef(go);
+  goTo.current = go;
+  useLiveMessages(
+    useCallback(
+      (message: LiveMessage) => {
+        const since = heardMs.current;
+        heardMs.current = Date.now();
+        if (message.kind !== "back") return;
+        void ask<readonly IncidentView[]>("GET", `/incidents?from=${since}&to=${Date.now() + 1}`).then(
+          (incidents) => {
+            const raised = incidents.filter(({ raisedAtMs }) => raisedAtMs > since).length;
+            const cleared = incidents.filter(({ clearedAtMs }) => clearedAtMs !== null && clearedAtMs > since).length;
+            if (raised + cleared === 0) return;
+            const urgent = incidents.some(({ severity, clearedAtMs, raisedAtMs }) => severity === "urgent" && clearedAtMs === null && raisedAtMs > since);
+            show({ text: `While this page was away: ${raised} raised, ${cleared} cleared.`, signal: { of: raised > 0 ? "raised" : "quiet", severity: urgent ? "urgent" : "notice" }, action: { words: "Look at them", run: () => goTo.current("/alerts") } });
+          },
+          () => {}, // the next time it is back it is asked again
+        );
+      },
+      [show],
+    ),
+  );
+}

@@ -1,0 +1,30 @@
+import { useQuery } from "@tanstack/react-query";
+import type { RuleView } from "../../../../core/api/views.ts";
+import { withUnit } from "../../../../core/rules/incident-text.ts";
+import { severities } from "../../../../core/rules/rule.ts";
+import { incidentsQuery } from "../../api/queries.ts";
+import type { Limit, Mark } from "../../charts/plot-overlay.tsx";
+import { useTime } from "../../time/time-provider.tsx";
+
+const minuteMs = 60_000;
+
+/** A rule's limits as they are drawn on a chart of what it reads; those of other figures than the values themselves have no place there. */
+export function limitsOf({ id, watch, notice, urgent, mustLastSeconds, reading }: Pick<RuleView, "id" | "watch" | "notice" | "urgent" | "mustLastSeconds" | "reading">): readonly Limit[] {
+  if (watch.kind !== "value") return [];
+  return severities.flatMap((severity) => {
+    const limit = severity === "notice" ? notice : urgent;
+    return [limit?.low, limit?.high].flatMap((value) => (value === undefined ? [] : [{ key: `${id} ${severity} ${value}`, value, severity, text: `${withUnit(value, reading.unit ?? "1")}, ${mustLastSeconds} s` }]));
+  });
+}
+
+/** Where rules were raised and cleared in the window. */
+export function useRuleMarks(rules: readonly Pick<RuleView, "id">[]): readonly Mark[] {
+  const { span } = useTime();
+  const incidents = useQuery({ ...incidentsQuery(Math.floor(span.fromMs / minuteMs) * minuteMs, Math.ceil(span.toMs / minuteMs) * minuteMs), enabled: rules.length > 0 }).data ?? [];
+  return incidents
+    .filter((incident) => rules.some((rule) => rule.id === incident.ruleId))
+    .flatMap((incident): Mark[] => [
+      { key: `${incident.id} raised`, atMs: incident.raisedAtMs, kind: "raised", severity: incident.severity, text: `${incident.ruleName}: raised` },
+      ...(incident.clearedAtMs === null ? [] : [{ key: `${incident.id} cleared`, atMs: incident.clearedAtMs, kind: "cleared" as const, severity: incident.severity, text: `${incident.ruleName}: cleared` }]),
+    ]);
+}
