@@ -11,7 +11,7 @@ import { ensureNodePackages } from "./node-packages.mjs";
 import { runMain } from "./told.mjs";
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
-const benches = ["codec", "exposition", "intake", "snmp", "engine", "at-rest", "gather", "readings", "charts", "dashboard", "start-up"];
+const benches = ["codec", "exposition", "intake", "snmp", "engine", "at-rest", "gather", "readings", "charts", "dashboard", "rules", "start-up"];
 const wanted = process.argv.slice(2);
 
 await runMain(async () => {

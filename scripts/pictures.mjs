@@ -118,8 +118,8 @@ async function makeRules(driver) {
   const processor = { sentences: { busy: { counter: "system.cpu.time", where: [{ tag: "machine", is: ["playout"] }, { tag: "mode", not: ["idle", "iowait"] }], lines: { per: ["machine"] }, combine: "sum" }, processors: { counter: "system.cpu.logical.count", where: [{ tag: "machine", is: ["playout"] }], lines: { per: ["machine"] }, combine: "max", of_every: "last" } }, figure: "busy / processors * 100", unit: "%" };
   const memory = { sentences: { used: { counter: "system.memory.usage", where: [{ tag: "machine", is: ["playout"] }, { tag: "state", is: ["used"] }], lines: { per: ["machine"] }, combine: "sum" }, size: { counter: "system.memory.limit", where: [{ tag: "machine", is: ["playout"] }], lines: { per: ["machine"] }, combine: "sum" } }, figure: "used / size * 100", unit: "%" };
   const rules = [
-    { name: "processor busy of playout above 60 %", reading: processor, compare: "above", limit: 60, mustLastSeconds: 0, staysRaisedSeconds: 0, severity: "urgent" },
-    { name: "memory used of playout above 35 %", reading: memory, compare: "above", limit: 35, mustLastSeconds: 0, staysRaisedSeconds: 0, severity: "notice" },
+    { name: "processor busy of playout above 60 %", reading: processor, compare: "above", notice: { high: 40 }, urgent: { high: 60 } },
+    { name: "memory used of playout above 35 %", reading: memory, compare: "above", notice: { high: 35, clearHigh: 30 }, advice: "Look at the processes that use most, in the band Memory." },
   ];
   await driver.executeAsyncScript(
     `const done = arguments[1];

@@ -54,11 +54,14 @@ export function rehearse(rule: RehearsedRule, lines: readonly RehearsedLine[], f
   const byHour = new Array<number>(weekHours).fill(0);
   for (const { raisedAtMs } of all) byHour[hourOfWeek(raisedAtMs)] = (byHour[hourOfWeek(raisedAtMs)] ?? 0) + 1;
   const lasted = ({ raisedAtMs, clearedAtMs }: RehearsedIncident) => (clearedAtMs ?? to) - raisedAtMs;
+  const counts = lines.map(() => 0);
+  const raisedMs = lines.map(() => 0);
+  for (const one of all) {
+    (counts[one.line] as number)++;
+    (raisedMs[one.line] as number) += lasted(one);
+  }
   return {
-    lines: lines.map(({ tags }, i) => {
-      const own = all.filter(({ line }) => line === i);
-      return { tags, count: own.length, raisedMs: own.reduce((sum, one) => sum + lasted(one), 0) };
-    }),
+    lines: lines.map(({ tags }, i) => ({ tags, count: counts[i] as number, raisedMs: raisedMs[i] as number })),
     incidents: all.slice(0, mostTold).sort((a, b) => a.raisedAtMs - b.raisedAtMs),
     count: all.length,
     perDay: all.length / days,
@@ -113,9 +116,17 @@ function furthestOf({ compare, notice, urgent }: RehearsedRule, gauges: Float64A
   return most;
 }
 
+function raisedCount(rule: RehearsedRule, { run }: RehearsedLine): number {
+  let count = 0;
+  runLine(rule, lineStateFor(rule, undefined, run.firstMs - run.stepMs), run, ({ kind }) => {
+    if (kind === "raise") count++;
+  });
+  return count;
+}
+
 function suggestionsFor(rule: RehearsedRule, lines: readonly RehearsedLine[], all: readonly RehearsedIncident[], days: number, to: number): readonly Suggestion[] {
   const wanted = Math.floor(days);
-  const countOf = (changed: RehearsedRule) => lines.reduce((sum, line, i) => sum + incidentsOf(changed, line, i, to).length, 0);
+  const countOf = (changed: RehearsedRule) => lines.reduce((sum, line) => sum + raisedCount(changed, line), 0);
   const made: Suggestion[] = [];
   // What lasts no longer than so many others did would not be told.
   const lasted = all.map(({ raisedAtMs, clearedAtMs }) => ((clearedAtMs ?? to) - raisedAtMs) / 1000).sort((a, b) => b - a);

@@ -94,7 +94,7 @@ export class LiveStream {
       heard();
       if (missed) this.#tell({ kind: "back" });
     });
-    for (const kind of ["samples", "event", "raised", "cleared"] as const) {
+    for (const kind of ["samples", "event", "alerting", "raised", "worsened", "eased", "cleared"] as const) {
       source.addEventListener(kind, (event) => {
         heard();
         this.#tell(JSON.parse((event as MessageEvent<string>).data) as LiveMessage);

@@ -20,7 +20,7 @@ export function AlertingNotice(): ReactNode {
   const failing = failingRecipients.filter(({ sinceMs }) => nowMs - sinceMs >= longMs);
   if (!allQuiet && failing.length === 0 && failingRules === 0) return null;
   return (
-    <div className="border-b border-notice px-4 py-1.5 text-[14px] sm:px-7" data-alerting-notice>
+    <section aria-label="About alerting" className="border-b border-notice px-4 py-1.5 text-[14px] sm:px-7" data-alerting-notice>
       {allQuiet && (
         <p>
           Nobody is told of any incident until <span className="figure">{momentText(allQuiet.untilMs, nowMs)}</span>: {allQuiet.title}{allQuiet.why && `, ${allQuiet.why}`}{allQuiet.by && ` (${allQuiet.by})`}.{" "}
@@ -29,6 +29,6 @@ export function AlertingNotice(): ReactNode {
       )}
       {failing.map(({ id, name, sinceMs, failure }) => <p key={id} role="alert" className="text-urgent">{name} has not been reached since {momentText(sinceMs, nowMs)}: {failure.split("\n")[0]} <SectionLink to="/alerts/recipients" className="word-link">Recipients</SectionLink></p>)}
       {failingRules > 0 && <p role="alert" className="text-urgent">{failingRules === 1 ? "A rule" : `${failingRules} rules`} cannot be checked. <SectionLink to="/alerts" className="word-link">Alerts</SectionLink></p>}
-    </div>
+    </section>
   );
 }

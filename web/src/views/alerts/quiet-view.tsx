@@ -57,7 +57,7 @@ function QuietRow({ quiet: { title, why, by, scope, fromMs, toMs, repeat, now, n
         {now ? <span className="flex items-center gap-1.5"><Signal of="easing" />holds until <span className="figure">{momentText(now.toMs, nowMs)}</span></span> : next ? <>next at <span className="figure">{momentText(next.fromMs, nowMs)}</span></> : "over"}
         {hides > 0 && <span className="block text-[13px] text-notice">hides {hides === 1 ? "1 incident" : `${hides} incidents`}</span>}
       </span>
-      <span><button type="button" className="word-link" disabled={isBusy} onClick={onEnd} aria-label={`end ${title}`}>end it</button></span>
+      <span><button type="button" className="word-link" disabled={isBusy} onClick={onEnd} aria-label={`end it: ${title}`}>end it</button></span>
     </li>
   );
 }

@@ -12,7 +12,7 @@ import { RehearsalLanes } from "./rehearsal-lanes.tsx";
 const longestMs = 90 * 86_400_000;
 /** While the window follows now, what was read of the past is read anew after so much of it has passed. */
 const parts = 200;
-const leastPartMs = 60_000;
+const leastPartMs = 5000;
 const mostLines = 12;
 
 /** What the rule would have done in the window: how often, when, how long, on which lines; and what would make it calmer. */

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { RuleView } from "../../../../core/api/views.ts";
 import { withUnit } from "../../../../core/rules/incident-text.ts";
 import { severities } from "../../../../core/rules/rule.ts";
+import { presentSpan } from "../../../../core/units/present.ts";
 import { incidentsQuery } from "../../api/queries.ts";
 import type { Limit, Mark } from "../../charts/plot-overlay.tsx";
 import { useTime } from "../../time/time-provider.tsx";
@@ -13,7 +14,7 @@ export function limitsOf({ id, watch, notice, urgent, mustLastSeconds, reading }
   if (watch.kind !== "value") return [];
   return severities.flatMap((severity) => {
     const limit = severity === "notice" ? notice : urgent;
-    return [limit?.low, limit?.high].flatMap((value) => (value === undefined ? [] : [{ key: `${id} ${severity} ${value}`, value, severity, text: `${withUnit(value, reading.unit ?? "1")}, ${mustLastSeconds} s` }]));
+    return [limit?.low, limit?.high].flatMap((value) => (value === undefined ? [] : [{ key: `${id} ${severity} ${value}`, value, severity, text: `${withUnit(value, reading.unit ?? "1")}, ${mustLastSeconds === 0 ? "0 s" : presentSpan(mustLastSeconds * 1000)}` }]));
   });
 }
 

@@ -87,5 +87,5 @@ function RuleStrip({ rule }: { rule: RuleView }): ReactNode {
   const answer = useReading(rule.reading, span, stripPoints, isNear).data;
   const down = rule.compare === "below";
   const line = answer?.lines.reduce<(typeof answer.lines)[number] | undefined>((a, b) => (a === undefined || (down ? (b.min ?? Number.POSITIVE_INFINITY) < (a.min ?? Number.POSITIVE_INFINITY) : (b.max ?? 0) > (a.max ?? 0)) ? b : a), undefined);
-  return <div ref={place} aria-hidden="true" className="h-7">{answer && line && <Strip line={line} firstMs={answer.from} stepMs={answer.stepMs} span={span} most={Math.max(line.max ?? 1, Number.MIN_VALUE)} height={26} colour={palette[theme][0] as string} />}</div>;
+  return <div ref={place} aria-hidden="true" className="h-7">{answer && line && <Strip line={line} firstMs={answer.from} stepMs={answer.stepMs} span={span} most={line.max !== null && line.max > 0 ? line.max : 1} height={26} colour={palette[theme][0] as string} />}</div>;
 }

@@ -54,7 +54,7 @@ function SavedDashboard({ saved }: { saved: Saved }): ReactNode {
   );
   const document = draft?.document ?? earlier?.document ?? saved.document;
   const tile = draft?.document.tiles.find((one) => one.id === changing);
-  if (isPaper && !draft) return <PicksProvider document={document}><PaperPages document={document} /></PicksProvider>;
+  if (isPaper && !draft) return <PicksProvider document={document} id={id}><PaperPages document={document} /></PicksProvider>;
   const toggleVersions = () => {
     setVersionsShown(!versionsShown);
     setEarlier(null);
@@ -65,7 +65,7 @@ function SavedDashboard({ saved }: { saved: Saved }): ReactNode {
     begin(saved);
   };
   return (
-    <PicksProvider document={document}>
+    <PicksProvider document={document} id={id}>
       <DashboardHead document={document}>
         {!draft && (
           <>

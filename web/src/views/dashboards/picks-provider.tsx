@@ -8,6 +8,8 @@ import { countersQuery, tagsQuery } from "../../api/queries.ts";
 import { picksFrom, searchWithPick } from "./picks-address.ts";
 
 interface PicksControl {
+  /** The number of the saved dashboard; undefined of a ready-made one, which no rule belongs to. */
+  readonly dashboardId: number | undefined;
   readonly pickers: readonly Picker[];
   readonly picks: Picks;
   choices(picker: Picker): readonly string[];
@@ -18,7 +20,7 @@ interface PicksControl {
   readonly isKnown: boolean;
 }
 
-const none: PicksControl = { pickers: [], picks: {}, choices: () => [], pick: () => {}, hasTag: () => false, isKnown: true };
+const none: PicksControl = { dashboardId: undefined, pickers: [], picks: {}, choices: () => [], pick: () => {}, hasTag: () => false, isKnown: true };
 const PicksContext = createContext<PicksControl>(none);
 /** An address has room for so many names; beyond, all counters are asked for. */
 const mostCounters = 120;
@@ -26,7 +28,7 @@ const noPickers: readonly Picker[] = [];
 const noTags: readonly Tags[] = [];
 
 /** The picks of everything below; they live in the address. */
-export function PicksProvider({ document, children }: { document: Dashboard; children: ReactNode }): ReactNode {
+export function PicksProvider({ document, id, children }: { document: Dashboard; id?: number; children: ReactNode }): ReactNode {
   const pickers = document.pickers ?? noPickers;
   const [search, setSearch] = useSearchParams();
   const tags = [...new Set(pickers.flatMap(({ tag }) => (tag === undefined ? [] : [tag])))];
@@ -41,8 +43,8 @@ export function PicksProvider({ document, children }: { document: Dashboard; chi
   const text = search.toString();
   const control = useMemo((): PicksControl => {
     const picks = effectivePicks(pickers, picksFrom(new URLSearchParams(text), pickers), present, weights);
-    return { pickers, picks, isKnown, choices: (picker) => choicesOf(picker, pickers, picks, present), pick: (picker, values) => setSearch((before) => searchWithPick(before, picker, values)), hasTag: (counter, tag) => known.get(counter)?.has(tag) ?? false };
-  }, [pickers, text, present, weights, known, setSearch, isKnown]);
+    return { dashboardId: id, pickers, picks, isKnown, choices: (picker) => choicesOf(picker, pickers, picks, present), pick: (picker, values) => setSearch((before) => searchWithPick(before, picker, values)), hasTag: (counter, tag) => known.get(counter)?.has(tag) ?? false };
+  }, [id, pickers, text, present, weights, known, setSearch, isKnown]);
   return <PicksContext value={control}>{children}</PicksContext>;
 }
 

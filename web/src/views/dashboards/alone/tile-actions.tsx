@@ -9,6 +9,9 @@ import type { Drawn } from "../../../charts/drawing/model.ts";
 import { useGo } from "../../../frame/use-go.ts";
 import { drawnKinds, readingAddress } from "../../../sentence/reading-address.ts";
 import { saveFile } from "../../../ui/save-file.ts";
+import { newRuleAddress } from "../../alerts/rule-address.ts";
+import { usePicks } from "../picks-provider.tsx";
+import { savedTileId } from "../tiles/use-tile-rules.ts";
 import { ToDashboard } from "../to-dashboard.tsx";
 import { alonePoints, useTile } from "../tiles/use-tile.ts";
 
@@ -22,6 +25,7 @@ interface TileActionsProps {
 /** What can be done with one tile: a picture, its numbers, its sentences in Counters, a copy elsewhere. */
 export function TileActions({ tile, picks, picture }: TileActionsProps): ReactNode {
   const go = useGo();
+  const { dashboardId } = usePicks();
   const data = useTile(tile, picks, alonePoints);
   const [fault, setFault] = useState<string | null>(null);
   const name = tile.title || "tile";
@@ -45,6 +49,7 @@ export function TileActions({ tile, picks, picture }: TileActionsProps): ReactNo
       <button type="button" className="word-link" onClick={() => void savePicture()}>save as picture</button>
       {numbers !== undefined && <button type="button" className="word-link" onClick={() => saveFile(`${name}.csv`, new Blob([numbers], { type: "text/csv" }))}>save numbers (CSV)</button>}
       {data.reading && <button type="button" className="word-link" onClick={() => go(readingAddress(data.reading as NonNullable<typeof data.reading>, drawn))}>change it in Counters</button>}
+      {tile.reading && <button type="button" className="word-link" onClick={() => go(newRuleAddress(tile.reading as NonNullable<typeof tile.reading>, dashboardId === undefined ? undefined : { dashboard: dashboardId, tile: savedTileId(tile.id) }, tile.title))}>tell me when …</button>}
       <ToDashboard tile={tile} label={`copy ${name} to a dashboard`} words="copy to a dashboard …" />
       {fault && <p role="alert" className="w-full text-right text-[13px] text-urgent">{fault}</p>}
     </div>

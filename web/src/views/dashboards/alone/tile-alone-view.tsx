@@ -21,7 +21,7 @@ export function TileAloneView(): ReactNode {
   const saved = useQuery(dashboardQuery(Number(id)));
   if (saved.error) return <p role="alert" className="py-6 text-urgent">{saved.error.message}</p>;
   if (!saved.data) return <p className="py-6 text-quiet">reading …</p>;
-  return <PicksProvider document={saved.data.document}><Alone document={saved.data.document} id={tile ?? ""} base={`/dashboards/${id}`} /></PicksProvider>;
+  return <PicksProvider document={saved.data.document} id={saved.data.id}><Alone document={saved.data.document} id={tile ?? ""} base={`/dashboards/${id}`} /></PicksProvider>;
 }
 
 /** One tile of a ready-made dashboard, alone. */

@@ -30,7 +30,7 @@ export function NumberTile({ tile, figures, data, heightPx }: { tile: Tile; figu
         {severity && <span className="ml-2 inline-block align-middle"><Signal of="raised" severity={severity} label={severity} /></span>}
       </p>
       <p className="truncate text-[13px] text-quiet">{[row?.name || column?.name, figures.shown].filter(Boolean).join(", ")}{others}</p>
-      {line && data.answer && <div className="mt-auto"><Strip line={line} firstMs={data.answer.from} stepMs={data.answer.stepMs} span={span} most={Math.max(line.max ?? 1, Number.MIN_VALUE)} height={Math.max(16, Math.min(48, heightPx - 90))} colour={palette[theme][0] as string} /></div>}
+      {line && data.answer && <div className="mt-auto"><Strip line={line} firstMs={data.answer.from} stepMs={data.answer.stepMs} span={span} most={line.max !== null && line.max > 0 ? line.max : 1} height={Math.max(16, Math.min(48, heightPx - 90))} colour={palette[theme][0] as string} /></div>}
     </div>
   );
 }

@@ -3,8 +3,10 @@ import { drawsTime, type Tile } from "../../../../../core/dashboards/dashboard.t
 import type { Picks } from "../../../../../core/dashboards/pickers.ts";
 import type { ReadingAnswer } from "../../../../../core/reading/document.ts";
 import { TimeChart } from "../../../charts/time-chart.tsx";
-import { present } from "../../../../../core/units/present.ts";
+import { withUnit } from "../../../../../core/rules/incident-text.ts";
 import { useTime } from "../../../time/time-provider.tsx";
+import { limitsOf, useRuleMarks } from "../../alerts/rule-marks.ts";
+import { usePicks } from "../picks-provider.tsx";
 import { EmptyTile } from "./empty-tile.tsx";
 import { EventRows } from "./event-rows.tsx";
 import { DialTile } from "./dial-tile.tsx";
@@ -16,6 +18,7 @@ import { FigureRows, LineRows, TableRows } from "./table-rows.tsx";
 import { TableTime } from "./table-time.tsx";
 import { TopRows } from "./top-rows.tsx";
 import { type TileData, useTile } from "./use-tile.ts";
+import { savedTileId, useTileRules } from "./use-tile-rules.ts";
 
 /** What a chart needs beside its plot, px: the axis below, and the words under the labels. */
 const chartEdges = 48;
@@ -69,18 +72,16 @@ function ChartTile({ tile, data, heightPx, bare }: { tile: Tile; data: TileData;
   const { answer, nameOf, reading } = data;
   const unit = answer?.lines[0]?.unit ?? "1";
   const others = answer && new Set(answer.lines.map((line) => line.unit)).size > 1;
-  const limits = (tile.limits ?? []).map(({ at, severity }) => ({ key: `${severity} ${at}`, value: at, severity, text: flagText(at, unit) }));
+  const { dashboardId } = usePicks();
+  const rules = useTileRules(tile.id);
+  const marks = useRuleMarks(rules);
+  const limits = [...(tile.limits ?? []).map(({ at, severity }) => ({ key: `${severity} ${at}`, value: at, severity, text: withUnit(at, unit) })), ...rules.filter(({ on }) => on).flatMap((rule) => limitsOf(rule))];
   return (
     <>
       {others && <p className="text-[13px] text-quiet">Its sentences have different units, which one scale cannot hold; drawn is the first.</p>}
-      <TimeChart title={tile.title || "tile"} answer={others ? onlyUnit(answer, unit) : answer} span={span} unit={unit} nameOf={nameOf} drawn={tile.kind as "lines" | "stacked" | "bars" | "horizon" | "heat"} limits={limits} {...(reading && { reading })} height={Math.max(40, heightPx - (bare ? bareEdges : chartEdges))} labels={bare ? "none" : "narrow"} />
+      <TimeChart title={tile.title || "tile"} answer={others ? onlyUnit(answer, unit) : answer} span={span} unit={unit} nameOf={nameOf} drawn={tile.kind as "lines" | "stacked" | "bars" | "horizon" | "heat"} limits={limits} marks={marks} place={dashboardId === undefined ? undefined : { dashboard: dashboardId, tile: savedTileId(tile.id) }} {...(reading && { reading })} height={Math.max(40, heightPx - (bare ? bareEdges : chartEdges))} labels={bare ? "none" : "narrow"} />
     </>
   );
-}
-
-function flagText(value: number, unit: string): string {
-  const shown = present(value, unit);
-  return `${shown.text}${shown.unit ? ` ${shown.unit}` : ""}`;
 }
 
 const onlyUnit = (answer: ReadingAnswer, unit: string): ReadingAnswer => ({ ...answer, lines: answer.lines.filter((line) => line.unit === unit) });

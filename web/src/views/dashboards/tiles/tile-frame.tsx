@@ -3,6 +3,7 @@ import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
 import type { Picks } from "../../../../../core/dashboards/pickers.ts";
 import { useNearScreen } from "../../../ui/use-near-screen.ts";
 import { TileBody } from "./tile-body.tsx";
+import { TileState } from "./tile-state.tsx";
 
 const headPx = 26;
 const toolsPx = 28;
@@ -31,6 +32,7 @@ export function TileFrame({ tile, picks, widthPx, heightPx, tools, menu, bare = 
       {!bare && (
         <div className="flex items-baseline gap-3 border-b border-hairline" style={{ height: headPx }}>
           <h2 className="min-w-0 grow truncate text-[14.5px] font-bold" title={tile.description}>{tile.title}</h2>
+          <TileState tileId={tile.id} />
           {menu}
         </div>
       )}
