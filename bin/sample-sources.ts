@@ -25,7 +25,7 @@ interface WorldSourceSettings {
 
 /** What a person would have entered for the sample world's sources; `playout` is the machine that Nubrel runs on. */
 export function worldSources(ports: DevicePorts, socketPath: string, sha256: string): Readonly<Record<Exclude<WorldSource, "playout">, WorldSourceSettings>> {
-  const base = (name: string, machine: string): SourceSettings => ({ name, machine, intervalMs: 15_000, paused: false, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, tags: {}, take: [], csv: null });
+  const base = (name: string, machine: string): SourceSettings => ({ name, machine, intervalMs: 15_000, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, tags: {}, take: [], csv: null });
   const host = "127.0.0.1";
   const { user, authKey, privKey } = worldSecrets.ups;
   return {

@@ -116,8 +116,15 @@ describe("a page of counters", () => {
     behave = page;
     await driver.get(`${server.address}/sources`);
     await press(driver, byText(driver, "a", "mast"));
-    await press(driver, byText(driver, "button", "Pause"));
-    await eventually(driver, async () => (await text("[data-source-state]")) === "paused", 8000, "not paused");
+    await press(driver, byText(driver, "button", "Pause …"));
+    await driver.findElement(By.xpath("//label[starts-with(., 'Why')]//input")).sendKeys("a new mast");
+    await press(driver, byText(driver, "button", "4 h"));
+    await eventually(driver, async () => /^paused until .* by Ines: a new mast$/.test(await text("[data-source-state]")), 8000, "not paused");
+    await driver.get(`${server.address}/machines/mast`);
+    await eventually(driver, async () => (await text("[data-paused]")).includes("by Ines: a new mast"), 8000, "the machine says nothing of it");
+    await driver.get(`${server.address}/alerts/quiet`);
+    await eventually(driver, async () => (await text("[data-paused=mast]")).includes("a new mast"), 8000, "not among quiet times");
+    await press(driver, byText(driver, "a", "mast"));
   });
   test("removing offers undo", async () => {
     await press(driver, byText(driver, "button", "Remove …"));

@@ -113,13 +113,13 @@ export async function startServer(config: Config, { log, files: given, before, s
     const live = new LiveHub();
     opened.push(() => live.close());
     const quiet = new QuietDesk(database);
-    const dispatcher = new Dispatcher(database, quiet, names);
+    const dispatcher = new Dispatcher(database, quiet, names, (machine) => sources.isPaused(machine));
     let hasNews = true;
     const tell = (news: RuleNews) => {
       hasNews = true;
       live.publish(news);
     };
-    const checker = await RuleChecker.open(database, store, tell, names);
+    const checker = await RuleChecker.open(database, store, tell, names, (machine) => sources.isGone(machine));
     const silence = await SilenceWatch.open(database, sources, tell);
     let settings = await readAlertingSettings(database);
     let ownAddress = "";
@@ -142,12 +142,15 @@ export async function startServer(config: Config, { log, files: given, before, s
 
     const setupCode = newSetupCode();
     let databaseSince: number | null = null;
+    const notReached = async () => (await dispatcher.listed()).flatMap(({ id, name, failingSinceMs, failure }) => (failingSinceMs === null ? [] : [{ id, name, sinceMs: failingSinceMs, failure: failure ?? "" }]));
     const health = async (): Promise<Health> => {
       const { lastSampleAtMs, waitingSamples, mostWaiting, failure, refused } = store.health;
       const reachable = await database.query("select 1").then(() => true, () => false);
       const state = databaseState(reachable, failure);
+      const { lagMs, lines, failing } = checker.stats(Date.now());
+      const failingRecipients = await notReached().catch(() => []);
       databaseSince = state === "ok" ? null : (databaseSince ?? Date.now());
-      return { status: state === "ok" ? "ok" : "degraded", version, database: state, databaseSince, lastSampleAt: lastSampleAtMs ?? null, samplesPerSecond: rate.perSecond(Date.now()), waitingSamples, mostWaiting, refused };
+      return { status: state === "ok" ? "ok" : "degraded", version, database: state, databaseSince, lastSampleAt: lastSampleAtMs ?? null, samplesPerSecond: rate.perSecond(Date.now()), waitingSamples, mostWaiting, refused, alerting: { lagMs, lines, failingRules: failing, failingRecipients: failingRecipients.length } };
     };
     const processor = new ProcessorShare();
     opened.push(() => processor.stop());
@@ -155,6 +158,7 @@ export async function startServer(config: Config, { log, files: given, before, s
     const heartbeat = new Heartbeat(async () => settings.heartbeatUrl, () => checker.stats(Date.now()).lagMs < mostLagMs);
     let round = 0;
     const check = async (all = false) => {
+      if (await sources.endPauses(Date.now())) alertingNews();
       await checker.check(Date.now(), all);
       await silence.check(Date.now());
       // What waits for its time (a group, a repeat, the end of a quiet time) is looked at every few seconds, news at once.
@@ -166,11 +170,11 @@ export async function startServer(config: Config, { log, files: given, before, s
     };
     const alerting = async (): Promise<AlertingView> => {
       const now = Date.now();
-      const [all, recipients, beat] = await Promise.all([quiet.allQuiet(now), dispatcher.listed(), heartbeat.view()]);
+      const [all, failingRecipients, beat] = await Promise.all([quiet.allQuiet(now), notReached(), heartbeat.view()]);
       const { lagMs, lines, failing } = checker.stats(now);
       return {
         allQuiet: all ? { id: all.quiet.id, title: all.quiet.title, by: all.quiet.by, why: all.quiet.why, untilMs: all.toMs } : null,
-        failingRecipients: recipients.flatMap(({ id, name, failingSinceMs, failure }) => (failingSinceMs === null ? [] : [{ id, name, sinceMs: failingSinceMs, failure: failure ?? "" }])),
+        failingRecipients,
         failingRules: failing, lagMs, checkedLines: lines, heartbeat: beat, address: await address(),
       };
     };
@@ -203,7 +207,7 @@ export async function startServer(config: Config, { log, files: given, before, s
       config.gatherEveryMs,
       async (nowMs) => {
         const run = sources.find(thisMachine.source.id);
-        if (!run || run.source.paused) return;
+        if (!run || run.source.pause) return;
         const began = performance.now();
         const [gathered, own] = await Promise.all([gatherer.gather(), itself.gather()]);
         const readings = [...gathered, ...own];

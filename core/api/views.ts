@@ -4,7 +4,7 @@ import type { TableShape } from "../formats/csv/table-shape.ts";
 import type { Recipient } from "../messages/recipient.ts";
 import type { QuietTime } from "../quiet/quiet-time.ts";
 import type { IncidentView, Mode, Rule, RuleDocument, Severity } from "../rules/rule.ts";
-import type { Source, SourceState } from "../sources/source.ts";
+import type { Pause, Source, SourceState } from "../sources/source.ts";
 
 /** Answer of GET /api/health. */
 export interface Health {
@@ -22,6 +22,8 @@ export interface Health {
   readonly mostWaiting: number;
   /** Samples that were not taken since the start, by reason. */
   readonly refused: Readonly<Record<string, number>>;
+  /** How late rules were checked at the most within the last minute, how many lines they watch, and how many rules and recipients fail. */
+  readonly alerting: { readonly lagMs: number; readonly lines: number; readonly failingRules: number; readonly failingRecipients: number };
 }
 
 /** What one tier of the store takes. */
@@ -83,7 +85,7 @@ export interface MachineView {
   readonly guests: readonly string[];
   readonly containers: readonly string[];
   /** What it is gathered by. `unchecked`: the certificate is believed from anybody. */
-  readonly sources: readonly { readonly id: number; readonly name: string; readonly kind: Source["kind"]; readonly state: SourceState; readonly unchecked: boolean; readonly failure: string | null }[];
+  readonly sources: readonly { readonly id: number; readonly name: string; readonly kind: Source["kind"]; readonly state: SourceState; readonly unchecked: boolean; readonly failure: string | null; readonly pause: Pause | null }[];
 }
 
 export interface MachineDetail extends MachineView {

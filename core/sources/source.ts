@@ -36,7 +36,6 @@ export interface SourceSettings {
   /** The machine that it reports about. */
   readonly machine: string;
   readonly intervalMs: number;
-  readonly paused: boolean;
   /** Whether silence of three intervals is an incident. */
   readonly tellsSilence: boolean;
   /** Only of a pull. */
@@ -51,10 +50,19 @@ export interface SourceSettings {
   readonly csv: TableShape | null;
 }
 
+/** Nothing is taken of a source for a while; it ends by itself. */
+export interface Pause {
+  readonly by: string;
+  readonly why: string;
+  readonly sinceMs: number;
+  readonly untilMs: number;
+}
+
 export interface Source extends SourceSettings {
   readonly id: number;
   readonly kind: SourceKind;
   readonly credentials: Credentials["kind"];
+  readonly pause: Pause | null;
 }
 
 export type SourceState = "waiting" | "reporting" | "late" | "silent" | "paused";
@@ -66,8 +74,8 @@ export const silentAfter = 3;
 const graceMs = 2000;
 
 /** How a source stands that answered last at `heardMs` (undefined: never), and has been waited for since `sinceMs`. */
-export function stateOf({ paused, intervalMs }: Pick<Source, "paused" | "intervalMs">, heardMs: number | undefined, sinceMs: number, nowMs: number): SourceState {
-  if (paused) return "paused";
+export function stateOf({ pause, intervalMs }: Pick<Source, "pause" | "intervalMs">, heardMs: number | undefined, sinceMs: number, nowMs: number): SourceState {
+  if (pause) return "paused";
   const quietMs = nowMs - Math.max(heardMs ?? Number.NEGATIVE_INFINITY, sinceMs) - graceMs;
   if (quietMs > silentAfter * intervalMs) return "silent";
   if (heardMs === undefined) return "waiting";

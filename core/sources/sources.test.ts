@@ -53,13 +53,13 @@ test.each([
   [17_000, "late"],
   [17_001, "silent"],
 ] as const)("asked every 5 s and heard %i ms ago: %s (2 s of grace)", (ago, state) => {
-  expect(stateOf({ paused: false, intervalMs: 5000 }, 1_000_000 - ago, 0, 1_000_000)).toBe(state);
+  expect(stateOf({ pause: null, intervalMs: 5000 }, 1_000_000 - ago, 0, 1_000_000)).toBe(state);
 });
 test("one that never answered waits, then is silent; a paused one is paused", () => {
-  expect(stateOf({ paused: false, intervalMs: 5000 }, undefined, 995_000, 1_000_000)).toBe("waiting");
-  expect(stateOf({ paused: false, intervalMs: 5000 }, undefined, 900_000, 1_000_000)).toBe("silent");
-  expect(stateOf({ paused: false, intervalMs: 5000 }, 1, 999_000, 1_000_000)).toBe("reporting"); // the server was away, not the source
-  expect(stateOf({ paused: true, intervalMs: 5000 }, 1, 0, 1_000_000)).toBe("paused");
+  expect(stateOf({ pause: null, intervalMs: 5000 }, undefined, 995_000, 1_000_000)).toBe("waiting");
+  expect(stateOf({ pause: null, intervalMs: 5000 }, undefined, 900_000, 1_000_000)).toBe("silent");
+  expect(stateOf({ pause: null, intervalMs: 5000 }, 1, 999_000, 1_000_000)).toBe("reporting"); // the server was away, not the source
+  expect(stateOf({ pause: { by: "Ines", why: "", sinceMs: 0, untilMs: 2_000_000 }, intervalMs: 5000 }, 1, 0, 1_000_000)).toBe("paused");
 });
 
 test("the cost of an interval: 1,000 series every 15 s are 5.76 million samples a day (arithmetic)", () => {

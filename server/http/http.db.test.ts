@@ -28,7 +28,7 @@ describe("before there is an owner", () => {
     expect(answer.body).toMatchObject({ type: "about:blank", title: "Not signed in", status: 401 });
   });
   test("health and the need for set-up are told", async () => {
-    expect((await owner.ask("GET", "/api/health")).body).toMatchObject({ status: "ok", database: "ok", version: "0.1.0" });
+    expect((await owner.ask("GET", "/api/health")).body).toMatchObject({ status: "ok", database: "ok", version: "0.1.0", alerting: { lagMs: expect.any(Number), lines: expect.any(Number), failingRules: 0, failingRecipients: 0 } });
     expect((await owner.ask("GET", "/api/setup")).body).toEqual({ needed: true });
   });
   test.each([

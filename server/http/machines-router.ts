@@ -72,7 +72,7 @@ export function listMachines(store: Store, sources: Sources, names: MachineNames
         guests: sortedNames(guests.get(name)),
         containers: sortedNames(containers.get(name)),
         ...names.of(name),
-        sources: own.map(({ id, name: called, kind, state, trust, failure }) => ({ id, name: called, kind, state, unchecked: trust.kind === "unchecked", failure: failure?.words ?? null })),
+        sources: own.map(({ id, name: called, kind, state, trust, failure, pause }) => ({ id, name: called, kind, state, pause, unchecked: trust.kind === "unchecked", failure: failure?.words ?? null })),
       };
     })
     .sort((a, b) => a.name.localeCompare(b.name));

@@ -1,5 +1,6 @@
 import { X509Certificate } from "node:crypto";
-import Joi from "joi";
+import Joi, { type CustomHelpers, type ErrorReport } from "joi";
+import { longestQuietMs } from "../../core/quiet/quiet-time.ts";
 import type { TableShape } from "../../core/formats/csv/table-shape.ts";
 import { timeForms } from "../../core/formats/csv/time-text.ts";
 import { deviceSchema, snmpDeviceSchema } from "./device-schema.ts";
@@ -78,7 +79,6 @@ const settings = {
   name: Joi.string().trim().min(1).max(100).required(),
   machine: Joi.string().trim().min(1).max(200).required(),
   intervalMs: Joi.number().integer().min(1000).max(3_600_000).required().messages({ "number.min": "{{#label}} is 1 s at least", "number.max": "{{#label}} is 1 h at most" }),
-  paused: Joi.boolean().default(false),
   tellsSilence: Joi.boolean().default(true),
   trust: trustSchema.default({ kind: "system" }),
   tags: tags.default({}),
@@ -96,6 +96,17 @@ export const newSourceSchema = Joi.object<SourceRequest>({
 
 /** A change gives all settings anew; credentials only where they change. This machine's own interval may be below a second. */
 export const changedSourceSchema = Joi.object<Omit<SourceRequest, "kind">>({ ...settings, intervalMs: Joi.number().integer().min(100).max(3_600_000).required(), address: addressSchema.allow(null).default(null), device: deviceSchema.allow(null).default(null) });
+
+/** A pause ends by itself. */
+export const pauseSchema = Joi.object<{ untilMs: number; why: string }>({
+  untilMs: Joi.number().integer().required().custom(endsInTime).messages({ past: "{{#label}} is over already", long: "{{#label}} is more than 31 days from now: a pause ends by itself" }),
+  why: Joi.string().trim().allow("").max(2000).default(""),
+});
+
+function endsInTime(untilMs: number, helpers: CustomHelpers): number | ErrorReport {
+  if (untilMs <= Date.now()) return helpers.error("past");
+  return untilMs > Date.now() + longestQuietMs ? helpers.error("long") : untilMs;
+}
 
 export const trySchema = Joi.object<{ address: SourceSettings["address"]; device: SourceSettings["device"]; trust: SourceSettings["trust"]; credentials?: Credentials; take: SourceSettings["take"]; tags: SourceSettings["tags"]; machine: string; id?: number }>({
   id: Joi.number().integer(),

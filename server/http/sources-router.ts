@@ -18,12 +18,13 @@ import { failureOf, type Sources } from "../sources/sources.ts";
 import { triedPage, triedReading } from "../sources/tried-page.ts";
 import { checked } from "./checked.ts";
 import { Problem } from "./problem.ts";
-import { changedSourceSchema, newSourceSchema, previewSchema, tableSchema, trySchema, walkSchema } from "./source-schema.ts";
+import { nameOf } from "./signed-in.ts";
+import { changedSourceSchema, newSourceSchema, pauseSchema, previewSchema, tableSchema, trySchema, walkSchema } from "./source-schema.ts";
 
 const windowSchema = Joi.object<{ from: number; to: number }>({ from: Joi.number().required(), to: Joi.number().greater(Joi.ref("from")).required() });
 
-/** Sources: what they are, how they stand, trying before saving, what was received. */
-export function sourcesRouter(sources: Sources): Router {
+/** Sources: what they are, how they stand, trying before saving, pausing, what was received. `news` has a pause be seen at once. */
+export function sourcesRouter(sources: Sources, news: () => void): Router {
   const router = Router();
   const found = (id: string): SourceRun => {
     const run = sources.find(Number(id));
@@ -85,6 +86,20 @@ export function sourcesRouter(sources: Sources): Router {
     if ((settings.address === null) === (source.kind === "pull")) throw new Problem(422, "The request does not fit", source.kind === "pull" ? '"address" is needed: this source is asked' : '"address" cannot be: this source is not asked');
     const fixed = source.kind === "this-machine" ? { ...settings, machine: source.machine, intervalMs: source.intervalMs } : settings; // those are settings of the start command
     const run = await unlessTaken(() => sources.change(source.id, fixed, credentials), settings);
+    response.json(run?.view(Date.now()));
+  });
+
+  router.put("/sources/:id/pause", async (request, response) => {
+    const { source } = found(request.params.id);
+    const { untilMs, why } = checked(pauseSchema, request.body);
+    const run = await sources.pause(source.id, { by: nameOf(request) || "a token", why, sinceMs: Date.now(), untilMs });
+    news();
+    response.json(run?.view(Date.now()));
+  });
+
+  router.delete("/sources/:id/pause", async (request, response) => {
+    const run = await sources.pause(found(request.params.id).source.id, null);
+    news();
     response.json(run?.view(Date.now()));
   });
 

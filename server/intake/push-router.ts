@@ -62,7 +62,7 @@ export async function runOf(tokens: Tokens, sources: Sources, request: Request):
   const { sourceId } = await writeToken(tokens, request);
   const run = sources.find(sourceId);
   if (!run) throw new Problem(403, "The source is gone", "The source of this token was removed.");
-  if (run.source.paused) throw new Problem(409, "The source is paused", `${run.source.name} is paused under Sources; nothing of it is taken.`, { retryAfterSeconds: 60 });
+  if (run.source.pause) throw new Problem(409, "The source is paused", `${run.source.name} is paused under Sources; nothing of it is taken.`, { retryAfterSeconds: 60 });
   return run;
 }
 

@@ -16,13 +16,16 @@ export class Dispatcher {
   readonly #database: Database;
   readonly #quiet: QuietDesk;
   readonly #names: MachineNames | undefined;
+  readonly #isPaused: (machine: string) => boolean;
   #recipients: readonly StoredRecipient[] | undefined;
   #running: Promise<void> = Promise.resolve();
 
-  constructor(database: Database, quiet: QuietDesk, names?: MachineNames) {
+  /** `isPaused` says whether all sources of a machine are paused: nobody is told of it then. */
+  constructor(database: Database, quiet: QuietDesk, names?: MachineNames, isPaused = (_machine: string): boolean => false) {
     this.#database = database;
     this.#quiet = quiet;
     this.#names = names;
+    this.#isPaused = isPaused;
   }
 
   async recipients(): Promise<readonly StoredRecipient[]> {
@@ -59,7 +62,7 @@ export class Dispatcher {
       const quietId = quiet?.quiet.id ?? null;
       // What hid an incident to its end stays written at it.
       if (incident.clearedAtMs === null && quietId !== incident.quietId) await this.#database.query("update incident set quiet_id = $2::int where id = $1::bigint", [incident.id, quietId]);
-      tellable.push({ id: incident.id, severity: incident.severity, tags, raisedAtMs: incident.raisedAtMs, clearedAtMs: incident.clearedAtMs, isAcknowledged: incident.acknowledgedAtMs !== null, isQuiet: quietId !== null || (incident.snoozedUntilMs ?? 0) > nowMs });
+      tellable.push({ id: incident.id, severity: incident.severity, tags, raisedAtMs: incident.raisedAtMs, clearedAtMs: incident.clearedAtMs, isAcknowledged: incident.acknowledgedAtMs !== null, isQuiet: quietId !== null || this.#isPaused(incident.tags["machine"] ?? "") || (incident.snoozedUntilMs ?? 0) > nowMs });
     }
     const recipients = await this.recipients();
     if (recipients.length === 0) return;

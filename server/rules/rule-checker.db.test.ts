@@ -86,6 +86,37 @@ test("a machine that falls silent is blind, its incident stays open, and it clea
   expect(told()).toEqual(["raised hive 5", "cleared hive 5"]);
 });
 
+test("a machine that was removed leaves nothing raised and no line; one that is only silent stays", async () => {
+  const gone = new Set<string>();
+  checker = await RuleChecker.open(db.database, store, (one) => news.push(one), undefined, (machine) => gone.has(machine));
+  const { id } = await rule();
+  for (const step of [0, 1, 2]) await at(step, { hive: 5, vault: 5 });
+  gone.add("hive");
+  await checker.check(start + 3_600_000);
+  expect(told()).toEqual(["raised hive 5", "raised vault 5", "cleared hive 5"]);
+  expect(checker.stateOf(id)).toMatchObject({ mode: "blind", lines: 1 });
+  expect((await db.database.query("select tags->>'machine' as machine from rule_line")).rows).toEqual([{ machine: "vault" }]);
+  // Brought back it begins anew.
+  gone.clear();
+  for (const step of [800, 801]) await at(step, { hive: 6, vault: 1 });
+  expect(told().slice(3)).toEqual(["raised hive 6", "cleared vault 5"]);
+});
+
+test("a sample that comes late, but before its step is over, is looked at; one from before what was checked changes nothing", async () => {
+  await rule();
+  for (const step of [0, 1, 2]) await at(step, { hive: 1 });
+  const [hive] = await store.series.resolve([{ counter: "system.cpu.load_average", tags: { machine: "hive" }, unit: "1", kind: "level" as const }]);
+  await checker.check(start + 3 * 5000 + 700); // nothing there yet
+  await store.write(batchOf([[hive as number, start + 3 * 5000, 5]]));
+  await checker.check(start + 3 * 5000 + 3700, true);
+  expect(told()).toEqual(["raised hive 5"]);
+  await at(4, { hive: 1 });
+  await store.write(batchOf([[hive as number, start + 1000, 9]]));
+  await checker.check(start + 4 * 5000 + 1700);
+  await at(5, { hive: 1 });
+  expect(told()).toEqual(["raised hive 5", "cleared hive 5"]);
+});
+
 test("a rule that cannot be worked out says why and leaves the others alone", async () => {
   const broken = await rule({ name: "broken", reading: { sentences: { load: { counter: "system.cpu.load_average" } }, figure: "load +" } });
   await rule();

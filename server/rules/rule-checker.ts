@@ -65,20 +65,23 @@ export class RuleChecker {
   readonly #store: Store;
   readonly #tell: (news: RuleNews) => void;
   readonly #names: MachineNames | undefined;
+  readonly #isGone: (machine: string) => boolean;
   readonly #held = new Map<number, HeldRule>();
   #rules: readonly StoredRule[] | undefined;
   #turn: Promise<unknown> = Promise.resolve();
   #lags: { readonly atMs: number; readonly lagMs: number }[] = [];
 
-  private constructor(database: Database, store: Store, tell: (news: RuleNews) => void, names: MachineNames | undefined) {
+  private constructor(database: Database, store: Store, tell: (news: RuleNews) => void, names: MachineNames | undefined, isGone: (machine: string) => boolean) {
     this.#names = names;
+    this.#isGone = isGone;
     this.#database = database;
     this.#store = store;
     this.#tell = tell;
   }
 
-  static async open(database: Database, store: Store, tell: (news: RuleNews) => void, names?: MachineNames): Promise<RuleChecker> {
-    const checker = new RuleChecker(database, store, tell, names);
+  /** `isGone` says whether a machine was removed; lines of such a one are forgotten once nothing answers for them. */
+  static async open(database: Database, store: Store, tell: (news: RuleNews) => void, names?: MachineNames, isGone = (_machine: string): boolean => false): Promise<RuleChecker> {
+    const checker = new RuleChecker(database, store, tell, names, isGone);
     for (const { ruleId, line, tags, state, incidentId } of await listRuleLines(database)) {
       checker.#heldOf(ruleId).lines.set(line, { ...fresh(line, tags), state, incidentId, checkedMs: sinceMs(state) });
     }
@@ -227,10 +230,24 @@ export class RuleChecker {
     const last = Math.floor(nowMs / stride) * stride;
     for (const known of held.lines.values()) {
       if (answered.has(known.key) || last <= known.checkedMs) continue;
+      if (this.#isGone(known.tags["machine"] ?? "")) {
+        await this.#forgetLine(rule, held, known, nowMs);
+        continue;
+      }
       known.checkedMs = last;
       this.#step(rule, known, rule.watch.kind === "silence" ? (grid.before * stepMs) / 1000 : null, last, changes);
     }
     await this.#keep(rule, changes, held);
+  }
+
+  /** Nothing will come of a machine that was removed: what is open of it is closed, and its line is no more. */
+  async #forgetLine(rule: StoredRule, held: HeldRule, line: HeldLine, nowMs: number): Promise<void> {
+    const closed = await inTransaction(this.#database, async (connection) => {
+      await connection.query("delete from rule_line where rule_id = $1::int and line = $2::text", [rule.id, line.key]);
+      return line.incidentId === null ? undefined : closeIncident(connection, line.incidentId, nowMs);
+    });
+    held.lines.delete(line.key);
+    if (closed) this.#tell({ kind: "cleared", incident: closed });
   }
 
   #usual(rule: StoredRule, held: HeldRule, nowMs: number): Promise<ReadonlyMap<string, UsualAt>> {

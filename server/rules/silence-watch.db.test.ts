@@ -16,7 +16,8 @@ let watch: SilenceWatch;
 let told: RuleNews[];
 let startMs: number;
 const log = pino({ level: "silent" });
-const settings = (name: string, more: Partial<SourceSettings> = {}): SourceSettings => ({ name, machine: name, intervalMs: 5000, paused: false, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, tags: {}, take: [], csv: null, ...more });
+const pause = () => ({ by: "Ines", why: "new switch", sinceMs: startMs, untilMs: startMs + 600_000 });
+const settings = (name: string, more: Partial<SourceSettings> = {}): SourceSettings => ({ name, machine: name, intervalMs: 5000, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, tags: {}, take: [], csv: null, ...more });
 const open = async () => {
   sources = await Sources.open(db.database, store, SecretBox.open(undefined), log);
   told = [];
@@ -67,21 +68,23 @@ describe("a source that sends every 5 s (silent after three intervals and 2 s of
     expect(said()).toEqual(["raised: desk is silent"]);
   });
   test.each([
-    ["paused", { paused: true }],
-    ["not to be told of", { tellsSilence: false }],
-  ])("one that is %s raises nothing, and closes what is open", async (_words, more) => {
+    ["paused", (id: number) => sources.pause(id, pause())],
+    ["not to be told of", (id: number) => sources.change(id, settings("gate", { tellsSilence: false }))],
+  ])("one that is %s raises nothing, and closes what is open", async (_words, change) => {
     const run = await sources.create("push", settings("gate"));
     await at(20_000);
     expect(said()).toEqual(["raised: gate is silent"]);
-    await sources.change(run.source.id, settings("gate", more));
+    await change(run.source.id);
     await at(25_000);
     await at(60_000);
     expect(said()).toEqual(["raised: gate is silent", "cleared: gate is silent"]);
   });
   test("resumed it is waited for anew", async () => {
-    const run = await sources.create("push", settings("gate", { paused: true }));
+    const run = await sources.create("push", settings("gate"));
+    await sources.pause(run.source.id, pause());
     vi.setSystemTime(startMs + 600_000);
-    await sources.change(run.source.id, settings("gate"));
+    expect(await sources.endPauses(startMs + 599_999)).toBe(false);
+    expect(await sources.endPauses(startMs + 600_000)).toBe(true); // by itself
     await at(610_000);
     expect(said()).toEqual([]);
     await at(618_000);

@@ -38,7 +38,7 @@ export class SilenceWatch {
       if (this.#isSilent(run, nowMs)) {
         if (open === undefined) await this.#raise(run, nowMs);
         // One that has not been heard since the server began to wait for it: its incident from before goes on.
-      } else if (open !== undefined && (run.source.paused || !run.source.tellsSilence || (run.heardMs ?? 0) >= run.waitedSinceMs())) await this.#clear(run.source.id, open, run.heardMs ?? nowMs);
+      } else if (open !== undefined && (run.source.pause || !run.source.tellsSilence || (run.heardMs ?? 0) >= run.waitedSinceMs())) await this.#clear(run.source.id, open, run.heardMs ?? nowMs);
     }
     for (const [sourceId, id] of this.#open) if (!this.#sources.find(sourceId)) await this.#clear(sourceId, id, nowMs);
   }

@@ -19,7 +19,7 @@ afterAll(async () => {
   await db.drop();
 });
 
-const source = (machine: string, more: Partial<Source> = {}): Source => ({ id: 1, kind: "pull", name: machine, machine, intervalMs: 5000, paused: false, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, credentials: "none", tags: {}, take: [], csv: null, ...more });
+const source = (machine: string, more: Partial<Source> = {}): Source => ({ id: 1, kind: "pull", name: machine, machine, intervalMs: 5000, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, credentials: "none", pause: null, tags: {}, take: [], csv: null, ...more });
 
 /** A source with its reader: `say` reads a page and stores it. */
 function sender(of: Source, limits = usualLimits, budget = new SeriesBudget()) {

@@ -1,12 +1,18 @@
-import type { Credentials, Source, SourceKind, SourceSettings } from "../../core/sources/source.ts";
+import type { Credentials, Pause, Source, SourceKind, SourceSettings } from "../../core/sources/source.ts";
 import type { Database } from "../db/pool.ts";
 
-const columns = `id, name, kind, machine, interval_ms as "intervalMs", is_paused as "paused", tells_silence as "tellsSilence",
-  address, trust, device, credentials, tags, take, csv`;
+const columns = `id, name, kind, machine, interval_ms as "intervalMs", tells_silence as "tellsSilence",
+  address, trust, device, credentials, tags, take, csv, pause`;
 
 export async function listSources(database: Database): Promise<readonly Source[]> {
   const { rows } = await database.query<Source>(`select ${columns} from source where removed_at is null order by id`);
   return rows;
+}
+
+/** Machines of which a source was removed lately. */
+export async function listRemovedMachines(database: Database): Promise<readonly string[]> {
+  const { rows } = await database.query<{ machine: string }>("select distinct machine from source where removed_at is not null");
+  return rows.map(({ machine }) => machine);
 }
 
 /** The secret of a source as it was sealed. */
@@ -17,8 +23,8 @@ export async function readSecret(database: Database, id: number): Promise<Buffer
 
 export async function insertSource(database: Database, kind: SourceKind, settings: SourceSettings): Promise<Source> {
   const { rows } = await database.query<Source>(
-    `insert into source (kind, name, machine, interval_ms, is_paused, tells_silence, address, trust, device, tags, take, csv)
-     values ($1::text, $2::text, $3::text, $4::int, $5::boolean, $6::boolean, $7::jsonb, $8::jsonb, $9::jsonb, $10::jsonb, $11::jsonb, $12::jsonb)
+    `insert into source (kind, name, machine, interval_ms, tells_silence, address, trust, device, tags, take, csv)
+     values ($1::text, $2::text, $3::text, $4::int, $5::boolean, $6::jsonb, $7::jsonb, $8::jsonb, $9::jsonb, $10::jsonb, $11::jsonb)
      returning ${columns}`,
     [kind, ...valuesOf(settings)],
   );
@@ -29,11 +35,17 @@ export async function insertSource(database: Database, kind: SourceKind, setting
 export async function updateSource(database: Database, id: number, settings: SourceSettings): Promise<Source | undefined> {
   const { rows } = await database.query<Source>(
     `update source
-     set name = $2::text, machine = $3::text, interval_ms = $4::int, is_paused = $5::boolean, tells_silence = $6::boolean, address = $7::jsonb, trust = $8::jsonb, device = $9::jsonb, tags = $10::jsonb, take = $11::jsonb, csv = $12::jsonb
+     set name = $2::text, machine = $3::text, interval_ms = $4::int, tells_silence = $5::boolean, address = $6::jsonb, trust = $7::jsonb, device = $8::jsonb, tags = $9::jsonb, take = $10::jsonb, csv = $11::jsonb
      where id = $1::int and removed_at is null
      returning ${columns}`,
     [id, ...valuesOf(settings)],
   );
+  return rows[0];
+}
+
+/** Pauses a source, or ends its pause. Undefined where there is no such source. */
+export async function writePause(database: Database, id: number, pause: Pause | null): Promise<Source | undefined> {
+  const { rows } = await database.query<Source>(`update source set pause = $2::jsonb where id = $1::int and removed_at is null returning ${columns}`, [id, pause && JSON.stringify(pause)]);
   return rows[0];
 }
 
@@ -57,6 +69,6 @@ export async function purgeRemoved(database: Database): Promise<void> {
   await database.query("delete from source where removed_at < now() - interval '7 days'");
 }
 
-function valuesOf({ name, machine, intervalMs, paused, tellsSilence, address, trust, device, tags, take, csv }: SourceSettings): unknown[] {
-  return [name, machine, intervalMs, paused, tellsSilence, address && JSON.stringify(address), JSON.stringify(trust), device && JSON.stringify(device), JSON.stringify(tags), JSON.stringify(take), csv && JSON.stringify(csv)];
+function valuesOf({ name, machine, intervalMs, tellsSilence, address, trust, device, tags, take, csv }: SourceSettings): unknown[] {
+  return [name, machine, intervalMs, tellsSilence, address && JSON.stringify(address), JSON.stringify(trust), device && JSON.stringify(device), JSON.stringify(tags), JSON.stringify(take), csv && JSON.stringify(csv)];
 }

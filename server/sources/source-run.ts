@@ -61,7 +61,7 @@ export class SourceRun {
     this.#store = parts.store;
     this.#spells = parts.spells;
     this.#limits = parts.limits;
-    this.#sinceMs = before && !before.source.paused ? before.#sinceMs : parts.nowMs;
+    this.#sinceMs = before && !before.source.pause ? before.#sinceMs : parts.nowMs;
     this.#budget = before && before.source.machine === source.machine ? before.#budget : new SeriesBudget();
     this.help = before ? before.help : new Map();
     this.#heardMs = before ? before.#heardMs : parts.heardMs;
@@ -144,7 +144,7 @@ export class SourceRun {
       state: stateOf(this.source, this.#heardMs, this.#sinceMs, nowMs),
       heardMs: this.#heardMs ?? null,
       tookMs: this.#tookMs ?? null,
-      nextMs: this.source.paused ? null : (this.nextMs ?? null),
+      nextMs: this.source.pause ? null : (this.nextMs ?? null),
       found: taken?.found ?? null,
       taken: taken?.taken ?? null,
       leftOut: taken?.leftOut ?? {},

@@ -195,8 +195,8 @@ describe("a source that is asked", () => {
     const preview = await owner.ask("POST", `/api/sources/${id}/preview`, { take: [{ do: "scale", counter: "lamp", factor: 2, unit: "lm" }] });
     expect(preview.body.series[0]).toMatchObject({ made: { unit: "lm" } });
     const before = await view(id);
-    const { name, machine, intervalMs, paused, tellsSilence, address, trust, tags } = before;
-    const changed = await owner.ask("PUT", `/api/sources/${id}`, { name, machine, intervalMs, paused, tellsSilence, address, trust, tags, take: [{ do: "rename", counter: "lamp", to: "light" }] });
+    const { name, machine, intervalMs, tellsSilence, address, trust, tags } = before;
+    const changed = await owner.ask("PUT", `/api/sources/${id}`, { name, machine, intervalMs, tellsSilence, address, trust, tags, take: [{ do: "rename", counter: "lamp", to: "light" }] });
     expect(changed.body).toMatchObject({ credentials: "basic", take: [{ do: "rename" }] });
     await expect.poll(async () => (await owner.ask("GET", "/api/counters")).body.some((one: { name: string }) => one.name === "light"), { timeout: 5000 }).toBe(true);
   });
@@ -283,13 +283,19 @@ describe("a machine that sends", () => {
     expect((await owner.ask("PUT", "/api/intake-limits", limits)).status).toBe(200);
     expect((await owner.ask("PUT", "/api/intake-limits", { ...limits, tags: 0 })).body.detail).toContain('"tags" must be greater than or equal to 1');
   });
-  test("a paused source takes nothing, and says so", async () => {
-    const { name, machine, intervalMs, tellsSilence, address, trust, tags, take } = await view(id);
-    const settings = { name, machine, intervalMs, tellsSilence, address, trust, tags, take };
-    await owner.ask("PUT", `/api/sources/${id}`, { ...settings, paused: true });
-    expect([(await push("a 1\n")).status, (await view(id)).state]).toEqual([409, "paused"]);
-    await owner.ask("PUT", `/api/sources/${id}`, { ...settings, paused: false });
-    expect((await push("a 1\n")).status).toBe(200);
+  test("a paused source takes nothing, and says who paused it, why, and until when", async () => {
+    const pause = (untilMs: number) => owner.ask("PUT", `/api/sources/${id}/pause`, { untilMs, why: "new switch" });
+    const untilMs = Date.now() + 3_600_000;
+    expect((await pause(untilMs)).status).toBe(200);
+    expect([(await push("a 1\n")).status, await view(id)]).toEqual([409, expect.objectContaining({ state: "paused", pause: { by: "Ines", why: "new switch", sinceMs: expect.any(Number), untilMs } })]);
+    await owner.ask("DELETE", `/api/sources/${id}/pause`);
+    expect([(await push("a 1\n")).status, (await view(id)).pause]).toEqual([200, null]);
+    // It ends by itself, and cannot be for ever.
+    await pause(Date.now() + 300);
+    expect((await push("a 1\n")).status).toBe(409);
+    await expect.poll(async () => (await view(id)).pause, { timeout: 5000 }).toBe(null);
+    expect((await pause(Date.now() - 1)).body.detail).toBe('"untilMs" is over already');
+    expect((await pause(Date.now() + 32 * 86_400_000)).body.detail).toContain("a pause ends by itself");
   });
   test("tokens do what their scope says and no more; a revoked one does nothing", async () => {
     const tokenFor = async (scope: string) => (await owner.ask("POST", "/api/tokens", { name: scope, scope })).body.token as string;
@@ -338,8 +344,8 @@ describe("a logger that sends tables", () => {
     expect([refused.status, (await refused.json()).detail]).toEqual([422, expect.stringContaining("The times say no zone; they are taken as UTC. Confirm how tables of this source are read")]);
     const found = (await owner.ask("POST", `/api/sources/${id}/table`, { text: local })).body;
     expect(found).toMatchObject({ shape: { layout: "wide", delimiter: ";", decimal: "," }, tried: { found: 1, taken: 1 } });
-    const { name, machine, intervalMs, paused, tellsSilence, address, trust, tags, take } = await view(id);
-    await owner.ask("PUT", `/api/sources/${id}`, { name, machine, intervalMs, paused, tellsSilence, address, trust, tags, take, csv: { ...found.shape, timeForm: "m/d/y" } });
+    const { name, machine, intervalMs, tellsSilence, address, trust, tags, take } = await view(id);
+    await owner.ask("PUT", `/api/sources/${id}`, { name, machine, intervalMs, tellsSilence, address, trust, tags, take, csv: { ...found.shape, timeForm: "m/d/y" } });
     expect(await (await push(local)).json()).toMatchObject({ taken: 1 });
     const later = await push("time;heat\nnoon;1\n");
     expect([later.status, (await later.json()).detail]).toEqual([422, 'line 2, column 1: "noon" is not a time written as m/d/y. Nothing of it was taken.']);

@@ -1,7 +1,7 @@
 import type { Logger } from "pino";
 import type { IntakeLimits, SourceFailure, SourceView, SpellView } from "../../core/api/views.ts";
 import type { Device } from "../../core/sources/device.ts";
-import type { Credentials, PullAddress, Source, SourceKind, SourceSettings, Trust } from "../../core/sources/source.ts";
+import type { Credentials, Pause, PullAddress, Source, SourceKind, SourceSettings, Trust } from "../../core/sources/source.ts";
 import type { Database } from "../db/pool.ts";
 import { insertEvents } from "../events/events.ts";
 import type { DeviceGatherer, Gathered } from "../gather/device-gatherer.ts";
@@ -13,7 +13,7 @@ import { everyMultiple, type Schedule } from "../gather/schedule.ts";
 import type { Store } from "../store/store.ts";
 import { readLimits, usualLimits, writeLimits } from "./intake-limits.ts";
 import type { SecretBox } from "./secret-box.ts";
-import { insertSource, listSources, markRemoved, purgeRemoved, readSecret, updateSource, writeSecret } from "./source-rows.ts";
+import { insertSource, listRemovedMachines, listSources, markRemoved, purgeRemoved, readSecret, updateSource, writePause, writeSecret } from "./source-rows.ts";
 import { SourceRun } from "./source-run.ts";
 import { forgetSpells, lastHeard, Spells } from "./spells.ts";
 
@@ -37,6 +37,8 @@ export class Sources {
   readonly #spells: Spells;
   readonly #runs = new Map<number, SourceRun>();
   readonly #pullers = new Map<number, Asking>();
+  /** Machines of which a source was removed lately. */
+  readonly #removed = new Set<string>();
   #heard: ReadonlyMap<number, number> = new Map();
   #limits: IntakeLimits = usualLimits;
   #flushing: NodeJS.Timeout | undefined;
@@ -55,6 +57,7 @@ export class Sources {
     sources.#limits = await readLimits(database);
     sources.#heard = await lastHeard(database);
     await purgeRemoved(database);
+    for (const machine of await listRemovedMachines(database)) sources.#removed.add(machine);
     await forgetSpells(database, Date.now() - spellsKeptMs);
     for (const source of await listSources(database)) await sources.#run(source);
     sources.#flushing = setInterval(() => void sources.#spells.flush(), flushSpellsMs);
@@ -113,7 +116,7 @@ export class Sources {
     if (known && known.source.machine === machine && known.source.intervalMs === intervalMs) return known;
     if (known) return (await this.change(known.source.id, { ...known.source, machine, intervalMs })) as SourceRun;
     const name = this.all().some(({ source }) => source.name.toLowerCase() === machine.toLowerCase()) ? `${machine} (this machine)` : machine;
-    return await this.create("this-machine", { name, machine, intervalMs, paused: false, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, tags: {}, take: [], csv: null });
+    return await this.create("this-machine", { name, machine, intervalMs, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, tags: {}, take: [], csv: null });
   }
 
   async create(kind: SourceKind, settings: SourceSettings, credentials: Credentials = { kind: "none" }): Promise<SourceRun> {
@@ -129,10 +132,36 @@ export class Sources {
     return source && (await this.#run(source));
   }
 
+  /** Pauses a source, or lets it go on. Undefined where there is no such source. */
+  async pause(id: number, pause: Pause | null): Promise<SourceRun | undefined> {
+    const source = await writePause(this.#database, id, pause);
+    return source && (await this.#run(source));
+  }
+
+  /** Lets those go on whose pause is over. The answer says whether there were any. */
+  async endPauses(nowMs: number): Promise<boolean> {
+    const over = this.all().filter(({ source: { pause } }) => pause && pause.untilMs <= nowMs);
+    for (const { source } of over) await this.pause(source.id, null);
+    return over.length > 0;
+  }
+
+  /** Whether a machine has sources, and all of them are paused. */
+  isPaused(machine: string): boolean {
+    const its = this.all().filter(({ source }) => source.machine === machine);
+    return its.length > 0 && its.every(({ source }) => source.pause !== null);
+  }
+
+  /** Whether a machine was removed: it had sources, and has none any more. */
+  isGone(machine: string): boolean {
+    return this.#removed.has(machine) && !this.all().some(({ source }) => source.machine === machine);
+  }
+
   /** Ends a source. Its samples stay, and it can be brought back for a week. */
   async remove(id: number): Promise<boolean> {
     if (!(await markRemoved(this.#database, id, true))) return false;
     await this.#stop(id);
+    const machine = this.#runs.get(id)?.source.machine;
+    if (machine !== undefined) this.#removed.add(machine);
     this.#runs.delete(id);
     return true;
   }
@@ -190,7 +219,7 @@ export class Sources {
     const before = this.#runs.get(source.id);
     const run = new SourceRun(source, { store: this.#store, spells: this.#spells, limits: () => this.#limits, nowMs: Date.now(), heardMs: this.#heard.get(source.id) }, before);
     this.#runs.set(source.id, run);
-    if ((source.address || source.device) && !source.paused && !this.#closed) await this.#startAsking(run);
+    if ((source.address || source.device) && !source.pause && !this.#closed) await this.#startAsking(run);
     return run;
   }
 

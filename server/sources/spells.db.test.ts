@@ -8,7 +8,7 @@ let id: number;
 const everyMs = 5000;
 beforeAll(async () => {
   db = await testDatabase();
-  id = (await insertSource(db.database, "push", { name: "gate", machine: "gate", intervalMs: everyMs, paused: false, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, tags: {}, take: [], csv: null })).id;
+  id = (await insertSource(db.database, "push", { name: "gate", machine: "gate", intervalMs: everyMs, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, tags: {}, take: [], csv: null })).id;
 });
 afterAll(() => db.drop());
 

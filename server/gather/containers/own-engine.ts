@@ -14,5 +14,5 @@ export async function connectOwnEngine(sources: Sources, machine: string, files:
   if (socket === "" && findControlGroups(files).size === 0) return;
   const taken = new Set(sources.all().map(({ source }) => source.name.toLowerCase()));
   const name = taken.has(`containers of ${machine}`.toLowerCase()) ? `containers of ${machine} (own)` : `containers of ${machine}`;
-  await sources.create("containers", { name, machine, intervalMs: everyMs, paused: false, tellsSilence: true, address: null, trust: { kind: "system" }, device: { kind: "containers", socket, timeoutMs: 5000, rules: [], labels: [], command: false }, tags: {}, take: [], csv: null });
+  await sources.create("containers", { name, machine, intervalMs: everyMs, tellsSilence: true, address: null, trust: { kind: "system" }, device: { kind: "containers", socket, timeoutMs: 5000, rules: [], labels: [], command: false }, tags: {}, take: [], csv: null });
 }

@@ -12,7 +12,7 @@ export function LiveProvider({ children }: { children: ReactNode }): ReactNode {
     const off = stream.onMessage((message) => {
       if (message.kind === "back") void queries.invalidateQueries();
       if (message.kind === "event") void queries.invalidateQueries({ queryKey: ["events"] });
-      if (message.kind === "alerting") for (const part of ["alerting", "incidents", "quiet-times", "recipients"]) void queries.invalidateQueries({ queryKey: [part] });
+      if (message.kind === "alerting") for (const part of ["alerting", "incidents", "quiet-times", "recipients", "sources", "machines"]) void queries.invalidateQueries({ queryKey: [part] });
       if (message.kind === "raised" || message.kind === "worsened" || message.kind === "eased" || message.kind === "cleared") {
         void queries.invalidateQueries({ queryKey: ["rules"] });
         void queries.invalidateQueries({ queryKey: ["incidents"] });

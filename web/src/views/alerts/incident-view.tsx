@@ -15,6 +15,7 @@ import { dayWithName, exactClockTime, momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { useReading } from "../machine/use-reading.ts";
 import { AlertsHeading } from "./alerts-heading.tsx";
+import { HiddenBy } from "./hidden-by.tsx";
 import { figureOf, handled, IncidentRows } from "./incident-rows.tsx";
 import { MessageRows } from "./message-rows.tsx";
 import { limitsOf, useRuleMarks } from "./rule-marks.ts";
@@ -48,6 +49,7 @@ function Page({ detail }: { detail: IncidentDetail }): ReactNode {
             {incidentText(incident, isOpen ? "raised" : "cleared")}
             {handled(incident, nowMs) && <span className="text-[14px] text-quiet">{handled(incident, nowMs)}</span>}
           </p>
+          {isOpen && <HiddenBy incident={incident} nowMs={nowMs} />}
           {document && <p className="text-[13.5px] text-quiet">{watchWords(document.watch, incident.unit)}: {limitsWords(document, incident.unit)}</p>}
           {document?.advice && <p className="mt-2 max-w-prose border-l-2 border-act pl-3 whitespace-pre-wrap">{document.advice}</p>}
           <Actions incident={incident} />

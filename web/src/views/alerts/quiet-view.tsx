@@ -4,10 +4,12 @@ import type { QuietView as Quiet } from "../../../../core/api/views.ts";
 import { isAll } from "../../../../core/quiet/quiet-time.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
 import { ask } from "../../api/client.ts";
-import { quietTimesQuery } from "../../api/queries.ts";
+import { quietTimesQuery, sourcesQuery } from "../../api/queries.ts";
+import { SectionLink } from "../../frame/section-link.tsx";
 import { Signal } from "../../signals/signal.tsx";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
+import { pauseWords } from "../sources/pause-words.ts";
 import { AlertsHeading } from "./alerts-heading.tsx";
 import { QuietForm } from "./quiet-form.tsx";
 
@@ -19,6 +21,7 @@ export function QuietTimesView(): ReactNode {
   const { nowMs } = useTime();
   const queries = useQueryClient();
   const list = useQuery(quietTimesQuery);
+  const paused = (useQuery(sourcesQuery).data ?? []).filter(({ pause }) => pause !== null);
   const [isPlanning, setIsPlanning] = useState(false);
   const refresh = () => Promise.all([queries.invalidateQueries({ queryKey: ["quiet-times"] }), queries.invalidateQueries({ queryKey: ["alerting"] })]);
   const all = useMutation({ mutationFn: (forMs: number) => ask("POST", "/quiet-times", { title: "Everything is quiet", scope: { machines: [], tags: [] }, fromMs: Date.now(), toMs: Date.now() + forMs }), onSuccess: refresh });
@@ -39,6 +42,12 @@ export function QuietTimesView(): ReactNode {
         {list.data?.length === 0 && <p className="max-w-prose py-2 text-quiet">None. Plan one for work on machines, once or again and again: it hides what they raise, says so wherever it does, and ends by itself.</p>}
         <ul>{list.data?.map((quiet) => <QuietRow key={quiet.id} quiet={quiet} nowMs={nowMs} isBusy={end.isPending} onEnd={() => end.mutate(quiet.id)} />)}</ul>
       </section>
+      {paused.length > 0 && (
+        <section aria-labelledby="paused-sources" className="border-t border-hairline py-3">
+          <h2 id="paused-sources" className="font-bold">Paused sources</h2>
+          <ul>{paused.map(({ id, name, pause }) => <li key={id} className="py-1" data-paused={name}><SectionLink to={`/sources/${id}`} className="word-link">{name}</SectionLink> {pause && pauseWords(pause, nowMs)}</li>)}</ul>
+        </section>
+      )}
       <p className="border-t border-hairline py-3 text-[13.5px] text-quiet">As a calendar (iCalendar): <code className="figure">{location.origin}/api/quiet-times.ics?token=…</code>, with a token that may read, from Sources, Tokens and limits.</p>
     </>
   );

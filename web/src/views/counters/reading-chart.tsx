@@ -7,10 +7,12 @@ import { countersQuery, eventsQuery } from "../../api/queries.ts";
 import type { Drawn } from "../../charts/drawing/model.ts";
 import { lineNames, tagsOfLines } from "../../charts/line-names.ts";
 import { TimeChart } from "../../charts/time-chart.tsx";
+import { SectionLink } from "../../frame/section-link.tsx";
 import { ReadingEditor } from "../../sentence/reading-editor.tsx";
 import type { OpenReading } from "../../sentence/reading-address.ts";
 import { askedReading } from "../../sentence/said.ts";
 import { useTime } from "../../time/time-provider.tsx";
+import { newRuleAddress } from "../alerts/rule-address.ts";
 import { useReading } from "../machine/use-reading.ts";
 import { RawSamplesTable } from "./raw-samples.tsx";
 import { StepsTable } from "./steps-table.tsx";
@@ -33,10 +35,13 @@ export function ReadingChart({ reading, drawn, onChange }: { reading: OpenReadin
   return (
     <section aria-label="What is drawn" className="border-t border-ink pt-2">
       <ReadingEditor reading={reading} drawn={drawn} stepMs={answer.data?.stepMs} onChange={onChange} />
-      <div role="tablist" aria-label="Shown as" className="my-3 flex gap-4 border-b border-hairline">
-        {sheets.map(([id, words]) => (
-          <button key={id} type="button" role="tab" id={`tab-${id}`} aria-controls="sheet" aria-selected={sheet === id} onClick={() => setSheet(id)} className={sheet === id ? "border-b-2 border-act pb-1 font-bold" : "pb-1 text-quiet hover:text-ink"}>{words}</button>
-        ))}
+      <div className="my-3 flex items-baseline border-b border-hairline">
+        <div role="tablist" aria-label="Shown as" className="flex gap-4">
+          {sheets.map(([id, words]) => (
+            <button key={id} type="button" role="tab" id={`tab-${id}`} aria-controls="sheet" aria-selected={sheet === id} onClick={() => setSheet(id)} className={sheet === id ? "border-b-2 border-act pb-1 font-bold" : "pb-1 text-quiet hover:text-ink"}>{words}</button>
+          ))}
+        </div>
+        <SectionLink to={newRuleAddress(reading)} className="word-link ml-auto text-[14px]">tell me when …</SectionLink>
       </div>
       {answer.error && <p role="alert" className="mb-2 text-urgent">{answer.error.message}</p>}
       {reading.figure !== undefined && question.figure === undefined && <p className="mb-1 text-[13px] text-quiet">Until the arithmetic can be read, the sentences themselves are drawn.</p>}

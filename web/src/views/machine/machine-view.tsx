@@ -10,6 +10,7 @@ import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { withUnit } from "../../../../core/rules/incident-text.ts";
 import type { MachineDetail, MachineEvent } from "../../../../core/api/views.ts";
+import { pauseWords } from "../sources/pause-words.ts";
 import { BandNav } from "./band-nav.tsx";
 import { BandRow } from "./band-row.tsx";
 import { bands } from "./bands.ts";
@@ -78,12 +79,13 @@ function MachineIdentity({ machine, onName }: { machine: MachineDetail; onName: 
 
 /** What people should know of the sources behind these charts. */
 function SourceNotes({ machine }: { machine: MachineDetail }): ReactNode {
-  const notes = machine.sources.filter(({ unchecked, failure }) => unchecked || failure !== null);
-  return notes.map(({ id, name, unchecked, failure }) => (
+  const notes = machine.sources.filter(({ unchecked, failure, pause }) => unchecked || failure !== null || pause !== null);
+  return notes.map(({ id, name, unchecked, failure, pause }) => (
     <p key={id} className="border-b border-hairline py-2 text-notice">
       <SectionLink to={`/sources/${id}`} className="word-link">{name}</SectionLink>
       {unchecked && <strong> is believed without checking its certificate.</strong>}
-      {failure !== null && <> did not answer at the last try: {failure}</>}
+      {pause && <span data-paused> is {pauseWords(pause, Date.now())}.</span>}
+      {failure !== null && !pause && <> did not answer at the last try: {failure}</>}
     </p>
   ));
 }

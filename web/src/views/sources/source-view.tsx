@@ -11,8 +11,8 @@ import { Signal } from "../../signals/signal.tsx";
 import { exactClockTime } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { Diagnosis } from "./diagnosis.tsx";
+import { PauseForm } from "./pause-form.tsx";
 import { RawText } from "./raw-text.tsx";
-import { settingsOf } from "./settings-of.ts";
 import { SourceSettingsForm } from "./source-settings-form.tsx";
 import { SourceTokens } from "./source-tokens.tsx";
 import { addressText, deviceText, kindWords, leftOutWords, signalOf, stateWords } from "./source-words.ts";
@@ -39,6 +39,7 @@ export function SourceView(): ReactNode {
 
 function OneSource({ source }: { source: Source }): ReactNode {
   const { nowMs } = useTime();
+  const [isPausing, setIsPausing] = useState(false);
   const now = Math.max(nowMs, source.heardMs ?? 0);
   const left = leftOutWords(source.leftOut);
   const facts: readonly (readonly [string, ReactNode])[] = [
@@ -57,8 +58,9 @@ function OneSource({ source }: { source: Source }): ReactNode {
         </h2>
         <p data-source-state={source.state}>{stateWords(source, now)}</p>
         {source.trust.kind === "unchecked" && <p className="font-bold text-notice">certificate not checked</p>}
-        <Actions source={source} />
+        <Actions source={source} isPausing={isPausing} onPause={() => setIsPausing(!isPausing)} />
       </div>
+      {isPausing && !source.pause && <PauseForm source={source} onClose={() => setIsPausing(false)} />}
       <SpellStrip id={source.id} name={source.name} intervalMs={source.intervalMs} height={28} />
       <dl className="grid max-w-4xl grid-cols-[auto_1fr] gap-x-6 gap-y-1 py-4">
         {facts.map(([words, fact]) => (
@@ -78,13 +80,13 @@ function OneSource({ source }: { source: Source }): ReactNode {
   );
 }
 
-function Actions({ source }: { source: Source }): ReactNode {
+function Actions({ source, isPausing, onPause }: { source: Source; isPausing: boolean; onPause: () => void }): ReactNode {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const tell = useNotices();
   const [asked, setAsked] = useState(false);
   const refresh = () => queries.invalidateQueries({ queryKey: ["sources"] });
-  const pause = useMutation({ mutationFn: () => ask("PUT", `/sources/${source.id}`, { ...settingsOf(source), paused: !source.paused }), onSuccess: refresh });
+  const goOn = useMutation({ mutationFn: () => ask("DELETE", `/sources/${source.id}/pause`), onSuccess: () => Promise.all([refresh(), queries.invalidateQueries({ queryKey: ["machines"] })]) });
   const remove = useMutation({
     mutationFn: () => ask("DELETE", `/sources/${source.id}`),
     onSuccess: async () => {
@@ -94,10 +96,12 @@ function Actions({ source }: { source: Source }): ReactNode {
       await navigate("/sources");
     },
   });
-  const failed = pause.error ?? remove.error;
+  const failed = goOn.error ?? remove.error;
   return (
     <span className="ml-auto flex flex-wrap items-center gap-3">
-      <button type="button" className="act-plain" disabled={pause.isPending} onClick={() => pause.mutate()}>{source.paused ? "Go on" : "Pause"}</button>
+      {source.pause
+        ? <button type="button" className="act-plain" disabled={goOn.isPending} onClick={() => goOn.mutate()}>Go on</button>
+        : <button type="button" className="act-plain" aria-expanded={isPausing} onClick={onPause}>Pause …</button>}
       {source.kind !== "this-machine" && (asked ? (
         <>
           <button type="button" className="act" disabled={remove.isPending} onClick={() => remove.mutate()}>Remove it</button>

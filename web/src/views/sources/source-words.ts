@@ -2,6 +2,7 @@ import type { SourceView } from "../../../../core/api/views.ts";
 import type { Source } from "../../../../core/sources/source.ts";
 import type { Mode } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
+import { pauseWords } from "./pause-words.ts";
 
 export const kindWords: Readonly<Record<Source["kind"], string>> = { "this-machine": "this machine", pull: "asked", push: "sends", collector: "collector sends", snmp: "asked by SNMP", redfish: "asked by Redfish", ipmi: "asked by IPMI", ups: "asked by upsc", containers: "container engine" };
 
@@ -16,7 +17,7 @@ export function stateWords(source: SourceView, nowMs: number): string {
   const ago = source.heardMs === null ? undefined : presentSpan(Math.max(0, nowMs - source.heardMs));
   switch (source.state) {
     case "paused":
-      return "paused";
+      return source.pause ? pauseWords(source.pause, nowMs) : "paused";
     case "waiting":
       return source.kind === "pull" || source.device ? "waits for its first answer" : "waits to be heard for the first time";
     case "silent":

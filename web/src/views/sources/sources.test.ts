@@ -5,7 +5,7 @@ import { csvCommand, curlCommand, linuxCommand, otlpSettings, windowsCommand } f
 import { addressText, leftOutWords, signalOf, stateWords } from "./source-words.ts";
 
 const nowMs = 1_795_449_600_000;
-const view = (more: Partial<SourceView>): SourceView => ({ id: 1, kind: "pull", name: "gate", machine: "gate", intervalMs: 5000, paused: false, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, credentials: "none", tags: {}, take: [], csv: null, state: "reporting", heardMs: nowMs - 3000, tookMs: 5, nextMs: null, found: 1, taken: 1, leftOut: {}, failure: null, failures: 0, hasRaw: true, ...more });
+const view = (more: Partial<SourceView>): SourceView => ({ id: 1, kind: "pull", name: "gate", machine: "gate", intervalMs: 5000, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, credentials: "none", pause: null, tags: {}, take: [], csv: null, state: "reporting", heardMs: nowMs - 3000, tookMs: 5, nextMs: null, found: 1, taken: 1, leftOut: {}, failure: null, failures: 0, hasRaw: true, ...more });
 const failure = { kind: "wrong path", words: "nothing there", remedy: "look", atMs: nowMs, certificate: null } as const;
 
 describe("how a source stands", () => {
@@ -47,7 +47,7 @@ describe("what is typed about an address", () => {
   });
   test.each([
     [{ credentials: "keep" }, undefined],
-    [{ credentials: "none", secret: "left over" }, { kind: "none" }],
+    [{ credentials: "none", pause: null, secret: "left over" }, { kind: "none" }],
     [{ credentials: "basic", user: "ines", secret: "x" }, { kind: "basic", user: "ines", password: "x" }],
     [{ credentials: "bearer", user: "left over", secret: "x" }, { kind: "bearer", token: "x" }],
   ] as const)("%j says who we are by %j", (more, credentials) => {
