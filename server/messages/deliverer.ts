@@ -52,9 +52,9 @@ export class Deliverer {
       return;
     }
     const incidents = await this.#incidents(message.incidentIds);
-    const outcome = incidents.length === 0 ? { worked: true, answer: "Its incidents are not kept any more: nothing was sent." } : await this.send(recipient, message, incidents);
+    const outcome: Outcome = incidents.length === 0 ? { worked: true, answer: "Its incidents are not kept any more: nothing was sent." } : await this.send(recipient, message, incidents);
     await addAttempt(database, message.id, outcome.worked, outcome.answer, now, outcome.worked ? "sent" : attempt >= mostAttempts ? "given up" : "waiting");
-    await noteReached(database, recipient.id, outcome.worked ? null : outcome.answer, now);
+    await noteReached(database, recipient.id, outcome.worked && !outcome.isPart ? null : outcome.answer, now);
     if (!outcome.worked) throw new Error(`${recipient.name} was not reached: ${outcome.answer}`);
   }
 

@@ -141,7 +141,7 @@ describe("mail", () => {
     readonly raw: string;
     readonly secure: boolean;
   }
-  async function withMailServer<T>(options: SMTPServerOptions, work: (port: number, got: Got[]) => Promise<T>): Promise<T> {
+  async function withMailServer<T>(options: SMTPServerOptions, work: (port: number, got: Got[]) => Promise<T>, atPort = 0): Promise<T> {
     const got: Got[] = [];
     const mail = new SMTPServer({
       authOptional: true,
@@ -159,7 +159,7 @@ describe("mail", () => {
       ...options,
     });
     mail.on("error", () => {});
-    await new Promise<void>((resolve) => mail.listen(0, "127.0.0.1", resolve));
+    await new Promise<void>((resolve) => mail.listen(atPort, "127.0.0.1", resolve));
     try {
       return await work((mail.server.address() as AddressInfo).port, got);
     } finally {
@@ -206,11 +206,49 @@ describe("mail", () => {
   test("an address that is refused is told with the server's own words", async () => {
     await withMailServer({ onRcptTo: (_address, _session, done) => done(Object.assign(new Error("no such box here"), { responseCode: 550 })) }, async (port) => expect(await attempt(mail(port))).toMatchObject({ worked: false, answer: expect.stringContaining("550 no such box here") }));
   });
-  test("a server that is down has the message wait", async () => {
-    await addRecipient(mail(9));
-    await raise();
-    await expect.poll(async () => (await messages())[0], { timeout: 10_000 }).toMatchObject({ state: "waiting", attempts: [{ worked: false, answer: expect.stringContaining("Look at host and port") }] });
+  test("of several addresses one is refused: the others have it once, and that somebody is not reached is told", async () => {
+    await withMailServer({ onRcptTo: ({ address }, _session, done) => done(address.startsWith("gone") ? Object.assign(new Error("no such box here"), { responseCode: 550 }) : null) }, async (port, got) => {
+      await addRecipient(mail(port, { to: ["ines@kestrel.example", "gone@kestrel.example"] }));
+      await raise();
+      await expect.poll(async () => (await messages())[0], { timeout: 10_000 }).toMatchObject({ state: "sent", attempts: [{ answer: expect.stringContaining("refused: gone@kestrel.example") }] });
+      expect(got.map(({ to }) => to)).toEqual([["ines@kestrel.example"]]);
+      expect(((await owner.ask("GET", "/api/alerting")).body as AlertingView).failingRecipients).toMatchObject([{ name: "Ines", failure: expect.stringContaining("gone@") }]);
+    });
   });
+  test("a slow server is waited for; one that never says a word is given up on after a while", async () => {
+    await withMailServer({ onMailFrom: (_address, _session, done) => void setTimeout(done, 2000) }, async (port) => expect(await attempt(mail(port))).toMatchObject({ worked: true }));
+    const silent = createServer(() => {});
+    await new Promise<void>((resolve) => silent.listen(0, "127.0.0.1", resolve));
+    expect(await attempt(mail((silent.address() as AddressInfo).port))).toMatchObject({ worked: false, answer: expect.stringMatching(/(Greeting never received|Timeout).*Look at host and port/) });
+    silent.close();
+  }, 40_000);
+  test("a server that is down for an hour has the message wait: tried again and again, then it comes, once", async () => {
+    const port = await withMailServer({}, (free) => Promise.resolve(free));
+    await addRecipient(mail(port));
+    await raise();
+    const tries = async () => (await messages())[0]?.attempts.length ?? 0;
+    const again = async () => {
+      await db.database.query("update graphile_worker._private_jobs set run_at = now()");
+      await db.database.query("select graphile_worker.add_job('deliver', '{}'::json)"); // wakes the runner
+    };
+    const waits = async () => (await db.database.query<{ seconds: number; attempts: number }>("select attempts, extract(epoch from run_at - now())::float8 as seconds from graphile_worker.jobs where task_identifier = 'deliver' and max_attempts = 30")).rows[0];
+    let seconds = 0;
+    for (let n = 1; seconds < 3600; n++) {
+      await expect.poll(async () => [await tries(), (await waits())?.attempts], { timeout: 10_000 }).toEqual([n, n]);
+      seconds += (await waits())?.seconds ?? 0;
+      if (seconds < 3600) await again();
+    }
+    expect((await messages())[0]).toMatchObject({ state: "waiting", attempts: expect.arrayContaining([{ worked: false, answer: expect.stringContaining("Look at host and port"), atMs: expect.any(Number) }]) });
+    expect(await tries()).toBe(8); // exp(1) + … + exp(8) seconds are more than an hour, exp(1) + … + exp(7) are not
+    const got: Got[] = [];
+    await withMailServer({}, async (_port, those) => {
+      await again();
+      await expect.poll(() => those.length, { timeout: 10_000 }).toBe(1);
+      await expect.poll(async () => (await messages())[0]?.state, { timeout: 5000 }).toBe("sent");
+      got.push(...those);
+    }, port);
+    expect(got).toHaveLength(1);
+  }, 40_000);
 });
 
 describe("what becomes of an incident", () => {
@@ -238,6 +276,18 @@ describe("what becomes of an incident", () => {
     expect(((await owner.ask("GET", "/api/quiet-times")).body as QuietView[])[0]).toMatchObject({ title: "new drives", by: "Ines", hides: 1, now: { toMs: expect.any(Number) } });
     expect((await owner.ask("DELETE", `/api/quiet-times/${quietId}`)).status).toBe(204);
     await expect.poll(kinds, { timeout: 10_000 }).toEqual(["raised"]);
+  });
+  test("while all sources of a machine are paused nobody is told of it; what is still raised afterwards is told", async () => {
+    const source = (name: string) => owner.ask("POST", "/api/sources", { kind: "push", name, machine: "vault", intervalMs: 5000, tellsSilence: false });
+    const [first, second] = [(await source("pools")).body.id, (await source("drives")).body.id];
+    for (const id of [first, second]) await owner.ask("PUT", `/api/sources/${id}/pause`, { untilMs: Date.now() + 3_600_000, why: "new drives" });
+    await addRecipient(hook());
+    await openIncident(await raise());
+    await new Promise((done) => setTimeout(done, 1500));
+    expect(received).toEqual([]);
+    await owner.ask("DELETE", `/api/sources/${first}/pause`);
+    await expect.poll(kinds, { timeout: 10_000 }).toEqual(["raised"]);
+    for (const id of [first, second]) await owner.ask("DELETE", `/api/sources/${id}`);
   });
   test("the switch for everything is told on every page, and ends by itself", async () => {
     await owner.ask("POST", "/api/quiet-times", { title: "Everything is quiet", fromMs: Date.now() - 1000, toMs: Date.now() + 2000 });

@@ -2,6 +2,8 @@
 export interface Outcome {
   readonly worked: boolean;
   readonly answer: string;
+  /** It worked, but not everybody whom it was for has it. */
+  readonly isPart?: boolean;
 }
 
 const mostAnswer = 4000;

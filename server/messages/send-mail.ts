@@ -43,7 +43,8 @@ export async function sendMail({ settings, password, messageId, subject, text, h
       ...(picture && { attachments: [{ filename: "chart.png", content: picture, cid: "chart", contentType: "image/png" }] }),
     });
     const refused = info.rejected.length > 0 ? `\nrefused: ${info.rejected.map(String).join(", ")}` : "";
-    return { worked: info.rejected.length === 0, answer: cut(`${info.response}${refused}`) };
+    // Who was refused is not worth sending it to the others again.
+    return { worked: true, answer: cut(`${info.response}${refused}`), ...(refused !== "" && { isPart: true }) };
   } catch (error) {
     const { message, response, code, command } = error as Error & { response?: string; code?: string; command?: string };
     return { worked: false, answer: cut(response ? `${response}${command ? ` (to ${command})` : ""}` : `${message}${code ? ` (${code})` : ""}. ${remedyOf(code, security)}`) };

@@ -1,4 +1,5 @@
 import { createHash, createHmac } from "node:crypto";
+import { readFileSync } from "node:fs";
 import { describe, expect, test } from "vitest";
 import { signatureOf } from "./signature.ts";
 
@@ -23,4 +24,11 @@ test("a signature is of the time stamp, a dot and the body; a receiver works it 
   const expected = hash(pad(0x5c), hash(pad(0x36), Buffer.from(`1800000000.${body}`))).toString("hex");
   expect(signatureOf(secret, 1_800_000_000, body)).toBe(`v1=${expected}`);
   expect(signatureOf(secret, 1_800_000_001, body)).not.toBe(`v1=${expected}`);
+});
+
+test("the example that receivers are given is signed as it says", () => {
+  const page = readFileSync(new URL("../../docs/webhook.md", import.meta.url), "utf8");
+  const said = (name: string) => page.match(new RegExp(`^${name} +(.+)$`, "m"))?.[1] ?? "";
+  expect(said("signature")).toMatch(/^v1=[0-9a-f]{64}$/);
+  expect(signatureOf(said("secret"), Number(said("timestamp")), said("body"))).toBe(said("signature"));
 });
