@@ -30,7 +30,7 @@ const pictures = [
   { name: "dashboard-night", path: "/dashboards/ready-made/machine?last=86400&every=60", night: true, ready: (page) => page.there("[data-tile] canvas") },
   { name: "tile-alone", path: "/dashboards/1/tiles/tile-3?last=86400&every=60", ready: (page) => page.there("[data-how-made]") },
   { name: "alerts", path: "/alerts?last=3600&every=5", ready: (page) => page.there("[data-incident]") },
-  { name: "rule", path: "/alerts/rules/1?last=604800&every=60", ready: (page) => page.there("[data-rehearsed]") },
+  { name: "rule", path: "/alerts/rules/1?last=604800&every=60", ready: (page) => page.shows("[data-rehearsed]", "[data-chart]") },
   { name: "incident-night", path: "/alerts/incidents/1?last=3600&every=5", night: true, ready: (page) => page.there("[data-incident-state]") },
   { name: "sources", path: "/sources?last=300&every=5", ready: (page) => page.there("[data-source=ups]") },
   { name: "connect", path: "/sources/connect?what=network", ready: (page) => page.walked() },
@@ -85,6 +85,10 @@ await runMain(async () => {
         return samplesPerSecond < 200 && processorShare < 0.2 && tiers.every(({ sizeBytes }) => sizeBytes > 0);
       }, 240_000, "it does not come to rest"),
       there: (css) => byCss(driver, css, 30_000),
+      shows: async (css, from) => {
+        await byCss(driver, css, 30_000);
+        await driver.executeScript("document.querySelector(arguments[0]).scrollIntoView(); window.scrollBy(0, -64)", from);
+      },
       value: (css) => eventually(driver, async () => /\d/.test(await (await byCss(driver, css)).getText()), 20_000, `${css} shows no value`),
     };
     await driver.get(server.address);
@@ -124,7 +128,7 @@ async function makeRules(driver) {
   ];
   await driver.executeAsyncScript(
     `const done = arguments[1];
-     Promise.all(arguments[0].map((rule) => fetch("/api/rules", { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(rule) }))).then(() => done());`,
+     arguments[0].reduce((before, rule) => before.then(() => fetch("/api/rules", { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(rule) })), Promise.resolve()).then(() => done());`,
     rules,
   );
 }

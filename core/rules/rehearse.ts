@@ -39,6 +39,15 @@ export interface Rehearsal {
   readonly suggestions: readonly Suggestion[];
 }
 
+/** What a rule would have done in a past, and what of it was read; times in ms. */
+export interface RehearsalAnswer extends Rehearsal {
+  readonly from: number;
+  readonly to: number;
+  readonly stepMs: number;
+  readonly unit: string;
+  readonly notes: readonly string[];
+}
+
 /** What would make a rule speak at most once a day, with how often it would. */
 export type Suggestion =
   | { readonly kind: "must last"; readonly seconds: number; readonly perDay: number }

@@ -1,7 +1,7 @@
 import { seriesKey } from "../../core/counters/series-key.ts";
 import type { Tags } from "../../core/counters/counter.ts";
 import type { UsualAt } from "../../core/rules/gauges.ts";
-import type { Rehearsal } from "../../core/rules/rehearse.ts";
+import type { RehearsalAnswer } from "../../core/rules/rehearse.ts";
 import type { RuleDocument } from "../../core/rules/rule.ts";
 import type { MachineNames } from "../sources/machine-names.ts";
 import type { Store } from "../store/store.ts";
@@ -14,14 +14,6 @@ const keptForMs = 120_000;
 const mostKept = 4;
 /** A rehearsal holds so many figures at most; longer ones are read by a coarser step. */
 const mostFigures = 20_000_000;
-
-export interface RehearsalAnswer extends Rehearsal {
-  readonly from: number;
-  readonly to: number;
-  readonly stepMs: number;
-  readonly unit: string;
-  readonly notes: readonly string[];
-}
 
 interface Past {
   readonly key: string;

@@ -1,16 +1,7 @@
-import type { Rehearsal } from "../../../core/rules/rehearse.ts";
+import type { RehearsalAnswer } from "../../../core/rules/rehearse.ts";
 import type { RuleDocument } from "../../../core/rules/rule.ts";
 import { linesOf } from "./ask-reading.ts";
 import { noAnswer, problemError, RequestFailed } from "./client.ts";
-
-/** What a rule would have done in a past, and what of it was read. */
-export interface RehearsalAnswer extends Rehearsal {
-  readonly from: number;
-  readonly to: number;
-  readonly stepMs: number;
-  readonly unit: string;
-  readonly notes: readonly string[];
-}
 
 /** Has the past run through a rule; `onProgress` is told the share that is done. */
 export async function rehearseRule(rule: RuleDocument, from: number, to: number, signal: AbortSignal, onProgress: (share: number) => void): Promise<RehearsalAnswer> {

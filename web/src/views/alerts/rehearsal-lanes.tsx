@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import { presentSpan } from "../../../../core/units/present.ts";
-import type { RehearsalAnswer } from "../../api/rehearse.ts";
+import type { RehearsalAnswer } from "../../../../core/rules/rehearse.ts";
 import { spanText } from "../../time/moments.ts";
 
 interface RehearsalLanesProps {

@@ -1,10 +1,10 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useDeferredValue, useMemo, useState } from "react";
 import type { RuleDocument } from "../../../../core/rules/rule.ts";
-import type { Suggestion } from "../../../../core/rules/rehearse.ts";
+import type { RehearsalAnswer, Suggestion } from "../../../../core/rules/rehearse.ts";
 import { gaugeText } from "../../../../core/rules/incident-text.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
-import { type RehearsalAnswer, rehearseRule } from "../../api/rehearse.ts";
+import { rehearseRule } from "../../api/rehearse.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { HourGrid } from "./hour-grid.tsx";
 import { RehearsalLanes } from "./rehearsal-lanes.tsx";

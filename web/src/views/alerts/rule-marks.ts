@@ -14,7 +14,9 @@ export function limitsOf({ id, watch, notice, urgent, mustLastSeconds, reading }
   if (watch.kind !== "value") return [];
   return severities.flatMap((severity) => {
     const limit = severity === "notice" ? notice : urgent;
-    return [limit?.low, limit?.high].flatMap((value) => (value === undefined ? [] : [{ key: `${id} ${severity} ${value}`, value, severity, text: `${withUnit(value, reading.unit ?? "1")}, ${mustLastSeconds === 0 ? "0 s" : presentSpan(mustLastSeconds * 1000)}` }]));
+    const ends = [[limit?.low, limit?.clearLow], [limit?.high, limit?.clearHigh]] as const;
+    const words = (value: number, clear: number | undefined) => [`${withUnit(value, reading.unit ?? "1")}${mustLastSeconds === 0 ? "" : ` for ${presentSpan(mustLastSeconds * 1000)}`}`, clear !== undefined && `clears ${withUnit(clear, reading.unit ?? "1")}`].filter(Boolean).join(", ");
+    return ends.flatMap(([value, clear]) => (value === undefined ? [] : [{ key: `${id} ${severity} ${value}`, value, severity, text: words(value, clear) }]));
   });
 }
 

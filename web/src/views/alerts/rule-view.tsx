@@ -26,6 +26,8 @@ import { documentOf } from "./rule-rows.tsx";
 
 const usualReading = { sentences: { a: { counter: "system.cpu.load_average", where: [{ tag: "over", is: ["5m"] }] } } };
 const margins = [300, 900, 3600, 21_600, 86_400];
+/** Steps longer than this hide single values. */
+const usualStepMs = 60_000;
 
 /** A rule that is there. */
 export function RuleView(): ReactNode {
@@ -118,6 +120,7 @@ function RuleEditor({ begin, saved }: { begin: RuleDocument; saved: Saved | unde
       </form>
       {answer.error && <p role="alert" className="text-urgent">{answer.error.message}</p>}
       <TimeChart title={rule.name || usualName} answer={answer.data} span={span} unit={unit} nameOf={lineNames(lines.filter(({ earlier }) => earlier === undefined), tagsOfLines(rule.reading))} limits={limitsOf({ ...shown, id: 0 })} marks={marks} onLimit={moveLimit} height={190} labels="wide" />
+      {answer.data && answer.data.stepMs > usualStepMs && lines.every(({ lows }) => lows === undefined) && <p className="text-[13px] text-quiet">Drawn is the mean of every {presentSpan(answer.data.stepMs)}; checked is every value, so a peak that the line hides may pass a limit.</p>}
       <RehearsalPart rule={{ ...shown, name: "rehearsal", reading: question }} onChange={(next) => change({ ...shown, notice: next.notice, urgent: next.urgent, mustLastSeconds: next.mustLastSeconds })} />
     </>
   );
