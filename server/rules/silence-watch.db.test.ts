@@ -90,6 +90,19 @@ describe("a source that sends every 5 s (silent after three intervals and 2 s of
     await at(618_000);
     expect(said()).toEqual(["raised: gate is silent"]);
   });
+  test("a machine is gone once its last source was removed or has it under another name, after a restart as well; not before, not one that nobody knew", async () => {
+    const [first, second] = [await sources.create("push", settings("gate")), await sources.create("pull", { ...settings("gate page"), machine: "gate", address: null })];
+    const gone = () => ["gate", "mast", "nobody"].filter((machine) => sources.isGone(machine));
+    await sources.remove(first.source.id);
+    expect(gone()).toEqual([]);
+    await sources.change(second.source.id, settings("mast"));
+    expect(gone()).toEqual(["gate"]);
+    await sources.close();
+    await open();
+    expect(gone()).toEqual(["gate"]);
+    await sources.bringBack(first.source.id);
+    expect(gone()).toEqual([]);
+  });
   test("removed it leaves no incident open", async () => {
     const run = await sources.create("push", settings("gate"));
     await at(20_000);

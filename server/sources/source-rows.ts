@@ -9,9 +9,9 @@ export async function listSources(database: Database): Promise<readonly Source[]
   return rows;
 }
 
-/** Machines of which a source was removed lately. */
-export async function listRemovedMachines(database: Database): Promise<readonly string[]> {
-  const { rows } = await database.query<{ machine: string }>("select distinct machine from source where removed_at is not null");
+/** Machines of which a source was removed lately, or reports under another name now. */
+export async function listFormerMachines(database: Database): Promise<readonly string[]> {
+  const { rows } = await database.query<{ machine: string }>("select machine from source where removed_at is not null union select unnest(former_machines) from source");
   return rows.map(({ machine }) => machine);
 }
 
@@ -35,7 +35,7 @@ export async function insertSource(database: Database, kind: SourceKind, setting
 export async function updateSource(database: Database, id: number, settings: SourceSettings): Promise<Source | undefined> {
   const { rows } = await database.query<Source>(
     `update source
-     set name = $2::text, machine = $3::text, interval_ms = $4::int, tells_silence = $5::boolean, address = $6::jsonb, trust = $7::jsonb, device = $8::jsonb, tags = $9::jsonb, take = $10::jsonb, csv = $11::jsonb
+     set name = $2::text, machine = $3::text, former_machines = case when machine = $3::text then former_machines else array_append(former_machines, machine) end, interval_ms = $4::int, tells_silence = $5::boolean, address = $6::jsonb, trust = $7::jsonb, device = $8::jsonb, tags = $9::jsonb, take = $10::jsonb, csv = $11::jsonb
      where id = $1::int and removed_at is null
      returning ${columns}`,
     [id, ...valuesOf(settings)],

@@ -13,7 +13,7 @@ import { everyMultiple, type Schedule } from "../gather/schedule.ts";
 import type { Store } from "../store/store.ts";
 import { readLimits, usualLimits, writeLimits } from "./intake-limits.ts";
 import type { SecretBox } from "./secret-box.ts";
-import { insertSource, listRemovedMachines, listSources, markRemoved, purgeRemoved, readSecret, updateSource, writePause, writeSecret } from "./source-rows.ts";
+import { insertSource, listFormerMachines, listSources, markRemoved, purgeRemoved, readSecret, updateSource, writePause, writeSecret } from "./source-rows.ts";
 import { SourceRun } from "./source-run.ts";
 import { forgetSpells, lastHeard, Spells } from "./spells.ts";
 
@@ -37,8 +37,8 @@ export class Sources {
   readonly #spells: Spells;
   readonly #runs = new Map<number, SourceRun>();
   readonly #pullers = new Map<number, Asking>();
-  /** Machines of which a source was removed lately. */
-  readonly #removed = new Set<string>();
+  /** Machines of which a source was removed lately, or reports under another name now. */
+  readonly #former = new Set<string>();
   #heard: ReadonlyMap<number, number> = new Map();
   #limits: IntakeLimits = usualLimits;
   #flushing: NodeJS.Timeout | undefined;
@@ -57,7 +57,7 @@ export class Sources {
     sources.#limits = await readLimits(database);
     sources.#heard = await lastHeard(database);
     await purgeRemoved(database);
-    for (const machine of await listRemovedMachines(database)) sources.#removed.add(machine);
+    for (const machine of await listFormerMachines(database)) sources.#former.add(machine);
     await forgetSpells(database, Date.now() - spellsKeptMs);
     for (const source of await listSources(database)) await sources.#run(source);
     sources.#flushing = setInterval(() => void sources.#spells.flush(), flushSpellsMs);
@@ -129,6 +129,7 @@ export class Sources {
   async change(id: number, settings: SourceSettings, credentials?: Credentials): Promise<SourceRun | undefined> {
     if (credentials) await this.#seal(id, credentials);
     const source = await updateSource(this.#database, id, settings);
+    if (source) this.#noteFormer(id);
     return source && (await this.#run(source));
   }
 
@@ -151,17 +152,16 @@ export class Sources {
     return its.length > 0 && its.every(({ source }) => source.pause !== null);
   }
 
-  /** Whether a machine was removed: it had sources, and has none any more. */
+  /** Whether a machine was removed, or is called otherwise now: it had sources, and has none any more. */
   isGone(machine: string): boolean {
-    return this.#removed.has(machine) && !this.all().some(({ source }) => source.machine === machine);
+    return this.#former.has(machine) && !this.all().some(({ source }) => source.machine === machine);
   }
 
   /** Ends a source. Its samples stay, and it can be brought back for a week. */
   async remove(id: number): Promise<boolean> {
     if (!(await markRemoved(this.#database, id, true))) return false;
     await this.#stop(id);
-    const machine = this.#runs.get(id)?.source.machine;
-    if (machine !== undefined) this.#removed.add(machine);
+    this.#noteFormer(id);
     this.#runs.delete(id);
     return true;
   }
@@ -203,6 +203,12 @@ export class Sources {
     clearInterval(this.#flushing);
     await Promise.all([...this.#pullers.keys()].map((id) => this.#stop(id)));
     await this.#spells.flush();
+  }
+
+  /** While a source still reports about the machine, its having been noted means nothing. */
+  #noteFormer(id: number): void {
+    const machine = this.#runs.get(id)?.source.machine;
+    if (machine !== undefined) this.#former.add(machine);
   }
 
   async #seal(id: number, credentials: Credentials): Promise<void> {

@@ -4,3 +4,6 @@ update source
 set pause = jsonb_build_object('by', '', 'why', '', 'sinceMs', (extract(epoch from now()) * 1000)::bigint, 'untilMs', (extract(epoch from now() + interval '31 days') * 1000)::bigint)
 where is_paused;
 alter table source drop column is_paused;
+
+-- Machines that it reported about under another name.
+alter table source add column former_machines text[] not null default '{}';

@@ -1,3 +1,4 @@
+import { setMaxListeners } from "node:events";
 import { availableParallelism } from "node:os";
 import { join } from "node:path";
 import { Worker } from "node:worker_threads";
@@ -51,7 +52,10 @@ export class WorkerPool implements Executor {
       };
       const job: Job = { task, cancelled: new Int32Array(new SharedArrayBuffer(4)), done: over(resolve as (result: unknown) => void), failed: over(reject) };
       const cancel = () => this.#cancel(job);
-      signal?.addEventListener("abort", cancel, { once: true });
+      if (signal) {
+        setMaxListeners(0, signal); // as many as there are tasks; each is taken off when its task is over
+        signal.addEventListener("abort", cancel, { once: true });
+      }
       this.#waiting.push(job);
       this.#next();
     });
