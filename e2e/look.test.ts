@@ -206,18 +206,18 @@ describe("a machine", () => {
     await byCss(driver, '#network [aria-label^="show "]');
     await driver.executeScript("window.saved = []; const make = URL.createObjectURL; URL.createObjectURL = (blob) => { blob.text().then((text) => window.saved.push(text)); return make(blob); }");
     await press(driver, byCss(driver, '#network [aria-label^="more about"]'));
-    await (await byCss(driver, "[role=menuitem]:nth-of-type(3)")).click();
+    await (await byText(driver, "*[@role='menuitem']", "Save numbers (CSV)")).click();
     const csv = (await eventually(driver, () => driver.executeScript("return window.saved[0]"), 5000, "nothing was saved")) as string;
     expect(csv.split("\r\n")[0]).toBe("time,enp2s0 received (bit/s),enp2s0 sent (bit/s)");
     expect(csv.trim().split("\r\n").length).toBeGreaterThan(200);
     await driver.executeScript("window.pictures = []; const make = URL.createObjectURL; URL.createObjectURL = (blob) => { window.pictures.push([blob.type, blob.size]); return make(blob); }");
     await press(driver, byCss(driver, '#network [aria-label^="more about"]'));
-    await (await byCss(driver, "[role=menuitem]:nth-of-type(2)")).click();
+    await (await byText(driver, "*[@role='menuitem']", "Save as picture")).click();
     const [kind, size] = (await eventually(driver, () => driver.executeScript("return window.pictures[0]"), 5000, "no picture")) as [string, number];
     expect(kind).toBe("image/png");
     expect(size).toBeGreaterThan(5000);
     await press(driver, byCss(driver, '#network [aria-label^="more about"]'));
-    await (await byCss(driver, "[role=menuitem]")).click();
+    await (await byText(driver, "*[@role='menuitem']", "How was this made")).click();
     await byCss(driver, "[data-reading-editor]");
     expect(await readingInAddress()).toEqual({ sentences: { value: { counter: "system.network.io", where: [{ tag: "machine", is: ["vault"] }] } }, figure: "value * 8", unit: "bit/s" });
     expect(await text("[data-sentence]")).toMatch(/^Show\s+network traffic\s+of\s+vault/);
@@ -348,7 +348,7 @@ describe("notes", () => {
   });
   test("by keyboard from the chart's menu", async () => {
     await (await byCss(driver, '#memory [aria-label^="more about"]')).sendKeys(Key.ENTER);
-    await eventually(driver, async () => (await driver.findElements(By.css("[role=menuitem]"))).length === 4, 5000, "no menu");
+    await eventually(driver, async () => (await driver.findElements(By.css("[role=menuitem]"))).length === 5, 5000, "no menu");
     await type(Key.END, Key.ENTER);
     await byCss(driver, 'form[aria-label="A note"] input');
     await eventually(driver, async () => (await (await driver.switchTo().activeElement()).getTagName()) === "input", 5000, "the note has no focus");
