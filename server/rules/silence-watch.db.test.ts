@@ -91,7 +91,7 @@ describe("a source that sends every 5 s (silent after three intervals and 2 s of
     expect(said()).toEqual(["raised: gate is silent"]);
   });
   test("a machine is gone once its last source was removed or has it under another name, after a restart as well; not before, not one that nobody knew", async () => {
-    const [first, second] = [await sources.create("push", settings("gate")), await sources.create("pull", { ...settings("gate page"), machine: "gate", address: null })];
+    const [first, second] = [await sources.create("push", settings("gate")), await sources.create("push", settings("gate page", { machine: "gate" }))];
     const gone = () => ["gate", "mast", "nobody"].filter((machine) => sources.isGone(machine));
     await sources.remove(first.source.id);
     expect(gone()).toEqual([]);
