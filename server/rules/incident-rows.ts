@@ -61,6 +61,7 @@ export async function openSilence(database: Database, source: Pick<Source, "id" 
      returning ${incidentColumns}`,
     [source.id, `${source.name} is silent`, JSON.stringify({ machine: source.machine }), limit, Math.round(atMs), value],
   );
+  if (rows[0]) await addEntry(database, rows[0].id, "raised", atMs);
   return rows[0];
 }
 
@@ -73,13 +74,20 @@ export async function openFailure(database: Database, rule: Pick<Rule, "id" | "n
      returning ${incidentColumns}`,
     [rule.id, rule.name, Math.round(atMs)],
   );
+  if (rows[0]) await addEntry(database, rows[0].id, "raised", atMs);
   return rows[0];
 }
 
 /** Closes what is open because a rule could not be checked. */
 export async function closeFailure(database: Database, ruleId: number, atMs: number): Promise<IncidentView | undefined> {
-  const { rows } = await database.query<IncidentView>(`update incident set cleared_at_ms = greatest($2::bigint, raised_at_ms) where rule_id = $1::int and compare = 'failed' and cleared_at_ms is null returning ${incidentColumns}`, [ruleId, Math.round(atMs)]);
-  return rows[0];
+  const { rows } = await database.query<{ id: number }>("select id from incident where rule_id = $1::int and compare = 'failed' and cleared_at_ms is null", [ruleId]);
+  return rows[0] && closeIncident(database, rows[0].id, atMs);
+}
+
+/** Rules of which it is told that they could not be checked. */
+export async function listFailing(database: Database): Promise<readonly number[]> {
+  const { rows } = await database.query<{ ruleId: number }>(`select rule_id as "ruleId" from incident where compare = 'failed' and cleared_at_ms is null and rule_id is not null`);
+  return rows.map(({ ruleId }) => ruleId);
 }
 
 /** Closes an incident. What was furthest of a silence is how long it lasted. */
@@ -139,6 +147,7 @@ export async function closeRule(connection: Connection, ruleId: number, atMs: nu
      returning ${incidentColumns}`,
     [ruleId, Math.round(atMs)],
   );
+  for (const { id } of rows) await addEntry(connection, id, "cleared", atMs);
   await connection.query("delete from rule_line where rule_id = $1::int", [ruleId]);
   return rows;
 }

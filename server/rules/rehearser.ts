@@ -1,4 +1,3 @@
-import { seriesKey } from "../../core/counters/series-key.ts";
 import type { Tags } from "../../core/counters/counter.ts";
 import type { UsualAt } from "../../core/rules/gauges.ts";
 import type { RehearsalAnswer } from "../../core/rules/rehearse.ts";
@@ -8,7 +7,8 @@ import type { Store } from "../store/store.ts";
 import type { RehearseTask } from "../store/tasks/task.ts";
 import { readGauges, readUsual, ruleGrid } from "./read-gauges.ts";
 
-const dayMs = 86_400_000;
+const hourMs = 3_600_000;
+const dayMs = 24 * hourMs;
 /** Figures of a past that was read once are kept while somebody moves its limits. */
 const keptForMs = 120_000;
 const mostKept = 4;
@@ -58,16 +58,15 @@ export class Rehearser {
     const known = this.#kept.find((one) => one.key === key);
     if (known) return known;
     const notes = new Set<string>();
-    const usual: (() => Promise<ReadonlyMap<string, UsualAt>>) = async () => this.#usualParts(rule, from, to, signal);
     let parts = Math.max(1, Math.ceil((to - from) / dayMs));
     let stepMs = grid.stepMs;
     let firstMs: number | undefined;
     let unit = "1";
     const total = () => Math.ceil((to - from) / stepMs);
     const lines = new Map<string, { tags: Tags; gauges: Float64Array }>();
-    let used: ReadonlyMap<string, UsualAt> | undefined;
+    let usual: ReadonlyMap<string, UsualAt> | undefined;
     for (let part = 0; part < parts; part++) {
-      const read = await readGauges(this.#store, this.#names, rule, { ...grid, stepMs }, from + (part * (to - from)) / parts, from + ((part + 1) * (to - from)) / parts, async () => (used ??= await usual()), signal);
+      const read = await readGauges(this.#store, this.#names, rule, { ...grid, stepMs }, from + (part * (to - from)) / parts, from + ((part + 1) * (to - from)) / parts, async () => (usual ??= await readUsual(this.#store, this.#names, rule, from - hourMs, to + hourMs, signal)), signal);
       for (const note of read.notes) notes.add(note);
       // What is kept by longer buckets only has longer steps: then all of it is read by those.
       const needed = Math.max(read.stepMs, total() * Math.max(1, read.lines.length) > mostFigures ? stepMs * 2 : 0);
@@ -80,9 +79,8 @@ export class Rehearser {
         continue;
       }
       firstMs ??= read.firstMs;
-      for (const { tags, gauges, unit: own } of read.lines) {
+      for (const { key: id, tags, gauges, unit: own } of read.lines) {
         unit = own;
-        const id = seriesKey("", tags);
         let line = lines.get(id);
         if (!line) lines.set(id, (line = { tags, gauges: new Float64Array(new SharedArrayBuffer((total() + 2) * 8)).fill(Number.NaN) }));
         const at = Math.round((read.firstMs - firstMs) / stepMs);
@@ -93,9 +91,5 @@ export class Rehearser {
     const past: Past = { key, from, to, stepMs, firstMs: firstMs ?? from, unit, lines: [...lines.values()].map(({ tags, gauges }) => ({ tags, gauges: gauges.buffer as SharedArrayBuffer, count: Math.min(gauges.length, Math.max(0, Math.floor((to - (firstMs ?? from)) / stepMs) + 1)) })), notes: [...notes], usedMs: now };
     this.#kept = [...this.#kept.slice(-mostKept + 1), past];
     return past;
-  }
-
-  #usualParts(rule: RuleDocument, from: number, to: number, signal?: AbortSignal): Promise<ReadonlyMap<string, UsualAt>> {
-    return readUsual(this.#store, this.#names, rule, from - 3_600_000, to + 3_600_000, signal);
   }
 }

@@ -86,6 +86,19 @@ test("a machine that falls silent is blind, its incident stays open, and it clea
   expect(told()).toEqual(["raised hive 5", "cleared hive 5"]);
 });
 
+test("what cannot be stored is checked again from where it stood: nothing is told twice, nothing stays open", async () => {
+  const { id } = await rule();
+  for (const step of [0, 1]) await at(step, { hive: 5 });
+  await db.database.query("alter table rule_line rename to rule_line_away");
+  await at(2, { hive: 1, vault: 6 });
+  expect(checker.stateOf(id)?.failure).toContain("rule_line");
+  expect(told()).toEqual(["raised hive 5"]);
+  await db.database.query("alter table rule_line_away rename to rule_line");
+  await at(3, { hive: 1, vault: 6 });
+  expect(told().toSorted()).toEqual(["cleared hive 5", "raised hive 5", "raised vault 6"]);
+  expect((await listIncidents(db.database, start, start + 60_000, 10)).map(({ tags, clearedAtMs }) => [tags["machine"], clearedAtMs !== null])).toEqual([["vault", false], ["hive", true]]);
+});
+
 test("a machine that was removed leaves nothing raised and no line; one that is only silent stays", async () => {
   const gone = new Set<string>();
   checker = await RuleChecker.open(db.database, store, (one) => news.push(one), undefined, (machine) => gone.has(machine));
@@ -210,6 +223,18 @@ test("a rule that fails again and again is an incident itself, and closes when i
   expect(checker.stats(start + 20_000).failing).toBe(1);
   await checker.change(id, usual, "Ines", start + 20_000);
   expect(news.at(-1)?.kind).toBe("cleared");
+});
+
+test("what was told of a rule that could not be checked ends when it can be again, after a restart as well", async () => {
+  await rule();
+  await at(0, { hive: 1 });
+  await db.database.query("alter table rule_line rename to rule_line_away");
+  for (const step of [1, 2, 3]) await at(step, { hive: 5 });
+  await db.database.query("alter table rule_line_away rename to rule_line");
+  checker = await RuleChecker.open(db.database, store, (one) => news.push(one));
+  for (const step of [4, 5]) await at(step, { hive: 5 });
+  expect(news.map(({ kind, incident }) => `${kind} ${incident.compare}`)).toEqual(["raised failed", "raised above", "cleared failed"]);
+  expect(checker.stats(start + 30_000).failing).toBe(0);
 });
 
 test("a rehearsal over the same samples raises and clears at the same moments as live checks, sample for sample, for every way of watching", async () => {

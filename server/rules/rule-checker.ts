@@ -9,7 +9,7 @@ import type { Tags } from "../../core/counters/counter.ts";
 import { type Connection, type Database, inTransaction } from "../db/pool.ts";
 import type { MachineNames } from "../sources/machine-names.ts";
 import type { Store } from "../store/store.ts";
-import { changeSeverity, closeFailure, closeIncident, closeRule, listRuleLines, noteFurthest, openFailure, openIncident, upsertRuleLines } from "./incident-rows.ts";
+import { changeSeverity, closeFailure, closeIncident, closeRule, listFailing, listRuleLines, noteFurthest, openFailure, openIncident, type StoredLine, upsertRuleLines } from "./incident-rows.ts";
 import { type GaugedLine, readGauges, readUsual, type RuleGrid, ruleGrid } from "./read-gauges.ts";
 import { deleteRule, listRules, type StoredRule, switchRule, updateRule } from "./rule-rows.ts";
 
@@ -52,6 +52,8 @@ interface HeldLine {
 
 interface HeldRule {
   readonly lines: Map<string, HeldLine>;
+  /** Storing failed: its lines must be read again before it is checked. */
+  isStale: boolean;
   grid: { readonly of: RuleGrid; readonly atMs: number } | undefined;
   usual: { readonly hourMs: number; readonly of: ReadonlyMap<string, UsualAt> } | undefined;
   dueMs: number;
@@ -82,9 +84,9 @@ export class RuleChecker {
   /** `isGone` says whether a machine was removed; lines of such a one are forgotten once nothing answers for them. */
   static async open(database: Database, store: Store, tell: (news: RuleNews) => void, names?: MachineNames, isGone = (_machine: string): boolean => false): Promise<RuleChecker> {
     const checker = new RuleChecker(database, store, tell, names, isGone);
-    for (const { ruleId, line, tags, state, incidentId } of await listRuleLines(database)) {
-      checker.#heldOf(ruleId).lines.set(line, { ...fresh(line, tags), state, incidentId, checkedMs: sinceMs(state) });
-    }
+    for (const line of await listRuleLines(database)) checker.#heldOf(line.ruleId).lines.set(line.line, heldLine(line));
+    // What could not be checked before is told already, and is to be closed once it can be.
+    for (const ruleId of await listFailing(database)) checker.#heldOf(ruleId).failures = failuresTold;
     return checker;
   }
 
@@ -212,6 +214,7 @@ export class RuleChecker {
   async #checkRule(rule: StoredRule, held: HeldRule, nowMs: number): Promise<void> {
     if (!held.grid || nowMs - held.grid.atMs > gridForMs) held.grid = { of: ruleGrid(this.#store, this.#names, rule, nowMs), atMs: nowMs };
     const grid = held.grid.of;
+    if (held.isStale) await this.#reread(rule.id, held);
     const everyMs = rule.everySeconds > 0 ? checkEveryMs(rule.everySeconds, grid.stepMs) : Math.min(grid.stepMs, usualEveryMs);
     held.dueMs = (Math.floor(nowMs / everyMs) + 1) * everyMs;
     const behind = nowMs - (mostBehind + 1) * Math.max(grid.stepMs, rule.everySeconds > 0 ? everyMs : 0);
@@ -305,9 +308,7 @@ export class RuleChecker {
           await upsertRuleLines(connection, rule.id, lines.map((line) => ({ line: line.key, tags: line.tags, state: line.state, incidentId: ids.has(line) ? (ids.get(line) as number | null) : line.incidentId })));
         });
       } catch (error) {
-        // Nothing of it is stored: the lines stand where they are stored to stand, and are checked again.
-        this.#held.delete(rule.id);
-        await this.#reread(rule.id).catch(() => {});
+        held.isStale = true; // the lines stand where they are stored to stand, and are checked again
         throw error;
       }
       for (const [line, id] of ids) line.incidentId = id;
@@ -317,9 +318,11 @@ export class RuleChecker {
     for (const one of news) this.#tell(one);
   }
 
-  async #reread(ruleId: number): Promise<void> {
-    const held = this.#heldOf(ruleId);
-    for (const { ruleId: of, line, tags, state, incidentId } of await listRuleLines(this.#database)) if (of === ruleId) held.lines.set(line, { ...fresh(line, tags), state, incidentId, checkedMs: sinceMs(state) });
+  async #reread(ruleId: number, held: HeldRule): Promise<void> {
+    const stored = await listRuleLines(this.#database);
+    held.lines.clear();
+    for (const line of stored) if (line.ruleId === ruleId) held.lines.set(line.line, heldLine(line));
+    held.isStale = false;
   }
 
   async #become(connection: Connection, rule: StoredRule, line: HeldLine, incidentId: number | null, effect: Effect): Promise<{ readonly incidentId: number | null; readonly news?: RuleNews }> {
@@ -338,7 +341,7 @@ export class RuleChecker {
 
   #heldOf(ruleId: number): HeldRule {
     let held = this.#held.get(ruleId);
-    if (!held) this.#held.set(ruleId, (held = { lines: new Map(), grid: undefined, usual: undefined, dueMs: 0, failures: 0, failure: undefined }));
+    if (!held) this.#held.set(ruleId, (held = { lines: new Map(), isStale: false, grid: undefined, usual: undefined, dueMs: 0, failures: 0, failure: undefined }));
     return held;
   }
 }
@@ -352,6 +355,8 @@ interface LineChange {
 const sinceMs = ({ notice, urgent }: LineState) => Math.max(notice?.sinceMs ?? Number.NEGATIVE_INFINITY, urgent?.sinceMs ?? Number.NEGATIVE_INFINITY);
 
 const fresh = (key: string, tags: Tags): HeldLine => ({ key, tags, state: { notice: null, urgent: null }, incidentId: null, value: null, unit: "1", furthest: null, checkedMs: Number.NEGATIVE_INFINITY });
+
+const heldLine = ({ line, tags, state, incidentId }: StoredLine): HeldLine => ({ ...fresh(line, tags), state, incidentId, checkedMs: sinceMs(state) });
 
 /** The limit that was passed: of a range the end that the value is beyond, or nearer to. */
 function passedLimit(rule: RuleDocument, { severity, value }: Effect): number {
