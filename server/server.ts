@@ -117,7 +117,8 @@ export async function startServer(config: Config, { log, files: given, before, s
     let hasNews = true;
     const tell = (news: RuleNews) => {
       hasNews = true;
-      live.publish(news);
+      const hidden = dispatcher.hidden(news.incident, Date.now()).then(({ isQuiet }) => isQuiet, () => false); // rather told than lost
+      void hidden.then((isQuiet) => live.publish({ ...news, isQuiet }));
     };
     const checker = await RuleChecker.open(database, store, tell, names, (machine) => sources.isGone(machine));
     const silence = await SilenceWatch.open(database, sources, tell);

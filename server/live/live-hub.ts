@@ -8,7 +8,8 @@ export type LiveEvent =
   | { readonly kind: "event" }
   /** Something about alerting has changed: an incident was acknowledged, a quiet time began. */
   | { readonly kind: "alerting" }
-  | { readonly kind: "raised" | "worsened" | "eased" | "cleared"; readonly incident: IncidentView };
+  /** `isQuiet`: nobody is to be told of it now. */
+  | { readonly kind: "raised" | "worsened" | "eased" | "cleared"; readonly incident: IncidentView; readonly isQuiet: boolean };
 
 const heartbeatMs = 10_000;
 /** A page that reads this much too slowly is cut off; it connects again by itself. */

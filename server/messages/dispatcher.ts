@@ -43,6 +43,12 @@ export class Dispatcher {
     this.#recipients = undefined;
   }
 
+  /** Whether nobody is to be told of an incident now, and the quiet time that hides it; of one that has ended what did to its end. */
+  async hidden(incident: IncidentView, nowMs: number): Promise<{ readonly quietId: number | null; readonly isQuiet: boolean }> {
+    const quietId = incident.clearedAtMs === null ? ((await this.#quiet.at(this.#tagsOf(incident), nowMs))?.quiet.id ?? null) : incident.quietId;
+    return { quietId, isQuiet: quietId !== null || this.#isPaused(incident.tags["machine"] ?? "") || (incident.snoozedUntilMs ?? 0) > nowMs };
+  }
+
   /** Looks at what is open and what has ended; one at a time. */
   run(nowMs: number): Promise<void> {
     this.#running = this.#running.catch(() => {}).then(() => this.#run(nowMs));
@@ -58,11 +64,10 @@ export class Dispatcher {
     const tellable: TellableIncident[] = [];
     for (const incident of incidents) {
       const tags = this.#tagsOf(incident);
-      const quiet = incident.clearedAtMs === null ? await this.#quiet.at(tags, nowMs) : undefined;
-      const quietId = quiet?.quiet.id ?? null;
+      const { quietId, isQuiet } = await this.hidden(incident, nowMs);
       // What hid an incident to its end stays written at it.
       if (incident.clearedAtMs === null && quietId !== incident.quietId) await this.#database.query("update incident set quiet_id = $2::int where id = $1::bigint", [incident.id, quietId]);
-      tellable.push({ id: incident.id, severity: incident.severity, tags, raisedAtMs: incident.raisedAtMs, clearedAtMs: incident.clearedAtMs, isAcknowledged: incident.acknowledgedAtMs !== null, isQuiet: quietId !== null || this.#isPaused(incident.tags["machine"] ?? "") || (incident.snoozedUntilMs ?? 0) > nowMs });
+      tellable.push({ id: incident.id, severity: incident.severity, tags, raisedAtMs: incident.raisedAtMs, clearedAtMs: incident.clearedAtMs, isAcknowledged: incident.acknowledgedAtMs !== null, isQuiet });
     }
     const recipients = await this.recipients();
     if (recipients.length === 0) return;

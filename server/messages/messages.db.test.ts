@@ -3,7 +3,7 @@ import { createServer, type IncomingHttpHeaders, type Server } from "node:http";
 import type { AddressInfo } from "node:net";
 import pino from "pino";
 import { SMTPServer, type SMTPServerOptions } from "smtp-server";
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from "vitest";
+import { afterAll, beforeAll, beforeEach, describe, expect, test, vi } from "vitest";
 import type { AlertingView, IncidentDetail, MessageView, QuietView, RecipientView } from "../../core/api/views.ts";
 import type { IncidentView } from "../../core/rules/rule.ts";
 import { batchOf } from "../../core/series/batch.ts";
@@ -269,10 +269,13 @@ describe("what becomes of an incident", () => {
   });
   test("in a quiet time nobody is told, and it says so; when it ends, what is still raised is told", async () => {
     await addRecipient(hook());
+    const heard = vi.spyOn(server.live, "publish");
     const { id: quietId } = (await owner.ask("POST", "/api/quiet-times", { title: "new drives", why: "vault is open", scope: { machines: ["vault"] }, fromMs: Date.now() - 1000, toMs: Date.now() + 3_600_000 })).body;
     const counter = await raise();
     await expect.poll(async () => (await openIncident(counter)).quietId, { timeout: 5000 }).toBe(quietId);
     expect(received).toEqual([]);
+    expect(heard.mock.calls.map(([event]) => event).filter(({ kind }) => kind === "raised")).toMatchObject([{ isQuiet: true }]); // open pages hear of it, and are told to say nothing
+    heard.mockRestore();
     expect(((await owner.ask("GET", "/api/quiet-times")).body as QuietView[])[0]).toMatchObject({ title: "new drives", by: "Ines", hides: 1, now: { toMs: expect.any(Number) } });
     expect((await owner.ask("DELETE", `/api/quiet-times/${quietId}`)).status).toBe(204);
     await expect.poll(kinds, { timeout: 10_000 }).toEqual(["raised"]);

@@ -5,7 +5,8 @@ export type LiveMessage =
   | { readonly kind: "samples"; readonly atMs: number }
   | { readonly kind: "event" }
   | { readonly kind: "alerting" }
-  | { readonly kind: "raised" | "worsened" | "eased" | "cleared"; readonly incident: IncidentView }
+  /** `isQuiet`: nobody is to be told of it now. */
+  | { readonly kind: "raised" | "worsened" | "eased" | "cleared"; readonly incident: IncidentView; readonly isQuiet: boolean }
   /** The stream is there again after it was lost or rested. */
   | { readonly kind: "back" };
 

@@ -40,10 +40,11 @@ export function NoticesProvider({ children }: { children: ReactNode }): ReactNod
     useCallback(
       (message: LiveMessage) => {
         if (message.kind !== "raised" && message.kind !== "worsened" && message.kind !== "cleared") return;
+        if (message.isQuiet) return; // it stands under Alerts, with what hides it
         const { severity } = message.incident;
         const raised = message.kind !== "cleared";
         const look = () => go.current(`/alerts/incidents/${message.incident.id}`);
-        if (raised && message.incident.quietId === null) tellDesktop(message.incident, look);
+        if (raised) tellDesktop(message.incident, look);
         show({ text: `${message.kind === "worsened" ? "Urgent now. " : ""}${incidentText(message.incident, raised ? "raised" : "cleared")}`, action: { words: "Look at it", run: look }, signal: { of: raised ? "raised" : "quiet", severity }, ...(!raised && { forMs: 15_000 }) });
       },
       [show],
