@@ -43,7 +43,12 @@ kernel() {
   for d in "$sys"/block/*; do
     for f in "$d"/device/*; do [ -e "$f" ] && disks="$disks${d##*/} " && break; done
   done
-  for f in "$proc"/[0-9]*/stat; do printf '%s\n' "$f"; done | awk -v proc="$proc" -v disks="$disks" -v at="$1" -v ticks="$state/ticks" '
+  # Interfaces with a device behind them; what others carry, one of these carries as well.
+  nets=' '
+  for d in "$sys"/class/net/*/device; do
+    [ -e "$d" ] && n=${d%/device} && nets="$nets${n##*/} "
+  done
+  for f in "$proc"/[0-9]*/stat; do printf '%s\n' "$f"; done | awk -v proc="$proc" -v nets="$nets" -v disks="$disks" -v at="$1" -v ticks="$state/ticks" '
     function quoted(s) { gsub(/\\/, "\\\\", s); gsub(/"/, "\\\"", s); gsub(/\n/, "\\n", s); return s }
     function number(s) { return s ~ /^-?[0-9]+(\.[0-9]+)?$/ }
     # What is no number is left out. Large ones are no text: awk would write them as 1.2e+10.
@@ -68,7 +73,17 @@ kernel() {
       if (cores > 0) emit("system_cpu_logical_count", "", cores)
     }
     function kib(field, name, tags) { if (field in mem) emit(name, tags, mem[field] * 1024) }
-    function memory(  f, line, cached) {
+    function least(a, b) { return a < b ? a : b }
+    # Used is what is not available, shared memory of it told apart; the states add up to the total.
+    function memory_states(  total, free, available, used, shared, buffers) {
+      total = mem["MemTotal"]; free = mem["MemFree"]
+      available = least(total, ("MemAvailable" in mem) ? mem["MemAvailable"] : free + mem["Buffers"] + mem["Cached"] + mem["SReclaimable"] - mem["Shmem"])
+      used = total - available; shared = least(mem["Shmem"] + 0, used); free = least(free, available); buffers = least(mem["Buffers"], available - free)
+      emit("system_memory_usage", "state=\"used\"", (used - shared) * 1024); emit("system_memory_usage", "state=\"shared\"", shared * 1024)
+      emit("system_memory_usage", "state=\"buffers\"", buffers * 1024); emit("system_memory_usage", "state=\"cached\"", (available - free - buffers) * 1024)
+      emit("system_memory_usage", "state=\"free\"", free * 1024)
+    }
+    function memory(  f, line) {
       f = proc "/meminfo"
       while ((getline line < f) > 0) { split(line, w, /[: \t]+/); if (number(w[2])) mem[w[1]] = w[2] }
       close(f)
@@ -77,11 +92,7 @@ kernel() {
       kib("Active", "system_memory_linux_activity", "state=\"active\""); kib("Inactive", "system_memory_linux_activity", "state=\"inactive\"")
       kib("Shmem", "system_memory_linux_shared", ""); kib("Mapped", "system_memory_linux_mapped", ""); kib("Dirty", "system_memory_linux_dirty", "")
       kib("Writeback", "system_memory_linux_writeback", ""); kib("Committed_AS", "system_memory_linux_committed", "")
-      if (("MemTotal" in mem) && ("MemFree" in mem) && ("Buffers" in mem) && ("Cached" in mem)) {
-        cached = mem["Cached"] + mem["SReclaimable"]
-        emit("system_memory_usage", "state=\"used\"", (mem["MemTotal"] - mem["MemFree"] - mem["Buffers"] - cached) * 1024)
-        emit("system_memory_usage", "state=\"cached\"", cached * 1024); kib("Buffers", "system_memory_usage", "state=\"buffers\""); kib("MemFree", "system_memory_usage", "state=\"free\"")
-      }
+      if (("MemTotal" in mem) && ("MemFree" in mem) && ("Buffers" in mem) && ("Cached" in mem)) memory_states()
       if (mem["SwapTotal"] > 0 && ("SwapFree" in mem)) {
         emit("system_paging_usage", "state=\"used\"", (mem["SwapTotal"] - mem["SwapFree"]) * 1024); kib("SwapFree", "system_paging_usage", "state=\"free\"")
       }
@@ -96,14 +107,20 @@ kernel() {
       if ("pgpgout" in vm) emit("system_paging_io", "direction=\"out\"", vm["pgpgout"] * 1024)
       if (("pgfault" in vm) && ("pgmajfault" in vm)) { emit("system_paging_faults", "type=\"major\"", vm["pgmajfault"]); emit("system_paging_faults", "type=\"minor\"", vm["pgfault"] - vm["pgmajfault"]) }
     }
-    function network(  f, line, at_colon, name, i, t) {
-      f = proc "/net/dev"
+    function network(  f, line, name, i, t, rows, row, any) {
+      f = proc "/net/dev"; rows = any = 0
       while ((getline line < f) > 0) {
         if (!match(line, /^.*:/)) continue
         name = substr(line, 1, RLENGTH - 1); gsub(/^[ \t]+|[ \t]+$/, "", name)
         if (split(substr(line, RLENGTH + 1), w, " ") < 16 || name == "lo") continue
+        rows++; net_name[rows] = name; net_line[rows] = substr(line, RLENGTH + 1)
+        if (index(nets, " " name " ") > 0) any = 1
+      }
+      for (row = 1; row <= rows; row++) {
+        name = net_name[row]; split(net_line[row], w, " ")
         for (i = 0; i <= 8; i += 8) {
           t = "interface=\"" quoted(name) "\",direction=\"" (i == 0 ? "receive" : "transmit") "\""
+          if (any && index(nets, " " name " ") == 0) { emit("system_network_virtual_io", t, w[i + 1]); continue }
           emit("system_network_io", t, w[i + 1]); emit("system_network_packet_count", t, w[i + 2]); emit("system_network_errors", t, w[i + 3]); emit("system_network_packet_dropped", t, w[i + 4])
         }
       }

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "vitest";
-import { type BriefingFacts, type BriefingLine, briefing, daysText, factorWords } from "./briefing.ts";
+import { type BriefingFacts, type BriefingLine, briefing, daysText, rangeText, factorWords } from "./briefing.ts";
 
 const minute = 60_000;
 const hour = 60 * minute;
@@ -32,22 +32,22 @@ describe("each sentence, with the view and the window that show it", () => {
     expect(lines.map(({ severity, path }) => [severity, path])).toEqual([["urgent", "/machines/hive"], ["notice", "/machines/vault"]]);
   });
   test.each([
-    [0.914, 11.4 * day, "vault: the pool archive is at 91.4 %, full in 11 days at this rate.", "raised", "notice"],
-    [0.5, 20 * day, "vault: the pool archive is at 50 %, full in 20 days at this rate.", "building", "notice"],
+    [0.914, 11.4 * day, "vault: the pool archive is at 91.4 %, full in 10 to 12 days at this rate.", "raised", "notice"],
+    [0.5, 20 * day, "vault: the pool archive is at 50 %, full in 18 to 22 days at this rate.", "building", "notice"],
     [0.98, null, "vault: the pool archive is at 98 %.", "raised", "urgent"],
-    [0.7, 30 * hour, "vault: the pool archive is at 70 %, full in 30 hours at this rate.", "raised", "urgent"],
+    [0.7, 30 * hour, "vault: the pool archive is at 70 %, full in 27 to 33 hours at this rate.", "raised", "urgent"],
     [0.95, 400 * day, "vault: the pool archive is at 95 %.", "raised", "notice"],
-  ] as const)("a volume at %d, full in %s ms", (share, fullInMs, words, signal, severity) => {
-    const [line] = told({ fills: [{ machine: "vault", what: "the pool archive", band: "pools", share, fullInMs }] });
+  ] as const)("a volume at %d, full in about %s ms", (share, likelyMs, words, signal, severity) => {
+    const [line] = told({ fills: [{ machine: "vault", what: "the pool archive", band: "pools", share, full: likelyMs === null ? null : { earliestMs: 0.9 * likelyMs, likelyMs, latestMs: 1.1 * likelyMs } }] });
     expect(said(line as BriefingLine)).toBe(words);
     expect(line).toMatchObject({ signal, severity, path: "/machines/vault#pools", window: { fromMs: now - 14 * day, toMs: now } });
   });
   test("a volume that has room is told of in calm only", () => {
-    expect(told({ fills: [{ machine: "vault", what: "the pool archive", band: "pools", share: 0.6, fullInMs: 100 * day }] }).map(said)).toEqual(["All 3 machines report; nothing else needs a look.", "The fullest is the pool archive of vault at 60 %, full in 100 days at this rate."]);
+    expect(told({ fills: [{ machine: "vault", what: "the pool archive", band: "pools", share: 0.6, full: { earliestMs: 99.2 * day, likelyMs: 99.5 * day, latestMs: 99.8 * day } }] }).map(said)).toEqual(["All 3 machines report; nothing else needs a look.", "The fullest is the pool archive of vault at 60 %, full in 99 days at this rate."]);
   });
   test("what is far from its usual", () => {
-    const [line] = told({ unusual: [{ machine: "hive", words: "disk wait", band: "disks", usual: 1, factor: 3.1 }] });
-    expect(said(line as BriefingLine)).toBe("hive: disk wait is three times its usual of a Tuesday at 14.");
+    const [line] = told({ unusual: [{ machine: "hive", words: "disk wait", band: "disks", factor: 3.1 }] });
+    expect(said(line as BriefingLine)).toBe("hive: disk wait is three times its usual of this hour.");
     expect(line?.path).toBe("/machines/hive#disks");
   });
   test("works that overlapped, the last time; not those that follow one another, nor of two machines, nor notes", () => {
@@ -63,12 +63,13 @@ describe("the whole", () => {
     const many = told({
       machines: [machine("mast", 14)],
       incidents: ["a", "b", "c", "d"].map((name, id) => incident({ id, tags: { machine: name } })),
-      fills: [{ machine: "vault", what: "the pool archive", band: "pools", share: 0.99, fullInMs: null }],
-      unusual: [{ machine: "hive", words: "disk wait", band: "disks", usual: 1, factor: 3 }],
+      fills: [{ machine: "vault", what: "the pool archive", band: "pools", share: 0.99, full: null }],
+      unusual: [{ machine: "hive", words: "disk wait", band: "disks", factor: 3 }],
     });
     expect(many.map(({ severity, signal }) => [severity, signal])).toEqual([["urgent", "blind"], ["urgent", "raised"], ["notice", "raised"], ["notice", "raised"], ["notice", "raised"], ["notice", "raised"]]);
     expect(briefing({ ...calmFacts, machines: [] }).map(said)).toEqual(["Nothing has reported yet."]);
   });
   test.each([[hour, "an hour"], [30 * hour, "30 hours"], [2 * day, "2 days"], [11.9 * day, "11 days"], [800 * day, "2 years"]])("%d ms is %s", (ms, words) => expect(daysText(ms)).toBe(words));
+  test.each([[20 * hour, 30 * hour, "20 to 30 hours"], [40 * hour, 3.5 * day, "40 hours to 3 days"], [hour, 5 * hour, "an hour to 5 hours"], [9.2 * day, 9.8 * day, "9 days"]])("from %d to %d ms is %s", (earliestMs, latestMs, words) => expect(rangeText({ earliestMs, likelyMs: earliestMs, latestMs })).toBe(words));
   test.each([[1.8, "twice"], [2.6, "three times"], [10.2, "ten times"], [27.4, "27 times"], [Number.POSITIVE_INFINITY, "more than 100 times"]])("a factor of %d is %s", (factor, words) => expect(factorWords(factor)).toBe(words));
 });

@@ -1,5 +1,4 @@
 import type { MachineEvent } from "../api/views.ts";
-import type { Unusual } from "../baseline/usual.ts";
 import type { Fill } from "../capacity/fill.ts";
 import type { IncidentView, Severity } from "../rules/rule.ts";
 import { present, presentSpan } from "../units/present.ts";
@@ -26,7 +25,7 @@ export interface BriefingFacts {
   /** What is raised by rules. */
   readonly incidents: readonly IncidentView[];
   readonly fills: readonly (Fill & { readonly machine: string; readonly what: string; readonly band: string })[];
-  readonly unusual: readonly (Unusual & { readonly machine: string; readonly words: string; readonly band: string })[];
+  readonly unusual: readonly { readonly factor: number; readonly machine: string; readonly words: string; readonly band: string }[];
   /** Of the last day. */
   readonly events: readonly MachineEvent[];
 }
@@ -93,15 +92,15 @@ function raised({ incidents, nowMs }: BriefingFacts): readonly BriefingLine[] {
 }
 
 function fills({ fills: all, nowMs }: BriefingFacts): readonly BriefingLine[] {
-  const pressing = all.filter(({ share, fullInMs }) => share >= fullShare || (fullInMs !== null && fullInMs <= soonDays * dayMs));
-  const soonest = (fill: Fill) => fill.fullInMs ?? (1 - fill.share) * 1000 * dayMs;
-  return [...pressing].sort((a, b) => soonest(a) - soonest(b)).slice(0, 3).map(({ machine, what, band, share, fullInMs }): BriefingLine => {
-    const soon = fullInMs !== null && fullInMs <= soonDays * dayMs;
-    const urgent = share >= urgentShare || (fullInMs !== null && fullInMs <= urgentDays * dayMs);
+  const pressing = all.filter(({ share, full }) => share >= fullShare || (full !== null && full.likelyMs <= soonDays * dayMs));
+  const soonest = (fill: Fill) => fill.full?.likelyMs ?? (1 - fill.share) * 1000 * dayMs;
+  return [...pressing].sort((a, b) => soonest(a) - soonest(b)).slice(0, 3).map(({ machine, what, band, share, full }): BriefingLine => {
+    const soon = full !== null && full.likelyMs <= soonDays * dayMs;
+    const urgent = share >= urgentShare || (full !== null && full.likelyMs <= urgentDays * dayMs);
     return {
       signal: urgent || share >= fullShare ? "raised" : "building",
       severity: urgent ? "urgent" : "notice",
-      pieces: [machineOf(machine), text(`: ${what} is at `), strong(shareText(share)), ...(soon ? [text(", full in "), strong(daysText(fullInMs)), text(" at this rate.")] : [text(".")])],
+      pieces: [machineOf(machine), text(`: ${what} is at `), strong(shareText(share)), ...(soon ? [text(", full in "), strong(rangeText(full)), text(" at this rate.")] : [text(".")])],
       path: pageOf(machine, band),
       window: { fromMs: nowMs - 14 * dayMs, toMs: nowMs },
     };
@@ -112,7 +111,7 @@ function unusual({ unusual: all, nowMs }: BriefingFacts): readonly BriefingLine[
   return [...all].sort((a, b) => b.factor - a.factor).slice(0, 2).map(({ machine, words, band, factor }): BriefingLine => ({
     signal: "building",
     severity: "notice",
-    pieces: [machineOf(machine), text(`: ${words} is `), strong(factorWords(factor)), text(" its usual of "), { kind: "weekdayAndHour", atMs: nowMs }, text(".")],
+    pieces: [machineOf(machine), text(`: ${words} is `), strong(factorWords(factor)), text(" its usual of this hour.")],
     path: pageOf(machine, band),
     window: { fromMs: nowMs - 6 * hourMs, toMs: nowMs },
   }));
@@ -156,7 +155,7 @@ function calm({ machines, fills: all, nowMs }: BriefingFacts): readonly Briefing
   const well: BriefingLine = { signal: "quiet", severity: "notice", pieces: [text(machines.length === 0 ? "Nothing has reported yet." : machines.length === 1 ? "The one machine here reports; nothing is raised." : `${reporting === machines.length ? `All ${machines.length}` : `${reporting} of ${machines.length}`} machines report; nothing else needs a look.`)], path: "/sources", window: null };
   const fullest = [...all].sort((a, b) => b.share - a.share)[0];
   if (!fullest) return [well];
-  const next = fullest.fullInMs === null ? [text(".")] : [text(", full in "), strong(daysText(fullest.fullInMs)), text(" at this rate.")];
+  const next = fullest.full === null ? [text(".")] : [text(", full in "), strong(rangeText(fullest.full)), text(" at this rate.")];
   return [well, { signal: "quiet", severity: "notice", pieces: [text("The fullest is "), text(`${fullest.what} of `), machineOf(fullest.machine), text(" at "), strong(shareText(fullest.share)), ...next], path: pageOf(fullest.machine, fullest.band), window: { fromMs: nowMs - 14 * dayMs, toMs: nowMs } }];
 }
 
@@ -166,6 +165,14 @@ function around(fromMs: number, toMs: number, marginMs: number, latestMs: number
 
 const shareText = (share: number) => `${Number((share * 100).toPrecision(3))} %`;
 const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
+
+/** "9 to 13 days", "18 to 30 hours"; one length where both ends are said alike. */
+export function rangeText({ earliestMs, latestMs }: NonNullable<Fill["full"]>): string {
+  const [earliest, latest] = [daysText(earliestMs), daysText(latestMs)];
+  if (earliest === latest) return latest;
+  const [count, ...unit] = earliest.split(" ");
+  return latest.endsWith(` ${unit.join(" ")}`) && count !== "an" ? `${count} to ${latest}` : `${earliest} to ${latest}`;
+}
 
 /** "11 days", "18 hours", "3 years". */
 export function daysText(ms: number): string {

@@ -1,19 +1,34 @@
-import { type Rollup, rollupPlanes } from "../series/rollup.ts";
+import { fiveMinutesMs, type LevelRollup, type Rollup, type TotalRollup } from "../series/rollup.ts";
 import { BlockError, BlockReader, BlockWriter } from "./cursor.ts";
+import { firstRollupPlanes, levelOfFirst, totalOfFirst } from "./first-rollup-block.ts";
 import { readIntegers, writeIntegers } from "./integers.ts";
 import { readValues, writeValues } from "./values.ts";
 
-const version = 1;
+const version = 2;
+const firstVersion = 1;
 const kinds = ["level", "total"] as const;
 /** More buckets than any period of a tier has. */
 const mostBuckets = 100_000;
+/** A mean is kept to this many digits of the largest sample of its block. */
+const meanDigits = 6;
+/** Growth that is this small a share of the total is the rounding of sums. */
+const roundingShare = 1e-9;
+
+/**
+ * What is stored of buckets, in this order, and which planes of a rollup are made of it. Times stand as their distance from the start of the bucket, what is
+ * the same in most buckets as its difference from that: most columns of a regular source are constant.
+ */
+const stored = {
+  level: { firstAfter: ["firstMs", "coveredMs", "integral"], lastAfter: ["lastMs", "coveredMs", "integral"], count: ["count", "integral"], last: ["last"], infinite: ["infinite"], sum: ["sum", "integral"], beside: ["integral"], gap: ["coveredMs", "integral"], min: ["min"], max: ["max"] },
+  total: { firstAfter: ["firstMs"], lastAfter: ["lastMs"], count: ["count"], last: ["last", "grown"], infinite: ["infinite"], first: ["first", "grown"], restarted: ["grown"], gap: ["gapMs"], gapGrown: ["gapGrown"], slowest: ["slowest"], fastest: ["fastest"] },
+} as const;
 
 const out = new BlockWriter();
 const part = new BlockWriter();
 const nothing = new Float64Array(0);
 const reader = new BlockReader(new Uint8Array(0));
 
-/** Packs buckets: version, kind, count, starts, then each plane (`rollupPlanes`) as its length and a column of values, so that planes can be passed over. */
+/** Packs buckets: version, kind, count, starts, then each stored column as its length and its values, so that columns can be passed over. Means are kept to six digits of the largest sample. */
 export function writeRollupBlock(rollup: Rollup): Uint8Array {
   const n = rollup.startMs.length;
   out.clear();
@@ -22,9 +37,9 @@ export function writeRollupBlock(rollup: Rollup): Uint8Array {
   out.varint(n);
   if (n > 0) {
     writeIntegers(out, rollup.startMs, n);
-    for (const plane of rollupPlanes[rollup.kind]) {
+    for (const values of rollup.kind === "level" ? levelColumns(rollup) : totalColumns(rollup)) {
       part.clear();
-      writeValues(part, (rollup as never as Record<string, Float64Array>)[plane] as Float64Array, 0, n);
+      writeValues(part, values, 0, n);
       const bytes = part.finish();
       out.varint(bytes.length);
       out.bytes(bytes);
@@ -33,29 +48,96 @@ export function writeRollupBlock(rollup: Rollup): Uint8Array {
   return out.finish();
 }
 
-/** Unpacks what writeRollupBlock packed; of the planes only those that are `wanted`, the others are left empty. Throws BlockError. */
-export function readRollupBlock(bytes: Uint8Array, start = 0, end = bytes.length, wanted?: ReadonlySet<string>): Rollup {
+/** Unpacks what writeRollupBlock packed, and blocks of the first version, whose buckets are `resolutionMs` long. Of the planes only those that are `wanted`; the others may be left empty. Throws BlockError. */
+export function readRollupBlock(bytes: Uint8Array, start = 0, end = bytes.length, wanted?: ReadonlySet<string>, resolutionMs = fiveMinutesMs): Rollup {
   reader.open(bytes, start, end);
   const found = reader.byte();
-  if (found !== version) throw new BlockError(`version ${found} is not known, ${version} is`, 0);
+  if (found !== version && found !== firstVersion) throw new BlockError(`version ${found} is not known, ${firstVersion} and ${version} are`, 0);
   const kind = kinds[reader.byte()];
   if (!kind) throw new BlockError("the kind of rollup is not known", 1);
   const n = reader.varint();
   if (n > mostBuckets || (n > 0 && reader.remaining === 0)) throw new BlockError(`${n} buckets are claimed, ${reader.remaining} bytes remain`, 2);
-  const rollup: Record<string, unknown> = { kind, startMs: new Float64Array(n) };
-  if (n > 0) readIntegers(reader, rollup["startMs"] as Float64Array, 0, n);
-  for (const plane of rollupPlanes[kind]) {
-    rollup[plane] = nothing;
-    if (n === 0) continue;
-    const length = reader.varint();
-    if (wanted && !wanted.has(plane)) {
-      reader.skip(length);
-      continue;
-    }
-    const values = new Float64Array(n);
-    readValues(reader, values, 0, n);
-    rollup[plane] = values;
-  }
+  const startMs = new Float64Array(n);
+  if (n > 0) readIntegers(reader, startMs, 0, n);
+  const columns: Record<string, Float64Array> = {};
+  const names: readonly string[] = found === firstVersion ? firstRollupPlanes[kind] : Object.keys(stored[kind]);
+  for (const name of names) columns[name] = n === 0 ? nothing : readColumn(n, found === firstVersion || isWanted(kind, name, wanted));
   reader.end();
-  return rollup as unknown as Rollup;
+  if (found === firstVersion) return kind === "level" ? levelOfFirst(startMs, columns, resolutionMs) : totalOfFirst(startMs, columns, resolutionMs);
+  return kind === "level" ? levelOf(startMs, columns) : totalOf(startMs, columns);
+}
+
+function isWanted(kind: keyof typeof stored, name: string, wanted: ReadonlySet<string> | undefined): boolean {
+  return wanted === undefined || (stored[kind] as Readonly<Record<string, readonly string[]>>)[name]?.some((plane) => wanted.has(plane)) === true;
+}
+
+function readColumn(n: number, isRead: boolean): Float64Array {
+  const length = reader.varint();
+  if (!isRead) {
+    reader.skip(length);
+    return nothing;
+  }
+  const values = new Float64Array(n);
+  readValues(reader, values, 0, n);
+  return values;
+}
+
+function levelColumns({ startMs, firstMs, lastMs, count, last, infinite, sum, integral, coveredMs, min, max }: LevelRollup): readonly Float64Array[] {
+  // The mean by time is near the mean of the samples: their difference takes fewer bits.
+  const beside = integral.map((v, i) => ((coveredMs[i] as number) > 0 ? v / (coveredMs[i] as number) - (sum[i] as number) / (count[i] as number) : 0));
+  return [after(firstMs, startMs), after(lastMs, startMs), count, last, infinite, sum, rounded(beside, largest(max, min)), coveredMs.map((ms, i) => (lastMs[i] as number) - (firstMs[i] as number) - ms), min, max];
+}
+
+function levelOf(startMs: Float64Array, { firstAfter, lastAfter, count, last, infinite, sum, beside, gap, min, max }: Readonly<Record<string, Float64Array>>): LevelRollup {
+  const [a, b, g, c, s] = [firstAfter, lastAfter, gap, count, sum] as Float64Array[] as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array];
+  const coveredMs = g.map((ms, i) => (b[i] as number) - (a[i] as number) - ms);
+  return { kind: "level", startMs, firstMs: before(a, startMs), lastMs: before(b, startMs), count: c, last: last as Float64Array, infinite: infinite as Float64Array, sum: s, integral: (beside as Float64Array).map((v, i) => (v + (s[i] as number) / (c[i] as number)) * (coveredMs[i] as number)), coveredMs, min: min as Float64Array, max: max as Float64Array };
+}
+
+function totalColumns({ startMs, firstMs, lastMs, count, last, infinite, first, grown, gapMs, gapGrown, slowest, fastest }: TotalRollup): readonly Float64Array[] {
+  const restarted = grown.map((v, i) => {
+    const more = v - ((last[i] as number) - (first[i] as number));
+    return Math.abs(more) <= roundingShare * Math.abs(last[i] as number) ? 0 : more;
+  });
+  return [after(firstMs, startMs), after(lastMs, startMs), count, last, infinite, first, restarted, gapMs, gapGrown, slowest, fastest];
+}
+
+function totalOf(startMs: Float64Array, { firstAfter, lastAfter, count, last, infinite, first, restarted, gap, gapGrown, slowest, fastest }: Readonly<Record<string, Float64Array>>): TotalRollup {
+  const [l, f] = [last, first] as Float64Array[] as [Float64Array, Float64Array];
+  return {
+    kind: "total",
+    startMs,
+    firstMs: before(firstAfter as Float64Array, startMs),
+    lastMs: before(lastAfter as Float64Array, startMs),
+    count: count as Float64Array,
+    last: l,
+    infinite: infinite as Float64Array,
+    first: f,
+    grown: (restarted as Float64Array).map((more, i) => (l[i] as number) - (f[i] as number) + more),
+    gapMs: gap as Float64Array,
+    gapGrown: gapGrown as Float64Array,
+    slowest: slowest as Float64Array,
+    fastest: fastest as Float64Array,
+  };
+}
+
+const after = (ms: Float64Array, startMs: Float64Array) => ms.map((v, i) => v - (startMs[i] as number));
+const before = (ms: Float64Array, startMs: Float64Array) => ms.map((v, i) => v + (startMs[i] as number));
+
+/** Rounds to so many digits of the largest: by decimals where it is small, by powers of two where it is large, so that the numbers pack as integers. */
+function rounded(values: Float64Array, most: number): Float64Array {
+  if (!(most > 0) || !Number.isFinite(most)) return values;
+  const digits = Math.floor(Math.log10(most)) + 1;
+  if (digits <= meanDigits) {
+    const scale = 10 ** Math.min(9, meanDigits - digits);
+    return values.map((v) => Math.round(v * scale) / scale + 0);  // + 0: a −0 does not pack
+  }
+  const unit = 2 ** Math.floor(Math.log2(most / 10 ** meanDigits));
+  return values.map((v) => Math.round(v / unit) * unit + 0);
+}
+
+function largest(max: Float64Array, min: Float64Array): number {
+  let most = 0;
+  for (let i = 0; i < max.length; i++) most = Math.max(most, Math.abs(max[i] as number), Math.abs(min[i] as number));
+  return most;
 }

@@ -8,6 +8,7 @@ import { seriesKey } from "./series-key.ts";
 const ownNames = [
   "system.cpu.core.time",
   "system.cpu.load_average",
+  "system.network.virtual.io",
   "system.memory.linux.activity",
   "system.memory.linux.mapped",
   "system.memory.linux.dirty",

@@ -1,4 +1,4 @@
-import { type CounterInfo, type CounterKind, onlyGrows, type Reduction, type UsualLimit } from "./counter.ts";
+import { type CounterInfo, type CounterKind, type Falls, onlyGrows, type Reduction, type UsualLimit, wrap32 } from "./counter.ts";
 
 const newest: Reduction = { as: "value", ofEvery: "last", combine: "max" };
 const worst: Reduction = { as: "value", ofEvery: "min", combine: "min" };
@@ -73,6 +73,20 @@ const limits: Readonly<Record<string, UsualLimit>> = {
   "guest.state.running": { compare: "below", value: 1, from: "by its meaning" },
 };
 
+const wrappedMs = wrap32 / 1000;
+
+/**
+ * Totals of which the kernel documents that they fall without a restart: idle time and time waiting for disks may decrease (proc(5), /proc/stat); times of
+ * disks are unsigned int in ms (Documentation/admin-guide/iostats.rst), and given in seconds here.
+ */
+const falling: Readonly<Record<string, Falls>> = {
+  "system.cpu.time": "corrected",
+  "system.cpu.core.time": "corrected",
+  "system.disk.io_time": wrappedMs,
+  "system.disk.operation_time": wrappedMs,
+  "system.disk.weighted_io_time": wrappedMs,
+};
+
 /** What is shown of a counter unless asked otherwise. */
 export function naturalReduction({ kind, reduction }: Pick<CounterInfo, "kind" | "reduction">): Reduction {
   return reduction ?? (onlyGrows(kind) ? { as: "rate", ofEvery: "mean", combine: "sum" } : { as: "value", ofEvery: "mean", combine: "mean" });
@@ -84,7 +98,7 @@ const rows: readonly (readonly [name: string, kind: CounterKind, unit: string, w
   ["system.cpu.logical.count", "level", "{cpu}", "logical processors", "How many logical processors the machine has switched on."],
   ["system.cpu.load_average", "level", "{thread}", "load", "Mean number of tasks that run or wait for a processor or a disk, over 1, 5 and 15 minutes. More than the number of processors means that something waits."],
   ["system.memory.limit", "level", "By", "memory size", "How much memory the system can use."],
-  ["system.memory.usage", "level", "By", "memory", "Memory by what it is used for; the states add up to the memory size."],
+  ["system.memory.usage", "level", "By", "memory", "Memory by what it is used for; the states add up to the memory size. Used and shared together are what is not available to a new program; shared is shared memory and temporary file systems."],
   ["system.memory.linux.available", "level", "By", "memory available", "The kernel's estimate of how much memory a new program could get without swapping."],
   ["system.memory.linux.slab.usage", "level", "By", "kernel slab memory", "Memory that the kernel keeps for its own objects; the reclaimable part is given back when needed."],
   ["system.memory.linux.activity", "level", "By", "memory by last use", "Pages used lately (active) and pages that would be given up first (inactive)."],
@@ -108,6 +122,7 @@ const rows: readonly (readonly [name: string, kind: CounterKind, unit: string, w
   ["system.filesystem.limit", "level", "By", "filesystem size", "The size of a filesystem."],
   ["system.filesystem.inodes", "level", "{inode}", "inodes", "Inodes used and free; a filesystem without free ones takes no new file."],
   ["system.network.io", "total", "By", "network traffic", "Bytes received and transmitted by an interface."],
+  ["system.network.virtual.io", "total", "By", "traffic of virtual interfaces", "Bytes received and transmitted by bridges, virtual pairs, tunnels, bonds and VLANs. An interface with a device behind it carries and counts the same bytes, so these are not added to the network traffic."],
   ["system.network.packet.count", "total", "{packet}", "network packets", "Packets received and transmitted by an interface."],
   ["system.network.errors", "total", "{error}", "network errors", "Packets that were damaged or could not be sent."],
   ["system.network.packet.dropped", "total", "{packet}", "network packets dropped", "Packets thrown away although nothing was wrong with them, mostly for want of room."],
@@ -204,7 +219,7 @@ export function counterOfPlainName(name: string): CounterInfo | undefined {
 
 /** Every counter that the product gathers itself, by name. */
 export const catalogue: ReadonlyMap<string, CounterInfo> = new Map(
-  rows.map(([name, kind, unit, words, explains]) => [name, { name, kind, unit, words, explains, ...(reductions[name] && { reduction: reductions[name] }), ...(limits[name] && { limit: limits[name] }) }]),
+  rows.map(([name, kind, unit, words, explains]) => [name, { name, kind, unit, words, explains, ...(reductions[name] && { reduction: reductions[name] }), ...(limits[name] && { limit: limits[name] }), ...(falling[name] !== undefined && { falls: falling[name] }) }]),
 );
 
 /** The catalogue's entry. Throws where the counter has none: what the product gathers must be explained. */

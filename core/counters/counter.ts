@@ -14,6 +14,12 @@ export function onlyGrows(kind: CounterKind): boolean {
   return kind === "total" || kind === "distribution";
 }
 
+/** What it means that a total falls: that it restarted at 0, as mostly; that it was corrected by a little, or (a number) that it wrapped at that number, only where its format says so. */
+export type Falls = "restart" | "corrected" | number;
+
+/** Where counters of 32 bits wrap. */
+export const wrap32 = 2 ** 32;
+
 /** Names and values that tell series of one counter apart; `machine` is always among them once stored. */
 export type Tags = Readonly<Record<string, string>>;
 
@@ -28,6 +34,8 @@ export interface CounterInfo {
   /** UCUM code; annotations such as `{packet}` for plain counts. */
   readonly unit: string;
   readonly kind: CounterKind;
+  /** What it means that it falls, of a total; absent where that is a restart. */
+  readonly falls?: Falls;
   /** What is shown of it unless asked otherwise; absent where its kind says it all (`naturalReduction`). */
   readonly reduction?: Reduction;
   /** A limit to begin with, in its unit, as it is shown. */
@@ -50,4 +58,4 @@ export interface UsualLimit {
 }
 
 /** One value as a format's parser yields it; the machine's own tag is added later, by the source. */
-export type Emit = (counter: string, tags: Tags, value: number) => void;
+export type Emit = (counter: string, tags: Tags, value: number, falls?: Falls) => void;

@@ -4,7 +4,7 @@ import { type Dashboard, emptyDashboard, type Tile } from "./dashboard.ts";
 import { passedLimit } from "./limits.ts";
 import { type KnownCounter, matched, missingHere } from "./match-here.ts";
 import { noteParts } from "./note-parts.ts";
-import { figureOfLine } from "./shown-figures.ts";
+import { figureOfLine, figuresOfLines } from "./shown-figures.ts";
 import { stateSpells } from "./states.ts";
 import { unknownFields } from "./unknown-fields.ts";
 
@@ -64,9 +64,10 @@ describe("states over time", () => {
 });
 
 test("a line's figure, hand-worked", () => {
-  const line = { of: "a", tags: {}, unit: "1", values: [null, 4, 1, null], last: 1, min: 1, max: 4, mean: 2.5 };
+  const line = { of: "a", tags: {}, unit: "1", values: [null, 4, 1, null], last: 1, min: 1, max: 4, mean: 2.5, sum: { value: 5, unit: "h" } };
   expect((["last", "first", "min", "max", "mean", "sum"] as const).map((shows) => figureOfLine(line, shows))).toEqual([1, 4, 1, 4, 2.5, 5]);
-  expect(figureOfLine({ ...line, values: [null] }, "sum")).toBeNull();
+  expect(figureOfLine({ ...line, sum: null }, "sum")).toBeNull();
+  expect(figuresOfLines([line], "sum", () => "a").columns).toEqual([{ name: "a", unit: "h", least: 5, most: 5 }]);
 });
 
 test("the gravest passed limit counts", () => expect(passedLimit([{ at: 1, compare: "above", severity: "urgent" }, { at: 1, compare: "above", severity: "notice" }], 2)).toBe("urgent"));

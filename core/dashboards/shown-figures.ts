@@ -33,13 +33,13 @@ export interface ShownFigures {
   readonly shown: string;
 }
 
-/** The figure of a line over its window; null where it has no value. */
-export function figureOfLine({ values, last, min, mean, max }: Line, shows: ShownValue): number | null {
+/** The figure of a line over its window; null where it has no value. A sum is there where the reading asked for sums. */
+export function figureOfLine({ values, last, min, mean, max, sum }: Line, shows: ShownValue): number | null {
   if (shows === "min") return min;
   if (shows === "max") return max;
   if (shows === "mean") return mean;
   if (shows === "first") return values.find((value) => value !== null) ?? null;
-  if (shows === "sum") return values.reduce((sum, value) => (value === null ? sum : (sum ?? 0) + value), null);
+  if (shows === "sum") return sum?.value ?? null;
   return last;
 }
 
@@ -52,7 +52,9 @@ export function figuresOfLines(lines: readonly Line[], shows: ShownValue, nameOf
   const names = [...new Set(present.map(({ of }) => of))];
   const columns = names.map((name): FigureColumn => {
     const own = present.filter(({ of }) => of === name);
-    return { name, unit: own[0]?.unit ?? "1", least: leastOf(own.map(({ min }) => min)), most: mostOf(own.map(({ max }) => max)) };
+    const unit = (shows === "sum" ? own.find(({ sum }) => sum)?.sum?.unit : undefined) ?? own[0]?.unit ?? "1";
+    if (shows === "sum") return { name, unit, least: leastOf(own.map(({ sum }) => sum?.value ?? null)), most: mostOf(own.map(({ sum }) => sum?.value ?? null)) };
+    return { name, unit, least: leastOf(own.map(({ min }) => min)), most: mostOf(own.map(({ max }) => max)) };
   });
   // The sentences with most tags make the rows; others are looked up in them.
   const rows: Line[] = [];

@@ -9,11 +9,16 @@ describe("a quantile from buckets", () => {
   // Marks of 30 pupils in classes 0-10, 10-20, 20-30, 30-40, 40-50 with 3, 5, 9, 8, 5 in each: a schoolbook's grouped data; the median is
   // 20 + (15 - 8) / 9 * 10 = 27.78, the 90th percentile 40 + (27 - 25) / 5 * 10 = 44 (worked by hand).
   const marks = [bucket("10", 3), bucket("20", 8), bucket("30", 17), bucket("40", 25), bucket("50", 30), bucket("+Inf", 30)];
-  test.each([[0.5, 20 + 70 / 9], [0.9, 44], [0.1, 10], [1, 50]])("p = %d of grouped data is %d", (p, expected) => expect(quantilesOfBuckets(marks, p)[0]?.values[0]).toBeCloseTo(expected, 10));
-  test("in any order of the buckets; the bound is gone from the tags", () => expect(quantilesOfBuckets([...marks].reverse(), 0.9)).toEqual([{ tags: { machine: "m" }, values: Float64Array.of(44) }]));
-  test("nothing counted is a gap, one step at a time", () => expect([...(quantilesOfBuckets([bucket("1", 0, 2), bucket("+Inf", 0, 2)], 0.5)[0]?.values ?? [])]).toEqual([Number.NaN, 0.5]));
-  test("beyond the highest bound it is that bound", () => expect(quantilesOfBuckets([bucket("1", 1), bucket("5", 2), bucket("+Inf", 10)], 0.95)[0]?.values[0]).toBe(5));
-  test("bounds below zero begin at themselves", () => expect(quantilesOfBuckets([bucket("-10", 4), bucket("10", 8), bucket("+Inf", 8)], 0.5)[0]?.values[0]).toBe(-10));
+  test.each([[0.5, 20 + 70 / 9], [0.9, 44], [0.1, 10], [1, 50]])("p = %d of grouped data is %d", (p, expected) => expect(quantilesOfBuckets(marks, p).lines[0]?.values[0]).toBeCloseTo(expected, 10));
+  test("in any order of the buckets; the bound is gone from the tags", () => expect(quantilesOfBuckets([...marks].reverse(), 0.9).lines).toMatchObject([{ tags: { machine: "m" }, values: Float64Array.of(44) }]));
+  test("nothing counted is a gap, one step at a time", () => expect([...(quantilesOfBuckets([bucket("1", 0, 2), bucket("+Inf", 0, 2)], 0.5).lines[0]?.values ?? [])]).toEqual([Number.NaN, 0.5]));
+  test("beyond the highest bound it is above that bound, and says so, step by step", () => {
+    const { lines, above } = quantilesOfBuckets([bucket("1", 1, 9), bucket("5", 2, 10), bucket("+Inf", 10, 10)], 0.95);
+    expect(lines[0]).toMatchObject({ values: Float64Array.of(5, 3), above: [0] });
+    expect(above).toBe(1);
+  });
+  test("without a finite bound nothing is known", () => expect(quantilesOfBuckets([bucket("+Inf", 10)], 0.5).lines[0]?.values[0]).toBeNaN());
+  test("bounds below zero begin at themselves", () => expect(quantilesOfBuckets([bucket("-10", 4), bucket("10", 8), bucket("+Inf", 8)], 0.5).lines[0]?.values[0]).toBe(-10));
 });
 
 test("buckets apart hold what falls into each alone", () => {

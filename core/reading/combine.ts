@@ -1,15 +1,19 @@
 import type { Tags } from "../counters/counter.ts";
 import { quantile } from "../series/quantile.ts";
 import type { Combine, Lines } from "./document.ts";
+import type { LineValues } from "./line-values.ts";
 import type { Values } from "./steps.ts";
-import type { Run, TimesOnGrid } from "./times-on-grid.ts";
 
 /** A line before it is answered: NaN is a gap. */
 export interface TaggedValues {
   readonly tags: Tags;
   readonly values: Values;
-  readonly lows?: Values | undefined;
-  readonly highs?: Values | undefined;
+  /** What else is known of it; absent for what is worked out of other lines. */
+  readonly of?: Omit<LineValues, "values">;
+  /** Until when what it is made of has told, ms; infinite where nothing is waited for. */
+  readonly toldUntilMs?: number;
+  /** Steps, ascending, whose value is known only to be above what stands there. */
+  readonly above?: readonly number[];
 }
 
 /** Which series share a line. */
@@ -42,11 +46,11 @@ export function groupLines(series: readonly Tags[], lines: Lines): LineGroups {
   return { lineOf, count: numbers.size, tags: shared.map((alike) => Object.fromEntries(alike)) };
 }
 
-/** Joins series that share a line, one after the other. */
+/** Joins series that share a line, one after the other, and counts for each step how many of them it has. */
 export class LineCombiner {
   readonly #combine: Combine;
   readonly #lines: (Values | undefined)[];
-  readonly #counts: Values[] = [];
+  readonly #members: (Int32Array | undefined)[] = [];
   readonly #lists: Values[][] = [];
   readonly #steps: number;
 
@@ -56,96 +60,61 @@ export class LineCombiner {
     this.#steps = steps;
   }
 
-  /** Takes the values over: they must not be used afterwards. `alone` where no other series shares the line. */
-  add(line: number, values: Values, alone: boolean): void {
-    const before = this.#lines[line];
-    if (this.#combine === "count") {
-      this.#count(line, values);
+  /** Takes the values over: they must not be used afterwards. `alone` where no other series shares the line; `of` where they are the sum of so many series already. */
+  add(line: number, values: Values, alone: boolean, of = 1): void {
+    if (alone && this.#combine !== "count") {
+      this.#lines[line] = values;
       return;
     }
-    if (this.#combine === "p95" && !alone) {
+    const members = (this.#members[line] ??= new Int32Array(this.#steps));
+    for (let i = 0; i < values.length; i++) if (!Number.isNaN(values[i])) (members[i] as number) += of;
+    if (this.#combine === "count") return;
+    if (this.#combine === "p95") {
       const list = this.#lists[line];
       if (list) list.push(values);
       else this.#lists[line] = [values];
       this.#lines[line] ??= values;
       return;
     }
-    if (!before) {
-      this.#lines[line] = values;
-      if (this.#combine === "mean" && !alone) this.#counts[line] = Float64Array.from(values, (v) => (!Number.isNaN(v) ? 1 : 0));
-      return;
-    }
-    switch (this.#combine) {
-      case "sum":
-        for (let i = 0; i < before.length; i++) {
-          const v = values[i] as number;
-          if (!Number.isNaN(v)) before[i] = !Number.isNaN(before[i]) ? (before[i] as number) + v : v;
-        }
-        return;
-      case "mean": {
-        const counts = this.#counts[line] as Values;
-        for (let i = 0; i < before.length; i++) {
-          const v = values[i] as number;
-          if (Number.isNaN(v)) continue;
-          before[i] = (counts[i] as number) > 0 ? (before[i] as number) + v : v;
-          (counts[i] as number)++;
-        }
-        return;
-      }
-      case "min":
-        for (let i = 0; i < before.length; i++) if (!((before[i] as number) <= (values[i] as number)) && !Number.isNaN(values[i])) before[i] = values[i] as number;
-        return;
-      default:
-        for (let i = 0; i < before.length; i++) if (!((before[i] as number) >= (values[i] as number)) && !Number.isNaN(values[i])) before[i] = values[i] as number;
-    }
-  }
-
-  /** Takes samples that are each a step of their own, without making an array of a series first. */
-  addSamples(line: number, { steps, run }: Pick<TimesOnGrid, "steps" | "run">, value: Float64Array, alone: boolean): void {
-    if (this.#combine !== "sum" || alone) {
-      const values = new Float64Array(this.#steps).fill(Number.NaN);
-      for (let i = 0; i < steps.length; i++) if ((steps[i] as number) >= 0) values[steps[i] as number] = value[i] as number;
-      this.add(line, values, alone);
-      return;
-    }
-    const sum = (this.#lines[line] ??= new Float64Array(this.#steps).fill(Number.NaN));
-    if (run) addRun(sum, run, value);
-    else {
-      for (let i = 0; i < steps.length; i++) {
-        const step = steps[i] as number;
-        const v = value[i] as number;
-        if (step < 0 || Number.isNaN(v)) continue;
-        const before = sum[step] as number;
-        sum[step] = Number.isNaN(before) ? v : before + v;
-      }
+    const before = this.#lines[line];
+    if (!before) this.#lines[line] = values;
+    else if (this.#combine === "sum" || this.#combine === "mean") addTo(before, values);
+    else if (this.#combine === "min") {
+      for (let i = 0; i < before.length; i++) if (!((before[i] as number) <= (values[i] as number)) && !Number.isNaN(values[i])) before[i] = values[i] as number;
+    } else {
+      for (let i = 0; i < before.length; i++) if (!((before[i] as number) >= (values[i] as number)) && !Number.isNaN(values[i])) before[i] = values[i] as number;
     }
   }
 
   /** One array a line; NaN where no series has a value. */
   finish(): readonly Values[] {
     return Array.from(this.#lines, (values, line) => {
+      const members = this.#members[line];
+      if (this.#combine === "count") return Float64Array.from({ length: this.#steps }, (_, i) => members?.[i] || Number.NaN);
       if (!values) return new Float64Array(this.#steps).fill(Number.NaN);
-      const counts = this.#counts[line];
-      if (this.#combine === "mean" && counts) for (let i = 0; i < values.length; i++) values[i] = (values[i] as number) / (counts[i] as number);
+      if (this.#combine === "mean" && members) for (let i = 0; i < values.length; i++) values[i] = (values[i] as number) / (members[i] as number);
       const list = this.#lists[line];
       return list ? percentiles(list) : values;
     });
   }
 
-  #count(line: number, values: Values): void {
-    const counted = (this.#lines[line] ??= new Float64Array(values.length).fill(Number.NaN));
-    for (let i = 0; i < values.length; i++) if (!Number.isNaN(values[i])) counted[i] = !Number.isNaN(counted[i]) ? (counted[i] as number) + 1 : 1;
+  /** How many series each step of a line has; undefined where one has it alone. */
+  membersOf(line: number): Int32Array | undefined {
+    return this.#members[line];
   }
 }
 
-/** A sum that is a number after adding needs no look at either part. */
-function addRun(sum: Values, { from, step, count }: Run, value: Float64Array): void {
-  for (let i = 0; i < count; i++) {
-    const before = sum[step + i] as number;
-    const v = value[from + i] as number;
-    const after = before + v;
-    if (!Number.isNaN(after)) sum[step + i] = after;
-    else if (Number.isNaN(before)) sum[step + i] = v;
+/** Whether all values are finite numbers. */
+export function allFinite(value: Float64Array): boolean {
+  let sum = 0;
+  for (let i = 0; i < value.length; i++) sum += value[i] as number;
+  return sum - sum === 0;
+}
+
+function addTo(before: Values, values: Values): void {
+  for (let i = 0; i < before.length; i++) {
+    const v = values[i] as number;
+    if (!Number.isNaN(v)) before[i] = !Number.isNaN(before[i]) ? (before[i] as number) + v : v;
   }
 }
 

@@ -81,9 +81,11 @@ function figureFrom(tree: jsep.CoreExpression, text: string, names: readonly str
 
 /**
  * Works a figure out over columns. Lines of two operands belong together when every tag that both have is equal; the result has the tags
- * of both. A division by zero and a gap on either side give a gap. Throws FigureError where more than 2,000 lines would come of it.
+ * of both. A division by zero and a gap on either side give a gap. Lines that find no partner are told in `notes`. Throws FigureError where more than
+ * 2,000 lines would come of it.
  */
-export function evaluateFigure(figure: Figure, sentences: Readonly<Record<string, readonly TaggedValues[]>>, count: number): readonly TaggedValues[] {
+export function evaluateFigure(figure: Figure, sentences: Readonly<Record<string, readonly TaggedValues[]>>, count: number): { readonly lines: readonly TaggedValues[]; readonly notes: readonly string[] } {
+  const alone = new Set<TaggedValues>();
   const work = (part: Figure): Operand => {
     switch (part.kind) {
       case "number":
@@ -91,17 +93,31 @@ export function evaluateFigure(figure: Figure, sentences: Readonly<Record<string
       case "name":
         return sentences[part.name] ?? [];
       case "negate":
-        return apply(0, work(part.of), (a, b) => a - b);
+        return apply(0, work(part.of), (a, b) => a - b, alone);
       case "operation":
-        return apply(work(part.left), work(part.right), operations[part.operator]);
+        return apply(work(part.left), work(part.right), operations[part.operator], alone);
       case "call": {
         const [first, second] = part.of.map(work);
-        return apply(first as Operand, second ?? 0, functions[part.name].work);
+        return apply(first as Operand, second ?? 0, functions[part.name].work, alone);
       }
     }
   };
   const result = work(figure);
-  return typeof result === "number" ? [{ tags: {}, values: new Float64Array(count).fill(result) }] : result;
+  if (typeof result === "number") return { lines: [{ tags: {}, values: new Float64Array(count).fill(result) }], notes: [] };
+  return { lines: result, notes: withoutPartner(sentences, alone) };
+}
+
+/** How many lines without a partner are told by their tags. */
+const mostNamed = 3;
+
+function withoutPartner(sentences: Readonly<Record<string, readonly TaggedValues[]>>, alone: ReadonlySet<TaggedValues>): readonly string[] {
+  return Object.entries(sentences).flatMap(([name, lines]) => {
+    const lost = lines.filter((line) => alone.has(line));
+    if (lost.length === 0) return [];
+    const named = lost.slice(0, mostNamed).map(({ tags }) => Object.entries(tags).map(([tag, value]) => `${tag} ${value}`).join(", ") || "no tags").join("; ");
+    const more = lost.length > mostNamed ? ` and ${lost.length - mostNamed} more` : "";
+    return [`${name}: ${lost.length === 1 ? "1 line has" : `${lost.length} lines have`} no partner in the arithmetic and ${lost.length === 1 ? "is" : "are"} left out (${named}${more}).`];
+  });
 }
 
 const operations: Record<Operator, (a: number, b: number) => number> = {
@@ -111,18 +127,22 @@ const operations: Record<Operator, (a: number, b: number) => number> = {
   "/": (a, b) => (b === 0 ? Number.NaN : a / b),
 };
 
-function apply(left: Operand, right: Operand, work: (a: number, b: number) => number): Operand {
+/** `alone` is told of lines that find no partner. */
+function apply(left: Operand, right: Operand, work: (a: number, b: number) => number, alone: Set<TaggedValues>): Operand {
   if (typeof left === "number" && typeof right === "number") return work(left, right);
-  if (typeof left === "number") return (right as readonly TaggedValues[]).map(({ tags, values }) => ({ tags, values: values.map((v) => work(left, v)) }));
-  if (typeof right === "number") return left.map(({ tags, values }) => ({ tags, values: values.map((v) => work(v, right)) }));
+  if (typeof left === "number") return (right as readonly TaggedValues[]).map(({ tags, values, toldUntilMs = Number.POSITIVE_INFINITY }) => ({ tags, toldUntilMs, values: values.map((v) => work(left, v)) }));
+  if (typeof right === "number") return left.map(({ tags, values, toldUntilMs = Number.POSITIVE_INFINITY }) => ({ tags, toldUntilMs, values: values.map((v) => work(v, right)) }));
   const result: TaggedValues[] = [];
+  const met = new Set<TaggedValues>();
   for (const a of left) {
     for (const b of right) {
       if (!agree(a.tags, b.tags)) continue;
+      met.add(a).add(b);
       if (result.length >= mostLines) throw new FigureError(`more than ${mostLines} lines would come of this: the sentences have too few tags in common`);
-      result.push({ tags: { ...b.tags, ...a.tags }, values: a.values.map((v, i) => work(v, b.values[i] as number)) });
+      result.push({ tags: { ...b.tags, ...a.tags }, toldUntilMs: Math.min(a.toldUntilMs ?? Number.POSITIVE_INFINITY, b.toldUntilMs ?? Number.POSITIVE_INFINITY), values: a.values.map((v, i) => work(v, b.values[i] as number)) });
     }
   }
+  for (const line of [...left, ...right]) if (!met.has(line)) alone.add(line);
   return result;
 }
 

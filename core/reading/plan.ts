@@ -1,12 +1,14 @@
-import { type CounterKind, onlyGrows, type Tags } from "../counters/counter.ts";
+import { type CounterKind, type Falls, onlyGrows, type Tags } from "../counters/counter.ts";
+import { reachFactor } from "../series/interval.ts";
 import { fiveMinutesMs, hourMs } from "../series/rollup.ts";
 import { rateUnit } from "../units/rate-unit.ts";
 import { bucketSentence } from "./buckets.ts";
-import { groupLines } from "./combine.ts";
+import { groupLines, type LineGroups } from "./combine.ts";
 import type { As, Combine, OfEvery, ReadingDocument, Sentence } from "./document.ts";
 import { rollupsAnswer } from "./reduce.ts";
 import { quantiles } from "./steps.ts";
-import { autoStepMs, type Grid, gridOf, roundStepMs, spanMs } from "./step.ts";
+import { type CalendarStep, calendarGrid, calendarStepMs, daysEarlier } from "./calendar.ts";
+import { autoStepMs, type Grid, gridEnd, gridOf, roundStepMs, spanDays, spanMs } from "./step.ts";
 
 const usualPoints = 600;
 /** An answer holds at most this many values, and is worked out from at most this many samples; else its step is made coarser. */
@@ -14,12 +16,18 @@ export const mostValues = 2_000_000;
 export const mostSamples = 50_000_000;
 /** What is assumed of a series that has been silent for hours. */
 const assumedIntervalMs = 5000;
+const leastMarginMs = 60_000;
+/** What comes more seldom than this is looked for beyond the margin. */
+const mostMarginMs = 8 * 3_600_000;
+const dayMs = 86_400_000;
 
 /** A series that a sentence's conditions found. */
 export interface SeriesInfo {
   readonly tags: Tags;
   readonly unit: string;
   readonly kind: CounterKind;
+  /** What it means that it falls, of a total; a restart where nothing is said. */
+  readonly falls?: Falls;
   /** How far apart its samples come at present, in ms; NaN where that is not known. */
   readonly intervalMs?: number;
   /** Of a distribution: the unit of what was counted into the buckets. */
@@ -37,6 +45,9 @@ export interface StoreReach {
 
 export type Tier = "raw" | "5m" | "1h";
 
+/** Until when a line must be told for a step to be whole: its beginning, a moment inside it, or its end. */
+export type StepEnd = "beginning" | "inside" | "end";
+
 /** How one sentence is read. Everything in it can be sent to a worker thread. */
 export interface SentencePlan {
   readonly name: string;
@@ -44,30 +55,50 @@ export interface SentencePlan {
   /** What is read, `[fromMs, toMs)`: the window where it lies earlier, and a margin for rates and held values. */
   readonly fromMs: number;
   readonly toMs: number;
+  /** The window itself, `[clipFromMs, clipToMs)`: sums and extremes are of it alone. */
+  readonly clipFromMs: number;
+  readonly clipToMs: number;
+  /** The present; infinite where nothing is waited for. */
+  readonly nowMs: number;
   readonly tier: Tier;
   /** Samples are first made into means of 5 min: what is asked for cannot be had from all of them. */
   readonly overBuckets: boolean;
   /** 1 for a series that is a total, 0 for others. */
   readonly totals: Uint8Array;
+  /** Of each series: what it means that it falls, and how far apart its samples come (NaN: unknown). */
+  readonly falls: readonly Falls[];
+  readonly intervalsMs: Float64Array;
+  /** Whether growth is added up, so that the reading before the window and the one after it are needed however far they are. */
+  readonly addsGrowth: boolean;
   readonly as: As | undefined;
   readonly ofEvery: OfEvery | undefined;
+  /** What the lines' values are multiplied by. */
+  readonly scale: number;
+  readonly waitsForEnd: StepEnd;
   /** The line of each series. */
   readonly lineOf: Int32Array;
   readonly lineCount: number;
+  /** How many series share each line. */
+  readonly sharing: Int32Array;
   readonly combine: Combine;
   /** Whether the least and the most of each step are wanted as well. */
   readonly extremes: boolean;
+  /** Whether each line's sum over the window is wanted as well. */
+  readonly sums: boolean;
   /** The lines are buckets of distributions, of which this quantile is wanted. */
   readonly bucketQuantile?: number;
 }
 
 export interface ReadingPlan {
   readonly grid: Grid;
+  readonly nowMs: number;
   readonly tier: Tier;
   readonly sentences: readonly SentencePlan[];
   /** The tags of each sentence's lines. */
   readonly lineTags: Readonly<Record<string, readonly Tags[]>>;
   readonly units: Readonly<Record<string, string>>;
+  /** The units of their sums over the window. */
+  readonly sumUnits: Readonly<Record<string, string>>;
   /** How many samples are to be read, about. */
   readonly samples: number;
   readonly notes: readonly string[];
@@ -75,9 +106,20 @@ export interface ReadingPlan {
 
 const everything: StoreReach = { rawFromMs: Number.NEGATIVE_INFINITY, fiveMinutesFromMs: Number.NEGATIVE_INFINITY, fiveMinutesUntilMs: Number.NEGATIVE_INFINITY, hoursUntilMs: Number.NEGATIVE_INFINITY };
 
-/** Decides the step, the tier, and what is read for each sentence. `intervalsMs` may say how far apart the samples of each series come, where the series do not. */
-export function planReading(document: ReadingDocument, found: Readonly<Record<string, readonly SeriesInfo[]>>, reach: StoreReach = everything, intervalsMs: Readonly<Record<string, Float64Array>> = {}): ReadingPlan {
+export interface PlanSurroundings {
+  readonly reach?: StoreReach;
+  /** How far apart the samples of each sentence's series come, where the series do not say. */
+  readonly intervalsMs?: Readonly<Record<string, Float64Array>>;
+  /** The present, for what may still be told; infinite where nothing is. */
+  readonly nowMs?: number;
+  /** Until when lines must be told for a step to be whole, where it is not as charts have it. */
+  readonly waitsForEnd?: StepEnd;
+}
+
+/** Decides the step, the tier, and what is read for each sentence. */
+export function planReading(document: ReadingDocument, found: Readonly<Record<string, readonly SeriesInfo[]>>, { reach = everything, intervalsMs = {}, nowMs = Number.POSITIVE_INFINITY, waitsForEnd }: PlanSurroundings = {}): ReadingPlan {
   const { from, to } = document.window;
+  const zone = document.zone ?? "UTC";
   const sentences = Object.entries(document.sentences).map(([name, said]) => {
     const series = found[name] ?? [];
     const bucketQuantile = series[0]?.kind === "distribution" && said.of_every ? quantiles[said.of_every] : undefined;
@@ -87,7 +129,8 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
   const lines = sentences.map(({ sentence, series }) => groupLines(series.map(({ tags }) => tags), sentence.lines ?? "each"));
   const notes = sentences.filter(({ series }) => series.length === 0).map(({ name, sentence }) => nothingReports(name, sentence));
 
-  let stepMs = typeof document.step === "number" ? document.step * 1000 : autoStepMs(from, to, document.points ?? usualPoints, Math.min(...sentences.map(({ intervals }) => finestInterval(intervals))));
+  const named = typeof document.step === "string" && document.step !== "auto" ? document.step : undefined;
+  let stepMs = named ? calendarStepMs[named] : typeof document.step === "number" ? document.step * 1000 : autoStepMs(from, to, document.points ?? usualPoints, Math.min(...sentences.map(({ intervals }) => finestInterval(intervals))));
   const coarsen = (leastMs: number, why: string) => {
     if (stepMs >= leastMs && stepMs % leastMs === 0) return;
     stepMs = leastMs === fiveMinutesMs || leastMs === hourMs ? Math.ceil(stepMs / leastMs) * leastMs : roundStepMs(leastMs);
@@ -106,36 +149,55 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
     samples = estimate();
   }
 
-  const grid = gridOf(from, to, stepMs);
-  const plans = sentences.map(({ name, sentence, series, bucketQuantile }, i): SentencePlan => {
+  const grid = gridIn(document, stepMs, zone);
+  const plans = sentences.map(({ name, sentence, series, bucketQuantile, intervals }, i): SentencePlan => {
     const shift = shiftMs(sentence);
-    const margin = Math.max(stepMs * 2, 60_000);
+    const shifted = shiftedGrid(grid, sentence, zone);
+    const intervalsOf = series.length === intervals.length ? intervals : new Float64Array(series.length).fill(Number.NaN);
+    // As far back as a value may hold, and beyond: for the reading before the window.
+    const margin = Math.max(grid.edgesMs ? 0 : stepMs * 2, leastMarginMs, (reachFactor + 1) * slowestInterval(intervalsOf));
     const answered = kindsOf(series).every((kind) => isAnswered(sentence, kind));
-    const overBuckets = !answered && (tooMany || from - shift < reach.rawFromMs) && tierOf(stepMs, shift) !== "raw";
+    const finest = tierOf(shifted, stepMs, shift);
+    const overBuckets = !answered && (tooMany || from - shift < reach.rawFromMs) && finest !== "raw";
     if (overBuckets) notes.push(`${name}: worked out over means of 5 min, for ${tooMany ? "there are too many samples" : "samples are not kept as long as this window reaches back"}.`);
+    const isTotal = series.some(({ kind }) => onlyGrows(kind));
+    const as = asOf(sentence.as, isTotal, sentence.of_every);
+    const isSum = as === "increase" || ofEveryOf(sentence.of_every, as) === "sum" || sentence.of_every === "count";
     return {
       name,
-      grid: shift === 0 ? grid : { ...grid, fromMs: grid.fromMs - shift },
-      fromMs: grid.fromMs - shift - margin,
-      toMs: to - shift + margin,
-      tier: overBuckets ? "5m" : answered ? tierOf(stepMs, shift) : "raw",
+      grid: shifted,
+      fromMs: shifted.fromMs - margin,
+      toMs: Math.max(to - shift, gridEnd(shifted)) + margin,
+      clipFromMs: earlierMoment(from, sentence, zone),
+      clipToMs: earlierMoment(to, sentence, zone),
+      nowMs: shift === 0 ? nowMs : Number.POSITIVE_INFINITY,
+      tier: overBuckets ? "5m" : answered ? finest : "raw",
       overBuckets,
       totals: totalsAmong(series),
+      falls: series.map(({ falls }) => falls ?? "restart"),
+      intervalsMs: intervalsOf,
+      addsGrowth: as === "increase" || (isTotal && document.sums === true),
+      scale: !isTotal && ofEveryOf(sentence.of_every, as) === "sum" && as === "value" ? integralOf(series[0]?.unit ?? "1").scale : 1,
+      waitsForEnd: waitsForEnd ?? (isSum ? "end" : as === "rate" ? "inside" : "beginning"),
       as: sentence.as,
       ofEvery: sentence.of_every,
       lineOf: (lines[i] as (typeof lines)[0]).lineOf,
       lineCount: (lines[i] as (typeof lines)[0]).count,
+      sharing: sharesOf(lines[i] as (typeof lines)[0]),
       combine: sentence.combine ?? (series[0] && onlyGrows(series[0].kind) ? "sum" : "mean"),
       extremes: document.extremes === true && (lines[i] as (typeof lines)[0]).count === series.length && document.figure === undefined && !overBuckets && bucketQuantile === undefined && (sentence.of_every ?? "mean") === "mean" && sentence.as !== "increase",
+      sums: document.sums === true && document.figure === undefined && bucketQuantile === undefined,
       ...(bucketQuantile !== undefined && { bucketQuantile }),
     };
   });
   return {
     grid,
+    nowMs,
     tier: plans.map(({ tier }) => tier).reduce((a, b) => (a === "raw" || b === "raw" ? "raw" : a === "5m" ? a : b)),
     sentences: plans,
     lineTags: Object.fromEntries(sentences.map(({ name }, i) => [name, (lines[i] as (typeof lines)[0]).tags])),
     units: Object.fromEntries(sentences.map(({ name, sentence, series, bucketQuantile }) => [name, series[0] ? (bucketQuantile === undefined ? unitReading(sentence, series[0]) : (series[0].boundUnit ?? "1")) : "1"])),
+    sumUnits: Object.fromEntries(sentences.map(({ name, series }) => [name, series[0] ? (onlyGrows(series[0].kind) ? series[0].unit : integralOf(series[0].unit).unit) : "1"])),
     samples,
     notes,
   };
@@ -145,9 +207,40 @@ export function nothingReports(name: string, sentence: Sentence): string {
   return `${name}: nothing here reports "${sentence.counter}" with these tags in this window.`;
 }
 
-/** Totals default to their rate, levels to their value. */
-export function asOf(as: As | undefined, isTotal: boolean): As {
+/** The steps of a document: of days, weeks and months by the clock of its zone. */
+function gridIn({ window: { from, to }, step }: ReadingDocument, stepMs: number, zone: string): Grid {
+  if (step === "day" || step === "week" || step === "month") return calendarGrid(from, to, step satisfies CalendarStep, zone);
+  if (zone === "UTC" || stepMs % dayMs !== 0) return gridOf(from, to, stepMs);
+  return stepMs === 7 * dayMs ? calendarGrid(from, to, "week", zone) : calendarGrid(from, to, "day", zone, stepMs / dayMs);
+}
+
+/** The grid as much earlier as a sentence says: by whole days at the same clock time, else by that many ms. */
+function shiftedGrid(grid: Grid, sentence: Sentence, zone: string): Grid {
+  if (sentence.earlier === undefined) return grid;
+  const edges = Float64Array.from({ length: grid.count + 1 }, (_, k) => earlierMoment(grid.edgesMs ? (grid.edgesMs[k] as number) : grid.fromMs + k * grid.stepMs, sentence, zone));
+  const isEven = !grid.edgesMs && edges.every((edge, k) => edge === (edges[0] as number) + k * grid.stepMs);
+  return isEven ? { fromMs: edges[0] as number, stepMs: grid.stepMs, count: grid.count } : { fromMs: edges[0] as number, stepMs: grid.stepMs, count: grid.count, edgesMs: edges };
+}
+
+function earlierMoment(ms: number, { earlier }: Sentence, zone: string): number {
+  if (earlier === undefined) return ms;
+  const days = spanDays(earlier);
+  return days === undefined || zone === "UTC" ? ms - (spanMs(earlier) ?? 0) : daysEarlier(ms, days, zone);
+}
+
+/** Totals default to their rate, levels to their value. What is added up of a total is its growth. */
+export function asOf(as: As | undefined, isTotal: boolean, ofEvery?: OfEvery): As {
+  if (isTotal && ofEvery === "sum") return "increase";
   return as ?? (isTotal ? "rate" : "value");
+}
+
+/**
+ * The unit of a level's integral over time, and what its integral in ms is multiplied by: a level a second adds up to what it is of (By/s to By), all
+ * else to itself times hours (W to W.h).
+ */
+export function integralOf(unit: string): { readonly unit: string; readonly scale: number } {
+  if (unit.endsWith("/s")) return { unit: unit.slice(0, -2), scale: 1 / 1000 };
+  return { unit: unit === "1" ? "h" : `${unit}.h`, scale: 1 / 3_600_000 };
 }
 
 /** What is kept of a step where the sentence does not say. */
@@ -161,12 +254,20 @@ export function shiftMs(sentence: Sentence): number {
 
 function unitReading(sentence: Sentence, series: SeriesInfo): string {
   if (sentence.of_every === "count" || sentence.combine === "count") return "1";
-  return asOf(sentence.as, onlyGrows(series.kind)) === "rate" ? rateUnit(series.unit) : series.unit;
+  const as = asOf(sentence.as, onlyGrows(series.kind), sentence.of_every);
+  if (as === "rate") return rateUnit(series.unit);
+  return as === "value" && sentence.of_every === "sum" ? integralOf(series.unit).unit : series.unit;
 }
 
 function isAnswered(sentence: Sentence, kind: CounterKind): boolean {
-  const as = asOf(sentence.as, onlyGrows(kind));
+  const as = asOf(sentence.as, onlyGrows(kind), sentence.of_every);
   return rollupsAnswer(onlyGrows(kind) ? "total" : "level", as, ofEveryOf(sentence.of_every, as));
+}
+
+function sharesOf({ lineOf, count }: LineGroups): Int32Array {
+  const sharing = new Int32Array(count);
+  for (const line of lineOf) (sharing[line] as number)++;
+  return sharing;
 }
 
 function totalsAmong(series: readonly SeriesInfo[]): Uint8Array {
@@ -183,9 +284,9 @@ function kindsOf(series: readonly SeriesInfo[]): readonly CounterKind[] {
 }
 
 /** The coarsest tier whose buckets fall whole into steps. */
-function tierOf(stepMs: number, shift: number): Tier {
-  if (stepMs % hourMs === 0 && shift % hourMs === 0) return "1h";
-  return stepMs % fiveMinutesMs === 0 && shift % fiveMinutesMs === 0 ? "5m" : "raw";
+function tierOf(grid: Grid, stepMs: number, shift: number): Tier {
+  const fits = (resolutionMs: number) => (grid.edgesMs ? grid.edgesMs.every((edge) => edge % resolutionMs === 0) : stepMs % resolutionMs === 0 && shift % resolutionMs === 0);
+  return fits(hourMs) ? "1h" : fits(fiveMinutesMs) ? "5m" : "raw";
 }
 
 /** About how many samples must be read for a sentence. */
@@ -193,7 +294,7 @@ function samplesOf(sentence: Sentence, series: readonly SeriesInfo[], intervals:
   const shift = shiftMs(sentence);
   const until = document.window.to - shift;
   const from = Math.max(document.window.from - shift, reach.rawFromMs);
-  const rolled = tierOf(stepMs, shift) === "raw" ? Number.NEGATIVE_INFINITY : reach.fiveMinutesUntilMs;
+  const rolled = stepMs % fiveMinutesMs !== 0 || shift % fiveMinutesMs !== 0 ? Number.NEGATIVE_INFINITY : reach.fiveMinutesUntilMs;
   const since = kindsOf(series).every((kind) => isAnswered(sentence, kind)) ? Math.max(from, rolled) : from;
   let samples = 0;
   for (let i = 0; i < intervals.length && until > since; i++) samples += (until - since) / ((intervals[i] as number) > 0 ? (intervals[i] as number) : assumedIntervalMs);
@@ -205,6 +306,13 @@ function finestInterval(intervals: Float64Array): number {
   let finest = Number.POSITIVE_INFINITY;
   for (let i = 0; i < intervals.length; i++) if ((intervals[i] as number) > 0 && (intervals[i] as number) < finest) finest = intervals[i] as number;
   return finest;
+}
+
+/** Infinity is not among intervals: what is not known needs no margin. */
+function slowestInterval(intervals: Float64Array): number {
+  let slowest = 0;
+  for (let i = 0; i < intervals.length; i++) if ((intervals[i] as number) > slowest && (intervals[i] as number) < Number.POSITIVE_INFINITY) slowest = intervals[i] as number;
+  return Math.min(slowest, mostMarginMs);
 }
 
 function stepWords(stepMs: number): string {

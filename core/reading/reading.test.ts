@@ -5,7 +5,9 @@ import type { ReadingDocument, Sentence } from "./document.ts";
 import { evaluateReading, type SeriesColumn } from "./evaluate.ts";
 import { FigureError, parseFigure } from "./figure.ts";
 import { planReading } from "./plan.ts";
-import { reduceSeries } from "./reduce.ts";
+import { rollUp, rollUpFurther } from "../series/rollup.ts";
+import { seeded } from "../testing/random.ts";
+import { type Piece, reduceSeries, SeriesReducer } from "./reduce.ts";
 import { autoStepMs, gridOf, spanMs } from "./step.ts";
 import { isLike, meets } from "./where.ts";
 
@@ -24,6 +26,11 @@ describe("steps", () => {
     [300, 600, 5000, 5],
     [86_400, 600, 15_000, 300],
     [365 * 86_400, 300, nan, 172_800],
+    [3600, 600, 20_000, 20],
+    [14_000, 600, 20_010, 60], // 30 is no multiple of 20
+    [3600, 600, 7000, 7],
+    [7200, 600, 7003, 14],
+    [86_400, 600, 3_600_000, 3600],
   ])("a window of %d s in %d points, gathered every %d ms, is read every %d s", (seconds, points, interval, expected) => {
     expect(autoStepMs(0, seconds * 1000, points, interval)).toBe(expected * 1000);
   });
@@ -54,10 +61,10 @@ describe("conditions", () => {
 describe("levels within steps (hand-worked)", () => {
   const level = column([0, 10], [5, 20], [10, 6], [15, 4], [20, 100]);
   test.each([
-    ["mean", [15, 5, 100]],
+    ["mean", [15, 5, 100]], // the last holds to the end
     ["min", [10, 4, 100]],
     ["max", [20, 6, 100]],
-    ["sum", [30, 10, 100]],
+    ["sum", [(10 * 5 + 20 * 5) * 1000, (6 * 5 + 4 * 5) * 1000, 100 * 10 * 1000]], // over time, in ms
     ["first", [10, 6, 100]],
     ["last", [20, 4, 100]],
     ["count", [2, 2, 1]],
@@ -67,11 +74,29 @@ describe("levels within steps (hand-worked)", () => {
   ] as const)("%s of every 10 s", (ofEvery, expected) => {
     expectClose(reduceSeries(level, grid(0, 10, 3), "value", ofEvery), expected);
   });
-  test("a gap stays a gap; a step between two readings that belong together holds the earlier value", () => {
+  test("a value holds for three intervals, then there is a gap", () => {
     const gappy = column([0, 1], [10, 2], [20, 3], [90, 4], [100, 5]);
-    expect([...reduceSeries(gappy, grid(0, 5, 21), "value", "mean")]).toEqual([1, 1, 2, 2, 3, nan, nan, nan, nan, nan, nan, nan, nan, nan, nan, nan, nan, nan, 4, 4, 5]);
+    expect([...reduceSeries(gappy, grid(0, 5, 21), "value", "mean")]).toEqual([1, 1, 2, 2, 3, 3, 3, 3, 3, 3, nan, nan, nan, nan, nan, nan, nan, nan, 4, 4, 5]);
   });
-  test("NaN is no value", () => expect([...reduceSeries(column([0, 1], [1, nan], [2, 3]), grid(0, 10, 1), "value", "mean")]).toEqual([2]));
+  test("NaN and infinities are no values, and blank nothing but their own time", () => {
+    expect([...reduceSeries(column([0, 1], [1, nan], [2, 3], [3, Number.POSITIVE_INFINITY]), grid(0, 4, 1), "value", "mean")]).toEqual([2]);
+    expect([...reduceSeries(column([0, 1], [1, Number.POSITIVE_INFINITY], [2, 3]), grid(0, 3, 1), "value", "max")]).toEqual([3]);
+  });
+  test("a mean is weighted by for how long each value holds: 100 a minute for half an hour, then 400 every five seconds", () => {
+    const changed = column(...Array.from({ length: 30 }, (_, i) => [i * 60, 100] as const), ...Array.from({ length: 360 }, (_, i) => [1800 + i * 5, 400] as const));
+    expectClose(reduceSeries(changed, grid(0, 900, 4), "value", "mean"), [100, 100, 400, 400]);
+    expectClose(reduceSeries(changed, grid(0, 3600, 1), "value", "mean"), [250]);
+  });
+  test("the mean over buckets is that over samples, for every resolution and across the seam of both", () => {
+    const random = seeded(15);
+    const uneven = column(...Array.from({ length: 400 }, (_, i) => [i * 20 + Math.floor(random() * 12), Math.round(random() * 100)] as const));
+    const until = 3_600_000;
+    const samples = { timeMs: uneven.timeMs.filter((ms) => ms >= until), value: uneven.value.filter((_, i) => (uneven.timeMs[i] as number) >= until) };
+    const hourly = grid(0, 1800, 4);
+    const mixed = new SeriesReducer(hourly).reduce([rollUp(uneven, "level", 300_000, 0, until), samples], "value", "mean").values;
+    const plain = reduceSeries(uneven, hourly, "value", "mean");
+    for (const [i, v] of plain.entries()) expect(mixed[i]).toBeCloseTo(v, 6);
+  });
 });
 
 describe("rates and increases (hand-worked)", () => {
@@ -83,8 +108,42 @@ describe("rates and increases (hand-worked)", () => {
     const gappy = column([0, 0], [10, 10], [20, 20], [200, 5000], [210, 5010]);
     expect([...reduceSeries(gappy, grid(0, 10, 21), "rate", "mean")]).toEqual([1, 1, ...Array(18).fill(nan), 1]);
   });
-  test("an increase over a gap did happen and counts where it was seen", () => {
-    expect([...reduceSeries(column([0, 0], [10, 10], [20, 20], [200, 5000]), grid(0, 110, 2), "increase", "sum")]).toEqual([20, 4980]);
+  test("an increase over a gap did happen, and is spread over it", () => {
+    const found = reduceSeries(column([0, 0], [10, 10], [20, 20], [200, 5000]), grid(0, 110, 2), "increase", "sum");
+    expectClose(found, [20 + (4980 * 90) / 180, (4980 * 90) / 180]);
+  });
+  test("readings every 20 s in steps of 30 s, and with jitter on a boundary, grow evenly", () => {
+    const every20 = column(...Array.from({ length: 10 }, (_, i) => [i * 20, i * 100] as const));
+    expectClose(reduceSeries(every20, grid(0, 30, 4), "increase", "sum"), [150, 150, 150, 150]);
+    const jitter = column([-0.1, 0], [10.1, 10], [19.9, 20], [30.1, 30], [39.9, 40]);
+    for (const v of reduceSeries(jitter, grid(0, 10, 3), "increase", "sum")) expect(Math.abs(v - 10)).toBeLessThan(0.3);
+  });
+  test("growth is conserved for every step, tier and seam: random totals with restarts and silences (seed 16)", () => {
+    const random = seeded(16);
+    for (let round = 0; round < 40; round++) {
+      const times: number[] = [];
+      const values: number[] = [];
+      let at = 0;
+      let total = 0;
+      while (at < 20_000) {
+        times.push(at);
+        values.push(total);
+        at += random() < 0.01 ? 2000 + Math.floor(random() * 3000) : 15 + Math.floor(random() * 10);
+        total = random() < 0.01 ? Math.floor(random() * 20) : total + Math.floor(random() * 500);
+      }
+      const all = column(...times.map((second, i) => [second, values[i] as number] as const));
+      const grown = values.reduce((sum, v, i) => sum + (i === 0 ? 0 : v >= (values[i - 1] as number) ? v - (values[i - 1] as number) : v), 0);
+      const seam = 300_000 * Math.floor(random() * 60);
+      const rest = { timeMs: all.timeMs.filter((ms) => ms >= seam), value: all.value.filter((_, i) => (all.timeMs[i] as number) >= seam) };
+      for (const stepSeconds of [300, 600, 900, 3600]) {
+        const wide = grid(0, stepSeconds, Math.ceil(30_000 / stepSeconds));
+        const sum = (pieces: readonly Piece[]) => new SeriesReducer(wide).reduce(pieces, "increase", "sum").values.reduce((a, b) => a + (Number.isNaN(b) ? 0 : b), 0);
+        expect(sum([all]), `round ${round}, ${stepSeconds} s`).toBeCloseTo(grown, 4);
+        expect(sum([rollUp(all, "total", 300_000, 0, seam), rest]), `round ${round}, ${stepSeconds} s, seam ${seam}`).toBeCloseTo(grown, 4);
+        const fine = rollUp(all, "total", 300_000, 0, 36_000_000);
+        expect(sum([rollUpFurther([fine], "total", 300_000, 0, 36_000_000)])).toBeCloseTo(grown, 4);
+      }
+    }
   });
   test("a restart makes no spike", () => expect([...reduceSeries(column([0, 1e9], [10, 1e9 + 100], [20, 50], [30, 150]), grid(0, 10, 3), "rate", "mean")]).toEqual([10, 5, 10]));
 });
@@ -139,12 +198,15 @@ describe("a whole reading", () => {
     const answer = evaluateReading(ask({ bytes: {}, level: {}, time: {} }), { bytes: [series({}, "total", "By", [0, 0], [10, 50], [20, 150])], level: [series({}, "level", "Cel", [0, 20], [10, 21])], time: [series({}, "total", "s", [0, 0], [10, 5])] });
     expect(answer.lines.map(({ of, unit, values }) => [of, unit, values])).toEqual([
       ["bytes", "By/s", [5, 10, null]],
-      ["level", "Cel", [20, 21, null]],
+      ["level", "Cel", [20, 21, 21]],
       ["time", "1", [0.5, null, null]],
     ]);
   });
   test("only the highest are kept", () => {
     const three = [1, 9, 5].map((value, i) => series({ machine: `m${i}` }, "level", "1", [0, value]));
+    const spiky = [series({ machine: "even" }, "level", "1", ...Array.from({ length: 30 }, (_, i) => [i, 50] as const)), series({ machine: "spiky" }, "level", "1", ...Array.from({ length: 30 }, (_, i) => [i, i === 12 ? 9999 : 1] as const))];
+    const highest = evaluateReading(ask({ x: { keep: { highest: 1, by: "max" } } }), { x: spiky }).lines;
+    expect(highest).toMatchObject([{ tags: { machine: "spiky" }, max: 9999, min: 1 }]); // of the samples: the mean of its step is 1000.8
     const names = (keep: Sentence["keep"]) => evaluateReading(ask({ x: { ...(keep && { keep }) } }), { x: three }).lines.map(({ tags }) => tags["machine"]);
     expect(names({ highest: 2, by: "max" })).toEqual(["m1", "m2"]);
     expect(names({ lowest: 1 })).toEqual(["m0"]);
@@ -166,7 +228,7 @@ describe("a whole reading", () => {
 });
 
 describe("arithmetic", () => {
-  const of = (figure: string, a: number, b: number) => evaluateReading(ask({ a: {}, b: {} }, { figure }), { a: [series({}, "level", "1", [0, a])], b: [series({}, "level", "1", [0, b])] }).lines[0]?.last;
+  const of = (figure: string, a: number, b: number) => evaluateReading(ask({ a: {}, b: {} }, { figure }), { a: [series({}, "level", "1", [0, a])], b: [series({}, "level", "1", [0, b])] }).lines[0]?.values[0];
   test.each([
     ["a + b * 2", 7, 3, 13],
     ["(a + b) * 2", 7, 3, 20],

@@ -1,70 +1,138 @@
+import { fiveMinutesMs } from "../series/rollup.ts";
 import type { Column } from "../series/batch.ts";
-import { fiveMinutesMs, rollUp } from "../series/rollup.ts";
-import { LineCombiner } from "./combine.ts";
+import { allFinite, LineCombiner } from "./combine.ts";
+import { greater, lesser, type LineValues } from "./line-values.ts";
 import { asOf, ofEveryOf, type SentencePlan } from "./plan.ts";
-import { type SeriesParts, SeriesReducer } from "./reduce.ts";
+import { type Piece, SeriesReducer, type SeriesTraits } from "./reduce.ts";
 import type { Values } from "./steps.ts";
+import type { TimesOnGrid } from "./times-on-grid.ts";
+
+/** Samples of several series of one line at the same times, added up before they are brought onto the grid. */
+interface SummedSamples {
+  readonly times: TimesOnGrid;
+  readonly sum: Float64Array;
+  of: number;
+}
 
 /** Works out a sentence's lines from its series, given one after the other, so that not all of them need be in memory. */
 export class SentenceReducer {
   readonly #plan: SentencePlan;
   readonly #reducer: SeriesReducer;
   readonly #lines: LineCombiner;
-  readonly #sharing: Int32Array;
   readonly #lows: Values[] = [];
   readonly #highs: Values[] = [];
+  readonly #least: Float64Array;
+  readonly #most: Float64Array;
+  readonly #mean: Float64Array;
+  readonly #newest: Float64Array;
+  readonly #newestUntilMs: Float64Array;
+  readonly #toldUntilMs: Float64Array;
+  readonly #infinite: Float64Array;
+  readonly #sums: Float64Array;
+  readonly #whole: SeriesReducer;
+  readonly #summed = new Map<number, Map<TimesOnGrid, SummedSamples>>();
 
   constructor(plan: SentencePlan) {
     this.#plan = plan;
-    this.#reducer = new SeriesReducer(plan.grid);
+    this.#reducer = new SeriesReducer(plan.grid, plan.clipFromMs, plan.clipToMs);
     this.#lines = new LineCombiner(plan.combine, plan.lineCount, plan.grid.count);
-    this.#sharing = new Int32Array(plan.lineCount);
-    for (const line of plan.lineOf) (this.#sharing[line] as number)++;
+    const unknown = () => new Float64Array(plan.lineCount).fill(Number.NaN);
+    this.#least = unknown();
+    this.#most = unknown();
+    this.#mean = unknown();
+    this.#newest = unknown();
+    this.#newestUntilMs = unknown();
+    this.#toldUntilMs = new Float64Array(plan.lineCount).fill(Number.POSITIVE_INFINITY);
+    this.#infinite = new Float64Array(plan.lineCount);
+    this.#sums = unknown();
+    this.#whole = new SeriesReducer({ fromMs: plan.clipFromMs, stepMs: plan.clipToMs - plan.clipFromMs, count: 1 });
   }
 
-  /** `index` is the place of the series in the sentence. */
-  add(index: number, parts: SeriesParts): void {
-    const { totals, lineOf } = this.#plan;
+  /** `index` is the place of the series in the sentence; its pieces ascend in time. */
+  add(index: number, pieces: readonly Piece[]): void {
+    const { totals, lineOf, combine, overBuckets } = this.#plan;
     const isTotal = totals[index] === 1;
-    const as = asOf(this.#plan.as, isTotal);
+    const as = asOf(this.#plan.as, isTotal, this.#plan.ofEvery);
     const ofEvery = ofEveryOf(this.#plan.ofEvery, as);
-    const read: SeriesParts = this.#plan.overBuckets ? { rollups: [], rawFromMs: Number.NEGATIVE_INFINITY, raw: bucketMeans(parts, isTotal, this.#plan) } : parts;
     const line = lineOf[index] as number;
-    if (this.#plan.extremes) {
-      this.#lows[line] = this.#reducer.reduce(parts, as, "min");
-      this.#highs[line] = this.#reducer.reduce(parts, as, "max");
+    const alone = this.#plan.sharing[line] === 1;
+    const traits: SeriesTraits = { falls: this.#plan.falls[index] ?? "restart", intervalMs: this.#plan.intervalsMs[index] ?? Number.NaN };
+    this.#hear(line, pieces, traits);
+    if (this.#plan.sums && (alone || combine === "sum" || combine === "mean")) {
+      const [sum] = this.#whole.reduce(pieces, isTotal ? "increase" : "value", "sum", traits).values;
+      const share = !alone && combine === "mean" ? this.#plan.sharing[line] as number : 1;
+      if (sum !== undefined && !Number.isNaN(sum)) this.#sums[line] = (Number.isNaN(this.#sums[line]) ? 0 : (this.#sums[line] as number)) + sum / share;
     }
-    const plain = this.#plan.overBuckets ? undefined : this.#reducer.plainTimes(parts, as, ofEvery);
-    if (plain) this.#lines.addSamples(line, plain, parts.raw.value, this.#sharing[line] === 1);
-    else this.#lines.add(line, this.#reducer.reduce(read, this.#plan.overBuckets ? "value" : as, ofEvery), this.#sharing[line] === 1);
+    const only = pieces.length === 1 && !overBuckets && as === "value" && !("kind" in (pieces[0] as Piece)) ? (pieces[0] as Column) : undefined;
+    if (only && !alone && ofEvery === "mean" && (combine === "sum" || combine === "mean") && allFinite(only.value)) {
+      this.#sum(line, only, traits);
+      return;
+    }
+    if (this.#plan.extremes) {
+      this.#lows[line] = this.#reducer.reduce(pieces, as, "min", traits).values;
+      this.#highs[line] = this.#reducer.reduce(pieces, as, "max", traits).values;
+    }
+    const read = overBuckets ? [fiveMinuteMeans(pieces, isTotal, this.#plan, traits)] : pieces;
+    const before = this.#reducer.infinite;
+    const { values, least, most, newest, newestUntilMs, mean } = this.#reducer.reduce(read, overBuckets ? "value" : as, ofEvery, traits, !overBuckets && this.#seesExtremes(ofEvery, alone));
+    (this.#infinite[line] as number) += this.#reducer.infinite - before;
+    this.#least[line] = lesser(this.#least[line] as number, least);
+    this.#most[line] = greater(this.#most[line] as number, most);
+    if (alone) {
+      this.#mean[line] = mean;
+      this.#newest[line] = newest;
+      this.#newestUntilMs[line] = newestUntilMs;
+    }
+    this.#lines.add(line, values, alone);
   }
 
-  /** The lines; where extremes are wanted, then all their lows, then all their highs. */
-  finish(): readonly Values[] {
-    const lines = this.#lines.finish();
-    if (!this.#plan.extremes) return lines;
-    const filled = (some: readonly Values[]) => lines.map((_, line) => some[line] ?? new Float64Array(0));
-    return [...lines, ...filled(this.#lows), ...filled(this.#highs)];
+  /** The lines, in their order. */
+  finish(): readonly LineValues[] {
+    for (const [line, groups] of this.#summed) {
+      for (const { times, sum, of } of groups.values()) {
+        const { values } = this.#reducer.reduce([{ timeMs: times.timeMs, value: sum }], "value", "mean", { falls: "restart", intervalMs: times.intervalMs });
+        this.#lines.add(line, values, false, of);
+      }
+    }
+    return this.#lines.finish().map((values, line): LineValues => {
+      const members = this.#lines.membersOf(line);
+      const [lows, highs] = [this.#lows[line], this.#highs[line]];
+      return { values, ...(lows && { lows }), ...(highs && { highs }), ...(members && { members }), least: this.#least[line] as number, most: this.#most[line] as number, mean: this.#mean[line] as number, newest: this.#newest[line] as number, newestUntilMs: this.#newestUntilMs[line] as number, toldUntilMs: this.#toldUntilMs[line] as number, sum: this.#sums[line] as number, infinite: this.#infinite[line] as number };
+    });
+  }
+
+  /** A line is told until its series that still reports and was silent for longest was heard. */
+  #hear(line: number, pieces: readonly Piece[], traits: SeriesTraits): void {
+    if (this.#plan.nowMs === Number.POSITIVE_INFINITY) return;
+    const heard = this.#reducer.lastHeard(pieces, traits);
+    if (heard && heard.holdsUntilMs > this.#plan.nowMs && heard.atMs < (this.#toldUntilMs[line] as number)) this.#toldUntilMs[line] = heard.atMs;
+  }
+
+  /** Least and most are of samples where the line shows samples: of one series, or the greatest (least) of several. */
+  #seesExtremes(ofEvery: string, alone: boolean): boolean {
+    return (ofEvery === "mean" || ofEvery === "first" || ofEvery === "last") && (alone || this.#plan.combine === "min" || this.#plan.combine === "max");
+  }
+
+  #sum(line: number, { timeMs, value }: Column, { intervalMs }: SeriesTraits): void {
+    let groups = this.#summed.get(line);
+    if (!groups) this.#summed.set(line, (groups = new Map()));
+    const times = this.#reducer.timesOf(timeMs, intervalMs);
+    const known = groups.get(times);
+    if (!known) {
+      groups.set(times, { times, sum: Float64Array.from(value), of: 1 });
+      return;
+    }
+    const { sum } = known;
+    for (let i = 0; i < sum.length; i++) (sum[i] as number) += value[i] as number;
+    known.of++;
   }
 }
 
-/** The means of a series' buckets of 5 min, as if they were its samples. */
-function bucketMeans({ rollups, rawFromMs, raw }: SeriesParts, isTotal: boolean, { toMs }: SentencePlan): Column {
-  const kind = isTotal ? "total" : "level";
-  const parts = rollups.map(({ rollup }) => rollup);
-  if (raw.timeMs.length > 0) {
-    const from = Math.floor(Math.max(rawFromMs, raw.timeMs[0] as number) / fiveMinutesMs) * fiveMinutesMs;
-    parts.push(rollUp(raw, kind, fiveMinutesMs, from, Math.ceil(toMs / fiveMinutesMs) * fiveMinutesMs));
-  }
-  const times: number[] = [];
-  const values: number[] = [];
-  for (const part of parts) {
-    for (let i = 0; i < part.startMs.length; i++) {
-      const value = part.kind === "level" ? (part.sum[i] as number) / (part.count[i] as number) : ((part.grown[i] as number) * 1000) / (part.coveredMs[i] as number);
-      if (!Number.isFinite(value)) continue;
-      times.push(part.startMs[i] as number);
-      values.push(value);
-    }
-  }
-  return { timeMs: Float64Array.from(times), value: Float64Array.from(values) };
+/** The means of every 5 min of a series, as if they were its samples. */
+function fiveMinuteMeans(pieces: readonly Piece[], isTotal: boolean, { fromMs, toMs }: SentencePlan, traits: SeriesTraits): Column {
+  const start = Math.floor(fromMs / fiveMinutesMs) * fiveMinutesMs;
+  const grid = { fromMs: start, stepMs: fiveMinutesMs, count: Math.ceil((toMs - start) / fiveMinutesMs) };
+  const { values } = new SeriesReducer(grid).reduce(pieces, isTotal ? "rate" : "value", "mean", traits);
+  const known = Int32Array.from(values.keys()).filter((i) => !Number.isNaN(values[i]));
+  return { timeMs: Float64Array.from(known, (i) => start + i * fiveMinutesMs), value: Float64Array.from(known, (i) => values[i] as number) };
 }

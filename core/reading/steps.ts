@@ -6,12 +6,12 @@ export const quantiles: Partial<Record<OfEvery, number>> = { p50: 0.5, p90: 0.9,
 /** Values of one series on a grid; NaN is a gap. */
 export type Values = Float64Array<ArrayBuffer>;
 
-/** Gathers what falls into each step. Values arrive in ascending time. */
+/** Gathers what falls into each step. Values arrive in ascending time; those that are no finite number must not. */
 export class Steps {
   readonly ofEvery: OfEvery;
-  /** What is kept of each step; NaN where nothing came. For "mean" the weighted sum until `finish`. */
+  /** What is kept of each step; NaN where nothing came. For "mean" the sum of what held, times for how long, until `finish`. */
   readonly kept: Values;
-  /** Of each step, for "mean". */
+  /** For "mean": how many ms of each step are known. */
   readonly weight: Values;
   readonly #lists: number[][] | undefined;
 
@@ -22,6 +22,7 @@ export class Steps {
     this.#lists = quantiles[ofEvery] !== undefined || ofEvery === "deviation" ? Array.from({ length: count }, () => []) : undefined;
   }
 
+  /** Takes one value; for means and sums that which holds for `weight` ms. */
   add(step: number, value: number, weight: number): void {
     const kept = this.kept;
     const before = kept[step] as number;
@@ -32,7 +33,7 @@ export class Steps {
         (this.weight[step] as number) += weight;
         return;
       case "sum":
-        kept[step] = none ? value : before + value;
+        kept[step] = none ? value * weight : before + value * weight;
         return;
       case "count":
         kept[step] = none ? 1 : before + 1;
@@ -54,11 +55,24 @@ export class Steps {
     }
   }
 
-  /** Adds a sum of several values that is known already: to a mean with their weight, to a sum or a count as it is. */
+  /** Adds a sum that is known already: to a mean with its weight, to a sum or a count as it is. */
   addSum(step: number, sum: number, weight: number): void {
     const before = this.kept[step] as number;
     this.kept[step] = Number.isNaN(before) ? sum : before + sum;
     if (this.ofEvery === "mean") (this.weight[step] as number) += weight;
+  }
+
+  /** The mean over all steps that anything is known of, weighted by for how long; NaN where nothing is. Before `finish`. */
+  get meanOfAll(): number {
+    let sum = 0;
+    let weight = 0;
+    for (let i = 0; i < this.kept.length; i++) {
+      const v = this.kept[i] as number;
+      if (Number.isNaN(v)) continue;
+      sum += v;
+      weight += this.weight[i] as number;
+    }
+    return sum / weight;
   }
 
   finish(): Values {

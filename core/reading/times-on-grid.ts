@@ -1,5 +1,5 @@
-import { isTogether, reachMs } from "../series/interval.ts";
-import type { Grid } from "./step.ts";
+import { holdMs, isTogether, leastHoldMs, reachMs } from "../series/interval.ts";
+import { type Grid, gridEnd, stepAt, stepStart } from "./step.ts";
 
 /** A pair of neighbouring samples over which no rate is taken. */
 export const pairSkipped = -1;
@@ -13,41 +13,54 @@ export interface Held {
   readonly toStep: number;
 }
 
-/** Samples `from`, `from + 1` … (`count` of them) are the steps `step`, `step + 1` … */
-export interface Run {
-  readonly from: number;
-  readonly step: number;
-  readonly count: number;
+/**
+ * How long each sample holds within each step, ms: the samples `from[k]` up to `to[k]` have parts of the step `step[k]`, as long as `weights` says one
+ * after the other, all spans in one list; together they are `covered[k]`. The last sample holds for its reach, or until whatever `nextMs` says.
+ */
+export interface HeldSpans {
+  readonly step: Int32Array;
+  readonly from: Int32Array;
+  readonly to: Int32Array;
+  readonly weights: Float64Array;
+  readonly covered: Float64Array;
 }
 
 /**
  * Where an array of times falls on a grid, within `[clipFromMs, clipToMs)`. Series of one source share the array, so this is worked
- * out once for all of them.
+ * out once for all of them. `intervalMs` is the present interval of the source, NaN where only the times tell it.
  */
 export class TimesOnGrid {
   readonly timeMs: Float64Array;
   readonly grid: Grid;
   readonly clipFromMs: number;
   readonly clipToMs: number;
+  readonly intervalMs: number;
+  #lastHoldsUntilMs: number | undefined;
   #reach: number | undefined;
   #steps: Int32Array | undefined;
-  #single = true;
-  #run: Run | "none" | undefined;
-  #spans: Int32Array | undefined;
   #held: Held[] | undefined;
+  #heldSpans: HeldSpans | undefined;
   #pairs: Int32Array | undefined;
 
-  constructor(timeMs: Float64Array, grid: Grid, clipFromMs: number, clipToMs: number) {
+  constructor(timeMs: Float64Array, grid: Grid, clipFromMs: number, clipToMs: number, intervalMs = Number.NaN) {
     this.timeMs = timeMs;
     this.grid = grid;
     this.clipFromMs = Math.max(grid.fromMs, clipFromMs);
-    this.clipToMs = Math.min(grid.fromMs + grid.count * grid.stepMs, clipToMs);
+    this.clipToMs = Math.min(gridEnd(grid), clipToMs);
+    this.intervalMs = intervalMs;
   }
 
   /** How far apart two samples may be and still belong together, ms. */
   get reach(): number {
-    if (this.#reach === undefined) this.#reach = reachMs(this.timeMs);
+    if (this.#reach === undefined) this.#reach = reachMs(this.timeMs, this.intervalMs);
     return this.#reach;
+  }
+
+  /** Until when the newest sample holds where no other follows, ms. */
+  get lastHoldsUntilMs(): number {
+    const last = this.timeMs.length - 1;
+    this.#lastHoldsUntilMs ??= last < 0 ? Number.NEGATIVE_INFINITY : (this.timeMs[last] as number) + Math.max(leastHoldMs, holdMs(this.timeMs, last, this.reach));
+    return this.#lastHoldsUntilMs;
   }
 
   /** The step of each sample; −1 outside. */
@@ -55,71 +68,80 @@ export class TimesOnGrid {
     if (this.#steps) return this.#steps;
     const { timeMs, grid, clipFromMs, clipToMs } = this;
     const steps = new Int32Array(timeMs.length);
-    let before = -1;
     for (let i = 0; i < steps.length; i++) {
       const time = timeMs[i] as number;
-      const step = time >= clipFromMs && time < clipToMs ? Math.floor((time - grid.fromMs) / grid.stepMs) : -1;
-      if (step >= 0 && step === before) this.#single = false;
-      steps[i] = before = step;
+      steps[i] = time >= clipFromMs && time < clipToMs ? stepAt(grid, time) : -1;
     }
     this.#steps = steps;
     return steps;
   }
 
-  /** For each step that has samples, one after the other: the step, its first sample, and the one after its last. */
-  get spans(): Int32Array {
-    if (this.#spans) return this.#spans;
-    const { steps } = this;
-    const spans: number[] = [];
-    for (let i = 0; i < steps.length; ) {
-      const step = steps[i] as number;
-      let end = i + 1;
-      while (end < steps.length && steps[end] === step) end++;
-      if (step >= 0) spans.push(step, i, end);
-      i = end;
-    }
-    this.#spans = Int32Array.from(spans);
-    return this.#spans;
-  }
-
-  /** Whether every step has one sample or none, and none holds an earlier value: then a step is its sample, however it is reduced. */
-  get isPlain(): boolean {
-    return this.run !== undefined || (this.steps.length > 0 && this.#single && this.held.length === 0);
-  }
-
-  /** Where the samples' steps follow one another without a gap, which is plain: the first sample inside, its step, and how many there are. */
-  get run(): Run | undefined {
-    if (this.#run === undefined) this.#run = this.#findRun() ?? "none";
-    return this.#run === "none" ? undefined : this.#run;
-  }
-
-  #findRun(): Run | undefined {
-    const { steps } = this;
-    let from = 0;
-    while (from < steps.length && steps[from] === -1) from++;
-    let count = 0;
-    while (from + count < steps.length && steps[from + count] === (steps[from] as number) + count) count++;
-    for (let i = from + count; i < steps.length; i++) if (steps[i] !== -1) return undefined;
-    return count > 0 ? { from, step: steps[from] as number, count } : undefined;
-  }
-
-  /** Steps between two samples that belong together and have none of their own, in ascending order. */
-  get held(): readonly Held[] {
-    if (this.#held) return this.#held;
+  /** What each sample but the last holds of each step. */
+  get heldSpans(): HeldSpans {
+    if (this.#heldSpans) return this.#heldSpans;
     const { timeMs, grid, clipFromMs, clipToMs, reach } = this;
-    const held: Held[] = [];
-    const firstStep = Math.ceil((clipFromMs - grid.fromMs) / grid.stepMs);
-    const endStep = Math.floor((clipToMs - grid.fromMs) / grid.stepMs);
+    const steps: number[] = [];
+    const from: number[] = [];
+    const to: number[] = [];
+    const weights: number[] = [];
+    const covered: number[] = [];
+    let step = -1;
+    let endMs = Number.NEGATIVE_INFINITY;
     for (let i = 0; i + 1 < timeMs.length; i++) {
       const time = timeMs[i] as number;
       const next = timeMs[i + 1] as number;
-      if (!isTogether(timeMs, i + 1, reach)) continue;
-      const fromStep = Math.max(firstStep, Math.floor((time - grid.fromMs) / grid.stepMs) + 1);
-      const toStep = Math.min(endStep, Math.floor((next - grid.fromMs) / grid.stepMs));
-      if (fromStep < toStep) held.push({ index: i, fromStep, toStep });
+      let until = next - time <= reach ? next : time + holdMs(timeMs, i, reach);
+      if (until > clipToMs) until = clipToMs;
+      let at = Math.max(time, clipFromMs);
+      if (until <= at) continue;
+      if (at >= endMs) {
+        step = stepAt(grid, at);
+        endMs = stepStart(grid, step + 1);
+      }
+      for (;;) {
+        const end = Math.min(endMs, until);
+        const last = steps.length - 1;
+        if (last >= 0 && steps[last] === step) {
+          to[last] = i + 1;
+          (covered[last] as number) += end - at;
+        } else {
+          steps.push(step);
+          from.push(i);
+          to.push(i + 1);
+          covered.push(end - at);
+        }
+        weights.push(end - at);
+        if (end >= until) break;
+        at = end;
+        endMs = stepStart(grid, ++step + 1);
+      }
+    }
+    this.#heldSpans = { step: Int32Array.from(steps), from: Int32Array.from(from), to: Int32Array.from(to), weights: Float64Array.from(weights), covered: Float64Array.from(covered) };
+    return this.#heldSpans;
+  }
+
+  /** Steps that have no sample of their own and hold that of a sample before them, in ascending order; what the last one holds is not among them. */
+  get held(): readonly Held[] {
+    if (this.#held) return this.#held;
+    const { timeMs, grid, reach } = this;
+    const held: Held[] = [];
+    for (let i = 0; i + 1 < timeMs.length; i++) {
+      const time = timeMs[i] as number;
+      const one = this.heldBetween(i, time + holdMs(timeMs, i, reach), stepAt(grid, timeMs[i + 1] as number));
+      if (one) held.push(one);
     }
     this.#held = held;
     return held;
+  }
+
+  /** The steps after that of sample `i` that begin before `untilMs`, up to the step `endStep`. */
+  heldBetween(i: number, untilMs: number, endStep: number): Held | undefined {
+    const { timeMs, grid, clipFromMs, clipToMs } = this;
+    const limit = Math.min(untilMs, clipToMs);
+    const fromStep = Math.max(0, stepAt(grid, Math.max(timeMs[i] as number, clipFromMs - 1)) + 1);
+    let toStep = Math.min(endStep, grid.count, stepAt(grid, limit) + 1);
+    if (toStep > fromStep && stepStart(grid, toStep - 1) >= limit) toStep--;
+    return fromStep < toStep ? { index: i, fromStep, toStep } : undefined;
   }
 
   /** For each pair of neighbours (the later one at the index): its step where it lies in one, else `pairSpans` or `pairSkipped`. */
@@ -131,8 +153,8 @@ export class TimesOnGrid {
       const from = timeMs[i - 1] as number;
       const to = timeMs[i] as number;
       if (to <= clipFromMs || from >= clipToMs || !isTogether(timeMs, i, reach)) continue;
-      const step = Math.floor((from - grid.fromMs) / grid.stepMs);
-      pairs[i] = from >= clipFromMs && to <= clipToMs && to <= grid.fromMs + (step + 1) * grid.stepMs ? step : pairSpans;
+      const step = stepAt(grid, from);
+      pairs[i] = from >= clipFromMs && to <= clipToMs && to <= stepStart(grid, step + 1) ? step : pairSpans;
     }
     this.#pairs = pairs;
     return pairs;

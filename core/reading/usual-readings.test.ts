@@ -50,9 +50,9 @@ describe("the usual readings", () => {
     expect(found["b"] ?? null).toBeNull();
   });
   test("network: 600 kB received and 150 kB sent in a minute are 100 kbit/s", () => expect(answer(usual.networkBits(), [of("system.network.io", { machine: "a", interface: "e0", direction: "receive" }, 0, 600_000), of("system.network.io", { machine: "a", interface: "e0", direction: "transmit" }, 0, 150_000)])).toEqual({ a: 100_000 }));
-  test("filesystems: what is reserved for the owner counts as used, 100 - 20 / 100", () => {
+  test("filesystems as `df` has them: of 100, 19 used, 55 free and 26 reserved for the owner are 19 / 74, not 45 %", () => {
     const at = { machine: "a", device: "sda1", mountpoint: "/srv" };
-    expect(answer(usual.filesystemUsed(), [of("system.filesystem.usage", { ...at, state: "used" }, 75), of("system.filesystem.usage", { ...at, state: "free" }, 20), of("system.filesystem.usage", { ...at, state: "reserved" }, 5), of("system.filesystem.limit", at, 100)])).toEqual({ "a /srv": 80 });
+    expect(answer(usual.filesystemUsed(), [of("system.filesystem.usage", { ...at, state: "used" }, 19), of("system.filesystem.usage", { ...at, state: "free" }, 55), of("system.filesystem.usage", { ...at, state: "reserved" }, 26), of("system.filesystem.limit", at, 100)])["a /srv"]).toBeCloseTo((19 / 74) * 100, 9);
   });
   test("pools: each by itself", () => {
     const pool = (name: string, used: number) => [of("storage.pool.usage", { machine: "a", pool: name, state: "used" }, used), of("storage.pool.usage", { machine: "a", pool: name, state: "free" }, 200 - used), of("storage.pool.limit", { machine: "a", pool: name }, 200)];

@@ -19,10 +19,10 @@ export const processorBusy: Usual = (where = []) => ({
   unit: "%",
 });
 
-/** Share of the memory that programs use, percent. */
+/** Share of the memory that is not available, percent: shared memory and temporary file systems are told apart, and count. */
 export const memoryUsed: Usual = (where = []) => ({
   sentences: {
-    used: { counter: "system.memory.usage", where: [...where, { tag: "state", is: ["used"] }], ...perMachine, combine: "sum" },
+    used: { counter: "system.memory.usage", where: [...where, { tag: "state", is: ["used", "shared"] }], ...perMachine, combine: "sum" },
     size: { counter: "system.memory.limit", ...on(where), ...perMachine, combine: "sum" },
   },
   figure: "used / size * 100",
@@ -39,16 +39,16 @@ export const diskWait: Usual = (where = []) => ({
   unit: "ms",
 });
 
-/** Received and sent over all interfaces, bits a second. */
+/** Received and sent over all interfaces that have a device behind them, bits a second: bridges, tunnels and the like pass on what these count already, and are counters of their own. */
 export const networkBits: Usual = (where = []) => ({ sentences: { bytes: { counter: "system.network.io", ...on(where), ...perMachine, combine: "sum" } }, figure: "bytes * 8", unit: "bit/s" });
 
-/** Share of each filesystem that is used, percent. */
+/** Share of each filesystem that is used, percent, as POSIX `df -P` has its capacity: of what is used or available to ordinary users; what is reserved for the system's owner is neither. */
 export const filesystemUsed: Usual = (where = []) => ({
   sentences: {
-    free: { counter: "system.filesystem.usage", where: [...where, { tag: "state", is: ["free"] }], lines: { per: ["machine", "device", "mountpoint"] }, combine: "sum" },
-    size: { counter: "system.filesystem.limit", ...on(where), lines: { per: ["machine", "device", "mountpoint"] }, combine: "sum" },
+    used: { counter: "system.filesystem.usage", where: [...where, { tag: "state", is: ["used"] }], lines: { per: ["machine", "device", "mountpoint"] }, combine: "sum" },
+    usable: { counter: "system.filesystem.usage", where: [...where, { tag: "state", is: ["used", "free"] }], lines: { per: ["machine", "device", "mountpoint"] }, combine: "sum" },
   },
-  figure: "100 - free / size * 100",
+  figure: "used / usable * 100",
   unit: "%",
 });
 

@@ -1,25 +1,19 @@
+import { usualStepMs } from "../baseline/usual-range.ts";
+import { forecastReach } from "../capacity/forecast.ts";
 import { roundStepMs } from "../reading/step.ts";
 import { quantile } from "../series/quantile.ts";
-import { medianSlope } from "../series/slope.ts";
 import type { Measure, RuleDocument, Watch } from "./rule.ts";
 
-/** A value is new enough while it is not older than this many steps; a step is as long as the source's interval. */
-export const freshSteps = 3;
+/** So many steps more than a figure is made of are read. */
+const spareSteps = 3;
 /** A measure is taken over so many steps at most: over longer times the steps are longer. */
 const mostMeasured = 60;
-/** A trend is drawn through so many values. */
-const trendPoints = 24;
+/** A trend is told from so many values. */
+const trendPoints = 112;
 const leastTrend = 6;
 /** So many steps tell a silence apart from another. */
 const silenceSteps = 60;
-const leastUsualStepMs = 60_000;
 const unknownIntervalMs = 5000;
-/** Of a normal distribution, the standard deviation is so many times the median absolute deviation (Rousseeuw & Croux, JASA 88, 1993). */
-const deviationShare = 1.4826;
-/** What differs by less than this share of the usual is never unusual. */
-const leastSpreadShare = 0.1;
-/** Of four earlier weeks. */
-const leastWeeks = 2;
 
 /** How a rule reads: on a grid that is the same in live checks and in rehearsals, so that both see the same values. */
 export interface GaugePlan {
@@ -28,12 +22,8 @@ export interface GaugePlan {
   readonly before: number;
 }
 
-/** What a line mostly is at the hours of the week: its median and spread over the weeks before, by the hour's start in ms. */
-export type UsualAt = (hourMs: number) => { readonly usual: number; readonly spread: number } | undefined;
-
-const hourMs = 3_600_000;
-export const weekMs = 7 * 24 * hourMs;
-export const usualWeeks = 4;
+/** How many deviations the value of the forty minutes that end at a moment lies from what is usual of them; NaN where the past is too short. */
+export type UsualAt = (endMs: number) => number;
 
 /** The step of a rule's reading, given how far apart its samples come (NaN: unknown), and how many steps it looks back. */
 export function gaugePlan({ watch, notice, urgent, reading }: Pick<RuleDocument, "watch" | "notice" | "urgent" | "reading">, intervalMs: number): GaugePlan {
@@ -43,23 +33,23 @@ export function gaugePlan({ watch, notice, urgent, reading }: Pick<RuleDocument,
   switch (watch.kind) {
     case "value": {
       const stepMs = stepOver(watch.overSeconds, mostMeasured);
-      return { stepMs, before: stepsOf(watch.overSeconds, stepMs) + freshSteps };
+      return { stepMs, before: stepsOf(watch.overSeconds, stepMs) + spareSteps };
     }
     case "change": {
       const stepMs = stepOver(watch.overSeconds, mostMeasured);
-      return { stepMs, before: stepsOf(watch.overSeconds, stepMs) + freshSteps };
+      return { stepMs, before: stepsOf(watch.overSeconds, stepMs) + spareSteps };
     }
     case "silence": {
       const longest = Math.max(notice?.high ?? 0, urgent?.high ?? 0);
       const stepMs = stepOver(longest, silenceSteps);
-      return { stepMs, before: stepsOf(longest, stepMs) + freshSteps };
+      return { stepMs, before: stepsOf(longest, stepMs) + spareSteps };
     }
     case "reach": {
       const stepMs = stepOver(watch.pastSeconds, trendPoints);
-      return { stepMs, before: stepsOf(watch.pastSeconds, stepMs) + freshSteps };
+      return { stepMs, before: stepsOf(watch.pastSeconds, stepMs) + spareSteps };
     }
     case "usual":
-      return { stepMs: Math.max(base, leastUsualStepMs), before: freshSteps };
+      return { stepMs: Math.max(base, usualStepMs), before: spareSteps };
   }
 }
 
@@ -79,28 +69,22 @@ export function gaugesOf(watch: Watch, values: Float64Array, fromMs: number, ste
 function gaugeAt(watch: Watch, values: Float64Array, i: number, fromMs: number, stepMs: number, usual: UsualAt | undefined): number {
   switch (watch.kind) {
     case "value": {
-      const newest = heldAt(values, i);
+      const newest = valueAt(values, i);
       return watch.overSeconds === 0 || watch.of === "last" || Number.isNaN(newest) ? newest : measured(watch.of, values, i, stepsOf(watch.overSeconds, stepMs));
     }
     case "change":
-      return heldAt(values, i) - heldAt(values, i - stepsOf(watch.overSeconds, stepMs));
+      return valueAt(values, i) - valueAt(values, i - stepsOf(watch.overSeconds, stepMs));
     case "silence":
       return silenceAt(values, i, stepMs);
     case "reach":
       return reachAt(values, i, stepMs, watch.target, stepsOf(watch.pastSeconds, stepMs));
-    case "usual": {
-      const value = heldAt(values, i);
-      const at = usual?.(Math.floor((fromMs + i * stepMs) / hourMs) * hourMs);
-      return at === undefined ? Number.NaN : (value - at.usual) / at.spread;
-    }
+    case "usual":
+      return usual?.(fromMs + (i + 1) * stepMs) ?? Number.NaN;
   }
 }
 
-/** The newest value that is new enough. */
-function heldAt(values: Float64Array, i: number): number {
-  for (let k = i; k >= 0 && k >= i - freshSteps; k--) if (!Number.isNaN(values[k])) return values[k] as number;
-  return Number.NaN;
-}
+/** A value that is known holds for its reach: steps in which it does have it already. */
+const valueAt = (values: Float64Array, i: number) => (i < 0 ? Number.NaN : (values[i] as number));
 
 function measured(of: Exclude<Measure, "last">, values: Float64Array, i: number, steps: number): number {
   const from = Math.max(0, i - steps + 1);
@@ -131,31 +115,14 @@ function silenceAt(values: Float64Array, i: number, stepMs: number): number {
   return ((i - k) * stepMs) / 1000;
 }
 
-/** Seconds until the target at the median of the slopes between all pairs of the last values (Theil–Sen); infinite where it is not neared. */
+/** Seconds until the target at the present rate (`forecastReach`, as the briefing has it); infinite where it is not neared as far as can be told, NaN where too little is known. */
 function reachAt(values: Float64Array, i: number, stepMs: number, target: number, steps: number): number {
-  const x: number[] = [];
-  const y: number[] = [];
-  for (let k = Math.max(0, i - steps + 1); k <= i; k++) {
-    if (Number.isNaN(values[k])) continue;
-    x.push((k * stepMs) / 1000);
-    y.push(values[k] as number);
-  }
-  const now = heldAt(values, i);
-  if (x.length < leastTrend || Number.isNaN(now)) return Number.NaN;
-  const remains = target - now;
-  const slope = medianSlope(x, y);
-  const first = y[0] as number;
-  // Already there: on the far side of the target, seen from where it came.
-  if (remains === 0 || (first < target && now > target) || (first > target && now < target)) return 0;
-  return slope !== 0 && Math.sign(slope) === Math.sign(remains) ? remains / slope : Number.POSITIVE_INFINITY;
-}
-
-/** What a line mostly is at an hour, from its means of the same hour one to four weeks before; undefined where fewer than two are known. */
-export function usualOf(weeksBefore: readonly (number | null | undefined)[]): { readonly usual: number; readonly spread: number } | undefined {
-  const known = weeksBefore.filter((value) => value !== null && value !== undefined && !Number.isNaN(value)) as number[];
-  if (known.length < leastWeeks) return undefined;
-  const usual = quantile([...known].sort((a, b) => a - b), 0.5);
-  const deviation = quantile(known.map((value) => Math.abs(value - usual)).sort((a, b) => a - b), 0.5);
-  const spread = Math.max(deviationShare * deviation, leastSpreadShare * Math.abs(usual));
-  return { usual, spread: spread > 0 ? spread : Number.MIN_VALUE };
+  const past = values.subarray(Math.max(0, i - steps + 1), i + 1);
+  const now = valueAt(values, i);
+  const first = past.find((value) => !Number.isNaN(value)) as number;
+  if (Number.isNaN(now) || past.reduce((known, value) => known + (Number.isNaN(value) ? 0 : 1), 0) < leastTrend) return Number.NaN;
+  // Already there, or on the far side of the target, seen from where it came.
+  if (now === target || (first < target && now > target) || (first > target && now < target)) return 0;
+  const found = forecastReach(past, stepMs, target);
+  return found?.kind === "filling" && found.reached ? found.reached.likelyMs / 1000 : Number.POSITIVE_INFINITY;
 }

@@ -1,5 +1,7 @@
-/** A silence longer than this many usual intervals is a gap: nothing is drawn across it and no rate is taken over it. */
-const gapFactor = 2.5;
+/** A value holds for this many intervals of its source, its reach; a longer silence is a gap: nothing is drawn across it and no rate is taken over it. */
+export const reachFactor = 3;
+/** A lone sample of a source of unknown interval holds for this long: it is shown in its step, and nothing more is said of it. */
+export const leastHoldMs = 1;
 const looksAt = 256;
 
 /** The usual distance between samples in ms: the median of the newest 256 distances; NaN with fewer than two samples. */
@@ -11,10 +13,19 @@ export function usualIntervalMs(timeMs: Float64Array): number {
   return distances[distances.length >> 1] ?? Number.NaN;
 }
 
-/** How far apart two samples may be, in ms, and still belong together; 0 where the usual interval is unknown. */
-export function reachMs(timeMs: Float64Array): number {
-  const usual = usualIntervalMs(timeMs);
-  return usual > 0 ? usual * gapFactor : 0;
+/**
+ * How far apart two samples may be, in ms, and still belong together: the reach of each. `intervalMs` is the present interval of the source;
+ * where that is not known (NaN), the times tell it; 0 where they do not either.
+ */
+export function reachMs(timeMs: Float64Array, intervalMs = Number.NaN): number {
+  const usual = meantIntervalMs(intervalMs > 0 ? intervalMs : usualIntervalMs(timeMs));
+  return usual > 0 ? usual * reachFactor : 0;
+}
+
+/** The interval that is meant by a measured one, which is off by a little: whole seconds, within 2 %. */
+export function meantIntervalMs(measuredMs: number): number {
+  const seconds = Math.max(1, Math.round(measuredMs / 1000)) * 1000;
+  return Math.abs(seconds - measuredMs) <= 0.02 * measuredMs ? seconds : measuredMs;
 }
 
 /** Neighbours on each side that tell what is usual around a pair. */
@@ -26,7 +37,13 @@ const neighbours = 6;
  */
 export function isTogether(timeMs: Float64Array, i: number, reach: number): boolean {
   const distance = (timeMs[i] as number) - (timeMs[i - 1] as number);
-  return distance <= reach || (reach > 0 && distance <= gapFactor * usualAround(timeMs, i));
+  return distance <= reach || (reach > 0 && distance <= reachFactor * usualAround(timeMs, i));
+}
+
+/** For how long, in ms, the value of sample `i` holds: until the next sample, for its reach at most. */
+export function holdMs(timeMs: Float64Array, i: number, reach: number): number {
+  const distance = i + 1 < timeMs.length ? (timeMs[i + 1] as number) - (timeMs[i] as number) : Number.POSITIVE_INFINITY;
+  return distance <= reach ? distance : Math.min(distance, Math.max(reach, reach > 0 ? reachFactor * usualAround(timeMs, i + 1) : 0));
 }
 
 /** The median of the distances around a pair, its own left out; 0 with fewer than `neighbours` of them. */

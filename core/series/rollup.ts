@@ -1,59 +1,79 @@
-import { type CounterKind, onlyGrows } from "../counters/counter.ts";
+import { type CounterKind, type Falls, onlyGrows } from "../counters/counter.ts";
 import type { OfEvery } from "../reading/document.ts";
 import type { Column } from "./batch.ts";
-import { increases } from "./increase.ts";
-import { isTogether, reachMs } from "./interval.ts";
+import { growthBetween, increases } from "./increase.ts";
+import { firstAtOrAfter } from "./merge-columns.ts";
+import { isTogether, leastHoldMs, meantIntervalMs, reachFactor, reachMs, usualIntervalMs } from "./interval.ts";
 
 export const fiveMinutesMs = 300_000;
 export const hourMs = 3_600_000;
 
-/** A level's buckets: what its numbers were. NaN samples are left out. */
-export interface LevelRollup {
-  readonly kind: "level";
+/**
+ * Buckets say what happened between their first sample and their last, and where those stood. What lies between two buckets is worked out when
+ * they are read or rolled up further, by the same rules as between two samples: so a bucket depends on its own samples alone, and nothing is
+ * lost or counted twice at its ends, however long the silence between.
+ */
+interface Buckets {
   /** Start of each bucket that holds a sample, ascending, a multiple of the resolution. */
   readonly startMs: Float64Array;
+  /** Times of its first and its last sample. */
+  readonly firstMs: Float64Array;
+  readonly lastMs: Float64Array;
   readonly count: Float64Array;
-  readonly sum: Float64Array;
-  readonly min: Float64Array;
-  readonly max: Float64Array;
   readonly last: Float64Array;
+  /** Infinite samples, which are left out of all else. */
+  readonly infinite: Float64Array;
 }
 
-/** A total's buckets: how it grew. */
-export interface TotalRollup {
-  readonly kind: "total";
-  readonly startMs: Float64Array;
-  readonly count: Float64Array;
-  /** Increases that ended in the bucket, gaps included, whole. */
-  readonly increase: Float64Array;
-  /** The part of increases that fell into the bucket when each is spread evenly between its two samples; gaps are left out. */
-  readonly grown: Float64Array;
-  /** How many ms of the bucket those cover. */
+/** A level's buckets: what its numbers were. NaN samples are left out. */
+export interface LevelRollup extends Buckets {
+  readonly kind: "level";
+  readonly sum: Float64Array;
+  /** Integral over time from the first sample to the last, of what each held within its reach, in the unit times ms; six digits at least. */
+  readonly integral: Float64Array;
+  /** How many ms from the first sample to the last were held. */
   readonly coveredMs: Float64Array;
-  /** Slowest and fastest increase a second; seven digits. NaN where nothing is covered. */
+  readonly min: Float64Array;
+  readonly max: Float64Array;
+}
+
+/** A total's buckets: how it grew from its first sample to its last. */
+export interface TotalRollup extends Buckets {
+  readonly kind: "total";
+  readonly first: Float64Array;
+  /** Growth, silences included. */
+  readonly grown: Float64Array;
+  /** How many ms of it are silences, and the growth over them. */
+  readonly gapMs: Float64Array;
+  readonly gapGrown: Float64Array;
+  /** Slowest and fastest increase a second, silences left out; seven digits. NaN where there is none. */
   readonly slowest: Float64Array;
   readonly fastest: Float64Array;
-  readonly last: Float64Array;
 }
 
 export type Rollup = LevelRollup | TotalRollup;
 
 export const rollupPlanes = {
-  level: ["count", "sum", "min", "max", "last"],
-  total: ["count", "increase", "grown", "coveredMs", "slowest", "fastest", "last"],
+  level: ["firstMs", "lastMs", "count", "last", "infinite", "sum", "integral", "coveredMs", "min", "max"],
+  total: ["firstMs", "lastMs", "count", "last", "infinite", "first", "grown", "gapMs", "gapGrown", "slowest", "fastest"],
 } as const;
 
-/** The planes that a reduction needs, of either kind. */
-export function planesFor(ofEvery: OfEvery): ReadonlySet<string> {
+const ends = ["firstMs", "lastMs", "count", "last", "infinite"];
+const grownPlanes = ["first", "grown", "gapMs", "gapGrown"];
+
+/** The planes that a reduction needs, of either kind; `extremes` where least and most are wanted as well. */
+export function planesFor(ofEvery: OfEvery, extremes = false): ReadonlySet<string> {
+  const most = extremes ? ["min", "max", "slowest", "fastest"] : [];
   switch (ofEvery) {
     case "min":
-      return new Set(["count", "coveredMs", "min", "slowest"]);
+      return new Set([...ends, ...grownPlanes, "min", "slowest", ...most]);
     case "max":
-      return new Set(["count", "coveredMs", "max", "fastest"]);
+      return new Set([...ends, ...grownPlanes, "max", "fastest", ...most]);
     case "last":
-      return new Set(["count", "last"]);
+    case "count":
+      return new Set([...ends, ...most]);
     default:
-      return new Set(["count", "coveredMs", "sum", "grown", "increase"]);
+      return new Set([...ends, ...grownPlanes, "integral", "coveredMs", ...most]);
   }
 }
 
@@ -62,28 +82,61 @@ export function rollupKind(kind: CounterKind): Rollup["kind"] {
   return onlyGrows(kind) ? "total" : "level";
 }
 
-/** Rolls up the samples in `[fromMs, toMs)`, both multiples of the resolution. For totals the column should reach a sample beyond either end. */
-export function rollUp(column: Column, kind: Rollup["kind"], resolutionMs: number, fromMs: number, toMs: number): Rollup {
+/** Rolls up the samples in `[fromMs, toMs)`, both multiples of the resolution; `falls` says what it means that a total falls. */
+export function rollUp(column: Column, kind: Rollup["kind"], resolutionMs: number, fromMs: number, toMs: number, falls: Falls = "restart"): Rollup {
   const all = emptyRollup(kind, fromMs, resolutionMs, Math.round((toMs - fromMs) / resolutionMs));
   if (all.kind === "level") addLevels(column, all, resolutionMs, fromMs);
-  else addTotals(column, all, resolutionMs, fromMs, toMs);
+  else addTotals(column, all, resolutionMs, fromMs, falls);
   return withoutEmpty(all);
 }
 
 /** Rolls up buckets further, to a resolution that is a multiple of theirs. Parts ascend in time and are of one kind. */
-export function rollUpFurther(parts: readonly Rollup[], kind: Rollup["kind"], resolutionMs: number, fromMs: number, toMs: number): Rollup {
+export function rollUpFurther(parts: readonly Rollup[], kind: Rollup["kind"], resolutionMs: number, fromMs: number, toMs: number, falls: Falls = "restart"): Rollup {
   const all = emptyRollup(kind, fromMs, resolutionMs, Math.round((toMs - fromMs) / resolutionMs));
   for (const part of parts) {
+    const reaches = bucketReaches(part);
     for (let i = 0; i < part.startMs.length; i++) {
       const start = part.startMs[i] as number;
       if (!(start >= fromMs && start < toMs)) continue;
       const b = Math.floor((start - fromMs) / resolutionMs);
-      if (all.kind === "level" && part.kind === "level") addLevelBucket(all, b, part, i);
-      else if (all.kind === "total" && part.kind === "total") addTotalBucket(all, b, part, i);
+      if (all.kind === "level" && part.kind === "level") addLevelBucket(all, b, part, i, reaches[i] as number);
+      else if (all.kind === "total" && part.kind === "total") addTotalBucket(all, b, part, i, reaches[i] as number, falls);
     }
   }
   return withoutEmpty(all);
 }
+
+/**
+ * The reach of each bucket's samples in ms: three of their mean interval where it has several, of that of a bucket near by where it has one, of the usual
+ * distance between buckets where all near by have one.
+ * `intervalMs`, the present interval of the source, stands in where that says nothing.
+ */
+export function bucketReaches({ firstMs, lastMs, count }: Buckets, intervalMs = Number.NaN): Float64Array {
+  const reaches = new Float64Array(count.length);
+  let alone: number | undefined;
+  for (let i = 0; i < count.length; i++) {
+    const several = (count[i] as number) > 1 ? i : nearestSeveral(count, i);
+    if (several >= 0) reaches[i] = reachFactor * meantIntervalMs(((lastMs[several] as number) - (firstMs[several] as number)) / ((count[several] as number) - 1));
+    else {
+      if (alone === undefined) alone = Math.max(leastHoldMs, reachMs(new Float64Array(0), withUsual(usualIntervalMs(lastMs), intervalMs)));
+      reaches[i] = alone;
+    }
+  }
+  return reaches;
+}
+
+/** Buckets on each side that tell what is usual around one. */
+const neighbours = 3;
+
+function nearestSeveral(count: Float64Array, i: number): number {
+  for (let k = 1; k <= neighbours; k++) {
+    if ((count[i - k] as number) > 1) return i - k;
+    if ((count[i + k] as number) > 1) return i + k;
+  }
+  return -1;
+}
+
+const withUsual = (usual: number, intervalMs: number) => (usual > 0 ? usual : intervalMs);
 
 /** Numbers that are no exact integers are kept to seven digits, the precision that a rate can be said to have; they pack in half the bytes. */
 export function sevenDigits(v: number): number {
@@ -91,83 +144,134 @@ export function sevenDigits(v: number): number {
 }
 
 function addLevels({ timeMs, value }: Column, all: LevelRollup, resolutionMs: number, fromMs: number): void {
-  const { count, sum, min, max, last } = all;
+  const { count, sum, integral, coveredMs, min, max, last, firstMs, lastMs, infinite } = all;
+  const reach = reachMs(timeMs);
+  let before = -1;
   for (let i = 0; i < timeMs.length; i++) {
-    const b = Math.floor(((timeMs[i] as number) - fromMs) / resolutionMs);
+    const time = timeMs[i] as number;
+    const b = Math.floor((time - fromMs) / resolutionMs);
     const v = value[i] as number;
     if (!(b >= 0 && b < count.length) || Number.isNaN(v)) continue;
-    (count[b] as number)++;
+    if (v - v !== 0) {
+      (infinite[b] as number)++;
+      continue;
+    }
+    if ((count[b] as number)++ === 0) firstMs[b] = time;
+    else {
+      const elapsed = time - (lastMs[b] as number);
+      const held = elapsed <= reach || (before === i - 1 && isTogether(timeMs, i, reach)) ? elapsed : Math.min(elapsed, reach);
+      (integral[b] as number) += (last[b] as number) * held;
+      (coveredMs[b] as number) += held;
+    }
     (sum[b] as number) += v;
     if (!((min[b] as number) <= v)) min[b] = v;
     if (!((max[b] as number) >= v)) max[b] = v;
     last[b] = v;
+    lastMs[b] = time;
+    before = i;
   }
 }
 
-function addTotals(column: Column, all: TotalRollup, resolutionMs: number, fromMs: number, toMs: number): void {
+function addTotals(column: Column, all: TotalRollup, resolutionMs: number, fromMs: number, falls: Falls): void {
   const { timeMs, value } = column;
-  const grown = increases(column);
+  const { count, first, last, firstMs, lastMs, infinite, grown, gapMs, gapGrown, slowest, fastest } = all;
+  const steps = increases(column, falls);
   const reach = reachMs(timeMs);
   for (let i = 0; i < timeMs.length; i++) {
     const time = timeMs[i] as number;
     const v = value[i] as number;
     const b = Math.floor((time - fromMs) / resolutionMs);
-    const inside = b >= 0 && b < all.count.length;
-    if (inside && !Number.isNaN(v)) {
-      (all.count[b] as number)++;
-      all.last[b] = v;
+    if (!(b >= 0 && b < count.length) || Number.isNaN(v)) continue;
+    if (v - v !== 0) {
+      (infinite[b] as number)++;
+      continue;
     }
-    if (i === 0) continue;
-    const step = grown[i - 1] as number;
-    const before = timeMs[i - 1] as number;
-    if (Number.isNaN(step)) continue;
-    if (inside) (all.increase[b] as number) += step;
-    if (time <= fromMs || before >= toMs || !isTogether(timeMs, i, reach)) continue;
-    const rate = (step * 1000) / (time - before);
-    for (let k = Math.max(0, Math.floor((before - fromMs) / resolutionMs)); k < all.count.length; k++) {
-      const start = fromMs + k * resolutionMs;
-      const overlap = Math.min(time, start + resolutionMs) - Math.max(before, start);
-      if (start >= time) break;
-      if (!(overlap > 0)) continue;
-      (all.grown[k] as number) += overlap === time - before ? step : (step * overlap) / (time - before);
-      (all.coveredMs[k] as number) += overlap;
-      if (!((all.slowest[k] as number) <= rate)) all.slowest[k] = rate;
-      if (!((all.fastest[k] as number) >= rate)) all.fastest[k] = rate;
+    if ((count[b] as number)++ === 0) {
+      first[b] = v;
+      firstMs[b] = time;
+    } else {
+      const elapsed = time - (lastMs[b] as number);
+      const isNext = timeMs[i - 1] === lastMs[b];
+      const step = isNext ? (steps[i - 1] as number) : growthBetween(last[b] as number, v, falls, elapsed, 0);
+      (grown[b] as number) += step;
+      if (elapsed <= reach || (isNext && isTogether(timeMs, i, reach))) {
+        const rate = (step * 1000) / elapsed;
+        if (!((slowest[b] as number) <= rate)) slowest[b] = rate;
+        if (!((fastest[b] as number) >= rate)) fastest[b] = rate;
+      } else {
+        (gapMs[b] as number) += elapsed;
+        (gapGrown[b] as number) += step;
+      }
     }
+    last[b] = v;
+    lastMs[b] = time;
   }
-  for (const plane of [all.grown, all.slowest, all.fastest]) for (let k = 0; k < plane.length; k++) plane[k] = sevenDigits(plane[k] as number);
+  for (const plane of [slowest, fastest]) for (let k = 0; k < plane.length; k++) plane[k] = sevenDigits(plane[k] as number);
 }
 
-function addLevelBucket(all: LevelRollup, b: number, part: LevelRollup, i: number): void {
+function addLevelBucket(all: LevelRollup, b: number, part: LevelRollup, i: number, reach: number): void {
+  if ((all.count[b] as number) === 0) all.firstMs[b] = part.firstMs[i] as number;
+  else {
+    const held = Math.min(Math.max(0, (part.firstMs[i] as number) - (all.lastMs[b] as number)), reach);
+    (all.integral[b] as number) += (all.last[b] as number) * held;
+    (all.coveredMs[b] as number) += held;
+  }
   (all.count[b] as number) += part.count[i] as number;
+  (all.infinite[b] as number) += part.infinite[i] as number;
   (all.sum[b] as number) += part.sum[i] as number;
+  (all.integral[b] as number) += part.integral[i] as number;
+  (all.coveredMs[b] as number) += part.coveredMs[i] as number;
   if (!((all.min[b] as number) <= (part.min[i] as number))) all.min[b] = part.min[i] as number;
   if (!((all.max[b] as number) >= (part.max[i] as number))) all.max[b] = part.max[i] as number;
   all.last[b] = part.last[i] as number;
+  all.lastMs[b] = part.lastMs[i] as number;
 }
 
-function addTotalBucket(all: TotalRollup, b: number, part: TotalRollup, i: number): void {
+function addTotalBucket(all: TotalRollup, b: number, part: TotalRollup, i: number, reach: number, falls: Falls): void {
+  let slowest = part.slowest[i] as number;
+  let fastest = part.fastest[i] as number;
+  if ((all.count[b] as number) === 0) {
+    all.firstMs[b] = part.firstMs[i] as number;
+    all.first[b] = part.first[i] as number;
+  } else {
+    const elapsed = (part.firstMs[i] as number) - (all.lastMs[b] as number);
+    if (elapsed > 0) {
+      const step = growthBetween(all.last[b] as number, part.first[i] as number, falls, elapsed, Math.max(fastest || 0, (all.fastest[b] as number) || 0) / 1000);
+      (all.grown[b] as number) += step;
+      if (elapsed > reach) {
+        (all.gapMs[b] as number) += elapsed;
+        (all.gapGrown[b] as number) += step;
+      } else {
+        const rate = sevenDigits((step * 1000) / elapsed);
+        if (!(slowest <= rate)) slowest = rate;
+        if (!(fastest >= rate)) fastest = rate;
+      }
+    }
+  }
   (all.count[b] as number) += part.count[i] as number;
-  (all.increase[b] as number) += part.increase[i] as number;
-  all.grown[b] = sevenDigits((all.grown[b] as number) + (part.grown[i] as number));
-  (all.coveredMs[b] as number) += part.coveredMs[i] as number;
-  if ((part.slowest[i] as number) < (all.slowest[b] as number) || Number.isNaN(all.slowest[b] as number)) all.slowest[b] = part.slowest[i] as number;
-  if ((part.fastest[i] as number) > (all.fastest[b] as number) || Number.isNaN(all.fastest[b] as number)) all.fastest[b] = part.fastest[i] as number;
-  if ((part.count[i] as number) > 0) all.last[b] = part.last[i] as number;
+  (all.infinite[b] as number) += part.infinite[i] as number;
+  (all.grown[b] as number) += part.grown[i] as number;
+  (all.gapMs[b] as number) += part.gapMs[i] as number;
+  (all.gapGrown[b] as number) += part.gapGrown[i] as number;
+  if (slowest < (all.slowest[b] as number) || Number.isNaN(all.slowest[b] as number)) all.slowest[b] = slowest;
+  if (fastest > (all.fastest[b] as number) || Number.isNaN(all.fastest[b] as number)) all.fastest[b] = fastest;
+  all.last[b] = part.last[i] as number;
+  all.lastMs[b] = part.lastMs[i] as number;
 }
 
 function emptyRollup(kind: Rollup["kind"], fromMs: number, resolutionMs: number, count: number): Rollup {
   const startMs = Float64Array.from({ length: count }, (_, i) => fromMs + i * resolutionMs);
   const zeros = () => new Float64Array(count);
   const none = () => new Float64Array(count).fill(Number.NaN);
+  const both = { startMs, firstMs: none(), lastMs: none(), count: zeros(), last: none(), infinite: zeros() };
   return kind === "level"
-    ? { kind, startMs, count: zeros(), sum: zeros(), min: none(), max: none(), last: none() }
-    : { kind, startMs, count: zeros(), increase: zeros(), grown: zeros(), coveredMs: zeros(), slowest: none(), fastest: none(), last: none() };
+    ? { kind, ...both, sum: zeros(), integral: zeros(), coveredMs: zeros(), min: none(), max: none() }
+    : { kind, ...both, first: none(), grown: zeros(), gapMs: zeros(), gapGrown: zeros(), slowest: none(), fastest: none() };
 }
 
 function withoutEmpty(all: Rollup): Rollup {
   const kept: number[] = [];
-  for (let i = 0; i < all.count.length; i++) if ((all.count[i] as number) > 0 || (all.kind === "total" && (all.coveredMs[i] as number) > 0)) kept.push(i);
+  for (let i = 0; i < all.count.length; i++) if ((all.count[i] as number) > 0) kept.push(i);
   return pickBuckets(all, kept);
 }
 
@@ -175,7 +279,15 @@ function withoutEmpty(all: Rollup): Rollup {
 export function pickBuckets<R extends Rollup>(all: R, indexes: readonly number[]): R {
   if (indexes.length === all.startMs.length) return all;
   const pick = (plane: Float64Array) => Float64Array.from(indexes, (i) => plane[i] as number);
-  return Object.fromEntries(Object.entries(all).map(([name, plane]) => [name, plane instanceof Float64Array ? pick(plane) : plane])) as unknown as R;
+  return Object.fromEntries(Object.entries(all).map(([name, plane]) => [name, plane instanceof Float64Array && plane.length > 0 ? pick(plane) : plane])) as unknown as R;
+}
+
+/** The buckets that begin in `[fromMs, toMs)`; shares memory with all. */
+export function sliceBuckets<R extends Rollup>(all: R, fromMs: number, toMs: number): R {
+  const from = firstAtOrAfter(all.startMs, fromMs);
+  const to = firstAtOrAfter(all.startMs, toMs);
+  if (from === 0 && to === all.startMs.length) return all;
+  return Object.fromEntries(Object.entries(all).map(([name, plane]) => [name, plane instanceof Float64Array && plane.length > 0 ? plane.subarray(from, to) : plane])) as unknown as R;
 }
 
 /** Joins buckets that follow one another in time; of a series, so of one kind. At least one. */
@@ -187,13 +299,16 @@ export function joinRollups(parts: readonly Rollup[]): Rollup {
   for (const plane of ["startMs", ...rollupPlanes[first.kind]]) {
     const whole = new Float64Array(length);
     let at = 0;
+    let isThere = false;
     for (const part of parts) {
       const values = (part as unknown as Record<string, Float64Array>)[plane] as Float64Array;
-      if (values.length === 0) continue;
-      whole.set(values, at);
-      at += values.length;
+      if (values.length > 0) {
+        whole.set(values, at);
+        isThere = true;
+      }
+      at += part.startMs.length;
     }
-    joined[plane] = whole;
+    joined[plane] = isThere || length === 0 ? whole : new Float64Array(0);
   }
   return joined as unknown as Rollup;
 }

@@ -1,5 +1,5 @@
 import { counterInfo } from "../counters/catalogue.ts";
-import type { CounterKind, Tags } from "../counters/counter.ts";
+import type { CounterKind, Falls, Tags } from "../counters/counter.ts";
 import { seriesKey } from "../counters/series-key.ts";
 import type { Page } from "../formats/exposition/page-reader.ts";
 import type { FileSeries } from "../formats/samples/sample-format.ts";
@@ -10,6 +10,7 @@ export interface PlainReading {
   readonly value: number;
   readonly unit?: string;
   readonly kind?: CounterKind;
+  readonly falls?: Falls;
 }
 
 /** Turns readings of a device into pages, as readers of text formats do; it remembers the series that it has seen. */
@@ -43,12 +44,12 @@ export class ReadingsReader {
     return { which, timeMs: new Float64Array(length).fill(timeMs), value, length, found: readings.length, leftOut };
   }
 
-  #of({ counter, tags, unit, kind }: PlainReading): number {
+  #of({ counter, tags, unit, kind, falls }: PlainReading): number {
     const key = seriesKey(counter, tags);
     const known = this.#index.get(key);
     if (known !== undefined) return known;
     const info = unit === undefined || kind === undefined ? counterInfo(counter) : undefined;
-    this.#series.push({ counter, tags, unit: unit ?? (info?.unit as string), kind: kind ?? (info?.kind as CounterKind) });
+    this.#series.push({ counter, tags, unit: unit ?? (info?.unit as string), kind: kind ?? (info?.kind as CounterKind), ...(falls !== undefined && { falls }) });
     this.#index.set(key, this.#series.length - 1);
     return this.#series.length - 1;
   }

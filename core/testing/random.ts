@@ -8,3 +8,8 @@ export function seeded(seed: number): () => number {
     return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
   };
 }
+
+/** A number of the standard normal distribution, by Box and Muller (Annals of Mathematical Statistics 29(2), 1958). */
+export function gaussian(random: () => number): number {
+  return Math.sqrt(-2 * Math.log(random() || Number.MIN_VALUE)) * Math.cos(2 * Math.PI * random());
+}

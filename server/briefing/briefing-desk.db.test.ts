@@ -25,7 +25,7 @@ beforeAll(async () => {
       { counter: "system.cpu.time", tags: { machine, mode: "user" }, unit: "s", kind: "total" as const },
       { counter: "system.cpu.logical.count", tags: { machine }, unit: "{cpu}", kind: "level" as const },
       { counter: "system.filesystem.usage", tags: { machine, device: "sda1", mountpoint: "/srv", state: "free" }, unit: "By", kind: "level" as const },
-      { counter: "system.filesystem.limit", tags: { machine, device: "sda1", mountpoint: "/srv" }, unit: "By", kind: "level" as const },
+      { counter: "system.filesystem.usage", tags: { machine, device: "sda1", mountpoint: "/srv", state: "used" }, unit: "By", kind: "level" as const },
     ]),
   );
   const busy = { hive: 0, vault: 0 };
@@ -36,7 +36,7 @@ beforeAll(async () => {
       machines.forEach((machine, m) => {
         busy[machine] += (everyMs / 1000) * 4 * (machine === "hive" && now - at <= 90 * minute ? 0.9 : 0.3);
         const free = machine === "vault" ? 20 + (now - at) / day : 50;
-        [busy[machine], 4, free, 100].forEach((value, k) => {
+        [busy[machine], 4, free, 100 - free].forEach((value, k) => {
           rows.push([ids[m * 4 + k] as number, at, value]);
         });
       });

@@ -1,5 +1,5 @@
 import type { MachineView } from "../../core/api/views.ts";
-import { unusualAmong } from "../../core/baseline/usual.ts";
+import { usualStepMs } from "../../core/baseline/usual-range.ts";
 import { type BriefingFacts, type BriefingLine, briefing } from "../../core/briefing/briefing.ts";
 import { fillOf } from "../../core/capacity/fill.ts";
 import type { Line, ReadingDocument } from "../../core/reading/document.ts";
@@ -8,16 +8,20 @@ import type { Database } from "../db/pool.ts";
 import { listEvents } from "../events/events.ts";
 import { answerReading } from "../reading/answer-reading.ts";
 import { listIncidents } from "../rules/incident-rows.ts";
+import { readUsualLines } from "../rules/read-gauges.ts";
 import type { Store } from "../store/store.ts";
 
 const hourMs = 3_600_000;
 const dayMs = 24 * hourMs;
-const fiveMinutesMs = 300_000;
 /** How long what is read of the past is believed. */
 const pastHoldsMs = 60_000;
 type Open = Omit<ReadingDocument, "window">;
 
-const weeks = ["7d", "14d", "21d", "28d"];
+/** How long a past shows whether something is cleaned up every month. */
+const fillPastMs = 90 * dayMs;
+/** Beyond so many deviations from the usual, and by such a factor, it is worth a sentence. Common practice, no source. */
+const mostDeviations = 4;
+const leastFactor = 1.8;
 
 /** What fills: the share that is used in percent, by machine and name. */
 const volumes: readonly { readonly band: string; readonly reading: Open; readonly what: (line: Line) => string }[] = [
@@ -72,7 +76,7 @@ export class BriefingDesk {
     const fills: BriefingFacts["fills"][number][] = [];
     for (const { band, reading, what } of volumes) {
       const to = Math.ceil(nowMs / hourMs) * hourMs;
-      const { lines, stepMs } = await answerReading(this.#store, { ...reading, step: 3600, window: { from: to - 14 * dayMs, to } });
+      const { lines, stepMs } = await answerReading(this.#store, { ...reading, step: 3600, window: { from: to - fillPastMs, to } });
       for (const line of lines) {
         const fill = fillOf(line.values.map((percent) => (percent === null ? null : percent / 100)), stepMs);
         if (fill) fills.push({ ...fill, machine: line.tags["machine"] ?? "", what: what(line), band });
@@ -80,17 +84,13 @@ export class BriefingDesk {
     }
     const unusual: BriefingFacts["unusual"][number][] = [];
     for (const { band, words, floor, reading } of watched) {
-      const to = Math.floor(nowMs / fiveMinutesMs) * fiveMinutesMs;
-      const read = async (earlier: string | undefined) => {
-        const sentences = Object.fromEntries(Object.entries(reading.sentences).map(([name, sentence]) => [name, { ...sentence, ...(earlier && { earlier }) }]));
-        const { lines } = await answerReading(this.#store, { ...reading, sentences, step: 300, window: { from: to - hourMs, to } });
-        return new Map(lines.map(({ tags, mean }) => [tags["machine"] ?? "", mean]));
-      };
-      const present = await read(undefined);
-      const before = await Promise.all(weeks.map(read));
-      for (const [machine, mean] of present) {
-        const found = mean === null ? undefined : unusualAmong(mean, before.flatMap((week) => week.get(machine) ?? []), floor);
-        if (found) unusual.push({ ...found, machine, words, band });
+      for (const [key, line] of await readUsualLines(this.#store, undefined, reading, nowMs, nowMs, usualStepMs)) {
+        const endMs = Math.floor(nowMs / usualStepMs) * usualStepMs;
+        const value = line.usual.meanBefore(endMs);
+        const found = line.usual.at(endMs);
+        if (!found || !(value >= floor) || !(line.usual.deviations(value, endMs) > mostDeviations)) continue;
+        const factor = found.mid > 0 ? value / found.mid : Number.POSITIVE_INFINITY;
+        if (factor >= leastFactor) unusual.push({ factor, machine: line.tags["machine"] ?? key, words, band });
       }
     }
     return { atMs: nowMs, fills, unusual };

@@ -1,4 +1,5 @@
 import Joi from "joi";
+import { IANAZone } from "luxon";
 import type { ReadingDocument, Sentence } from "../../core/reading/document.ts";
 import { spanMs } from "../../core/reading/step.ts";
 
@@ -23,8 +24,10 @@ const sentence = Joi.object<Sentence>({
 
 /** What a rule keeps of a reading: everything but the window. */
 export const openReadingSchema = Joi.object<Omit<ReadingDocument, "window">>({
-  step: Joi.alternatives(Joi.valid("auto"), Joi.number().integer().min(1).max(31 * 86_400)),
+  step: Joi.alternatives(Joi.valid("auto", "day", "week", "month"), Joi.number().integer().min(1).max(31 * 86_400)),
   extremes: Joi.boolean(),
+  sums: Joi.boolean(),
+  zone: Joi.string().max(100).custom((zone: string, helpers) => (IANAZone.isValidZone(zone) ? zone : helpers.error("zone"))).messages({ zone: '{{#label}} must be a time zone such as "Europe/Berlin"' }),
   points: Joi.number().integer().min(1).max(mostPoints),
   sentences: Joi.object().pattern(Joi.string().pattern(/^[A-Za-z_$][\w$]{0,60}$/, "a name of letters, digits and _"), sentence).min(1).max(20).required(),
   beside: span,

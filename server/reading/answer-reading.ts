@@ -2,20 +2,23 @@ import type { ReadingAnswer, ReadingDocument, Sentence } from "../../core/readin
 import { earlierDocument, joinEarlier } from "../../core/reading/beside.ts";
 import { assembleReading } from "../../core/reading/evaluate.ts";
 import { parseFigure } from "../../core/reading/figure.ts";
-import { planReading, type ReadingPlan, type SentencePlan } from "../../core/reading/plan.ts";
+import { planReading, type PlanSurroundings, type ReadingPlan, type SentencePlan } from "../../core/reading/plan.ts";
 import { meets } from "../../core/reading/where.ts";
 import type { MachineNames } from "../sources/machine-names.ts";
 import type { Series } from "../store/series-registry.ts";
 import type { Store } from "../store/store.ts";
 
+/** What of a plan's surroundings others than charts decide. */
+export type ReadingHow = Pick<PlanSurroundings, "nowMs" | "waitsForEnd">;
+
 /**
  * Answers a reading: plans what to read, has the store read and reduce it, assembles the answer. Throws FigureError for arithmetic that
  * cannot be worked out, CancelledError where `signal` is raised.
- * With `names`, sentences may speak of the tags of machines.
+ * With `names`, sentences may speak of the tags of machines; `how` says when it is and when a step is whole, for rules.
  */
-export async function answerReading(store: Store, document: ReadingDocument, signal?: AbortSignal, names?: MachineNames): Promise<ReadingAnswer> {
+export async function answerReading(store: Store, document: ReadingDocument, signal?: AbortSignal, names?: MachineNames, how: ReadingHow = {}): Promise<ReadingAnswer> {
   const before = earlierDocument(document);
-  const answer = await answerOne(store, document, signal, names);
+  const answer = await answerOne(store, document, signal, names, how);
   if (!before) return answer;
   // Both share a grid: the past may be kept coarser only.
   const earlier = await answerOne(store, { ...before, step: answer.stepMs / 1000 }, signal, names);
@@ -23,13 +26,13 @@ export async function answerReading(store: Store, document: ReadingDocument, sig
   return joinEarlier(present, earlier, document.beside as string);
 }
 
-async function answerOne(store: Store, document: ReadingDocument, signal?: AbortSignal, names?: MachineNames): Promise<ReadingAnswer> {
-  const { plan, asked } = plannedReading(store, document, names);
+async function answerOne(store: Store, document: ReadingDocument, signal?: AbortSignal, names?: MachineNames, how: ReadingHow = {}): Promise<ReadingAnswer> {
+  const { plan, asked } = plannedReading(store, document, names, how);
   return assembleReading(document, plan, await store.reduce(asked, plan.samples, signal));
 }
 
 /** What a document wants read. Throws FigureError for arithmetic that cannot be read. */
-export function plannedReading(store: Store, document: ReadingDocument, names?: MachineNames): { readonly plan: ReadingPlan; readonly asked: readonly { readonly plan: SentencePlan; readonly ids: readonly number[] }[] } {
+export function plannedReading(store: Store, document: ReadingDocument, names?: MachineNames, how: ReadingHow = {}): { readonly plan: ReadingPlan; readonly asked: readonly { readonly plan: SentencePlan; readonly ids: readonly number[] }[] } {
   if (document.figure !== undefined) parseFigure(document.figure, Object.keys(document.sentences)); // before anything is read
   const found: Record<string, readonly Series[]> = {};
   const ids: Record<string, readonly number[]> = {};
@@ -46,7 +49,7 @@ export function plannedReading(store: Store, document: ReadingDocument, names?: 
     ids[name] = series.map(({ id }) => id);
     intervals[name] = store.intervalsMs(ids[name]);
   }
-  const plan = planReading(document, found, store.reach(), intervals);
+  const plan = planReading(document, found, { reach: store.reach(), intervalsMs: intervals, nowMs: store.nowMs(), ...how });
   return { plan, asked: plan.sentences.map((sentence) => ({ plan: sentence, ids: ids[sentence.name] ?? [] })) };
 }
 

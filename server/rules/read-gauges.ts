@@ -1,14 +1,20 @@
+import { usualDays, UsualLine, usualStepMs, usualWindowMs } from "../../core/baseline/usual-range.ts";
 import type { Tags } from "../../core/counters/counter.ts";
 import { seriesKey } from "../../core/counters/series-key.ts";
-import type { ReadingAnswer } from "../../core/reading/document.ts";
+import type { OfEvery, ReadingAnswer, Sentence } from "../../core/reading/document.ts";
+import type { StepEnd } from "../../core/reading/plan.ts";
 import { roundStepMs } from "../../core/reading/step.ts";
-import { gaugePlan, gaugesOf, usualOf, usualWeeks, type UsualAt, weekMs } from "../../core/rules/gauges.ts";
+import { gaugePlan, gaugesOf, type UsualAt } from "../../core/rules/gauges.ts";
 import type { RuleDocument } from "../../core/rules/rule.ts";
+import { reachFactor } from "../../core/series/interval.ts";
+import { zoneOffsets } from "../../core/time/zone-offsets.ts";
 import { answerReading, plannedReading } from "../reading/answer-reading.ts";
 import type { MachineNames } from "../sources/machine-names.ts";
 import type { Store } from "../store/store.ts";
 
-const hourMs = 3_600_000;
+const dayMs = 86_400_000;
+/** A rule waits for a series that comes more seldom than this no longer than this. */
+const mostWaitedMs = dayMs;
 
 export type GaugedRule = Pick<RuleDocument, "reading" | "watch" | "notice" | "urgent">;
 
@@ -17,10 +23,12 @@ export interface RuleGrid {
   readonly stepMs: number;
   readonly before: number;
   /**
-   * A value is of the moment at which its step ends, where it is worked out over the step; a level that is gathered once in a step is
-   * of the step's beginning, and known as soon as it has come.
+   * Levels that are gathered once in a step at the most are compared as they are when the step begins: with the sample that comes in it, or the one that holds. Then a
+   * figure is of the step's beginning, and known as soon as every series has told in it. All else is worked out over the step, and of the moment at which it ends.
    */
   readonly atEnd: boolean;
+  /** For how long the slowest of its series is waited for, ms. */
+  readonly waitsMs: number;
 }
 
 /** A line of a rule with the figures that are compared; the first is of the moment `firstMs`. */
@@ -29,8 +37,8 @@ export interface GaugedLine {
   readonly tags: Tags;
   readonly unit: string;
   readonly gauges: Float64Array;
-  /** NaN where the step itself has no value. */
-  readonly values: Float64Array;
+  /** How many of them are settled: every series of the line has told, or has been silent for longer than its reach. What follows may still change. */
+  readonly settled: number;
 }
 
 export interface Gauged {
@@ -43,31 +51,54 @@ export interface Gauged {
 /** The grid of a rule, by the series that it finds now. Throws FigureError for arithmetic that cannot be read. */
 export function ruleGrid(store: Store, names: MachineNames | undefined, rule: GaugedRule, nowMs: number): RuleGrid {
   const { asked, plan } = plannedReading(store, { ...rule.reading, window: { from: nowMs - 60_000, to: nowMs }, points: 10 }, names);
+  const sentences = Object.values(rule.reading.sentences);
   let finest = Number.POSITIVE_INFINITY;
-  let isTotal = false;
+  let slowest = 0;
+  let isPlain = rule.watch.kind !== "usual";
   asked.forEach(({ ids }, i) => {
-    for (const interval of store.intervalsMs(ids)) if (interval < finest) finest = interval;
-    const sentence = Object.values(rule.reading.sentences)[i];
-    const said = sentence?.as;
-    if (said !== "value" && plan.sentences[i]?.totals.some((total) => total === 1)) isTotal = true;
+    for (const interval of store.intervalsMs(ids)) {
+      if (interval < finest) finest = interval;
+      if (interval > slowest) slowest = interval;
+    }
+    const { as, of_every } = sentences[i] as Sentence;
+    if (as !== "value" && plan.sentences[i]?.totals.some((total) => total === 1)) isPlain = false;
+    if (of_every !== undefined && !ofOneSample.has(of_every)) isPlain = false;
   });
   const { stepMs, before } = gaugePlan(rule, finest);
   const isOnce = stepMs <= roundStepMs((Number.isFinite(finest) ? finest : 5000) * 0.99);
-  return { stepMs, before, atEnd: isTotal || !isOnce };
+  return { stepMs, before, atEnd: !(isPlain && isOnce), waitsMs: Math.min(mostWaitedMs, reachFactor * slowest) };
+}
+
+/** What gives the sample itself where a step has one. */
+const ofOneSample: ReadonlySet<OfEvery> = new Set(["mean", "min", "max", "first", "last"]);
+
+/** A rule's sentences as its figures need them. */
+function readSentences({ reading, watch }: GaugedRule, atEnd: boolean): RuleDocument["reading"]["sentences"] {
+  const change = (sentence: Sentence): Sentence => {
+    // What is held is not heard: silence is told by samples alone.
+    if (watch.kind === "silence") return { ...sentence, as: "value", of_every: "count", combine: "sum" };
+    if (!atEnd) return { ...sentence, of_every: "first" };
+    // The least and the most of a while are of its samples, not of the means of steps.
+    if (watch.kind === "value" && (watch.of === "min" || watch.of === "max") && sentence.of_every === undefined && (sentence.lines ?? "each") === "each") return { ...sentence, of_every: watch.of };
+    return sentence;
+  };
+  return Object.fromEntries(Object.entries(reading.sentences).map(([name, sentence]) => [name, change(sentence)]));
 }
 
 /**
  * The figures of every line whose moments lie in `(afterMs, untilMs]`, at whole steps. Each comes of what lies in its reach alone, so that
- * a live check and a rehearsal over the same samples give the same.
+ * a live check and a rehearsal over the same samples give the same. `nowMs` decides what may still come.
  */
-export async function readGauges(store: Store, names: MachineNames | undefined, rule: GaugedRule, { stepMs, before, atEnd }: RuleGrid, afterMs: number, untilMs: number, usualOfLines: (answer: ReadingAnswer) => Promise<ReadonlyMap<string, UsualAt>>, signal?: AbortSignal): Promise<Gauged> {
-  const shift = atEnd ? stepMs : 0;
+export async function readGauges(store: Store, names: MachineNames | undefined, rule: GaugedRule, { stepMs, before, atEnd }: Pick<RuleGrid, "stepMs" | "before" | "atEnd">, afterMs: number, untilMs: number, usualOfLines: (answer: ReadingAnswer) => Promise<ReadonlyMap<string, UsualAt>>, { signal, nowMs = store.nowMs() }: { readonly signal?: AbortSignal | undefined; readonly nowMs?: number } = {}): Promise<Gauged> {
+  const isHeard = rule.watch.kind === "silence";
+  const shift = atEnd && !isHeard ? stepMs : 0;
   const firstMs = (Math.floor(afterMs / stepMs) + 1) * stepMs;
   const count = Math.max(0, Math.floor((untilMs - firstMs) / stepMs) + 1);
   const from = firstMs - shift - before * stepMs;
   const to = firstMs - shift + count * stepMs;
   if (count === 0) return { firstMs, stepMs, lines: [], notes: [] };
-  const answer = await answerReading(store, { ...rule.reading, window: { from, to }, step: stepMs / 1000 }, signal, names);
+  const waitsForEnd: StepEnd = atEnd ? "end" : "beginning";
+  const answer = await answerReading(store, { ...rule.reading, sentences: readSentences(rule, atEnd), window: { from, to }, step: stepMs / 1000 }, signal, names, { waitsForEnd, nowMs });
   // What is kept by longer buckets only is answered by those; its moments are fewer.
   const step = answer.stepMs;
   const first = Math.max(0, Math.round((firstMs - shift - answer.from) / step));
@@ -75,25 +106,25 @@ export async function readGauges(store: Store, names: MachineNames | undefined, 
   const lines = answer.lines.map((line): GaugedLine => {
     const key = seriesKey(line.of, line.tags);
     const values = Float64Array.from(line.values, (value) => value ?? Number.NaN);
-    return { key, tags: line.tags, unit: line.unit, gauges: gaugesOf(rule.watch, values, answer.from, step, first, usual?.get(key)), values: values.subarray(first) };
+    const gauges = gaugesOf(rule.watch, values, answer.from, step, first, usual?.get(key));
+    return { key, tags: line.tags, unit: line.unit, gauges, settled: isHeard ? gauges.length : Math.max(0, (line.whole ?? line.values.length) - first) };
   });
-  return { firstMs: answer.from + first * step + (atEnd ? step : 0), stepMs: step, lines, notes: answer.notes };
+  return { firstMs: answer.from + first * step + shift, stepMs: step, lines, notes: answer.notes };
 }
 
-/** What the lines of a rule mostly are at the hours of the week, in a window; worked out of the means of the same hours of the four weeks before. */
-export async function readUsual(store: Store, names: MachineNames | undefined, rule: GaugedRule, fromMs: number, toMs: number, signal?: AbortSignal): Promise<ReadonlyMap<string, UsualAt>> {
-  const from = Math.floor(fromMs / hourMs) * hourMs;
-  const to = Math.ceil(toMs / hourMs) * hourMs;
-  const weeks = await Promise.all(Array.from({ length: usualWeeks }, (_, i) => answerReading(store, { ...rule.reading, window: { from: from - (i + 1) * weekMs, to: to - (i + 1) * weekMs }, step: 3600 }, signal, names)));
-  const byLine = new Map<string, (number | null | undefined)[][]>();
-  weeks.forEach((answer, week) => {
-    for (const line of answer.lines) {
-      const key = seriesKey(line.of, line.tags);
-      const all = byLine.get(key) ?? Array.from({ length: usualWeeks }, () => []);
-      byLine.set(key, all);
-      all[week] = [...line.values];
-    }
-  });
-  return new Map([...byLine].map(([key, all]) => [key, (hour: number) => usualOf(all.map((values) => values[(hour - from) / hourMs]))]));
+/** How far the lines of a rule lie from what is usual of them, at the moments of a window (by `stepMs`). */
+export async function readUsual(store: Store, names: MachineNames | undefined, rule: GaugedRule, fromMs: number, toMs: number, stepMs: number, signal?: AbortSignal): Promise<ReadonlyMap<string, UsualAt>> {
+  const lines = await readUsualLines(store, names, rule.reading, fromMs, toMs, stepMs, signal);
+  return new Map([...lines].map(([key, { usual }]) => [key, (endMs: number) => usual.deviations(usual.meanBefore(endMs), endMs)] as const));
 }
 
+/** What is usual of a reading's lines at the moments of a window, worked out of four weeks before it and of itself, by the clock of the reading's zone (the server's without one). */
+export async function readUsualLines(store: Store, names: MachineNames | undefined, reading: GaugedRule["reading"], fromMs: number, toMs: number, stepMs: number, signal?: AbortSignal): Promise<ReadonlyMap<string, { readonly tags: Tags; readonly usual: UsualLine }>> {
+  const step = Math.max(usualStepMs, stepMs);
+  // A day more than is looked back: the clock may have been changed by an hour.
+  const from = Math.floor((fromMs - (usualDays + 1) * dayMs - usualWindowMs) / step) * step;
+  const to = Math.ceil(toMs / step) * step;
+  const offsetMs = zoneOffsets(reading.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone);
+  const answer = await answerReading(store, { ...reading, window: { from, to }, step: step / 1000 }, signal, names);
+  return new Map(answer.lines.map((line) => [seriesKey(line.of, line.tags), { tags: line.tags, usual: new UsualLine(Float64Array.from(line.values, (value) => value ?? Number.NaN), answer.from, answer.stepMs, offsetMs) }]));
+}

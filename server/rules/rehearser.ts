@@ -7,8 +7,7 @@ import type { Store } from "../store/store.ts";
 import type { RehearseTask } from "../store/tasks/task.ts";
 import { readGauges, readUsual, ruleGrid } from "./read-gauges.ts";
 
-const hourMs = 3_600_000;
-const dayMs = 24 * hourMs;
+const dayMs = 86_400_000;
 /** Figures of a past that was read once are kept while somebody moves its limits. */
 const keptForMs = 120_000;
 const mostKept = 4;
@@ -63,10 +62,10 @@ export class Rehearser {
     let firstMs: number | undefined;
     let unit = "1";
     const total = () => Math.ceil((to - from) / stepMs);
-    const lines = new Map<string, { tags: Tags; gauges: Float64Array }>();
+    const lines = new Map<string, { tags: Tags; gauges: Float64Array; settled: number }>();
     let usual: ReadonlyMap<string, UsualAt> | undefined;
     for (let part = 0; part < parts; part++) {
-      const read = await readGauges(this.#store, this.#names, rule, { ...grid, stepMs }, from + (part * (to - from)) / parts, from + ((part + 1) * (to - from)) / parts, async () => (usual ??= await readUsual(this.#store, this.#names, rule, from - hourMs, to + hourMs, signal)), signal);
+      const read = await readGauges(this.#store, this.#names, rule, { ...grid, stepMs }, from + (part * (to - from)) / parts, from + ((part + 1) * (to - from)) / parts, async () => (usual ??= await readUsual(this.#store, this.#names, rule, from, to, stepMs, signal)), { signal });
       for (const note of read.notes) notes.add(note);
       // What is kept by longer buckets only has longer steps: then all of it is read by those.
       const needed = Math.max(read.stepMs, total() * Math.max(1, read.lines.length) > mostFigures ? stepMs * 2 : 0);
@@ -79,16 +78,17 @@ export class Rehearser {
         continue;
       }
       firstMs ??= read.firstMs;
-      for (const { key: id, tags, gauges, unit: own } of read.lines) {
+      for (const { key: id, tags, gauges, settled, unit: own } of read.lines) {
         unit = own;
         let line = lines.get(id);
-        if (!line) lines.set(id, (line = { tags, gauges: new Float64Array(new SharedArrayBuffer((total() + 2) * 8)).fill(Number.NaN) }));
+        if (!line) lines.set(id, (line = { tags, gauges: new Float64Array(new SharedArrayBuffer((total() + 2) * 8)).fill(Number.NaN), settled: Number.POSITIVE_INFINITY }));
         const at = Math.round((read.firstMs - firstMs) / stepMs);
+        if (settled < gauges.length) line.settled = Math.min(line.settled, at + settled);
         line.gauges.set(gauges.subarray(0, Math.max(0, line.gauges.length - at)), at);
       }
       progress((0.95 * (part + 1)) / parts);
     }
-    const past: Past = { key, from, to, stepMs, firstMs: firstMs ?? from, unit, lines: [...lines.values()].map(({ tags, gauges }) => ({ tags, gauges: gauges.buffer as SharedArrayBuffer, count: Math.min(gauges.length, Math.max(0, Math.floor((to - (firstMs ?? from)) / stepMs) + 1)) })), notes: [...notes], usedMs: now };
+    const past: Past = { key, from, to, stepMs, firstMs: firstMs ?? from, unit, lines: [...lines.values()].map(({ tags, gauges, settled }) => ({ tags, gauges: gauges.buffer as SharedArrayBuffer, count: Math.min(gauges.length, settled, Math.max(0, Math.floor((to - (firstMs ?? from)) / stepMs) + 1)) })), notes: [...notes], usedMs: now };
     this.#kept = [...this.#kept.slice(-mostKept + 1), past];
     return past;
   }

@@ -32,7 +32,7 @@ afterEach(async () => {
 async function at(step: number, values: Record<string, number>): Promise<void> {
   const machines = Object.keys(values);
   const ids = await store.series.resolve(machines.map((machine) => ({ counter: "system.cpu.load_average", tags: { machine }, unit: "1", kind: "level" as const })));
-  await store.write(batchOf(machines.map((machine, i) => [ids[i] as number, start + step * 5000, values[machine] as number])));
+  await Promise.all([store.write(batchOf(machines.map((machine, i) => [ids[i] as number, start + step * 5000, values[machine] as number]))), store.flush()]);
   await checker.check(start + step * 5000 + 700);
 }
 const usual: RuleDocument = { name: "load", reading: { sentences: { load: { counter: "system.cpu.load_average" } }, unit: "1" }, watch: watchedValue, compare: "above", notice: null, urgent: { high: 4 }, everySeconds: 0, mustLastSeconds: 0, staysRaisedSeconds: 0, noData: "hold", marginSeconds: null, place: null, advice: "" };

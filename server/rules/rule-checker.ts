@@ -1,3 +1,4 @@
+import type { ReadingAnswer } from "../../core/reading/document.ts";
 import { sameReading } from "../../core/reading/same-reading.ts";
 import type { UsualAt } from "../../core/rules/gauges.ts";
 import { gaugeUnit } from "../../core/rules/incident-text.ts";
@@ -55,7 +56,7 @@ interface HeldRule {
   /** Storing failed: its lines must be read again before it is checked. */
   isStale: boolean;
   grid: { readonly of: RuleGrid; readonly atMs: number } | undefined;
-  usual: { readonly hourMs: number; readonly of: ReadonlyMap<string, UsualAt> } | undefined;
+  usual: { readonly told: number; readonly of: ReadonlyMap<string, UsualAt> } | undefined;
   dueMs: number;
   failures: number;
   failure: string | undefined;
@@ -217,9 +218,9 @@ export class RuleChecker {
     if (held.isStale) await this.#reread(rule.id, held);
     const everyMs = rule.everySeconds > 0 ? checkEveryMs(rule.everySeconds, grid.stepMs) : Math.min(grid.stepMs, usualEveryMs);
     held.dueMs = (Math.floor(nowMs / everyMs) + 1) * everyMs;
-    const behind = nowMs - (mostBehind + 1) * Math.max(grid.stepMs, rule.everySeconds > 0 ? everyMs : 0);
+    const behind = nowMs - (mostBehind + 1) * Math.max(grid.stepMs, rule.everySeconds > 0 ? everyMs : 0) - grid.waitsMs;
     const oldest = held.lines.size === 0 ? behind : [...held.lines.values()].reduce((least, { checkedMs }) => Math.min(least, checkedMs), nowMs);
-    const { firstMs, stepMs, lines } = await readGauges(this.#store, this.#names, rule, grid, Math.max(behind, oldest), nowMs, () => this.#usual(rule, held, nowMs));
+    const { firstMs, stepMs, lines } = await readGauges(this.#store, this.#names, rule, grid, Math.max(behind, oldest), nowMs, (answer) => this.#usual(rule, held, answer, nowMs), { nowMs });
     const stride = rule.everySeconds > 0 ? checkEveryMs(rule.everySeconds, stepMs) : stepMs;
     const answered = new Set(lines.map(({ key }) => key));
     const changes: LineChange[] = [];
@@ -227,7 +228,7 @@ export class RuleChecker {
       const known = held.lines.get(line.key) ?? fresh(line.key, line.tags);
       known.unit = gaugeUnit(rule.watch.kind, line.unit);
       if (!held.lines.has(line.key)) held.lines.set(line.key, known);
-      this.#stepThrough(rule, known, line, { firstMs, stepMs, stride, atEnd: grid.atEnd }, nowMs, changes);
+      this.#stepThrough(rule, known, line, { firstMs, stepMs, stride }, nowMs, changes);
     }
     // What was there once and is not answered any more has no value; for a rule of silence it has been silent for longer than anybody looks back.
     const last = Math.floor(nowMs / stride) * stride;
@@ -253,25 +254,26 @@ export class RuleChecker {
     if (closed) this.#tell({ kind: "cleared", incident: closed });
   }
 
-  #usual(rule: StoredRule, held: HeldRule, nowMs: number): Promise<ReadonlyMap<string, UsualAt>> {
-    const hourMs = Math.floor(nowMs / 3_600_000) * 3_600_000;
-    if (held.usual?.hourMs === hourMs) return Promise.resolve(held.usual.of);
-    return readUsual(this.#store, this.#names, rule, hourMs - 3_600_000, hourMs + 3_600_000).then((of) => {
-      held.usual = { hourMs, of };
+  #usual(rule: StoredRule, held: HeldRule, { from, stepMs, lines }: ReadingAnswer, nowMs: number): Promise<ReadonlyMap<string, UsualAt>> {
+    // The past is read together with the moments that are compared with it, so anew once one more is settled.
+    const told = lines.reduce((sum, { whole, values }) => sum + (whole ?? values.length), from);
+    if (held.usual?.told === told) return Promise.resolve(held.usual.of);
+    return readUsual(this.#store, this.#names, rule, from, nowMs, stepMs).then((of) => {
+      held.usual = { told, of };
       return of;
     });
   }
 
-  #stepThrough(rule: StoredRule, known: HeldLine, { gauges, values }: GaugedLine, { firstMs, stepMs, stride, atEnd }: { firstMs: number; stepMs: number; stride: number; atEnd: boolean }, nowMs: number, changes: LineChange[]): void {
-    // A line that is seen for the first time begins with its newest value: what was before nobody had asked to be told of.
-    let newest = gauges.length - 1;
-    while (newest > 0 && Number.isNaN(values[newest])) newest--;
+  /** Steps through the figures that are settled and were not looked at yet; the others are waited for. */
+  #stepThrough(rule: StoredRule, known: HeldLine, { gauges, settled }: GaugedLine, { firstMs, stepMs, stride }: { firstMs: number; stepMs: number; stride: number }, nowMs: number, changes: LineChange[]): void {
+    const end = Math.min(gauges.length, settled);
+    // A line that is seen for the first time begins with its newest figure: what was before nobody had asked to be told of.
+    let newest = end - 1;
+    while (newest > 0 && Number.isNaN(gauges[newest])) newest--;
     const begin = known.checkedMs === Number.NEGATIVE_INFINITY ? Math.max(0, newest) : 0;
-    for (let i = begin; i < gauges.length; i++) {
+    for (let i = begin; i < end; i++) {
       const atMs = firstMs + i * stepMs;
       if (atMs <= known.checkedMs || atMs > nowMs || atMs % stride !== 0) continue;
-      // A step without a value may still get one, until the next has passed.
-      if (Number.isNaN(values[i]) && nowMs < atMs + (atEnd ? stepMs : 2 * stepMs)) return;
       known.checkedMs = atMs;
       const gauge = gauges[i] as number;
       this.#step(rule, known, Number.isNaN(gauge) ? null : gauge, atMs, changes);

@@ -140,6 +140,7 @@ export class SeriesTable {
       return false;
     }
     this.#taken.add(id);
+    this.#store.expectInterval(id, this.#source.intervalMs);
     this.#ids[index] = id;
     return true;
   }
@@ -218,5 +219,5 @@ export function namedSeries(source: SeriesSource, series: FileSeries): { readonl
   if (sent !== undefined && sent.toLowerCase() !== source.machine.toLowerCase()) tags["sent.machine"] = sent;
   for (const name in source.tags) tags[name] = source.tags[name] as string;
   tags["machine"] = source.machine;
-  return { series: { counter: taken.counter, unit: taken.unit, kind: taken.kind, tags }, factor: taken.factor };
+  return { series: { counter: taken.counter, unit: taken.unit, kind: taken.kind, tags, ...(series.falls !== undefined && { falls: typeof series.falls === "number" ? series.falls * taken.factor : series.falls }) }, factor: taken.factor };
 }

@@ -1,4 +1,5 @@
-import type { CounterKind, Tags } from "../../core/counters/counter.ts";
+import { catalogue } from "../../core/counters/catalogue.ts";
+import type { CounterKind, Falls, Tags } from "../../core/counters/counter.ts";
 import { seriesKey } from "../../core/counters/series-key.ts";
 import type { Database } from "../db/pool.ts";
 
@@ -8,9 +9,15 @@ export interface Series {
   readonly tags: Tags;
   readonly unit: string;
   readonly kind: CounterKind;
+  /** What it means that it falls, where that is no restart: as its format says, or the catalogue. */
+  readonly falls?: Falls;
 }
 
 export type NewSeries = Omit<Series, "id">;
+
+interface SeriesRow extends Omit<Series, "falls"> {
+  readonly falls: string | null;
+}
 
 /** All series, by key and by counter. The database has them; this is its copy for answering without asking. */
 export class SeriesRegistry {
@@ -26,8 +33,8 @@ export class SeriesRegistry {
 
   static async open(database: Database): Promise<SeriesRegistry> {
     const registry = new SeriesRegistry(database);
-    const { rows } = await database.query<Series>("select id, counter, tags, unit, kind from series order by id");
-    for (const row of rows) registry.#add(row);
+    const { rows } = await database.query<SeriesRow>("select id, counter, tags, unit, kind, falls from series order by id");
+    for (const row of rows) registry.#add(seriesOf(row));
     return registry;
   }
 
@@ -51,9 +58,20 @@ export class SeriesRegistry {
     return Uint32Array.from(keys, (key) => (this.#byKey.get(key) as Series).id);
   }
 
-  /** The ids of series that are known already; 0 for others. */
+  /** The ids of series that are known already; 0 for others. What their formats say anew of how they fall is kept. */
   known(wanted: readonly NewSeries[]): Uint32Array {
-    return Uint32Array.from(wanted, (one) => this.#byKey.get(seriesKey(one.counter, one.tags))?.id ?? 0);
+    const told: Series[] = [];
+    const ids = Uint32Array.from(wanted, ({ counter, tags, falls }) => {
+      const known = this.#byKey.get(seriesKey(counter, tags));
+      if (known && falls !== undefined && falls !== known.falls) {
+        (known as { falls?: Falls }).falls = falls;
+        told.push(known);
+      }
+      return known?.id ?? 0;
+    });
+    // Where that cannot be stored just now, the source says it again after the next start.
+    if (told.length > 0) storeFalls(this.#database, told).catch(() => {});
+    return ids;
   }
 
   ofCounter(counter: string): readonly Series[] {
@@ -81,23 +99,23 @@ export class SeriesRegistry {
 
   async #insert(missing: ReadonlyMap<string, NewSeries>): Promise<void> {
     const list = [...missing.values()];
-    const columns = [[...missing.keys()], list.map((s) => s.counter), list.map((s) => JSON.stringify(s.tags)), list.map((s) => s.unit), list.map((s) => s.kind)];
+    const columns = [[...missing.keys()], list.map((s) => s.counter), list.map((s) => JSON.stringify(s.tags)), list.map((s) => s.unit), list.map((s) => s.kind), list.map((s) => (s.falls === undefined ? null : String(s.falls)))];
     const { rows } = await this.#database.query<{ id: number; key: string }>(
-      `insert into series (key, counter, tags, unit, kind)
-       select * from unnest($1::text[], $2::text[], $3::jsonb[], $4::text[], $5::text[])
+      `insert into series (key, counter, tags, unit, kind, falls)
+       select * from unnest($1::text[], $2::text[], $3::jsonb[], $4::text[], $5::text[], $6::text[])
        on conflict (key) do nothing
        returning id, key`,
       columns,
     );
     for (const { id, key } of rows) {
-      const { counter, tags, unit, kind } = missing.get(key) as NewSeries;
-      this.#add({ id, counter, tags, unit, kind });
+      const { counter, tags, unit, kind, falls } = missing.get(key) as NewSeries;
+      this.#add(withFalls({ id, counter, tags, unit, kind }, falls));
     }
     // Those that somebody else has made meanwhile.
     const others = [...missing.keys()].filter((key) => !this.#byKey.has(key));
     if (others.length === 0) return;
-    const known = await this.#database.query<Series>("select id, counter, tags, unit, kind from series where key = any($1::text[])", [others]);
-    for (const row of known.rows) this.#add(row);
+    const known = await this.#database.query<SeriesRow>("select id, counter, tags, unit, kind, falls from series where key = any($1::text[])", [others]);
+    for (const row of known.rows) this.#add(seriesOf(row));
   }
 
   #add(series: Series): void {
@@ -109,4 +127,23 @@ export class SeriesRegistry {
     if (list) list.push(series);
     else this.#byCounter.set(series.counter, [series]);
   }
+}
+
+async function storeFalls(database: Database, series: readonly Series[]): Promise<void> {
+  await database.query("update series set falls = told.falls from unnest($1::int[], $2::text[]) as told (id, falls) where series.id = told.id", [series.map(({ id }) => id), series.map(({ falls }) => String(falls))]);
+}
+
+function seriesOf({ id, counter, tags, unit, kind, falls }: SeriesRow): Series {
+  return withFalls({ id, counter, tags, unit, kind }, fallsOf(counter, falls));
+}
+
+/** What the database holds of it; what nobody has said of a series, the catalogue says of its counter. */
+export function fallsOf(counter: string, stored: string | null): Falls {
+  if (stored === null) return catalogue.get(counter)?.falls ?? "restart";
+  return stored === "corrected" || stored === "restart" ? stored : Number(stored);
+}
+
+function withFalls(series: Omit<Series, "falls">, falls: Falls | undefined): Series {
+  const known = falls ?? fallsOf(series.counter, null);
+  return known === "restart" ? series : { ...series, falls: known };
 }

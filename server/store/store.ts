@@ -1,6 +1,6 @@
 import { setTimeout as delay } from "node:timers/promises";
 import type { SentencePlan, StoreReach } from "../../core/reading/plan.ts";
-import type { Values } from "../../core/reading/steps.ts";
+import type { LineValues } from "../../core/reading/line-values.ts";
 import type { Batch, Column } from "../../core/series/batch.ts";
 import { isDatabaseAway, isFull } from "../db/database-away.ts";
 import type { Database } from "../db/pool.ts";
@@ -61,6 +61,7 @@ export class Store {
   readonly #executor: Executor;
   readonly #compactor: Compactor;
   readonly #listeners = new Set<(batch: Batch) => void>();
+  readonly #expectedMs = new Map<number, number>();
   readonly #refused: Partial<Record<RefusalReason, number>> = {};
   #retention: Retention;
   #lastSampleAtMs: number | undefined;
@@ -185,15 +186,16 @@ export class Store {
   }
 
   /** Reads and works out the lines of sentences, one list a sentence; `samples` says about how many that takes. Throws CancelledError. */
-  async reduce(sentences: readonly { readonly plan: SentencePlan; readonly ids: readonly number[] }[], samples: number, signal?: AbortSignal): Promise<readonly (readonly Values[])[]> {
-    const { fiveMinutesUntilMs, hoursUntilMs } = this.reach();
+  async reduce(sentences: readonly { readonly plan: SentencePlan; readonly ids: readonly number[] }[], samples: number, signal?: AbortSignal): Promise<readonly (readonly LineValues[])[]> {
+    const { fiveMinutesUntilMs, hoursUntilMs, rawFromMs } = this.reach();
     const task = {
       kind: "reduce" as const,
       headFromMs: this.#head.completeFromMs,
-      hasLate: this.#head.slots.some((slot) => slotStart(slot) < this.#head.completeFromMs),
       fiveMinutesUntilMs,
       hoursUntilMs,
-      sentences: sentences.map(({ plan, ids }) => ({ plan, ids: Int32Array.from(ids), snapshot: this.#head.snapshot(ids, plan.fromMs, plan.toMs) })),
+      rawFromMs,
+      // Growth needs the readings before and after its window, however far they are.
+      sentences: sentences.map(({ plan, ids }) => ({ plan, ids: Int32Array.from(ids), snapshot: this.#head.snapshot(ids, plan.addsGrowth ? Number.NEGATIVE_INFINITY : plan.fromMs, plan.addsGrowth ? Number.POSITIVE_INFINITY : plan.toMs) })),
     };
     if (samples <= mostSamplesHere) return this.#inline.run(task, signal);
     const [only] = task.sentences;
@@ -203,7 +205,7 @@ export class Store {
     const shares = splitReduce(task, samples, needsChunks ? this.#executor.threads : 1);
     const results = await Promise.all(shares.map((share) => this.#executor.run(share, signal)));
     if (results.length === 1) return results[0] as (typeof results)[0];
-    return [joinLines(results.map((lines) => lines[0] as readonly Values[]), (sentences[0] as (typeof sentences)[0]).plan.combine)];
+    return [joinLines(results.map((lines) => lines[0] as readonly LineValues[]), (sentences[0] as (typeof sentences)[0]).plan.combine)];
   }
 
   /** From when on samples and buckets are there. */
@@ -215,13 +217,28 @@ export class Store {
     return { takenUntilMs: nowMs + mostAheadMs + 1, rawFromMs: keptFromMs("chunk", this.#retention, nowMs), fiveMinutesFromMs: keptFromMs("rollup_5m", this.#retention, nowMs), fiveMinutesUntilMs, hoursUntilMs };
   }
 
+  nowMs(): number {
+    return this.#now();
+  }
+
   lastTimeMs(id: number): number | undefined {
     return this.#head.newestAnswerMs(id);
   }
 
-  /** How far apart the newest samples of each series came, in ms; NaN where that is not known. */
+  /** How far apart the newest samples of each series came, in ms; where too few are in memory, as its source means to send them; NaN where that is not known either. */
   intervalsMs(ids: readonly number[]): Float64Array {
-    return this.#head.intervalsMs(ids);
+    const intervals = this.#head.intervalsMs(ids);
+    for (let i = 0; i < ids.length; i++) {
+      const expected = this.#expectedMs.get(ids[i] as number);
+      // Two answers in quick succession do not make a source that is meant to send every minute one of milliseconds.
+      if (expected !== undefined) intervals[i] = Number.isNaN(intervals[i]) ? expected : Math.max(intervals[i] as number, expected / 10);
+    }
+    return intervals;
+  }
+
+  /** Notes how far apart the samples of a series are meant to come. */
+  expectInterval(id: number, intervalMs: number): void {
+    this.#expectedMs.set(id, intervalMs);
   }
 
   /** Samples stored per minute number (ms / 60,000) in `[fromMs, toMs)`; minutes with none are absent. */

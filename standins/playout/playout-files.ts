@@ -97,6 +97,10 @@ export class PlayoutFiles {
       case "/sys/block/nvme0n1/device":
       case "/sys/block/sda/device":
         return ["model"];
+      case "/sys/class/net":
+        return ["lo", "enp1s0", "br0"];
+      case "/sys/class/net/enp1s0/device":
+        return ["vendor"];
       case "/sys/class/hwmon":
         return ["hwmon0"];
       case "/sys/class/hwmon/hwmon0":
@@ -144,7 +148,7 @@ export class PlayoutFiles {
     const buffers = Math.floor(memoryKib * 0.03);
     const slab = Math.floor(memoryKib * 0.02);
     const free = memoryKib - used - cached - buffers - slab;
-    const rows = { MemTotal: memoryKib, MemFree: free, MemAvailable: free + cached, Buffers: buffers, Cached: cached, Active: used, Inactive: cached, Dirty: Math.floor(900 + 4000 * wander(26, now, 60)), Writeback: 0, Mapped: 640_000, Shmem: 52_000, SReclaimable: slab, SUnreclaim: 70_000, SwapTotal: 2_097_152, SwapFree: 2_093_000, Committed_AS: used * 2 };
+    const rows = { MemTotal: memoryKib, MemFree: free, MemAvailable: free + cached + buffers + slab - 52_000, Buffers: buffers, Cached: cached, Active: used, Inactive: cached, Dirty: Math.floor(900 + 4000 * wander(26, now, 60)), Writeback: 0, Mapped: 640_000, Shmem: 52_000, SReclaimable: slab, SUnreclaim: 70_000, SwapTotal: 2_097_152, SwapFree: 2_093_000, Committed_AS: used * 2 };
     return Object.entries(rows).map(([name, kib]) => `${name}: ${kib} kB\n`).join("");
   }
 
@@ -181,7 +185,7 @@ export class PlayoutFiles {
     const received = this.#received.at(now, boot);
     const sent = this.#sent.at(now, boot);
     const drops = Math.floor(received / 4e9);
-    return `Inter-|   Receive                                                |  Transmit\n face |bytes    packets errs drop fifo frame compressed multicast|bytes    packets errs drop fifo colls carrier compressed\n    lo: 100 1 0 0 0 0 0 0 100 1 0 0 0 0 0 0\nenp1s0: ${received} ${Math.floor(received / 900)} 0 ${drops} 0 0 0 0 ${sent} ${Math.floor(sent / 1100)} 0 0 0 0 0 0\n`;
+    return `Inter-|   Receive                                                |  Transmit\n face |bytes    packets errs drop fifo frame compressed multicast|bytes    packets errs drop fifo colls carrier compressed\n    lo: 100 1 0 0 0 0 0 0 100 1 0 0 0 0 0 0\nenp1s0: ${received} ${Math.floor(received / 900)} 0 ${drops} 0 0 0 0 ${sent} ${Math.floor(sent / 1100)} 0 0 0 0 0 0\n   br0: ${Math.floor(received * 0.97)} ${Math.floor(received / 900)} 0 0 0 0 0 0 ${Math.floor(sent * 0.98)} ${Math.floor(sent / 1100)} 0 0 0 0 0 0\n`;
   }
 
   #loadavg(now: number): string {

@@ -55,12 +55,17 @@ describe("/proc/meminfo (proc(5): kB are 1024 bytes)", () => {
     const found = gathered((emit) => readProcMeminfo("MemTotal: 1000 kB\nMemFree: 200 kB\nBuffers: 50 kB\nCached: 300 kB\nSReclaimable: 25 kB\nSwapTotal: 0 kB\nSwapFree: 0 kB\n", emit));
     expect(found).toMatchObject({
       'system.memory.usage{state="used"}': 425 * 1024,
+      'system.memory.usage{state="shared"}': 0,
       'system.memory.usage{state="cached"}': 325 * 1024,
       'system.memory.usage{state="buffers"}': 50 * 1024,
       'system.memory.usage{state="free"}': 200 * 1024,
       "system.memory.limit{}": 1000 * 1024,
     });
     expect(Object.keys(found).some((key) => key.startsWith("system.paging"))).toBe(false);
+  });
+  test("used is the total minus what is available; 300 kB in a temporary file system are told apart, and are not cache (proc(5): Shmem, MemAvailable)", () => {
+    const found = gathered((emit) => readProcMeminfo("MemTotal: 1000 kB\nMemFree: 200 kB\nMemAvailable: 350 kB\nBuffers: 50 kB\nCached: 430 kB\nShmem: 300 kB\nSReclaimable: 25 kB\n", emit));
+    expect(found).toMatchObject({ 'system.memory.usage{state="used"}': 350 * 1024, 'system.memory.usage{state="shared"}': 300 * 1024, 'system.memory.usage{state="buffers"}': 50 * 1024, 'system.memory.usage{state="cached"}': 100 * 1024, 'system.memory.usage{state="free"}': 200 * 1024 });
   });
   test("a real kernel's", () => {
     const found = gathered((emit) => readProcMeminfo(fixture("proc-meminfo"), emit));
@@ -126,6 +131,9 @@ describe("/proc/net/tcp (proc(5)): connections by application protocol", () => {
 });
 
 test("/proc/net/dev (proc(5)): the loopback is left out, a figure may touch the colon", () => {
+  const bridged = gathered((emit) => readProcNetDev("h\nh\n  eth0:1000 5 6 7 0 0 0 0 4321 8 9 10 0 0 0 0\n  br0:990 5 0 0 0 0 0 0 4300 8 0 0 0 0 0 0\n", emit, (name) => name === "eth0"));
+  expect(Object.keys(bridged).filter((key) => key.includes("br0"))).toEqual(['system.network.virtual.io{direction="receive",interface="br0"}', 'system.network.virtual.io{direction="transmit",interface="br0"}']);
+  expect(bridged['system.network.io{direction="receive",interface="eth0"}']).toBe(1000);
   expect(Object.keys(gathered((emit) => readProcNetDev(fixture("proc-net_dev"), emit))).every((key) => key.includes('interface="eth0"'))).toBe(true);
   const found = gathered((emit) => readProcNetDev("h\nh\n  lo: 1 1 0 0 0 0 0 0 1 1 0 0 0 0 0 0\neth0.7:1234 5 6 7 0 0 0 0 4321 8 9 10 0 0 0 0\n", emit));
   expect(found).toEqual({

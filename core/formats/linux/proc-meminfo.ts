@@ -16,9 +16,32 @@ const single: readonly (readonly [field: string, counter: string, tags: Record<s
   ["Committed_AS", "system.memory.linux.committed", {}],
 ];
 
+/** Amounts in bytes. */
+export interface Memory {
+  readonly total: number;
+  readonly available: number;
+  readonly free: number;
+  readonly buffers: number;
+  readonly shared: number;
+}
+
+/** The states of `system.memory.usage`, which add up to the total. */
+export function emitMemory({ total, available, free, buffers, shared }: Memory, emit: Emit): void {
+  const used = total - available;
+  const kept = Math.min(shared, used);
+  const untouched = Math.min(free, available);
+  const ofBuffers = Math.min(buffers, available - untouched);
+  emit("system.memory.usage", { state: "used" }, used - kept);
+  emit("system.memory.usage", { state: "shared" }, kept);
+  emit("system.memory.usage", { state: "buffers" }, ofBuffers);
+  emit("system.memory.usage", { state: "cached" }, available - untouched - ofBuffers);
+  emit("system.memory.usage", { state: "free" }, untouched);
+}
+
 /**
- * /proc/meminfo, whose "kB" are 1024 bytes (proc(5)). The states of `system.memory.usage` add up to MemTotal:
- * cached is Cached + SReclaimable, used is the rest, MemTotal − MemFree − Buffers − cached.
+ * /proc/meminfo, whose "kB" are 1024 bytes (proc(5)). What is used is MemTotal − MemAvailable, of which shared memory and temporary file systems (Shmem) are told
+ * apart. The states of `system.memory.usage` add up to MemTotal: used, shared, buffers and cached (what can be given up), free. Kernels before 3.14 do not tell what is
+ * available: there it is MemFree + Buffers + Cached + SReclaimable − Shmem.
  */
 export function readProcMeminfo(text: string, emit: Emit): void {
   const bytes = new Map<string, number>();
@@ -35,11 +58,9 @@ export function readProcMeminfo(text: string, emit: Emit): void {
   const buffers = bytes.get("Buffers");
   const files = bytes.get("Cached");
   if (total !== undefined && free !== undefined && buffers !== undefined && files !== undefined) {
-    const cached = files + (bytes.get("SReclaimable") ?? 0);
-    emit("system.memory.usage", { state: "used" }, total - free - buffers - cached);
-    emit("system.memory.usage", { state: "cached" }, cached);
-    emit("system.memory.usage", { state: "buffers" }, buffers);
-    emit("system.memory.usage", { state: "free" }, free);
+    const shmem = bytes.get("Shmem") ?? 0;
+    const available = Math.min(total, bytes.get("MemAvailable") ?? free + buffers + files + (bytes.get("SReclaimable") ?? 0) - shmem);
+    emitMemory({ total, available, free, buffers, shared: shmem }, emit);
   }
   const swapTotal = bytes.get("SwapTotal");
   const swapFree = bytes.get("SwapFree");

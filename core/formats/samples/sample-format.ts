@@ -1,4 +1,4 @@
-import type { CounterKind, Tags } from "../../counters/counter.ts";
+import type { CounterKind, Falls, Tags } from "../../counters/counter.ts";
 import type { Column } from "../../series/batch.ts";
 
 /** What a file says of a series. */
@@ -7,6 +7,8 @@ export interface FileSeries {
   readonly tags: Tags;
   readonly unit: string;
   readonly kind: CounterKind;
+  /** What it means that it falls, where its format says more than that it restarts. */
+  readonly falls?: Falls;
 }
 
 /** Writes samples as text, a series after the other; the series of a counter follow one another. */

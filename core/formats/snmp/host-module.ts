@@ -1,4 +1,5 @@
 import type { Emit } from "../../counters/counter.ts";
+import { emitMemory } from "../linux/proc-meminfo.ts";
 import { emitNumber, type SnmpModule } from "./snmp-module.ts";
 import { namesOf, type SnmpTable } from "./snmp-table.ts";
 
@@ -36,23 +37,29 @@ export const hostModule: SnmpModule = {
   },
 };
 
-/** Agents of Linux count cache and buffers into what is used and tell them in rows of their own: they are taken out again. */
+/**
+ * Agents of Linux count cache and buffers into what is used and tell them in rows of their own, shared memory too, and newer ones what is available: used is what is not
+ * available, as /proc/meminfo has it. Others tell used and free only.
+ */
 function readMemory(table: SnmpTable, emit: Emit): void {
   const rows = table.rows(descr);
   const ram = rows.find((index) => table.text(type, index) === storageType.ram);
   if (ram !== undefined) {
     const bytes = amounts(table, ram);
     const usedBy = (word: RegExp) => rows.filter((index) => table.text(type, index) === storageType.other && word.test(table.text(descr, index))).reduce((sum, index) => sum + amounts(table, index).used, 0);
-    const [cached, buffers] = [usedBy(/^cached memory/i), usedBy(/^memory buffers/i)];
+    const [cached, buffers, shared] = [usedBy(/^cached memory/i), usedBy(/^memory buffers/i), usedBy(/^shared memory/i)];
+    const told = rows.find((index) => table.text(type, index) === storageType.other && /^available memory/i.test(table.text(descr, index)));
     const inner = cached + buffers <= bytes.used ? cached + buffers : 0;
+    const free = bytes.size - bytes.used;
     if (bytes.size > 0) {
       emit("system.memory.limit", {}, bytes.size);
-      emit("system.memory.usage", { state: "used" }, bytes.used - inner);
-      if (inner > 0) {
-        emit("system.memory.usage", { state: "cached" }, cached);
-        emit("system.memory.usage", { state: "buffers" }, buffers);
+      if (inner > 0 || told !== undefined) {
+        const available = told === undefined ? free + inner - Math.min(shared, cached) : amounts(table, told).size;
+        emitMemory({ total: bytes.size, available: Math.min(available, bytes.size), free, buffers, shared }, emit);
+      } else {
+        emit("system.memory.usage", { state: "used" }, bytes.used);
+        emit("system.memory.usage", { state: "free" }, free);
       }
-      emit("system.memory.usage", { state: "free" }, bytes.size - bytes.used);
     }
   }
   const swap = rows.find((index) => table.text(type, index) === storageType.virtual && /swap/i.test(table.text(descr, index)));

@@ -1,4 +1,4 @@
-import type { CounterKind, Tags } from "../../counters/counter.ts";
+import { type CounterKind, type Falls, type Tags, wrap32 } from "../../counters/counter.ts";
 import type { SnmpTable } from "./snmp-table.ts";
 import { numberOf, snmpType, type VarBind } from "./var-bind.ts";
 
@@ -20,6 +20,8 @@ export interface PickedReading {
   readonly value: number;
   readonly unit: string;
   readonly kind: CounterKind;
+  /** What it means that it falls, where that is no restart. */
+  readonly falls?: Falls;
 }
 
 /** RFC 2578 §7.1.6, §7.1.10: only these two grow and wrap. */
@@ -34,7 +36,7 @@ export function readPicked(table: SnmpTable, picked: readonly PickedNumber[]): r
       const bind = table.bind(pick.oid, index) as VarBind;
       const value = numberOf(bind);
       if (!Number.isFinite(value)) return [];
-      return [{ counter: pick.counter, tags: index === "" ? pick.tags : { ...pick.tags, index }, value: value * pick.factor, unit: pick.unit, kind: pick.kind === "by type" ? kindOfType(bind.type) : pick.kind }];
+      return [{ counter: pick.counter, tags: index === "" ? pick.tags : { ...pick.tags, index }, value: value * pick.factor, unit: pick.unit, kind: pick.kind === "by type" ? kindOfType(bind.type) : pick.kind, ...(bind.type === snmpType.counter32 && { falls: wrap32 * pick.factor }) }];
     }),
   );
 }

@@ -9,9 +9,9 @@ export function readSnmp(table: SnmpTable, modules: readonly string[], picked: r
   const readings: PickedReading[] = [];
   for (const module of snmpModules) {
     if (!modules.includes(module.name)) continue;
-    module.read(table, (counter, tags, value) => {
+    module.read(table, (counter, tags, value, falls) => {
       const { unit, kind } = counterInfo(counter);
-      readings.push({ counter, tags, value, unit, kind });
+      readings.push({ counter, tags, value, unit, kind, ...(falls !== undefined && { falls }) });
     });
   }
   return [...readings, ...readPicked(table, picked)];

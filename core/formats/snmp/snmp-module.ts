@@ -1,4 +1,4 @@
-import type { Emit } from "../../counters/counter.ts";
+import type { Emit, Falls } from "../../counters/counter.ts";
 import type { SnmpTable } from "./snmp-table.ts";
 
 /** A set of variables that a published module describes, and what it means. */
@@ -15,6 +15,6 @@ export interface SnmpModule {
 }
 
 /** Gives a value where there is one. */
-export function emitNumber(emit: Emit, counter: string, tags: Readonly<Record<string, string>>, value: number): void {
-  if (Number.isFinite(value)) emit(counter, tags, value);
+export function emitNumber(emit: Emit, counter: string, tags: Readonly<Record<string, string>>, value: number, falls?: Falls): void {
+  if (Number.isFinite(value)) emit(counter, tags, value, falls);
 }

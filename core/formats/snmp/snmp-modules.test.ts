@@ -1,4 +1,5 @@
 import { describe, expect, test } from "vitest";
+import { wrap32 } from "../../counters/counter.ts";
 import { increases } from "../../series/increase.ts";
 import { readingsOf } from "../testing/readings-of.ts";
 import { interfacesModule } from "./interfaces-module.ts";
@@ -46,7 +47,7 @@ describe("interfaces (RFC 2863)", () => {
     const every = wrapsAfterSeconds / 10;
     const timeMs = Float64Array.from({ length: 25 }, (_, i) => i * every * 1000);
     const value = timeMs.map((ms) => Math.floor((ms / 1000) * bytesPerSecond) % 2 ** 32);
-    for (const increase of increases({ timeMs, value })) expect(increase).toBeCloseTo(every * bytesPerSecond, -2);
+    for (const increase of increases({ timeMs, value }, wrap32)) expect(increase).toBeCloseTo(every * bytesPerSecond, -2);
   });
   test("a device that is restarted counts from 0: no increase is made up", () => {
     const value = Float64Array.from([1000, 2000, 3000, 50, 1050]);
@@ -65,12 +66,22 @@ describe("host resources (RFC 2790)", () => {
       [`${entry}.5`]: { 1: 1000, 6: 1000, 7: 400, 10: 50, 31: -1, 40: 9 },
       [`${entry}.6`]: { 1: 900, 6: 100, 7: 400, 10: 20, 31: 100, 40: 9 },
     })).toEqual({
-      "system.memory.limit{}": 1_024_000, "system.memory.usage{state=used}": 409_600, "system.memory.usage{state=cached}": 409_600, "system.memory.usage{state=buffers}": 102_400, "system.memory.usage{state=free}": 102_400,
+      "system.memory.limit{}": 1_024_000, "system.memory.usage{state=used}": 409_600, "system.memory.usage{state=cached}": 409_600, "system.memory.usage{state=buffers}": 102_400, "system.memory.usage{state=free}": 102_400, "system.memory.usage{state=shared}": 0,
       "system.paging.usage{state=used}": 20_480, "system.paging.usage{state=free}": 30_720,
       // 2^32 − 1 blocks: the size has run over into its sign
       "system.filesystem.limit{mountpoint=/}": 4_294_967_295 * 4096, "system.filesystem.usage{mountpoint=/,state=used}": 409_600, "system.filesystem.usage{mountpoint=/,state=free}": 4_294_967_195 * 4096,
     });
   });
+});
+
+test("what bridges and tunnels carry is counted apart (RFC 2863, IANAifType): 1 GB that goes through a bridge is not two", () => {
+  const [entry, extended] = ["1.3.6.1.2.1.2.2.1", "1.3.6.1.2.1.31.1.1.1"];
+  const found = read(interfacesModule, {
+    [`${entry}.2`]: { 1: "lan", 2: "bridge", 3: "tunnel" },
+    [`${entry}.3`]: { 1: 6, 2: 209, 3: 131 },
+    [`${extended}.6`]: { 1: 1e9, 2: 1e9, 3: 4e8 },
+  });
+  expect(found).toEqual({ "system.network.io{direction=receive,interface=lan}": 1e9, "system.network.virtual.io{direction=receive,interface=bridge}": 1e9, "system.network.virtual.io{direction=receive,interface=tunnel}": 4e8 });
 });
 
 describe("sensors (RFC 3433)", () => {

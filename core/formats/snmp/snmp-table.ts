@@ -1,4 +1,5 @@
-import { numberOf, textOf, type VarBind } from "./var-bind.ts";
+import { type Falls, wrap32 } from "../../counters/counter.ts";
+import { numberOf, snmpType, textOf, type VarBind } from "./var-bind.ts";
 
 /** What a device has answered, by column and row. The column of a plain variable is its number without the last 0. */
 export class SnmpTable {
@@ -28,6 +29,11 @@ export class SnmpTable {
   number(column: string, index = "0"): number {
     const bind = this.bind(column, index);
     return bind ? numberOf(bind) : Number.NaN;
+  }
+
+  /** What it means that a variable falls: one of 32 bits wraps (RFC 2578 §7.1.6), others restart. */
+  falls(column: string, index = "0"): Falls | undefined {
+    return this.bind(column, index)?.type === snmpType.counter32 ? wrap32 : undefined;
   }
 
   /** Empty where it is missing. */

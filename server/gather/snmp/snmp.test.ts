@@ -46,7 +46,9 @@ describe.skipIf(!hasSnmpd)("a real agent (Debian's snmpd)", () => {
       const total = Number(/MemTotal:\s+(\d+)/.exec(readFileSync("/proc/meminfo", "utf8"))?.[1]) * 1024;
       expect(readingOf(gathered, "system.memory.limit")).toBe(total);
       const of = (state: string) => readingOf(gathered, "system.memory.usage", { state }) ?? 0;
-      expect(of("used") + of("cached") + of("buffers") + of("free")).toBe(total);
+      expect(of("used") + of("shared") + of("cached") + of("buffers") + of("free")).toBe(total);
+      const available = Number(/MemAvailable:\s+(\d+)/.exec(readFileSync("/proc/meminfo", "utf8"))?.[1]) * 1024;
+      expect(Math.abs(of("used") + of("shared") - (total - available)) / total).toBeLessThan(0.02);
       const root = agent.walk("1.3.6.1.2.1.25.2.3.1.3").find((line) => line.endsWith('"/"'))?.split(" ")[0]?.split(".").at(-1);
       const [unit, size] = [4, 5].map((column) => Number(agent.get(`1.3.6.1.2.1.25.2.3.1.${column}.${root}`)));
       expect(readingOf(gathered, "system.filesystem.limit", { mountpoint: "/" })).toBe((unit as number) * ((size as number) < 0 ? (size as number) + 2 ** 32 : (size as number)));

@@ -24,7 +24,6 @@ const plainFiles: readonly (readonly [path: string, read: (text: string, emit: E
   ["/proc/stat", readProcStat],
   ["/proc/meminfo", readProcMeminfo],
   ["/proc/vmstat", readProcVmstat],
-  ["/proc/net/dev", readProcNetDev],
   ["/proc/loadavg", readProcLoadavg],
   ["/proc/uptime", readProcUptime],
   ["/proc/mdstat", readMdstat],
@@ -38,6 +37,8 @@ export class MachineGatherer {
   #pools: readonly string[] = [];
   #round = 0;
   #disks: ReadonlySet<string> = new Set();
+  /** Network interfaces with a device behind them. */
+  #interfaces: ReadonlySet<string> = new Set();
   #sensors: readonly (readonly [name: string, path: string])[] = [];
   #ticksBefore: ReadonlyMap<string, number> = new Map();
   /** Mountpoints whose last question is still open: a hung disk is asked once, not every time. */
@@ -57,6 +58,8 @@ export class MachineGatherer {
       const text = this.#files.read(path);
       if (text !== undefined) read(text, emit);
     }
+    const interfaces = this.#files.read("/proc/net/dev");
+    if (interfaces !== undefined) readProcNetDev(interfaces, emit, (name) => this.#interfaces.has(name));
     const diskstats = this.#files.read("/proc/diskstats");
     if (diskstats !== undefined) readProcDiskstats(diskstats, emit, (name) => this.#disks.has(name));
     for (const [name, path] of this.#sensors) {
@@ -77,6 +80,7 @@ export class MachineGatherer {
   /** Whole physical or virtual disks have a `device` below /sys/block; loop, RAM, array and mapped devices stand on others and have none. */
   #look(): void {
     this.#disks = new Set(this.#files.list("/sys/block").filter((name) => this.#files.list(`/sys/block/${name}/device`).length > 0));
+    this.#interfaces = new Set(this.#files.list("/sys/class/net").filter((name) => this.#files.list(`/sys/class/net/${name}/device`).length > 0));
     this.#sensors = findSensors(this.#files);
   }
 

@@ -1,10 +1,8 @@
-import { type ChunkSummary, chunkCount, readChunkInto, readChunkSummary, readTimesBlock } from "../../../core/chunk/chunk-block.ts";
+import { chunkCount, readChunkInto, readTimesBlock } from "../../../core/chunk/chunk-block.ts";
 import { type Arena, newArrays } from "../../../core/series/arena.ts";
 import { type Column, emptyColumn } from "../../../core/series/batch.ts";
 import { firstAtOrAfter } from "../../../core/series/merge-columns.ts";
-import type { LevelRollup } from "../../../core/series/rollup.ts";
 import { type CopiedRows, type CopyConnection, copyOut } from "../../db/copy-binary.ts";
-import { slotStart } from "../slots.ts";
 
 interface ChunkRow {
   readonly slot: number;
@@ -40,21 +38,34 @@ export async function readChunks(connection: CopyConnection, knownTimes: KnownTi
 }
 
 /**
- * What the chunks of levels say of themselves, as buckets of a slot: nothing is decoded. One list of buckets for each id.
+ * The nearest samples of series outside what was read: for each id the last two before the slot `slot`, no older than `limitSlot`, or (`after`) the first one
+ * from `slot` on, before `limitSlot`. Empty where there are none.
  */
-export async function readSummaries(connection: CopyConnection, ids: ArrayLike<number>, fromSlot: number, toSlot: number): Promise<readonly LevelRollup[]> {
-  const rows = await copyOut(connection, `select series_id, slot, payload from chunk where ${among(ids)} and slot >= ${whole(fromSlot)} and slot < ${whole(toSlot)}`);
-  const places = new Map<number, number>();
-  for (let i = 0; i < ids.length; i++) places.set(ids[i] as number, i);
-  const bySeries: { readonly slot: number; readonly summary: ChunkSummary }[][] = Array.from(ids, () => []);
-  rows.forEach(3, (starts, ends) => {
-    const summary = readChunkSummary(rows.bytes, starts[2], ends[2]);
-    if (summary.numbers > 0) bySeries[places.get(rows.int(starts[0] as number)) as number]?.push({ slot: rows.int(starts[1] as number), summary });
-  });
-  return bySeries.map((list) => {
-    list.sort((a, b) => a.slot - b.slot);
-    const plane = (pick: (summary: ChunkSummary) => number) => Float64Array.from(list, ({ summary }) => pick(summary));
-    return { kind: "level", startMs: Float64Array.from(list, ({ slot }) => slotStart(slot)), count: plane((s) => s.numbers), sum: plane((s) => s.sum), min: plane((s) => s.min), max: plane((s) => s.max), last: plane((s) => s.last) };
+export async function readNearest(connection: CopyConnection, knownTimes: KnownTimes, ids: readonly number[], slot: number, limitSlot: number, side: "before" | "after"): Promise<readonly Column[]> {
+  const [range, order, most] = side === "before" ? ["slot >= $2::int and slot < $3::int", "desc", 2] : ["slot < $2::int and slot >= $3::int", "asc", 1];
+  const { rows } = await connection.query<{ id: number; slot: number }>(
+    `select wanted.id, near.slot
+     from unnest($1::int[]) as wanted (id),
+       lateral (select slot from chunk where series_id = wanted.id and ${range} order by slot ${order} limit ${most}) as near
+     order by near.slot`,
+    [ids, limitSlot, slot],
+  );
+  const bySlot = new Map<number, number[]>();
+  for (const { id, slot: found } of rows) bySlot.set(found, [...(bySlot.get(found) ?? []), id]);
+  const parts = new Map<number, Column[]>(ids.map((id) => [id, []]));
+  for (const [found, some] of bySlot) {
+    const columns = await readChunks(connection, knownTimes, some, found, found + 1);
+    for (const [i, id] of some.entries()) parts.get(id)?.push(columns[i] as Column);
+  }
+  return ids.map((id) => {
+    const timeMs: number[] = [];
+    const value: number[] = [];
+    for (const part of parts.get(id) ?? []) {
+      timeMs.push(...part.timeMs);
+      value.push(...part.value);
+    }
+    const [from, to] = side === "before" ? [-2, undefined] : [0, 1];
+    return { timeMs: Float64Array.from(timeMs.slice(from, to)), value: Float64Array.from(value.slice(from, to)) };
   });
 }
 

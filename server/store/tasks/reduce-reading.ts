@@ -1,29 +1,31 @@
+import type { LineValues } from "../../../core/reading/line-values.ts";
 import { SentenceReducer } from "../../../core/reading/reduce-sentence.ts";
-import type { RollupPart } from "../../../core/reading/reduce.ts";
-import type { Values } from "../../../core/reading/steps.ts";
+import type { Piece } from "../../../core/reading/reduce.ts";
 import type { Arena } from "../../../core/series/arena.ts";
 import { type Column, emptyColumn } from "../../../core/series/batch.ts";
 import { joinColumns } from "../../../core/series/join-columns.ts";
-import { fiveMinutesMs, hourMs, joinRollups, planesFor, type Rollup } from "../../../core/series/rollup.ts";
-import type { CopyConnection } from "../../db/copy-binary.ts";
+import { firstAtOrAfter } from "../../../core/series/merge-columns.ts";
+import { joinRollups, planesFor, type Rollup, sliceBuckets } from "../../../core/series/rollup.ts";
 import { columnsOfSnapshot, type HeadSnapshot, subSnapshot } from "../head-snapshot.ts";
 import { partitioned } from "../partitions.ts";
 import { slotMs, slotOf } from "../slots.ts";
-import { cutColumns, readChunks, readSummaries } from "./chunk-rows.ts";
+import { cutColumns, readChunks, readNearest } from "./chunk-rows.ts";
+import { readingSpans, type Span } from "./reading-spans.ts";
 import { readRollups } from "./rollup-rows.ts";
 import { sumHead } from "./sum-head.ts";
-import { CancelledError, type ColumnsTask, type ReduceTask, type RollupTier, type SentenceTask, type TaskContext } from "./task.ts";
+import { CancelledError, type ColumnsTask, type ReduceTask, type SentenceTask, type TaskContext } from "./task.ts";
 
 /** Samples that are in memory at once, about. */
 const samplesAtOnce = 2_000_000;
 /** Of a series, so that short windows of many series go in one piece. */
 const shortestSpanMs = 3_600_000;
-/** How far before the samples that follow buckets is read, for the pair that lies across. */
-const pairMarginMs = 900_000;
+/** The nearest reading outside a window is looked for so far away, and for so many series. */
+const nearestSlots = (31 * 86_400_000) / slotMs;
+const mostLookedFor = 500;
 
 /** Reads and works out a reading's lines, one list a sentence. Between portions it looks whether somebody still waits. Throws CancelledError. */
-export async function reduceReading(context: TaskContext, task: ReduceTask, isCancelled: () => boolean): Promise<readonly (readonly Values[])[]> {
-  const results: (readonly Values[])[] = [];
+export async function reduceReading(context: TaskContext, task: ReduceTask, isCancelled: () => boolean): Promise<readonly (readonly LineValues[])[]> {
+  const results: (readonly LineValues[])[] = [];
   for (const sentence of task.sentences) {
     const { plan, ids, snapshot } = sentence;
     const summed = plan.fromMs >= task.headFromMs ? sumHead(plan, snapshot) : undefined;
@@ -32,28 +34,88 @@ export async function reduceReading(context: TaskContext, task: ReduceTask, isCa
       continue;
     }
     const reducer = new SentenceReducer(plan);
-    const spans = spansOf(task, sentence);
-    const planes = plan.extremes ? undefined : planesFor(plan.overBuckets ? "mean" : (plan.ofEvery ?? "mean"));
-    const atOnce = Math.max(1, Math.floor(samplesAtOnce / (Math.max(shortestSpanMs, spans.rawToMs - spans.rawReadMs) / 5000)));
+    const spans = readingSpans(plan, task);
+    const samplesMs = spans.reduce((sum, { tier, fromMs, toMs }) => sum + (tier === "raw" ? toMs - fromMs : 0), 0);
+    const atOnce = Math.max(1, Math.floor(samplesAtOnce / (Math.max(shortestSpanMs, samplesMs) / 5000)));
     for (let from = 0; from < ids.length; from += atOnce) {
       if (isCancelled()) throw new CancelledError();
       const some = ids.subarray(from, from + atOnce);
-      const summed = spans.summaries;
-      const raw = await readColumns(context, some, spans.rawReadMs, spans.rawToMs, task.headFromMs, subSnapshot(snapshot, from, from + some.length), context.arena);
-      const rollups: RollupPart[][] = Array.from(some, () => []);
-      if (spans.hours) await addRollups(await context.connect(), "1h", some, spans.hours, planes, rollups);
-      if (spans.fiveMinutes) await addRollups(await context.connect(), "5m", some, spans.fiveMinutes, planes, rollups);
-      if (summed) {
-        const [fromMs, toMs] = summed;
-        (await readSummaries(await context.connect(), some, slotOf(fromMs), slotOf(toMs))).forEach((rollup, i) => {
-          if (rollup.startMs.length > 0) rollups[i]?.push({ resolutionMs: slotMs, fromMs, toMs, rollup });
-        });
-      }
-      for (let i = 0; i < some.length; i++) reducer.add(from + i, { rollups: rollups[i] as RollupPart[], rawFromMs: spans.rawFromMs, raw: raw[i] as Column });
+      const pieces = await piecesOf(context, task, sentence, spans, some, subSnapshot(snapshot, from, from + some.length));
+      for (let i = 0; i < some.length; i++) reducer.add(from + i, pieces[i] as readonly Piece[]);
     }
     results.push(reducer.finish());
   }
   return results;
+}
+
+/** What was read of each series, in ascending time. */
+async function piecesOf(context: TaskContext, task: ReduceTask, { plan }: SentenceTask, spans: readonly Span[], ids: Int32Array, snapshot: HeadSnapshot): Promise<readonly (readonly Piece[])[]> {
+  const planes = plan.extremes ? undefined : planesFor(plan.overBuckets ? "mean" : (plan.ofEvery ?? "mean"), !plan.overBuckets);
+  const pieces: Piece[][] = Array.from(ids, () => []);
+  const newest = spans.length - 1;
+  for (const [k, { tier, fromMs, toMs }] of spans.entries()) {
+    // The arena has room for one read at a time: the last span, which is the long one.
+    const found: readonly Piece[] = tier === "raw" ? await readColumns(context, ids, fromMs, toMs, task.headFromMs, snapshot, k === newest ? context.arena : undefined) : await readBuckets(context, tier, ids, fromMs, toMs, planes);
+    for (let i = 0; i < ids.length; i++) {
+      const piece = found[i];
+      if (piece && ("kind" in piece ? piece.startMs : piece.timeMs).length > 0) pieces[i]?.push(piece);
+    }
+  }
+  await addNearest(context, task, plan, ids, snapshot, pieces);
+  return pieces;
+}
+
+async function readBuckets(context: TaskContext, tier: "5m" | "1h", ids: Int32Array, fromMs: number, toMs: number, planes: ReadonlySet<string> | undefined): Promise<readonly Piece[]> {
+  const { unitMs } = partitioned[tier === "5m" ? "rollup_5m" : "rollup_1h"];
+  const found = await readRollups(await context.connect(), tier, ids, Math.floor(fromMs / unitMs), Math.ceil(toMs / unitMs), planes);
+  return found.map((periods) => (periods.length === 0 ? emptyColumn : sliceBuckets(joinRollups(periods) as Rollup, fromMs, toMs)));
+}
+
+/** Looks for the readings before the window, and for growth after it, of series that have none within what was read: they come seldom, or were silent. */
+async function addNearest({ connect, knownTimes }: TaskContext, { headFromMs }: ReduceTask, plan: SentenceTask["plan"], ids: Int32Array, snapshot: HeadSnapshot, pieces: Piece[][]): Promise<void> {
+  const { clipFromMs, clipToMs, fromMs, toMs, addsGrowth, intervalsMs, nowMs } = plan;
+  const isLooked = (i: number) => addsGrowth || !((intervalsMs[i] as number) > 0);
+  const before: number[] = [];
+  const after: number[] = [];
+  pieces.forEach((list, i) => {
+    if (!isLooked(i)) return;
+    if (list.length === 0 || startOf(list[0] as Piece) > clipFromMs) before.push(i);
+    if (addsGrowth && clipToMs < nowMs && list.length > 0 && endOf(list.at(-1) as Piece) < clipToMs) after.push(i);
+  });
+  if (before.length > 0 && before.length <= mostLookedFor) {
+    const held = columnsOfSnapshot(snapshot, Number.NEGATIVE_INFINITY, fromMs);
+    // Without a chunk all there is is in the head.
+    const missing = Number.isFinite(headFromMs) ? before.filter((i) => held[i]?.timeMs.length === 0) : [];
+    const slot = Math.ceil(Math.min(fromMs, headFromMs) / slotMs);
+    const stored = missing.length === 0 ? [] : await readNearest(await connect(), knownTimes, missing.map((i) => ids[i] as number), slot, slot - nearestSlots, "before");
+    for (const i of before) prepend(pieces[i] as Piece[], lastTwo(missing.includes(i) ? (stored[missing.indexOf(i)] as Column) : (held[i] as Column), fromMs));
+  }
+  if (after.length > 0 && after.length <= mostLookedFor) {
+    const slot = slotOf(toMs);
+    const stored = slot * slotMs >= headFromMs ? after.map(() => emptyColumn) : await readNearest(await connect(), knownTimes, after.map((i) => ids[i] as number), slot, slot + nearestSlots, "after");
+    const held = columnsOfSnapshot(snapshot, toMs, Number.POSITIVE_INFINITY);
+    after.forEach((i, k) => {
+      const found = stored[k] as Column;
+      const next = found.timeMs.length > 0 && (found.timeMs[0] as number) >= toMs ? found : (held[i] as Column);
+      if (next.timeMs.length > 0) pieces[i]?.push({ timeMs: next.timeMs.slice(0, 1), value: next.value.slice(0, 1) });
+    });
+  }
+}
+
+const startOf = (piece: Piece) => ("kind" in piece ? piece.firstMs : piece.timeMs)[0] as number;
+const endOf = (piece: Piece) => ("kind" in piece ? piece.lastMs : piece.timeMs).at(-1) as number;
+
+function lastTwo({ timeMs, value }: Column, beforeMs: number): Column {
+  const end = firstAtOrAfter(timeMs, beforeMs);
+  return { timeMs: timeMs.slice(Math.max(0, end - 2), end), value: value.slice(Math.max(0, end - 2), end) };
+}
+
+/** One column with what follows, so that both tell how far apart they come. */
+function prepend(list: Piece[], earlier: Column): void {
+  if (earlier.timeMs.length === 0) return;
+  const first = list[0];
+  if (first && !("kind" in first)) list[0] = joinColumns([[earlier, first]])[0] as Column;
+  else list.unshift(earlier);
 }
 
 /** The samples of series in `[fromMs, toMs)`, one column for each id: from chunks where they are older than the head, from its snapshot else. */
@@ -69,52 +131,4 @@ async function readColumns({ connect, knownTimes }: TaskContext, ids: Int32Array
   const older = cutColumns(await readChunks(await connect(), knownTimes, ids, slotOf(fromMs), Math.ceil(Math.min(toMs, headFromMs) / slotMs), arena), fromMs, toMs);
   if (snapshot.parts.length === 0 && snapshot.strays.length === 0) return older;
   return joinColumns(older.map((column, i) => [column, newer[i] as Column].filter(({ timeMs }) => timeMs.length > 0)));
-}
-
-interface Spans {
-  /** Buckets of hours, of five minutes; then samples. */
-  readonly hours: readonly [fromMs: number, toMs: number] | undefined;
-  readonly fiveMinutes: readonly [fromMs: number, toMs: number] | undefined;
-  /** Whole slots that fall whole into steps: their chunks' summaries are enough. */
-  readonly summaries: readonly [fromMs: number, toMs: number] | undefined;
-  readonly rawFromMs: number;
-  /** Where reading samples begins: some before `rawFromMs`. */
-  readonly rawReadMs: number;
-  readonly rawToMs: number;
-}
-
-/** What is read from where. Slots that are in chunks and fall whole into steps are read by their summaries. */
-function spansOf(task: ReduceTask, sentence: SentenceTask): Spans {
-  const spans = samplesSpansOf(task, sentence);
-  const { grid, tier, overBuckets, totals, ofEvery = "mean" } = sentence.plan;
-  if (tier !== "1h" || overBuckets || task.hasLate || grid.stepMs % slotMs !== 0 || grid.fromMs % slotMs !== 0 || totals.some((total) => total === 1)) return spans;
-  const endMs = grid.fromMs + grid.count * grid.stepMs;
-  const fromMs = Math.max(spans.rawFromMs, grid.fromMs);
-  const toMs = Math.min(task.headFromMs, endMs);
-  if (!Number.isFinite(toMs) || toMs <= fromMs || ofEvery === "first") return spans;
-  return { ...spans, summaries: [fromMs, toMs], rawFromMs: toMs, rawReadMs: toMs >= endMs ? spans.rawToMs : toMs };
-}
-
-function samplesSpansOf({ fiveMinutesUntilMs, hoursUntilMs }: ReduceTask, { plan: { tier, grid, fromMs, toMs } }: SentenceTask): Spans {
-  if (tier === "raw" || fromMs >= fiveMinutesUntilMs) return { hours: undefined, fiveMinutes: undefined, summaries: undefined, rawFromMs: Number.NEGATIVE_INFINITY, rawReadMs: fromMs, rawToMs: toMs };
-  const endMs = grid.fromMs + grid.count * grid.stepMs;
-  const hoursTo = tier === "1h" ? Math.min(hoursUntilMs, endMs) : grid.fromMs;
-  const finesFrom = Math.max(grid.fromMs, tier === "1h" ? hoursUntilMs : grid.fromMs);
-  const finesTo = Math.min(fiveMinutesUntilMs, endMs);
-  return {
-    hours: grid.fromMs < hoursTo ? [grid.fromMs, hoursTo] : undefined,
-    fiveMinutes: finesFrom < finesTo ? [finesFrom, finesTo] : undefined,
-    summaries: undefined,
-    rawFromMs: fiveMinutesUntilMs,
-    rawReadMs: fiveMinutesUntilMs >= endMs ? toMs : fiveMinutesUntilMs - pairMarginMs,
-    rawToMs: toMs,
-  };
-}
-
-async function addRollups(connection: CopyConnection, tier: RollupTier, ids: Int32Array, [fromMs, toMs]: readonly [number, number], planes: ReadonlySet<string> | undefined, into: RollupPart[][]): Promise<void> {
-  const { unitMs } = partitioned[tier === "5m" ? "rollup_5m" : "rollup_1h"];
-  const found = await readRollups(connection, tier, ids, Math.floor(fromMs / unitMs), Math.ceil(toMs / unitMs), planes);
-  found.forEach((periods, i) => {
-    if (periods.length > 0) into[i]?.push({ resolutionMs: tier === "5m" ? fiveMinutesMs : hourMs, fromMs, toMs, rollup: joinRollups(periods) as Rollup });
-  });
 }

@@ -1,10 +1,11 @@
-import type { CounterKind } from "../../../core/counters/counter.ts";
+import type { CounterKind, Falls } from "../../../core/counters/counter.ts";
 import type { Column } from "../../../core/series/batch.ts";
 import { fiveMinutesMs, hourMs, rollUp, rollUpFurther, rollupKind, type Rollup } from "../../../core/series/rollup.ts";
 import type { Connection } from "../../db/pool.ts";
 import { partitioned, slotsPerDay } from "../partitions.ts";
 import { type KnownTimes, readChunks } from "./chunk-rows.ts";
 import { noteDue } from "./rollup-due.ts";
+import { fallsOf } from "../series-registry.ts";
 import { readRollups, replaceRollups } from "./rollup-rows.ts";
 import type { RollUpTask } from "./task.ts";
 
@@ -36,30 +37,30 @@ export async function rollUpPeriod(connection: Connection, knownTimes: KnownTime
 interface SeriesKind {
   readonly id: number;
   readonly kind: CounterKind;
+  readonly falls: Falls;
 }
 
 /** The series that have something in the period, in the order in which they lie in it. */
 async function seriesOf(connection: Connection, tier: RollUpTask["tier"], period: number, only: readonly number[] | null): Promise<readonly SeriesKind[]> {
   const [table, unit, from, to] = tier === "5m" ? ["chunk", "slot", period * slotsPerDay, (period + 1) * slotsPerDay] : ["rollup_5m", "period", period * daysPerPeriod, (period + 1) * daysPerPeriod];
-  const { rows } = await connection.query<SeriesKind>(
-    `select id, kind
+  const { rows } = await connection.query<Omit<SeriesKind, "falls"> & { readonly counter: string; readonly falls: string | null }>(
+    `select id, counter, kind, falls
      from series
      where id in (select series_id from ${table} where ${unit} >= $1::int and ${unit} < $2::int) and ($3::int[] is null or id = any($3::int[]))
      order by id`,
     [from, to, only],
   );
-  return rows;
+  return rows.map(({ id, counter, kind, falls }) => ({ id, kind, falls: fallsOf(counter, falls) }));
 }
 
-/** The day's samples, and the slots beside it for pairs of samples across its ends. */
 async function dayOf(connection: Connection, knownTimes: KnownTimes, series: readonly SeriesKind[], day: number): Promise<readonly Rollup[]> {
-  const columns = await readChunks(connection, knownTimes, series.map(({ id }) => id), day * slotsPerDay - 1, (day + 1) * slotsPerDay + 1);
+  const columns = await readChunks(connection, knownTimes, series.map(({ id }) => id), day * slotsPerDay, (day + 1) * slotsPerDay);
   const { unitMs } = partitioned.rollup_5m;
-  return series.map(({ kind }, i) => rollUp(columns[i] as Column, rollupKind(kind), fiveMinutesMs, day * unitMs, (day + 1) * unitMs));
+  return series.map(({ kind, falls }, i) => rollUp(columns[i] as Column, rollupKind(kind), fiveMinutesMs, day * unitMs, (day + 1) * unitMs, falls));
 }
 
 async function hoursOf(connection: Connection, series: readonly SeriesKind[], period: number): Promise<readonly Rollup[]> {
   const days = await readRollups(connection, "5m", series.map(({ id }) => id), period * daysPerPeriod, (period + 1) * daysPerPeriod);
   const { unitMs } = partitioned.rollup_1h;
-  return series.map(({ kind }, i) => rollUpFurther(days[i] as readonly Rollup[], rollupKind(kind), hourMs, period * unitMs, (period + 1) * unitMs));
+  return series.map(({ kind, falls }, i) => rollUpFurther(days[i] as readonly Rollup[], rollupKind(kind), hourMs, period * unitMs, (period + 1) * unitMs, falls));
 }

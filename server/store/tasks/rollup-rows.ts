@@ -1,5 +1,5 @@
 import { readRollupBlock, writeRollupBlock } from "../../../core/chunk/rollup-block.ts";
-import type { Rollup } from "../../../core/series/rollup.ts";
+import { fiveMinutesMs, hourMs, type Rollup } from "../../../core/series/rollup.ts";
 import { type CopyConnection, CopyRowsWriter, copyIn, copyOut } from "../../db/copy-binary.ts";
 import type { Connection } from "../../db/pool.ts";
 import { listed, whole } from "./chunk-rows.ts";
@@ -7,19 +7,21 @@ import type { RollupTier } from "./task.ts";
 
 export const rollupTables = { "5m": "rollup_5m", "1h": "rollup_1h" } as const;
 
+const resolutions = { "5m": fiveMinutesMs, "1h": hourMs } as const;
+
 /** Reads the rollups of series in the periods `[fromPeriod, toPeriod)`: for each id its periods' buckets, ascending; of their planes those that are named. */
 export async function readRollups(connection: CopyConnection, tier: RollupTier, ids: ArrayLike<number>, fromPeriod: number, toPeriod: number, planes?: ReadonlySet<string>): Promise<readonly (readonly Rollup[])[]> {
   const found: { readonly period: number; readonly rollup: Rollup }[][] = Array.from(ids, () => []);
   if (ids.length === 1 && fromPeriod < toPeriod) {
     // A few rows come sooner by a prepared query, for all that they come as text.
     const { rows } = await connection.query<{ period: number; payload: Buffer }>({ name: `rollups ${tier}`, text: `select period, payload from ${rollupTables[tier]} where series_id = $1::int and period >= $2::int and period < $3::int`, values: [ids[0], fromPeriod, toPeriod] });
-    for (const { period, payload } of rows) found[0]?.push({ period, rollup: readRollupBlock(payload, 0, payload.length, planes) });
+    for (const { period, payload } of rows) found[0]?.push({ period, rollup: readRollupBlock(payload, 0, payload.length, planes, resolutions[tier]) });
   } else if (ids.length > 0 && fromPeriod < toPeriod) {
     const rows = await copyOut(connection, `select series_id, period, payload from ${rollupTables[tier]} where series_id = any('{${listed(ids)}}'::int[]) and period >= ${whole(fromPeriod)} and period < ${whole(toPeriod)}`);
     const places = new Map<number, number>();
     for (let i = 0; i < ids.length; i++) places.set(ids[i] as number, i);
     rows.forEach(3, (starts, ends) => {
-      found[places.get(rows.int(starts[0] as number)) as number]?.push({ period: rows.int(starts[1] as number), rollup: readRollupBlock(rows.bytes, starts[2], ends[2], planes) });
+      found[places.get(rows.int(starts[0] as number)) as number]?.push({ period: rows.int(starts[1] as number), rollup: readRollupBlock(rows.bytes, starts[2], ends[2], planes, resolutions[tier]) });
     });
   }
   return found.map((list) => list.sort((a, b) => a.period - b.period).map(({ rollup }) => rollup));

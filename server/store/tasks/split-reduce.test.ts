@@ -1,5 +1,6 @@
 import { describe, expect, test } from "vitest";
 import { planReading } from "../../../core/reading/plan.ts";
+import type { LineValues } from "../../../core/reading/line-values.ts";
 import { emptySnapshot } from "../head-snapshot.ts";
 import { joinLines, splitReduce } from "./split-reduce.ts";
 import type { ReduceTask } from "./task.ts";
@@ -8,7 +9,7 @@ const series = Array.from({ length: 70 }, (_, i) => ({ tags: { machine: `m${i % 
 function task(sentence: object): ReduceTask {
   const [plan] = planReading({ window: { from: 0, to: 60_000 }, step: 15, sentences: { x: { counter: "x", ...sentence } } }, { x: series }).sentences;
   if (!plan) throw new Error("no plan");
-  return { kind: "reduce", sentences: [{ plan, ids: Int32Array.from(series, (_, i) => i + 1), snapshot: emptySnapshot(70) }], headFromMs: 0, hasLate: false, fiveMinutesUntilMs: 0, hoursUntilMs: 0 };
+  return { kind: "reduce", sentences: [{ plan, ids: Int32Array.from(series, (_, i) => i + 1), snapshot: emptySnapshot(70) }], headFromMs: 0, fiveMinutesUntilMs: 0, hoursUntilMs: 0, rawFromMs: 0 };
 }
 
 describe("a large reading", () => {
@@ -40,6 +41,8 @@ test.each([
   ["min", [1, 2, 30, Number.NaN]],
   ["max", [10, 2, 30, Number.NaN]],
 ] as const)("lines of shares are joined by %s; a gap in one is the other's value", (combine, expected) => {
-  const joined = joinLines([[Float64Array.of(1, 2, Number.NaN, Number.NaN)], [Float64Array.of(10, Number.NaN, 30, Number.NaN)]], combine);
-  expect([...(joined[0] ?? [])]).toEqual(expected);
+  const line = (toldUntilMs: number, ...values: number[]): LineValues => ({ values: Float64Array.from(values), members: Int32Array.from(values, (v) => (Number.isNaN(v) ? 0 : 1)), least: Number.NaN, most: Number.NaN, sum: Number.NaN, mean: Number.NaN, newest: Number.NaN, newestUntilMs: Number.NaN, toldUntilMs, infinite: 1 });
+  const joined = joinLines([[line(5, 1, 2, Number.NaN, Number.NaN)], [line(3, 10, Number.NaN, 30, Number.NaN)]], combine);
+  expect(joined).toMatchObject([{ members: Int32Array.of(2, 1, 1, 0), toldUntilMs: 3, infinite: 2 }]);
+  expect([...(joined[0]?.values ?? [])]).toEqual(expected);
 });

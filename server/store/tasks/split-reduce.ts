@@ -1,4 +1,5 @@
 import type { Combine } from "../../../core/reading/document.ts";
+import { joinLineValues, type LineValues } from "../../../core/reading/line-values.ts";
 import type { Values } from "../../../core/reading/steps.ts";
 import { subSnapshot } from "../head-snapshot.ts";
 import type { ReduceTask, SentenceTask } from "./task.ts";
@@ -17,7 +18,7 @@ export function splitReduce(task: ReduceTask, samples: number, threads: number):
 }
 
 function shareOf({ plan, ids, snapshot }: SentenceTask, from: number, to: number): SentenceTask {
-  return { plan: { ...plan, totals: plan.totals.slice(from, to), lineOf: plan.lineOf.slice(from, to) }, ids: ids.slice(from, to), snapshot: subSnapshot(snapshot, from, to) };
+  return { plan: { ...plan, totals: plan.totals.slice(from, to), falls: plan.falls.slice(from, to), intervalsMs: plan.intervalsMs.slice(from, to), lineOf: plan.lineOf.slice(from, to) }, ids: ids.slice(from, to), snapshot: subSnapshot(snapshot, from, to) };
 }
 
 /** Whether lines of shares can be made lines of all. */
@@ -26,19 +27,21 @@ function canJoin(combine: Combine): boolean {
 }
 
 /** Joins what the tasks of `splitReduce` answered, line by line. */
-export function joinLines(results: readonly (readonly Values[])[], combine: Combine): readonly Values[] {
-  const joined = [...(results[0] as readonly Values[])];
+export function joinLines(results: readonly (readonly LineValues[])[], combine: Combine): readonly LineValues[] {
+  const joined = [...(results[0] as readonly LineValues[])];
   for (const lines of results.slice(1)) {
-    lines.forEach((values, line) => {
-      if (joined[line]?.length === 0) joined[line] = values;
-      else joinLine(joined[line] as Values, values, combine);
+    lines.forEach((line, i) => {
+      const before = joined[i] as LineValues;
+      // Of lines of one series each, a share has only its own; extremes come along with them.
+      joined[i] = isUnknown(before) ? line : isUnknown(line) ? before : joinLineValues(before, line, (into, values) => joinValues(into, values, combine));
     });
   }
   return joined;
 }
 
-function joinLine(into: Values, values: Values, combine: Combine): void {
-  if (values.length === 0) return; // extremes of a line that is another share's
+const isUnknown = ({ values }: LineValues) => values.every(Number.isNaN);
+
+function joinValues(into: Values, values: Values, combine: Combine): void {
   for (let i = 0; i < into.length; i++) {
     const v = values[i] as number;
     const before = into[i] as number;

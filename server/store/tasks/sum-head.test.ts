@@ -33,24 +33,27 @@ function both(head: Head, sentence: object, fromMs: number, toMs: number, step =
   const snapshot = head.snapshot(ids, plan.fromMs, plan.toMs);
   const usual = new SentenceReducer(plan);
   columnsOfSnapshot(snapshot, plan.fromMs, plan.toMs).forEach((raw, i) => {
-    usual.add(i, { rollups: [], rawFromMs: Number.NEGATIVE_INFINITY, raw });
+    usual.add(i, [raw]);
   });
-  return { fast: sumHead(plan, snapshot)?.map((values) => [...values]), usual: usual.finish().map((values) => [...values]) };
+  return { fast: sumHead(plan, snapshot), usual: usual.finish() };
 }
 
 describe("sums straight from frames", () => {
-  test.each([["together"], [{ per: ["machine"] }]])("are those of the usual way: %j, across frames, open rows and two slots", (lines) => {
+  test.each([["together", "sum", 15], ["together", "mean", 15], [{ per: ["machine"] }, "sum", 15], ["together", "sum", 40]])("are those of the usual way: %j, the %s of every %d s, across frames, open rows and two slots", (lines, combine, step) => {
     const head = headOf(600, 15_000);
     for (const [from, to] of [[0, 9_000_000], [1_000_000, 4_000_000], [6_900_000, 7_500_000]] as const) {
-      const { fast, usual } = both(head, { lines }, start + from, start + to);
-      expect(fast).toEqual(usual);
-      expect(fast?.[0]?.some((v) => v > 0)).toBe(true);
+      const { fast, usual } = both(head, { lines, combine }, start + from, start + to, step);
+      expect(fast?.length).toBe(usual.length);
+      for (const [k, line] of usual.entries()) {
+        expect(fast?.[k]?.members).toEqual(line.members);
+        for (const [i, v] of line.values.entries()) expect(fast?.[k]?.values[i]).toBeCloseTo(v, 6);
+        expect(line.values.some((v) => v > 0)).toBe(true);
+      }
     }
   });
   test.each([
-    ["a mean of lines", 15_000, { lines: "together", combine: "mean" }, 15],
-    ["steps of two samples", 15_000, { lines: "together" }, 30],
-    ["steps without a sample", 30_000, { lines: "together" }, 15],
+    ["the greatest of lines", 15_000, { lines: "together", combine: "max" }, 15],
+    ["lines of one series", 15_000, { lines: "each" }, 15],
     ["a percentile", 15_000, { lines: "together", of_every: "p95" }, 15],
     ["rates", 15_000, { lines: "together", as: "rate" }, 15],
   ])("leave %s to the usual way", (_name, everyMs, sentence, step) => {

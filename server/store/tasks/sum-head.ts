@@ -1,70 +1,120 @@
 import { viewFrame } from "../../../core/chunk/frame-block.ts";
 import type { SentencePlan } from "../../../core/reading/plan.ts";
-import { givesOneSample } from "../../../core/reading/reduce.ts";
+import { allFinite, LineCombiner } from "../../../core/reading/combine.ts";
+import type { LineValues } from "../../../core/reading/line-values.ts";
+import { SeriesReducer } from "../../../core/reading/reduce.ts";
 import type { Values } from "../../../core/reading/steps.ts";
-import { type Run, TimesOnGrid } from "../../../core/reading/times-on-grid.ts";
+import { firstAtOrAfter } from "../../../core/series/merge-columns.ts";
 import { type HeadPart, type HeadSnapshot, timesOfPart } from "../head-snapshot.ts";
-import { slotMs } from "../slots.ts";
 
 /**
- * Sums of levels straight from the head's plain frames: the lines of a sentence whose every step is one sample of each series, without making columns first.
- * That is the live view of a fleet, and four times as fast. Undefined where anything is less plain than that; then the usual way is taken.
+ * Means and sums of levels straight from the head's plain frames: the samples of all series of a line are added up row by row, and what they hold of each step is worked
+ * out of the sums, without making columns first. That is the live view of a fleet, and four times as fast. Undefined where anything is less plain than
+ * that; then the usual way is taken.
  */
-export function sumHead(plan: SentencePlan, snapshot: HeadSnapshot): readonly Values[] | undefined {
-  const { grid, combine, tier, overBuckets, totals, lineOf, lineCount } = plan;
-  if (plan.extremes || combine !== "sum" || tier !== "raw" || overBuckets || snapshot.strays.length > 0 || !givesOneSample(plan.ofEvery ?? "mean")) return undefined;
+export function sumHead(plan: SentencePlan, snapshot: HeadSnapshot): readonly LineValues[] | undefined {
+  const { combine, tier, overBuckets, totals, lineOf, lineCount, ofEvery, fromMs, toMs } = plan;
+  if (plan.extremes || plan.sums || (combine !== "sum" && combine !== "mean") || tier !== "raw" || overBuckets || snapshot.strays.length > 0 || (ofEvery ?? "mean") !== "mean") return undefined;
   if ((plan.as ?? "value") !== "value" || (plan.as === undefined && totals.some((total) => total === 1))) return undefined;
-  if (grid.fromMs % grid.stepMs !== 0 || slotMs % grid.stepMs !== 0) return undefined; // a step could have samples of two slots
-  const sums = Array.from({ length: lineCount }, () => new Float64Array(grid.count));
-  const covered = sums.map(() => new Uint8Array(grid.count));
-  for (const part of snapshot.parts) {
-    const { run, timeMs } = new TimesOnGrid(timesOfPart(part), grid, grid.fromMs, Number.POSITIVE_INFINITY);
-    if (!run || timeMs.length < 2 || !addPart(part, run, lineOf, sums, covered)) return undefined;
+  if (plan.grid.edgesMs || lineCount === lineOf.length) return undefined; // lines of one series tell their least and most
+  const chains = chainsOf(snapshot);
+  if (!chains) return undefined;
+  const reducer = new SeriesReducer(plan.grid, plan.clipFromMs, plan.clipToMs);
+  const combiner = new LineCombiner(combine, lineCount, plan.grid.count);
+  const toldUntilMs = new Float64Array(lineCount).fill(Number.POSITIVE_INFINITY);
+  for (const parts of chains) {
+    const all = joinTimes(parts.map(timesOfPart));
+    const first = firstAtOrAfter(all, fromMs);
+    const end = firstAtOrAfter(all, toMs);
+    if (first >= end) continue;
+    const timeMs = all.subarray(first, end);
+    const sums = sumRows(parts, lineOf, all.length);
+    if (!sums) return undefined;
+    const traits = { falls: "restart" as const, intervalMs: plan.intervalsMs[parts[0]?.wanted[0] as number] ?? Number.NaN };
+    for (const [line, { sum, of }] of sums) {
+      const pieces = [{ timeMs, value: sum.subarray(first, end) }];
+      const heard = reducer.lastHeard(pieces, traits);
+      if (heard && heard.holdsUntilMs > plan.nowMs && heard.atMs < (toldUntilMs[line] as number)) toldUntilMs[line] = heard.atMs;
+      combiner.add(line, reducer.reduce(pieces, "value", "mean", traits).values, false, of);
+    }
   }
-  return sums.map((sum, line) => {
-    const has = covered[line] as Uint8Array;
-    for (let i = 0; i < sum.length; i++) if (has[i] === 0) sum[i] = Number.NaN;
-    return sum;
+  return combiner.finish().map((values, line): LineValues => {
+    const members = combiner.membersOf(line);
+    return { values, ...(members && { members }), least: Number.NaN, most: Number.NaN, sum: Number.NaN, mean: Number.NaN, newest: Number.NaN, newestUntilMs: Number.NaN, toldUntilMs: toldUntilMs[line] as number, infinite: 0 };
   });
 }
 
-function addPart(part: HeadPart, run: Run, lineOf: Int32Array, sums: readonly Values[], covered: readonly Uint8Array[]): boolean {
-  const byLine = new Map<number, number[]>();
-  part.wanted.forEach((wanted, k) => {
+/** Parts that hold the same series in one slot after the other. Undefined where series changed their company from slot to slot. */
+function chainsOf({ parts }: HeadSnapshot): readonly (readonly HeadPart[])[] | undefined {
+  const chains: HeadPart[][] = [];
+  const chainOf = new Map<number, HeadPart[]>();
+  for (const part of parts) {
+    const known = chainOf.get(part.wanted[0] as number);
+    if (known) {
+      const before = known.at(-1) as HeadPart;
+      if (before.wanted.length !== part.wanted.length || !before.wanted.every((wanted, i) => wanted === part.wanted[i])) return undefined;
+      known.push(part);
+      continue;
+    }
+    const chain = [part];
+    chains.push(chain);
+    for (const wanted of part.wanted) {
+      if (chainOf.has(wanted)) return undefined;
+      chainOf.set(wanted, chain);
+    }
+  }
+  return chains;
+}
+
+function joinTimes(times: readonly Float64Array[]): Float64Array {
+  if (times.length === 1) return times[0] as Float64Array;
+  const joined = new Float64Array(times.reduce((sum, { length }) => sum + length, 0));
+  let at = 0;
+  for (const part of times) {
+    joined.set(part, at);
+    at += part.length;
+  }
+  return joined;
+}
+
+/** The samples of each line's series, added up row by row, and how many series that are; undefined where a row lacks one, or has what is no finite number. */
+function sumRows(parts: readonly HeadPart[], lineOf: Int32Array, rows: number): ReadonlyMap<number, { readonly sum: Values; readonly of: number }> | undefined {
+  const lanes = new Map<number, number[]>();
+  (parts[0] as HeadPart).wanted.forEach((wanted, k) => {
     const line = lineOf[wanted] as number;
-    const list = byLine.get(line);
+    const list = lanes.get(line);
     if (list) list.push(k);
-    else byLine.set(line, [k]);
+    else lanes.set(line, [k]);
   });
+  const sums = new Map([...lanes].map(([line, list]) => [line, { sum: new Float64Array(rows), of: list.length }]));
   let row = 0;
-  for (const bytes of part.frames) {
-    const { numbers, allNumbers, rows } = viewFrame(bytes);
-    if (!numbers || !allNumbers) return false;
-    for (const [line, list] of byLine) addLanes(sums[line] as Values, run, row, rows, numbers, list.map((k) => rows + (part.lanes[k] as number) * rows));
-    row += rows;
+  for (const part of parts) {
+    for (const bytes of part.frames) {
+      const { numbers, allNumbers, rows: own } = viewFrame(bytes);
+      if (!numbers || !allNumbers) return undefined;
+      for (const [line, list] of lanes) addLanes((sums.get(line) as { sum: Values }).sum, row, own, numbers, list.map((k) => own + (part.lanes[k] as number) * own));
+      row += own;
+    }
+    const { open, openTimeMs } = part;
+    for (const [line, list] of lanes) addLanes((sums.get(line) as { sum: Values }).sum, row, openTimeMs.length, open, list.map((k) => k * openTimeMs.length));
+    row += openTimeMs.length;
   }
-  const { open, openTimeMs } = part;
-  for (let i = 0; i < open.length; i++) if (Number.isNaN(open[i])) return false;
-  for (const [line, list] of byLine) addLanes(sums[line] as Values, run, row, openTimeMs.length, open, list.map((k) => k * openTimeMs.length));
-  for (const line of byLine.keys()) covered[line]?.fill(1, run.step, run.step + run.count);
-  return true;
+  for (const { sum } of sums.values()) if (!allFinite(sum)) return undefined;
+  return sums;
 }
 
-/** Adds rows `row..row + rows` of lanes that start at `starts`, where they are in the run. Four lanes in one loop: their sum is loaded and stored once. */
-function addLanes(sum: Values, run: Run, row: number, rows: number, numbers: Float64Array, starts: readonly number[]): void {
-  const first = Math.max(0, run.from - row);
-  const end = Math.min(rows, run.from + run.count - row);
-  const into = run.step - run.from + row;
+/** Adds the `rows` rows of lanes that start at `starts` to the sums from `at` on. Four lanes in one loop: their sum is loaded and stored once. */
+function addLanes(sum: Values, at: number, rows: number, numbers: Float64Array, starts: readonly number[]): void {
   let k = 0;
   for (; k + 4 <= starts.length; k += 4) {
     const a = starts[k] as number;
     const b = starts[k + 1] as number;
     const c = starts[k + 2] as number;
     const d = starts[k + 3] as number;
-    for (let i = first; i < end; i++) sum[into + i] = (sum[into + i] as number) + (((numbers[a + i] as number) + (numbers[b + i] as number)) + ((numbers[c + i] as number) + (numbers[d + i] as number)));
+    for (let i = 0; i < rows; i++) sum[at + i] = (sum[at + i] as number) + (((numbers[a + i] as number) + (numbers[b + i] as number)) + ((numbers[c + i] as number) + (numbers[d + i] as number)));
   }
   for (; k < starts.length; k++) {
     const a = starts[k] as number;
-    for (let i = first; i < end; i++) sum[into + i] = (sum[into + i] as number) + (numbers[a + i] as number);
+    for (let i = 0; i < rows; i++) sum[at + i] = (sum[at + i] as number) + (numbers[a + i] as number);
   }
 }

@@ -1,7 +1,7 @@
 import type { Tags } from "../../../core/counters/counter.ts";
 import type { Rehearsal, RehearsedRule } from "../../../core/rules/rehearse.ts";
 import type { SentencePlan } from "../../../core/reading/plan.ts";
-import type { Values } from "../../../core/reading/steps.ts";
+import type { LineValues } from "../../../core/reading/line-values.ts";
 import type { Arena } from "../../../core/series/arena.ts";
 import type { Connection } from "../../db/pool.ts";
 import type { HeadSnapshot } from "../head-snapshot.ts";
@@ -34,10 +34,10 @@ export interface ReduceTask {
   readonly sentences: readonly SentenceTask[];
   /** What the head holds whole begins here; what is older is in chunks. */
   readonly headFromMs: number;
-  /** Whether the head holds late samples of older slots as well. */
-  readonly hasLate: boolean;
   readonly fiveMinutesUntilMs: number;
   readonly hoursUntilMs: number;
+  /** Samples are kept from here on. */
+  readonly rawFromMs: number;
 }
 
 export interface SentenceTask {
@@ -73,7 +73,7 @@ export interface RehearseTask {
 export type TaskResult<T extends StoreTask> = T extends RehearseTask
   ? Rehearsal
   : T extends ReduceTask
-  ? readonly (readonly Values[])[]
+  ? readonly (readonly LineValues[])[]
   : T extends ColumnsTask
     ? readonly { readonly timeMs: Float64Array; readonly value: Float64Array }[]
     : undefined;

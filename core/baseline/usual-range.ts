@@ -1,0 +1,189 @@
+import { quantile } from "../series/quantile.ts";
+import { medianOf } from "../series/select.ts";
+
+const dayMs = 86_400_000;
+const hourMs = 3_600_000;
+/** So many days back is looked. */
+export const usualDays = 28;
+/** A value is compared as the mean of this long with means of this long: a single one is too noisy to say anything (tried: 30 min raise falsely up to three times in 60 days of noise, 40 min twice). */
+export const usualWindowMs = 2_400_000;
+/** Values are told apart by this much at the finest. */
+export const usualStepMs = 300_000;
+/** Days at a clock time, or weeks at a weekday's, below which nothing is said. */
+const leastDays = 10;
+const leastWeeks = 2;
+/** Weeks from which on a weekday is trusted to be unlike the other days. */
+const trustedWeeks = 3;
+/** Clock times beside one that are compared with it as well. */
+const besideMs = 600_000;
+/** How variable a line is, is told by the clock times up to this far from one. */
+const pooledMs = 2 * hourMs;
+const pooledEveryMs = 1_800_000;
+/** Of a normal distribution, the standard deviation is so many times the median absolute deviation (Rousseeuw & Croux, JASA 88, 1993). */
+const deviationShare = 1.4826;
+/** A clock time is taken to be more variable than those around it from this factor on. */
+const moreVariable = 1.5;
+/** A weekday is taken to be unlike the other days from so many deviations on. */
+const unlikeDeviations = 2;
+/** What differs by less than a tenth is never unusual. */
+const leastSpreadShare = 0.1;
+
+/** What a line mostly is at a moment. */
+export interface Usual {
+  /** The median of the same clock time of earlier days, in the line's unit. */
+  readonly mid: number;
+  /** One standard deviation below and above it, estimated robustly. */
+  readonly low: number;
+  readonly high: number;
+  /** How many days of past that rests on. */
+  readonly days: number;
+}
+
+/**
+ * What is usual of a line at each moment, from its values of up to 28 earlier days at the same clock time, neighbouring clock times within ten minutes, and
+ * apart from them the same weekday. Centre: median. Spread: 1.4826 median absolute deviations from the medians of their own clock times, over two hours on each
+ * side, or of the clock time itself where that is more variable. Where all are above 0, on the logarithm: what varies by factors is not symmetrical.
+ */
+export class UsualLine {
+  readonly #startMs: number;
+  readonly #stepMs: number;
+  readonly #offsetMs: (ms: number) => number;
+  /** The mean of the forty minutes that ends where step i begins. */
+  readonly #means: Float64Array;
+  /** The same on the scale on which they are compared. */
+  readonly #scaled: Float64Array;
+  readonly #isLog: boolean;
+  readonly #floor: number;
+  readonly #spreads = new Map<number, number>();
+
+  /** `values` are the means of steps of `stepMs` (5 min where they come so often), the first from `startMs` on, NaN for gaps; `offsetMs` tells how far the clock is ahead of UTC at a moment. */
+  constructor(values: Float64Array, startMs: number, stepMs: number, offsetMs: (ms: number) => number) {
+    this.#startMs = startMs;
+    this.#stepMs = stepMs;
+    this.#offsetMs = offsetMs;
+    const window = Math.max(1, Math.round(usualWindowMs / stepMs));
+    this.#means = new Float64Array(values.length + 1).fill(Number.NaN);
+    const known: number[] = [];
+    let sum = 0;
+    let count = 0;
+    const take = (v: number, sign: number) => {
+      if (v - v !== 0) return; // NaN and infinities
+      sum += sign * v;
+      count += sign;
+    };
+    for (let i = 0; i < values.length; i++) {
+      take(values[i] as number, 1);
+      if (i >= window) take(values[i - window] as number, -1);
+      if (count === 0) sum = 0;
+      if (i + 1 >= window && count > 0 && count * 2 >= window) {
+        this.#means[i + 1] = sum / count;
+        known.push(sum / count);
+      }
+    }
+    known.sort((a, b) => a - b);
+    this.#isLog = known.length > 0 && (known[0] as number) > 0;
+    // A line that is mostly 0 has a spread of its own all the same: a twentieth of what it has at its busiest.
+    this.#scaled = this.#isLog ? this.#means.map(Math.log) : this.#means;
+    this.#floor = known.length > 0 && !this.#isLog ? Math.abs(quantile(known, 0.95)) / 20 : 0;
+  }
+
+  /** The mean of the forty minutes that ends at a moment; NaN where less than half of it is known. */
+  meanBefore(endMs: number): number {
+    return this.#means[Math.round((endMs - this.#startMs) / this.#stepMs)] ?? Number.NaN;
+  }
+
+  /** What is usual of the forty minutes that ends at a moment; undefined where the past is too short. */
+  at(endMs: number): Usual | undefined {
+    const found = this.#at(endMs);
+    return found && { mid: this.#out(found.mid), low: this.#out(found.mid - found.spread), high: this.#out(found.mid + found.spread), days: found.days };
+  }
+
+  /** How many deviations a value lies from what is usual of the forty minutes that ends at a moment; NaN where the past is too short. */
+  deviations(value: number, endMs: number): number {
+    const found = this.#at(endMs, this.#isLog ? Math.log(Math.max(value, Number.MIN_VALUE)) : value);
+    return found ? ((this.#isLog ? Math.log(Math.max(value, Number.MIN_VALUE)) : value) - found.mid) / found.spread : Number.NaN;
+  }
+
+  #out(v: number): number {
+    return this.#isLog ? Math.exp(v) : v;
+  }
+
+  /** Centre and spread; where days and weekdays are alike, of the two the one that is nearer to `value`. */
+  #at(endMs: number, value?: number): Centre | undefined {
+    const index = Math.round((endMs - this.#startMs) / this.#stepMs);
+    const days = this.#sameClock(index, endMs, 1);
+    const pooled = this.#pooled(endMs);
+    const ofDays = days.days < leastDays ? undefined : this.#centre(days, pooled);
+    const weeks = this.#sameClock(index, endMs, 7);
+    const ofWeeks = weeks.days < leastWeeks ? undefined : this.#centre(weeks, pooled);
+    if (!ofDays || !ofWeeks) return ofDays ?? ofWeeks;
+    if (weeks.days >= trustedWeeks && Math.abs(ofWeeks.mid - ofDays.mid) > unlikeDeviations * this.#atLeast(pooled, ofDays.mid)) return ofWeeks;
+    return value !== undefined && Math.abs(value - ofWeeks.mid) * ofDays.spread < Math.abs(value - ofDays.mid) * ofWeeks.spread ? ofWeeks : ofDays;
+  }
+
+  #centre({ values, count, days }: Found, pooled: number): Centre {
+    const mid = medianOf(values, count);
+    for (let i = 0; i < count; i++) values[i] = Math.abs((values[i] as number) - mid);
+    const own = deviationShare * medianOf(values, count);
+    return { mid, spread: this.#atLeast(own > moreVariable * pooled ? own : pooled, mid), days };
+  }
+
+  #atLeast(spread: number, mid: number): number {
+    const least = this.#isLog ? Math.log(1 + leastSpreadShare) : Math.max(leastSpreadShare * Math.abs(mid), this.#floor);
+    return Math.max(spread, least, Number.MIN_VALUE);
+  }
+
+  /** The values at the clock time of a moment, and ten minutes beside it, of every so many days before. */
+  #sameClock(index: number, endMs: number, everyDays: number, isBeside = true): Found {
+    const { values } = scratch;
+    const beside = isBeside ? Math.floor(besideMs / this.#stepMs) : 0;
+    const perDay = dayMs / this.#stepMs;
+    const offset = this.#offsetMs(endMs);
+    let count = 0;
+    let days = 0;
+    for (let day = everyDays; day <= usualDays; day += everyDays) {
+      const moved = Math.round((offset - this.#offsetMs(endMs - day * dayMs)) / this.#stepMs);
+      const at = Math.round(index - day * perDay) + moved;
+      const before = count;
+      for (let i = Math.max(0, at - beside); i <= at + beside; i++) {
+        const v = this.#scaled[i] as number;
+        if (v - v === 0) values[count++] = v;
+      }
+      if (count > before) days++;
+    }
+    return { values, count, days };
+  }
+
+  /** How variable the clock times around a moment are, each around its own median; worked out once an hour. */
+  #pooled(endMs: number): number {
+    const hour = Math.floor(endMs / hourMs);
+    const known = this.#spreads.get(hour);
+    if (known !== undefined) return known;
+    const residuals = new Float64Array(((2 * pooledMs) / pooledEveryMs + 1) * usualDays);
+    let n = 0;
+    for (let shift = -pooledMs; shift <= pooledMs; shift += pooledEveryMs) {
+      const atMs = hour * hourMs + hourMs / 2 + shift;
+      const { values, count } = this.#sameClock(Math.round((atMs - this.#startMs) / this.#stepMs), atMs, 1, false);
+      const mid = medianOf(values, count);
+      for (let i = 0; i < count; i++) residuals[n++] = Math.abs((values[i] as number) - mid);
+    }
+    const spread = n === 0 ? 0 : deviationShare * medianOf(residuals, n);
+    this.#spreads.set(hour, spread);
+    return spread;
+  }
+}
+
+interface Centre {
+  readonly mid: number;
+  readonly spread: number;
+  readonly days: number;
+}
+
+/** `values[0..count)` are what was found, on so many days. They are overwritten by the next search. */
+interface Found {
+  readonly values: Float64Array;
+  readonly count: number;
+  readonly days: number;
+}
+
+const scratch = { values: new Float64Array(usualDays * ((2 * besideMs) / usualStepMs + 1)) };
