@@ -1,4 +1,4 @@
-import { scaleFor } from "./present.ts";
+import { isBinary, scaleFor } from "./present.ts";
 
 export interface Axis {
   readonly min: number;
@@ -20,7 +20,7 @@ export function axisFor(unit: string, min: number, max: number, ceiling?: number
   const bottom = Math.min(0, min);
   const scale = scaleFor(unit, Math.max(Math.abs(top), Math.abs(bottom)));
   const wanted = ((top - bottom) * scale.factor) / 3;
-  const step = unit === "By" ? binaryStep(wanted) : decimalStep(wanted);
+  const step = isBinary(unit) ? binaryStep(wanted) : decimalStep(wanted);
   const first = Math.floor((bottom * scale.factor) / step + 1e-9);
   const last = Math.ceil((top * scale.factor) / step - 1e-9);
   // As many decimals as tell neighbouring ticks apart: one more than the step's power, as a step may be 2.5 times it.

@@ -1,3 +1,5 @@
+import { readUnit } from "./ucum.ts";
+
 /**
  * How a number in a UCUM unit is shown: with a prefix that suits it, and a unit in the reader's spelling.
  * Prefixes: IEC 80000-13 (Ki, Mi, Gi) for amounts of memory and storage, SI (k, M, G) for rates and everything else.
@@ -29,6 +31,15 @@ const spellings: Readonly<Record<string, Spelling>> = {
   "bit/s": { unit: "b/s", factor: 1, prefixes: "si" },
   s: { unit: "s", factor: 1, prefixes: "time" },
   ms: { unit: "ms", factor: 1, prefixes: "none" },
+  "s/s": { unit: "", factor: 1, prefixes: "si" },
+  VA: { unit: "VA", factor: 1, prefixes: "si" },
+  Ohm: { unit: "Ω", factor: 1, prefixes: "si" },
+  K: { unit: "K", factor: 1, prefixes: "none" },
+  deg: { unit: "°", factor: 1, prefixes: "none" },
+  "[degF]": { unit: "°F", factor: 1, prefixes: "none" },
+  "By.s": { unit: "B·s", factor: 1, prefixes: "si" },
+  "Cel.h": { unit: "°C·h", factor: 1, prefixes: "none" },
+  "%.h": { unit: "%·h", factor: 1, prefixes: "none" },
   Cel: { unit: "°C", factor: 1, prefixes: "none" },
   V: { unit: "V", factor: 1, prefixes: "si" },
   A: { unit: "A", factor: 1, prefixes: "si" },
@@ -51,34 +62,61 @@ const times: readonly (readonly [number, string])[] = [
   [0.000_001, "µs"],
 ];
 
-/** The scale for values up to `most` (by size); every value of one axis takes the same, so that prefixes never mix. */
+/** The scale for values up to `most` (by size); every value of one axis takes the same, so that prefixes never mix. The prefix suits what `most` is rounded to: never 1000 kB/s. */
 export function scaleFor(unit: string, most: number): Scale {
-  const spelling = spellings[unit] ?? annotated(unit);
+  const spelling = spellingOf(unit);
   const size = Math.abs(most) * spelling.factor;
   if (spelling.prefixes === "none" || !Number.isFinite(size) || size === 0) return { factor: spelling.factor, unit: spelling.unit };
+  const rounded = (by: number) => Number(figures(size / by));
   if (spelling.prefixes === "time") {
-    const [seconds, name] = times.find(([from]) => size >= from) ?? (times[times.length - 1] as readonly [number, string]);
-    return { factor: 1 / seconds, unit: name };
+    let at = times.findIndex(([from]) => size >= from);
+    if (at < 0) at = times.length - 1;
+    const [seconds] = times[at] as (typeof times)[0];
+    const above = times[at - 1];
+    if (above && rounded(seconds) * seconds >= above[0] * (1 - 1e-12)) at--;
+    const [by, name] = times[at] as (typeof times)[0];
+    return { factor: spelling.factor / by, unit: name };
   }
   const base = spelling.prefixes === "iec" ? 1024 : 1000;
   const names = spelling.prefixes === "iec" ? iec : si;
   let power = 0;
-  while (power < names.length - 1 && size >= base ** (power + 1)) power++;
+  while (power < names.length - 1 && rounded(base ** power) >= base) power++;
   return { factor: spelling.factor / base ** power, unit: `${names[power]}${spelling.unit}` };
 }
 
-/** `{packet}/s` is shown as "/s": the annotation is a word that the counter's own name already says, UCUM counts it as 1. */
-function annotated(unit: string): Spelling {
-  const parts = /^\{[^}]*\}(\/s|\/min)?$/.exec(unit);
-  if (!parts) return { unit, factor: 1, prefixes: "none" };
-  return { unit: parts[1] ?? "", factor: 1, prefixes: parts[1] === "/min" ? "none" : "si" };
+/** Whether amounts in this unit are counted in powers of 1024. */
+export function isBinary(unit: string): boolean {
+  return spellingOf(unit).prefixes === "iec";
+}
+
+const known = new Map<string, Spelling>();
+const mostKnown = 1000;
+
+function spellingOf(unit: string): Spelling {
+  const own = (Object.hasOwn(spellings, unit) ? spellings[unit] : undefined) ?? known.get(unit);
+  if (own) return own;
+  const made = madeSpelling(unit);
+  if (known.size >= mostKnown) known.clear();
+  known.set(unit, made);
+  return made;
+}
+
+/** What UCUM understands is shown in its plain unit with a prefix that suits; anything else as it stands. */
+function madeSpelling(unit: string): Spelling {
+  const read = readUnit(unit);
+  if (!read) return { unit, factor: 1, prefixes: "none" };
+  const plain = spellings[read.base];
+  if (plain) return { ...plain, factor: plain.factor * read.factor };
+  return { unit: read.base === "1" ? "" : read.base.replaceAll(".", "·"), factor: read.factor, prefixes: "si" };
 }
 
 /** A value with three significant figures at most, never in exponents; null is an en dash. */
 export function present(value: number | null, unit: string): Shown {
   if (value === null) return { text: "–", unit: "" };
   const scale = scaleFor(unit, value);
-  return { text: figures(value * scale.factor), unit: scale.unit };
+  const text = figures(value * scale.factor);
+  // All of it is all of it: 99.95 % is not.
+  return { text: unit === "%" && Math.abs(value) < 100 && Math.abs(Number(text)) === 100 ? `${value < 0 ? "-" : ""}99.9` : text, unit: scale.unit };
 }
 
 /** Three significant figures without trailing zeros after the point; whole numbers keep all their digits. */

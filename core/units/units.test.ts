@@ -1,8 +1,10 @@
+import { UcumLhcUtils } from "@lhncbc/ucum-lhc";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { axisFor } from "./axis.ts";
 import { figures, present, presentSpan } from "./present.ts";
 import { rateUnit } from "./rate-unit.ts";
+import { readUnit } from "./ucum.ts";
 
 describe("values as shown: IEC 80000-13 prefixes for amounts of memory, SI for rates", () => {
   test.each([
@@ -13,7 +15,22 @@ describe("values as shown: IEC 80000-13 prefixes for amounts of memory, SI for r
     [1500, "By/s", "1.5", "kB/s"],
     [2_530_000, "bit/s", "2.53", "Mb/s"],
     [12.345, "%", "12.3", "%"],
-    [99.96, "%", "100", "%"],
+    [99.96, "%", "99.9", "%"], // never all of it unless it is
+    [100, "%", "100", "%"],
+    [999_700, "By/s", "1", "MB/s"], // never 1000 kB/s
+    [1023.7, "By", "1", "KiB"],
+    [59.97, "s", "1", "min"],
+    [0.99996, "s", "1", "s"], // never 1000 ms
+    [3599.9, "s", "1", "h"],
+    [16, "MiBy", "16", "MiB"],
+    [4, "GBy", "3.73", "GiB"],
+    [250, "us", "250", "µs"],
+    [2_500_000, "ns", "2.5", "ms"],
+    [1.5, "h", "1.5", "h"],
+    [0.4, "kW.h", "400", "Wh"],
+    [800, "VA", "800", "VA"], // no watts
+    [1.2, "kVA", "1.2", "kVA"],
+    [5, "Mibit/s", "5.24", "Mb/s"],
     [0.0123, "s", "12.3", "ms"],
     [90, "s", "1.5", "min"],
     [46.5, "Cel", "46.5", "°C"],
@@ -55,5 +72,29 @@ describe("axes", () => {
         expect(new Set(axis.labels).size).toBe(axis.labels.length);
       }),
     );
+  });
+});
+
+describe("UCUM codes, read as the reference library reads them (@lhncbc/ucum-lhc)", () => {
+  const library = UcumLhcUtils.getInstance();
+  const amounts = ["By", "bit", "s", "g", "m", "A", "V", "W", "J", "Hz", "Pa", "K"];
+  const codes = [
+    ...amounts.flatMap((atom) => ["", "k", "M", "G", "m", "u", "n", "T", "p", "h"].map((prefix) => `${prefix}${atom}`)),
+    ...["By", "bit"].flatMap((atom) => ["Ki", "Mi", "Gi", "Ti"].map((prefix) => `${prefix}${atom}`)),
+    ...["By", "kBy", "MiBy", "bit", "Mbit", "{packet}", "1", "kJ", "mg"].flatMap((code) => [`${code}/s`, `${code}/min`, `${code}/h`, `${code}/d`]),
+    ...["min", "h", "d", "wk", "%", "[ppm]", "[in_i]", "[ft_i]", "W.h", "kW.h", "MW.h", "A.h", "mA.h", "V.A", "kV.A", "/s", "/min", "m/s2", "m2", "m3", "By.s", "g/m3", "W/m2", "{request}", "10.s", "l", "mL", "t", "Ohm", "kOhm", "lx", "mol", "rad", "deg", "bar", "mbar", "N", "uF"],
+  ];
+  test("there are 200 of them and more", () => expect(new Set(codes).size).toBeGreaterThanOrEqual(200));
+  test.each(codes)("%s", (code) => {
+    const read = readUnit(code);
+    expect(read, code).toBeDefined();
+    const base = { VA: "V.A", L: "L", B: "B" }[read?.base ?? ""] ?? (read?.base as string);
+    const { status, toVal } = library.convertUnitTo(code, 1, base);
+    expect(status, `${code} to ${base}`).toBe("succeeded");
+    expect((read?.factor as number) / (toVal as number)).toBeCloseTo(1, 9);
+  });
+  test.each(["", "furlongs", "By/", "/", "By//s", "By s", "{", "__proto__", "constructor", "a".repeat(5000)])("%j is none, and is shown as it stands", (code) => {
+    expect(readUnit(code)).toBeUndefined();
+    expect(present(5, code).unit).toBe(code);
   });
 });

@@ -7,6 +7,9 @@ import { railParts } from "../time/rail-stretch.ts";
 import { askReading } from "./ask-reading.ts";
 import { ask, RequestFailed } from "./client.ts";
 
+/** By whose clock days, weeks and months begin. */
+export const viewerZone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+
 export const meQuery = queryOptions({
   queryKey: ["me"],
   queryFn: ({ signal }) => ask<Me>("GET", "/me", undefined, signal),
@@ -61,7 +64,7 @@ export const machineQuery = (name: string) =>
 
 /** A reading keeps what it showed while a newer window is fetched. */
 export const readingQuery = (document: ReadingDocument) =>
-  queryOptions({ queryKey: ["reading", document], queryFn: ({ signal }) => askReading(document, signal), placeholderData: keepPreviousData, staleTime: 4000, gcTime: 30_000 });
+  queryOptions({ queryKey: ["reading", document], queryFn: ({ signal }) => askReading({ zone: viewerZone, ...document }, signal), placeholderData: keepPreviousData, staleTime: 4000, gcTime: 30_000 });
 
 export const incidentsQuery = (fromMs: number, toMs: number) =>
   queryOptions({ queryKey: ["incidents", fromMs, toMs], queryFn: ({ signal }) => ask<readonly IncidentView[]>("GET", `/incidents?from=${Math.floor(fromMs)}&to=${Math.ceil(toMs)}`, undefined, signal), placeholderData: keepPreviousData });

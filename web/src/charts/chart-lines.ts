@@ -28,8 +28,16 @@ export function chartLines(lines: readonly Line[], nameOf: (line: Line) => strin
     const colourIndex = given.get(own) ?? (byMachine ? machineColours.get(line.tags["machine"] ?? "") : undefined) ?? next;
     if (!given.has(own)) next++;
     given.set(own, colourIndex);
-    return { key: `${own}${line.earlier === undefined ? "" : ` ${line.earlier}`}`, name, line, colourIndex };
+    return { key: `${own}${line.earlier === undefined ? "" : ` ${line.earlier}`}`, name, line: toldOf(line), colourIndex };
   });
+}
+
+/** A line as far as all that it is made of has told: what follows would still change, a sum would stand too low. */
+function toldOf(line: Line): Line {
+  const { whole } = line;
+  if (whole === undefined || line.values.slice(whole).every((value) => value === null)) return line;
+  const told = (values: readonly (number | null)[]) => values.map((value, i) => (i < whole ? value : null));
+  return { ...line, values: told(line.values), ...(line.lows && { lows: told(line.lows) }), ...(line.highs && { highs: told(line.highs) }) };
 }
 
 /** The axis that holds the lines, on top of one another where stacked, and the limits. */
@@ -40,8 +48,11 @@ export function axisOfLines(lines: readonly ChartLine[], onTop: boolean, unit: s
     for (const top of stacked(lines.map(({ line }) => line.values)).slice(-1)) for (const v of top.top) if (v !== null && v > max) max = v;
   } else {
     for (const { line } of lines) {
-      min = Math.min(min, line.min ?? 0);
-      max = Math.max(max, line.max ?? 0);
+      for (const v of line.values) {
+        if (v === null) continue;
+        if (v < min) min = v;
+        if (v > max) max = v;
+      }
       for (const low of line.lows ?? []) if (low !== null && low < min) min = low;
       for (const high of line.highs ?? []) if (high !== null && high > max) max = high;
     }
@@ -51,11 +62,11 @@ export function axisOfLines(lines: readonly ChartLine[], onTop: boolean, unit: s
 }
 
 /** The index of the value nearest to a moment; the newest one there is where no moment is asked for. -1 where there is none. */
-export function indexAt(line: Line, firstMs: number, stepMs: number, atMs: number | null): number {
+export function indexAt(line: Line, firstMs: number, stepMs: number, atMs: number | null, edges?: readonly number[]): number {
   if (atMs === null) {
     for (let i = line.values.length - 1; i >= 0; i--) if (line.values[i] !== null) return i;
     return -1;
   }
-  const i = Math.floor((atMs - firstMs) / stepMs);
+  const i = edges ? edges.findLastIndex((edge) => edge <= atMs) : Math.floor((atMs - firstMs) / stepMs);
   return i >= 0 && i < line.values.length ? i : -1;
 }

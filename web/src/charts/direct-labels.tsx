@@ -16,6 +16,7 @@ interface DirectLabelsProps {
   readonly limits: readonly Limit[];
   readonly firstMs: number;
   readonly stepMs: number;
+  readonly edges?: readonly number[] | undefined;
   readonly axis: Axis;
   readonly scale: number;
   readonly drawn: Drawn;
@@ -26,7 +27,7 @@ interface DirectLabelsProps {
 }
 
 /** The lines' names beside their ends, with the value now or at the hair, moved apart so that none covers another. A click raises a line. */
-export function DirectLabels({ lines, colourOf, limits, firstMs, stepMs, axis, scale, drawn, height, raised, onRaise }: DirectLabelsProps): ReactNode {
+export function DirectLabels({ lines, colourOf, limits, firstMs, stepMs, edges, axis, scale, drawn, height, raised, onRaise }: DirectLabelsProps): ReactNode {
   const atMs = useHair();
   // In a stack, what is nothing all the time takes no place; its figures stand in the table.
   const onTop = drawn === "stacked" || drawn === "bars";
@@ -50,7 +51,7 @@ export function DirectLabels({ lines, colourOf, limits, firstMs, stepMs, axis, s
     <div className="relative text-[12.5px] leading-4" style={{ height }}>
       {shown.map((chartLine, i) => {
         const { key, name, line } = chartLine;
-        const index = indexAt(line, firstMs, stepMs, atMs);
+        const index = indexAt(line, firstMs, stepMs, atMs, edges);
         const value = index < 0 ? null : (line.values[index] ?? null);
         const on = raised.has(key);
         return (
@@ -65,7 +66,7 @@ export function DirectLabels({ lines, colourOf, limits, firstMs, stepMs, axis, s
           >
             <span aria-hidden="true" className="inline-block h-[3px] w-2.5 shrink-0 self-center" style={{ background: colourOf(chartLine) }} />
             <span className="min-w-0 truncate">{name}</span>
-            <span className="figure ml-auto shrink-0 text-quiet">{value === null ? "–" : figures(value * scale)}</span>
+            <span className="figure ml-auto shrink-0 text-quiet">{membersText(line, index)}{value === null ? "–" : `${line.above?.includes(index) ? "over " : ""}${figures(value * scale)}`}</span>
           </button>
         );
       })}
@@ -79,6 +80,13 @@ export function DirectLabels({ lines, colourOf, limits, firstMs, stepMs, axis, s
       )}
     </div>
   );
+}
+
+/** How many of its series a step has, where that varies and not all are there. */
+function membersText({ members }: ChartLine["line"], index: number): string {
+  const most = members ? Math.max(...members) : 0;
+  const here = members?.[index];
+  return here === undefined || here === most ? "" : `${here} of ${most}: `;
 }
 
 /** The chosen ones of `all` in the order of `all`. */

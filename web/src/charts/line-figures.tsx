@@ -5,6 +5,14 @@ import type { ChartLine } from "./chart-lines.ts";
 import { type LineStyle, lineStyles, usualWidth, widths } from "./line-styles.ts";
 import { palette } from "./palette.ts";
 
+/** How each figure is made; docs/figures.md has it in full. */
+const meanings = {
+  last: "the newest value, as long as it holds: three intervals of its source",
+  min: "the least of the samples; of the steps, where several series are put together",
+  mean: "weighted by for how long each value held",
+  max: "the most of the samples; of the steps, where several series are put together",
+} as const;
+
 type StyledLine = ChartLine & { readonly style: LineStyle };
 
 interface LineFiguresProps {
@@ -26,8 +34,8 @@ export function LineFigures({ caption, chart, lines, colourOf, scale, unit }: Li
         <thead>
           <tr className="text-quiet">
             <th className="pr-3 text-left font-normal">line{unit && `, in ${unit}`}</th>
-            {["last", "min", "mean", "max"].map((name) => (
-              <th key={name} className="px-3 text-right font-normal">{name}</th>
+            {(["last", "min", "mean", "max"] as const).map((name) => (
+              <th key={name} className="px-3 text-right font-normal" title={meanings[name]}>{name}</th>
             ))}
             <th className="px-3 font-normal"><span className="sr-only">show</span></th>
             <th className="px-3 text-left font-normal">colour</th>

@@ -22,7 +22,7 @@ describe("the measures themselves", () => {
     expect(contrast(rgbFromHex("#777777"), [1, 1, 1])).toBeCloseTo(4.48, 2);
   });
   test("simulated deficiencies leave greys as they are (rows of the matrices add up to 1)", () => {
-    for (const kind of ["protanopia", "deuteranopia"] as const) for (const channel of simulate([0.5, 0.5, 0.5], kind)) expect(channel).toBeCloseTo(0.5, 3);
+    for (const kind of ["protanopia", "deuteranopia", "tritanopia"] as const) for (const channel of simulate([0.5, 0.5, 0.5], kind)) expect(channel).toBeCloseTo(0.5, 3);
   });
 });
 
@@ -36,10 +36,10 @@ describe.each(["day", "night"] as const)("by %s", (theme: Theme) => {
   test.each(["ink", "quiet", "urgent", "notice"] as const)("text in %s is readable, 4.5:1 (WCAG 2.2 §1.4.3)", (name) => {
     expect(contrast(rgbFromHex(pageColours[theme][name]), page)).toBeGreaterThanOrEqual(4.5);
   });
-  test.each([undefined, "deuteranopia", "protanopia"] as readonly (Deficiency | undefined)[])("every two line colours stay apart, CIEDE2000 of 12 or more, seen with %s", (deficiency) => {
+  test.each([[undefined, 12], ["deuteranopia", 12], ["protanopia", 12], ["tritanopia", 10]] as readonly (readonly [Deficiency | undefined, number])[])("every two line colours stay apart, seen with %s by a CIEDE2000 of %d or more", (deficiency, least) => {
     const seen = palette[theme].map((hex) => labFromRgb(deficiency ? simulate(rgbFromHex(hex), deficiency) : rgbFromHex(hex)));
     seen.forEach((a, i) => {
-      for (const b of seen.slice(i + 1)) expect(ciede2000(a, b)).toBeGreaterThanOrEqual(12);
+      for (const b of seen.slice(i + 1)) expect(ciede2000(a, b)).toBeGreaterThanOrEqual(least);
     });
   });
   test("the canvas has the colours of the style sheet", () => {

@@ -2,11 +2,11 @@ export type Theme = "day" | "night";
 
 /**
  * The colours of lines, in the order in which they are given out. Each stands out from the page (WCAG 2.2 §1.4.11, 3:1) and every two
- * stay apart also for people who do not see red or green (palette.test.ts computes it).
+ * stay apart also for people who do not see red, green or blue (palette.test.ts computes it).
  */
 export const palette: Readonly<Record<Theme, readonly string[]>> = {
   day: ["#1b7b6e", "#2d5480", "#80562e", "#cc5d8a", "#7940e9", "#4c2d28", "#619b16", "#5492c4"],
-  night: ["#58c2b0", "#86abdc", "#f2d198", "#cc3368", "#7c3ee3", "#bc3815", "#7bb127", "#498599"],
+  night: ["#58c2b0", "#8dace0", "#e2ce97", "#e04666", "#b421e6", "#b63d0f", "#7bae0a", "#347285"],
 };
 
 /** The page's own colours that a canvas needs; styles.css has the same. */

@@ -80,23 +80,25 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
   const colourOf = useCallback((line: ChartLine) => (plain.includes(line.name) ? pageColours[theme].hairline : drawn === "heat" ? pageColours[theme].act : (palette[theme][line.colourIndex % palette[theme].length] as string)), [plain, theme, drawn]);
   const firstMs = answer?.from ?? span.fromMs;
   const stepMs = answer?.stepMs ?? 1000;
+  const edges = answer?.edges;
   const model = useMemo(
     (): PlotModel => ({
       ...span,
       firstMs,
       stepMs,
+      edges,
       axis,
       drawn,
       theme,
       lines: lines.map((line) => ({ key: line.key, values: line.line.values, lows: line.line.lows, highs: line.line.highs, colour: colourOf(line), width: line.style.width ?? usualWidth, raised: line.style.raised ?? false, dashed: line.line.earlier !== undefined })),
     }),
-    [span, firstMs, stepMs, axis, drawn, theme, lines, colourOf],
+    [span, firstMs, stepMs, edges, axis, drawn, theme, lines, colourOf],
   );
   const plot = usePlot(canvas, answer && model);
 
   const scale = scaleFor(unit, Math.max(Math.abs(axis.max), Math.abs(axis.min)));
   const raised = new Set(styled.flatMap(({ key, style }) => (style.raised ? [key] : [])));
-  const empty = answer !== undefined && !all.some(({ line }) => line.last !== null);
+  const empty = answer !== undefined && !all.some(({ line }) => line.values.some((value) => value !== null));
   const raise = (name: string) => lineStyles.set(title, name, { raised: !styleOf(name).raised });
   const savePicture = () => {
     const chart = plot.current?.canvas(pictureRatio);
@@ -123,7 +125,7 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
           </div>
         </div>
         {room !== "none" && <div className="pl-2" style={{ paddingTop: plotInset.top }}>
-          <DirectLabels {...{ lines, colourOf, firstMs, stepMs, axis, drawn, height, raised, limits }} scale={scale.factor} onRaise={(line) => raise(line.name)} />
+          <DirectLabels {...{ lines, colourOf, firstMs, stepMs, edges, axis, drawn, height, raised, limits }} scale={scale.factor} onRaise={(line) => raise(line.name)} />
           <p className="not-in-print mt-4 ml-4 flex gap-2.5 leading-4">
             <button type="button" className="word-link text-[12px] leading-4" aria-expanded={figuresShown} aria-label={`figures of ${title}`} onClick={() => setFiguresShown(!figuresShown)}>
               figures

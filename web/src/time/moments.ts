@@ -1,3 +1,5 @@
+import { type TimeInterval, timeDay, timeHour, timeMinute, timeMonday, timeMonth, timeSecond, timeYear } from "d3-time";
+
 const time = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
 const exactTime = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit", second: "2-digit", hourCycle: "h23" });
 const weekday = new Intl.DateTimeFormat("en-GB", { weekday: "short" });
@@ -27,31 +29,49 @@ export function spanText(fromMs: number, toMs: number): { readonly day: string; 
   return { day: dayWithName(fromMs), from: show(fromMs), to: sameDay ? show(toMs) : `${dayOf(toMs)} ${show(toMs)}` };
 }
 
-const minute = 60_000;
-const hour = 3_600_000;
-const day = 24 * hour;
-const tickSteps = [minute, 2 * minute, 5 * minute, 10 * minute, 15 * minute, 30 * minute, hour, 2 * hour, 3 * hour, 6 * hour, 12 * hour, day, 2 * day, 7 * day, 14 * day, 30 * day, 90 * day, 365 * day];
+/** Round steps of the viewer's clock and calendar, from the finest on; weeks begin on Mondays, several days at a time with the month. */
+const tickIntervals: readonly TimeInterval[] = [
+  ...[5, 10, 15, 30].map((n) => timeSecond.every(n)),
+  ...[1, 2, 5, 10, 15, 30].map((n) => timeMinute.every(n)),
+  ...[1, 2, 3, 6, 12].map((n) => timeHour.every(n)),
+  timeDay,
+  timeDay.every(2),
+  timeMonday,
+  timeMonth,
+  timeMonth.every(3),
+  ...[1, 2, 5, 10].map((n) => timeYear.every(n)),
+].filter((interval) => interval !== null);
+/** Shorter steps are told by the clock. */
+const firstOfDays = tickIntervals.indexOf(timeDay);
+const firstOfMonths = tickIntervals.indexOf(timeMonth);
 
-/** Round moments of the viewer's clock inside a span, `most` at most, with their texts. */
+/** Round moments of the viewer's clock inside a span, that cut it into about `most` parts at most, with their texts. */
 export function timeTicks(fromMs: number, toMs: number, most: number): readonly { readonly atMs: number; readonly text: string }[] {
-  const short = [5000, 10_000, 15_000, 30_000];
-  const step = [...short, ...tickSteps].find((ms) => (toMs - fromMs) / ms <= most) ?? 365 * day;
-  const ticks: { atMs: number; text: string }[] = [];
-  const zone = new Date(fromMs).getTimezoneOffset() * minute;
-  for (let at = Math.ceil((fromMs - zone) / step) * step + zone; at <= toMs; at += step) {
-    // Across a change of clock the hours would drift off the round; the difference is taken back.
-    const drift = step >= hour ? new Date(at).getTimezoneOffset() * minute - zone : 0;
-    const atMs = at + drift;
-    if (atMs < fromMs || atMs > toMs) continue;
-    const midnight = clockTime(atMs) === "00:00";
-    ticks.push({ atMs, text: step >= day || midnight ? dayTick(atMs, step) : step < minute ? exactClockTime(atMs) : clockTime(atMs) });
+  const [from, to] = [new Date(fromMs), new Date(toMs + 1)];
+  for (const [i, interval] of tickIntervals.entries()) {
+    // Asked before it is counted out: seconds of years would be millions.
+    if ((toMs - fromMs) / roughMs(interval, from) > most + 1 && i < tickIntervals.length - 1) continue;
+    const dates = interval.range(interval.ceil(from), to);
+    if (dates.length > most + 1 && i < tickIntervals.length - 1) continue;
+    return dates.map((date) => ({ atMs: date.getTime(), text: tickText(date, i) }));
   }
-  return ticks;
+  return [];
+}
+
+function roughMs(interval: TimeInterval, from: Date): number {
+  const first = interval.ceil(from);
+  return interval.offset(first).getTime() - first.getTime();
+}
+
+function tickText(date: Date, interval: number): string {
+  const ms = date.getTime();
+  if (interval >= firstOfMonths) return monthYear.format(ms);
+  if (interval >= firstOfDays || timeDay.floor(date).getTime() === ms) return dayMonth.format(ms).replace(",", "");
+  return date.getSeconds() !== 0 || interval < 4 ? exactClockTime(ms) : clockTime(ms);
 }
 
 const dayMonth = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
 const monthYear = new Intl.DateTimeFormat("en-GB", { month: "short", year: "numeric" });
-const dayTick = (ms: number, step: number): string => (step >= 30 * day ? monthYear.format(ms) : dayMonth.format(ms).replace(",", ""));
 
 /** A moment as a `datetime-local` field wants it, to the second, in the viewer's zone. */
 export const localInput = (ms: number): string => `${dayOf(ms)}T${exactClockTime(ms)}`;

@@ -14,11 +14,23 @@ export interface Ribbon extends Way {
 /** Rectangles of one colour: x, y, width, height each. */
 export type Cells = readonly number[];
 
+type Steps = Pick<PlotModel, "fromMs" | "toMs" | "firstMs" | "stepMs" | "edges">;
+
+/** When step `i` begins; the one after the last is the end. */
+export const stepStartMs = ({ firstMs, stepMs, edges }: Pick<PlotModel, "firstMs" | "stepMs" | "edges">, i: number): number => edges?.[i] ?? firstMs + i * stepMs;
+
+/** Where step `i` begins, and how long it is, px. */
+function stepPlace(model: Steps, i: number, place: Place): readonly [x: number, width: number] {
+  const perMs = place.width / (model.toMs - model.fromMs);
+  const start = stepStartMs(model, i);
+  return [place.x + (start - model.fromMs) * perMs, (stepStartMs(model, i + 1) - start) * perMs];
+}
+
 /** The middle of each step, px. */
-export function middles(model: Pick<PlotModel, "fromMs" | "toMs" | "firstMs" | "stepMs">, count: number, place: Place): Float64Array {
+export function middles(model: Steps, count: number, place: Place): Float64Array {
   const perMs = place.width / (model.toMs - model.fromMs);
   const x = new Float64Array(count);
-  for (let i = 0; i < count; i++) x[i] = place.x + (model.firstMs + (i + 0.5) * model.stepMs - model.fromMs) * perMs;
+  for (let i = 0; i < count; i++) x[i] = place.x + ((stepStartMs(model, i) + stepStartMs(model, i + 1)) / 2 - model.fromMs) * perMs;
   return x;
 }
 
@@ -58,15 +70,14 @@ export function lonely({ x, y }: Way): readonly number[] {
 
 /** A bar a step, a hair's breadth apart where there is room. */
 export function bars(base: Values, top: Values, model: PlotModel, place: Place): Cells {
-  const perMs = place.width / (model.toMs - model.fromMs);
-  const step = model.stepMs * perMs;
-  const gap = step > 3 ? 1 : 0;
+  const gap = stepPlace(model, 0, place)[1] > 3 ? 1 : 0;
   const from = heights(base, model.axis, place);
   const to = heights(top, model.axis, place);
   const cells: number[] = [];
   for (let i = 0; i < to.length; i++) {
     if (Number.isNaN(to[i]) || to[i] === from[i]) continue;
-    cells.push(place.x + (model.firstMs + i * model.stepMs - model.fromMs) * perMs, to[i] as number, step - gap, (from[i] as number) - (to[i] as number));
+    const [x, step] = stepPlace(model, i, place);
+    cells.push(x, to[i] as number, step - gap, (from[i] as number) - (to[i] as number));
   }
   return cells;
 }
@@ -78,8 +89,6 @@ export const horizonBands = 3;
  * middle and the highest (Heer, Kong & Agrawala, CHI 2009). All strips have the axis' scale.
  */
 export function horizon(values: Values, row: number, rows: number, model: PlotModel, place: Place): readonly Cells[] {
-  const perMs = place.width / (model.toMs - model.fromMs);
-  const step = model.stepMs * perMs;
   const whole = place.height / rows;
   const height = whole - 3;
   const bottom = place.y + place.height - row * whole;
@@ -89,7 +98,8 @@ export function horizon(values: Values, row: number, rows: number, model: PlotMo
     values.forEach((v, i) => {
       if (v === null) return;
       const filled = Math.max(0, Math.min(1, (v - band * perBand) / perBand)) * height;
-      if (filled > 0) cells.push(place.x + (model.firstMs + i * model.stepMs - model.fromMs) * perMs, bottom - filled, step + 0.3, filled);
+      const [x, step] = stepPlace(model, i, place);
+      if (filled > 0) cells.push(x, bottom - filled, step + 0.3, filled);
     });
     return cells;
   });
@@ -106,15 +116,14 @@ export function heat(lines: readonly Values[], model: PlotModel, place: Place): 
   for (const line of lines) for (const v of line) if (v !== null && v > most) most = v;
   const levels: number[][] = Array.from({ length: heatLevels }, () => []);
   if (most === 0) return levels;
-  const perMs = place.width / (model.toMs - model.fromMs);
-  const step = model.stepMs * perMs;
   const row = place.height / lines.length;
   lines.forEach((line, k) => {
     const y = place.y + place.height - (k + 1) * row;
     line.forEach((v, i) => {
       if (v === null || v <= 0) return;
       const level = Math.min(heatLevels - 1, Math.floor(Math.sqrt(v / most) * heatLevels));
-      (levels[level] as number[]).push(place.x + (model.firstMs + i * model.stepMs - model.fromMs) * perMs, y, step + 0.3, row - 0.5);
+      const [x, step] = stepPlace(model, i, place);
+      (levels[level] as number[]).push(x, y, step + 0.3, row - 0.5);
     });
   });
   return levels;

@@ -30,6 +30,8 @@ export interface PlotModel {
   /** Start of the first value's step, and the steps' length. */
   readonly firstMs: number;
   readonly stepMs: number;
+  /** The bounds of the steps, one more than there are, where they are not all of one length. */
+  readonly edges?: readonly number[] | undefined;
   readonly axis: Axis;
   readonly lines: readonly PlotLine[];
   readonly drawn: Drawn;

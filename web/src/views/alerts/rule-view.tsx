@@ -6,7 +6,7 @@ import type { RuleDocument } from "../../../../core/rules/rule.ts";
 import { watchedValue } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
 import { ask } from "../../api/client.ts";
-import { countersQuery, rulesQuery } from "../../api/queries.ts";
+import { countersQuery, rulesQuery, viewerZone } from "../../api/queries.ts";
 import { lineNames, tagsOfLines } from "../../charts/line-names.ts";
 import { TimeChart } from "../../charts/time-chart.tsx";
 import { SectionLink } from "../../frame/section-link.tsx";
@@ -70,7 +70,7 @@ function RuleEditor({ begin, saved }: { begin: RuleDocument; saved: Saved | unde
   const usualName = counters?.find(({ name }) => name === firstCounter)?.words ?? "rule";
   const save = useMutation({
     mutationFn: () => {
-      const document = { ...shown, name: shown.name.trim() || usualName, reading: withoutIdle(shown.reading) };
+      const document = { ...shown, name: shown.name.trim() || usualName, reading: { zone: viewerZone, ...withoutIdle(shown.reading) } };
       return saved ? ask<Saved>("PUT", `/rules/${saved.id}`, document) : ask<Saved>("POST", "/rules", document);
     },
     onSuccess: async () => {

@@ -30,7 +30,7 @@ export function StepsTable({ caption, answer, nameOf }: { caption: string; answe
         </thead>
         <tbody className="figure">
           {rows.map((row) => {
-            const atMs = answer.from + row * answer.stepMs;
+            const atMs = answer.edges?.[row] ?? answer.from + row * answer.stepMs;
             return (
               <tr key={row} className="border-t border-hairline">
                 <th scope="row" className="pr-5 text-left font-normal whitespace-nowrap">{dayOf(atMs)} {exactClockTime(atMs)}</th>

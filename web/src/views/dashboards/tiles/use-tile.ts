@@ -35,7 +35,8 @@ export function useTile(tile: Tile, picks: Picks, points: number): TileData {
   const { pickers, hasTag } = usePicks();
   const picked = useMemo(() => {
     if (!tile.reading) return { reading: undefined, by: [] };
-    const open = withoutIdle(tile.reading);
+    const plain = withoutIdle(tile.reading);
+    const open = tile.shows === "sum" ? { ...plain, sums: true } : plain;
     return pickedReading(tile.kind === "lines" ? { ...open, extremes: true } : tile.kind === "states" ? keptStates(open) : open, pickers, picks, hasTag, tile.ignores);
   }, [tile, pickers, picks, hasTag]);
   const asked = useReading(picked.reading ?? nothing, span, points, picked.reading !== undefined);
