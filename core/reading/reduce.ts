@@ -1,6 +1,7 @@
 import type { Falls } from "../counters/counter.ts";
 import type { Column } from "../series/batch.ts";
 import { growthBetween, increases } from "../series/increase.ts";
+import { firstAtOrAfter } from "../series/merge-columns.ts";
 import { bucketReaches, type LevelRollup, type Rollup, type TotalRollup } from "../series/rollup.ts";
 import type { As, OfEvery } from "./document.ts";
 import { type Grid, gridEnd, stepAt, stepStart } from "./step.ts";
@@ -243,24 +244,22 @@ class LevelLine extends PiecedLine {
 
   /** What each sample held of each step, in a loop a step. A sum that is a number has no NaN in it. */
   #addHeld(times: TimesOnGrid, value: Float64Array): void {
-    const { step, from, to, weights, covered } = (this.steps.ofEvery === "sum" ? this.#clippedOf(times) : times).heldSpans;
-    for (let k = 0, at = 0; k < step.length; k++) {
-      const end = to[k] as number;
-      const begin = at - (from[k] as number);
-      let sum = 0;
-      for (let i = from[k] as number; i < end; i++) sum += (value[i] as number) * (weights[begin + i] as number);
-      at = begin + end;
+    const { heldSpans, timeMs } = this.steps.ofEvery === "sum" ? this.#clippedOf(times) : times;
+    const { step, from, to, first, last, covered } = heldSpans;
+    for (let k = 0; k < step.length; k++) {
+      const begin = from[k] as number;
+      const end = (to[k] as number) - 1;
+      let sum = (value[begin] as number) * (first[k] as number);
+      for (let i = begin + 1; i < end; i++) sum += (value[i] as number) * ((timeMs[i + 1] as number) - (timeMs[i] as number));
+      if (end > begin) sum += (value[end] as number) * (last[k] as number);
       if (sum - sum === 0) this.steps.addSum(step[k] as number, sum, covered[k] as number);
-      else this.#addFinite(step[k] as number, from[k] as number, end, begin, value, weights);
+      else for (let i = begin; i <= end; i++) this.#addFinite(step[k] as number, value[i] as number, i === begin ? (first[k] as number) : i === end ? (last[k] as number) : (timeMs[i + 1] as number) - (timeMs[i] as number));
     }
   }
 
-  #addFinite(step: number, from: number, to: number, begin: number, value: Float64Array, weights: Float64Array): void {
-    for (let i = from; i < to; i++) {
-      const v = value[i] as number;
-      if (v - v === 0) this.steps.add(step, v, weights[begin + i] as number);
-      else if (!Number.isNaN(v)) this.infinite++;
-    }
+  #addFinite(step: number, v: number, ms: number): void {
+    if (v - v === 0) this.steps.add(step, v, ms);
+    else if (!Number.isNaN(v)) this.infinite++;
   }
 
   #addEach(times: TimesOnGrid, value: Float64Array): void {
@@ -281,13 +280,13 @@ class LevelLine extends PiecedLine {
   }
 
   #seeSamples(timeMs: Float64Array, value: Float64Array): void {
+    const end = firstAtOrAfter(timeMs, this.clipToMs);
     let least = Number.POSITIVE_INFINITY;
     let most = Number.NEGATIVE_INFINITY;
-    for (let i = 0; i < value.length; i++) {
+    for (let i = firstAtOrAfter(timeMs, this.clipFromMs); i < end; i++) {
       const v = value[i] as number;
-      if (v - v !== 0 || (timeMs[i] as number) < this.clipFromMs || (timeMs[i] as number) >= this.clipToMs) continue;
-      if (v < least) least = v;
-      if (v > most) most = v;
+      if (v < least && v !== Number.NEGATIVE_INFINITY) least = v;
+      if (v > most && v !== Number.POSITIVE_INFINITY) most = v;
     }
     if (least <= most) this.see(least, most);
   }

@@ -14,15 +14,17 @@ export interface Held {
 }
 
 /**
- * How long each sample holds within each step, ms: the samples `from[k]` up to `to[k]` have parts of the step `step[k]`, as long as `weights` says one
- * after the other, all spans in one list; together they are `covered[k]`. The last sample holds for its reach, or until whatever `nextMs` says.
+ * How long each sample holds within each step. Span k is of the step `step[k]`: the samples from `from[k]` up to `to[k]` each hold until the next, but for the first, which
+ * holds `first[k]` ms of the step, and the last, which holds `last[k]` (where it is the only one, `first[k]` alone counts). Together they are `covered[k]`. Where a sample
+ * holds no longer than its reach, a span ends. What the last sample of all holds is not among them.
  */
 export interface HeldSpans {
-  readonly step: Int32Array;
-  readonly from: Int32Array;
-  readonly to: Int32Array;
-  readonly weights: Float64Array;
-  readonly covered: Float64Array;
+  readonly step: readonly number[];
+  readonly from: readonly number[];
+  readonly to: readonly number[];
+  readonly first: readonly number[];
+  readonly last: readonly number[];
+  readonly covered: readonly number[];
 }
 
 /**
@@ -78,46 +80,65 @@ export class TimesOnGrid {
 
   /** What each sample but the last holds of each step. */
   get heldSpans(): HeldSpans {
-    if (this.#heldSpans) return this.#heldSpans;
+    this.#heldSpans ??= this.#findHeldSpans();
+    return this.#heldSpans;
+  }
+
+  #findHeldSpans(): HeldSpans {
     const { timeMs, grid, clipFromMs, clipToMs, reach } = this;
-    const steps: number[] = [];
-    const from: number[] = [];
-    const to: number[] = [];
-    const weights: number[] = [];
-    const covered: number[] = [];
-    let step = -1;
-    let endMs = Number.NEGATIVE_INFINITY;
-    for (let i = 0; i + 1 < timeMs.length; i++) {
+    const [step, from, to, first, last, covered]: number[][] = [[], [], [], [], [], []];
+    const spans = { step, from, to, first, last, covered } as { [K in keyof HeldSpans]: number[] };
+    const end = timeMs.length - 1;
+    // The open span: its step, its first sample, and where it began.
+    let now = -1;
+    let begin = 0;
+    let beganMs = 0;
+    let stepEndMs = Number.NEGATIVE_INFINITY;
+    let limitMs = Number.NEGATIVE_INFINITY;
+    const close = (i: number, lastFromMs: number, untilMs: number) => {
+      if (untilMs <= beganMs) return;
+      spans.step.push(now);
+      spans.from.push(begin);
+      spans.to.push(i + 1);
+      spans.first.push(i === begin ? untilMs - beganMs : (timeMs[begin + 1] as number) - beganMs);
+      spans.last.push(i === begin ? 0 : untilMs - lastFromMs);
+      spans.covered.push(untilMs - beganMs);
+    };
+    let isOpen = false;
+    for (let i = 0; i < end; i++) {
       const time = timeMs[i] as number;
       const next = timeMs[i + 1] as number;
-      let until = next - time <= reach ? next : time + holdMs(timeMs, i, reach);
-      if (until > clipToMs) until = clipToMs;
-      let at = Math.max(time, clipFromMs);
-      if (until <= at) continue;
-      if (at >= endMs) {
-        step = stepAt(grid, at);
-        endMs = stepStart(grid, step + 1);
+      const together = next - time <= reach;
+      if (isOpen && together && next < limitMs) continue; // most samples: whole within the open span
+      const until = Math.min(clipToMs, together ? next : time + holdMs(timeMs, i, reach));
+      const at = Math.max(time, clipFromMs);
+      if (until <= at) {
+        if (isOpen) close(i - 1, timeMs[i - 1] as number, Math.min(time, until));
+        isOpen = false;
+        continue;
       }
-      for (;;) {
-        const end = Math.min(endMs, until);
-        const last = steps.length - 1;
-        if (last >= 0 && steps[last] === step) {
-          to[last] = i + 1;
-          (covered[last] as number) += end - at;
-        } else {
-          steps.push(step);
-          from.push(i);
-          to.push(i + 1);
-          covered.push(end - at);
-        }
-        weights.push(end - at);
-        if (end >= until) break;
-        at = end;
-        endMs = stepStart(grid, ++step + 1);
+      if (!isOpen) {
+        now = stepAt(grid, at);
+        stepEndMs = stepStart(grid, now + 1);
+        begin = i;
+        beganMs = at;
+        isOpen = true;
       }
+      while (until >= stepEndMs) {
+        close(i, at, stepEndMs);
+        now++;
+        begin = i;
+        beganMs = stepEndMs;
+        stepEndMs = stepStart(grid, now + 1);
+      }
+      limitMs = Math.min(stepEndMs, clipToMs);
+      if (until < next) {
+        close(i, at, until);
+        isOpen = false;
+      } else if (beganMs >= next) isOpen = false; // the step begins with the next sample
     }
-    this.#heldSpans = { step: Int32Array.from(steps), from: Int32Array.from(from), to: Int32Array.from(to), weights: Float64Array.from(weights), covered: Float64Array.from(covered) };
-    return this.#heldSpans;
+    if (isOpen) close(end - 1, timeMs[end - 1] as number, timeMs[end] as number);
+    return spans;
   }
 
   /** Steps that have no sample of their own and hold that of a sample before them, in ascending order; what the last one holds is not among them. */

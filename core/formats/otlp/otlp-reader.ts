@@ -2,7 +2,8 @@ import type { CounterKind } from "../../counters/counter.ts";
 import { seriesKey } from "../../counters/series-key.ts";
 import type { Page } from "../exposition/page-reader.ts";
 import type { FileSeries } from "../samples/sample-format.ts";
-import type { AnyValue, Buckets, ExponentialPoint, HistogramPoint, KeyValue, Metric, MetricsRequest, NumberPoint, Point, SummaryPoint, Temporality } from "./otlp-messages.ts";
+import { type BoundCounts, ExponentialBounds } from "./exponential-bounds.ts";
+import type { AnyValue, ExponentialPoint, HistogramPoint, KeyValue, Metric, MetricsRequest, NumberPoint, Point, SummaryPoint, Temporality } from "./otlp-messages.ts";
 
 /**
  * Attributes of a resource that tell its series apart and become tags; the others say what it is made of and are left.
@@ -21,15 +22,14 @@ interface Running {
 /**
  * Turns requests of OTLP into pages. Cumulative sums that only grow are totals, others levels. Deltas are added up here, per series, starting
  * from a 0 just after their start, which readers take for a restart: what is added up anew after a restart of the server counts once.
- * Histograms become counts up to each bound (`le`), with `.count` and `.sum`; exponential ones are first merged to bounds that are powers of two,
- * which is exact; summaries become levels by `quantile`.
+ * Histograms become counts up to each bound (`le`), with `.count` and `.sum`; exponential ones keep their own bounds; summaries become levels by `quantile`.
  */
 export class OtlpReader {
   readonly series: FileSeries[] = [];
   readonly help = new Map<string, string>();
   readonly #indexes = new Map<string, number>();
   readonly #running: (Running | undefined)[] = [];
-  readonly #bounds = new Map<string, Set<number>>();
+  readonly #bounds = new Map<string, ExponentialBounds>();
   readonly #mostTags: number;
   #which: number[] = [];
   #timeMs: number[] = [];
@@ -123,21 +123,10 @@ export class OtlpReader {
     give(`${name}.sum`, "total", unit, {}, numberOf(sum) ?? 0);
   }
 
-  /** Merged to powers of two: bucket i of scale s ends at 2^((i + 1) / 2^s) (data model, "Exponential Buckets"). A bound that was there once stays, so that its series goes on. */
-  #exponentialBuckets(key: string, { scale = 0, zeroCount, zeroThreshold = 0, positive, negative }: ExponentialPoint): readonly (readonly [number, number])[] | undefined {
-    if (!Number.isInteger(scale) || scale < -40 || scale > 40) return undefined;
-    const counts = new Map<number, number>();
-    const add = (upTo: number, n: number) => counts.set(upTo, (counts.get(upTo) ?? 0) + n);
-    const step = 2 ** Math.max(0, scale);
-    const width = 2 ** Math.max(0, -scale);
-    for (const [i, n] of countsOf(positive)) if (n > 0) add(2 ** ((Math.floor(i / step) + 1) * width), n);
-    for (const [i, n] of countsOf(negative)) if (n > 0) add(-(2 ** (Math.floor(i / step) * width)), n);
-    if ((numberOf(zeroCount) ?? 0) > 0) add(zeroThreshold, numberOf(zeroCount) as number);
-    const known = this.#bounds.get(key) ?? new Set<number>();
-    this.#bounds.set(key, known);
-    for (const upTo of counts.keys()) if (Number.isFinite(upTo)) known.add(upTo);
-    const bounds = [...known].sort((a, b) => a - b);
-    return [...bounds.map((upTo) => [upTo, counts.get(upTo) ?? 0] as const), [Number.POSITIVE_INFINITY, counts.get(Number.POSITIVE_INFINITY) ?? 0] as const];
+  #exponentialBuckets(key: string, point: ExponentialPoint): BoundCounts | undefined {
+    let bounds = this.#bounds.get(key);
+    if (!bounds) this.#bounds.set(key, (bounds = new ExponentialBounds()));
+    return bounds.read(point);
   }
 
   /** `startMs` null: as it is. Else a delta, which began there (undefined: not said). */
@@ -191,10 +180,6 @@ function explicitBuckets({ bucketCounts = [], explicitBounds = [], count }: Hist
   if (bucketCounts.length === 0) return [[Number.POSITIVE_INFINITY, numberOf(count) ?? 0]];
   if (bucketCounts.length !== explicitBounds.length + 1 || explicitBounds.some((bound, i) => i > 0 && !(Number(bound) > Number(explicitBounds[i - 1])))) return undefined;
   return bucketCounts.map((n, i) => [i < explicitBounds.length ? Number(explicitBounds[i]) : Number.POSITIVE_INFINITY, Number(n)] as const);
-}
-
-function countsOf(buckets: Buckets | undefined): readonly (readonly [index: number, count: number])[] {
-  return (buckets?.bucketCounts ?? []).map((n, i) => [i + (buckets?.offset ?? 0), Number(n)] as const);
 }
 
 function temporalityOf(of: Temporality | undefined): "delta" | "cumulative" | undefined {

@@ -1,3 +1,5 @@
+import { quantilesOfBuckets } from "../../reading/buckets.ts";
+import { gaussian, seeded } from "../../testing/random.ts";
 import { describe, expect, test } from "vitest";
 import { readJsonRequest } from "./otlp-json.ts";
 import type { Metric, MetricsRequest } from "./otlp-messages.ts";
@@ -39,6 +41,7 @@ describe("a request in JSON", () => {
       ["my.histogram.sum", { ...tags, "my.histogram.attr": "some value" }, "1", "total", at, 2],
       // Bucket 2 of scale 0 is (4, 8] (metrics data model, "ExponentialHistogram").
       ["my.exponential.histogram", { ...tags, le: "0" }, "1", "distribution", at, 1],
+      ["my.exponential.histogram", { ...tags, le: "4" }, "1", "distribution", at, 1],
       ["my.exponential.histogram", { ...tags, le: "8" }, "1", "distribution", at, 3],
       ["my.exponential.histogram", { ...tags, le: "+Inf" }, "1", "distribution", at, 3],
     ]));
@@ -76,18 +79,41 @@ describe("sums", () => {
   });
 });
 
-test("exponential buckets merge to powers of two exactly, at any scale", () => {
-  const reader = new OtlpReader();
-  const at = (scale: number, offset: number, bucketCounts: number[], negative?: number[]) => {
-    const { rows } = rowsOf(reader, requestOf([{ name: "e", exponentialHistogram: { aggregationTemporality: 2, dataPoints: [{ timeUnixNano: nano(1), scale, positive: { offset, bucketCounts }, ...(negative && { negative: { offset: 0, bucketCounts: negative } }) }] } }]));
-    return Object.fromEntries(rows.filter(([counter]) => counter === "e").map(([, tags, , , , value]) => [(tags as { le: string }).le, value]));
+describe("exponential histograms", () => {
+  const pointOf = (scale: number, offset: number, bucketCounts: number[], negative?: number[]) => ({ timeUnixNano: nano(1), scale, positive: { offset, bucketCounts }, ...(negative && { negative: { offset: 0, bucketCounts: negative } }) });
+  const at = (reader: OtlpReader, point: object) => {
+    const { rows } = rowsOf(reader, requestOf([{ name: "e", exponentialHistogram: { aggregationTemporality: 2, dataPoints: [point] } }]));
+    return Object.fromEntries(rows.filter(([counter]) => counter === "e").map(([, tags, , , , value]) => [Number((tags as { le: string }).le.replace("+Inf", "Infinity")), value]));
   };
-  // Scale 2: four buckets to each power of two; indices 4..7 are (2, 4], 8 is the first of (4, 8].
-  expect(at(2, 4, [1, 1, 1, 1, 5])).toEqual({ "4": 4, "8": 9, "+Inf": 9 });
-  // Scale -1: bucket 0 is (1, 4]. Bounds that were there before stay.
-  expect(at(-1, 0, [3])).toEqual({ "4": 3, "8": 3, "+Inf": 3 });
-  // Negative bucket 0 of scale 0 is [-2, -1).
-  expect(at(0, 0, [1], [2])).toEqual({ "-1": 2, "2": 3, "4": 3, "8": 3, "+Inf": 3 });
+  test("keep their own bounds; a coarser scale keeps those that it has as well", () => {
+    const reader = new OtlpReader();
+    // Scale 1: two buckets to each power of two; 2 is (2, 2.83], 3 is (2.83, 4], 4 is (4, 5.66].
+    expect(at(reader, pointOf(1, 2, [1, 2, 5]))).toEqual({ 2: 0, [2 ** 1.5]: 1, 4: 3, [2 ** 2.5]: 8, Infinity: 8 });
+    // Scale 0 has 2 and 4, and 8 is new; scale -1, whose bucket 0 is (1, 4], has 4 alone.
+    expect(at(reader, pointOf(0, 1, [4, 6]))).toEqual({ 2: 0, 4: 4, 8: 10, Infinity: 10 });
+    expect(at(reader, pointOf(-1, 0, [3]))).toEqual({ 1: 0, 4: 3, Infinity: 3 });
+    // Negative bucket 0 of scale 0 is [-2, -1).
+    expect(at(new OtlpReader(), pointOf(0, 0, [1], [2]))).toEqual({ "-2": 0, "-1": 2, 1: 2, 2: 3, Infinity: 3 });
+  });
+  test.each([[0, 1], [2, 2], [3, 3], [5, 4]])("a quantile is off by no more than scale %d says (seed %d)", (scale, seed) => {
+    const random = seeded(seed);
+    const values = Array.from({ length: 4000 }, () => Math.exp(gaussian(random) * (scale > 4 ? 0.4 : 1.5))).sort((a, b) => a - b);
+    const counts = new Map<number, number>();
+    for (const v of values) counts.set(Math.ceil(Math.log2(v) * 2 ** scale) - 1, (counts.get(Math.ceil(Math.log2(v) * 2 ** scale) - 1) ?? 0) + 1);
+    const offset = Math.min(...counts.keys());
+    const found = at(new OtlpReader(), pointOf(scale, offset, Array.from({ length: Math.max(...counts.keys()) - offset + 1 }, (_, k) => counts.get(offset + k) ?? 0)));
+    const lines = Object.entries(found).map(([le, value]) => ({ tags: { le: le === "Infinity" ? "+Inf" : le }, values: Float64Array.of(value as number) }));
+    for (const p of [0.01, 0.1, 0.5, 0.9, 0.95, 0.99, 0.999]) {
+      const told = quantilesOfBuckets(lines, p).lines[0]?.values[0] as number;
+      const true_ = values[Math.ceil(p * values.length) - 1] as number;
+      expect(Math.abs(told / true_ - 1), `p ${p}: ${told} for ${true_}`).toBeLessThanOrEqual(2 ** (2 ** -scale) - 1);
+    }
+  });
+  test("of a hostile one no more buckets are kept than 320 a side", () => {
+    const found = at(new OtlpReader(), pointOf(20, -50_000, Array.from({ length: 100_000 }, () => 1)));
+    expect(Object.keys(found).length).toBeLessThanOrEqual(322);
+    expect(found["Infinity"]).toBe(100_000);
+  });
 });
 
 describe("protobuf", () => {
