@@ -23,6 +23,8 @@ const stored = {
   total: { firstAfter: ["firstMs"], lastAfter: ["lastMs"], count: ["count"], last: ["last", "grown"], infinite: ["infinite"], first: ["first", "grown"], restarted: ["grown"], gap: ["gapMs"], gapGrown: ["gapGrown"], slowest: ["slowest"], fastest: ["fastest"] },
 } as const;
 
+type Columns<Name extends string = string> = Readonly<Record<Name, Float64Array>>;
+
 const out = new BlockWriter();
 const part = new BlockWriter();
 const nothing = new Float64Array(0);
@@ -88,10 +90,14 @@ function levelColumns({ startMs, firstMs, lastMs, count, last, infinite, sum, in
   return [after(firstMs, startMs), after(lastMs, startMs), count, last, infinite, sum, rounded(beside, largest(max, min)), coveredMs.map((ms, i) => (lastMs[i] as number) - (firstMs[i] as number) - ms), min, max];
 }
 
-function levelOf(startMs: Float64Array, { firstAfter, lastAfter, count, last, infinite, sum, beside, gap, min, max }: Readonly<Record<string, Float64Array>>): LevelRollup {
-  const [a, b, g, c, s] = [firstAfter, lastAfter, gap, count, sum] as Float64Array[] as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array];
-  const coveredMs = g.map((ms, i) => (b[i] as number) - (a[i] as number) - ms);
-  return { kind: "level", startMs, firstMs: before(a, startMs), lastMs: before(b, startMs), count: c, last: last as Float64Array, infinite: infinite as Float64Array, sum: s, integral: (beside as Float64Array).map((v, i) => (v + (s[i] as number) / (c[i] as number)) * (coveredMs[i] as number)), coveredMs, min: min as Float64Array, max: max as Float64Array };
+/** Reworks the columns where they stand: for a year of hours, arrays anew would take as long as reading them. */
+function levelOf(startMs: Float64Array, columns: Columns): LevelRollup {
+  const { firstAfter: firstMs, lastAfter: lastMs, count, last, infinite, sum, beside: integral, gap: coveredMs, min, max } = columns as Columns<keyof typeof stored.level>;
+  for (let i = 0; i < coveredMs.length; i++) coveredMs[i] = (lastMs[i] as number) - (firstMs[i] as number) - (coveredMs[i] as number);
+  for (let i = 0; i < integral.length; i++) integral[i] = ((integral[i] as number) + (sum[i] as number) / (count[i] as number)) * (coveredMs[i] as number);
+  addStarts(firstMs, startMs);
+  addStarts(lastMs, startMs);
+  return { kind: "level", startMs, firstMs, lastMs, count, last, infinite, sum, integral, coveredMs, min, max };
 }
 
 function totalColumns({ startMs, firstMs, lastMs, count, last, infinite, first, grown, gapMs, gapGrown, slowest, fastest }: TotalRollup): readonly Float64Array[] {
@@ -102,27 +108,19 @@ function totalColumns({ startMs, firstMs, lastMs, count, last, infinite, first, 
   return [after(firstMs, startMs), after(lastMs, startMs), count, last, infinite, first, restarted, gapMs, gapGrown, slowest, fastest];
 }
 
-function totalOf(startMs: Float64Array, { firstAfter, lastAfter, count, last, infinite, first, restarted, gap, gapGrown, slowest, fastest }: Readonly<Record<string, Float64Array>>): TotalRollup {
-  const [l, f] = [last, first] as Float64Array[] as [Float64Array, Float64Array];
-  return {
-    kind: "total",
-    startMs,
-    firstMs: before(firstAfter as Float64Array, startMs),
-    lastMs: before(lastAfter as Float64Array, startMs),
-    count: count as Float64Array,
-    last: l,
-    infinite: infinite as Float64Array,
-    first: f,
-    grown: (restarted as Float64Array).map((more, i) => (l[i] as number) - (f[i] as number) + more),
-    gapMs: gap as Float64Array,
-    gapGrown: gapGrown as Float64Array,
-    slowest: slowest as Float64Array,
-    fastest: fastest as Float64Array,
-  };
+function totalOf(startMs: Float64Array, columns: Columns): TotalRollup {
+  const { firstAfter: firstMs, lastAfter: lastMs, count, last, infinite, first, restarted: grown, gap: gapMs, gapGrown, slowest, fastest } = columns as Columns<keyof typeof stored.total>;
+  for (let i = 0; i < grown.length; i++) grown[i] = (last[i] as number) - (first[i] as number) + (grown[i] as number);
+  addStarts(firstMs, startMs);
+  addStarts(lastMs, startMs);
+  return { kind: "total", startMs, firstMs, lastMs, count, last, infinite, first, grown, gapMs, gapGrown, slowest, fastest };
+}
+
+function addStarts(ms: Float64Array, startMs: Float64Array): void {
+  for (let i = 0; i < ms.length; i++) (ms[i] as number) += startMs[i] as number;
 }
 
 const after = (ms: Float64Array, startMs: Float64Array) => ms.map((v, i) => v - (startMs[i] as number));
-const before = (ms: Float64Array, startMs: Float64Array) => ms.map((v, i) => v + (startMs[i] as number));
 
 /** Rounds to so many digits of the largest: by decimals where it is small, by powers of two where it is large, so that the numbers pack as integers. */
 function rounded(values: Float64Array, most: number): Float64Array {

@@ -27,7 +27,7 @@ describe("meters of a table", () => {
   });
   test("which values stand, and how the scale was made, in words", () => {
     expect(drawn({ max: { column: "capacity" } })).toMatchObject({ shown: "all rows", scale: "0 to each one's capacity", problem: null });
-    expect(drawn({ max: 200 }, [], 2)).toMatchObject({ shown: "all rows, first 2 of 6", scale: "0 to 200 GBy, as it was set" });
+    expect(drawn({ max: 200 }, [], 2)).toMatchObject({ shown: "all rows, first 2 of 6", scale: "0 to 200 GB, as it was set" });
     expect(metersOf(figuresOfTable(volumes, "max"), { max: { column: "capacity" } }).shown).toBe("highest");
   });
   test.each([
@@ -36,7 +36,7 @@ describe("meters of a table", () => {
   test("automatic: from 0 to a round number at or above the greatest of all columns with the unit", () => {
     const made = drawn({});
     expect(made.meters.every(({ min, max }) => min === 0 && max === 100)).toBe(true);
-    expect(made.scale).toBe("0 to 100 GBy, from the data");
+    expect(made.scale).toBe("0 to 100 GB, from the data");
   });
   test("a value outside a fixed scale stays at its end and says so", () => {
     const [archive, , work] = drawn({ min: 20, max: 50 }).meters;

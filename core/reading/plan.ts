@@ -167,7 +167,8 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
       name,
       grid: shifted,
       fromMs: shifted.fromMs - margin,
-      toMs: Math.max(to - shift, gridEnd(shifted)) + margin,
+      // Of a level nothing that comes after the window changes what is in it.
+      toMs: Math.max(to - shift, gridEnd(shifted)) + (isTotal ? margin : 0),
       clipFromMs: earlierMoment(from, sentence, zone),
       clipToMs: earlierMoment(to, sentence, zone),
       nowMs: shift === 0 ? nowMs : Number.POSITIVE_INFINITY,

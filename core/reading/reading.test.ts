@@ -214,7 +214,7 @@ describe("a whole reading", () => {
   test("an earlier time is shown at the window's", () => {
     const document = { ...ask({ x: { earlier: "1h" } }), window: { from: 3_600_000, to: 3_630_000 } };
     expect(evaluateReading(document, { x: [series({}, "level", "1", [0, 1], [10, 2], [20, 3])] }).lines[0]?.values).toEqual([1, 2, 3]);
-    expect(planReading(document, {}).sentences[0]).toMatchObject({ fromMs: -60_000, toMs: 90_000 });
+    expect(planReading(document, {}).sentences[0]).toMatchObject({ fromMs: -60_000, toMs: 30_000 });
   });
   test("extremes stand beside the means where they are asked for (hand-worked)", () => {
     const one = series({}, "level", "1", [0, 1], [10, 9], [20, 2], [30, 4]);

@@ -194,6 +194,10 @@ class LevelLine extends PiecedLine {
   addBuckets(rollup: Rollup, reaches: Float64Array): void {
     const { startMs, firstMs, lastMs, last } = rollup;
     const { ofEvery } = this.steps;
+    if (rollup.kind === "level" && ofEvery === "mean" && startMs.length > 0) {
+      this.#addMeans(rollup, reaches);
+      return;
+    }
     for (let i = 0; i < startMs.length; i++) {
       this.#closeAt(firstMs[i] as number);
       const step = stepAt(this.grid, firstMs[i] as number);
@@ -208,6 +212,61 @@ class LevelLine extends PiecedLine {
         this.newestUntilMs = (lastMs[i] as number) + (reaches[i] as number);
       }
       this.#hold(lastMs[i] as number, last[i] as number, reaches[i] as number, undefined);
+    }
+  }
+
+  /** The most frequent case in a loop of its own: each bucket, and what its last sample holds until the next bucket begins. */
+  #addMeans(rollup: LevelRollup, reaches: Float64Array): void {
+    const { firstMs, lastMs, last, integral, coveredMs, infinite } = rollup;
+    const { steps, grid } = this;
+    const { kept, weight } = steps;
+    const n = firstMs.length;
+    this.#closeAt(firstMs[0] as number);
+    let step = -1;
+    let startMs = Number.POSITIVE_INFINITY;
+    let endMs = Number.NEGATIVE_INFINITY;
+    for (let i = 0; i < n; i++) {
+      const from = firstMs[i] as number;
+      const to = lastMs[i] as number;
+      if (!(from >= startMs && from < endMs)) {
+        step = stepAt(grid, from);
+        startMs = stepStart(grid, step);
+        endMs = stepStart(grid, step + 1);
+      }
+      let sum = integral[i] as number;
+      let covered = coveredMs[i] as number;
+      if (i + 1 < n) {
+        const until = Math.min(firstMs[i + 1] as number, to + (reaches[i] as number));
+        const here = Math.min(until, endMs);
+        if (here > to) {
+          sum += (last[i] as number) * (here - to);
+          covered += here - to;
+        }
+        if (until > endMs) {
+          const value = last[i] as number;
+          this.spread(Math.max(to, endMs), until, (k, ms) => steps.add(k, value, ms));
+        }
+      }
+      if (step >= 0 && step < kept.length) {
+        kept[step] = (weight[step] as number) === 0 ? sum : (kept[step] as number) + sum;
+        (weight[step] as number) += covered;
+      }
+      if (infinite.length > 0) this.infinite += infinite[i] as number;
+    }
+    if (this.withExtremes) this.#seeBuckets(rollup, reaches);
+    this.#hold(lastMs[n - 1] as number, last[n - 1] as number, reaches[n - 1] as number, undefined);
+  }
+
+  /** The least, the most and the newest of buckets that lie in the clip. */
+  #seeBuckets({ firstMs, lastMs, last, min, max }: LevelRollup, reaches: Float64Array): void {
+    if (min.length === 0) return;
+    for (let i = 0; i < firstMs.length; i++) {
+      if ((lastMs[i] as number) < this.clipFromMs || (firstMs[i] as number) >= this.clipToMs) continue;
+      if (!(this.least <= (min[i] as number))) this.least = min[i] as number;
+      if (!(this.most >= (max[i] as number))) this.most = max[i] as number;
+      if ((lastMs[i] as number) >= this.clipToMs) continue;
+      this.newest = last[i] as number;
+      this.newestUntilMs = (lastMs[i] as number) + (reaches[i] as number);
     }
   }
 
@@ -302,15 +361,24 @@ class LevelLine extends PiecedLine {
     }
   }
 
+  /** Which share of a bucket's time lies in the clip: all or nothing, but for windows that begin or end inside a bucket whose samples are not kept any more. */
+  #shareInside({ firstMs, lastMs }: LevelRollup, i: number): number {
+    const [from, to] = [firstMs[i] as number, lastMs[i] as number];
+    const inside = Math.min(to, this.clipToMs) - Math.max(from, this.clipFromMs);
+    return to > from ? Math.max(0, inside) / (to - from) : 0;
+  }
+
   #addBucket(step: number, rollup: LevelRollup, i: number): void {
     const { steps } = this;
     switch (steps.ofEvery) {
       case "mean":
-      case "sum":
         steps.addSum(step, rollup.integral[i] as number, rollup.coveredMs[i] as number);
         break;
+      case "sum":
+        if (this.#shareInside(rollup, i) > 0) steps.addSum(step, (rollup.integral[i] as number) * this.#shareInside(rollup, i), 0);
+        break;
       case "count":
-        steps.addSum(step, rollup.count[i] as number, 0);
+        if ((rollup.firstMs[i] as number) >= this.clipFromMs && (rollup.firstMs[i] as number) < this.clipToMs) steps.addSum(step, rollup.count[i] as number, 0);
         break;
       case "min":
       case "max":

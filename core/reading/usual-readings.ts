@@ -5,6 +5,17 @@ type Open = Omit<ReadingDocument, "window">;
 /** The figures that many views speak of, each one line a machine (or a volume of one). `where` narrows them down; none means all machines. */
 type Usual = (where?: readonly Condition[]) => Open;
 
+/** How each is made, in a sentence for who points at the figure; docs/figures.md has them with their sources. */
+export const formulas = {
+  processorBusy: "Time in all modes but idle and waiting for disks, over all logical processors.",
+  memoryUsed: "Memory size minus what is available to a new program, of the size. Shared memory and temporary file systems count as used.",
+  diskBusy: "Time during which the busiest disk had at least one request.",
+  diskWait: "Time that requests waited and were served, divided by how many there were.",
+  networkBits: "Received and sent over interfaces with a device behind them. What bridges, tunnels and virtual pairs carry is in there already, and is not added.",
+  filesystemUsed: "Used, of what is used or available to ordinary users, as df has it. What is reserved for the system's owner is neither.",
+  poolUsed: "Used, of the pool's size.",
+} as const;
+
 const perMachine = { lines: { per: ["machine"] } } as const;
 const on = (where: readonly Condition[]) => (where.length > 0 ? { where } : {});
 const notIdle: Condition = { tag: "mode", not: ["idle", "iowait"] };

@@ -89,6 +89,7 @@ export function isBinary(unit: string): boolean {
   return spellingOf(unit).prefixes === "iec";
 }
 
+const decimalBytes = /^[kMGTPE]By/;
 const known = new Map<string, Spelling>();
 const mostKnown = 1000;
 
@@ -106,7 +107,8 @@ function madeSpelling(unit: string): Spelling {
   const read = readUnit(unit);
   if (!read) return { unit, factor: 1, prefixes: "none" };
   const plain = spellings[read.base];
-  if (plain) return { ...plain, factor: plain.factor * read.factor };
+  // Who sends gigabytes of a thousand is shown such.
+  if (plain) return { ...plain, factor: plain.factor * read.factor, ...(plain.prefixes === "iec" && decimalBytes.test(unit) && { prefixes: "si" }) };
   return { unit: read.base === "1" ? "" : read.base.replaceAll(".", "·"), factor: read.factor, prefixes: "si" };
 }
 

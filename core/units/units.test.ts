@@ -23,7 +23,8 @@ describe("values as shown: IEC 80000-13 prefixes for amounts of memory, SI for r
     [0.99996, "s", "1", "s"], // never 1000 ms
     [3599.9, "s", "1", "h"],
     [16, "MiBy", "16", "MiB"],
-    [4, "GBy", "3.73", "GiB"],
+    [4, "GBy", "4", "GB"],
+    [1500, "GBy", "1.5", "TB"],
     [250, "us", "250", "µs"],
     [2_500_000, "ns", "2.5", "ms"],
     [1.5, "h", "1.5", "h"],

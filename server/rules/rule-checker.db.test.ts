@@ -1,5 +1,6 @@
-import { afterEach, beforeEach, expect, test } from "vitest";
+import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { batchOf } from "../../core/series/batch.ts";
+import { seeded } from "../../core/testing/random.ts";
 import { createOwner } from "../people/accounts.ts";
 import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
@@ -262,4 +263,67 @@ test("a rehearsal over the same samples raises and clears at the same moments as
     expect(live.length, document.name).toBeGreaterThan(2);
     expect(rehearsed.sort(), document.name).toEqual(live.map((one) => one.split(" ").slice(0, 3).join(" ")).sort());
   }
+});
+
+describe("a rule on a sum of members that report at their own times", () => {
+  interface Member {
+    readonly machine: string;
+    readonly everyMs: number;
+    readonly offsetMs: number;
+    /** How much later than its time a sample arrives. */
+    readonly delayMs: () => number;
+    readonly value: (atMs: number) => number;
+  }
+  /** Has samples arrive and the rule checked, in the order of time, every second; answers what was told. */
+  async function live(document: RuleDocument, members: readonly Member[], seconds: number): Promise<readonly string[]> {
+    const ids = await store.series.resolve(members.map(({ machine }) => ({ counter: "system.cpu.load_average", tags: { machine }, unit: "1", kind: "level" as const })));
+    // As a source says how often it means to send.
+    for (const [i, id] of ids.entries()) store.expectInterval(id, (members[i] as Member).everyMs);
+    await rule(document);
+    const arrivals = members.flatMap(({ everyMs, offsetMs, delayMs, value }, i) => Array.from({ length: Math.floor((seconds * 1000 - offsetMs) / everyMs) }, (_, k) => start + offsetMs + k * everyMs).map((atMs) => ({ atMs, arrivesMs: atMs + delayMs(), id: ids[i] as number, value: value(atMs) })));
+    arrivals.sort((a, b) => a.arrivesMs - b.arrivesMs || a.atMs - b.atMs);
+    let next = 0;
+    for (let at = start; at <= start + seconds * 1000 + 200_000; at += 1000) {
+      const come = [];
+      for (; next < arrivals.length && (arrivals[next] as (typeof arrivals)[0]).arrivesMs <= at; next++) come.push(arrivals[next] as (typeof arrivals)[0]);
+      if (come.length > 0) await Promise.all([store.write(batchOf(come.map(({ id, atMs, value }) => [id, atMs, value] as const))), store.flush()]);
+      // Lines of one member each would be new one after the other; the sum is asked for once all are there.
+      if (at >= start + warmMs) await checker.check(at);
+    }
+    return spellsOf(await listIncidents(db.database, 0, start + 1e9, 1000), seconds);
+  }
+  async function rehearsed(document: RuleDocument, seconds: number): Promise<readonly string[]> {
+    const rehearser = new Rehearser(store, await MachineNames.open(db.database));
+    const { incidents } = await rehearser.rehearse(document, start + warmMs, start + seconds * 1000, "UTC", () => {});
+    return spellsOf(incidents, seconds);
+  }
+  const warmMs = 60_000;
+  /** What was raised and cleared until then; what is raised at the beginning has its first moment. */
+  const spellsOf = (all: readonly { readonly raisedAtMs: number; readonly clearedAtMs: number | null }[], seconds: number) =>
+    all.filter(({ raisedAtMs, clearedAtMs }) => raisedAtMs <= start + (seconds - 60) * 1000 && (clearedAtMs ?? start + 1e9) > start + warmMs + 30_000).map(({ raisedAtMs, clearedAtMs }) => `${Math.max(raisedAtMs - start, warmMs + 30_000)} ${clearedAtMs === null || clearedAtMs > start + (seconds - 60) * 1000 ? "" : clearedAtMs - start}`).sort();
+  const sumBelow = (low: number): RuleDocument => ({ ...usual, reading: { sentences: { load: { counter: "system.cpu.load_average", lines: "together", combine: "sum" } }, unit: "1" }, compare: "below", urgent: { low } });
+  const steady = (machine: string, everyMs: number, offsetMs: number, level: number): Member => ({ machine, everyMs, offsetMs, delayMs: () => 0, value: () => level });
+
+  test("two levels of 100 at +0.3 s and +1.8 s of every 15 s never are below 150, and neither in a rehearsal", async () => {
+    const document = sumBelow(150);
+    expect(await live(document, [steady("a", 15_000, 300, 100), steady("b", 15_000, 1800, 100)], 150)).toEqual([]);
+    expect(await rehearsed(document, 150)).toEqual([]);
+  });
+  test("members of 5 s and of 60 s: 150 stays 150 between the slow one's samples", async () => {
+    const document = sumBelow(120);
+    expect(await live(document, [steady("a", 5000, 700, 50), steady("b", 60_000, 2300, 100)], 200)).toEqual([]);
+    expect(await rehearsed(document, 200)).toEqual([]);
+  });
+  test.each([1, 2, 3, 4])("live equals rehearsal, with random offsets, intervals and delays of the members (seed %d)", async (seed) => {
+    const random = seeded(seed);
+    const members = Array.from({ length: 2 + Math.floor(random() * 3) }, (_, i): Member => {
+      const everyMs = [5000, 10_000, 15_000, 20_000][Math.floor(random() * 4)] as number;
+      const [phase, period, delay] = [random() * 6, 40_000 + random() * 60_000, Math.floor(random() * 1.5 * everyMs)];
+      return { machine: `m${i}`, everyMs, offsetMs: Math.floor(random() * everyMs), delayMs: () => delay, value: (atMs) => 50 + 40 * Math.sin(phase + (2 * Math.PI * (atMs - start)) / period) };
+    });
+    const document = { ...sumBelow(50 * members.length - 10), mustLastSeconds: seed % 2 === 0 ? 0 : 10 };
+    const found = await live(document, members, 400);
+    expect(found.length).toBeGreaterThan(0);
+    expect(await rehearsed(document, 400)).toEqual(found);
+  }, 90_000);
 });

@@ -5,6 +5,7 @@ import type { Arena } from "../../../core/series/arena.ts";
 import { type Column, emptyColumn } from "../../../core/series/batch.ts";
 import { joinColumns } from "../../../core/series/join-columns.ts";
 import { firstAtOrAfter } from "../../../core/series/merge-columns.ts";
+import { reachMs } from "../../../core/series/interval.ts";
 import { joinRollups, planesFor, type Rollup, sliceBuckets } from "../../../core/series/rollup.ts";
 import { columnsOfSnapshot, type HeadSnapshot, subSnapshot } from "../head-snapshot.ts";
 import { partitioned } from "../partitions.ts";
@@ -71,16 +72,19 @@ async function readBuckets(context: TaskContext, tier: "5m" | "1h", ids: Int32Ar
   return found.map((periods) => (periods.length === 0 ? emptyColumn : sliceBuckets(joinRollups(periods) as Rollup, fromMs, toMs)));
 }
 
-/** Looks for the readings before the window, and for growth after it, of series that have none within what was read: they come seldom, or were silent. */
+/** Looks for the readings before the window, and of what grows after it, of series that have none within what was read: they come seldom, or were silent. */
 async function addNearest({ connect, knownTimes }: TaskContext, { headFromMs }: ReduceTask, plan: SentenceTask["plan"], ids: Int32Array, snapshot: HeadSnapshot, pieces: Piece[][]): Promise<void> {
-  const { clipFromMs, clipToMs, fromMs, toMs, addsGrowth, intervalsMs, nowMs } = plan;
+  const { clipFromMs, clipToMs, fromMs, toMs, addsGrowth, totals, intervalsMs, nowMs } = plan;
   const isLooked = (i: number) => addsGrowth || !((intervalsMs[i] as number) > 0);
+  const isGrowing = (i: number) => addsGrowth || (totals[i] === 1 && isLooked(i));
   const before: number[] = [];
   const after: number[] = [];
   pieces.forEach((list, i) => {
+    if (isGrowing(i) && clipToMs < nowMs && (list.length === 0 || endOf(list.at(-1) as Piece) < clipToMs)) after.push(i);
     if (!isLooked(i)) return;
-    if (list.length === 0 || startOf(list[0] as Piece) > clipFromMs) before.push(i);
-    if (addsGrowth && clipToMs < nowMs && list.length > 0 && endOf(list.at(-1) as Piece) < clipToMs) after.push(i);
+    // What comes so often that the one before would have been read has none before.
+    const isSeldom = addsGrowth || list.length === 0 || !(reachOf(list[0] as Piece) <= clipFromMs - fromMs);
+    if (isSeldom && (list.length === 0 || startOf(list[0] as Piece) > clipFromMs)) before.push(i);
   });
   if (before.length > 0 && before.length <= mostLookedFor) {
     const held = columnsOfSnapshot(snapshot, Number.NEGATIVE_INFINITY, fromMs);
@@ -100,6 +104,12 @@ async function addNearest({ connect, knownTimes }: TaskContext, { headFromMs }: 
       if (next.timeMs.length > 0) pieces[i]?.push({ timeMs: next.timeMs.slice(0, 1), value: next.value.slice(0, 1) });
     });
   }
+}
+
+/** How long a piece's first samples hold, ms; infinite where it has too few to tell. */
+function reachOf(piece: Piece): number {
+  const told = "kind" in piece ? ((piece.count[0] as number) > 1 ? reachMs(piece.lastMs, ((piece.lastMs[0] as number) - (piece.firstMs[0] as number)) / ((piece.count[0] as number) - 1)) : reachMs(piece.lastMs)) : reachMs(piece.timeMs);
+  return told > 0 ? told : Number.POSITIVE_INFINITY;
 }
 
 const startOf = (piece: Piece) => ("kind" in piece ? piece.firstMs : piece.timeMs)[0] as number;

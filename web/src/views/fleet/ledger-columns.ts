@@ -1,5 +1,5 @@
 import type { Sentence } from "../../../../core/reading/document.ts";
-import { diskWait as usualDiskWait } from "../../../../core/reading/usual-readings.ts";
+import { diskWait as usualDiskWait, formulas } from "../../../../core/reading/usual-readings.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
 import { of, one, scaled } from "../machine/band.ts";
 import { diskBusy, fullestFilesystem, memoryUsed, networkBits, processorBusy } from "../machine/bands.ts";
@@ -10,6 +10,8 @@ import { poolShare } from "../machine/device-bands.ts";
 export interface LedgerColumn {
   readonly id: string;
   readonly title: string;
+  /** How it is made, in a sentence. */
+  readonly explains?: string;
   readonly unit: string;
   /** Where a cell leads on the machine's page. */
   readonly band: string;
@@ -49,12 +51,12 @@ const shares = (name: string, whole: string) => ({ guest: share(`guest.${name}`,
 const amounts = (name: string, figure: string, unit: string) => ({ guest: ofPart(`guest.${name}`, "guest", figure, unit), container: ofPart(`container.${name}`, "container", figure, unit) });
 
 export const ledgerColumns: readonly LedgerColumn[] = [
-  { id: "processor", title: "Processor", unit: "%", band: "processor", readings: [processorBusy, devicesOwn, windowsProcessor], parts: shares("cpu.time", "system.cpu.logical.count"), most: 100, colour: 0 },
-  { id: "memory", title: "Memory", unit: "%", band: "memory", readings: [memoryUsed], parts: shares("memory.usage", "system.memory.limit"), most: 100, colour: 1 },
-  { id: "disk", title: "Busiest disk", unit: "%", band: "disks", readings: [diskBusy], most: 100, colour: 2 },
-  { id: "network", title: "Network", unit: "bit/s", band: "network", readings: [networkBits, windowsNetwork], parts: amounts("network.io", "value * 8", "bit/s"), colour: 0 },
-  { id: "volume", title: "Fullest volume", unit: "%", band: "filesystems", readings: [fullestFilesystem, poolShare, windowsVolumes], most: 100, scale: true, colour: 0 },
-  { id: "wait", title: "Disk wait", unit: "ms", band: "disks", readings: [diskWait], colour: 2 },
+  { id: "processor", title: "Processor", explains: formulas.processorBusy, unit: "%", band: "processor", readings: [processorBusy, devicesOwn, windowsProcessor], parts: shares("cpu.time", "system.cpu.logical.count"), most: 100, colour: 0 },
+  { id: "memory", title: "Memory", explains: formulas.memoryUsed, unit: "%", band: "memory", readings: [memoryUsed], parts: shares("memory.usage", "system.memory.limit"), most: 100, colour: 1 },
+  { id: "disk", title: "Busiest disk", explains: formulas.diskBusy, unit: "%", band: "disks", readings: [diskBusy], most: 100, colour: 2 },
+  { id: "network", title: "Network", explains: formulas.networkBits, unit: "bit/s", band: "network", readings: [networkBits, windowsNetwork], parts: amounts("network.io", "value * 8", "bit/s"), colour: 0 },
+  { id: "volume", title: "Fullest volume", explains: formulas.filesystemUsed, unit: "%", band: "filesystems", readings: [fullestFilesystem, poolShare, windowsVolumes], most: 100, scale: true, colour: 0 },
+  { id: "wait", title: "Disk wait", explains: formulas.diskWait, unit: "ms", band: "disks", readings: [diskWait], colour: 2 },
   { id: "throughput", title: "Disk throughput", unit: "By/s", band: "disks", readings: [summed("system.disk.io")], parts: amounts("disk.io", "value * 1", "By/s"), colour: 2 },
   { id: "load", title: "Load", unit: "1", band: "load", readings: [(machine) => one("system.cpu.load_average", machine, { where: of(machine, { tag: "over", is: ["5m"] }), ...perMachine })], colour: 0 },
   { id: "stalled", title: "Time stalled", unit: "%", band: "pressure", readings: [(machine) => scaled("system.pressure.stalled_time", machine, "value * 100", "%", { where: of(machine, { tag: "who", is: ["some"] }), ...perMachine, combine: "max" })], most: 100, colour: 3 },

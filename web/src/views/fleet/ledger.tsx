@@ -47,12 +47,12 @@ export function Ledger({ machines, rules, choice, data, onChange }: LedgerProps)
   const before = all ? 0 : (virtual.getVirtualItems()[0]?.start ?? top) - top;
   const after = all ? 0 : virtual.getTotalSize() - ((virtual.getVirtualItems().at(-1)?.end ?? top) - top);
   const fold = useCallback((name: string) => onChange({ open: choice.open.includes(name) ? choice.open.filter((one) => one !== name) : [...choice.open, name] }), [choice.open, onChange]);
-  const head = (id: string, title: string) => {
+  const head = (id: string, title: string, explains?: string) => {
     const on = choice.sort.replace(/^-/, "") === id;
     const down = choice.sort.startsWith("-");
     return (
       <th key={id} aria-sort={on ? (down ? "descending" : "ascending") : "none"} className={`py-1.5 pr-5 font-normal ${id === "name" ? "w-44" : ""}`}>
-        <button type="button" className={on ? "font-bold text-ink" : "hover:text-ink"} onClick={() => onChange({ sort: nextSort(choice.sort, id) })}>
+        <button type="button" className={on ? "font-bold text-ink" : "hover:text-ink"} title={explains} onClick={() => onChange({ sort: nextSort(choice.sort, id) })}>
           {title}
           {on && id !== "name" && <span className="font-normal"> {down ? "highest first" : "lowest first"}</span>}
         </button>
@@ -66,7 +66,7 @@ export function Ledger({ machines, rules, choice, data, onChange }: LedgerProps)
         <thead>
           <tr className="text-left text-[13px] text-quiet">
             {head("name", "Machine")}
-            {columns.map(({ id, title }) => head(id, title))}
+            {columns.map(({ id, title, explains }) => head(id, title, explains))}
           </tr>
         </thead>
         <tbody>

@@ -58,7 +58,7 @@ export function BandRow({ band, machine, subject = machine, counters, events }: 
           {shown.text}
           <span className="ml-1 text-[15px] text-quiet">{shown.unit}</span>
         </p>
-        <p className="text-[13px] text-quiet">{band.figure.words}</p>
+        <p className="text-[13px] text-quiet">{band.figure.explains ? <span title={band.figure.explains} className="cursor-help underline decoration-dotted underline-offset-3">{band.figure.words}</span> : band.figure.words}</p>
         {rules.map((rule) => <RuleState key={rule.id} rule={rule} nowMs={nowMs} />)}
         {!making && (
           <button type="button" className="word-link not-in-print mt-1 text-[13px]" onClick={() => setMaking(true)} aria-label={`Tell me when ${band.figure.words} passes a limit`}>

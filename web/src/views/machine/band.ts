@@ -23,6 +23,8 @@ export interface BandView {
 /** The one figure of a band: big beside the chart, and what a rule is made of. */
 export interface BandFigure {
   readonly words: string;
+  /** How it is made, in a sentence. */
+  readonly explains?: string;
   readonly unit: string;
   readonly reading: (machine: string) => OpenReading;
   /** The limit that the form begins with, in the unit's own size. */

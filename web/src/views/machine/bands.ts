@@ -29,7 +29,7 @@ export const bands: readonly Band[] = [
     id: "processor",
     title: "Processor",
     counters: ["system.cpu.time"],
-    figure: { words: "processor busy", unit: "%", reading: processorBusy, usualLimit: 75 },
+    figure: { words: "processor busy", explains: usual.formulas.processorBusy, unit: "%", reading: processorBusy, usualLimit: 75 },
     top: processesBy("process.cpu.time"),
     views: [
       {
@@ -64,7 +64,7 @@ export const bands: readonly Band[] = [
     id: "memory",
     title: "Memory",
     counters: ["system.memory.usage"],
-    figure: { words: "memory used", unit: "%", reading: memoryUsed, usualLimit: 90 },
+    figure: { words: "memory used", explains: usual.formulas.memoryUsed, unit: "%", reading: memoryUsed, usualLimit: 90 },
     top: processesBy("process.memory.usage"),
     views: [
       { id: "states", shows: "memory", split: "by state, stacked", unit: "By", stacked: true, plain: ["free"], order: ["used", "shared", "buffers", "cached", "free"], nameOf: tag("state"), reading: (machine) => one("system.memory.usage", machine) },
@@ -101,7 +101,7 @@ export const bands: readonly Band[] = [
     title: "Disks",
     counters: ["system.disk.io"],
     top: { title: "disks by throughput", unit: "By/s", nameOf: tag("device"), reading: (machine) => one("system.disk.io", machine, { lines: { per: ["machine", "device"] }, combine: "sum", keep: { highest: 8, by: "mean" } }) },
-    figure: { words: "busiest disk", unit: "%", reading: diskBusy, usualLimit: 90 },
+    figure: { words: "busiest disk", explains: usual.formulas.diskBusy, unit: "%", reading: diskBusy, usualLimit: 90 },
     views: [
       { id: "bytes", shows: "disk throughput", split: "by disk and direction", unit: "By/s", nameOf: withDirection("device"), reading: (machine) => one("system.disk.io", machine) },
       { id: "busy", shows: "disk busy time", split: "one line per disk", unit: "%", ceiling: 100, nameOf: tag("device"), reading: (machine) => scaled("system.disk.io_time", machine, "value * 100", "%") },
@@ -114,7 +114,7 @@ export const bands: readonly Band[] = [
     title: "Filesystems",
     counters: ["system.filesystem.usage"],
     top: { title: "filesystems by share used", unit: "%", most: 100, nameOf: tag("mountpoint"), reading: fullestFilesystem },
-    figure: { words: "space used", unit: "%", reading: fullestFilesystem, usualLimit: 90 },
+    figure: { words: "space used", explains: usual.formulas.filesystemUsed, unit: "%", reading: fullestFilesystem, usualLimit: 90 },
     views: [
       { id: "share", shows: "space used", split: "one line per filesystem", unit: "%", ceiling: 100, nameOf: tag("mountpoint"), reading: fullestFilesystem },
       { id: "bytes", shows: "space", split: "by filesystem and state", unit: "By", nameOf: tags("mountpoint", "state"), reading: (machine) => one("system.filesystem.usage", machine) },
@@ -126,7 +126,7 @@ export const bands: readonly Band[] = [
     title: "Network",
     counters: ["system.network.io"],
     top: { title: "interfaces by traffic", unit: "bit/s", nameOf: tag("interface"), reading: (machine) => scaled("system.network.io", machine, "value * 8", "bit/s", { lines: { per: ["machine", "interface"] }, combine: "sum", keep: { highest: 8, by: "mean" } }) },
-    figure: { words: "network traffic", unit: "bit/s", reading: networkBits, usualLimit: 100e6 },
+    figure: { words: "network traffic", explains: usual.formulas.networkBits, unit: "bit/s", reading: networkBits, usualLimit: 100e6 },
     views: [
       { id: "bits", shows: "network traffic", split: "by interface and direction", unit: "bit/s", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.io", machine, "value * 8", "bit/s") },
       { id: "stacked", shows: "network traffic", split: "by interface, stacked", unit: "bit/s", stacked: true, nameOf: tag("interface"), reading: (machine) => scaled("system.network.io", machine, "value * 8", "bit/s", { lines: { per: ["machine", "interface"] }, combine: "sum" }) },

@@ -1,0 +1,128 @@
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import type { ReadingDocument } from "../../core/reading/document.ts";
+import { batchOf } from "../../core/series/batch.ts";
+import { seeded } from "../../core/testing/random.ts";
+import type { NewSeries } from "../store/series-registry.ts";
+import { Store } from "../store/store.ts";
+import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
+import { answerReading } from "./answer-reading.ts";
+
+// What a check from outside found wrong, over stored samples: in the head, in chunks, and in both tiers of rollups.
+const second = 1000;
+const hour = 3_600_000;
+const day = 24 * hour;
+/** Ten days whole, the clock of Berlin is changed within (29 March 2026, 01:00 UTC). */
+const start = Date.UTC(2026, 2, 20);
+const days = 14;
+const end = start + days * day;
+let db: TestDatabase;
+let store: Store;
+let now = start;
+
+const series = (counter: string, kind: NewSeries["kind"], unit: string, machine = "vault"): NewSeries => ({ counter, tags: { machine }, unit, kind });
+/** Readings of an hourly counter that grows by 100 an hour; silent for nine hours from the fourth day's third hour on. */
+const hourly = Array.from({ length: days * 24 + 1 }, (_, h) => [start + h * hour + 120_000, h * 100] as const).filter((_, h) => h < 75 || h > 84);
+/** A counter every 20 s, with restarts and silences (seed 17). */
+const restless: (readonly [number, number])[] = [];
+/** 200 W for all the time, every minute. */
+const watts: (readonly [number, number])[] = Array.from({ length: days * 1440 }, (_, m) => [start + m * 60_000, 200] as const);
+
+beforeAll(async () => {
+  db = await testDatabase();
+  store = await Store.open(db.database, { now: () => now });
+  const random = seeded(17);
+  let total = 5e6;
+  for (let at = start + 3000; at < end; at += 20 * second) {
+    if (random() < 0.0004) at += Math.floor((1 + 10 * random()) * hour);
+    total = random() < 0.0005 ? Math.floor(random() * 100) : total + Math.floor(random() * 50);
+    restless.push([at, total]);
+  }
+  const ids = await store.series.resolve([series("hourly", "total", "{visit}"), series("restless", "total", "By"), series("hw.power", "level", "W")]);
+  for (let d = 0; d < days; d++) {
+    const rows = [hourly, restless, watts].flatMap((list, k) => list.filter(([at]) => at >= start + d * day && at < start + (d + 1) * day).map(([at, value]) => [ids[k] as number, at, value] as const));
+    now = start + (d + 1) * day;
+    await store.write(batchOf(rows));
+    await store.compact();
+  }
+  now = end + 3 * hour;
+  await store.maintain();
+}, 120_000);
+afterAll(async () => {
+  await store.close();
+  await db.drop();
+});
+
+const sum = (values: readonly (number | null)[]) => values.reduce<number>((a, b) => a + (b ?? 0), 0);
+const ask = (from: number, to: number, step: ReadingDocument["step"], sentence: ReadingDocument["sentences"][string], more: Partial<ReadingDocument> = {}) => answerReading(store, { window: { from, to }, ...(step !== undefined && { step }), sentences: { x: sentence }, ...more });
+/** Growth between two moments, by hand: spread evenly between readings, a fall is a restart. */
+function grown(list: readonly (readonly [number, number])[], from: number, to: number): number {
+  let all = 0;
+  for (let i = 1; i < list.length; i++) {
+    const [a, before] = list[i - 1] as readonly [number, number];
+    const [b, after] = list[i] as readonly [number, number];
+    const overlap = Math.min(b, to) - Math.max(a, from);
+    if (overlap > 0) all += ((after >= before ? after - before : after) * overlap) / (b - a);
+  }
+  return all;
+}
+
+describe("growth is conserved", () => {
+  const windows: readonly (readonly [string, number, number])[] = [
+    ["a day", start + 2 * day, start + 3 * day],
+    ["the last hours, from the head", end - 5 * hour, end],
+    ["an unaligned day", start + 4 * day + 7 * 60_000 + 13 * second, start + 5 * day + 7 * 60_000 + 13 * second],
+    ["over the seam of hours, buckets and samples", start + 8 * day + 1234, end - 4321],
+    ["all of it", start, end],
+  ];
+  test.each(windows.flatMap(([name, from, to]) => [60, 300, 450, 3600, 7200, 86_400].filter((step) => (to - from) / step / 1000 <= 5000).map((step) => [name, step, from, to] as const)))("of %s in steps of %d s", async (_, step, from, to) => {
+    const { lines } = await ask(from, to, step, { counter: "restless", as: "increase" });
+    expect(sum(lines[0]?.values ?? [])).toBeCloseTo(grown(restless, from, to), 3);
+    expect((await ask(from, to, step, { counter: "restless" }, { sums: true })).lines[0]?.sum?.value).toBeCloseTo(grown(restless, from, to), 3);
+  });
+  test("a counter that comes once an hour is there in steps of a minute, at its rate", async () => {
+    const { lines, notes } = await ask(start + 30 * hour, start + 32 * hour, 60, { counter: "hourly" });
+    expect(notes).toEqual([]);
+    expect(lines[0]?.values.every((value) => Math.abs((value ?? 0) - 100 / 3600) < 1e-9)).toBe(true);
+    expect(sum((await ask(start + 30 * hour, start + 32 * hour, 60, { counter: "hourly", as: "increase" })).lines[0]?.values ?? [])).toBeCloseTo(200, 9);
+  });
+  test("a window that lies in a silence, or begins in one, has its part of what grew over it", async () => {
+    const [from, to] = [start + 78 * hour, start + 80 * hour];
+    expect(sum((await ask(from, to, 600, { counter: "hourly", as: "increase" })).lines[0]?.values ?? [])).toBeCloseTo(grown(hourly, from, to), 6);
+    expect(sum((await ask(from, from + 20 * hour, 600, { counter: "hourly", as: "increase" })).lines[0]?.values ?? [])).toBeCloseTo(grown(hourly, from, from + 20 * hour), 6);
+    expect(grown(hourly, from, to)).toBeCloseTo(200, 6);
+  });
+});
+
+describe("a level over time", () => {
+  test("200 W for a day and seven minutes are 4.823 kWh, whatever the steps, and in one step", async () => {
+    const [from, to] = [start + 3 * day + 12_345, start + 4 * day + 7 * 60_000 + 12_345];
+    for (const step of [60, 300, 3600, 86_400, 7 * 86_400]) {
+      const { lines } = await ask(from, to, step, { counter: "hw.power", of_every: "sum" }, { sums: true });
+      expect(lines[0]?.unit).toBe("W.h");
+      expect(sum(lines[0]?.values ?? [])).toBeCloseTo((200 * (to - from)) / hour, 4);
+      expect(lines[0]?.sum).toEqual({ value: expect.closeTo((200 * (to - from)) / hour, 4), unit: "W.h" });
+    }
+  });
+});
+
+describe("the calendar of Berlin", () => {
+  const zone = "Europe/Berlin";
+  test("the day on which the clock is set forward has 23 hours", async () => {
+    const answer = await ask(Date.UTC(2026, 2, 27, 23), Date.UTC(2026, 2, 30, 22), "day", { counter: "hw.power", of_every: "sum" }, { zone });
+    expect(answer.edges?.map((edge, i, all) => (edge - (all[i - 1] ?? edge)) / hour)).toEqual([0, 24, 23, 24]);
+    expect(answer.lines[0]?.values.map((value) => Math.round(value ?? 0))).toEqual([4800, 4600, 4800]);
+    // Steps of a day are the zone's as well where they are said in seconds; without a zone they are UTC's.
+    expect((await ask(Date.UTC(2026, 2, 27, 23), Date.UTC(2026, 2, 30, 22), 86_400, { counter: "hw.power", of_every: "sum" }, { zone })).edges).toEqual(answer.edges);
+  });
+  test("weeks begin on Mondays, months on their firsts", async () => {
+    const weeks = await ask(Date.UTC(2026, 2, 24), Date.UTC(2026, 2, 31), "week", { counter: "hw.power" }, { zone });
+    expect(weeks.edges).toEqual([Date.UTC(2026, 2, 22, 23), Date.UTC(2026, 2, 29, 22), Date.UTC(2026, 3, 5, 22)]);
+    expect((await ask(Date.UTC(2026, 2, 24), Date.UTC(2026, 3, 2), "month", { counter: "hw.power" }, { zone })).edges).toEqual([Date.UTC(2026, 1, 28, 23), Date.UTC(2026, 2, 31, 22), Date.UTC(2026, 3, 30, 22)]);
+  });
+  test("a week earlier is the same clock time: noon of Monday after the change beside noon of Monday before it", async () => {
+    const noon = Date.UTC(2026, 2, 30, 10);
+    const { lines } = await ask(noon, noon + hour, 3600, { counter: "restless", as: "increase", earlier: "7d" }, { zone });
+    const before = Date.UTC(2026, 2, 23, 11);
+    expect(lines[0]?.values[0]).toBeCloseTo(grown(restless, before, before + hour), 3);
+  });
+});
