@@ -2,13 +2,15 @@ import { existsSync } from "node:fs";
 import { runCommand } from "./run-command.mjs";
 import { say } from "./told.mjs";
 
-/** Real devices for the tests, from Debian's packages: an SNMP agent, a management controller's simulator with its client, and the virtualisation library's test driver. */
+/** Real devices for the tests, from Debian's packages: an SNMP agent, a management controller's simulator with its client, the virtualisation library's test driver, and the tools that tell of this machine. */
 const tools = [
   ["/usr/sbin/snmpd", "snmpd"],
   ["/usr/bin/snmpget", "snmp"],
   ["/usr/bin/ipmi_sim", "openipmi"],
   ["/usr/bin/ipmitool", "ipmitool"],
   ["/usr/bin/virsh", "libvirt-clients"],
+  ["/usr/bin/free", "procps"],
+  ["/usr/bin/iostat", "sysstat"],
 ];
 
 export async function ensureTestTools() {

@@ -35,7 +35,7 @@ export const readyMade: readonly ReadyMade[] = [
     { title: "Processor", kind: "dial", place: at(0, 0, 3, 5), reading: processorBusy(), limits: busy },
     { title: "Memory used", kind: "dial", place: at(3, 0, 3, 5), reading: memoryUsed(), limits: nearlyFull },
     { title: "Filesystems", kind: "meter", place: at(6, 0, 6, 5), reading: filesystemUsed(), limits: nearlyFull, meter: { order: "highest" }, most: 6 },
-    { title: "Processor by mode", kind: "stacked", place: at(0, 5, 6, 6), reading: reading({ time: { counter: "system.cpu.time", where: [{ tag: "mode", not: ["idle"] }], lines: { per: ["machine", "mode"] }, combine: "sum" }, processors: processors() }, "time / processors * 100", "%") },
+    { title: "Processor by mode", kind: "stacked", place: at(0, 5, 6, 6), reading: reading({ time: { counter: "system.cpu.time", where: [{ tag: "mode", not: ["idle", "iowait"] }], lines: { per: ["machine", "mode"] }, combine: "sum" }, processors: processors() }, "time / processors * 100", "%") },
     { title: "Memory by use", kind: "stacked", place: at(6, 5, 6, 6), reading: reading({ memory: { counter: "system.memory.usage", lines: { per: ["state"] }, combine: "sum" } }) },
     { title: "Network", kind: "lines", place: at(0, 11, 6, 6), reading: bits("system.network.io", "interface", "direction") },
     { title: "Disks", kind: "lines", place: at(6, 11, 6, 6), reading: reading({ io: { counter: "system.disk.io", lines: { per: ["device", "direction"] }, combine: "sum", keep: { highest: 8, by: "mean" } } }) },

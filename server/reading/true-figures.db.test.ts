@@ -126,3 +126,40 @@ describe("the calendar of Berlin", () => {
     expect(lines[0]?.values[0]).toBeCloseTo(grown(restless, before, before + hour), 3);
   });
 });
+
+describe("a counter of 32 bits", () => {
+  test("wraps where its source says that it has 32, in samples and in rollups; one that says nothing has restarted", async () => {
+    const base = end + 4 * hour;
+    const beats = Array.from({ length: 3 * 1440 }, (_, m) => [base + m * 60_000, (4e9 + m * 1e6) % 2 ** 32] as const);
+    const [narrow, wide] = await store.series.resolve([{ ...series("narrow", "total", "By"), falls: 2 ** 32 }, series("wide", "total", "By")]);
+    now = base + 3 * day;
+    await store.write(batchOf(beats.flatMap(([at, value]) => [[narrow as number, at, value] as const, [wide as number, at, value] as const])));
+    const wrapped = async (counter: string) => sum((await ask(base, base + 3 * day, 3600, { counter, as: "increase" })).lines[0]?.values ?? []);
+    const grownThere = (beats.length - 1) * 1e6;
+    expect(await wrapped("narrow")).toBeCloseTo(grownThere, 0);
+    expect(await wrapped("wide")).toBeLessThan(grownThere - 5e5); // what it had counted before the wrap is lost
+    now = base + 4 * day;
+    await store.maintain();
+    expect(await wrapped("narrow")).toBeCloseTo(grownThere, 0);
+    // What the source says outlives a restart of the server.
+    const again = await Store.open(db.database, { now: () => now });
+    expect(again.series.ofCounter("narrow")[0]?.falls).toBe(2 ** 32);
+    expect(again.series.ofCounter("wide")[0]?.falls).toBeUndefined();
+    await again.close();
+  });
+});
+
+test("rollups of the first version are read as they are, and made anew of samples that are still there", async () => {
+  const [id] = await store.series.resolve([series("hw.power", "level", "W")]);
+  const period = start / day + 5;
+  const { rows } = await db.database.query<{ payload: Buffer }>("select payload from rollup_5m where series_id = $1::int and period = $2::int", [id, period]);
+  expect(rows[0]?.payload[0]).toBe(2);
+  await db.database.query("update rollup_5m set payload = $3::bytea where series_id = $1::int and period = $2::int", [id, period, Buffer.from([1, 0, 0])]);
+  const mean = async () => (await ask(start + 5 * day, start + 6 * day, 900, { counter: "hw.power" })).lines[0]?.values.filter((value) => value !== null).length;
+  expect(await mean()).toBeLessThan(5); // a block of the first version that has no buckets
+  await db.database.query("insert into rollup_due (tier, period) values ('5m', $1::int)", [period]);
+  await store.rollUp(); // hears of what is due, as a start does
+  await store.rollUp();
+  expect((await db.database.query<{ payload: Buffer }>("select payload from rollup_5m where series_id = $1::int and period = $2::int", [id, period])).rows[0]?.payload[0]).toBe(2);
+  expect(await mean()).toBe(96);
+});

@@ -6,7 +6,7 @@ export type Theme = "day" | "night";
  */
 export const palette: Readonly<Record<Theme, readonly string[]>> = {
   day: ["#1b7b6e", "#2d5480", "#80562e", "#cc5d8a", "#7940e9", "#4c2d28", "#619b16", "#5492c4"],
-  night: ["#58c2b0", "#8dace0", "#e2ce97", "#e04666", "#b421e6", "#b63d0f", "#7bae0a", "#347285"],
+  night: ["#58c2b0", "#9bb6ff", "#cde29e", "#df4582", "#995dc1", "#7e6326", "#ac9907", "#2e9798"],
 };
 
 /** The page's own colours that a canvas needs; styles.css has the same. */
