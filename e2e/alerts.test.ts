@@ -165,7 +165,7 @@ describe("a rule's sentence", () => {
   test("every way of watching is said by its parts, and rehearsed", async () => {
     await driver.get(`${server.address}/alerts/rules/new?last=900&every=5`);
     const kind = await byCss(driver, 'select[aria-label="what is watched"]');
-    for (const [value, expected] of [["change", /within/], ["silence", /longer than/], ["reach", /nearer than/], ["usual", /usual deviations/]] as const) {
+    for (const [value, expected] of [["change", /within/], ["silence", /longer than/], ["reach", /nearer than/], ["usual", /standard deviations/]] as const) {
       await driver.executeScript("const [s, v] = arguments; const set = Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set; set.call(s, v); s.dispatchEvent(new Event('change', { bubbles: true }))", kind, value);
       await shows("[data-condition]", expected);
       await eventually(driver, async () => (await driver.findElements(By.css("[data-rehearsed]"))).length === 1 && (await driver.findElements(By.css("[data-rehearsal] [role=alert]"))).length === 0, 15_000, `${value} is not rehearsed`);

@@ -24,7 +24,7 @@ export function gaugeText(watch: Watch["kind"], value: number | null, unit: stri
   if (value === null) return "no value";
   if (watch === "silence") return presentSpan(value * 1000);
   if (watch === "reach") return value === Number.POSITIVE_INFINITY ? "never at this rate" : value === 0 ? "reached" : `${presentSpan(value * 1000)} away`;
-  if (watch === "usual") return `${present(value, "1").text} usual deviations`;
+  if (watch === "usual") return `${present(value, "1").text} standard deviations`;
   return withUnit(value, unit);
 }
 
@@ -52,7 +52,7 @@ export function watchWords(watch: Watch, unit: string): string {
     case "reach":
       return `the time until ${withUnit(watch.target, unit)}, at the rate of ${presentSpan(watch.pastSeconds * 1000)}`;
     case "usual":
-      return "its distance from what is usual at this hour of the week, in usual deviations";
+      return "its distance from what is usual at this clock time, in standard deviations";
   }
 }
 

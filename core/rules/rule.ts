@@ -18,7 +18,7 @@ export type Measure = (typeof measures)[number];
  *  - change: how far it is from what it was that long ago, in the reading's unit, with its sign.
  *  - silence: seconds for which nothing has been reported.
  *  - reach: seconds until `target` is reached at the rate of the last `pastSeconds`; infinite where it goes the other way.
- *  - usual: how many of its usual deviations it lies from what it mostly is at this hour of the week.
+ *  - usual: how many standard deviations it lies from what it mostly is at this clock time (core/baseline/usual-range.ts).
  */
 export type Watch =
   | { readonly kind: "value"; readonly of: Measure; readonly overSeconds: number }

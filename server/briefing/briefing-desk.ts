@@ -13,8 +13,9 @@ import type { Store } from "../store/store.ts";
 
 const hourMs = 3_600_000;
 const dayMs = 24 * hourMs;
-/** How long what is read of the past is believed. */
-const pastHoldsMs = 60_000;
+/** How long what is read of the past is believed; shorter while there is none yet. */
+const pastHoldsMs = 300_000;
+const noPastHoldsMs = 60_000;
 type Open = Omit<ReadingDocument, "window">;
 
 /** How long a past shows whether something is cleaned up every month. */
@@ -50,6 +51,7 @@ export class BriefingDesk {
   readonly #machines: () => readonly MachineView[];
   #past: Promise<Past> | undefined;
   #pastAtMs = 0;
+  #pastHoldsMs = noPastHoldsMs;
 
   constructor(store: Store, database: Database, machines: () => readonly MachineView[]) {
     this.#store = store;
@@ -58,7 +60,7 @@ export class BriefingDesk {
   }
 
   async lines(nowMs: number): Promise<readonly BriefingLine[]> {
-    if (!this.#past || nowMs - this.#pastAtMs > pastHoldsMs) {
+    if (!this.#past || nowMs - this.#pastAtMs > this.#pastHoldsMs) {
       this.#pastAtMs = nowMs;
       this.#past = this.#read(nowMs);
       this.#past.catch(() => {
@@ -93,6 +95,7 @@ export class BriefingDesk {
         if (factor >= leastFactor) unusual.push({ factor, machine: line.tags["machine"] ?? key, words, band });
       }
     }
+    this.#pastHoldsMs = fills.length > 0 ? pastHoldsMs : noPastHoldsMs;
     return { atMs: nowMs, fills, unusual };
   }
 }

@@ -217,8 +217,10 @@ export class Store {
     return { takenUntilMs: nowMs + mostAheadMs + 1, rawFromMs: keptFromMs("chunk", this.#retention, nowMs), fiveMinutesFromMs: keptFromMs("rollup_5m", this.#retention, nowMs), fiveMinutesUntilMs, hoursUntilMs };
   }
 
+  /** The present, for readings: while the database is away nothing that is newer than the last commit can be told, and what was known then still holds. */
   nowMs(): number {
-    return this.#now();
+    const now = this.#now();
+    return this.#journal.failure === undefined ? now : Math.min(now, this.#lastSampleAtMs ?? now);
   }
 
   lastTimeMs(id: number): number | undefined {

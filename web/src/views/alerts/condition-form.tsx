@@ -3,12 +3,13 @@ import { type Compare, compares, type Limit, type Measure, measures, type NoData
 import { presentSpan, scaleFor } from "../../../../core/units/present.ts";
 import { SelectPart } from "../../sentence/select-part.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
+import { UsualPicture } from "./usual-picture.tsx";
 
 const hourSeconds = 3600;
 const spans = [0, 60, 300, 600, 900, 1800, 3600, 7200, 14_400, 21_600, 43_200, 86_400, 172_800, 345_600, 604_800, 1_209_600];
 const spanOptions = (least: number, none?: string): readonly (readonly [string, string])[] => spans.filter((seconds) => seconds >= least || (seconds === 0 && none !== undefined)).map((seconds) => [String(seconds), seconds === 0 ? (none ?? "at once") : presentSpan(seconds * 1000)]);
 const measureWords: Readonly<Record<Measure, string>> = { last: "newest value", mean: "mean", min: "least", max: "most", p50: "median", p90: "90th percentile", p95: "95th percentile", p99: "99th percentile" };
-const kindWords: readonly (readonly [Watch["kind"], string])[] = [["value", "its value"], ["change", "its change"], ["silence", "nothing being reported"], ["reach", "the time until it reaches a value"], ["usual", "its distance from what is usual at this hour of the week"]];
+const kindWords: readonly (readonly [Watch["kind"], string])[] = [["value", "its value"], ["change", "its change"], ["silence", "nothing being reported"], ["reach", "the time until it reaches a value"], ["usual", "its distance from what is usual at this clock time"]];
 const noDataWords: readonly (readonly [NoData, string])[] = [["hold", "it stays as it is and is shown as no data"], ["raise", "it is raised"], ["ignore", "nothing is made of it"]];
 
 interface ConditionFormProps {
@@ -43,6 +44,7 @@ export function ConditionForm({ rule, unit, most, onChange }: ConditionFormProps
         )}
         , when it is {watch.kind === "silence" ? "longer than" : watch.kind === "reach" ? "nearer than" : <SelectPart label="comparison" value={rule.compare} options={compares.map((compare) => [compare, compare])} onChange={(compare) => onChange(withCompare(rule, compare as Compare))} />}:
       </p>
+      {watch.kind === "usual" && <UsualPicture limit={rule.notice?.high ?? rule.urgent?.high ?? 4} />}
       {severities.map((severity) => <LimitLine key={severity} rule={rule} severity={severity} typed={typed} onChange={(limit) => set(severity === "notice" ? { notice: limit } : { urgent: limit })} />)}
       <p>
         It must last {seconds("must last", rule.mustLastSeconds, spanOptions(60, "no time at all"), (mustLastSeconds) => set({ mustLastSeconds }))}, stays raised {seconds("stays raised", rule.staysRaisedSeconds, spanOptions(60, "no longer"), (staysRaisedSeconds) => set({ staysRaisedSeconds }))} after it has ended, and is checked {seconds("checked", rule.everySeconds, [["0", "with every new value"], ["10", "every 10 s"], ["30", "every 30 s"], ...spanOptions(60).slice(0, 7).map(([value, words]): readonly [string, string] => [value, `every ${words}`])], (everySeconds) => set({ everySeconds }))}.
@@ -90,7 +92,7 @@ const scaleOf = (unit: string, most: number): Typed => scaleFor(unit, most);
 function typedScale(watch: Watch, unit: string, most: number): Typed {
   if (watch.kind === "silence") return { factor: 1 / 60, unit: "min" };
   if (watch.kind === "reach") return { factor: 1 / hourSeconds, unit: "h" };
-  if (watch.kind === "usual") return { factor: 1, unit: "usual deviations" };
+  if (watch.kind === "usual") return { factor: 1, unit: "standard deviations" };
   return scaleOf(unit, most);
 }
 

@@ -47,7 +47,6 @@ export const bands: readonly Band[] = [
           unit: "%",
         }),
       },
-      { id: "waiting", shows: "processor idle while it waits for disks", split: "together", unit: "%", ceiling: 100, needs: "system.disk.io", nameOf: () => "waiting for disks", reading: (machine) => ({ sentences: { time: { counter: "system.cpu.time", where: of(machine, { tag: "mode", is: ["iowait"] }), lines: { per: ["machine"] }, combine: "sum" }, processors: usual.processors(of(machine)) }, figure: "time / processors * 100", unit: "%" }) },
       { id: "total", shows: "processor busy", split: "together", unit: "%", ceiling: 100, nameOf: () => "busy", reading: processorBusy },
       {
         id: "cores",
@@ -58,6 +57,7 @@ export const bands: readonly Band[] = [
         nameOf: (line) => `core ${line.tags["cpu"] ?? ""}`,
         reading: (machine) => scaled("system.cpu.core.time", machine, "value * 100", "%", { where: of(machine, notIdle), lines: { per: ["machine", "cpu"] }, combine: "sum" }),
       },
+      { id: "waiting", shows: "processor idle while it waits for disks", split: "together", unit: "%", ceiling: 100, needs: "system.disk.io", nameOf: () => "waiting for disks", reading: (machine) => ({ sentences: { time: { counter: "system.cpu.time", where: of(machine, { tag: "mode", is: ["iowait"] }), lines: { per: ["machine"] }, combine: "sum" }, processors: usual.processors(of(machine)) }, figure: "time / processors * 100", unit: "%" }) },
     ],
   },
   {
