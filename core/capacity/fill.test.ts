@@ -1,31 +1,8 @@
-import { linearRegression } from "simple-statistics";
 import { describe, expect, test } from "vitest";
-import { medianSlope } from "../series/slope.ts";
 import { fillOf } from "./fill.ts";
 
 const hour = 3_600_000;
 const day = 24 * hour;
-
-describe("the median of slopes", () => {
-  // NIST StRD, linear regression, dataset NoInt1 has the model y = bx and is exactly linear in its points (60..70 against 130..140, from memory): slope 1.
-  test("of NIST's NoInt1 points is 1", () => expect(medianSlope([60, 61, 62, 63, 64, 65, 66, 67, 68, 69, 70], [130, 131, 132, 133, 134, 135, 136, 137, 138, 139, 140])).toBe(1));
-  test("lies beside least squares where errors are even", () => {
-    const x = Array.from({ length: 60 }, (_, i) => i);
-    const y = x.map((v) => 3 + 0.25 * v + (v % 2 === 0 ? 0.1 : -0.1));
-    expect(medianSlope(x, y)).toBeCloseTo(linearRegression(x.map((v, i) => [v, y[i] as number])).m, 2);
-  });
-  test("is not bent by outliers, as least squares are", () => {
-    const x = Array.from({ length: 50 }, (_, i) => i);
-    const y = x.map((v) => (v % 10 === 9 ? 500 : 2 * v));
-    expect(medianSlope(x, y)).toBeCloseTo(2, 1);
-    expect(Math.abs(linearRegression(x.map((v, i) => [v, y[i] as number])).m - 2)).toBeGreaterThan(0.2);
-  });
-  test("of a point is not a number; of thousands it is thinned out and stays", () => {
-    expect(medianSlope([1], [1])).toBeNaN();
-    const x = Array.from({ length: 5000 }, (_, i) => i);
-    expect(medianSlope(x, x.map((v) => 7 * v))).toBeCloseTo(7, 9);
-  });
-});
 
 describe("when something is full", () => {
   const hours = (n: number, shareAt: (h: number) => number | null) => Array.from({ length: n }, (_, h) => shareAt(h));

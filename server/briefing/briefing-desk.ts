@@ -13,9 +13,9 @@ import type { Store } from "../store/store.ts";
 
 const hourMs = 3_600_000;
 const dayMs = 24 * hourMs;
-/** How long what is read of the past is believed; shorter while there is none yet. */
-const pastHoldsMs = 300_000;
-const noPastHoldsMs = 60_000;
+/** How long what is read of the past is believed: at least so long, and so many times as long as reading it took. */
+const pastHoldsMs = 60_000;
+const pastHoldsTimes = 30;
 type Open = Omit<ReadingDocument, "window">;
 
 /** How long a past shows whether something is cleaned up every month. */
@@ -51,7 +51,7 @@ export class BriefingDesk {
   readonly #machines: () => readonly MachineView[];
   #past: Promise<Past> | undefined;
   #pastAtMs = 0;
-  #pastHoldsMs = noPastHoldsMs;
+  #pastHoldsMs = pastHoldsMs;
 
   constructor(store: Store, database: Database, machines: () => readonly MachineView[]) {
     this.#store = store;
@@ -75,6 +75,7 @@ export class BriefingDesk {
   }
 
   async #read(nowMs: number): Promise<Past> {
+    const began = performance.now();
     const fills: BriefingFacts["fills"][number][] = [];
     for (const { band, reading, what } of volumes) {
       const to = Math.ceil(nowMs / hourMs) * hourMs;
@@ -95,7 +96,7 @@ export class BriefingDesk {
         if (factor >= leastFactor) unusual.push({ factor, machine: line.tags["machine"] ?? key, words, band });
       }
     }
-    this.#pastHoldsMs = fills.length > 0 ? pastHoldsMs : noPastHoldsMs;
+    this.#pastHoldsMs = Math.max(pastHoldsMs, pastHoldsTimes * (performance.now() - began));
     return { atMs: nowMs, fills, unusual };
   }
 }
