@@ -121,7 +121,7 @@ await runMain(async () => {
 /** Two rules, so that Alerts has something to show: one that the encoder's rounds raise, one that is raised all the time. */
 async function makeRules(driver) {
   const processor = { sentences: { busy: { counter: "system.cpu.time", where: [{ tag: "machine", is: ["playout"] }, { tag: "mode", not: ["idle", "iowait"] }], lines: { per: ["machine"] }, combine: "sum" }, processors: { counter: "system.cpu.logical.count", where: [{ tag: "machine", is: ["playout"] }], lines: { per: ["machine"] }, combine: "max", of_every: "last" } }, figure: "busy / processors * 100", unit: "%" };
-  const memory = { sentences: { used: { counter: "system.memory.usage", where: [{ tag: "machine", is: ["playout"] }, { tag: "state", is: ["used"] }], lines: { per: ["machine"] }, combine: "sum" }, size: { counter: "system.memory.limit", where: [{ tag: "machine", is: ["playout"] }], lines: { per: ["machine"] }, combine: "sum" } }, figure: "used / size * 100", unit: "%" };
+  const memory = { sentences: { used: { counter: "system.memory.usage", where: [{ tag: "machine", is: ["playout"] }, { tag: "state", is: ["used", "shared"] }], lines: { per: ["machine"] }, combine: "sum" }, size: { counter: "system.memory.limit", where: [{ tag: "machine", is: ["playout"] }], lines: { per: ["machine"] }, combine: "sum" } }, figure: "used / size * 100", unit: "%" };
   const rules = [
     { name: "processor busy of playout above 60 %", reading: processor, compare: "above", notice: { high: 40 }, urgent: { high: 60 } },
     { name: "memory used of playout above 35 %", reading: memory, compare: "above", notice: { high: 35, clearHigh: 30 }, advice: "Look at the processes that use most, in the band Memory." },

@@ -30,7 +30,7 @@ export function DataPart({ tile, stepMs, figures, onChange }: DataPartProps): Re
     );
   }
   if (tile.kind === "note") {
-    return <p className="mt-2"><button type="button" className="word-link text-[13.5px]" onClick={() => onChange({ reading: { sentences: { a: { counter: "system.memory.usage", where: [{ tag: "state", is: ["used"] }], lines: "together", combine: "sum" } } } })}>live figures from a sentence …</button></p>;
+    return <p className="mt-2"><button type="button" className="word-link text-[13.5px]" onClick={() => onChange({ reading: { sentences: { a: { counter: "system.memory.usage", where: [{ tag: "state", is: ["used", "shared"] }], lines: "together", combine: "sum" } } } })}>live figures from a sentence …</button></p>;
   }
   return <div className="mt-2"><OwnTable table={tile.table} onChange={(table) => onChange({ table })} /></div>;
 }
