@@ -64,6 +64,20 @@ describe("what is usual", () => {
     expect(sundays.at(start + 21.5 * day)?.mid).toBeCloseTo(200, 6);
     expect(sundays.at(start + 22.5 * day)?.mid).toBeCloseTo(50, 6);
   });
+  test("after a burst an idle line is at 0 again, with nothing left of what was added up", () => {
+    const values = new Float64Array((20 * day) / usualStepMs);
+    values.fill(0.1, 0, 3);
+    for (const [i, v] of [0.3, 1e9 / 3, 0.7].entries()) values[6 * 288 + i] = v;
+    const idle = new UsualLine(values, start, usualStepMs, () => 0);
+    expect(idle.meanBefore(start + 10 * day)).toBe(0);
+    expect(idle.at(start + 19.5 * day)?.mid).toBe(0);
+  });
+  test("a mean of forty minutes is known where half of them are; gaps and infinities are left out (hand-worked)", () => {
+    const some = new UsualLine(Float64Array.of(1, Number.NaN, 3, Number.POSITIVE_INFINITY, 5, 7, Number.NaN, Number.NaN, Number.NaN), start, usualStepMs, () => 0);
+    expect(some.meanBefore(start + 8 * usualStepMs)).toBe(4);
+    expect(some.meanBefore(start + 9 * usualStepMs)).toBeNaN();
+    expect(some.meanBefore(start + 7 * usualStepMs)).toBeNaN();
+  });
   test("a line that is mostly 0 has a spread of its own", () => {
     const idle = new UsualLine(Float64Array.from({ length: (20 * day) / usualStepMs }, (_, i) => (i % 288 < 20 ? 100 : 0)), start, usualStepMs, () => 0);
     expect(idle.deviations(1, start + 19.5 * day)).toBeLessThan(1);

@@ -63,27 +63,12 @@ export class UsualLine {
     this.#offsetMs = offsetMs;
     const window = Math.max(1, Math.round(usualWindowMs / stepMs));
     this.#means = new Float64Array(values.length + 1).fill(Number.NaN);
-    const known: number[] = [];
-    let sum = 0;
-    let count = 0;
-    const take = (v: number, sign: number) => {
-      if (v - v !== 0) return; // NaN and infinities
-      sum += sign * v;
-      count += sign;
-    };
-    for (let i = 0; i < values.length; i++) {
-      take(values[i] as number, 1);
-      if (i >= window) take(values[i - window] as number, -1);
-      if (count === 0) sum = 0;
-      if (i + 1 >= window && count > 0 && count * 2 >= window) {
-        this.#means[i + 1] = sum / count;
-        known.push(sum / count);
-      }
-    }
-    known.sort((a, b) => a - b);
+    // Each window is added up anew: what is added and taken away again leaves a rest, and a rest above 0 is no idle line.
+    for (let end = window; end <= values.length; end++) this.#means[end] = meanOf(values, end - window, end);
+    const known = this.#means.filter((v) => !Number.isNaN(v)).sort();
     this.#isLog = known.length > 0 && (known[0] as number) > 0;
-    // A line that is mostly 0 has a spread of its own all the same: a twentieth of what it has at its busiest.
     this.#scaled = this.#isLog ? this.#means.map(Math.log) : this.#means;
+    // A line that is mostly 0 has a spread of its own all the same: a twentieth of what it has at its busiest.
     this.#floor = known.length > 0 && !this.#isLog ? Math.abs(quantile(known, 0.95)) / 20 : 0;
   }
 
@@ -100,8 +85,9 @@ export class UsualLine {
 
   /** How many deviations a value lies from what is usual of the forty minutes that ends at a moment; NaN where the past is too short. */
   deviations(value: number, endMs: number): number {
-    const found = this.#at(endMs, this.#isLog ? Math.log(Math.max(value, Number.MIN_VALUE)) : value);
-    return found ? ((this.#isLog ? Math.log(Math.max(value, Number.MIN_VALUE)) : value) - found.mid) / found.spread : Number.NaN;
+    const scaled = this.#isLog ? Math.log(Math.max(value, Number.MIN_VALUE)) : value;
+    const found = this.#at(endMs, scaled);
+    return found ? (scaled - found.mid) / found.spread : Number.NaN;
   }
 
   #out(v: number): number {
@@ -171,6 +157,19 @@ export class UsualLine {
     this.#spreads.set(hour, spread);
     return spread;
   }
+}
+
+/** The mean of the finite numbers in `[from, to)`; NaN where less than half are. */
+function meanOf(values: Float64Array, from: number, to: number): number {
+  let sum = 0;
+  let count = 0;
+  for (let i = from; i < to; i++) {
+    const v = values[i] as number;
+    if (v - v !== 0) continue; // NaN and infinities
+    sum += v;
+    count++;
+  }
+  return count * 2 >= to - from && count > 0 ? sum / count : Number.NaN;
 }
 
 interface Centre {

@@ -88,6 +88,18 @@ test("a volume that begins to fill at 5 % a day is told of by the end of the sec
   }
 });
 
+test("a volume that was emptying before it was cleaned up, and fills since, is filling: the clean-up is no saw-tooth's (hand-made)", () => {
+  const values = Float64Array.from({ length: 40 * 24 }, (_, h) => (h < 720 ? 0.9 - (0.005 * h) / 24 : 0.45 + (0.006 * (h - 720)) / 24));
+  const found = forecastReach(values, hour, 1);
+  expect(found?.kind).toBe("filling");
+  expect((found?.reached?.likelyMs ?? 0) / day).toBeCloseTo((1 - 0.45 - 0.06) / 0.006, 0);
+});
+
+test("what stands at the target is there now, however little is known of its past", () => {
+  expect(forecastReach(Float64Array.of(0.4, 1), hour, 1)).toEqual({ level: 1, kind: "filling", reached: { earliestMs: 0, likelyMs: 0, latestMs: 0 } });
+  expect(forecastReach(Float64Array.of(Number.NaN), hour, 1)).toBeUndefined();
+});
+
 test("something that empties towards a target is foreseen alike: 100 that lose 2 a day are at 20 in 40 days", () => {
   const found = forecastReach(Float64Array.from({ length: 10 * 24 + 1 }, (_, i) => 120 - (2 * i) / 24), hour, 20);
   expect((found?.reached?.likelyMs ?? 0) / day).toBeCloseTo(40, 3);

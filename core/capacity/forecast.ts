@@ -60,10 +60,10 @@ export function forecastReach(values: Float64Array, stepMs: number, target: numb
   const all = pointsOf(values, newest, per);
   const up = level <= target ? 1 : -1;
   const scale = Math.max(Math.abs(target), ...all.y.map(Math.abs)) || 1;
+  if (level === target) return { level, kind: "filling", reached: { earliestMs: 0, likelyMs: 0, latestMs: 0 } };
   if (all.y.length < leastPoints) return { level, kind: "unknown" };
   const noise = Math.max(noiseOf(all.y), leastNoise * scale);
   const cuts = cleanUps(all, up, scale, noise);
-  if (level === target) return { level, kind: "filling", reached: { earliestMs: 0, likelyMs: 0, latestMs: 0 } };
   const tooth = sawTooth(all, cuts, up, target, spacingMs);
   if (tooth) return { level, ...tooth };
   const from = Math.max(all.y.length - mostPoints, cuts.length > 0 ? (cuts.at(-1) as number) : 0);
@@ -132,7 +132,7 @@ function isLike({ x, y }: Points, cut: number, slope: number): boolean {
   if (cut < leastPoints) return true;
   const from = Math.max(0, cut - mostPoints);
   const before = lineThrough(x.slice(from, cut), y.slice(from, cut)).slope;
-  return slope / before < alikeFactor && before / slope < alikeFactor;
+  return slope / before > 1 / alikeFactor && slope / before < alikeFactor;
 }
 
 function peakBefore(y: readonly number[], cut: number, up: number): number {

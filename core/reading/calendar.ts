@@ -6,6 +6,11 @@ const dayMs = 86_400_000;
 /** How long most days, weeks and months are, in ms. */
 export const calendarStepMs: Readonly<Record<CalendarStep, number>> = { day: dayMs, week: 7 * dayMs, month: 30 * dayMs };
 
+/** Whether a document's step is one of the calendar's. */
+export function isCalendarStep(step: string | number | undefined): step is CalendarStep {
+  return typeof step === "string" && Object.hasOwn(calendarStepMs, step);
+}
+
 /**
  * The days (or every so many), weeks from Monday on, or months that cover `[fromMs, toMs)` by the clock of a zone (IANA): a day has 23 or 25 hours where
  * the clock is changed. The first may begin before `fromMs`.

@@ -58,7 +58,7 @@ export function assembleReading(document: ReadingDocument, plan: ReadingPlan, re
   });
   const names = Object.keys(lines);
   const answer = (of: string, line: TaggedValues, unit: string, waitsForEnd: StepEnd, windowEndMs: number): Line => answerLine(of, line, unit, statistics(line, { grid, nowMs, waitsForEnd, windowEndMs }));
-  const sums = plan.sentences.flatMap(({ name, totals }) => (lines[name] as readonly TaggedValues[]).map(({ of }) => sumOf(of?.sum ?? Number.NaN, totals[0] === 1, plan.sumUnits[name] as string)));
+  const sums = plan.sentences.flatMap(({ name }) => (lines[name] as readonly TaggedValues[]).map(({ of }) => sumOf(of?.sum ?? Number.NaN, plan.sums[name] as NonNullable<ReadingPlan["sums"][string]>)));
   let answered: readonly Line[];
   if (document.figure === undefined) answered = plan.sentences.flatMap(({ name, waitsForEnd, clipToMs }) => (lines[name] as readonly TaggedValues[]).map((line) => answer(name, line, plan.units[name] as string, waitsForEnd, clipToMs)));
   else {
@@ -132,9 +132,8 @@ function numbersOrNull(values: Values): (number | null)[] {
   return answered;
 }
 
-function sumOf(sum: number, isTotal: boolean, unit: string): NonNullable<Line["sum"]> | null {
-  if (Number.isNaN(sum)) return null;
-  return { value: isTotal ? sum : sum * (unit.endsWith("h") ? 1 / 3_600_000 : 1 / 1000), unit };
+function sumOf(sum: number, { unit, scale }: { readonly unit: string; readonly scale: number }): NonNullable<Line["sum"]> | null {
+  return Number.isNaN(sum) ? null : { value: sum * scale, unit };
 }
 
 /** Of arithmetic the steps tell: each holds for its length. */

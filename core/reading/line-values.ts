@@ -24,13 +24,16 @@ export interface LineValues {
   readonly infinite: number;
 }
 
-/** Joins two parts of one line that were worked out of different series; `join` joins their values in place. */
+/** Joins two parts of one line that were worked out of different series; `join` joins their values in place. Where only one part has the line, it is that part's. */
 export function joinLineValues(into: LineValues, other: LineValues, join: (into: Values, other: Values) => void): LineValues {
   join(into.values, other.values);
   const members = into.members ?? other.members;
   if (into.members && other.members) for (let i = 0; i < into.members.length; i++) (into.members[i] as number) += other.members[i] as number;
-  return { ...into, ...(members && { members }), least: lesser(into.least, other.least), most: greater(into.most, other.most), sum: into.sum + other.sum, mean: Number.NaN, newest: Number.NaN, newestUntilMs: Number.NaN, toldUntilMs: Math.min(into.toldUntilMs, other.toldUntilMs), infinite: into.infinite + other.infinite };
+  return { ...other, ...into, ...(members && { members }), least: lesser(into.least, other.least), most: greater(into.most, other.most), sum: added(into.sum, other.sum), mean: only(into.mean, other.mean), newest: only(into.newest, other.newest), newestUntilMs: only(into.newestUntilMs, other.newestUntilMs), toldUntilMs: Math.min(into.toldUntilMs, other.toldUntilMs), infinite: into.infinite + other.infinite };
 }
 
+/** What is known of one part alone: a line that several series share has no mean of samples, and no newest one. */
+const only = (a: number, b: number) => (Number.isNaN(a) ? b : Number.isNaN(b) ? a : Number.NaN);
+const added = (a: number, b: number) => (Number.isNaN(a) ? b : Number.isNaN(b) ? a : a + b);
 export const lesser = (a: number, b: number) => (b < a || Number.isNaN(a) ? b : a);
 export const greater = (a: number, b: number) => (b > a || Number.isNaN(a) ? b : a);

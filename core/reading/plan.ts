@@ -7,7 +7,7 @@ import { groupLines, type LineGroups } from "./combine.ts";
 import type { As, Combine, OfEvery, ReadingDocument, Sentence } from "./document.ts";
 import { rollupsAnswer } from "./reduce.ts";
 import { quantiles } from "./steps.ts";
-import { type CalendarStep, calendarGrid, calendarStepMs, daysEarlier } from "./calendar.ts";
+import { calendarGrid, calendarStepMs, daysEarlier, isCalendarStep } from "./calendar.ts";
 import { autoStepMs, type Grid, gridEnd, gridOf, roundStepMs, spanDays, spanMs } from "./step.ts";
 
 const usualPoints = 600;
@@ -97,8 +97,8 @@ export interface ReadingPlan {
   /** The tags of each sentence's lines. */
   readonly lineTags: Readonly<Record<string, readonly Tags[]>>;
   readonly units: Readonly<Record<string, string>>;
-  /** The units of their sums over the window. */
-  readonly sumUnits: Readonly<Record<string, string>>;
+  /** The units of their sums over the window, and what the sums are multiplied by. */
+  readonly sums: Readonly<Record<string, { readonly unit: string; readonly scale: number }>>;
   /** How many samples are to be read, about. */
   readonly samples: number;
   readonly notes: readonly string[];
@@ -129,8 +129,7 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
   const lines = sentences.map(({ sentence, series }) => groupLines(series.map(({ tags }) => tags), sentence.lines ?? "each"));
   const notes = sentences.filter(({ series }) => series.length === 0).map(({ name, sentence }) => nothingReports(name, sentence));
 
-  const named = typeof document.step === "string" && document.step !== "auto" ? document.step : undefined;
-  let stepMs = named ? calendarStepMs[named] : typeof document.step === "number" ? document.step * 1000 : autoStepMs(from, to, document.points ?? usualPoints, Math.min(...sentences.map(({ intervals }) => finestInterval(intervals))));
+  let stepMs = isCalendarStep(document.step) ? calendarStepMs[document.step] : typeof document.step === "number" ? document.step * 1000 : autoStepMs(from, to, document.points ?? usualPoints, Math.min(...sentences.map(({ intervals }) => finestInterval(intervals))));
   const coarsen = (leastMs: number, why: string) => {
     if (stepMs >= leastMs && stepMs % leastMs === 0) return;
     stepMs = leastMs === fiveMinutesMs || leastMs === hourMs ? Math.ceil(stepMs / leastMs) * leastMs : roundStepMs(leastMs);
@@ -198,7 +197,7 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
     sentences: plans,
     lineTags: Object.fromEntries(sentences.map(({ name }, i) => [name, (lines[i] as (typeof lines)[0]).tags])),
     units: Object.fromEntries(sentences.map(({ name, sentence, series, bucketQuantile }) => [name, series[0] ? (bucketQuantile === undefined ? unitReading(sentence, series[0]) : (series[0].boundUnit ?? "1")) : "1"])),
-    sumUnits: Object.fromEntries(sentences.map(({ name, series }) => [name, series[0] ? (onlyGrows(series[0].kind) ? series[0].unit : integralOf(series[0].unit).unit) : "1"])),
+    sums: Object.fromEntries(sentences.map(({ name, series: [first] }) => [name, first && onlyGrows(first.kind) ? { unit: first.unit, scale: 1 } : integralOf(first?.unit ?? "1")])),
     samples,
     notes,
   };
@@ -210,7 +209,7 @@ export function nothingReports(name: string, sentence: Sentence): string {
 
 /** The steps of a document: of days, weeks and months by the clock of its zone. */
 function gridIn({ window: { from, to }, step }: ReadingDocument, stepMs: number, zone: string): Grid {
-  if (step === "day" || step === "week" || step === "month") return calendarGrid(from, to, step satisfies CalendarStep, zone);
+  if (isCalendarStep(step)) return calendarGrid(from, to, step, zone);
   if (zone === "UTC" || stepMs % dayMs !== 0) return gridOf(from, to, stepMs);
   return stepMs === 7 * dayMs ? calendarGrid(from, to, "week", zone) : calendarGrid(from, to, "day", zone, stepMs / dayMs);
 }

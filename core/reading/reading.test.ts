@@ -145,6 +145,12 @@ describe("rates and increases (hand-worked)", () => {
       }
     }
   });
+  test("the slowest and the fastest of buckets are of those that lie in the window (hand-worked)", () => {
+    const beats = column(...Array.from({ length: 61 }, (_, i) => [i * 15, i < 20 ? i * 15 : i < 40 ? 300 + (i - 20) * 30 : 900 + (i - 40) * 1500] as [number, number]));
+    const rolled = rollUp(beats, "total", 300_000, 0, 900_000);
+    const { least, most } = new SeriesReducer(grid(0, 900, 1), 300_000, 600_000).reduce([rolled], "rate", "mean", { falls: "restart", intervalMs: 15_000 }, true);
+    expect([least, most]).toEqual([2, 2]);
+  });
   test("a restart makes no spike", () => expect([...reduceSeries(column([0, 1e9], [10, 1e9 + 100], [20, 50], [30, 150]), grid(0, 10, 3), "rate", "mean")]).toEqual([10, 5, 10]));
 });
 

@@ -442,7 +442,7 @@ class GrowthLine extends PiecedLine {
         else if (this.steps.ofEvery === "mean") {
           if (covered > 0) this.steps.addSum(step, ((grown[i] as number) - (gapGrown[i] as number)) * 1000, covered);
         } else if (!Number.isNaN(ofExtremes[i])) this.steps.add(step, ofExtremes[i] as number, covered);
-        if (this.withExtremes && slowest.length > 0 && !Number.isNaN(slowest[i])) this.see(slowest[i] as number, fastest[i] as number);
+        if (this.withExtremes && to > this.clipFromMs && from < this.clipToMs && slowest.length > 0 && !Number.isNaN(slowest[i])) this.see(slowest[i] as number, fastest[i] as number);
       }
       this.#stand(to, last[i] as number, reaches[i] as number);
     }

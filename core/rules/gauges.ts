@@ -31,10 +31,7 @@ export function gaugePlan({ watch, notice, urgent, reading }: Pick<RuleDocument,
   const base = Math.max(own, roundStepMs((Number.isFinite(intervalMs) && intervalMs > 0 ? intervalMs : unknownIntervalMs) * 0.99));
   const stepOver = (seconds: number, parts: number) => Math.max(base, roundStepMs((seconds * 1000) / parts));
   switch (watch.kind) {
-    case "value": {
-      const stepMs = stepOver(watch.overSeconds, mostMeasured);
-      return { stepMs, before: stepsOf(watch.overSeconds, stepMs) + spareSteps };
-    }
+    case "value":
     case "change": {
       const stepMs = stepOver(watch.overSeconds, mostMeasured);
       return { stepMs, before: stepsOf(watch.overSeconds, stepMs) + spareSteps };

@@ -1,5 +1,6 @@
 import type { ReadingAnswer, ReadingDocument, Sentence } from "../../core/reading/document.ts";
 import { earlierDocument, joinEarlier } from "../../core/reading/beside.ts";
+import { isCalendarStep } from "../../core/reading/calendar.ts";
 import { assembleReading } from "../../core/reading/evaluate.ts";
 import { parseFigure } from "../../core/reading/figure.ts";
 import { planReading, type PlanSurroundings, type ReadingPlan, type SentencePlan } from "../../core/reading/plan.ts";
@@ -21,7 +22,7 @@ export async function answerReading(store: Store, document: ReadingDocument, sig
   const answer = await answerOne(store, document, signal, names, how);
   if (!before) return answer;
   // Both share a grid: the past may be kept coarser only.
-  const earlier = await answerOne(store, { ...before, step: answer.stepMs / 1000 }, signal, names);
+  const earlier = await answerOne(store, { ...before, step: isCalendarStep(document.step) ? document.step : answer.stepMs / 1000 }, signal, names);
   const present = earlier.stepMs === answer.stepMs ? answer : await answerOne(store, { ...document, step: earlier.stepMs / 1000 }, signal, names);
   return joinEarlier(present, earlier, document.beside as string);
 }

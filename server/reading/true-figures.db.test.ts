@@ -127,6 +127,31 @@ describe("the calendar of Berlin", () => {
   });
 });
 
+describe("calendar steps beside an earlier time", () => {
+  test.each([
+    ["month", "28d", Date.UTC(2026, 2, 24), Date.UTC(2026, 3, 2)],
+    ["week", "7d", Date.UTC(2026, 2, 24), Date.UTC(2026, 3, 2)],
+    ["day", "1d", Date.UTC(2026, 2, 27), Date.UTC(2026, 3, 1)],
+  ] as const)("of a %s, %s earlier: both have the same steps, with a zone and without", async (step, beside, from, to) => {
+    for (const zone of ["Europe/Berlin", "UTC"]) {
+      const answer = await ask(from, to, step, { counter: "hw.power" }, { zone, beside });
+      const plain = await ask(from, to, step, { counter: "hw.power" }, { zone });
+      expect(answer.edges).toEqual(plain.edges);
+      expect(answer.lines.map(({ values }) => values.length)).toEqual(answer.lines.map(() => plain.count));
+      expect(answer.lines[0]?.values).toEqual(plain.lines[0]?.values);
+    }
+  });
+});
+
+describe("a sum over the window", () => {
+  test("of a level in watt-hours a second is in watt-hours: the unit decides, not how it is written", async () => {
+    const [id] = await store.series.resolve([series("charge", "level", "W.h/s")]);
+    await store.write(batchOf(Array.from({ length: 61 }, (_, s) => [id as number, end + s * 60_000, 2] as const)));
+    const { lines } = await ask(end, end + hour, 600, { counter: "charge" }, { sums: true });
+    expect(lines[0]?.sum).toEqual({ value: expect.closeTo(7200, 6), unit: "W.h" });
+  });
+});
+
 describe("a counter of 32 bits", () => {
   test("wraps where its source says that it has 32, in samples and in rollups; one that says nothing has restarted", async () => {
     const base = end + 4 * hour;

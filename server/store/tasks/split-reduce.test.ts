@@ -46,3 +46,20 @@ test.each([
   expect(joined).toMatchObject([{ members: Int32Array.of(2, 1, 1, 0), toldUntilMs: 3, infinite: 2 }]);
   expect([...(joined[0]?.values ?? [])]).toEqual(expected);
 });
+
+describe("what is known of lines beside their values", () => {
+  const line = (values: number[], more: Partial<LineValues>): LineValues => ({ values: Float64Array.from(values), least: Number.NaN, most: Number.NaN, sum: Number.NaN, mean: Number.NaN, newest: Number.NaN, newestUntilMs: Number.NaN, toldUntilMs: Number.POSITIVE_INFINITY, infinite: 0, ...more });
+  const nothing = () => line([Number.NaN], {});
+  test("a line that one share has is that share's, whichever comes first", () => {
+    const known = () => line([7], { lows: Float64Array.of(5), highs: Float64Array.of(9), least: 4, most: 11, mean: 6, newest: 8, newestUntilMs: 60, sum: 70, toldUntilMs: 50 });
+    expect(joinLines([[nothing()], [known()]], "sum")).toEqual([known()]);
+    expect(joinLines([[known()], [nothing()]], "sum")).toEqual([known()]);
+  });
+  test("sums are added up, where one share has none as well; of lines that are shared no mean and no newest sample is known", () => {
+    expect(joinLines([[line([1], { sum: 10, mean: 1, newest: 1 })], [line([2], { sum: 30, mean: 2, newest: 2 })]], "sum")).toMatchObject([{ values: Float64Array.of(3), sum: 40, mean: Number.NaN, newest: Number.NaN }]);
+    expect(joinLines([[line([1], { sum: 10 })], [line([2], {})]], "sum")).toMatchObject([{ values: Float64Array.of(3), sum: 10 }]);
+  });
+  test("growth over a silence and infinite values are told by a share that has no value to show", () => {
+    expect(joinLines([[line([Number.NaN], { sum: 10, infinite: 2, toldUntilMs: 5 })], [line([2], { sum: 1 })]], "sum")).toMatchObject([{ values: Float64Array.of(2), sum: 11, infinite: 2, toldUntilMs: 5 }]);
+  });
+});

@@ -31,15 +31,11 @@ export function joinLines(results: readonly (readonly LineValues[])[], combine: 
   const joined = [...(results[0] as readonly LineValues[])];
   for (const lines of results.slice(1)) {
     lines.forEach((line, i) => {
-      const before = joined[i] as LineValues;
-      // Of lines of one series each, a share has only its own; extremes come along with them.
-      joined[i] = isUnknown(before) ? line : isUnknown(line) ? before : joinLineValues(before, line, (into, values) => joinValues(into, values, combine));
+      joined[i] = joinLineValues(joined[i] as LineValues, line, (into, values) => joinValues(into, values, combine));
     });
   }
   return joined;
 }
-
-const isUnknown = ({ values }: LineValues) => values.every(Number.isNaN);
 
 function joinValues(into: Values, values: Values, combine: Combine): void {
   for (let i = 0; i < into.length; i++) {
