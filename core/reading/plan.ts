@@ -153,8 +153,8 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
     const shift = shiftMs(sentence);
     const shifted = shiftedGrid(grid, sentence, zone);
     const intervalsOf = series.length === intervals.length ? intervals : new Float64Array(series.length).fill(Number.NaN);
-    // As far back as a value may hold, and beyond: for the reading before the window.
-    const margin = Math.max(grid.edgesMs ? 0 : stepMs * 2, leastMarginMs, (reachFactor + 1) * slowestInterval(intervalsOf));
+    // As far back as a value may hold, and beyond: for the reading before the window, which may be the last one of a whole bucket.
+    const margin = Math.max((grid.edgesMs ? hourMs : stepMs) * 2, leastMarginMs, (reachFactor + 1) * slowestInterval(intervalsOf));
     const answered = kindsOf(series).every((kind) => isAnswered(sentence, kind));
     const finest = tierOf(shifted, stepMs, shift);
     const overBuckets = !answered && (tooMany || from - shift < reach.rawFromMs) && finest !== "raw";
