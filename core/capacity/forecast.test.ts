@@ -68,13 +68,13 @@ describe.each(Object.keys(kinds))("a hundred volumes: %s (seeds 1 to 100)", (kin
     const said = all.filter(({ found, fullMs }) => found?.kind === "filling" && (found.reached?.likelyMs ?? 0) <= 60 * day && fullMs > 60 * day * 1.05);
     expect(said.length).toBeLessThanOrEqual(5);
   });
-  test("of those that are told, the true day lies within the range in 80 to 98 of a hundred", () => {
+  test("of those that are told, the true day lies within the range in 80 to 95 of a hundred", () => {
     const told = all.filter(({ found, fullMs }) => found?.kind === "filling" && fullMs < Number.POSITIVE_INFINITY);
     const within = told.filter(({ found, fullMs }) => fullMs >= (found?.reached?.earliestMs ?? 0) && fullMs <= (found?.reached?.latestMs ?? 0));
     if ((all[0] as Volume).fullMs < Number.POSITIVE_INFINITY) {
       expect(told.length).toBeGreaterThan(80);
       expect(within.length / told.length).toBeGreaterThanOrEqual(0.8);
-      expect(within.length / told.length).toBeLessThanOrEqual(0.98);
+      expect(within.length / told.length).toBeLessThanOrEqual(0.95);
     } else expect(told).toEqual([]);
   });
 });

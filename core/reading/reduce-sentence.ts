@@ -57,7 +57,8 @@ export class SentenceReducer {
     const line = lineOf[index] as number;
     const alone = this.#plan.sharing[line] === 1;
     const traits: SeriesTraits = { falls: this.#plan.falls[index] ?? "restart", intervalMs: this.#plan.intervalsMs[index] ?? Number.NaN };
-    this.#hear(line, pieces, traits);
+    // A line is told until its series that still reports and was silent for longest was heard.
+    this.#toldUntilMs[line] = Math.min(this.#toldUntilMs[line] as number, this.#reducer.toldUntilMs(pieces, traits, this.#plan.nowMs));
     if (this.#plan.sums && (alone || combine === "sum" || combine === "mean")) {
       const [sum] = this.#whole.reduce(pieces, isTotal ? "increase" : "value", "sum", traits).values;
       const share = !alone && combine === "mean" ? this.#plan.sharing[line] as number : 1;
@@ -99,13 +100,6 @@ export class SentenceReducer {
       const [lows, highs] = [this.#lows[line], this.#highs[line]];
       return { values, ...(lows && { lows }), ...(highs && { highs }), ...(members && { members }), least: this.#least[line] as number, most: this.#most[line] as number, mean: this.#mean[line] as number, newest: this.#newest[line] as number, newestUntilMs: this.#newestUntilMs[line] as number, toldUntilMs: this.#toldUntilMs[line] as number, sum: this.#sums[line] as number, infinite: this.#infinite[line] as number };
     });
-  }
-
-  /** A line is told until its series that still reports and was silent for longest was heard. */
-  #hear(line: number, pieces: readonly Piece[], traits: SeriesTraits): void {
-    if (this.#plan.nowMs === Number.POSITIVE_INFINITY) return;
-    const heard = this.#reducer.lastHeard(pieces, traits);
-    if (heard && heard.holdsUntilMs > this.#plan.nowMs && heard.atMs < (this.#toldUntilMs[line] as number)) this.#toldUntilMs[line] = heard.atMs;
   }
 
   /** Least and most are of samples where the line shows samples: of one series, or the greatest (least) of several. */

@@ -1,4 +1,5 @@
 import type { Emit } from "../../counters/counter.ts";
+import { emitMemory } from "../../counters/memory-states.ts";
 import { eachLine, numberIn } from "./lines.ts";
 
 /** Fields of /proc/meminfo that are one counter each. */
@@ -15,28 +16,6 @@ const single: readonly (readonly [field: string, counter: string, tags: Record<s
   ["Writeback", "system.memory.linux.writeback", {}],
   ["Committed_AS", "system.memory.linux.committed", {}],
 ];
-
-/** Amounts in bytes. */
-export interface Memory {
-  readonly total: number;
-  readonly available: number;
-  readonly free: number;
-  readonly buffers: number;
-  readonly shared: number;
-}
-
-/** The states of `system.memory.usage`, which add up to the total. */
-export function emitMemory({ total, available, free, buffers, shared }: Memory, emit: Emit): void {
-  const used = total - available;
-  const kept = Math.min(shared, used);
-  const untouched = Math.min(free, available);
-  const ofBuffers = Math.min(buffers, available - untouched);
-  emit("system.memory.usage", { state: "used" }, used - kept);
-  emit("system.memory.usage", { state: "shared" }, kept);
-  emit("system.memory.usage", { state: "buffers" }, ofBuffers);
-  emit("system.memory.usage", { state: "cached" }, available - untouched - ofBuffers);
-  emit("system.memory.usage", { state: "free" }, untouched);
-}
 
 /**
  * /proc/meminfo, whose "kB" are 1024 bytes (proc(5)). What is used is MemTotal − MemAvailable, of which shared memory and temporary file systems (Shmem) are told

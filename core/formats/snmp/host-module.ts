@@ -1,5 +1,5 @@
 import type { Emit } from "../../counters/counter.ts";
-import { emitMemory } from "../linux/proc-meminfo.ts";
+import { emitMemory } from "../../counters/memory-states.ts";
 import { emitNumber, type SnmpModule } from "./snmp-module.ts";
 import { namesOf, type SnmpTable } from "./snmp-table.ts";
 

@@ -33,8 +33,7 @@ export function sumHead(plan: SentencePlan, snapshot: HeadSnapshot): readonly Li
     const traits = { falls: "restart" as const, intervalMs: plan.intervalsMs[parts[0]?.wanted[0] as number] ?? Number.NaN };
     for (const [line, { sum, of }] of sums) {
       const pieces = [{ timeMs, value: sum.subarray(first, end) }];
-      const heard = reducer.lastHeard(pieces, traits);
-      if (heard && heard.holdsUntilMs > plan.nowMs && heard.atMs < (toldUntilMs[line] as number)) toldUntilMs[line] = heard.atMs;
+      toldUntilMs[line] = Math.min(toldUntilMs[line] as number, reducer.toldUntilMs(pieces, traits, plan.nowMs));
       combiner.add(line, reducer.reduce(pieces, "value", "mean", traits).values, false, of);
     }
   }
