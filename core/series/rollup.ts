@@ -58,8 +58,9 @@ export const rollupPlanes = {
   total: ["firstMs", "lastMs", "count", "last", "infinite", "first", "grown", "gapMs", "gapGrown", "slowest", "fastest"],
 } as const;
 
-const ends = ["firstMs", "lastMs", "count", "last", "infinite"];
-const grownPlanes = ["first", "grown", "gapMs", "gapGrown"];
+/** What says where a bucket's samples stood and how far apart they came. */
+const ends = ["firstMs", "lastMs", "count", "last", "infinite", "coveredMs", "gapMs"];
+const grownPlanes = ["first", "grown", "gapGrown"];
 
 /** The planes that a reduction needs, of either kind; `extremes` where least and most are wanted as well. */
 export function planesFor(ofEvery: OfEvery, extremes = false): ReadonlySet<string> {
@@ -73,7 +74,7 @@ export function planesFor(ofEvery: OfEvery, extremes = false): ReadonlySet<strin
     case "count":
       return new Set([...ends, ...most]);
     default:
-      return new Set([...ends, ...grownPlanes, "integral", "coveredMs", ...most]);
+      return new Set([...ends, ...grownPlanes, "integral", ...most]);
   }
 }
 
@@ -107,15 +108,16 @@ export function rollUpFurther(parts: readonly Rollup[], kind: Rollup["kind"], re
 }
 
 /**
- * The reach of each bucket's samples in ms: three of their mean interval where it has several, of that of a bucket near by where it has one, of the usual
- * distance between buckets where all near by have one.
+ * The reach of each bucket's samples in ms: three of their mean interval where it has several and no silence between them, of that of a bucket near by where it has not, of
+ * the usual distance between buckets where all near by have one.
  * `intervalMs`, the present interval of the source, stands in where that says nothing.
  */
-export function bucketReaches({ firstMs, lastMs, count }: Buckets, intervalMs = Number.NaN): Float64Array {
+export function bucketReaches(rollup: Rollup, intervalMs = Number.NaN): Float64Array {
+  const { firstMs, lastMs, count } = rollup;
   const reaches = new Float64Array(count.length);
   let alone: number | undefined;
   for (let i = 0; i < count.length; i++) {
-    const several = (count[i] as number) > 1 ? i : nearestSeveral(count, i);
+    const several = isEven(rollup, i) ? i : nearestEven(rollup, i);
     if (several >= 0) reaches[i] = reachFactor * meantIntervalMs(((lastMs[several] as number) - (firstMs[several] as number)) / ((count[several] as number) - 1));
     else {
       if (alone === undefined) alone = Math.max(leastHoldMs, reachMs(new Float64Array(0), withUsual(usualIntervalMs(lastMs), intervalMs)));
@@ -128,12 +130,18 @@ export function bucketReaches({ firstMs, lastMs, count }: Buckets, intervalMs = 
 /** Buckets on each side that tell what is usual around one. */
 const neighbours = 3;
 
-function nearestSeveral(count: Float64Array, i: number): number {
+/** Whether a bucket has several samples and no silence between them: then their mean interval is the usual one. */
+function isEven(rollup: Rollup, i: number): boolean {
+  return (rollup.count[i] as number) > 1 && (rollup.kind === "total" ? !((rollup.gapMs[i] as number) > 0) : !((rollup.coveredMs[i] as number) < (rollup.lastMs[i] as number) - (rollup.firstMs[i] as number)));
+}
+
+/** The bucket near by that tells what is usual at bucket `i`; itself, if it has several samples, where none does; -1 where nothing tells it. */
+function nearestEven(rollup: Rollup, i: number): number {
   for (let k = 1; k <= neighbours; k++) {
-    if ((count[i - k] as number) > 1) return i - k;
-    if ((count[i + k] as number) > 1) return i + k;
+    if (isEven(rollup, i - k)) return i - k;
+    if (isEven(rollup, i + k)) return i + k;
   }
-  return -1;
+  return (rollup.count[i] as number) > 1 ? i : -1;
 }
 
 const withUsual = (usual: number, intervalMs: number) => (usual > 0 ? usual : intervalMs);
