@@ -74,6 +74,28 @@ describe("host resources (RFC 2790)", () => {
   });
 });
 
+test("what an agent says is available decides what is used; without cache of its own a device has used and free alone (RFC 2790, net-snmp's rows)", () => {
+  const entry = "1.3.6.1.2.1.25.2.3.1";
+  const type = (n: number) => `1.3.6.1.2.1.25.2.1.${n}`;
+  const memory = (rows: Readonly<Record<string, readonly [size: number, used: number]>>) => {
+    const column = (of: (row: readonly [string, readonly [number, number]], i: number) => string | number) => Object.fromEntries(Object.entries(rows).map((row, i) => [i + 1, of(row, i)]));
+    const found = read(hostModule, { [`${entry}.2`]: column((_, i) => type(i === 0 ? 2 : 1)), [`${entry}.3`]: column(([name]) => name), [`${entry}.4`]: column(() => 1), [`${entry}.5`]: column(([, [size]]) => size), [`${entry}.6`]: column(([, [, used]]) => used) });
+    return Object.fromEntries(Object.entries(found).map(([key, value]) => [/state=(\w+)/.exec(key)?.[1] ?? "size", value]));
+  };
+  expect(memory({ "Physical memory": [1000, 900], "Memory buffers": [1000, 100], "Cached memory": [300, 300], "Shared memory": [50, 50], "Available memory": [420, 0] })).toEqual({ size: 1000, used: 530, shared: 50, buffers: 100, cached: 220, free: 100 });
+  // Without that row it is what is free, cached and in buffers, less what is shared.
+  expect(memory({ "Physical memory": [1000, 900], "Memory buffers": [1000, 100], "Cached memory": [300, 300], "Shared memory": [50, 50] })).toEqual({ size: 1000, used: 500, shared: 50, buffers: 100, cached: 250, free: 100 });
+  expect(memory({ RAM: [1000, 700] })).toEqual({ size: 1000, used: 700, free: 300 });
+});
+
+test("an interface without a connector carries what others carry (ifConnectorPresent, RFC 2863); where none has one, all are the network", () => {
+  const [entry, extended] = ["1.3.6.1.2.1.2.2.1", "1.3.6.1.2.1.31.1.1.1"];
+  const counters = (connectors: Readonly<Record<number, number>>) => Object.keys(read(interfacesModule, { [`${entry}.2`]: { 1: "a", 2: "b" }, [`${entry}.3`]: { 1: 6, 2: 6 }, [`${extended}.6`]: { 1: 10, 2: 20 }, [`${extended}.17`]: connectors })).map((key) => key.split("{")[0]);
+  expect(counters({ 1: 1, 2: 2 })).toEqual(["system.network.io", "system.network.virtual.io"]);
+  expect(counters({ 1: 1, 2: 1 })).toEqual(["system.network.io", "system.network.io"]);
+  expect(counters({ 1: 2, 2: 2 })).toEqual(["system.network.io", "system.network.io"]);
+});
+
 test("what bridges and tunnels carry is counted apart (RFC 2863, IANAifType): 1 GB that goes through a bridge is not two", () => {
   const [entry, extended] = ["1.3.6.1.2.1.2.2.1", "1.3.6.1.2.1.31.1.1.1"];
   const found = read(interfacesModule, {
