@@ -76,8 +76,18 @@ describe("totals", () => {
       const column = beats(random, 150);
       const cut = 20 + Math.floor(random() * 100);
       const pieces = [{ timeMs: column.timeMs.slice(0, cut), value: column.value.slice(0, cut) }, { timeMs: column.timeMs.slice(cut), value: column.value.slice(cut) }];
-      for (const grid of grids) expectAlike(new SeriesReducer(grid).reduce(pieces, "increase", "sum", traits).values, expected(column, grid, "increase"), `seed ${seed}`);
+      for (const grid of grids) {
+        expectAlike(new SeriesReducer(grid).reduce(pieces, "increase", "sum", traits).values, expected(column, grid, "increase"), `seed ${seed}`);
+        expectAlike(new SeriesReducer(grid).reduce(pieces, "rate", "mean", traits).values, expected(column, grid, "rate"), `seed ${seed}`);
+      }
     }
+  });
+  test("over a silence between two pieces no rate is taken, but what grew is counted (hand-worked)", () => {
+    const piece = (...rows: readonly (readonly [number, number])[]) => ({ timeMs: Float64Array.from(rows, ([at]) => at), value: Float64Array.from(rows, ([, value]) => value) });
+    const pieces = [piece([0, 0], [20_000, 100], [40_000, 200]), piece([240_000, 1200], [260_000, 1300])];
+    const grid = { fromMs: 0, stepMs: 60_000, count: 5 };
+    expectAlike(new SeriesReducer(grid).reduce(pieces, "rate", "mean", traits).values, [5, Number.NaN, Number.NaN, Number.NaN, 5], "rate");
+    expectAlike(new SeriesReducer(grid).reduce(pieces, "increase", "sum", traits).values, [300, 300, 300, 300, 100], "increase");
   });
   test("slowest and fastest are those of the stretches that lie together (seeds 61 to 80)", () => {
     for (let seed = 61; seed <= 80; seed++) {

@@ -114,6 +114,11 @@ describe("what is told of a line beside its steps", () => {
     const whole = new SeriesReducer({ fromMs: 0, stepMs: 60_000, count: 1 });
     expect(whole.reduce([column], "value", "mean", traits, true)).toMatchObject({ least: 1, most: 9000, newest: 9000, newestUntilMs: 70_000 });
   });
+  test("the same out of buckets, of those that the window touches (hand-worked)", () => {
+    const column = { timeMs: Float64Array.from({ length: 90 }, (_, i) => i * 10_000), value: Float64Array.from({ length: 90 }, (_, i) => (i < 30 ? 1000 : i < 60 ? 50 + (i % 7) : 3)) };
+    const reducer = new SeriesReducer({ fromMs: 0, stepMs: 900_000, count: 1 }, 300_000, 600_000);
+    expect(reducer.reduce([rollUp(column, "level", 300_000, 0, 900_000)], "value", "mean", traits, true)).toMatchObject({ least: 50, most: 56, newest: 50 + (59 % 7), newestUntilMs: 620_000 });
+  });
   test("infinite samples are left out and counted, whatever is asked for", () => {
     const column = { timeMs: Float64Array.of(0, 10_000, 20_000, 30_000), value: Float64Array.of(1, Number.POSITIVE_INFINITY, Number.NaN, 5) };
     for (const ofEvery of ["mean", "sum", "max", "last"] as const) {
