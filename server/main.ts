@@ -1,15 +1,20 @@
-import pino, { type Logger } from "pino";
+import pino, { type Level, type Logger } from "pino";
 import { type Config, ConfigError, readConfig } from "./config.ts";
 import { NewerDataError } from "./db/migrate.ts";
+import { LogBook } from "./log-book.ts";
+import { stayUp } from "./stay-up.ts";
 import { type RunningServer, type ServerOptions, startServer } from "./server.ts";
 
 /** Starts the server for a person at a terminal (or the start command): prints where it is, ends on SIGINT and SIGTERM, turns foreseeable failures into sentences. */
 export async function runServer(prepare: (config: Config) => Partial<ServerOptions> = () => ({}), announce: (server: RunningServer) => string[] = () => [], started: (server: RunningServer, log: Logger) => Promise<(() => unknown) | undefined> = async () => undefined): Promise<void> {
-  const log = pino({ name: "nubrel", level: process.env["NUBREL_LOG"] ?? "warn" }, pino.destination({ dest: 2, sync: true }));
+  const level = process.env["NUBREL_LOG"] ?? "warn";
+  const book = new LogBook();
+  const log = pino({ name: "nubrel", level }, pino.multistream([{ level: level as Level, stream: pino.destination({ dest: 2, sync: true }) }, { level: "warn", stream: book }]));
+  stayUp(log);
   let config: Config | undefined;
   try {
     config = readConfig(process.env);
-    const server = await startServer(config, { log, ...prepare(config) });
+    const server = await startServer(config, { log, book, ...prepare(config) });
     say("", `  Nubrel is at ${server.address}`);
     if (server.setupCode) say(`  Set-up code: ${server.setupCode}  (for making the owner's account, once)`);
     for (const line of announce(server)) say(`  ${line}`);

@@ -1,7 +1,7 @@
 import type { AddressInfo } from "node:net";
 import { setTimeout as delay } from "node:timers/promises";
 import type { Logger } from "pino";
-import type { AlertingView, Health } from "../core/api/views.ts";
+import type { AlertingView, ConditionView, Health } from "../core/api/views.ts";
 import type { Config } from "./config.ts";
 import { isFull } from "./db/database-away.ts";
 import { migrate } from "./db/migrate.ts";
@@ -38,6 +38,7 @@ import { Transport } from "./transport/transport.ts";
 import { Store } from "./store/store.ts";
 import { WorkerPool } from "./store/tasks/worker-pool.ts";
 import { writeReadings } from "./sources/write-readings.ts";
+import { LogBook } from "./log-book.ts";
 import type { SampleInfo } from "./sample-info.ts";
 import { version } from "./version.ts";
 
@@ -69,6 +70,8 @@ export interface RunningServer {
 
 export interface ServerOptions {
   readonly log: Logger;
+  /** What the log has said, for a page. */
+  readonly book?: LogBook;
   /** In place of the machine the server runs on. */
   readonly files?: MachineFiles;
   /** Runs when the store is open and before gathering starts. */
@@ -84,7 +87,7 @@ function databaseState(reachable: boolean, failure: Error | undefined): Health["
 }
 
 /** Starts the whole server; what was opened is closed again where a later step fails. */
-export async function startServer(config: Config, { log, files: given, before, sample }: ServerOptions): Promise<RunningServer> {
+export async function startServer(config: Config, { log, book = new LogBook(), files: given, before, sample }: ServerOptions): Promise<RunningServer> {
   const files = given ?? machineFiles(config.roots);
   const ownMachine = given === undefined && config.roots.proc === "/proc";
   const opened: (() => unknown)[] = [];
@@ -156,6 +159,7 @@ export async function startServer(config: Config, { log, files: given, before, s
     const processor = new ProcessorShare();
     opened.push(() => processor.stop());
     const costs = () => readCosts(database, store, rate.perSecond(Date.now()), processor, config.dataFolder);
+    const condition = async (): Promise<ConditionView> => ({ log: book.entries() });
     const heartbeat = new Heartbeat(async () => settings.heartbeatUrl, () => checker.stats(Date.now()).lagMs < mostLagMs);
     let round = 0;
     const check = async (all = false) => {
@@ -189,7 +193,7 @@ export async function startServer(config: Config, { log, files: given, before, s
       heartbeat.soon();
     };
     const rehearser = new Rehearser(store, names);
-    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, sources, names, tokens, transport, sample, health, costs, rehearser, dispatcher, deliverer, quiet, box, alerting, changeAlerting, alertingNews, checkSoon: () => void check(true).catch((error) => log.error({ err: error }, "checking rules failed")) });
+    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, sources, names, tokens, transport, sample, health, costs, condition, rehearser, dispatcher, deliverer, quiet, box, alerting, changeAlerting, alertingNews, checkSoon: () => void check(true).catch((error) => log.error({ err: error }, "checking rules failed")) });
     const server = transport.server(app);
     await new Promise<void>((resolve, reject) => {
       server.once("error", reject);

@@ -26,6 +26,23 @@ export interface Health {
   readonly alerting: { readonly lagMs: number; readonly lines: number; readonly failingRules: number; readonly failingRecipients: number };
 }
 
+/** A line of the server's log; lines that say the same are one. */
+export interface LogEntryView {
+  readonly level: "warning" | "error";
+  readonly words: string;
+  /** The failure behind it; empty where there is none. */
+  readonly why: string;
+  readonly firstMs: number;
+  readonly lastMs: number;
+  readonly times: number;
+}
+
+/** How the server itself is. */
+export interface ConditionView {
+  /** What the log has said since the start, the newest first. */
+  readonly log: readonly LogEntryView[];
+}
+
 /** What one tier of the store takes. */
 export interface TierCosts {
   readonly tier: "raw" | "5m" | "1h";

@@ -2,7 +2,7 @@ import { join } from "node:path";
 import express, { type Express, type Request } from "express";
 import helmet from "helmet";
 import type { Logger } from "pino";
-import type { AlertingView, CostsView, Health, SampleView } from "../../core/api/views.ts";
+import type { AlertingView, ConditionView, CostsView, Health, SampleView } from "../../core/api/views.ts";
 import type { Database } from "../db/pool.ts";
 import type { LiveHub } from "../live/live-hub.ts";
 import { projectRoot } from "../project-root.ts";
@@ -26,6 +26,7 @@ import { type CollectorTrust, collectorRouter } from "./collector-router.ts";
 import { eventsRouter, sentEvents } from "./events-router.ts";
 import { dashboardsRouter } from "./dashboards-router.ts";
 import { countersRouter } from "./counters-router.ts";
+import { conditionRouter } from "./condition-router.ts";
 import { costsRouter } from "./costs-router.ts";
 import { importHandler } from "./import-handler.ts";
 import { listMachines, machinesRouter } from "./machines-router.ts";
@@ -60,6 +61,7 @@ export interface AppParts {
   readonly sample?: SampleInfo | undefined;
   readonly health: () => Promise<Health>;
   readonly costs: () => Promise<CostsView>;
+  readonly condition: () => Promise<ConditionView>;
   readonly rehearser: Rehearser;
   readonly dispatcher: Dispatcher;
   readonly deliverer: Deliverer;
@@ -112,7 +114,7 @@ export function createApp(parts: AppParts): Express {
   app.use("/api", peopleRouter(database, parts.setupCode));
   app.use("/api", signedIn(database));
   app.get("/api/live", live.handler);
-  app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), tagsRouter(store, names), dashboardsRouter(database), transportRouter(transport), sourcesRouter(sources, parts.alertingNews), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter({ database, checker, rehearser: parts.rehearser, checkSoon: parts.checkSoon }), incidentsRouter(database, checker, parts.alertingNews), recipientsRouter({ database, dispatcher: parts.dispatcher, deliverer: parts.deliverer, box: parts.box }), quietRouter(parts.quiet, parts.alertingNews), alertingRouter(parts.alerting, parts.changeAlerting), costsRouter(store, parts.costs), eventsRouter(eventParts), briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))));
+  app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), tagsRouter(store, names), dashboardsRouter(database), transportRouter(transport), sourcesRouter(sources, parts.alertingNews), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter({ database, checker, rehearser: parts.rehearser, checkSoon: parts.checkSoon }), incidentsRouter(database, checker, parts.alertingNews), recipientsRouter({ database, dispatcher: parts.dispatcher, deliverer: parts.deliverer, box: parts.box }), quietRouter(parts.quiet, parts.alertingNews), alertingRouter(parts.alerting, parts.changeAlerting), costsRouter(store, parts.costs), conditionRouter(parts.condition), eventsRouter(eventParts), briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))));
   app.use("/api", notThere);
 
   const web = join(projectRoot, "dist/web");

@@ -4,6 +4,8 @@ import type { Database } from "../db/pool.ts";
 
 /** A runner that gave up (the database was away for long) is started again after so long. */
 const againAfterMs = 5000;
+/** A job's end is told to the database in batches, for then graphile-worker itself handles the database's being away: it tries again, then ends the runner, which is started anew here. Told singly, the failure would be handled by nobody. */
+const told = { completeJobBatchDelay: 0, failJobBatchDelay: 0 };
 /** What is slow to answer (a mail server, say) does not hold up the store: jobs of a queue are done one by one, others beside them. */
 const atOnce = 5;
 
@@ -13,13 +15,16 @@ export interface Jobs {
   stop(): Promise<void>;
 }
 
-/** Runs the durable jobs: those that are asked for, and upkeep every ten minutes, made up for after a pause. */
+/** Runs the durable jobs: those that are asked for, and upkeep every ten minutes, made up for after a pause. Where the database goes away in the middle of a job, the runner is started again and again until it is back. */
 export async function startJobs(database: Database, taskList: TaskList & { readonly maintain: () => Promise<void> }, log: Pino): Promise<Jobs> {
   let stopped = false;
   let timer: NodeJS.Timeout | undefined;
   let runner: Runner | undefined;
+  const under = new Set<Promise<unknown>>();
 
   const start = async () => {
+    await Promise.allSettled([...under]); // what a runner that gave up has begun is not begun a second time beside it
+    if (stopped) return;
     await runMigrations({ pgPool: database });
     await unlock(database);
     const started = await run({
@@ -28,7 +33,8 @@ export async function startJobs(database: Database, taskList: TaskList & { reado
       noHandleSignals: true,
       pollInterval: 10_000,
       crontab: "*/10 * * * * maintain ?fill=1h&queue=store",
-      taskList,
+      taskList: noted(taskList, under),
+      preset: { worker: told },
       logger: new Logger(() => (level, message) => {
         if (level === "error") log.error(message);
         else if (level === "warning") log.warn(message);
@@ -55,6 +61,24 @@ export async function startJobs(database: Database, taskList: TaskList & { reado
       await runner?.stop();
     },
   };
+}
+
+/** The same tasks; `under` holds what of them runs. */
+function noted(taskList: TaskList, under: Set<Promise<unknown>>): TaskList {
+  return Object.fromEntries(
+    Object.entries(taskList).map(([name, task]) => [
+      name,
+      async (...given: Parameters<NonNullable<typeof task>>) => {
+        const running = Promise.resolve(task?.(...given));
+        under.add(running);
+        try {
+          await running;
+        } finally {
+          under.delete(running);
+        }
+      },
+    ]),
+  );
 }
 
 /** A server that was killed in the middle of a job cannot say so; its jobs would wait for hours. One server at a time works on a database: what is locked when it starts is nobody's any more. */
