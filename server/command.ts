@@ -1,6 +1,7 @@
 import { createReadStream, createWriteStream } from "node:fs";
 import { once } from "node:events";
 import { type SampleFormat, sampleFormats } from "../core/formats/samples/sample-format.ts";
+import { claimDatabase } from "./db/claim.ts";
 import { migrate } from "./db/migrate.ts";
 import { type Database, openDatabase } from "./db/pool.ts";
 import { Tokens } from "./people/tokens.ts";
@@ -23,17 +24,29 @@ interface Wish {
 }
 
 const wish = JSON.parse(process.argv[2] as string) as Wish;
-const database = openDatabase(process.env["NUBREL_DATABASE_URL"] as string);
+/** All of them, partitions aside; a test holds the list to the migrations. */
+const tables = ["account", "chunk", "chunk_times", "dashboard", "dashboard_revision", "dashboard_star", "event", "first_chunk", "first_journal", "gathered", "incident", "incident_entry", "incident_told", "journal", "machine", "message", "message_attempt", "migration", "quarantine", "quiet_time", "recipient", "rollup_1h", "rollup_5m", "rollup_due", "rule", "rule_line", "series", "serving", "session", "setting", "source", "source_spell", "token"];
+
+const url = process.env["NUBREL_DATABASE_URL"] as string;
+const database = openDatabase(url);
 try {
-  if (wish.command === "remove") await removeTables(database);
+  if (wish.command === "remove") {
+    const claim = await claimDatabase(url, () => {});
+    await removeTables(database);
+    await claim.release();
+  }
   else if (wish.command === "token") await makeToken(database);
   else {
+    // Exports only read, also beside a server; what is imported beside one would not be known to it.
+    const claim = wish.command === "import" ? await claimDatabase(url, (error) => process.stderr.write(`${error.message}\n`)) : undefined;
     await migrate(database);
-    const store = await Store.open(database);
+    await claim?.note();
+    const store = await Store.open(database, { mayWrite: () => claim?.held ?? true });
     try {
       await (wish.command === "export" ? runExport(store) : runImport(store));
     } finally {
       await store.close();
+      await claim?.release();
     }
   }
 } catch (error) {
@@ -93,7 +106,7 @@ function momentOf(name: string, text: string | undefined, usual: number): number
 /** Takes Nubrel's tables out of a database that holds other things as well, maybe. */
 async function removeTables(from: Database): Promise<void> {
   await from.query(`
-    drop table if exists token, source_spell, source, machine, account, session, series, journal, chunk, chunk_times, rollup_5m, rollup_1h, rollup_due, gathered, setting, rule, incident, rule_line, first_journal, first_chunk, migration cascade;
+    drop table if exists ${tables.join(", ")} cascade;
     drop sequence if exists journal_era, chunk_times_id;
     drop schema if exists graphile_worker cascade`);
 }

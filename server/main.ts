@@ -1,5 +1,6 @@
 import pino, { type Level, type Logger } from "pino";
 import { type Config, ConfigError, readConfig } from "./config.ts";
+import { TakenError } from "./db/claim.ts";
 import { NewerDataError } from "./db/migrate.ts";
 import { LogBook } from "./log-book.ts";
 import { stayUp } from "./stay-up.ts";
@@ -14,7 +15,11 @@ export async function runServer(prepare: (config: Config) => Partial<ServerOptio
   let config: Config | undefined;
   try {
     config = readConfig(process.env);
-    const server = await startServer(config, { log, book, ...prepare(config) });
+    const lost = (error: Error) => {
+      process.stderr.write(`${error.message}\n`);
+      process.exit(foreseen);
+    };
+    const server = await startServer(config, { log, book, lost, ...prepare(config) });
     say("", `  Nubrel is at ${server.address}`);
     if (server.setupCode) say(`  Set-up code: ${server.setupCode}  (for making the owner's account, once)`);
     for (const line of announce(server)) say(`  ${line}`);
@@ -38,9 +43,13 @@ export async function runServer(prepare: (config: Config) => Partial<ServerOptio
     process.on("disconnect", stop);
   } catch (error) {
     process.stderr.write(`${sentenceFor(error, config)}\n`);
-    process.exit(1);
+    process.exit(isForeseen(error) ? foreseen : 1);
   }
 }
+
+/** Exit code of a failure that starting again does not mend. */
+const foreseen = 2;
+const isForeseen = (error: unknown): boolean => error instanceof ConfigError || error instanceof NewerDataError || error instanceof TakenError || ["EADDRINUSE", "EACCES", "EADDRNOTAVAIL", "ENOTFOUND", "28P01", "28000", "3D000", "42501"].includes((error as { code?: string }).code ?? "");
 
 function say(...lines: string[]): void {
   process.stdout.write(`${lines.join("\n")}\n`);
@@ -49,7 +58,7 @@ function say(...lines: string[]): void {
 /** What a person can do about a failure to start. Unforeseen ones come with their inside. */
 export function sentenceFor(error: unknown, config: Pick<Config, "host" | "port"> | undefined): string {
   const { code, message } = error as { code?: string; message?: string };
-  if (error instanceof ConfigError || error instanceof NewerDataError) return message as string;
+  if (error instanceof ConfigError || error instanceof NewerDataError || error instanceof TakenError) return message as string;
   switch (code) {
     case "EADDRINUSE":
       return `Port ${config?.port} on ${config?.host} is taken by another program. Stop that one, or choose another port: NUBREL_PORT=7374 npm start`;

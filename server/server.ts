@@ -3,6 +3,7 @@ import { setTimeout as delay } from "node:timers/promises";
 import type { Logger } from "pino";
 import type { AlertingView, ConditionView, Health } from "../core/api/views.ts";
 import type { Config } from "./config.ts";
+import { claimDatabase, type TakenError } from "./db/claim.ts";
 import { isFull } from "./db/database-away.ts";
 import { migrate } from "./db/migrate.ts";
 import { type Database, openDatabase } from "./db/pool.ts";
@@ -77,6 +78,8 @@ export interface ServerOptions {
   /** Runs when the store is open and before gathering starts. */
   /** Of the sample world: who may sign in, told to everybody, and how far its past is written. */
   readonly sample?: SampleInfo;
+  /** Called where another server has begun to work on the database while this one had lost it: this one must end. */
+  readonly lost?: (error: TakenError) => void;
   readonly before?: (store: Store, database: Database) => Promise<void>;
 }
 
@@ -87,7 +90,7 @@ function databaseState(reachable: boolean, failure: Error | undefined): Health["
 }
 
 /** Starts the whole server; what was opened is closed again where a later step fails. */
-export async function startServer(config: Config, { log, book = new LogBook(), files: given, before, sample }: ServerOptions): Promise<RunningServer> {
+export async function startServer(config: Config, { log, book = new LogBook(), files: given, before, sample, lost = (error) => log.error(error.message) }: ServerOptions): Promise<RunningServer> {
   const files = given ?? machineFiles(config.roots);
   const ownMachine = given === undefined && config.roots.proc === "/proc";
   const opened: (() => unknown)[] = [];
@@ -95,10 +98,13 @@ export async function startServer(config: Config, { log, book = new LogBook(), f
     for (const close of opened.reverse()) await close();
   };
   try {
+    const claim = await claimDatabase(config.databaseUrl, lost);
+    opened.push(() => claim.release());
     const database = openDatabase(config.databaseUrl);
     opened.push(() => database.end());
     await migrate(database);
-    const store = await Store.open(database, { executor: new WorkerPool(config.databaseUrl) });
+    await claim.note();
+    const store = await Store.open(database, { executor: new WorkerPool(config.databaseUrl), mayWrite: () => claim.held });
     opened.push(() => store.close());
     const lastSampleBeforeMs = store.health.lastSampleAtMs;
     await before?.(store, database);

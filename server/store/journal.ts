@@ -18,6 +18,11 @@ export class StoreBusyError extends Error {
   override name = "StoreBusyError";
 }
 
+/** The lock on the database is not held just now: what waits goes on waiting. */
+export class NotOursError extends Error {
+  override name = "NotOursError";
+}
+
 interface Waiting {
   readonly batch: Batch;
   readonly done: () => void;
@@ -47,6 +52,7 @@ export class Journal {
   readonly #database: Database;
   readonly #committed: (batch: Batch) => void;
   readonly #most: number;
+  readonly #mayWrite: () => boolean;
   readonly #open = new Map<number, Segment>();
   /** All segments that the database may hold, by slot. */
   readonly #segments = new Map<number, Set<number>>();
@@ -59,11 +65,12 @@ export class Journal {
   #failure: Error | undefined;
 
   /** `committed` is called with every batch right after its commit, before its writer is told. `known` are the segments that were replayed, by slot. */
-  constructor(database: Database, era: number, known: ReadonlyMap<number, ReadonlySet<number>>, committed: (batch: Batch) => void, most = mostWaiting) {
+  constructor(database: Database, era: number, known: ReadonlyMap<number, ReadonlySet<number>>, committed: (batch: Batch) => void, { most = mostWaiting, mayWrite = () => true }: { readonly most?: number; readonly mayWrite?: () => boolean } = {}) {
     this.#database = database;
     this.#nextSegment = era * segmentsPerEra;
     this.#committed = committed;
     this.#most = most;
+    this.#mayWrite = mayWrite;
     for (const [slot, segments] of known) this.#segments.set(slot, new Set(segments));
   }
 
@@ -154,6 +161,7 @@ export class Journal {
     }
     const { taken, batch, rows } = this.#unsure;
     try {
+      if (!this.#mayWrite()) throw new NotOursError("the connection that holds the database for this server is broken; it is opened anew");
       await insertJournalRows(this.#database, rows);
     } catch (error) {
       this.#failure = error as Error;

@@ -146,7 +146,7 @@ describe("while the database is away", () => {
   test("more waiting samples than it may keep are refused, saying so; what waited before is stored", async () => {
     await db.database.query("alter table journal rename to journal_away");
     const taken: Batch[] = [];
-    const journal = new Journal(db.database, 1, new Map(), (batch) => void taken.push(batch), 3);
+    const journal = new Journal(db.database, 1, new Map(), (batch) => void taken.push(batch), { most: 3 });
     const first = journal.write(batchOf([[1, start, 1], [2, start, 2]]));
     await expect(journal.write(batchOf([[1, start + 1, 1], [2, start + 1, 1]]))).rejects.toThrow("2 samples wait for the database; nothing more is taken until it is back.");
     await db.database.query("alter table journal_away rename to journal");

@@ -48,6 +48,8 @@ export interface StoreOptions {
   readonly now?: () => number;
   /** Where heavy work is done; right here without it. */
   readonly executor?: Executor;
+  /** Whether the database is this process's own just now; without it, it is. */
+  readonly mayWrite?: () => boolean;
 }
 
 /** Where samples live: journal (durable) and head (memory) while they are new, chunks and rollups afterwards. */
@@ -59,6 +61,7 @@ export class Store {
   readonly #now: () => number;
   readonly #inline: Executor;
   readonly #executor: Executor;
+  readonly #mayWrite: () => boolean;
   readonly #compactor: Compactor;
   readonly #listeners = new Set<(batch: Batch) => void>();
   readonly #expectedMs = new Map<number, number>();
@@ -69,7 +72,7 @@ export class Store {
   #nameless = 0;
   #closed = false;
 
-  private constructor(database: Database, parts: { series: SeriesRegistry; head: Head; retention: Retention; era: number; known: ReadonlyMap<number, ReadonlySet<number>>; now: () => number; executor: Executor }) {
+  private constructor(database: Database, parts: { series: SeriesRegistry; head: Head; retention: Retention; era: number; known: ReadonlyMap<number, ReadonlySet<number>>; now: () => number; executor: Executor; mayWrite: () => boolean }) {
     this.#database = database;
     this.series = parts.series;
     this.#head = parts.head;
@@ -77,10 +80,11 @@ export class Store {
     this.#now = parts.now;
     this.#inline = new InlineExecutor(database);
     this.#executor = parts.executor;
+    this.#mayWrite = parts.mayWrite;
     this.#journal = new Journal(database, parts.era, parts.known, (batch) => {
       this.#take(batch);
       for (const listener of this.#listeners) listener(batch);
-    });
+    }, { mayWrite: parts.mayWrite });
     this.#compactor = new Compactor(database, this.series, this.#head, this.#journal, this.#executor);
   }
 
@@ -90,7 +94,7 @@ export class Store {
   }
 
   /** Opens the store and reads the journal back into memory. */
-  static async open(database: Database, { now = Date.now, executor = new InlineExecutor(database) }: StoreOptions = {}): Promise<Store> {
+  static async open(database: Database, { now = Date.now, executor = new InlineExecutor(database), mayWrite = () => true }: StoreOptions = {}): Promise<Store> {
     const series = await SeriesRegistry.open(database);
     const retention = await readRetention(database);
     const { rows } = await database.query<{ slot: number | null }>("select max(slot) as slot from chunk");
@@ -101,7 +105,7 @@ export class Store {
       head.put(batch);
       lastSampleAtMs = newestOf(batch, lastSampleAtMs);
     });
-    const store = new Store(database, { series, head, retention, era: await nextJournalEra(database), known, now, executor });
+    const store = new Store(database, { series, head, retention, era: await nextJournalEra(database), known, now, executor, mayWrite });
     store.#lastSampleAtMs = lastSampleAtMs;
     await store.#compactor.refreshDue();
     await takeOverFirstSlice(database, store);
@@ -284,8 +288,9 @@ export class Store {
     return this.#compactor.expire(nowMs, this.#retention);
   }
 
-  /** Compacts, rolls up, drops. Each step can be repeated, or left at any moment. */
+  /** Compacts, rolls up, drops. Each step can be repeated, or left at any moment. Nothing is done while the database may be another's. */
   async maintain(nowMs = this.#now()): Promise<void> {
+    if (!this.#mayWrite()) return;
     await this.compact(nowMs);
     await this.rollUp(nowMs);
     await this.expire(nowMs);
