@@ -36,6 +36,7 @@ import { SecretBox } from "./sources/secret-box.ts";
 import { Sources } from "./sources/sources.ts";
 import { Tokens } from "./people/tokens.ts";
 import { Transport } from "./transport/transport.ts";
+import { listSetAside } from "./store/quarantine.ts";
 import { Store } from "./store/store.ts";
 import { WorkerPool } from "./store/tasks/worker-pool.ts";
 import { writeReadings } from "./sources/write-readings.ts";
@@ -165,7 +166,7 @@ export async function startServer(config: Config, { log, book = new LogBook(), f
     const processor = new ProcessorShare();
     opened.push(() => processor.stop());
     const costs = () => readCosts(database, store, rate.perSecond(Date.now()), processor, config.dataFolder);
-    const condition = async (): Promise<ConditionView> => ({ log: book.entries() });
+    const condition = async (): Promise<ConditionView> => ({ log: book.entries(), setAside: await listSetAside(database) });
     const heartbeat = new Heartbeat(async () => settings.heartbeatUrl, () => checker.stats(Date.now()).lagMs < mostLagMs);
     let round = 0;
     const check = async (all = false) => {

@@ -37,8 +37,22 @@ export interface LogEntryView {
   readonly times: number;
 }
 
+/** A row of the store that could not be read and was set aside. */
+export interface SetAsideView {
+  readonly origin: "journal" | "chunk" | "chunk_times" | "rollup_5m" | "rollup_1h";
+  /** Where it stood: segment and number, or series and slot (of two hours) or period. */
+  readonly place: Readonly<Record<string, number>>;
+  readonly reason: string;
+  readonly bytes: number;
+  readonly atMs: number;
+  /** Of which counter and machine it told; null where that is not known. */
+  readonly counter: string | null;
+  readonly machine: string | null;
+}
+
 /** How the server itself is. */
 export interface ConditionView {
+  readonly setAside: { readonly count: number; readonly rows: readonly SetAsideView[] };
   /** What the log has said since the start, the newest first. */
   readonly log: readonly LogEntryView[];
 }

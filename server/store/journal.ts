@@ -1,7 +1,11 @@
 import { JournalSegmentReader, JournalSegmentWriter } from "../../core/chunk/journal-block.ts";
 import { type Batch, joinBatches } from "../../core/series/batch.ts";
-import type { Database } from "../db/pool.ts";
+import { BlockError } from "../../core/chunk/cursor.ts";
+import { type Database, inTransaction } from "../db/pool.ts";
+import { type Damage, setAside } from "./quarantine.ts";
+import { seal, unseal } from "./seal.ts";
 import { splitBySlot } from "./split-by-slot.ts";
+import { damageIn } from "./tasks/chunk-rows.ts";
 
 const flushEveryMs = 200;
 const flushAtSamples = 20_000;
@@ -10,6 +14,8 @@ const retryAfterMs = 1000;
 export const mostWaiting = 5_000_000;
 /** A segment remembers the last value of each series; late samples may open many. The one used longest ago is left. */
 const mostOpenSegments = 8;
+/** What follows a damaged row in its segment leans on it and is lost with it: segments are short. Beginning anew costs 9 bytes a series in place of 3. */
+const longestSegmentMs = 600_000;
 /** Segments of one process are numbered within its era; no process writes as many. */
 const segmentsPerEra = 2 ** 24;
 
@@ -32,6 +38,8 @@ interface Segment {
   readonly id: number;
   readonly slot: number;
   readonly writer: JournalSegmentWriter;
+  /** When it was begun, of the process's monotonic clock. */
+  readonly sinceMs: number;
   rows: number;
 }
 
@@ -179,15 +187,15 @@ export class Journal {
     return [...splitBySlot(batch)].map(([slot, part]) => {
       const segment = this.#segmentOf(slot);
       const payload = segment.writer.write(part);
-      return { segment: segment.id, seq: segment.rows++, slot, samples: part.length, payload: Buffer.from(payload.buffer, payload.byteOffset, payload.byteLength) };
+      return { segment: segment.id, seq: segment.rows++, slot, samples: part.length, payload: seal(payload) };
     });
   }
 
   #segmentOf(slot: number): Segment {
     let segment = this.#open.get(slot);
-    if (segment) this.#open.delete(slot); // put again below: the map is in order of use
-    else {
-      segment = { id: this.#nextSegment++, slot, writer: new JournalSegmentWriter(), rows: 0 };
+    this.#open.delete(slot); // put again below: the map is in order of use
+    if (!segment || performance.now() - segment.sinceMs > longestSegmentMs) {
+      segment = { sinceMs: performance.now(), id: this.#nextSegment++, slot, writer: new JournalSegmentWriter(), rows: 0 };
       const known = this.#segments.get(slot);
       if (known) known.add(segment.id);
       else this.#segments.set(slot, new Set([segment.id]));
@@ -216,29 +224,49 @@ export async function nextJournalEra(database: Database): Promise<number> {
   return (rows[0] as { era: number }).era;
 }
 
-/** Hands every journal row to `take`, segment by segment, and answers the segments by slot. */
+/**
+ * Hands every journal row to `take`, segment by segment, and answers the segments by slot. A row that cannot be read is set aside whole, and with it what follows in its
+ * segment, which leans on it; all else goes on.
+ */
 export async function replayJournal(database: Database, take: (batch: Batch) => void): Promise<Map<number, Set<number>>> {
   const rowsAtOnce = 200;
   const known = new Map<number, Set<number>>();
   let at = { segment: -1, seq: -1 };
   let reader = new JournalSegmentReader();
+  let isBroken = false;
   for (;;) {
-    const { rows } = await database.query<{ segment: number; seq: number; slot: number; payload: Buffer }>(
-      `select segment, seq, slot, payload
+    const { rows } = await database.query<{ segment: number; seq: number; slot: number; samples: number; payload: Buffer }>(
+      `select segment, seq, slot, samples, payload
        from journal
        where (segment, seq) > ($1::bigint, $2::int)
        order by segment, seq
        limit $3::int`,
       [at.segment, at.seq, rowsAtOnce],
     );
-    for (const { segment, seq, slot, payload } of rows) {
-      if (segment !== at.segment) reader = new JournalSegmentReader();
+    const damages: Damage[] = [];
+    for (const { segment, seq, slot, samples, payload } of rows) {
+      if (segment !== at.segment) {
+        reader = new JournalSegmentReader();
+        isBroken = false;
+      }
       at = { segment, seq };
+      const damage = isBroken ? "it leans on a row before it that cannot be read" : damageIn(() => take(blockOf(reader, payload, samples)));
+      if (damage !== undefined) {
+        isBroken = true;
+        damages.push({ origin: "journal", segment, seq, slot, reason: damage });
+        continue;
+      }
       const segments = known.get(slot);
       if (segments) segments.add(segment);
       else known.set(slot, new Set([segment]));
-      take(reader.read(payload));
     }
+    if (damages.length > 0) await inTransaction(database, (connection) => setAside(connection, damages));
     if (rows.length < rowsAtOnce) return known;
   }
+}
+
+function blockOf(reader: JournalSegmentReader, payload: Buffer, samples: number): Batch {
+  const batch = reader.read(payload.subarray(0, unseal(payload)));
+  if (batch.length !== samples) throw new BlockError(`it holds ${batch.length} samples where ${samples} were noted`, 0);
+  return batch;
 }

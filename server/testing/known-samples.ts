@@ -1,6 +1,7 @@
 import { type Batch, batchOf } from "../../core/series/batch.ts";
 import type { Database } from "../db/pool.ts";
 import { Store } from "../store/store.ts";
+import type { Damage } from "../store/quarantine.ts";
 import { readRollups } from "../store/tasks/rollup-rows.ts";
 
 /** Samples that can be told from their number: batch `k` holds 20 samples a minute apart of each of 40 series. */
@@ -74,13 +75,15 @@ export async function rolledUpOn(database: Database, day: number): Promise<Count
   try {
     let count = 0;
     let sum = 0;
-    for (const [rollup] of await readRollups(connection, "5m", Array.from({ length: seriesCount }, (_, i) => i + 1), day, day + 1)) {
+    const damages: Damage[] = [];
+    for (const [rollup] of await readRollups(connection, "5m", Array.from({ length: seriesCount }, (_, i) => i + 1), day, day + 1, damages)) {
       if (rollup?.kind !== "level") continue;
       for (let i = 0; i < rollup.count.length; i++) {
         count += rollup.count[i] as number;
         sum += rollup.sum[i] as number;
       }
     }
+    if (damages.length > 0) throw new Error(`rollups are damaged: ${JSON.stringify(damages)}`);
     return { count, sum };
   } finally {
     connection.release();

@@ -1,7 +1,10 @@
+import { BlockError } from "../../../core/chunk/cursor.ts";
 import { chunkCount, readChunkInto, readTimesBlock } from "../../../core/chunk/chunk-block.ts";
 import { type Arena, newArrays } from "../../../core/series/arena.ts";
 import { type Column, emptyColumn } from "../../../core/series/batch.ts";
 import { firstAtOrAfter } from "../../../core/series/merge-columns.ts";
+import type { Damage } from "../quarantine.ts";
+import { unseal } from "../seal.ts";
 import { type CopiedRows, type CopyConnection, copyOut } from "../../db/copy-binary.ts";
 
 interface ChunkRow {
@@ -16,8 +19,8 @@ interface ChunkRow {
 export type KnownTimes = Map<number, Float64Array>;
 const mostKnownTimes = 5000;
 
-/** Reads the samples of series in the slots `[fromSlot, toSlot)`, one column for each id. Series that share their times share the array. Values are in memory of the arena. */
-export async function readChunks(connection: CopyConnection, knownTimes: KnownTimes, ids: ArrayLike<number>, fromSlot: number, toSlot: number, arena: Pick<Arena, "take"> = newArrays): Promise<readonly Column[]> {
+/** Reads the samples of series in the slots `[fromSlot, toSlot)`, one column for each id. Series that share their times share the array. Values are in memory of the arena. Rows that cannot be read are left out and noted in `damages`. */
+export async function readChunks(connection: CopyConnection, knownTimes: KnownTimes, ids: ArrayLike<number>, fromSlot: number, toSlot: number, damages: Damage[], arena: Pick<Arena, "take"> = newArrays): Promise<readonly Column[]> {
   if (ids.length === 0 || fromSlot >= toSlot) return Array.from(ids, () => emptyColumn);
   const rows = await copyOut(connection, `select series_id, slot, times_id, payload from chunk where ${among(ids)} and slot >= ${whole(fromSlot)} and slot < ${whole(toSlot)}`);
   const places = new Map<number, number>();
@@ -29,19 +32,54 @@ export async function readChunks(connection: CopyConnection, knownTimes: KnownTi
     const timesId = (starts[2] as number) < 0 ? undefined : rows.int(starts[2] as number);
     if (timesId !== undefined) needed.add(timesId);
     const start = starts[3] as number;
-    const end = ends[3] as number;
-    bySeries[places.get(rows.int(starts[0] as number)) as number]?.push({ slot, timesId, start, end, count: chunkCount(rows.bytes, start, end) });
+    const series = rows.int(starts[0] as number);
+    const damage = damageIn(() => {
+      const end = unseal(rows.bytes, start, ends[3]);
+      bySeries[places.get(series) as number]?.push({ slot, timesId, start, end, count: chunkCount(rows.bytes, start, end) });
+    });
+    if (damage !== undefined) damages.push({ origin: "chunk", series, slot, reason: damage });
   });
-  await readTimes(connection, knownTimes, needed, fromSlot, toSlot);
+  await readTimes(connection, knownTimes, needed, fromSlot, toSlot, damages);
   const joined = new Map<string, Float64Array>();
-  return bySeries.map((list) => decode(rows, knownTimes, list.sort((a, b) => a.slot - b.slot), joined, arena));
+  return bySeries.map((list, i) => {
+    list.sort((a, b) => a.slot - b.slot);
+    try {
+      return decode(rows, knownTimes, list, joined, arena);
+    } catch (error) {
+      if (!(error instanceof BlockError)) throw error;
+      return decode(rows, knownTimes, readable(rows, knownTimes, list, ids[i] as number, damages), joined, arena);
+    }
+  });
+}
+
+/** Those of a series' rows that can be read; the others are noted. */
+function readable({ bytes }: CopiedRows, knownTimes: KnownTimes, list: readonly ChunkRow[], series: number, damages: Damage[]): ChunkRow[] {
+  return list.filter(({ slot, timesId, start, end, count }) => {
+    const damage = damageIn(() => {
+      if (timesId !== undefined && !knownTimes.has(timesId)) throw new BlockError("the times that it shares are missing", 0);
+      readChunkInto(bytes, start, end, timesId === undefined ? undefined : knownTimes.get(timesId), new Float64Array(count), new Float64Array(count), 0);
+    });
+    if (damage !== undefined) damages.push({ origin: "chunk", series, slot, reason: damage });
+    return damage === undefined;
+  });
+}
+
+/** What is wrong with a block that `read` reads; undefined where nothing is. */
+export function damageIn(read: () => void): string | undefined {
+  try {
+    read();
+    return undefined;
+  } catch (error) {
+    if (error instanceof BlockError) return error.message;
+    throw error;
+  }
 }
 
 /**
  * The nearest samples of series outside what was read: for each id the last two before the slot `slot`, no older than `limitSlot`, or (`after`) the first one
  * from `slot` on, before `limitSlot`. Empty where there are none.
  */
-export async function readNearest(connection: CopyConnection, knownTimes: KnownTimes, ids: readonly number[], slot: number, limitSlot: number, side: "before" | "after"): Promise<readonly Column[]> {
+export async function readNearest(connection: CopyConnection, knownTimes: KnownTimes, ids: readonly number[], slot: number, limitSlot: number, side: "before" | "after", damages: Damage[]): Promise<readonly Column[]> {
   const [range, order, most] = side === "before" ? ["slot >= $2::int and slot < $3::int", "desc", 2] : ["slot < $2::int and slot >= $3::int", "asc", 1];
   const { rows } = await connection.query<{ id: number; slot: number }>(
     `select wanted.id, near.slot
@@ -54,7 +92,7 @@ export async function readNearest(connection: CopyConnection, knownTimes: KnownT
   for (const { id, slot: found } of rows) bySlot.set(found, [...(bySlot.get(found) ?? []), id]);
   const parts = new Map<number, Column[]>(ids.map((id) => [id, []]));
   for (const [found, some] of bySlot) {
-    const columns = await readChunks(connection, knownTimes, some, found, found + 1);
+    const columns = await readChunks(connection, knownTimes, some, found, found + 1, damages);
     for (const [i, id] of some.entries()) parts.get(id)?.push(columns[i] as Column);
   }
   return ids.map((id) => {
@@ -100,16 +138,19 @@ function decode({ bytes }: CopiedRows, knownTimes: KnownTimes, list: readonly Ch
   return { timeMs, value };
 }
 
-async function readTimes(connection: CopyConnection, knownTimes: KnownTimes, needed: ReadonlySet<number>, fromSlot: number, toSlot: number): Promise<void> {
+async function readTimes(connection: CopyConnection, knownTimes: KnownTimes, needed: ReadonlySet<number>, fromSlot: number, toSlot: number, damages: Damage[]): Promise<void> {
   const missing = [...needed].filter((id) => !knownTimes.has(id));
   if (missing.length === 0) return;
   for (const id of knownTimes.keys()) {
     if (knownTimes.size + missing.length <= mostKnownTimes) break;
     if (!needed.has(id)) knownTimes.delete(id);
   }
-  const rows = await copyOut(connection, `select id, payload from chunk_times where id = any('{${listed(missing)}}'::int[]) and slot >= ${whole(fromSlot)} and slot < ${whole(toSlot)}`);
-  rows.forEach(2, (starts, ends) => {
-    knownTimes.set(rows.int(starts[0] as number), readTimesBlock(rows.bytes, starts[1] as number, ends[1] as number));
+  const rows = await copyOut(connection, `select id, slot, payload from chunk_times where id = any('{${listed(missing)}}'::int[]) and slot >= ${whole(fromSlot)} and slot < ${whole(toSlot)}`);
+  rows.forEach(3, (starts, ends) => {
+    const id = rows.int(starts[0] as number);
+    const start = starts[2] as number;
+    const damage = damageIn(() => knownTimes.set(id, readTimesBlock(rows.bytes, start, unseal(rows.bytes, start, ends[2]))));
+    if (damage !== undefined) damages.push({ origin: "chunk_times", id, slot: rows.int(starts[1] as number), reason: damage });
   });
 }
 

@@ -6,9 +6,11 @@ import type { Connection } from "../../db/pool.ts";
 import { columnsOfSnapshot, subSnapshot } from "../head-snapshot.ts";
 import { slotsPerDay } from "../partitions.ts";
 import { slotMs, slotStart } from "../slots.ts";
-import { type KnownTimes, readChunks, whole } from "./chunk-rows.ts";
+import { type Damage, setAside } from "../quarantine.ts";
+import { seal, unseal } from "../seal.ts";
+import { damageIn, readChunks, whole } from "./chunk-rows.ts";
 import { noteDue } from "./rollup-due.ts";
-import type { CompactTask } from "./task.ts";
+import type { CompactTask, TaskContext } from "./task.ts";
 
 const lockNumber = 7373002;
 /** Series that are unpacked at once: bounds the memory to some ten megabytes. */
@@ -20,16 +22,17 @@ const minutesPerSlot = slotMs / 60_000;
  * anew finds each sample in one of the two. A slot that has chunks already (late samples reopened it) is merged with them. Repeating it changes nothing.
  * The partitions must be there.
  */
-export async function compactSlot(connection: Connection, knownTimes: KnownTimes, { slot, ids, snapshot, segments }: CompactTask): Promise<undefined> {
+export async function compactSlot(connection: Connection, { knownTimes, damages }: TaskContext, { slot, ids, snapshot, segments }: CompactTask): Promise<undefined> {
   await connection.query("select pg_advisory_xact_lock($1::bigint)", [lockNumber]);
-  const times = await SharedTimes.open(connection, slot);
+  const times = await SharedTimes.open(connection, slot, damages);
   const minutes = new Minutes(slot);
   const fromMs = slotStart(slot);
   for (let from = 0; from < ids.length; from += seriesAtOnce) {
     const to = Math.min(ids.length, from + seriesAtOnce);
     const some = ids.subarray(from, to);
     const fresh = columnsOfSnapshot(subSnapshot(snapshot, from, to), fromMs, fromMs + slotMs);
-    const before = await readChunks(connection, knownTimes, some, slot, slot + 1);
+    const before = await readChunks(connection, knownTimes, some, slot, slot + 1, damages);
+    await setAside(connection, damages.splice(0)); // before what is left of the slot is written anew
     const columns = fresh.map((column, i) => mergeColumns(before[i] as Column, column));
     minutes.count(columns, 1);
     minutes.count(before, -1);
@@ -43,7 +46,7 @@ export async function compactSlot(connection: Connection, knownTimes: KnownTimes
       rows.int(some[i] as number);
       rows.int(slot);
       rows.int(timesId);
-      rows.bytea(writeChunkBlock(column, timesId !== undefined));
+      rows.bytea(seal(writeChunkBlock(column, timesId !== undefined)));
     }
     await copyIn(connection, "chunk (series_id, slot, times_id, payload)", rows.finish());
   }
@@ -76,11 +79,14 @@ class SharedTimes {
     this.#slot = slot;
   }
 
-  static async open(connection: Connection, slot: number): Promise<SharedTimes> {
+  static async open(connection: Connection, slot: number, damages: Damage[]): Promise<SharedTimes> {
     const shared = new SharedTimes(slot);
     const rows = await copyOut(connection, `select id, payload from chunk_times where slot = ${whole(slot)}`);
     rows.forEach(2, (starts, ends) => {
-      shared.#ids.set(contentOf(readTimesBlock(rows.bytes, starts[1] as number, ends[1] as number)), rows.int(starts[0] as number));
+      const id = rows.int(starts[0] as number);
+      const start = starts[1] as number;
+      const damage = damageIn(() => shared.#ids.set(contentOf(readTimesBlock(rows.bytes, start, unseal(rows.bytes, start, ends[1]))), id));
+      if (damage !== undefined) damages.push({ origin: "chunk_times", id, slot, reason: damage });
     });
     return shared;
   }
@@ -107,7 +113,7 @@ class SharedTimes {
         writer.row(3);
         writer.int(id);
         writer.int(this.#slot);
-        writer.bytea(writeTimesBlock(timeMs));
+        writer.bytea(seal(writeTimesBlock(timeMs)));
       });
       await copyIn(connection, "chunk_times (id, slot, payload)", writer.finish());
     }

@@ -68,12 +68,12 @@ async function piecesOf(context: TaskContext, task: ReduceTask, { plan }: Senten
 
 async function readBuckets(context: TaskContext, tier: "5m" | "1h", ids: Int32Array, fromMs: number, toMs: number, planes: ReadonlySet<string> | undefined): Promise<readonly Piece[]> {
   const { unitMs } = partitioned[tier === "5m" ? "rollup_5m" : "rollup_1h"];
-  const found = await readRollups(await context.connect(), tier, ids, Math.floor(fromMs / unitMs), Math.ceil(toMs / unitMs), planes);
+  const found = await readRollups(await context.connect(), tier, ids, Math.floor(fromMs / unitMs), Math.ceil(toMs / unitMs), context.damages, planes);
   return found.map((periods) => (periods.length === 0 ? emptyColumn : sliceBuckets(joinRollups(periods) as Rollup, fromMs, toMs)));
 }
 
 /** Looks for the readings before the window, and of what grows after it, of series that have none within what was read: they come seldom, or were silent. */
-async function addNearest({ connect, knownTimes }: TaskContext, { headFromMs }: ReduceTask, plan: SentenceTask["plan"], ids: Int32Array, snapshot: HeadSnapshot, pieces: Piece[][]): Promise<void> {
+async function addNearest({ connect, knownTimes, damages }: TaskContext, { headFromMs }: ReduceTask, plan: SentenceTask["plan"], ids: Int32Array, snapshot: HeadSnapshot, pieces: Piece[][]): Promise<void> {
   const { clipFromMs, clipToMs, fromMs, toMs, addsGrowth, totals, intervalsMs, nowMs } = plan;
   const isLooked = (i: number) => addsGrowth || !((intervalsMs[i] as number) > 0);
   const isGrowing = (i: number) => addsGrowth || (totals[i] === 1 && isLooked(i));
@@ -91,12 +91,12 @@ async function addNearest({ connect, knownTimes }: TaskContext, { headFromMs }: 
     // Without a chunk all there is is in the head.
     const missing = Number.isFinite(headFromMs) ? before.filter((i) => held[i]?.timeMs.length === 0) : [];
     const slot = Math.ceil(Math.min(fromMs, headFromMs) / slotMs);
-    const stored = missing.length === 0 ? [] : await readNearest(await connect(), knownTimes, missing.map((i) => ids[i] as number), slot, slot - nearestSlots, "before");
+    const stored = missing.length === 0 ? [] : await readNearest(await connect(), knownTimes, missing.map((i) => ids[i] as number), slot, slot - nearestSlots, "before", damages);
     for (const i of before) prepend(pieces[i] as Piece[], lastTwo(missing.includes(i) ? (stored[missing.indexOf(i)] as Column) : (held[i] as Column), fromMs));
   }
   if (after.length > 0 && after.length <= mostLookedFor) {
     const slot = slotOf(toMs);
-    const stored = slot * slotMs >= headFromMs ? after.map(() => emptyColumn) : await readNearest(await connect(), knownTimes, after.map((i) => ids[i] as number), slot, slot + nearestSlots, "after");
+    const stored = slot * slotMs >= headFromMs ? after.map(() => emptyColumn) : await readNearest(await connect(), knownTimes, after.map((i) => ids[i] as number), slot, slot + nearestSlots, "after", damages);
     const held = columnsOfSnapshot(snapshot, toMs, Number.POSITIVE_INFINITY);
     after.forEach((i, k) => {
       const found = stored[k] as Column;
@@ -133,12 +133,12 @@ export async function readColumnsTask(context: TaskContext, { ids, fromMs, toMs,
   return readColumns(context, ids, fromMs, toMs, headFromMs, snapshot);
 }
 
-async function readColumns({ connect, knownTimes }: TaskContext, ids: Int32Array, fromMs: number, toMs: number, headFromMs: number, snapshot: HeadSnapshot, arena?: Arena): Promise<readonly Column[]> {
+async function readColumns({ connect, knownTimes, damages }: TaskContext, ids: Int32Array, fromMs: number, toMs: number, headFromMs: number, snapshot: HeadSnapshot, arena?: Arena): Promise<readonly Column[]> {
   arena?.clear();
   if (fromMs >= toMs) return Array.from(ids, () => emptyColumn);
   const newer = columnsOfSnapshot(snapshot, fromMs, toMs, arena);
   if (fromMs >= headFromMs) return newer;
-  const older = cutColumns(await readChunks(await connect(), knownTimes, ids, slotOf(fromMs), Math.ceil(Math.min(toMs, headFromMs) / slotMs), arena), fromMs, toMs);
+  const older = cutColumns(await readChunks(await connect(), knownTimes, ids, slotOf(fromMs), Math.ceil(Math.min(toMs, headFromMs) / slotMs), damages, arena), fromMs, toMs);
   if (snapshot.parts.length === 0 && snapshot.strays.length === 0) return older;
   return joinColumns(older.map((column, i) => [column, newer[i] as Column].filter(({ timeMs }) => timeMs.length > 0)));
 }

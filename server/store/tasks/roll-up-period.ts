@@ -4,10 +4,11 @@ import { fiveMinutesMs, hourMs, rollUp, rollUpFurther, rollupKind, type Rollup }
 import type { Connection } from "../../db/pool.ts";
 import { partitioned, slotsPerDay } from "../partitions.ts";
 import { type KnownTimes, readChunks } from "./chunk-rows.ts";
+import { type Damage, setAside } from "../quarantine.ts";
 import { noteDue } from "./rollup-due.ts";
 import { fallsOf } from "../series-registry.ts";
 import { readRollups, replaceRollups } from "./rollup-rows.ts";
-import type { RollUpTask } from "./task.ts";
+import type { RollUpTask, TaskContext } from "./task.ts";
 
 const seriesAtOnce = 200;
 /** Days of 5 min buckets in a period of hours. */
@@ -17,7 +18,7 @@ const daysPerPeriod = partitioned.rollup_1h.unitMs / partitioned.rollup_5m.unitM
  * Works out the rollups of a due period and takes the note away, in the caller's transaction. What is rolled up depends on the tier below alone,
  * so repeating it changes nothing. Does nothing where the period is not due. The partitions must be there.
  */
-export async function rollUpPeriod(connection: Connection, knownTimes: KnownTimes, { tier, period }: RollUpTask): Promise<undefined> {
+export async function rollUpPeriod(connection: Connection, { knownTimes, damages }: TaskContext, { tier, period }: RollUpTask): Promise<undefined> {
   // Compaction that makes it due again meanwhile waits for this row, and notes it anew.
   const due = await connection.query<{ series_ids: number[] | null }>("select series_ids from rollup_due where tier = $1::text and period = $2::int for update", [tier, period]);
   if (due.rows.length === 0) return undefined;
@@ -26,7 +27,8 @@ export async function rollUpPeriod(connection: Connection, knownTimes: KnownTime
   for (let from = 0; from < series.length; from += seriesAtOnce) {
     const some = series.slice(from, from + seriesAtOnce);
     const ids = some.map(({ id }) => id);
-    const rollups = tier === "5m" ? await dayOf(connection, knownTimes, some, period) : await hoursOf(connection, some, period);
+    const rollups = tier === "5m" ? await dayOf(connection, knownTimes, some, period, damages) : await hoursOf(connection, some, period, damages);
+    await setAside(connection, damages.splice(0));
     await replaceRollups(connection, tier, period, ids, rollups);
   }
   if (tier === "5m") await noteDue(connection, "1h", [Math.floor(period / daysPerPeriod)], only);
@@ -53,14 +55,14 @@ async function seriesOf(connection: Connection, tier: RollUpTask["tier"], period
   return rows.map(({ id, counter, kind, falls }) => ({ id, kind, falls: fallsOf(counter, falls) }));
 }
 
-async function dayOf(connection: Connection, knownTimes: KnownTimes, series: readonly SeriesKind[], day: number): Promise<readonly Rollup[]> {
-  const columns = await readChunks(connection, knownTimes, series.map(({ id }) => id), day * slotsPerDay, (day + 1) * slotsPerDay);
+async function dayOf(connection: Connection, knownTimes: KnownTimes, series: readonly SeriesKind[], day: number, damages: Damage[]): Promise<readonly Rollup[]> {
+  const columns = await readChunks(connection, knownTimes, series.map(({ id }) => id), day * slotsPerDay, (day + 1) * slotsPerDay, damages);
   const { unitMs } = partitioned.rollup_5m;
   return series.map(({ kind, falls }, i) => rollUp(columns[i] as Column, rollupKind(kind), fiveMinutesMs, day * unitMs, (day + 1) * unitMs, falls));
 }
 
-async function hoursOf(connection: Connection, series: readonly SeriesKind[], period: number): Promise<readonly Rollup[]> {
-  const days = await readRollups(connection, "5m", series.map(({ id }) => id), period * daysPerPeriod, (period + 1) * daysPerPeriod);
+async function hoursOf(connection: Connection, series: readonly SeriesKind[], period: number, damages: Damage[]): Promise<readonly Rollup[]> {
+  const days = await readRollups(connection, "5m", series.map(({ id }) => id), period * daysPerPeriod, (period + 1) * daysPerPeriod, damages);
   const { unitMs } = partitioned.rollup_1h;
   return series.map(({ kind, falls }, i) => rollUpFurther(days[i] as readonly Rollup[], rollupKind(kind), hourMs, period * unitMs, (period + 1) * unitMs, falls));
 }

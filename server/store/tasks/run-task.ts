@@ -1,12 +1,20 @@
 import type { Connection } from "../../db/pool.ts";
 import { compactSlot } from "./compact-slot.ts";
+import { setAside } from "../quarantine.ts";
 import { readColumnsTask, reduceReading } from "./reduce-reading.ts";
 import { rehearsePast } from "./rehearse-past.ts";
 import { rollUpPeriod } from "./roll-up-period.ts";
 import type { StoreTask, TaskContext } from "./task.ts";
 
-/** Does a task. What changes the store is one transaction. */
-export async function runTask(context: TaskContext, task: StoreTask, isCancelled: () => boolean): Promise<unknown> {
+/** Does a task. What changes the store is one transaction; rows that a reading could not read are set aside in one of their own. */
+export async function runTask(given: Omit<TaskContext, "damages">, task: StoreTask, isCancelled: () => boolean): Promise<unknown> {
+  const context: TaskContext = { ...given, damages: [] };
+  const result = await work(context, task, isCancelled);
+  if (context.damages.length > 0) await committed(await context.connect(), (connection) => setAside(connection, context.damages));
+  return result;
+}
+
+async function work(context: TaskContext, task: StoreTask, isCancelled: () => boolean): Promise<unknown> {
   switch (task.kind) {
     case "reduce":
       return reduceReading(context, task, isCancelled);
@@ -15,9 +23,9 @@ export async function runTask(context: TaskContext, task: StoreTask, isCancelled
     case "rehearse":
       return rehearsePast(task);
     case "compact":
-      return committed(await context.connect(), (connection) => compactSlot(connection, context.knownTimes, task));
+      return committed(await context.connect(), (connection) => compactSlot(connection, context, task));
     case "roll-up":
-      return committed(await context.connect(), (connection) => rollUpPeriod(connection, context.knownTimes, task));
+      return committed(await context.connect(), (connection) => rollUpPeriod(connection, context, task));
   }
 }
 

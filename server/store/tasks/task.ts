@@ -5,6 +5,7 @@ import type { LineValues } from "../../../core/reading/line-values.ts";
 import type { Arena } from "../../../core/series/arena.ts";
 import type { Connection } from "../../db/pool.ts";
 import type { HeadSnapshot } from "../head-snapshot.ts";
+import type { Damage } from "../quarantine.ts";
 import type { KnownTimes } from "./chunk-rows.ts";
 
 /** Heavy work of the store, with all that it needs, so that a worker thread can do it. */
@@ -83,6 +84,8 @@ export interface TaskContext {
   /** Gives the connection, opened when it is first needed. */
   readonly connect: () => Promise<Connection>;
   readonly knownTimes: KnownTimes;
+  /** Rows that could not be read: they are set aside when the task is done. */
+  readonly damages: Damage[];
   /** Memory for one task at a time; without it every array is new. */
   readonly arena?: Arena;
 }
