@@ -21,6 +21,8 @@ export interface Config {
   readonly proxies: readonly string[];
   /** Where the key of sealed secrets stands; undefined where it lives as long as the process. */
   readonly keyFile: string | undefined;
+  /** Where what waits for the database is kept while that is away; undefined where it is kept in memory alone. */
+  readonly spoolFile: string | undefined;
   /** With it the command line speaks to this server; undefined where it was not started by the start command. */
   readonly commandToken: string | undefined;
 }
@@ -54,6 +56,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     proxies: listOf(env["NUBREL_PROXIES"]),
     dataFolder: env["NUBREL_DATA_FOLDER"] || undefined,
     keyFile: env["NUBREL_KEY_FILE"] || undefined,
+    spoolFile: env["NUBREL_SPOOL"] || undefined,
     commandToken: env["NUBREL_COMMAND_TOKEN"] || undefined,
   };
 }

@@ -37,6 +37,7 @@ import { Sources } from "./sources/sources.ts";
 import { Tokens } from "./people/tokens.ts";
 import { Transport } from "./transport/transport.ts";
 import { listSetAside } from "./store/quarantine.ts";
+import { Spool } from "./store/spool.ts";
 import { Store } from "./store/store.ts";
 import { WorkerPool } from "./store/tasks/worker-pool.ts";
 import { writeReadings } from "./sources/write-readings.ts";
@@ -105,7 +106,7 @@ export async function startServer(config: Config, { log, book = new LogBook(), f
     opened.push(() => database.end());
     await migrate(database);
     await claim.note();
-    const store = await Store.open(database, { executor: new WorkerPool(config.databaseUrl), mayWrite: () => claim.held });
+    const store = await Store.open(database, { executor: new WorkerPool(config.databaseUrl), mayWrite: () => claim.held, spool: config.spoolFile === undefined ? undefined : new Spool(config.spoolFile) });
     opened.push(() => store.close());
     const lastSampleBeforeMs = store.health.lastSampleAtMs;
     await before?.(store, database);
@@ -155,13 +156,13 @@ export async function startServer(config: Config, { log, book = new LogBook(), f
     let databaseSince: number | null = null;
     const notReached = async () => (await dispatcher.listed()).flatMap(({ id, name, failingSinceMs, failure }) => (failingSinceMs === null ? [] : [{ id, name, sinceMs: failingSinceMs, failure: failure ?? "" }]));
     const health = async (): Promise<Health> => {
-      const { lastSampleAtMs, waitingSamples, mostWaiting, failure, refused } = store.health;
+      const { lastSampleAtMs, waitingSamples, mostWaiting, onDisk, failure, refused } = store.health;
       const reachable = await database.query("select 1").then(() => true, () => false);
       const state = databaseState(reachable, failure);
       const { lagMs, lines, failing } = checker.stats(Date.now());
       const failingRecipients = await notReached().catch(() => []);
       databaseSince = state === "ok" ? null : (databaseSince ?? Date.now());
-      return { status: state === "ok" ? "ok" : "degraded", version, database: state, databaseSince, lastSampleAt: lastSampleAtMs ?? null, samplesPerSecond: rate.perSecond(Date.now()), waitingSamples, mostWaiting, refused, alerting: { lagMs, lines, failingRules: failing, failingRecipients: failingRecipients.length } };
+      return { status: state === "ok" ? "ok" : "degraded", version, database: state, databaseSince, lastSampleAt: lastSampleAtMs ?? null, samplesPerSecond: rate.perSecond(Date.now()), waitingSamples, mostWaiting, waitingOnDisk: onDisk, refused, alerting: { lagMs, lines, failingRules: failing, failingRecipients: failingRecipients.length } };
     };
     const processor = new ProcessorShare();
     opened.push(() => processor.stop());

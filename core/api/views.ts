@@ -20,6 +20,8 @@ export interface Health {
   /** Samples that wait for the database in memory, and how many may; they are not acknowledged. */
   readonly waitingSamples: number;
   readonly mostWaiting: number;
+  /** Whether they stand on disk as well, and so outlive the server. */
+  readonly waitingOnDisk: boolean;
   /** Samples that were not taken since the start, by reason. */
   readonly refused: Readonly<Record<string, number>>;
   /** How late rules were checked at the most within the last minute, how many lines they watch, and how many rules and recipients fail. */

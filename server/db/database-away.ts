@@ -5,8 +5,11 @@ export function isDatabaseAway(error: unknown): boolean {
   return (code !== undefined && databaseAway.has(code)) || /Connection terminated|timeout exceeded when trying to connect|Client has encountered a connection error/.test(message ?? "");
 }
 
-/** Node's errors of a connection, and PostgreSQL's admin_shutdown, crash_shutdown, cannot_connect_now. */
-const databaseAway = new Set(["ECONNREFUSED", "ECONNRESET", "ETIMEDOUT", "EPIPE", "57P01", "57P02", "57P03"]);
+/**
+ * Node's errors of a connection; PostgreSQL's admin_shutdown, crash_shutdown, cannot_connect_now, idle_session_timeout, too_many_connections, its class of connection
+ * exceptions, and 55000 (a database that is kept from taking connections).
+ */
+const databaseAway = new Set(["ECONNREFUSED", "ECONNRESET", "ETIMEDOUT", "EPIPE", "ENOTFOUND", "EAI_AGAIN", "EHOSTUNREACH", "ENETUNREACH", "57P01", "57P02", "57P03", "57P05", "53300", "08000", "08001", "08003", "08004", "08006", "08007", "55000"]);
 
 /** Whether the database's disk takes nothing more: SQLSTATE 53100, disk_full. */
 export function isFull(error: unknown): boolean {

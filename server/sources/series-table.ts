@@ -182,7 +182,14 @@ export class SeriesTable {
   async #writeFresh(fresh: readonly { readonly index: number; readonly timeMs: number; readonly value: number }[], leave: (reason: string, n: number) => void) {
     const unresolved = [...new Set(fresh.filter(({ index }) => this.#ids[index] === unknown).map(({ index }) => index))];
     if (unresolved.length > 0) {
-      const ids = await this.#store.resolveSoon(unresolved.map((index) => this.#named[index] as NewSeries));
+      const places = new Map(unresolved.map((index, i) => [index, i]));
+      const samples = fresh.filter(({ index }) => places.has(index));
+      const ids = await this.#store.resolveSoon({
+        named: unresolved.map((index) => this.#named[index] as NewSeries),
+        which: Uint32Array.from(samples, ({ index }) => places.get(index) as number),
+        timeMs: Float64Array.from(samples, ({ timeMs }) => timeMs),
+        value: Float64Array.from(samples, ({ value }) => value),
+      });
       unresolved.forEach((index, i) => {
         this.#known(index, ids[i] as number);
       });

@@ -1,15 +1,18 @@
+import { setTimeout as delay } from "node:timers/promises";
 import { JournalSegmentReader, JournalSegmentWriter } from "../../core/chunk/journal-block.ts";
 import { type Batch, joinBatches } from "../../core/series/batch.ts";
 import { BlockError } from "../../core/chunk/cursor.ts";
 import { type Database, inTransaction } from "../db/pool.ts";
 import { type Damage, setAside } from "./quarantine.ts";
 import { seal, unseal } from "./seal.ts";
+import type { Spool } from "./spool.ts";
 import { splitBySlot } from "./split-by-slot.ts";
 import { damageIn } from "./tasks/chunk-rows.ts";
 
 const flushEveryMs = 200;
 const flushAtSamples = 20_000;
 const retryAfterMs = 1000;
+const closeWaitsMs = 8000;
 /** What may wait while the database is away; about 20 bytes each. */
 export const mostWaiting = 5_000_000;
 /** A segment remembers the last value of each series; late samples may open many. The one used longest ago is left. */
@@ -61,6 +64,9 @@ export class Journal {
   readonly #committed: (batch: Batch) => void;
   readonly #most: number;
   readonly #mayWrite: () => boolean;
+  readonly #spool: Spool | undefined;
+  /** How many of what waits, from the first on, stand in the spool. */
+  #spooled = 0;
   readonly #open = new Map<number, Segment>();
   /** All segments that the database may hold, by slot. */
   readonly #segments = new Map<number, Set<number>>();
@@ -73,12 +79,13 @@ export class Journal {
   #failure: Error | undefined;
 
   /** `committed` is called with every batch right after its commit, before its writer is told. `known` are the segments that were replayed, by slot. */
-  constructor(database: Database, era: number, known: ReadonlyMap<number, ReadonlySet<number>>, committed: (batch: Batch) => void, { most = mostWaiting, mayWrite = () => true }: { readonly most?: number; readonly mayWrite?: () => boolean } = {}) {
+  constructor(database: Database, era: number, known: ReadonlyMap<number, ReadonlySet<number>>, committed: (batch: Batch) => void, { most = mostWaiting, mayWrite = () => true, spool }: { readonly most?: number; readonly mayWrite?: () => boolean; readonly spool?: Spool | undefined } = {}) {
     this.#database = database;
     this.#nextSegment = era * segmentsPerEra;
     this.#committed = committed;
     this.#most = most;
     this.#mayWrite = mayWrite;
+    this.#spool = spool;
     for (const [slot, segments] of known) this.#segments.set(slot, new Set(segments));
   }
 
@@ -89,6 +96,11 @@ export class Journal {
 
   get waitingSamples(): number {
     return this.#samples;
+  }
+
+  /** Whether some of what waits stands in the spool. */
+  get isSpooled(): boolean {
+    return this.#spooled > 0;
   }
 
   get mostWaiting(): number {
@@ -136,9 +148,12 @@ export class Journal {
     await this.#flush();
   }
 
+  /** Flushes what waits. A database that is away or does not answer is not waited for: what waits is spooled. */
   async close(): Promise<void> {
     clearTimeout(this.#timer);
-    await this.flush();
+    if (this.#failure) this.#spoolWaiting();
+    const answered = await Promise.race([this.flush().then(() => true), delay(closeWaitsMs, false, { ref: false })]);
+    if (!answered) this.#spoolWaiting();
     clearTimeout(this.#timer);
   }
 
@@ -173,14 +188,21 @@ export class Journal {
       await insertJournalRows(this.#database, rows);
     } catch (error) {
       this.#failure = error as Error;
+      this.#spoolWaiting();
       return;
     }
     this.#failure = undefined;
     this.#unsure = undefined;
+    this.#spooled = Math.max(0, this.#spooled - taken.length);
     this.#waiting = this.#waiting.slice(taken.length);
     this.#samples -= batch.length;
     this.#committed(batch);
     for (const { done } of taken) done();
+  }
+
+  #spoolWaiting(): void {
+    const fresh = this.#waiting.slice(this.#spooled);
+    if (this.#spool?.add(fresh.map(({ batch }) => ({ kind: "batch", batch })))) this.#spooled = this.#waiting.length;
   }
 
   #rowsOf(batch: Batch): readonly JournalRow[] {

@@ -10,6 +10,7 @@ import { Journal, nextJournalEra, replayJournal, StoreBusyError } from "./journa
 import { partitioned } from "./partitions.ts";
 import { keptFromMs, type Retention, readRetention, writeRetention } from "./retention.ts";
 import { type NewSeries, SeriesRegistry } from "./series-registry.ts";
+import type { NamedSamples, Spool } from "./spool.ts";
 import { slotMs, slotOf, slotStart } from "./slots.ts";
 import { Compactor } from "./compactor.ts";
 import { takeOverFirstSlice } from "./take-over.ts";
@@ -32,10 +33,18 @@ export interface StoreHealth {
   /** Samples that wait for the database, and how many may. */
   readonly waitingSamples: number;
   readonly mostWaiting: number;
+  /** Whether what waits stands in the spool on disk as well, and why its last addition does not. */
+  readonly onDisk: boolean;
+  readonly diskFailure: Error | undefined;
   /** Why the last commit failed; undefined while all is well. */
   readonly failure: Error | undefined;
   /** Samples not taken since the start, by reason. */
   readonly refused: Refused;
+}
+
+interface NamelessWait {
+  readonly samples: NamedSamples;
+  spooled: boolean;
 }
 
 /** What became of a batch. */
@@ -48,6 +57,8 @@ export interface StoreOptions {
   readonly now?: () => number;
   /** Where heavy work is done; right here without it. */
   readonly executor?: Executor;
+  /** Where what waits for the database is kept beside memory. */
+  readonly spool?: Spool | undefined;
   /** Whether the database is this process's own just now; without it, it is. */
   readonly mayWrite?: () => boolean;
 }
@@ -62,6 +73,7 @@ export class Store {
   readonly #inline: Executor;
   readonly #executor: Executor;
   readonly #mayWrite: () => boolean;
+  readonly #spool: Spool | undefined;
   readonly #compactor: Compactor;
   readonly #listeners = new Set<(batch: Batch) => void>();
   readonly #expectedMs = new Map<number, number>();
@@ -69,10 +81,10 @@ export class Store {
   #retention: Retention;
   #lastSampleAtMs: number | undefined;
   /** Samples of series that have no id yet. */
-  #nameless = 0;
+  readonly #nameless = new Set<NamelessWait>();
   #closed = false;
 
-  private constructor(database: Database, parts: { series: SeriesRegistry; head: Head; retention: Retention; era: number; known: ReadonlyMap<number, ReadonlySet<number>>; now: () => number; executor: Executor; mayWrite: () => boolean }) {
+  private constructor(database: Database, parts: { series: SeriesRegistry; head: Head; retention: Retention; era: number; known: ReadonlyMap<number, ReadonlySet<number>>; now: () => number; executor: Executor; mayWrite: () => boolean; spool: Spool | undefined }) {
     this.#database = database;
     this.series = parts.series;
     this.#head = parts.head;
@@ -81,10 +93,12 @@ export class Store {
     this.#inline = new InlineExecutor(database);
     this.#executor = parts.executor;
     this.#mayWrite = parts.mayWrite;
+    this.#spool = parts.spool;
     this.#journal = new Journal(database, parts.era, parts.known, (batch) => {
       this.#take(batch);
       for (const listener of this.#listeners) listener(batch);
-    }, { mayWrite: parts.mayWrite });
+      if (this.#journal.waitingSamples === 0 && this.#nameless.size === 0) this.#spool?.clear();
+    }, { mayWrite: parts.mayWrite, spool: parts.spool });
     this.#compactor = new Compactor(database, this.series, this.#head, this.#journal, this.#executor);
   }
 
@@ -94,7 +108,7 @@ export class Store {
   }
 
   /** Opens the store and reads the journal back into memory. */
-  static async open(database: Database, { now = Date.now, executor = new InlineExecutor(database), mayWrite = () => true }: StoreOptions = {}): Promise<Store> {
+  static async open(database: Database, { now = Date.now, executor = new InlineExecutor(database), mayWrite = () => true, spool }: StoreOptions = {}): Promise<Store> {
     const series = await SeriesRegistry.open(database);
     const retention = await readRetention(database);
     const { rows } = await database.query<{ slot: number | null }>("select max(slot) as slot from chunk");
@@ -105,15 +119,38 @@ export class Store {
       head.put(batch);
       lastSampleAtMs = newestOf(batch, lastSampleAtMs);
     });
-    const store = new Store(database, { series, head, retention, era: await nextJournalEra(database), known, now, executor, mayWrite });
+    const store = new Store(database, { series, head, retention, era: await nextJournalEra(database), known, now, executor, mayWrite, spool });
     store.#lastSampleAtMs = lastSampleAtMs;
     await store.#compactor.refreshDue();
     await takeOverFirstSlice(database, store);
+    await store.#replaySpool();
     return store;
   }
 
+  /** Stores what a process before this one could not. Stopped in the middle, it begins again: a sample written twice is one sample. */
+  async #replaySpool(): Promise<void> {
+    if (!this.#spool) return;
+    const { rows } = await this.#database.query<{ id: string }>("select value->>'id' as id from setting where name = 'database'");
+    this.#spool.database = rows[0]?.id ?? "";
+    const records = this.#spool.read();
+    for (const record of records) {
+      if (record.kind === "batch") await this.write(record.batch);
+      else {
+        const ids = await this.series.resolve(record.named);
+        await this.write({ series: record.which.map((i) => ids[i] as number), timeMs: record.timeMs, value: record.value, length: record.which.length });
+      }
+    }
+    if (records.length > 0) this.#spool.clear();
+  }
+
   get health(): StoreHealth {
-    return { lastSampleAtMs: this.#lastSampleAtMs, waitingSamples: this.#journal.waitingSamples + this.#nameless, mostWaiting: this.#journal.mostWaiting, failure: this.#journal.failure, refused: { ...this.#refused } };
+    return { lastSampleAtMs: this.#lastSampleAtMs, waitingSamples: this.#journal.waitingSamples + this.#namelessSamples(), onDisk: this.#journal.isSpooled || [...this.#nameless].some(({ spooled }) => spooled), diskFailure: this.#spool?.failure, mostWaiting: this.#journal.mostWaiting, failure: this.#journal.failure, refused: { ...this.#refused } };
+  }
+
+  #namelessSamples(): number {
+    let sum = 0;
+    for (const { samples } of this.#nameless) sum += samples.which.length;
+    return sum;
   }
 
   get memory(): { readonly headBytes: number; readonly headSamples: number } {
@@ -152,27 +189,35 @@ export class Store {
     const writes: Promise<unknown>[] = [this.write({ series: known, timeMs: new Float64Array(known.length).fill(timeMs), value: value.filter((_, i) => ids[i] !== 0), length: known.length })];
     if (fresh.length > 0) {
       const values = value.filter((_, i) => ids[i] === 0);
-      writes.push(this.resolveSoon(fresh).then((series) => this.write({ series, timeMs: new Float64Array(series.length).fill(timeMs), value: values, length: series.length })));
+      const timesMs = new Float64Array(fresh.length).fill(timeMs);
+      const spooled = { named: fresh, which: Uint32Array.from(fresh, (_, i) => i), timeMs: timesMs, value: values };
+      writes.push(this.resolveSoon(spooled).then((series) => this.write({ series, timeMs: timesMs, value: values, length: series.length })));
     }
     await Promise.all(writes);
   }
 
-  /** The ids of series, once the database can give them: while it is away, this waits. Throws StoreBusyError. */
-  async resolveSoon(fresh: readonly NewSeries[]): Promise<Uint32Array> {
-    if (this.health.waitingSamples + fresh.length > this.#journal.mostWaiting) throw new StoreBusyError("Too much waits for the database already.");
-    this.#nameless += fresh.length;
+  /** The ids of series that samples are of, once the database can give them: while it is away, this waits, and the samples are kept on disk as well. Throws StoreBusyError. */
+  async resolveSoon(samples: NamedSamples): Promise<Uint32Array> {
+    if (this.health.waitingSamples + samples.which.length > this.#journal.mostWaiting) throw new StoreBusyError("Too much waits for the database already.");
+    const wait = { samples, spooled: false };
+    this.#nameless.add(wait);
     try {
       for (;;) {
         try {
-          return await this.series.resolve(fresh);
+          return await this.series.resolve(samples.named);
         } catch (error) {
           if (this.#closed || !(isDatabaseAway(error) || isFull(error))) throw error;
+          this.#spoolNamed(wait);
           await delay(resolveAgainMs, undefined, { ref: false });
         }
       }
     } finally {
-      this.#nameless -= fresh.length;
+      this.#nameless.delete(wait);
     }
+  }
+
+  #spoolNamed(wait: NamelessWait): void {
+    wait.spooled ||= this.#spool?.add([{ kind: "named", ...wait.samples }]) ?? false;
   }
 
   /** Calls `listener` with every batch after its commit; the answer takes it off again. */
@@ -301,9 +346,10 @@ export class Store {
     return this.#journal.flush();
   }
 
-  /** Makes durable what waits, and ends. */
+  /** Makes durable what waits, and ends; while the database is away, what waits is left in the spool. */
   async close(): Promise<void> {
     this.#closed = true;
+    for (const wait of this.#nameless) this.#spoolNamed(wait);
     await this.#journal.close();
     await this.#executor.close();
   }

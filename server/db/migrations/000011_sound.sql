@@ -18,3 +18,6 @@ create table quarantine (
   unique (origin, place)
 );
 alter table quarantine alter column payload set storage external;
+
+-- The database knows itself: what is kept for it elsewhere (the spool) names it.
+insert into setting (name, value) values ('database', jsonb_build_object('id', gen_random_uuid()));
