@@ -1,5 +1,5 @@
 import { type ChildProcess, spawn } from "node:child_process";
-import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from "node:fs";
+import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, expect, test } from "vitest";
@@ -33,6 +33,19 @@ async function stop(): Promise<void> {
   server?.kill("SIGINT");
   await ended;
   server = undefined;
+}
+
+/** Command lines that run now and match. */
+function commandLines(pattern: RegExp): readonly string[] {
+  const lines: string[] = [];
+  for (const pid of readdirSync("/proc").filter((name) => /^\d+$/.test(name))) {
+    try {
+      lines.push(readFileSync(`/proc/${pid}/cmdline`, "utf8").replaceAll("\0", " "));
+    } catch {
+      // gone meanwhile
+    }
+  }
+  return lines.filter((line) => pattern.test(line));
 }
 
 beforeAll(async () => {
@@ -79,7 +92,14 @@ test("tells what is wrong with what it is given", async () => {
 });
 
 test("backs up while it runs; restored elsewhere it exports the same, and import goes on without a server", async () => {
+  const lines = new Set<string>();
+  const looking = setInterval(() => {
+    for (const line of commandLines(/pg_dump/)) lines.add(line);
+  }, 2);
   expect(await nubrel("one", ["backup", at("all.backup")])).toMatchObject({ code: 0 });
+  clearInterval(looking);
+  // Everybody on the machine sees them: no password stands there, and the role is not the administrator.
+  expect([...lines].join("\n")).toMatch(/pg_dump.*postgres:\/\/nubrel_owner@127\.0\.0\.1:\d+\/postgres/);
   expect(statSync(at("all.backup")).mode & 0o777).toBe(0o600);
   expect((await nubrel("one", ["backup", at("all.backup")])).said).toContain("is there already");
   await stop();
@@ -97,7 +117,7 @@ test("makes a token that the server takes, and a backup that carries the keys", 
   expect((await nubrel("two", ["token", "--scope", "everything"])).said).toContain("--scope everything is not known");
   const { out } = await nubrel("two", ["token", "--scope", "read", "--name", "wall screen"]);
   expect(out).toMatch(/^nub_[\w-]{43}\n$/);
-  expect(readFileSync(at("two/secrets.key"), "utf8")).toBe(readFileSync(at("one/secrets.key"), "utf8"));
+  expect(readFileSync(at("two/own/secrets.key"), "utf8")).toBe(readFileSync(at("one/own/secrets.key"), "utf8"));
 });
 
 test("removes after asking", async () => {

@@ -1,4 +1,4 @@
-import { type ChildProcess, spawn } from "node:child_process";
+import { type ChildProcess, execFileSync, spawn } from "node:child_process";
 import { chmodSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { createServer, type Server } from "node:net";
 import { tmpdir } from "node:os";
@@ -52,6 +52,10 @@ function ended(child: ChildProcess, signal?: NodeJS.Signals): Promise<number | n
   return end;
 }
 
+function childrenOf(pid: number): readonly number[] {
+  return readFileSync(`/proc/${pid}/task/${pid}/children`, "utf8").trim().split(" ").map(Number);
+}
+
 const serves = (one: Started) => expect.poll(one.said, { timeout: 60_000 }).toContain(`Nubrel is at http://127.0.0.1:${port}`);
 const health = async () => (await fetch(`http://127.0.0.1:${port}/api/health`)).json();
 const databaseRuns = () => existsSync(join(data, "postgres/postmaster.pid"));
@@ -92,6 +96,53 @@ describe("npm start", () => {
     await serves(third);
     expect(await ended(third.child, "SIGTERM")).toBe(0);
     expect(databaseRuns()).toBe(false);
+  });
+
+  test("PostgreSQL and the server are started again when they were killed, and that is told", async () => {
+    const one = start({ NUBREL_LOG: "error" });
+    await serves(one);
+    const main = () => Number(readFileSync(join(data, "postgres/postmaster.pid"), "utf8").split("\n")[0]);
+    process.kill(main(), "SIGKILL");
+    await expect.poll(one.said, { timeout: 30_000 }).toContain("PostgreSQL had ended and runs again.");
+    await expect.poll(async () => (await health()).status, { timeout: 30_000 }).toBe("ok");
+    expect(await (await fetch(`http://127.0.0.1:${port}/api/setup`)).json()).toEqual({ needed: false });
+
+    const [server] = childrenOf(one.child.pid as number).filter((pid) => /dist\/server\/start\.js/.test(readFileSync(`/proc/${pid}/cmdline`, "utf8")));
+    if (process.getuid?.() === 0) expect(statSync(`/proc/${server}`).uid).not.toBe(0);
+    process.kill(server as number, "SIGKILL");
+    await expect.poll(one.said, { timeout: 30_000 }).toContain("The server is gone: it was ended by SIGKILL. It is started again.");
+    await expect.poll(() => health().then(({ status }) => status, () => "away"), { timeout: 30_000 }).toBe("ok");
+    expect(await ended(one.child, "SIGINT")).toBe(0);
+    expect(databaseRuns()).toBe(false);
+  });
+
+  test("a PostgreSQL that does not come up is told with its own last lines", async () => {
+    const one = start({ NUBREL_LOG: "error" });
+    await serves(one);
+    const settings = join(data, "postgres/postgresql.auto.conf");
+    const before = readFileSync(settings, "utf8");
+    writeFileSync(settings, `${before}\nshared_buffers = 'many'\n`);
+    process.kill(Number(readFileSync(join(data, "postgres/postmaster.pid"), "utf8").split("\n")[0]), "SIGKILL");
+    await expect.poll(one.said, { timeout: 30_000 }).toMatch(/PostgreSQL does not come up \(try \d\)\. It says:\n\n[\s\S]*invalid value for parameter "shared_buffers": "many"/);
+    await expect.poll(async () => (await health()).databaseTries, { timeout: 30_000 }).toBeGreaterThan(0);
+    writeFileSync(settings, before);
+    await expect.poll(async () => (await health()).status, { timeout: 60_000 }).toBe("ok");
+    expect(await ended(one.child, "SIGINT")).toBe(0);
+  });
+
+  test("a copy of a folder, taken while it runs, starts a database of its own and leaves the original's alone", async () => {
+    const original = start();
+    await serves(original);
+    const copy = join(folder, "copy");
+    execFileSync("cp", ["-a", data, copy]);
+    const other = start({ NUBREL_DATA: copy, NUBREL_PORT: "0" });
+    await expect.poll(other.said, { timeout: 60_000 }).toContain("Nubrel is at http://127.0.0.1:");
+    const mark = (of: string) => readFileSync(join(of, "postgres/postmaster.pid"), "utf8").split("\n");
+    expect(mark(copy)[1]).toBe(join(copy, "postgres"));
+    expect(mark(copy)[0]).not.toBe(mark(data)[0]);
+    expect(await ended(other.child, "SIGINT")).toBe(0);
+    expect((await health()).status).toBe("ok");
+    expect(await ended(original.child, "SIGINT")).toBe(0);
   });
 
   test("a taken port gets a sentence, and the database is stopped again", async () => {

@@ -1,5 +1,5 @@
 import { randomBytes } from "node:crypto";
-import { chownSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { chownSync, existsSync, mkdirSync, readdirSync, readFileSync, readlinkSync, realpathSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { createServer } from "node:net";
 import { join } from "node:path";
 import { findPostgres } from "./debian-packages.mjs";
@@ -19,6 +19,7 @@ max_wal_size = '512MB'
 synchronous_commit = on
 log_min_messages = warning
 `;
+const linesTold = 8;
 
 /**
  * The cluster in `folder/postgres`, made where it is missing, its password in `folder/postgres-password` (0600).
@@ -36,13 +37,22 @@ export async function startCluster(folder, { port: wanted } = {}) {
   const bin = findPostgres(major);
   if (!bin) throw new Told(`The database in ${data} was made by PostgreSQL ${major}, which is not installed any more. Install it (apt-get install postgresql-${major}) and start again.`);
 
-  const pgCtl = (...args) => runCommand(join(bin, "pg_ctl"), ["-D", data, ...args], { ...owner, cwd: "/" });
-  let port = (await pgCtl("status")).code === 0 ? runningPort(data) : undefined;
+  const pgCtl = (...args) => runCommand(join(bin, "pg_ctl"), ["-D", data, ...args], { ...owner, env: plainEnvironment(), cwd: "/" });
+  const log = join(data, "server.log");
+  let port = runningIn(data)?.port;
+  /** Starts it at the port; answers what PostgreSQL said where it does not run then. */
+  const start = async () => {
+    forgetForeignMark(data);
+    const from = existsSync(log) ? statSync(log).size : 0;
+    const { code, output } = await pgCtl("-l", log, "-o", `-p ${port}`, "-w", "-t", "60", "start");
+    if (code === 0) return undefined;
+    const said = existsSync(log) ? readFileSync(log).subarray(from).toString("utf8") : "";
+    return `${said.trim() === "" ? output : said}`.trim().split("\n").slice(-linesTold).join("\n");
+  };
   if (port === undefined) {
     port = wanted ?? (await freePort());
-    const log = join(data, "server.log");
-    const { code, output } = await pgCtl("-l", log, "-o", `-p ${port}`, "-w", "-t", "60", "start");
-    if (code !== 0) throw new Told(failureOf(data, `${output}\n${existsSync(log) ? readFileSync(log, "utf8").split("\n").slice(-8).join("\n") : ""}`));
+    const said = await start();
+    if (said !== undefined) throw new Told(failureOf(data, said));
   }
   const password = readFileSync(passwordFile, "utf8").trim();
   return {
@@ -50,6 +60,9 @@ export async function startCluster(folder, { port: wanted } = {}) {
     data,
     port,
     major,
+    start,
+    /** Whether its main process lives. */
+    isRunning: () => runningIn(data) !== undefined,
     /** @param {"fast" | "immediate"} [mode] */
     stop: (mode = "fast") => pgCtl("-m", mode, "-w", "-t", "60", "stop"),
   };
@@ -69,7 +82,7 @@ async function makeCluster(data, passwordFile, owner) {
     const { code, output } = await runCommand(
       join(bin, "initdb"),
       ["-D", data, "-U", "nubrel", "-A", "scram-sha-256", `--pwfile=${handOver}`, "-E", "UTF8", "--locale=C.UTF-8", "--data-checksums", "--no-instructions"],
-      { ...owner, cwd: "/" },
+      { ...owner, env: plainEnvironment(), cwd: "/" },
     );
     if (code !== 0) throw new Told(failureOf(data, output));
     writeFileSync(join(data, "postgresql.auto.conf"), settings, { mode: 0o600 });
@@ -90,8 +103,44 @@ function clusterOwner() {
   return { uid: Number(fields[2]), gid: Number(fields[3]) };
 }
 
-function runningPort(data) {
-  return Number(readFileSync(join(data, "postmaster.pid"), "utf8").split("\n")[3]);
+/** What a program that is started needs to run; nothing that is secret. */
+export function plainEnvironment() {
+  const { PATH, HOME, LANG, TZ } = process.env;
+  return Object.fromEntries(Object.entries({ PATH, HOME, LANG, TZ, LC_ALL: "C.UTF-8" }).filter(([, value]) => value !== undefined));
+}
+
+/**
+ * Process and port of the PostgreSQL that runs in the very folder `data`; undefined where none does. Its mark (postmaster.pid) alone does not tell: in a copied folder it
+ * names the original's, and a number may have gone to another program. PostgreSQL stands in its data directory: that is asked for.
+ */
+export function runningIn(data) {
+  const mark = readMark(data);
+  if (!mark || !standsIn(mark.pid, data)) return undefined;
+  return { pid: mark.pid, port: mark.port };
+}
+
+function readMark(data) {
+  try {
+    const [pid, , , port] = readFileSync(join(data, "postmaster.pid"), "utf8").split("\n");
+    return { pid: Number(pid), port: Number(port) };
+  } catch {
+    return undefined;
+  }
+}
+
+function standsIn(pid, data) {
+  try {
+    return readlinkSync(`/proc/${pid}/cwd`) === realpathSync(data);
+  } catch {
+    return false;
+  }
+}
+
+/** Takes away a mark that is another's: of the folder that this one was copied from, or of a number that another program has now. While any process works in the folder it stays: PostgreSQL judges itself by it. */
+function forgetForeignMark(data) {
+  if (!readMark(data)) return;
+  if (readdirSync("/proc").some((name) => /^\d+$/.test(name) && standsIn(Number(name), data))) return;
+  rmSync(join(data, "postmaster.pid"), { force: true });
 }
 
 function freePort() {
@@ -106,7 +155,7 @@ function freePort() {
 }
 
 function failureOf(data, output) {
-  const said = output.trim().split("\n").slice(-8).join("\n");
+  const said = output.trim().split("\n").slice(-linesTold).join("\n");
   if (/No space left on device/.test(output)) return `The disk that holds ${data} is full. Make room and start again; what was stored is safe.\n\n${said}`;
   if (/Permission denied/.test(output)) return `The database's account may not enter ${data}. A folder above it is closed: choose one that all accounts may pass through, /var/lib/nubrel say.\n\n${said}`;
   return `PostgreSQL could not start in ${data}. It says:\n\n${said}`;

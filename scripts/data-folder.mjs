@@ -1,4 +1,4 @@
-import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from "node:fs";
+import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, realpathSync, renameSync, rmSync, statfsSync, writeFileSync } from "node:fs";
 import { homedir } from "node:os";
 import { dirname, join, resolve } from "node:path";
 import { Told } from "./told.mjs";
@@ -13,6 +13,9 @@ export function dataFolder(env, { demo = false } = {}) {
   return resolve(env.NUBREL_DATA || usual) + (demo ? "-demo" : "");
 }
 
+/** What belongs to the server within the data folder, and to its account where it has one: the key of sealed secrets, the house authority, the spool. */
+export const ownFolder = (folder) => join(folder, "own");
+
 /** Makes the folder or checks that it is ours and can be used. Throws Told. */
 export function openDataFolder(folder) {
   const mark = join(folder, "nubrel.json");
@@ -24,6 +27,9 @@ export function openDataFolder(folder) {
       if (process.getuid() === 0) chmodSync(folder, 0o711); // the database's account must pass through
       writeFileSync(mark, `${JSON.stringify({ format })}\n`);
     }
+    if (!existsSync(ownFolder(folder))) mkdirSync(ownFolder(folder), { mode: 0o700 });
+    // Earlier versions kept them beside the database.
+    for (const name of ["secrets.key", "house"]) if (existsSync(join(folder, name)) && !existsSync(join(ownFolder(folder), name))) renameSync(join(folder, name), join(ownFolder(folder), name));
     writeFileSync(join(folder, ".writable"), "");
     rmSync(join(folder, ".writable"));
   } catch (error) {
@@ -59,25 +65,25 @@ export function occupy(folder) {
   const file = join(folder, "running.json");
   for (;;) {
     try {
-      writeFileSync(file, JSON.stringify({ pid: process.pid }), { flag: "wx", mode: 0o600 });
+      writeFileSync(file, JSON.stringify({ pid: process.pid, folder: realpathSync(folder) }), { flag: "wx", mode: 0o600 });
       break;
     } catch (error) {
       if (error.code !== "EEXIST") throw error;
-      const other = readRunning(file);
-      if (other && isStartCommand(other.pid)) throw new Told(`Nubrel already runs with this data${other.address ? `, at ${other.address}` : " and is just starting"} (process ${other.pid}). Open it there, or stop it with Ctrl+C where it was started.`);
+      const other = runningIn(folder);
+      if (other) throw new Told(`Nubrel already runs with this data${other.address ? `, at ${other.address}` : " and is just starting"} (process ${other.pid}). Open it there, or stop it with Ctrl+C where it was started.`);
       rmSync(file, { force: true }); // left by one that was killed
     }
   }
   return {
-    serves: (address, token) => writeFileSync(file, JSON.stringify({ pid: process.pid, address, token })),
+    serves: (address, token) => writeFileSync(file, JSON.stringify({ pid: process.pid, folder: realpathSync(folder), address, token })),
     leave: () => rmSync(file, { force: true }),
   };
 }
 
-/** What the start command that uses the folder noted (its address and the command line's token once it serves); undefined where none runs. */
+/** What the start command that uses the folder noted (its address and the command line's token once it serves); undefined where none runs. In a copied folder stands what the original's noted. */
 export function runningIn(folder) {
   const found = readRunning(join(folder, "running.json"));
-  return found && isStartCommand(found.pid) ? found : undefined;
+  return found && found.folder === realpathSync(folder) && isStartCommand(found.pid) ? found : undefined;
 }
 
 function readRunning(file) {

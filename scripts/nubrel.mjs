@@ -1,6 +1,7 @@
 // `bin/nubrel`: start, demo, export, import, backup, restore, token, remove. Plain Node.js, as it must run before anything is installed.
 import { spawn } from "node:child_process";
-import { chmodSync, createReadStream, existsSync, renameSync, rmSync } from "node:fs";
+import { chmodSync, createReadStream, existsSync, mkdtempSync, renameSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
 import { dirname, join, resolve } from "node:path";
 import { Readable } from "node:stream";
 import { createInterface } from "node:readline/promises";
@@ -10,8 +11,9 @@ import { request as httpRequest } from "node:http";
 import { request as httpsRequest } from "node:https";
 import { readBackup, writeBackup } from "./backup-file.mjs";
 import { ensureBuilt } from "./build.mjs";
-import { startCluster } from "./cluster.mjs";
+import { plainEnvironment, startCluster } from "./cluster.mjs";
 import { dataFolder, occupy, openDataFolder, runningIn } from "./data-folder.mjs";
+import { ensureRoles } from "./database-roles.mjs";
 import { ensurePostgres, findPostgres } from "./debian-packages.mjs";
 import { ensureNodePackages } from "./node-packages.mjs";
 import { runMain, Told } from "./told.mjs";
@@ -44,13 +46,13 @@ await runMain(async () => {
     case "demo":
       return await run(process.execPath, [join(root, "scripts/start.mjs"), ...(command === "demo" ? ["--demo"] : [])]);
     case "export":
-      return await withDatabase(demo, (url) => overDatabase(url, { command, file: file && resolve(file), ...transferOf(values) }));
+      return await withDatabase(demo, ({ appUrl }) => overDatabase(appUrl, { command, file: file && resolve(file), ...transferOf(values) }));
     case "import":
       return await importFile(demo, file && resolve(file), transferOf(values));
     case "backup":
-      return await withDatabase(demo, (url, bin) => backup(demo, url, bin, needed(file, command)));
+      return await withDatabase(demo, ({ ownerUrl }, bin) => backup(demo, ownerUrl, bin, needed(file, command)));
     case "token":
-      return await withDatabase(demo, (url) => overDatabase(url, { command, scope: values.scope ?? "read", name: values.name ?? "made in the shell" }));
+      return await withDatabase(demo, ({ appUrl }) => overDatabase(appUrl, { command, scope: values.scope ?? "read", name: values.name ?? "made in the shell" }));
     case "restore":
       return await restore(demo, needed(file, command));
     case "remove":
@@ -82,10 +84,13 @@ function say(text) {
   return 0;
 }
 
-/** Runs `work` over the database: the one that is named, or the data folder's own, started for the time where it does not run. */
+/**
+ * Runs `work` over the database: the one that is named, or the data folder's own, started for the time where it does not run. `work` gets the addresses of the role that
+ * owns the tables and of the one that reads and writes their rows, and the folder of PostgreSQL's programs.
+ */
 async function withDatabase(demo, work, { fresh = false } = {}) {
   await ensureNodePackages(root);
-  if (process.env.NUBREL_DATABASE_URL) return await work(process.env.NUBREL_DATABASE_URL, findPostgres());
+  if (process.env.NUBREL_DATABASE_URL) return await work({ ownerUrl: process.env.NUBREL_DATABASE_URL, appUrl: process.env.NUBREL_DATABASE_URL }, findPostgres());
   await ensurePostgres();
   await ensureBuilt(root);
   const folder = dataFolder(process.env, { demo });
@@ -93,16 +98,37 @@ async function withDatabase(demo, work, { fresh = false } = {}) {
   openDataFolder(folder);
   if (runningIn(folder)) {
     const cluster = await startCluster(folder); // runs already: only its address is taken
-    return await work(cluster.url, findPostgres(cluster.major));
+    return await work(await ensureRoles(cluster.url, folder), findPostgres(cluster.major));
   }
   const occupied = occupy(folder);
   let cluster;
   try {
     cluster = await startCluster(folder);
-    return await work(cluster.url, findPostgres(cluster.major));
+    const roles = await ensureRoles(cluster.url, folder);
+    if (!fresh && (await migrateDatabase(roles)) !== 0) throw new Told("The database could not be brought to this version; what it said stands above.");
+    return await work(roles, findPostgres(cluster.major));
   } finally {
     await cluster?.stop();
     occupied.leave();
+  }
+}
+
+function migrateDatabase({ ownerUrl }) {
+  return run(process.execPath, [join(root, "dist/server/migrate.js")], { NUBREL_DATABASE_URL: ownerUrl, NUBREL_APP_ROLE: "nubrel_app" });
+}
+
+/** Runs `work` with the address of a database without its password, and an environment in which PostgreSQL's programs find that in a file: what stands on a command line is seen by everybody. */
+async function withPasswordFile(url, work) {
+  const bare = new URL(url);
+  const password = decodeURIComponent(bare.password);
+  bare.password = "";
+  const folder = mkdtempSync(join(tmpdir(), "nubrel-pass-"));
+  try {
+    const file = join(folder, "pgpass");
+    writeFileSync(file, `*:*:*:*:${password.replace(/[\\:]/g, "\\$&")}\n`, { mode: 0o600 });
+    return await work(bare.href, { ...plainEnvironment(), PGPASSFILE: file });
+  } finally {
+    rmSync(folder, { recursive: true });
   }
 }
 
@@ -115,7 +141,7 @@ async function overDatabase(url, wish) {
 async function importFile(demo, file, transfer) {
   if (file && !existsSync(file)) throw new Told(`There is no file ${file}.`);
   const running = runningIn(dataFolder(process.env, { demo }));
-  if (!running?.address) return await withDatabase(demo, (url) => overDatabase(url, { command: "import", file, ...transfer }));
+  if (!running?.address) return await withDatabase(demo, ({ appUrl }) => overDatabase(appUrl, { command: "import", file, ...transfer }));
   const { status, answer } = await sendToServer(running, `/api/import?format=${encodeURIComponent(transfer.format)}`, file ? createReadStream(file) : process.stdin);
   if (status !== 200) throw new Told(answer.detail ?? `The server answered ${status}.`);
   return say([`imported ${answer.taken.toLocaleString("en")} samples`, ...Object.entries(answer.refused).map(([reason, count]) => `${count.toLocaleString("en")} refused: ${reason}`)].join("; "));
@@ -159,7 +185,7 @@ async function backup(demo, url, bin, file) {
   if (existsSync(file)) throw new Told(`${file} is there already. Name another file, or remove that one.`);
   const part = `${file}.part`;
   rmSync(part, { force: true });
-  const code = await writeBackup(part, dataFolder(process.env, { demo }), join(bin, "pg_dump"), ["--format=custom", "--no-owner", "--no-privileges", url]);
+  const code = await withPasswordFile(url, (bare, env) => writeBackup(part, dataFolder(process.env, { demo }), join(bin, "pg_dump"), ["--format=custom", "--no-owner", "--no-privileges", bare], env));
   if (code !== 0) {
     rmSync(part, { force: true });
     throw new Told("The backup could not be written; what it began was removed.");
@@ -176,14 +202,14 @@ async function restore(demo, file) {
   if (!process.env.NUBREL_DATABASE_URL && runningIn(folder)) throw new Told("Nubrel runs with this data. Stop it first.");
   return await withDatabase(
     demo,
-    async (url, bin) => {
+    async ({ ownerUrl: url }, bin) => {
       const { default: pg } = await import("pg");
       const client = new pg.Client({ connectionString: url });
       await client.connect();
       const { rows } = await client.query("select to_regclass('migration') as there");
       await client.end();
       if (rows[0].there) throw new Told(`${process.env.NUBREL_DATABASE_URL ? "This database" : folder} holds data of Nubrel already. Name another folder with NUBREL_DATA, or take that away first: bin/nubrel remove`);
-      const code = await readBackup(file, folder, join(bin, "pg_restore"), ["--single-transaction", "--exit-on-error", "--no-owner", "--no-privileges", `--dbname=${url}`]);
+      const code = await withPasswordFile(url, (bare, env) => readBackup(file, folder, join(bin, "pg_restore"), ["--single-transaction", "--exit-on-error", "--no-owner", "--no-privileges", `--dbname=${bare}`], env));
       if (code !== 0) throw new Told(`${file} could not be restored; nothing of it was kept. Is it a backup that nubrel backup wrote?`);
       return say("Restored. npm start goes on from there.");
     },

@@ -1,14 +1,19 @@
-// `npm start` and `npm run demo`: installs what is missing, starts PostgreSQL and the server, stops both on Ctrl+C.
-import { fork } from "node:child_process";
+// `npm start` and `npm run demo`: installs what is missing, starts PostgreSQL and the server, keeps both running, stops both on Ctrl+C.
 import { randomBytes } from "node:crypto";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { ensureBuilt } from "./build.mjs";
 import { startCluster } from "./cluster.mjs";
-import { dataFolder, occupy, openDataFolder } from "./data-folder.mjs";
+import { dataFolder, occupy, openDataFolder, ownFolder } from "./data-folder.mjs";
+import { ensureRoles } from "./database-roles.mjs";
 import { ensurePostgres } from "./debian-packages.mjs";
+import { keepCluster } from "./keep-cluster.mjs";
+import { keepServer } from "./keep-server.mjs";
 import { ensureNodePackages } from "./node-packages.mjs";
-import { runMain } from "./told.mjs";
+import { runForServer } from "./root-tools.mjs";
+import { runCommand } from "./run-command.mjs";
+import { giveTo, serverAccount } from "./server-account.mjs";
+import { runMain, say } from "./told.mjs";
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const demo = process.argv.includes("--demo");
@@ -29,6 +34,7 @@ await runMain(async () => {
   openDataFolder(folder);
   const occupied = occupy(folder);
   let cluster;
+  let endWatch;
   try {
     await ensureNodePackages(root);
     const external = process.env.NUBREL_DATABASE_URL;
@@ -36,12 +42,59 @@ await runMain(async () => {
     await ensureBuilt(root);
     if (!external && !wantsStop) cluster = await startCluster(folder);
     if (wantsStop) return 0;
+    const script = join(root, demo ? "dist/server/demo.js" : "dist/server/start.js");
+    const account = await serverAccount(script);
+    if (account.problem) say(account.problem);
+    giveTo(account.ids, ownFolder(folder));
+    const roles = cluster && (await ensureRoles(cluster.url, folder));
+    if (roles) {
+      const { code, output } = await runCommand(process.execPath, [join(root, "dist/server/migrate.js")], { env: { ...process.env, NUBREL_DATABASE_URL: roles.ownerUrl, NUBREL_APP_ROLE: "nubrel_app" } });
+      if (code !== 0) {
+        process.stderr.write(output);
+        return code;
+      }
+    }
+    /** What the server is told of its database, again when it was started anew. */
+    let news;
+    if (cluster) {
+      endWatch = keepCluster(cluster, (told) => {
+        news = { kind: "database", ...told };
+        say(told.said === null ? "PostgreSQL had ended and runs again." : `PostgreSQL does not come up (try ${told.tries}). It says:\n\n${told.said}\n`);
+        if (server?.connected) server.send(news);
+      });
+    }
     // With it bin/nubrel speaks to the running server; who may read running.json may read the database as well.
     const token = randomBytes(24).toString("base64url");
-    server = fork(join(root, demo ? "dist/server/demo.js" : "dist/server/start.js"), [], { env: { ...process.env, NUBREL_DATABASE_URL: external || cluster.url, NUBREL_COMMAND_TOKEN: token, NUBREL_DATA_FOLDER: external ? "" : folder, NUBREL_KEY_FILE: join(folder, "secrets.key") } });
-    server.on("message", (message) => message.kind === "ready" && occupied.serves(message.address, token));
-    return await new Promise((resolve) => server.once("exit", (code, signal) => resolve(wantsStop && signal ? 0 : (code ?? 1))));
+    const own = ownFolder(folder);
+    return await keepServer({
+      command: [...account.before, process.execPath, script],
+      env: {
+        ...process.env,
+        NUBREL_DATABASE_URL: external || roles.appUrl,
+        NUBREL_COMMAND_TOKEN: token,
+        NUBREL_DATA_FOLDER: external ? "" : folder,
+        NUBREL_KEY_FILE: join(own, "secrets.key"),
+        NUBREL_SPOOL: join(own, "spool"),
+        NUBREL_ROOT_TOOLS: account.ids ? "parent" : "",
+        ...(account.problem && { NUBREL_RUNS_AS_ROOT: account.problem }),
+      },
+      wantsStop: () => wantsStop,
+      started: (next) => {
+        server = next;
+        next.on("message", async (message) => {
+          if (message.kind === "ready") {
+            occupied.serves(message.address, token);
+            if (news) next.send(news);
+          }
+          if (message.kind === "run" && account.ids) {
+            const answer = await runForServer(message.program, message.args);
+            if (next.connected) next.send({ kind: "ran", id: message.id, answer });
+          }
+        });
+      },
+    });
   } finally {
+    await endWatch?.();
     await cluster?.stop();
     occupied.leave();
   }

@@ -1,8 +1,8 @@
 import pino, { type Level, type Logger } from "pino";
-import { type Config, ConfigError, readConfig } from "./config.ts";
-import { TakenError } from "./db/claim.ts";
-import { NewerDataError } from "./db/migrate.ts";
+import { type Config, readConfig } from "./config.ts";
+import { exitCodeOf, foreseen, sentenceFor } from "./foreseen.ts";
 import { LogBook } from "./log-book.ts";
+import { Parent } from "./parent.ts";
 import { stayUp } from "./stay-up.ts";
 import { type RunningServer, type ServerOptions, startServer } from "./server.ts";
 
@@ -12,6 +12,8 @@ export async function runServer(prepare: (config: Config) => Partial<ServerOptio
   const book = new LogBook();
   const log = pino({ name: "nubrel", level }, pino.multistream([{ level: level as Level, stream: pino.destination({ dest: 2, sync: true }) }, { level: "warn", stream: book }]));
   stayUp(log);
+  tellHowItCame(log);
+  const parent = new Parent(log);
   let config: Config | undefined;
   try {
     config = readConfig(process.env);
@@ -19,7 +21,7 @@ export async function runServer(prepare: (config: Config) => Partial<ServerOptio
       process.stderr.write(`${error.message}\n`);
       process.exit(foreseen);
     };
-    const server = await startServer(config, { log, book, lost, ...prepare(config) });
+    const server = await startServer(config, { log, book, lost, parent, ...prepare(config) });
     say("", `  Nubrel is at ${server.address}`);
     if (server.setupCode) say(`  Set-up code: ${server.setupCode}  (for making the owner's account, once)`);
     for (const line of announce(server)) say(`  ${line}`);
@@ -43,44 +45,17 @@ export async function runServer(prepare: (config: Config) => Partial<ServerOptio
     process.on("disconnect", stop);
   } catch (error) {
     process.stderr.write(`${sentenceFor(error, config)}\n`);
-    process.exit(isForeseen(error) ? foreseen : 1);
+    process.exit(exitCodeOf(error));
   }
 }
 
-/** Exit code of a failure that starting again does not mend. */
-const foreseen = 2;
-const isForeseen = (error: unknown): boolean => error instanceof ConfigError || error instanceof NewerDataError || error instanceof TakenError || ["EADDRINUSE", "EACCES", "EADDRNOTAVAIL", "ENOTFOUND", "28P01", "28000", "3D000", "42501"].includes((error as { code?: string }).code ?? "");
+/** What the start command knows of how this process came to be. */
+function tellHowItCame(log: Logger): void {
+  const { NUBREL_RESTARTED: why, NUBREL_RUNS_AS_ROOT: asRoot } = process.env;
+  if (why) log.warn(`the server had died (${why}) and was started again`);
+  if (asRoot) log.warn(asRoot);
+}
 
 function say(...lines: string[]): void {
   process.stdout.write(`${lines.join("\n")}\n`);
-}
-
-/** What a person can do about a failure to start. Unforeseen ones come with their inside. */
-export function sentenceFor(error: unknown, config: Pick<Config, "host" | "port"> | undefined): string {
-  const { code, message } = error as { code?: string; message?: string };
-  if (error instanceof ConfigError || error instanceof NewerDataError || error instanceof TakenError) return message as string;
-  switch (code) {
-    case "EADDRINUSE":
-      return `Port ${config?.port} on ${config?.host} is taken by another program. Stop that one, or choose another port: NUBREL_PORT=7374 npm start`;
-    case "EACCES":
-      return `Port ${config?.port} may not be used by this account. Choose one above 1023: NUBREL_PORT=7373 npm start`;
-    case "EADDRNOTAVAIL":
-    case "ENOTFOUND":
-      return config ? `This machine has no address ${config.host}. Set NUBREL_HOST to 127.0.0.1 or an address of this machine.` : String(message);
-    case "ECONNREFUSED":
-    case "ETIMEDOUT":
-      return `The database does not answer (${message}). Look whether PostgreSQL runs there and whether NUBREL_DATABASE_URL is right.`;
-    case "28P01":
-    case "28000":
-      return `The database refuses the name or password in NUBREL_DATABASE_URL (${message}).`;
-    case "3D000":
-      return `The database named in NUBREL_DATABASE_URL does not exist (${message}). Make it with createdb, or name another.`;
-    case "42501":
-      return `The account in NUBREL_DATABASE_URL may not make tables (${message}). Grant it "create" on the database and its schema.`;
-    case "53100":
-    case "ENOSPC":
-      return `The disk is full (${message}). Make room and start again; what was stored is safe.`;
-    default:
-      return `Nubrel could not start: ${error instanceof Error ? error.stack : String(error)}`;
-  }
 }

@@ -10,7 +10,7 @@ import { NewerDataError } from "./db/migrate.ts";
 import { everyMultiple } from "./gather/schedule.ts";
 import { machineFiles, thisMachine } from "./gather/this-machine/machine-files.ts";
 import { MachineGatherer } from "./gather/this-machine/machine-gatherer.ts";
-import { sentenceFor } from "./main.ts";
+import { sentenceFor } from "./foreseen.ts";
 import { commonPasswords } from "./people/common-passwords.ts";
 import { hashPassword, isPassword, passwordProblem } from "./people/password.ts";
 import { recentSamples, SampleRate } from "./store/sample-rate.ts";

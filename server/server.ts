@@ -42,6 +42,7 @@ import { Store } from "./store/store.ts";
 import { WorkerPool } from "./store/tasks/worker-pool.ts";
 import { writeReadings } from "./sources/write-readings.ts";
 import { LogBook } from "./log-book.ts";
+import type { Parent } from "./parent.ts";
 import type { SampleInfo } from "./sample-info.ts";
 import { version } from "./version.ts";
 
@@ -80,6 +81,8 @@ export interface ServerOptions {
   /** Runs when the store is open and before gathering starts. */
   /** Of the sample world: who may sign in, told to everybody, and how far its past is written. */
   readonly sample?: SampleInfo;
+  /** The start command; undefined where it was started otherwise. */
+  readonly parent?: Parent;
   /** Called where another server has begun to work on the database while this one had lost it: this one must end. */
   readonly lost?: (error: TakenError) => void;
   readonly before?: (store: Store, database: Database) => Promise<void>;
@@ -92,7 +95,7 @@ function databaseState(reachable: boolean, failure: Error | undefined): Health["
 }
 
 /** Starts the whole server; what was opened is closed again where a later step fails. */
-export async function startServer(config: Config, { log, book = new LogBook(), files: given, before, sample, lost = (error) => log.error(error.message) }: ServerOptions): Promise<RunningServer> {
+export async function startServer(config: Config, { log, parent, book = new LogBook(), files: given, before, sample, lost = (error) => log.error(error.message) }: ServerOptions): Promise<RunningServer> {
   const files = given ?? machineFiles(config.roots);
   const ownMachine = given === undefined && config.roots.proc === "/proc";
   const opened: (() => unknown)[] = [];
@@ -162,12 +165,12 @@ export async function startServer(config: Config, { log, book = new LogBook(), f
       const { lagMs, lines, failing } = checker.stats(Date.now());
       const failingRecipients = await notReached().catch(() => []);
       databaseSince = state === "ok" ? null : (databaseSince ?? Date.now());
-      return { status: state === "ok" ? "ok" : "degraded", version, database: state, databaseSince, lastSampleAt: lastSampleAtMs ?? null, samplesPerSecond: rate.perSecond(Date.now()), waitingSamples, mostWaiting, waitingOnDisk: onDisk, refused, alerting: { lagMs, lines, failingRules: failing, failingRecipients: failingRecipients.length } };
+      return { status: state === "ok" ? "ok" : "degraded", version, database: state, databaseSince, databaseTries: state === "away" && parent?.database?.said ? parent.database.tries : 0, lastSampleAt: lastSampleAtMs ?? null, samplesPerSecond: rate.perSecond(Date.now()), waitingSamples, mostWaiting, waitingOnDisk: onDisk, refused, alerting: { lagMs, lines, failingRules: failing, failingRecipients: failingRecipients.length } };
     };
     const processor = new ProcessorShare();
     opened.push(() => processor.stop());
     const costs = () => readCosts(database, store, rate.perSecond(Date.now()), processor, config.dataFolder);
-    const condition = async (): Promise<ConditionView> => ({ log: book.entries(), setAside: await listSetAside(database) });
+    const condition = async (): Promise<ConditionView> => ({ log: book.entries(), database: parent?.database ?? null, setAside: await listSetAside(database).catch(() => null) });
     const heartbeat = new Heartbeat(async () => settings.heartbeatUrl, () => checker.stats(Date.now()).lagMs < mostLagMs);
     let round = 0;
     const check = async (all = false) => {
@@ -212,7 +215,7 @@ export async function startServer(config: Config, { log, book = new LogBook(), f
       server.closeAllConnections();
     }));
 
-    const gatherer = new MachineGatherer(files, ownMachine ? new MachineTools() : undefined);
+    const gatherer = new MachineGatherer(files, ownMachine ? new MachineTools(parent?.runsTools ? parent.run : undefined) : undefined);
     const itself = new OwnReadings(store, database);
     const writing = new Set<Promise<void>>();
     opened.push(() => Promise.race([Promise.all(writing), delay(lastWritesMs, undefined, { ref: false })]));

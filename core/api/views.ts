@@ -14,6 +14,8 @@ export interface Health {
   readonly database: "ok" | "away" | "full";
   /** Since when it is not "ok", ms. */
   readonly databaseSince: number | null;
+  /** How often it was tried to start its PostgreSQL, in vain. */
+  readonly databaseTries: number;
   /** ms, null before the first sample. */
   readonly lastSampleAt: number | null;
   readonly samplesPerSecond: number;
@@ -54,7 +56,10 @@ export interface SetAsideView {
 
 /** How the server itself is. */
 export interface ConditionView {
-  readonly setAside: { readonly count: number; readonly rows: readonly SetAsideView[] };
+  /** Null while the database is away. */
+  readonly setAside: { readonly count: number; readonly rows: readonly SetAsideView[] } | null;
+  /** What the start command last had to do to keep PostgreSQL running, and what that said where it does not come up; null where nothing. */
+  readonly database: { readonly tries: number; readonly said: string | null } | null;
   /** What the log has said since the start, the newest first. */
   readonly log: readonly LogEntryView[];
 }

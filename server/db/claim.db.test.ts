@@ -10,7 +10,7 @@ import { projectRoot } from "../project-root.ts";
 import { startServer } from "../server.ts";
 import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
-import { claimDatabase, TakenError } from "./claim.ts";
+import { claimDatabase, lockNumber, TakenError } from "./claim.ts";
 import { openConnection } from "./pool.ts";
 
 let db: TestDatabase;
@@ -65,18 +65,18 @@ test("a server that lost its lock to another says so and does not write any more
   const lost = vi.fn();
   const first = await claimDatabase(db.url, lost);
   await first.note();
-  const administrator = await openConnection(process.env["NUBREL_TEST_DATABASE_URL"] as string, () => {});
-  const name = new URL(db.url).pathname.slice(1);
-  // The first cannot come back before the second is there.
-  await administrator.query("select pg_terminate_backend(pid) from pg_stat_activity where datname = $1 and application_name = 'nubrel'", [name]);
-  const second = await claimDatabase(db.url, () => {});
-  await second.note();
+  // Another waits for the lock, and so has it the moment the first's connection breaks.
+  const rival = await openConnection(db.url, () => {});
+  const got = rival.query("select pg_advisory_lock($1::bigint)", [lockNumber]);
+  await vi.waitFor(async () => expect((await db.database.query("select from pg_locks where locktype = 'advisory' and not granted")).rowCount).toBe(1));
+  await db.database.query("select pg_terminate_backend(pid) from pg_locks where locktype = 'advisory' and granted and database = (select oid from pg_database where datname = current_database())");
+  await got;
+  await rival.query("update serving set instance = gen_random_uuid(), host = 'quay', pid = 1");
   await vi.waitFor(() => expect(lost).toHaveBeenCalledWith(expect.any(TakenError)), { timeout: 5000 });
+  expect(lost.mock.calls[0]?.[0]).toMatchObject({ message: expect.stringContaining("process 1 on quay") });
   expect(first.held).toBe(false);
-  expect(second.held).toBe(true);
-  await second.release();
   await first.release();
-  await administrator.end();
+  await rival.end();
 });
 
 test("`nubrel remove` leaves nothing of Nubrel's in a database that is another's, and what is another's there", async () => {

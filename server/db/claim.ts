@@ -5,7 +5,7 @@ import type pg from "pg";
 import { openConnection } from "./pool.ts";
 
 /** One number for all servers of one database; PostgreSQL keeps advisory locks by database. */
-const lockNumber = 7373010;
+export const lockNumber = 7373010;
 const againAfterMs = 1000;
 const deathNoticedMs = 10_000;
 

@@ -20,7 +20,7 @@ export async function migrate(database: Database, folder = join(projectRoot, "se
   files.forEach((file, i) => {
     if (!file.startsWith(`${String(i + 1).padStart(6, "0")}_`)) throw new Error(`migration ${file} is out of order: number ${i + 1} was expected`);
   });
-  await inTransaction(database, async (connection) => {
+  if (!(await isThere(database))) await inTransaction(database, async (connection) => {
     // "if not exists" alone fails where two processes make the table at the same moment.
     await connection.query("select pg_advisory_xact_lock($1::bigint)", [lockNumber]);
     await connection.query("create table if not exists migration (number int primary key, name text not null, applied_at timestamptz not null default now())");
@@ -30,6 +30,7 @@ export async function migrate(database: Database, folder = join(projectRoot, "se
     throw new NewerDataError(`The database is at version ${rows[0]?.number}, this program knows ${files.length}. Start the newer version of Nubrel, or restore a backup made by this one.`);
   }
   for (const [i, file] of files.entries()) {
+    if (i < (rows[0]?.number ?? 0)) continue;
     const sql = await readFile(join(folder, file), "utf8");
     await inTransaction(database, async (connection) => {
       await connection.query("select pg_advisory_xact_lock($1::bigint)", [lockNumber]);
@@ -37,4 +38,10 @@ export async function migrate(database: Database, folder = join(projectRoot, "se
       if (inserted.rowCount === 1) await connection.query(sql);
     });
   }
+}
+
+/** A role that may make no tables is not to be refused where there is nothing to make. */
+async function isThere(database: Database): Promise<boolean> {
+  const { rows } = await database.query<{ there: string | null }>("select to_regclass('migration') as there");
+  return rows[0]?.there !== null;
 }

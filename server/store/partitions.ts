@@ -32,19 +32,12 @@ export async function ensurePartition(database: Database, table: PartitionedTabl
   const name = `${table}_${number}`;
   const { rows } = await database.query<{ there: string | null }>("select to_regclass($1::text) as there", [name]);
   if (rows[0]?.there) return;
-  const connection = await database.connect();
-  try {
-    await connection.query("begin");
-    await connection.query("set local lock_timeout = '5s'");
-    // Blocks of two hours stay in the row up to 8 kB; a second table for them would double the reads.
-    await connection.query(`create table if not exists ${name} partition of ${table} for values from (${number * units}) to (${(number + 1) * units}) with (toast_tuple_target = 8160)`);
-    await connection.query("commit");
-  } catch (error) {
-    await connection.query("rollback").catch(() => {});
-    throw error;
-  } finally {
-    connection.release();
-  }
+  await database.query("select make_partition($1::text, $2::int, $3::int)", [table, number, units]);
+}
+
+/** Drops a partition whole. Does not wait behind long reads: 55P03 is thrown then. */
+export async function dropPartition(database: Database, { table, name }: Partition): Promise<void> {
+  await database.query("select drop_partition($1::text, $2::int)", [table, Number(name.slice(table.length + 1))]);
 }
 
 /** All partitions with the disk that they take, indexes included. */

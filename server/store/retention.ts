@@ -1,6 +1,6 @@
 import Joi from "joi";
 import type { Database } from "../db/pool.ts";
-import { listPartitions, type Partition, type PartitionedTable } from "./partitions.ts";
+import { dropPartition, listPartitions, type Partition, type PartitionedTable } from "./partitions.ts";
 
 const dayMs = 86_400_000;
 
@@ -57,19 +57,8 @@ export async function dropExpired(database: Database, retention: Retention, nowM
   for (const partition of await listPartitions(database)) {
     if (partition.toMs > Math.min(keptFromMs(partition.table, retention, nowMs), waitsFromMs)) continue;
     if (due.some(({ needs, fromMs, toMs }) => needs.includes(partition.table) && fromMs < partition.toMs && toMs > partition.fromMs)) continue;
-    const connection = await database.connect();
-    try {
-      await connection.query("begin");
-      await connection.query("set local lock_timeout = '2s'");
-      await connection.query(`drop table if exists ${partition.name}`);
-      await connection.query("commit");
-      dropped.push(partition);
-    } catch (error) {
-      await connection.query("rollback").catch(() => {});
-      throw error;
-    } finally {
-      connection.release();
-    }
+    await dropPartition(database, partition);
+    dropped.push(partition);
   }
   const hoursFrom = keptFromMs("rollup_1h", retention, nowMs);
   await database.query("delete from gathered where slot < $1::int", [Math.floor(hoursFrom / 7_200_000)]);

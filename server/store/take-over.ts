@@ -21,5 +21,5 @@ export async function takeOverFirstSlice(database: Database, store: Store): Prom
     const journal = await database.query<{ payload: Buffer }>("select payload from first_journal where slot_ms = $1::bigint order by id", [slot_ms]);
     for (const { payload } of journal.rows) await store.write(readFirstJournalBlock(payload));
   }
-  await database.query("drop table first_chunk, first_journal");
+  await database.query("select drop_first_slice()");
 }

@@ -21,3 +21,30 @@ alter table quarantine alter column payload set storage external;
 
 -- The database knows itself: what is kept for it elsewhere (the spool) names it.
 insert into setting (name, value) values ('database', jsonb_build_object('id', gen_random_uuid()));
+
+-- The role that the server runs as reads and writes rows and owns no table: partitions are made and dropped for it by their owner.
+create function make_partition(parent text, number int, units int) returns void
+language plpgsql security definer set search_path from current as $$
+begin
+  if parent not in ('chunk', 'chunk_times', 'rollup_5m', 'rollup_1h') then
+    raise exception 'make_partition: % is no partitioned table', parent;
+  end if;
+  perform set_config('lock_timeout', '5s', true);
+  -- Blocks of two hours stay in the row up to 8 kB; a second table for them would double the reads.
+  execute format('create table if not exists %I partition of %I for values from (%s) to (%s) with (toast_tuple_target = 8160)', parent || '_' || number, parent, number::bigint * units, (number::bigint + 1) * units);
+end $$;
+
+create function drop_partition(parent text, number int) returns void
+language plpgsql security definer set search_path from current as $$
+begin
+  if parent not in ('chunk', 'chunk_times', 'rollup_5m', 'rollup_1h') then
+    raise exception 'drop_partition: % is no partitioned table', parent;
+  end if;
+  perform set_config('lock_timeout', '2s', true);
+  execute format('drop table if exists %I', parent || '_' || number);
+end $$;
+
+create function drop_first_slice() returns void
+language sql security definer set search_path from current as $$
+  drop table if exists first_chunk, first_journal
+$$;

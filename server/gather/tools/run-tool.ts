@@ -7,10 +7,16 @@ export interface ToolAnswer {
   readonly err: string;
 }
 
+/** The server's own environment holds the database's password and the command line's token: programs get none of it. */
+function bare(): Record<string, string> {
+  const { PATH = "/usr/sbin:/usr/bin:/sbin:/bin", TZ } = process.env;
+  return { PATH, LC_ALL: "C", ...(TZ !== undefined && { TZ }) };
+}
+
 /** Runs a program of the system without a shell; it is ended after `timeoutMs`, or when `signal` says so. Throws PullError where it is missing or does not end. */
 export function runTool(program: string, args: readonly string[], { timeoutMs, env, debianPackage, signal }: { timeoutMs: number; env?: Readonly<Record<string, string>>; debianPackage?: string; signal?: AbortSignal }): Promise<ToolAnswer> {
   return new Promise((resolve, reject) => {
-    execFile(program, args, { timeout: timeoutMs, killSignal: "SIGKILL", maxBuffer: 16 * 1_048_576, env: { ...process.env, LC_ALL: "C", ...env }, encoding: "utf8", ...(signal && { signal }) }, (error, out, err) => {
+    execFile(program, args, { timeout: timeoutMs, killSignal: "SIGKILL", maxBuffer: 16 * 1_048_576, env: { ...bare(), ...env }, encoding: "utf8", ...(signal && { signal }) }, (error, out, err) => {
       const failed = error as (Error & { code?: string | number; killed?: boolean }) | null;
       if (failed?.code === "ENOENT") reject(new PullError("tool missing", `The program ${program} is not on this machine.`, `Install it: apt install ${debianPackage ?? program}`, { cause: error }));
       else if (failed?.code === "EACCES") reject(new PullError("not allowed", `This account may not run ${program}.`, "Run Nubrel as a user that may.", { cause: error }));
