@@ -165,6 +165,17 @@ describe("a schedule", () => {
     expect(starts).toEqual([1_000_010, 1_000_700, 1_001_700]);
     await schedule.stop();
   });
+  test("where the clock is set back or ahead, it goes on at the moments of the new time", async () => {
+    const starts: number[] = [];
+    const schedule = everyMultiple(1000, async (now) => void starts.push(now), () => {});
+    await vi.advanceTimersByTimeAsync(2000);
+    vi.setSystemTime(Date.now() - 600_000);
+    await vi.advanceTimersByTimeAsync(3000);
+    vi.setSystemTime(Date.now() + 86_400_000);
+    await vi.advanceTimersByTimeAsync(2000);
+    await schedule.stop();
+    expect(starts).toEqual([1_001_000, 1_002_000, 403_000, 404_000, 405_000, 86_806_000, 86_807_000]);
+  });
   test("stopping waits for what runs", async () => {
     let ended = false;
     const schedule = everyMultiple(1000, async () => { await new Promise((done) => setTimeout(done, 300)); ended = true; }, () => {});

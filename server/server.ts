@@ -4,6 +4,9 @@ import type { Logger } from "pino";
 import type { AlertingView, ConditionView, Health } from "../core/api/views.ts";
 import type { Config } from "./config.ts";
 import { claimDatabase, type TakenError } from "./db/claim.ts";
+import { type ClockJump, ServerClock } from "./clock/server-clock.ts";
+import { presentSpan } from "../core/units/present.ts";
+import { insertEvents } from "./events/events.ts";
 import { isFull } from "./db/database-away.ts";
 import { migrate } from "./db/migrate.ts";
 import { type Database, openDatabase } from "./db/pool.ts";
@@ -109,12 +112,14 @@ export async function startServer(config: Config, { log, parent, book = new LogB
     opened.push(() => database.end());
     await migrate(database);
     await claim.note();
-    const store = await Store.open(database, { executor: new WorkerPool(config.databaseUrl), mayWrite: () => claim.held, spool: config.spoolFile === undefined ? undefined : new Spool(config.spoolFile) });
+    let jumped: (jump: ClockJump) => void = () => {};
+    const clock = await ServerClock.open(database, (jump) => jumped(jump));
+    const store = await Store.open(database, { executor: new WorkerPool(config.databaseUrl), acting: clock.actingMs, mayWrite: () => claim.held, spool: config.spoolFile === undefined ? undefined : new Spool(config.spoolFile) });
     opened.push(() => store.close());
     const lastSampleBeforeMs = store.health.lastSampleAtMs;
     await before?.(store, database);
     const box = SecretBox.open(config.keyFile);
-    const sources = await Sources.open(database, store, box, log);
+    const sources = await Sources.open(database, store, box, log, (ms) => clock.told(ms));
     opened.push(() => sources.close());
     const names = await MachineNames.open(database);
     const tokens = new Tokens(database);
@@ -143,7 +148,7 @@ export async function startServer(config: Config, { log, parent, book = new LogB
     const jobs = await startJobs(database, {
       maintain: async () => {
         await store.maintain();
-        await forgetIncidents(database, Date.now() - (await readRetention(database)).hourDays * hoursMs);
+        await forgetIncidents(database, clock.actingMs() - (await readRetention(database)).hourDays * hoursMs);
       },
       deliver: (payload, { job }) => deliverer.deliver((payload as { message: string }).message, job.attempts, job.max_attempts),
     }, log);
@@ -165,15 +170,17 @@ export async function startServer(config: Config, { log, parent, book = new LogB
       const { lagMs, lines, failing } = checker.stats(Date.now());
       const failingRecipients = await notReached().catch(() => []);
       databaseSince = state === "ok" ? null : (databaseSince ?? Date.now());
-      return { status: state === "ok" ? "ok" : "degraded", version, database: state, databaseSince, databaseTries: state === "away" && parent?.database?.said ? parent.database.tries : 0, lastSampleAt: lastSampleAtMs ?? null, samplesPerSecond: rate.perSecond(Date.now()), waitingSamples, mostWaiting, waitingOnDisk: onDisk, refused, alerting: { lagMs, lines, failingRules: failing, failingRecipients: failingRecipients.length } };
+      return { status: state === "ok" ? "ok" : "degraded", version, database: state, databaseSince, databaseTries: state === "away" && parent?.database?.said ? parent.database.tries : 0, clockBelieved: clock.isBelieved, lastSampleAt: lastSampleAtMs ?? null, samplesPerSecond: rate.perSecond(Date.now()), waitingSamples, mostWaiting, waitingOnDisk: onDisk, refused, alerting: { lagMs, lines, failingRules: failing, failingRecipients: failingRecipients.length } };
     };
     const processor = new ProcessorShare();
     opened.push(() => processor.stop());
     const costs = () => readCosts(database, store, rate.perSecond(Date.now()), processor, config.dataFolder);
-    const condition = async (): Promise<ConditionView> => ({ log: book.entries(), database: parent?.database ?? null, setAside: await listSetAside(database).catch(() => null) });
+    const condition = async (): Promise<ConditionView> => ({ clock: clock.view(), log: book.entries(), database: parent?.database ?? null, setAside: await listSetAside(database).catch(() => null) });
     const heartbeat = new Heartbeat(async () => settings.heartbeatUrl, () => checker.stats(Date.now()).lagMs < mostLagMs);
     let round = 0;
     const check = async (all = false) => {
+      clock.look();
+      void clock.keep().catch(() => {}); // while the database is away it is kept a little later
       if (await sources.endPauses(Date.now())) alertingNews();
       await checker.check(Date.now(), all);
       await silence.check(Date.now());
@@ -203,8 +210,19 @@ export async function startServer(config: Config, { log, parent, book = new LogB
       settings = next;
       heartbeat.soon();
     };
+    jumped = ({ atMs, byMs }) => {
+      const words = `This server's clock was set ${byMs > 0 ? "ahead" : "back"} by ${presentSpan(Math.abs(byMs))}${byMs > 0 ? ", or the machine slept" : ""}.`;
+      log.warn(words);
+      if (byMs < 0) {
+        sources.rebase(atMs);
+        checker.rebase(atMs);
+        void jobs.rebase(byMs).catch((error) => log.warn({ err: error }, "jobs could not be put forward after the clock was set back"));
+      }
+      void insertEvents(database, [{ fromMs: atMs, toMs: atMs, kind: "clock", machine: config.machineName, text: words, tags: {} }]).then(() => live.publish({ kind: "event" }), () => {});
+    };
+    if (!clock.isBelieved) log.warn(`This server's clock says ${new Date().toISOString()}, ${presentSpan(Date.now() - clock.actingMs())} beyond when it ran last. Nothing is deleted by it until another machine or a person says that it is right.`);
     const rehearser = new Rehearser(store, names);
-    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, sources, names, tokens, transport, sample, health, costs, condition, rehearser, dispatcher, deliverer, quiet, box, alerting, changeAlerting, alertingNews, checkSoon: () => void check(true).catch((error) => log.error({ err: error }, "checking rules failed")) });
+    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, sources, names, tokens, transport, sample, health, costs, condition, clock, rehearser, dispatcher, deliverer, quiet, box, alerting, changeAlerting, alertingNews, checkSoon: () => void check(true).catch((error) => log.error({ err: error }, "checking rules failed")) });
     const server = transport.server(app);
     await new Promise<void>((resolve, reject) => {
       server.once("error", reject);

@@ -16,6 +16,8 @@ export interface Health {
   readonly databaseSince: number | null;
   /** How often it was tried to start its PostgreSQL, in vain. */
   readonly databaseTries: number;
+  /** False where its clock is more than an hour beyond what it knows to have been: then nothing is deleted by it. */
+  readonly clockBelieved: boolean;
   /** ms, null before the first sample. */
   readonly lastSampleAt: number | null;
   readonly samplesPerSecond: number;
@@ -60,6 +62,8 @@ export interface ConditionView {
   readonly setAside: { readonly count: number; readonly rows: readonly SetAsideView[] } | null;
   /** What the start command last had to do to keep PostgreSQL running, and what that said where it does not come up; null where nothing. */
   readonly database: { readonly tries: number; readonly said: string | null } | null;
+  /** How often the clock was set (or the machine slept), the newest first, by so many ms; and by which time is acted where the clock is not believed. */
+  readonly clock: { readonly jumps: readonly { readonly atMs: number; readonly byMs: number }[]; readonly actingMs: number | null };
   /** What the log has said since the start, the newest first. */
   readonly log: readonly LogEntryView[];
 }
@@ -374,6 +378,10 @@ export interface SourceView extends Source {
   /** Failed answers and refused requests since the start. */
   readonly failures: number;
   readonly hasRaw: boolean;
+  /** How far its clock is behind the server's, ms (negative: ahead); null where it sends no times, or too few yet. */
+  readonly clockBehindMs: number | null;
+  /** How late its samples come by measuring, ms. */
+  readonly measuredLateMs: number;
 }
 
 /** How a source stood from then until then, ms. */

@@ -30,6 +30,8 @@ export interface SeriesInfo {
   readonly falls?: Falls;
   /** How far apart its samples come at present, in ms; NaN where that is not known. */
   readonly intervalMs?: number;
+  /** How late its samples may come, ms; 0 where nothing is said. */
+  readonly lateMs?: number;
   /** Of a distribution: the unit of what was counted into the buckets. */
   readonly boundUnit?: string;
 }
@@ -68,6 +70,8 @@ export interface SentencePlan {
   /** Of each series: what it means that it falls, and how far apart its samples come (NaN: unknown). */
   readonly falls: readonly Falls[];
   readonly intervalsMs: Float64Array;
+  /** Of each series: how late its samples may come, ms. */
+  readonly latesMs: Float64Array;
   /** Whether growth is added up, so that the reading before the window and the one after it are needed however far they are. */
   readonly addsGrowth: boolean;
   readonly as: As | undefined;
@@ -110,6 +114,8 @@ export interface PlanSurroundings {
   readonly reach?: StoreReach;
   /** How far apart the samples of each sentence's series come, where the series do not say. */
   readonly intervalsMs?: Readonly<Record<string, Float64Array>>;
+  /** How late each sentence's series may come, ms; where nothing is said, what the series say. */
+  readonly latesMs?: Readonly<Record<string, Float64Array>>;
   /** The present, for what may still be told; infinite where nothing is. */
   readonly nowMs?: number;
   /** Until when lines must be told for a step to be whole, where it is not as charts have it. */
@@ -117,14 +123,14 @@ export interface PlanSurroundings {
 }
 
 /** Decides the step, the tier, and what is read for each sentence. */
-export function planReading(document: ReadingDocument, found: Readonly<Record<string, readonly SeriesInfo[]>>, { reach = everything, intervalsMs = {}, nowMs = Number.POSITIVE_INFINITY, waitsForEnd }: PlanSurroundings = {}): ReadingPlan {
+export function planReading(document: ReadingDocument, found: Readonly<Record<string, readonly SeriesInfo[]>>, { reach = everything, intervalsMs = {}, latesMs = {}, nowMs = Number.POSITIVE_INFINITY, waitsForEnd }: PlanSurroundings = {}): ReadingPlan {
   const { from, to } = document.window;
   const zone = document.zone ?? "UTC";
   const sentences = Object.entries(document.sentences).map(([name, said]) => {
     const series = found[name] ?? [];
     const bucketQuantile = series[0]?.kind === "distribution" && said.of_every ? quantiles[said.of_every] : undefined;
     const sentence = bucketQuantile === undefined ? said : bucketSentence(said);
-    return { name, sentence, bucketQuantile, series, intervals: intervalsMs[name] ?? Float64Array.from(series, ({ intervalMs }) => intervalMs ?? Number.NaN) };
+    return { name, sentence, bucketQuantile, series, intervals: intervalsMs[name] ?? Float64Array.from(series, ({ intervalMs }) => intervalMs ?? Number.NaN), lates: latesMs[name] ?? Float64Array.from(series, ({ lateMs }) => lateMs ?? 0) };
   });
   const lines = sentences.map(({ sentence, series }) => groupLines(series.map(({ tags }) => tags), sentence.lines ?? "each"));
   const notes = sentences.filter(({ series }) => series.length === 0).map(({ name, sentence }) => nothingReports(name, sentence));
@@ -149,7 +155,7 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
   }
 
   const grid = gridIn(document, stepMs, zone);
-  const plans = sentences.map(({ name, sentence, series, bucketQuantile, intervals }, i): SentencePlan => {
+  const plans = sentences.map(({ name, sentence, series, bucketQuantile, intervals, lates }, i): SentencePlan => {
     const shift = shiftMs(sentence);
     const shifted = shiftedGrid(grid, sentence, zone);
     const intervalsOf = series.length === intervals.length ? intervals : new Float64Array(series.length).fill(Number.NaN);
@@ -176,6 +182,7 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
       totals: totalsAmong(series),
       falls: series.map(({ falls }) => falls ?? "restart"),
       intervalsMs: intervalsOf,
+      latesMs: series.length === lates.length ? lates : new Float64Array(series.length),
       addsGrowth: as === "increase" || (isTotal && document.sums === true),
       scale: !isTotal && ofEveryOf(sentence.of_every, as) === "sum" && as === "value" ? integralOf(series[0]?.unit ?? "1").scale : 1,
       waitsForEnd: waitsForEnd ?? (isSum ? "end" : as === "rate" ? "inside" : "beginning"),

@@ -58,7 +58,7 @@ export class SentenceReducer {
     const alone = this.#plan.sharing[line] === 1;
     const traits: SeriesTraits = { falls: this.#plan.falls[index] ?? "restart", intervalMs: this.#plan.intervalsMs[index] ?? Number.NaN };
     // A line is told until its series that still reports and was silent for longest was heard.
-    this.#toldUntilMs[line] = Math.min(this.#toldUntilMs[line] as number, this.#reducer.toldUntilMs(pieces, traits, this.#plan.nowMs));
+    this.#toldUntilMs[line] = Math.min(this.#toldUntilMs[line] as number, this.#reducer.toldUntilMs(pieces, traits, this.#plan.nowMs - (this.#plan.latesMs[index] ?? 0)));
     if (this.#plan.sums && (alone || combine === "sum" || combine === "mean")) {
       const [sum] = this.#whole.reduce(pieces, isTotal ? "increase" : "value", "sum", traits).values;
       const share = !alone && combine === "mean" ? this.#plan.sharing[line] as number : 1;

@@ -85,7 +85,7 @@ export class SeriesReducer {
     return clipped;
   }
 
-  /** Until when a series that still reports at `nowMs` has told: its newest sample; infinite where it is silent for longer than that holds, for then nothing is waited for. */
+  /** Until when a series that still reports at `nowMs` (earlier where its samples come late) has told: its newest sample; infinite where it is silent for longer than that holds, for then nothing is waited for. */
   toldUntilMs(pieces: readonly Piece[], { intervalMs }: SeriesTraits, nowMs: number): number {
     if (nowMs === Number.POSITIVE_INFINITY) return nowMs;
     const piece = pieces.findLast((one) => lengthOf(one) > 0);

@@ -46,6 +46,10 @@ export interface SourceSettings {
   /** Tags that every one of its series gets. */
   readonly tags: Tags;
   readonly take: readonly TakeRule[];
+  /** How late its samples may come and still be waited for by rules, ms; null or absent where that is measured. */
+  readonly lateMs?: number | null;
+  /** Of what sends: how many days back it may write; one where nothing is said. */
+  readonly backDays?: number;
   /** How tables that it sends are read, once a person has confirmed it. */
   readonly csv: TableShape | null;
 }

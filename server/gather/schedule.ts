@@ -7,7 +7,7 @@ export interface Schedule {
 }
 
 /**
- * Runs `work` at every whole multiple of `everyMs` plus `offsetMs`, and at once when `atOnce`. A run that takes longer than the
+ * Counts on the wall clock, and waits by the monotonic one: where the clock is set, the moments after it are those of the new time. Runs `work` at every whole multiple of `everyMs` plus `offsetMs`, and at once when `atOnce`. A run that takes longer than the
  * interval is never overlapped: the moments it misses are left out. Errors go to `failed`. `work` is told the moment that was planned
  * where the timer was not later than a few milliseconds: even distances take less room and chart better.
  */
@@ -26,8 +26,9 @@ export function everyMultiple(everyMs: number, work: (nowMs: number) => Promise<
   const plan = () => {
     if (stopped) return;
     const now = Date.now() - offsetMs;
+    const next = Math.floor(now / everyMs) + 1;
     // A timer may fire a millisecond early: the moment just run is not planned again.
-    planned = Math.max(Math.floor(now / everyMs) + 1, planned + 1);
+    planned = next === planned ? next + 1 : next;
     tell?.(planned * everyMs + offsetMs);
     timer = setTimeout(runAndPlan, planned * everyMs - now);
   };

@@ -3,6 +3,7 @@ import express, { type Express, type Request } from "express";
 import helmet from "helmet";
 import type { Logger } from "pino";
 import type { AlertingView, ConditionView, CostsView, Health, SampleView } from "../../core/api/views.ts";
+import type { ServerClock } from "../clock/server-clock.ts";
 import type { Database } from "../db/pool.ts";
 import type { LiveHub } from "../live/live-hub.ts";
 import { projectRoot } from "../project-root.ts";
@@ -61,6 +62,7 @@ export interface AppParts {
   readonly sample?: SampleInfo | undefined;
   readonly health: () => Promise<Health>;
   readonly costs: () => Promise<CostsView>;
+  readonly clock: ServerClock;
   readonly condition: () => Promise<ConditionView>;
   readonly rehearser: Rehearser;
   readonly dispatcher: Dispatcher;
@@ -111,10 +113,10 @@ export function createApp(parts: AppParts): Express {
   app.get("/api/sample", (_request, response) => {
     response.json((parts.sample ? { ...parts.sample.owner, progress: parts.sample.progress() } : null) satisfies SampleView | null);
   });
-  app.use("/api", peopleRouter(database, parts.setupCode));
-  app.use("/api", signedIn(database));
+  app.use("/api", peopleRouter(database, parts.setupCode, parts.clock.actingMs));
+  app.use("/api", signedIn(database, parts.clock.actingMs));
   app.get("/api/live", live.handler);
-  app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), tagsRouter(store, names), dashboardsRouter(database), transportRouter(transport), sourcesRouter(sources, parts.alertingNews), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter({ database, checker, rehearser: parts.rehearser, checkSoon: parts.checkSoon }), incidentsRouter(database, checker, parts.alertingNews), recipientsRouter({ database, dispatcher: parts.dispatcher, deliverer: parts.deliverer, box: parts.box }), quietRouter(parts.quiet, parts.alertingNews), alertingRouter(parts.alerting, parts.changeAlerting), costsRouter(store, parts.costs), conditionRouter(parts.condition), eventsRouter(eventParts), briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))));
+  app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), tagsRouter(store, names), dashboardsRouter(database), transportRouter(transport), sourcesRouter(sources, parts.alertingNews), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter({ database, checker, rehearser: parts.rehearser, checkSoon: parts.checkSoon }), incidentsRouter(database, checker, parts.alertingNews), recipientsRouter({ database, dispatcher: parts.dispatcher, deliverer: parts.deliverer, box: parts.box }), quietRouter(parts.quiet, parts.alertingNews), alertingRouter(parts.alerting, parts.changeAlerting), costsRouter(store, parts.costs), conditionRouter(parts.condition, parts.clock), eventsRouter(eventParts), briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))));
   app.use("/api", notThere);
 
   const web = join(projectRoot, "dist/web");

@@ -25,11 +25,11 @@ const setupSchema = Joi.object<{ code: string; name: string; password: string }>
 const sessionSchema = Joi.object<{ name: string; password: string }>({ name, password });
 
 /** Set-up of the owner, signing in and out, who one is. */
-export function peopleRouter(database: Database, setupCode: string): Router {
+export function peopleRouter(database: Database, setupCode: string, acting: () => number): Router {
   const router = Router();
   const limit = new SignInLimit();
   const signIn = async (request: Request, response: Response, accountId: number) => {
-    const token = await openSession(database, accountId, sessionToken(request));
+    const token = await openSession(database, accountId, sessionToken(request), acting());
     response.setHeader("Set-Cookie", serialize(sessionCookie, token, { httpOnly: true, sameSite: "strict", path: "/", secure: request.secure, maxAge: 30 * 86_400 }));
   };
   const assertMayTry = async (who: string, address: string) => {
@@ -83,7 +83,7 @@ export function peopleRouter(database: Database, setupCode: string): Router {
     response.status(204).end();
   });
 
-  router.get("/me", signedIn(database), (request, response) => {
+  router.get("/me", signedIn(database, acting), (request, response) => {
     const { name, role } = accountOf(request);
     response.json({ name, role });
   });

@@ -24,20 +24,20 @@ export function forgetSession(token: string): void {
 }
 
 /** Lets only people who are signed in pass. */
-export function signedIn(database: Database): RequestHandler {
+export function signedIn(database: Database, acting: () => number): RequestHandler {
   return async (request, _response, next) => {
     if (isBearer(request)) return next();
     const token = sessionToken(request);
-    const account = token === undefined ? undefined : await accountOfToken(database, token);
+    const account = token === undefined ? undefined : await accountOfToken(database, token, acting());
     if (!account) throw new Problem(401, "Not signed in", "Sign in first; a session ends after seven days without use.");
     accounts.set(request, account);
     next();
   };
 }
 
-async function accountOfToken(database: Database, token: string): Promise<Account | undefined> {
+async function accountOfToken(database: Database, token: string, nowMs: number): Promise<Account | undefined> {
   try {
-    const account = await sessionAccount(database, token);
+    const account = await sessionAccount(database, token, nowMs);
     seen.delete(token);
     if (account) seen.set(token, { account, atMs: Date.now() });
     if (seen.size > mostRemembered) seen.delete(seen.keys().next().value as string);

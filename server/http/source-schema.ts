@@ -84,6 +84,8 @@ const settings = {
   tags: tags.default({}),
   take: Joi.array().items(takeRule).max(200).default([]),
   csv: tableShapeSchema.allow(null).default(null),
+  lateMs: Joi.number().integer().min(0).max(86_400_000).allow(null).default(null),
+  backDays: Joi.number().integer().min(1).max(3650).default(1),
   credentials: credentialsSchema,
 };
 

@@ -8,6 +8,7 @@ import { TextError } from "../../core/formats/samples/sample-format.ts";
 import { writeToken } from "../http/bearer.ts";
 import { Problem } from "../http/problem.ts";
 import type { Tokens } from "../people/tokens.ts";
+import { isLoopback } from "../transport/loopback.ts";
 import { textOf } from "../sources/received.ts";
 import type { PageTaken } from "../sources/series-table.ts";
 import type { SourceRun } from "../sources/source-run.ts";
@@ -62,6 +63,7 @@ export async function runOf(tokens: Tokens, sources: Sources, request: Request):
   const { sourceId } = await writeToken(tokens, request);
   const run = sources.find(sourceId);
   if (!run) throw new Problem(403, "The source is gone", "The source of this token was removed.");
+  run.isElsewhere = !isLoopback(request.ip ?? "");
   if (run.source.pause) throw new Problem(409, "The source is paused", `${run.source.name} is paused under Sources; nothing of it is taken.`, { retryAfterSeconds: 60 });
   return run;
 }

@@ -12,6 +12,8 @@ const atOnce = 5;
 export interface Jobs {
   /** Has the store maintained soon. */
   maintainSoon(): Promise<void>;
+  /** The clock was set by so many ms: what is due at a time of before is due by the new one. */
+  rebase(byMs: number): Promise<void>;
   stop(): Promise<void>;
 }
 
@@ -54,6 +56,9 @@ export async function startJobs(database: Database, taskList: TaskList & { reado
   return {
     async maintainSoon() {
       await runner?.addJob("maintain", {}, { queueName: "store", jobKey: "maintain-soon" });
+    },
+    async rebase(byMs) {
+      await database.query("update graphile_worker._private_jobs set run_at = run_at + $1::float8 * interval '1 millisecond' where locked_at is null and run_at > now()", [byMs]);
     },
     async stop() {
       stopped = true;

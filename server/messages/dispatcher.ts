@@ -67,7 +67,8 @@ export class Dispatcher {
       const { quietId, isQuiet } = await this.hidden(incident, nowMs);
       // What hid an incident to its end stays written at it.
       if (incident.clearedAtMs === null && quietId !== incident.quietId) await this.#database.query("update incident set quiet_id = $2::int where id = $1::bigint", [incident.id, quietId]);
-      tellable.push({ id: incident.id, severity: incident.severity, tags, raisedAtMs: incident.raisedAtMs, clearedAtMs: incident.clearedAtMs, isAcknowledged: incident.acknowledgedAtMs !== null, isQuiet });
+      tellable.push({ id: incident.id, severity: incident.severity, tags, raisedAtMs: Math.min(incident.raisedAtMs, nowMs), // the clock may have been set back since
+        clearedAtMs: incident.clearedAtMs, isAcknowledged: incident.acknowledgedAtMs !== null, isQuiet });
     }
     const recipients = await this.recipients();
     if (recipients.length === 0) return;

@@ -29,23 +29,23 @@ describe("sessions (OWASP ASVS 4.0 §3.3)", () => {
     ["thirty days old, however used", "30 days 1 minute", "0 days", false],
   ])("%s", async (_name, created, seen, open) => {
     const owner = await createOwner(db.database, "Ines", "-");
-    const token = await openSession(db.database, owner?.id as number, undefined);
+    const token = await openSession(db.database, owner?.id as number, undefined, Date.now());
     await db.database.query("update session set created_at = now() - $1::interval, last_seen_at = now() - $2::interval", [created, seen]);
-    expect(Boolean(await sessionAccount(db.database, token))).toBe(open);
+    expect(Boolean(await sessionAccount(db.database, token, Date.now()))).toBe(open);
     const { rows } = await db.database.query<{ fresh: boolean }>("select last_seen_at > now() - interval '5 seconds' as fresh from session");
     if (seen !== "0 days") expect(rows[0]?.fresh).toBe(open);
   });
   test("old ones are cleared away when somebody signs in; a closed or unknown one opens nothing", async () => {
     const owner = await createOwner(db.database, "Ines", "-");
     const id = owner?.id as number;
-    await openSession(db.database, id, undefined);
+    await openSession(db.database, id, undefined, Date.now());
     await db.database.query("update session set last_seen_at = now() - interval '8 days'");
-    const token = await openSession(db.database, id, undefined);
+    const token = await openSession(db.database, id, undefined, Date.now());
     expect((await db.database.query("select 1 from session")).rowCount).toBe(1);
-    expect(await sessionAccount(db.database, token)).toEqual(owner);
+    expect(await sessionAccount(db.database, token, Date.now())).toEqual(owner);
     await closeSession(db.database, token);
-    expect(await sessionAccount(db.database, token)).toBeUndefined();
-    expect(await sessionAccount(db.database, "x".repeat(43))).toBeUndefined();
+    expect(await sessionAccount(db.database, token, Date.now())).toBeUndefined();
+    expect(await sessionAccount(db.database, "x".repeat(43), Date.now())).toBeUndefined();
   });
 });
 

@@ -38,6 +38,7 @@ export function plannedReading(store: Store, document: ReadingDocument, names?: 
   const found: Record<string, readonly Series[]> = {};
   const ids: Record<string, readonly number[]> = {};
   const intervals: Record<string, Float64Array> = {};
+  const lates: Record<string, Float64Array> = {};
   const machineTags = names?.tagNames();
   for (const [name, sentence] of Object.entries(document.sentences)) {
     const { counter, where } = sentence;
@@ -49,8 +50,9 @@ export function plannedReading(store: Store, document: ReadingDocument, names?: 
     found[name] = series;
     ids[name] = series.map(({ id }) => id);
     intervals[name] = store.intervalsMs(ids[name]);
+    lates[name] = store.latesMs(ids[name]);
   }
-  const plan = planReading(document, found, { reach: store.reach(), intervalsMs: intervals, nowMs: store.nowMs(), ...how });
+  const plan = planReading(document, found, { reach: store.reach(), intervalsMs: intervals, latesMs: lates, nowMs: store.nowMs(), ...how });
   return { plan, asked: plan.sentences.map((sentence) => ({ plan: sentence, ids: ids[sentence.name] ?? [] })) };
 }
 

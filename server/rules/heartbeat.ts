@@ -30,9 +30,9 @@ export class Heartbeat {
   }
 
   /** To be called often; calls once a minute. */
-  async beat(nowMs: number): Promise<void> {
-    if (nowMs < this.#dueMs) return;
-    this.#dueMs = nowMs + everyMs;
+  async beat(nowMs: number, monotonicMs = performance.now()): Promise<void> {
+    if (monotonicMs < this.#dueMs) return;
+    this.#dueMs = monotonicMs + everyMs;
     const url = await this.#url();
     if (url === "") return;
     if (!this.#isWell()) {

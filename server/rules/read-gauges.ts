@@ -27,8 +27,10 @@ export interface RuleGrid {
    * figure is of the step's beginning, and known as soon as every series has told in it. All else is worked out over the step, and of the moment at which it ends.
    */
   readonly atEnd: boolean;
-  /** For how long the slowest of its series is waited for, ms. */
+  /** For how long the slowest of its series is waited for, ms; what comes late for so much longer. */
   readonly waitsMs: number;
+  /** How late its series may come at the most, ms. */
+  readonly lateMs: number;
 }
 
 /** A line of a rule with the figures that are compared; the first is of the moment `firstMs`. */
@@ -54,19 +56,21 @@ export function ruleGrid(store: Store, names: MachineNames | undefined, rule: Ga
   const sentences = Object.values(rule.reading.sentences);
   let finest = Number.POSITIVE_INFINITY;
   let slowest = 0;
+  let lateMs = 0;
   let isPlain = rule.watch.kind !== "usual";
   asked.forEach(({ ids }, i) => {
     for (const interval of store.intervalsMs(ids)) {
       if (interval < finest) finest = interval;
       if (interval > slowest) slowest = interval;
     }
+    for (const late of store.latesMs(ids)) if (late > lateMs) lateMs = late;
     const { as, of_every } = sentences[i] as Sentence;
     if (as !== "value" && plan.sentences[i]?.totals.some((total) => total === 1)) isPlain = false;
     if (of_every !== undefined && !ofOneSample.has(of_every)) isPlain = false;
   });
   const { stepMs, before } = gaugePlan(rule, finest);
   const isOnce = stepMs <= roundStepMs((Number.isFinite(finest) ? finest : 5000) * 0.99);
-  return { stepMs, before, atEnd: !(isPlain && isOnce), waitsMs: Math.min(mostWaitedMs, reachFactor * slowest) };
+  return { stepMs, before, atEnd: !(isPlain && isOnce), waitsMs: Math.min(mostWaitedMs, reachFactor * slowest + lateMs), lateMs };
 }
 
 /** What gives the sample itself where a step has one. */
@@ -89,7 +93,7 @@ function readSentences({ reading, watch }: GaugedRule, atEnd: boolean): RuleDocu
  * The figures of every line whose moments lie in `(afterMs, untilMs]`, at whole steps. Each comes of what lies in its reach alone, so that
  * a live check and a rehearsal over the same samples give the same. `nowMs` decides what may still come.
  */
-export async function readGauges(store: Store, names: MachineNames | undefined, rule: GaugedRule, { stepMs, before, atEnd }: Pick<RuleGrid, "stepMs" | "before" | "atEnd">, afterMs: number, untilMs: number, usualOfLines: (answer: ReadingAnswer) => Promise<ReadonlyMap<string, UsualAt>>, { signal, nowMs = store.nowMs() }: { readonly signal?: AbortSignal | undefined; readonly nowMs?: number } = {}): Promise<Gauged> {
+export async function readGauges(store: Store, names: MachineNames | undefined, rule: GaugedRule, { stepMs, before, atEnd, lateMs = 0 }: Pick<RuleGrid, "stepMs" | "before" | "atEnd"> & { readonly lateMs?: number }, afterMs: number, untilMs: number, usualOfLines: (answer: ReadingAnswer) => Promise<ReadonlyMap<string, UsualAt>>, { signal, nowMs = store.nowMs() }: { readonly signal?: AbortSignal | undefined; readonly nowMs?: number } = {}): Promise<Gauged> {
   const isHeard = rule.watch.kind === "silence";
   const shift = atEnd && !isHeard ? stepMs : 0;
   const firstMs = (Math.floor(afterMs / stepMs) + 1) * stepMs;
@@ -107,7 +111,9 @@ export async function readGauges(store: Store, names: MachineNames | undefined, 
     const key = seriesKey(line.of, line.tags);
     const values = Float64Array.from(line.values, (value) => value ?? Number.NaN);
     const gauges = gaugesOf(rule.watch, values, answer.from, step, first, usual?.get(key));
-    return { key, tags: line.tags, unit: line.unit, gauges, settled: isHeard ? gauges.length : Math.max(0, (line.whole ?? line.values.length) - first) };
+    // Nobody is silent for as long as what comes late may still come.
+    const heard = gauges.findLastIndex((_, i) => answer.from + (first + i) * step + shift <= nowMs - lateMs) + 1;
+    return { key, tags: line.tags, unit: line.unit, gauges, settled: isHeard ? heard : Math.max(0, (line.whole ?? line.values.length) - first) };
   });
   return { firstMs: answer.from + first * step + shift, stepMs: step, lines, notes: answer.notes };
 }

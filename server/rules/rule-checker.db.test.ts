@@ -278,7 +278,7 @@ describe("a rule on a sum of members that report at their own times", () => {
   async function live(document: RuleDocument, members: readonly Member[], seconds: number): Promise<readonly string[]> {
     const ids = await store.series.resolve(members.map(({ machine }) => ({ counter: "system.cpu.load_average", tags: { machine }, unit: "1", kind: "level" as const })));
     // As a source says how often it means to send.
-    for (const [i, id] of ids.entries()) store.expectInterval(id, (members[i] as Member).everyMs);
+    for (const [i, id] of ids.entries()) store.expect(id, { intervalMs: (members[i] as Member).everyMs, lateMs: 0 });
     await rule(document);
     const arrivals = members.flatMap(({ everyMs, offsetMs, delayMs, value }, i) => Array.from({ length: Math.floor((seconds * 1000 - offsetMs) / everyMs) }, (_, k) => start + offsetMs + k * everyMs).map((atMs) => ({ atMs, arrivesMs: atMs + delayMs(), id: ids[i] as number, value: value(atMs) })));
     arrivals.sort((a, b) => a.arrivesMs - b.arrivesMs || a.atMs - b.atMs);
@@ -326,4 +326,28 @@ describe("a rule on a sum of members that report at their own times", () => {
     expect(found.length).toBeGreaterThan(0);
     expect(await rehearsed(document, 400)).toEqual(found);
   }, 90_000);
+});
+
+test("a sender whose clock is a minute behind is alerted on, a minute late and at its own times; silence is told of what is silent only", async () => {
+  await rule();
+  await rule({ name: "silent", watch: { kind: "silence" }, urgent: { high: 20 } });
+  const [id] = await store.series.resolve([{ counter: "system.cpu.load_average", tags: { machine: "hive" }, unit: "1", kind: "level" as const }]);
+  store.expect(id as number, { intervalMs: 5000, lateMs: 61_000 });
+  for (let step = 0; step < 60; step++) {
+    const atMs = start + step * 5000;
+    await Promise.all([store.write(batchOf([[id as number, atMs - 60_000, step >= 20 && step < 30 ? 9 : 1]])), store.flush()]);
+    await checker.check(atMs + 700);
+  }
+  expect(told()).toEqual(["raised hive 9", "cleared hive 9"]);
+  expect(news[0]?.incident.raisedAtMs).toBe(start + 20 * 5000 - 60_000);
+});
+
+test("a clock that was set back by an hour blinds no rule", async () => {
+  await rule({ mustLastSeconds: 10 });
+  for (const step of [720, 721, 722]) await at(step, { hive: 1 });
+  checker.rebase(start);
+  for (const step of [0, 1]) await at(step, { hive: 1 });
+  for (const step of [2, 3, 4, 5]) await at(step, { hive: 9 });
+  expect(told()).toEqual(["raised hive 9"]);
+  expect(news[0]?.incident.raisedAtMs).toBe(start + 4 * 5000);
 });

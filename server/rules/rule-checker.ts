@@ -118,6 +118,18 @@ export class RuleChecker {
     return { ...worst.shown, value: worst.line.value, unit: worst.line.unit, lines: all.length, raised: all.filter(({ open }) => open !== null).length, ...failure };
   }
 
+  /** The clock was set back: nothing was checked, or began, after the present. */
+  rebase(nowMs: number): void {
+    this.#lags = [];
+    for (const held of this.#held.values()) {
+      Object.assign(held, { dueMs: 0, grid: undefined, usual: undefined });
+      for (const line of held.lines.values()) {
+        line.checkedMs = Math.min(line.checkedMs, nowMs);
+        line.state = begunBy(line.state, nowMs);
+      }
+    }
+  }
+
   /** Has the rules read anew: one was made. */
   forget(): void {
     this.#rules = undefined;
@@ -270,7 +282,10 @@ export class RuleChecker {
     // A line that is seen for the first time begins with its newest figure: what was before nobody had asked to be told of.
     let newest = end - 1;
     while (newest > 0 && Number.isNaN(gauges[newest])) newest--;
-    const begin = known.checkedMs === Number.NEGATIVE_INFINITY ? Math.max(0, newest) : 0;
+    const isFresh = known.checkedMs === Number.NEGATIVE_INFINITY;
+    // What comes late has been heard, though not by the moments that are settled: it was not silent before it began.
+    if (isFresh && rule.watch.kind === "silence" && end < gauges.length && (gauges[end - 1] as number) > (gauges.at(-1) as number)) return;
+    const begin = isFresh ? Math.max(0, newest) : 0;
     for (let i = begin; i < end; i++) {
       const atMs = firstMs + i * stepMs;
       if (atMs <= known.checkedMs || atMs > nowMs || atMs % stride !== 0) continue;
@@ -355,6 +370,8 @@ interface LineChange {
 
 /** What was checked since the last change changed nothing: checking it again changes nothing either. */
 const sinceMs = ({ notice, urgent }: LineState) => Math.max(notice?.sinceMs ?? Number.NEGATIVE_INFINITY, urgent?.sinceMs ?? Number.NEGATIVE_INFINITY);
+
+const begunBy = ({ notice, urgent }: LineState, nowMs: number): LineState => ({ notice: notice && { ...notice, sinceMs: Math.min(notice.sinceMs, nowMs) }, urgent: urgent && { ...urgent, sinceMs: Math.min(urgent.sinceMs, nowMs) } });
 
 const fresh = (key: string, tags: Tags): HeldLine => ({ key, tags, state: { notice: null, urgent: null }, incidentId: null, value: null, unit: "1", furthest: null, checkedMs: Number.NEGATIVE_INFINITY });
 

@@ -24,7 +24,7 @@ const source = (machine: string, more: Partial<Source> = {}): Source => ({ id: 1
 /** A source with its reader: `say` reads a page and stores it. */
 function sender(of: Source, limits = usualLimits, budget = new SeriesBudget()) {
   const reader = new PageReader("text");
-  const table = new SeriesTable(store, of, budget);
+  const table = new SeriesTable(store, of, budget, { intervalMs: 5000, lateMs: 0 });
   return (text: string, atMs = nowMs) => table.write(reader.series, reader.read(new TextEncoder().encode(text)), limits, atMs);
 }
 

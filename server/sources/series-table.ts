@@ -8,7 +8,7 @@ import { applyTakeRules } from "../../core/sources/take-rules.ts";
 import type { Batch } from "../../core/series/batch.ts";
 import type { Refused } from "../store/admission.ts";
 import type { NewSeries } from "../store/series-registry.ts";
-import type { Store } from "../store/store.ts";
+import type { Expected, Store } from "../store/store.ts";
 
 /** What became of a page: found is taken and left out together. */
 export interface PageTaken {
@@ -47,6 +47,7 @@ export class SeriesTable {
   readonly #store: Store;
   readonly #source: Source;
   readonly #budget: SeriesBudget;
+  readonly #expected: Expected;
   #ids = new Int32Array(64);
   #factors = new Float64Array(64);
   /** How many of the reader's series the rules have been applied to. */
@@ -57,7 +58,8 @@ export class SeriesTable {
   readonly #taken = new Set<number>();
   #generation: number;
 
-  constructor(store: Store, source: Source, budget: SeriesBudget) {
+  constructor(store: Store, source: Source, budget: SeriesBudget, expected: Expected) {
+    this.#expected = expected;
     this.#store = store;
     this.#source = source;
     this.#budget = budget;
@@ -140,7 +142,7 @@ export class SeriesTable {
       return false;
     }
     this.#taken.add(id);
-    this.#store.expectInterval(id, this.#source.intervalMs);
+    this.#store.expect(id, this.#expected);
     this.#ids[index] = id;
     return true;
   }

@@ -4,7 +4,8 @@ import type { Dialect } from "../../core/formats/exposition/families.ts";
 import { type Page, PageReader } from "../../core/formats/exposition/page-reader.ts";
 import { type Source, stateOf } from "../../core/sources/source.ts";
 import { ReadingsReader } from "../../core/sources/readings-reader.ts";
-import type { Store } from "../store/store.ts";
+import { SourceClock } from "../../core/sources/source-clock.ts";
+import type { Expected, Store } from "../store/store.ts";
 import { type PageTaken, SeriesBudget, SeriesTable } from "./series-table.ts";
 import type { Spells } from "./spells.ts";
 
@@ -42,8 +43,16 @@ export class SourceRun {
   readonly #store: Store;
   readonly #spells: Spells;
   readonly #limits: () => IntakeLimits;
-  readonly #sinceMs: number;
+  #sinceMs: number;
   readonly #budget: SeriesBudget;
+  /** By the times of its samples, and by what its answers say besides. */
+  readonly #clock: SourceClock;
+  readonly #dates: SourceClock;
+  /** Whether what sends for it runs on another machine than the server, so that its clock is another. */
+  isElsewhere = false;
+  readonly #told: (ms: number) => void;
+  /** What its series have in common for those who wait for them. */
+  readonly expected: Expected;
   readonly #idle = new Map<string, PageIntake<SeriesReader>[]>();
   #heardMs: number | undefined;
   #tookMs: number | undefined;
@@ -56,7 +65,7 @@ export class SourceRun {
   lastReadings: { readonly reader: ReadingsReader; readonly page: Page } | undefined;
 
   /** `before` is the run with the settings before: how it stood goes on. `nowMs` is since when it is waited for. */
-  constructor(source: Source, parts: { store: Store; spells: Spells; limits: () => IntakeLimits; nowMs: number; heardMs: number | undefined }, before?: SourceRun) {
+  constructor(source: Source, parts: { store: Store; spells: Spells; limits: () => IntakeLimits; nowMs: number; heardMs: number | undefined; told: (ms: number) => void }, before?: SourceRun) {
     this.source = source;
     this.#store = parts.store;
     this.#spells = parts.spells;
@@ -64,6 +73,16 @@ export class SourceRun {
     this.#sinceMs = before && !before.source.pause ? before.#sinceMs : parts.nowMs;
     this.#budget = before && before.source.machine === source.machine ? before.#budget : new SeriesBudget();
     this.help = before ? before.help : new Map();
+    const clock = before ? before.#clock : new SourceClock();
+    this.#clock = clock;
+    this.#dates = before ? before.#dates : new SourceClock();
+    this.#told = parts.told;
+    this.expected = {
+      intervalMs: source.intervalMs,
+      get lateMs() {
+        return source.lateMs ?? clock.lateMs;
+      },
+    };
     this.#heardMs = before ? before.#heardMs : parts.heardMs;
     if (!before) return;
     this.#tookMs = before.#tookMs;
@@ -89,7 +108,7 @@ export class SourceRun {
   lend<R extends SeriesReader>(kind: string, make: (limits: IntakeLimits) => R): PageIntake<R> {
     const idle = this.#idle.get(kind)?.pop() as PageIntake<R> | undefined;
     if (idle && idle.reader.series.length <= mostRemembered) return idle;
-    return { reader: make(this.#limits()), table: new SeriesTable(this.#store, this.source, this.#budget) };
+    return { reader: make(this.#limits()), table: new SeriesTable(this.#store, this.source, this.#budget, this.expected) };
   }
 
   giveBack(kind: string, intake: PageIntake<SeriesReader>): void {
@@ -109,11 +128,28 @@ export class SourceRun {
   /** Stores a page and notes that the source was heard. Resolves when it is durable. */
   async take(intake: PageIntake<SeriesReader>, page: Page, nowMs: number, tookMs?: number): Promise<PageTaken> {
     for (const [counter, text] of intake.reader.help) if (this.help.get(counter) !== text) this.help.set(counter, text);
+    const newestMs = newestOf(page);
+    if (newestMs !== undefined) {
+      this.#clock.note(newestMs, nowMs);
+      if (this.isElsewhere) this.#told(newestMs);
+    }
     const writing = intake.table.write(intake.reader.series, page, this.#limits(), nowMs);
     this.heard(nowMs, tookMs);
     const taken = await writing;
     this.#taken = taken;
     return taken;
+  }
+
+  /** What time it was there when it answered. */
+  noteDate({ thereMs, hereMs }: { readonly thereMs: number; readonly hereMs: number }): void {
+    this.#dates.note(thereMs, hereMs);
+    if (this.isElsewhere) this.#told(thereMs);
+  }
+
+  /** The clock was set: nothing was heard after the present. */
+  rebase(nowMs: number): void {
+    if (this.#heardMs !== undefined) this.#heardMs = Math.min(this.#heardMs, nowMs);
+    this.#sinceMs = Math.min(this.#sinceMs, nowMs);
   }
 
   heard(nowMs: number, tookMs?: number): void {
@@ -151,6 +187,15 @@ export class SourceRun {
       failure: this.#failure ?? null,
       failures: this.#failures,
       hasRaw: this.#raw !== undefined,
+      clockBehindMs: this.#clock.behindMs ?? this.#dates.behindMs ?? null,
+      measuredLateMs: this.#clock.lateMs,
     };
   }
+}
+
+/** The newest time that a page says; undefined where it leaves times to us. */
+function newestOf({ timeMs, length }: Page): number | undefined {
+  let newest = Number.NEGATIVE_INFINITY;
+  for (let i = 0; i < length; i++) if ((timeMs[i] as number) > newest) newest = timeMs[i] as number;
+  return Number.isFinite(newest) ? newest : undefined;
 }

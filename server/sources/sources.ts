@@ -12,6 +12,7 @@ import { diagnose } from "../gather/pull/diagnose.ts";
 import { everyMultiple, type Schedule } from "../gather/schedule.ts";
 import type { Store } from "../store/store.ts";
 import { readLimits, usualLimits, writeLimits } from "./intake-limits.ts";
+import { isLoopback } from "../transport/loopback.ts";
 import type { SecretBox } from "./secret-box.ts";
 import { insertSource, listFormerMachines, listSources, markRemoved, purgeRemoved, readSecret, updateSource, writePause, writeSecret } from "./source-rows.ts";
 import { SourceRun } from "./source-run.ts";
@@ -35,6 +36,7 @@ export class Sources {
   readonly #box: SecretBox;
   readonly #log: Logger;
   readonly #spells: Spells;
+  readonly #told: (ms: number) => void;
   readonly #runs = new Map<number, SourceRun>();
   readonly #pullers = new Map<number, Asking>();
   /** Machines of which a source was removed lately, or reports under another name now. */
@@ -44,7 +46,8 @@ export class Sources {
   #flushing: NodeJS.Timeout | undefined;
   #closed = false;
 
-  private constructor(database: Database, store: Store, box: SecretBox, log: Logger) {
+  private constructor(database: Database, store: Store, box: SecretBox, log: Logger, told: (ms: number) => void) {
+    this.#told = told;
     this.#database = database;
     this.#store = store;
     this.#box = box;
@@ -52,8 +55,9 @@ export class Sources {
     this.#spells = new Spells(database);
   }
 
-  static async open(database: Database, store: Store, box: SecretBox, log: Logger): Promise<Sources> {
-    const sources = new Sources(database, store, box, log);
+  /** `told` hears what time it is by the clocks of other machines. */
+  static async open(database: Database, store: Store, box: SecretBox, log: Logger, told: (ms: number) => void = () => {}): Promise<Sources> {
+    const sources = new Sources(database, store, box, log, told);
     sources.#limits = await readLimits(database);
     sources.#heard = await lastHeard(database);
     await purgeRemoved(database);
@@ -198,6 +202,11 @@ export class Sources {
     return credentials ?? (id === undefined ? { kind: "none" } : await this.#credentialsOf(id));
   }
 
+  /** The clock was set. */
+  rebase(nowMs: number): void {
+    for (const run of this.all()) run.rebase(nowMs);
+  }
+
   async close(): Promise<void> {
     this.#closed = true;
     clearInterval(this.#flushing);
@@ -223,7 +232,8 @@ export class Sources {
   async #run(source: Source): Promise<SourceRun> {
     await this.#stop(source.id);
     const before = this.#runs.get(source.id);
-    const run = new SourceRun(source, { store: this.#store, spells: this.#spells, limits: () => this.#limits, nowMs: Date.now(), heardMs: this.#heard.get(source.id) }, before);
+    const run = new SourceRun(source, { store: this.#store, spells: this.#spells, limits: () => this.#limits, nowMs: Date.now(), heardMs: this.#heard.get(source.id), told: this.#told }, before);
+    if (source.address) run.isElsewhere = !isLoopback(source.address.host);
     this.#runs.set(source.id, run);
     if ((source.address || source.device) && !source.pause && !this.#closed) await this.#startAsking(run);
     return run;
@@ -288,6 +298,7 @@ export class Sources {
     try {
       pulled = await asker.ask(this.#limits.bodyBytes);
       run.keepRaw(pulled.bytes, pulled.contentType, nowMs);
+      if (pulled.clock) run.noteDate(pulled.clock);
       const intake = run.lendPages(pulled.dialect);
       const page = intake.reader.read(pulled.bytes);
       // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.

@@ -47,6 +47,12 @@ interface NamelessWait {
   spooled: boolean;
 }
 
+/** How far apart the samples of a source are meant to come, and how late, ms. */
+export interface Expected {
+  readonly intervalMs: number;
+  readonly lateMs: number;
+}
+
 /** What became of a batch. */
 export interface Taken {
   readonly taken: number;
@@ -55,6 +61,8 @@ export interface Taken {
 
 export interface StoreOptions {
   readonly now?: () => number;
+  /** The time by which may be deleted: the present, but for a clock that is not believed. */
+  readonly acting?: () => number;
   /** Where heavy work is done; right here without it. */
   readonly executor?: Executor;
   /** Where what waits for the database is kept beside memory. */
@@ -70,13 +78,14 @@ export class Store {
   readonly #journal: Journal;
   readonly #database: Database;
   readonly #now: () => number;
+  readonly #acting: () => number;
   readonly #inline: Executor;
   readonly #executor: Executor;
   readonly #mayWrite: () => boolean;
   readonly #spool: Spool | undefined;
   readonly #compactor: Compactor;
   readonly #listeners = new Set<(batch: Batch) => void>();
-  readonly #expectedMs = new Map<number, number>();
+  readonly #expected = new Map<number, Expected>();
   readonly #refused: Partial<Record<RefusalReason, number>> = {};
   #retention: Retention;
   #lastSampleAtMs: number | undefined;
@@ -84,12 +93,13 @@ export class Store {
   readonly #nameless = new Set<NamelessWait>();
   #closed = false;
 
-  private constructor(database: Database, parts: { series: SeriesRegistry; head: Head; retention: Retention; era: number; known: ReadonlyMap<number, ReadonlySet<number>>; now: () => number; executor: Executor; mayWrite: () => boolean; spool: Spool | undefined }) {
+  private constructor(database: Database, parts: { series: SeriesRegistry; head: Head; retention: Retention; era: number; known: ReadonlyMap<number, ReadonlySet<number>>; now: () => number; acting: () => number; executor: Executor; mayWrite: () => boolean; spool: Spool | undefined }) {
     this.#database = database;
     this.series = parts.series;
     this.#head = parts.head;
     this.#retention = parts.retention;
     this.#now = parts.now;
+    this.#acting = parts.acting;
     this.#inline = new InlineExecutor(database);
     this.#executor = parts.executor;
     this.#mayWrite = parts.mayWrite;
@@ -108,7 +118,7 @@ export class Store {
   }
 
   /** Opens the store and reads the journal back into memory. */
-  static async open(database: Database, { now = Date.now, executor = new InlineExecutor(database), mayWrite = () => true, spool }: StoreOptions = {}): Promise<Store> {
+  static async open(database: Database, { now = Date.now, acting = now, executor = new InlineExecutor(database), mayWrite = () => true, spool }: StoreOptions = {}): Promise<Store> {
     const series = await SeriesRegistry.open(database);
     const retention = await readRetention(database);
     const { rows } = await database.query<{ slot: number | null }>("select max(slot) as slot from chunk");
@@ -119,7 +129,7 @@ export class Store {
       head.put(batch);
       lastSampleAtMs = newestOf(batch, lastSampleAtMs);
     });
-    const store = new Store(database, { series, head, retention, era: await nextJournalEra(database), known, now, executor, mayWrite, spool });
+    const store = new Store(database, { series, head, retention, era: await nextJournalEra(database), known, now, acting, executor, mayWrite, spool });
     store.#lastSampleAtMs = lastSampleAtMs;
     await store.#compactor.refreshDue();
     await takeOverFirstSlice(database, store);
@@ -172,7 +182,7 @@ export class Store {
    */
   async write(batch: Batch): Promise<Taken> {
     const nowMs = this.#now();
-    const { batch: taken, refused } = admit(batch, keptFromMs("chunk", this.#retention, nowMs), nowMs);
+    const { batch: taken, refused } = admit(batch, keptFromMs("chunk", this.#retention, Math.min(nowMs, this.#acting())), nowMs);
     await this.#journal.write(taken);
     for (const [reason, count] of Object.entries(refused)) this.#refused[reason as RefusalReason] = (this.#refused[reason as RefusalReason] ?? 0) + count;
     return { taken: taken.length, refused };
@@ -259,11 +269,12 @@ export class Store {
 
   /** From when on samples and buckets are there. */
   reach(): StoreReach & { readonly takenUntilMs: number } {
+    const actingMs = Math.min(this.#now(), this.#acting());
     const nowMs = this.#now();
-    const open = Math.min(slotOf(nowMs), ...this.#head.slots, ...this.#journal.slots);
+    const open = Math.min(slotOf(actingMs), ...this.#head.slots, ...this.#journal.slots);
     const fiveMinutesUntilMs = Math.min(Math.floor(slotStart(open) / dayMs), this.#compactor.firstDueDay) * dayMs;
     const hoursUntilMs = Math.min(Math.floor(fiveMinutesUntilMs / hoursPeriodMs), this.#compactor.firstDueHours) * hoursPeriodMs;
-    return { takenUntilMs: nowMs + mostAheadMs + 1, rawFromMs: keptFromMs("chunk", this.#retention, nowMs), fiveMinutesFromMs: keptFromMs("rollup_5m", this.#retention, nowMs), fiveMinutesUntilMs, hoursUntilMs };
+    return { takenUntilMs: nowMs + mostAheadMs + 1, rawFromMs: keptFromMs("chunk", this.#retention, actingMs), fiveMinutesFromMs: keptFromMs("rollup_5m", this.#retention, actingMs), fiveMinutesUntilMs, hoursUntilMs };
   }
 
   /** The present, for readings: while the database is away nothing that is newer than the last commit can be told, and what was known then still holds. */
@@ -280,16 +291,21 @@ export class Store {
   intervalsMs(ids: readonly number[]): Float64Array {
     const intervals = this.#head.intervalsMs(ids);
     for (let i = 0; i < ids.length; i++) {
-      const expected = this.#expectedMs.get(ids[i] as number);
+      const expected = this.#expected.get(ids[i] as number)?.intervalMs;
       // Two answers in quick succession do not make a source that is meant to send every minute one of milliseconds.
       if (expected !== undefined) intervals[i] = Number.isNaN(intervals[i]) ? expected : Math.max(intervals[i] as number, expected / 10);
     }
     return intervals;
   }
 
-  /** Notes how far apart the samples of a series are meant to come. */
-  expectInterval(id: number, intervalMs: number): void {
-    this.#expectedMs.set(id, intervalMs);
+  /** How late the samples of each series may come, ms. */
+  latesMs(ids: readonly number[]): Float64Array {
+    return Float64Array.from(ids, (id) => this.#expected.get(id)?.lateMs ?? 0);
+  }
+
+  /** Notes what is to be expected of a series. All series of a source share the note, which changes with what is found of the source. */
+  expect(id: number, expected: Expected): void {
+    this.#expected.set(id, expected);
   }
 
   /** Samples stored per minute number (ms / 60,000) in `[fromMs, toMs)`; minutes with none are absent. */
@@ -319,22 +335,22 @@ export class Store {
   }
 
   /** Compacts every slot that has ended; the two newest stay in memory as well. */
-  compact(nowMs = this.#now()): Promise<void> {
+  compact(nowMs = this.#acting()): Promise<void> {
     return this.#compactor.compact(nowMs);
   }
 
   /** Rolls up what is due. */
-  rollUp(nowMs = this.#now()): Promise<void> {
+  rollUp(nowMs = this.#acting()): Promise<void> {
     return this.#compactor.rollUp(nowMs);
   }
 
   /** Drops what is older than retention. */
-  expire(nowMs = this.#now()): Promise<void> {
+  expire(nowMs = this.#acting()): Promise<void> {
     return this.#compactor.expire(nowMs, this.#retention);
   }
 
   /** Compacts, rolls up, drops. Each step can be repeated, or left at any moment. Nothing is done while the database may be another's. */
-  async maintain(nowMs = this.#now()): Promise<void> {
+  async maintain(nowMs = this.#acting()): Promise<void> {
     if (!this.#mayWrite()) return;
     await this.compact(nowMs);
     await this.rollUp(nowMs);

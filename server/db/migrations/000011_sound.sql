@@ -7,6 +7,11 @@ create table serving (
   since timestamptz not null default now()
 );
 
+-- How late what a source sends may come (null: as it is measured), and how far back it may write.
+alter table source
+  add column late_ms int check (late_ms between 0 and 86400000),
+  add column back_days int not null default 1 check (back_days between 1 and 3650);
+
 -- Rows of journal, chunks, times and rollups that cannot be read, set aside whole so that the rest goes on. `place` says where each stood.
 create table quarantine (
   id bigint generated always as identity primary key,

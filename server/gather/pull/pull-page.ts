@@ -13,6 +13,8 @@ export interface PulledPage {
   readonly contentType: string;
   readonly bytes: Uint8Array;
   readonly tookMs: number;
+  /** What time it is there, by the answer's Date (RFC 9110 §6.6.1), and when that was here; undefined where it says nothing. */
+  readonly clock: { readonly thereMs: number; readonly hereMs: number } | undefined;
 }
 
 const accept = "application/openmetrics-text; version=1.0.0; charset=utf-8, text/plain; version=0.0.4; q=0.5, */*; q=0.1";
@@ -48,13 +50,14 @@ export class PageAsker {
       const signal = AbortSignal.timeout(timeoutMs);
       const answer = await request(`${origin}${path}`, { dispatcher: this.#agent, headers: this.#headers, signal });
       hasBegun = true;
+      const hereMs = Date.now();
       try {
         const location = answer.headers["location"];
         if (answer.statusCode !== 200) throw statusError(answer.statusCode, Array.isArray(location) ? location[0] : location, this.#address);
         const contentType = String(answer.headers["content-type"] ?? "");
         if (/^text\/html/i.test(contentType)) throw new PullError("not the format", "What came is a web page, not a page of counters.", "The path may be another, often /metrics.");
         const bytes = await readBody(answer.body, String(answer.headers["content-encoding"] ?? ""), mostBytes);
-        return { dialect: /openmetrics-text/i.test(contentType) ? "openmetrics" : "text", contentType, bytes, tookMs: performance.now() - began };
+        return { dialect: /openmetrics-text/i.test(contentType) ? "openmetrics" : "text", contentType, bytes, tookMs: performance.now() - began, clock: clockOf(answer.headers["date"], hereMs) };
       } catch (error) {
         answer.body.on("error", () => {});
         answer.body.destroy();
@@ -68,6 +71,12 @@ export class PageAsker {
   close(): Promise<void> {
     return this.#agent.destroy();
   }
+}
+
+/** Whole seconds are said: half of one is meant besides, on average. */
+function clockOf(date: string | string[] | undefined, hereMs: number): PulledPage["clock"] {
+  const ms = typeof date === "string" ? Date.parse(date) : Number.NaN;
+  return Number.isNaN(ms) ? undefined : { thereMs: ms + 500, hereMs };
 }
 
 function authorization(credentials: Credentials): Record<string, string> {

@@ -72,7 +72,7 @@ export class MachineGatherer {
       if (tables.some((text) => text !== undefined)) readProcNetTcp(tables.map((text) => text ?? ""), emit);
       await this.#gatherSpace(emit);
     }
-    if (this.#tools) readings.push(...this.#tools.take(Date.now(), this.#pools));
+    if (this.#tools) readings.push(...this.#tools.take(performance.now(), this.#pools));
     this.#round++;
     return readings;
   }

@@ -41,10 +41,10 @@ export class MachineTools {
   }
 
   /** What has come since; and asks what is due. `mounts` are mountpoints of btrfs. */
-  take(nowMs: number, mounts: readonly string[]): readonly Reading[] {
+  take(monotonicMs: number, mounts: readonly string[]): readonly Reading[] {
     for (const { name, everyMs, ask } of asked) {
-      if (this.#running.has(name) || nowMs < (this.#due.get(name) ?? 0)) continue;
-      this.#due.set(name, nowMs + everyMs);
+      if (this.#running.has(name) || monotonicMs < (this.#due.get(name) ?? Number.NEGATIVE_INFINITY)) continue;
+      this.#due.set(name, monotonicMs + everyMs);
       this.#running.add(name);
       const readings: Reading[] = [];
       void ask(this.#run, mounts, (counter, tags, value) => readings.push({ counter, tags, value }))

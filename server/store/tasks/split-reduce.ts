@@ -18,7 +18,7 @@ export function splitReduce(task: ReduceTask, samples: number, threads: number):
 }
 
 function shareOf({ plan, ids, snapshot }: SentenceTask, from: number, to: number): SentenceTask {
-  return { plan: { ...plan, totals: plan.totals.slice(from, to), falls: plan.falls.slice(from, to), intervalsMs: plan.intervalsMs.slice(from, to), lineOf: plan.lineOf.slice(from, to) }, ids: ids.slice(from, to), snapshot: subSnapshot(snapshot, from, to) };
+  return { plan: { ...plan, totals: plan.totals.slice(from, to), falls: plan.falls.slice(from, to), intervalsMs: plan.intervalsMs.slice(from, to), latesMs: plan.latesMs.slice(from, to), lineOf: plan.lineOf.slice(from, to) }, ids: ids.slice(from, to), snapshot: subSnapshot(snapshot, from, to) };
 }
 
 /** Whether lines of shares can be made lines of all. */

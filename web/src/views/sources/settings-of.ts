@@ -2,6 +2,6 @@ import type { SourceView } from "../../../../core/api/views.ts";
 import type { SourceSettings } from "../../../../core/sources/source.ts";
 
 /** The part of a source that a person can change, as the server takes it back. */
-export function settingsOf({ name, machine, intervalMs, tellsSilence, address, trust, device, tags, take, csv }: SourceView): SourceSettings {
-  return { name, machine, intervalMs, tellsSilence, address, trust, device, tags, take, csv };
+export function settingsOf({ name, machine, intervalMs, tellsSilence, address, trust, device, tags, take, csv, lateMs, backDays }: SourceView): SourceSettings {
+  return { name, machine, intervalMs, tellsSilence, address, trust, device, tags, take, csv, lateMs: lateMs ?? null, backDays: backDays ?? 1 };
 }
