@@ -1,4 +1,4 @@
-// `bin/nubrel`: start, demo, export, import, backup, restore, token, remove. Plain Node.js, as it must run before anything is installed.
+// `bin/nubrel`: start, demo, export, import, backup, restore, token, doctor, remove. Plain Node.js, as it must run before anything is installed.
 import { spawn } from "node:child_process";
 import { chmodSync, createReadStream, existsSync, mkdtempSync, renameSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -28,6 +28,7 @@ nubrel event TEXT                tells what happened: --machine NAME  --kind WOR
 nubrel backup FILE               writes everything to one file, also while Nubrel runs
 nubrel restore FILE              makes an empty Nubrel what the backup was
 nubrel token --scope read|manage  makes a token and prints it, once: --name NAME
+nubrel doctor                    looks at every block that is stored, and tells what is damaged or was set aside
 nubrel remove [--yes]            takes all of it away, after asking
 
 The data is in NUBREL_DATA (${dataFolder(process.env)}), or in NUBREL_DATABASE_URL; --demo means the sample world's.`;
@@ -53,6 +54,8 @@ await runMain(async () => {
       return await withDatabase(demo, ({ ownerUrl }, bin) => backup(demo, ownerUrl, bin, needed(file, command)));
     case "token":
       return await withDatabase(demo, ({ appUrl }) => overDatabase(appUrl, { command, scope: values.scope ?? "read", name: values.name ?? "made in the shell" }));
+    case "doctor":
+      return await withDatabase(demo, ({ appUrl }) => overDatabase(appUrl, { command }));
     case "restore":
       return await restore(demo, needed(file, command));
     case "remove":

@@ -5,6 +5,8 @@ import { claimDatabase } from "./db/claim.ts";
 import { migrate } from "./db/migrate.ts";
 import { type Database, openDatabase } from "./db/pool.ts";
 import { Tokens } from "./people/tokens.ts";
+import { examineBlocks } from "./store/examine.ts";
+import { listSetAside } from "./store/quarantine.ts";
 import { Store } from "./store/store.ts";
 import { exportSamples } from "./transfer/export-samples.ts";
 import { ImportError, importSamples } from "./transfer/import-samples.ts";
@@ -12,7 +14,7 @@ import { ImportError, importSamples } from "./transfer/import-samples.ts";
 // What `bin/nubrel` does over the database itself: export, import while no server runs, remove from a database that is not Nubrel's own.
 
 interface Wish {
-  readonly command: "export" | "import" | "token" | "remove";
+  readonly command: "export" | "import" | "token" | "remove" | "doctor";
   readonly format: string;
   readonly file: string | undefined;
   readonly from: string | undefined;
@@ -36,6 +38,7 @@ try {
     await claim.release();
   }
   else if (wish.command === "token") await makeToken(database);
+  else if (wish.command === "doctor") await examine(database);
   else {
     // Exports only read, also beside a server; what is imported beside one would not be known to it.
     const claim = wish.command === "import" ? await claimDatabase(url, (error) => process.stderr.write(`${error.message}\n`)) : undefined;
@@ -83,6 +86,19 @@ async function makeToken(of: Database): Promise<void> {
   await migrate(of);
   const { token } = await new Tokens(of).create(wish.name, wish.scope, null);
   process.stdout.write(`${token}\n`);
+}
+
+/** Looks at every block that is stored, and tells what was set aside before. Exit code 1 where something is wrong. */
+async function examine(of: Database): Promise<void> {
+  await migrate(of);
+  const say = (text: string) => process.stdout.write(`${text}\n`);
+  const { rows, damaged } = await examineBlocks(of, (table, count) => say(`${table}: ${count.toLocaleString("en")} blocks looked at`));
+  for (const { table, place, reason } of damaged) say(`  ${table} ${place}: ${reason}`);
+  const aside = await listSetAside(of);
+  for (const { origin, place, reason, atMs, counter, machine } of aside.rows) say(`set aside ${new Date(atMs).toISOString()}: ${origin} ${JSON.stringify(place)}${counter ? `, ${counter} of ${machine}` : ""}: ${reason}`);
+  say(damaged.length === 0 ? `All ${rows.toLocaleString("en")} blocks can be read.` : `${damaged.length} of ${rows.toLocaleString("en")} blocks are damaged. They are set aside when they are read next; the rest goes on.`);
+  if (aside.count > 0) say(`${aside.count.toLocaleString("en")} were set aside before.`);
+  if (damaged.length + aside.count > 0) process.exitCode = 1;
 }
 
 function importWords(taken: number, refused: Readonly<Record<string, number>>): string {

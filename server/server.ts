@@ -39,7 +39,7 @@ import { SecretBox } from "./sources/secret-box.ts";
 import { Sources } from "./sources/sources.ts";
 import { Tokens } from "./people/tokens.ts";
 import { Transport } from "./transport/transport.ts";
-import { listSetAside } from "./store/quarantine.ts";
+import { countSetAside, listSetAside } from "./store/quarantine.ts";
 import { Spool } from "./store/spool.ts";
 import { Store } from "./store/store.ts";
 import { WorkerPool } from "./store/tasks/worker-pool.ts";
@@ -170,7 +170,7 @@ export async function startServer(config: Config, { log, parent, book = new LogB
       const { lagMs, lines, failing } = checker.stats(Date.now());
       const failingRecipients = await notReached().catch(() => []);
       databaseSince = state === "ok" ? null : (databaseSince ?? Date.now());
-      return { status: state === "ok" ? "ok" : "degraded", version, database: state, databaseSince, databaseTries: state === "away" && parent?.database?.said ? parent.database.tries : 0, clockBelieved: clock.isBelieved, lastSampleAt: lastSampleAtMs ?? null, samplesPerSecond: rate.perSecond(Date.now()), waitingSamples, mostWaiting, waitingOnDisk: onDisk, refused, alerting: { lagMs, lines, failingRules: failing, failingRecipients: failingRecipients.length } };
+      return { status: state === "ok" ? "ok" : "degraded", version, database: state, databaseSince, databaseTries: state === "away" && parent?.database?.said ? parent.database.tries : 0, setAside: await countSetAside(database).catch(() => null), clockBelieved: clock.isBelieved, lastSampleAt: lastSampleAtMs ?? null, samplesPerSecond: rate.perSecond(Date.now()), waitingSamples, mostWaiting, waitingOnDisk: onDisk, refused, alerting: { lagMs, lines, failingRules: failing, failingRecipients: failingRecipients.length } };
     };
     const processor = new ProcessorShare();
     opened.push(() => processor.stop());

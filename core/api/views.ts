@@ -16,6 +16,8 @@ export interface Health {
   readonly databaseSince: number | null;
   /** How often it was tried to start its PostgreSQL, in vain. */
   readonly databaseTries: number;
+  /** Rows of the store that could not be read and were set aside; null while the database is away. */
+  readonly setAside: number | null;
   /** False where its clock is more than an hour beyond what it knows to have been: then nothing is deleted by it. */
   readonly clockBelieved: boolean;
   /** ms, null before the first sample. */

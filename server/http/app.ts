@@ -33,6 +33,7 @@ import { importHandler } from "./import-handler.ts";
 import { listMachines, machinesRouter } from "./machines-router.ts";
 import { peopleRouter } from "./people-router.ts";
 import { notThere, problemHandler } from "./problem.ts";
+import { RememberedAnswers } from "./remembered-answers.ts";
 import { readingsRouter } from "./readings-router.ts";
 import type { Deliverer } from "../messages/deliverer.ts";
 import type { Dispatcher } from "../messages/dispatcher.ts";
@@ -81,6 +82,7 @@ export interface AppParts {
 export function createApp(parts: AppParts): Express {
   const { database, store, checker, live, sources, names, tokens, transport } = parts;
   const app = express();
+  const remembered = new RememberedAnswers();
   app.disable("x-powered-by");
   const { proxies, kind } = transport.view(Date.now());
   app.set("trust proxy", proxies.length > 0 ? proxies : false);
@@ -115,6 +117,7 @@ export function createApp(parts: AppParts): Express {
   });
   app.use("/api", peopleRouter(database, parts.setupCode, parts.clock.actingMs));
   app.use("/api", signedIn(database, parts.clock.actingMs));
+  app.use("/api", remembered.handler);
   app.get("/api/live", live.handler);
   app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), tagsRouter(store, names), dashboardsRouter(database), transportRouter(transport), sourcesRouter(sources, parts.alertingNews), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter({ database, checker, rehearser: parts.rehearser, checkSoon: parts.checkSoon }), incidentsRouter(database, checker, parts.alertingNews), recipientsRouter({ database, dispatcher: parts.dispatcher, deliverer: parts.deliverer, box: parts.box }), quietRouter(parts.quiet, parts.alertingNews), alertingRouter(parts.alerting, parts.changeAlerting), costsRouter(store, parts.costs), conditionRouter(parts.condition, parts.clock), eventsRouter(eventParts), briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))));
   app.use("/api", notThere);
@@ -131,7 +134,7 @@ export function createApp(parts: AppParts): Express {
     response.sendFile(join(web, "index.html"));
   });
   app.use(notThere);
-  app.use(problemHandler(parts.log));
+  app.use(problemHandler(parts.log, remembered));
   return app;
 }
 

@@ -2,6 +2,7 @@ import type { ErrorRequestHandler, RequestHandler, Response } from "express";
 import type { Logger } from "pino";
 import { FigureError } from "../../core/reading/figure.ts";
 import { isDatabaseAway } from "../db/database-away.ts";
+import type { RememberedAnswers } from "./remembered-answers.ts";
 import { StoreBusyError } from "../store/journal.ts";
 
 export interface FieldProblem {
@@ -16,14 +17,17 @@ export class Problem extends Error {
   readonly title: string;
   readonly errors: readonly FieldProblem[] | undefined;
   readonly retryAfterSeconds: number | undefined;
+  /** What is away, where that is why; it comes back by itself. */
+  readonly away: "database" | undefined;
 
-  constructor(status: number, title: string, detail: string, more: { errors?: readonly FieldProblem[]; retryAfterSeconds?: number } = {}) {
+  constructor(status: number, title: string, detail: string, more: { errors?: readonly FieldProblem[]; retryAfterSeconds?: number; away?: "database" } = {}) {
     super(detail);
     this.name = "Problem";
     this.status = status;
     this.title = title;
     this.errors = more.errors;
     this.retryAfterSeconds = more.retryAfterSeconds;
+    this.away = more.away;
   }
 }
 
@@ -32,10 +36,11 @@ export const notThere: RequestHandler = (request) => {
 };
 
 /** The last handler: every error leaves as problem details; what nobody foresaw is logged and told without its inside. */
-export function problemHandler(log: Logger): ErrorRequestHandler {
+export function problemHandler(log: Logger, remembered: Pick<RememberedAnswers, "answer">): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {
     if (response.headersSent) return next(error);
     const problem = problemOf(error);
+    if (problem.away && remembered.answer(request, response)) return;
     if (problem.status >= 500) log.error({ err: error, path: request.path }, "a request failed");
     sendProblem(response, problem);
   };
@@ -49,7 +54,7 @@ function sendProblem(response: Response, problem: Problem): void {
     .send(JSON.stringify(bodyOf(problem)));
 }
 
-const bodyOf = (problem: Problem): object => ({ type: "about:blank", title: problem.title, status: problem.status, detail: problem.message, ...(problem.errors && { errors: problem.errors }) });
+const bodyOf = (problem: Problem): object => ({ type: "about:blank", title: problem.title, status: problem.status, detail: problem.message, ...(problem.errors && { errors: problem.errors }), ...(problem.away && { away: problem.away }) });
 
 /** The problem details of an error, for one part of an answer of several. */
 export function problemBody(error: unknown): object {
@@ -65,7 +70,7 @@ function problemOf(error: unknown): Problem {
   if (type === "entity.too.large") return new Problem(413, "The body is too large", "The body may have 1 MiB at most.");
   if (status !== undefined && status >= 400 && status < 500) return new Problem(status, "The request cannot be read", (error as Error).message);
   if (isDatabaseAway(error)) {
-    return new Problem(503, "The database does not answer", "Nubrel's database does not answer just now. What was stored is safe; this works again when the database is back.", { retryAfterSeconds: 5 });
+    return new Problem(503, "The database does not answer", "Nubrel's database does not answer just now. What was stored is safe; this works again when the database is back.", { retryAfterSeconds: 5, away: "database" });
   }
   return new Problem(500, "Something went wrong", "Nubrel failed at this request; its log says why. Nothing was changed.");
 }

@@ -43,6 +43,11 @@ function keyOf(damage: Damage): readonly [condition: string, values: readonly nu
   }
 }
 
+export async function countSetAside(database: Database): Promise<number> {
+  const { rows } = await database.query<{ n: number }>("select count(*)::int as n from quarantine");
+  return rows[0]?.n ?? 0;
+}
+
 const mostListed = 200;
 
 /** What was set aside, the newest first, and how much there is. */

@@ -21,6 +21,7 @@ import { WallView } from "./views/dashboards/wall/wall-view.tsx";
 import { Entry } from "./views/entry/entry.tsx";
 import { FleetView } from "./views/fleet/fleet-view.tsx";
 import { ConnectView } from "./views/connect/connect-view.tsx";
+import { ConditionView } from "./views/sources/condition-view.tsx";
 import { CostsView } from "./views/sources/costs-view.tsx";
 import { SourceView } from "./views/sources/source-view.tsx";
 import { SourcesView } from "./views/sources/sources-view.tsx";
@@ -58,6 +59,7 @@ export function App(): ReactNode {
             <Route path="sources/tokens" element={<TokensView />} />
             <Route path="sources/transport" element={<TransportView />} />
             <Route path="sources/costs" element={<CostsView />} />
+            <Route path="sources/condition" element={<ConditionView />} />
             <Route path="sources/:id" element={<SourceView />} />
             <Route path="*" element={<Navigate to="/" replace />} />
           </Route>

@@ -1,5 +1,5 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import type { AlertingView, CostsView, CounterDetail, CounterView, DashboardListed, DashboardRevision, DashboardView, DensityView, Health, IncidentDetail, IntakeLimits, MachineDetail, MachineEvent, MachineView, Me, MessageView, QuietView, RawSamples, RecipientView, RuleView, SampleView, SourceView, SpellView, TagsPresent, TokenView, TransportView } from "../../../core/api/views.ts";
+import type { AlertingView, ConditionView, CostsView, CounterDetail, CounterView, DashboardListed, DashboardRevision, DashboardView, DensityView, Health, IncidentDetail, IntakeLimits, MachineDetail, MachineEvent, MachineView, Me, MessageView, QuietView, RawSamples, RecipientView, RuleView, SampleView, SourceView, SpellView, TagsPresent, TokenView, TransportView } from "../../../core/api/views.ts";
 import type { BriefingLine } from "../../../core/briefing/briefing.ts";
 import type { ReadingDocument } from "../../../core/reading/document.ts";
 import type { IncidentView } from "../../../core/rules/rule.ts";
@@ -35,6 +35,7 @@ export const sampleQuery = queryOptions({
 export const eventsQuery = (fromMs: number, toMs: number) =>
   queryOptions({ queryKey: ["events", fromMs, toMs], queryFn: ({ signal }) => ask<readonly MachineEvent[]>("GET", `/events?from=${Math.floor(fromMs)}&to=${Math.ceil(toMs)}`, undefined, signal), placeholderData: keepPreviousData });
 export const costsQuery = queryOptions({ queryKey: ["costs"], queryFn: ({ signal }) => ask<CostsView>("GET", "/costs", undefined, signal), refetchInterval: 10_000 });
+export const conditionQuery = queryOptions({ queryKey: ["condition"], queryFn: ({ signal }) => ask<ConditionView>("GET", "/condition", undefined, signal), refetchInterval: 5000 });
 export const setupQuery = queryOptions({ queryKey: ["setup"], queryFn: () => ask<{ needed: boolean }>("GET", "/setup") });
 export const machinesQuery = queryOptions({ queryKey: ["machines"], queryFn: ({ signal }) => ask<readonly MachineView[]>("GET", "/machines", undefined, signal), refetchInterval: 5000 });
 /** The colour of each machine, the same everywhere. Charts read it from what is fetched for the fleet. */

@@ -1,38 +1,47 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect } from "react";
 import type { Health } from "../../../core/api/views.ts";
-import { useLiveStatus } from "../api/live-provider.tsx";
-import { healthQuery, meQuery } from "../api/queries.ts";
+import { useAsOf } from "../api/as-of.ts";
+import { meQuery } from "../api/queries.ts";
 import { exactClockTime } from "../time/moments.ts";
+import { SectionLink } from "./section-link.tsx";
+import { useAway } from "./use-away.ts";
 
-/** Says on every page that the server or its database is away, and since when. */
+/** Says on every page that the server, its database or its live stream is away, and since when. */
 export function AwayNotice(): ReactNode {
-  const status = useLiveStatus();
+  const away = useAway();
   const queries = useQueryClient();
-  const health = useQuery(healthQuery);
-  const lost = status.kind === "lost";
+  const lost = away?.kind === "server";
   useEffect(() => {
     // Away may also mean signed out: the answer tells which.
     if (lost) void queries.invalidateQueries({ queryKey: meQuery.queryKey });
   }, [lost, queries]);
   return (
     <div role="status">
-      {lost && (
+      {away?.kind === "server" && (
         <Bar>
-          Nubrel's server has not answered since <span className="figure">{exactClockTime(status.sinceMs)}</span>. What you see stays as it is; it goes on by itself when the server is back.
+          Nubrel's server has not answered since <span className="figure">{exactClockTime(away.sinceMs)}</span>. What you see stays as it is; it goes on by itself when the server is back.
         </Bar>
       )}
-      {!lost && health.data && health.data.database !== "ok" && <DatabaseBar health={health.data} />}
+      {away?.kind === "database" && <DatabaseBar sinceMs={away.sinceMs} health={away.health} />}
+      {away?.kind === "stream" && (
+        <Bar>
+          News have not come by themselves since <span className="figure">{exactClockTime(away.sinceMs)}</span>: the server answers, but its stream is cut off. It is tried again; what is asked for is of now.
+        </Bar>
+      )}
     </div>
   );
 }
 
-function DatabaseBar({ health: { database, databaseSince, waitingSamples, mostWaiting } }: { health: Health }): ReactNode {
+function DatabaseBar({ sinceMs, health: { database, databaseTries, waitingSamples, mostWaiting, waitingOnDisk } }: { sinceMs: number; health: Health }): ReactNode {
+  const asOfMs = useAsOf();
   return (
     <Bar>
       {database === "full" ? "The database's disk has been full since " : "The database has not answered since "}
-      <span className="figure">{exactClockTime(databaseSince ?? Date.now())}</span>. Gathering goes on: <span className="figure">{waitingSamples.toLocaleString("en")}</span> samples wait in memory, of{" "}
-      <span className="figure">{mostWaiting.toLocaleString("en")}</span> at most, and are stored when it is back. {database === "full" && "Make room, or keep samples for fewer days. "}What was stored before is safe; the last hours can still be seen.
+      <span className="figure">{exactClockTime(sinceMs)}</span>.
+      {databaseTries > 0 && <> It was tried <span className="figure">{databaseTries}</span> times to start it: <SectionLink to="/sources/condition" className="word-link">what it says</SectionLink>.</>} Gathering goes on:{" "}
+      <span className="figure">{waitingSamples.toLocaleString("en")}</span> samples wait {waitingOnDisk ? "on disk" : "in memory"}, of <span className="figure">{mostWaiting.toLocaleString("en")}</span> at most, and are stored when it is back. {database === "full" && "Make room, or keep samples for fewer days. "}
+      What was stored before is safe; the last hours can still be seen{asOfMs !== undefined && <>, and lists as they were at <span className="figure">{exactClockTime(asOfMs)}</span></>}.
     </Bar>
   );
 }

@@ -4,6 +4,7 @@ import { TimeProvider } from "../time/time-provider.tsx";
 import { TimeRail } from "../time/time-rail.tsx";
 import { AlertingNotice } from "./alerting-notice.tsx";
 import { AwayNotice } from "./away-notice.tsx";
+import { ClockNotice } from "./clock-notice.tsx";
 import { Masthead } from "./masthead.tsx";
 import { NoticesProvider } from "./notices.tsx";
 import { SampleNotice } from "./sample-notice.tsx";
@@ -20,6 +21,7 @@ export function Frame({ name }: { name: string }): ReactNode {
         </a>
         <Masthead name={name} />
         <AwayNotice />
+        <ClockNotice />
         <AlertingNotice />
         <SampleNotice />
         <main id="view" tabIndex={-1} className="mx-auto max-w-[1900px] px-4 pt-4 pb-40 outline-none sm:px-7">

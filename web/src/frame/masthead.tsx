@@ -47,13 +47,14 @@ export function Masthead({ name }: { name: string }): ReactNode {
 }
 
 function RaisedCount(): ReactNode {
-  const open = useQuery(raisedQuery).data ?? [];
+  const raised = useQuery(raisedQuery).data;
+  const open = raised ?? [];
   const severity = open.some(({ severity: of }) => of === "urgent") ? "urgent" : "notice";
   return (
     <SectionLink to="/alerts" className="flex items-center gap-1.5">
       <Signal of={open.length > 0 ? "raised" : "quiet"} severity={severity} />
-      <span className="figure font-bold" data-raised-count>{open.length}</span>
-      <span className="sr-only">raised</span>
+      <span className="figure font-bold" data-raised-count>{raised ? open.length : "–"}</span>
+      <span className="sr-only">{raised ? "raised" : "what is raised is not known yet"}</span>
     </SectionLink>
   );
 }

@@ -2,7 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { incidentsQuery, rulesQuery } from "../../api/queries.ts";
 import { SectionLink } from "../../frame/section-link.tsx";
-import { spanText } from "../../time/moments.ts";
+import { useAway } from "../../frame/use-away.ts";
+import { exactClockTime, spanText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { AlertsHeading } from "./alerts-heading.tsx";
 import { IncidentLanes } from "./incident-lanes.tsx";
@@ -19,10 +20,11 @@ export function AlertsView(): ReactNode {
   const text = spanText(span.fromMs, span.toMs);
   const failure = incidents.error ?? rules.error;
   const all = incidents.data ?? [];
+  const away = useAway();
   const open = all.filter((incident) => incident.clearedAtMs === null).length;
   return (
     <>
-      <AlertsHeading>{open === 0 ? "nothing is raised" : `${open} raised`} · {text.day}, <span className="figure">{text.from}</span> to <span className="figure">{text.to}</span></AlertsHeading>
+      <AlertsHeading>{incidents.data === undefined ? "what is raised is not known yet" : away && away.kind !== "stream" ? `${open === 0 ? "nothing was" : open === 1 ? "1 was" : `${open} were`} raised at ${exactClockTime(away.sinceMs)}` : open === 0 ? "nothing is raised" : `${open} raised`} · {text.day}, <span className="figure">{text.from}</span> to <span className="figure">{text.to}</span></AlertsHeading>
       {failure && <p role="alert" className="py-2 text-urgent">{failure.message}</p>}
       <section aria-labelledby="incidents-title" className="py-4">
         <h2 id="incidents-title" className="font-bold">Incidents in this window</h2>

@@ -22,6 +22,9 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
   const [machine, setMachine] = useState(source.machine);
   const [seconds, setSeconds] = useState(source.intervalMs / 1000);
   const [tells, setTells] = useState(source.tellsSilence);
+  const [late, setLate] = useState(source.lateMs === null || source.lateMs === undefined ? "" : String(source.lateMs / 1000));
+  const [backDays, setBackDays] = useState(source.backDays ?? 1);
+  const sends = source.kind === "push" || source.kind === "collector";
   const [tags, setTags] = useState<Tags>(source.tags);
   const form = useForm<PullFields>({ defaultValues: pullFieldsOf(source) });
   const deviceForm = useForm<DeviceFields>({ defaultValues: deviceFieldsOf(source.device?.kind ?? "snmp", source.device ?? undefined, source.trust, source.credentials !== "none") });
@@ -32,7 +35,7 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
     const pull = source.address && { address: addressOf(fields), trust: trustOf(fields), credentials: credentialsOf(fields) };
     const asked = deviceForm.getValues();
     const ofDevice = device && { device: deviceOf(device.kind, asked, device), trust: deviceTrustOf(asked), credentials: deviceCredentialsOf(device.kind, asked) };
-    return { ...settingsOf(source), name, machine, intervalMs: Math.round(seconds * 1000), tellsSilence: tells, tags, ...pull, ...ofDevice };
+    return { ...settingsOf(source), name, machine, intervalMs: Math.round(seconds * 1000), tellsSilence: tells, lateMs: late.trim() === "" ? null : Math.round(Number(late) * 1000), backDays, tags, ...pull, ...ofDevice };
   };
   const save = useMutation({ mutationFn: () => ask<SourceView>("PUT", `/sources/${source.id}`, wish()), onSuccess: () => queries.invalidateQueries({ queryKey: ["sources"] }) });
   const tryIt = useMutation({
@@ -55,6 +58,8 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
       {device?.kind === "snmp" && <PickedNumbers numbers={device.numbers} onChange={(numbers) => setDevice({ ...device, numbers })} heldBy={() => null} />}
       {device?.kind === "containers" && <ContainerRulesForm rules={device.rules} onChange={(rules) => setDevice({ ...device, rules })} />}
       <TagsField tags={tags} onChange={setTags} words="with these tags on every value" />
+      {!fixed && <p><label>its samples may come <input inputMode="decimal" value={late} onChange={(event) => setLate(event.target.value)} placeholder={(source.measuredLateMs / 1000).toFixed(0)} className="mx-1 w-20" /> s late, and rules wait so long for them</label> <span className="text-quiet">(empty: as measured)</span></p>}
+      {sends && <p><label>it may write <input type="number" min={1} max={3650} value={backDays} onChange={(event) => setBackDays(event.target.valueAsNumber)} className="mx-1 w-20" /> {backDays === 1 ? "day" : "days"} back</label></p>}
       <label className="flex items-center gap-2"><input type="checkbox" checked={tells} onChange={(event) => setTells(event.target.checked)} className="accent-act" /> tell me when it is silent for three intervals</label>
       <p className="flex gap-3">
         <button type="submit" className="act" disabled={save.isPending}>{save.isPending ? "saving …" : "Keep these settings"}</button>

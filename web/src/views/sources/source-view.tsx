@@ -15,7 +15,7 @@ import { PauseForm } from "./pause-form.tsx";
 import { RawText } from "./raw-text.tsx";
 import { SourceSettingsForm } from "./source-settings-form.tsx";
 import { SourceTokens } from "./source-tokens.tsx";
-import { addressText, deviceText, kindWords, leftOutWords, signalOf, stateWords } from "./source-words.ts";
+import { addressText, clockWords, deviceText, kindWords, leftOutWords, signalOf, stateWords } from "./source-words.ts";
 import { SourcesHeading } from "./sources-heading.tsx";
 import { SpellStrip } from "./spell-strip.tsx";
 import { TableForm } from "./table-form.tsx";
@@ -41,12 +41,14 @@ function OneSource({ source }: { source: Source }): ReactNode {
   const { nowMs } = useTime();
   const [isPausing, setIsPausing] = useState(false);
   const now = Math.max(nowMs, source.heardMs ?? 0);
+  const clock = clockWords(source);
   const left = leftOutWords(source.leftOut);
   const facts: readonly (readonly [string, ReactNode])[] = [
     ["machine", <Link key="machine" to={`/machines/${encodeURIComponent(source.machine)}`} className="word-link">{source.machine}</Link>],
     ["how", source.address || source.device ? <>{source.address ? addressText(source.address) : source.device && deviceText(source.device)}, every {presentSpan(source.intervalMs)}</> : source.kind === "this-machine" ? `read from the kernel every ${presentSpan(source.intervalMs)}` : `${kindWords[source.kind]}, expected every ${presentSpan(source.intervalMs)}`],
     ["last answer", source.heardMs === null ? "none yet" : <><span className="figure">{exactClockTime(source.heardMs)}</span>{source.tookMs !== null && <>, it took <span className="figure">{Math.round(source.tookMs)}</span> ms</>}</>],
     ["values", source.taken === null ? "none yet" : <>took <span className="figure">{source.taken.toLocaleString("en")}</span> of <span className="figure">{source.found?.toLocaleString("en")}</span> found{left && `; ${left}`}</>],
+    ...(clock ? [["its clock", <span key="clock" className={clock.isOff ? "font-bold text-notice" : undefined} data-source-clock>{clock.words}{clock.isOff && ". Have it keep the time (NTP): its events would stand at the wrong moment."}</span>] as const] : []),
     ...(source.nextMs === null ? [] : [["next try", <span key="next" className="figure">in {presentSpan(Math.max(0, source.nextMs - now))}</span>] as const]),
   ];
   return (

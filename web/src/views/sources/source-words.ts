@@ -2,6 +2,7 @@ import type { SourceView } from "../../../../core/api/views.ts";
 import type { Source } from "../../../../core/sources/source.ts";
 import type { Mode } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
+import { mostOffMs } from "../../../../core/sources/source-clock.ts";
 import { pauseWords } from "./pause-words.ts";
 
 export const kindWords: Readonly<Record<Source["kind"], string>> = { "this-machine": "this machine", pull: "asked", push: "sends", collector: "collector sends", snmp: "asked by SNMP", redfish: "asked by Redfish", ipmi: "asked by IPMI", ups: "asked by upsc", containers: "container engine" };
@@ -27,6 +28,15 @@ export function stateWords(source: SourceView, nowMs: number): string {
     case "reporting":
       return source.failure ? "reporting; the last try failed" : "reporting";
   }
+}
+
+/** How a source's clock stands to the server's, and how late its samples come; undefined where it sends no times. */
+export function clockWords({ clockBehindMs, measuredLateMs, lateMs }: Pick<SourceView, "clockBehindMs" | "measuredLateMs" | "lateMs">): { readonly words: string; readonly isOff: boolean } | undefined {
+  if (clockBehindMs === null) return undefined;
+  const isOff = Math.abs(clockBehindMs) > mostOffMs;
+  const off = Math.abs(clockBehindMs) < 1000 ? "right within a second" : `${presentSpan(Math.abs(clockBehindMs))} ${clockBehindMs > 0 ? "behind" : "ahead of"} this server's`;
+  const waited = lateMs ?? measuredLateMs;
+  return { words: `${off}${waited >= 1000 ? `; rules wait ${presentSpan(waited)} for what it sends` : ""}`, isOff };
 }
 
 /** "7 left out: 5 left by a rule, 2 no number (NaN)"; undefined where nothing was. */

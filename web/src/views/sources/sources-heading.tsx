@@ -10,6 +10,7 @@ const parts = [
   { to: "/sources/tokens", words: "Tokens and limits" },
   { to: "/sources/transport", words: "Transport" },
   { to: "/sources/costs", words: "What it costs" },
+  { to: "/sources/condition", words: "Its condition" },
 ] as const;
 
 /** The heading of all that belongs to Sources, with its parts as words. */

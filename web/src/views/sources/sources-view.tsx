@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { SourceView } from "../../../../core/api/views.ts";
-import { sourcesQuery } from "../../api/queries.ts";
+import { healthQuery, sourcesQuery } from "../../api/queries.ts";
 import { SectionLink } from "../../frame/section-link.tsx";
 import { Signal } from "../../signals/signal.tsx";
 import { useTime } from "../../time/time-provider.tsx";
 import { SourcesHeading } from "./sources-heading.tsx";
-import { kindWords, leftOutWords, signalOf, stateWords } from "./source-words.ts";
+import { clockWords, kindWords, leftOutWords, signalOf, stateWords } from "./source-words.ts";
 import { SpellStrip } from "./spell-strip.tsx";
 import { presentSpan } from "../../../../core/units/present.ts";
 
@@ -34,10 +34,14 @@ export function SourcesView(): ReactNode {
 function Summary({ sources }: { sources: readonly SourceView[] }): ReactNode {
   const sum = (of: (source: SourceView) => number | null) => sources.reduce((all, source) => all + (of(source) ?? 0), 0);
   const states = (["reporting", "late", "silent", "waiting", "paused"] as const).map((state) => [state, sources.filter((source) => source.state === state).length] as const).filter(([, n]) => n > 0);
+  const off = sources.filter((source) => clockWords(source)?.isOff);
+  const setAside = useQuery(healthQuery).data?.setAside;
   const unchecked = sources.filter(({ trust }) => trust.kind === "unchecked");
   return (
     <p className="py-3">
       {sources.length === 1 ? "1 source" : `${sources.length} sources`}: {states.map(([state, n]) => `${n} ${state}`).join(", ")}. Found <span className="figure">{sum(({ found }) => found).toLocaleString("en")}</span> values at last, took <span className="figure">{sum(({ taken }) => taken).toLocaleString("en")}</span>.
+      {off.length > 0 && <strong className="text-notice"> {off.length === 1 ? `The clock of ${off[0]?.name} is` : `The clocks of ${off.length} are`} off by more than 10 s.</strong>}
+      {(setAside ?? 0) > 0 && <strong className="text-urgent"> Part of what is stored <SectionLink to="/sources/condition" className="word-link">could not be read</SectionLink>.</strong>}
       {unchecked.length > 0 && <strong className="text-notice"> {unchecked.length === 1 ? "One is" : `${unchecked.length} are`} believed without checking the certificate.</strong>}
     </p>
   );
