@@ -8,6 +8,7 @@ import { Tokens } from "./people/tokens.ts";
 import { examineBlocks } from "./store/examine.ts";
 import { listSetAside } from "./store/quarantine.ts";
 import { Store } from "./store/store.ts";
+import { drained } from "./http/drained.ts";
 import { exportSamples } from "./transfer/export-samples.ts";
 import { ImportError, importSamples } from "./transfer/import-samples.ts";
 
@@ -67,7 +68,7 @@ async function runExport(store: Store): Promise<void> {
   });
   const { series, samples } = await exportSamples(store, { format: formatOf(), fromMs: momentOf("--from", wish.from, 0), toMs: momentOf("--to", wish.to, 8e15), counter: wish.counter, machine: wish.machine }, async (text) => {
     if (gone) throw gone;
-    if (text !== "" && !out.write(text)) await Promise.race([once(out, "drain"), once(out, "error")]);
+    if (text !== "" && !out.write(text)) await drained(out);
   });
   if (wish.file) {
     out.end();

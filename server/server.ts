@@ -44,6 +44,7 @@ import { Spool } from "./store/spool.ts";
 import { Store } from "./store/store.ts";
 import { WorkerPool } from "./store/tasks/worker-pool.ts";
 import { writeReadings } from "./sources/write-readings.ts";
+import { LargeBodies } from "./intake/large-bodies.ts";
 import { LogBook } from "./log-book.ts";
 import type { Parent } from "./parent.ts";
 import type { SampleInfo } from "./sample-info.ts";
@@ -114,7 +115,8 @@ export async function startServer(config: Config, { log, parent, book = new LogB
     await claim.note();
     let jumped: (jump: ClockJump) => void = () => {};
     const clock = await ServerClock.open(database, (jump) => jumped(jump));
-    const store = await Store.open(database, { executor: new WorkerPool(config.databaseUrl), acting: clock.actingMs, mayWrite: () => claim.held, spool: config.spoolFile === undefined ? undefined : new Spool(config.spoolFile) });
+    const pool = new WorkerPool(config.databaseUrl);
+    const store = await Store.open(database, { executor: pool, acting: clock.actingMs, mayWrite: () => claim.held, spool: config.spoolFile === undefined ? undefined : new Spool(config.spoolFile) });
     opened.push(() => store.close());
     const lastSampleBeforeMs = store.health.lastSampleAtMs;
     await before?.(store, database);
@@ -222,7 +224,7 @@ export async function startServer(config: Config, { log, parent, book = new LogB
     };
     if (!clock.isBelieved) log.warn(`This server's clock says ${new Date().toISOString()}, ${presentSpan(Date.now() - clock.actingMs())} beyond when it ran last. Nothing is deleted by it until another machine or a person says that it is right.`);
     const rehearser = new Rehearser(store, names);
-    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, sources, names, tokens, transport, sample, health, costs, condition, clock, rehearser, dispatcher, deliverer, quiet, box, alerting, changeAlerting, alertingNews, checkSoon: () => void check(true).catch((error) => log.error({ err: error }, "checking rules failed")) });
+    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, sources, names, tokens, transport, sample, health, costs, condition, clock, bodies: new LargeBodies(pool), rehearser, dispatcher, deliverer, quiet, box, alerting, changeAlerting, alertingNews, checkSoon: () => void check(true).catch((error) => log.error({ err: error }, "checking rules failed")) });
     const server = transport.server(app);
     await new Promise<void>((resolve, reject) => {
       server.once("error", reject);

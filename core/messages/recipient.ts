@@ -1,3 +1,4 @@
+import { tagOf } from "../counters/set-tag.ts";
 import { DateTime } from "luxon";
 import type { Tags } from "../counters/counter.ts";
 import type { Severity } from "../rules/rule.ts";
@@ -67,7 +68,7 @@ export interface Recipient extends RecipientSettings {
 /** Whether somebody wants to be told of this now. */
 export function isWanted({ severities, tags: wanted, weekdays, hours, zone }: RecipientWhen, severity: Severity, tags: Tags, nowMs: number): boolean {
   if (severities.length > 0 && !severities.includes(severity)) return false;
-  if (!wanted.every(({ tag, is }) => is.includes(tags[tag] ?? ""))) return false;
+  if (!wanted.every(({ tag, is }) => is.includes(tagOf(tags, tag) ?? ""))) return false;
   if (weekdays.length === 0 && hours === null) return true;
   const now = DateTime.fromMillis(nowMs, { zone });
   const isDay = (weekday: number) => weekdays.length === 0 || weekdays.includes(weekday);

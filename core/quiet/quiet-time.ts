@@ -1,3 +1,4 @@
+import { tagOf } from "../counters/set-tag.ts";
 import { DateTime } from "luxon";
 import type { Tags } from "../counters/counter.ts";
 
@@ -83,7 +84,7 @@ export function quietAt(all: readonly QuietTime[], tags: Tags, atMs: number): Oc
 
 export function concerns({ machines, tags: wanted }: QuietScope, tags: Tags): boolean {
   if (machines.length > 0 && !machines.includes(tags["machine"] ?? "")) return false;
-  return wanted.every(({ tag, is }) => is.includes(tags[tag] ?? ""));
+  return wanted.every(({ tag, is }) => is.includes(tagOf(tags, tag) ?? ""));
 }
 
 /** Whether it hides everything: the one switch for all alerting. */

@@ -1,3 +1,4 @@
+import { tagOf } from "../counters/set-tag.ts";
 import type { Tags } from "../counters/counter.ts";
 import { quantile } from "../series/quantile.ts";
 import type { Combine, Lines } from "./document.ts";
@@ -32,7 +33,7 @@ export function groupLines(series: readonly Tags[], lines: Lines): LineGroups {
   const numbers = new Map<string, number>();
   const shared: (readonly [tag: string, value: string])[][] = [];
   const lineOf = Int32Array.from(series, (tags) => {
-    const key = per.length === 0 ? "" : per.length === 1 ? (tags[per[0] as string] ?? "") : JSON.stringify(per.map((tag) => tags[tag] ?? ""));
+    const key = per.length === 0 ? "" : per.length === 1 ? (tagOf(tags, per[0] as string) ?? "") : JSON.stringify(per.map((tag) => tagOf(tags, tag) ?? ""));
     const known = numbers.get(key);
     if (known === undefined) {
       numbers.set(key, numbers.size);

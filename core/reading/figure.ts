@@ -23,6 +23,8 @@ type Operator = "+" | "-" | "*" | "/";
 type Operand = number | readonly TaggedValues[];
 
 const mostLines = 2000;
+/** Longer arithmetic nobody has written by hand; it is taken apart by recursion. */
+const mostSigns = 2000;
 const functions = {
   min: { takes: 2, work: Math.min },
   max: { takes: 2, work: Math.max },
@@ -37,6 +39,7 @@ for (const word of ["this", "true", "false", "null"]) jsep.removeLiteral(word);
  * Throws FigureError, with the place, for anything else or a name that is not among `names`.
  */
 export function parseFigure(text: string, names: readonly string[]): Figure {
+  if (text.length > mostSigns) throw new FigureError(`This arithmetic has ${text.length.toLocaleString("en")} signs; ${mostSigns.toLocaleString("en")} are the most.`, mostSigns);
   let tree: jsep.Expression;
   try {
     tree = jsep(text);

@@ -1,3 +1,4 @@
+import { tagOf } from "../counters/set-tag.ts";
 import type { Tags } from "../counters/counter.ts";
 import { globOf } from "../counters/glob.ts";
 import type { FileSeries } from "../formats/samples/sample-format.ts";
@@ -34,7 +35,7 @@ export function applyTakeRules(rules: readonly TakeRule[], series: FileSeries): 
   let taken = true;
   for (const rule of rules) {
     const stars = globOf(rule.counter).match(counter);
-    if (!stars || !Object.entries(rule.where ?? {}).every(([tag, pattern]) => globOf(pattern).match(tags[tag] ?? ""))) continue;
+    if (!stars || !Object.entries(rule.where ?? {}).every(([tag, pattern]) => globOf(pattern).match(tagOf(tags, tag) ?? ""))) continue;
     switch (rule.do) {
       case "take":
       case "leave":

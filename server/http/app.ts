@@ -8,6 +8,7 @@ import type { Database } from "../db/pool.ts";
 import type { LiveHub } from "../live/live-hub.ts";
 import { projectRoot } from "../project-root.ts";
 import type { RuleChecker } from "../rules/rule-checker.ts";
+import type { LargeBodies } from "../intake/large-bodies.ts";
 import { otlpRouter } from "../intake/otlp-router.ts";
 import { pushRouter } from "../intake/push-router.ts";
 import type { Tokens } from "../people/tokens.ts";
@@ -47,6 +48,7 @@ import { calendarRouter, quietRouter } from "./quiet-router.ts";
 import { recipientsRouter } from "./recipients-router.ts";
 import { rulesRouter } from "./rules-router.ts";
 import { sameOrigin, signedIn } from "./signed-in.ts";
+import { storableBody } from "./storable-body.ts";
 
 export interface AppParts {
   readonly database: Database;
@@ -64,6 +66,7 @@ export interface AppParts {
   readonly health: () => Promise<Health>;
   readonly costs: () => Promise<CostsView>;
   readonly clock: ServerClock;
+  readonly bodies: LargeBodies;
   readonly condition: () => Promise<ConditionView>;
   readonly rehearser: Rehearser;
   readonly dispatcher: Dispatcher;
@@ -98,16 +101,16 @@ export function createApp(parts: AppParts): Express {
     response.setHeader("Cache-Control", "no-store");
     next();
   });
-  app.use(otlpRouter(tokens, sources));
+  app.use(otlpRouter(tokens, sources, parts.bodies));
   app.use(collectorRouter(tokens, sources, () => trustFor(transport), originOf), authorityRouter(transport));
   app.post("/api/import", importHandler(store, parts.commandToken));
-  app.use("/api", pushRouter(tokens, sources));
+  app.use("/api", pushRouter(tokens, sources, parts.bodies));
   const eventParts = { database, live, tokens, sources, commandToken: parts.commandToken };
-  app.post("/api/events", express.json({ limit: "1mb" }), sentEvents(eventParts));
+  app.post("/api/events", express.json({ limit: "1mb" }), storableBody, sentEvents(eventParts));
   app.use("/api", calendarRouter(parts.quiet, tokens));
   app.use("/api", letTokensIn(tokens), sameOrigin);
   app.use("/api/dashboards", express.json({ limit: "4mb" })); // tables of one's own are kept with them
-  app.use("/api", express.json({ limit: "1mb" }));
+  app.use("/api", express.json({ limit: "1mb" }), storableBody);
   app.get("/api/health", async (_request, response) => {
     const health = await parts.health();
     response.status(health.status === "ok" ? 200 : 503).json(health);

@@ -20,13 +20,14 @@ export interface CollectorTrust {
 export function collectorRouter(tokens: Tokens, sources: Sources, trust: () => CollectorTrust, origin: (request: Request) => string): Router {
   const router = Router();
   router.get("/collector/:system", async (request, response) => {
-    const file = files[request.params.system as keyof typeof files];
+    const { system } = request.params;
+    const file = Object.hasOwn(files, system) ? files[system as keyof typeof files] : undefined;
     if (!file) throw new Problem(404, "No such collector", `There are ${Object.keys(files).join(", ")}.`);
     const { sourceId } = await writeToken(tokens, request);
     const intervalMs = sources.find(sourceId)?.source.intervalMs ?? 15_000;
     const { pin, authorityPem } = trust();
     const filled: Readonly<Record<string, string>> = { ADDRESS: origin(request), TOKEN: bearerOf(request) as string, INTERVAL: String(Math.max(1, Math.round(intervalMs / 1000))), PIN: pin, AUTHORITY: authorityPem.trim() };
-    const text = readFileSync(join(projectRoot, file), "utf8").replace(/@([A-Z]+)@/g, (whole, name: string) => filled[name] ?? whole);
+    const text = readFileSync(join(projectRoot, file), "utf8").replace(/@([A-Z]+)@/g, (whole, name: string) => (Object.hasOwn(filled, name) ? (filled[name] as string) : whole));
     response.type("text/plain").setHeader("Cache-Control", "no-store");
     response.send(request.params.system === "windows" ? text.replace(/\r?\n/g, "\r\n") : text);
   });

@@ -1,6 +1,7 @@
 import type { RequestHandler } from "express";
 import Joi from "joi";
 import { type SampleFormat, sampleFormats } from "../../core/formats/samples/sample-format.ts";
+import { TextError } from "../../core/formats/samples/sample-format.ts";
 import type { Store } from "../store/store.ts";
 import { ImportError, importSamples } from "../transfer/import-samples.ts";
 import { checked } from "./checked.ts";
@@ -18,7 +19,10 @@ export function importHandler(store: Store, token: string | undefined): RequestH
     try {
       response.json(await importSamples(store, format, request));
     } catch (error) {
-      if (error instanceof ImportError) throw new Problem(422, "The file cannot be read", error.message);
+      if (error instanceof ImportError) {
+        if (error.cause instanceof TextError) throw new Problem(422, "The file cannot be read", error.message);
+        throw new Problem(request.readableAborted ? 400 : 503, "The import went no further", error.message);
+      }
       throw error;
     }
   };

@@ -1,4 +1,5 @@
-import type { ErrorRequestHandler, RequestHandler, Response } from "express";
+import type { ErrorRequestHandler, Request, RequestHandler, Response } from "express";
+import { DatabaseError } from "pg";
 import type { Logger } from "pino";
 import { FigureError } from "../../core/reading/figure.ts";
 import { isDatabaseAway } from "../db/database-away.ts";
@@ -41,10 +42,34 @@ export function problemHandler(log: Logger, remembered: Pick<RememberedAnswers, 
     if (response.headersSent) return next(error);
     const problem = problemOf(error);
     if (problem.away && remembered.answer(request, response)) return;
+    if (request.readableAborted) return; // nobody hears the answer, and nothing failed here
+    closeEarly(request, response);
     if (problem.status >= 500) log.error({ err: error, path: request.path }, "a request failed");
     sendProblem(response, problem);
   };
 }
+
+const lingerMs = 2000;
+
+/**
+ * An answer that comes before the end of the body closes the connection, and what is still sent is read for a moment and thrown away: closed at once, the sender would see its connection
+ * reset and not the answer (RFC 9112 §9.6).
+ */
+export function closeEarly(request: Request, response: Response): void {
+  if (request.complete) return;
+  response.setHeader("Connection", "close");
+  const { socket } = request;
+  // Node.js ends a connection that is to close by destroying it; with bytes unread the kernel resets it then. Its own side is ended alone, the other's is read on.
+  socket.destroySoon = () => void socket.end();
+  response.once("finish", () => {
+    request.on("error", () => {});
+    request.resume();
+    setTimeout(() => socket.destroy(), lingerMs).unref();
+  });
+}
+
+/** What PostgreSQL refuses about a value (SQLSTATE classes 22 and 23): no route should let it come so far, and none fails over it. */
+const refusedValue = /^2[23]/;
 
 function sendProblem(response: Response, problem: Problem): void {
   if (problem.retryAfterSeconds !== undefined) response.setHeader("Retry-After", String(problem.retryAfterSeconds));
@@ -66,11 +91,14 @@ function problemOf(error: unknown): Problem {
   if (error instanceof FigureError) return new Problem(422, "The figure cannot be worked out", error.message, { errors: [{ path: "figure", message: error.message }] });
   if (error instanceof StoreBusyError) return new Problem(503, "The store is busy", error.message, { retryAfterSeconds: 5 });
   const { type, status } = error as { type?: string; status?: number };
+  if (type === "request.aborted") return new Problem(400, "The body broke off", "The sender ended the connection before the end of the body.");
   if (type === "entity.parse.failed") return new Problem(400, "The body is not JSON", (error as Error).message);
   if (type === "entity.too.large") return new Problem(413, "The body is too large", "The body may have 1 MiB at most.");
   if (status !== undefined && status >= 400 && status < 500) return new Problem(status, "The request cannot be read", (error as Error).message);
   if (isDatabaseAway(error)) {
     return new Problem(503, "The database does not answer", "Nubrel's database does not answer just now. What was stored is safe; this works again when the database is back.", { retryAfterSeconds: 5, away: "database" });
   }
+  const { code } = error as { code?: string };
+  if (error instanceof DatabaseError && code !== undefined && refusedValue.test(code)) return new Problem(422, "The request does not fit", `A value cannot be stored: ${error.message}.`);
   return new Problem(500, "Something went wrong", "Nubrel failed at this request; its log says why. Nothing was changed.");
 }

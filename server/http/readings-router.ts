@@ -1,4 +1,3 @@
-import { once } from "node:events";
 import { Router } from "express";
 import Joi from "joi";
 import type { ReadingDocument } from "../../core/reading/document.ts";
@@ -10,6 +9,7 @@ import type { Store } from "../store/store.ts";
 import { CancelledError } from "../store/tasks/task.ts";
 import { slotMs, slotStart } from "../store/slots.ts";
 import { checked } from "./checked.ts";
+import { drained } from "./drained.ts";
 import { readingSchema, windowSchema } from "./reading-schema.ts";
 import { problemBody } from "./problem.ts";
 import { sendReading } from "./send-reading.ts";
@@ -57,7 +57,7 @@ export function readingsRouter(store: Store, names: MachineNames): Router {
         valid,
         {
           answered: async (i, answer) => {
-            if (!say({ index: place(i), answer })) await Promise.race([once(response, "drain"), once(response, "close")]);
+            if (!say({ index: place(i), answer })) await drained(response);
           },
           failed: (i, error) => failed(place(i), error),
         },

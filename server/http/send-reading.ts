@@ -1,6 +1,6 @@
-import { once } from "node:events";
 import { setImmediate as turn } from "node:timers/promises";
 import type { Response } from "express";
+import { drained } from "./drained.ts";
 import type { ReadingAnswer } from "../../core/reading/document.ts";
 
 /** Values after which others get their turn. */
@@ -15,7 +15,7 @@ export async function sendReading(response: Response, answer: ReadingAnswer): Pr
   for (const [i, line] of lines.entries()) {
     if (response.destroyed) return;
     const text = JSON.stringify(line);
-    if (!response.write(i === 0 ? text : `,${text}`)) await Promise.race([once(response, "drain"), once(response, "close")]);
+    if (!response.write(i === 0 ? text : `,${text}`)) await drained(response);
     values += line.values.length;
     if (values > valuesAtOnce) {
       values = 0;

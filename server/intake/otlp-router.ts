@@ -5,12 +5,13 @@ import { type MetricsResponse, readProtobufRequest, writeProtobufResponse, write
 import { OtlpReader } from "../../core/formats/otlp/otlp-reader.ts";
 import { utf8Text } from "../../core/formats/exposition/utf8.ts";
 import { isDatabaseAway } from "../db/database-away.ts";
-import { Problem } from "../http/problem.ts";
+import { closeEarly, Problem } from "../http/problem.ts";
 import type { Tokens } from "../people/tokens.ts";
 import type { PageTaken } from "../sources/series-table.ts";
 import type { SourceRun } from "../sources/source-run.ts";
 import type { Sources } from "../sources/sources.ts";
 import { StoreBusyError } from "../store/journal.ts";
+import type { LargeBodies } from "./large-bodies.ts";
 import { noteRefusal, runOf } from "./push-router.ts";
 import { wholeBody } from "./request-body.ts";
 
@@ -20,7 +21,7 @@ const unavailable = 14;
 const mostShown = 65_536;
 
 /** OTLP over HTTP (OpenTelemetry protocol specification, "OTLP/HTTP"): answers are in the encoding of the request, errors as a Status. */
-export function otlpRouter(tokens: Tokens, sources: Sources): Router {
+export function otlpRouter(tokens: Tokens, sources: Sources, bodies: LargeBodies): Router {
   const router = Router();
   router.post("/v1/metrics", async (request, response) => {
     const encoding = encodingOf(request);
@@ -29,9 +30,11 @@ export function otlpRouter(tokens: Tokens, sources: Sources): Router {
       if (!encoding) throw new Problem(415, "Unknown encoding", "Send application/x-protobuf or application/json.");
       run = await runOf(tokens, sources, request);
       const body = await wholeBody(request, sources.limits.bodyBytes);
-      send(response, encoding, 200, await take(run, encoding, body));
+      send(response, encoding, 200, await take(run, encoding, body, sources, bodies));
     } catch (error) {
       if (run) noteRefusal(run, error);
+      if (request.readableAborted) return;
+      closeEarly(request, response);
       sendStatus(response, encoding ?? "json", error);
     }
   });
@@ -46,15 +49,20 @@ function encodingOf(request: Request): Encoding | undefined {
   return /^application\/json\b/i.test(type) ? "json" : undefined;
 }
 
-async function take(run: SourceRun, encoding: Encoding, body: Buffer): Promise<MetricsResponse> {
+async function take(run: SourceRun, encoding: Encoding, body: Buffer, { limits }: Sources, bodies: LargeBodies): Promise<MetricsResponse> {
   const nowMs = Date.now();
+  if (bodies.isLarge(body)) {
+    if (encoding === "json") run.keepRaw(body, "application/json", nowMs);
+    const read = await bodies.read({ bytes: body, as: { format: encoding === "json" ? "otlp-json" : "otlp-protobuf" }, tags: limits.tags, newSeries: limits.seriesPerSource });
+    return partialSuccess(await run.takeRead(read, nowMs), read.rejected);
+  }
   const text = encoding === "json" ? utf8Text(body) : undefined;
   if (encoding === "json" && text === undefined) throw new OtlpError("this is not UTF-8 text");
   if (text !== undefined) run.keepRaw(body, "application/json", nowMs);
   const request = text === undefined ? readProtobufRequest(body) : readJsonRequest(text);
   // Protobuf is no text: what it says is kept in the other encoding, where that is not much.
   if (text === undefined && body.length < mostShown) run.keepRaw(Buffer.from(JSON.stringify(request, null, 1)), "application/json", nowMs);
-  const intake = run.lend("otlp", ({ tags }) => new OtlpReader(tags));
+  const intake = run.lend("otlp", ({ tags, seriesPerSource }) => new OtlpReader(tags, seriesPerSource));
   const { page, rejected } = intake.reader.read(request);
   const taking = run.take(intake, page, nowMs);
   run.giveBack("otlp", intake);

@@ -13,29 +13,37 @@ import { textOf } from "../sources/received.ts";
 import type { PageTaken } from "../sources/series-table.ts";
 import type { SourceRun } from "../sources/source-run.ts";
 import type { Sources } from "../sources/sources.ts";
+import type { LargeBodies } from "./large-bodies.ts";
 import { bodyPieces, wholeBody } from "./request-body.ts";
 
 const mostRaw = 262_144;
+const headBytes = 65_536;
 
 /** What machines send. Every request is let in by its source's token and answered when what was taken is durable. */
-export function pushRouter(tokens: Tokens, sources: Sources): Router {
+export function pushRouter(tokens: Tokens, sources: Sources, bodies: LargeBodies): Router {
   const router = Router();
   router.post("/push/openmetrics", taking(tokens, sources, pushPage));
-  router.post("/push/csv", taking(tokens, sources, pushTable));
+  router.post("/push/csv", taking(tokens, sources, (run, request) => pushTable(run, request, sources, bodies)));
   return router;
 }
 
 /** A table. How it is read was confirmed by a person, or leaves no doubt. */
-async function pushTable(run: SourceRun, request: Request, sources: Sources): Promise<PushAnswer> {
+async function pushTable(run: SourceRun, request: Request, sources: Sources, bodies: LargeBodies): Promise<PushAnswer> {
   const nowMs = Date.now();
   const bytes = await wholeBody(request, sources.limits.bodyBytes);
   run.keepRaw(bytes, "text/csv", nowMs);
-  const text = textOf(bytes);
+  // Its first rows tell how it is read.
+  const text = bodies.isLarge(bytes) ? textOf(bytes.subarray(0, bytes.lastIndexOf("\n", headBytes) + 1)) : textOf(bytes);
   const guess = run.source.csv ? { shape: run.source.csv, doubts: [] } : findTableShape(text);
   if (!guess) throw new TextError("no column of times was found; a table has a heading, a column of times, and values", 1);
   // What a counter log leaves open is only the zone, and typeperf writes that.
   if (guess.doubts.length > 0) throw new Problem(422, "How is it read?", `${guess.doubts.join(" ")} Confirm how tables of this source are read on its page under Sources, then send it again. Nothing of it was taken.`);
-  const intake = run.lend("csv", () => new TableReader());
+  if (bodies.isLarge(bytes)) {
+    const { seriesPerSource, tags } = sources.limits;
+    const read = await bodies.read({ bytes, as: { format: "csv", shape: guess.shape }, tags, newSeries: seriesPerSource });
+    return answerOf(await run.takeRead(read, nowMs), []);
+  }
+  const intake = run.lend("csv", ({ seriesPerSource }) => new TableReader(seriesPerSource));
   try {
     const page = intake.reader.read(text, guess.shape);
     return answerOf(await run.take(intake, page, nowMs), []);

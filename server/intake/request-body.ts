@@ -16,7 +16,8 @@ export async function* bodyPieces(request: Request, mostBytes: number): AsyncGen
   }, longestSilenceMs);
   let size = 0;
   try {
-    for await (const piece of stream as AsyncIterable<Buffer>) {
+    // The request is not destroyed with the loop: its answer goes over the same connection.
+    for await (const piece of stream.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>) {
       timer.refresh();
       size += piece.length;
       if (size > mostBytes) throw new Problem(413, "The body is too large", `A body may have ${Math.round(mostBytes / 1_048_576)} MiB, unpacked. Send it in pieces, or raise the limit under Sources.`);
@@ -24,12 +25,16 @@ export async function* bodyPieces(request: Request, mostBytes: number): AsyncGen
     }
   } catch (error) {
     if (isSilent) throw new Problem(408, "Too slow", `Nothing came for ${longestSilenceMs / 1000} s. Nothing of it was taken.`);
+    if (request.readableAborted || request.errored) throw new Problem(400, "The body broke off", "The sender ended the connection before the end of the body. Nothing of it was taken.");
     const code = String((error as { code?: string }).code);
     if (code.startsWith("Z_") || code === "ERR_BUFFER_TOO_LARGE") throw new Problem(400, "The body cannot be unpacked", `It is not whole, or not ${encoding}: ${(error as Error).message}.`);
     throw error;
   } finally {
     clearTimeout(timer);
-    if (stream !== request) request.unpipe();
+    if (stream !== request) {
+      request.unpipe();
+      stream.destroy();
+    }
   }
 }
 

@@ -22,7 +22,7 @@ export function readReceived(bytes: Uint8Array, format: ReceivedFormat, limits: 
   switch (format) {
     case "openmetrics":
     case "text": {
-      const reader = new PageReader(format, { lineBytes: limits.lineBytes, tags: limits.tags });
+      const reader = new PageReader(format, { lineBytes: limits.lineBytes, tags: limits.tags, newSeries: limits.seriesPerSource });
       return { reader, page: reader.read(bytes) };
     }
     case "otlp": {

@@ -1,5 +1,7 @@
 import type { IntakeLimits } from "../../core/api/views.ts";
 import { counterOfPlainName } from "../../core/counters/catalogue.ts";
+import { isStorable } from "../../core/text/storable.ts";
+import { setTag } from "../../core/counters/set-tag.ts";
 import { seriesKey } from "../../core/counters/series-key.ts";
 import type { FileSeries } from "../../core/formats/samples/sample-format.ts";
 import type { Page } from "../../core/formats/exposition/page-reader.ts";
@@ -127,9 +129,11 @@ export class SeriesTable {
     }
     for (; this.#ruled < series.length; this.#ruled++) {
       const named = namedSeries(this.#source, series[this.#ruled] as FileSeries);
-      this.#named[this.#ruled] = named.series;
+      const isFit = named.series === undefined || isStorableSeries(named.series);
+      this.#named[this.#ruled] = isFit ? named.series : undefined;
       this.#factors[this.#ruled] = named.factor;
       if (!named.series) this.#set(this.#ruled, "left by a rule");
+      else if (!isFit) this.#set(this.#ruled, unstorable);
     }
   }
 
@@ -208,6 +212,13 @@ export class SeriesTable {
   }
 }
 
+/** What of a device or a sender cannot be stored, and why that is told at its source. */
+export const unstorable = "a zero byte or half of a sign in its name or its tags";
+
+export function isStorableSeries({ counter, unit, tags }: Pick<NewSeries, "counter" | "unit" | "tags">): boolean {
+  return isStorable(counter) && isStorable(unit) && Object.entries(tags).every(([tag, value]) => isStorable(tag) && isStorable(value));
+}
+
 /** What of a source says how its series are named. */
 export type SeriesSource = Pick<Source, "machine" | "tags" | "take"> & { readonly kind?: Source["kind"] };
 
@@ -223,10 +234,10 @@ export function namedSeries(source: SeriesSource, series: FileSeries): { readonl
   if (!taken) return { series: undefined, factor: 1 };
   // Set one by one, objects of the same tags share their shape: for hundreds of thousands of series that is half their memory.
   const tags: Record<string, string> = {};
-  for (const name in taken.tags) if (name !== "machine") tags[name] = taken.tags[name] as string;
+  for (const name in taken.tags) if (name !== "machine") setTag(tags, name, taken.tags[name] as string);
   const sent = taken.tags["machine"];
   if (sent !== undefined && sent.toLowerCase() !== source.machine.toLowerCase()) tags["sent.machine"] = sent;
-  for (const name in source.tags) tags[name] = source.tags[name] as string;
+  for (const name in source.tags) setTag(tags, name, source.tags[name] as string);
   tags["machine"] = source.machine;
   return { series: { counter: taken.counter, unit: taken.unit, kind: taken.kind, tags, ...(series.falls !== undefined && { falls: typeof series.falls === "number" ? series.falls * taken.factor : series.falls }) }, factor: taken.factor };
 }

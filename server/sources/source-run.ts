@@ -4,6 +4,7 @@ import type { Dialect } from "../../core/formats/exposition/families.ts";
 import { type Page, PageReader } from "../../core/formats/exposition/page-reader.ts";
 import { type Source, stateOf } from "../../core/sources/source.ts";
 import { ReadingsReader } from "../../core/sources/readings-reader.ts";
+import type { ReadBody } from "../intake/read-body.ts";
 import { SourceClock } from "../../core/sources/source-clock.ts";
 import type { Expected, Store } from "../store/store.ts";
 import { type PageTaken, SeriesBudget, SeriesTable } from "./series-table.ts";
@@ -118,7 +119,7 @@ export class SourceRun {
   }
 
   lendPages(dialect: Dialect): PageIntake<PageReader> {
-    return this.lend(dialect, (limits) => new PageReader(dialect, { lineBytes: limits.lineBytes, tags: limits.tags }));
+    return this.lend(dialect, (limits) => new PageReader(dialect, { lineBytes: limits.lineBytes, tags: limits.tags, newSeries: limits.seriesPerSource }));
   }
 
   lendReadings(): PageIntake<ReadingsReader> {
@@ -138,6 +139,11 @@ export class SourceRun {
     const taken = await writing;
     this.#taken = taken;
     return taken;
+  }
+
+  /** Stores what was read away from here. */
+  takeRead({ series, help, page }: ReadBody, nowMs: number): Promise<PageTaken> {
+    return this.take({ reader: { series, help }, table: new SeriesTable(this.#store, this.source, this.#budget, this.expected) }, page, nowMs);
   }
 
   /** What time it was there when it answered. */

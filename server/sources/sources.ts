@@ -1,4 +1,6 @@
+import { setImmediate as turn } from "node:timers/promises";
 import type { Logger } from "pino";
+import type { Page, PageReader } from "../../core/formats/exposition/page-reader.ts";
 import type { IntakeLimits, SourceFailure, SourceView, SpellView } from "../../core/api/views.ts";
 import type { Device } from "../../core/sources/device.ts";
 import type { Credentials, Pause, PullAddress, Source, SourceKind, SourceSettings, Trust } from "../../core/sources/source.ts";
@@ -300,7 +302,7 @@ export class Sources {
       run.keepRaw(pulled.bytes, pulled.contentType, nowMs);
       if (pulled.clock) run.noteDate(pulled.clock);
       const intake = run.lendPages(pulled.dialect);
-      const page = intake.reader.read(pulled.bytes);
+      const page = await readInPieces(intake.reader, pulled.bytes);
       // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
       void run.take(intake, page, nowMs, pulled.tookMs).catch((error) => this.#log.warn({ err: error, source: run.source.name }, "a page was not stored"));
       run.giveBack(pulled.dialect, intake);
@@ -309,6 +311,19 @@ export class Sources {
       run.failed(failureOf(await diagnose(error, run.source.address as NonNullable<Source["address"]>), nowMs));
     }
   }
+}
+
+/** Bytes of a page that are read before others get their turn. */
+const pieceBytes = 262_144;
+
+/** Reads a page. Others are answered between its pieces. Throws TextError. */
+async function readInPieces(reader: PageReader, bytes: Uint8Array): Promise<Page> {
+  reader.begin();
+  for (let at = 0; at < bytes.length; at += pieceBytes) {
+    if (at > 0) await turn();
+    reader.feed(bytes.subarray(at, at + pieceBytes));
+  }
+  return reader.end();
 }
 
 export function failureOf({ kind, message, remedy, certificate }: PullError, atMs: number): SourceFailure {

@@ -5,7 +5,7 @@ import { seriesKey } from "../../core/counters/series-key.ts";
 import type { Page } from "../../core/formats/exposition/page-reader.ts";
 import { type ReceivedFormat, readReceived } from "./received.ts";
 import type { SeriesReader } from "./source-run.ts";
-import { namedSeries, type SeriesSource } from "./series-table.ts";
+import { isStorableSeries, namedSeries, type SeriesSource, unstorable } from "./series-table.ts";
 
 const mostShown = 500;
 
@@ -24,6 +24,7 @@ export function triedReading(source: SeriesSource, { reader, page }: { readonly 
   const why = reader.series.map((series) => {
     const { series: named } = namedSeries(source, series);
     if (!named) return "left by a rule";
+    if (!isStorableSeries(named)) return unstorable;
     const key = seriesKey(named.counter, named.tags);
     if (keys.has(key)) return "the same as another series after the rules";
     if (keys.size >= limits.seriesPerSource) return `more than ${limits.seriesPerSource} series of one source`;

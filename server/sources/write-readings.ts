@@ -3,7 +3,7 @@ import type { Tags } from "../../core/counters/counter.ts";
 import type { Source } from "../../core/sources/source.ts";
 import type { NewSeries } from "../store/series-registry.ts";
 import type { Store } from "../store/store.ts";
-import { namedSeries, type PageTaken } from "./series-table.ts";
+import { isStorableSeries, namedSeries, type PageTaken, unstorable } from "./series-table.ts";
 
 /** One value of a catalogued counter at a shared time. */
 export interface Reading {
@@ -20,7 +20,7 @@ export async function writeReadings(store: Store, source: Pick<Source, "machine"
   for (const { counter, tags, value } of readings) {
     const { unit, kind } = counterInfo(counter);
     const { series, factor } = namedSeries(source, { counter, tags, unit, kind });
-    const reason = !Number.isFinite(value) ? "no number (NaN)" : series ? undefined : "left by a rule";
+    const reason = !Number.isFinite(value) ? "no number (NaN)" : !series ? "left by a rule" : isStorableSeries(series) ? undefined : unstorable;
     if (reason !== undefined) leftOut[reason] = (leftOut[reason] ?? 0) + 1;
     else {
       named.push(series as NewSeries);

@@ -6,9 +6,11 @@ import { OpenMetricsReader } from "../../core/formats/samples/open-metrics-sampl
 import { type FileSeries, type SampleFormat, type SampleReader, type TakeSample, TextError } from "../../core/formats/samples/sample-format.ts";
 import { batchOf } from "../../core/series/batch.ts";
 import type { Refused } from "../store/admission.ts";
+import { isStorableSeries, unstorable } from "../sources/series-table.ts";
 import type { Store } from "../store/store.ts";
 
 const samplesAtOnce = 20_000;
+const mostOfLine = 4_000_000;
 
 /** What an import did: samples taken and durable, samples refused by reason. */
 export interface Imported {
@@ -16,17 +18,18 @@ export interface Imported {
   readonly refused: Refused;
 }
 
-/** A file whose text cannot be read further; what stood before the place is stored. */
+/** An import that went no further: the text cannot be read, or cannot be stored. What was stored before is told. */
 export class ImportError extends Error {
   readonly imported: Imported;
-  constructor(error: TextError, imported: Imported) {
-    super(`${error.message}. The ${imported.taken.toLocaleString("en")} samples before it are stored; correct the file and import it again: a sample that is there already is not doubled.`, { cause: error });
+  constructor(error: Error, imported: Imported) {
+    const isText = error instanceof TextError;
+    super(`${error.message}. ${isText ? `The ${imported.taken.toLocaleString("en")} samples before it are stored; correct the file and` : `${imported.taken.toLocaleString("en")} samples were stored before that; when it is mended,`} import it again: a sample that is there already is not doubled.`, { cause: error });
     this.name = "ImportError";
     this.imported = imported;
   }
 }
 
-/** Reads samples from text and stores them, a batch at a time; each is durable before the next is read. Throws ImportError, with the place, and StoreBusyError. */
+/** Reads samples from text and stores them, a batch at a time; each is durable before the next is read. Throws ImportError, with the place where it is the text's. */
 export async function importSamples(store: Store, format: SampleFormat, text: Readable): Promise<Imported> {
   const rows: { readonly series: FileSeries; readonly timeMs: number; readonly value: number }[] = [];
   const imported = { taken: 0, refused: {} as Record<string, number> };
@@ -39,9 +42,19 @@ export async function importSamples(store: Store, format: SampleFormat, text: Re
     imported.taken += taken;
     for (const [reason, count] of Object.entries(refused)) imported.refused[reason] = (imported.refused[reason] ?? 0) + count;
   };
-  const reader = readerOf(format, (series, timeMs, value) => void rows.push({ series, timeMs, value }));
+  let number = 0;
+  const fit = new WeakSet<FileSeries>();
+  const reader = readerOf(format, (series, timeMs, value) => {
+    if (!fit.has(series)) {
+      if (!isStorableSeries(series)) throw new TextError(`there is ${unstorable}`, number);
+      fit.add(series);
+    }
+    rows.push({ series, timeMs, value });
+  });
   try {
     for await (const line of createInterface({ input: text, crlfDelay: Number.POSITIVE_INFINITY })) {
+      number++;
+      if (line.length > mostOfLine) throw new TextError(`the line has ${line.length.toLocaleString("en")} signs; ${mostOfLine.toLocaleString("en")} are the most`, number);
       reader.line(line);
       if (rows.length >= samplesAtOnce) await flush();
     }
@@ -49,8 +62,12 @@ export async function importSamples(store: Store, format: SampleFormat, text: Re
     await flush();
     return imported;
   } catch (error) {
-    if (!(error instanceof TextError)) throw error;
-    await flush();
+    if (!(error instanceof TextError)) throw new ImportError(error as Error, imported);
+    try {
+      await flush();
+    } catch (failure) {
+      throw new ImportError(failure as Error, imported); // what stood before the place is not stored
+    }
     throw new ImportError(error, imported);
   }
 }

@@ -16,17 +16,17 @@ export interface EngineContainer extends ContainerFacts {
 /** The answer of `GET /containers/json?all=1`. Throws TypeError where it is no list. */
 export function parseContainerList(json: unknown): readonly EngineContainer[] {
   if (!Array.isArray(json)) throw new TypeError(`the list of containers is ${json === null ? "null" : typeof json}, not a list`);
-  return (json as Readonly<Record<string, unknown>>[]).map((row) => {
-    const id = String(row["Id"] ?? "");
-    const [name = id.slice(0, 12)] = Array.isArray(row["Names"]) ? (row["Names"] as string[]) : [];
-    const health = /\((healthy|unhealthy)\)/.exec(String(row["Status"] ?? ""))?.[1];
+  return json.map(tree).map((row) => {
+    const id = textIn(row["Id"]);
+    const name = Array.isArray(row["Names"]) ? textIn(row["Names"][0]) : "";
+    const health = /\((healthy|unhealthy)\)/.exec(textIn(row["Status"]))?.[1];
     return {
       id,
-      name: name.replace(/^\//, ""),
-      image: String(row["Image"] ?? "") || "(none)",
-      command: String(row["Command"] ?? ""),
-      state: String(row["State"] ?? "unknown"),
-      labels: (row["Labels"] ?? {}) as Readonly<Record<string, string>>,
+      name: (name || id.slice(0, 12)).replace(/^\//, ""),
+      image: textIn(row["Image"]) || "(none)",
+      command: textIn(row["Command"]),
+      state: textIn(row["State"]) || "unknown",
+      labels: Object.fromEntries(Object.entries(tree(row["Labels"])).filter((label): label is [string, string] => typeof label[1] === "string")),
       healthy: health === undefined ? undefined : health === "healthy",
       writtenBytes: typeof row["SizeRw"] === "number" ? row["SizeRw"] : undefined,
     };
@@ -34,6 +34,7 @@ export function parseContainerList(json: unknown): readonly EngineContainer[] {
 }
 
 type Tree = Readonly<Record<string, unknown>>;
+const textIn = (value: unknown): string => (typeof value === "string" ? value : "");
 const tree = (value: unknown): Tree => (typeof value === "object" && value !== null ? (value as Tree) : {});
 const nanoseconds = 1e-9;
 /** An engine without a limit answers with the size of the machine or a very large number. */
@@ -89,6 +90,9 @@ function readBlocks(rows: unknown, counter: string, give: (counter: string, valu
 
 const sum = (a: unknown, b: unknown) => (typeof a === "number" && typeof b === "number" ? a + b : undefined);
 
+/** The last moment that a Date can hold (ECMA-262 §21.4.1.1). */
+const latestMs = 8.64e15;
+
 /** What happened to a container; undefined for what is not worth an event. */
 export interface ContainerEvent {
   readonly kind: "created" | "died" | "restarted" | "unhealthy";
@@ -103,9 +107,11 @@ export function parseEngineEvent(json: unknown): ContainerEvent | undefined {
   const event = tree(json);
   if (event["Type"] !== "container") return undefined;
   const attributes = tree(tree(event["Actor"])["Attributes"]);
-  const name = String(attributes["name"] ?? String(event["id"] ?? "").slice(0, 12));
-  const base = { atMs: typeof event["timeNano"] === "number" ? Math.floor(event["timeNano"] / 1e6) : Number(event["time"]) * 1000, name, image: String(attributes["image"] ?? event["from"] ?? "") };
-  const action = String(event["Action"] ?? event["status"] ?? "");
+  const name = textIn(attributes["name"]) || textIn(event["id"]).slice(0, 12);
+  const atMs = typeof event["timeNano"] === "number" ? Math.floor(event["timeNano"] / 1e6) : typeof event["time"] === "number" ? event["time"] * 1000 : Number.NaN;
+  if (!(Math.abs(atMs) <= latestMs)) return undefined; // of no time that there is
+  const base = { atMs, name, image: textIn(attributes["image"]) || textIn(event["from"]) };
+  const action = textIn(event["Action"]) || textIn(event["status"]);
   const code = attributes["exitCode"] ?? attributes["containerExitCode"];
   switch (action.split(":")[0]) {
     case "create":
@@ -116,7 +122,7 @@ export function parseEngineEvent(json: unknown): ContainerEvent | undefined {
     case "restart":
       return { ...base, kind: "restarted", text: `${name} was restarted` };
     case "health_status":
-      return /unhealthy/.test(`${action} ${String(attributes["health_status"] ?? "")} ${String(event["HealthStatus"] ?? "")}`) ? { ...base, kind: "unhealthy", text: `${name} fails its health check` } : undefined;
+      return /unhealthy/.test(`${action} ${String(attributes["health_status"] ?? "")} ${textIn(event["HealthStatus"])}`) ? { ...base, kind: "unhealthy", text: `${name} fails its health check` } : undefined;
     default:
       return undefined;
   }

@@ -15,9 +15,10 @@ export function counterLogSeries(heading: string): FileSeries | undefined {
   const found = path.exec(heading.trim());
   if (!found) return undefined;
   const [, machine, object, counter] = found as unknown as [string, string, string, string];
-  const instance = /^(.*?)\((.*)\)$/.exec(object);
-  const category = instance ? (instance[1] as string) : object;
-  return { counter: `windows.${plain(category)}.${plain(counter)}`, unit: unitOf(counter), kind: "level", tags: { machine, ...(instance && { instance: instance[2] as string }) } };
+  const open = object.endsWith(")") ? object.indexOf("(") : -1;
+  const instance = open < 0 ? undefined : object.slice(open + 1, -1);
+  const category = open < 0 ? object : object.slice(0, open);
+  return { counter: `windows.${plain(category)}.${plain(counter)}`, unit: unitOf(counter), kind: "level", tags: { machine, ...(instance !== undefined && { instance }) } };
 }
 
 /** "% Processor Time" becomes "percent_processor_time", "Disk Read Bytes/sec" "disk_read_bytes_per_sec". */

@@ -21,18 +21,21 @@ export function* csvRows(text: string, delimiter = ","): Generator<CsvRow> {
       let field = "";
       if (text[at] === '"') {
         const opened = { line, column: at - lineStart + 1 };
-        for (at++; ; at++) {
-          if (at >= text.length) throw new TextError("a field in quotes is not closed", opened.line, opened.column);
-          if (text[at] === '"') {
-            if (text[at + 1] !== '"') break;
-            at++;
-          } else if (text[at] === "\n") {
+        const parts: string[] = [];
+        let feed = text.indexOf("\n", at);
+        for (at++; ; ) {
+          const end = text.indexOf('"', at);
+          if (end < 0) throw new TextError("a field in quotes is not closed", opened.line, opened.column);
+          for (; feed >= 0 && feed < end; feed = text.indexOf("\n", feed + 1)) {
             line++;
-            lineStart = at + 1;
+            lineStart = feed + 1;
           }
-          field += text[at];
+          const isDoubled = text[end + 1] === '"';
+          parts.push(text.slice(at, isDoubled ? end + 1 : end));
+          at = isDoubled ? end + 2 : end + 1;
+          if (!isDoubled) break;
         }
-        at++;
+        field = parts.join("");
         if (at < text.length && text[at] !== delimiter && text[at] !== "\n" && text[at] !== "\r") throw new TextError(`after a field in quotes ${JSON.stringify(delimiter)} or the end of the line should stand, not ${JSON.stringify(text[at])}`, line, at - lineStart + 1);
       } else {
         const from = at;

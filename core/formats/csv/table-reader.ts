@@ -7,8 +7,6 @@ import { csvRows } from "./csv-rows.ts";
 import { cellNumber, longColumns, type TableShape } from "./table-shape.ts";
 import { parseTimeText } from "./time-text.ts";
 
-/** "temperature [Cel]": a heading may say its unit. */
-const headingWithUnit = /^(.*?)\s*\[([^\]]+)\]$/;
 
 /** Reads tables into pages, by the shape that was found or confirmed. Cells without a number are counted, tables that break their own form are refused whole. */
 export class TableReader {
@@ -19,6 +17,13 @@ export class TableReader {
   #timeMs: number[] = [];
   #value: number[] = [];
   #leftOut = new Map<string, number>();
+  readonly #mostNewSeries: number;
+  #newSeries = 0;
+
+  /** A table that has more series for the first time loses those beyond; they are counted. */
+  constructor(mostNewSeries = 50_000) {
+    this.#mostNewSeries = mostNewSeries;
+  }
 
   /** Throws TextError with line and column. */
   read(text: string, shape: TableShape): Page {
@@ -26,6 +31,7 @@ export class TableReader {
     this.#timeMs = [];
     this.#value = [];
     this.#leftOut = new Map();
+    this.#newSeries = 0;
     const rows = csvRows(text, shape.delimiter);
     const first = rows.next();
     if (first.done) throw new TextError("the table is empty: a heading should stand here", 1);
@@ -56,16 +62,16 @@ export class TableReader {
     return (fields, line) => {
       const timeMs = timeOf(fields, line);
       // Cells with words, in a table of one's own, tell rows apart: they are tags.
-      const words: Record<string, string> = {};
+      const words = new Map<string, string>();
       if (shape.layout === "wide") fields.forEach((text, i) => {
-        if (i !== timeColumn && text.trim() !== "" && cellNumber(text, shape.decimal) === undefined) words[(columns[i] as FileSeries).counter] = text.trim();
+        if (i !== timeColumn && text.trim() !== "" && cellNumber(text, shape.decimal) === undefined) words.set((columns[i] as FileSeries).counter, text.trim());
       });
       fields.forEach((text, i) => {
         const series = columns[i];
         if (i === timeColumn) return;
         if (!series) this.#leave("not a counter's path");
         else if (text.trim() === "") this.#leave("an empty cell");
-        else if (!(series.counter in words)) this.#put({ ...series, tags: { ...series.tags, ...words } }, timeMs, cellNumber(text, shape.decimal));
+        else if (!words.has(series.counter)) this.#put({ ...series, tags: { ...series.tags, ...Object.fromEntries(words) } }, timeMs, cellNumber(text, shape.decimal));
       });
     };
   }
@@ -95,7 +101,13 @@ export class TableReader {
     }
     const key = seriesKey(series.counter, series.tags);
     let index = this.#indexes.get(key);
-    if (index === undefined) this.#indexes.set(key, (index = this.series.push(series) - 1));
+    if (index === undefined) {
+      if (this.#newSeries++ >= this.#mostNewSeries) {
+        this.#leave("more new series than a page may have");
+        return;
+      }
+      this.#indexes.set(key, (index = this.series.push(series) - 1));
+    }
     this.#which.push(index);
     this.#timeMs.push(timeMs);
     this.#value.push(value);
@@ -106,8 +118,16 @@ export class TableReader {
   }
 }
 
+/** "temperature [Cel]": a heading may say its unit in brackets at its end. */
+function nameAndUnit(heading: string): { readonly name: string; readonly unit: string } {
+  const close = heading.length - 1;
+  const open = heading.endsWith("]") ? heading.indexOf("[", heading.lastIndexOf("]", close - 1) + 1) : -1;
+  if (open < 0 || open === close - 1) return { name: heading, unit: "1" };
+  return { name: heading.slice(0, open).trimEnd(), unit: heading.slice(open + 1, close) };
+}
+
 function headingSeries(heading: string): FileSeries {
-  const [, name = heading, unit = "1"] = headingWithUnit.exec(heading) ?? [];
+  const { name, unit } = nameAndUnit(heading);
   return { counter: name.trim().replace(/\s+/g, "_") || "value", unit, kind: "level", tags: {} };
 }
 

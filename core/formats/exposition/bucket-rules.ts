@@ -11,9 +11,11 @@ interface Bucketed {
 export class BucketRules {
   #open: Bucketed | undefined;
 
-  bucket(head: LineHead, upTo: number, count: number, grows: boolean, line: number): void {
+  /** Whether the bucket is the first of its metric at its time. */
+  bucket(head: LineHead, upTo: number, count: number, grows: boolean, line: number): boolean {
     const of = keyOf(head, "_bucket");
-    if (this.#open?.of !== of) {
+    const isOther = this.#open?.of !== of;
+    if (isOther) {
       this.end(line);
       this.#open = { of, upTo: Number.NEGATIVE_INFINITY, count: 0 };
     }
@@ -24,6 +26,12 @@ export class BucketRules {
     if (grows && count < open.count) throw new TextError(`the buckets of ${head.name} hold ${count} up to ${upTo}, and ${open.count} up to less`, line, 1);
     open.upTo = upTo;
     open.count = count;
+    return isOther || again;
+  }
+
+  /** Whether a sample is the count of the buckets that were read last. */
+  isCount(head: LineHead): boolean {
+    return this.#open !== undefined && this.#open.upTo === Number.POSITIVE_INFINITY && keyOf(head, "_count") === this.#open.of;
   }
 
   other(head: LineHead, value: number, line: number): void {

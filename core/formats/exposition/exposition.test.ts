@@ -225,7 +225,7 @@ describe("pages that come again", () => {
     expect(() => reader.read(bytesOf("# TYPE a counter\na_total 3 # x 1\n# EOF\n"))).toThrow("line 2, column 13: an exemplar begins with its labels in braces");
   });
   test("more tags than allowed and long lines are bounded", () => {
-    const reader = new PageReader("text", { lineBytes: 60, tags: 1 });
+    const reader = new PageReader("text", { lineBytes: 60, tags: 1, newSeries: 50_000 });
     const few = reader.read(bytesOf('a{x="1",y="2"} 1\nb{x="1"} 1\n'));
     expect([few.length, few.found, few.leftOut.get("more tags than allowed")]).toEqual([1, 2, 1]);
     expect(() => reader.read(bytesOf(`a{x="${"1".repeat(80)}"} 1\n`))).toThrow("line 1: the line is longer than 60 bytes");

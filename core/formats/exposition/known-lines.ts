@@ -4,9 +4,13 @@ export class KnownLines {
   starts = new Uint32Array(128);
   /** What each line is: a series' index, or a reason below zero. */
   meanings = new Int32Array(128);
+  /** What of OpenMetrics' rules a line's value must keep to (`roles` of the page reader); 0 for most. */
+  roles = new Uint8Array(128);
+  /** Whether a series stands in the page more than once: then its times must grow. */
+  hasRepeats = false;
   count = 0;
 
-  add(from: Uint8Array, start: number, end: number, meaning: number): void {
+  add(from: Uint8Array, start: number, end: number, meaning: number, role = 0): void {
     const at = this.starts[this.count] as number;
     const size = end - start;
     if (at + size > this.bytes.length) {
@@ -22,7 +26,11 @@ export class KnownLines {
       const meanings = new Int32Array(this.meanings.length * 2);
       meanings.set(this.meanings);
       this.meanings = meanings;
+      const roles = new Uint8Array(this.roles.length * 2);
+      roles.set(this.roles);
+      this.roles = roles;
     }
+    this.roles[this.count] = role;
     this.meanings[this.count++] = meaning;
     this.starts[this.count] = at + size;
   }

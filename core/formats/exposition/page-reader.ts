@@ -5,14 +5,17 @@ import { type Dialect, Families, type SampleSense } from "./families.ts";
 import { KnownLines } from "./known-lines.ts";
 import { numberOfBytes } from "./number-bytes.ts";
 import { readLineHead } from "./sample-line.ts";
+import { setTag } from "../../counters/set-tag.ts";
 import { utf8Text } from "./utf8.ts";
 
 export interface PageLimits {
   readonly lineBytes: number;
   readonly tags: number;
+  /** Series that a page may have for the first time; those beyond are counted and not remembered. */
+  readonly newSeries: number;
 }
 
-export const usualPageLimits: PageLimits = { lineBytes: 65_536, tags: 40 };
+export const usualPageLimits: PageLimits = { lineBytes: 65_536, tags: 40, newSeries: 50_000 };
 
 /** What a page says, as columns; rows `0..length-1` are valid. */
 export interface Page {
@@ -29,13 +32,17 @@ export interface Page {
 }
 
 /** A line that is not gathered: its reason's number, below zero. */
-const reasons = ["comment", "times of creation", "more tags than allowed"] as const;
+const reasons = ["comment", "times of creation", "more tags than allowed", "more new series than a page may have"] as const;
 const isComment = -1;
 const isCreated = -2;
 const hasManyTags = -3;
+const isOneTooMany = -4;
 
 const onlyGrows = 1;
 const mayHaveExemplar = 2;
+
+/** Roles of a line among the buckets of its metric: a bucket, the first, one whose counts only grow; the count of all. */
+const roles = { bucket: 1, first: 2, count: 4, grows: 8 } as const;
 
 const newline = 0x0a;
 const space = 0x20;
@@ -56,6 +63,11 @@ export class PageReader {
   readonly help = new Map<string, string>();
   readonly #dialect: Dialect;
   readonly #limits: PageLimits;
+  #newSeries = 0;
+  /** Buckets of the metric that was read last as expected: their lines and counts. */
+  #group: { readonly line: number; readonly count: number }[] = [];
+  /** Lines read as expected whose value is no number: their series and times. */
+  #without: { readonly series: number; readonly timeMs: number }[] = [];
   /** By series: 1 where values may not be negative or NaN, 2 where an exemplar may follow. */
   #rules = new Uint8Array(64);
   readonly #indexOf = new Map<string, number>();
@@ -100,6 +112,10 @@ export class PageReader {
     this.#rest = new Uint8Array(0);
     this.#line = 0;
     this.#ended = false;
+    this.#newSeries = 0;
+    this.#group = [];
+    this.#without = [];
+    this.#lastTime = new Map();
   }
 
   /** Reads what has come of the page. Throws TextError. */
@@ -149,7 +165,7 @@ export class PageReader {
 
   /** Goes on while lines are the expected ones; answers where the first other one begins, or an unfinished one. */
   #readExpected(bytes: Uint8Array): number {
-    const { bytes: known, starts, meanings, count } = this.#expected;
+    const { bytes: known, starts, meanings, count, roles: lineRoles, hasRepeats } = this.#expected;
     const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length); // four bytes at a time, wherever they stand
     const knownView = new DataView(known.buffer, known.byteOffset, known.length);
     const size = bytes.length;
@@ -191,12 +207,16 @@ export class PageReader {
           this.#leave("exemplars");
         } else {
           const time = numberOfBytes(bytes, end + 1, lineEnd);
-          if (time === undefined || time - time !== 0) break;
+          if (time === undefined || time - time !== 0 || (!strict && !Number.isInteger(time))) break;
           timeMs = strict ? Math.round(time * 1000) : time;
         }
       }
       const value = numberOfBytes(bytes, valueAt, end);
       if (value === undefined || (strict && meaning >= 0 && ((rules[meaning] as number) & onlyGrows) !== 0 && !(value >= 0))) break; // told in full by the careful reader
+      const role = lineRoles[next] as number;
+      if (role !== 0 && !this.#keepsRole(role, next, value)) break;
+      if (hasRepeats && meaning >= 0 && !this.#timeGrows(meaning, timeMs)) break;
+      if (strict && Number.isNaN(value) && meaning >= 0) this.#without.push({ series: meaning, timeMs });
       next++;
       this.#line++;
       at = lineEnd + 1;
@@ -211,17 +231,50 @@ export class PageReader {
     return at;
   }
 
+  /** Whether a count keeps to the rules of its metric's buckets; else the careful reader tells. */
+  #keepsRole(role: number, line: number, value: number): boolean {
+    const before = this.#group.at(-1)?.count ?? 0;
+    if ((role & roles.count) !== 0) return value === before;
+    if ((role & roles.first) !== 0) this.#group = [];
+    else if ((role & roles.grows) !== 0 && value < before) return false;
+    this.#group.push({ line, count: value });
+    return true;
+  }
+
+  /** Whether a series' time is after the one before it in this page; notes it. */
+  #timeGrows(series: number, timeMs: number): boolean {
+    const before = this.#lastTime.get(series);
+    if (before !== undefined && !(timeMs > before)) return false;
+    this.#lastTime.set(series, Number.isNaN(timeMs) ? Number.POSITIVE_INFINITY : timeMs);
+    return true;
+  }
+
   /** From here on the page is read in full; what was as expected is brought to mind again. */
   #differ(): void {
     this.#families = new Families(this.#dialect, this.help);
     this.#buckets = new BucketRules();
     this.#lastTime = new Map();
+    const strict = this.#dialect === "openmetrics";
     const fresh = new KnownLines();
+    fresh.hasRepeats = this.#expected.hasRepeats;
+    const counts = new Map(this.#group.map(({ line, count }) => [line, count]));
+    const grouped = this.#group[0]?.line ?? Number.POSITIVE_INFINITY;
+    if (strict) {
+      for (let i = 0; i < this.#length; i++) this.#timeGrows(this.#which[i] as number, this.#timeMs[i] as number);
+      for (const { series, timeMs } of this.#without) this.#timeGrows(series, timeMs);
+    }
     for (let i = 0; i < this.#next; i++) {
       const text = utf8Text(this.#expected.bytes, this.#expected.starts[i], this.#expected.starts[i + 1]) as string;
       const meaning = this.#expected.meanings[i] as number;
-      fresh.add(this.#expected.bytes, this.#expected.starts[i] as number, this.#expected.starts[i + 1] as number, meaning);
-      if (meaning !== isComment) this.#families.sample(readLineHead(text, i + 1, this.#dialect === "openmetrics"), i + 1);
+      fresh.add(this.#expected.bytes, this.#expected.starts[i] as number, this.#expected.starts[i + 1] as number, meaning, this.#expected.roles[i]);
+      if (meaning !== isComment) {
+        const head = readLineHead(text, i + 1, strict);
+        const { upTo, grows } = this.#families.sample(head, i + 1);
+        if (!strict || i < grouped) continue;
+        const count = counts.get(i);
+        if (upTo !== undefined && count !== undefined) this.#buckets.bucket(head, upTo, count, grows, i + 1);
+        else if (meaning >= 0) this.#buckets.other(head, this.#group.at(-1)?.count ?? 0, i + 1);
+      }
       else if (text.trimStart().startsWith("#") && text !== "# EOF\n") this.#families.comment(text.slice(0, -1).trimStart(), i + 1);
     }
     this.#fresh = fresh;
@@ -262,18 +315,23 @@ export class PageReader {
     if (strict && sense.grows && !(value >= 0)) throw new TextError(`${head.name} only grows, ${text.slice(head.length).split(" ")[0]} cannot be its value`, line, head.length + 1);
     const headEnd = from + utf8Length(text, head.length);
     const meaning = sense.created ? isCreated : head.labels.length > this.#limits.tags ? hasManyTags : this.#indexFor(utf8Text(bytes, from, headEnd) as string, sense);
-    fresh.add(bytes, from, headEnd, meaning);
+    let role = 0;
+    if (strict && meaning >= 0) {
+      if (sense.upTo !== undefined) {
+        const isFirst = this.#buckets.bucket(head, sense.upTo, value, sense.grows, line);
+        role = roles.bucket | (isFirst ? roles.first : 0) | (sense.grows ? roles.grows : 0);
+      } else {
+        if (this.#buckets.isCount(head)) role = roles.count;
+        this.#buckets.other(head, value, line);
+      }
+      if (this.#lastTime.has(meaning)) fresh.hasRepeats = true;
+      if (!this.#timeGrows(meaning, timeMs)) throw new TextError(`${head.name} stands there twice with these labels${Number.isNaN(timeMs) ? "" : ", and its time does not grow"}`, line, 1);
+    }
+    if (meaning !== isOneTooMany) fresh.add(bytes, from, headEnd, meaning, role);
     if (meaning < 0) {
       this.#found++;
       this.#leave(reasons[-1 - meaning] as string);
       return;
-    }
-    if (strict) {
-      if (sense.upTo !== undefined) this.#buckets.bucket(head, sense.upTo, value, sense.grows, line);
-      else this.#buckets.other(head, value, line);
-      const before = this.#lastTime.get(meaning);
-      if (before !== undefined && !(timeMs > before)) throw new TextError(`${head.name} stands there twice with these labels${Number.isNaN(timeMs) ? "" : ", and its time does not grow"}`, line, 1);
-      this.#lastTime.set(meaning, Number.isNaN(timeMs) ? Number.POSITIVE_INFINITY : timeMs);
     }
     this.#take(meaning, timeMs, value);
   }
@@ -285,9 +343,11 @@ export class PageReader {
       const series = this.series[known] as FileSeries;
       if (series.counter === counter && series.unit === unit && series.kind === kind) return known;
     }
+    if (this.#newSeries >= this.#limits.newSeries) return isOneTooMany;
+    this.#newSeries++;
     const index = this.series.length;
     const tags: Record<string, string> = {};
-    for (const [tag, value] of Object.entries(sense.series.tags)) tags[this.#shared(tag)] = this.#shared(value); // set one by one, objects of the same tags share their shape
+    for (const [tag, value] of Object.entries(sense.series.tags)) setTag(tags, this.#shared(tag), this.#shared(value)); // set one by one, objects of the same tags share their shape
     this.series.push({ counter, unit, kind, tags });
     this.#indexOf.set(head, index);
     if (index >= this.#rules.length) {

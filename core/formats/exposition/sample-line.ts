@@ -28,6 +28,7 @@ export function readLineHead(text: string, line: number, strict: boolean): LineH
   const apart = isBlank(text[at]);
   skip();
   const labels: (readonly [string, string])[] = [];
+  const names = new Set<string>();
   if (text[at] === "{") {
     at++;
     skip();
@@ -35,7 +36,8 @@ export function readLineHead(text: string, line: number, strict: boolean): LineH
       if (at >= text.length) throw fail("the labels have no closing brace");
       const label = match(labelAt, text, at);
       if (label === undefined) throw fail(`${JSON.stringify(text.slice(at, at + 20))} is not a label`);
-      if (labels.some(([other]) => other === label)) throw fail(`the label ${label} stands there twice`);
+      if (names.has(label)) throw fail(`the label ${label} stands there twice`);
+      names.add(label);
       at += label.length;
       skip();
       if (text[at] !== "=") throw fail(`= is missing after the label ${label}`);

@@ -27,13 +27,17 @@ export function readJsonRequest(text: string): MetricsRequest {
   return value as MetricsRequest;
 }
 
-function check(message: Readonly<Record<string, unknown>>, path: string, depth: number): void {
+function check(message: Record<string, unknown>, path: string, depth: number): void {
   if (depth > deepest) throw new OtlpError(`${path}: this is nested more than ${deepest} deep`);
   for (const [name, value] of Object.entries(message)) {
     const at = path === "" ? name : `${path}.${name}`;
     // A histogram's sum is a number, a metric's a message.
     const shape = name === "sum" && typeof value !== "object" ? "number" : name === "value" ? (typeof value === "object" ? "message" : "number") : shapes[name];
-    if (shape === undefined || value === null) continue; // unknown fields are ignored (OTLP specification, "JSON Protobuf Encoding"); null is absent
+    if (shape === undefined) continue; // unknown fields are ignored (OTLP specification, "JSON Protobuf Encoding")
+    if (value === null) {
+      delete message[name]; // null is absent (protocol buffers' JSON mapping)
+      continue;
+    }
     if (shape === "list") {
       if (!Array.isArray(value)) throw wrong(at, "a list", value);
       for (const [i, one] of value.entries()) {
@@ -54,7 +58,7 @@ function check(message: Readonly<Record<string, unknown>>, path: string, depth: 
   }
 }
 
-function isMessage(value: unknown): value is Readonly<Record<string, unknown>> {
+function isMessage(value: unknown): value is Record<string, unknown> {
   return typeof value === "object" && value !== null && !Array.isArray(value);
 }
 

@@ -31,6 +31,8 @@ export class OtlpReader {
   readonly #running: (Running | undefined)[] = [];
   readonly #bounds = new Map<string, ExponentialBounds>();
   readonly #mostTags: number;
+  readonly #mostNewSeries: number;
+  #newSeries = 0;
   #which: number[] = [];
   #timeMs: number[] = [];
   #value: number[] = [];
@@ -38,8 +40,9 @@ export class OtlpReader {
   #points = 0;
   #rejected = 0;
 
-  constructor(mostTags = 40) {
+  constructor(mostTags = 40, mostNewSeries = 50_000) {
     this.#mostTags = mostTags;
+    this.#mostNewSeries = mostNewSeries;
   }
 
   /** What a request says. `points` of it were data points, `rejected` of those could not be taken. */
@@ -50,6 +53,7 @@ export class OtlpReader {
     this.#leftOut = new Map();
     this.#points = 0;
     this.#rejected = 0;
+    this.#newSeries = 0;
     for (const { resource, scopeMetrics = [] } of resourceMetrics) {
       const own = tagsOfResource(resource?.attributes ?? []);
       for (const { metrics = [] } of scopeMetrics) for (const metric of metrics) this.#metric(metric, own);
@@ -139,6 +143,10 @@ export class OtlpReader {
     let index = this.#indexes.get(key);
     const known = index === undefined ? undefined : this.series[index];
     if (index === undefined || known?.kind !== series.kind || known.unit !== series.unit) {
+      if (this.#newSeries++ >= this.#mostNewSeries) {
+        this.#leave("more new series than a page may have");
+        return;
+      }
       index = this.series.push(series) - 1;
       this.#indexes.set(key, index);
     }

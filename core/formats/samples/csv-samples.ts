@@ -25,8 +25,9 @@ export class CsvReader implements SampleReader {
   readonly #take: TakeSample;
   readonly #series = new Map<string, FileSeries>();
   #line = 0;
-  /** A field in quotes may go over several lines. */
-  #open = "";
+  /** A field in quotes may go over several lines: those read of it. */
+  #open: string[] = [];
+  #openBytes = 0;
 
   constructor(take: TakeSample) {
     this.#take = take;
@@ -34,12 +35,17 @@ export class CsvReader implements SampleReader {
 
   line(text: string): void {
     this.#line++;
-    const whole = this.#open + text.replace(/\r$/, "");
-    if ((whole.match(/"/g)?.length ?? 0) % 2 === 1) {
-      this.#open = `${whole}\n`;
+    const own = text.endsWith("\r") ? text.slice(0, -1) : text;
+    // An odd number of quotes opens a field that goes on, or closes it.
+    if (hasOddQuotes(own) === (this.#open.length === 0)) {
+      this.#open.push(own);
+      this.#openBytes += own.length;
+      if (this.#openBytes > mostOfRecord) throw new TextError(`a field in quotes goes on for more than ${mostOfRecord} signs: a quote is missing`, this.#line - this.#open.length + 1);
       return;
     }
-    this.#open = "";
+    const whole = this.#open.length === 0 ? own : [...this.#open, own].join("\n");
+    this.#open = [];
+    this.#openBytes = 0;
     const fields = this.#fields(whole);
     if (this.#line === 1) {
       if (fields.join() !== columns.join()) throw new TextError(`the header is "${fields.join()}", it should be "${columns.join()}"`, 1);
@@ -58,7 +64,7 @@ export class CsvReader implements SampleReader {
   }
 
   end(): void {
-    if (this.#open) throw new TextError("a field in quotes is not closed", this.#line);
+    if (this.#open.length > 0) throw new TextError("a field in quotes is not closed", this.#line);
   }
 
   #kind(text: string): CounterKind {
@@ -80,15 +86,24 @@ export class CsvReader implements SampleReader {
   }
 }
 
+/** A record of a counter with its tags is far shorter. */
+const mostOfRecord = 1_000_000;
+
+function hasOddQuotes(text: string): boolean {
+  let isOdd = false;
+  for (let at = text.indexOf('"'); at >= 0; at = text.indexOf('"', at + 1)) isOdd = !isOdd;
+  return isOdd;
+}
+
 /** Tags as a JSON object of texts. */
-export function parseTags(text: string, line: number): Readonly<Record<string, string>> {
+export function parseTags(text: string | undefined, line: number): Readonly<Record<string, string>> {
   let tags: unknown;
   try {
-    tags = JSON.parse(text);
+    tags = JSON.parse(text ?? "");
   } catch {
     tags = undefined;
   }
-  if (typeof tags !== "object" || tags === null || Array.isArray(tags) || Object.values(tags).some((v) => typeof v !== "string")) throw new TextError(`tags "${text.slice(0, 60)}" are not a JSON object of texts`, line);
+  if (typeof tags !== "object" || tags === null || Array.isArray(tags) || Object.values(tags).some((v) => typeof v !== "string")) throw new TextError(`tags "${(text ?? "").slice(0, 60)}" are not a JSON object of texts`, line);
   return tags as Readonly<Record<string, string>>;
 }
 

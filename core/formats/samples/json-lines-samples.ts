@@ -43,6 +43,7 @@ export class JsonLinesReader implements SampleReader {
     } catch (error) {
       throw new TextError(`this is not JSON (${(error as Error).message})`, this.#line);
     }
+    if (typeof found !== "object" || found === null) throw new TextError("this is not a JSON object", this.#line);
     const { counter, unit, kind, tags, times, values } = found;
     if (typeof counter !== "string" || counter === "" || typeof unit !== "string") throw new TextError('"counter" and "unit" must be texts', this.#line);
     if (!kind || !counterKinds.includes(kind)) throw new TextError(`"kind" must be one of ${counterKinds.join(", ")}`, this.#line);

@@ -1,3 +1,4 @@
+import { setTag } from "../../counters/set-tag.ts";
 import type { CounterKind } from "../../counters/counter.ts";
 import { counterKinds, type FileSeries, numberText, parseNumber, type SampleReader, type SampleWriter, type TakeSample, TextError } from "./sample-format.ts";
 
@@ -125,7 +126,7 @@ export class OpenMetricsReader implements SampleReader {
       const at = label.lastIndex;
       const found = label.exec(labels);
       if (!found) throw new TextError(`"${labels.slice(at, at + 30)}" is not a label`, this.#line, name.length + 2 + at);
-      tags[tagName(found[1] as string)] = unescaped(found[2] as string);
+      setTag(tags, tagName(found[1] as string), unescaped(found[2] as string));
     }
     const base = name.replace(/_total$/, "");
     const family = this.#families.get(base) ?? this.#families.get(name);

@@ -54,7 +54,8 @@ export function numberText(v: number, infinity = "Infinity"): string {
 
 /** The number that `numberText` or a common writer of numbers wrote; undefined for text that is none. */
 export function parseNumber(text: string): number | undefined {
-  if (/^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(text)) return Number(text);
+  // Each digit can be matched in one way only: what follows many of them is found wrong in linear time.
+  if (/^[+-]?(?:\d+(?:\.\d*)?|\.\d+)(?:e[+-]?\d+)?$/i.test(text)) return Number(text);
   if (/^nan$/i.test(text)) return Number.NaN;
   const infinity = /^([+-]?)inf(inity)?$/i.exec(text);
   return infinity ? (infinity[1] === "-" ? Number.NEGATIVE_INFINITY : Number.POSITIVE_INFINITY) : undefined;

@@ -1,3 +1,5 @@
+import { utf8Text } from "../exposition/utf8.ts";
+
 /** Types of values as they go over the wire: BER tags of RFC 2578 §7.1 and RFC 3416 §3. */
 export const snmpType = { integer: 2, text: 4, oid: 6, address: 64, counter32: 65, gauge32: 66, timeTicks: 67, opaque: 68, counter64: 70 } as const;
 
@@ -52,18 +54,14 @@ function textOfBytes(bytes: Uint8Array): string {
     isPlain = byte >= 0x20 && byte < 0x7f;
   }
   const shown = bytes.subarray(0, end);
-  if (isPlain) return String.fromCharCode(...shown);
+  if (isPlain) return utf8Text(shown) as string;
   const text = decodeUtf8(shown);
   return text ?? Array.from(bytes, (byte) => byte.toString(16).padStart(2, "0")).join(" ");
 }
 
 function decodeUtf8(bytes: Uint8Array): string | undefined {
-  try {
-    const text = decodeURIComponent(Array.from(bytes, (byte) => `%${byte.toString(16).padStart(2, "0")}`).join(""));
-    return [...text].some((sign) => sign < " " || sign === "\u007f") ? undefined : text;
-  } catch {
-    return undefined;
-  }
+  const text = utf8Text(bytes);
+  return text === undefined || [...text].some((sign) => sign < " " || sign === "\u007f") ? undefined : text;
 }
 
 /** Order of numbers, piece by piece (RFC 3416 §4.2.2). */

@@ -5,10 +5,9 @@ import type { Emit } from "../../counters/counter.ts";
  * Arrays without redundancy have no such brackets and are well while they are active.
  */
 export function readMdstat(text: string, emit: Emit): void {
-  const blocks = text.split(/\n(?=md\S+ :)/);
-  for (const block of blocks) {
-    const head = /^(md\S+) : (\S+)/m.exec(block);
-    if (!head) continue;
+  for (const lines of arraysOf(text)) {
+    const block = lines.join("\n");
+    const head = arrayHead.exec(block) as RegExpExecArray;
     const array = head[1] as string;
     const members = /\[(\d+)\/(\d+)\]/.exec(block);
     const failed = (block.match(/\(F\)/g) ?? []).length;
@@ -19,9 +18,21 @@ export function readMdstat(text: string, emit: Emit): void {
       emit("storage.array.members", { array, state: "present" }, Number(members[2]));
     }
     if (failed > 0 || members) emit("storage.array.members", { array, state: "failed" }, failed);
-    const size = /^\s+(\d+) blocks/m.exec(block)?.[1];
+    const size = lines.map((line) => /^\s+(\d+) blocks/.exec(line)?.[1]).find((found) => found !== undefined);
     if (size !== undefined) emit("storage.array.limit", { array }, Number(size) * 1024);
     const work = /(resync|recovery|check|reshape|repair)\s*=\s*([\d.]+)%/.exec(block);
     emit("storage.array.sync", { array }, work ? Number(work[2]) / 100 : 1);
   }
+}
+
+const arrayHead = /^(md\S+) : (\S+)/;
+
+/** The lines of each array. */
+function arraysOf(text: string): readonly (readonly string[])[] {
+  const arrays: string[][] = [];
+  for (const line of text.split("\n")) {
+    if (arrayHead.test(line)) arrays.push([line]);
+    else arrays.at(-1)?.push(line);
+  }
+  return arrays;
 }

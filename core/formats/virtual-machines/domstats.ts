@@ -36,12 +36,14 @@ function readGuest(guest: string, values: ReadonlyMap<string, string>, emit: Emi
   give("guest.cpu.count", "vcpu.current");
   give("guest.memory.limit", "balloon.current", 1024);
   give("guest.memory.usage", "balloon.rss", 1024);
-  for (let i = 0; i < Number(values.get("net.count") ?? 0); i++) {
+  // No more are told than there are lines, whatever the count says.
+  const count = (name: string) => Math.min(Number(values.get(name) ?? 0) || 0, values.size);
+  for (let i = 0; i < count("net.count"); i++) {
     const name = values.get(`net.${i}.name`) ?? String(i);
     give("guest.network.io", `net.${i}.rx.bytes`, 1, { interface: name, direction: "receive" });
     give("guest.network.io", `net.${i}.tx.bytes`, 1, { interface: name, direction: "transmit" });
   }
-  for (let i = 0; i < Number(values.get("block.count") ?? 0); i++) {
+  for (let i = 0; i < count("block.count"); i++) {
     const device = values.get(`block.${i}.name`) ?? String(i);
     for (const [short, direction] of [["rd", "read"], ["wr", "write"]] as const) {
       give("guest.disk.io", `block.${i}.${short}.bytes`, 1, { device, direction });

@@ -1,5 +1,6 @@
 import type { Connection } from "../../db/pool.ts";
 import { compactSlot } from "./compact-slot.ts";
+import { readBody } from "../../intake/read-body.ts";
 import { setAside } from "../quarantine.ts";
 import { readColumnsTask, reduceReading } from "./reduce-reading.ts";
 import { rehearsePast } from "./rehearse-past.ts";
@@ -22,6 +23,8 @@ async function work(context: TaskContext, task: StoreTask, isCancelled: () => bo
       return readColumnsTask(context, task);
     case "rehearse":
       return rehearsePast(task);
+    case "read-body":
+      return readBody(task);
     case "compact":
       return committed(await context.connect(), (connection) => compactSlot(connection, context, task));
     case "roll-up":

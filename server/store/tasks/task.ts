@@ -5,11 +5,12 @@ import type { LineValues } from "../../../core/reading/line-values.ts";
 import type { Arena } from "../../../core/series/arena.ts";
 import type { Connection } from "../../db/pool.ts";
 import type { HeadSnapshot } from "../head-snapshot.ts";
+import type { ReadBody, ReadBodyTask } from "../../intake/read-body.ts";
 import type { Damage } from "../quarantine.ts";
 import type { KnownTimes } from "./chunk-rows.ts";
 
 /** Heavy work of the store, with all that it needs, so that a worker thread can do it. */
-export type StoreTask = CompactTask | RollUpTask | ReduceTask | ColumnsTask | RehearseTask;
+export type StoreTask = CompactTask | RollUpTask | ReduceTask | ColumnsTask | RehearseTask | ReadBodyTask;
 
 /** Makes a slot's chunks of what the head holds, and removes the journal's segments that held it. */
 export interface CompactTask {
@@ -73,6 +74,8 @@ export interface RehearseTask {
 
 export type TaskResult<T extends StoreTask> = T extends RehearseTask
   ? Rehearsal
+  : T extends ReadBodyTask
+  ? ReadBody
   : T extends ReduceTask
   ? readonly (readonly LineValues[])[]
   : T extends ColumnsTask

@@ -123,6 +123,8 @@ function transfersIn(task: StoreTask): ArrayBuffer[] {
       return transfersOf(task.snapshot);
     case "reduce":
       return task.sentences.flatMap(({ snapshot }) => transfersOf(snapshot));
+    case "read-body":
+      return task.bytes.buffer instanceof ArrayBuffer && task.bytes.byteLength === task.bytes.buffer.byteLength ? [task.bytes.buffer] : [];
     case "roll-up":
     case "rehearse":
       return [];
