@@ -18,11 +18,17 @@ describe("when a quiet time holds", () => {
     expect(texts(one, "2026-11-28T00:30", "2026-11-28T00:31")).toEqual(["11-27 23:00 120"]);
   });
   // IANA time zone database: Europe/Berlin puts its clock forward on 2026-03-29 at 02:00 and back on 2026-10-25 at 03:00.
-  test("at the same time of the clock on both sides of its change in spring; where that time does not exist, an hour later", () => {
+  test("at the same times of the clock on both sides of its change in spring; where one does not exist, at the change", () => {
     const one = quiet("2026-03-27T02:30", "2026-03-27T03:30", { repeat: { weekdays: [5, 6, 7, 1], zone } });
-    expect(texts(one, "2026-03-27T00:00", "2026-03-31T00:00")).toEqual(["03-27 02:30 60", "03-28 02:30 60", "03-29 03:30 60", "03-30 02:30 60"]);
+    expect(texts(one, "2026-03-27T00:00", "2026-03-31T00:00")).toEqual(["03-27 02:30 60", "03-28 02:30 60", "03-29 03:00 30", "03-30 02:30 60"]);
   });
-  test("in autumn at the first of the two, and as long as ever", () => {
+  test("a night ends at the clock time that was said, on both nights of the change", () => {
+    const night = quiet("2026-03-20T23:00", "2026-03-21T07:00", { repeat: { weekdays: [1, 2, 3, 4, 5, 6, 7], zone } });
+    const ends = (from: string, to: string) => occurrencesOf(night, at(from), at(to)).map(({ fromMs, toMs }) => `${DateTime.fromMillis(toMs, { zone }).toFormat("MM-dd HH:mm")} after ${(toMs - fromMs) / 3_600_000} h`);
+    expect(ends("2026-03-28T12:00", "2026-03-30T12:00")).toEqual(["03-29 07:00 after 7 h", "03-30 07:00 after 8 h"]);
+    expect(ends("2026-10-24T12:00", "2026-10-26T12:00")).toEqual(["10-25 07:00 after 9 h", "10-26 07:00 after 8 h"]);
+  });
+  test("in autumn from the first of the two to the time that was said, an hour longer", () => {
     const one = quiet("2026-10-23T02:30", "2026-10-23T03:30", { repeat: { weekdays: [5, 6, 7, 1], zone } });
     const made = occurrencesOf(one, at("2026-10-25T00:00"), at("2026-10-26T00:00"));
     expect(made.map(({ fromMs, toMs }) => [new Date(fromMs).toISOString(), (toMs - fromMs) / 60_000])).toEqual([["2026-10-25T00:30:00.000Z", 60]]);

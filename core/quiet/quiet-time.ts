@@ -44,34 +44,45 @@ export const longestQuietMs = 31 * 86_400_000;
 const mostOccurrences = 1000;
 
 /**
- * When a quiet time holds within `[fromMs, toMs)`. A repeated one begins at the same time of its zone's clock on each of its weekdays and
- * lasts as long as the first did; where the clock is put forward over its beginning it begins that much later, where the clock is put back
- * it begins at the first of both (IANA time zone rules).
+ * When a quiet time holds within `[fromMs, toMs)`. A repeated one begins and ends at the same times of its zone's clock as the first did, on each of its weekdays: in
+ * the nights in which the clock is changed it is an hour shorter or longer. Where the clock is put forward over one of the two, that is the moment of the change; where it is
+ * put back over them, it begins at the first of both and ends at the last (IANA time zone rules).
  */
 export function occurrencesOf(quiet: QuietTime, fromMs: number, toMs: number): readonly Occurrence[] {
   const made: Occurrence[] = [];
   const until = Math.min(toMs, quiet.endedAtMs ?? Number.POSITIVE_INFINITY);
-  const add = (from: number) => {
-    const to = Math.min(from + quiet.toMs - quiet.fromMs, quiet.endedAtMs ?? Number.POSITIVE_INFINITY);
+  const add = (from: number, end: number) => {
+    const to = Math.min(end, quiet.endedAtMs ?? Number.POSITIVE_INFINITY);
     if (from < until && to > fromMs && to > from) made.push({ quiet, fromMs: from, toMs: to });
   };
   if (!quiet.repeat) {
-    add(quiet.fromMs);
+    add(quiet.fromMs, quiet.toMs);
     return made;
   }
   const { zone, weekdays } = quiet.repeat;
   const first = DateTime.fromMillis(quiet.fromMs, { zone });
+  const last = DateTime.fromMillis(quiet.toMs, { zone });
+  const days = Math.round(last.startOf("day").diff(first.startOf("day"), "days").days);
   // A day more on both sides: one may have begun before the window, and zones' days are not the window's.
   let day = DateTime.fromMillis(Math.max(quiet.fromMs, fromMs - (quiet.toMs - quiet.fromMs) - 86_400_000), { zone }).startOf("day");
   while (day.toMillis() < until && made.length < mostOccurrences) {
     if (weekdays.includes(day.weekday)) {
-      const clock = DateTime.fromObject({ year: day.year, month: day.month, day: day.day, hour: first.hour, minute: first.minute, second: first.second }, { zone });
-      const begins = Math.min(...clock.getPossibleOffsets().map((one) => one.toMillis()));
-      if (begins >= quiet.fromMs) add(begins);
+      const begins = Math.min(...momentsOf(day, first, zone));
+      if (begins >= quiet.fromMs) add(begins, Math.max(...momentsOf(day.plus({ days }), last, zone)));
     }
     day = day.plus({ days: 1 });
   }
   return made;
+}
+
+/** The moments at which a zone's clock shows a time of day on a day: two where it is put back over it, the moment of the change where it is put forward over it. */
+function momentsOf(day: DateTime, { hour, minute, second }: DateTime, zone: string): readonly number[] {
+  const clock = DateTime.fromObject({ year: day.year, month: day.month, day: day.day, hour, minute, second }, { zone });
+  if (clock.hour === hour && clock.minute === minute) return clock.getPossibleOffsets().map((one) => one.toMillis());
+  // It stands as far behind the change as the time that is not there would.
+  let change = clock.startOf("minute");
+  while (change.minus({ minutes: 1 }).offset === clock.offset) change = change.minus({ minutes: 1 });
+  return [change.toMillis()];
 }
 
 /** The quiet time that holds for something with these tags at a moment; of several the one that ends last. Undefined where none does. */
