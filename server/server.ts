@@ -17,6 +17,7 @@ import { connectOwnEngine } from "./gather/containers/own-engine.ts";
 import { MachineTools } from "./gather/this-machine/machine-tools.ts";
 import { MachineGatherer } from "./gather/this-machine/machine-gatherer.ts";
 import { createApp } from "./http/app.ts";
+import { signInKey } from "./http/signed-in.ts";
 import { newSetupCode } from "./http/people-router.ts";
 import { LiveHub } from "./live/live-hub.ts";
 import { hasOwner } from "./people/accounts.ts";
@@ -26,6 +27,7 @@ import { ProcessorShare } from "./store/processor-share.ts";
 import { recentSamples, SampleRate } from "./store/sample-rate.ts";
 import { startJobs } from "./jobs/jobs.ts";
 import { Deliverer } from "./messages/deliverer.ts";
+import { sealOldRecipients } from "./messages/recipient-rows.ts";
 import { Dispatcher } from "./messages/dispatcher.ts";
 import { QuietDesk } from "./quiet/quiet-desk.ts";
 import { type AlertingSettings, readAlertingSettings, writeAlertingSettings } from "./rules/alerting-settings.ts";
@@ -121,6 +123,7 @@ export async function startServer(config: Config, { log, parent, book = new LogB
     const lastSampleBeforeMs = store.health.lastSampleAtMs;
     await before?.(store, database);
     const box = SecretBox.open(config.keyFile);
+    await sealOldRecipients(database, box).catch((error) => log.warn({ err: error }, "what recipients kept in clear could not be sealed"));
     const sources = await Sources.open(database, store, box, log, (ms) => clock.told(ms));
     opened.push(() => sources.close());
     const names = await MachineNames.open(database);
@@ -131,7 +134,7 @@ export async function startServer(config: Config, { log, parent, book = new LogB
     const transport = await Transport.open(config, log);
     opened.push(() => transport.close());
 
-    const live = new LiveHub();
+    const live = new LiveHub(signInKey);
     opened.push(() => live.close());
     const quiet = new QuietDesk(database);
     const dispatcher = new Dispatcher(database, quiet, names, (machine) => sources.isPaused(machine));
@@ -143,7 +146,7 @@ export async function startServer(config: Config, { log, parent, book = new LogB
     };
     const checker = await RuleChecker.open(database, store, tell, names, (machine) => sources.isGone(machine));
     const silence = await SilenceWatch.open(database, sources, tell);
-    let settings = await readAlertingSettings(database);
+    let settings = await readAlertingSettings(database, box);
     let ownAddress = "";
     const address = async () => settings.address || ownAddress;
     const deliverer = new Deliverer({ database, store, names, box, address, log });
@@ -208,7 +211,7 @@ export async function startServer(config: Config, { log, parent, book = new LogB
       live.publish({ kind: "alerting" });
     };
     const changeAlerting = async (next: AlertingSettings) => {
-      await writeAlertingSettings(database, next);
+      await writeAlertingSettings(database, next, box);
       settings = next;
       heartbeat.soon();
     };

@@ -431,7 +431,8 @@ export interface IntakeLimits {
   readonly newSeriesPerMinute: number;
 }
 
-export type TokenScope = "write" | "read" | "manage";
+/** write: for one source. read: what is gathered. manage: everything but people. calendar: the feed of quiet times, whose address it stands in. */
+export type TokenScope = "write" | "read" | "manage" | "calendar";
 
 export interface TokenView {
   readonly id: number;

@@ -31,7 +31,7 @@ describe("when a quiet time holds", () => {
   test("in autumn from the first of the two to the time that was said, an hour longer", () => {
     const one = quiet("2026-10-23T02:30", "2026-10-23T03:30", { repeat: { weekdays: [5, 6, 7, 1], zone } });
     const made = occurrencesOf(one, at("2026-10-25T00:00"), at("2026-10-26T00:00"));
-    expect(made.map(({ fromMs, toMs }) => [new Date(fromMs).toISOString(), (toMs - fromMs) / 60_000])).toEqual([["2026-10-25T00:30:00.000Z", 60]]);
+    expect(made.map(({ fromMs, toMs }) => [new Date(fromMs).toISOString(), (toMs - fromMs) / 60_000])).toEqual([["2026-10-25T00:30:00.000Z", 120]]);
   });
   test("none before its first time, none after it was ended, which also cuts the one that holds", () => {
     const one = quiet("2026-11-23T10:00", "2026-11-23T12:00", { repeat: { weekdays: [1, 2, 3, 4, 5, 6, 7], zone }, endedAtMs: at("2026-11-25T11:00") });

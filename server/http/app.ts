@@ -20,6 +20,9 @@ import type { Store } from "../store/store.ts";
 import { BriefingDesk } from "../briefing/briefing-desk.ts";
 import { briefingRouter } from "./briefing-router.ts";
 import { authorityRouter, transportRouter } from "./transport-router.ts";
+import { isLoopback } from "../transport/loopback.ts";
+import { ownNames } from "../transport/house.ts";
+import { answeredNames } from "./answered-names.ts";
 import { letTokensIn } from "./bearer.ts";
 import { sourcesRouter } from "./sources-router.ts";
 import { tagsRouter } from "./tags-router.ts";
@@ -92,11 +95,12 @@ export function createApp(parts: AppParts): Express {
   app.use(helmet({
     contentSecurityPolicy: {
       useDefaults: false,
-      directives: { defaultSrc: ["'none'"], scriptSrc: ["'self'"], styleSrc: ["'self'"], fontSrc: ["'self'"], imgSrc: ["'self'", "data:"], connectSrc: ["'self'"], baseUri: ["'none'"], formAction: ["'none'"], frameAncestors: ["'none'"] },
+      directives: { defaultSrc: ["'none'"], scriptSrc: ["'self'"], styleSrc: ["'self'"], fontSrc: ["'self'"], imgSrc: ["'self'", "data:"], connectSrc: ["'self'"], workerSrc: ["'self'"], baseUri: ["'none'"], formAction: ["'none'"], frameAncestors: ["'none'"] },
     },
-    strictTransportSecurity: kind === "files", // the house's certificate is not believed by everybody: nobody is to be locked out by it
+    strictTransportSecurity: kind !== "plain", // a browser that does not believe the certificate takes no notice of it (RFC 6797 §8.1): nobody is locked out
     referrerPolicy: { policy: "same-origin" },
   }));
+  app.use(answeredNames(() => ownNames(parts.transport.names)));
   app.use("/api", (_request, response, next) => {
     response.setHeader("Cache-Control", "no-store");
     next();
@@ -106,23 +110,27 @@ export function createApp(parts: AppParts): Express {
   app.post("/api/import", importHandler(store, parts.commandToken));
   app.use("/api", pushRouter(tokens, sources, parts.bodies));
   const eventParts = { database, live, tokens, sources, commandToken: parts.commandToken };
-  app.post("/api/events", express.json({ limit: "1mb" }), storableBody, sentEvents(eventParts));
+  app.post("/api/events", sentEvents(eventParts));
   app.use("/api", calendarRouter(parts.quiet, tokens));
   app.use("/api", letTokensIn(tokens), sameOrigin);
-  app.use("/api/dashboards", express.json({ limit: "4mb" })); // tables of one's own are kept with them
-  app.use("/api", express.json({ limit: "1mb" }), storableBody);
   app.get("/api/health", async (_request, response) => {
     const health = await parts.health();
     response.status(health.status === "ok" ? 200 : 503).json(health);
   });
-  app.get("/api/sample", (_request, response) => {
-    response.json((parts.sample ? { ...parts.sample.owner, progress: parts.sample.progress() } : null) satisfies SampleView | null);
+  app.get("/api/sample", (request, response) => {
+    // Its password is for who sits at this machine.
+    const sample = parts.sample && isLoopback(request.socket.remoteAddress ?? "") ? { ...parts.sample.owner, progress: parts.sample.progress() } : null;
+    response.json(sample satisfies SampleView | null);
   });
-  app.use("/api", peopleRouter(database, parts.setupCode, parts.clock.actingMs));
+  // Before it is known who asks, a body is a name and a password.
+  app.use(["/api/setup", "/api/session"], express.json({ limit: "8kb" }), storableBody);
+  app.use("/api", peopleRouter({ database, setupCode: parts.setupCode, acting: parts.clock.actingMs, box: parts.box, live }));
   app.use("/api", signedIn(database, parts.clock.actingMs));
+  app.use("/api/dashboards", express.json({ limit: "4mb" })); // tables of one's own are kept with them
+  app.use("/api", express.json({ limit: "1mb" }), storableBody);
   app.use("/api", remembered.handler);
   app.get("/api/live", live.handler);
-  app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), tagsRouter(store, names), dashboardsRouter(database), transportRouter(transport), sourcesRouter(sources, parts.alertingNews), tokensRouter(tokens, sources), readingsRouter(store, names), rulesRouter({ database, checker, rehearser: parts.rehearser, checkSoon: parts.checkSoon }), incidentsRouter(database, checker, parts.alertingNews), recipientsRouter({ database, dispatcher: parts.dispatcher, deliverer: parts.deliverer, box: parts.box }), quietRouter(parts.quiet, parts.alertingNews), alertingRouter(parts.alerting, parts.changeAlerting), costsRouter(store, parts.costs), conditionRouter(parts.condition, parts.clock), eventsRouter(eventParts), briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))));
+  app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), tagsRouter(store, names), dashboardsRouter(database), transportRouter(transport), sourcesRouter(sources, parts.alertingNews), tokensRouter(tokens, sources, live), readingsRouter(store, names), rulesRouter({ database, checker, rehearser: parts.rehearser, checkSoon: parts.checkSoon }), incidentsRouter(database, checker, parts.alertingNews), recipientsRouter({ database, dispatcher: parts.dispatcher, deliverer: parts.deliverer, box: parts.box }), quietRouter(parts.quiet, parts.alertingNews), alertingRouter(parts.alerting, parts.changeAlerting), costsRouter(store, parts.costs), conditionRouter(parts.condition, parts.clock), eventsRouter(eventParts), briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))));
   app.use("/api", notThere);
 
   const web = join(projectRoot, "dist/web");
@@ -144,7 +152,8 @@ export function createApp(parts: AppParts): Express {
 /** How the one who asks reaches this server; what stands in a Host header goes into texts that are pasted into a shell. */
 function originOf(request: Request): string {
   const host = request.host ?? "";
-  return `${request.protocol}://${/^[\w.-]+(:\d+)?$|^\[[0-9a-fA-F:]+\](:\d+)?$/.test(host) ? host : "localhost"}`;
+  // A proxy may say any word for the protocol.
+  return `${request.protocol === "http" ? "http" : "https"}://${/^[\w.-]+(:\d+)?$|^\[[0-9a-fA-F:]+\](:\d+)?$/.test(host) ? host : "localhost"}`;
 }
 
 /** Whoever believes the system's issuers believes a given certificate; the house's own is shown by its authority. */

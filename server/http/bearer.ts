@@ -24,6 +24,17 @@ export async function writeToken(tokens: Tokens, request: Request): Promise<Know
 
 const tokenOfRequest = new WeakMap<Request, KnownToken>();
 
+export const tokenIdOf = (request: Request): number | undefined => tokenOfRequest.get(request)?.id;
+
+/** Whether the one who asks is a token that may only read: it is shown neither secrets nor what nobody chose to gather. */
+export const isReader = (request: Request): boolean => tokenOfRequest.get(request)?.scope === "read";
+
+/** Refuses tokens that may only read. */
+export const notForReaders: RequestHandler = (request, _response, next) => {
+  if (isReader(request)) throw new Problem(403, "This token may not see that", "It may read what is gathered. This can hold secrets, or what nobody chose to gather; it needs a token that may manage.");
+  next();
+};
+
 export const isBearer = (request: Request): boolean => tokenOfRequest.has(request);
 
 /** Lets requests with a token that may read (or manage) pass without a sign-in. Reading is every GET, and asking for a reading. */

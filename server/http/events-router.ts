@@ -1,4 +1,4 @@
-import { type Request, type RequestHandler, Router } from "express";
+import express, { type Request, type RequestHandler, type Response, Router } from "express";
 import Joi from "joi";
 import type { Tags } from "../../core/counters/counter.ts";
 import type { Database } from "../db/pool.ts";
@@ -11,6 +11,7 @@ import { checked } from "./checked.ts";
 import { Problem } from "./problem.ts";
 import { sameToken } from "./same-token.ts";
 import { accountOf } from "./signed-in.ts";
+import { storableBody } from "./storable-body.ts";
 
 const mostAheadMs = 600_000;
 const windowSchema = Joi.object<{ from: number; to: number; machine?: string }>({ from: Joi.number().required(), to: Joi.number().greater(Joi.ref("from")).required(), machine: Joi.string().max(200) });
@@ -67,10 +68,14 @@ export function eventsRouter(parts: EventParts): Router {
 
 /** Takes events of scripts: with a source's own token, for its machine only; of `bin/nubrel`, with the token of the start command. Others go on to the sign-in. */
 export function sentEvents(parts: EventParts): RequestHandler {
+  const body = async (request: Request, response: Response) => {
+    for (const read of [express.json({ limit: "1mb" }), storableBody]) await new Promise<void>((done, failed) => read(request, response, (error?: unknown) => (error ? failed(error) : done())));
+  };
   return async (request, response, next) => {
     const sent = bearerOf(request);
     if (sent === undefined) return next();
     if (parts.commandToken !== undefined && sameToken(sent, parts.commandToken)) {
+      await body(request, response);
       response.status(201).json(await record(parts, request, {}));
       return;
     }
@@ -79,6 +84,7 @@ export function sentEvents(parts: EventParts): RequestHandler {
     const source = parts.sources.find(token.sourceId ?? -1);
     if (!source) throw new Problem(403, "This token has no source", "The source of this token was removed.");
     const { machine } = source.source;
+    await body(request, response);
     if (![undefined, "", machine].includes((request.body as SentEvent | undefined)?.machine)) throw new Problem(403, "Another machine", `This token writes for "${machine}" only. Leave "machine" out, or use a token that may manage.`);
     response.status(201).json(await record(parts, request, {}, machine));
   };
@@ -88,6 +94,8 @@ export function sentEvents(parts: EventParts): RequestHandler {
 async function record({ database, live }: EventParts, request: Request, tags: Tags, ofMachine?: string): Promise<unknown> {
   const now = Date.now();
   const { machine, fromMs: from, toMs: to, ...event } = checked(eventSchema(now + mostAheadMs), request.body);
+  // Who did it is known of people who are signed in, and of nobody else.
+  if (tags["by"] === undefined && Object.hasOwn(event.tags, "by")) throw new Problem(422, "The request does not fit", '"tags.by" is set by Nubrel: it says who was signed in', { errors: [{ path: "tags.by", message: "is set by Nubrel" }] });
   const fromMs = from ?? to ?? now;
   const made = await insertEvent(database, { ...event, machine: ofMachine ?? machine, fromMs, toMs: to ?? fromMs, tags: { ...event.tags, ...tags } });
   live.publish({ kind: "event" });

@@ -49,7 +49,7 @@ describe("the owner", () => {
   test("is made with the code, once, and is signed in by a cookie that scripts and other sites do not get", async () => {
     const made = await owner.ask("POST", "/api/setup", { code: ` ${server.setupCode?.toUpperCase()} `, name: "Ines", password });
     expect(made).toMatchObject({ status: 201, body: { name: "Ines", role: "owner" } });
-    expect(made.headers.get("set-cookie")).toMatch(/^nubrel_session=[\w-]{43}; Max-Age=\d+; Path=\/; HttpOnly; SameSite=Strict$/);
+    expect(made.headers.get("set-cookie")).toMatch(/^nubrel_session=[\w-]{43}; Max-Age=\d+; Path=\/; HttpOnly; SameSite=Strict, nubrel_browser=1\.[\w.-]+; Max-Age=\d+; Path=\/; HttpOnly; SameSite=Strict$/);
     expect((await owner.ask("GET", "/api/me")).body).toEqual({ name: "Ines", role: "owner" });
     expect((await owner.ask("POST", "/api/setup", { code: server.setupCode, name: "Mallory", password })).status).toBe(409);
     expect((await owner.ask("GET", "/api/setup")).body).toEqual({ needed: false });
@@ -96,7 +96,7 @@ describe("the owner", () => {
 test("pages carry a strict content security policy and no hint of what serves them", async () => {
   for (const path of ["/", "/machines/playout", "/api/health"]) {
     const { headers } = await owner.ask("GET", path);
-    expect(headers.get("content-security-policy")).toBe("default-src 'none';script-src 'self';style-src 'self';font-src 'self';img-src 'self' data:;connect-src 'self';base-uri 'none';form-action 'none';frame-ancestors 'none'");
+    expect(headers.get("content-security-policy")).toBe("default-src 'none';script-src 'self';style-src 'self';font-src 'self';img-src 'self' data:;connect-src 'self';worker-src 'self';base-uri 'none';form-action 'none';frame-ancestors 'none'");
     expect(headers.get("x-content-type-options")).toBe("nosniff");
     expect(headers.get("x-powered-by")).toBeNull();
   }

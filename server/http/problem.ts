@@ -4,6 +4,7 @@ import type { Logger } from "pino";
 import { FigureError } from "../../core/reading/figure.ts";
 import { isDatabaseAway } from "../db/database-away.ts";
 import type { RememberedAnswers } from "./remembered-answers.ts";
+import { OtherDestinationError } from "../sources/sources.ts";
 import { StoreBusyError } from "../store/journal.ts";
 
 export interface FieldProblem {
@@ -90,6 +91,7 @@ function problemOf(error: unknown): Problem {
   if (error instanceof Problem) return error;
   if (error instanceof FigureError) return new Problem(422, "The figure cannot be worked out", error.message, { errors: [{ path: "figure", message: error.message }] });
   if (error instanceof StoreBusyError) return new Problem(503, "The store is busy", error.message, { retryAfterSeconds: 5 });
+  if (error instanceof OtherDestinationError) return new Problem(422, "Another destination", error.message, { errors: [{ path: "credentials", message: "were entered for another destination" }] });
   const { type, status } = error as { type?: string; status?: number };
   if (type === "request.aborted") return new Problem(400, "The body broke off", "The sender ended the connection before the end of the body.");
   if (type === "entity.parse.failed") return new Problem(400, "The body is not JSON", (error as Error).message);

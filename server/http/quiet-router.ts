@@ -39,12 +39,12 @@ export function quietRouter(quiet: QuietDesk, news: () => void): Router {
   return router;
 }
 
-/** The calendar feed. Calendars send no headers: the token that may read stands in the address. */
+/** The calendar feed. Calendars send no headers: a token that opens nothing else stands in the address. */
 export function calendarRouter(quiet: QuietDesk, tokens: Tokens): Router {
   const router = Router();
   router.get("/quiet-times.ics", async (request, response) => {
     const token = await tokens.check(typeof request.query["token"] === "string" ? request.query["token"] : "");
-    if (!token || token.scope === "write") throw new Problem(401, "No token", "The calendar's address needs ?token= with a token that may read; make one under Sources, Tokens and limits.");
+    if (token?.scope !== "calendar") throw new Problem(401, "No token", "The calendar's address needs ?token= with a token for calendars; make one under Sources, Tokens and limits. An address gets about: one with more rights does not belong in it.");
     response.setHeader("Content-Type", "text/calendar; charset=utf-8");
     response.send(await quiet.calendar(Date.now()));
   });

@@ -10,7 +10,9 @@ import type { Deliverer } from "../messages/deliverer.ts";
 import type { Dispatcher } from "../messages/dispatcher.ts";
 import { listMessages } from "../messages/message-rows.ts";
 import { insertRecipient, recipientRow, removeRecipient, type StoredRecipient, updateRecipient } from "../messages/recipient-rows.ts";
-import type { SecretBox } from "../sources/secret-box.ts";
+import { destinationOf, openKept, sealKept, withoutSecrets, withSecrets } from "../messages/kept-secrets.ts";
+import { SealedError, type SecretBox } from "../sources/secret-box.ts";
+import { notForReaders } from "./bearer.ts";
 import { checked } from "./checked.ts";
 import { idParameter } from "./id-parameter.ts";
 import { Problem } from "./problem.ts";
@@ -79,15 +81,28 @@ interface RecipientsParts {
 /** Who is told, tried and changed, and what was sent. */
 export function recipientsRouter({ database, dispatcher, deliverer, box }: RecipientsParts): Router {
   const router = Router();
-  const sealed = (secret: string | null | undefined) => (secret === undefined ? undefined : secret === null || secret === "" ? null : box.seal(secret));
+  router.use("/recipients", notForReaders);
+  router.use("/messages", notForReaders);
+  const viewOf = (stored: StoredRecipient) => viewWith(stored, box);
+
+  /** What is to be kept of what was sent: values left out stay, and those serve the place for which they were entered only. */
+  const split = ({ secret, ...sent }: Sent, known: StoredRecipient | undefined): { readonly settings: RecipientSettings; readonly sealed: Buffer | null } => {
+    const before = known ? openKept(box, known.secret) : undefined;
+    const settings = before ? withSecrets(sent, { ...before, url: null }) : sent;
+    const keeps = before !== undefined && ((secret === undefined && before.secret !== null) || (sent.webhook?.headers ?? []).some(({ name, value }) => value === "" && (before.headers[name] ?? "") !== ""));
+    if (keeps && known && destinationOf(sent) !== destinationOf(withSecrets(known, before))) throw new Problem(422, "Another destination", "The password, secret and headers' values that are kept were entered for another destination. Enter them again for this one.", { errors: [{ path: "secret", message: "was entered for another destination" }] });
+    const headers = Object.fromEntries((settings.webhook?.headers ?? []).map(({ name, value }) => [name, value]));
+    const kept = { secret: secret === undefined ? (before?.secret ?? null) : secret === "" ? null : secret, url: settings.webhook?.url ?? null, headers };
+    return { settings: withoutSecrets(settings), sealed: sealKept(box, kept) };
+  };
 
   router.get("/recipients", async (_request, response) => {
     response.json((await dispatcher.listed()).map(viewOf));
   });
 
   router.post("/recipients", async (request, response) => {
-    const { secret, ...settings } = checked(recipientSchema, request.body);
-    const made = await insertRecipient(database, settings, sealed(secret) ?? null);
+    const { settings, sealed } = split(checked(recipientSchema, request.body), undefined);
+    const made = await insertRecipient(database, settings, sealed);
     dispatcher.forget();
     response.status(201).json(viewOf(made));
   });
@@ -95,9 +110,9 @@ export function recipientsRouter({ database, dispatcher, deliverer, box }: Recip
   // Before it is saved: a message goes out at once, and the answer is what the other side said.
   router.post("/recipients/try", async (request, response) => {
     const { id, ...body } = (request.body ?? {}) as { id?: unknown };
-    const { secret, ...settings } = checked(recipientSchema, body);
-    const known = typeof id === "number" ? await recipientRow(database, id) : undefined;
-    const recipient: StoredRecipient = { ...settings, id: known?.id ?? 0, secret: sealed(secret) ?? (secret === undefined ? (known?.secret ?? null) : null), hasSecret: false, failingSinceMs: null, failure: null };
+    const known = id === undefined ? undefined : await recipientRow(database, checked(whole(1, 0x7fffffff).required(), id));
+    const { settings, sealed } = split(checked(recipientSchema, body), known);
+    const recipient: StoredRecipient = { ...settings, id: known?.id ?? 0, secret: sealed, hasSecret: false, failingSinceMs: null, failure: null };
     response.json(await deliverer.send(recipient, { id: randomUUID(), kind: "test", incidentIds: [] }, [await deliverer.sampleIncident()]));
   });
 
@@ -109,8 +124,10 @@ export function recipientsRouter({ database, dispatcher, deliverer, box }: Recip
 
   router.put("/recipients/:id", async (request, response) => {
     const id = idParameter(request, "recipient");
-    const { secret, ...settings } = checked(recipientSchema, request.body);
-    const saved = await updateRecipient(database, id, settings, sealed(secret));
+    const known = await recipientRow(database, id);
+    if (!known) throw noRecipient(id);
+    const { settings, sealed } = split(checked(recipientSchema, request.body), known);
+    const saved = await updateRecipient(database, id, settings, sealed);
     if (!saved) throw noRecipient(id);
     dispatcher.forget();
     response.json(viewOf(saved));
@@ -132,7 +149,13 @@ export function recipientsRouter({ database, dispatcher, deliverer, box }: Recip
 
 const noRecipient = (id: number) => new Problem(404, "No such recipient", `There is no recipient ${id}; it may have been removed meanwhile.`);
 
-/** What is sealed never leaves. */
-function viewOf({ secret, ...view }: StoredRecipient): RecipientView {
-  return { ...view, hasSecret: secret !== null };
+/** What is sealed never leaves, but for a webhook's address, which people see to change it. */
+function viewWith({ secret: sealed, ...view }: StoredRecipient, box: SecretBox): RecipientView {
+  try {
+    const { secret, url } = openKept(box, sealed);
+    return { ...view, webhook: view.webhook && { ...view.webhook, url: url ?? view.webhook.url, headers: view.webhook.headers.map(({ name }) => ({ name, value: "" })) }, hasSecret: secret !== null };
+  } catch (error) {
+    if (!(error instanceof SealedError)) throw error;
+    return { ...view, hasSecret: true };
+  }
 }

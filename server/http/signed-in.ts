@@ -1,17 +1,37 @@
+import { createHash } from "node:crypto";
 import { parse } from "cookie";
 import type { Request, RequestHandler } from "express";
 import { isDatabaseAway } from "../db/database-away.ts";
 import type { Database } from "../db/pool.ts";
 import type { Account } from "../people/accounts.ts";
 import { sessionAccount } from "../people/sessions.ts";
-import { isBearer } from "./bearer.ts";
+import { isBearer, tokenIdOf } from "./bearer.ts";
 import { Problem } from "./problem.ts";
 
 export const sessionCookie = "nubrel_session";
 
 const accounts = new WeakMap<Request, Account>();
 
-export const sessionToken = (request: Request): string | undefined => parse(request.headers.cookie ?? "")[sessionCookie];
+/** What a browser that has signed in before is known by. */
+export const browserCookie = "nubrel_browser";
+
+/** Over TLS a cookie is bound to this host and to TLS by its name (RFC 6265bis §4.1.3.2). */
+export const cookieName = (request: Request, name: string): string => (request.secure ? `__Host-${name}` : name);
+
+export const cookieOf = (request: Request, name: string): string | undefined => parse(request.headers.cookie ?? "")[cookieName(request, name)];
+
+export const sessionToken = (request: Request): string | undefined => cookieOf(request, sessionCookie);
+
+/** What a session is called where its token must not stand. */
+export const sessionKey = (token: string): string => `session ${createHash("sha256").update(token).digest("base64url")}`;
+
+/** What the one who asks has signed in by: what that opens ends with it. Only behind `signedIn`. */
+export function signInKey(request: Request): string {
+  const token = tokenIdOf(request);
+  return token === undefined ? sessionKey(sessionToken(request) ?? "") : tokenKey(token);
+}
+
+export const tokenKey = (id: number): string => `token ${id}`;
 
 /** Who was signed in lately: while the database is away, what is in memory can still be looked at. */
 const seen = new Map<string, { readonly account: Account; readonly atMs: number }>();

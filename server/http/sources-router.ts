@@ -16,6 +16,7 @@ import { formatOf } from "../sources/received.ts";
 import type { RawText, SourceRun } from "../sources/source-run.ts";
 import { failureOf, type Sources } from "../sources/sources.ts";
 import { triedPage, triedReading } from "../sources/tried-page.ts";
+import { notForReaders } from "./bearer.ts";
 import { checked } from "./checked.ts";
 import { Problem } from "./problem.ts";
 import { nameOf } from "./signed-in.ts";
@@ -64,7 +65,7 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
   /** Everything that a device of SNMP has, in words. */
   router.post("/sources/walk", async (request, response) => {
     const { device, credentials, id } = checked(walkSchema, request.body);
-    const wire = new SnmpSession(device, snmpCredentials(await sources.credentialsFor(credentials, id)));
+    const wire = new SnmpSession(device, snmpCredentials(await sources.credentialsFor(credentials, id, { address: null, device, trust: { kind: "system" } })));
     try {
       response.json({ kind: "walked", walk: await walkDevice(wire, Date.now()) } satisfies WalkAnswer);
     } catch (error) {
@@ -117,8 +118,8 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
   });
 
   /** The text as last received, whatever it is; never shown as a page of ours. */
-  router.get("/sources/:id/raw", (request, response) => {
-    const { raw } = found(request.params.id);
+  router.get("/sources/:id/raw", notForReaders, (request, response) => {
+    const { raw } = found(String(request.params["id"]));
     if (!raw) throw new Problem(404, "Nothing received yet", "This source has sent nothing since Nubrel was started.");
     response.setHeader("Content-Type", "text/plain; charset=utf-8");
     response.setHeader("X-Content-Type-Options", "nosniff");

@@ -3,20 +3,24 @@ import Joi from "joi";
 import type { TokenScope } from "../../core/api/views.ts";
 import type { Tokens } from "../people/tokens.ts";
 import type { Sources } from "../sources/sources.ts";
+import type { LiveHub } from "../live/live-hub.ts";
+import { notForReaders } from "./bearer.ts";
 import { checked } from "./checked.ts";
+import { idParameter } from "./id-parameter.ts";
 import { Problem } from "./problem.ts";
+import { tokenKey } from "./signed-in.ts";
 
 const tokenSchema = Joi.object<{ name: string; scope: TokenScope; sourceId: number | null }>({
   name: Joi.string().trim().min(1).max(100).required(),
-  scope: Joi.valid("write", "read", "manage").required(),
+  scope: Joi.valid("write", "read", "manage", "calendar").required(),
   sourceId: Joi.when("scope", { is: "write", then: Joi.number().integer().required(), otherwise: Joi.valid(null).default(null) }),
 });
 
 /** Tokens for what is no person. The text of one is in the answer that makes it, and nowhere else. */
-export function tokensRouter(tokens: Tokens, sources: Sources): Router {
+export function tokensRouter(tokens: Tokens, sources: Sources, live: LiveHub): Router {
   const router = Router();
 
-  router.get("/tokens", async (_request, response) => {
+  router.get("/tokens", notForReaders, async (_request, response) => {
     response.json(await tokens.list());
   });
 
@@ -28,7 +32,9 @@ export function tokensRouter(tokens: Tokens, sources: Sources): Router {
   });
 
   router.delete("/tokens/:id", async (request, response) => {
-    if (!(await tokens.revoke(Number(request.params.id)))) throw new Problem(404, "No such token", "It is not there, or was revoked before.");
+    const id = idParameter(request, "token");
+    if (!(await tokens.revoke(id))) throw new Problem(404, "No such token", "It is not there, or was revoked before.");
+    live.endOf(tokenKey(id));
     response.status(204).end();
   });
   return router;

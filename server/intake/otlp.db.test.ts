@@ -89,7 +89,7 @@ test("full success is an empty answer, partial success says how many and why", a
   const all = await post(gauge([{ timeUnixNano: now, asInt: 1 }]));
   expect([all.status, await all.json()]).toEqual([200, {}]);
   const some = await post(gauge([{ timeUnixNano: now, asInt: 1 }, { asInt: 1 }, { timeUnixNano: "1000000000", asInt: 1 }]));
-  expect([some.status, await some.json()]).toEqual([200, { partialSuccess: { rejectedDataPoints: "2", errorMessage: "1: a point without a time; 1: older than retention" } }]);
+  expect([some.status, await some.json()]).toEqual([200, { partialSuccess: { rejectedDataPoints: "2", errorMessage: "1: a point without a time; 1: more than a day back, as its settings have it" } }]);
 });
 
 test.each([

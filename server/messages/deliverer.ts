@@ -12,6 +12,7 @@ import type { MachineNames } from "../sources/machine-names.ts";
 import { SealedError, type SecretBox } from "../sources/secret-box.ts";
 import type { Store } from "../store/store.ts";
 import { incidentPicture } from "./incident-picture.ts";
+import { type KeptSecrets, openKept, withSecrets } from "./kept-secrets.ts";
 import { addAttempt, messageOf, type StoredMessage } from "./message-rows.ts";
 import type { Outcome } from "./outcome.ts";
 import { noteReached, recipientRow, type StoredRecipient } from "./recipient-rows.ts";
@@ -60,17 +61,19 @@ export class Deliverer {
 
   /** Sends at once, and tells the other side's answer. */
   async send(recipient: StoredRecipient, message: Pick<StoredMessage, "id" | "incidentIds"> & { readonly kind: StoredMessage["kind"] | "test" }, incidents: readonly TellIncident[]): Promise<Outcome> {
-    let secret: string | null;
+    let kept: KeptSecrets;
     try {
-      secret = recipient.secret === null ? null : this.#parts.box.unseal(recipient.secret);
+      kept = openKept(this.#parts.box, recipient.secret);
     } catch (error) {
       if (error instanceof SealedError) return { worked: false, answer: error.message };
       throw error;
     }
+    const { secret } = kept;
+    const { webhook } = withSecrets(recipient, kept);
     const picture = recipient.kind === "email" ? await this.#picture(incidents[0], recipient.when.zone) : null;
     const rendered = await this.rendered(message.id, message.kind, incidents, recipient.texts, recipient.when.zone, picture !== null);
     if (recipient.kind === "email" && recipient.mail) return sendMail({ settings: recipient.mail, password: secret, messageId: message.id, subject: rendered.subject, text: rendered.text, html: rendered.html, picture });
-    if (recipient.kind === "webhook" && recipient.webhook) return sendWebhook({ settings: recipient.webhook, secret, messageId: message.id, body: JSON.stringify(rendered.webhook), nowMs: Date.now() });
+    if (recipient.kind === "webhook" && webhook) return sendWebhook({ settings: webhook, secret, messageId: message.id, body: JSON.stringify(rendered.webhook), nowMs: Date.now() });
     return { worked: false, answer: "The recipient says neither where mail nor where a webhook goes." };
   }
 

@@ -299,11 +299,14 @@ describe("what becomes of an incident", () => {
     await expect.poll(async () => ((await owner.ask("GET", "/api/alerting")).body as AlertingView).allQuiet, { timeout: 5000 }).toBeNull();
     expect((await owner.ask("POST", "/api/quiet-times", { title: "for ever", fromMs: 0, toMs: 40 * 86_400_000 })).body.detail).toContain("ends by itself");
   });
-  test("the calendar feed needs a token that may read, and has every time by itself (RFC 5545)", async () => {
+  test("the calendar feed needs a token made for calendars, and has every time by itself (RFC 5545)", async () => {
     await owner.ask("POST", "/api/quiet-times", { title: "copy of the archive", fromMs: Date.now(), toMs: Date.now() + 3_600_000, repeat: { weekdays: [1, 2, 3, 4, 5, 6, 7], zone: "Europe/Berlin" } });
     const plain = new HttpClient(server.address);
     expect((await plain.ask("GET", "/api/quiet-times.ics")).status).toBe(401);
-    const { token } = (await owner.ask("POST", "/api/tokens", { name: "calendar", scope: "read" })).body;
+    const reads = (await owner.ask("POST", "/api/tokens", { name: "reads", scope: "read" })).body.token;
+    expect((await plain.ask("GET", `/api/quiet-times.ics?token=${reads}`)).status).toBe(401);
+    const { token } = (await owner.ask("POST", "/api/tokens", { name: "calendar", scope: "calendar" })).body;
+    expect((await plain.ask("GET", "/api/machines", undefined, { Authorization: `Bearer ${token}` })).status).toBe(403);
     const { body, headers } = await plain.ask("GET", `/api/quiet-times.ics?token=${token}`);
     expect(headers.get("content-type")).toContain("text/calendar");
     expect(body.startsWith("BEGIN:VCALENDAR\r\nVERSION:2.0\r\n")).toBe(true);

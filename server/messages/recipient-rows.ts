@@ -1,5 +1,7 @@
 import type { RecipientView } from "../../core/api/views.ts";
 import type { RecipientSettings } from "../../core/messages/recipient.ts";
+import type { SecretBox } from "../sources/secret-box.ts";
+import { openKept, sealKept, withoutSecrets } from "./kept-secrets.ts";
 import type { Database } from "../db/pool.ts";
 
 export interface StoredRecipient extends RecipientView {
@@ -35,6 +37,17 @@ export async function updateRecipient(database: Database, id: number, settings: 
     [id, JSON.stringify(settings), secret ?? null, secret !== undefined],
   );
   return rows[0] && recipientOf(rows[0]);
+}
+
+/** Seals what earlier versions kept in clear. */
+export async function sealOldRecipients(database: Database, box: SecretBox): Promise<void> {
+  for (const { id, secret, hasSecret: _, failingSinceMs: __, failure: ___, ...settings } of await listRecipients(database)) {
+    const { webhook } = settings;
+    if (!webhook) continue;
+    const kept = openKept(box, secret);
+    if (kept.url !== null) continue;
+    await database.query("update recipient set settings = $2::jsonb, secret = $3::bytea where id = $1::int", [id, JSON.stringify(withoutSecrets(settings)), sealKept(box, { ...kept, url: webhook.url, headers: Object.fromEntries(webhook.headers.map(({ name, value }) => [name, value])) })]);
+  }
 }
 
 export async function removeRecipient(database: Database, id: number): Promise<boolean> {

@@ -1,4 +1,4 @@
-import { createCipheriv, createDecipheriv, randomBytes } from "node:crypto";
+import { createCipheriv, createDecipheriv, createHmac, randomBytes, timingSafeEqual } from "node:crypto";
 import { readFileSync, writeFileSync } from "node:fs";
 
 const keyBytes = 32;
@@ -37,6 +37,16 @@ export class SecretBox {
     const cipher = createCipheriv("aes-256-gcm", this.#key, nonce);
     const sealed = Buffer.concat([cipher.update(text, "utf8"), cipher.final()]);
     return Buffer.concat([nonce, cipher.getAuthTag(), sealed]);
+  }
+
+  /** A signature of a text for a purpose (HMAC-SHA256, RFC 2104), which nobody without the key can make. */
+  sign(purpose: string, text: string): string {
+    return createHmac("sha256", this.#key).update(`${purpose}\0${text}`).digest("base64url");
+  }
+
+  isSigned(purpose: string, text: string, signature: string): boolean {
+    const [ours, theirs] = [Buffer.from(this.sign(purpose, text)), Buffer.from(signature)];
+    return ours.length === theirs.length && timingSafeEqual(ours, theirs);
   }
 
   /** Throws SealedError. */

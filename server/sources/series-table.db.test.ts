@@ -19,7 +19,9 @@ afterAll(async () => {
   await db.drop();
 });
 
-const source = (machine: string, more: Partial<Source> = {}): Source => ({ id: 1, kind: "pull", name: machine, machine, intervalMs: 5000, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, credentials: "none", pause: null, tags: {}, take: [], csv: null, ...more });
+const ids = new Map<string, number>();
+const idOf = (machine: string) => ids.get(machine) ?? (ids.set(machine, ids.size + 1), ids.size);
+const source = (machine: string, more: Partial<Source> = {}): Source => ({ id: idOf(machine), kind: "pull", name: machine, machine, intervalMs: 5000, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, credentials: "none", pause: null, tags: {}, take: [], csv: null, ...more });
 
 /** A source with its reader: `say` reads a page and stores it. */
 function sender(of: Source, limits = usualLimits, budget = new SeriesBudget()) {
@@ -84,6 +86,36 @@ describe("counting", () => {
     expect(await say(page(0, 15))).toEqual({ found: 15, taken: 10, leftOut: { "more than 10 new series in a minute": 5 } });
     expect(await say(page(0, 15), nowMs + 1000)).toMatchObject({ taken: 10 });
     expect(await say(page(0, 15), nowMs + 61_000)).toEqual({ found: 15, taken: 12, leftOut: { "more than 12 series of one source": 3 } });
+  });
+  test("how many a source has outlives the server, and each is counted once however many readers read it", async () => {
+    const limits = { ...usualLimits, seriesPerSource: 20 };
+    const page = (from: number, n: number) => Array.from({ length: n }, (_, i) => `kept{n="${from + i}"} 1\n`).join("");
+    expect(await sender(source("kept"), limits)(page(0, 20))).toEqual({ found: 20, taken: 20, leftOut: {} });
+    // Other readers of the same source, as for pages that come at the same time.
+    for (let i = 1; i < 4; i++) expect(await sender(source("kept"), limits)(page(0, 20), nowMs + i * 1000)).toMatchObject({ taken: 20 });
+    const before = store;
+    store = await Store.open(db.database, { now: () => nowMs });
+    try {
+      expect(await sender(source("kept"), limits)(page(10, 20), nowMs + 9000)).toEqual({ found: 20, taken: 10, leftOut: { "more than 20 series of one source": 10 } });
+    } finally {
+      store = before;
+    }
+  });
+  test("what sends may not write to another source's series of its machine, until that is removed", async () => {
+    const ours = source("shared");
+    await sender(ours)("system_load 1\n");
+    const other = { ...ours, id: 9001, kind: "push" as const };
+    expect(await sender(other)("system_load 99\nmine 1\n", nowMs + 1000)).toEqual({ found: 2, taken: 1, leftOut: { "of another source: what sends writes to its own series only": 1 } });
+    expect(await valuesOf("system_load", "shared")).toEqual([[{ machine: "shared" }, [1]]]);
+    const reader = new PageReader("text");
+    const after = new SeriesTable(store, other, new SeriesBudget(), { intervalMs: 5000, lateMs: 0 }, (id) => id === 9001);
+    expect(await after.write(reader.series, reader.read(new TextEncoder().encode("system_load 2\n")), usualLimits, nowMs + 2000)).toMatchObject({ taken: 1 });
+  });
+  test("what sends may write a day back, more where its source says so", async () => {
+    const page = `back 1 ${nowMs - 90_000_000}\nback 2 ${nowMs - 80_000_000}\n`;
+    expect(await sender(source("back", { kind: "push" }))(page)).toEqual({ found: 2, taken: 1, leftOut: { "more than a day back, as its settings have it": 1 } });
+    expect(await sender(source("further", { kind: "push", backDays: 7 }))(page)).toEqual({ found: 2, taken: 2, leftOut: {} });
+    expect(await sender(source("asked", { kind: "pull" }))(page)).toEqual({ found: 2, taken: 2, leftOut: {} });
   });
   test("series that were there before do not count as new", async () => {
     await sender(source("again"))("b 1\nc 1\n");

@@ -20,28 +20,37 @@ export interface PageTaken {
   readonly leftOut: Readonly<Record<string, number>>;
 }
 
-/** Counts the new series of a source, so that a label that never repeats does not fill the database. */
+/** Counts the new series of a source, so that a label that never repeats does not fill the database. How many it has, the series themselves say: also after a restart. */
 export class SeriesBudget {
-  known = 0;
   #minute = 0;
   #inMinute = 0;
+  /** Those that are being made. */
+  #pending = 0;
 
-  /** Why a new series may not be; undefined where it may, and then it is counted. */
-  ask(limits: IntakeLimits, nowMs: number): string | undefined {
+  /** Why a new series may not be; undefined where it may, and then it is counted until it is made. `known` is how many its source has. */
+  ask(limits: IntakeLimits, known: number, nowMs: number): string | undefined {
     const minute = Math.floor(nowMs / 60_000);
     if (minute !== this.#minute) {
       this.#minute = minute;
       this.#inMinute = 0;
     }
-    if (this.known >= limits.seriesPerSource) return `more than ${limits.seriesPerSource} series of one source`;
+    if (known + this.#pending >= limits.seriesPerSource) return `more than ${limits.seriesPerSource} series of one source`;
     if (this.#inMinute >= limits.newSeriesPerMinute) return `more than ${limits.newSeriesPerMinute} new series in a minute`;
     this.#inMinute++;
-    this.known++;
+    this.#pending++;
     return undefined;
+  }
+
+  /** So many were made, or will not be. */
+  made(count: number): void {
+    this.#pending -= count;
   }
 }
 
 const unknown = 0;
+const dayMs = 86_400_000;
+const isSender = ({ kind }: Pick<Source, "kind">) => kind === "push" || kind === "collector";
+const ofAnother = "of another source: what sends writes to its own series only";
 const sameAsAnother = "the same as another series after the rules";
 
 /** Says for each series of one reader which series of the store it is. Numbers below zero say why it is none. */
@@ -50,6 +59,7 @@ export class SeriesTable {
   readonly #source: Source;
   readonly #budget: SeriesBudget;
   readonly #expected: Expected;
+  readonly #isAlive: (sourceId: number) => boolean;
   #ids = new Int32Array(64);
   #factors = new Float64Array(64);
   /** How many of the reader's series the rules have been applied to. */
@@ -60,8 +70,10 @@ export class SeriesTable {
   readonly #taken = new Set<number>();
   #generation: number;
 
-  constructor(store: Store, source: Source, budget: SeriesBudget, expected: Expected) {
+  /** `isAlive` says whether a source is there: what one that was removed has told of may be another's now. */
+  constructor(store: Store, source: Source, budget: SeriesBudget, expected: Expected, isAlive: (sourceId: number) => boolean = () => true) {
     this.#expected = expected;
+    this.#isAlive = isAlive;
     this.#store = store;
     this.#source = source;
     this.#budget = budget;
@@ -81,11 +93,17 @@ export class SeriesTable {
     const fresh: { index: number; timeMs: number; value: number }[] = [];
     const ids = this.#ids;
     const factors = this.#factors;
+    const backDays = this.#source.backDays ?? 1;
+    const oldestMs = isSender(this.#source) ? nowMs - backDays * dayMs : Number.NEGATIVE_INFINITY;
     for (let i = 0; i < page.length; i++) {
       const index = page.which[i] as number;
       const id = ids[index] as number;
       const time = page.timeMs[i] as number;
       const timeMs = Number.isNaN(time) ? nowMs : time;
+      if (timeMs < oldestMs) {
+        leave(`more than ${backDays === 1 ? "a day" : `${backDays} days`} back, as its settings have it`);
+        continue;
+      }
       const value = (page.value[i] as number) * (factors[index] as number);
       if (id > 0) {
         known.series[known.length] = id;
@@ -162,10 +180,19 @@ export class SeriesTable {
     const there = this.#store.series.known(asked.map((index) => this.#named[index] as NewSeries));
     const refused = new Map<number, string>();
     const keys = new Set<string>();
+    const known = this.#store.series.countOf(this.#source.id);
+    const unclaimed: NewSeries[] = [];
     asked.forEach((index, i) => {
       if ((there[i] as number) !== 0) {
-        if (this.#known(index, there[i] as number)) this.#budget.known++;
-        else refused.set(index, sameAsAnother);
+        const named = this.#named[index] as NewSeries;
+        const owner = this.#store.series.ownerOf(named);
+        if (owner === undefined || !this.#isAlive(owner)) unclaimed.push(named);
+        else if (owner !== this.#source.id && isSender(this.#source)) {
+          this.#set(index, ofAnother);
+          refused.set(index, ofAnother);
+          return;
+        }
+        if (!this.#known(index, there[i] as number)) refused.set(index, sameAsAnother);
         return;
       }
       const key = seriesKey((this.#named[index] as NewSeries).counter, (this.#named[index] as NewSeries).tags);
@@ -175,9 +202,10 @@ export class SeriesTable {
         return;
       }
       keys.add(key);
-      const why = this.#budget.ask(limits, nowMs);
+      const why = this.#budget.ask(limits, known, nowMs);
       if (why !== undefined) refused.set(index, why);
     });
+    this.#store.series.claim(unclaimed, this.#source.id);
     return fresh.filter(({ index }) => {
       const why = refused.get(index);
       if (why !== undefined) leave(why);
@@ -190,12 +218,13 @@ export class SeriesTable {
     if (unresolved.length > 0) {
       const places = new Map(unresolved.map((index, i) => [index, i]));
       const samples = fresh.filter(({ index }) => places.has(index));
-      const ids = await this.#store.resolveSoon({
-        named: unresolved.map((index) => this.#named[index] as NewSeries),
+      const resolving = this.#store.resolveSoon({
+        named: unresolved.map((index) => ({ ...(this.#named[index] as NewSeries), sourceId: this.#source.id })),
         which: Uint32Array.from(samples, ({ index }) => places.get(index) as number),
         timeMs: Float64Array.from(samples, ({ timeMs }) => timeMs),
         value: Float64Array.from(samples, ({ value }) => value),
       });
+      const ids = await resolving.finally(() => this.#budget.made(unresolved.length));
       unresolved.forEach((index, i) => {
         this.#known(index, ids[i] as number);
       });

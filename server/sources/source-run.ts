@@ -52,6 +52,7 @@ export class SourceRun {
   /** Whether what sends for it runs on another machine than the server, so that its clock is another. */
   isElsewhere = false;
   readonly #told: (ms: number) => void;
+  readonly #isAlive: (sourceId: number) => boolean;
   /** What its series have in common for those who wait for them. */
   readonly expected: Expected;
   readonly #idle = new Map<string, PageIntake<SeriesReader>[]>();
@@ -66,7 +67,7 @@ export class SourceRun {
   lastReadings: { readonly reader: ReadingsReader; readonly page: Page } | undefined;
 
   /** `before` is the run with the settings before: how it stood goes on. `nowMs` is since when it is waited for. */
-  constructor(source: Source, parts: { store: Store; spells: Spells; limits: () => IntakeLimits; nowMs: number; heardMs: number | undefined; told: (ms: number) => void }, before?: SourceRun) {
+  constructor(source: Source, parts: { store: Store; spells: Spells; limits: () => IntakeLimits; nowMs: number; heardMs: number | undefined; told: (ms: number) => void; isAlive: (sourceId: number) => boolean }, before?: SourceRun) {
     this.source = source;
     this.#store = parts.store;
     this.#spells = parts.spells;
@@ -78,6 +79,7 @@ export class SourceRun {
     this.#clock = clock;
     this.#dates = before ? before.#dates : new SourceClock();
     this.#told = parts.told;
+    this.#isAlive = parts.isAlive;
     this.expected = {
       intervalMs: source.intervalMs,
       get lateMs() {
@@ -109,7 +111,7 @@ export class SourceRun {
   lend<R extends SeriesReader>(kind: string, make: (limits: IntakeLimits) => R): PageIntake<R> {
     const idle = this.#idle.get(kind)?.pop() as PageIntake<R> | undefined;
     if (idle && idle.reader.series.length <= mostRemembered) return idle;
-    return { reader: make(this.#limits()), table: new SeriesTable(this.#store, this.source, this.#budget, this.expected) };
+    return { reader: make(this.#limits()), table: new SeriesTable(this.#store, this.source, this.#budget, this.expected, this.#isAlive) };
   }
 
   giveBack(kind: string, intake: PageIntake<SeriesReader>): void {
@@ -143,7 +145,7 @@ export class SourceRun {
 
   /** Stores what was read away from here. */
   takeRead({ series, help, page }: ReadBody, nowMs: number): Promise<PageTaken> {
-    return this.take({ reader: { series, help }, table: new SeriesTable(this.#store, this.source, this.#budget, this.expected) }, page, nowMs);
+    return this.take({ reader: { series, help }, table: new SeriesTable(this.#store, this.source, this.#budget, this.expected, this.#isAlive) }, page, nowMs);
   }
 
   /** What time it was there when it answered. */

@@ -259,7 +259,7 @@ describe("a machine that sends", () => {
   test("is told how many samples were taken, and why the rest was not; what is acknowledged is stored", async () => {
     const now = Date.now();
     const answer = await push(`temperature_celsius{room="studio"} 21.5 ${now - 5000}\ntemperature_celsius{room="studio"} 22 ${now}\ntemperature_celsius{room="attic"} 9 5\ntemperature_celsius{room="roof"} NaN\n`);
-    expect([answer.status, await answer.json()]).toEqual([200, { found: 4, taken: 2, leftOut: { "no number (NaN)": 1, "older than retention": 1 }, notes: [] }]);
+    expect([answer.status, await answer.json()]).toEqual([200, { found: 4, taken: 2, leftOut: { "no number (NaN)": 1, "more than a day back, as its settings have it": 1 }, notes: [] }]);
     const reading = await owner.ask("POST", "/api/readings", { window: { from: now - 60_000, to: now + 1000 }, step: 5, sentences: { t: { counter: "temperature_celsius" } } });
     expect(reading.body.lines[0]).toMatchObject({ tags: { machine: "desk", room: "studio" }, unit: "Cel", last: 22, min: 21.5 });
     expect((await owner.ask("GET", "/api/tokens")).body.find((one: { id: number }) => one.id === tokenId).lastUsedAtMs).toBeGreaterThan(now - 5000);

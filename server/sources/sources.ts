@@ -133,6 +133,7 @@ export class Sources {
 
   /** Changes a source; without `credentials` it keeps those it has. Undefined where there is no such source. */
   async change(id: number, settings: SourceSettings, credentials?: Credentials): Promise<SourceRun | undefined> {
+    if (!credentials) this.#assertSameDestination(settings, id);
     if (credentials) await this.#seal(id, credentials);
     const source = await updateSource(this.#database, id, settings);
     if (source) this.#noteFormer(id);
@@ -181,7 +182,7 @@ export class Sources {
   /** Asks an address once, as a source with these settings would. Throws PullError. */
   async ask(settings: Pick<SourceSettings, "address" | "trust">, credentials: Credentials | undefined, id?: number): Promise<PulledPage> {
     if (!settings.address) throw new Error("only what is pulled can be asked");
-    const asker = new PageAsker(settings.address, settings.trust, await this.credentialsFor(credentials, id));
+    const asker = new PageAsker(settings.address, settings.trust, await this.credentialsFor(credentials, id, { ...settings, device: null }));
     try {
       return await asker.ask(this.#limits.bodyBytes);
     } finally {
@@ -191,7 +192,7 @@ export class Sources {
 
   /** Asks a device once, as a source with these settings would. Throws PullError. */
   async askDevice(device: Device, trust: Trust, credentials: Credentials | undefined, id?: number): Promise<Gathered> {
-    const gatherer = openDevice(device, trust, await this.credentialsFor(credentials, id));
+    const gatherer = openDevice(device, trust, await this.credentialsFor(credentials, id, { address: null, device, trust }));
     try {
       return await gatherer.gather(Date.now());
     } finally {
@@ -199,9 +200,16 @@ export class Sources {
     }
   }
 
-  /** Those given, else those that a source has. */
-  async credentialsFor(credentials: Credentials | undefined, id: number | undefined): Promise<Credentials> {
-    return credentials ?? (id === undefined ? { kind: "none" } : await this.#credentialsOf(id));
+  /** Those given, else those that a source has, where they are for the place for which they were entered. Throws OtherDestinationError. */
+  async credentialsFor(credentials: Credentials | undefined, id: number | undefined, place: Place): Promise<Credentials> {
+    if (credentials || id === undefined) return credentials ?? { kind: "none" };
+    this.#assertSameDestination(place, id);
+    return await this.#credentialsOf(id);
+  }
+
+  #assertSameDestination(place: Place, id: number): void {
+    const source = this.#runs.get(id)?.source;
+    if (source && source.credentials !== "none" && destinationOf(place) !== destinationOf(source)) throw new OtherDestinationError("The credentials that are kept were entered for another destination, or for one that shows who it is. Enter them again for this one.");
   }
 
   /** The clock was set. */
@@ -234,7 +242,7 @@ export class Sources {
   async #run(source: Source): Promise<SourceRun> {
     await this.#stop(source.id);
     const before = this.#runs.get(source.id);
-    const run = new SourceRun(source, { store: this.#store, spells: this.#spells, limits: () => this.#limits, nowMs: Date.now(), heardMs: this.#heard.get(source.id), told: this.#told }, before);
+    const run = new SourceRun(source, { store: this.#store, spells: this.#spells, limits: () => this.#limits, nowMs: Date.now(), heardMs: this.#heard.get(source.id), told: this.#told, isAlive: (other) => this.#runs.has(other) }, before);
     if (source.address) run.isElsewhere = !isLoopback(source.address.host);
     this.#runs.set(source.id, run);
     if ((source.address || source.device) && !source.pause && !this.#closed) await this.#startAsking(run);
@@ -324,6 +332,19 @@ async function readInPieces(reader: PageReader, bytes: Uint8Array): Promise<Page
     reader.feed(bytes.subarray(at, at + pieceBytes));
   }
   return reader.end();
+}
+
+type Place = Pick<SourceSettings, "address" | "device" | "trust">;
+
+/** Kept credentials were asked for another place than theirs. */
+export class OtherDestinationError extends Error {
+  override name = "OtherDestinationError";
+}
+
+/** Where a source's credentials go, and whether it is looked at who takes them. */
+function destinationOf({ address, device, trust }: Place): string {
+  const place = address ? [address.scheme, address.host.toLowerCase(), address.port] : device && "host" in device ? [device.kind, device.host.toLowerCase(), device.port] : [];
+  return JSON.stringify([...place, trust.kind === "unchecked"]);
 }
 
 export function failureOf({ kind, message, remedy, certificate }: PullError, atMs: number): SourceFailure {

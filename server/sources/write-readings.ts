@@ -12,8 +12,11 @@ export interface Reading {
   readonly value: number;
 }
 
+/** Sources whose series of earlier versions have been noted as theirs. */
+const claimed = new WeakSet<object>();
+
 /** Stores what one gathering gave, as the source's rules, tags and machine have it; resolves when it is durable. Values that are no numbers are left out. */
-export async function writeReadings(store: Store, source: Pick<Source, "machine" | "tags" | "take">, timeMs: number, readings: readonly Reading[]): Promise<PageTaken> {
+export async function writeReadings(store: Store, source: Pick<Source, "machine" | "tags" | "take"> & { readonly id?: number }, timeMs: number, readings: readonly Reading[]): Promise<PageTaken> {
   const named: NewSeries[] = [];
   const values: number[] = [];
   const leftOut: Record<string, number> = {};
@@ -23,9 +26,13 @@ export async function writeReadings(store: Store, source: Pick<Source, "machine"
     const reason = !Number.isFinite(value) ? "no number (NaN)" : !series ? "left by a rule" : isStorableSeries(series) ? undefined : unstorable;
     if (reason !== undefined) leftOut[reason] = (leftOut[reason] ?? 0) + 1;
     else {
-      named.push(series as NewSeries);
+      named.push(source.id === undefined ? (series as NewSeries) : { ...(series as NewSeries), sourceId: source.id });
       values.push(value * factor);
     }
+  }
+  if (source.id !== undefined && !claimed.has(source)) {
+    claimed.add(source);
+    store.series.claim(named.filter((series) => store.series.ownerOf(series) === undefined), source.id);
   }
   await store.writeNamed(named, timeMs, Float64Array.from(values));
   return { found: readings.length, taken: named.length, leftOut };

@@ -11,13 +11,19 @@ export interface Series {
   readonly kind: CounterKind;
   /** What it means that it falls, where that is no restart: as its format says, or the catalogue. */
   readonly falls?: Falls;
+  /** The source that told of it first; absent where that is not known. */
+  readonly sourceId?: number;
 }
 
 export type NewSeries = Omit<Series, "id">;
 
-interface SeriesRow extends Omit<Series, "falls"> {
+interface SeriesRow extends Omit<Series, "falls" | "sourceId"> {
   readonly falls: string | null;
+  readonly sourceId: number | null;
 }
+
+const insertedAtOnce = 2000;
+const columns = `id, counter, tags, unit, kind, falls, source_id as "sourceId"`;
 
 /** All series, by key and by counter. The database has them; this is its copy for answering without asking. */
 export class SeriesRegistry {
@@ -26,6 +32,8 @@ export class SeriesRegistry {
   readonly #byCounter = new Map<string, Series[]>();
   #all: Series[] = [];
   #generation = 0;
+  /** How many series each source has. */
+  readonly #counts = new Map<number, number>();
 
   private constructor(database: Database) {
     this.#database = database;
@@ -33,7 +41,7 @@ export class SeriesRegistry {
 
   static async open(database: Database): Promise<SeriesRegistry> {
     const registry = new SeriesRegistry(database);
-    const { rows } = await database.query<SeriesRow>("select id, counter, tags, unit, kind, falls from series order by id");
+    const { rows } = await database.query<SeriesRow>(`select ${columns} from series order by id`);
     for (const row of rows) registry.#add(seriesOf(row));
     return registry;
   }
@@ -54,7 +62,8 @@ export class SeriesRegistry {
     keys.forEach((key, i) => {
       if (!this.#byKey.has(key)) missing.set(key, wanted[i] as NewSeries);
     });
-    if (missing.size > 0) await this.#insert(missing);
+    // Some at a time: others get their turn between.
+    for (let from = 0, all = [...missing]; from < all.length; from += insertedAtOnce) await this.#insert(new Map(all.slice(from, from + insertedAtOnce)));
     return Uint32Array.from(keys, (key) => (this.#byKey.get(key) as Series).id);
   }
 
@@ -74,6 +83,35 @@ export class SeriesRegistry {
     return ids;
   }
 
+  /** How many series a source has. */
+  countOf(sourceId: number): number {
+    return this.#counts.get(sourceId) ?? 0;
+  }
+
+  /** Of which source a series is; undefined where that is not known. */
+  ownerOf(series: NewSeries): number | undefined {
+    return this.#byKey.get(seriesKey(series.counter, series.tags))?.sourceId;
+  }
+
+  /** Notes that series are of this source: nobody knows of which they were, or that one is gone. */
+  claim(wanted: readonly NewSeries[], sourceId: number): void {
+    const claimed: number[] = [];
+    for (const { counter, tags } of wanted) {
+      const known = this.#byKey.get(seriesKey(counter, tags));
+      if (!known || known.sourceId === sourceId) continue;
+      this.#count(known.sourceId, -1);
+      (known as { sourceId?: number }).sourceId = sourceId;
+      this.#count(sourceId, 1);
+      claimed.push(known.id);
+    }
+    // Where that cannot be stored just now, it is claimed again after the next start.
+    if (claimed.length > 0) this.#database.query("update series set source_id = $2::int where id = any($1::int[])", [claimed, sourceId]).catch(() => {});
+  }
+
+  #count(sourceId: number | undefined, by: number): void {
+    if (sourceId !== undefined) this.#counts.set(sourceId, (this.#counts.get(sourceId) ?? 0) + by);
+  }
+
   ofCounter(counter: string): readonly Series[] {
     return this.#byCounter.get(counter) ?? [];
   }
@@ -88,6 +126,7 @@ export class SeriesRegistry {
     this.#generation++;
     await this.#database.query("delete from series where id = any($1::int[])", [ids]);
     const gone = new Set(ids);
+    for (const { id, sourceId } of this.#all) if (gone.has(id)) this.#count(sourceId, -1);
     this.#all = this.#all.filter(({ id }) => !gone.has(id));
     for (const [key, { id }] of this.#byKey) if (gone.has(id)) this.#byKey.delete(key);
     for (const [counter, list] of this.#byCounter) {
@@ -99,22 +138,22 @@ export class SeriesRegistry {
 
   async #insert(missing: ReadonlyMap<string, NewSeries>): Promise<void> {
     const list = [...missing.values()];
-    const columns = [[...missing.keys()], list.map((s) => s.counter), list.map((s) => JSON.stringify(s.tags)), list.map((s) => s.unit), list.map((s) => s.kind), list.map((s) => (s.falls === undefined ? null : String(s.falls)))];
+    const columns = [[...missing.keys()], list.map((s) => s.counter), list.map((s) => JSON.stringify(s.tags)), list.map((s) => s.unit), list.map((s) => s.kind), list.map((s) => (s.falls === undefined ? null : String(s.falls))), list.map((s) => s.sourceId ?? null)];
     const { rows } = await this.#database.query<{ id: number; key: string }>(
-      `insert into series (key, counter, tags, unit, kind, falls)
-       select * from unnest($1::text[], $2::text[], $3::jsonb[], $4::text[], $5::text[], $6::text[])
+      `insert into series (key, counter, tags, unit, kind, falls, source_id)
+       select * from unnest($1::text[], $2::text[], $3::jsonb[], $4::text[], $5::text[], $6::text[], $7::int[])
        on conflict (key) do nothing
        returning id, key`,
       columns,
     );
     for (const { id, key } of rows) {
-      const { counter, tags, unit, kind, falls } = missing.get(key) as NewSeries;
-      this.#add(withFalls({ id, counter, tags, unit, kind }, falls));
+      const { counter, tags, unit, kind, falls, sourceId } = missing.get(key) as NewSeries;
+      this.#add(withFalls({ id, counter, tags, unit, kind, ...(sourceId !== undefined && { sourceId }) }, falls));
     }
     // Those that somebody else has made meanwhile.
     const others = [...missing.keys()].filter((key) => !this.#byKey.has(key));
     if (others.length === 0) return;
-    const known = await this.#database.query<SeriesRow>("select id, counter, tags, unit, kind, falls from series where key = any($1::text[])", [others]);
+    const known = await this.#database.query<SeriesRow>(`select ${columns} from series where key = any($1::text[])`, [others]);
     for (const row of known.rows) this.#add(seriesOf(row));
   }
 
@@ -123,6 +162,7 @@ export class SeriesRegistry {
     if (this.#byKey.has(key)) return;
     this.#byKey.set(key, series);
     this.#all.push(series);
+    this.#count(series.sourceId, 1);
     const list = this.#byCounter.get(series.counter);
     if (list) list.push(series);
     else this.#byCounter.set(series.counter, [series]);
@@ -133,8 +173,8 @@ async function storeFalls(database: Database, series: readonly Series[]): Promis
   await database.query("update series set falls = told.falls from unnest($1::int[], $2::text[]) as told (id, falls) where series.id = told.id", [series.map(({ id }) => id), series.map(({ falls }) => String(falls))]);
 }
 
-function seriesOf({ id, counter, tags, unit, kind, falls }: SeriesRow): Series {
-  return withFalls({ id, counter, tags, unit, kind }, fallsOf(counter, falls));
+function seriesOf({ id, counter, tags, unit, kind, falls, sourceId }: SeriesRow): Series {
+  return withFalls({ id, counter, tags, unit, kind, ...(sourceId !== null && { sourceId }) }, fallsOf(counter, falls));
 }
 
 /** What the database holds of it; what nobody has said of a series, the catalogue says of its counter. */

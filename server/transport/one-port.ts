@@ -10,7 +10,7 @@ export type OnePort = Server & { closeAllConnections(): void };
 
 /** One port for https; who comes in clear text is told to come by https, and nothing else is told. */
 export function onePort(secure: HttpsServer): OnePort {
-  const plain = createHttpServer((request, response) => {
+  const plain = createHttpServer({ headersTimeout: firstByteMs, requestTimeout: firstByteMs, keepAliveTimeout: firstByteMs, connectionsCheckingInterval: 5000 }, (request, response) => {
     const host = request.headers.host ?? "";
     if ((request.method === "GET" || request.method === "HEAD") && /^[\w.:[\]-]+$/.test(host)) response.writeHead(308, { Location: `https://${host}${request.url}`, Connection: "close" }).end();
     else response.writeHead(426, { "Content-Type": "application/problem+json", Upgrade: "TLS/1.2, HTTP/1.1", Connection: "Upgrade, close" }).end(JSON.stringify({ type: "about:blank", title: "Come by https", status: 426, detail: "This server speaks https; nothing of what was sent in clear text was taken." }));
@@ -33,6 +33,17 @@ export function onePort(secure: HttpsServer): OnePort {
     });
     socket.resume();
     socket.pause();
+  });
+  // Both take connections without listening themselves; without this they would not look at how long those take.
+  server.once("listening", () => {
+    secure.emit("listening");
+    plain.emit("listening");
+  });
+  server.once("close", () => {
+    secure.emit("close");
+    plain.emit("close");
+    secure.closeAllConnections();
+    plain.closeAllConnections();
   });
   return Object.assign(server, {
     closeAllConnections() {

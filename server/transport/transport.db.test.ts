@@ -83,7 +83,9 @@ describe("the house authority", () => {
     expect(set?.[0]).toMatch(/; Secure/);
   });
   test("a collector brings the authority along; one that comes by a wrong name says so in words", async () => {
-    const given = { NUBREL_TLS: "house", NUBREL_HOUSE: join(folder, "house"), NUBREL_HOST: "0.0.0.0", NUBREL_NAMES: "nubrel.quay 10.9.8.7" };
+    const given = { NUBREL_TLS: "house", NUBREL_HOUSE: join(folder, "house"), NUBREL_HOST: "0.0.0.0", NUBREL_NAMES: "nubrel.quay 10.9.8.7", NUBREL_DATABASE_URL: "" };
+    const apart = await testDatabase();
+    given.NUBREL_DATABASE_URL = apart.url;
     const wide = await start(given);
     try {
       const { port } = new URL(wide.address);
@@ -105,6 +107,7 @@ describe("the house authority", () => {
       }
     } finally {
       await wide.close().catch(() => {});
+      await apart.drop();
     }
   }, 60_000);
   test("renews before the end, keeps its key, and covers a name that is added", async () => {
@@ -165,5 +168,6 @@ test("forwarded headers are believed from configured addresses only", async () =
   };
   expect(await origin({})).toBe(403); // another origin than the one that the request came to
   expect(await origin({ NUBREL_PROXIES: "10.0.0.1" })).toBe(403);
-  expect(await origin({ NUBREL_PROXIES: "10.0.0.1, 127.0.0.1" })).toBe(422);
+  expect(await origin({ NUBREL_PROXIES: "10.0.0.1, 127.0.0.1", NUBREL_NAMES: "nubrel.quay" })).toBe(422);
+  expect(await origin({ NUBREL_PROXIES: "10.0.0.1, 127.0.0.1" })).toBe(421); // a name that this server was not told to answer to
 });

@@ -16,6 +16,19 @@ const dayMs = 86_400_000;
 /** A given certificate that ends within this is told about; the house's own are renewed long before. */
 const soonMs = 21 * dayMs;
 
+/** How long a connection may take over its request's head and its body, and how often that is looked at; the same in clear text and over TLS. */
+export const patience = { headersTimeout: 15_000, requestTimeout: 300_000, keepAliveTimeout: 15_000, connectionsCheckingInterval: 5000 } as const;
+const handshakeMs = 10_000;
+/** Connections at the same time; a page has one or two, a sender one. */
+const mostConnections = 2000;
+/** TLS 1.3, and of TLS 1.2 suites with forward secrecy and authenticated encryption alone (RFC 9325 §4.2): none with CBC. */
+const suites = { minVersion: "TLSv1.2", ciphers: "TLS_AES_256_GCM_SHA384:TLS_CHACHA20_POLY1305_SHA256:TLS_AES_128_GCM_SHA256:ECDHE-ECDSA-AES256-GCM-SHA384:ECDHE-RSA-AES256-GCM-SHA384:ECDHE-ECDSA-CHACHA20-POLY1305:ECDHE-RSA-CHACHA20-POLY1305:ECDHE-ECDSA-AES128-GCM-SHA256:ECDHE-RSA-AES128-GCM-SHA256" } as const;
+
+function bounded<T extends { maxConnections: number }>(server: T): T {
+  server.maxConnections = mostConnections;
+  return server;
+}
+
 /** How the server speaks: in clear text, or with a certificate that is taken up again when it changes. */
 export class Transport {
   readonly #config: Pick<Config, "transport" | "names" | "proxies">;
@@ -43,15 +56,20 @@ export class Transport {
     return transport;
   }
 
+  /** Names and addresses that a person added. */
+  get names(): readonly string[] {
+    return this.#config.names;
+  }
+
   get scheme(): "http" | "https" {
     return this.#pair ? "https" : "http";
   }
 
   /** The server for an application; with a certificate it also answers clear text on the same port, by sending it to https. */
   server(application: RequestListener): HttpServer | OnePort {
-    if (!this.#pair) return createHttpServer(application);
-    this.#server = createHttpsServer({ cert: this.#pair.certificatePem, key: this.#pair.keyPem }, application);
-    return onePort(this.#server);
+    if (!this.#pair) return bounded(createHttpServer(patience, application));
+    this.#server = createHttpsServer({ ...patience, ...suites, handshakeTimeout: handshakeMs, cert: this.#pair.certificatePem, key: this.#pair.keyPem }, application);
+    return bounded(onePort(this.#server));
   }
 
   view(nowMs: number): TransportView {
@@ -95,7 +113,7 @@ export class Transport {
       if (this.#config.transport.kind === "files" && this.#filesChangedAtMs() === this.#changedAtMs) return;
       const pair = await this.#read();
       if (!pair || pair.certificatePem === this.#pair?.certificatePem) return;
-      this.#server?.setSecureContext({ cert: pair.certificatePem, key: pair.keyPem });
+      this.#server?.setSecureContext({ ...suites, cert: pair.certificatePem, key: pair.keyPem });
       this.#pair = pair;
     } catch (error) {
       this.#log.error({ err: error }, "the certificate could not be taken up again; the one before stays in use");

@@ -12,6 +12,13 @@ alter table source
   add column late_ms int check (late_ms between 0 and 86400000),
   add column back_days int not null default 1 check (back_days between 1 and 3650);
 
+-- Tokens for calendars: their feed's address holds one.
+alter table token drop constraint token_scope_check, add constraint token_scope_check check (scope in ('write', 'read', 'manage', 'calendar'));
+
+-- Of which source a series is: the first that told of it. Its series are counted by it, and what sends may write to no other's.
+alter table series add column source_id int;
+create index series_source on series (source_id);
+
 -- Rows of journal, chunks, times and rollups that cannot be read, set aside whole so that the rest goes on. `place` says where each stood.
 create table quarantine (
   id bigint generated always as identity primary key,

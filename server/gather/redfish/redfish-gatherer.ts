@@ -125,8 +125,12 @@ export class RedfishGatherer implements DeviceGatherer {
 
   async #ask(method: "GET" | "POST" | "DELETE", path: string, signed = true, body?: string): Promise<{ status: number; text: string; token: string | undefined; location: string | undefined }> {
     const { host, port, timeoutMs } = this.#address;
+    const origin = `https://${host.includes(":") ? `[${host}]` : host}:${port}`;
+    // A controller names paths of its own; one that leads elsewhere ("//host/", "@host/") would take the credentials with it.
+    const url = URL.canParse(path, origin) ? new URL(path, origin) : undefined;
+    if (!path.startsWith("/") || url?.origin !== new URL(origin).origin || url.username !== "") throw new PullError("not the format", `The controller names ${JSON.stringify(path.slice(0, 100))} as a path of its own, which leads elsewhere. It was not asked.`, "Look whether this is the address of the management controller itself.");
     try {
-      const answer = await request(`https://${host.includes(":") ? `[${host}]` : host}:${port}${path}`, {
+      const answer = await request(url, {
         method,
         dispatcher: this.#agent,
         headers: { accept: "application/json", "odata-version": "4.0", ...(signed && this.#identity()), ...(body !== undefined && { "content-type": "application/json" }) },

@@ -48,7 +48,7 @@ export function QuietTimesView(): ReactNode {
           <ul>{paused.map(({ id, name, pause }) => <li key={id} className="py-1" data-paused={name}><SectionLink to={`/sources/${id}`} className="word-link">{name}</SectionLink> {pause && pauseWords(pause, nowMs)}</li>)}</ul>
         </section>
       )}
-      <p className="border-t border-hairline py-3 text-[13.5px] text-quiet">As a calendar (iCalendar): <code className="figure">{location.origin}/api/quiet-times.ics?token=…</code>, with a token that may read, from Sources, Tokens and limits.</p>
+      <p className="border-t border-hairline py-3 text-[13.5px] text-quiet">As a calendar (iCalendar): <code className="figure">{location.origin}/api/quiet-times.ics?token=…</code>, with a token for calendars, from Sources, Tokens and limits.</p>
     </>
   );
 }

@@ -34,7 +34,7 @@ export function MailFields({ mail, onChange, hasSecret, secret, onSecret }: Secr
 }
 
 /** Where a webhook goes, with headers of one's own and the secret by which it is signed. */
-export function WebhookFields({ webhook, onChange, hasSecret, secret, onSecret }: SecretProps & { webhook: WebhookSettings; onChange: (webhook: WebhookSettings) => void }): ReactNode {
+export function WebhookFields({ webhook, onChange, hasSecret, hasKept, secret, onSecret }: SecretProps & { hasKept: boolean; webhook: WebhookSettings; onChange: (webhook: WebhookSettings) => void }): ReactNode {
   const set = (change: Partial<WebhookSettings>) => onChange({ ...webhook, ...change });
   const { headers } = webhook;
   return (
@@ -49,7 +49,7 @@ export function WebhookFields({ webhook, onChange, hasSecret, secret, onSecret }
           // biome-ignore lint/suspicious/noArrayIndexKey: a header is its place
           <p key={i} className="flex gap-2 py-0.5">
             <input aria-label={`header ${i + 1}`} value={header.name} onChange={(event) => set({ headers: headers.map((one, k) => (k === i ? { ...one, name: event.target.value } : one)) })} className="w-48 !py-0" />
-            <input aria-label={`value of header ${i + 1}`} value={header.value} onChange={(event) => set({ headers: headers.map((one, k) => (k === i ? { ...one, value: event.target.value } : one)) })} className="w-80 !py-0" />
+            <input aria-label={`value of header ${i + 1}`} value={header.value} placeholder={hasKept ? "the one that is kept" : ""} onChange={(event) => set({ headers: headers.map((one, k) => (k === i ? { ...one, value: event.target.value } : one)) })} className="w-80 !py-0" />
             <button type="button" className="word-link text-[13px]" onClick={() => set({ headers: headers.filter((_, k) => k !== i) })}>leave out</button>
           </p>
         ))}

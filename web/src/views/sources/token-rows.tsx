@@ -6,7 +6,7 @@ import { sourcesQuery } from "../../api/queries.ts";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 
-export const scopeWords: Readonly<Record<TokenScope, string>> = { write: "write for its source", read: "read everything", manage: "change everything" };
+export const scopeWords: Readonly<Record<TokenScope, string>> = { write: "write for its source", read: "read everything", manage: "change everything", calendar: "quiet times as a calendar" };
 
 export function TokenRows({ tokens }: { tokens: readonly TokenView[] }): ReactNode {
   const { nowMs } = useTime();
