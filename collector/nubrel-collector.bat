@@ -24,6 +24,8 @@ echo \LogicalDisk^(*^)\Free Megabytes
 echo \Network Interface^(*^)\Bytes Received/sec
 echo \Network Interface^(*^)\Bytes Sent/sec
 ) > "%FOLDER%\counters.txt"
+rem What stands on a command line is seen by every program: the token stands in a file of yours.
+> "%FOLDER%\curl.txt" echo header = "Authorization: Bearer %TOKEN%"
 set "TRUST="
 if not "%PIN%"=="" set "TRUST=--insecure --pinnedpubkey %PIN%"
 echo Gathering every %INTERVAL% s for %ADDRESS%. Close this window to end it.
@@ -33,7 +35,7 @@ typeperf -cf "%FOLDER%\counters.txt" -si %INTERVAL% -sc 4 -f CSV -y -o "%FOLDER%
 if errorlevel 1 (echo typeperf failed; look at %FOLDER%\counters.txt & timeout /t %INTERVAL% >nul & goto loop)
 move /y "%FOLDER%\new.csv" "%FOLDER%\wait-%RANDOM%%RANDOM%.csv" >nul
 for %%F in ("%FOLDER%\wait-*.csv") do (
-  curl.exe %TRUST% --silent --show-error --fail --max-time 20 --data-binary "@%%F" -H "Authorization: Bearer %TOKEN%" -H "Content-Type: text/csv" "%ADDRESS%/api/push/csv" -o nul && del "%%F"
+  curl.exe %TRUST% --silent --show-error --fail --max-time 20 --config "%FOLDER%\curl.txt" --data-binary "@%%F" -H "Content-Type: text/csv" "%ADDRESS%/api/push/csv" -o nul && del "%%F"
 )
 rem What waits is bounded: beyond 2000 files the oldest go.
 for /f "skip=2000 delims=" %%F in ('dir /b /o-d "%FOLDER%\wait-*.csv" 2^>nul') do del "%FOLDER%\%%F"

@@ -378,10 +378,11 @@ post() {
   if has curl; then
     body="$1"; packing=identity
     has gzip && gzip -c "$1" >"$state/packed" && body="$state/packed" packing=gzip
-    set -- --silent --show-error --max-time 20 --output "$state/answer" --write-out '%{http_code}' --header "Authorization: Bearer $token" --header "Content-Type: $type" --header "Content-Encoding: $packing" --data-binary "@$body"
+    set -- --silent --show-error --max-time 20 --output "$state/answer" --write-out '%{http_code}' --header "Content-Type: $type" --header "Content-Encoding: $packing" --data-binary "@$body"
     authority | grep -q BEGIN && authority >"$state/authority.pem" && set -- "$@" --cacert "$state/authority.pem"
     [ -n "$pin" ] && ! authority | grep -q BEGIN && set -- "$@" --insecure --pinnedpubkey "$pin"
-    code="$(curl "$@" "$address/api/push/openmetrics" 2>"$state/error")"
+    # What stands on a command line is seen by everybody on the machine: the token goes another way.
+    code="$(printf 'header = "Authorization: Bearer %s"\n' "$token" | curl --config - "$@" "$address/api/push/openmetrics" 2>"$state/error")"
     case $? in
       0) ;;
       6) trouble "no address is known for the name in $address"; return 1 ;;
@@ -397,7 +398,10 @@ post() {
       *) trouble "sending failed: $(head -n 1 "$state/error")"; return 1 ;;
     esac
   elif has wget; then
-    if wget -q -O "$state/answer" --header "Authorization: Bearer $token" --header "Content-Type: $type" --post-file "$1" "$address/api/push/openmetrics" 2>"$state/error"; then code=200
+    # GNU's wget reads headers from a file; the small one of some routers knows them on its command line only.
+    printf 'header = Authorization: Bearer %s\n' "$token" >"$state/wgetrc"
+    if wget --version 2>/dev/null | grep -q GNU; then export WGETRC="$state/wgetrc"; bearer=; else bearer="--header=Authorization: Bearer $token"; fi
+    if wget -q -O "$state/answer" ${bearer:+"$bearer"} --header "Content-Type: $type" --post-file "$1" "$address/api/push/openmetrics" 2>"$state/error"; then code=200
     else
       code="$(sed -n 's/.*\(ERROR\|HTTP\/1.[01]\|error:\) *\([45][0-9][0-9]\).*/\2/p' "$state/error" | head -n 1)"
       [ -n "$code" ] || { trouble "sending to $address failed: $(head -n 1 "$state/error")"; return 1; }

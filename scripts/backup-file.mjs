@@ -8,7 +8,7 @@ import { pipeline } from "node:stream/promises";
 // Through pipes on both sides: the dump must not learn that it does not stand at the file's beginning.
 const mark = "nubrel backup 1\n";
 /** What stands beside the database and cannot be made again: the key of sealed secrets, the house authority. */
-const besides = ["secrets.key", "house/authority.key", "house/authority.crt", "house/server.key", "house/server.crt"];
+const besides = ["secrets.key", "house/authority.key", "house/authority.crt", "house/permitted.json", "house/server.key", "house/server.crt"];
 const mostHeader = 1_000_000;
 
 /** Writes the dump that `program args` prints, and the files of `folder`, into `file`; the program runs in the environment `env`. Answers the program's exit code. */

@@ -464,6 +464,8 @@ export interface TransportView {
   readonly endsSoon: boolean;
   /** The house authority's certificate. */
   readonly authorityPem: string | null;
+  /** When the house authority ends; soon: within 90 days, and then those who believe it must be given a new one. */
+  readonly authorityEnds: { readonly untilMs: number; readonly isSoon: boolean } | null;
   /** Whose forwarded headers are believed. */
   readonly proxies: readonly string[];
 }

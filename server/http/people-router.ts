@@ -5,7 +5,7 @@ import { type Request, type Response, Router } from "express";
 import Joi from "joi";
 import { presentSpan } from "../../core/units/present.ts";
 import type { Database } from "../db/pool.ts";
-import { createOwner, findAccount, hasOwner } from "../people/accounts.ts";
+import { createOwner, findAccount, hasOwner, namesInUse } from "../people/accounts.ts";
 import { hashPassword, isPassword, noAccountHash, passwordProblem } from "../people/password.ts";
 import { closeSession, openSession } from "../people/sessions.ts";
 import { HashQueue, TooManyHashes } from "../people/hash-queue.ts";
@@ -83,7 +83,7 @@ export function peopleRouter({ database, setupCode, acting, box, live }: PeopleP
       throw new Problem(403, "Another code", "This is not the set-up code. It stands in the terminal where Nubrel was started, and changes with each start.", { errors: [{ path: "code", message: "This is not the code that the start command printed." }] });
     }
     await limit.noteRight(trying);
-    const problem = passwordProblem(wish.password, wish.name);
+    const problem = await passwordProblem(wish.password, [wish.name, ...(await namesInUse(database))]);
     if (problem) throw new Problem(422, "Another password", problem, { errors: [{ path: "password", message: problem }] });
     const owner = await createOwner(database, wish.name, await hashed(() => hashPassword(wish.password)));
     if (!owner) throw new Problem(409, "There is an owner already", "Somebody else set Nubrel up a moment ago. Sign in with the owner's name and password.");

@@ -26,6 +26,12 @@ export function createOwner(database: Database, name: string, passwordHash: stri
   });
 }
 
+/** Names of accounts and machines: nobody takes one for a password. */
+export async function namesInUse(database: Database): Promise<readonly string[]> {
+  const { rows } = await database.query<{ name: string }>("select name from account union select machine from source");
+  return rows.map(({ name }) => name);
+}
+
 export async function findAccount(database: Database, name: string): Promise<(Account & { readonly passwordHash: string }) | undefined> {
   const { rows } = await database.query<Account & { passwordHash: string }>(
     `select id, name, role, password_hash as "passwordHash"

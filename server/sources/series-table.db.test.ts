@@ -20,7 +20,11 @@ afterAll(async () => {
 });
 
 const ids = new Map<string, number>();
-const idOf = (machine: string) => ids.get(machine) ?? (ids.set(machine, ids.size + 1), ids.size);
+function idOf(machine: string): number {
+  const known = ids.get(machine) ?? ids.size + 1;
+  ids.set(machine, known);
+  return known;
+}
 const source = (machine: string, more: Partial<Source> = {}): Source => ({ id: idOf(machine), kind: "pull", name: machine, machine, intervalMs: 5000, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, credentials: "none", pause: null, tags: {}, take: [], csv: null, ...more });
 
 /** A source with its reader: `say` reads a page and stores it. */

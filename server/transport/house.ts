@@ -2,10 +2,15 @@ import { X509Certificate } from "node:crypto";
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from "node:fs";
 import { hostname, networkInterfaces } from "node:os";
 import { join } from "node:path";
+import { isPermitted, permittedFor } from "./name-constraints.ts";
 import { issueCertificate, type KeyPair, makeAuthority } from "./issue-certificate.ts";
 
 const dayMs = 86_400_000;
-const authorityDays = 3650;
+/** An authority is believed by other machines: it is not for ever. */
+const authorityDays = 730;
+/** It is made anew this long before its end; that is told before, and when it is done. */
+const authorityRenewMs = 30 * dayMs;
+const authorityToldMs = 90 * dayMs;
 const serverDays = 180;
 /** The certificate is renewed this long before its end. */
 const renewBeforeMs = 60 * dayMs;
@@ -15,9 +20,12 @@ const backdatedMs = dayMs;
 /** The house authority: kept in a folder, made once; issues this server's certificate and renews it. */
 export class House {
   readonly #folder: string;
+  readonly #renewed: (why: string) => void;
 
-  constructor(folder: string) {
+  /** `renewed` hears why a new authority was made: what believed the one before must be given it. */
+  constructor(folder: string, renewed: (why: string) => void = () => {}) {
     this.#folder = folder;
+    this.#renewed = renewed;
   }
 
   get authorityPem(): string {
@@ -27,11 +35,37 @@ export class House {
   /** A certificate that covers these names and lasts for a while yet: the one that is there, or a new one with the same key. */
   async certificateFor(names: readonly string[], nowMs: number): Promise<KeyPair> {
     mkdirSync(this.#folder, { recursive: true, mode: 0o700 });
-    const authority = this.#read("authority") ?? this.#write("authority", await makeAuthority(`Nubrel house authority of ${hostname()}`, new Date(nowMs - backdatedMs), new Date(nowMs + authorityDays * dayMs)));
+    const authority = await this.#authorityFor(names, nowMs);
     const known = this.#read("server");
     if (known && covers(known, authority, names, nowMs)) return known;
     const until = Math.min(nowMs + serverDays * dayMs, Date.parse(new X509Certificate(authority.certificatePem).validTo));
     return this.#write("server", await issueCertificate(authority, names, new Date(nowMs - backdatedMs), new Date(until), known?.keyPem));
+  }
+
+  /** When the authority ends, where that is soon; what rests on it must be given the new one then. */
+  authorityEnds(nowMs: number): { readonly untilMs: number; readonly isSoon: boolean } {
+    const untilMs = Date.parse(new X509Certificate(this.authorityPem).validTo);
+    return { untilMs, isSoon: untilMs - nowMs < authorityToldMs };
+  }
+
+  /** The authority that is there, or a new one: there is none, it ends, or it may not issue for one of these names. */
+  async #authorityFor(names: readonly string[], nowMs: number): Promise<KeyPair> {
+    const known = this.#read("authority");
+    const outside = known && this.#outside(names);
+    if (known && outside?.length === 0 && Date.parse(new X509Certificate(known.certificatePem).validTo) - nowMs > authorityRenewMs) return known;
+    const permitted = permittedFor(names);
+    const made = this.#write("authority", await makeAuthority(`Nubrel house authority of ${hostname()}`, new Date(nowMs - backdatedMs), new Date(nowMs + authorityDays * dayMs), permitted));
+    writeFileSync(join(this.#folder, "permitted.json"), JSON.stringify(permitted), { mode: 0o600 });
+    if (known) this.#renewed(outside && outside.length > 0 ? `it may not issue certificates for ${outside.join(", ")}` : "the one before ends");
+    return made;
+  }
+
+  /** Names for which the authority may issue nothing; those of earlier versions may issue for all. */
+  #outside(names: readonly string[]): readonly string[] {
+    const file = join(this.#folder, "permitted.json");
+    if (!existsSync(file)) return [];
+    const permitted = JSON.parse(readFileSync(file, "utf8")) as string[];
+    return names.filter((name) => !isPermitted(name, permitted));
   }
 
   #read(name: string): KeyPair | undefined {

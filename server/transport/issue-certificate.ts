@@ -6,6 +6,7 @@ import {
   BasicConstraintsExtension,
   ExtendedKeyUsage,
   ExtendedKeyUsageExtension,
+  Extension,
   KeyUsageFlags,
   KeyUsagesExtension,
   PemConverter,
@@ -15,16 +16,19 @@ import {
   X509CertificateGenerator,
 } from "@peculiar/x509";
 
+import { nameConstraints } from "./name-constraints.ts";
+
 /** A certificate with its private key, both PEM. */
 export interface KeyPair {
   readonly certificatePem: string;
   readonly keyPem: string;
 }
 
+const nameConstraintsOid = "2.5.29.30";
 const algorithm = { name: "ECDSA", namedCurve: "P-256", hash: "SHA-256" } as const;
 
-/** Makes an authority that may issue certificates of servers, and no further authorities (RFC 5280 §4.2.1.9). */
-export async function makeAuthority(commonName: string, from: Date, until: Date): Promise<KeyPair> {
+/** Makes an authority that may issue certificates of servers within what is permitted (everything where that is not said), and no further authorities (RFC 5280 §4.2.1.9, §4.2.1.10). */
+export async function makeAuthority(commonName: string, from: Date, until: Date, permitted?: readonly string[]): Promise<KeyPair> {
   const keys = await newKeys();
   const certificate = await X509CertificateGenerator.createSelfSigned({
     serialNumber: newSerial(),
@@ -33,7 +37,7 @@ export async function makeAuthority(commonName: string, from: Date, until: Date)
     notAfter: until,
     signingAlgorithm: algorithm,
     keys,
-    extensions: [new BasicConstraintsExtension(true, 0, true), new KeyUsagesExtension(KeyUsageFlags.keyCertSign | KeyUsageFlags.cRLSign, true), await SubjectKeyIdentifierExtension.create(keys.publicKey)],
+    extensions: [new BasicConstraintsExtension(true, 0, true), new KeyUsagesExtension(KeyUsageFlags.keyCertSign | KeyUsageFlags.cRLSign, true), await SubjectKeyIdentifierExtension.create(keys.publicKey), ...(permitted ? [new Extension(nameConstraintsOid, true, nameConstraints(permitted) as Uint8Array<ArrayBuffer>)] : [])],
   });
   return { certificatePem: `${certificate.toString("pem")}\n`, keyPem: await keyPem(keys.privateKey) };
 }

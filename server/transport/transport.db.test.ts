@@ -2,6 +2,8 @@ import { execFile } from "node:child_process";
 import { X509Certificate } from "node:crypto";
 import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { request as httpRequest } from "node:http";
+import { connect, type Socket } from "node:net";
+import { connect as connectTls } from "node:tls";
 import { request as httpsRequest, type RequestOptions } from "node:https";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -110,6 +112,61 @@ describe("the house authority", () => {
       await apart.drop();
     }
   }, 60_000);
+  test("its authority may issue for the house alone, as openssl sees it (RFC 5280 §4.2.1.10), lasts two years, and is made anew with a word", async () => {
+    const place = join(folder, "constrained");
+    const said: string[] = [];
+    const house = new House(place, (why) => said.push(why));
+    const now = Date.now();
+    await house.certificateFor(["vm", "10.1.2.3", "nubrel.quay"], now);
+    const authority = { certificatePem: readFileSync(join(place, "authority.crt"), "utf8"), keyPem: readFileSync(join(place, "authority.key"), "utf8") };
+    const verified = async (...names: string[]) => {
+      const pair = await issueCertificate(authority, names, new Date(now - dayMs), new Date(now + dayMs));
+      writeFileSync(join(place, "try.crt"), pair.certificatePem);
+      return run("openssl", ["verify", "-x509_strict", "-CAfile", join(place, "authority.crt"), join(place, "try.crt")]).then(() => "ok", (error: { stderr: string; stdout: string }) => /permitted subtree violation/.exec(error.stderr + error.stdout)?.[0] ?? error.stderr);
+    };
+    for (const name of ["vm", "nubrel.quay", "hive.lan", "x.local", "10.200.3.4", "192.168.1.1", "127.0.0.1", "::1", "fd12::5"]) expect(await verified("vm", name), name).toBe("ok");
+    for (const name of ["bank.example", "quay", "9.9.9.9", "2001:db8::1"]) expect(await verified("vm", name), name).toBe("permitted subtree violation");
+    expect(Date.parse(new X509Certificate(authority.certificatePem).validTo) - now).toBeLessThan(731 * dayMs);
+    expect(house.authorityEnds(now + 600 * dayMs).isSoon).toBe(false);
+    expect(house.authorityEnds(now + 650 * dayMs).isSoon).toBe(true);
+    await house.certificateFor(["vm", "10.77.0.1"], now + 650 * dayMs); // another address of the house: the same authority
+    expect(said).toEqual([]);
+    await house.certificateFor(["vm"], now + 705 * dayMs);
+    await house.certificateFor(["vm", "nubrel.example.org"], now + 705 * dayMs);
+    expect(said).toEqual(["the one before ends", "it may not issue certificates for nubrel.example.org"]);
+  });
+  test("over TLS cookies are bound to the host, the browser is told to come by TLS, and no suite with CBC is spoken", async () => {
+    const answer = await new Promise<{ cookies: string[]; sts: string | undefined }>((resolve) => {
+      const request = httpsRequest(new URL("/api/session", server.address), { method: "POST", ca, agent: false, headers: { origin: server.address, "content-type": "application/json" } }, (response) => resolve({ cookies: response.resume().headers["set-cookie"] ?? [], sts: response.headers["strict-transport-security"] }));
+      request.end(JSON.stringify({ name: "Ines", password: "kestrel on the quay" }));
+    });
+    expect(answer.cookies.map((cookie) => cookie.split("=")[0])).toEqual(["__Host-nubrel_session", "__Host-nubrel_browser"]);
+    expect(answer.sts).toMatch(/^max-age=\d{8}/);
+    const { port } = new URL(server.address);
+    const speaks = (...suite: string[]) => run("sh", ["-c", `openssl s_client -connect 127.0.0.1:${port} ${suite.join(" ")} </dev/null`], { timeout: 10_000 }).then(() => true, () => false);
+    expect(await speaks("-tls1_2", "-cipher", "ECDHE-ECDSA-AES128-GCM-SHA256")).toBe(true);
+    expect(await speaks("-tls1_3")).toBe(true);
+    expect(await speaks("-tls1_2", "-cipher", "ECDHE-ECDSA-AES128-SHA256:ECDHE-ECDSA-AES128-SHA:ECDHE-ECDSA-AES256-SHA384:AES128-SHA")).toBe(false);
+    expect(await speaks("-tls1_1")).toBe(false);
+  });
+  test("silent connections are ended over TLS as in clear text, before and after the handshake", async () => {
+    const { port } = new URL(server.address);
+    const open = new Set<Socket>();
+    const ended = new Promise<void>((resolve) => {
+      for (let i = 0; i < 30; i++) {
+        const socket: Socket = i % 3 === 0 ? connect(Number(port), "127.0.0.1") : connectTls({ port: Number(port), host: "127.0.0.1", ca, ALPNProtocols: ["http/1.1"] });
+        open.add(socket);
+        socket.on("error", () => {});
+        if (i % 3 === 2) socket.write("GET / HTTP/1.1\r\nHost: 127.0.0.1\r\n"); // a head that never ends
+        socket.resume().once("close", () => {
+          open.delete(socket);
+          if (open.size === 0) resolve();
+        });
+      }
+    });
+    await ended;
+    expect(open.size).toBe(0);
+  }, 45_000);
   test("renews before the end, keeps its key, and covers a name that is added", async () => {
     const house = new House(join(folder, "other"));
     const now = Date.now();

@@ -42,7 +42,7 @@ export class Transport {
   private constructor(config: Pick<Config, "transport" | "names" | "proxies">, log: Logger) {
     this.#config = config;
     this.#log = log;
-    this.#house = config.transport.kind === "house" ? new House(config.transport.folder) : undefined;
+    this.#house = config.transport.kind === "house" ? new House(config.transport.folder, (why) => log.warn(`The house authority was made anew, as ${why}. Machines and browsers that believed it must be given the new one: Sources, Transport.`)) : undefined;
   }
 
   /** Reads or makes the certificate. Throws ConfigError where a given one cannot be used. */
@@ -74,10 +74,10 @@ export class Transport {
 
   view(nowMs: number): TransportView {
     const kind = this.#config.transport.kind;
-    if (!this.#pair) return { kind: "plain", names: [], sha256: null, pin: null, fromMs: null, untilMs: null, endsSoon: false, authorityPem: null, proxies: this.#config.proxies };
+    if (!this.#pair) return { kind: "plain", names: [], sha256: null, pin: null, fromMs: null, untilMs: null, endsSoon: false, authorityPem: null, authorityEnds: null, proxies: this.#config.proxies };
     const certificate = new X509Certificate(this.#pair.certificatePem);
     const untilMs = Date.parse(certificate.validTo);
-    return { kind, names: namesOf(certificate), sha256: certificate.fingerprint256, pin: pinOf(certificate), fromMs: Date.parse(certificate.validFrom), untilMs, endsSoon: untilMs - nowMs < soonMs, authorityPem: this.#house?.authorityPem ?? null, proxies: this.#config.proxies };
+    return { kind, names: namesOf(certificate), sha256: certificate.fingerprint256, pin: pinOf(certificate), fromMs: Date.parse(certificate.validFrom), untilMs, endsSoon: untilMs - nowMs < soonMs, authorityPem: this.#house?.authorityPem ?? null, authorityEnds: this.#house?.authorityEnds(nowMs) ?? null, proxies: this.#config.proxies };
   }
 
   close(): void {

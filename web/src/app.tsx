@@ -5,6 +5,7 @@ import { RequestFailed } from "./api/client.ts";
 import { LiveProvider } from "./api/live-provider.tsx";
 import { meQuery } from "./api/queries.ts";
 import { Frame } from "./frame/frame.tsx";
+import { forgetDrafts } from "./frame/drafts-place.ts";
 import { NoticesProvider } from "./frame/notices.tsx";
 import { TimeProvider } from "./time/time-provider.tsx";
 import { AlertsView } from "./views/alerts/alerts-view.tsx";
@@ -69,7 +70,10 @@ export function App(): ReactNode {
     );
   }
   if (me.isPending) return <p className="p-8 text-quiet">opening …</p>;
-  if (me.error instanceof RequestFailed && me.error.status === 401) return <Entry />;
+  if (me.error instanceof RequestFailed && me.error.status === 401) {
+    forgetDrafts(); // the session is over, wherever it was ended
+    return <Entry />;
+  }
   return (
     <main className="p-8">
       <p>{me.error.message}</p>

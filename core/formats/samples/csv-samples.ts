@@ -52,7 +52,8 @@ export class CsvReader implements SampleReader {
       return;
     }
     if (fields.length !== columns.length) throw new TextError(`${fields.length} fields, there should be ${columns.length}`, this.#line);
-    const [time, counter, unit, kind, tags, value] = fields as [string, string, string, string, string, string];
+    const [time, sentCounter, sentUnit, kind, tags, value] = fields as [string, string, string, string, string, string];
+    const [counter, unit] = [unguarded(sentCounter), unguarded(sentUnit)];
     const key = [counter, unit, kind, tags].join("\n");
     let series = this.#series.get(key);
     if (!series) this.#series.set(key, (series = { counter, unit, kind: this.#kind(kind), tags: parseTags(tags, this.#line) }));
@@ -86,6 +87,8 @@ export class CsvReader implements SampleReader {
   }
 }
 
+const unguarded = (text: string): string => (text.startsWith("'") && formula.test(text.slice(1)) ? text.slice(1) : text);
+
 /** A record of a counter with its tags is far shorter. */
 const mostOfRecord = 1_000_000;
 
@@ -107,6 +110,10 @@ export function parseTags(text: string | undefined, line: number): Readonly<Reco
   return tags as Readonly<Record<string, string>>;
 }
 
-function quoted(text: string): string {
+/** What a spreadsheet would take for a formula is led by an apostrophe, and so is a text that begins with one: the reader takes it off again. */
+const formula = /^[=+\-@\t\r']/;
+
+function quoted(given: string): string {
+  const text = formula.test(given) ? `'${given}` : given;
   return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
 }

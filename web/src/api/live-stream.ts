@@ -1,4 +1,5 @@
 import type { IncidentView } from "../../../core/rules/rule.ts";
+import { type LiveSource, openLive } from "./live-source.ts";
 import { desktopWish } from "../frame/desktop-notices.ts";
 
 export type LiveMessage =
@@ -20,7 +21,7 @@ const hiddenMs = 60_000;
 
 /** The server's event stream: connects again by itself, and knows since when it is lost. */
 export class LiveStream {
-  #source: EventSource | undefined;
+  #source: LiveSource | undefined;
   #status: LiveStatus = { kind: "waiting" };
   #retry: number | undefined;
   #watch: number | undefined;
@@ -82,7 +83,7 @@ export class LiveStream {
   }
 
   #connect(): void {
-    const source = new EventSource("/api/live");
+    const source = openLive();
     this.#source = source;
     const heard = () => {
       clearTimeout(this.#watch);

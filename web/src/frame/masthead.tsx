@@ -6,6 +6,7 @@ import { ask } from "../api/client.ts";
 import { raisedQuery } from "../api/queries.ts";
 import { Signal } from "../signals/signal.tsx";
 import { Find } from "./find.tsx";
+import { forgetDrafts } from "./drafts-place.ts";
 import { useRaisedTitle } from "./raised-title.ts";
 import { SectionLink } from "./section-link.tsx";
 import { chooseTheme, type ThemeChoice, useThemeChoice } from "./theme.ts";
@@ -71,7 +72,10 @@ function AccountMenu({ name }: { name: string }): ReactNode {
   const [open, setOpen] = useState(false);
   const signOut = useMutation({
     mutationFn: () => ask("DELETE", "/session"),
-    onSuccess: () => queries.resetQueries(),
+    onSuccess: () => {
+      forgetDrafts(); // they end with the session: the next who signs in here is another, maybe
+      return queries.resetQueries();
+    },
   });
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>

@@ -64,6 +64,7 @@ function Secure({ transport }: { transport: Transport }): ReactNode {
       {house && (
         <section aria-labelledby="trust-title" className="border-t border-hairline py-4">
           <h2 id="trust-title" className="font-bold">Have others trust it</h2>
+          {transport.authorityEnds && <p className={transport.authorityEnds.isSoon ? "max-w-prose py-1 font-bold text-notice" : "max-w-prose py-1 text-quiet"}>The authority is valid until <span className="figure">{dayOf(transport.authorityEnds.untilMs)}</span>. A month before, a new one is made; machines and browsers must be given that one then.</p>}
           <p className="max-w-prose py-1">Fetch the authority's certificate: <a href="/house-authority.crt" className="word-link">nubrel-house-authority.crt</a>. It is no secret. Collectors bring it along by themselves.</p>
           <Paste label="Linux of the Debian family, hypervisors built on it included" text={`curl -fsS --insecure --pinnedpubkey '${transport.pin}' ${origin}/house-authority.crt | sudo tee /usr/local/share/ca-certificates/nubrel-house.crt >/dev/null && sudo update-ca-certificates`} />
           <Paste label="Linux of the Fedora family" text={`curl -fsS --insecure --pinnedpubkey '${transport.pin}' ${origin}/house-authority.crt | sudo tee /etc/pki/ca-trust/source/anchors/nubrel-house.crt >/dev/null && sudo update-ca-trust`} />

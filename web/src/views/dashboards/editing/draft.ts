@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useState } from "react";
 import type { DashboardView } from "../../../../../core/api/views.ts";
+import { draftPlace } from "../../../frame/drafts-place.ts";
 import type { Dashboard } from "../../../../../core/dashboards/dashboard.ts";
 
 /** A dashboard that is being changed: what it is now, what it was, and the version it was made from. */
@@ -12,7 +13,6 @@ export interface Draft {
 }
 
 const mostPast = 100;
-const place = (id: number) => `nubrel.draft.${id}`;
 
 export const draftOf = ({ document, revision }: Pick<DashboardView, "document" | "revision">): Draft => ({ document, revision, past: [], future: [] });
 export const changedDraft = (draft: Draft, document: Dashboard): Draft => (document === draft.document ? draft : { ...draft, document, past: [...draft.past.slice(-mostPast + 1), draft.document], future: [] });
@@ -62,7 +62,7 @@ export function useDraft(id: number): DraftControl {
 
 function read(id: number): Draft | null {
   try {
-    const kept = JSON.parse(localStorage.getItem(place(id)) ?? "null") as Pick<Draft, "document" | "revision"> | null;
+    const kept = JSON.parse(localStorage.getItem(draftPlace(id)) ?? "null") as Pick<Draft, "document" | "revision"> | null;
     return kept && Array.isArray(kept.document?.tiles) ? draftOf(kept) : null;
   } catch {
     return null;
@@ -72,8 +72,8 @@ function read(id: number): Draft | null {
 /** What can be taken back is not kept: it is the person's memory of one sitting. */
 function write(id: number, draft: Draft | null): void {
   try {
-    if (draft) localStorage.setItem(place(id), JSON.stringify({ document: draft.document, revision: draft.revision }));
-    else localStorage.removeItem(place(id));
+    if (draft) localStorage.setItem(draftPlace(id), JSON.stringify({ document: draft.document, revision: draft.revision }));
+    else localStorage.removeItem(draftPlace(id));
   } catch {
     // It holds until the page is left.
   }
