@@ -13,8 +13,14 @@ const tools = [
   ["/usr/bin/iostat", "sysstat"],
 ];
 
-export async function ensureTestTools() {
-  const missing = tools.filter(([program]) => !existsSync(program)).map(([, name]) => name);
+/** A clock that can be set for one program, for the soak. */
+const clockTools = [["/usr/bin/faketime", "libfaketime faketime"]];
+
+export const ensureClockTools = () => ensureTools(clockTools);
+export const ensureTestTools = () => ensureTools(tools);
+
+async function ensureTools(wanted) {
+  const missing = wanted.filter(([program]) => !existsSync(program)).map(([, name]) => name);
   if (missing.length === 0) return;
   const command = `apt-get update && apt-get install -y --no-install-recommends ${missing.join(" ")}`;
   if (process.getuid() !== 0) {

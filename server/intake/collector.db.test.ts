@@ -252,3 +252,24 @@ describe("running", () => {
     expect(seconds / 10).toBeLessThan(0.1); // with filesystems each time, and twice the limit for a loaded machine; npm run bench measures it
   });
 });
+
+test("its token stands on no command line while it sends", async () => {
+  const { body: source } = await owner.ask("POST", "/api/sources", { kind: "collector", name: "quiet", machine: "quiet", intervalMs: 5000 });
+  const { token } = (await owner.ask("POST", "/api/tokens", { name: "quiet", scope: "write", sourceId: source.id })).body;
+  // Stands before the real curl and writes down what everybody on the machine would see.
+  const bin = join(folder, "seen-bin");
+  mkdirSync(bin, { recursive: true });
+  const { stdout: curl } = await run("sh", ["-c", "command -v curl"]);
+  writeFileSync(join(bin, "curl"), `#!/bin/sh\ntr '\\0' ' ' < /proc/$$/cmdline >> ${folder}/seen\nexec ${curl.trim()} "$@"\n`, { mode: 0o755 });
+  const child = spawn("dash", [script, "run"], { env: { PATH: `${bin}:${process.env["PATH"]}`, NUBREL_STATE: join(folder, "quiet"), NUBREL_TOKEN: token, NUBREL_ADDRESS: server.address, NUBREL_INTERVAL: "1", NUBREL_SLOW_EVERY: "1000", NUBREL_DRIVES_EVERY: "1000" } });
+  await expect.poll(async () => (await owner.ask("GET", `/api/sources/${source.id}`)).body.taken, { timeout: 20_000 }).toBeGreaterThan(10);
+  child.kill("SIGTERM");
+  const seen = readFileSync(join(folder, "seen"), "utf8");
+  expect(seen).toContain("/api/push/openmetrics");
+  expect(seen).not.toContain(token);
+  // The same for Windows, as it is handed out.
+  const batch = await (await fetch(`${server.address}/collector/windows`, { headers: { Authorization: `Bearer ${token}` } })).text();
+  const lines = batch.split("\r\n").filter((line) => line.includes("curl.exe %TRUST%"));
+  expect(lines).toHaveLength(1);
+  expect(lines[0]).not.toMatch(/TOKEN|Bearer/);
+});

@@ -26,7 +26,7 @@ function readAll(make: (take: TakeSample) => SampleReader, text: string): readon
 
 const tagText = fc.oneof(fc.string(), fc.constantFrom('a "quoted" one', "back\\slash", "two\nlines", "comma, brace }", "ä€𝄞", ""));
 const series: fc.Arbitrary<FileSeries> = fc.record({
-  counter: fc.constantFrom("system.cpu.time", "system_cpu_time", "a.b_total", "9.lives", "queue.length"),
+  counter: fc.constantFrom("system.cpu.time", "system_cpu_time", "a.b_total", "9.lives", "queue.length", "=a", "'b"),
   tags: fc.dictionary(fc.constantFrom("machine", "disk.name", "site", "1st"), tagText),
   unit: fc.constantFrom("By", "1", "s", "%", "{request}"),
   kind: fc.constantFrom("total", "level", "state"),
@@ -45,6 +45,17 @@ describe.each(Object.entries(formats))("%s", (_name, [writer, reader]) => {
       { numRuns: 300, seed: 5 },
     );
   });
+});
+
+test("CSV: what a spreadsheet would take for a formula is led by an apostrophe, and read as it was (OWASP, CSV injection)", () => {
+  const column = { timeMs: Float64Array.of(0), value: Float64Array.of(-5) };
+  for (const counter of ["=cmd|' /C calc'!A0", "+1", "-2+3", "@sum", "'quoted", "plain"]) {
+    const out = new CsvWriter();
+    const text = out.head() + out.series({ counter, tags: {}, unit: "=1", kind: "level" }, column) + out.end();
+    for (const field of (text.split("\r\n")[1] as string).split(",").slice(1, 3)) expect(field.replace(/^"/, "")).not.toMatch(/^[=+\-@]/);
+    expect(text).toMatch(/,-5\r\n$/); // a number is a number
+    expect(readAll((take) => new CsvReader(take), text)).toEqual([[{ counter, tags: {}, unit: "=1", kind: "level" }, 0, -5]]);
+  }
 });
 
 // From memory of the worked example in the OpenMetrics 1.0 specification, "Overall Structure"; times were added where it has none.
