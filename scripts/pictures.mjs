@@ -27,13 +27,13 @@ const pictures = [
   { name: "power", path: "/machines/ups?last=1209600&every=60", ready: (page) => page.to("power") },
   { name: "dashboards", path: "/dashboards?last=86400&every=60", ready: (page) => page.there("[data-dashboard] [data-miniature] canvas") },
   { name: "dashboard", path: "/dashboards/1?last=86400&every=60", ready: (page) => page.there("[data-tile] canvas") },
-  { name: "dashboard-night", path: "/dashboards/ready-made/machine?last=86400&every=60", night: true, ready: (page) => page.there("[data-tile] canvas") },
   { name: "tile-alone", path: "/dashboards/1/tiles/tile-3?last=86400&every=60", ready: (page) => page.there("[data-how-made]") },
   { name: "alerts", path: "/alerts?last=3600&every=5", ready: (page) => page.there("[data-incident]") },
   { name: "rule", path: "/alerts/rules/1?last=604800&every=60", ready: (page) => page.shows("[data-rehearsed]", "[data-chart]") },
   { name: "incident-night", path: "/alerts/incidents/1?last=3600&every=5", night: true, ready: (page) => page.there("[data-incident-state]") },
   { name: "sources", path: "/sources?last=300&every=5", ready: (page) => page.there("[data-source=ups]") },
   { name: "connect", path: "/sources/connect?what=network", ready: (page) => page.walked() },
+  { name: "condition", path: "/sources/condition", ready: (page) => page.settled() },
   { name: "costs", path: "/sources/costs", ready: (page) => page.settled() },
 ];
 
