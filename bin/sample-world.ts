@@ -78,7 +78,7 @@ export class SampleWorld {
     for (const { kind, settings, credentials } of Object.values(worldSources(ports, socketPath, sha256))) {
       const known = sources.all().find(({ source }) => source.name === settings.name);
       // What somebody has changed stays, except where the device is asked: its port is another after each start.
-      if (known) await sources.change(known.source.id, { ...known.source, address: settings.address, trust: settings.trust, device: settings.device && known.source.device ? { ...known.source.device, ...pick(settings.device) } as typeof settings.device : null });
+      if (known) await sources.change(known.source.id, { ...known.source, address: settings.address, trust: settings.trust, device: settings.device && known.source.device ? { ...known.source.device, ...pick(settings.device) } as typeof settings.device : null }, credentials);
       else if (!(await sources.wasRemoved(settings.name))) await sources.create(kind, settings, credentials);
     }
     for (const [machine, name] of Object.entries(worldMachines)) if (names.of(machine).friendlyName === "" && Object.keys(names.of(machine).tags).length === 0) await names.set(machine, name);
@@ -144,7 +144,7 @@ export class SampleWorld {
     if (!intake) this.#intakes.set(source, (intake = run.lend("past", () => ({ series: [], help: new Map() }) as MirroredReader)));
     intake.reader.series.push(...fresh);
     if (which.length === 0) return;
-    await intake.table.write(intake.reader.series, { which, timeMs, value, length: which.length, found: which.length, leftOut: new Map() }, sources.limits, Date.now());
+    await intake.table.write(intake.reader.series, { which, timeMs, value, length: which.length, found: which.length, leftOut: new Map() }, sources.limits, Date.now(), timeMs[0]);
   }
 }
 

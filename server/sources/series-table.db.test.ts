@@ -120,6 +120,9 @@ describe("counting", () => {
     expect(await sender(source("back", { kind: "push" }))(page)).toEqual({ found: 2, taken: 1, leftOut: { "more than a day back, as its settings have it": 1 } });
     expect(await sender(source("further", { kind: "push", backDays: 7 }))(page)).toEqual({ found: 2, taken: 2, leftOut: {} });
     expect(await sender(source("asked", { kind: "pull" }))(page)).toEqual({ found: 2, taken: 2, leftOut: {} });
+    const reader = new PageReader("text");
+    const earlier = new SeriesTable(store, source("told earlier", { kind: "push" }), new SeriesBudget(), { intervalMs: 5000, lateMs: 0 });
+    expect(await earlier.write(reader.series, reader.read(new TextEncoder().encode(page)), usualLimits, nowMs, nowMs - 80_000_000)).toMatchObject({ taken: 2 });
   });
   test("series that were there before do not count as new", async () => {
     await sender(source("again"))("b 1\nc 1\n");

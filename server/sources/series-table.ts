@@ -80,8 +80,11 @@ export class SeriesTable {
     this.#generation = store.series.generation;
   }
 
-  /** Stores what a page says; samples without a time get `nowMs`. Resolves when all that was taken is durable. Throws StoreBusyError. */
-  async write(series: readonly FileSeries[], page: Page, limits: IntakeLimits, nowMs: number): Promise<PageTaken> {
+  /**
+   * Stores what a page says; samples without a time get `nowMs`, and how far back a sender may write is counted from `heardMs`, for pages that were told earlier.
+   * Resolves when all that was taken is durable. Throws StoreBusyError.
+   */
+  async write(series: readonly FileSeries[], page: Page, limits: IntakeLimits, nowMs: number, heardMs = nowMs): Promise<PageTaken> {
     this.#forget();
     this.#rule(series);
     const leftOut: Record<string, number> = Object.fromEntries(page.leftOut);
@@ -94,7 +97,7 @@ export class SeriesTable {
     const ids = this.#ids;
     const factors = this.#factors;
     const backDays = this.#source.backDays ?? 1;
-    const oldestMs = isSender(this.#source) ? nowMs - backDays * dayMs : Number.NEGATIVE_INFINITY;
+    const oldestMs = isSender(this.#source) ? heardMs - backDays * dayMs : Number.NEGATIVE_INFINITY;
     for (let i = 0; i < page.length; i++) {
       const index = page.which[i] as number;
       const id = ids[index] as number;

@@ -15,6 +15,8 @@ import { csvCommand, curlCommand, linuxCommand, otlpSettings, type Sending, wind
 export type Sender = "linux" | "windows" | "otlp" | "text" | "csv";
 
 const usualSeconds: Readonly<Record<Sender, number>> = { linux: 15, windows: 15, otlp: 60, text: 60, csv: 300 };
+/** What a collector keeps while the server is away may be older than the day that a sender may otherwise write back. */
+const keptDays = 7;
 
 /** Connecting what sends: a name, then a text to paste with everything in it, then waiting until it is heard. */
 export function PushForm({ sender }: { sender: Sender }): ReactNode {
@@ -25,7 +27,7 @@ export function PushForm({ sender }: { sender: Sender }): ReactNode {
   const make = useMutation({
     mutationFn: async () => {
       const called = name.trim();
-      const source = await ask<SourceView>("POST", "/sources", { kind: sender === "linux" || sender === "windows" ? "collector" : "push", name: called, machine: called, intervalMs: seconds * 1000 });
+      const source = await ask<SourceView>("POST", "/sources", { ...(sender === "linux" || sender === "windows" ? { kind: "collector", backDays: keptDays } : { kind: "push" }), name: called, machine: called, intervalMs: seconds * 1000 });
       const { token } = await ask<TokenView & { token: string }>("POST", "/tokens", { name: called, scope: "write", sourceId: source.id });
       await queries.invalidateQueries({ queryKey: ["sources"] });
       return { source, token };
