@@ -75,6 +75,14 @@ describe("the fleet", () => {
     expect(new URL(await driver.getCurrentUrl()).hash).toBe("#pools");
     expect(await windowSeconds()).toBe(14 * 86_400);
   });
+  test("its figures stay while newer ones are asked for", async () => {
+    await open("/?last=86400&every=5");
+    const cell = '[data-machine="playout"] [data-cell=memory]';
+    await eventually(driver, async () => /\d/.test(await (await byCss(driver, cell)).getText()), 20_000, "no figure");
+    await driver.executeScript("window.blanks = []; window.asked = 0; const ask = window.fetch; window.fetch = (url, options) => (/readings/.test(url) && window.asked++, ask(url, options)); window.look = new MutationObserver(() => { const text = document.querySelector(arguments[0])?.innerText ?? 'gone'; if (!/\\d/.test(text)) window.blanks.push(text); }); window.look.observe(document.body, { subtree: true, childList: true, characterData: true });", cell);
+    await eventually(driver, async () => Number(await driver.executeScript("return window.asked")) >= 3, 30_000, "nothing is asked again");
+    expect(await driver.executeScript("window.look.disconnect(); return window.blanks")).toEqual([]);
+  });
   test("what runs on a machine folds out beneath it, and is there after a reload", async () => {
     await open("/?last=21600&every=60");
     await press(driver, byCss(driver, '[aria-label="fold out 5 guests of hive"]'));
@@ -100,7 +108,7 @@ describe("the fleet", () => {
     await eventually(driver, async () => /\d/.test(await (await byCss(driver, "tr[data-machine=ups] [data-cell=battery]")).getText()), 15_000, "no battery");
     await press(driver, byCss(driver, '[aria-label="Battery to the left"]'));
     const heads = async () => Promise.all((await driver.findElements(By.css("thead th"))).map((head) => head.getText()));
-    expect((await heads()).slice(-2).map((head) => head.split(" ")[0])).toEqual(["Battery", "Fullest"]);
+    await expect.poll(async () => (await heads()).slice(-2).map((head) => head.split(" ")[0]), { timeout: 5000 }).toEqual(["Battery", "Fullest"]);
     await type(Key.ESCAPE);
     expect(await axeFindings(driver)).toEqual([]);
     await driver.executeScript("localStorage.removeItem('nubrel.fleet')");

@@ -1,7 +1,8 @@
-import { useQueries, useQuery } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { Line, ReadingAnswer } from "../../../../core/reading/document.ts";
-import { countersQuery, readingQuery } from "../../api/queries.ts";
+import { countersQuery } from "../../api/queries.ts";
+import { useReadings } from "../../api/use-readings.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import type { CellData } from "./ledger-cells.tsx";
@@ -25,11 +26,11 @@ export function useLedger(columns: readonly LedgerColumn[], anyOpen: boolean): L
   const names = useMemo(() => new Set(counters?.map(({ name }) => name)), [counters]);
   const isPresent = (column: LedgerColumn) => counters === undefined || countersOf(column).some((name) => names.has(name));
   const window = { from: Math.round(span.fromMs), to: Math.round(span.toMs) };
-  const ask = (reading: OpenReading) => readingQuery({ ...reading, points: stripPoints, window });
+  const ask = (reading: OpenReading) => ({ ...reading, points: stripPoints, window });
   const asked = columns.flatMap((column) => ofEveryMachine(column).filter(({ sentences }) => counters === undefined || Object.values(sentences).every(({ counter }) => names.has(counter))).map((reading) => ({ column: column.id, reading })));
-  const answers = useQueries({ queries: asked.map(({ reading }) => ask(reading)) });
+  const answers = useReadings(asked.map(({ reading }) => ask(reading)));
   const askedParts = anyOpen ? columns.flatMap((column) => partKinds.flatMap((kind) => (column.parts?.[kind] ? [{ column: column.id, kind, reading: column.parts[kind] }] : []))) : [];
-  const partAnswers = useQueries({ queries: askedParts.map(({ reading }) => ask(reading)) });
+  const partAnswers = useReadings(askedParts.map(({ reading }) => ask(reading)));
 
   const answersOf = (column: LedgerColumn) => asked.flatMap((one, i) => (one.column === column.id && answers[i]?.data ? [answers[i].data as ReadingAnswer] : []));
   return {

@@ -1,9 +1,8 @@
-import { useQueries } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
 import { type Picks, pickedReading, pickerTitle, pickWords } from "../../../../../core/dashboards/pickers.ts";
 import type { ReadingAnswer } from "../../../../../core/reading/document.ts";
-import { readingQuery } from "../../../api/queries.ts";
+import { useReadings } from "../../../api/use-readings.ts";
 import { withoutIdle } from "../../../sentence/said.ts";
 import { useTime } from "../../../time/time-provider.tsx";
 import { usePicks } from "../picks-provider.tsx";
@@ -17,12 +16,12 @@ export function EmptyTile({ tile, picks, data }: { tile: Tile; picks: Picks; dat
   const { pickers, hasTag, pick, choices } = usePicks();
   const concerned = data.by.filter(({ tag }) => tag !== undefined);
   // Each pick is left out in turn: where data comes, that pick is what excludes it.
-  const tried = useQueries({
-    queries: concerned.map((picker) => {
+  const tried = useReadings(
+    concerned.map((picker) => {
       const without = pickedReading(withoutIdle(tile.reading ?? { sentences: {} }), pickers, { ...picks, [picker.id]: [] }, hasTag, tile.ignores).reading;
-      return readingQuery({ ...without, points: 2, window: { from: Math.round(span.fromMs), to: Math.round(span.toMs) } });
+      return { ...without, points: 2, window: { from: Math.round(span.fromMs), to: Math.round(span.toMs) } };
     }),
-  });
+  );
   const excluding = concerned.filter((_, i) => (tried[i]?.data?.lines.length ?? 0) > 0);
   const shown = excluding.length > 0 ? excluding : tried.some(({ isPending }) => isPending) ? [] : concerned;
   if (shown.length === 0) return <p className="text-[13px] text-quiet">{data.answer?.notes[0] ?? "Nothing was gathered in this window."}</p>;
