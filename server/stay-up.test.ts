@@ -26,8 +26,10 @@ test("lines that say the same are one entry that counts; what is no warning is n
   log.info("all is well");
   for (let i = 0; i < 3; i++) log.warn({ err: new Error("no route"), source: "vault" }, "a page was not stored");
   expect(book.entries()).toMatchObject([{ level: "warning", words: "a page was not stored (vault)", why: "no route", times: 3 }]);
-  for (let i = 0; i < 250; i++) log.error(`line ${i}`);
+  for (let i = 0; i < 250; i++) log.error(`line x${i}`);
   expect(book.entries().length).toBe(200);
-  expect(book.entries()[0]?.words).toBe("line 249");
+  expect(book.entries()[0]?.words).toBe("line x249");
+  for (const [source, pause] of [["vault1", "380.10497"], ["vault1", "708.9"], ["vault2", "12"]]) log.warn({ source }, `tried again in ${pause}ms`);
+  expect(book.entries().slice(0, 2)).toMatchObject([{ words: "tried again in 12ms (vault2)", times: 1 }, { words: "tried again in 708.9ms (vault1)", times: 2 }]);
   expect(() => book.write("no JSON\n")).not.toThrow();
 });

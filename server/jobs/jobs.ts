@@ -38,8 +38,8 @@ export async function startJobs(database: Database, taskList: TaskList & { reado
       taskList: noted(taskList, under),
       preset: { worker: told },
       logger: new Logger(() => (level, message) => {
-        if (level === "error") log.error(message);
-        else if (level === "warning") log.warn(message);
+        if (level === "error") log.error({ err: { message } }, "the queue of jobs");
+        else if (level === "warning") log.warn({ err: { message } }, "the queue of jobs");
       }),
     });
     if (stopped) return started.stop();

@@ -113,8 +113,8 @@ function Log({ log }: { log: Condition["log"] }): ReactNode {
         <ul>
           {log.map(({ level, words, why, firstMs, lastMs, times }) => (
             <li key={`${words} ${why}`} className="flex flex-wrap gap-x-4 border-t border-hairline py-1.5 first:border-t-0" data-log={level}>
-              <span className="figure whitespace-nowrap text-quiet" title={times > 1 ? `first at ${exactClockTime(firstMs)}` : undefined}>{momentText(lastMs, nowMs)}{times > 1 && ` · ${times.toLocaleString("en")} times`}</span>
-              <span className="min-w-0 flex-1 basis-80 break-words"><span className={level === "error" ? "font-bold" : ""}>{words}</span>{why && <span className="block whitespace-pre-wrap text-quiet">{why}</span>}</span>
+              <span className="figure whitespace-nowrap text-quiet" title={times > 1 ? `first at ${exactClockTime(firstMs)}` : undefined}>{momentText(lastMs, nowMs)}</span>
+              <span className="min-w-0 flex-1 basis-80 break-words"><span className={level === "error" ? "font-bold" : ""}>{words}</span>{times > 1 && <span className="text-quiet"> · <span className="figure">{times.toLocaleString("en")}</span> times</span>}{why && <span className="block whitespace-pre-wrap text-quiet">{why}</span>}</span>
             </li>
           ))}
         </ul>
