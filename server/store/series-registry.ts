@@ -138,13 +138,13 @@ export class SeriesRegistry {
 
   async #insert(missing: ReadonlyMap<string, NewSeries>): Promise<void> {
     const list = [...missing.values()];
-    const columns = [[...missing.keys()], list.map((s) => s.counter), list.map((s) => JSON.stringify(s.tags)), list.map((s) => s.unit), list.map((s) => s.kind), list.map((s) => (s.falls === undefined ? null : String(s.falls))), list.map((s) => s.sourceId ?? null)];
+    const given = [[...missing.keys()], list.map((s) => s.counter), list.map((s) => JSON.stringify(s.tags)), list.map((s) => s.unit), list.map((s) => s.kind), list.map((s) => (s.falls === undefined ? null : String(s.falls))), list.map((s) => s.sourceId ?? null)];
     const { rows } = await this.#database.query<{ id: number; key: string }>(
       `insert into series (key, counter, tags, unit, kind, falls, source_id)
        select * from unnest($1::text[], $2::text[], $3::jsonb[], $4::text[], $5::text[], $6::text[], $7::int[])
        on conflict (key) do nothing
        returning id, key`,
-      columns,
+      given,
     );
     for (const { id, key } of rows) {
       const { counter, tags, unit, kind, falls, sourceId } = missing.get(key) as NewSeries;
