@@ -1,5 +1,5 @@
 import { execFile, spawn } from "node:child_process";
-import { existsSync, readdirSync, readFileSync, rmSync } from "node:fs";
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { setTimeout as delay } from "node:timers/promises";
 import { promisify } from "node:util";
@@ -13,6 +13,7 @@ const series = 20;
 /** Samples are looked at so long a stretch at a time, so many at the most. */
 const windowMs = 20_000;
 const mostListed = 1000;
+const diskMegabytes = 800;
 const password = "kestrel on the quay";
 
 /**
@@ -22,8 +23,9 @@ const password = "kestrel on the quay";
 export async function soakFaults({ root, folder, minutes, seed }) {
   const random = seeded(seed);
   const data = join(folder, "data");
+  const disk = await ownDisk(data);
   const installation = new Installation(root, data);
-  const kinds = faults({ root, folder, data, installation, random });
+  const kinds = faults({ root, folder, data, disk, installation, random });
   await installation.start();
   await installation.setUp();
   const sender = new Sender(installation);
@@ -50,6 +52,7 @@ export async function soakFaults({ root, folder, minutes, seed }) {
   } finally {
     await sender.stop();
     await installation.stop();
+    await disk.end();
   }
   say(Object.entries(counts).map(([name, n]) => `${n} × ${name}`).join("; "));
   if (!failure) return 0;
@@ -57,8 +60,15 @@ export async function soakFaults({ root, folder, minutes, seed }) {
   return 1;
 }
 
+/** A disk in memory for the data folder, that can be filled; only root may mount one. */
+async function ownDisk(data) {
+  mkdirSync(data);
+  const isOwn = await run("mount", ["-t", "tmpfs", "-o", `size=${diskMegabytes}m,mode=755`, "tmpfs", data]).then(() => true, () => false);
+  return { isOwn, end: async () => void (isOwn && (await run("umount", ["--lazy", data]))) };
+}
+
 /** The faults by name. Each returns when the installation is expected to be on its way back. */
-function faults({ root, folder, data, installation, random }) {
+function faults({ root, folder, data, disk, installation, random }) {
   const postmaster = () => runningIn(join(data, "postgres"))?.pid;
   const kill = (pid, signal) => {
     try {
@@ -110,6 +120,24 @@ function faults({ root, folder, data, installation, random }) {
       await other.stop();
       rmSync(copy, { recursive: true, force: true });
       if (before !== undefined && postmaster() !== before && existsSync(`/proc/${before}`)) throw new Error("the copy took the original's database");
+    }],
+    ["a row that cannot be read", async () => {
+      // A segment of its own, so that no sample that was acknowledged is in it; the next server finds it.
+      const inserted = await installation.sql(`insert into journal (segment, seq, slot, samples, payload) values (-${1 + Math.floor(random() * 1e9)}, 1, ${Math.floor(Date.now() / 7_200_000)}, 1, '\\x8401020304050607')`).then(() => true, () => false);
+      kill(installation.serverPid(), "SIGKILL");
+      if (!inserted) return;
+      for (const until = Date.now() + 60_000; ; await delay(200)) {
+        const left = await installation.sql("select from journal where segment < 0").then(({ rowCount }) => rowCount, () => 1);
+        if (left === 0) return;
+        if (Date.now() > until) throw new Error("a row that cannot be read is not set aside");
+      }
+    }],
+    ["the disk full", async () => {
+      const filler = join(data, "filler");
+      if (!disk.isOwn) return;
+      await run("dd", ["if=/dev/zero", `of=${filler}`, "bs=1M"]).catch(() => {});
+      await delay(500 + random() * 3000);
+      rmSync(filler, { force: true });
     }],
     ["the clock set ahead or back", async () => installation.restartAt(random() < 0.5 ? "-3h" : "+40d")],
   ];
@@ -206,7 +234,7 @@ class Installation {
     client.on("error", () => {});
     await client.connect();
     try {
-      await client.query(statement);
+      return await client.query(statement);
     } finally {
       await client.end().catch(() => {});
     }

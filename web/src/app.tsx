@@ -34,6 +34,10 @@ import { MachineView } from "./views/machine/machine-view.tsx";
 /** Everything behind the door, and the door. */
 export function App(): ReactNode {
   const me = useQuery(meQuery);
+  if (me.error instanceof RequestFailed && me.error.status === 401) {
+    forgetDrafts(); // the session is over, wherever it was ended
+    return <Entry />;
+  }
   if (me.data) {
     return (
       <LiveProvider>
@@ -70,10 +74,6 @@ export function App(): ReactNode {
     );
   }
   if (me.isPending) return <p className="p-8 text-quiet">opening …</p>;
-  if (me.error instanceof RequestFailed && me.error.status === 401) {
-    forgetDrafts(); // the session is over, wherever it was ended
-    return <Entry />;
-  }
   return (
     <main className="p-8">
       <p>{me.error.message}</p>

@@ -1,15 +1,22 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { RequestFailed } from "./api/client.ts";
 import { answerInFrames } from "./api/in-frames.ts";
+import { meQuery } from "./api/queries.ts";
 import { App } from "./app.tsx";
 import { startTheme } from "./frame/theme.ts";
 import "./styles.css";
 
 startTheme();
-const queries = new QueryClient({
+const queries: QueryClient = new QueryClient({
+  // A session that was ended, in another window say, is found out by the first request that is refused.
+  queryCache: new QueryCache({
+    onError: (error, { queryKey }) => {
+      if (error instanceof RequestFailed && error.status === 401 && queryKey[0] !== meQuery.queryKey[0]) void queries.invalidateQueries({ queryKey: meQuery.queryKey });
+    },
+  }),
   defaultOptions: {
     queries: {
       refetchOnWindowFocus: false,

@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext, useEffect, useState, useSyncExternalStore } from "react";
+import { meQuery } from "./queries.ts";
 import { type LiveMessage, type LiveStatus, LiveStream } from "./live-stream.ts";
 
 const LiveContext = createContext<LiveStream | undefined>(undefined);
@@ -19,9 +20,14 @@ export function LiveProvider({ children }: { children: ReactNode }): ReactNode {
         void queries.invalidateQueries({ queryKey: ["briefing"] });
       }
     });
+    // The stream ends with the session as well: whether it was that is asked at once.
+    const offStatus = stream.onStatus(() => {
+      if (stream.status.kind === "lost") void queries.invalidateQueries({ queryKey: meQuery.queryKey });
+    });
     stream.start();
     return () => {
       off();
+      offStatus();
       stream.stop();
     };
   }, [stream, queries]);

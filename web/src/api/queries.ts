@@ -17,6 +17,8 @@ export const meQuery = queryOptions({
   staleTime: Number.POSITIVE_INFINITY,
   // Not to be told who one is for another reason than being signed out passes by itself.
   refetchInterval: ({ state }) => (state.error instanceof RequestFailed && state.error.status !== 401 ? 5000 : false),
+  // Somebody may have signed in in another window meanwhile.
+  refetchOnWindowFocus: ({ state }) => state.status === "error",
 });
 /** Health needs no sign-in, and is an answer also where it is not good. */
 export const healthQuery = queryOptions({
