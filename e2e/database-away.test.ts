@@ -54,6 +54,7 @@ test("while the database is away every page says so and what waits; when it is b
   await byText(driver, "span", "5");
   await driver.get(`${server.address}/dashboards`);
   await byText(driver, "h1", "Dashboards");
+  await eventually(driver, async () => (await driver.findElements(By.xpath("//*[. = 'reading …']"))).length === 0, 10_000, "the list is not read");
   await cluster.stop("fast");
   await byText(driver, "p", "The database has not answered since");
   expect(await health()).toMatchObject({ status: "degraded", database: "away" });
