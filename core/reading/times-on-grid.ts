@@ -19,13 +19,15 @@ export interface Held {
  * holds no longer than its reach, a span ends. What the last sample of all holds is not among them.
  */
 export interface HeldSpans {
-  readonly step: readonly number[];
-  readonly from: readonly number[];
-  readonly to: readonly number[];
-  readonly first: readonly number[];
-  readonly last: readonly number[];
-  readonly covered: readonly number[];
+  readonly step: Int32Array;
+  readonly from: Int32Array;
+  readonly to: Int32Array;
+  readonly first: Float64Array;
+  readonly last: Float64Array;
+  readonly covered: Float64Array;
 }
+
+const noSpans: HeldSpans = { step: new Int32Array(0), from: new Int32Array(0), to: new Int32Array(0), first: new Float64Array(0), last: new Float64Array(0), covered: new Float64Array(0) };
 
 /**
  * Where an array of times falls on a grid, within `[clipFromMs, clipToMs)`. Series of one source share the array, so this is worked
@@ -86,9 +88,13 @@ export class TimesOnGrid {
 
   #findHeldSpans(): HeldSpans {
     const { timeMs, grid, clipFromMs, clipToMs, reach } = this;
-    const [step, from, to, first, last, covered]: number[][] = [[], [], [], [], [], []];
-    const spans = { step, from, to, first, last, covered } as { [K in keyof HeldSpans]: number[] };
     const end = timeMs.length - 1;
+    if (end < 1) return noSpans;
+    // A span ends with a step or where a sample holds no longer.
+    const most = end + Math.max(0, Math.min(grid.count, stepAt(grid, timeMs[end] as number) + 1) - Math.max(0, stepAt(grid, timeMs[0] as number))) + 1;
+    const [step, from, to] = [new Int32Array(most), new Int32Array(most), new Int32Array(most)];
+    const [first, last, covered] = [new Float64Array(most), new Float64Array(most), new Float64Array(most)];
+    let count = 0;
     // The open span: its step, its first sample, and where it began.
     let now = -1;
     let begin = 0;
@@ -97,12 +103,12 @@ export class TimesOnGrid {
     let limitMs = Number.NEGATIVE_INFINITY;
     const close = (i: number, lastFromMs: number, untilMs: number) => {
       if (untilMs <= beganMs) return;
-      spans.step.push(now);
-      spans.from.push(begin);
-      spans.to.push(i + 1);
-      spans.first.push(i === begin ? untilMs - beganMs : (timeMs[begin + 1] as number) - beganMs);
-      spans.last.push(i === begin ? 0 : untilMs - lastFromMs);
-      spans.covered.push(untilMs - beganMs);
+      step[count] = now;
+      from[count] = begin;
+      to[count] = i + 1;
+      first[count] = i === begin ? untilMs - beganMs : (timeMs[begin + 1] as number) - beganMs;
+      last[count] = i === begin ? 0 : untilMs - lastFromMs;
+      covered[count++] = untilMs - beganMs;
     };
     let isOpen = false;
     for (let i = 0; i < end; i++) {
@@ -138,7 +144,7 @@ export class TimesOnGrid {
       } else if (beganMs >= next) isOpen = false; // the step begins with the next sample
     }
     if (isOpen) close(end - 1, timeMs[end - 1] as number, timeMs[end] as number);
-    return spans;
+    return { step: step.subarray(0, count), from: from.subarray(0, count), to: to.subarray(0, count), first: first.subarray(0, count), last: last.subarray(0, count), covered: covered.subarray(0, count) };
   }
 
   /** Steps that have no sample of their own and hold that of a sample before them, in ascending order; what the last one holds is not among them. */

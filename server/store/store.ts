@@ -300,7 +300,9 @@ export class Store {
 
   /** How late the samples of each series may come, ms. */
   latesMs(ids: readonly number[]): Float64Array {
-    return Float64Array.from(ids, (id) => this.#expected.get(id)?.lateMs ?? 0);
+    const lates = new Float64Array(ids.length);
+    for (let i = 0; i < ids.length; i++) lates[i] = this.#expected.get(ids[i] as number)?.lateMs ?? 0;
+    return lates;
   }
 
   /** Notes what is to be expected of a series. All series of a source share the note, which changes with what is found of the source. */
