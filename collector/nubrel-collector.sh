@@ -295,8 +295,10 @@ arrays() {
   [ -r "$proc/mdstat" ] || return
   awk -v at="$1" '
     function emit(name, tags, value, form) { printf "%s{array=\"%s\"%s} " (form == "" ? "%.0f" : form) " %s000\n", name, array, tags, value, at }
+    function trouble(why, is) { emit("storage_array_trouble", ",why=\"" why "\"", is) }
     function flush() {
       if (array == "") return
+      trouble("failed member", failed > 0); trouble("missing member", wanted != present); trouble("not active", !active)
       emit("storage_array_healthy", "", active && failed == 0 && wanted == present)
       if (wanted != "") { emit("storage_array_members", ",state=\"wanted\"", wanted); emit("storage_array_members", ",state=\"present\"", present) }
       if (wanted != "" || failed > 0) emit("storage_array_members", ",state=\"failed\"", failed)
@@ -318,24 +320,42 @@ pools() {
   btrfs_pools "$1"
   has zpool || return
   patiently zfs list -H -p -t filesystem,volume -o name,used,available | awk -F '\t' -v at="$1" '$2 ~ /^[0-9]+$/ { pool = $1; sub(/\/.*/, "", pool); printf "storage_dataset_usage{pool=\"%s\",dataset=\"%s\"} %.0f %s000\n", pool, $1, $2, at }'
-  patiently zpool list -H -p -o name,size,allocated,free,health,fragmentation | awk -F '\t' -v at="$1" '
+  { patiently zpool status -p; echo; patiently zpool list -H -p -o name,size,allocated,free,health,fragmentation; } | awk -F '\t' -v at="$1" '
     function emit(name, tags, value) { printf "%s{pool=\"%s\"%s} %.0f %s000\n", name, $1, tags, value, at }
+    function trouble(why, is) { emit("storage_pool_trouble", ",why=\"" why "\"", is); if (is) unwell = 1 }
+    NF < 5 {
+      split($0, w, " ")
+      if (sub(/^ *pool: /, "")) { pool = $0; next }
+      if (sub(/^ *errors: /, "")) { lost[pool] = $0 !~ /^No known data errors/; next }
+      if (w[2] !~ /^[A-Z]+$/ || w[3] !~ /^[0-9]+$/ || w[4] !~ /^[0-9]+$/ || w[5] !~ /^[0-9]+$/ || w[1] == pool || w[1] ~ /^((mirror|raidz[123]?|draid[^ ]*|spare|replacing|indirect)-[0-9]+|logs|cache|spares|special|dedup)$/) next
+      split("read write checksum", types, " ")
+      for (i = 1; i <= 3; i++) printf "storage_device_errors{pool=\"%s\",device=\"%s\",type=\"%s\"} %.0f %s000\n", pool, w[1], types[i], w[i + 2], at
+      errors[pool] += w[3] + w[4] + w[5]
+      next
+    }
     $2 ~ /^[0-9]+$/ { emit("storage_pool_limit", "", $2); emit("storage_pool_usage", ",state=\"used\"", $3); emit("storage_pool_usage", ",state=\"free\"", $4) }
-    $5 != "" { emit("storage_pool_healthy", "", $5 == "ONLINE") }
+    $5 != "" { unwell = 0; trouble("degraded", $5 == "DEGRADED"); trouble("not available", $5 != "ONLINE" && $5 != "DEGRADED"); trouble("device errors", errors[$1] > 0); trouble("lost data", lost[$1]); emit("storage_pool_healthy", "", !unwell) }
     $6 ~ /^[0-9]+%?$/ { printf "storage_pool_fragmentation{pool=\"%s\"} %.2f %s000\n", $1, $6 / 100, at }'
 }
 
+# Usable bytes: what is used counts every copy, and what is free is the lesser of what all devices and those that are there can take.
 btrfs_pools() {
   has btrfs && [ -r "$proc/self/mounts" ] || return
-  awk '$3 == "btrfs" && !seen[$1]++ { print $2 }' "$proc/self/mounts" | while read -r mount; do
-    patiently btrfs filesystem usage -b "$mount" | awk -v at="$1" -v pool="$mount" '
+  awk '$3 == "btrfs" && !seen[$1]++ { print $2, $4 }' "$proc/self/mounts" | while read -r mount options; do
+    { patiently btrfs filesystem usage -b "$mount"; patiently btrfs device stats "$mount"; } | awk -v at="$1" -v pool="$mount" -v options=",$options," '
       function emit(name, tags, value) { printf "%s{pool=\"%s\"%s} %.0f %s000\n", name, pool, tags, value, at }
-      /^ *Device size:/ { emit("storage_pool_limit", "", $3) }
-      /^ *Used:/ && !used++ { emit("storage_pool_usage", ",state=\"used\"", $2) }
-      /^ *Free \(estimated\):/ { emit("storage_pool_usage", ",state=\"free\"", $3) }'
-    patiently btrfs device stats "$mount" | awk -v at="$1" -v pool="$mount" '
-      match($0, /^\[[^]]*\]\.[a-z_]+_errs/) { split(substr($0, 1, RLENGTH), w, /\[|\]\./); sub(/^\/dev\//, "", w[2]); sub(/_errs$/, "", w[3]); sub(/_io$/, "", w[3]); printf "storage_device_errors{pool=\"%s\",device=\"%s\",type=\"%s\"} %.0f %s000\n", pool, w[2], w[3], $NF, at; errors += $NF; rows++ }
-      END { if (rows) printf "storage_pool_healthy{pool=\"%s\"} %d %s000\n", pool, errors == 0, at }'
+      function trouble(why, is) { emit("storage_pool_trouble", ",why=\"" why "\"", is); if (is) unwell = 1 }
+      /^ *Used:/ && used == "" { used = $2 }
+      /^ *Data ratio:/ { ratio = $3 }
+      /^ *Device missing:/ { missing = $3 }
+      /^ *Free \((estimated|statfs, df)\):/ { sub(/^.*\): */, ""); if (free == "" || $1 + 0 < free + 0) free = $1 }
+      match($0, /^\[[^]]*\]\.[a-z_]+_errs/) { split(substr($0, 1, RLENGTH), w, /\[|\]\./); sub(/^\/dev\//, "", w[2]); sub(/_errs$/, "", w[3]); sub(/_io$/, "", w[3]); emit("storage_device_errors", ",device=\"" w[2] "\",type=\"" w[3] "\"", $NF); errors += $NF; rows++ }
+      END {
+        if (used != "" && free != "") { used = used / (ratio > 1 ? ratio : 1); emit("storage_pool_limit", "", used + free); emit("storage_pool_usage", ",state=\"used\"", used); emit("storage_pool_usage", ",state=\"free\"", free) }
+        else if (!rows) exit
+        trouble("missing device", missing > 0); trouble("degraded", options ~ /,degraded,/); trouble("read-only", options ~ /,ro,/); trouble("device errors", errors > 0)
+        emit("storage_pool_healthy", "", !unwell)
+      }'
   done
 }
 
@@ -344,9 +364,14 @@ drives() {
   has smartctl || return
   patiently smartctl --scan | while read -r device _; do
     patiently smartctl --json=c --nocheck=standby --health --attributes "$device" | tr -d ' \n' | awk -v at="$1" -v device="${device##*/}" '
+      function trouble(why, is) { printf "drive_trouble{device=\"%s\",why=\"%s\"} %d %s000\n", device, why, is, at; if (is) unwell = 1 }
       function after(pattern) { return match($0, pattern) ? substr($0, RSTART + RLENGTH) : "" }
       {
-        if ((rest = after("\"smart_status\":[{]\"passed\":")) != "") printf "drive_healthy{device=\"%s\"} %d %s000\n", device, rest ~ /^true/, at
+        rest = after("\"smart_status\":[{]\"passed\":"); warning = after("\"critical_warning\":")
+        if (rest != "" || warning != "") {
+          trouble("its own verdict", rest ~ /^false/); trouble("attribute at its threshold", $0 ~ /"when_failed":"now"/); trouble("critical warning", warning + 0 != 0)
+          printf "drive_healthy{device=\"%s\"} %d %s000\n", device, !unwell, at
+        }
         if ((rest = after("\"temperature\":[{]\"current\":")) != "") printf "hw_temperature{sensor=\"drive %s\"} %d %s000\n", device, rest + 0, at
         if ((rest = after("\"power_on_time\":[{]\"hours\":")) != "") printf "drive_power_on_time{device=\"%s\"} %.0f %s000\n", device, rest * 3600, at
         sectors(5, "reallocated"); sectors(197, "pending"); sectors(198, "uncorrectable")

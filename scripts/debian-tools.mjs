@@ -2,7 +2,7 @@ import { existsSync } from "node:fs";
 import { runCommand } from "./run-command.mjs";
 import { say } from "./told.mjs";
 
-/** Real devices for the tests, from Debian's packages: an SNMP agent, a management controller's simulator with its client, the virtualisation library's test driver, and the tools that tell of this machine. */
+/** Real devices for the tests, from Debian's packages: an SNMP agent, a management controller's simulator with its client, the virtualisation library's test driver, the tools that tell of this machine, and those of a mirror of two files. */
 const tools = [
   ["/usr/sbin/snmpd", "snmpd"],
   ["/usr/bin/snmpget", "snmp"],
@@ -11,6 +11,7 @@ const tools = [
   ["/usr/bin/virsh", "libvirt-clients"],
   ["/usr/bin/free", "procps"],
   ["/usr/bin/iostat", "sysstat"],
+  ["/usr/bin/btrfs", "btrfs-progs"],
 ];
 
 /** A clock that can be set for one program, for the soak. */

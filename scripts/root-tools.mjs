@@ -12,6 +12,7 @@ const mountpoint = /^\/[^\0\n]*$/;
 const allowed = [
   ["virsh", "-r", "domstats", "--raw"],
   ["zpool", "list", "-H", "-p", "-o", "name,size,allocated,free,health,fragmentation"],
+  ["zpool", "status", "-p"],
   ["zfs", "list", "-H", "-p", "-t", "filesystem,volume", "-o", "name,used,available"],
   ["btrfs", "filesystem", "usage", "-b", mountpoint],
   ["btrfs", "--format", "json", "device", "stats", mountpoint],

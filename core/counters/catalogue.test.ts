@@ -31,7 +31,7 @@ const ownNames = [
   "guest.disk.io",
   "storage.pool.limit",
   "storage.pool.usage",
-  "storage.pool.healthy",
+  "storage.pool.healthy", "storage.pool.trouble", "storage.array.trouble", "drive.trouble",
   "drive.healthy",
   "drive.power_on_time",
   "container.count",

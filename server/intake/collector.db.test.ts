@@ -1,7 +1,8 @@
 import type { Emit } from "../../core/counters/counter.ts";
 import { readControlGroup2 } from "../../core/formats/containers/control-group.ts";
 import { readMdstat } from "../../core/formats/storage/mdstat.ts";
-import { readBtrfsUsage } from "../../core/formats/storage/pools.ts";
+import { readBtrfs } from "../../core/formats/storage/btrfs.ts";
+import { readZpools } from "../../core/formats/storage/pools.ts";
 import { StreamEngine } from "../../standins/devices/stream-host.ts";
 import { startEngineServer } from "../../standins/protocols/engine-server.ts";
 import { World } from "../../standins/world/world.ts";
@@ -134,15 +135,16 @@ test("containers have the engine's names and images where its socket answers; ar
   const files = { "cpu.stat": "cgroup2-cpu.stat", "memory.stat": "cgroup2-memory.stat", "io.stat": "cgroup2-io.stat" };
   for (const [name, from] of Object.entries(files)) writeFileSync(join(group, name), fixture(from));
   writeFileSync(join(proc, "mdstat"), fixture("mdstat-sync"));
-  writeFileSync(join(proc, "self/mounts"), "/dev/loop0 /srv btrfs rw 0 0\n");
+  writeFileSync(join(proc, "self/mounts"), "/dev/loop0 /srv btrfs rw,degraded 0 0\n");
   const usage = join(projectRoot, "core/formats/testing/fixtures/btrfs-usage.txt");
   writeFileSync(join(bin, "btrfs"), `#!/bin/sh\ncase "$*" in *usage*) cat ${usage} ;; *) printf '[/dev/loop0].write_io_errs    0\\n[/dev/loop1].corruption_errs  3\\n' ;; esac\n`, { mode: 0o755 });
   const expected = new Map<string, number>();
   const keep: Emit = (counter, tags, value) => expected.set(`${counter}{${Object.keys(tags).sort().map((tag) => `${tag}="${tags[tag]}"`).join(",")}}`, value);
   readControlGroup2((_controller, file) => (file in files ? fixture(files[file as keyof typeof files]) : undefined), { container: first?.Names[0]?.slice(1) ?? "", image: first?.Image ?? "" }, keep);
   readMdstat(fixture("mdstat-sync"), keep);
-  readBtrfsUsage(fixture("btrfs-usage.txt"), "/srv", keep);
-  for (const [key, value] of [['storage.device.errors{device="loop0",pool="/srv",type="write"}', 0], ['storage.device.errors{device="loop1",pool="/srv",type="corruption"}', 3], ['storage.pool.healthy{pool="/srv"}', 0]] as const) expected.set(key, value);
+  const stats = JSON.stringify({ "device-stats": [{ device: "/dev/loop0", write_io_errs: "0" }, { device: "/dev/loop1", corruption_errs: "3" }] });
+  readBtrfs({ usage: fixture("btrfs-usage.txt"), stats, options: ["rw", "degraded"] }, "/srv", keep);
+  expect(expected.get('storage.pool.trouble{pool="/srv",why="device errors"}')).toBe(1);
   const served = await startEngineServer(socket, engine, () => Date.now() / 1000);
   for (const shell of shells) {
     const found = await gathered(shell, { NUBREL_SYS: sys, NUBREL_PROC: proc, NUBREL_ENGINE: socket, PATH: `${bin}:${process.env["PATH"]}` });
@@ -169,8 +171,15 @@ test("drives and pools are read from what their tools print", async () => {
   mkdirSync(bin, { recursive: true });
   const fixture = (name: string) => join(projectRoot, "server/testing/fixtures", name);
   writeFileSync(join(bin, "smartctl"), `#!/bin/sh\ncase "$*" in *scan*) echo '/dev/sda -d scsi # /dev/sda, SCSI device' ; echo '/dev/nvme0 -d nvme # NVMe' ;; *sda*) cat ${fixture("smartctl-ata.json")} ;; *) cat ${fixture("smartctl-nvme.json")} ;; esac\n`, { mode: 0o755 });
-  // The scripted form of the pool's list: tabs, whole bytes (zpool-list(8), -H -p). Made-up values.
-  writeFileSync(join(bin, "zpool"), "#!/bin/sh\nprintf 'archive\\t1000000000000\\t900000000000\\t100000000000\\tONLINE\\nwork\\t5000000000\\t1\\t4999999999\\tDEGRADED\\n'\n", { mode: 0o755 });
+  // The scripted forms of the pools' list and state: tabs, whole bytes (zpool-list(8), -H -p; zpool-status(8), -p). Made-up values.
+  const list = "archive\t1000000000000\t900000000000\t100000000000\tONLINE\t7\nwork\t5000000000\t1\t4999999999\tDEGRADED\t-\n";
+  writeFileSync(join(bin, "zpool"), `#!/bin/sh\n[ "$1" = status ] && exec cat ${join(bin, "status")}\nexec cat ${join(bin, "list")}\n`, { mode: 0o755 });
+  writeFileSync(join(bin, "zfs"), "#!/bin/sh\n", { mode: 0o755 });
+  writeFileSync(join(bin, "list"), list);
+  const status = readFileSync(join(projectRoot, "core/formats/testing/fixtures/zpool-status.txt"), "utf8");
+  writeFileSync(join(bin, "status"), status);
+  const pools = new Map<string, number>();
+  readZpools(list, status, (counter, tags, value) => pools.set(`${counter}{${Object.keys(tags).sort().map((tag) => `${tag}="${tags[tag]}"`).join(",")}}`, value));
   for (const shell of shells) {
     const found = Object.fromEntries(await gathered(shell, { NUBREL_SYS: join(folder, "nothing"), NUBREL_PROC: join(folder, "nothing"), PATH: `${bin}:${process.env["PATH"]}` }));
     const drive = (name: string) => JSON.parse(readFileSync(fixture(name), "utf8"));
@@ -183,8 +192,9 @@ test("drives and pools are read from what their tools print", async () => {
       'storage.pool.limit{pool="archive"}': 1e12,
       'storage.pool.usage{pool="archive",state="used"}': 9e11,
       'storage.pool.usage{pool="work",state="free"}': 4_999_999_999,
-      'storage.pool.healthy{pool="archive"}': 1,
+      'storage.pool.healthy{pool="archive"}': 0,
       'storage.pool.healthy{pool="work"}': 0,
+      ...Object.fromEntries(pools),
     });
   }
 });

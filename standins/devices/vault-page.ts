@@ -1,3 +1,5 @@
+import type { Emit } from "../../core/counters/counter.ts";
+import { emitTroubles } from "../../core/formats/storage/troubles.ts";
 import { always, between } from "../world/growth.ts";
 import type { World } from "../world/world.ts";
 import { LinuxPage, tagsText } from "./linux-page.ts";
@@ -24,6 +26,7 @@ export function vaultPage(world: World): (second: number) => string {
   return (second) => {
     const lines = page.lines(second);
     const emit = (name: string, tags: Readonly<Record<string, string>>, value: number) => lines.push(`${name}${tagsText(tags)} ${value}`);
+    const named: Emit = (counter, tags, value) => emit(counter.replaceAll(".", "_"), tags, value);
     const archive = 8e12;
     const filled = Math.min(archive * 0.995, Math.floor(world.archiveBytes(second)));
     const work = 4e12;
@@ -32,10 +35,10 @@ export function vaultPage(world: World): (second: number) => string {
       emit("storage_pool_limit", { pool }, size);
       emit("storage_pool_usage", { pool, state: "used" }, used);
       emit("storage_pool_usage", { pool, state: "free" }, size - used);
-      emit("storage_pool_healthy", { pool }, 1);
+      emitTroubles("storage.pool", { pool }, { degraded: false, "not available": false, "device errors": false, "lost data": false }, named);
     }
     for (const [i, device] of drives.entries()) {
-      emit("drive_healthy", { device }, 1);
+      emitTroubles("drive", { device }, { "its own verdict": false, "attribute at its threshold": false }, named);
       emit("hw_temperature", { sensor: `drive ${device}` }, Math.round(31 + (i % 4) + 5 * integrityScan.rate(second) + 3 * archiveCopy.rate(second) + between(-0.6, 0.6, 320 + i, second, 3600)));
       emit("drive_power_on_time", { device }, Math.floor((second - world.bootOf("vault", second)) / 3600) * 3600 + 3.1e7 + 4e6 * i);
       emit("drive_bad_sectors", { device, type: "reallocated" }, device === "sdf" ? 8 + Math.max(0, Math.floor((second - world.began + 12 * 86_400) / (4 * 86_400))) * 8 : 0);

@@ -162,13 +162,13 @@ test("the small files: load, uptime, pressure (psi.rst: total in microseconds), 
 test("/proc/mounts: disks only, each device once, octal escapes resolved (getmntent(3))", () => {
   const text = "proc /proc proc rw 0 0\n/dev/sda1 / ext4 rw,relatime 0 0\n/dev/sda1 /var/lib/again ext4 rw 0 0\ntmpfs /run tmpfs rw 0 0\n//nas/x /mnt/nas cifs rw 0 0\n/dev/sdb1 /srv/on\\040air xfs ro,noatime 0 0\nbroken line\n";
   expect(parseProcMounts(text)).toEqual([
-    { device: "/dev/sda1", mountpoint: "/", type: "ext4", mode: "rw" },
-    { device: "/dev/sdb1", mountpoint: "/srv/on air", type: "xfs", mode: "ro" },
+    { device: "/dev/sda1", mountpoint: "/", type: "ext4", mode: "rw", options: ["rw", "relatime"] },
+    { device: "/dev/sdb1", mountpoint: "/srv/on air", type: "xfs", mode: "ro", options: ["ro", "noatime"] },
   ]);
 });
 
 test("a filesystem's used, free and reserved space add up to its size (statvfs(3): f_bfree counts what only root may use)", () => {
-  const mount = { device: "/dev/sda1", mountpoint: "/", type: "ext4", mode: "rw" } as const;
+  const mount = { device: "/dev/sda1", mountpoint: "/", type: "ext4", mode: "rw", options: ["rw"] } as const;
   const found = gathered((emit) => emitFilesystem(mount, { bsize: 4096, blocks: 1000, bfree: 300, bavail: 250, files: 64, ffree: 60 }, emit));
   const at = 'device="/dev/sda1",mountpoint="/"';
   expect(found).toEqual({

@@ -4,6 +4,7 @@ export interface Mount {
   readonly mountpoint: string;
   readonly type: string;
   readonly mode: "ro" | "rw";
+  readonly options: readonly string[];
 }
 
 /** Filesystems on disks of this machine. Everything else in /proc/mounts is a view of the kernel, memory, or another machine's. */
@@ -21,7 +22,8 @@ export function parseProcMounts(text: string): readonly Mount[] {
     if (device === undefined || mountpoint === undefined || type === undefined || options === undefined) continue;
     if (!onDisks.has(type) || seen.has(device)) continue;
     seen.add(device);
-    mounts.push({ device: unescapePath(device), mountpoint: unescapePath(mountpoint), type, mode: options.split(",").includes("ro") ? "ro" : "rw" });
+    const all = options.split(",");
+    mounts.push({ device: unescapePath(device), mountpoint: unescapePath(mountpoint), type, mode: all.includes("ro") ? "ro" : "rw", options: all });
   }
   return mounts;
 }

@@ -33,7 +33,8 @@ import { OpenMetricsReader } from "../../formats/samples/open-metrics-samples.ts
 import { type SampleReader, TextError } from "../../formats/samples/sample-format.ts";
 import { textOf } from "../../formats/snmp/var-bind.ts";
 import { readMdstat } from "../../formats/storage/mdstat.ts";
-import { readBtrfsDeviceStats, readBtrfsUsage, readZfsList, readZpoolList } from "../../formats/storage/pools.ts";
+import { readBtrfs } from "../../formats/storage/btrfs.ts";
+import { readZfsList, readZpools } from "../../formats/storage/pools.ts";
 import { drivesOfScan, readSmartctl } from "../../formats/storage/smartctl.ts";
 import { readDomstats } from "../../formats/virtual-machines/domstats.ts";
 import { FigureError, parseFigure } from "../../reading/figure.ts";
@@ -154,10 +155,11 @@ export const everyReader: readonly Reader[] = [
   ofText("/proc/vmstat", (given) => readProcVmstat(given, emit), ["pgpgin 1\npgfault 22\npgmajfault 3\npswpin 0\n"]),
   ofText("/proc/PID/stat", (given) => void parseProcessStat(given), ["42 (a (b) c) S 1 42 42 0 -1 4194560 1000 0 5 0 10 20 0 0 20 0 1 0 100 1000000 200 18446744073709551615\n"]),
   ofText("mdstat", (given) => readMdstat(given, emit), [fixture("mdstat-sync"), fixture("mdstat-degraded")]),
-  ofText("zpool", (given) => readZpoolList(given, emit), ["archive\t8000000000\t6000000000\t2000000000\tONLINE\t31\n"]),
+  ofText("zpool, list", (given) => readZpools(given, undefined, emit), ["archive\t8000000000\t6000000000\t2000000000\tONLINE\t31\n"]),
   ofText("zfs", (given) => readZfsList(given, emit), ["archive/shows\t7\t90\n"]),
-  ofText("btrfs, usage", (given) => readBtrfsUsage(given, "/srv", emit), [fixture("btrfs-usage.txt")]),
-  ofText("btrfs, errors", (given) => readBtrfsDeviceStats(given, "/srv", emit), [fixture("btrfs-device-stats.json")]),
+  ofText("zpool, status", (given) => readZpools("archive\t1\t1\t0\tONLINE\t0\n", given, emit), ["  pool: archive\n state: ONLINE\nconfig:\n\tNAME STATE READ WRITE CKSUM\n\tarchive ONLINE 0 0 0\n\t  sda ONLINE 0 0 3\n\nerrors: No known data errors\n"]),
+  ofText("btrfs, usage", (given) => readBtrfs({ usage: given, options: [] }, "/srv", emit), [fixture("btrfs-usage.txt")]),
+  ofText("btrfs, errors", (given) => readBtrfs({ stats: given, options: [] }, "/srv", emit), [fixture("btrfs-device-stats.json")]),
   ofText("smartctl", (given) => readSmartctl(given, "sda", emit), [fixture("smartctl-ata.json"), fixture("smartctl-nvme.json")]),
   ofText("smartctl, scan", (given) => void drivesOfScan(given), ['{"devices":[{"name":"/dev/sda","type":"sat"}]}']),
   ofText("upsc", (given) => void readUpsc(given, emit), [fixture("upsc-rack.txt")]),

@@ -2,7 +2,7 @@ import type { Emit } from "../../../core/counters/counter.ts";
 import { emitFilesystem, type Statfs } from "../../../core/formats/linux/filesystem-space.ts";
 import { readProcDiskstats } from "../../../core/formats/linux/proc-diskstats.ts";
 import { readProcMeminfo } from "../../../core/formats/linux/proc-meminfo.ts";
-import { parseProcMounts } from "../../../core/formats/linux/proc-mounts.ts";
+import { type Mount, parseProcMounts } from "../../../core/formats/linux/proc-mounts.ts";
 import { readProcNetDev } from "../../../core/formats/linux/proc-net-dev.ts";
 import { readProcNetTcp } from "../../../core/formats/linux/proc-net-tcp.ts";
 import { readPressure, readProcLoadavg, readProcUptime, readTemperature } from "../../../core/formats/linux/proc-small.ts";
@@ -34,7 +34,7 @@ const plainFiles: readonly (readonly [path: string, read: (text: string, emit: E
 export class MachineGatherer {
   readonly #files: MachineFiles;
   readonly #tools: MachineTools | undefined;
-  #pools: readonly string[] = [];
+  #pools: readonly Mount[] = [];
   #round = 0;
   #disks: ReadonlySet<string> = new Set();
   /** Network interfaces with a device behind them. */
@@ -106,7 +106,7 @@ export class MachineGatherer {
 
   async #gatherSpace(emit: Emit): Promise<void> {
     const mounts = parseProcMounts(this.#files.read("/proc/self/mounts") ?? this.#files.read("/proc/mounts") ?? "");
-    this.#pools = mounts.filter(({ type }) => type === "btrfs").map(({ mountpoint }) => mountpoint);
+    this.#pools = mounts.filter(({ type }) => type === "btrfs");
     const answers = await Promise.all(mounts.filter((mount) => !this.#asked.has(mount.mountpoint)).map(async (mount) => ({ mount, space: await this.#space(mount.mountpoint) })));
     for (const { mount, space } of answers) if (space) emitFilesystem(mount, space, emit);
   }

@@ -1,6 +1,8 @@
 import { existsSync } from "node:fs";
 import type { Emit } from "../../../core/counters/counter.ts";
-import { readBtrfsDeviceStats, readBtrfsUsage, readZfsList, readZpoolList } from "../../../core/formats/storage/pools.ts";
+import type { Mount } from "../../../core/formats/linux/proc-mounts.ts";
+import { readBtrfs } from "../../../core/formats/storage/btrfs.ts";
+import { readZfsList, readZpools } from "../../../core/formats/storage/pools.ts";
 import { drivesOfScan, readSmartctl } from "../../../core/formats/storage/smartctl.ts";
 import { readDomstats } from "../../../core/formats/virtual-machines/domstats.ts";
 import type { Reading } from "../../sources/write-readings.ts";
@@ -20,7 +22,7 @@ const run: Run = async (program, ...args) => {
 };
 
 /** Programs that tell about guests, pools and drives, and how often each is asked. */
-const asked: readonly { readonly name: string; readonly everyMs: number; readonly ask: (run: Run, mounts: readonly string[], emit: Emit) => Promise<void> }[] = [
+const asked: readonly { readonly name: string; readonly everyMs: number; readonly ask: (run: Run, mounts: readonly Mount[], emit: Emit) => Promise<void> }[] = [
   { name: "guests", everyMs: 15_000, ask: askGuests },
   { name: "pools", everyMs: minuteMs, ask: askPools },
   { name: "drives", everyMs: 20 * minuteMs, ask: askDrives },
@@ -40,8 +42,8 @@ export class MachineTools {
     this.#run = runner;
   }
 
-  /** What has come since; and asks what is due. `mounts` are mountpoints of btrfs. */
-  take(monotonicMs: number, mounts: readonly string[]): readonly Reading[] {
+  /** What has come since; and asks what is due. `mounts` are those of btrfs. */
+  take(monotonicMs: number, mounts: readonly Mount[]): readonly Reading[] {
     for (const { name, everyMs, ask } of asked) {
       if (this.#running.has(name) || monotonicMs < (this.#due.get(name) ?? Number.NEGATIVE_INFINITY)) continue;
       this.#due.set(name, monotonicMs + everyMs);
@@ -56,26 +58,28 @@ export class MachineTools {
   }
 }
 
-async function askGuests(run: Run, _mounts: readonly string[], emit: Emit): Promise<void> {
+async function askGuests(run: Run, _mounts: readonly Mount[], emit: Emit): Promise<void> {
   const answer = await run("virsh", "-r", "domstats", "--raw");
   if (answer?.code === 0) readDomstats(answer.out, emit);
 }
 
-async function askPools(run: Run, mounts: readonly string[], emit: Emit): Promise<void> {
+async function askPools(run: Run, mounts: readonly Mount[], emit: Emit): Promise<void> {
   const pools = await run("zpool", "list", "-H", "-p", "-o", "name,size,allocated,free,health,fragmentation");
-  if (pools?.code === 0) readZpoolList(pools.out, emit);
+  if (pools?.code === 0) {
+    const status = await run("zpool", "status", "-p");
+    readZpools(pools.out, status?.code === 0 ? status.out : undefined, emit);
+  }
   const datasets = pools?.code === 0 ? await run("zfs", "list", "-H", "-p", "-t", "filesystem,volume", "-o", "name,used,available") : undefined;
   if (datasets?.code === 0) readZfsList(datasets.out, emit);
-  for (const mount of mounts) {
-    const usage = await run("btrfs", "filesystem", "usage", "-b", mount);
-    if (usage?.code === 0) readBtrfsUsage(usage.out, mount, emit);
-    const stats = await run("btrfs", "--format", "json", "device", "stats", mount);
-    if (stats?.code === 0) readBtrfsDeviceStats(stats.out, mount, emit);
+  for (const { mountpoint, options } of mounts) {
+    const usage = await run("btrfs", "filesystem", "usage", "-b", mountpoint);
+    const stats = await run("btrfs", "--format", "json", "device", "stats", mountpoint);
+    readBtrfs({ options, ...(usage?.code === 0 && { usage: usage.out }), ...(stats?.code === 0 && { stats: stats.out }) }, mountpoint, emit);
   }
 }
 
 /** A drive that sleeps is left asleep; smartctl's exit code has a bit for each kind of trouble, so its text counts. */
-async function askDrives(run: Run, _mounts: readonly string[], emit: Emit): Promise<void> {
+async function askDrives(run: Run, _mounts: readonly Mount[], emit: Emit): Promise<void> {
   const scan = await run("smartctl", "--scan", "--json");
   if (!scan || scan.out.trim() === "") return;
   for (const { name, type } of drivesOfScan(scan.out)) {

@@ -8,6 +8,8 @@ const highest = { lines: { per: ["machine"] }, combine: "max" } as const;
 const perGuest = { lines: { per: ["machine", "guest"] }, combine: "sum" } as const;
 const perContainer = { lines: { per: ["machine", "container"] }, combine: "sum" } as const;
 
+const withWhy = (name: string) => ({ tags }: Line) => `${tags[name] ?? ""}: ${tags["why"] ?? ""}`;
+
 const partPath = (kind: "guest" | "container") => ({ tags }: Line) => `/machines/${encodeURIComponent(tags["machine"] ?? "")}/${kind}s/${encodeURIComponent(tags[kind] ?? "")}`;
 
 /** Bands of what devices, hypervisors and container engines report. */
@@ -55,6 +57,7 @@ export const deviceBands: readonly Band[] = [
     views: [
       { id: "share", shows: "pool space used", split: "one line per pool", unit: "%", ceiling: 100, nameOf: tag("pool"), reading: poolShare },
       { id: "bytes", shows: "pool space", split: "by pool and state", unit: "By", nameOf: (line) => `${line.tags["pool"] ?? ""} ${line.tags["state"] ?? ""}`, reading: (machine) => one("storage.pool.usage", machine) },
+      { id: "troubles", shows: "what ails pools, 1 while it does", split: "by pool and reason", unit: "1", nameOf: withWhy("pool"), reading: (machine) => one("storage.pool.trouble", machine) },
     ],
   },
   {
@@ -64,7 +67,7 @@ export const deviceBands: readonly Band[] = [
     figure: { words: "drives well", unit: "1", reading: (machine) => one("drive.healthy", machine, sum), usualLimit: 1 },
     views: [
       { id: "sectors", shows: "bad sectors", split: "by drive and kind", unit: "1", nameOf: (line) => `${line.tags["device"] ?? ""} ${line.tags["type"] ?? ""}`, reading: (machine) => one("drive.bad_sectors", machine) },
-      { id: "health", shows: "drives' own verdict, 1 is well", split: "one line per drive", unit: "1", nameOf: tag("device"), reading: (machine) => one("drive.healthy", machine) },
+      { id: "health", shows: "what ails drives, 1 while it does", split: "by drive and reason", unit: "1", nameOf: withWhy("device"), reading: (machine) => one("drive.trouble", machine) },
     ],
   },
   {
@@ -72,7 +75,7 @@ export const deviceBands: readonly Band[] = [
     title: "Arrays",
     counters: ["storage.array.healthy"],
     figure: { words: "arrays well", unit: "1", reading: (machine) => one("storage.array.healthy", machine, sum), usualLimit: 1 },
-    views: [{ id: "health", shows: "arrays that have all their members, 1 is well", split: "one line per array", unit: "1", nameOf: tag("array"), reading: (machine) => one("storage.array.healthy", machine) }],
+    views: [{ id: "health", shows: "what ails arrays, 1 while it does", split: "by array and reason", unit: "1", nameOf: withWhy("array"), reading: (machine) => one("storage.array.trouble", machine) }],
   },
   {
     id: "power",
