@@ -1,4 +1,4 @@
-import { cellNumber } from "../formats/csv/table-shape.ts";
+import { cellNumber } from "../formats/csv/cell.ts";
 import { parseTimeText, type TimeForm, timeForms } from "../formats/csv/time-text.ts";
 import type { Cell, Column } from "./table.ts";
 

@@ -1,5 +1,5 @@
 import { type CsvRow, csvRows } from "../formats/csv/csv-rows.ts";
-import { cellNumber } from "../formats/csv/table-shape.ts";
+import { cellNumber } from "../formats/csv/cell.ts";
 import { parseTimeText, type TimeForm } from "../formats/csv/time-text.ts";
 import { TextError } from "../formats/samples/sample-format.ts";
 import { formsOf } from "./read-cell.ts";

@@ -72,7 +72,17 @@ const tableShapeSchema = Joi.object<TableShape>({
   timeColumn: Joi.string().max(300).required(),
   timeForm: Joi.valid(...timeForms).required(),
   offsetMinutes: Joi.number().integer().min(-900).max(900).default(0),
+  tags: Joi.array().items(Joi.string().max(300)).max(100),
 });
+
+/** What a sender of tables may say of them in the address: the decimal sign, the form of the times, their zone in minutes east of UTC, the columns that are tags. */
+export interface TableQuery {
+  readonly decimal?: TableShape["decimal"];
+  readonly times?: TableShape["timeForm"];
+  readonly zone?: number;
+  readonly tags?: string;
+}
+export const tableQuery = Joi.object<TableQuery>({ decimal: Joi.valid(".", ","), times: Joi.valid(...timeForms), zone: Joi.number().integer().min(-900).max(900), tags: Joi.string().allow("").max(3000) });
 export const tableSchema = Joi.object<{ text: string; shape: TableShape | null }>({ text: Joi.string().max(900_000).required(), shape: tableShapeSchema.allow(null).default(null) });
 
 const settings = {

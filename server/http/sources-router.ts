@@ -152,12 +152,12 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
 
   /** How a table is read: found, or as a person says; with what it gives. */
   router.post("/sources/:id/table", (request, response) => {
-    const { source } = found(request.params.id);
+    const run = found(request.params.id);
     const { text, shape } = checked(tableSchema, request.body);
-    const guess = shape ? { shape, doubts: [] } : findTableShape(text);
+    const guess = shape ? { shape, doubts: [] } : findTableShape(text, {}, run.knownColumns());
     if (!guess) throw new Problem(422, "No table with times", "No column of times was found. A table has a heading, a column of times, and values; its columns are apart by comma, semicolon, tab or |.");
     try {
-      response.json({ ...guess, tried: triedPage(source, Buffer.from(text), "csv", sources.limits, 0, guess.shape) } satisfies FoundTable);
+      response.json({ ...guess, tried: triedPage(run.source, Buffer.from(text), "csv", sources.limits, 0, guess.shape) } satisfies FoundTable);
     } catch (error) {
       if (error instanceof TextError) throw new Problem(422, "The table cannot be read so", error.message);
       throw error;

@@ -1,12 +1,14 @@
 import { type Request, type RequestHandler, Router } from "express";
 import type { DiagnosisKind, PushAnswer } from "../../core/api/views.ts";
 import { TableReader } from "../../core/formats/csv/table-reader.ts";
-import { findTableShape } from "../../core/formats/csv/table-shape.ts";
+import { findTableShape, type GivenShape } from "../../core/formats/csv/table-shape.ts";
 import type { Dialect } from "../../core/formats/exposition/families.ts";
 import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
 import { TextError } from "../../core/formats/samples/sample-format.ts";
 import { writeToken } from "../http/bearer.ts";
+import { checked } from "../http/checked.ts";
 import { Problem } from "../http/problem.ts";
+import { type TableQuery, tableQuery } from "../http/source-schema.ts";
 import type { Tokens } from "../people/tokens.ts";
 import { isLoopback } from "../transport/loopback.ts";
 import { textOf } from "../sources/received.ts";
@@ -34,10 +36,11 @@ async function pushTable(run: SourceRun, request: Request, sources: Sources, bod
   run.keepRaw(bytes, "text/csv", nowMs);
   // Its first rows tell how it is read.
   const text = bodies.isLarge(bytes) ? textOf(bytes.subarray(0, bytes.lastIndexOf("\n", headBytes) + 1)) : textOf(bytes);
-  const guess = run.source.csv ? { shape: run.source.csv, doubts: [] } : findTableShape(text);
+  const given = givenShape(checked(tableQuery, request.query));
+  const guess = run.source.csv ? { shape: { ...run.source.csv, ...given }, doubts: [] } : findTableShape(text, given, run.knownColumns());
   if (!guess) throw new TextError("no column of times was found; a table has a heading, a column of times, and values", 1);
   // What a counter log leaves open is only the zone, and typeperf writes that.
-  if (guess.doubts.length > 0) throw new Problem(422, "How is it read?", `${guess.doubts.join(" ")} Confirm how tables of this source are read on its page under Sources, then send it again. Nothing of it was taken.`);
+  if (guess.doubts.length > 0) throw new Problem(422, "How is it read?", `${guess.doubts.join(" ")} Confirm how tables of this source are read on its page under Sources, or say it in the address (?decimal=, ?times=d/m/y ?zone=60 ?tags=room,site), then send it again. Nothing of it was taken.`);
   if (bodies.isLarge(bytes)) {
     const { seriesPerSource, tags } = sources.limits;
     const read = await bodies.read({ bytes, as: { format: "csv", shape: guess.shape }, tags, newSeries: seriesPerSource });
@@ -50,6 +53,10 @@ async function pushTable(run: SourceRun, request: Request, sources: Sources, bod
   } finally {
     run.giveBack("csv", intake);
   }
+}
+
+function givenShape({ decimal, times, zone, tags }: TableQuery): GivenShape {
+  return { ...(decimal !== undefined && { decimal }), ...(times !== undefined && { timeForm: times }), ...(zone !== undefined && { offsetMinutes: zone }), ...(tags !== undefined && { tags: tags.split(",").map((name) => name.trim()).filter((name) => name !== "") }) };
 }
 
 export type Take = (run: SourceRun, request: Request, sources: Sources) => Promise<PushAnswer>;

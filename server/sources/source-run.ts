@@ -1,4 +1,5 @@
 import type { IntakeLimits, SourceFailure, SourceView } from "../../core/api/views.ts";
+import type { KnownColumns } from "../../core/formats/csv/columns.ts";
 import type { FileSeries } from "../../core/formats/samples/sample-format.ts";
 import type { Dialect } from "../../core/formats/exposition/families.ts";
 import { type Page, PageReader } from "../../core/formats/exposition/page-reader.ts";
@@ -62,6 +63,7 @@ export class SourceRun {
   #failure: SourceFailure | undefined;
   #raw: RawText | undefined;
   #failures = 0;
+  #columns: { readonly counters: Set<string>; readonly tags: Set<string> } | undefined;
   nextMs: number | undefined;
   /** What a device said last, for trying rules on it. */
   lastReadings: { readonly reader: ReadingsReader; readonly page: Page } | undefined;
@@ -128,9 +130,27 @@ export class SourceRun {
     return this.lend("readings", () => new ReadingsReader());
   }
 
+  /** Which columns of tables this source has sent before: from its series, once, and from what it sends. */
+  knownColumns(): KnownColumns {
+    if (!this.#columns) {
+      this.#columns = { counters: new Set(), tags: new Set() };
+      this.#noteColumns(this.#store.series.all().filter(({ sourceId }) => sourceId === this.source.id));
+    }
+    const { counters, tags } = this.#columns;
+    return { isCounter: (name) => counters.has(name), isTag: (name) => tags.has(name) && !(name in this.source.tags) };
+  }
+
+  #noteColumns(series: readonly Pick<FileSeries, "counter" | "tags">[]): void {
+    for (const { counter, tags } of series) {
+      this.#columns?.counters.add(counter);
+      for (const tag in tags) this.#columns?.tags.add(tag);
+    }
+  }
+
   /** Stores a page and notes that the source was heard. Resolves when it is durable. */
   async take(intake: PageIntake<SeriesReader>, page: Page, nowMs: number, tookMs?: number): Promise<PageTaken> {
     for (const [counter, text] of intake.reader.help) if (this.help.get(counter) !== text) this.help.set(counter, text);
+    if (this.#columns) this.#noteColumns(intake.reader.series);
     const newestMs = newestOf(page);
     if (newestMs !== undefined) {
       this.#clock.note(newestMs, nowMs);

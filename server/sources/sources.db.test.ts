@@ -332,7 +332,7 @@ function flood(response: Parameters<RequestListener>[1]): void {
 describe("a logger that sends tables", () => {
   let token = "";
   let id = 0;
-  const push = (body: string) => fetch(`${server.address}/api/push/csv`, { method: "POST", body, headers: { authorization: `Bearer ${token}`, "content-type": "text/csv" } });
+  const push = (body: string, query = "") => fetch(`${server.address}/api/push/csv${query}`, { method: "POST", body, headers: { authorization: `Bearer ${token}`, "content-type": "text/csv" } });
   const day = new Date().toISOString().slice(0, 10);
   test("clear ones are taken at once; doubtful ones are refused until a person has confirmed how they are read", async () => {
     id = (await owner.ask("POST", "/api/sources", { kind: "push", name: "logger", machine: "logger", intervalMs: 300_000 })).body.id;
@@ -350,5 +350,19 @@ describe("a logger that sends tables", () => {
     const later = await push("time;heat\nnoon;1\n");
     expect([later.status, (await later.json()).detail]).toEqual([422, 'line 2, column 1: "noon" is not a time written as m/d/y. Nothing of it was taken.']);
     expect((await owner.ask("POST", `/api/sources/${id}/table`, { text: "a,b\n1,2\n" })).body.detail).toContain("No column of times was found");
+  });
+  test("the address can say what a table leaves open; what a column was before, it is in a row alone too", async () => {
+    const { body: source } = await owner.ask("POST", "/api/sources", { kind: "push", name: "rooms", machine: "rooms", intervalMs: 300_000 });
+    ({ token } = (await owner.ask("POST", "/api/tokens", { name: "rooms", scope: "write", sourceId: source.id })).body);
+    const mixed = `time,room,warmth\n${day}T00:00:01Z,attic,"1,234"\n`;
+    const refused = await push(mixed);
+    expect([refused.status, (await refused.json()).detail]).toEqual([422, expect.stringMatching(/1,234 could be a thousand.*\?decimal=, \?times=d\/m\/y \?zone=60 \?tags=room/)]);
+    expect(await (await push(mixed, "?decimal=,&tags=room")).json()).toEqual({ found: 1, taken: 1, leftOut: {}, notes: [] });
+    expect(await (await push(`time,room,warmth\n${day}T00:00:02Z,101,error\n`)).json()).toEqual({ found: 1, taken: 0, leftOut: { "not a number": 1 }, notes: [] });
+    expect(await (await push(`time,room,warmth\n${day}T00:00:02Z,101,7.5\n`)).json()).toMatchObject({ taken: 1 });
+    const reading = await owner.ask("POST", "/api/readings", { window: { from: Date.parse(`${day}T00:00:00Z`), to: Date.parse(`${day}T00:00:04Z`) }, step: 1, sentences: { warm: { counter: "warmth", lines: { per: ["room"] } } } });
+    expect(reading.body.lines.map(({ tags, values }: { tags: object; values: readonly (number | null)[] }) => [tags, values.find((value) => value !== null)])).toEqual(expect.arrayContaining([[{ machine: "rooms", room: "attic" }, 1.234], [{ machine: "rooms", room: "101" }, 7.5]]));
+    const wrong = await push(mixed, "?decimal=;");
+    expect([wrong.status, (await wrong.json()).detail]).toEqual([422, expect.stringContaining('"decimal"')]);
   });
 });

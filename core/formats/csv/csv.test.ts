@@ -1,9 +1,10 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
+import { type Cell, readCell } from "./cell.ts";
 import { counterLogSeries } from "./counter-log.ts";
 import { csvRows } from "./csv-rows.ts";
 import { TableReader } from "./table-reader.ts";
-import { findTableShape } from "./table-shape.ts";
+import { findTableShape, type FoundShape, type TableShape } from "./table-shape.ts";
 import { parseTimeText, type TimeForm } from "./time-text.ts";
 
 const fieldsOf = (text: string, delimiter?: string) => [...csvRows(text, delimiter)].map(({ fields }) => fields);
@@ -81,7 +82,7 @@ describe("tables", () => {
     });
   });
   test("semicolons and decimal commas, days first", () => {
-    expect(readAs("Datum;Wert\n23.11.2026 16:00;1,5\n24.11.2026 16:00;2,25\n")).toMatchObject({ shape: { delimiter: ";", decimal: ",", timeForm: "d.m.y" }, doubts: ["The times say no zone; they are taken as UTC."], rows: [["Wert", {}, "1", "level", "16:00:00", 1.5], ["Wert", {}, "1", "level", "16:00:00", 2.25]] });
+    expect(readAs("Datum;Wert\n23.11.2026 16:00;1,5\n24.11.2026 16:00;2,25\n")).toMatchObject({ shape: { delimiter: ";", decimal: ",", timeForm: "d.m.y", tags: [] }, doubts: ["The times say no zone; they are taken as UTC."], rows: [["Wert", {}, "1", "level", "16:00:00", 1.5], ["Wert", {}, "1", "level", "16:00:00", 2.25]] });
   });
   test("long: counters' names in a column; what is left is tags; our own export is one", () => {
     expect(readAs('time,counter,unit,kind,tags,value\r\n2026-11-23T16:00:00.000Z,lamp,1,level,"{""machine"":""mast""}",1\r\n')?.rows).toEqual([["lamp", { machine: "mast" }, "1", "level", "16:00:00", 1]]);
@@ -104,6 +105,79 @@ describe("tables", () => {
   });
 });
 
+const at = (minute: number) => `2026-11-23T16:${String(minute).padStart(2, "0")}:00Z`;
+const wide = (heading: string, ...rows: readonly string[]) => `time,${heading}\n${rows.map((row, i) => `${at(i)},${row}`).join("\n")}\n`;
+
+describe("cells", () => {
+  test.each<[string, "." | ",", Cell]>([
+    ["1 234,5", ",", { is: "number", value: 1234.5, isPercent: false }],
+    ["1\u202f234\u202f567,5", ",", { is: "number", value: 1_234_567.5, isPercent: false }],
+    ["1.234,5", ",", { is: "number", value: 1234.5, isPercent: false }],
+    ["1,234.5", ".", { is: "number", value: 1234.5, isPercent: false }],
+    ["1\u00a0234,5", ",", { is: "number", value: 1234.5, isPercent: false }],
+    ["-1'234.5", ".", { is: "number", value: -1234.5, isPercent: false }],
+    ["1,234,567", ".", { is: "number", value: 1_234_567, isPercent: false }],
+    ["21.5", ",", { is: "number", value: 21.5, isPercent: false }],
+    ["45%", ".", { is: "number", value: 45, isPercent: true }],
+    ["45,5 %", ",", { is: "number", value: 45.5, isPercent: true }],
+    ["1e-3", ".", { is: "number", value: 0.001, isPercent: false }],
+    ["1,23", ".", { is: "words" }],
+    ["1,2,3", ",", { is: "words" }],
+    ["1 23", ".", { is: "words" }],
+    ["1 234.567 8", ".", { is: "words" }],
+    ["attic", ".", { is: "words" }],
+    ["%", ".", { is: "words" }],
+    ...["n/a", "N/A", "NaN", "null", "-", "--", "—", "#N/A", "?"].map((text): [string, ".", Cell] => [text, ".", { is: "nothing" }]),
+    ["  ", ".", { is: "empty" }],
+  ])("%j with decimal %s", (text, decimal, cell) => {
+    expect(readCell(text, decimal)).toEqual(cell);
+  });
+});
+
+describe("what a column is", () => {
+  test("a single cell of another form never makes a tag of a column: it is left out, counted by its reason", () => {
+    const found = readAs(wide("room,heat,air", "attic,21.5,45%", "attic,n/a,44%", "attic,error,43%", "attic,,0.42", "attic,22,41%", "attic,\"1,234.5\",41%"));
+    expect(found).toMatchObject({ shape: { decimal: ".", tags: ["room"] }, doubts: [], leftOut: { "a cell that says there is no value": 1, "not a number": 1, "an empty cell": 1 } });
+    expect(found?.rows.map(([counter, tags, , , , value]) => [counter, tags, value]).filter(([counter]) => counter === "heat")).toEqual([["heat", { room: "attic" }, 21.5], ["heat", { room: "attic" }, 22], ["heat", { room: "attic" }, 1234.5]]);
+    expect(found?.rows.filter(([counter]) => counter === "air").map((row) => row[5])).toEqual([0.45, 0.44, 0.43, 0.42, 0.41, 0.41]);
+  });
+  test("per cent stays what it is where the heading says so", () => {
+    expect(readAs(wide("air [%]", "45%", "44"))?.rows.map((row) => row[5])).toEqual([45, 44]);
+  });
+  test("one row with a word where a number was is left out, not a new tag", () => {
+    const known = { isCounter: (name: string) => name === "heat", isTag: (name: string) => name === "room" };
+    expect(findTableShape(wide("room,heat,air", "101,error,50"), {}, known)).toMatchObject({ shape: { tags: ["room"] }, doubts: [] });
+    expect(readAs(wide("heat [Cel],air", "error,50"))).toMatchObject({ shape: { tags: [] }, doubts: [], leftOut: { "not a number": 1 } });
+    expect(readAs(wide("room,heat", "attic,error"))?.rows).toEqual([]);
+  });
+  test.each([
+    ["as many words as numbers", wide("heat", "1", "two", "3", "four"), 'Column "heat" holds numbers in 2 rows and words in 2: it could be values, or tell rows apart.'],
+    ["a word now and then", wide("heat,note", "1,", "2,", "3,window open", "4,"), 'Column "note" holds words in 1 of 4 rows: it could tell rows apart, or be left out.'],
+    ["both decimal signs", wide("heat,air", '1.5,"2,5"'), "1.5 has a decimal point and 2,5 a decimal comma."],
+    ["a thousand or one", wide("heat", '"1,234"'), "1,234 could be a thousand and some, or one and some."],
+    ["two columns of one name", wide("heat,heat", "1,2"), 'Columns 2 and 3 are both called "heat": give each a name of its own.'],
+    ["two columns that would be one counter", wide("air heat [Cel],air_heat [K]", "1,2"), 'Columns 2 and 3 are both called "air_heat [K]": give each a name of its own.'],
+  ])("is in doubt: %s", (_name, text, doubt) => {
+    expect(findTableShape(text)?.doubts).toEqual([doubt]);
+  });
+  test("what is said decides", () => {
+    const found = findTableShape(wide("heat,note,room", '"1,5",open,101', '"2,5",,102'), { decimal: ",", tags: ["room"] });
+    expect(found).toMatchObject({ shape: { decimal: ",", tags: ["room"] }, doubts: [] });
+    const reader = new TableReader();
+    const page = reader.read(wide("heat,note,room", '"1,5",open,101', '"2,5",,102'), found?.shape as TableShape);
+    expect(reader.series.map(({ counter, tags }) => [counter, tags])).toEqual([["heat", { room: "101" }], ["heat", { room: "102" }]]);
+    expect(Object.fromEntries(page.leftOut)).toEqual({ "not a number": 1, "an empty cell": 1 });
+    expect(findTableShape("time,v\n11/03/2026 16:00,1\n", { timeForm: "d/m/y", offsetMinutes: 60 })).toMatchObject({ shape: { timeForm: "d/m/y", offsetMinutes: 60 }, doubts: [] });
+  });
+  test("a reader that was told no tags decides by the first rows of each table", () => {
+    const { tags: _, ...shape } = (findTableShape(wide("room,heat", "attic,1")) as FoundShape).shape;
+    const reader = new TableReader();
+    reader.read(wide("room,heat", "attic,1", "attic,error"), shape);
+    expect(reader.series).toEqual([{ counter: "heat", unit: "1", kind: "level", tags: { room: "attic" } }]);
+    expect(() => reader.read(wide("heat,heat", "1,2"), shape)).toThrow('columns 2 and 3 are both called "heat"');
+  });
+});
+
 describe("counter logs of Windows' own tools", () => {
   // The form as figures.md has it; values are made up.
   const log = '"(PDH-CSV 4.0) (W. Europe Standard Time)(-60)","\\\\DESK\\Processor(_Total)\\% Processor Time","\\\\DESK\\Memory\\Available Bytes","\\\\DESK\\PhysicalDisk(0 C:)\\Disk Read Bytes/sec"\r\n"11/23/2026 17:00:00.250"," "," 8589934592","12.5"\r\n"11/23/2026 17:00:15.250","7.5","8589934592","0"\r\n';
@@ -120,6 +194,10 @@ describe("counter logs of Windows' own tools", () => {
       ],
       leftOut: { "an empty cell": 1 },
     });
+  });
+  test("a counter that was asked for twice is taken once, and said", () => {
+    const twice = '"(PDH-CSV 4.0) (UTC)(0)","\\\\DESK\\Memory\\Available Bytes","\\\\DESK\\memory\\available bytes"\r\n"11/23/2026 17:00:00.250","1","1"\r\n';
+    expect(readAs(twice)).toMatchObject({ rows: [["windows.memory.available_bytes", { machine: "DESK" }, "By", "level", "17:00:00", 1]], leftOut: { "a column that stands twice": 1 } });
   });
   test.each([
     ["\\\\DESK\\System\\Processor Queue Length", "windows.system.processor_queue_length", "1", {}],

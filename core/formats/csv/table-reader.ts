@@ -2,11 +2,12 @@ import type { CounterKind } from "../../counters/counter.ts";
 import { seriesKey } from "../../counters/series-key.ts";
 import type { Page } from "../exposition/page-reader.ts";
 import { counterKinds, type FileSeries, TextError } from "../samples/sample-format.ts";
+import { readCell } from "./cell.ts";
+import { headingParts, sameColumns, tagColumns } from "./columns.ts";
 import { counterLogHeader, counterLogSeries } from "./counter-log.ts";
-import { csvRows } from "./csv-rows.ts";
-import { cellNumber, longColumns, type TableShape } from "./table-shape.ts";
+import { type CsvRow, csvRows } from "./csv-rows.ts";
+import { longColumns, looksAtRows, type TableShape } from "./table-shape.ts";
 import { parseTimeText } from "./time-text.ts";
-
 
 /** Reads tables into pages, by the shape that was found or confirmed. Cells without a number are counted, tables that break their own form are refused whole. */
 export class TableReader {
@@ -36,7 +37,7 @@ export class TableReader {
     const first = rows.next();
     if (first.done) throw new TextError("the table is empty: a heading should stand here", 1);
     const heading = first.value.fields.map((name) => name.trim());
-    const read = this.#rowReader(heading, shape);
+    const read = this.#rowReader(heading, shape, text);
     for (const { line, fields } of rows) {
       if (fields.length > heading.length || (fields.length < heading.length && fields.length < 2)) throw new TextError(`${fields.length} fields, the heading has ${heading.length}`, line);
       read(fields, line);
@@ -46,9 +47,11 @@ export class TableReader {
     return { which: Uint32Array.from(this.#which), timeMs: Float64Array.from(this.#timeMs), value: Float64Array.from(this.#value), length, found: length + left, leftOut: this.#leftOut };
   }
 
-  #rowReader(heading: readonly string[], shape: TableShape): (fields: readonly string[], line: number) => void {
+  #rowReader(heading: readonly string[], shape: TableShape, text: string): (fields: readonly string[], line: number) => void {
     const timeColumn = shape.layout === "counter log" ? 0 : heading.indexOf(shape.timeColumn);
     if (timeColumn < 0) throw new TextError(`there is no column "${shape.timeColumn}" for the time; there are ${heading.join(", ").slice(0, 200)}`, 1);
+    const same = shape.layout === "counter log" ? undefined : sameColumns(heading);
+    if (same) throw new TextError(`columns ${same.first} and ${same.second} are both called ${JSON.stringify(same.name)}: give each a name of its own`, 1);
     const log = counterLogHeader(heading[0] ?? "");
     if (shape.layout === "counter log" && !log) throw new TextError(`the first heading is ${JSON.stringify(heading[0])}, a counter log begins with (PDH-CSV 4.0)`, 1, 1);
     const offset = log?.biasMinutes === undefined ? shape.offsetMinutes : -log.biasMinutes;
@@ -58,20 +61,35 @@ export class TableReader {
       return ms;
     };
     if (shape.layout === "long") return this.#longRow(heading, shape, timeOf);
-    const columns = heading.map((name, i) => (i === timeColumn ? undefined : shape.layout === "counter log" ? counterLogSeries(name) : headingSeries(name)));
+    if (shape.layout === "counter log") return this.#logRow(heading, shape, timeOf);
+    const tags = new Set(shape.tags ?? tagColumns(heading, firstRows(text, shape.delimiter), timeColumn, shape.decimal).tags);
+    const columns = heading.map((name, i) => (i === timeColumn || tags.has(name) ? undefined : headingSeries(name)));
+    const tagNames = heading.map((name, i) => (i !== timeColumn && tags.has(name) ? headingParts(name).counter : undefined));
     return (fields, line) => {
       const timeMs = timeOf(fields, line);
-      // Cells with words, in a table of one's own, tell rows apart: they are tags.
-      const words = new Map<string, string>();
-      if (shape.layout === "wide") fields.forEach((text, i) => {
-        if (i !== timeColumn && text.trim() !== "" && cellNumber(text, shape.decimal) === undefined) words.set((columns[i] as FileSeries).counter, text.trim());
+      const own = Object.fromEntries(tagNames.flatMap((name, i) => (name !== undefined && (fields[i] ?? "").trim() !== "" ? [[name, (fields[i] as string).trim()]] : [])));
+      columns.forEach((series, i) => {
+        if (series && i < fields.length) this.#putCell({ ...series, tags: own }, timeMs, fields[i] as string, shape);
       });
-      fields.forEach((text, i) => {
-        const series = columns[i];
-        if (i === timeColumn) return;
-        if (!series) this.#leave("not a counter's path");
-        else if (text.trim() === "") this.#leave("an empty cell");
-        else if (!words.has(series.counter)) this.#put({ ...series, tags: { ...series.tags, ...Object.fromEntries(words) } }, timeMs, cellNumber(text, shape.decimal));
+    };
+  }
+
+  #logRow(heading: readonly string[], shape: TableShape, timeOf: (fields: readonly string[], line: number) => number): (fields: readonly string[], line: number) => void {
+    const seen = new Set<string>();
+    const columns = heading.map((name, i) => {
+      const series = i === 0 ? undefined : counterLogSeries(name);
+      if (!series) return i === 0 ? undefined : "not a counter's path";
+      const key = seriesKey(series.counter, series.tags);
+      if (seen.has(key)) return "a column that stands twice";
+      seen.add(key);
+      return series;
+    });
+    return (fields, line) => {
+      const timeMs = timeOf(fields, line);
+      columns.forEach((series, i) => {
+        if (series === undefined || i >= fields.length) return;
+        if (typeof series === "string") this.#leave(series);
+        else this.#putCell(series, timeMs, fields[i] as string, shape);
       });
     };
   }
@@ -89,16 +107,18 @@ export class TableReader {
       const kind = cell(at.kind) || "level";
       if (!counterKinds.includes(kind as CounterKind)) throw new TextError(`kind ${JSON.stringify(kind)} is none of ${counterKinds.join(", ")}`, line, columnOf(fields, at.kind));
       const tags = { ...tagsOf(cell(at.tags), line, columnOf(fields, at.tags)), ...Object.fromEntries(others.filter(([, i]) => cell(i) !== "").map(([name, i]) => [name, cell(i)])) };
-      if (cell(at.value) === "") this.#leave("an empty cell");
-      else this.#put({ counter, unit: cell(at.unit) || "1", kind: kind as CounterKind, tags }, timeMs, cellNumber(cell(at.value), shape.decimal));
+      this.#putCell({ counter, unit: cell(at.unit) || "1", kind: kind as CounterKind, tags }, timeMs, cell(at.value), shape);
     };
   }
 
-  #put(series: FileSeries, timeMs: number, value: number | undefined): void {
-    if (value === undefined || Number.isNaN(value)) {
-      this.#leave("not a number");
-      return;
-    }
+  /** 45 % is 0.45, but where the heading says that its values are per cent. */
+  #putCell(series: FileSeries, timeMs: number, text: string, { decimal }: TableShape): void {
+    const cell = readCell(text, decimal);
+    if (cell.is === "number") this.#put(series, timeMs, cell.isPercent && series.unit !== "%" ? cell.value / 100 : cell.value);
+    else this.#leave(cell.is === "empty" ? "an empty cell" : cell.is === "nothing" ? "a cell that says there is no value" : "not a number");
+  }
+
+  #put(series: FileSeries, timeMs: number, value: number): void {
     const key = seriesKey(series.counter, series.tags);
     let index = this.#indexes.get(key);
     if (index === undefined) {
@@ -118,17 +138,17 @@ export class TableReader {
   }
 }
 
-/** "temperature [Cel]": a heading may say its unit in brackets at its end. */
-function nameAndUnit(heading: string): { readonly name: string; readonly unit: string } {
-  const close = heading.length - 1;
-  const open = heading.endsWith("]") ? heading.indexOf("[", heading.lastIndexOf("]", close - 1) + 1) : -1;
-  if (open < 0 || open === close - 1) return { name: heading, unit: "1" };
-  return { name: heading.slice(0, open).trimEnd(), unit: heading.slice(open + 1, close) };
+function headingSeries(heading: string): FileSeries {
+  const { counter, unit } = headingParts(heading);
+  return { counter, unit: unit ?? "1", kind: "level", tags: {} };
 }
 
-function headingSeries(heading: string): FileSeries {
-  const { name, unit } = nameAndUnit(heading);
-  return { counter: name.trim().replace(/\s+/g, "_") || "value", unit, kind: "level", tags: {} };
+function firstRows(text: string, delimiter: string): CsvRow[] {
+  const rows: CsvRow[] = [];
+  for (const row of csvRows(text, delimiter)) {
+    if (rows.push(row) > looksAtRows) break;
+  }
+  return rows.slice(1);
 }
 
 function tagsOf(text: string, line: number, column: number): Record<string, string> {

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import type { FoundTable, SourceView } from "../../../../core/api/views.ts";
+import { csvRows } from "../../../../core/formats/csv/csv-rows.ts";
 import type { TableShape } from "../../../../core/formats/csv/table-shape.ts";
 import { timeForms } from "../../../../core/formats/csv/time-text.ts";
 import { ask } from "../../api/client.ts";
@@ -38,6 +39,17 @@ export function TableForm({ source }: { source: SourceView }): ReactNode {
             <select aria-label="form of times" value={shape.timeForm} onChange={(event) => set({ timeForm: event.target.value as TableShape["timeForm"] })}>{timeForms.map((form) => <option key={form} value={form}>{form}</option>)}</select>
             , <input type="number" aria-label="minutes east of UTC" value={shape.offsetMinutes} onChange={(event) => set({ offsetMinutes: event.target.valueAsNumber || 0 })} className="figure w-20 text-right" /> min east of UTC
           </p>
+          {shape.tags && (
+            <fieldset className="flex flex-wrap items-baseline gap-x-4 gap-y-1 pt-1">
+              <legend className="text-quiet">Columns that tell rows apart, and are tags; the others hold values:</legend>
+              {columnsOf(text, shape).map((name) => (
+                <label key={name} className="flex items-center gap-1">
+                  <input type="checkbox" checked={shape.tags?.includes(name) ?? false} onChange={({ target }) => set({ tags: target.checked ? [...(shape.tags ?? []), name] : (shape.tags ?? []).filter((one) => one !== name) })} />
+                  {name}
+                </label>
+              ))}
+            </fieldset>
+          )}
           <div className="py-3"><TriedTable tried={look.data.tried} /></div>
           <button type="button" className="act" disabled={save.isPending} onClick={() => save.mutate(shape)}>Read its tables so</button>
           {save.isSuccess && <span className="ml-3 text-quiet">kept</span>}
@@ -48,6 +60,12 @@ export function TableForm({ source }: { source: SourceView }): ReactNode {
   );
 }
 
-function shapeWords({ layout, delimiter, decimal, timeColumn, timeForm, offsetMinutes }: TableShape): string {
-  return `${layout}, apart by ${delimiterWords[delimiter as keyof typeof delimiterWords]}, decimal ${decimal === "." ? "points" : "commas"}, times in ${timeColumn} as ${timeForm}${offsetMinutes === 0 ? "" : `, ${offsetMinutes} min east of UTC`}`;
+/** The names in the heading, but the time's. */
+function columnsOf(text: string, { delimiter, timeColumn }: TableShape): readonly string[] {
+  const first = csvRows(text, delimiter).next();
+  return first.done ? [] : first.value.fields.map((name) => name.trim()).filter((name) => name !== timeColumn);
+}
+
+function shapeWords({ layout, delimiter, decimal, timeColumn, timeForm, offsetMinutes, tags }: TableShape): string {
+  return `${layout}, apart by ${delimiterWords[delimiter as keyof typeof delimiterWords]}, decimal ${decimal === "." ? "points" : "commas"}, times in ${timeColumn} as ${timeForm}${offsetMinutes === 0 ? "" : `, ${offsetMinutes} min east of UTC`}${tags ? `, ${tags.length === 0 ? "no column is a tag" : `tags are ${tags.join(", ")}`}` : ""}`;
 }
