@@ -68,7 +68,7 @@ export function pastReaders(world: World): Readonly<Record<WorldSource, PastRead
     const variables = state(second);
     const table = tableOf(variables);
     for (const { oid } of numbers) for (const bind of variables) if (bind.oid === oid) table.set(oid, "", { oid, type: bind.type === "Gauge" ? 66 : 2, value: bind.value });
-    return readSnmp(table, snmpModulesOf(device), numbers);
+    return readSnmp(table, snmpModulesOf(device), numbers).readings;
   });
   const mast = mastPage(world);
   const otlp = new OtlpReader(40);

@@ -130,7 +130,7 @@ describe("devices, over their own protocols", () => {
   };
 
   test("the router, by version 2c: what comes over the wire is what the device holds", async () => {
-    const before = readingsOf((emit) => readSnmp(tableOf(gateState(world)(Date.now() / 1000)), snmpModuleNames, []).forEach(({ counter, tags, value }) => { emit(counter, tags, value); }));
+    const before = readingsOf((emit) => readSnmp(tableOf(gateState(world)(Date.now() / 1000)), snmpModuleNames, []).readings.forEach(({ counter, tags, value }) => { emit(counter, tags, value); }));
     const readings = await snmp(ports.gate, "2c", { kind: "community", ...worldSecrets.gate });
     expect(readings.length).toBe(Object.keys(before).length);
     const wan = readingOf(readings, "system.network.io", { interface: "wan", direction: "transmit" }) as number;

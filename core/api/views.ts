@@ -353,8 +353,8 @@ export interface WalkView {
   readonly variables: number;
   readonly groups: readonly { readonly module: string; readonly words: string; readonly readings: readonly { readonly counter: string; readonly words: string; readonly tags: Tags; readonly unit: string; readonly kind: CounterKind; readonly value: number }[] }[];
   readonly unknown: readonly WalkedNumber[];
-  /** Why the walk ended early; null where it did not. */
-  readonly cut: string | null;
+  /** Why the walk ended early, what was not looked at, and after which number it can go on; null where it did not. */
+  readonly cut: { readonly words: string; readonly after: string } | null;
 }
 
 export interface WalkedNumber {

@@ -7,6 +7,8 @@ export interface SnmpDevice {
   readonly host: string;
   readonly port: number;
   readonly version: "1" | "2c" | "3";
+  /** Absent: UDP. */
+  readonly transport?: "udp" | "tcp";
   readonly timeoutMs: number;
   /** Names of the modules that are taken. */
   readonly modules: readonly string[];

@@ -23,11 +23,11 @@ export class ReadingsReader {
     return this.#series;
   }
 
-  /** Readings of one moment. What is no number is left out and counted; of two with the same name the first stands. */
-  read(readings: readonly PlainReading[], timeMs = Number.NaN): Page {
+  /** Readings of one moment. What is no number is left out and counted, as is `missing`, what was to be had and was not; of two readings with the same name the first stands. */
+  read(readings: readonly PlainReading[], timeMs = Number.NaN, missing: ReadonlyMap<string, number> = new Map()): Page {
     const which = new Uint32Array(readings.length);
     const value = new Float64Array(readings.length);
-    const leftOut = new Map<string, number>();
+    const leftOut = new Map(missing);
     const seen = new Set<number>();
     let length = 0;
     for (const reading of readings) {
@@ -41,7 +41,7 @@ export class ReadingsReader {
       which[length] = index;
       value[length++] = reading.value;
     }
-    return { which, timeMs: new Float64Array(length).fill(timeMs), value, length, found: readings.length, leftOut };
+    return { which, timeMs: new Float64Array(length).fill(timeMs), value, length, found: readings.length + [...missing.values()].reduce((sum, n) => sum + n, 0), leftOut };
   }
 
   #of({ counter, tags, unit, kind, falls }: PlainReading): number {

@@ -16,6 +16,8 @@ export interface Gathered {
   /** What it answered, as text to be looked at. */
   readonly raw: string;
   readonly rawType: string;
+  /** How many of what was to be gathered could not be, by reason. */
+  readonly leftOut?: ReadonlyMap<string, number>;
   readonly events?: readonly Omit<MachineEvent, "id" | "machine">[];
 }
 

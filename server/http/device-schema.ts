@@ -22,6 +22,9 @@ const pickedNumber = Joi.object({
   counter: Joi.string().trim().min(1).max(300).required(),
   tags: Joi.object().pattern(tagName, Joi.string().max(500)).max(20).default({}),
   kind: Joi.valid("by type", "total", "level").default("by type"),
+  text: Joi.alternatives()
+    .conditional(Joi.object({ as: "number" }).unknown(), { then: Joi.object({ as: Joi.string() }) })
+    .conditional(Joi.object({ as: "state" }).unknown(), { then: Joi.object({ as: Joi.string(), values: Joi.object().pattern(Joi.string().max(200), Joi.number()).min(1).max(100).required() }), otherwise: Joi.forbidden() }),
   factor: Joi.number().default(1).invalid(0),
   unit: Joi.string().trim().max(50).default("1"),
 });
@@ -30,6 +33,7 @@ export const snmpDeviceSchema = Joi.object<SnmpDevice>({
   kind: Joi.valid("snmp").required(),
   ...place(161, 5000),
   version: Joi.valid("1", "2c", "3").default("2c"),
+  transport: Joi.valid("udp", "tcp"),
   modules: Joi.array().items(Joi.valid(...snmpModuleNames)).unique().default(snmpModuleNames),
   numbers: Joi.array().items(pickedNumber).max(2000).default([]),
 });

@@ -132,7 +132,7 @@ export const trySchema = Joi.object<{ address: SourceSettings["address"]; device
 })
   .custom((value, helpers) => ((value.address === null) === (value.device === null) ? helpers.message({ custom: '"address" or "device" is needed, and only one of them' }) : value));
 
-export const walkSchema = Joi.object<{ device: SnmpDevice; credentials?: Credentials; id?: number }>({ id: Joi.number().integer(), device: snmpDeviceSchema.required(), credentials: credentialsSchema });
+export const walkSchema = Joi.object<{ device: SnmpDevice; credentials?: Credentials; id?: number; after?: string }>({ id: Joi.number().integer(), device: snmpDeviceSchema.required(), credentials: credentialsSchema, after: Joi.string().max(300).pattern(/^1(\.\d{1,10})+$/) });
 
 export const previewSchema = Joi.object<{ take: SourceSettings["take"]; tags: SourceSettings["tags"] }>({ take: settings.take, tags: settings.tags });
 

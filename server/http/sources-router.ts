@@ -5,7 +5,8 @@ import { findTableShape } from "../../core/formats/csv/table-shape.ts";
 import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
 import { TextError } from "../../core/formats/samples/sample-format.ts";
 import { ReadingsReader } from "../../core/sources/readings-reader.ts";
-import type { SourceSettings } from "../../core/sources/source.ts";
+import type { Device } from "../../core/sources/device.ts";
+import type { Credentials, SourceSettings } from "../../core/sources/source.ts";
 import { diagnose } from "../gather/pull/diagnose.ts";
 import { snmpCredentials } from "../gather/open-device.ts";
 import { PullError } from "../gather/pull/pull-error.ts";
@@ -39,6 +40,7 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
 
   router.post("/sources", async (request, response) => {
     const { kind, credentials, ...settings } = checked(newSourceSchema, request.body);
+    assertSpeaks(settings.device, credentials?.kind ?? "none");
     const run = await unlessTaken(() => sources.create(kind, settings, credentials), settings);
     response.status(201).json(run.view(Date.now()));
   });
@@ -49,9 +51,9 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
     const began = performance.now();
     try {
       if (device) {
-        const { readings, raw } = await sources.askDevice(device, trust, credentials, id);
+        const { readings, leftOut, raw } = await sources.askDevice(device, trust, credentials, id);
         const reader = new ReadingsReader();
-        response.json(triedReading(source, { page: reader.read(readings), reader }, { bytes: raw.length, format: "device", tookMs: performance.now() - began }, sources.limits) satisfies TryAnswer);
+        response.json(triedReading(source, { page: reader.read(readings, undefined, leftOut), reader }, { bytes: raw.length, format: "device", tookMs: performance.now() - began }, sources.limits) satisfies TryAnswer);
         return;
       }
       const pulled = await sources.ask({ address, trust }, credentials, id);
@@ -64,10 +66,10 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
 
   /** Everything that a device of SNMP has, in words. */
   router.post("/sources/walk", async (request, response) => {
-    const { device, credentials, id } = checked(walkSchema, request.body);
+    const { device, credentials, id, after } = checked(walkSchema, request.body);
     const wire = new SnmpSession(device, snmpCredentials(await sources.credentialsFor(credentials, id, { address: null, device, trust: { kind: "system" } })));
     try {
-      response.json({ kind: "walked", walk: await walkDevice(wire, Date.now()) } satisfies WalkAnswer);
+      response.json({ kind: "walked", walk: await walkDevice(wire, Date.now(), after) } satisfies WalkAnswer);
     } catch (error) {
       if (!(error instanceof PullError)) throw error;
       response.json({ kind: "failed", failure: failureOf(error, Date.now()) } satisfies WalkAnswer);
@@ -85,6 +87,7 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
     const { credentials, ...settings } = checked(changedSourceSchema, request.body);
     if ((settings.device?.kind ?? null) !== (source.device?.kind ?? null)) throw new Problem(422, "The request does not fit", `"device" must be of the kind that the source is: ${source.device?.kind ?? "none"}`);
     if ((settings.address === null) === (source.kind === "pull")) throw new Problem(422, "The request does not fit", source.kind === "pull" ? '"address" is needed: this source is asked' : '"address" cannot be: this source is not asked');
+    assertSpeaks(settings.device, credentials?.kind ?? source.credentials);
     const fixed = source.kind === "this-machine" ? { ...settings, machine: source.machine, intervalMs: source.intervalMs } : settings; // those are settings of the start command
     const run = await unlessTaken(() => sources.change(source.id, fixed, credentials), settings);
     response.json(run?.view(Date.now()));
@@ -178,6 +181,12 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
 /** A text of which only the beginning is kept, as a page that ends there. */
 function wholePage({ bytes, contentType, isWhole }: RawText): Uint8Array {
   return isWhole || formatOf(contentType) !== "openmetrics" ? bytes : Buffer.concat([bytes, Buffer.from("# EOF\n")]);
+}
+
+/** A source that is set to version 3 is never asked by a community, and none of the others by a user. */
+function assertSpeaks(device: Device | null, credentials: Credentials["kind"]): void {
+  if (device?.kind !== "snmp" || (device.version === "3") === (credentials === "snmp user")) return; // none stands for the community "public"
+  throw new Problem(422, "The request does not fit", device.version === "3" ? '"credentials" are needed for version 3: a user and its keys; a community is of versions 1 and 2c' : `"credentials" are of version 3: version ${device.version} needs a community`);
 }
 
 async function unlessTaken<T>(work: () => Promise<T>, { name }: Pick<SourceSettings, "name">): Promise<T> {

@@ -285,11 +285,11 @@ export class Sources {
   async #gather(run: SourceRun, gatherer: DeviceGatherer, nowMs: number): Promise<void> {
     const began = performance.now();
     try {
-      const { readings, raw, rawType, events } = await gatherer.gather(nowMs);
+      const { readings, leftOut, raw, rawType, events } = await gatherer.gather(nowMs);
       if (this.#runs.get(run.source.id) !== run) return;
       run.keepRaw(Buffer.from(raw), rawType, nowMs);
       const intake = run.lendReadings();
-      const page = intake.reader.read(readings);
+      const page = intake.reader.read(readings, undefined, leftOut);
       run.lastReadings = { reader: intake.reader, page };
       // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
       void run.take(intake, page, nowMs, performance.now() - began).catch((error) => this.#log.warn({ err: error, source: run.source.name }, "a gathering was not stored"));

@@ -152,7 +152,23 @@ describe("variables", () => {
     table.set("1.3.6.1.9.1", "", { oid: "1.3.6.1.9.1", type: snmpType.gauge32, value: 42 });
     table.set("1.3.6.1.9.2", "1", { oid: "1.3.6.1.9.2.1", type: snmpType.counter64, value: 9 });
     const pick = { tags: {}, kind: "by type", unit: "1" } as const;
-    expect(readPicked(table, [{ ...pick, oid: "1.3.6.1.9.1", counter: "share", factor: 0.01 }, { ...pick, oid: "1.3.6.1.9.2", counter: "n", factor: 60 }])).toEqual([{ counter: "share", tags: {}, value: 0.42, unit: "1", kind: "level" }, { counter: "n", tags: { index: "1" }, value: 540, unit: "1", kind: "total" }]);
+    expect(readPicked(table, [{ ...pick, oid: "1.3.6.1.9.1", counter: "share", factor: 0.01 }, { ...pick, oid: "1.3.6.1.9.2", counter: "n", factor: 60 }]).readings).toEqual([{ counter: "share", tags: {}, value: 0.42, unit: "1", kind: "level" }, { counter: "n", tags: { index: "1" }, value: 540, unit: "1", kind: "total" }]);
+  });
+  test("texts become numbers or states where a person says so; what is absent or stays a text is counted", () => {
+    const table = tableOf({ "1.3.6.1.9.3": { 1: "23.5 degrees", 2: "none", 3: "-4" }, "1.3.6.1.9.4": { 1: "online", 2: "on battery", 3: "?" } });
+    const one = { tags: {}, kind: "by type", factor: 2, unit: "1" } as const;
+    const { readings, leftOut } = readPicked(table, [
+      { ...one, oid: "1.3.6.1.9.3", counter: "heat", text: { as: "number" } },
+      { ...one, oid: "1.3.6.1.9.4", counter: "mains", text: { as: "state", values: { online: 1, "on battery": 0 } } },
+      { ...one, oid: "1.3.6.1.9.4", counter: "plain" },
+      { ...one, oid: "1.3.6.1.9.5", counter: "gone" },
+    ]);
+    expect(readings.map(({ counter, tags, value, kind }) => [counter, tags["index"], value, kind])).toEqual([["heat", "1", 47, "level"], ["heat", "3", -8, "level"], ["mains", "1", 1, "state"], ["mains", "2", 0, "state"]]);
+    expect(Object.fromEntries(leftOut)).toEqual({ "a text, not a number: heat (1.3.6.1.9.3)": 1, "a text to which no value was given: mains": 1, "a text, not a number: plain (1.3.6.1.9.4)": 3, "the device does not have it, or its view hides it: gone (1.3.6.1.9.5)": 1 });
+  });
+  test("a group that was picked and is not there is told; where all are taken, nobody picked one", () => {
+    expect([...readSnmp(tableOf({}), ["system"], []).leftOut]).toEqual([[expect.stringContaining("its view hides it"), 1]]);
+    expect([...readSnmp(tableOf({}), snmpModules.map(({ name }) => name), []).leftOut]).toEqual([]);
   });
 });
 
@@ -160,11 +176,11 @@ test("a device that answers garbage, one variable at a time, still gives numbers
   const whole: Record<string, Record<string, number | string>> = {};
   for (const [c, column] of [[ifEntry, 2], [ifEntry, 8], [ifEntry, 10], [ifEntry, 5], [ifX, 1], [ifX, 6], [ifX, 15], ["1.3.6.1.2.1.25.2.3.1", 2], ["1.3.6.1.2.1.25.2.3.1", 3], ["1.3.6.1.2.1.25.2.3.1", 4], ["1.3.6.1.2.1.25.2.3.1", 5], ["1.3.6.1.2.1.25.2.3.1", 6], ["1.3.6.1.2.1.99.1.1.1", 1], ["1.3.6.1.2.1.99.1.1.1", 2], ["1.3.6.1.2.1.99.1.1.1", 3], ["1.3.6.1.2.1.99.1.1.1", 4], ["1.3.6.1.2.1.99.1.1.1", 5], ["1.3.6.1.2.1.33.1.4.4.1", 4], ["1.3.6.1.2.1.236.1.4.1", 2], ["1.3.6.1.2.1.236.1.8.1", 2]] as const) whole[`${c}.${column}`] = { 1: column * 7, 2: column * 11 };
   const modules = snmpModules.filter(({ name }) => name !== "system");
-  const all = readSnmp(tableOf(whole), modules.map(({ name }) => name), []).length;
+  const all = readSnmp(tableOf(whole), modules.map(({ name }) => name), []).readings.length;
   expect(all).toBeGreaterThan(5);
   for (const column of Object.keys(whole)) {
     for (const garbage of ["", "\u0000\u0001", "NaN", "no such thing", -1, 4_294_967_295, 1e300]) {
-      const readings = readSnmp(tableOf({ ...whole, [column]: { 1: garbage, 2: whole[column]?.["2"] as number } }), modules.map(({ name }) => name), []);
+      const { readings } = readSnmp(tableOf({ ...whole, [column]: { 1: garbage, 2: whole[column]?.["2"] as number } }), modules.map(({ name }) => name), []);
       expect(readings.every(({ value }) => Number.isFinite(value)), `${column} = ${garbage}`).toBe(true);
       expect(readings.length).toBeGreaterThan(0);
     }

@@ -3,6 +3,11 @@ import { PullError } from "../pull/pull-error.ts";
 
 const accessHint = "Compare the access list on the device: it must name the address of this machine.";
 
+/** Whether the agent's engine, its starts or its time are others than the session took them for (RFC 3414 §3.2, steps 3 and 7). */
+export function isOutOfStep({ message }: Error): boolean {
+  return /time window|unknown engine/i.test(message);
+}
+
 /** Says what an error of a session means. Names of errors of version 3: RFC 3414 §3.2. */
 export function snmpError(error: Error, { host, port, version, timeoutMs }: Pick<SnmpDevice, "host" | "port" | "version" | "timeoutMs">): PullError {
   if (error instanceof PullError) return error;
@@ -16,6 +21,10 @@ export function snmpError(error: Error, { host, port, version, timeoutMs }: Pick
   if (/time window/i.test(text)) return make("refused", "The clocks of the device's SNMP part and of this session do not fit (notInTimeWindow).", "It mends itself after the device's agent was restarted; if it stays, restart the agent.");
   if (/AuthorizationError|NoAccess/i.test(text)) return make("wrong level", "The device knows the credentials, and refuses what was asked (authorizationError).", "The device's view for this user or community is narrower, or it wants a higher level: signed and sealed.");
   switch ((error as { code?: string }).code) {
+    case "ECONNREFUSED":
+      return make("refused", `Nobody listens at ${place} over TCP.`, "Look whether the device offers SNMP over TCP at all; most know UDP only.");
+    case "ECONNRESET":
+      return make("refused", `The device at ${place} closed the connection.`, "Look whether the device offers SNMP over TCP at all; most know UDP only.");
     case "ENOTFOUND":
     case "EAI_AGAIN":
       return make("name unknown", `No address is known for the name ${host}.`, "Check the spelling, or use the address in numbers.");

@@ -42,19 +42,19 @@ export class SnmpGatherer implements DeviceGatherer {
     const table = new SnmpTable();
     const limits: WalkLimits = { variables: mostVariables, untilMs: nowMs + Math.max(this.#device.timeoutMs * 3, 10_000) };
     for (const { columns, rows } of looks ? this.#wanted.map((columns) => ({ columns, rows: 0 })) : this.#groups) {
-      await walkColumns(this.#wire, columns, limits, (column, bind) => table.set(column, bind.oid.slice(column.length + 1), bind), rows);
+      await walkColumns(this.#wire, columns, limits, (column, bind) => table.set(column, bind.oid.slice(column.length + 1), bind), { rowsHint: rows });
     }
     if (looks) {
       this.#groups = this.#wanted.map((columns) => columns.filter((column) => table.has(column))).filter((columns) => columns.length > 0).map((columns) => ({ columns, rows: Math.max(...columns.map((column) => table.rows(column).length)) }));
       this.#single = this.#device.numbers.map(({ oid }) => oid).filter((oid) => !table.has(oid)); // nothing stands below it: it is a variable itself, or missing
     }
     for (let i = 0; i < this.#single.length; i += perRequest) for (const bind of await this.#wire.get(this.#single.slice(i, i + perRequest))) if (bind.value !== null) table.set(bind.oid, "", bind);
-    const readings = readSnmp(table, this.#device.modules, this.#device.numbers);
+    const { readings, leftOut } = readSnmp(table, this.#device.modules, this.#device.numbers);
     if (readings.length === 0) {
       this.#groups = [];
       throw new PullError("not the format", "The device answered, and has nothing of what is gathered from it.", "Walk it to see what it has, and pick from that. The community or user may see a part only.");
     }
-    return { readings, raw: snmpText(table.all()), rawType: "text/x-snmp-variables" };
+    return { readings, leftOut, raw: snmpText(table.all()), rawType: "text/x-snmp-variables" };
   }
 
   async close(): Promise<void> {

@@ -12,10 +12,10 @@ export interface WalkLimits {
 
 /**
  * Walks columns side by side, each to its end. Throws PullError where numbers do not grow (a walk that loops), or where it goes on beyond the limits.
- * `found` gets each variable with the column that it is of.
+ * `found` gets each variable with the column that it is of; with `after` a walk goes on behind that number.
  */
-export async function walkColumns(wire: SnmpWire, columns: readonly string[], limits: WalkLimits, found: (column: string, bind: VarBind) => void, rowsHint = 10): Promise<void> {
-  const open = new Map(columns.map((column) => [column, column]));
+export async function walkColumns(wire: SnmpWire, columns: readonly string[], limits: WalkLimits, found: (column: string, bind: VarBind) => void, { rowsHint = 10, after }: { readonly rowsHint?: number; readonly after?: string | undefined } = {}): Promise<void> {
+  const open = new Map(columns.map((column) => [column, after ?? column]));
   let count = 0;
   while (open.size > 0) {
     const asked = [...open.keys()];

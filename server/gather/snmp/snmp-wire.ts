@@ -2,7 +2,12 @@ import snmp from "net-snmp";
 import { isIPv6 } from "node:net";
 import type { SnmpCredentials, SnmpDevice } from "../../../core/sources/device.ts";
 import { snmpType, type VarBind } from "../../../core/formats/snmp/var-bind.ts";
-import { snmpError } from "./snmp-error.ts";
+import { PullError } from "../pull/pull-error.ts";
+import { provideDes } from "./des-privacy.ts";
+import { isOutOfStep, snmpError } from "./snmp-error.ts";
+import { TcpMessages } from "./tcp-messages.ts";
+
+provideDes();
 
 /** Asks a device for variables. Errors are PullErrors. */
 export interface SnmpWire {
@@ -21,20 +26,19 @@ const noSuch: ReadonlySet<number> = new Set([snmp.ObjectType.NoSuchObject, snmp.
 const noSuchName = 2; // RFC 3416: noSuchName(2), how version 1 says that there is nothing (more)
 const tooBig = 1;
 
-/** A session with a device over UDP. */
+/** A session with a device over UDP or TCP. It speaks the version that the device is set to, and no other. */
 export class SnmpSession implements SnmpWire {
-  readonly #session: snmp.Session;
   readonly #device: SnmpDevice;
+  readonly #credentials: SnmpCredentials;
+  #session: snmp.Session | undefined;
 
   constructor(device: SnmpDevice, credentials: SnmpCredentials) {
     this.#device = device;
-    const options = { port: device.port, timeout: device.timeoutMs / (retries + 1), retries, transport: isIPv6(device.host) ? "udp6" : "udp4", backwardsGetNexts: true, idBitsSize: 32 } as const;
-    this.#session = credentials.kind === "snmp user" ? snmp.createV3Session(device.host, userOf(credentials), { ...options, version: snmp.Version3 } as never) : snmp.createSession(device.host, credentials.kind === "community" ? credentials.community : "public", { ...options, version: device.version === "1" ? snmp.Version1 : snmp.Version2c } as never);
-    this.#session.on("error", () => {}); // what cannot be read is as if it had not come: the request runs into its time-out
+    this.#credentials = credentials;
   }
 
   async get(oids: readonly string[]): Promise<readonly VarBind[]> {
-    const binds = await this.#ask((done) => this.#session.get([...oids], done), oids);
+    const binds = await this.#ask((session, done) => session.get([...oids], done), oids);
     // Version 1 refuses the whole request where it lacks one of them (RFC 1157 §4.1.2): each is asked for itself then.
     if (this.#device.version !== "1" || oids.length < 2 || binds.some(({ value }) => value !== null)) return binds;
     const each: VarBind[] = [];
@@ -43,7 +47,7 @@ export class SnmpSession implements SnmpWire {
   }
 
   async next(oids: readonly string[], repetitions: number): Promise<readonly (readonly VarBind[])[]> {
-    if (this.#device.version === "1") return (await this.#ask((done) => this.#session.getNext([...oids], done), oids)).map((bind) => [bind]);
+    if (this.#device.version === "1") return (await this.#ask((session, done) => session.getNext([...oids], done), oids)).map((bind) => [bind]);
     for (let wanted = repetitions; ; wanted = Math.floor(wanted / 2)) {
       try {
         return await this.#askColumns(oids, wanted);
@@ -54,30 +58,60 @@ export class SnmpSession implements SnmpWire {
   }
 
   close(): void {
-    this.#session.close();
+    this.#session?.close();
+    this.#session = undefined;
   }
 
-  #askColumns(oids: readonly string[], repetitions: number): Promise<readonly (readonly VarBind[])[]> {
-    return new Promise((resolve, reject) => {
-      this.#session.getBulk([...oids], 0, repetitions, (error, columns) => {
-        if (error) reject(snmpError(error, this.#device));
-        else resolve(((columns ?? []) as unknown as snmp.Varbind[][]).map((column) => column.map(bindOf)));
-      });
-    });
+  async #askColumns(oids: readonly string[], repetitions: number): Promise<readonly (readonly VarBind[])[]> {
+    const columns = await this.#inStep<snmp.Varbind[][]>((session, done) => session.getBulk([...oids], 0, repetitions, (error, columns) => done(error, columns as unknown as snmp.Varbind[][])));
+    return columns.map((column) => column.map(bindOf));
   }
 
-  #ask(send: (done: (error: Error | null, varbinds?: snmp.Varbind[]) => void) => unknown, oids: readonly string[]): Promise<readonly VarBind[]> {
-    return new Promise((resolve, reject) => {
-      send((error, varbinds) => {
-        if (!error) resolve((varbinds ?? []).map(bindOf));
-        else if ((error as { status?: number }).status === noSuchName && this.#device.version === "1") resolve(oids.map((oid) => ({ oid, type: snmp.ObjectType.NoSuchObject, value: null })));
-        else reject(snmpError(error, this.#device));
-      });
-    });
+  async #ask(send: (session: snmp.Session, done: (error: Error | null, varbinds?: snmp.Varbind[]) => void) => unknown, oids: readonly string[]): Promise<readonly VarBind[]> {
+    try {
+      return (await this.#inStep(send)).map(bindOf);
+    } catch (error) {
+      if ((error as { cause?: { status?: number } }).cause?.status === noSuchName && this.#device.version === "1") return oids.map((oid) => ({ oid, type: snmp.ObjectType.NoSuchObject, value: null }));
+      throw error;
+    }
+  }
+
+  /**
+   * Asks, and where an agent of version 3 is another one than this session knows (it was restarted and counts its starts anew, or has a new name), learns its engine, starts and time
+   * afresh (RFC 3414 §4) and asks once more.
+   */
+  async #inStep<T extends readonly unknown[]>(send: (session: snmp.Session, done: (error: Error | null, answer?: T) => void) => unknown): Promise<T> {
+    for (let isSecond = false; ; isSecond = true) {
+      this.#session ??= this.#open();
+      const session = this.#session;
+      try {
+        return await new Promise<T>((resolve, reject) => send(session, (error, answer) => (error ? reject(error) : resolve(answer ?? ([] as unknown as T)))));
+      } catch (error) {
+        const isKnown = isOutOfStep(error as Error);
+        // Silence may be an agent with another engine, too: the next asking begins afresh.
+        if (this.#device.version === "3" && this.#session === session && (isKnown || (error as Error).name === "RequestTimedOutError")) this.close();
+        if (isSecond || !isKnown || this.#device.version !== "3") throw snmpError(error as Error, this.#device);
+      }
+    }
+  }
+
+  #open(): snmp.Session {
+    const { host, port, version, timeoutMs, transport } = this.#device;
+    const credentials = this.#credentials;
+    const isUser = credentials.kind === "snmp user";
+    if (isUser !== (version === "3")) {
+      const words = version === "3" ? "The source asks by version 3, and a community was entered for it: that is of versions 1 and 2c, and is never sent instead." : `The source asks by version ${version}, and a user was entered for it: that is of version 3.`;
+      throw new PullError("wrong credentials", words, version === "3" ? "Enter the user and its keys." : "Enter the community, or choose version 3.");
+    }
+    const retries = transport === "tcp" ? 0 : udpRetries; // TCP sends again by itself
+    const options = { port, timeout: timeoutMs / (retries + 1), retries, transport: isIPv6(host) ? "udp6" : "udp4", backwardsGetNexts: true, idBitsSize: 32, ...(transport === "tcp" && { dgramModule: { createSocket: () => new TcpMessages() } }) } as const;
+    const session = isUser ? snmp.createV3Session(host, userOf(credentials), { ...options, version: snmp.Version3 } as never) : snmp.createSession(host, credentials.community, { ...options, version: version === "1" ? snmp.Version1 : snmp.Version2c } as never);
+    session.on("error", () => {}); // what cannot be read is as if it had not come: the request runs into its time-out
+    return session;
   }
 }
 
-const retries = 1;
+const udpRetries = 1;
 
 function bindOf({ oid, type, value }: snmp.Varbind): VarBind {
   const kind = type as number;

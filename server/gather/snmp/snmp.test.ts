@@ -4,7 +4,7 @@ import snmp from "net-snmp";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { PickedNumber } from "../../../core/formats/snmp/picked-numbers.ts";
 import { snmpModuleNames } from "../../../core/formats/snmp/snmp-modules.ts";
-import { isBelow, type VarBind } from "../../../core/formats/snmp/var-bind.ts";
+import { compareOids, isBelow, type VarBind } from "../../../core/formats/snmp/var-bind.ts";
 import type { SnmpCredentials, SnmpDevice } from "../../../core/sources/device.ts";
 import { freeUdpPort, hasSnmpd, type RealAgent, startSnmpd } from "../../testing/snmp-agent.ts";
 import type { Gathered } from "../device-gatherer.ts";
@@ -12,6 +12,7 @@ import type { PullError } from "../pull/pull-error.ts";
 import { SnmpGatherer } from "./snmp-gatherer.ts";
 import { walkColumns } from "./snmp-walk.ts";
 import { SnmpSession, type SnmpWire } from "./snmp-wire.ts";
+import { messageLength } from "./tcp-messages.ts";
 import { walkDevice } from "./walk-device.ts";
 
 const community = (name = "quay"): SnmpCredentials => ({ kind: "community", community: name });
@@ -70,7 +71,7 @@ describe.skipIf(!hasSnmpd)("a real agent (Debian's snmpd)", () => {
     expect(first.length).toBeGreaterThan(8);
     for (let i = 0; i < 3; i++) expect(await names()).toEqual(first);
     await gatherer.close();
-  });
+  }, 60_000);
 
   test("interfaces: octets of each lie between what the kernel says before and after; the loopback is left", async () => {
     const octets = () => new Map(readFileSync("/proc/net/dev", "utf8").split("\n").slice(2).filter((line) => line.includes(":")).map((line) => [line.split(":")[0]?.trim() as string, Number(line.split(":")[1]?.trim().split(/\s+/)[0])]));
@@ -133,9 +134,59 @@ describe.skipIf(!hasSnmpd)("a real agent (Debian's snmpd)", () => {
     for (const word of ["SNMP is off", "address is not allowed", "community is wrong"]) expect(error.message).toContain(word);
     expect(error.remedy).toContain("How to tell");
   });
-  test("a view that is narrower gives what it has", async () => {
+  test("a view that is narrower gives what it has, and what was picked beyond it is told", async () => {
     const { readings } = await gather(device(agent.port), community("narrow"));
     expect(readings.map(({ counter }) => counter)).toEqual(["system.uptime"]);
+    const picked: PickedNumber = { oid: "1.3.6.1.2.1.11.1.0", counter: "snmp.in", tags: {}, kind: "by type", factor: 1, unit: "1" };
+    const { leftOut } = await gather(device(agent.port, { modules: ["system", "interfaces"], numbers: [picked] }), community("narrow"));
+    expect([...(leftOut ?? [])]).toEqual([[expect.stringContaining("its view hides it: snmp.in"), 1], [expect.stringMatching(/its view hides it: .*nterfaces/), 1]]);
+  });
+  test("a table of programs' texts: numbers and states where a person says so, left out and told where not", async () => {
+    const line = "1.3.6.1.4.1.8072.1.3.2.3.1.1"; // NET-SNMP-EXTEND-MIB::nsExtendOutput1Line, by the name's length and letters
+    const of = (name: string) => `${line}.${name.length}.${[...name].map((letter) => letter.charCodeAt(0)).join(".")}`;
+    const one = { tags: {}, kind: "by type", factor: 1, unit: "1" } as const;
+    const { readings, leftOut } = await gather(device(agent.port, { modules: [], numbers: [{ ...one, oid: of("lamp"), counter: "lamp", text: { as: "state", values: { "lamp is on": 1, "lamp is off": 0 } } }, { ...one, oid: of("heat"), counter: "heat", unit: "Cel", text: { as: "number" } }, { ...one, oid: line, counter: "lines" }] }), community());
+    expect(readings.map(({ counter, value, kind }) => [counter, value, kind])).toEqual([["lamp", 1, "state"], ["heat", 21.5, "level"]]);
+    expect([...(leftOut ?? [])]).toEqual([[`a text, not a number: lines (${line})`, 2]]);
+  });
+
+  test.each(["1", "2c", "3"] as const)("over TCP, by version %s: the same as over UDP", async (version) => {
+    const credentials = version === "3" ? user() : community();
+    const names = async (transport: "udp" | "tcp") => (await gather(device(agent.port, { version, transport }), credentials)).readings.map(({ counter, tags }) => `${counter} ${JSON.stringify(tags)}`).filter((name) => !name.includes("cpu.utilization"));
+    const overTcp = await names("tcp");
+    expect(overTcp.length).toBeGreaterThan(8);
+    expect(overTcp).toEqual(await names("udp"));
+  });
+  test("nobody who listens over TCP is told at once", async () => {
+    const error = await failure(device(await freeUdpPort(), { transport: "tcp", timeoutMs: 20_000 }), community());
+    expect([error.kind, error.message]).toEqual(["refused", expect.stringContaining("Nobody listens")]);
+  });
+  test("a source set to version 3 never speaks 2c, and the other way round", async () => {
+    const seen: number[] = [];
+    const port = await freeUdpPort();
+    const socket = createSocket("udp4").bind(port, "127.0.0.1");
+    socket.on("message", (bytes) => seen.push(bytes.length));
+    const error = await failure(device(port, { version: "3", timeoutMs: 200 }), community());
+    expect([error.kind, error.message]).toEqual(["wrong credentials", expect.stringContaining("never sent instead")]);
+    expect((await failure(device(port, { version: "2c", timeoutMs: 200 }), user())).kind).toBe("wrong credentials");
+    expect(seen).toEqual([]);
+    socket.close();
+  });
+  test("sealed by DES, which this Node.js may lack", async () => {
+    const { readings } = await gather(device(agent.port, { version: "3", modules: ["system"] }), user({ user: "old", authProtocol: "sha", privProtocol: "des" }));
+    expect(readings.map(({ counter }) => counter)).toEqual(["system.uptime"]);
+  });
+  test.each(["nothing", "starts", "everything"] as const)("an agent that was restarted and forgot %s is found again at once", async (forgets) => {
+    await agent.restart("nothing"); // it has counted more starts than it will after forgetting them
+    expect(Number(agent.get("1.3.6.1.6.3.10.2.1.2.0"))).toBeGreaterThan(1);
+    const of = device(agent.port, { version: "3", modules: ["system"], timeoutMs: 2000 });
+    const gatherer = new SnmpGatherer(new SnmpSession(of, user()), of);
+    expect((await gatherer.gather(Date.now())).readings).toHaveLength(1);
+    await agent.restart(forgets);
+    const began = performance.now();
+    expect((await gatherer.gather(Date.now())).readings).toHaveLength(1);
+    expect(performance.now() - began).toBeLessThan(1000);
+    await gatherer.close();
   });
 });
 
@@ -185,6 +236,33 @@ describe("devices that misbehave", () => {
   test("a walk that never ends is ended", async () => {
     let n = 0;
     await expect(walkColumns(wireOf(async () => [[bind(`1.3.6.1.2.1.2.${++n}`, 1)]]), ["1.3.6.1.2.1.2"], limits, () => {})).rejects.toMatchObject({ kind: "endless" });
+  });
+  test("a walk that stops at 10,000 says what it has not seen, and goes on behind it; what is understood is found beyond all the same", async () => {
+    const all = [...Array.from({ length: 10_040 }, (_, i) => bind(`1.3.6.1.2.1.6.13.1.${i + 1}`, i)), bind("1.3.6.1.2.1.25.3.3.1.2.1", 42), bind("1.3.6.1.4.1.99999.1", 7)];
+    const next: SnmpWire["next"] = async (oids, repetitions) => oids.map((oid) => {
+      const from = all.findIndex((one) => compareOids(one.oid, oid) > 0);
+      return from < 0 ? [{ oid, type: snmp.ObjectType.EndOfMibView, value: null }] : all.slice(from, from + repetitions);
+    });
+    const first = await walkDevice(wireOf(next), Date.now());
+    expect(first.variables).toBeLessThan(10_100);
+    expect(first.cut?.words).toMatch(/more than 10,000 variables.*were not looked at/);
+    expect(first.groups.flatMap(({ readings }) => readings.map(({ counter, value }) => [counter, value]))).toEqual([["system.cpu.utilization", 0.42]]);
+    const on = await walkDevice(wireOf(next), Date.now(), first.cut?.after);
+    expect(on.cut).toBeNull();
+    expect(first.variables + on.variables).toBe(all.length);
+    expect(on.unknown.find(({ oid }) => oid === "1.3.6.1.4.1.99999.1")).toMatchObject({ value: 7 });
+  });
+  test.each([
+    ["30 05 0201", undefined],
+    ["30 05 0201000400", 7],
+    ["30", undefined],
+    ["3082 0102", 0x102 + 4],
+    ["3084 7fffffff", 0],
+    ["3080", 0],
+    ["1603 01", 0],
+  ])("a message that begins with %s: its length is %s", (hex, length) => {
+    const bytes = Buffer.from(hex.replaceAll(" ", ""), "hex");
+    expect(messageLength(bytes)).toBe(length ?? (bytes.length < 2 ? undefined : 7));
   });
   test("agents that answer fewer rows than asked for, or one column short, are walked to the end", async () => {
     const all = [1, 2, 3, 4, 5].flatMap((row) => [`1.3.1.${row}`, `1.3.2.${row}`]).concat("1.3.3.1");

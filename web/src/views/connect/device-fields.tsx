@@ -11,6 +11,7 @@ export interface DeviceFields {
   readonly port: number;
   readonly timeoutSeconds: number;
   readonly version: "1" | "2c" | "3";
+  readonly transport: "udp" | "tcp";
   readonly community: string;
   readonly user: string;
   readonly password: string;
@@ -40,6 +41,7 @@ export function deviceFieldsOf(kind: Device["kind"], device?: Device, trust: Tru
     port: device && device.kind !== "containers" ? device.port : ports[kind],
     timeoutSeconds: device ? device.timeoutMs / 1000 : waits[kind],
     version: device?.kind === "snmp" ? device.version : "2c",
+    transport: device?.kind === "snmp" ? (device.transport ?? "udp") : "udp",
     community: "",
     user: "",
     password: "",
@@ -65,7 +67,7 @@ export function deviceOf(kind: Device["kind"], fields: DeviceFields, before?: De
   const place = { host: fields.host.trim(), port: fields.port, timeoutMs };
   switch (kind) {
     case "snmp":
-      return { kind, ...place, version: fields.version, modules: before?.kind === "snmp" ? before.modules : snmpModuleNames, numbers: before?.kind === "snmp" ? before.numbers : [] };
+      return { kind, ...place, version: fields.version, ...(fields.transport === "tcp" && { transport: "tcp" as const }), modules: before?.kind === "snmp" ? before.modules : snmpModuleNames, numbers: before?.kind === "snmp" ? before.numbers : [] };
     case "redfish":
     case "ipmi":
       return { kind, ...place };
@@ -111,6 +113,11 @@ export function DeviceFieldset({ kind, form, hasSecret = false }: { kind: Device
               <option value="2c">2c</option>
               <option value="3">3</option>
               <option value="1">1</option>
+            </select>{" "}
+            over{" "}
+            <select aria-label="transport" {...register("transport")}>
+              <option value="udp">UDP</option>
+              <option value="tcp">TCP</option>
             </select>
           </>
         )}{" "}

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
-import type { SourceView, TryAnswer, WalkAnswer } from "../../../../core/api/views.ts";
+import type { SourceView, TryAnswer, WalkAnswer, WalkView } from "../../../../core/api/views.ts";
 import type { Device, SnmpDevice } from "../../../../core/sources/device.ts";
 import { ask } from "../../api/client.ts";
 import { Diagnosis } from "../sources/diagnosis.tsx";
@@ -33,12 +33,14 @@ export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
   const [machine, setMachine] = useState("");
   const [seconds, setSeconds] = useState(15);
   const [picked, setPicked] = useState<Picked>({ modules: [], left: [], numbers: [] });
+  const [walked, setWalked] = useState<WalkView>();
   const tryIt = useMutation({
     mutationFn: async (fields: DeviceFields): Promise<Answer> => {
       const [device, credentials] = [deviceOf(kind, fields), deviceCredentialsOf(kind, fields)];
       return { fields, tried: kind === "snmp" ? await ask<WalkAnswer>("POST", "/sources/walk", { device, credentials }) : await ask<TryAnswer>("POST", "/sources/try", { device, trust: deviceTrustOf(fields), credentials, machine: "machine" }) };
     },
     onSuccess: ({ tried, fields }) => {
+      setWalked(undefined);
       if (tried.kind === "failed") return;
       const said = tried.kind === "walked" ? tried.walk.name : "";
       setName((before) => before || said || fields.host.trim());
@@ -70,7 +72,16 @@ export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
     form.setValue("sha256", sha256);
     void form.handleSubmit((fields) => tryIt.mutate(fields))();
   };
-  const tried = tryIt.data?.tried;
+  const goOn = useMutation({
+    mutationFn: async (walk: WalkView): Promise<WalkView> => {
+      const fields = (tryIt.data as Answer).fields;
+      const more = await ask<WalkAnswer>("POST", "/sources/walk", { device: deviceOf(kind, fields), credentials: deviceCredentialsOf(kind, fields), after: walk.cut?.after });
+      if (more.kind === "failed") return { ...walk, cut: walk.cut && { ...walk.cut, words: `${walk.cut.words} Walking on failed: ${more.failure.words}` } };
+      return { ...walk, unknown: [...walk.unknown, ...more.walk.unknown], variables: walk.variables + more.walk.variables, tookMs: walk.tookMs + more.walk.tookMs, cut: more.walk.cut };
+    },
+    onSuccess: setWalked,
+  });
+  const tried = walked && tryIt.data?.tried.kind === "walked" ? { ...tryIt.data.tried, walk: walked } : tryIt.data?.tried;
   return (
     <>
       <form aria-label="The device" className="py-4" onSubmit={form.handleSubmit((fields) => tryIt.mutate(fields))}>
@@ -83,7 +94,7 @@ export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
       {tried && tried.kind !== "failed" && (
         <form aria-label="Its name" className="py-4" onSubmit={(event) => { event.preventDefault(); save.mutate(); }}>
           <Step n={3} words={tried.kind === "walked" ? "This is what it has: pick" : "This is what it gives"} />
-          {tried.kind === "walked" ? <WalkPicker walk={tried.walk} picked={picked} onChange={setPicked} /> : <TriedTable tried={tried} />}
+          {tried.kind === "walked" ? <WalkPicker walk={tried.walk} picked={picked} onChange={setPicked} further={<button type="button" className="word-link" disabled={goOn.isPending} onClick={() => goOn.mutate(tried.walk)}>{goOn.isPending ? "walking on …" : "Walk on from there"}</button>} /> : <TriedTable tried={tried} />}
           <NameStep name={name} onName={setName} seconds={seconds} onSeconds={setSeconds} series={tried.kind === "page" ? tried.taken : undefined} tookMs={tried.kind === "page" ? tried.tookMs : undefined} save={save} disabled={kind === "snmp" && picked.modules.length + picked.numbers.length === 0}>
             <label>reporting about the machine <input maxLength={200} value={machine} placeholder={name} onChange={(event) => setMachine(event.target.value)} className="ml-1 w-52" /></label>
           </NameStep>

@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import type { PickedNumber } from "../../../../core/formats/snmp/picked-numbers.ts";
 import { present } from "../../../../core/units/present.ts";
 
@@ -24,14 +24,15 @@ export function PickedNumbers({ numbers, onChange, heldBy }: PickedNumbersProps)
           <p key={one.oid} className="flex flex-wrap items-center gap-2 border-t border-hairline py-2" data-picked={one.oid}>
             <span className="figure text-[13px] break-all text-quiet">{one.oid}</span>
             <label>called <input required value={one.counter} placeholder="gate.connections" onChange={(event) => change(i, { counter: event.target.value })} className="w-52" /></label>
-            <label>
+            {one.text && <TextFields text={one.text} onChange={(text) => change(i, { text })} />}
+            {one.text?.as !== "state" && <label>
               as{" "}
               <select value={one.kind} onChange={(event) => change(i, { kind: event.target.value as PickedNumber["kind"] })}>
                 <option value="by type">its type says</option>
                 <option value="level">a level</option>
                 <option value="total">a total</option>
               </select>
-            </label>
+            </label>}
             <label>times <input type="number" step="any" value={Number.isFinite(one.factor) ? one.factor : ""} onChange={(event) => change(i, { factor: event.target.valueAsNumber })} className="figure w-24 text-right" /></label>
             <label>in <input value={one.unit} onChange={(event) => change(i, { unit: event.target.value })} className="w-24" aria-label="unit (UCUM)" title="UCUM: W, Cel, By, %, 1" /></label>
             <span aria-live="polite">{shown ? <>gives <span className="figure font-bold">{shown.text}</span> {shown.unit}</> : <span className="text-quiet">not known yet</span>}</span>
@@ -40,5 +41,34 @@ export function PickedNumbers({ numbers, onChange, heldBy }: PickedNumbersProps)
         );
       })}
     </section>
+  );
+}
+
+/** A text becomes a number, or a state with a value for each of its words. */
+function TextFields({ text, onChange }: { text: NonNullable<PickedNumber["text"]>; onChange: (text: NonNullable<PickedNumber["text"]>) => void }): ReactNode {
+  const [typed, setTyped] = useState(text.as === "state" ? Object.entries(text.values).map(([words, value]) => `${words} = ${value}`).join(", ") : "");
+  const read = (typed: string) => Object.fromEntries(typed.split(",").flatMap((part) => {
+    const at = part.lastIndexOf("=");
+    const value = Number(part.slice(at + 1));
+    return at > 0 && part.slice(at + 1).trim() !== "" && Number.isFinite(value) ? [[part.slice(0, at).trim(), value]] : [];
+  }));
+  return (
+    <>
+      <label>
+        its text gives{" "}
+        <select aria-label="what its text gives" value={text.as} onChange={({ target }) => onChange(target.value === "number" ? { as: "number" } : { as: "state", values: read(typed) })}>
+          <option value="number">the number in it</option>
+          <option value="state">a state</option>
+        </select>
+      </label>
+      {text.as === "state" && (
+        <label>
+          where <input required value={typed} placeholder="online = 1, on battery = 0" className="w-64" onChange={({ target }) => {
+            setTyped(target.value);
+            onChange({ as: "state", values: read(target.value) });
+          }} />
+        </label>
+      )}
+    </>
   );
 }

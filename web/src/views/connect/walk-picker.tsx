@@ -22,13 +22,13 @@ const rowTags = ["interface", "mountpoint", "sensor", "guest", "cpu"] as const;
 const fewNumbers = 12;
 
 /** Everything that a walk found, to be picked from. */
-export function WalkPicker({ walk, picked, onChange }: { walk: WalkView; picked: Picked; onChange: (picked: Picked) => void }): ReactNode {
+export function WalkPicker({ walk, picked, onChange, further }: { walk: WalkView; picked: Picked; onChange: (picked: Picked) => void; further: ReactNode }): ReactNode {
   const toggle = (name: string) => onChange({ ...picked, modules: picked.modules.includes(name) ? picked.modules.filter((one) => one !== name) : [...picked.modules, name] });
   return (
     <div className="flex flex-col gap-5" data-walk>
       <p>
         {walk.name && <strong>{walk.name}</strong>} {walk.device && <span className="text-quiet">says of itself: {walk.device}.</span>} Walked <span className="figure">{walk.variables.toLocaleString("en")}</span> variables in <span className="figure">{walk.tookMs < 1000 ? Math.round(walk.tookMs) : (walk.tookMs / 1000).toFixed(1)}</span> {walk.tookMs < 1000 ? "ms" : "s"}.
-        {walk.cut && <span className="block text-notice">{walk.cut}</span>}
+        {walk.cut && <span className="block text-notice">{walk.cut.words} {further}</span>}
       </p>
       {walk.groups.map((group) => (
         <section key={group.module} aria-label={group.words}>
@@ -79,6 +79,12 @@ function GroupRows({ group, picked, onChange }: { group: WalkView["groups"][numb
   );
 }
 
+/** A text is taken as the number that stands in it, or as a state. */
+function textOf(one: WalkedNumber | undefined): Pick<PickedNumber, "text"> {
+  if (!one || one.value !== null) return {};
+  return { text: /\d/.test(one.text) ? { as: "number" } : { as: "state", values: { [one.text.trim()]: 1 } } };
+}
+
 /** Numbers that nobody has described: found by number or text, picked with a name of one's own. */
 function UnknownNumbers({ walk, picked, onChange }: { walk: WalkView; picked: Picked; onChange: (picked: Picked) => void }): ReactNode {
   const [wanted, setWanted] = useState("");
@@ -86,7 +92,7 @@ function UnknownNumbers({ walk, picked, onChange }: { walk: WalkView; picked: Pi
   const text = wanted.trim().replace(/^\./, "");
   const found = walk.unknown.filter(({ oid, text: value }) => text === "" || oid.startsWith(text) || oid.includes(`.${text}`) || value.toLowerCase().includes(text.toLowerCase()));
   const shown = all ? found : found.slice(0, fewNumbers);
-  const pick = (oid: string) => onChange({ ...picked, numbers: [...picked.numbers, { oid, counter: "", tags: {}, kind: "by type", factor: 1, unit: "1" }] });
+  const pick = (oid: string) => onChange({ ...picked, numbers: [...picked.numbers, { oid, counter: "", tags: {}, kind: "by type", factor: 1, unit: "1", ...textOf(walk.unknown.find((one) => one.oid === oid)) }] });
   const isPicked = (oid: string) => picked.numbers.some((one) => one.oid === oid);
   const isNumber = /^1(\.\d+)+$/.test(text);
   return (
@@ -111,7 +117,7 @@ function NumberRow({ one, isPicked, onPick }: { one: WalkedNumber; isPicked: boo
       <th scope="row" className="figure w-80 max-w-80 py-1 pr-4 text-left text-[13px] font-normal break-all">{one.oid}</th>
       <td className="w-56 py-1 pr-4 text-quiet">{one.kind === "total" ? "a total" : one.value === null ? "a text" : "a level"} ({one.type})</td>
       <td className="figure max-w-72 truncate py-1 pr-4">{one.text}</td>
-      <td className="py-1 text-right">{one.value !== null && (isPicked ? <span className="text-quiet">picked</span> : <button type="button" className="word-link" aria-label={`Pick ${one.oid}`} onClick={onPick}>Pick</button>)}</td>
+      <td className="py-1 text-right">{(one.value !== null || one.text !== "") && (isPicked ? <span className="text-quiet">picked</span> : <button type="button" className="word-link" aria-label={`Pick ${one.oid}`} onClick={onPick}>Pick</button>)}</td>
     </tr>
   );
 }
