@@ -23,7 +23,9 @@ state="${NUBREL_STATE:-/var/lib/nubrel-collector}"
 most_kib="${NUBREL_SPOOL_KIB:-65536}" # what waits on disk at most
 slow_every="${NUBREL_SLOW_EVERY:-6}"  # filesystems, pools and guests: every so many gatherings
 drives_every="${NUBREL_DRIVES_EVERY:-240}"
-place=/usr/local/lib/nubrel-collector
+place="${NUBREL_PLACE:-/usr/local/lib/nubrel-collector}"
+unit=/etc/systemd/system/nubrel-collector.service
+page_bytes="$(getconf PAGESIZE 2>/dev/null || echo 4096)"
 umask 077
 export LC_ALL=C
 
@@ -48,7 +50,7 @@ kernel() {
   for d in "$sys"/class/net/*/device; do
     [ -e "$d" ] && n=${d%/device} && nets="$nets${n##*/} "
   done
-  for f in "$proc"/[0-9]*/stat; do printf '%s\n' "$f"; done | awk -v proc="$proc" -v nets="$nets" -v disks="$disks" -v at="$1" -v ticks="$state/ticks" '
+  for f in "$proc"/[0-9]*/stat; do printf '%s\n' "$f"; done | awk -v proc="$proc" -v nets="$nets" -v disks="$disks" -v at="$1" -v ticks="$state/ticks" -v page_bytes="$page_bytes" '
     function quoted(s) { gsub(/\\/, "\\\\", s); gsub(/"/, "\\\"", s); gsub(/\n/, "\\n", s); return s }
     function number(s) { return s ~ /^-?[0-9]+(\.[0-9]+)?$/ }
     # What is no number is left out. Large ones are no text: awk would write them as 1.2e+10.
@@ -185,7 +187,7 @@ kernel() {
         best = 0
         for (i = 1; i <= count; i++) if (pages[i] > 0 && (best == 0 || pages[i] + 0 > pages[best] + 0 || (pages[i] + 0 == pages[best] + 0 && pids[i] + 0 < pids[best] + 0))) best = i
         if (best == 0) break
-        emit("process_memory_usage", "process=\"" quoted(names[best]) "\",pid=\"" pids[best] "\"", pages[best] * 4096); pages[best] = 0
+        emit("process_memory_usage", "process=\"" quoted(names[best]) "\",pid=\"" pids[best] "\"", pages[best] * page_bytes); pages[best] = 0
       }
       for (key in now) print key, now[key] > ticks
     }'
@@ -397,66 +399,111 @@ gather() {
   [ "$(($2 % drives_every))" -eq 0 ] && drives "$1"
 }
 
+page_type='text/plain; version=0.0.4'
+
 # Sends a file. 0: taken; 1: try again later; 2: it will never be taken. Says why in words.
 post() {
-  type='text/plain; version=0.0.4'
-  if has curl; then
-    body="$1"; packing=identity
-    has gzip && gzip -c "$1" >"$state/packed" && body="$state/packed" packing=gzip
-    set -- --silent --show-error --max-time 20 --output "$state/answer" --write-out '%{http_code}' --header "Content-Type: $type" --header "Content-Encoding: $packing" --data-binary "@$body"
-    authority | grep -q BEGIN && authority >"$state/authority.pem" && set -- "$@" --cacert "$state/authority.pem"
-    [ -n "$pin" ] && ! authority | grep -q BEGIN && set -- "$@" --insecure --pinnedpubkey "$pin"
-    # What stands on a command line is seen by everybody on the machine: the token goes another way.
-    code="$(printf 'header = "Authorization: Bearer %s"\n' "$token" | curl --config - "$@" "$address/api/push/openmetrics" 2>"$state/error")"
-    case $? in
-      0) ;;
-      6) trouble "no address is known for the name in $address"; return 1 ;;
-      7) trouble "nothing listens at $address"; return 1 ;;
-      28) trouble "$address did not answer in 20 s"; return 1 ;;
-      35) trouble "no secure connection to $address came about: $(head -n 1 "$state/error")"; return 1 ;;
-      51 | 60)
-        if grep -qi 'subject name\|SAN\|does not match' "$state/error"; then trouble "wrong name: the certificate of $address does not cover this name. Use a name that it covers, or have Nubrel cover this one (Sources, Transport)"
-        elif grep -qi expired "$state/error"; then trouble "the certificate of $address has expired"
-        else trouble "the certificate of $address is not trusted here: $(head -n 1 "$state/error")"; fi
-        return 1 ;;
-      90) trouble "the certificate of $address is another than when this collector was made; fetch it anew if that is right"; return 1 ;;
-      *) trouble "sending failed: $(head -n 1 "$state/error")"; return 1 ;;
-    esac
-  elif has wget; then
-    # GNU's wget reads headers from a file; the small one of some routers knows them on its command line only.
-    printf 'header = Authorization: Bearer %s\n' "$token" >"$state/wgetrc"
-    if wget --version 2>/dev/null | grep -q GNU; then export WGETRC="$state/wgetrc"; bearer=; else bearer="--header=Authorization: Bearer $token"; fi
-    if wget -q -O "$state/answer" ${bearer:+"$bearer"} --header "Content-Type: $type" --post-file "$1" "$address/api/push/openmetrics" 2>"$state/error"; then code=200
-    else
-      code="$(sed -n 's/.*\(ERROR\|HTTP\/1.[01]\|error:\) *\([45][0-9][0-9]\).*/\2/p' "$state/error" | head -n 1)"
-      [ -n "$code" ] || { trouble "sending to $address failed: $(head -n 1 "$state/error")"; return 1; }
-    fi
-  else
-    trouble "neither curl nor wget is there"; return 1
-  fi
+  code=; : >"$state/error"; rm -f "$state/answer"
+  own_authority=; authority | grep -q BEGIN && authority >"$state/authority.pem" && own_authority="$state/authority.pem"
+  if has curl; then post_by_curl "$1" || return 1
+  elif ! has wget; then trouble "neither curl nor wget is there"; return 1
+  elif wget --version 2>/dev/null | grep -q GNU; then post_by_gnu_wget "$1" || return 1
+  else post_by_small_wget "$1" || return 1; fi
+  detail="$(sed -n 's/.*"detail":"\([^"]*\)".*/\1/p' "$state/answer" 2>/dev/null | head -c 300)"
   case "$code" in
     2??) calm; return 0 ;;
     401 | 403) trouble "the token is not known at $address, or was revoked. Make a new one under Sources"; return 1 ;;
     409) trouble "this source is paused at $address"; return 1 ;;
-    408 | 429 | 5??) trouble "$address cannot take it now ($code)"; return 1 ;;
-    *) trouble "$address refused it for good ($code): $(sed 's/.*"detail":"\([^"]*\)".*/\1/' "$state/answer" 2>/dev/null | head -c 300)"; return 2 ;;
+    404 | 405 | 407 | 421) trouble "what answers at $address does not take it ($code${detail:+: $detail}). Look whether that is Nubrel's address"; return 1 ;;
+    3??) trouble "$address sends on to another address ($code). Use that one"; return 1 ;;
+    408 | 425 | 429) trouble "$address cannot take it now ($code)"; return 1 ;;
+    4??) refusal="$code: ${detail:-no reason was given}"; return 2 ;;
+    *) trouble "$address cannot take it now ($code${detail:+: $detail})"; return 1 ;;
   esac
+}
+
+post_by_curl() {
+  body="$1"; packing=identity
+  has gzip && gzip -c "$1" >"$state/packed" && body="$state/packed" packing=gzip
+  set -- --silent --show-error --max-time 20 --output "$state/answer" --write-out '%{http_code}' --header "Content-Type: $page_type" --header "Content-Encoding: $packing" --data-binary "@$body"
+  if [ -n "$own_authority" ]; then set -- "$@" --cacert "$own_authority"
+  elif [ -n "$pin" ]; then set -- "$@" --insecure --pinnedpubkey "$pin"; fi
+  # What stands on a command line is seen by everybody on the machine: the token goes another way.
+  code="$(printf 'header = "Authorization: Bearer %s"\n' "$token" | curl --config - "$@" "$address/api/push/openmetrics" 2>"$state/error")"
+  case $? in
+    0) return 0 ;;
+    6) no_name ;;
+    7) nobody_listens ;;
+    28) trouble "$address did not answer in 20 s" ;;
+    35) trouble "no secure connection to $address came about: $(head -n 1 "$state/error")" ;;
+    51 | 60) not_trusted ;;
+    90) other_key ;;
+    *) trouble "sending failed: $(head -n 1 "$state/error")" ;;
+  esac
+  return 1
+}
+
+# GNU's wget reads headers from a file, and tells the status and what it could not do on standard error.
+post_by_gnu_wget() {
+  printf 'header = Authorization: Bearer %s\n' "$token" >"$state/wgetrc"
+  set -- -nv --server-response --content-on-error --max-redirect=0 --tries=1 --timeout=20 -O "$state/answer" --header "Content-Type: $page_type" --post-file "$1"
+  if [ -n "$own_authority" ]; then set -- "$@" --ca-certificate "$own_authority"
+  elif [ -n "$pin" ]; then set -- "$@" --no-check-certificate --pinnedpubkey "$pin"; fi
+  WGETRC="$state/wgetrc" wget "$@" "$address/api/push/openmetrics" 2>"$state/error"
+  code="$(sed -n 's/^ *HTTP\/[0-9.]* \([0-9][0-9][0-9]\).*/\1/p' "$state/error" | tail -n 1)"
+  [ -z "$code" ] || return 0
+  wget_trouble; return 1
+}
+
+# The small wget of routers checks no certificate, whatever it is told: over https it would hand the token to anybody.
+post_by_small_wget() {
+  case "$address" in https:*) trouble "the small wget of this machine checks no certificate, so nothing is sent over https. Install curl or GNU wget"; return 1 ;; esac
+  if wget -O "$state/answer" --header "Authorization: Bearer $token" --header "Content-Type: $page_type" --post-file "$1" "$address/api/push/openmetrics" 2>"$state/error"; then code=200; return 0; fi
+  code="$(sed -n 's/.*HTTP\/[0-9.]* \([0-9][0-9][0-9]\).*/\1/p' "$state/error" | tail -n 1)"
+  [ -z "$code" ] || return 0
+  wget_trouble; return 1
+}
+
+wget_trouble() {
+  said="$(grep -v '^ *$' "$state/error" | tail -n 3)"
+  case "$said" in
+    *"unable to resolve"* | *"bad address"* | *"ame or service not known"*) no_name ;;
+    *refused*) nobody_listens ;;
+    *"timed out"* | *"timeout"*) trouble "$address did not answer in 20 s" ;;
+    *"public key does not match"* | *pinned*) other_key ;;
+    *ertificate* | *self-signed* | *SSL*) not_trusted ;;
+    *) trouble "sending to $address failed: $(printf '%s' "$said" | tail -n 1)" ;;
+  esac
+}
+
+no_name() { trouble "no address is known for the name in $address"; }
+nobody_listens() { trouble "nothing listens at $address"; }
+other_key() { trouble "the certificate of $address is another than when this collector was made; fetch it anew if that is right"; }
+not_trusted() {
+  if grep -qi 'subject name\|SAN\|does not match\|common name\|owner does not\|no alternative' "$state/error"; then trouble "wrong name: the certificate of $address does not cover this name. Use a name that it covers, or have Nubrel cover this one (Sources, Transport)"
+  elif grep -qi expired "$state/error"; then trouble "the certificate of $address has expired"
+  else trouble "the certificate of $address is not trusted here: $(grep -i 'certificate\|SSL' "$state/error" | head -n 1)"; fi
 }
 # The same trouble is told once, and once when it has passed.
 trouble() { [ "$(cat "$state/trouble" 2>/dev/null)" = "$*" ] || { say "$*; what was gathered is kept"; printf '%s\n' "$*" >"$state/trouble"; }; }
 calm() { [ -e "$state/trouble" ] && say "sending works again" && rm -f "$state/trouble"; return 0; }
 
-# Sends what waits, oldest first, some gatherings in one request; what is refused for good is laid aside.
+# Sends what waits, oldest first, some gatherings in one request. Where one is refused for good, they go one by one, so that only that one is dropped.
 send_all() {
+  at_once=40
   while :; do
     set -- "$state"/spool/*.page
     [ -e "$1" ] || return 0
     batch=; n=0
-    for f; do batch="$batch $f"; n=$((n + 1)); [ $n -ge 40 ] && break; done
+    for f; do batch="$batch $f"; n=$((n + 1)); [ $n -ge $at_once ] && break; done
     # shellcheck disable=SC2086 # names of ours: digits only
     cat $batch >"$state/batch"
     post "$state/batch"
-    case $? in 1) return 1 ;; 2) mv "$state/batch" "$state/refused.page" ;; esac
+    case $? in
+      1) return 1 ;;
+      2) if [ $n -gt 1 ]; then at_once=1; continue; fi
+        say "$address refused a page for good, it is dropped ($refusal)"; mv "$state/batch" "$state/refused.page" ;;
+    esac
     # shellcheck disable=SC2086
     rm -f $batch
   done
@@ -474,9 +521,18 @@ bound_spool() {
   say "more than $most_kib KiB wait: the oldest $gone files were dropped"
 }
 
+# The process that runs with this folder, where there is one. A number that another program has by now is none.
+running() {
+  read -r known 2>/dev/null <"$state/pid" || return 1
+  [ "$known" != "$$" ] && tr '\0' ' ' 2>/dev/null <"/proc/$known/cmdline" | grep -q nubrel-collector && printf '%s' "$known"
+}
+
 run() {
   mkdir -p "$state/spool" || exit 1
-  trap 'exit 0' INT TERM
+  other="$(running)" && { say "it runs already, as process $other: this one ends"; exit 0; }
+  echo $$ >"$state/pid"
+  sleeper=
+  trap 'kill $sender $sleeper 2>/dev/null; rm -f "$state/pid"; exit 0' INT TERM
   batch_every=$((15 / interval)); [ "$batch_every" -ge 1 ] || batch_every=1
   round=0; sender=; serial=0
   rm -f "$state/current"
@@ -493,7 +549,8 @@ run() {
     fi
     now="$(date +%s)"
     sleep $((interval - now % interval)) &
-    wait $!
+    sleeper=$!
+    wait $sleeper
   done
 }
 
@@ -501,9 +558,10 @@ install() {
   [ "$(id -u)" -eq 0 ] || { say 'installing needs root: sudo sh nubrel-collector install'; exit 1; }
   has awk || { say 'awk is missing'; exit 1; }
   has curl || has wget || { say 'curl or wget is needed'; exit 1; }
-  mkdir -p "$place" "$state/spool" && cp "$0" "$place/nubrel-collector" && chmod 700 "$place/nubrel-collector" "$state" || exit 1
+  end_all # one that was installed before runs with its old address and token
+  mkdir -p "$place" "$state/spool" && cat "$0" >"$place/new" && chmod 700 "$place/new" "$state" && mv "$place/new" "$place/nubrel-collector" || exit 1
   if has systemctl && [ -d /run/systemd/system ]; then
-    cat >/etc/systemd/system/nubrel-collector.service <<UNIT
+    cat >"$unit" <<UNIT
 [Unit]
 Description=Gathers this machine's counters for Nubrel
 After=network-online.target
@@ -517,7 +575,7 @@ MemoryMax=128M
 [Install]
 WantedBy=multi-user.target
 UNIT
-    systemctl daemon-reload && systemctl enable --now nubrel-collector && say 'installed; its log: journalctl -u nubrel-collector'
+    systemctl daemon-reload && systemctl enable nubrel-collector && systemctl restart nubrel-collector && say 'installed; its log: journalctl -u nubrel-collector'
   elif has crontab; then
     { crontab -l 2>/dev/null | grep -v "$place/"; printf '@reboot /bin/sh %s/nubrel-collector run 2>>%s/log\n' "$place" "$state"; } | crontab -
     start_now && say "installed; its log: $state/log"
@@ -525,17 +583,25 @@ UNIT
     start_now && say "started; this system has neither systemd nor cron, so it must be started again after a restart: sh $place/nubrel-collector run"
   fi
 }
-start_now() { (/bin/sh "$place/nubrel-collector" run >>"$state/log" 2>&1 & echo $! >"$state/pid"); }
+start_now() { (/bin/sh "$place/nubrel-collector" run >>"$state/log" 2>&1 &); }
+
+# Ends what runs, however it was started, and takes it out of systemd and cron.
+end_all() {
+  if [ -e "$unit" ]; then
+    systemctl disable --now nubrel-collector 2>/dev/null
+    rm -f "$unit"
+    systemctl daemon-reload 2>/dev/null
+  fi
+  has crontab && crontab -l 2>/dev/null | grep -q "$place/" && crontab -l | grep -v "$place/" | crontab -
+  other="$(running)" || return 0
+  kill "$other" 2>/dev/null
+  for _ in 1 2 3 4 5 6 7 8 9 10; do running >/dev/null || return 0; sleep 1; done
+  kill -9 "$other" 2>/dev/null
+}
 
 remove() {
   [ "$(id -u)" -eq 0 ] || { say 'removing needs root: sudo sh nubrel-collector remove'; exit 1; }
-  if [ -e /etc/systemd/system/nubrel-collector.service ]; then
-    systemctl disable --now nubrel-collector 2>/dev/null
-    rm -f /etc/systemd/system/nubrel-collector.service
-    systemctl daemon-reload
-  fi
-  has crontab && crontab -l 2>/dev/null | grep -q "$place/" && crontab -l | grep -v "$place/" | crontab -
-  [ -e "$state/pid" ] && kill "$(cat "$state/pid")" 2>/dev/null
+  end_all
   rm -rf "$place" "$state"
   say 'removed'
 }

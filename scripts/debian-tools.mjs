@@ -2,7 +2,7 @@ import { existsSync } from "node:fs";
 import { runCommand } from "./run-command.mjs";
 import { say } from "./told.mjs";
 
-/** Real devices for the tests, from Debian's packages: an SNMP agent, a management controller's simulator with its client, the virtualisation library's test driver, the tools that tell of this machine, and those of a mirror of two files. */
+/** Real devices for the tests, from Debian's packages: an SNMP agent, a management controller's simulator with its client, the virtualisation library's test driver, the tools that tell of this machine, those of a mirror of two files, and fetchers for the collector. */
 const tools = [
   ["/usr/sbin/snmpd", "snmpd"],
   ["/usr/bin/snmpget", "snmp"],
@@ -12,6 +12,8 @@ const tools = [
   ["/usr/bin/free", "procps"],
   ["/usr/bin/iostat", "sysstat"],
   ["/usr/bin/btrfs", "btrfs-progs"],
+  ["/usr/bin/wget", "wget"],
+  ["/bin/busybox", "busybox"],
 ];
 
 /** A clock that can be set for one program, for the soak. */

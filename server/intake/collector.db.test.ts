@@ -154,6 +154,26 @@ test("containers have the engine's names and images where its socket answers; ar
   await served.close();
 });
 
+test("processes: the one that is busy leads by processor time, as the kernel counts it; memory is pages of the kernel's own size", async () => {
+  const state = join(folder, "processes");
+  const busy = spawn("sh", ["-c", "while :; do :; done"]);
+  try {
+    const shell = shells[0] as (typeof shells)[0];
+    await gathered(shell, { NUBREL_STATE: state });
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    const found = await gathered(shell, { NUBREL_STATE: state });
+    const told = found.get(`process.cpu.time{mode="user",pid="${busy.pid}",process="sh"}`);
+    const ticks = Number(readFileSync(`/proc/${busy.pid}/stat`, "utf8").split(" ")[13]);
+    expect(told).toBeGreaterThan(0.1);
+    expect(told).toBeLessThanOrEqual(ticks / 100);
+    const resident = Number(/^VmRSS:\s+(\d+) kB/m.exec(readFileSync(`/proc/${process.pid}/status`, "utf8"))?.[1]) * 1024;
+    const memory = [...found].find(([key]) => key.startsWith("process.memory.usage") && key.includes(`pid="${process.pid}"`))?.[1] as number;
+    expect(Math.abs(memory - resident) / resident).toBeLessThan(0.2);
+  } finally {
+    busy.kill("SIGKILL");
+  }
+});
+
 test("guests are read from what the virtualisation library's tool prints", async () => {
   const bin = join(folder, "bin");
   mkdirSync(bin, { recursive: true });

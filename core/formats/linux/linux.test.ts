@@ -12,7 +12,7 @@ import { readProcNetTcp } from "./proc-net-tcp.ts";
 import { readPressure, readProcLoadavg, readProcUptime, readTemperature } from "./proc-small.ts";
 import { readProcStat } from "./proc-stat.ts";
 import { readProcVmstat } from "./proc-vmstat.ts";
-import { emitTopProcesses, parseProcessStat, processKey, ticksOf } from "./process-stat.ts";
+import { emitTopProcesses, pageBytesOf, parseProcessStat, processKey, ticksOf } from "./process-stat.ts";
 
 const fixture = (name: string) => readFileSync(new URL(`../testing/fixtures/${name}`, import.meta.url), "utf8");
 
@@ -183,6 +183,10 @@ test("a filesystem's used, free and reserved space add up to its size (statvfs(3
 });
 
 describe("/proc/PID/stat (proc(5))", () => {
+  test("a page of memory is as large as the kernel says", () => {
+    expect(pageBytesOf("aaaac0000000-aaaac0001000 r-xp 00000000 00:1f 1 /bin/x\nSize: 16 kB\nKernelPageSize:       16 kB\n")).toBe(16_384);
+    expect([pageBytesOf(undefined), pageBytesOf("")]).toEqual([4096, 4096]);
+  });
   const line = (pid: number, name: string, user: number, system: number, pages: number, start = 100) => `${pid} (${name}) S 1 1 1 0 -1 4194304 1 2 3 4 ${user} ${system} 0 0 20 0 1 0 ${start} 1000000 ${pages} 18446744073709551615 0 0\n`;
   test("a name may hold spaces and brackets", () => {
     expect(parseProcessStat(line(7, "a (b) c", 11, 12, 13))).toEqual({ pid: 7, name: "a (b) c", state: "S", userTicks: 11, systemTicks: 12, startTicks: 100, residentPages: 13 });

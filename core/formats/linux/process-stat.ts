@@ -35,6 +35,12 @@ export function parseProcessStat(text: string): ProcessStat | undefined {
   return Number.isNaN(stat.pid + stat.userTicks + stat.systemTicks + stat.startTicks + stat.residentPages) ? undefined : stat;
 }
 
+/** Bytes of a page of memory, from /proc/self/smaps (proc(5)): 4 KiB on most processors, 16 or 64 KiB on some. */
+export function pageBytesOf(smaps: string | undefined): number {
+  const kibibytes = Number(/^KernelPageSize:\s+(\d+) kB$/m.exec(smaps ?? "")?.[1]);
+  return kibibytes > 0 ? kibibytes * 1024 : 4096;
+}
+
 /**
  * Emits the `most` processes that used most processor time since `before` and the `most` with most resident memory.
  * A process must have been seen before to be ranked by processor. Kernel threads (no resident memory) are ranked by processor only.

@@ -8,7 +8,7 @@ import { readProcNetTcp } from "../../../core/formats/linux/proc-net-tcp.ts";
 import { readPressure, readProcLoadavg, readProcUptime, readTemperature } from "../../../core/formats/linux/proc-small.ts";
 import { readProcStat } from "../../../core/formats/linux/proc-stat.ts";
 import { readProcVmstat } from "../../../core/formats/linux/proc-vmstat.ts";
-import { emitTopProcesses, type ProcessStat, parseProcessStat, processKey, ticksOf } from "../../../core/formats/linux/process-stat.ts";
+import { emitTopProcesses, pageBytesOf, type ProcessStat, parseProcessStat, processKey, ticksOf } from "../../../core/formats/linux/process-stat.ts";
 import type { Reading } from "../../sources/write-readings.ts";
 import { readMdstat } from "../../../core/formats/storage/mdstat.ts";
 import type { MachineFiles } from "./machine-files.ts";
@@ -33,6 +33,7 @@ const plainFiles: readonly (readonly [path: string, read: (text: string, emit: E
 /** Gathers one Linux machine. It remembers only what ranking processes needs: the ticks of the gathering before. */
 export class MachineGatherer {
   readonly #files: MachineFiles;
+  readonly #pageBytes: number;
   readonly #tools: MachineTools | undefined;
   #pools: readonly Mount[] = [];
   #round = 0;
@@ -47,6 +48,7 @@ export class MachineGatherer {
   /** `tools` are left out where the files are not this machine's own. */
   constructor(files: MachineFiles, tools?: MachineTools) {
     this.#files = files;
+    this.#pageBytes = pageBytesOf(files.read("/proc/self/smaps"));
     this.#tools = tools;
   }
 
@@ -100,7 +102,7 @@ export class MachineGatherer {
     }
     if (now.length === 0) return;
     for (const [state, count] of Object.entries(states)) emit("system.process.count", { state }, count);
-    emitTopProcesses(now, this.#ticksBefore, emit);
+    emitTopProcesses(now, this.#ticksBefore, emit, { pageBytes: this.#pageBytes });
     this.#ticksBefore = new Map(now.map((stat) => [processKey(stat), ticksOf(stat)]));
   }
 
