@@ -1,5 +1,6 @@
 import type { CounterKind, Reduction, Tags, UsualLimit } from "../counters/counter.ts";
 import type { Dashboard } from "../dashboards/dashboard.ts";
+import type { CounterCategory, CounterChoice } from "../formats/windows/counter-choice.ts";
 import type { TableShape } from "../formats/csv/table-shape.ts";
 import type { Recipient } from "../messages/recipient.ts";
 import type { QuietTime } from "../quiet/quiet-time.ts";
@@ -468,6 +469,14 @@ export interface TransportView {
   readonly authorityEnds: { readonly untilMs: number; readonly isSoon: boolean } | null;
   /** Whose forwarded headers are believed. */
   readonly proxies: readonly string[];
+}
+
+/** What a Windows machine said that it can count, what a person chose of it (null: the usual), and what the usual is there. */
+export interface WindowsCountersView {
+  readonly told: readonly CounterCategory[];
+  readonly toldAtMs: number;
+  readonly chosen: CounterChoice | null;
+  readonly usual: CounterChoice;
 }
 
 /** How a table was found to be read; without doubts it is taken so, with some a person confirms it. */

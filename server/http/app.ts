@@ -24,6 +24,7 @@ import { isLoopback } from "../transport/loopback.ts";
 import { ownNames } from "../transport/house.ts";
 import { answeredNames } from "./answered-names.ts";
 import { letTokensIn } from "./bearer.ts";
+import { windowsCountersRouter, windowsListRouter } from "./windows-counters-router.ts";
 import { sourcesRouter } from "./sources-router.ts";
 import { tagsRouter } from "./tags-router.ts";
 import { tokensRouter } from "./tokens-router.ts";
@@ -109,6 +110,7 @@ export function createApp(parts: AppParts): Express {
   app.use(collectorRouter(tokens, sources, () => trustFor(transport), originOf), authorityRouter(transport));
   app.post("/api/import", importHandler(store, parts.commandToken));
   app.use("/api", pushRouter(tokens, sources, parts.bodies));
+  app.use(windowsListRouter(tokens, database));
   const eventParts = { database, live, tokens, sources, commandToken: parts.commandToken };
   app.post("/api/events", sentEvents(eventParts));
   app.use("/api", calendarRouter(parts.quiet, tokens));
@@ -130,7 +132,7 @@ export function createApp(parts: AppParts): Express {
   app.use("/api", express.json({ limit: "1mb" }), storableBody);
   app.use("/api", remembered.handler);
   app.get("/api/live", live.handler);
-  app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), tagsRouter(store, names), dashboardsRouter(database), transportRouter(transport), sourcesRouter(sources, parts.alertingNews), tokensRouter(tokens, sources, live), readingsRouter(store, names), rulesRouter({ database, checker, rehearser: parts.rehearser, checkSoon: parts.checkSoon }), incidentsRouter(database, checker, parts.alertingNews), recipientsRouter({ database, dispatcher: parts.dispatcher, deliverer: parts.deliverer, box: parts.box }), quietRouter(parts.quiet, parts.alertingNews), alertingRouter(parts.alerting, parts.changeAlerting), costsRouter(store, parts.costs), conditionRouter(parts.condition, parts.clock), eventsRouter(eventParts), briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))));
+  app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), tagsRouter(store, names), dashboardsRouter(database), transportRouter(transport), sourcesRouter(sources, parts.alertingNews), windowsCountersRouter(sources, database), tokensRouter(tokens, sources, live), readingsRouter(store, names), rulesRouter({ database, checker, rehearser: parts.rehearser, checkSoon: parts.checkSoon }), incidentsRouter(database, checker, parts.alertingNews), recipientsRouter({ database, dispatcher: parts.dispatcher, deliverer: parts.deliverer, box: parts.box }), quietRouter(parts.quiet, parts.alertingNews), alertingRouter(parts.alerting, parts.changeAlerting), costsRouter(store, parts.costs), conditionRouter(parts.condition, parts.clock), eventsRouter(eventParts), briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))));
   app.use("/api", notThere);
 
   const web = join(projectRoot, "dist/web");

@@ -1,6 +1,7 @@
 import { type Request, type RequestHandler, Router } from "express";
 import type { DiagnosisKind, PushAnswer } from "../../core/api/views.ts";
 import { TableReader } from "../../core/formats/csv/table-reader.ts";
+import { tableText } from "../../core/formats/csv/table-text.ts";
 import { findTableShape, type GivenShape } from "../../core/formats/csv/table-shape.ts";
 import type { Dialect } from "../../core/formats/exposition/families.ts";
 import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
@@ -11,7 +12,6 @@ import { Problem } from "../http/problem.ts";
 import { type TableQuery, tableQuery } from "../http/source-schema.ts";
 import type { Tokens } from "../people/tokens.ts";
 import { isLoopback } from "../transport/loopback.ts";
-import { textOf } from "../sources/received.ts";
 import type { PageTaken } from "../sources/series-table.ts";
 import type { SourceRun } from "../sources/source-run.ts";
 import type { Sources } from "../sources/sources.ts";
@@ -33,9 +33,11 @@ export function pushRouter(tokens: Tokens, sources: Sources, bodies: LargeBodies
 async function pushTable(run: SourceRun, request: Request, sources: Sources, bodies: LargeBodies): Promise<PushAnswer> {
   const nowMs = Date.now();
   const bytes = await wholeBody(request, sources.limits.bodyBytes);
-  run.keepRaw(bytes, "text/csv", nowMs);
-  // Its first rows tell how it is read.
-  const text = bodies.isLarge(bytes) ? textOf(bytes.subarray(0, bytes.lastIndexOf("\n", headBytes) + 1)) : textOf(bytes);
+  const charset = /charset="?([\w-]+)/i.exec(request.headers["content-type"] ?? "")?.[1];
+  // Its first rows tell how it is read; a letter of two bytes is not cut.
+  const { text: begin, encoding } = tableText(bodies.isLarge(bytes) ? bytes.subarray(0, bytes.lastIndexOf("\n", headBytes) + 1) : bytes, charset);
+  const text = bodies.isLarge(bytes) ? begin.slice(0, begin.lastIndexOf("\n") + 1) : begin;
+  run.keepRaw(encoding === "utf-8" ? bytes : Buffer.from(text), "text/csv", nowMs, encoding === "utf-8" || !bodies.isLarge(bytes));
   const given = givenShape(checked(tableQuery, request.query));
   const guess = run.source.csv ? { shape: { ...run.source.csv, ...given }, doubts: [] } : findTableShape(text, given, run.knownColumns());
   if (!guess) throw new TextError("no column of times was found; a table has a heading, a column of times, and values", 1);
@@ -43,7 +45,7 @@ async function pushTable(run: SourceRun, request: Request, sources: Sources, bod
   if (guess.doubts.length > 0) throw new Problem(422, "How is it read?", `${guess.doubts.join(" ")} Confirm how tables of this source are read on its page under Sources, or say it in the address (?decimal=, ?times=d/m/y ?zone=60 ?tags=room,site), then send it again. Nothing of it was taken.`);
   if (bodies.isLarge(bytes)) {
     const { seriesPerSource, tags } = sources.limits;
-    const read = await bodies.read({ bytes, as: { format: "csv", shape: guess.shape }, tags, newSeries: seriesPerSource });
+    const read = await bodies.read({ bytes, as: { format: "csv", shape: guess.shape, charset }, tags, newSeries: seriesPerSource });
     return answerOf(await run.takeRead(read, nowMs), []);
   }
   const intake = run.lend("csv", ({ seriesPerSource }) => new TableReader(seriesPerSource));

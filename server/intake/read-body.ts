@@ -1,4 +1,5 @@
 import { TableReader } from "../../core/formats/csv/table-reader.ts";
+import { tableText } from "../../core/formats/csv/table-text.ts";
 import type { TableShape } from "../../core/formats/csv/table-shape.ts";
 import type { Page } from "../../core/formats/exposition/page-reader.ts";
 import { utf8Text } from "../../core/formats/exposition/utf8.ts";
@@ -6,13 +7,13 @@ import { readJsonRequest } from "../../core/formats/otlp/otlp-json.ts";
 import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
 import { readProtobufRequest } from "../../core/formats/otlp/otlp-protobuf.ts";
 import { OtlpReader } from "../../core/formats/otlp/otlp-reader.ts";
-import { type FileSeries, TextError } from "../../core/formats/samples/sample-format.ts";
+import type { FileSeries } from "../../core/formats/samples/sample-format.ts";
 
 /** A whole body that is read away from the thread that answers everybody. */
 export interface ReadBodyTask {
   readonly kind: "read-body";
   readonly bytes: Uint8Array;
-  readonly as: { readonly format: "otlp-json" | "otlp-protobuf" } | { readonly format: "csv"; readonly shape: TableShape };
+  readonly as: { readonly format: "otlp-json" | "otlp-protobuf" } | { readonly format: "csv"; readonly shape: TableShape; readonly charset?: string | undefined };
   readonly tags: number;
   readonly newSeries: number;
 }
@@ -32,8 +33,7 @@ export interface ReadBody {
 export function readBody({ bytes, as, tags, newSeries }: ReadBodyTask): ReadBody {
   switch (as.format) {
     case "csv": {
-      const text = utf8Text(bytes);
-      if (text === undefined) throw new TextError("this is not UTF-8 text", 1);
+      const { text } = tableText(bytes, as.charset);
       const reader = new TableReader(newSeries);
       return { page: reader.read(text, as.shape), series: reader.series, help: reader.help, rejected: 0 };
     }

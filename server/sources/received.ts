@@ -1,5 +1,6 @@
 import type { IntakeLimits } from "../../core/api/views.ts";
 import { TableReader } from "../../core/formats/csv/table-reader.ts";
+import { tableText } from "../../core/formats/csv/table-text.ts";
 import { findTableShape, type TableShape } from "../../core/formats/csv/table-shape.ts";
 import { type Page, PageReader } from "../../core/formats/exposition/page-reader.ts";
 import { utf8Text } from "../../core/formats/exposition/utf8.ts";
@@ -31,7 +32,7 @@ export function readReceived(bytes: Uint8Array, format: ReceivedFormat, limits: 
     }
     case "csv": {
       const reader = new TableReader();
-      const text = textOf(bytes);
+      const { text } = tableText(bytes);
       const found = shape ?? findTableShape(text)?.shape;
       if (!found) throw new TextError("no column of times was found", 1);
       return { reader, page: reader.read(text, found) };

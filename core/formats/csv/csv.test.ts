@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { type Cell, readCell } from "./cell.ts";
-import { counterLogSeries } from "./counter-log.ts";
+import { counterLogSeries } from "../windows/counter-log.ts";
 import { csvRows } from "./csv-rows.ts";
 import { TableReader } from "./table-reader.ts";
 import { findTableShape, type FoundShape, type TableShape } from "./table-shape.ts";

@@ -4,7 +4,7 @@ import type { Page } from "../exposition/page-reader.ts";
 import { counterKinds, type FileSeries, TextError } from "../samples/sample-format.ts";
 import { readCell } from "./cell.ts";
 import { headingParts, sameColumns, tagColumns } from "./columns.ts";
-import { counterLogHeader, counterLogSeries } from "./counter-log.ts";
+import { counterLogHeader, counterLogSeries } from "../windows/counter-log.ts";
 import { type CsvRow, csvRows } from "./csv-rows.ts";
 import { longColumns, looksAtRows, type TableShape } from "./table-shape.ts";
 import { parseTimeText } from "./time-text.ts";

@@ -1,6 +1,6 @@
 import { decimalSigns, type DecimalSign } from "./cell.ts";
 import { type KnownColumns, sameColumns, tagColumns } from "./columns.ts";
-import { counterLogHeader } from "./counter-log.ts";
+import { counterLogHeader } from "../windows/counter-log.ts";
 import { type CsvRow, csvRows } from "./csv-rows.ts";
 import { hasZone, parseTimeText, type TimeForm, timeForms } from "./time-text.ts";
 

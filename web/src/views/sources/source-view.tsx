@@ -20,6 +20,7 @@ import { SourcesHeading } from "./sources-heading.tsx";
 import { SpellStrip } from "./spell-strip.tsx";
 import { TableForm } from "./table-form.tsx";
 import { TakeRulesForm } from "./take-rules-form.tsx";
+import { WindowsCountersForm } from "./windows-counters-form.tsx";
 
 /** One source: how it stands, what it said, what is taken of it, its settings. */
 export function SourceView(): ReactNode {
@@ -75,8 +76,9 @@ function OneSource({ source }: { source: Source }): ReactNode {
       {source.failure && <div className="pb-4"><p className="pb-1 text-[13px] text-quiet">The last try, at <span className="figure">{exactClockTime(source.failure.atMs)}</span>:</p><Diagnosis failure={source.failure} /></div>}
       {source.hasRaw && <RawText id={source.id} />}
       {(source.kind === "push" || source.kind === "collector") && <SourceTokens source={source} />}
+      {source.kind === "collector" && <WindowsCountersForm source={source} />}
       <TakeRulesForm source={source} />
-      {source.kind === "push" && <TableForm source={source} />}
+      {(source.kind === "push" || source.csv) && <TableForm source={source} />}
       <SourceSettingsForm source={source} />
     </>
   );
