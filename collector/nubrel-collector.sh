@@ -230,31 +230,76 @@ filesystems() {
   done
 }
 
-# Containers by their control groups (version 2): folders that are named by an id of 64 digits, or by the engine's payload.
-# Their names and images are the engine's, where its socket can be asked.
+# Containers by their control groups, of version 2 and, where that lacks a controller, of version 1: folders that are named by an id of
+# 64 digits, or by the engine's payload. Their names and images are the engine's, where its socket can be asked.
 containers() {
-  [ -e "$sys/fs/cgroup/cgroup.controllers" ] || return
-  find "$sys/fs/cgroup" -maxdepth 5 -type d 2>/dev/null | awk -v at="$1" -v names="$state/engine" '
+  groups="$sys/fs/cgroup"
+  if [ -e "$groups/cgroup.controllers" ]; then set -- "$1" "$groups"
+  else
+    for c in unified memory cpuacct cpu,cpuacct cpu pids blkio; do [ -d "$groups/$c" ] && [ ! -h "$groups/$c" ] && set -- "$@" "$groups/$c"; done
+  fi
+  [ $# -gt 1 ] || return
+  now_at="$1"; shift
+  find "$@" -maxdepth 6 -type d 2>/dev/null | awk -v at="$now_at" -v names="$state/engine" -v groups="$groups" '
     BEGIN { while ((getline line < names) > 0) if (split(line, w, "\t") >= 3) { called[w[1]] = w[2]; image[w[1]] = w[3] } }
     function quoted(s) { gsub(/\\/, "\\\\", s); gsub(/"/, "\\\"", s); return s }
-    function emit(name, tags, value, form) { printf "%s{%s%s} " (form == "" ? "%.0f" : form) " %s000\n", name, (id in called ? "container=\"" quoted(called[id]) "\",image=\"" quoted(image[id]) "\"" : "container=\"" id "\""), tags, value, at }
-    { last = $0; sub(/.*\//, "", last) }
-    last ~ /^lxc\.payload\./ { id = substr(last, 13); one($0); next }
-    match(last, /[0-9a-f]+(\.scope)?$/) && RLENGTH >= 64 { id = substr(last, RSTART, 12); one($0) }
-    function one(folder,  f, line, n, i, read_, written, reads, writes, m) {
-      f = folder "/cpu.stat"; while ((getline line < f) > 0) { split(line, w, " "); if (w[1] == "user_usec") emit("container_cpu_time", ",mode=\"user\"", w[2] / 1000000, "%.6f"); else if (w[1] == "system_usec") emit("container_cpu_time", ",mode=\"system\"", w[2] / 1000000, "%.6f"); else if (w[1] == "throttled_usec") emit("container_cpu_throttled_time", "", w[2] / 1000000, "%.6f") } close(f)
-      f = folder "/memory.current"; if ((getline line < f) > 0) emit("container_memory_usage", "", line); close(f)
-      f = folder "/memory.max"; if ((getline line < f) > 0 && line != "max") emit("container_memory_limit", "", line); close(f)
-      f = folder "/memory.stat"; split("", m); while ((getline line < f) > 0) { split(line, w, " "); m[w[1]] = w[2] } close(f)
-      if ("file" in m) emit("container_memory_cache", "", m["file"])
-      if ("anon" in m) emit("container_memory_rss", "", m["anon"])
+    # What version 2 has told, version 1 is not asked for.
+    function emit(name, tags, value, form) { if (version == 1 && name in told) return; if (version == 2) told[name] = 1; printf "%s{%s%s} " (form == "" ? "%.0f" : form) " %s000\n", name, (id in called ? "container=\"" quoted(called[id]) "\",image=\"" quoted(image[id]) "\"" : "container=\"" id "\""), tags, value, at }
+    {
+      folder = last = $0; sub(/.*\//, "", last)
+      controller = substr($0, length(groups) + 2); sub(/\/.*/, "", controller)
+      if (controller !~ /^(memory|cpuacct|cpu|cpu,cpuacct|pids|blkio)$/) controller = "2"
+    }
+    last ~ /^lxc\.payload\./ { keep(substr(last, 13)); next }
+    match(last, /[0-9a-f]+(\.scope)?$/) && RLENGTH >= 64 { keep(substr(last, RSTART, 12)) }
+    function keep(name) { if (!(name in seen)) { seen[name] = 1; ids[++count] = name } if (!((name, controller) in at_)) at_[name, controller] = folder }
+    END {
+      for (n_id = 1; n_id <= count; n_id++) {
+        id = ids[n_id]; split("", told)
+        if ((id, "2") in at_) { version = 2; version_2(at_[id, "2"]) }
+        version = 1; version_1()
+      }
+    }
+    function first(path,  line) { line = ""; if ((getline line < path) <= 0) line = ""; close(path); return line }
+    function table(path,  line) { split("", m); while ((getline line < path) > 0) { split(line, w, " "); m[w[1]] = w[2] } close(path) }
+    function activity(  k) {
       if (("active_anon" in m) && ("active_file" in m)) emit("container_memory_activity", ",state=\"active\"", m["active_anon"] + m["active_file"])
       if (("inactive_anon" in m) && ("inactive_file" in m)) emit("container_memory_activity", ",state=\"inactive\"", m["inactive_anon"] + m["inactive_file"])
       if (("pgfault" in m) && ("pgmajfault" in m)) { emit("container_paging_faults", ",type=\"major\"", m["pgmajfault"]); emit("container_paging_faults", ",type=\"minor\"", m["pgfault"] - m["pgmajfault"]) }
-      f = folder "/pids.current"; if ((getline line < f) > 0) emit("container_process_count", "", line); close(f)
+    }
+    function level(name, value) { if (value ~ /^[0-9]+$/) emit(name, "", value) }
+    function version_2(folder,  f, line, n, i, read_, written, reads, writes) {
+      f = folder "/cpu.stat"; while ((getline line < f) > 0) { split(line, w, " "); if (w[1] == "user_usec") emit("container_cpu_time", ",mode=\"user\"", w[2] / 1000000, "%.6f"); else if (w[1] == "system_usec") emit("container_cpu_time", ",mode=\"system\"", w[2] / 1000000, "%.6f"); else if (w[1] == "throttled_usec") emit("container_cpu_throttled_time", "", w[2] / 1000000, "%.6f") } close(f)
+      level("container_memory_usage", first(folder "/memory.current")); level("container_memory_limit", first(folder "/memory.max"))
+      table(folder "/memory.stat")
+      if ("file" in m) emit("container_memory_cache", "", m["file"])
+      if ("anon" in m) emit("container_memory_rss", "", m["anon"])
+      activity()
+      level("container_process_count", first(folder "/pids.current"))
       f = folder "/io.stat"; read_ = written = reads = writes = n = 0
       while ((getline line < f) > 0) { n = split(line, w, " "); for (i = 2; i <= n; i++) if (w[i] ~ /^rbytes=/) read_ += substr(w[i], 8); else if (w[i] ~ /^wbytes=/) written += substr(w[i], 8); else if (w[i] ~ /^rios=/) reads += substr(w[i], 6); else if (w[i] ~ /^wios=/) writes += substr(w[i], 6) }
       close(f); if (n > 0) { emit("container_disk_io", ",direction=\"read\"", read_); emit("container_disk_io", ",direction=\"write\"", written); emit("container_disk_operations", ",direction=\"read\"", reads); emit("container_disk_operations", ",direction=\"write\"", writes) }
+    }
+    function of(controller) { return (id, controller) in at_ ? at_[id, controller] : (controller ~ /^cpu/ && (id, "cpu,cpuacct") in at_) ? at_[id, "cpu,cpuacct"] : "" }
+    function version_1(  folder) {
+      if ((folder = of("cpuacct")) != "") { table(folder "/cpuacct.stat"); if ("user" in m) { emit("container_cpu_time", ",mode=\"user\"", m["user"] / 100, "%.2f"); emit("container_cpu_time", ",mode=\"system\"", m["system"] / 100, "%.2f") } }
+      if ((folder = of("cpu")) != "") { table(folder "/cpu.stat"); if ("throttled_time" in m) emit("container_cpu_throttled_time", "", m["throttled_time"] / 1000000000, "%.6f") }
+      if ((folder = of("memory")) != "") {
+        level("container_memory_usage", first(folder "/memory.usage_in_bytes")); limit = first(folder "/memory.limit_in_bytes"); if (limit + 0 < 4611686018427387904) level("container_memory_limit", limit)
+        table(folder "/memory.stat")
+        if ("total_cache" in m) emit("container_memory_cache", "", m["total_cache"])
+        if ("total_rss" in m) emit("container_memory_rss", "", m["total_rss"])
+        activity()
+      }
+      if ((folder = of("pids")) != "") level("container_process_count", first(folder "/pids.current"))
+      if ((folder = of("blkio")) != "") { blocks(folder, "io_service_bytes", "container_disk_io"); blocks(folder, "io_serviced", "container_disk_operations") }
+    }
+    function blocks(folder, file, name,  f, line, n, sum) {
+      n = 0; split("", sum); f = folder "/blkio.throttle." file "_recursive"
+      while ((getline line < f) > 0) { if (split(line, w, " ") == 3 && (w[2] == "Read" || w[2] == "Write")) { sum[w[2]] += w[3]; n++ } } close(f)
+      if (n == 0) { f = folder "/blkio.throttle." file; while ((getline line < f) > 0) { if (split(line, w, " ") == 3 && (w[2] == "Read" || w[2] == "Write")) { sum[w[2]] += w[3]; n++ } } close(f) }
+      if ("Read" in sum) emit(name, ",direction=\"read\"", sum["Read"])
+      if ("Write" in sum) emit(name, ",direction=\"write\"", sum["Write"])
     }'
 }
 
@@ -283,7 +328,9 @@ guests() {
       if ("cpu.time" in v) emit("guest_cpu_time", "", v["cpu.time"] / 1000000000, "%.3f")
       emit("guest_cpu_count", "", v["vcpu.current"])
       if ("balloon.current" in v) emit("guest_memory_limit", "", v["balloon.current"] * 1024)
-      if ("balloon.rss" in v) emit("guest_memory_usage", "", v["balloon.rss"] * 1024)
+      usable = ("balloon.usable" in v) ? v["balloon.usable"] : ("balloon.unused" in v) ? v["balloon.unused"] : ""
+      if (("balloon.available" in v) && usable != "" && usable + 0 <= v["balloon.available"] + 0) emit("guest_memory_usage", "", (v["balloon.available"] - usable) * 1024 "")
+      if ("balloon.rss" in v) emit("guest_memory_resident", "", v["balloon.rss"] * 1024)
       for (i = 0; i < v["net.count"]; i++) { t = ",interface=\"" quoted(v["net." i ".name"]) "\",direction="; emit("guest_network_io", t "\"receive\"", v["net." i ".rx.bytes"]); emit("guest_network_io", t "\"transmit\"", v["net." i ".tx.bytes"]) }
       for (i = 0; i < v["block.count"]; i++) { t = ",device=\"" quoted(v["block." i ".name"]) "\",direction="; emit("guest_disk_io", t "\"read\"", v["block." i ".rd.bytes"]); emit("guest_disk_io", t "\"write\"", v["block." i ".wr.bytes"]) }
     }

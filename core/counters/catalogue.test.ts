@@ -27,6 +27,7 @@ const ownNames = [
   "guest.cpu.count",
   "guest.memory.limit",
   "guest.memory.usage",
+  "guest.memory.resident",
   "guest.network.io",
   "guest.disk.io",
   "storage.pool.limit",

@@ -7,7 +7,7 @@ type Usual = (where?: readonly Condition[]) => Open;
 
 /** How each is made, in a sentence for who points at the figure; docs/figures.md has them with their sources. */
 export const formulas = {
-  processorBusy: "Time in all modes but idle and waiting for disks, over all logical processors.",
+  processorBusy: "Time in all modes but idle and waiting for disks, of the time of all logical processors in all modes.",
   memoryUsed: "Memory size minus what is available to a new program, of the size. Shared memory and temporary file systems count as used.",
   diskBusy: "Time during which the busiest disk had at least one request.",
   diskWait: "Time that requests waited and were served, divided by how many there were.",
@@ -20,8 +20,8 @@ const perMachine = { lines: { per: ["machine"] } } as const;
 const on = (where: readonly Condition[]) => (where.length > 0 ? { where } : {});
 const notIdle: Condition = { tag: "mode", not: ["idle", "iowait"] };
 
-/** Logical processors of a machine. */
-export const processors = (where: readonly Condition[] = []): Sentence => ({ counter: "system.cpu.logical.count", ...on(where), ...perMachine, combine: "max", of_every: "last" });
+/** Logical processors of a machine, as the time that they spend in all modes says it: nobody needs to count them. */
+export const processors = (where: readonly Condition[] = []): Sentence => ({ counter: "system.cpu.time", ...on(where), ...perMachine, combine: "sum" });
 
 /** Share of the processors that works, percent. */
 export const processorBusy: Usual = (where = []) => ({
@@ -33,7 +33,7 @@ export const processorBusy: Usual = (where = []) => ({
 /** Share of the memory that is not available, percent: shared memory and temporary file systems are told apart, and count. */
 export const memoryUsed: Usual = (where = []) => ({
   sentences: {
-    used: { counter: "system.memory.usage", where: [...where, { tag: "state", is: ["used", "shared"] }], ...perMachine, combine: "sum" },
+    used: { counter: "system.memory.usage", where: [...where, { tag: "state", is: ["used", "shared", "slab_unreclaimable"] }], ...perMachine, combine: "sum" },
     size: { counter: "system.memory.limit", ...on(where), ...perMachine, combine: "sum" },
   },
   figure: "used / size * 100",

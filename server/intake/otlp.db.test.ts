@@ -1,32 +1,29 @@
+import { readFileSync } from "node:fs";
+import { cpus, freemem, totalmem } from "node:os";
 import { gzipSync } from "node:zlib";
 import { OTLPMetricExporter as JsonExporter } from "@opentelemetry/exporter-metrics-otlp-http";
 import { OTLPMetricExporter as ProtobufExporter } from "@opentelemetry/exporter-metrics-otlp-proto";
+import { HostMetrics } from "@opentelemetry/host-metrics";
 import { resourceFromAttributes } from "@opentelemetry/resources";
 import { AggregationTemporality, AggregationType, MeterProvider, PeriodicExportingMetricReader } from "@opentelemetry/sdk-metrics";
-import pino from "pino";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { readConfig } from "../config.ts";
-import { type RunningServer, startServer } from "../server.ts";
-import { HttpClient } from "../testing/http-client.ts";
-import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
+import { filesystemUsed, memoryUsed, networkBits, processorBusy } from "../../core/reading/usual-readings.ts";
+import type { RunningServer } from "../server.ts";
+import type { HttpClient } from "../testing/http-client.ts";
+import { type OwnedServer, ownedServer } from "../testing/owned-server.ts";
 
-let db: TestDatabase;
+let owned: OwnedServer;
 let server: RunningServer;
 let owner: HttpClient;
 let token = "";
 
 beforeAll(async () => {
-  db = await testDatabase({ migrated: false });
-  server = await startServer(readConfig({ NUBREL_DATABASE_URL: db.url, NUBREL_PORT: "0", NUBREL_MACHINE: "vault", NUBREL_GATHER_MS: "3600000" }), { log: pino({ level: "silent" }) });
-  owner = new HttpClient(server.address);
-  await owner.ask("POST", "/api/setup", { code: server.setupCode, name: "Ines", password: "kestrel on the quay" });
+  owned = await ownedServer();
+  ({ server, owner } = owned);
   const { id } = (await owner.ask("POST", "/api/sources", { kind: "push", name: "booking", machine: "booking", intervalMs: 60_000 })).body;
   token = (await owner.ask("POST", "/api/tokens", { name: "booking", scope: "write", sourceId: id })).body.token;
 });
-afterAll(async () => {
-  await server.close();
-  await db.drop();
-});
+afterAll(() => owned.close());
 
 const ask = async (counter: string, more: object = {}) => (await owner.ask("POST", "/api/readings", { window: { from: Date.now() - 120_000, to: Date.now() + 10_000 }, step: 10, sentences: { x: { counter, ...more } } })).body;
 
@@ -102,3 +99,36 @@ test.each([
   const told = await answer.json();
   expect([answer.status, told.message]).toEqual([status, expect.stringContaining(words.replace("cannot be unpacked", "not whole"))]);
 });
+
+test("the OpenTelemetry host metrics package: processor, memory and network are this machine's, by the figures of its page", async () => {
+  const { id } = (await owner.ask("POST", "/api/sources", { kind: "push", name: "berth", machine: "berth", intervalMs: 15_000 })).body;
+  const own = (await owner.ask("POST", "/api/tokens", { name: "berth", scope: "write", sourceId: id })).body.token;
+  const exporter = new ProtobufExporter({ url: `${server.address}/v1/metrics`, headers: { authorization: `Bearer ${own}` } });
+  const provider = new MeterProvider({ readers: [new PeriodicExportingMetricReader({ exporter, exportIntervalMillis: 3_600_000 })] });
+  new HostMetrics({ meterProvider: provider }).start();
+  // Nobody may wonder at an idle machine: one processor works between the two.
+  const ticks = () => cpus().map(({ times }) => times);
+  const octets = () => readFileSync("/proc/net/dev", "utf8").split("\n").filter((line) => /^\s*e/.test(line)).map((line) => line.split(":")[1]?.trim().split(/\s+/).map(Number) ?? []).reduce((sum, columns) => sum + (columns[0] ?? 0) + (columns[8] ?? 0), 0);
+  await provider.forceFlush();
+  const [before, fromMs, octetsBefore] = [ticks(), Date.now(), octets()];
+  while (Date.now() - fromMs < 1500);
+  await new Promise((resolve) => setTimeout(resolve, 1000));
+  await provider.forceFlush();
+  const [after, toMs, octetsAfter] = [ticks(), Date.now(), octets()];
+  await provider.shutdown();
+  const read = async (reading: object) => (await owner.ask("POST", "/api/readings", { window: { from: toMs - 60_000, to: toMs + 60_000 }, step: 120, ...reading })).body.lines.map((line: { values: readonly (number | null)[] }) => line.values.findLast((value) => value !== null));
+  const here = [{ tag: "machine", is: ["berth"] }];
+  const spent = (pick: (times: (typeof before)[0]) => number) => after.reduce((sum, times, i) => sum + pick(times) - pick(before[i] as typeof times), 0);
+  const busy = (spent(({ user, nice, sys, irq }) => user + nice + sys + irq) / spent(({ user, nice, sys, irq, idle }) => user + nice + sys + irq + idle)) * 100;
+  const [told] = await read(processorBusy(here));
+  expect(told).toBeGreaterThan(20);
+  expect(Math.abs(told - busy)).toBeLessThan(15); // the two were not read in the same moment
+  const [memory] = await read(memoryUsed(here));
+  expect(Math.abs(memory - (1 - freemem() / totalmem()) * 100)).toBeLessThan(5);
+  const [bits] = await read(networkBits(here));
+  expect(bits).toBeGreaterThanOrEqual(0);
+  expect(bits).toBeLessThanOrEqual((Math.max(1000, octetsAfter - octetsBefore) * 8 * 1.5) / ((toMs - fromMs) / 1000));
+  const counters = (await owner.ask("GET", "/api/machines/berth")).body.counters as readonly string[];
+  expect(counters).toEqual(expect.arrayContaining(["system.cpu.time", "system.memory.usage", "system.network.io", "process.cpu.time"]));
+  expect(await read(filesystemUsed(here))).toEqual([]); // it tells of none
+}, 30_000);

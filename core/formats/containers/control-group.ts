@@ -45,10 +45,12 @@ export function readControlGroup1(read: ReadControl, tags: Readonly<Record<strin
   giveActivity(memory, give);
   giveFaults(memory, give);
   give("container.process.count", numberIn(read("pids", "pids.current")));
-  const bytes = (read("blkio", "blkio.throttle.io_service_bytes_recursive") ?? read("blkio", "blkio.throttle.io_service_bytes") ?? "").split("\n").map((line) => line.split(" "));
-  for (const direction of ["Read", "Write"]) {
-    const rows = bytes.filter(([, op]) => op === direction);
-    if (rows.length > 0) give("container.disk.io", rows.reduce((sum, row) => sum + Number(row[2]), 0), { direction: direction.toLowerCase() });
+  for (const [counter, file] of [["container.disk.io", "io_service_bytes"], ["container.disk.operations", "io_serviced"]] as const) {
+    const lines = (read("blkio", `blkio.throttle.${file}_recursive`) ?? read("blkio", `blkio.throttle.${file}`) ?? "").split("\n").map((line) => line.split(" "));
+    for (const direction of ["Read", "Write"]) {
+      const rows = lines.filter(([, op]) => op === direction);
+      if (rows.length > 0) give(counter, rows.reduce((sum, row) => sum + Number(row[2]), 0), { direction: direction.toLowerCase() });
+    }
   }
 }
 

@@ -3,6 +3,7 @@ import { seriesKey } from "../../counters/series-key.ts";
 import type { Page } from "../exposition/page-reader.ts";
 import type { FileSeries } from "../samples/sample-format.ts";
 import { type BoundCounts, ExponentialBounds } from "./exponential-bounds.ts";
+import { type HostContext, type HostPoint, hostPoint, hostUnit, isHostMetric, partOf } from "./host-metrics.ts";
 import type { AnyValue, ExponentialPoint, HistogramPoint, KeyValue, Metric, MetricsRequest, NumberPoint, Point, SummaryPoint, Temporality } from "./otlp-messages.ts";
 
 /**
@@ -37,6 +38,8 @@ export class OtlpReader {
   #timeMs: number[] = [];
   #value: number[] = [];
   #leftOut = new Map<string, number>();
+  /** Of a resource: what its memory's states are together, by their moment. */
+  #sizes = new Map<string, { readonly tags: Readonly<Record<string, string>>; readonly timeMs: number; readonly value: number }>();
   #points = 0;
   #rejected = 0;
 
@@ -55,8 +58,14 @@ export class OtlpReader {
     this.#rejected = 0;
     this.#newSeries = 0;
     for (const { resource, scopeMetrics = [] } of resourceMetrics) {
-      const own = tagsOfResource(resource?.attributes ?? []);
-      for (const { metrics = [] } of scopeMetrics) for (const metric of metrics) this.#metric(metric, own);
+      const attributes = tagsOf(resource?.attributes ?? []);
+      const own = tagsOfResource(attributes);
+      const all = scopeMetrics.flatMap(({ metrics = [] }) => metrics);
+      const host = contextOf(all);
+      this.#sizes = new Map();
+      for (const metric of all) this.#metric(metric, metric.name?.startsWith("process.") ? { ...own, ...processTags(attributes) } : own, host);
+      // A host's memory is as large as its states together, where its size is not told.
+      if (!all.some(({ name }) => name === "system.memory.limit")) for (const { tags, timeMs, value } of this.#sizes.values()) this.#give({ counter: "system.memory.limit", kind: "level", unit: "By", tags }, timeMs, value, null);
     }
     const length = this.#which.length;
     const left = [...this.#leftOut.values()].reduce((sum, n) => sum + n, 0);
@@ -64,7 +73,7 @@ export class OtlpReader {
     return { page, points: this.#points, rejected: this.#rejected };
   }
 
-  #metric(metric: Metric, own: Readonly<Record<string, string>>): void {
+  #metric(metric: Metric, own: Readonly<Record<string, string>>, host: HostContext): void {
     const { name = "", unit = "", description, gauge, sum, histogram, exponentialHistogram, summary } = metric;
     const points: readonly Point[] = gauge?.dataPoints ?? sum?.dataPoints ?? histogram?.dataPoints ?? exponentialHistogram?.dataPoints ?? summary?.dataPoints ?? [];
     this.#points += points.length;
@@ -89,7 +98,12 @@ export class OtlpReader {
         this.#leave("no recorded value");
         continue;
       }
-      const tags = { ...own, ...tagsOf(point.attributes ?? []) };
+      const kept: HostPoint = isHostMetric(name) ? hostPoint(name, tagsOf(point.attributes ?? []), host) : { counter: name, tags: tagsOf(point.attributes ?? []) };
+      if (kept.leave !== undefined) {
+        this.#leave(kept.leave);
+        continue;
+      }
+      const tags = { ...own, ...kept.tags };
       if (Object.keys(tags).length > this.#mostTags) {
         this.#reject(1, "more tags than allowed");
         continue;
@@ -99,8 +113,9 @@ export class OtlpReader {
       if (gauge || sum) {
         const value = numberOf((point as NumberPoint).asDouble ?? (point as NumberPoint).asInt);
         if (value === undefined) this.#reject(1, "a point without a value");
-        else if (sum && isDelta) this.#give({ counter: name, kind: sum.isMonotonic ? "total" : "level", unit: unit || "1", tags }, timeMs, value, startMs);
-        else give(name, sum?.isMonotonic ? "total" : "level", unit, {}, value);
+        else if (sum && isDelta) this.#give({ counter: kept.counter, kind: sum.isMonotonic ? "total" : "level", unit: hostUnit(kept.counter, unit) || "1", tags }, timeMs, value, startMs);
+        else give(kept.counter, sum?.isMonotonic ? "total" : "level", hostUnit(kept.counter, unit), {}, value);
+        if (kept.counter === "system.memory.usage" && value !== undefined && !isDelta) this.#addSize(own, timeMs, value);
       } else if (summary) this.#summary(name, unit, point as SummaryPoint, give);
       else {
         const buckets = histogram ? explicitBuckets(point as HistogramPoint) : this.#exponentialBuckets(seriesKey(name, tags), point as ExponentialPoint);
@@ -108,6 +123,11 @@ export class OtlpReader {
         else this.#buckets(name, unit, point as HistogramPoint, buckets, give);
       }
     }
+  }
+
+  #addSize(tags: Readonly<Record<string, string>>, timeMs: number, value: number): void {
+    const key = `${timeMs} ${seriesKey("", tags)}`;
+    this.#sizes.set(key, { tags, timeMs, value: (this.#sizes.get(key)?.value ?? 0) + value });
   }
 
   #buckets(name: string, unit: string, { count, sum }: HistogramPoint, buckets: readonly (readonly [upTo: number, count: number])[], give: Give): void {
@@ -208,8 +228,25 @@ function tagsOf(attributes: readonly KeyValue[]): Record<string, string> {
   return Object.fromEntries(attributes.filter(({ key }) => key).map(({ key, value }) => [key as string, textOf(value ?? {})]));
 }
 
-function tagsOfResource(attributes: readonly KeyValue[]): Record<string, string> {
-  const all = tagsOf(attributes);
+/** A process is told of by its resource. */
+function processTags(all: Readonly<Record<string, string>>): Record<string, string> {
+  const name = all["process.executable.name"] ?? all["process.command"];
+  return { ...(name && { process: name }), ...(all["process.pid"] && { pid: all["process.pid"] }) };
+}
+
+function contextOf(metrics: readonly Metric[]): HostContext {
+  const found = { disks: new Set<string>(), interfaces: new Set<string>() };
+  for (const { name = "", sum, gauge } of metrics) {
+    if (!name.startsWith("system.disk.") && name !== "system.network.io") continue;
+    for (const { attributes = [] } of sum?.dataPoints ?? gauge?.dataPoints ?? []) {
+      const part = partOf(name, tagsOf(attributes));
+      if (part) found[part.of].add(part.name);
+    }
+  }
+  return found;
+}
+
+function tagsOfResource(all: Readonly<Record<string, string>>): Record<string, string> {
   const host = all["host.name"];
   return { ...Object.fromEntries(resourceTags.filter((name) => all[name]).map((name) => [name, all[name] as string])), ...(host && { machine: host }) };
 }

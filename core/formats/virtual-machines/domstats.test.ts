@@ -13,6 +13,12 @@ test("a running guest, as its virtualisation library tells it", () => {
   });
   expect(readings["guest.cpu.time{guest=guest-1}"]).toBeCloseTo(15, 9);
 });
+test("memory: what the guest says it uses, of what it was given; what its process holds on the host is told apart, and may be more", () => {
+  const told = (more: string) => readingsOf((emit) => readDomstats(`Domain: 'a'\n  balloon.current=1000\n  balloon.rss=1460\n${more}`, emit));
+  expect(told("  balloon.available=950\n  balloon.unused=100\n  balloon.usable=450\n")).toEqual({ "guest.memory.limit{guest=a}": 1_024_000, "guest.memory.usage{guest=a}": 512_000, "guest.memory.resident{guest=a}": 1_495_040 });
+  expect(told("  balloon.available=950\n  balloon.unused=100\n")["guest.memory.usage{guest=a}"]).toBe(850 * 1024); // an older hypervisor
+  expect(told("")).toEqual({ "guest.memory.limit{guest=a}": 1_024_000, "guest.memory.resident{guest=a}": 1_495_040 }); // a guest without the driver says nothing
+});
 test("five seconds later: 0.2 s of processor and 630 bytes received", () => {
   const [before, after] = ["qemu-domstats.txt", "qemu-domstats-5s-later.txt"].map((name) => readingsOf((emit) => readDomstats(fixture(name), emit))) as [Record<string, number>, Record<string, number>];
   const grown = (key: string) => (after[key] as number) - (before[key] as number);

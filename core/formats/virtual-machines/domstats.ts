@@ -2,7 +2,7 @@ import type { Emit } from "../../counters/counter.ts";
 
 const running = 1; // virDomainState: VIR_DOMAIN_RUNNING
 
-/** `virsh domstats --raw`: a block a guest. Times are in ns, the balloon in KiB; traffic is the guest's side. Gives the number of guests. */
+/** `virsh domstats --raw`: a block a guest. Times are in ns, the balloon in KiB (virsh(1), domstats; virtio specification §5.5.6.3: available is all that the guest sees, usable what it could get without swapping); traffic is the guest's side. Gives the number of guests. */
 export function readDomstats(text: string, emit: Emit): number {
   let guest: string | undefined;
   let guests = 0;
@@ -35,7 +35,11 @@ function readGuest(guest: string, values: ReadonlyMap<string, string>, emit: Emi
   give("guest.cpu.time", "cpu.time", 1e-9);
   give("guest.cpu.count", "vcpu.current");
   give("guest.memory.limit", "balloon.current", 1024);
-  give("guest.memory.usage", "balloon.rss", 1024);
+  // What the guest says of itself, by its balloon; what its process holds on the host may be more than the guest was given.
+  const kib = (name: string) => (/^\d+$/.test(values.get(name) ?? "") ? Number(values.get(name)) : undefined);
+  const [available, usable] = [kib("balloon.available"), kib("balloon.usable") ?? kib("balloon.unused")];
+  if (available !== undefined && usable !== undefined && usable <= available) emit("guest.memory.usage", { guest }, (available - usable) * 1024);
+  give("guest.memory.resident", "balloon.rss", 1024);
   // No more are told than there are lines, whatever the count says.
   const count = (name: string) => Math.min(Number(values.get(name) ?? 0) || 0, values.size);
   for (let i = 0; i < count("net.count"); i++) {

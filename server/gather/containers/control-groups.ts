@@ -38,17 +38,25 @@ export function findControlGroups(files: MachineFiles): ReadonlyMap<string, Cont
   return found;
 }
 
-/** Gives what the group tells, by whichever version holds the controllers; false where there is nothing (any more). */
+/**
+ * Gives what the group tells; false where there is nothing (any more). On a machine with both hierarchies a controller is in one of them, while version 2 tells processor time
+ * without any (kernel: cgroup-v2.rst, "cpu.stat … exists whether the controller is enabled or not"): what it does not tell, version 1 is asked for.
+ */
 export function readControlGroup(files: MachineFiles, group: ControlGroup, tags: Readonly<Record<string, string>>, emit: Emit): boolean {
-  let count = 0;
-  const counted: Emit = (counter, all, value) => {
-    count++;
-    emit(counter, all, value);
-  };
-  if (group.unified !== undefined) readControlGroup2((_controller, file) => files.read(`${group.unified}/${file}`), tags, counted);
-  if (count === 0 && group.byController.size > 0) {
-    const folder = (controller: string) => group.byController.get(controller) ?? (controller.startsWith("cpu") ? group.byController.get("cpu,cpuacct") : undefined);
-    readControlGroup1((controller, file) => (folder(controller) === undefined ? undefined : files.read(`${folder(controller)}/${file}`)), tags, counted);
+  const told = new Set<string>();
+  if (group.unified !== undefined) {
+    readControlGroup2((_controller, file) => files.read(`${group.unified}/${file}`), tags, (counter, all, value) => {
+      told.add(counter);
+      emit(counter, all, value);
+    });
   }
-  return count > 0;
+  let isThere = false;
+  if (group.byController.size > 0) {
+    const folder = (controller: string) => group.byController.get(controller) ?? (controller.startsWith("cpu") ? group.byController.get("cpu,cpuacct") : undefined);
+    readControlGroup1((controller, file) => (folder(controller) === undefined ? undefined : files.read(`${folder(controller)}/${file}`)), tags, (counter, all, value) => {
+      if (!told.has(counter)) emit(counter, all, value);
+      isThere = true;
+    });
+  }
+  return isThere || told.size > 0;
 }

@@ -29,7 +29,8 @@ export const deviceBands: readonly Band[] = [
     figure: { words: "guests running", unit: "1", reading: (machine) => one("guest.state.running", machine, sum), usualLimit: 100 },
     views: [
       { id: "processor", shows: "processors that guests keep busy", split: "one line per guest", unit: "1", nameOf: tag("guest"), reading: (machine) => one("guest.cpu.time", machine, perGuest) },
-      { id: "memory", shows: "memory that guests take", split: "by guest, stacked", unit: "By", stacked: true, nameOf: tag("guest"), reading: (machine) => one("guest.memory.usage", machine, perGuest) },
+      { id: "memory", shows: "memory in use within guests", split: "by guest, stacked", unit: "By", stacked: true, nameOf: tag("guest"), reading: (machine) => one("guest.memory.usage", machine, perGuest) },
+      { id: "resident", shows: "memory that guests hold on the host", split: "by guest, stacked", unit: "By", stacked: true, needs: "guest.memory.resident", nameOf: tag("guest"), reading: (machine) => one("guest.memory.resident", machine, perGuest) },
       { id: "network", shows: "guests' network traffic", split: "one line per guest", unit: "bit/s", nameOf: tag("guest"), reading: (machine) => scaled("guest.network.io", machine, "value * 8", "bit/s", perGuest) },
       { id: "disks", shows: "guests' disk throughput", split: "one line per guest", unit: "By/s", nameOf: tag("guest"), reading: (machine) => one("guest.disk.io", machine, perGuest) },
     ],
