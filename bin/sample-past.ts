@@ -7,6 +7,8 @@ import type { FileSeries } from "../core/formats/samples/sample-format.ts";
 import { readRedfish } from "../core/formats/power/redfish.ts";
 import { readSnmp } from "../core/formats/snmp/read-snmp.ts";
 import type { PickedNumber } from "../core/formats/snmp/picked-numbers.ts";
+import { WholePower } from "../core/formats/power/whole-power.ts";
+import { hostPower } from "../server/gather/whole-power-gatherer.ts";
 import { ReadingsReader } from "../core/sources/readings-reader.ts";
 import { ContainerGatherer } from "../server/gather/containers/container-gatherer.ts";
 import type { DeviceReading } from "../server/gather/device-gatherer.ts";
@@ -48,11 +50,13 @@ export function pastReaders(world: World): Readonly<Record<WorldSource, PastRead
   const containers = new ContainerGatherer(containersDevice(""), { get: async (path) => ({ status: 200, json: engine.answer(path, clock) ?? null }), follow: () => () => {} }, undefined);
   const readings = (gather: (second: number) => Promise<readonly DeviceReading[]> | readonly DeviceReading[]): PastReader => {
     const reader = new ReadingsReader();
+    const whole = new WholePower();
     return {
       series: reader.series,
       read: async (second) => {
         clock = second;
-        return reader.read(await gather(second), second * 1000);
+        const told = await gather(second);
+        return reader.read([...told, ...hostPower(whole, told)], second * 1000);
       },
     };
   };

@@ -8,6 +8,8 @@ const tools = [
   ["/usr/bin/snmpget", "snmp"],
   ["/usr/bin/ipmi_sim", "openipmi"],
   ["/usr/bin/ipmitool", "ipmitool"],
+  ["/lib/nut/upsd", "nut-server"],
+  ["/usr/bin/upsc", "nut-client"],
   ["/usr/bin/virsh", "libvirt-clients"],
   ["/usr/bin/free", "procps"],
   ["/usr/bin/iostat", "sysstat"],

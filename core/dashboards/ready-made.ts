@@ -80,8 +80,8 @@ export const readyMade: readonly ReadyMade[] = [
     { title: "Links", kind: "states", place: at(8, 0, 4, 7), reading: reading({ up: { counter: "hw.network.up", lines: { per: ["machine", "interface"] }, combine: "min", of_every: "last" } }), states: [{ from: 0, words: "down", signal: "notice" }, { from: 1, words: "up" }] },
     { title: "Errors a second", kind: "lines", place: at(0, 7, 12, 5), reading: reading({ errors: { counter: "system.network.errors", ...summed } }) },
   ], [machines("several")]),
-  made("power", ["hw.power"], "Power and temperature", "Watts, battery and the warmest sensors.", [
-    { title: "Power", kind: "stacked", place: at(0, 0, 8, 6), reading: reading({ power: { counter: "hw.power", lines: { per: ["machine"] }, combine: "sum" } }) },
+  made("power", ["hw.host.power"], "Power and temperature", "Watts, battery and the warmest sensors.", [
+    { title: "Power", kind: "stacked", place: at(0, 0, 8, 6), reading: reading({ power: { counter: "hw.host.power", lines: { per: ["machine"] }, combine: "sum" } }) },
     { title: "Warmest sensors", kind: "top", place: at(8, 0, 4, 6), reading: reading({ heat: { counter: "hw.temperature", lines: { per: ["machine", "sensor"] }, combine: "max", keep: { highest: 10, by: "last" } } }) },
     { title: "Temperatures", kind: "lines", place: at(0, 6, 8, 6), reading: reading({ heat: { counter: "hw.temperature", ...perMachine, combine: "max" } }) },
     { title: "Batteries", kind: "meter", place: at(8, 6, 4, 6), reading: reading({ charge: { counter: "hw.battery.charge", ...perMachine, combine: "min" } }, "charge * 100", "%"), limits: [{ at: 50, compare: "below", severity: "urgent" }] },

@@ -15,9 +15,11 @@ export interface SnmpDevice {
   readonly numbers: readonly PickedNumber[];
 }
 
-/** A management controller by Redfish, over HTTPS. */
+/** A management controller by Redfish. */
 export interface RedfishDevice {
   readonly kind: "redfish";
+  /** Absent: https. Over http everybody on the way reads the password. */
+  readonly scheme?: "http" | "https";
   readonly host: string;
   readonly port: number;
   readonly timeoutMs: number;

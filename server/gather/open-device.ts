@@ -9,10 +9,15 @@ import { SnmpGatherer } from "./snmp/snmp-gatherer.ts";
 import { SnmpSession } from "./snmp/snmp-wire.ts";
 import { machineFiles } from "./this-machine/machine-files.ts";
 import { IpmiGatherer } from "./tools/ipmi-gatherer.ts";
+import { WholePowerGatherer } from "./whole-power-gatherer.ts";
 import { UpsGatherer } from "./tools/ups-gatherer.ts";
 
-/** What asks a device of this kind. */
+/** What asks a device of this kind; of its power the whole is told, too. */
 export function openDevice(device: Device, trust: Trust, credentials: Credentials): DeviceGatherer {
+  return device.kind === "containers" ? openKind(device, trust, credentials) : new WholePowerGatherer(openKind(device, trust, credentials));
+}
+
+function openKind(device: Device, trust: Trust, credentials: Credentials): DeviceGatherer {
   switch (device.kind) {
     case "snmp":
       return new SnmpGatherer(new SnmpSession(device, snmpCredentials(credentials)), device);

@@ -43,7 +43,7 @@ const containerRule = Joi.object({ do: Joi.valid("take", "leave").required(), by
 /** The settings of a device, by its kind. */
 export const deviceSchema = Joi.alternatives<Device>()
   .conditional(Joi.object({ kind: "snmp" }).unknown(), { then: snmpDeviceSchema })
-  .conditional(Joi.object({ kind: "redfish" }).unknown(), { then: Joi.object({ kind: Joi.string(), ...place(443, 15_000) }) })
+  .conditional(Joi.object({ kind: "redfish" }).unknown(), { then: Joi.object({ kind: Joi.string(), scheme: Joi.valid("http", "https"), ...place(443, 15_000) }) })
   .conditional(Joi.object({ kind: "ipmi" }).unknown(), { then: Joi.object({ kind: Joi.string(), ...place(623, 10_000) }) })
   .conditional(Joi.object({ kind: "ups" }).unknown(), { then: Joi.object({ kind: Joi.string(), ...place(3493, 5000), ups: Joi.string().max(100).pattern(/^[a-zA-Z0-9_][a-zA-Z0-9._-]*$/).required().messages({ "string.pattern.base": "{{#label}} is the supply's name there: letters, figures, . _ -" }) }) })
   .conditional(Joi.object({ kind: "containers" }).unknown(), {

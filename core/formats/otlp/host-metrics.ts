@@ -41,7 +41,7 @@ const tagNames: Readonly<Record<string, string>> = {
 const states: Readonly<Record<string, string>> = { buffered: "buffers", cache: "cached" };
 const modes: Readonly<Record<string, string>> = { wait: "iowait", irq: "interrupt", soft_irq: "softirq", softirq: "softirq" };
 /** Interfaces that pass on what another one carries already, by the names that systems give them (common practice, no source). */
-const virtualInterface = /^(lo\d*$|docker|veth|br-|br\d|virbr|vnet|vmbr|fw(br|pr|ln)|tap|tun|wg|cni|flannel|cali|bond|team|dummy|ifb)|[.@]/;
+const virtualInterface = /^(lo\d*$|dock\w*\d|veth|br-|br\d|virbr|vnet|vmbr|fw(br|pr|ln)|tap|tun|wg|cni|flannel|cali|bond|team|dummy|ifb)|[.@]/;
 /** Disks that stand on others, and devices that are none. */
 const stackedDisk = /^(dm-|md\d|loop|ram|zram|zd\d|sr\d|nbd)/;
 

@@ -54,6 +54,24 @@ describe("Redfish (DSP0266 and the schemas Power, Thermal, PowerSubsystem, Therm
       "hw.power{sensor=PSU 1 input}": 160, "hw.power{sensor=PSU 1 output}": 149, "hw.healthy{part=PSU 1}": 1,
     });
   });
+  test("drives behind a controller, and what comes in at a supply", () => {
+    const storage = "/redfish/v1/Systems/1/Storage/1";
+    const drive = (id: string, more: Resource) => [`${storage}/Drives/${id}`, { Name: `Bay ${id}`, ...more }] as const;
+    const readings = readingsOf((emit) => readRedfish(map(Object.fromEntries([
+      drive("1", { Status: { State: "Enabled", Health: "OK" }, FailurePredicted: false, PredictedMediaLifeLeftPercent: 96 }),
+      drive("2", { Status: { State: "Enabled", Health: "OK" }, FailurePredicted: true }),
+      drive("3", { Status: { State: "Enabled", Health: "Critical" } }),
+      drive("4", { Status: { State: "Absent" } }),
+      ["/redfish/v1/Chassis/1/Power", { PowerSupplies: [{ Name: "PSU 1", LineInputVoltage: 229, PowerInputWatts: 160, Status: { Health: "OK" } }] }],
+    ])), emit));
+    expect(readings).toMatchObject({
+      "drive.healthy{device=Bay 1}": 1, "drive.healthy{device=Bay 2}": 0, "drive.trouble{device=Bay 2,why=its own verdict}": 1, "drive.healthy{device=Bay 3}": 0, "drive.trouble{device=Bay 3,why=its controller's verdict}": 1,
+      "hw.voltage{sensor=PSU 1 input}": 229,
+    });
+    expect(readings["drive.wear{device=Bay 1}"]).toBeCloseTo(0.04, 9);
+    expect(Object.keys(readings).filter((key) => key.includes("Bay 4"))).toEqual([]);
+    expect(linksOf({ Storage: { "@odata.id": "/redfish/v1/Systems/1/Storage" }, Drives: [{ "@odata.id": `${storage}/Drives/1` }] })).toEqual(["/redfish/v1/Systems/1/Storage", `${storage}/Drives/1`]);
+  });
   test("the newer schemas: what names a sensor that was read itself is not taken twice", () => {
     const chassis = "/redfish/v1/Chassis/A";
     expect(readingsOf((emit) => readRedfish(map({

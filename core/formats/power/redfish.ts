@@ -1,11 +1,12 @@
 import type { Emit } from "../../counters/counter.ts";
+import { emitTroubles } from "../storage/troubles.ts";
 import { sensorCounter } from "./sensor-counter.ts";
 
 /** A resource of DSP0266, as far as it is looked at. */
 export type Resource = Readonly<Record<string, unknown>>;
 
 /** Properties whose links are followed, by what a resource is about. The newer schemas stand before the older ones, which then are not asked. */
-const followed = ["Chassis", "Systems", "Members", "Sensors", "ThermalSubsystem", "PowerSubsystem", "EnvironmentMetrics", "ThermalMetrics", "Fans", "PowerSupplies", "Metrics"] as const;
+const followed = ["Chassis", "Systems", "Members", "Sensors", "ThermalSubsystem", "PowerSubsystem", "EnvironmentMetrics", "ThermalMetrics", "Fans", "PowerSupplies", "Metrics", "Storage", "Drives"] as const;
 
 /** The resources that a resource leads to and that tell of power, heat or health. */
 export function linksOf(resource: Resource): readonly string[] {
@@ -46,6 +47,7 @@ export function readRedfish(resources: ReadonlyMap<string, Resource>, emit: Emit
       if (!isPresent(one)) continue;
       give("hw.power", { sensor: `${nameOf(one)} input` }, number(one["PowerInputWatts"]));
       give("hw.power", { sensor: `${nameOf(one)} output` }, number(one["PowerOutputWatts"] ?? one["LastPowerOutputWatts"]));
+      give("hw.voltage", { sensor: `${nameOf(one)} input` }, number(one["LineInputVoltage"]));
       give("hw.healthy", { part: nameOf(one) }, healthOf(one));
     }
     readNewer(resource, resources, give);
@@ -82,6 +84,7 @@ function readNewer(resource: Resource, resources: ReadonlyMap<string, Resource>,
   unlessRead(object(resource["PowerWatts"]), (value) => give("hw.power", { sensor: where }, value));
   unlessRead(object(resource["EnergykWh"]), (value) => give("hw.energy", { sensor: where }, value * 3.6e6));
   unlessRead(object(resource["InputPowerWatts"]), (value) => give("hw.power", { sensor: `${where} input` }, value));
+  unlessRead(object(resource["InputVoltage"]), (value) => give("hw.voltage", { sensor: `${where} input` }, value));
   unlessRead(object(resource["OutputPowerWatts"]), (value) => give("hw.power", { sensor: `${where} output` }, value));
 }
 
@@ -103,10 +106,20 @@ function readFan(one: Resource, value: number, unit: string, give: Emit): void {
 
 /** Health of whole systems and chassis, fans and supplies that are resources of their own. */
 function readHealth(path: string, resource: Resource, give: Emit): void {
+  if (/\/Drives\/[^/]+\/?$/.test(path)) readDrive(resource, give);
   const part = /\/(Systems|Chassis|PowerSupplies|Fans)\/[^/]+\/?$/.exec(path);
   if (!part) return;
   give("hw.healthy", { part: nameOf(resource) }, healthOf(resource));
   if (part[1] === "Systems" && typeof resource["PowerState"] === "string") give("hw.powered", { part: nameOf(resource) }, resource["PowerState"] === "On" ? 1 : 0);
+}
+
+/** A drive behind a controller (schema Drive): it may say itself that it will fail, and the controller how it is. */
+function readDrive(drive: Resource, give: Emit): void {
+  const health = healthOf(drive);
+  const predicted = drive["FailurePredicted"];
+  if (!isPresent(drive) || (!Number.isFinite(health) && typeof predicted !== "boolean")) return;
+  emitTroubles("drive", { device: nameOf(drive) }, { "its own verdict": predicted === true, "its controller's verdict": health === 0 }, give);
+  give("drive.wear", { device: nameOf(drive) }, (100 - number(drive["PredictedMediaLifeLeftPercent"])) / 100);
 }
 
 /** DSP0268: Health is OK, Warning or Critical. */

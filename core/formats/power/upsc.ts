@@ -9,6 +9,7 @@ const counters: Readonly<Record<string, readonly [counter: string, sensor: strin
   "ups.temperature": ["hw.temperature", "case", 1],
   "ups.load": ["ups.load", "output", 0.01],
   "ups.realpower": ["hw.power", "output", 1],
+  "input.realpower": ["hw.power", "input", 1],
   "input.voltage": ["hw.voltage", "input", 1],
   "input.current": ["hw.current", "input", 1],
   "input.frequency": ["hw.frequency", "input", 1],

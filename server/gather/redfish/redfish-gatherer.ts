@@ -30,7 +30,7 @@ export class RedfishGatherer implements DeviceGatherer {
   #signing: Promise<void> | undefined;
 
   constructor(device: RedfishDevice, trust: Trust, credentials: Credentials) {
-    this.#address = { scheme: "https", host: device.host, port: device.port, path: root, timeoutMs: device.timeoutMs };
+    this.#address = { scheme: device.scheme ?? "https", host: device.host, port: device.port, path: root, timeoutMs: device.timeoutMs };
     this.#credentials = credentials;
     this.#agent = new Agent({ connect: trustingConnector(this.#address, trust), connections: together, headersTimeout: device.timeoutMs, bodyTimeout: device.timeoutMs, keepAliveTimeout: 30_000 });
   }
@@ -124,8 +124,8 @@ export class RedfishGatherer implements DeviceGatherer {
   }
 
   async #ask(method: "GET" | "POST" | "DELETE", path: string, signed = true, body?: string): Promise<{ status: number; text: string; token: string | undefined; location: string | undefined }> {
-    const { host, port, timeoutMs } = this.#address;
-    const origin = `https://${host.includes(":") ? `[${host}]` : host}:${port}`;
+    const { scheme, host, port, timeoutMs } = this.#address;
+    const origin = `${scheme}://${host.includes(":") ? `[${host}]` : host}:${port}`;
     // A controller names paths of its own; one that leads elsewhere ("//host/", "@host/") would take the credentials with it.
     const url = URL.canParse(path, origin) ? new URL(path, origin) : undefined;
     if (!path.startsWith("/") || url?.origin !== new URL(origin).origin || url.username !== "") throw new PullError("not the format", `The controller names ${JSON.stringify(path.slice(0, 100))} as a path of its own, which leads elsewhere. It was not asked.`, "Look whether this is the address of the management controller itself.");

@@ -2,10 +2,12 @@ import { execFileSync } from "node:child_process";
 import { chmodSync, existsSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { afterAll, beforeAll, describe, expect, onTestFinished, test } from "vitest";
 import { readDomstats } from "../../../core/formats/virtual-machines/domstats.ts";
 import type { Credentials } from "../../../core/sources/source.ts";
 import { hasIpmi, startIpmiController } from "../../testing/ipmi-controller.ts";
+import { openDevice } from "../open-device.ts";
+import { hasUpsDaemon, startUpsDaemon } from "../../testing/ups-daemon.ts";
 import { freeUdpPort } from "../../testing/snmp-agent.ts";
 import { MachineTools } from "../this-machine/machine-tools.ts";
 import { IpmiGatherer, ipmiError } from "./ipmi-gatherer.ts";
@@ -33,6 +35,26 @@ describe.skipIf(!hasIpmi)("a management controller (Debian's simulator, through 
     expect(failure.message).toContain("password");
     expect((await ask(await freeUdpPort(), basic("ines", "kestrel")).catch((error) => error)).kind).toBe("no answer");
   });
+});
+
+describe.skipIf(!hasUpsDaemon)("a power supply (Debian's daemon with its dummy driver, through upsc)", () => {
+  test("what it draws is its input, once; a driver that has ended is told as such", async () => {
+    const daemon = await startUpsDaemon({ "ups.status": "OL", "ups.load": 46, "ups.realpower": 333, "input.realpower": 424, "battery.charge": 98, "input.voltage": 231.4 });
+    onTestFinished(() => daemon.stop());
+    const of = { kind: "ups", host: "127.0.0.1", port: daemon.port, ups: "rack", timeoutMs: 5000 } as const;
+    const gatherer = openDevice(of, { kind: "system" }, { kind: "none" });
+    const { readings } = await gatherer.gather(Date.now());
+    const told = (counter: string) => readings.filter((one) => one.counter === counter).map(({ tags, value }) => [tags["sensor"], value]);
+    expect(told("hw.host.power")).toEqual([["input", 424]]);
+    expect(told("hw.power")).toEqual([["output", 333], ["input", 424]]);
+    expect(told("ups.load")).toEqual([["output", 0.46]]);
+    expect(told("ups.on_battery")).toEqual([[undefined, 0]]);
+    await expect(openDevice({ ...of, ups: "attic" }, { kind: "system" }, { kind: "none" }).gather(Date.now())).rejects.toMatchObject({ kind: "wrong path" });
+    await daemon.endDriver();
+    await expect.poll(() => gatherer.gather(Date.now()).then(() => "answered", ({ kind }) => kind), { timeout: 25_000, interval: 500 }).toBe("refused");
+    await daemon.stop();
+    await expect(gatherer.gather(Date.now())).rejects.toMatchObject({ kind: "nothing listens" });
+  }, 40_000);
 });
 
 test.each([

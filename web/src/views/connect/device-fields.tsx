@@ -12,6 +12,7 @@ export interface DeviceFields {
   readonly timeoutSeconds: number;
   readonly version: "1" | "2c" | "3";
   readonly transport: "udp" | "tcp";
+  readonly scheme: "http" | "https";
   readonly community: string;
   readonly user: string;
   readonly password: string;
@@ -41,6 +42,7 @@ export function deviceFieldsOf(kind: Device["kind"], device?: Device, trust: Tru
     port: device && device.kind !== "containers" ? device.port : ports[kind],
     timeoutSeconds: device ? device.timeoutMs / 1000 : waits[kind],
     version: device?.kind === "snmp" ? device.version : "2c",
+    scheme: device?.kind === "redfish" ? (device.scheme ?? "https") : "https",
     transport: device?.kind === "snmp" ? (device.transport ?? "udp") : "udp",
     community: "",
     user: "",
@@ -69,6 +71,7 @@ export function deviceOf(kind: Device["kind"], fields: DeviceFields, before?: De
     case "snmp":
       return { kind, ...place, version: fields.version, ...(fields.transport === "tcp" && { transport: "tcp" as const }), modules: before?.kind === "snmp" ? before.modules : snmpModuleNames, numbers: before?.kind === "snmp" ? before.numbers : [] };
     case "redfish":
+      return { kind, ...place, ...(fields.scheme === "http" && { scheme: "http" as const }) };
     case "ipmi":
       return { kind, ...place };
     case "ups":
@@ -106,6 +109,16 @@ export function DeviceFieldset({ kind, form, hasSecret = false }: { kind: Device
         <input aria-label="name or address" placeholder={kind === "snmp" ? "gate.quay" : kind === "ups" ? "vault.quay" : "hive-controller.quay"} className="w-56" autoComplete="off" {...register("host", { required: true })} />
         :
         <input type="number" aria-label="port" min="1" max="65535" className="figure w-24 text-right" {...register("port", { valueAsNumber: true, required: true })} />
+        {kind === "redfish" && (
+          <>
+            {" "}over{" "}
+            <select aria-label="scheme" {...register("scheme")}>
+              <option value="https">https</option>
+              <option value="http">http</option>
+            </select>
+            {form.watch("scheme") === "http" && <span className="text-notice">everybody on the way reads the password</span>}
+          </>
+        )}
         {kind === "snmp" && (
           <>
             {" "}by SNMP version{" "}
@@ -125,7 +138,7 @@ export function DeviceFieldset({ kind, form, hasSecret = false }: { kind: Device
         <input type="number" aria-label="time-out in seconds" min="0.1" max="60" step="any" className="figure w-20 text-right" {...register("timeoutSeconds", { valueAsNumber: true, required: true })} /> s at most
       </p>
       {kind !== "ups" && <Who kind={kind} form={form} hasSecret={hasSecret} />}
-      {kind === "redfish" && <TrustFieldset register={register} trust={form.watch("trust")} />}
+      {kind === "redfish" && form.watch("scheme") === "https" && <TrustFieldset register={register} trust={form.watch("trust")} />}
     </div>
   );
 }

@@ -55,10 +55,11 @@ describe("a column reads every machine at once, by whichever counters it has", (
     expect(found).toEqual([{ hive: 10_000 }, { "desk studio": 10_000 }]);
   });
   test("volumes of Windows are told by what is used, not by what is free", () => expect(readings("volume", [["windows.logicaldisk.percent_free_space", { machine: "desk", instance: "C:" }, 41, 41]])[2]).toEqual({ "desk C:": 59 }));
-  test("battery in percent, the hottest sensor, watts added up", () => {
+  test("battery in percent, the hottest sensor, watts as decided, never added", () => {
     expect(readings("battery", [["hw.battery.charge", { machine: "ups" }, 0.5, 0.5]])).toEqual([{ ups: 50 }]);
     expect(readings("temperature", [["hw.temperature", { machine: "hive", sensor: "a" }, 40, 40], ["hw.temperature", { machine: "hive", sensor: "b" }, 61, 61]])).toEqual([{ hive: 61 }]);
-    expect(readings("power", [["hw.power", { machine: "hive", sensor: "a" }, 40, 40], ["hw.power", { machine: "hive", sensor: "b" }, 61, 61]])).toEqual([{ hive: 101 }]);
+    expect(readings("power", [["hw.power", { machine: "hive", sensor: "a" }, 40, 40], ["hw.power", { machine: "hive", sensor: "b" }, 61, 61]])).toEqual([{}, { hive: 61 }]);
+    expect(readings("power", [["hw.host.power", { machine: "hive", sensor: "input" }, 50, 50], ["hw.power", { machine: "hive", sensor: "output" }, 40, 40]])[0]).toEqual({ hive: 50 });
   });
 });
 

@@ -61,7 +61,7 @@ export const ledgerColumns: readonly LedgerColumn[] = [
   { id: "load", title: "Load", unit: "1", band: "load", readings: [(machine) => one("system.cpu.load_average", machine, { where: of(machine, { tag: "over", is: ["5m"] }), ...perMachine })], colour: 0 },
   { id: "stalled", title: "Time stalled", unit: "%", band: "pressure", readings: [(machine) => scaled("system.pressure.stalled_time", machine, "value * 100", "%", { where: of(machine, { tag: "who", is: ["some"] }), ...perMachine, combine: "max" })], most: 100, colour: 3 },
   { id: "temperature", title: "Hottest sensor", unit: "Cel", band: "temperature", readings: [highest("hw.temperature", "value * 1", "Cel")], colour: 3 },
-  { id: "power", title: "Power", unit: "W", band: "power", readings: [summed("hw.power")], colour: 4 },
+  { id: "power", title: "Power", unit: "W", band: "power", readings: [summed("hw.host.power"), highest("hw.power", "value * 1", "W")], colour: 4 },
   { id: "battery", title: "Battery", unit: "%", band: "battery", readings: [highest("hw.battery.charge", "value * 100", "%")], most: 100, colour: 4 },
   { id: "processes", title: "Processes", unit: "1", band: "processes", readings: [summed("system.process.count")], parts: { container: ofPart("container.process.count", "container", "value * 1", "1") }, colour: 5 },
   { id: "guests", title: "Guests", unit: "1", band: "guests", readings: [summed("guest.state.running")], colour: 7 },

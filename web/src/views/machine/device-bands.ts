@@ -82,10 +82,11 @@ export const deviceBands: readonly Band[] = [
     id: "power",
     title: "Power",
     counters: ["hw.power"],
-    figure: { words: "power of the largest sensor", unit: "W", reading: (machine) => scaled("hw.power", machine, "value * 1", "W", highest), usualLimit: 300 },
+    figure: { words: "power", unit: "W", reading: (machine) => scaled("hw.host.power", machine, "value * 1", "W", sum), usualLimit: 300 },
     checksMean: true,
     views: [
-      { id: "watts", shows: "power", split: "one line per sensor", unit: "W", nameOf: tag("sensor"), reading: (machine) => one("hw.power", machine) },
+      { id: "whole", shows: "power that it draws", split: "by the sensor decided on", unit: "W", needs: "hw.host.power", nameOf: tag("sensor"), reading: (machine) => one("hw.host.power", machine) },
+      { id: "watts", shows: "power of each sensor, which are not to be added", split: "one line per sensor", unit: "W", nameOf: tag("sensor"), reading: (machine) => one("hw.power", machine) },
       { id: "volts", shows: "voltage", split: "one line per sensor", unit: "V", nameOf: tag("sensor"), reading: (machine) => one("hw.voltage", machine) },
       { id: "fans", shows: "fan speed", split: "one line per fan", unit: "/min", nameOf: tag("sensor"), reading: (machine) => scaled("hw.fan.speed", machine, "value * 1", "/min") },
     ],

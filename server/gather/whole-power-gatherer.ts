@@ -1,0 +1,26 @@
+import { WholePower } from "../../core/formats/power/whole-power.ts";
+import type { DeviceGatherer, DeviceReading, Gathered } from "./device-gatherer.ts";
+
+/** Adds to what a device says of its power what the machine draws as a whole. */
+export class WholePowerGatherer implements DeviceGatherer {
+  readonly #inner: DeviceGatherer;
+  readonly #whole = new WholePower();
+
+  constructor(inner: DeviceGatherer) {
+    this.#inner = inner;
+  }
+
+  async gather(nowMs: number): Promise<Gathered> {
+    const gathered = await this.#inner.gather(nowMs);
+    return { ...gathered, readings: [...gathered.readings, ...hostPower(this.#whole, gathered.readings)] };
+  }
+
+  close(): Promise<void> {
+    return this.#inner.close();
+  }
+}
+
+export function hostPower(whole: WholePower, readings: readonly DeviceReading[]): readonly DeviceReading[] {
+  const power = whole.of(readings.flatMap(({ counter, tags, value }) => (counter === "hw.power" ? [{ sensor: tags["sensor"] ?? "", watts: value }] : [])));
+  return power ? [{ counter: "hw.host.power", tags: { sensor: power.sensor }, value: power.watts }] : [];
+}
