@@ -84,7 +84,6 @@ describe("OpenMetrics 1.0", () => {
   test.each([
     ["a 1\n", "line 2: the page ends without # EOF: it was cut off"],
     ["a 1", "line 1: the page ends within a line: it was cut off"],
-    ["a 1\n# EOF", "line 2: the page ends within a line: it was cut off"],
     ["# EOF\na 1\n", "line 2, column 1: text follows # EOF"],
     ["a 1\n\n# EOF\n", "line 2, column 1: an empty line is not allowed here"],
     ["# a remark\n# EOF\n", 'line 1, column 1: "# a remark" is none of # TYPE, # HELP, # UNIT, # EOF'],

@@ -40,6 +40,11 @@ const isOneTooMany = -4;
 
 const onlyGrows = 1;
 const mayHaveExemplar = 2;
+const notNegative = 4;
+const isInfo = 8;
+const isStateset = 16;
+const byteOrderMark = [0xef, 0xbb, 0xbf] as const;
+const lastLine = Uint8Array.from("# EOF", (letter) => letter.charCodeAt(0));
 
 /** Roles of a line among the buckets of its metric: a bucket, the first, one whose counts only grow; the count of all. */
 const roles = { bucket: 1, first: 2, count: 4, grows: 8 } as const;
@@ -138,13 +143,15 @@ export class PageReader {
   /** Ends the page and answers what it says. Its arrays are overwritten by the next page. Throws TextError where it was cut off. */
   end(): Page {
     if (this.#rest.length > 0) {
-      if (this.#dialect === "text" && !this.#ended) this.#readLines(joined(this.#rest, Uint8Array.of(newline)));
+      const isLast = this.#rest.length === lastLine.length && lastLine.every((byte, i) => this.#rest[i] === byte); // its line feed may be left out
+      if ((this.#dialect === "text" || isLast) && !this.#ended) this.#readLines(joined(this.#rest, Uint8Array.of(newline)));
       else throw new TextError("the page ends within a line: it was cut off", this.#line + 1);
     }
     if (this.#dialect === "openmetrics" && !this.#ended) throw new TextError("the page ends without # EOF: it was cut off", this.#line + 1);
     if (this.#next !== this.#expected.count && !this.#fresh) this.#differ(); // fewer lines than before
     if (this.#fresh) {
       this.#buckets.end(this.#line);
+      this.#families?.end();
       this.#expected = this.#fresh;
     }
     return { which: this.#which, timeMs: this.#timeMs, value: this.#value, length: this.#length, found: this.#found, leftOut: this.#leftOut };
@@ -212,7 +219,7 @@ export class PageReader {
         }
       }
       const value = numberOfBytes(bytes, valueAt, end);
-      if (value === undefined || (strict && meaning >= 0 && ((rules[meaning] as number) & onlyGrows) !== 0 && !(value >= 0))) break; // told in full by the careful reader
+      if (value === undefined || (strict && meaning >= 0 && rules[meaning] !== 0 && !keepsRule(rules[meaning] as number, value))) break; // told in full by the careful reader
       const role = lineRoles[next] as number;
       if (role !== 0 && !this.#keepsRole(role, next, value)) break;
       if (hasRepeats && meaning >= 0 && !this.#timeGrows(meaning, timeMs)) break;
@@ -286,6 +293,7 @@ export class PageReader {
     if (end - from > this.#limits.lineBytes) throw new TextError(`the line is longer than ${this.#limits.lineBytes} bytes`, line);
     if (this.#ended) throw new TextError("text follows # EOF", line, 1);
     const to = !strict && end > from && bytes[end - 1] === carriageReturn ? end - 1 : end;
+    if (strict && byteOrderMark.every((byte, i) => bytes[from + i] === byte)) throw new TextError("a byte order mark stands here; a page begins without one", line, 1);
     const text = utf8Text(bytes, from, to);
     if (text === undefined) throw new TextError("this is not UTF-8 text", line);
     const fresh = this.#fresh as KnownLines;
@@ -307,11 +315,12 @@ export class PageReader {
     }
     const head = readLineHead(text, line, strict);
     const { value, timeMs, exemplar } = readTail(text, head.length, line, strict);
-    const sense = families.sample(head, line);
+    const sense = families.sample(head, line, value);
     if (exemplar) {
       if (!sense.exemplarAllowed) throw new TextError("an exemplar stands only at a counter or a bucket", line, head.length + 1);
       this.#leave("exemplars");
     }
+    if (strict && sense.notNegative && value < 0) throw new TextError(`a quantile of ${head.name} is not below 0`, line, head.length + 1);
     if (strict && sense.grows && !(value >= 0)) throw new TextError(`${head.name} only grows, ${text.slice(head.length).split(" ")[0]} cannot be its value`, line, head.length + 1);
     const headEnd = from + utf8Length(text, head.length);
     const meaning = sense.created ? isCreated : head.labels.length > this.#limits.tags ? hasManyTags : this.#indexFor(utf8Text(bytes, from, headEnd) as string, sense);
@@ -355,7 +364,7 @@ export class PageReader {
       more.set(this.#rules);
       this.#rules = more;
     }
-    this.#rules[index] = (sense.grows ? onlyGrows : 0) | (sense.exemplarAllowed ? mayHaveExemplar : 0);
+    this.#rules[index] = (sense.grows ? onlyGrows : 0) | (sense.exemplarAllowed ? mayHaveExemplar : 0) | (sense.notNegative ? notNegative : 0) | (sense.isState === "info" ? isInfo : sense.isState === "stateset" ? isStateset : 0);
     return index;
   }
 
@@ -386,6 +395,14 @@ export class PageReader {
   #leave(reason: string): void {
     this.#leftOut.set(reason, (this.#leftOut.get(reason) ?? 0) + 1);
   }
+}
+
+/** Whether a value keeps what its series must keep to. That one state alone is 1, the careful reader tells: there it begins. */
+function keepsRule(rule: number, value: number): boolean {
+  if ((rule & onlyGrows) !== 0 && !(value >= 0)) return false;
+  if ((rule & notNegative) !== 0 && value < 0) return false;
+  if ((rule & isInfo) !== 0 && value !== 1) return false;
+  return (rule & isStateset) === 0 || value === 0;
 }
 
 /** Value, time and exemplar of a line. Throws TextError. */
@@ -421,10 +438,20 @@ function timeBesideExemplar(tail: string | undefined): number | undefined {
 /** An exemplar: labels of at most 128 characters together, a value, perhaps a time (OpenMetrics 1.0, "Exemplars"). */
 function checkExemplar(text: string, line: number, column: number): void {
   if (!text.startsWith("{")) throw new TextError("an exemplar begins with its labels in braces", line, column);
-  const head = readLineHead(`x${text}`, line, true);
+  const head = shifted(column - 2, () => readLineHead(`x${text}`, line, true));
   const characters = head.labels.reduce((sum, [label, value]) => sum + [...label].length + [...value].length, 0);
   if (characters > 128) throw new TextError(`the labels of an exemplar have ${characters} characters, 128 are allowed`, line, column);
-  readTail(`x${text}`, head.length, line, true);
+  shifted(column - 2, () => readTail(`x${text}`, head.length, line, true));
+}
+
+/** What a part of a line breaks is told at its place in the line: `by` characters stand before the part. */
+function shifted<T>(by: number, read: () => T): T {
+  try {
+    return read();
+  } catch (error) {
+    if (error instanceof TextError && error.column !== undefined) throw new TextError(error.plain, error.line, error.column + by);
+    throw error;
+  }
 }
 
 function asciiBytes(text: string): Uint8Array | undefined {

@@ -37,9 +37,12 @@ export type SampleFormat = (typeof sampleFormats)[number];
 export class TextError extends Error {
   readonly line: number;
   readonly column: number | undefined;
+  /** The words without their place. */
+  readonly plain: string;
   constructor(message: string, line: number, column?: number) {
     super(`line ${line}${column === undefined ? "" : `, column ${column}`}: ${message}`);
     this.name = "TextError";
+    this.plain = message;
     this.line = line;
     this.column = column;
   }
