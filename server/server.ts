@@ -144,7 +144,7 @@ export async function startServer(config: Config, { log, parent, book = new LogB
       const hidden = dispatcher.hidden(news.incident, Date.now()).then(({ isQuiet }) => isQuiet, () => false); // rather told than lost
       void hidden.then((isQuiet) => live.publish({ ...news, isQuiet }));
     };
-    const checker = await RuleChecker.open(database, store, tell, names, (machine) => sources.isGone(machine));
+    const checker = await RuleChecker.open(database, store, tell, names, { isGone: (machine) => sources.isGone(machine), isHeard: (machine, sinceMs) => sources.isHeard(machine, sinceMs) });
     const silence = await SilenceWatch.open(database, sources, tell);
     let settings = await readAlertingSettings(database, box);
     let ownAddress = "";

@@ -269,7 +269,7 @@ export interface MessageView {
   readonly kind: string;
   readonly incidents: readonly { readonly id: number; readonly ruleName: string }[];
   readonly createdAtMs: number;
-  readonly state: "waiting" | "sent" | "given up";
+  readonly state: "waiting" | "sent" | "given up" | "replaced";
   readonly attempts: readonly MessageAttempt[];
 }
 
@@ -313,6 +313,7 @@ export interface DensityView {
 export type DiagnosisKind =
   | "nothing listens" | "name unknown" | "no way there" | "no answer" | "reset" | "truncated" | "too slow" | "too large" | "bomb"
   | "wrong credentials" | "not allowed" | "wrong path" | "redirect" | "refused" | "not the format"
+  | "credentials wanted" | "self-signed" | "missing intermediate" | "weak signature" | "weak key" | "wrong purpose" | "client certificate wanted" | "old protocol" | "no common ground"
   | "unknown issuer" | "wrong name" | "expired" | "not yet valid" | "other fingerprint" | "not TLS" | "TLS wanted" | "unknown user" | "wrong level" | "endless" | "tool missing" | "failed";
 
 export interface CertificateView {
@@ -372,6 +373,8 @@ export interface SourceView extends Source {
   readonly state: SourceState;
   readonly heardMs: number | null;
   readonly tookMs: number | null;
+  /** When the certificate that it shows ends; null where it shows none. */
+  readonly certificateUntilMs: number | null;
   readonly nextMs: number | null;
   /** Of the last page: found = taken + left out. */
   readonly found: number | null;

@@ -7,7 +7,7 @@ const day = 24 * hour;
 const now = Date.UTC(2026, 10, 24, 14, 0);
 const machine = (name: string, silentMinutes?: number) => ({ name, state: silentMinutes === undefined ? "reporting" : "silent", lastSampleAtMs: silentMinutes === undefined ? now : now - silentMinutes * minute });
 const calmFacts: BriefingFacts = { nowMs: now, machines: [machine("vault"), machine("hive"), machine("mast")], incidents: [], fills: [], unusual: [], events: [] };
-const incident = (change: object) => ({ id: 1, ruleId: 1, ruleName: "memory used of hive above 75 %", severity: "notice" as const, tags: { machine: "hive" }, compare: "above" as const, limit: 75, unit: "%", raisedAtMs: now - 10 * minute, clearedAtMs: null, value: 76, furthest: 81.26, watch: "value" as const, acknowledgedBy: null, acknowledgedAtMs: null, snoozedUntilMs: null, quietId: null, closedBy: null, ...change });
+const incident = (change: object) => ({ id: 1, ruleId: 1, ruleName: "memory used of hive above 75 %", severity: "notice" as const, tags: { machine: "hive" }, compare: "above" as const, limit: 75, unit: "%", raisedAtMs: now - 10 * minute, clearedAtMs: null, value: 76, furthest: 81.26, watch: "value" as const, acknowledgedBy: null, acknowledgedAtMs: null, snoozedUntilMs: null, quietId: null, closedBy: null, clearedValue: null, ended: null, ...change });
 const event = (change: object) => ({ id: 1, fromMs: now - 10 * hour, toMs: now - 9 * hour, kind: "backup", machine: "vault", text: "", tags: {}, ...change });
 
 const clock = (atMs: number) => new Date(atMs).toISOString().slice(11, 16);

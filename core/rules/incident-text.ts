@@ -1,7 +1,7 @@
 import { present, presentSpan } from "../units/present.ts";
 import type { IncidentOf, IncidentView, Rule, RuleDocument, Watch } from "./rule.ts";
 
-type Told = Pick<IncidentView, "ruleName" | "compare" | "watch" | "limit" | "unit" | "value" | "furthest" | "raisedAtMs" | "clearedAtMs">;
+type Told = Pick<IncidentView, "ruleName" | "compare" | "watch" | "limit" | "unit" | "value" | "furthest" | "raisedAtMs" | "clearedAtMs"> & Partial<Pick<IncidentView, "clearedValue" | "ended">>;
 
 /** An incident in one sentence, when it is raised and when it has cleared. */
 export function incidentText(incident: Told, kind: "raised" | "cleared"): string {
@@ -16,7 +16,8 @@ export function incidentText(incident: Told, kind: "raised" | "cleared"): string
     if (value === null) return `${ruleName}: raised, as nothing is reported.`;
     return `${ruleName}: raised at ${gaugeText(watch, value, incident.unit)}, the limit is ${gaugeText(watch, limit, incident.unit)}.`;
   }
-  return `${ruleName}: cleared after ${lasted}${incident.furthest === null ? "" : `, the furthest was ${gaugeText(watch, incident.furthest, incident.unit)}`}.`;
+  if (incident.ended === "gone") return `${ruleName}: ended after ${lasted}, as nobody tells of it any more.`;
+  return `${ruleName}: cleared after ${lasted}${incident.clearedValue == null ? "" : ` at ${gaugeText(watch, incident.clearedValue, incident.unit)}`}${incident.furthest === null ? "" : `, the furthest was ${gaugeText(watch, incident.furthest, incident.unit)}`}.`;
 }
 
 /** The figure that a rule compares, with its unit or in its words. */

@@ -41,6 +41,13 @@ export interface Limit {
 export const noDataAnswers = ["raise", "hold", "ignore"] as const;
 export type NoData = (typeof noDataAnswers)[number];
 
+/**
+ * What holds when a line is not told of any more, while its machine is: it is over, or that is taken as there being no value. By kind: over for what comes and goes
+ * (processes, containers, guests).
+ */
+export const whenGoneAnswers = ["by kind", "over", "no data"] as const;
+export type WhenGone = (typeof whenGoneAnswers)[number];
+
 /** A tile that a rule belongs to. */
 export interface RulePlace {
   readonly dashboard: number;
@@ -64,6 +71,8 @@ export interface RuleDocument {
   /** Seconds that it stays raised after the limit is no longer passed; 0 clears at once. */
   readonly staysRaisedSeconds: number;
   readonly noData: NoData;
+  /** Absent: by kind. */
+  readonly whenGone?: WhenGone;
   /** How much before and after an incident links show; null: as much as the incident lasted, five minutes to a day. */
   readonly marginSeconds: number | null;
   readonly place: RulePlace | null;
@@ -138,6 +147,10 @@ export interface IncidentView {
   readonly value: number | null;
   /** The value furthest beyond the limit while it was open. */
   readonly furthest: number | null;
+  /** The value at which it cleared; null while it is open, and where it ended otherwise. */
+  readonly clearedValue: number | null;
+  /** What ended it but a value: what it was of is not there any more, or its rule was changed, switched off or removed. */
+  readonly ended: "gone" | "rule" | null;
   readonly acknowledgedBy: string | null;
   readonly acknowledgedAtMs: number | null;
   /** Nobody is told of it until then. */
@@ -146,6 +159,13 @@ export interface IncidentView {
   readonly quietId: number | null;
   /** Who closed it by hand. */
   readonly closedBy: string | null;
+}
+
+const passing = ["pid", "process", "container", "guest"] as const;
+
+/** Whether a line's incident is over once nobody tells of the line any more. */
+export function isOverWhenGone({ whenGone = "by kind" }: Pick<RuleDocument, "whenGone">, tags: Tags): boolean {
+  return whenGone === "over" || (whenGone === "by kind" && passing.some((tag) => tags[tag] !== undefined));
 }
 
 export const watchedValue: Watch = { kind: "value", of: "last", overSeconds: 0 };

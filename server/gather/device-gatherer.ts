@@ -18,6 +18,8 @@ export interface Gathered {
   readonly rawType: string;
   /** How many of what was to be gathered could not be, by reason. */
   readonly leftOut?: ReadonlyMap<string, number>;
+  /** When its certificate ends; undefined where it shows none. */
+  readonly certificateUntilMs?: number | undefined;
   readonly events?: readonly Omit<MachineEvent, "id" | "machine">[];
 }
 

@@ -1,6 +1,6 @@
 import Joi from "joi";
 import { parseFigure } from "../../core/reading/figure.ts";
-import { compares, type Limit, measures, noDataAnswers, type RuleDocument, type Watch } from "../../core/rules/rule.ts";
+import { compares, type Limit, measures, noDataAnswers, type RuleDocument, type Watch, whenGoneAnswers } from "../../core/rules/rule.ts";
 import { openReadingSchema } from "./reading-schema.ts";
 
 const week = 604_800;
@@ -54,6 +54,7 @@ export const ruleSchema = Joi.object<RuleDocument>({
   mustLastSeconds: whole(0, week).default(0),
   staysRaisedSeconds: whole(0, week).default(0),
   noData: Joi.valid(...noDataAnswers).default("hold"),
+  whenGone: Joi.valid(...whenGoneAnswers),
   marginSeconds: whole(60, 31 * 86_400).allow(null).default(null),
   place: Joi.object({ dashboard: whole(1, 0x7fffffff).required(), tile: Joi.string().max(60).required() }).allow(null).default(null),
   advice: Joi.string().allow("").max(5000).default(""),

@@ -13,7 +13,7 @@ import { SealedError, type SecretBox } from "../sources/secret-box.ts";
 import type { Store } from "../store/store.ts";
 import { incidentPicture } from "./incident-picture.ts";
 import { type KeptSecrets, openKept, withSecrets } from "./kept-secrets.ts";
-import { addAttempt, messageOf, type StoredMessage } from "./message-rows.ts";
+import { addAttempt, messageOf, type StoredMessage, waitingWith } from "./message-rows.ts";
 import type { Outcome } from "./outcome.ts";
 import { noteReached, recipientRow, type StoredRecipient } from "./recipient-rows.ts";
 import { render, type TellIncident } from "./render.ts";
@@ -41,7 +41,10 @@ export class Deliverer {
     this.#parts = parts;
   }
 
-  /** One try of a durable job: throws where it did not work, so that it is tried again later; the last try gives up. */
+  /**
+   * One try of a durable job: throws where it did not work, so that it is tried again later; the last try gives up. Jobs of one recipient run one after the other. Of one incident
+   * the order is kept: what a newer message tells anew is not told any more, and what it does not is told before it.
+   */
   async deliver(messageId: string, attempt: number, mostAttempts: number): Promise<void> {
     const { database } = this.#parts;
     const message = await messageOf(database, messageId);
@@ -52,11 +55,23 @@ export class Deliverer {
       await addAttempt(database, message.id, false, recipient ? "The recipient is switched off: it was not sent." : "The recipient has gone: it was not sent.", now, "given up");
       return;
     }
+    const waiting = await waitingWith(database, message);
+    const toSend = waiting.filter((one, i) => !isToldAnew(one, waiting.slice(i + 1)));
+    for (const one of waiting) if (!toSend.includes(one)) await addAttempt(database, one.id, false, "Not sent: what it says has changed, and a newer message tells it.", now, "replaced");
+    const own = toSend.findIndex(({ id }) => id === message.id);
+    // Where a newer one takes its place, that one is sent now: its own job may wait long for its turn.
+    for (const one of own < 0 ? toSend : toSend.slice(0, own + 1)) await this.#try(recipient, one, one.id === message.id && attempt >= mostAttempts);
+  }
+
+  async #try(recipient: StoredRecipient, message: StoredMessage, isLast: boolean): Promise<void> {
+    const { database, log } = this.#parts;
+    const now = Date.now();
     const incidents = await this.#incidents(message.incidentIds);
     const outcome: Outcome = incidents.length === 0 ? { worked: true, answer: "Its incidents are not kept any more: nothing was sent." } : await this.send(recipient, message, incidents);
-    await addAttempt(database, message.id, outcome.worked, outcome.answer, now, outcome.worked ? "sent" : attempt >= mostAttempts ? "given up" : "waiting");
+    log.info({ recipient: recipient.name, message: message.id, kind: message.kind, worked: outcome.worked, answer: outcome.answer }, "a message was tried");
+    await addAttempt(database, message.id, outcome.worked, outcome.answer, now, outcome.worked ? "sent" : isLast || outcome.isFinal ? "given up" : "waiting");
     await noteReached(database, recipient.id, outcome.worked && !outcome.isPart ? null : outcome.answer, now);
-    if (!outcome.worked) throw new Error(`${recipient.name} was not reached: ${outcome.answer}`);
+    if (!outcome.worked && !outcome.isFinal) throw new Error(`${recipient.name} was not reached: ${outcome.answer}`);
   }
 
   /** Sends at once, and tells the other side's answer. */
@@ -112,6 +127,11 @@ export class Deliverer {
   }
 }
 
+/** Whether newer messages speak of all of its incidents. */
+function isToldAnew({ incidentIds }: StoredMessage, newer: readonly StoredMessage[]): boolean {
+  return incidentIds.every((id) => newer.some((one) => one.incidentIds.includes(id)));
+}
+
 function ownLineFirst({ lines }: ReadingAnswer, { tags }: IncidentView): readonly Line[] {
   const isOwn = (line: Line) => Object.entries(tags).every(([tag, value]) => line.tags[tag] === value);
   const own = lines.filter(isOwn);
@@ -119,6 +139,6 @@ function ownLineFirst({ lines }: ReadingAnswer, { tags }: IncidentView): readonl
 }
 
 const madeUp = (nowMs: number): IncidentView => ({
-  id: 0, ruleId: 0, ruleName: "processor busy", severity: "notice", tags: { machine: "playout" }, compare: "above", watch: "value", limit: 75, unit: "%", raisedAtMs: nowMs - 300_000, clearedAtMs: null, value: 82.4, furthest: 91,
+  id: 0, ruleId: 0, ruleName: "processor busy", severity: "notice", tags: { machine: "playout" }, compare: "above", watch: "value", limit: 75, unit: "%", raisedAtMs: nowMs - 300_000, clearedAtMs: null, value: 82.4, furthest: 91, clearedValue: null, ended: null,
   acknowledgedBy: null, acknowledgedAtMs: null, snoozedUntilMs: null, quietId: null, closedBy: null,
 });

@@ -34,7 +34,7 @@ export async function insertMessage(connection: Connection, decision: Decision, 
      set severity = excluded.severity, last_at_ms = excluded.last_at_ms, has_escalated = excluded.has_escalated, has_recovered = excluded.has_recovered`,
     [told.map((one) => one.incidentId), told.map((one) => one.recipientId), told.map((one) => one.severity), told.map((one) => Math.round(one.firstAtMs)), told.map((one) => Math.round(one.lastAtMs)), told.map((one) => one.hasEscalated), told.map((one) => one.hasRecovered)],
   );
-  await connection.query("select graphile_worker.add_job('deliver', json_build_object('message', $1::text), max_attempts => 30)", [id]);
+  await connection.query("select graphile_worker.add_job('deliver', json_build_object('message', $1::text), max_attempts => 30, queue_name => 'recipient ' || $2::int)", [id, decision.recipientId]);
   return id;
 }
 
@@ -46,6 +46,16 @@ export async function noteEscalated(connection: Connection, recipientId: number,
 export async function messageOf(database: Database, id: string): Promise<StoredMessage | undefined> {
   const { rows } = await database.query<StoredMessage>(`select id, recipient_id as "recipientId", kind, incident_ids::float8[] as "incidentIds", created_at_ms as "createdAtMs", state from message where id = $1::uuid`, [id]);
   return rows[0];
+}
+
+/** Messages to a recipient that wait with this one and tell of some of its incidents, the oldest first; itself among them. */
+export async function waitingWith(database: Database, { recipientId, incidentIds }: Pick<StoredMessage, "recipientId" | "incidentIds">): Promise<readonly StoredMessage[]> {
+  const { rows } = await database.query<StoredMessage>(
+    `select id, recipient_id as "recipientId", kind, incident_ids::float8[] as "incidentIds", created_at_ms as "createdAtMs", state
+     from message where state = 'waiting' and recipient_id = $1::int and incident_ids && $2::bigint[] order by created_at_ms, number`,
+    [recipientId, incidentIds],
+  );
+  return rows;
 }
 
 export async function addAttempt(database: Database, messageId: string, worked: boolean, answer: string, atMs: number, state: MessageView["state"]): Promise<void> {

@@ -127,6 +127,23 @@ describe("a webhook", () => {
     expect(new Set(received.map(({ headers }) => headers["nubrel-message"])).size).toBe(1); // receivers drop repeats by it
     expect(((await owner.ask("GET", "/api/alerting")).body as AlertingView).failingRecipients).toEqual([]);
   });
+  test("of one incident the order is kept: what waits is replaced by the newest state, never told after it", async () => {
+    answers = Array.from({ length: 60 }, () => 503);
+    const { id } = await addRecipient(hook());
+    const counter = await raise();
+    const own = async () => (await messages()).filter(({ recipientId }) => recipientId === id);
+    await expect.poll(async () => (await own())[0]?.attempts.length ?? 0, { timeout: 10_000 }).toBeGreaterThan(0);
+    await lower(counter);
+    await expect.poll(async () => (await own()).length, { timeout: 15_000 }).toBe(2);
+    answers = [];
+    await db.database.query("update graphile_worker._private_jobs set run_at = now()");
+    await db.database.query("select graphile_worker.add_job('deliver', '{}'::json)"); // wakes the runner
+    await expect.poll(async () => (await own()).map(({ kind, state }) => `${kind} ${state}`), { timeout: 15_000 }).toEqual(["cleared sent", "raised replaced"]);
+    const taken = received.slice(-1).map(({ body }) => JSON.parse(body));
+    expect(taken.map(({ kind }) => kind)).toEqual(["cleared"]);
+    expect(taken[0].text).toMatch(/cleared at .* with 10 %\nraised/);
+    expect(taken[0].incidents[0]).toMatchObject({ clearedValue: 10, ended: null });
+  }, 60_000);
   test("that nobody listens for is told why; one that redirects is not followed", async () => {
     const nowhere = await owner.ask("POST", "/api/recipients/try", hook({ webhook: { url: "http://127.0.0.1:9/" } }));
     expect(nowhere.body).toMatchObject({ worked: false, answer: expect.stringMatching(/Nothing listens at 127\.0\.0\.1:9/) });
@@ -190,7 +207,10 @@ describe("mail", () => {
     await withMailServer({ secure: true }, async (port, got) => {
       expect(await attempt(mail(port, { security: "tls" }))).toMatchObject({ worked: true });
       expect(got[0]?.secure).toBe(true);
-      expect((await attempt(mail(port, { security: "tls", issuer: "" }))).worked).toBe(false);
+      // A certificate that is not trusted is told as such, not as a wrong port.
+      const refused = await attempt(mail(port, { security: "tls", issuer: "" }));
+      expect(refused).toMatchObject({ worked: false, answer: expect.stringContaining("The certificate is signed by itself: nobody vouches for it. Have the mail server show a certificate that is trusted here") });
+      expect(refused.answer).not.toContain("Look at host and port");
       expect(got).toHaveLength(1);
     });
   });
@@ -205,6 +225,18 @@ describe("mail", () => {
   });
   test("an address that is refused is told with the server's own words", async () => {
     await withMailServer({ onRcptTo: (_address, _session, done) => done(Object.assign(new Error("no such box here"), { responseCode: 550 })) }, async (port) => expect(await attempt(mail(port))).toMatchObject({ worked: false, answer: expect.stringContaining("550 no such box here") }));
+  });
+  test("what a server refuses for good (5yz, RFC 5321 §4.2.1) is not tried again; what it cannot take now is", async () => {
+    for (const [responseCode, state] of [[550, "given up"], [451, "waiting"]] as const) {
+      await withMailServer({ onRcptTo: (_address, _session, done) => done(Object.assign(new Error("no such box here"), { responseCode })) }, async (port) => {
+        const { id } = await addRecipient(mail(port));
+        await raise();
+        await expect.poll(async () => (await messages()).find(({ recipientId }) => recipientId === id), { timeout: 10_000 }).toMatchObject({ state, attempts: [{ worked: false, answer: expect.stringContaining(`${responseCode} no such box here`) }] });
+        await expect.poll(async () => (await db.database.query("select from graphile_worker.jobs where task_identifier = 'deliver' and queue_name = $1", [`recipient ${id}`])).rowCount, { timeout: 5000 }).toBe(state === "waiting" ? 1 : 0);
+        await owner.ask("DELETE", `/api/recipients/${id}`);
+        await db.database.query("select graphile_worker.complete_jobs(array_agg(id)) from graphile_worker.jobs where queue_name = $1 having count(*) > 0", [`recipient ${id}`]);
+      });
+    }
   });
   test("of several addresses one is refused: the others have it once, and that somebody is not reached is told", async () => {
     await withMailServer({ onRcptTo: ({ address }, _session, done) => done(address.startsWith("gone") ? Object.assign(new Error("no such box here"), { responseCode: 550 }) : null) }, async (port, got) => {

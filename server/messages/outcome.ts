@@ -2,6 +2,8 @@
 export interface Outcome {
   readonly worked: boolean;
   readonly answer: string;
+  /** The other side refused it for good: it is not tried again. */
+  readonly isFinal?: boolean;
   /** It worked, but not everybody whom it was for has it. */
   readonly isPart?: boolean;
 }

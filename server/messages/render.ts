@@ -69,7 +69,7 @@ export function render(id: string, kind: MessageKind | "test", incidents: readon
       text,
       incidents: told.map(({ incident, advice, links }) => ({
         id: incident.id, rule: { id: incident.ruleId, name: incident.ruleName }, severity: incident.severity, tags: incident.tags, of: incident.compare, watch: incident.watch,
-        value: incident.value, furthest: incident.furthest, limit: incident.limit, unit: incident.unit, raisedAt: new Date(incident.raisedAtMs).toISOString(), clearedAt: incident.clearedAtMs === null ? null : new Date(incident.clearedAtMs).toISOString(),
+        value: incident.value, furthest: incident.furthest, clearedValue: incident.clearedValue, ended: incident.ended, limit: incident.limit, unit: incident.unit, raisedAt: new Date(incident.raisedAtMs).toISOString(), clearedAt: incident.clearedAtMs === null ? null : new Date(incident.clearedAtMs).toISOString(),
         acknowledgedBy: incident.acknowledgedBy, advice, links,
       })),
     },
@@ -87,7 +87,7 @@ function htmlOf(subject: string, text: string, told: readonly MessageIncident[],
       ["value", gaugeText(incident.watch, incident.value, incident.unit)],
       ["limit", ruleWords || gaugeText(incident.watch, incident.limit, incident.unit)],
       ["since", timeText(incident.raisedAtMs)],
-      ...(incident.clearedAtMs === null ? [] : [["cleared", `${timeText(incident.clearedAtMs)}, after ${presentSpan(incident.clearedAtMs - incident.raisedAtMs)}`] as const]),
+      ...(incident.clearedAtMs === null ? [] : [[incident.ended === "gone" ? "ended" : "cleared", `${timeText(incident.clearedAtMs)}, after ${presentSpan(incident.clearedAtMs - incident.raisedAtMs)}${incident.clearedValue === null ? "" : `, at ${gaugeText(incident.watch, incident.clearedValue, incident.unit)}`}`] as const]),
       ...(advice === "" ? [] : [["what to do", advice] as const]),
     ];
     const anchor = (address: string, words: string) => `<a href="${escaped(address)}" style="color:#17695e">${words}</a>`;

@@ -1,5 +1,6 @@
 import { createTransport } from "nodemailer";
 import type { MailSettings } from "../../core/messages/recipient.ts";
+import { certificateFault } from "../gather/pull/certificate-faults.ts";
 import { systemIssuers } from "../gather/pull/trusting-connector.ts";
 import { cut, type Outcome } from "./outcome.ts";
 
@@ -46,8 +47,11 @@ export async function sendMail({ settings, password, messageId, subject, text, h
     // Who was refused is not worth sending it to the others again.
     return { worked: true, answer: cut(`${info.response}${refused}`), ...(refused !== "" && { isPart: true }) };
   } catch (error) {
-    const { message, response, code, command } = error as Error & { response?: string; code?: string; command?: string };
-    return { worked: false, answer: cut(response ? `${response}${command ? ` (to ${command})` : ""}` : `${message}${code ? ` (${code})` : ""}. ${remedyOf(code, security)}`) };
+    const { message, response, responseCode, code, command } = error as Error & { response?: string; responseCode?: number; code?: string; command?: string };
+    const fault = certificateFault(error);
+    if (fault && response === undefined) return { worked: false, answer: cut(`${host}:${port}: ${fault.words} Have the mail server show a certificate that is trusted here and covers ${host}, or give the certificate of its issuer with this recipient.`) };
+    // RFC 5321 §4.2.1: 5yz is a permanent refusal, which the same message should not be sent to again.
+    return { ...(responseCode !== undefined && responseCode >= 500 && { isFinal: true }), worked: false, answer: cut(response ? `${response}${command ? ` (to ${command})` : ""}` : `${message}${code ? ` (${code})` : ""}. ${remedyOf(code, security)}`) };
   } finally {
     transport.close();
   }

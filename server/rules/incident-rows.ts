@@ -14,7 +14,7 @@ export interface StoredLine {
 }
 
 export const incidentColumns = `id, coalesce(rule_id, 0) as "ruleId", rule_name as "ruleName", severity, tags, compare, watch, limit_value as "limit", unit,
-  raised_at_ms as "raisedAtMs", cleared_at_ms as "clearedAtMs", value, furthest,
+  raised_at_ms as "raisedAtMs", cleared_at_ms as "clearedAtMs", value, furthest, cleared_value as "clearedValue", ended,
   acknowledged_by as "acknowledgedBy", acknowledged_at_ms as "acknowledgedAtMs", snoozed_until_ms as "snoozedUntilMs", quiet_id as "quietId", closed_by as "closedBy"`;
 
 export async function listRuleLines(database: Database): Promise<readonly StoredLine[]> {
@@ -90,17 +90,17 @@ export async function listFailing(database: Database): Promise<readonly number[]
   return rows.map(({ ruleId }) => ruleId);
 }
 
-/** Closes an incident. What was furthest of a silence is how long it lasted. */
-export async function closeIncident(connection: Connection | Database, id: number, atMs: number, by: string | null = null): Promise<IncidentView | undefined> {
+/** Closes an incident: at a value, or for what else ended it. What was furthest of a silence is how long it lasted. */
+export async function closeIncident(connection: Connection | Database, id: number, atMs: number, { by = null, value = null, ended = null }: { readonly by?: string | null; readonly value?: number | null; readonly ended?: IncidentView["ended"] } = {}): Promise<IncidentView | undefined> {
   const { rows } = await connection.query<IncidentView>(
     `update incident
-     set cleared_at_ms = greatest($2::bigint, raised_at_ms), closed_by = $3::text,
+     set cleared_at_ms = greatest($2::bigint, raised_at_ms), closed_by = $3::text, cleared_value = $4::float8, ended = $5::text,
          furthest = case compare when 'silent' then value + (greatest($2::bigint, raised_at_ms) - raised_at_ms) / 1000.0 else furthest end
      where id = $1::bigint and cleared_at_ms is null
      returning ${incidentColumns}`,
-    [id, Math.round(atMs), by],
+    [id, Math.round(atMs), by, value, ended],
   );
-  if (rows[0]) await addEntry(connection, id, by === null ? "cleared" : "closed", atMs, by ?? "");
+  if (rows[0]) await addEntry(connection, id, by === null ? "cleared" : "closed", atMs, by ?? "", ended === "gone" ? "It ended: nobody tells of it any more." : "");
   return rows[0];
 }
 
@@ -142,12 +142,12 @@ export async function incidentOf(database: Database, id: number): Promise<{ read
 export async function closeRule(connection: Connection, ruleId: number, atMs: number): Promise<readonly IncidentView[]> {
   const { rows } = await connection.query<IncidentView>(
     `update incident
-     set cleared_at_ms = greatest($2::bigint, raised_at_ms)
+     set cleared_at_ms = greatest($2::bigint, raised_at_ms), ended = 'rule'
      where rule_id = $1::int and cleared_at_ms is null
      returning ${incidentColumns}`,
     [ruleId, Math.round(atMs)],
   );
-  for (const { id } of rows) await addEntry(connection, id, "cleared", atMs);
+  for (const { id } of rows) await addEntry(connection, id, "cleared", atMs, "", "Its rule was changed, switched off or removed.");
   await connection.query("delete from rule_line where rule_id = $1::int", [ruleId]);
   return rows;
 }

@@ -102,7 +102,7 @@ test("what cannot be stored is checked again from where it stood: nothing is tol
 
 test("a machine that was removed leaves nothing raised and no line; one that is only silent stays", async () => {
   const gone = new Set<string>();
-  checker = await RuleChecker.open(db.database, store, (one) => news.push(one), undefined, (machine) => gone.has(machine));
+  checker = await RuleChecker.open(db.database, store, (one) => news.push(one), undefined, { isGone: (machine) => gone.has(machine) });
   const { id } = await rule();
   for (const step of [0, 1, 2]) await at(step, { hive: 5, vault: 5 });
   gone.add("hive");
@@ -173,18 +173,55 @@ test("of two severities one incident is told: raised, urgent, a notice again, cl
   expect(rows.map(({ kind }) => kind)).toEqual(["raised", "worsened", "eased", "cleared"]);
 });
 
-test("a rule that is changed goes on where it only has another limit, and begins anew where it watches something else", async () => {
+test("a rule that is changed goes on where only its advice is other; under other words it begins anew: incidents keep the name and limit that they were raised by", async () => {
   const { id } = await rule();
   for (const step of [0, 1]) await at(step, { hive: 5 });
-  await checker.change(id, { ...usual, urgent: { high: 3 } }, "Bo", start + 6000);
-  await at(2, { hive: 3.5 });
+  await checker.change(id, { ...usual, advice: "Look at hive." }, "Bo", start + 6000);
   expect(told()).toEqual(["raised hive 5"]);
-  await checker.change(id, { ...usual, urgent: { high: 3.6 } }, "Bo", start + 11_000);
-  await at(3, { hive: 3.5 });
+  await checker.change(id, { ...usual, name: "load of hive", urgent: { high: 3 } }, "Bo", start + 7000);
   expect(told()).toEqual(["raised hive 5", "cleared hive 5"]);
+  await at(2, { hive: 3.5 });
+  expect(news.map(({ kind, incident }) => [kind, incident.ruleName, incident.limit, incident.ended])).toEqual([["raised", "load", 4, null], ["cleared", "load", 4, "rule"], ["raised", "load of hive", 3, null]]);
+  await checker.change(id, { ...usual, name: "load of hive", urgent: { high: 3.6 } }, "Bo", start + 11_000);
+  await at(3, { hive: 3.5 });
+  expect(told()).toEqual(["raised hive 5", "cleared hive 5", "raised hive 3.5", "cleared hive 3.5"]);
   await at(4, { hive: 9 });
   expect((await checker.change(id, { ...usual, watch: { kind: "change", overSeconds: 60 } }, "Bo", start + 21_000))?.changedBy).toBe("Bo");
-  expect(told().slice(2)).toEqual(["raised hive 9", "cleared hive 9"]);
+  expect(told().slice(4)).toEqual(["raised hive 9", "cleared hive 9"]);
+});
+
+describe("a line that ends", () => {
+  const reading = { sentences: { busy: { counter: "container.cpu.time", as: "value" as const, lines: { per: ["machine", "container"] }, combine: "max" as const } }, unit: "1" };
+  const store5 = async (step: number, containers: readonly string[]) => {
+    const ids = await store.series.resolve(containers.map((container) => ({ counter: "container.cpu.time", tags: { machine: "hive", container }, unit: "1", kind: "level" as const })));
+    await store.write(batchOf(ids.length === 0 ? [] : Array.from(ids, (id) => [id, start + step * 5000, 5] as const)));
+  };
+  const run = async (more: Partial<RuleDocument>, isHeard: boolean) => {
+    checker = await RuleChecker.open(db.database, store, (one) => news.push(one), undefined, { isHeard: () => isHeard });
+    await rule({ reading, ...more });
+    for (const step of [0, 1, 2]) {
+      await store5(step, ["chat", "relay"]);
+      await checker.check(start + step * 5000 + 700);
+    }
+    for (let step = 3; step < 40; step++) {
+      await store5(step, ["relay"]);
+      await checker.check(start + step * 5000 + 700);
+    }
+    return news.map(({ kind, incident }) => [kind, incident.tags["container"], incident.ended]);
+  };
+  test("is over where its machine goes on being heard, and its incident says that it ended", async () => {
+    expect(await run({}, true)).toEqual([["raised", "chat", null], ["raised", "relay", null], ["cleared", "chat", "gone"]]);
+    expect(news.at(-1)?.incident.clearedValue).toBeNull();
+  });
+  test("stays raised where its machine is silent as a whole: nothing is known", async () => expect(await run({}, false)).toEqual([["raised", "chat", null], ["raised", "relay", null]]));
+  test("stays raised where the rule says so", async () => expect(await run({ whenGone: "no data" }, true)).toEqual([["raised", "chat", null], ["raised", "relay", null]]));
+});
+
+test("what clears tells the value at which it did", async () => {
+  await rule();
+  for (const step of [0, 1]) await at(step, { hive: 5 });
+  for (const step of [2, 3]) await at(step, { hive: 1.25 });
+  expect(news.map(({ kind, incident }) => [kind, incident.clearedValue, incident.ended])).toEqual([["raised", null, null], ["cleared", 1.25, null]]);
 });
 
 test("an incident that is closed by hand is not opened again before its limit has been left", async () => {

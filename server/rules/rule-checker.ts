@@ -3,7 +3,7 @@ import { sameReading } from "../../core/reading/same-reading.ts";
 import type { UsualAt } from "../../core/rules/gauges.ts";
 import { gaugeUnit } from "../../core/rules/incident-text.ts";
 import { further } from "../../core/rules/rehearse.ts";
-import type { Effect, IncidentView, LineState, Mode, RuleDocument, Severity } from "../../core/rules/rule.ts";
+import { type Effect, type IncidentView, isOverWhenGone, type LineState, type Mode, type RuleDocument, type Severity } from "../../core/rules/rule.ts";
 import { checkEveryMs } from "../../core/rules/run-line.ts";
 import { isStill, lineStateFor, openSeverity, shownMode, stepLine } from "../../core/rules/step-line.ts";
 import type { Tags } from "../../core/counters/counter.ts";
@@ -23,6 +23,8 @@ const mostBehind = 3;
 /** So many checks must fail in a row before that is an incident. */
 const failuresTold = 3;
 const lagWindowMs = 60_000;
+/** What nobody has told of for so long, while its machine is heard, has ended. */
+const goneAfterMs = 60_000;
 
 export type RuleNews = { readonly kind: "raised" | "worsened" | "eased" | "cleared"; readonly incident: IncidentView };
 
@@ -39,6 +41,14 @@ export interface RuleState {
   readonly failure?: string;
 }
 
+/** What is known of machines besides their values. */
+export interface MachinesKnown {
+  /** Whether a machine was removed; lines of such a one are forgotten once nothing answers for them. */
+  readonly isGone: (machine: string) => boolean;
+  /** Whether a machine has been heard since: then what it does not tell of is not there any more. */
+  readonly isHeard: (machine: string, sinceMs: number) => boolean;
+}
+
 interface HeldLine {
   readonly key: string;
   readonly tags: Tags;
@@ -49,6 +59,8 @@ interface HeldLine {
   furthest: number | null;
   /** The moment of the newest figure that was checked, ms. */
   checkedMs: number;
+  /** Since when nobody tells of it, ms; undefined while somebody does. */
+  missingMs: number | undefined;
 }
 
 interface HeldRule {
@@ -69,12 +81,14 @@ export class RuleChecker {
   readonly #tell: (news: RuleNews) => void;
   readonly #names: MachineNames | undefined;
   readonly #isGone: (machine: string) => boolean;
+  readonly #isHeard: (machine: string, sinceMs: number) => boolean;
   readonly #held = new Map<number, HeldRule>();
   #rules: readonly StoredRule[] | undefined;
   #turn: Promise<unknown> = Promise.resolve();
   #lags: { readonly atMs: number; readonly lagMs: number }[] = [];
 
-  private constructor(database: Database, store: Store, tell: (news: RuleNews) => void, names: MachineNames | undefined, isGone: (machine: string) => boolean) {
+  private constructor(database: Database, store: Store, tell: (news: RuleNews) => void, names: MachineNames | undefined, { isGone, isHeard }: MachinesKnown) {
+    this.#isHeard = isHeard;
     this.#names = names;
     this.#isGone = isGone;
     this.#database = database;
@@ -82,9 +96,8 @@ export class RuleChecker {
     this.#tell = tell;
   }
 
-  /** `isGone` says whether a machine was removed; lines of such a one are forgotten once nothing answers for them. */
-  static async open(database: Database, store: Store, tell: (news: RuleNews) => void, names?: MachineNames, isGone = (_machine: string): boolean => false): Promise<RuleChecker> {
-    const checker = new RuleChecker(database, store, tell, names, isGone);
+  static async open(database: Database, store: Store, tell: (news: RuleNews) => void, names?: MachineNames, { isGone = () => false, isHeard = () => false }: Partial<MachinesKnown> = {}): Promise<RuleChecker> {
+    const checker = new RuleChecker(database, store, tell, names, { isGone, isHeard });
     for (const line of await listRuleLines(database)) checker.#heldOf(line.ruleId).lines.set(line.line, heldLine(line));
     // What could not be checked before is told already, and is to be closed once it can be.
     for (const ruleId of await listFailing(database)) checker.#heldOf(ruleId).failures = failuresTold;
@@ -145,13 +158,13 @@ export class RuleChecker {
   }
 
   /**
-   * Changes a rule. Where it reads and watches the same, its lines go on from where they stand and incidents stay open; else what is open is closed and every
-   * line begins anew.
+   * Changes a rule. Where it says the same of the same readings, its lines go on from where they stand and incidents stay open; else what is open is closed, as it was raised by
+   * other words, and every line begins anew: what is beyond the new limits is raised again by them.
    */
   change(ruleId: number, document: RuleDocument, by: string, nowMs: number): Promise<StoredRule | undefined> {
     return this.#inTurn(async () => {
       const before = (await this.rules()).find(({ id }) => id === ruleId);
-      if (before && !(sameReading(before.reading, document.reading) && sameReading(before.watch, document.watch) && before.compare === document.compare)) await this.#close(ruleId, nowMs);
+      if (before && !saysTheSame(before, document)) await this.#close(ruleId, nowMs);
       this.#rules = undefined;
       const held = this.#held.get(ruleId);
       if (held) Object.assign(held, { grid: undefined, usual: undefined, dueMs: 0 });
@@ -173,7 +186,7 @@ export class RuleChecker {
     return this.#inTurn(async () => {
       const closed = await inTransaction(this.#database, async (connection) => {
         await connection.query("update rule_line set incident_id = null where incident_id = $1::bigint", [incidentId]);
-        return closeIncident(connection, incidentId, nowMs, by);
+        return closeIncident(connection, incidentId, nowMs, { by });
       });
       for (const { lines } of this.#held.values()) for (const line of lines.values()) if (line.incidentId === incidentId) line.incidentId = null;
       if (closed) this.#tell({ kind: "cleared", incident: closed });
@@ -240,6 +253,7 @@ export class RuleChecker {
       const known = held.lines.get(line.key) ?? fresh(line.key, line.tags);
       known.unit = gaugeUnit(rule.watch.kind, line.unit);
       if (!held.lines.has(line.key)) held.lines.set(line.key, known);
+      known.missingMs = undefined;
       this.#stepThrough(rule, known, line, { firstMs, stepMs, stride }, nowMs, changes);
     }
     // What was there once and is not answered any more has no value; for a rule of silence it has been silent for longer than anybody looks back.
@@ -250,17 +264,22 @@ export class RuleChecker {
         await this.#forgetLine(rule, held, known, nowMs);
         continue;
       }
+      known.missingMs ??= nowMs;
+      if (isOverWhenGone(rule, known.tags) && nowMs - known.missingMs >= goneAfterMs && this.#isHeard(known.tags["machine"] ?? "", known.missingMs)) {
+        await this.#forgetLine(rule, held, known, nowMs);
+        continue;
+      }
       known.checkedMs = last;
       this.#step(rule, known, rule.watch.kind === "silence" ? (grid.before * stepMs) / 1000 : null, last, changes);
     }
     await this.#keep(rule, changes, held);
   }
 
-  /** Nothing will come of a machine that was removed: what is open of it is closed, and its line is no more. */
+  /** Nothing will come of a machine that was removed, nor of what has ended on one: what is open of it is closed, and its line is no more. */
   async #forgetLine(rule: StoredRule, held: HeldRule, line: HeldLine, nowMs: number): Promise<void> {
     const closed = await inTransaction(this.#database, async (connection) => {
       await connection.query("delete from rule_line where rule_id = $1::int and line = $2::text", [rule.id, line.key]);
-      return line.incidentId === null ? undefined : closeIncident(connection, line.incidentId, nowMs);
+      return line.incidentId === null ? undefined : closeIncident(connection, line.incidentId, nowMs, { ended: "gone" });
     });
     held.lines.delete(line.key);
     if (closed) this.#tell({ kind: "cleared", incident: closed });
@@ -349,7 +368,7 @@ export class RuleChecker {
     }
     if (incidentId === null) return { incidentId }; // it was closed by hand
     if (effect.kind === "clear") {
-      const incident = await closeIncident(connection, incidentId, effect.atMs);
+      const incident = await closeIncident(connection, incidentId, effect.atMs, { value: effect.value });
       return { incidentId: null, ...(incident && { news: { kind: "cleared", incident } as const }) };
     }
     const incident = await changeSeverity(connection, incidentId, effect.severity, effect.atMs);
@@ -363,6 +382,12 @@ export class RuleChecker {
   }
 }
 
+/** By what an incident is raised, and called. */
+function saysTheSame(before: RuleDocument, after: RuleDocument): boolean {
+  const said = ({ name, reading, watch, compare, notice, urgent }: RuleDocument) => ({ name, reading, watch, compare, notice, urgent });
+  return sameReading(said(before), said(after));
+}
+
 interface LineChange {
   readonly line: HeldLine;
   readonly effect: Effect | undefined;
@@ -373,7 +398,7 @@ const sinceMs = ({ notice, urgent }: LineState) => Math.max(notice?.sinceMs ?? N
 
 const begunBy = ({ notice, urgent }: LineState, nowMs: number): LineState => ({ notice: notice && { ...notice, sinceMs: Math.min(notice.sinceMs, nowMs) }, urgent: urgent && { ...urgent, sinceMs: Math.min(urgent.sinceMs, nowMs) } });
 
-const fresh = (key: string, tags: Tags): HeldLine => ({ key, tags, state: { notice: null, urgent: null }, incidentId: null, value: null, unit: "1", furthest: null, checkedMs: Number.NEGATIVE_INFINITY });
+const fresh = (key: string, tags: Tags): HeldLine => ({ key, tags, state: { notice: null, urgent: null }, incidentId: null, value: null, unit: "1", furthest: null, checkedMs: Number.NEGATIVE_INFINITY, missingMs: undefined });
 
 const heldLine = ({ line, tags, state, incidentId }: StoredLine): HeldLine => ({ ...fresh(line, tags), state, incidentId, checkedMs: sinceMs(state) });
 

@@ -65,6 +65,8 @@ export class SourceRun {
   #failures = 0;
   #columns: { readonly counters: Set<string>; readonly tags: Set<string> } | undefined;
   nextMs: number | undefined;
+  /** When the certificate that it shows ends. */
+  certificateUntilMs: number | undefined;
   /** What a device said last, for trying rules on it. */
   lastReadings: { readonly reader: ReadingsReader; readonly page: Page } | undefined;
 
@@ -95,6 +97,7 @@ export class SourceRun {
     this.#failure = before.#failure;
     this.#raw = before.#raw;
     this.lastReadings = before.lastReadings;
+    this.certificateUntilMs = before.certificateUntilMs;
     this.#failures = before.#failures;
   }
 
@@ -215,6 +218,7 @@ export class SourceRun {
       failure: this.#failure ?? null,
       failures: this.#failures,
       hasRaw: this.#raw !== undefined,
+      certificateUntilMs: this.certificateUntilMs ?? null,
       clockBehindMs: this.#clock.behindMs ?? this.#dates.behindMs ?? null,
       measuredLateMs: this.#clock.lateMs,
     };

@@ -164,6 +164,11 @@ export class Sources {
     return this.#former.has(machine) && !this.all().some(({ source }) => source.machine === machine);
   }
 
+  /** Whether anything that reports about a machine has been heard after a moment. */
+  isHeard(machine: string, sinceMs: number): boolean {
+    return this.all().some((run) => run.source.machine === machine && (run.heardMs ?? 0) > sinceMs);
+  }
+
   /** Ends a source. Its samples stay, and it can be brought back for a week. */
   async remove(id: number): Promise<boolean> {
     if (!(await markRemoved(this.#database, id, true))) return false;
@@ -285,9 +290,10 @@ export class Sources {
   async #gather(run: SourceRun, gatherer: DeviceGatherer, nowMs: number): Promise<void> {
     const began = performance.now();
     try {
-      const { readings, leftOut, raw, rawType, events } = await gatherer.gather(nowMs);
+      const { readings, leftOut, raw, rawType, events, certificateUntilMs } = await gatherer.gather(nowMs);
       if (this.#runs.get(run.source.id) !== run) return;
       run.keepRaw(Buffer.from(raw), rawType, nowMs);
+      run.certificateUntilMs = certificateUntilMs;
       const intake = run.lendReadings();
       const page = intake.reader.read(readings, undefined, leftOut);
       run.lastReadings = { reader: intake.reader, page };
@@ -309,6 +315,7 @@ export class Sources {
       pulled = await asker.ask(this.#limits.bodyBytes);
       run.keepRaw(pulled.bytes, pulled.contentType, nowMs);
       if (pulled.clock) run.noteDate(pulled.clock);
+      run.certificateUntilMs = pulled.certificateUntilMs;
       const intake = run.lendPages(pulled.dialect);
       const page = await readInPieces(intake.reader, pulled.bytes);
       // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
@@ -316,7 +323,7 @@ export class Sources {
       run.giveBack(pulled.dialect, intake);
     } catch (error) {
       if (this.#closed || this.#runs.get(run.source.id) !== run) return;
-      run.failed(failureOf(await diagnose(error, run.source.address as NonNullable<Source["address"]>), nowMs));
+      run.failed(failureOf(await diagnose(error, run.source.address as NonNullable<Source["address"]>, "answering", run.source.trust), nowMs));
     }
   }
 }

@@ -7,3 +7,13 @@ create table windows_counters (
   encoding text not null,
   chosen jsonb
 );
+
+-- At which value an incident cleared, and why it ended otherwise: what it was of is not there any more, or its rule was changed, switched off or removed.
+alter table incident
+  add column cleared_value float8,
+  add column ended text check (ended in ('gone', 'rule'));
+-- A message that a newer one took the place of before it could be delivered.
+alter table message drop constraint message_state_check, add constraint message_state_check check (state in ('waiting', 'sent', 'given up', 'replaced'));
+-- In which order messages were made, within one millisecond too.
+alter table message add column number bigint generated always as identity;
+create index message_waiting on message (recipient_id) where state = 'waiting';

@@ -5,7 +5,7 @@ import type { Dialect } from "../../../core/formats/exposition/families.ts";
 import type { Credentials, PullAddress, Trust } from "../../../core/sources/source.ts";
 import { diagnose, statusError } from "./diagnose.ts";
 import { PullError } from "./pull-error.ts";
-import { trustingConnector } from "./trusting-connector.ts";
+import { certificateEndMs, trustingConnector } from "./trusting-connector.ts";
 
 /** What an address answered. */
 export interface PulledPage {
@@ -15,6 +15,8 @@ export interface PulledPage {
   readonly tookMs: number;
   /** What time it is there, by the answer's Date (RFC 9110 §6.6.1), and when that was here; undefined where it says nothing. */
   readonly clock: { readonly thereMs: number; readonly hereMs: number } | undefined;
+  /** When its certificate ends; undefined where it shows none. */
+  readonly certificateUntilMs: number | undefined;
 }
 
 const accept = "application/openmetrics-text; version=1.0.0; charset=utf-8, text/plain; version=0.0.4; q=0.5, */*; q=0.1";
@@ -24,15 +26,21 @@ export class PageAsker {
   readonly #address: PullAddress;
   readonly #agent: Agent;
   readonly #headers: Readonly<Record<string, string>>;
+  readonly #trust: Trust;
+  readonly #hasCredentials: boolean;
   #isConnected = false;
+  #certificateUntilMs: number | undefined;
 
   constructor(address: PullAddress, trust: Trust, credentials: Credentials) {
     this.#address = address;
+    this.#trust = trust;
+    this.#hasCredentials = credentials.kind !== "none";
     const connect = trustingConnector(address, trust);
     const noting: typeof connect = (options, callback) => {
       this.#isConnected = false;
       connect(options, (...result) => {
         this.#isConnected = result[0] === null;
+        this.#certificateUntilMs = certificateEndMs(result[1]);
         callback(...result);
       });
     };
@@ -53,18 +61,19 @@ export class PageAsker {
       const hereMs = Date.now();
       try {
         const location = answer.headers["location"];
-        if (answer.statusCode !== 200) throw statusError(answer.statusCode, Array.isArray(location) ? location[0] : location, this.#address);
+        if (answer.statusCode !== 200) throw statusError(answer.statusCode, Array.isArray(location) ? location[0] : location, this.#address, this.#hasCredentials);
         const contentType = String(answer.headers["content-type"] ?? "");
-        if (/^text\/html/i.test(contentType)) throw new PullError("not the format", "What came is a web page, not a page of counters.", "The path may be another, often /metrics.");
+        if (/^text\/html/i.test(contentType)) throw webPage();
         const bytes = await readBody(answer.body, String(answer.headers["content-encoding"] ?? ""), mostBytes);
-        return { dialect: /openmetrics-text/i.test(contentType) ? "openmetrics" : "text", contentType, bytes, tookMs: performance.now() - began, clock: clockOf(answer.headers["date"], hereMs) };
+        if (/^\s*<(!doctype|html|\?xml)/i.test(Buffer.from(bytes.subarray(0, 200)).toString("latin1"))) throw webPage();
+        return { dialect: /openmetrics-text/i.test(contentType) ? "openmetrics" : "text", contentType, bytes, tookMs: performance.now() - began, clock: clockOf(answer.headers["date"], hereMs), certificateUntilMs: this.#certificateUntilMs };
       } catch (error) {
         answer.body.on("error", () => {});
         answer.body.destroy();
         throw error;
       }
     } catch (error) {
-      throw await diagnose(error, this.#address, hasBegun ? "answering" : this.#isConnected ? "connected" : "connecting");
+      throw await diagnose(error, this.#address, hasBegun ? "answering" : this.#isConnected ? "connected" : "connecting", this.#trust);
     }
   }
 
@@ -72,6 +81,8 @@ export class PageAsker {
     return this.#agent.destroy();
   }
 }
+
+const webPage = () => new PullError("not the format", "What came is a web page, not a page of counters.", "The path may be another, often /metrics.");
 
 /** Whole seconds are said: half of one is meant besides, on average. */
 function clockOf(date: string | string[] | undefined, hereMs: number): PulledPage["clock"] {
@@ -102,7 +113,7 @@ async function readBody(body: Readable, encoding: string, mostBytes: number): Pr
       chunks.push(chunk);
     }
   } catch (error) {
-    if (/^Z_|ERR_BUFFER/.test(String((error as { code?: string }).code))) throw new PullError("truncated", "The packed answer is damaged or was cut off.", "Try again; if it stays, the program there fails while it writes.", { cause: error });
+    if (/^Z_|ERR_BUFFER/.test(String((error as { code?: string }).code))) throw new PullError("truncated", "The packed answer is damaged or was cut off.", "The program there fails while it writes, or something on the way ends connections: its own log says why.", { cause: error });
     throw error;
   } finally {
     body.destroy();

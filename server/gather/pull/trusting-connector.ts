@@ -57,21 +57,54 @@ function pinned(sha256: string, timeoutMs: number): buildConnector.connector {
 const plainDigits = (sha256: string) => sha256.replaceAll(":", "").toLowerCase();
 
 /** What the other side shows, believed or not; undefined where it shows nothing in time. */
-export function shownCertificate({ host, port, timeoutMs }: Pick<PullAddress, "host" | "port" | "timeoutMs">): Promise<CertificateView | undefined> {
+export async function shownCertificate(address: Pick<PullAddress, "host" | "port" | "timeoutMs">): Promise<CertificateView | undefined> {
+  return (await shownChain(address))?.certificate;
+}
+
+/** The certificate that the other side shows, how many certificates it sends, and who stands at the end of them. */
+export interface ShownChain {
+  readonly certificate: CertificateView;
+  readonly length: number;
+  readonly root: string;
+  /** Whether it says where its issuer's certificate is to be had (RFC 5280 §4.2.2.1). */
+  readonly hasIssuerAddress: boolean;
+}
+
+/** Old versions and weak keys are spoken to here: what is shown is looked at, not believed. */
+export function shownChain({ host, port, timeoutMs }: Pick<PullAddress, "host" | "port" | "timeoutMs">): Promise<ShownChain | undefined> {
   return new Promise((resolve) => {
     const tcp = connectTcp({ host, port });
-    const socket = connectTls({ socket: tcp, rejectUnauthorized: false, ...(isIP(host) === 0 && { servername: host }) });
-    const end = (found: CertificateView | undefined) => {
+    const socket = connectTls({ socket: tcp, rejectUnauthorized: false, ciphers: "ALL:@SECLEVEL=0", minVersion: "TLSv1", ...(isIP(host) === 0 && { servername: host }) });
+    const end = (found: ShownChain | undefined) => {
       clearTimeout(timer);
       socket.destroy();
       tcp.destroy();
       resolve(found);
     };
     const timer = setTimeout(() => end(undefined), timeoutMs);
-    socket.once("secureConnect", () => end(certificateOf(socket)));
+    socket.once("secureConnect", () => end(chainOf(socket)));
     socket.once("error", () => end(undefined));
     tcp.once("error", () => end(undefined));
   });
+}
+
+function chainOf(socket: TLSSocket): ShownChain | undefined {
+  const first: DetailedPeerCertificate = socket.getPeerCertificate(true);
+  if (!first?.fingerprint256) return undefined;
+  let last = first;
+  let length = 1;
+  while (last.issuerCertificate && last.issuerCertificate.fingerprint256 !== last.fingerprint256 && length < 20) {
+    last = last.issuerCertificate;
+    length++;
+  }
+  return { certificate: viewOf(first), length, root: nameOf(last.issuer), hasIssuerAddress: first.infoAccess?.["CA Issuers - URI"] !== undefined };
+}
+
+/** When the certificate of a connection ends, ms; undefined where there is none. */
+export function certificateEndMs(socket: unknown): number | undefined {
+  const shown = typeof (socket as TLSSocket | null)?.getPeerCertificate === "function" ? (socket as TLSSocket).getPeerCertificate() : undefined;
+  const ms = Date.parse(shown?.valid_to ?? "");
+  return Number.isFinite(ms) ? ms : undefined;
 }
 
 function certificateOf(socket: TLSSocket): CertificateView | undefined {

@@ -6,7 +6,7 @@ import type { Credentials, PullAddress, Trust } from "../../../core/sources/sour
 import type { DeviceGatherer, DeviceReading, Gathered } from "../device-gatherer.ts";
 import { diagnose, statusError } from "../pull/diagnose.ts";
 import { PullError } from "../pull/pull-error.ts";
-import { trustingConnector } from "../pull/trusting-connector.ts";
+import { certificateEndMs, trustingConnector } from "../pull/trusting-connector.ts";
 
 const root = "/redfish/v1/";
 /** Where what there is is looked for anew, in gatherings; between, only resources that gave readings are asked. */
@@ -22,6 +22,8 @@ export class RedfishGatherer implements DeviceGatherer {
   readonly #address: PullAddress;
   readonly #agent: Agent;
   readonly #credentials: Credentials;
+  readonly #trust: Trust;
+  #certificateUntilMs: number | undefined;
   #round = 0;
   #telling: readonly string[] = [];
   #token: string | undefined;
@@ -32,7 +34,13 @@ export class RedfishGatherer implements DeviceGatherer {
   constructor(device: RedfishDevice, trust: Trust, credentials: Credentials) {
     this.#address = { scheme: device.scheme ?? "https", host: device.host, port: device.port, path: root, timeoutMs: device.timeoutMs };
     this.#credentials = credentials;
-    this.#agent = new Agent({ connect: trustingConnector(this.#address, trust), connections: together, headersTimeout: device.timeoutMs, bodyTimeout: device.timeoutMs, keepAliveTimeout: 30_000 });
+    this.#trust = trust;
+    const connect = trustingConnector(this.#address, trust);
+    const noting: typeof connect = (options, callback) => connect(options, (...result) => {
+      this.#certificateUntilMs = certificateEndMs(result[1]);
+      callback(...result);
+    });
+    this.#agent = new Agent({ connect: noting, connections: together, headersTimeout: device.timeoutMs, bodyTimeout: device.timeoutMs, keepAliveTimeout: 30_000 });
   }
 
   async gather(): Promise<Gathered> {
@@ -44,7 +52,7 @@ export class RedfishGatherer implements DeviceGatherer {
       this.#telling = [];
       throw new PullError("not the format", "The controller answered, and told of no power, temperature, fan or health.", "Look at the text as received; the user may need the right to read sensors.");
     }
-    return { readings, raw: JSON.stringify(Object.fromEntries(resources), null, 1), rawType: "application/json" };
+    return { readings, raw: JSON.stringify(Object.fromEntries(resources), null, 1), rawType: "application/json", certificateUntilMs: this.#certificateUntilMs };
   }
 
   async close(): Promise<void> {
@@ -92,7 +100,7 @@ export class RedfishGatherer implements DeviceGatherer {
       if (this.#token === undefined) await this.#signInOnce();
       answer = await this.#ask("GET", path, signed);
     }
-    if (answer.status !== 200) throw statusError(answer.status, undefined, { ...this.#address, path });
+    if (answer.status !== 200) throw statusError(answer.status, undefined, { ...this.#address, path }, this.#credentials.kind !== "none");
     try {
       const json: unknown = JSON.parse(answer.text);
       if (typeof json !== "object" || json === null || Array.isArray(json)) throw new SyntaxError("no object");
@@ -147,7 +155,7 @@ export class RedfishGatherer implements DeviceGatherer {
       const location = answer.headers["location"];
       return { status: answer.statusCode, text: Buffer.concat(pieces).toString("utf8"), token: answer.headers["x-auth-token"] as string | undefined, location: Array.isArray(location) ? location[0] : location && new URL(location, "https://x").pathname };
     } catch (error) {
-      throw await diagnose(error, this.#address);
+      throw await diagnose(error, this.#address, "connecting", this.#trust);
     }
   }
 

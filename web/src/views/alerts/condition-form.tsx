@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { type Compare, compares, type Limit, type Measure, measures, type NoData, type RuleDocument, type Severity, severities, type Watch, watchedValue } from "../../../../core/rules/rule.ts";
+import { type Compare, compares, type Limit, type Measure, measures, type NoData, type WhenGone, type RuleDocument, type Severity, severities, type Watch, watchedValue } from "../../../../core/rules/rule.ts";
 import { presentSpan, scaleFor } from "../../../../core/units/present.ts";
 import { SelectPart } from "../../sentence/select-part.tsx";
 import { NumberField } from "../../ui/number-field.tsx";
@@ -10,6 +10,7 @@ const spans = [0, 60, 300, 600, 900, 1800, 3600, 7200, 14_400, 21_600, 43_200, 8
 const spanOptions = (least: number, none?: string): readonly (readonly [string, string])[] => spans.filter((seconds) => seconds >= least || (seconds === 0 && none !== undefined)).map((seconds) => [String(seconds), seconds === 0 ? (none ?? "at once") : presentSpan(seconds * 1000)]);
 const measureWords: Readonly<Record<Measure, string>> = { last: "newest value", mean: "mean", min: "least", max: "most", p50: "median", p90: "90th percentile", p95: "95th percentile", p99: "99th percentile" };
 const kindWords: readonly (readonly [Watch["kind"], string])[] = [["value", "its value"], ["change", "its change"], ["silence", "nothing being reported"], ["reach", "the time until it reaches a value"], ["usual", "its distance from what is usual at this clock time"]];
+const whenGoneWords: readonly (readonly [WhenGone, string])[] = [["by kind", "it is over for processes, containers and guests"], ["over", "it is over"], ["no data", "that is no data"]];
 const noDataWords: readonly (readonly [NoData, string])[] = [["hold", "it stays as it is and is shown as no data"], ["raise", "it is raised"], ["ignore", "nothing is made of it"]];
 
 interface ConditionFormProps {
@@ -49,7 +50,7 @@ export function ConditionForm({ rule, unit, most, onChange }: ConditionFormProps
       <p>
         It must last {seconds("must last", rule.mustLastSeconds, spanOptions(60, "no time at all"), (mustLastSeconds) => set({ mustLastSeconds }))}, stays raised {seconds("stays raised", rule.staysRaisedSeconds, spanOptions(60, "no longer"), (staysRaisedSeconds) => set({ staysRaisedSeconds }))} after it has ended, and is checked {seconds("checked", rule.everySeconds, [["0", "with every new value"], ["10", "every 10 s"], ["30", "every 30 s"], ...spanOptions(60).slice(0, 7).map(([value, words]): readonly [string, string] => [value, `every ${words}`])], (everySeconds) => set({ everySeconds }))}.
       </p>
-      {watch.kind !== "silence" && <p>Where there is no data, <SelectPart label="no data" value={rule.noData} options={noDataWords} onChange={(noData) => set({ noData: noData as NoData })} />.</p>}
+      {watch.kind !== "silence" && <p>Where there is no data, <SelectPart label="no data" value={rule.noData} options={noDataWords} onChange={(noData) => set({ noData: noData as NoData })} />; where one of its lines is not told of any more while its machine is, <SelectPart label="when gone" value={rule.whenGone ?? "by kind"} options={whenGoneWords} onChange={(whenGone) => set({ whenGone: whenGone as WhenGone })} />.</p>}
     </div>
   );
 }

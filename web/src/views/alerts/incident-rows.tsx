@@ -40,7 +40,7 @@ export function IncidentRows({ incidents, nowMs }: { incidents: readonly Inciden
                 <td className={`figure ${cell}`}>{figureOf(incident, incident.furthest)}</td>
                 <td className={cell}>{incident.compare === "failed" ? "" : <>{incident.compare} <span className="figure">{figureOf(incident, incident.limit)}</span></>}</td>
                 <td className={`figure ${cell}`}>{momentText(incident.raisedAtMs, nowMs)}</td>
-                <td className={incident.clearedAtMs === null ? cell : `figure ${cell}`}>{incident.clearedAtMs === null ? "still raised" : momentText(incident.clearedAtMs, nowMs)}</td>
+                <td className={incident.clearedAtMs === null ? cell : `figure ${cell}`}>{incident.clearedAtMs === null ? "still raised" : momentText(incident.clearedAtMs, nowMs)}{incident.ended === "gone" && <span className="font-sans text-quiet"> ended</span>}</td>
                 <td className={cell}>{presentSpan((incident.clearedAtMs ?? nowMs) - incident.raisedAtMs)}</td>
               </tr>
             );

@@ -65,9 +65,11 @@ function Page({ detail }: { detail: IncidentDetail }): ReactNode {
         <div>
           <dl className="grid grid-cols-[8rem_1fr] gap-y-1">
             <Fact name="raised">{dayWithName(incident.raisedAtMs)} <span className="figure">{exactClockTime(incident.raisedAtMs)}</span></Fact>
-            <Fact name={isOpen ? "still raised" : "cleared"}>{isOpen ? `for ${presentSpan(nowMs - incident.raisedAtMs)}` : <>{dayWithName(incident.clearedAtMs ?? 0)} <span className="figure">{exactClockTime(incident.clearedAtMs ?? 0)}</span></>}</Fact>
+            <Fact name={isOpen ? "still raised" : incident.ended === "gone" ? "ended" : "cleared"}>{isOpen ? `for ${presentSpan(nowMs - incident.raisedAtMs)}` : <>{dayWithName(incident.clearedAtMs ?? 0)} <span className="figure">{exactClockTime(incident.clearedAtMs ?? 0)}</span></>}</Fact>
             {!isOpen && <Fact name="lasted">{presentSpan((incident.clearedAtMs ?? 0) - incident.raisedAtMs)}</Fact>}
             <Fact name="when raised"><span className="figure">{figureOf(incident, incident.value)}</span></Fact>
+            {incident.clearedValue !== null && <Fact name="when cleared"><span className="figure">{figureOf(incident, incident.clearedValue)}</span></Fact>}
+            {incident.ended !== null && <Fact name="ended, as">{incident.ended === "gone" ? "nobody tells of it any more" : "its rule was changed, switched off or removed"}</Fact>}
             <Fact name="furthest"><span className="figure">{figureOf(incident, incident.furthest)}</span></Fact>
           </dl>
           <Entries detail={detail} entries={entries} />

@@ -19,7 +19,7 @@ function MessageRow({ message: { id, recipient, kind, incidents, createdAtMs, st
         <span className="min-w-0 truncate">{kind}: {incidents.map((incident, i) => <span key={incident.id}>{i > 0 && ", "}<SectionLink to={`/alerts/incidents/${incident.id}`} className="hover:underline">{incident.ruleName}</SectionLink></span>)}</span>
         <span>
           <button type="button" className={state === "sent" ? "word-link" : "word-link text-notice"} aria-expanded={isOpen} onClick={() => setIsOpen(!isOpen)}>
-            {state === "sent" ? `sent${last ? ` at ${exactClockTime(last.atMs)}` : ""}` : state === "given up" ? "given up" : attempts.length === 0 ? "on its way" : `not reached yet, ${attempts.length} ${attempts.length === 1 ? "try" : "tries"}`}
+            {state === "sent" ? `sent${last ? ` at ${exactClockTime(last.atMs)}` : ""}` : state === "given up" || state === "replaced" ? state : attempts.length === 0 ? "on its way" : `not reached yet, ${attempts.length} ${attempts.length === 1 ? "try" : "tries"}`}
           </button>
         </span>
       </p>

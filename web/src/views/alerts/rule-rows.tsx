@@ -28,8 +28,8 @@ export function RuleRows({ rules, nowMs }: { rules: readonly RuleView[]; nowMs: 
 }
 
 /** What of a rule is a person's: the rest is where it stands. */
-export function documentOf({ name, reading, watch, compare, notice, urgent, everySeconds, mustLastSeconds, staysRaisedSeconds, noData, marginSeconds, place, advice }: RuleDocument): RuleDocument {
-  return { name, reading, watch, compare, notice, urgent, everySeconds, mustLastSeconds, staysRaisedSeconds, noData, marginSeconds, place, advice };
+export function documentOf({ name, reading, watch, compare, notice, urgent, everySeconds, mustLastSeconds, staysRaisedSeconds, noData, whenGone, marginSeconds, place, advice }: RuleDocument): RuleDocument {
+  return { name, reading, watch, compare, notice, urgent, everySeconds, mustLastSeconds, staysRaisedSeconds, noData, ...(whenGone && { whenGone }), marginSeconds, place, advice };
 }
 
 function RuleRow({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNode {

@@ -15,7 +15,7 @@ import { PauseForm } from "./pause-form.tsx";
 import { RawText } from "./raw-text.tsx";
 import { SourceSettingsForm } from "./source-settings-form.tsx";
 import { SourceTokens } from "./source-tokens.tsx";
-import { addressText, clockWords, deviceText, kindWords, leftOutWords, signalOf, stateWords } from "./source-words.ts";
+import { addressText, clockWords, isEndingSoon, deviceText, kindWords, leftOutWords, signalOf, stateWords } from "./source-words.ts";
 import { SourcesHeading } from "./sources-heading.tsx";
 import { SpellStrip } from "./spell-strip.tsx";
 import { TableForm } from "./table-form.tsx";
@@ -49,6 +49,7 @@ function OneSource({ source }: { source: Source }): ReactNode {
     ["how", source.address || source.device ? <>{source.address ? addressText(source.address) : source.device && deviceText(source.device)}, every {presentSpan(source.intervalMs)}</> : source.kind === "this-machine" ? `read from the kernel every ${presentSpan(source.intervalMs)}` : `${kindWords[source.kind]}, expected every ${presentSpan(source.intervalMs)}`],
     ["last answer", source.heardMs === null ? "none yet" : <><span className="figure">{exactClockTime(source.heardMs)}</span>{source.tookMs !== null && <>, it took <span className="figure">{Math.round(source.tookMs)}</span> ms</>}</>],
     ["values", source.taken === null ? "none yet" : <>took <span className="figure">{source.taken.toLocaleString("en")}</span> of <span className="figure">{source.found?.toLocaleString("en")}</span> found{left && `; ${left}`}</>],
+    ...(isEndingSoon(source, now) ? [["its certificate", <span key="certificate" className="font-bold text-notice" data-certificate-ends>{(source.certificateUntilMs ?? 0) <= now ? "has ended" : `ends in ${presentSpan((source.certificateUntilMs ?? 0) - now)}`}: have it renewed, or nothing will come any more</span>] as const] : []),
     ...(clock ? [["its clock", <span key="clock" className={clock.isOff ? "font-bold text-notice" : undefined} data-source-clock>{clock.words}{clock.isOff && ". Have it keep the time (NTP): its events would stand at the wrong moment."}</span>] as const] : []),
     ...(source.nextMs === null ? [] : [["next try", <span key="next" className="figure">in {presentSpan(Math.max(0, source.nextMs - now))}</span>] as const]),
   ];

@@ -67,3 +67,10 @@ export function deviceText(device: NonNullable<Source["device"]>): string {
 export function addressText({ scheme, host, port, path }: NonNullable<Source["address"]>): string {
   return `${scheme}://${host.includes(":") ? `[${host}]` : host}:${port}${path}`;
 }
+
+const soonMs = 14 * 86_400_000;
+
+/** Whether the certificate that a source shows ends within a fortnight. */
+export function isEndingSoon({ certificateUntilMs }: Pick<SourceView, "certificateUntilMs">, nowMs: number): boolean {
+  return certificateUntilMs !== null && certificateUntilMs - nowMs < soonMs;
+}

@@ -5,7 +5,7 @@ import { csvCommand, curlCommand, linuxCommand, otlpSettings, windowsCommand } f
 import { addressText, leftOutWords, signalOf, stateWords } from "./source-words.ts";
 
 const nowMs = 1_795_449_600_000;
-const view = (more: Partial<SourceView>): SourceView => ({ id: 1, kind: "pull", name: "gate", machine: "gate", intervalMs: 5000, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, credentials: "none", pause: null, tags: {}, take: [], csv: null, state: "reporting", heardMs: nowMs - 3000, tookMs: 5, nextMs: null, found: 1, taken: 1, leftOut: {}, failure: null, failures: 0, clockBehindMs: null, measuredLateMs: 0, hasRaw: true, ...more });
+const view = (more: Partial<SourceView>): SourceView => ({ id: 1, kind: "pull", name: "gate", machine: "gate", intervalMs: 5000, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, credentials: "none", pause: null, tags: {}, take: [], csv: null, state: "reporting", heardMs: nowMs - 3000, tookMs: 5, nextMs: null, certificateUntilMs: null, found: 1, taken: 1, leftOut: {}, failure: null, failures: 0, clockBehindMs: null, measuredLateMs: 0, hasRaw: true, ...more });
 const failure = { kind: "wrong path", words: "nothing there", remedy: "look", atMs: nowMs, certificate: null } as const;
 
 describe("how a source stands", () => {
