@@ -233,6 +233,8 @@ export async function startServer(config: Config, { log, parent, book = new LogB
       server.once("error", reject);
       server.listen(config.port, config.host, resolve);
     });
+    const listened = server.address();
+    if (typeof listened === "object" && listened) transport.listensAt(listened.port);
     opened.push(() => new Promise<void>((resolve) => {
       server.close(() => resolve());
       server.closeAllConnections();

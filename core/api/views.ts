@@ -113,9 +113,12 @@ export interface Me {
   readonly role: "owner";
 }
 
+/** How a machine stands: as the best of its sources, or nothing gathers it any more. */
+export type MachineState = SourceState | "not gathered";
+
 export interface MachineView {
   readonly name: string;
-  readonly state: SourceState;
+  readonly state: MachineState;
   readonly lastSampleAtMs: number | null;
   /** Seconds between gatherings. */
   readonly intervalSeconds: number;
@@ -472,6 +475,10 @@ export interface TransportView {
   readonly authorityEnds: { readonly untilMs: number; readonly isSoon: boolean } | null;
   /** Whose forwarded headers are believed. */
   readonly proxies: readonly string[];
+  /** Whether this machine alone can reach the server. */
+  readonly isLoopbackOnly: boolean;
+  /** Where other machines reach the server, or will once it listens for them: beginnings of addresses, the likeliest first. */
+  readonly reachedAt: readonly string[];
 }
 
 /** What a Windows machine said that it can count, what a person chose of it (null: the usual), and what the usual is there. */

@@ -71,22 +71,29 @@ export interface Source extends SourceSettings {
 
 export type SourceState = "waiting" | "reporting" | "late" | "silent" | "paused";
 
-/** A source is late after this many intervals without an answer, and silent after this many. */
+/** A source is late after this many intervals without an answer, and silent after this many; of long intervals sooner. */
 export const lateAfter = 2;
 export const silentAfter = 3;
 /** Answers take their time, and clocks of senders are not ours. */
 const graceMs = 2000;
 
+/** A sender that comes seldom is not waited for three times over: one that comes once a night is silent before the next noon. */
+const mostPatienceMs = 6 * 3_600_000;
+/** How much longer than its interval a source may say nothing, counted in intervals. */
+const patience = (intervalMs: number, intervals: number): number => intervalMs + Math.min((intervals - 1) * intervalMs, mostPatienceMs * ((intervals - 1) / (silentAfter - 1)));
+
 /** How a source stands that answered last at `heardMs` (undefined: never), and has been waited for since `sinceMs`. */
-export function stateOf({ pause, intervalMs }: Pick<Source, "pause" | "intervalMs">, heardMs: number | undefined, sinceMs: number, nowMs: number): SourceState {
+export function stateOf({ pause, intervalMs, kind }: Pick<Source, "pause" | "intervalMs"> & Partial<Pick<Source, "kind">>, heardMs: number | undefined, sinceMs: number, nowMs: number): SourceState {
   if (pause) return "paused";
   const quietMs = nowMs - Math.max(heardMs ?? Number.NEGATIVE_INFINITY, sinceMs) - graceMs;
-  if (quietMs > silentAfter * intervalMs) return "silent";
+  // What sends by itself is not silent before it was ever heard: nobody knows when its script is put to work.
+  if (heardMs === undefined && (kind === "push" || kind === "collector")) return "waiting";
+  if (quietMs > patience(intervalMs, silentAfter)) return "silent";
   if (heardMs === undefined) return "waiting";
-  return quietMs > lateAfter * intervalMs ? "late" : "reporting";
+  return quietMs > patience(intervalMs, lateAfter) ? "late" : "reporting";
 }
 
 /** How long a source may say nothing before that is told, in ms. */
 export function allowedSilenceMs(intervalMs: number): number {
-  return silentAfter * intervalMs + graceMs;
+  return patience(intervalMs, silentAfter) + graceMs;
 }

@@ -2,7 +2,7 @@ import { describe, expect, test } from "vitest";
 import type { FileSeries } from "../formats/samples/sample-format.ts";
 import { globOf } from "../counters/glob.ts";
 import { intervalAdvice } from "./interval-advice.ts";
-import { stateOf } from "./source.ts";
+import { allowedSilenceMs, stateOf } from "./source.ts";
 import { applyTakeRules, type TakeRule } from "./take-rules.ts";
 
 test.each([
@@ -55,6 +55,25 @@ test.each([
 ] as const)("asked every 5 s and heard %i ms ago: %s (2 s of grace)", (ago, state) => {
   expect(stateOf({ pause: null, intervalMs: 5000 }, 1_000_000 - ago, 0, 1_000_000)).toBe(state);
 });
+test("what sends by itself waits to be heard for the first time, however long that takes", () => {
+  for (const kind of ["push", "collector"] as const) {
+    expect(stateOf({ pause: null, intervalMs: 5000, kind }, undefined, 0, 1_000_000_000)).toBe("waiting");
+    expect(stateOf({ pause: null, intervalMs: 5000, kind }, 1, 0, 1_000_000_000)).toBe("silent");
+  }
+});
+
+test.each([
+  ["5 s", 5000, 17_000],
+  ["an hour", 3_600_000, 3 * 3_600_000 + 2000],
+  ["a day: before the next noon", 86_400_000, 30 * 3_600_000 + 2000],
+  ["31 days", 31 * 86_400_000, 31 * 86_400_000 + 6 * 3_600_000 + 2000],
+])("one that comes every %s may be silent for so long", (_name, intervalMs, allowed) => {
+  expect(allowedSilenceMs(intervalMs)).toBe(allowed);
+  expect(stateOf({ pause: null, intervalMs, kind: "push" }, 0, 0, allowed)).not.toBe("silent");
+  expect(stateOf({ pause: null, intervalMs, kind: "push" }, 0, 0, allowed + 1)).toBe("silent");
+  expect(stateOf({ pause: null, intervalMs, kind: "push" }, 0, 0, intervalMs)).toBe("reporting");
+});
+
 test("one that never answered waits, then is silent; a paused one is paused", () => {
   expect(stateOf({ pause: null, intervalMs: 5000 }, undefined, 995_000, 1_000_000)).toBe("waiting");
   expect(stateOf({ pause: null, intervalMs: 5000 }, undefined, 900_000, 1_000_000)).toBe("silent");

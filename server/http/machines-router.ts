@@ -1,4 +1,5 @@
 import { Router } from "express";
+import Joi from "joi";
 import type { MachineDetail, MachineView } from "../../core/api/views.ts";
 import type { SourceState } from "../../core/sources/source.ts";
 import type { MachineNames } from "../sources/machine-names.ts";
@@ -37,8 +38,30 @@ export function machinesRouter(store: Store, sources: Sources, names: MachineNam
     response.json(listMachines(store, sources, names, Date.now()).find((machine) => machine.name === name));
   });
 
+  /** Takes a machine off the lists, with what gathers it. The answer names those sources, for bringing it back. */
+  router.delete("/machines/:name", async (request, response) => {
+    const name = request.params["name"] as string;
+    if (!listMachines(store, sources, names, Date.now()).some((machine) => machine.name === name)) throw new Problem(404, "No such machine", `No machine named "${name}" has reported here.`);
+    const its = sources.all().filter(({ source }) => source.machine === name);
+    if (its.some(({ source }) => source.kind === "this-machine")) throw new Problem(409, "This machine stays", "The machine that Nubrel runs on is always gathered; it can be paused.");
+    for (const { source } of its) await sources.remove(source.id);
+    await names.remove(name, Date.now());
+    response.json({ sources: its.map(({ source }) => source.id) });
+  });
+
+  router.post("/machines/:name/bring-back", async (request, response) => {
+    const name = request.params["name"] as string;
+    const { sources: ids } = checked(bringBackSchema, request.body);
+    if (!names.isRemoved(name)) throw new Problem(404, "No such machine", `No machine named "${name}" was removed.`);
+    await names.remove(name, null);
+    for (const id of ids) await sources.bringBack(id);
+    response.json(listMachines(store, sources, names, Date.now()).find((machine) => machine.name === name) ?? null);
+  });
+
   return router;
 }
+
+const bringBackSchema = Joi.object<{ sources: readonly number[] }>({ sources: Joi.array().items(Joi.number().integer()).max(100).default([]) });
 
 /** Every machine that has reported or has a source. */
 export function listMachines(store: Store, sources: Sources, names: MachineNames, nowMs: number): readonly MachineView[] {
@@ -60,11 +83,12 @@ export function listMachines(store: Store, sources: Sources, names: MachineNames
   const byAge = [...found].sort(([, a], [, b]) => a.first - b.first).map(([name]) => name);
   const views = sources.views(nowMs);
   return [...found]
+    .filter(([name, { last }]) => (names.removedAtMs(name) ?? Number.NEGATIVE_INFINITY) < last || !names.isRemoved(name) || views.some(({ machine }) => machine === name))
     .map(([name, { series, last }]): MachineView => {
       const own = views.filter(({ machine }) => machine === name).sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state));
       return {
         name,
-        state: own[0]?.state ?? "silent",
+        state: own[0]?.state ?? "not gathered",
         lastSampleAtMs: Number.isFinite(last) ? last : null,
         intervalSeconds: Math.min(...own.map(({ intervalMs }) => intervalMs), own.length === 0 ? usualIntervalMs : Number.POSITIVE_INFINITY) / 1000,
         series,

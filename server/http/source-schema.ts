@@ -88,7 +88,7 @@ export const tableSchema = Joi.object<{ text: string; shape: TableShape | null }
 const settings = {
   name: Joi.string().trim().min(1).max(100).required(),
   machine: Joi.string().trim().min(1).max(200).required(),
-  intervalMs: Joi.number().integer().min(1000).max(3_600_000).required().messages({ "number.min": "{{#label}} is 1 s at least", "number.max": "{{#label}} is 1 h at most" }),
+  intervalMs: Joi.number().integer().min(1000).max(31 * 86_400_000).required().messages({ "number.min": "{{#label}} is 1 s at least", "number.max": "{{#label}} is 31 days at most" }),
   tellsSilence: Joi.boolean().default(true),
   trust: trustSchema.default({ kind: "system" }),
   tags: tags.default({}),

@@ -6,7 +6,7 @@ import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
 import { TextError } from "../../core/formats/samples/sample-format.ts";
 import { ReadingsReader } from "../../core/sources/readings-reader.ts";
 import type { Device } from "../../core/sources/device.ts";
-import type { Credentials, SourceSettings } from "../../core/sources/source.ts";
+import type { Credentials, SourceKind, SourceSettings } from "../../core/sources/source.ts";
 import { diagnose } from "../gather/pull/diagnose.ts";
 import { snmpCredentials } from "../gather/open-device.ts";
 import { PullError } from "../gather/pull/pull-error.ts";
@@ -23,6 +23,7 @@ import { Problem } from "./problem.ts";
 import { nameOf } from "./signed-in.ts";
 import { changedSourceSchema, newSourceSchema, pauseSchema, previewSchema, tableSchema, trySchema, walkSchema } from "./source-schema.ts";
 
+const mostAskedMs = 3_600_000;
 const windowSchema = Joi.object<{ from: number; to: number }>({ from: Joi.number().required(), to: Joi.number().greater(Joi.ref("from")).required() });
 
 /** Sources: what they are, how they stand, trying before saving, pausing, what was received. `news` has a pause be seen at once. */
@@ -41,6 +42,7 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
   router.post("/sources", async (request, response) => {
     const { kind, credentials, ...settings } = checked(newSourceSchema, request.body);
     assertSpeaks(settings.device, credentials?.kind ?? "none");
+    assertInterval(kind, settings.intervalMs);
     const run = await unlessTaken(() => sources.create(kind, settings, credentials), settings);
     response.status(201).json(run.view(Date.now()));
   });
@@ -88,6 +90,7 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
     if ((settings.device?.kind ?? null) !== (source.device?.kind ?? null)) throw new Problem(422, "The request does not fit", `"device" must be of the kind that the source is: ${source.device?.kind ?? "none"}`);
     if ((settings.address === null) === (source.kind === "pull")) throw new Problem(422, "The request does not fit", source.kind === "pull" ? '"address" is needed: this source is asked' : '"address" cannot be: this source is not asked');
     assertSpeaks(settings.device, credentials?.kind ?? source.credentials);
+    assertInterval(source.kind, settings.intervalMs);
     const fixed = source.kind === "this-machine" ? { ...settings, machine: source.machine, intervalMs: source.intervalMs } : settings; // those are settings of the start command
     const run = await unlessTaken(() => sources.change(source.id, fixed, credentials), settings);
     response.json(run?.view(Date.now()));
@@ -187,6 +190,11 @@ function wholePage({ bytes, contentType, isWhole }: RawText): Uint8Array {
 function assertSpeaks(device: Device | null, credentials: Credentials["kind"]): void {
   if (device?.kind !== "snmp" || (device.version === "3") === (credentials === "snmp user")) return; // none stands for the community "public"
   throw new Problem(422, "The request does not fit", device.version === "3" ? '"credentials" are needed for version 3: a user and its keys; a community is of versions 1 and 2c' : `"credentials" are of version 3: version ${device.version} needs a community`);
+}
+
+/** What is asked is asked once an hour at least; what sends by itself may come much more seldom. */
+function assertInterval(kind: SourceKind, intervalMs: number): void {
+  if (kind !== "push" && kind !== "collector" && intervalMs > mostAskedMs) throw new Problem(422, "The request does not fit", '"intervalMs" is 1 h at most: this source is asked');
 }
 
 async function unlessTaken<T>(work: () => Promise<T>, { name }: Pick<SourceSettings, "name">): Promise<T> {

@@ -18,6 +18,8 @@ const none: MachineName = { friendlyName: "", tags: {} };
 export class MachineNames {
   readonly #database: Database;
   readonly #byMachine = new Map<string, MachineName>();
+  /** When machines were taken off the lists, ms. */
+  readonly #removed = new Map<string, number>();
 
   private constructor(database: Database) {
     this.#database = database;
@@ -25,8 +27,11 @@ export class MachineNames {
 
   static async open(database: Database): Promise<MachineNames> {
     const names = new MachineNames(database);
-    const { rows } = await database.query<MachineName & { name: string }>(`select name, friendly_name as "friendlyName", tags from machine`);
-    for (const { name, friendlyName, tags } of rows) names.#byMachine.set(name, { friendlyName, tags });
+    const { rows } = await database.query<MachineName & { name: string; removedAtMs: number | null }>(`select name, friendly_name as "friendlyName", tags, removed_at_ms as "removedAtMs" from machine`);
+    for (const { name, friendlyName, tags, removedAtMs } of rows) {
+      names.#byMachine.set(name, { friendlyName, tags });
+      if (removedAtMs !== null) names.#removed.set(name, removedAtMs);
+    }
     return names;
   }
 
@@ -43,6 +48,21 @@ export class MachineNames {
   /** Names of all tags that machines have. */
   tagNames(): ReadonlySet<string> {
     return new Set([...this.#byMachine.values()].flatMap(({ tags }) => Object.keys(tags)));
+  }
+
+  isRemoved(machine: string): boolean {
+    return this.#removed.has(machine);
+  }
+
+  removedAtMs(machine: string): number | undefined {
+    return this.#removed.get(machine);
+  }
+
+  /** Takes a machine off the lists, or puts it back (null). */
+  async remove(machine: string, atMs: number | null): Promise<void> {
+    await this.#database.query("insert into machine (name, removed_at_ms) values ($1::text, $2::bigint) on conflict (name) do update set removed_at_ms = excluded.removed_at_ms", [machine, atMs]);
+    if (atMs === null) this.#removed.delete(machine);
+    else this.#removed.set(machine, atMs);
   }
 
   async set(machine: string, name: MachineName): Promise<void> {

@@ -24,7 +24,7 @@ export async function readSecret(database: Database, id: number): Promise<Buffer
 export async function insertSource(database: Database, kind: SourceKind, settings: SourceSettings): Promise<Source> {
   const { rows } = await database.query<Source>(
     `insert into source (kind, name, machine, interval_ms, tells_silence, address, trust, device, tags, take, csv, late_ms, back_days)
-     values ($1::text, $2::text, $3::text, $4::int, $5::boolean, $6::jsonb, $7::jsonb, $8::jsonb, $9::jsonb, $10::jsonb, $11::jsonb, $12::int, $13::int)
+     values ($1::text, $2::text, $3::text, $4::bigint, $5::boolean, $6::jsonb, $7::jsonb, $8::jsonb, $9::jsonb, $10::jsonb, $11::jsonb, $12::int, $13::int)
      returning ${columns}`,
     [kind, ...valuesOf(settings)],
   );
@@ -35,7 +35,7 @@ export async function insertSource(database: Database, kind: SourceKind, setting
 export async function updateSource(database: Database, id: number, settings: SourceSettings): Promise<Source | undefined> {
   const { rows } = await database.query<Source>(
     `update source
-     set name = $2::text, machine = $3::text, former_machines = case when machine = $3::text then former_machines else array_append(former_machines, machine) end, interval_ms = $4::int, tells_silence = $5::boolean, address = $6::jsonb, trust = $7::jsonb, device = $8::jsonb, tags = $9::jsonb, take = $10::jsonb, csv = $11::jsonb, late_ms = $12::int, back_days = $13::int
+     set name = $2::text, machine = $3::text, former_machines = case when machine = $3::text then former_machines else array_append(former_machines, machine) end, interval_ms = $4::bigint, tells_silence = $5::boolean, address = $6::jsonb, trust = $7::jsonb, device = $8::jsonb, tags = $9::jsonb, take = $10::jsonb, csv = $11::jsonb, late_ms = $12::int, back_days = $13::int
      where id = $1::int and removed_at is null
      returning ${columns}`,
     [id, ...valuesOf(settings)],

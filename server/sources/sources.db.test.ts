@@ -332,6 +332,40 @@ function flood(response: Parameters<RequestListener>[1]): void {
   more();
 }
 
+describe("a machine that is done with", () => {
+  const machines = async () => (await owner.ask("GET", "/api/machines")).body as readonly { name: string; state: string }[];
+  test("without its source it is neither silent nor urgent; removed it is off the lists with what gathers it, and can be put back", async () => {
+    const { body: source } = await owner.ask("POST", "/api/sources", { kind: "push", name: "buoy", machine: "buoy", intervalMs: 1000 });
+    const { token } = (await owner.ask("POST", "/api/tokens", { name: "buoy", scope: "write", sourceId: source.id })).body;
+    const push = () => fetch(`${server.address}/api/push/openmetrics`, { method: "POST", body: "swell 1\n", headers: { authorization: `Bearer ${token}` } });
+    expect((await machines()).find(({ name }) => name === "buoy")?.state).toBe("waiting");
+    expect((await push()).status).toBe(200);
+    await owner.ask("DELETE", `/api/sources/${source.id}`);
+    expect((await machines()).find(({ name }) => name === "buoy")?.state).toBe("not gathered");
+    const briefing = (await owner.ask("GET", "/api/briefing")).body as readonly { parts?: unknown }[];
+    expect(JSON.stringify(briefing)).not.toContain("buoy");
+    await owner.ask("POST", `/api/sources/${source.id}/bring-back`);
+    expect((await owner.ask("DELETE", "/api/machines/buoy")).body).toEqual({ sources: [source.id] });
+    expect((await machines()).map(({ name }) => name)).not.toContain("buoy");
+    expect((await push()).status).toBe(403);
+    expect((await owner.ask("GET", "/api/machines/buoy")).status).toBe(404);
+    expect((await owner.ask("POST", "/api/machines/buoy/bring-back", { sources: [source.id] })).body).toMatchObject({ name: "buoy", sources: [{ name: "buoy" }] });
+    expect((await push()).status).toBe(200);
+    expect((await owner.ask("DELETE", "/api/machines/nobody")).status).toBe(404);
+    expect((await owner.ask("DELETE", "/api/machines/vault")).status).toBe(409); // the one that it runs on
+  });
+  test("what sends may come once in 31 days, and no more seldom", async () => {
+    const make = (days: number) => owner.ask("POST", "/api/sources", { kind: "push", name: `nightly ${days}`, machine: "nightly", intervalMs: days * dayMs });
+    expect([(await make(31)).status, (await make(32)).status]).toEqual([201, 422]);
+  });
+  test("where other machines reach the server is told, and that none can while it listens on loopback", async () => {
+    const { isLoopbackOnly, reachedAt } = (await owner.ask("GET", "/api/transport")).body as { isLoopbackOnly: boolean; reachedAt: readonly string[] };
+    expect(isLoopbackOnly).toBe(true);
+    expect(reachedAt.length).toBeGreaterThan(0);
+    for (const origin of reachedAt) expect(origin).toMatch(new RegExp(`^https://(?!127\\.|localhost|\\[::1).+:${new URL(server.address).port}$`));
+  });
+});
+
 describe("a logger that sends tables", () => {
   let token = "";
   let id = 0;

@@ -1,3 +1,4 @@
+import { isLoopback } from "./loopback.ts";
 import { X509Certificate } from "node:crypto";
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from "node:fs";
 import { hostname, networkInterfaces } from "node:os";
@@ -103,4 +104,11 @@ function plainAddress(name: string): string {
 export function ownNames(more: readonly string[]): readonly string[] {
   const addresses = Object.values(networkInterfaces()).flatMap((list) => (list ?? []).map(({ address }) => address.split("%")[0] as string)).filter((address) => !address.startsWith("fe80:"));
   return [...new Set([hostname(), "localhost", "127.0.0.1", "::1", ...addresses, ...more].map(plainAddress))];
+}
+
+/** Where other machines reach this one: what a person has said, its addresses of version 4, its name, its other addresses; never loopback. */
+export function reachableNames(more: readonly string[]): readonly string[] {
+  const all = Object.values(networkInterfaces()).flatMap((list) => list ?? []).filter(({ internal, address }) => !internal && !address.startsWith("fe80:"));
+  const of = (family: string) => all.filter((one) => one.family === family).map(({ address }) => address);
+  return [...new Set([...more, ...of("IPv4"), hostname(), ...of("IPv6")])].filter((name) => !isLoopback(name) && name !== "localhost");
 }

@@ -6,8 +6,9 @@ import { createSecureContext } from "node:tls";
 import type { Logger } from "pino";
 import type { TransportView } from "../../core/api/views.ts";
 import { type Config, ConfigError } from "../config.ts";
-import { House, namesOf, ownNames } from "./house.ts";
+import { House, namesOf, ownNames, reachableNames } from "./house.ts";
 import type { KeyPair } from "./issue-certificate.ts";
+import { isLoopback } from "./loopback.ts";
 import { type OnePort, onePort } from "./one-port.ts";
 
 /** Files of a given certificate are looked at, and names of the machine, this often. */
@@ -31,22 +32,23 @@ function bounded<T extends { maxConnections: number }>(server: T): T {
 
 /** How the server speaks: in clear text, or with a certificate that is taken up again when it changes. */
 export class Transport {
-  readonly #config: Pick<Config, "transport" | "names" | "proxies">;
+  readonly #config: Pick<Config, "transport" | "names" | "proxies" | "host" | "port">;
   readonly #log: Logger;
   readonly #house: House | undefined;
   #pair: KeyPair | undefined;
   #changedAtMs = 0;
+  #port: number | undefined;
   #server: HttpsServer | undefined;
   #looking: NodeJS.Timeout | undefined;
 
-  private constructor(config: Pick<Config, "transport" | "names" | "proxies">, log: Logger) {
+  private constructor(config: Pick<Config, "transport" | "names" | "proxies" | "host" | "port">, log: Logger) {
     this.#config = config;
     this.#log = log;
     this.#house = config.transport.kind === "house" ? new House(config.transport.folder, (why) => log.warn(`The house authority was made anew, as ${why}. Machines and browsers that believed it must be given the new one: Sources, Transport.`)) : undefined;
   }
 
   /** Reads or makes the certificate. Throws ConfigError where a given one cannot be used. */
-  static async open(config: Pick<Config, "transport" | "names" | "proxies">, log: Logger): Promise<Transport> {
+  static async open(config: Pick<Config, "transport" | "names" | "proxies" | "host" | "port">, log: Logger): Promise<Transport> {
     const transport = new Transport(config, log);
     transport.#pair = await transport.#read();
     if (config.transport.kind !== "plain") {
@@ -72,12 +74,21 @@ export class Transport {
     return bounded(onePort(this.#server));
   }
 
+  /** The port that it got, where any would do. */
+  listensAt(port: number): void {
+    this.#port = port;
+  }
+
   view(nowMs: number): TransportView {
     const kind = this.#config.transport.kind;
-    if (!this.#pair) return { kind: "plain", names: [], sha256: null, pin: null, fromMs: null, untilMs: null, endsSoon: false, authorityPem: null, authorityEnds: null, proxies: this.#config.proxies };
+    const isLoopbackOnly = isLoopback(this.#config.host);
+    // Who listens for others will do so with a certificate.
+    const begin = this.#pair || isLoopbackOnly ? "https" : "http";
+    const reachedAt = reachableNames(this.#config.names).map((name) => `${begin}://${name.includes(":") ? `[${name}]` : name}:${this.#port ?? this.#config.port}`);
+    if (!this.#pair) return { isLoopbackOnly, reachedAt, kind: "plain", names: [], sha256: null, pin: null, fromMs: null, untilMs: null, endsSoon: false, authorityPem: null, authorityEnds: null, proxies: this.#config.proxies };
     const certificate = new X509Certificate(this.#pair.certificatePem);
     const untilMs = Date.parse(certificate.validTo);
-    return { kind, names: namesOf(certificate), sha256: certificate.fingerprint256, pin: pinOf(certificate), fromMs: Date.parse(certificate.validFrom), untilMs, endsSoon: untilMs - nowMs < soonMs, authorityPem: this.#house?.authorityPem ?? null, authorityEnds: this.#house?.authorityEnds(nowMs) ?? null, proxies: this.#config.proxies };
+    return { isLoopbackOnly, reachedAt, kind, names: namesOf(certificate), sha256: certificate.fingerprint256, pin: pinOf(certificate), fromMs: Date.parse(certificate.validFrom), untilMs, endsSoon: untilMs - nowMs < soonMs, authorityPem: this.#house?.authorityPem ?? null, authorityEnds: this.#house?.authorityEnds(nowMs) ?? null, proxies: this.#config.proxies };
   }
 
   close(): void {

@@ -17,3 +17,9 @@ alter table message drop constraint message_state_check, add constraint message_
 -- In which order messages were made, within one millisecond too.
 alter table message add column number bigint generated always as identity;
 create index message_waiting on message (recipient_id) where state = 'waiting';
+
+-- When somebody took a machine off the lists; what was gathered stays, and it is there again once anything newer comes.
+alter table machine add column removed_at_ms bigint;
+
+-- A script may come once a night, or once a month.
+alter table source drop constraint source_interval_ms_check, alter column interval_ms type bigint, add constraint source_interval_ms_check check (interval_ms between 100 and 2678400000);

@@ -17,6 +17,8 @@ export const intervals: readonly (readonly [seconds: number, words: string])[] =
   [900, "15 min"],
   [3600, "1 h"],
 ];
+/** For what sends by itself: a script may come once a night, or once a month. */
+export const sendingIntervals: typeof intervals = [...intervals, [21_600, "6 h"], [86_400, "day"], [7 * 86_400, "week"], [31 * 86_400, "month (31 days)"]];
 
 interface IntervalFieldProps {
   readonly seconds: number;
@@ -24,19 +26,21 @@ interface IntervalFieldProps {
   /** How many values an answer has, where that is known. */
   readonly series: number | undefined;
   readonly tookMs?: number | undefined;
+  /** The intervals to choose from; the usual ones where not said. */
+  readonly of?: typeof intervals;
 }
 
 /** The interval, and a fair warning of what it costs. */
-export function IntervalField({ seconds, onChange, series, tookMs }: IntervalFieldProps): ReactNode {
+export function IntervalField({ seconds, onChange, series, tookMs, of = intervals }: IntervalFieldProps): ReactNode {
   const costs = useQuery(costsQuery).data;
   const advice = series === undefined ? undefined : intervalAdvice(seconds * 1000, series, costs?.bytesPerSample ?? usualBytesPerSample, tookMs);
-  const known = intervals.some(([value]) => value === seconds);
+  const known = of.some(([value]) => value === seconds);
   return (
     <span>
       every{" "}
       <select aria-label="interval" value={seconds} onChange={(event) => onChange(Number(event.target.value))}>
         {!known && <option value={seconds}>{seconds} s</option>}
-        {intervals.map(([value, words]) => <option key={value} value={value}>{words}</option>)}
+        {of.map(([value, words]) => <option key={value} value={value}>{words}</option>)}
       </select>
       {advice && <span className="text-quiet">{" "}which takes about <Quantity value={advice.bytesPerDay} unit="By" /> of disk a day</span>}
       {advice?.words && <span className="block max-w-prose pt-1 text-quiet">{advice.words}</span>}

@@ -7,8 +7,9 @@ import { SectionLink } from "../../frame/section-link.tsx";
 import { Signal } from "../../signals/signal.tsx";
 import { useTime } from "../../time/time-provider.tsx";
 import { signalOf, stateWords } from "../sources/source-words.ts";
-import { IntervalField } from "./interval-field.tsx";
+import { IntervalField, sendingIntervals } from "./interval-field.tsx";
 import { Paste } from "./paste.tsx";
+import { ReachedAt, useReachedAt } from "./reached-at.tsx";
 import { Step } from "./step.tsx";
 import { csvCommand, curlCommand, linuxCommand, otlpSettings, type Sending, windowsCommand } from "./sending.ts";
 
@@ -22,6 +23,7 @@ const keptDays = 7;
 export function PushForm({ sender }: { sender: Sender }): ReactNode {
   const queries = useQueryClient();
   const pin = useHousePin();
+  const place = useReachedAt();
   const [name, setName] = useState("");
   const [seconds, setSeconds] = useState(usualSeconds[sender]);
   const make = useMutation({
@@ -39,7 +41,7 @@ export function PushForm({ sender }: { sender: Sender }): ReactNode {
         <Step n={2} words="What do you call it?" />
         <fieldset disabled={make.isSuccess} className="flex flex-wrap items-start gap-4">
           <label>call it <input required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} placeholder="vault" className="ml-1 w-52" /></label>
-          <span>it sends <IntervalField seconds={seconds} onChange={setSeconds} series={undefined} /></span>
+          <span>it sends <IntervalField seconds={seconds} onChange={setSeconds} series={undefined} of={sendingIntervals} /></span>
         </fieldset>
         {!make.isSuccess && <button type="submit" className="act mt-4" disabled={make.isPending}>{make.isPending ? "making …" : "Make its token"}</button>}
         {make.error && <p role="alert" className="py-2 text-urgent">{make.error.message}</p>}
@@ -48,7 +50,8 @@ export function PushForm({ sender }: { sender: Sender }): ReactNode {
         <>
           <Step n={3} words={pasteWords[sender]} />
           <p className="max-w-prose text-quiet">The token in it may only write, and only for this source. It is shown now and never again.</p>
-          <SenderTexts sender={sender} sending={{ origin: window.location.origin, token: make.data.token, pin }} />
+          <ReachedAt place={place} />
+          <SenderTexts sender={sender} sending={{ origin: place.chosen, token: make.data.token, pin }} />
           <Heard id={make.data.source.id} />
         </>
       )}

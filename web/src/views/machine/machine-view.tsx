@@ -14,6 +14,7 @@ import { pauseWords } from "../sources/pause-words.ts";
 import { BandNav } from "./band-nav.tsx";
 import { BandRow } from "./band-row.tsx";
 import { bands } from "./bands.ts";
+import { MachineRemoval } from "./machine-removal.tsx";
 import { MachineNameForm } from "./machine-name-form.tsx";
 import { OtherCounters } from "./other-counters.tsx";
 import { useEvents } from "./use-events.ts";
@@ -55,6 +56,7 @@ export function MachineView(): ReactNode {
           <Signal of="blind" /> {machine.data.lastSampleAtMs === null ? "It has been silent since Nubrel was started." : `It has been silent since ${momentText(machine.data.lastSampleAtMs, Date.now())}.`}
         </p>
       )}
+      {machine.data?.state === "not gathered" && <p className="border-b border-hairline py-2 text-quiet">Nothing gathers it any more. What was gathered stays as long as its kind is kept.</p>}
       {machine.isPending && <p className="py-8 text-quiet">reading …</p>}
       {machine.error && <p role="alert" className="py-4">{machine.error.message}</p>}
       {naming && machine.data && <MachineNameForm machine={machine.data} onClose={() => setNaming(false)} />}
@@ -72,7 +74,8 @@ function MachineIdentity({ machine, onName }: { machine: MachineDetail; onName: 
   return (
     <p className="text-quiet">
       {words.length > 0 && <span data-identity>{words.join(" · ")} · </span>}
-      <button type="button" className="word-link not-in-print text-[13px]" onClick={onName}>name and tags</button>
+      <button type="button" className="word-link not-in-print text-[13px]" onClick={onName}>name and tags</button>{" · "}
+      <MachineRemoval machine={machine} />
     </p>
   );
 }

@@ -4,18 +4,20 @@ import type { SourceView, TokenView } from "../../../../core/api/views.ts";
 import { ask } from "../../api/client.ts";
 import { tokensQuery } from "../../api/queries.ts";
 import { SenderTexts, useHousePin } from "../connect/push-form.tsx";
+import { ReachedAt, useReachedAt } from "../connect/reached-at.tsx";
 import { TokenRows } from "./token-rows.tsx";
 
 /** The tokens with which a source writes, and a new one with the texts to paste. */
 export function SourceTokens({ source }: { source: SourceView }): ReactNode {
   const queries = useQueryClient();
   const pin = useHousePin();
+  const place = useReachedAt();
   const tokens = useQuery(tokensQuery).data?.filter(({ sourceId }) => sourceId === source.id) ?? [];
   const make = useMutation({
     mutationFn: () => ask<TokenView & { token: string }>("POST", "/tokens", { name: source.name, scope: "write", sourceId: source.id }),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["tokens"] }),
   });
-  const sending = make.data && { origin: window.location.origin, token: make.data.token, pin };
+  const sending = make.data && { origin: place.chosen, token: make.data.token, pin };
   return (
     <section aria-labelledby="tokens-title" className="border-t border-hairline py-4">
       <h2 id="tokens-title" className="font-bold">Its tokens</h2>
@@ -25,6 +27,7 @@ export function SourceTokens({ source }: { source: SourceView }): ReactNode {
       {sending && (
         <div className="pt-3">
           <p className="max-w-prose">It is shown now and never again, in each of these texts:</p>
+          <ReachedAt place={place} />
           {source.kind === "collector" ? <><SenderTexts sender="linux" sending={sending} /><SenderTexts sender="windows" sending={sending} /></> : <><SenderTexts sender="otlp" sending={sending} /><SenderTexts sender="text" sending={sending} /><SenderTexts sender="csv" sending={sending} /></>}
         </div>
       )}
