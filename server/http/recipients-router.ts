@@ -36,7 +36,7 @@ const mail = Joi.object<MailSettings>({
   issuer: pem,
 });
 const webhook = Joi.object<WebhookSettings>({
-  url: Joi.string().max(2000).uri({ scheme: ["http", "https"] }).required(),
+  url: Joi.string().max(2000).uri({ scheme: ["http", "https"] }).required().messages({ "string.uriCustomScheme": "{{#label}} begins with https:// or http://, then name, port and path" }),
   headers: Joi.array().items(Joi.object({ name: Joi.string().pattern(headerName, "a header's name").custom((name: string, helpers) => (own.test(name) ? helpers.error("own") : name)).messages({ own: "{{#label}} is a header that Nubrel sets itself" }).required(), value: Joi.string().allow("").max(4000).pattern(/^[^\r\n]*$/, "one line").required() })).max(30).default([]),
   issuer: pem,
 });

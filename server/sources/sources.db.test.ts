@@ -76,6 +76,18 @@ describe("trying an address", () => {
     expect(tried.series[3]?.made).toEqual({ counter: "relay.sent_bytes", tags: { to: "studio", site: "quay" }, unit: "By", kind: "total" });
   });
 
+  test("counts the same as saving will", async () => {
+    const port = await http((_request, response) => response.end(page));
+    const take = [{ do: "leave", counter: "lamp*", where: { mast: "south" } }];
+    const tried = await tryAt(port, {}, { take });
+    const { body: source } = await owner.ask("POST", "/api/sources", { kind: "pull", name: "counted", machine: "counted", intervalMs: 1000, address: { scheme: "http", host: "127.0.0.1", port, path: "/metrics", timeoutMs: 700 }, take });
+    await expect.poll(async () => (await view(source.id)).taken, { timeout: 10_000 }).not.toBeNull();
+    const { found, taken, leftOut } = await view(source.id);
+    expect({ found, taken, leftOut }).toEqual({ found: (tried as { found: number }).found, taken: (tried as { taken: number }).taken, leftOut: (tried as { leftOut: object }).leftOut });
+    expect(leftOut).toHaveProperty("left by a rule", 1);
+    await owner.ask("DELETE", `/api/sources/${source.id}`);
+  });
+
   // Each against a real server that misbehaves in that way.
   const stall: RequestListener = () => {};
   const cases: readonly (readonly [kind: string, words: string, at: () => Promise<TryAnswer>])[] = [

@@ -5,7 +5,7 @@ import { TextError } from "../../../core/formats/samples/sample-format.ts";
 import type { PullAddress, Trust } from "../../../core/sources/source.ts";
 import { type CertificateFault, certificateFault } from "./certificate-faults.ts";
 import { PullError } from "./pull-error.ts";
-import { OtherFingerprintError, shownCertificate, shownChain } from "./trusting-connector.ts";
+import { OtherFingerprintError, refusalOf, shownCertificate, shownChain } from "./trusting-connector.ts";
 
 /** What undici takes of headers by itself. */
 const mostHeaders = 16_384;
@@ -48,6 +48,10 @@ export async function diagnose(error: unknown, address: PullAddress, phase: Aski
     case "UND_ERR_SOCKET":
       if (phase === "answering") return make("truncated", "The answer was cut off before its end.", "The program there fails while it writes, or something on the way ends connections: its own log says why.");
       if (address.scheme === "http" && (await shownCertificate(address))) return make("TLS wanted", `${place} speaks TLS.`, "Use https instead of http.");
+      if (address.scheme === "https") {
+        const refusal = certificateFault(await refusalOf(address));
+        if (refusal) return make(refusal.kind, refusal.words, refusal.remedy);
+      }
       return make("reset", `${place} closed the connection instead of answering.`, "Something there turns this machine away, or speaks another protocol. Look at its list of allowed addresses.");
     case "UND_ERR_RES_CONTENT_LENGTH_MISMATCH":
     case "UND_ERR_ABORTED":

@@ -88,6 +88,22 @@ export function shownChain({ host, port, timeoutMs }: Pick<PullAddress, "host" |
   });
 }
 
+/** By which alert the other side ends a connection on which something is asked: TLS 1.3 tells only then that it wants a certificate from us (RFC 8446 §4.4.2.4). Undefined where it tells none. */
+export function refusalOf({ host, port, timeoutMs }: Pick<PullAddress, "host" | "port" | "timeoutMs">): Promise<Error | undefined> {
+  return new Promise((resolve) => {
+    const socket = connectTls({ host, port, rejectUnauthorized: false, ...(isIP(host) === 0 && { servername: host }) }, () => socket.write("OPTIONS * HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n"));
+    const end = (error?: Error) => {
+      clearTimeout(timer);
+      socket.destroy();
+      resolve(error);
+    };
+    const timer = setTimeout(end, timeoutMs);
+    socket.once("error", end);
+    socket.once("data", () => end());
+    socket.once("close", () => end());
+  });
+}
+
 function chainOf(socket: TLSSocket): ShownChain | undefined {
   const first: DetailedPeerCertificate = socket.getPeerCertificate(true);
   if (!first?.fingerprint256) return undefined;

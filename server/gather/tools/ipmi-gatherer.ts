@@ -3,6 +3,7 @@ import type { Credentials } from "../../../core/sources/source.ts";
 import type { IpmiDevice } from "../../../core/sources/device.ts";
 import type { DeviceGatherer, DeviceReading, Gathered } from "../device-gatherer.ts";
 import { PullError } from "../pull/pull-error.ts";
+import { speaksIpmi } from "./ipmi-presence.ts";
 import { runTool } from "./run-tool.ts";
 
 /** Asks a management controller by IPMI 2.0. The password goes by the environment: command lines are seen by everybody on a machine. */
@@ -49,7 +50,11 @@ export class IpmiGatherer implements DeviceGatherer {
       this.#suite = "3";
       return await this.#ask(...what);
     }
-    throw ipmiError(err, `${host}:${port}`);
+    const error = ipmiError(err, `${host}:${port}`);
+    if (error.kind === "no answer" && (await speaksIpmi(host, port, Math.min(timeoutMs, 3000)))) {
+      throw new PullError("wrong credentials", `A controller answers at ${host}:${port}, and no session with it came about: the user or the password is wrong, or the user may not sign in over the network.`, "Enter user and password anew (20 signs at most in IPMI 2.0), and look on the controller whether this user may use IPMI over LAN.", { cause: error });
+    }
+    throw error;
   }
 }
 
@@ -61,7 +66,7 @@ export function ipmiError(err: string, place: string): PullError {
   if (/insufficient privilege/i.test(err)) return new PullError("not allowed", "The user may not read sensors.", "Give it the right of an operator or of a user over the network on the controller.");
   if (/cipher suite/i.test(err) && /no matching|unsupported/i.test(err)) return new PullError("refused", "The controller and ipmitool have no cipher suite in common.", "Allow suite 3 or 17 on the controller.");
   if (/Unable to establish IPMI v2/i.test(err)) {
-    return new PullError("no answer", `No session with ${place} came about. Three things look alike: IPMI over the network is off, the address is not allowed there, or user or password are wrong.`, "Look on the controller whether IPMI over LAN is on and which addresses it lets in; enter user and password anew. Passwords of IPMI 2.0 have 20 signs at most.");
+    return new PullError("no answer", `No session with ${place} came about. Nothing there answers IPMI at all: it is off over the network, this machine's address is not allowed there, or nobody has this address.`, "Look on the controller whether IPMI over LAN is on, on which port, and which addresses it lets in.");
   }
   return new PullError("failed", `ipmitool failed: ${last.slice(0, 300)}`, "Look at the controller; it may have to be restarted.");
 }

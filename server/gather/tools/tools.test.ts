@@ -29,11 +29,13 @@ describe.skipIf(!hasIpmi)("a management controller (Debian's simulator, through 
     expect(readings).toEqual([{ counter: "hw.temperature", tags: { sensor: "CPU Temp" }, value: 52 }, { counter: "hw.healthy", tags: { part: "CPU Temp" }, value: 1 }]);
     expect(raw).toContain("CPU Temp,52,degrees C,ok");
   });
-  test("a wrong password and silence sound alike to ipmitool: all reasons are told", async () => {
-    const failure = await ask(controller.port, basic("ines", "wrong")).catch((error) => error);
-    expect(failure.kind).toBe("no answer");
-    expect(failure.message).toContain("password");
-    expect((await ask(await freeUdpPort(), basic("ines", "kestrel")).catch((error) => error)).kind).toBe("no answer");
+  test("a wrong password and nobody at all sound alike to ipmitool: who answers at all tells them apart", async () => {
+    for (const wrong of [basic("ines", "wrong"), basic("nobody", "kestrel")]) {
+      const failure = await ask(controller.port, wrong).catch((error) => error);
+      expect([failure.kind, failure.message]).toEqual(["wrong credentials", expect.stringContaining("password")]);
+    }
+    const nobody = await ask(await freeUdpPort(), basic("ines", "kestrel")).catch((error) => error);
+    expect([nobody.kind, nobody.message]).toEqual(["no answer", expect.stringContaining("Nothing there answers IPMI")]);
   });
 });
 

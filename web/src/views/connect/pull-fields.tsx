@@ -25,6 +25,17 @@ export function addressOf({ scheme, host, port, path, timeoutSeconds }: PullFiel
   return { scheme, host: host.trim(), port, path: path.trim() || "/metrics", timeoutMs: Math.round(timeoutSeconds * 1000) };
 }
 
+/** What stands in the field of the name, where a whole address was typed or pasted there: with or without http://, port and path. */
+export function splitAddress(text: string): Partial<PullFields> | undefined {
+  const found = /^(?:(https?):\/\/)?(\[[0-9a-f:]+\]|[^\s/:?#@]+)(?::(\d{1,5}))?(\/\S*)?$/i.exec(text.trim());
+  if (!found) return undefined;
+  const [, scheme, host, port, path] = found as unknown as [string, string | undefined, string, string | undefined, string | undefined];
+  if (scheme === undefined && port === undefined && path === undefined) return undefined;
+  const usualPort = scheme?.toLowerCase() === "https" ? 443 : scheme === undefined ? undefined : 80;
+  const at = port === undefined ? usualPort : Number(port);
+  return { host: host.replace(/^\[|\]$/g, ""), ...(scheme !== undefined && { scheme: scheme.toLowerCase() as "http" | "https" }), ...(at !== undefined && { port: at }), ...(path !== undefined && path !== "/" && { path }) };
+}
+
 export function trustOf({ scheme, trust, sha256, pem }: PullFields): Trust {
   if (scheme === "http") return { kind: "system" };
   if (trust === "issuer") return { kind: "issuer", pem };
@@ -40,7 +51,10 @@ export function credentialsOf({ credentials, user, secret }: PullFields): Creden
 
 /** The address, who we say we are, and whom we believe: one sentence each. */
 export function PullFieldset({ form, hasSecret = false }: { form: UseFormReturn<PullFields>; hasSecret?: boolean }): ReactNode {
-  const { register, watch } = form;
+  const { register, watch, setValue } = form;
+  const split = (text: string) => {
+    for (const [name, value] of Object.entries(splitAddress(text) ?? {})) setValue(name as keyof PullFields, value as never);
+  };
   const [scheme, trust, credentials] = watch(["scheme", "trust", "credentials"]);
   return (
     <div className="flex flex-col gap-3">
@@ -51,7 +65,7 @@ export function PullFieldset({ form, hasSecret = false }: { form: UseFormReturn<
           <option value="https">https</option>
         </select>
         ://
-        <input aria-label="name or address" placeholder="gate.quay" className="w-52" autoComplete="off" {...register("host", { required: true })} />
+        <input aria-label="name or address" placeholder="gate.quay" className="w-52" autoComplete="off" {...register("host", { required: true, onBlur: ({ target }: { target: HTMLInputElement }) => split(target.value) })} />
         :
         <input type="number" aria-label="port" min="1" max="65535" className="figure w-24 text-right" {...register("port", { valueAsNumber: true, required: true })} />
         <input aria-label="path" className="w-44" autoComplete="off" {...register("path")} /> and wait{" "}

@@ -1,6 +1,6 @@
 import { describe, expect, test } from "vitest";
 import type { SourceView } from "../../../../core/api/views.ts";
-import { addressOf, credentialsOf, trustOf, usualPullFields } from "../connect/pull-fields.tsx";
+import { addressOf, credentialsOf, splitAddress, trustOf, usualPullFields } from "../connect/pull-fields.tsx";
 import { csvCommand, curlCommand, linuxCommand, otlpSettings, windowsCommand } from "../connect/sending.ts";
 import { addressText, leftOutWords, signalOf, stateWords } from "./source-words.ts";
 
@@ -72,4 +72,17 @@ describe("texts to paste", () => {
     }
     expect(otlpSettings({ ...sending, pin: "sha256//abc=" })).toContain("OTEL_EXPORTER_OTLP_METRICS_CERTIFICATE=");
   });
+});
+
+test.each([
+  ["gate.quay", undefined],
+  ["gate.quay:9100", { host: "gate.quay", port: 9100 }],
+  ["gate.quay/metrics/all?a=b", { host: "gate.quay", path: "/metrics/all?a=b" }],
+  ["gate.quay:9100/metrics", { host: "gate.quay", port: 9100, path: "/metrics" }],
+  ["http://gate.quay/metrics", { scheme: "http", host: "gate.quay", port: 80, path: "/metrics" }],
+  ["HTTPS://gate.quay", { scheme: "https", host: "gate.quay", port: 443 }],
+  ["https://[fd00::2]:9100/", { scheme: "https", host: "fd00::2", port: 9100 }],
+  ["user@gate", undefined],
+])("a whole address that is typed where the name stands, %s, is taken apart", (text, parts) => {
+  expect(splitAddress(text)).toEqual(parts);
 });
