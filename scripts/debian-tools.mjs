@@ -14,6 +14,8 @@ const tools = [
   ["/usr/bin/free", "procps"],
   ["/usr/bin/iostat", "sysstat"],
   ["/usr/bin/btrfs", "btrfs-progs"],
+  ["/usr/sbin/softflowd", "softflowd"],
+  ["/usr/bin/ss", "iproute2"],
   ["/usr/bin/wget", "wget"],
   ["/bin/busybox", "busybox"],
 ];

@@ -16,6 +16,7 @@ const allowed = [
   ["zfs", "list", "-H", "-p", "-t", "filesystem,volume", "-o", "name,used,available"],
   ["btrfs", "filesystem", "usage", "-b", mountpoint],
   ["btrfs", "--format", "json", "device", "stats", mountpoint],
+  ["ss", "-tinHO", "state", "established"],
   ["smartctl", "--scan", "--json"],
   ["smartctl", "--json=c", "--nocheck=standby", "--health", "--attributes", "--device", /^[a-z][\w,+-]*$/, device],
 ];

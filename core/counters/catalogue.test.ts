@@ -32,7 +32,7 @@ const ownNames = [
   "guest.disk.io",
   "storage.pool.limit",
   "storage.pool.usage",
-  "storage.pool.healthy", "storage.pool.trouble", "storage.array.trouble", "drive.trouble",
+  "storage.pool.healthy", "storage.pool.trouble", "system.network.protocol.io", "storage.array.trouble", "drive.trouble",
   "drive.healthy",
   "drive.power_on_time",
   "container.count",

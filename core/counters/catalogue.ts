@@ -131,6 +131,7 @@ const rows: readonly (readonly [name: string, kind: CounterKind, unit: string, w
   ["system.filesystem.inodes", "level", "{inode}", "inodes", "Inodes used and free; a filesystem without free ones takes no new file."],
   ["system.network.io", "total", "By", "network traffic", "Bytes received and transmitted by an interface."],
   ["system.network.virtual.io", "total", "By", "traffic of virtual interfaces", "Bytes received and transmitted by bridges, virtual pairs, tunnels, bonds and VLANs. An interface with a device behind it carries and counts the same bytes, so these are not added to the network traffic."],
+  ["system.network.protocol.io", "total", "By", "traffic by protocol", "Bytes that an interface received and transmitted, by application protocol: the registered service of the port, as flows of a router or connections of the machine tell it."],
   ["system.network.packet.count", "total", "{packet}", "network packets", "Packets received and transmitted by an interface."],
   ["system.network.errors", "total", "{error}", "network errors", "Packets that were damaged or could not be sent."],
   ["system.network.packet.dropped", "total", "{packet}", "network packets dropped", "Packets thrown away although nothing was wrong with them, mostly for want of room."],

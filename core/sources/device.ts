@@ -51,8 +51,20 @@ export interface ContainersDevice extends ContainerChoice {
   readonly timeoutMs: number;
 }
 
-export type Device = SnmpDevice | RedfishDevice | IpmiDevice | UpsDevice | ContainersDevice;
-export const deviceKinds = ["snmp", "redfish", "ipmi", "ups", "containers"] as const satisfies readonly Device["kind"][];
+/** A router that sends its flows, by IPFIX or version 9 before it: Nubrel listens for them. */
+export interface FlowDevice {
+  readonly kind: "flow";
+  /** The address of this machine that is listened at; 0.0.0.0 for all. */
+  readonly host: string;
+  readonly port: number;
+  /** The address from which the router sends; empty: any. */
+  readonly from: string;
+  /** How long the first records are waited for. */
+  readonly timeoutMs: number;
+}
+
+export type Device = SnmpDevice | RedfishDevice | IpmiDevice | UpsDevice | ContainersDevice | FlowDevice;
+export const deviceKinds = ["snmp", "redfish", "ipmi", "ups", "containers", "flow"] as const satisfies readonly Device["kind"][];
 
 /** How a device of SNMP knows who asks. Level: signed is authNoPriv, sealed is authPriv (RFC 3414). */
 export type SnmpCredentials =

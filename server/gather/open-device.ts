@@ -4,6 +4,7 @@ import type { Credentials, Trust } from "../../core/sources/source.ts";
 import { ContainerGatherer } from "./containers/container-gatherer.ts";
 import { engineSocket } from "./containers/engine-socket.ts";
 import type { DeviceGatherer } from "./device-gatherer.ts";
+import { FlowGatherer } from "./flow/flow-gatherer.ts";
 import { RedfishGatherer } from "./redfish/redfish-gatherer.ts";
 import { SnmpGatherer } from "./snmp/snmp-gatherer.ts";
 import { SnmpSession } from "./snmp/snmp-wire.ts";
@@ -14,7 +15,7 @@ import { UpsGatherer } from "./tools/ups-gatherer.ts";
 
 /** What asks a device of this kind; of its power the whole is told, too. */
 export function openDevice(device: Device, trust: Trust, credentials: Credentials): DeviceGatherer {
-  return device.kind === "containers" ? openKind(device, trust, credentials) : new WholePowerGatherer(openKind(device, trust, credentials));
+  return device.kind === "containers" || device.kind === "flow" ? openKind(device, trust, credentials) : new WholePowerGatherer(openKind(device, trust, credentials));
 }
 
 function openKind(device: Device, trust: Trust, credentials: Credentials): DeviceGatherer {
@@ -27,6 +28,8 @@ function openKind(device: Device, trust: Trust, credentials: Credentials): Devic
       return new IpmiGatherer(device, credentials);
     case "ups":
       return new UpsGatherer(device);
+    case "flow":
+      return new FlowGatherer(device);
     case "containers":
       return new ContainerGatherer(device, device.socket === "" ? undefined : engineSocket(device.socket, device.timeoutMs), existsSync("/sys/fs/cgroup") ? machineFiles() : undefined);
   }

@@ -46,6 +46,15 @@ export const deviceSchema = Joi.alternatives<Device>()
   .conditional(Joi.object({ kind: "redfish" }).unknown(), { then: Joi.object({ kind: Joi.string(), scheme: Joi.valid("http", "https"), ...place(443, 15_000) }) })
   .conditional(Joi.object({ kind: "ipmi" }).unknown(), { then: Joi.object({ kind: Joi.string(), ...place(623, 10_000) }) })
   .conditional(Joi.object({ kind: "ups" }).unknown(), { then: Joi.object({ kind: Joi.string(), ...place(3493, 5000), ups: Joi.string().max(100).pattern(/^[a-zA-Z0-9_][a-zA-Z0-9._-]*$/).required().messages({ "string.pattern.base": "{{#label}} is the supply's name there: letters, figures, . _ -" }) }) })
+  .conditional(Joi.object({ kind: "flow" }).unknown(), {
+    then: Joi.object({
+      kind: Joi.string(),
+      host: Joi.string().ip({ cidr: "forbidden" }).default("0.0.0.0"),
+      port: Joi.number().integer().min(1).max(65_535).default(4739),
+      from: Joi.string().ip({ cidr: "forbidden" }).allow("").default(""),
+      timeoutMs: Joi.number().integer().min(100).max(60_000).default(10_000),
+    }),
+  })
   .conditional(Joi.object({ kind: "containers" }).unknown(), {
     then: Joi.object({
       kind: Joi.string(),
@@ -55,5 +64,5 @@ export const deviceSchema = Joi.alternatives<Device>()
       labels: Joi.array().items(Joi.string().trim().min(1).max(200)).max(20).default([]),
       command: Joi.boolean().default(false),
     }),
-    otherwise: Joi.forbidden().messages({ "any.unknown": "{{#label}} is none of: snmp, redfish, ipmi, ups, containers" }),
+    otherwise: Joi.forbidden().messages({ "any.unknown": "{{#label}} is none of: snmp, redfish, ipmi, ups, flow, containers" }),
   });

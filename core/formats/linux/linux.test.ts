@@ -1,3 +1,5 @@
+import { readingsOf } from "../testing/readings-of.ts";
+import { SocketBytes } from "./socket-bytes.ts";
 import { readFileSync } from "node:fs";
 import { describe, expect, test } from "vitest";
 import type { Emit } from "../../counters/counter.ts";
@@ -207,5 +209,21 @@ describe("/proc/PID/stat (proc(5))", () => {
     const memory = Object.keys(found).filter((key) => key.startsWith("process.memory.usage"));
     expect(memory).toHaveLength(8);
     expect(found['process.memory.usage{pid="10",process="p10"}']).toBe(59 * 4096);
+  });
+});
+
+describe("ss -tinHO (ss(8)): bytes of TCP connections by application protocol", () => {
+  const line = (local: string, remote: string, sent: number, received: number) => `0      0      ${local}  ${remote} cubic wscale:7,7 rto:204 rtt:0.05/0.02 mss:1448 bytes_sent:${sent} bytes_acked:${sent} bytes_received:${received} segs_out:5 segs_in:4\n`;
+  const told = (sockets: SocketBytes, text: string) => Object.fromEntries(Object.entries(readingsOf((emit) => sockets.read(text, emit))).map(([key, value]) => [`${/direction=(\w)/.exec(key)?.[1]} ${/protocol=([^,}]+)/.exec(key)?.[1]}`, value]));
+  test("what a connection carried before the first look is nobody's; then it is added up, also over connections that end and begin", () => {
+    const sockets = new SocketBytes();
+    expect(told(sockets, line("10.0.0.1:22", "10.0.0.9:50000", 1000, 500))).toEqual({ "r ssh": 0, "t ssh": 0 });
+    expect(told(sockets, line("10.0.0.1:22", "10.0.0.9:50000", 1700, 600) + line("10.0.0.1:41000", "192.0.2.7:443", 30, 9000))).toEqual({ "r ssh": 100, "t ssh": 700, "r https": 9000, "t https": 30 });
+    expect(told(sockets, line("[fd00::1]:41002", "[fd00::7]:443", 5, 7))).toEqual({ "r ssh": 100, "t ssh": 700, "r https": 9007, "t https": 35 });
+    // The same places, a new connection: its count begins anew.
+    expect(told(sockets, line("[fd00::1]:41002", "[fd00::7]:443", 1, 2))).toEqual({ "r ssh": 100, "t ssh": 700, "r https": 9009, "t https": 36 });
+  });
+  test("connections within the machine, and what is no such line, are passed over", () => {
+    expect(told(new SocketBytes(), `${line("127.0.0.1:22", "127.0.0.1:50000", 1, 1)}${line("[::1]:22", "[::1]:50000", 1, 1)}${line("[::ffff:127.0.0.1]:22", "[::ffff:127.0.0.1]:5", 1, 1)}no such thing\n`)).toEqual({});
   });
 });

@@ -1,4 +1,5 @@
 import type { Emit } from "../../counters/counter.ts";
+import { serviceName } from "../network/services.ts";
 
 const established = "01";
 const listening = "0A";
@@ -6,14 +7,6 @@ const listening = "0A";
 const mostProtocols = 12;
 /** Longer tables are counted up to here: reading them takes the kernel's time. */
 const mostLines = 50_000;
-
-/** Registered names of ports that self-hosted machines speak on (IANA Service Name and Transport Protocol Port Number Registry). */
-const services: Readonly<Record<number, string>> = {
-  21: "ftp", 22: "ssh", 23: "telnet", 25: "smtp", 53: "domain", 80: "http", 110: "pop3", 111: "sunrpc", 119: "nntp", 123: "ntp", 135: "epmap", 139: "netbios-ssn", 143: "imap", 179: "bgp", 389: "ldap",
-  443: "https", 445: "smb", 465: "submissions", 514: "shell", 515: "printer", 548: "afpovertcp", 554: "rtsp", 587: "submission", 631: "ipp", 636: "ldaps", 853: "domain-s", 873: "rsync", 989: "ftps-data",
-  990: "ftps", 993: "imaps", 995: "pop3s", 1194: "openvpn", 1433: "ms-sql-s", 1883: "mqtt", 2049: "nfs", 3260: "iscsi-target", 3306: "mysql", 3389: "ms-wbt-server", 5222: "xmpp-client", 5269: "xmpp-server",
-  5432: "postgresql", 5672: "amqp", 5900: "rfb", 6379: "redis", 8080: "http-alt", 8883: "secure-mqtt",
-};
 
 /**
  * Counts open connections of /proc/net/tcp and tcp6 (proc(5)) by application protocol: the service of the port that this machine listens
@@ -47,7 +40,7 @@ export function readProcNetTcp(texts: readonly string[], emit: Emit): void {
   if (others > 0) emit("system.network.connection.count", { protocol: "others", transport: "tcp" }, others);
 }
 
-const serviceOf = (port: number): string => services[port] ?? `port ${port}`;
+const serviceOf = (port: number): string => serviceName(port) ?? `port ${port}`;
 
 /** Loopback, in the kernel's byte order: 127.x.x.x, ::1, and 127.x.x.x mapped into IPv6. */
 function isOwn(address: string): boolean {

@@ -32,6 +32,9 @@ import { JsonLinesReader } from "../../formats/samples/json-lines-samples.ts";
 import { OpenMetricsReader } from "../../formats/samples/open-metrics-samples.ts";
 import { type SampleReader, TextError } from "../../formats/samples/sample-format.ts";
 import { textOf } from "../../formats/snmp/var-bind.ts";
+import { FlowReader } from "../../formats/flow/flow-reader.ts";
+import { SocketBytes } from "../../formats/linux/socket-bytes.ts";
+import { readCounterList } from "../../formats/windows/counter-choice.ts";
 import { readMdstat } from "../../formats/storage/mdstat.ts";
 import { readBtrfs } from "../../formats/storage/btrfs.ts";
 import { readZfsList, readZpools } from "../../formats/storage/pools.ts";
@@ -148,6 +151,13 @@ export const everyReader: readonly Reader[] = [
   ofText("/proc/mounts", (given) => void parseProcMounts(given), ["/dev/sda1 / ext4 rw,relatime 0 0\ntmpfs /run\\040x tmpfs rw 0 0\n"]),
   ofText("/proc/net/dev", (given) => readProcNetDev(given, emit), [fixture("proc-net_dev")]),
   ofText("/proc/net/tcp", (given) => readProcNetTcp([given], emit), ["  sl  local_address rem_address   st\n   0: 0100007F:1CCD 00000000:0000 0A 00000000:00000000 00:00000000 00000000     0        0 1 1\n"]),
+  ofText("ss", (given) => {
+    const sockets = new SocketBytes();
+    sockets.read("", emit);
+    sockets.read(given, emit);
+  }, ["0 0 10.0.0.1:22 10.0.0.9:50000 cubic bytes_sent:5 bytes_acked:5 bytes_received:9\n"]),
+  { name: "flows", read: (given) => void new FlowReader().read(given), declared: [], seeds: [Uint8Array.from([0, 10, 0, 56, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 0, 7, 0, 2, 0, 24, 1, 44, 0, 4, 0, 7, 0, 2, 0, 11, 0, 2, 0, 4, 0, 1, 0, 1, 0, 4, 1, 44, 0, 16, 195, 80, 1, 187, 6, 0, 0, 3, 232, 0, 0, 0])] },
+  ofText("typeperf", (given) => void readCounterList(given), ["\\Processor(_Total)\\% Processor Time\r\n"]),
   ofText("/proc/loadavg", (given) => readProcLoadavg(given, emit), [fixture("proc-loadavg")]),
   ofText("/proc/uptime", (given) => readProcUptime(given, emit), ["350735.47 234388.90\n"]),
   ofText("/proc/pressure", (given) => readPressure("cpu", given, emit), ["some avg10=0.12 avg60=0.05 avg300=0.01 total=1234\nfull avg10=0.00 avg60=0.00 avg300=0.00 total=0\n"]),

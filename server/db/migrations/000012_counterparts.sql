@@ -23,3 +23,6 @@ alter table machine add column removed_at_ms bigint;
 
 -- A script may come once a night, or once a month.
 alter table source drop constraint source_interval_ms_check, alter column interval_ms type bigint, add constraint source_interval_ms_check check (interval_ms between 100 and 2678400000);
+
+-- Routers that send their flows.
+alter table source drop constraint source_kind_check, add constraint source_kind_check check (kind in ('this-machine', 'pull', 'push', 'collector', 'snmp', 'redfish', 'ipmi', 'ups', 'containers', 'flow'));

@@ -1,5 +1,6 @@
 import { existsSync } from "node:fs";
 import type { Emit } from "../../../core/counters/counter.ts";
+import { SocketBytes } from "../../../core/formats/linux/socket-bytes.ts";
 import type { Mount } from "../../../core/formats/linux/proc-mounts.ts";
 import { readBtrfs } from "../../../core/formats/storage/btrfs.ts";
 import { readZfsList, readZpools } from "../../../core/formats/storage/pools.ts";
@@ -22,10 +23,11 @@ const run: Run = async (program, ...args) => {
 };
 
 /** Programs that tell about guests, pools and drives, and how often each is asked. */
-const asked: readonly { readonly name: string; readonly everyMs: number; readonly ask: (run: Run, mounts: readonly Mount[], emit: Emit) => Promise<void> }[] = [
+const asked: readonly { readonly name: string; readonly everyMs: number; readonly ask: (run: Run, mounts: readonly Mount[], emit: Emit, sockets: SocketBytes) => Promise<void> }[] = [
   { name: "guests", everyMs: 15_000, ask: askGuests },
   { name: "pools", everyMs: minuteMs, ask: askPools },
   { name: "drives", everyMs: 20 * minuteMs, ask: askDrives },
+  { name: "sockets", everyMs: 15_000, ask: askSockets },
 ];
 
 /**
@@ -34,6 +36,7 @@ const asked: readonly { readonly name: string; readonly everyMs: number; readonl
  */
 export class MachineTools {
   readonly #run: Run;
+  readonly #sockets = new SocketBytes();
   readonly #due = new Map<string, number>();
   readonly #running = new Set<string>();
   #ready: Reading[] = [];
@@ -49,7 +52,7 @@ export class MachineTools {
       this.#due.set(name, monotonicMs + everyMs);
       this.#running.add(name);
       const readings: Reading[] = [];
-      void ask(this.#run, mounts, (counter, tags, value) => readings.push({ counter, tags, value }))
+      void ask(this.#run, mounts, (counter, tags, value) => readings.push({ counter, tags, value }), this.#sockets)
         .catch(() => {}) // what cannot be read tells nothing
         .then(() => this.#ready.push(...readings))
         .finally(() => this.#running.delete(name));
@@ -76,6 +79,11 @@ async function askPools(run: Run, mounts: readonly Mount[], emit: Emit): Promise
     const stats = await run("btrfs", "--format", "json", "device", "stats", mountpoint);
     readBtrfs({ options, ...(usage?.code === 0 && { usage: usage.out }), ...(stats?.code === 0 && { stats: stats.out }) }, mountpoint, emit);
   }
+}
+
+async function askSockets(run: Run, _mounts: readonly Mount[], emit: Emit, sockets: SocketBytes): Promise<void> {
+  const answer = await run("ss", "-tinHO", "state", "established");
+  if (answer?.code === 0) sockets.read(answer.out, emit);
 }
 
 /** A drive that sleeps is left asleep; smartctl's exit code has a bit for each kind of trouble, so its text counts. */

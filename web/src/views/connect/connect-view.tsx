@@ -22,6 +22,7 @@ const ways: readonly Way[] = [
   { id: "storage", has: "a storage box that runs Linux", what: "the same, and its pools and drives", by: "linux" },
   { id: "windows", has: "a Windows machine", what: "counters by the tool that Windows ships", by: "windows" },
   { id: "network", has: "a network device", what: "a router, a switch, an access point, a printer: interfaces and sensors by SNMP; walk it and pick", by: { device: "snmp" } },
+  { id: "flows", has: "a router that tells of its flows", what: "traffic by interface and application protocol; it sends IPFIX, or version 9 before it", by: { device: "flow" } },
   { id: "controller", has: "a server's management controller", what: "power, temperatures, fans, voltages, health; by Redfish", by: { device: "redfish" } },
   { id: "old-controller", has: "an older management controller", what: "the same, by IPMI 2.0 over the network", by: { device: "ipmi" } },
   { id: "ups", has: "a power supply with a battery", what: "charge, load, power, mains; by SNMP", by: { device: "snmp" } },

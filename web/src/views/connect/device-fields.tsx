@@ -22,6 +22,7 @@ export interface DeviceFields {
   readonly privProtocol: SnmpPrivProtocol;
   readonly privKey: string;
   readonly ups: string;
+  readonly from: string;
   readonly socket: string;
   readonly labels: string;
   readonly command: boolean;
@@ -32,13 +33,13 @@ export interface DeviceFields {
   readonly keepsSecret: boolean;
 }
 
-const ports: Readonly<Record<Device["kind"], number>> = { snmp: 161, redfish: 443, ipmi: 623, ups: 3493, containers: 0 };
-const waits: Readonly<Record<Device["kind"], number>> = { snmp: 5, redfish: 15, ipmi: 10, ups: 5, containers: 5 };
+const ports: Readonly<Record<Device["kind"], number>> = { snmp: 161, redfish: 443, ipmi: 623, ups: 3493, containers: 0, flow: 4739 };
+const waits: Readonly<Record<Device["kind"], number>> = { snmp: 5, redfish: 15, ipmi: 10, ups: 5, containers: 5, flow: 30 };
 
 /** What stands in the fields of a new device, or of one that is there. */
 export function deviceFieldsOf(kind: Device["kind"], device?: Device, trust: Trust = { kind: "system" }, hasSecret = false): DeviceFields {
   return {
-    host: device && device.kind !== "containers" ? device.host : kind === "ups" ? "127.0.0.1" : "",
+    host: device && device.kind !== "containers" ? device.host : kind === "ups" ? "127.0.0.1" : kind === "flow" ? "0.0.0.0" : "",
     port: device && device.kind !== "containers" ? device.port : ports[kind],
     timeoutSeconds: device ? device.timeoutMs / 1000 : waits[kind],
     version: device?.kind === "snmp" ? device.version : "2c",
@@ -53,6 +54,7 @@ export function deviceFieldsOf(kind: Device["kind"], device?: Device, trust: Tru
     privProtocol: "aes",
     privKey: "",
     ups: device?.kind === "ups" ? device.ups : "ups",
+    from: device?.kind === "flow" ? device.from : "",
     socket: device?.kind === "containers" ? device.socket : "/run/docker.sock",
     labels: device?.kind === "containers" ? device.labels.join(", ") : "",
     command: device?.kind === "containers" && device.command,
@@ -74,6 +76,8 @@ export function deviceOf(kind: Device["kind"], fields: DeviceFields, before?: De
       return { kind, ...place, ...(fields.scheme === "http" && { scheme: "http" as const }) };
     case "ipmi":
       return { kind, ...place };
+    case "flow":
+      return { kind, ...place, from: fields.from.trim() };
     case "ups":
       return { kind, ...place, ups: fields.ups.trim() };
     case "containers":
@@ -101,6 +105,7 @@ const methodWords: Readonly<Record<string, string>> = { md5: "MD5", sha: "SHA-1"
 export function DeviceFieldset({ kind, form, hasSecret = false }: { kind: Device["kind"]; form: UseFormReturn<DeviceFields>; hasSecret?: boolean }): ReactNode {
   const { register } = form;
   if (kind === "containers") return <EngineFields form={form} />;
+  if (kind === "flow") return <FlowFields form={form} />;
   return (
     <div className="flex flex-col gap-3">
       <p className="flex flex-wrap items-center gap-1.5">
@@ -166,6 +171,18 @@ function Who({ kind, form, hasSecret }: { kind: Device["kind"]; form: UseFormRet
         </div>
       )}
     </>
+  );
+}
+
+function FlowFields({ form: { register } }: { form: UseFormReturn<DeviceFields> }): ReactNode {
+  return (
+    <div className="flex flex-col gap-3">
+      <p className="flex flex-wrap items-center gap-1.5">
+        Listen at UDP port <input type="number" aria-label="port" min="1" max="65535" className="figure w-24 text-right" {...register("port", { valueAsNumber: true, required: true })} /> of <input aria-label="this machine's address" className="figure w-40" autoComplete="off" {...register("host", { required: true })} /> <span className="text-quiet">(0.0.0.0: every address of this machine)</span>
+      </p>
+      <p className="flex flex-wrap items-center gap-1.5">for what the router sends from <input aria-label="the router's address" placeholder="192.0.2.1" className="figure w-40" autoComplete="off" {...register("from")} /> <span className="text-quiet">(empty: from anywhere)</span>, and wait <input type="number" aria-label="time-out in seconds" min="0.1" max="60" step="any" className="figure w-20 text-right" {...register("timeoutSeconds", { valueAsNumber: true, required: true })} /> s at first</p>
+      <p className="max-w-prose text-quiet">Enter this machine's address and that port at the router, as the collector of IPFIX or of version 9 before it, with a template at least every minute.</p>
+    </div>
   );
 }
 

@@ -18,9 +18,10 @@ const whereWords: Readonly<Record<Device["kind"], string>> = {
   redfish: "Where is its controller, and who are we to it?",
   ipmi: "Where is its controller, and who are we to it?",
   ups: "Which supply, at which machine?",
+  flow: "Where does it send them?",
   containers: "Where is the engine's socket?",
 };
-const tryWords: Readonly<Record<Device["kind"], string>> = { snmp: "Walk it", redfish: "Try it", ipmi: "Try it", ups: "Try it", containers: "Try it" };
+const tryWords: Readonly<Record<Device["kind"], string>> = { snmp: "Walk it", redfish: "Try it", ipmi: "Try it", ups: "Try it", containers: "Try it", flow: "Listen for them" };
 
 type Answer = { readonly tried: TryAnswer | WalkAnswer; readonly fields: DeviceFields };
 
@@ -43,7 +44,7 @@ export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
       setWalked(undefined);
       if (tried.kind === "failed") return;
       const said = tried.kind === "walked" ? tried.walk.name : "";
-      setName((before) => before || said || fields.host.trim());
+      setName((before) => before || said || (kind === "flow" ? fields.from.trim() : fields.host.trim()));
       if (tried.kind === "walked") setPicked({ modules: tried.walk.groups.map(({ module }) => module), left: [], numbers: [] });
     },
   });

@@ -124,12 +124,15 @@ export const bands: readonly Band[] = [
   {
     id: "network",
     title: "Network",
-    counters: ["system.network.io"],
+    counters: ["system.network.io", "system.network.protocol.io"],
     top: { title: "interfaces by traffic", unit: "bit/s", nameOf: tag("interface"), reading: (machine) => scaled("system.network.io", machine, "value * 8", "bit/s", { lines: { per: ["machine", "interface"] }, combine: "sum", keep: { highest: 8, by: "mean" } }) },
     figure: { words: "network traffic", explains: usual.formulas.networkBits, unit: "bit/s", reading: networkBits, usualLimit: 100e6 },
     views: [
       { id: "bits", shows: "network traffic", split: "by interface and direction", unit: "bit/s", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.io", machine, "value * 8", "bit/s") },
       { id: "stacked", shows: "network traffic", split: "by interface, stacked", unit: "bit/s", stacked: true, nameOf: tag("interface"), reading: (machine) => scaled("system.network.io", machine, "value * 8", "bit/s", { lines: { per: ["machine", "interface"] }, combine: "sum" }) },
+      { id: "by-protocol", shows: "received", split: "by application protocol, stacked", unit: "bit/s", stacked: true, needs: "system.network.protocol.io", nameOf: tag("protocol"), reading: (machine) => scaled("system.network.protocol.io", machine, "value * 8", "bit/s", { where: of(machine, { tag: "direction", is: ["receive"] }), lines: { per: ["machine", "protocol"] }, combine: "sum" }) },
+      { id: "sent-by-protocol", shows: "transmitted", split: "by application protocol, stacked", unit: "bit/s", stacked: true, needs: "system.network.protocol.io", nameOf: tag("protocol"), reading: (machine) => scaled("system.network.protocol.io", machine, "value * 8", "bit/s", { where: of(machine, { tag: "direction", is: ["transmit"] }), lines: { per: ["machine", "protocol"] }, combine: "sum" }) },
+      { id: "interface-protocol", shows: "received", split: "by interface and application protocol", unit: "bit/s", stacked: true, needs: "system.network.protocol.io", nameOf: tags("interface", "protocol"), reading: (machine) => scaled("system.network.protocol.io", machine, "value * 8", "bit/s", { where: of(machine, { tag: "direction", is: ["receive"] }), lines: { per: ["machine", "interface", "protocol"] }, combine: "sum", keep: { highest: 16, by: "mean" } }) },
       { id: "protocols", shows: "network connections", split: "by application protocol, stacked", unit: "1", stacked: true, needs: "system.network.connection.count", nameOf: tag("protocol"), reading: (machine) => one("system.network.connection.count", machine) },
       { id: "virtual", shows: "traffic of bridges, tunnels and the like, counted at a device as well", split: "by interface and direction", unit: "bit/s", needs: "system.network.virtual.io", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.virtual.io", machine, "value * 8", "bit/s") },
       { id: "packets", shows: "network packets", split: "by interface and direction", unit: "/s", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.packet.count", machine, "value * 1", "/s") },

@@ -5,7 +5,7 @@ import { presentSpan } from "../../../../core/units/present.ts";
 import { mostOffMs } from "../../../../core/sources/source-clock.ts";
 import { pauseWords } from "./pause-words.ts";
 
-export const kindWords: Readonly<Record<Source["kind"], string>> = { "this-machine": "this machine", pull: "asked", push: "sends", collector: "collector sends", snmp: "asked by SNMP", redfish: "asked by Redfish", ipmi: "asked by IPMI", ups: "asked by upsc", containers: "container engine" };
+export const kindWords: Readonly<Record<Source["kind"], string>> = { "this-machine": "this machine", pull: "asked", push: "sends", collector: "collector sends", snmp: "asked by SNMP", redfish: "asked by Redfish", ipmi: "asked by IPMI", ups: "asked by upsc", containers: "container engine", flow: "sends its flows" };
 
 /** A state as a signal of the same grammar as rules: what is not heard is blind. */
 export function signalOf({ state, failure }: Pick<SourceView, "state" | "failure">): Mode {
@@ -56,6 +56,8 @@ export function deviceText(device: NonNullable<Source["device"]>): string {
       return `https://${device.host}:${device.port}, Redfish`;
     case "ipmi":
       return `${device.host}:${device.port}, IPMI 2.0`;
+    case "flow":
+      return `flows from ${device.from || "anywhere"} at UDP port ${device.port}`;
     case "ups":
       return `${device.ups}@${device.host}:${device.port}`;
     case "containers":
