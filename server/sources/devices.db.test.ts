@@ -1,3 +1,4 @@
+import { createSocket } from "node:dgram";
 import { mkdtempSync, rmSync } from "node:fs";
 import { createServer, type Server } from "node:http";
 import { tmpdir } from "node:os";
@@ -49,6 +50,25 @@ const create = async (name: string, kind: string, more: object): Promise<SourceV
   return answer.body;
 };
 
+test("a router that sends its flows is a source: what it tells is its machine's traffic by protocol", async () => {
+  const flowPort = await freeUdpPort();
+  const edge = await create("edge", "flow", { device: { kind: "flow", host: "127.0.0.1", port: flowPort, from: "", timeoutMs: 5000 } });
+  // IPFIX (RFC 7011): a template of four fields, and a record of 1,000 bytes between the ports 50000 and 443 of TCP.
+  const message = Uint8Array.from([0, 10, 0, 53, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 0, 7, 0, 2, 0, 24, 1, 44, 0, 4, 0, 7, 0, 2, 0, 11, 0, 2, 0, 4, 0, 1, 0, 1, 0, 4, 1, 44, 0, 13, 195, 80, 1, 187, 6, 0, 0, 3, 232]);
+  const socket = createSocket("udp4");
+  const sending = setInterval(() => socket.send(message, flowPort, "127.0.0.1"), 100);
+  try {
+    await expect.poll(async () => (await viewOf(edge.id)).state, { timeout: 10_000 }).toBe("reporting");
+    await expect.poll(async () => (await owner.ask("GET", "/api/machines/edge")).body.counters, { timeout: 5000 }).toEqual(["system.network.protocol.io"]);
+    const reading = () => owner.ask("POST", "/api/readings", { window: { from: Date.now() - 60_000, to: Date.now() + 1000 }, sentences: { q: { counter: "system.network.protocol.io", where: [{ tag: "machine", is: ["edge"] }] } } });
+    await expect.poll(async () => (await reading()).body.lines[0], { timeout: 10_000 }).toMatchObject({ unit: "By/s", tags: { protocol: "https", transport: "tcp", direction: "receive", interface: "all" } });
+  } finally {
+    clearInterval(sending);
+    socket.close();
+    await owner.ask("DELETE", `/api/sources/${edge.id}`);
+  }
+});
+
 describe("a device of SNMP", () => {
   let gate: SourceView;
   test("is asked at its interval, and its machine appears with its counters", async () => {
@@ -90,7 +110,7 @@ describe("a device of SNMP", () => {
     [{ device: { kind: "snmp", host: "gate", modules: ["weather"] } }, "must be one of"],
     [{}, "is required"],
     [{ device: { kind: "snmp", host: "gate" }, credentials: { kind: "snmp user", user: "ines", level: "sealed", authKey: "short", privKey: "kestrelquay" } }, "8 signs at least"],
-    [{ device: { kind: "teapot" } }, "is none of: snmp, redfish, ipmi, ups, containers"],
+    [{ device: { kind: "teapot" } }, "is none of: snmp, redfish, ipmi, ups, flow, containers"],
   ])("%j is refused with what is wrong", async (more, words) => {
     const answer = await owner.ask("POST", "/api/sources", { kind: "snmp", name: "bad", machine: "bad", intervalMs: 15_000, ...more });
     expect(answer.status).toBe(422);

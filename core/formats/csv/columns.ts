@@ -29,7 +29,7 @@ export function tagColumns(heading: readonly string[], rows: readonly CsvRow[], 
     if (known?.isTag(counter)) tags.push(name);
     else if (known?.isCounter(counter) || unit !== undefined) hasValues = true;
     else if (count.words === 0) hasValues ||= count.number > 0;
-    else if (count.number === 0 && count.words >= rows.length / 2) tags.push(name);
+    else if (count.number === 0 && count.words > rows.length / 2) tags.push(name);
     else if (count.number === 0) doubts.push(`Column ${JSON.stringify(name)} holds words in ${count.words} of ${rows.length} rows: it could tell rows apart, or be left out.`);
     else {
       hasValues = true;

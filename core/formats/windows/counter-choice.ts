@@ -36,8 +36,11 @@ export function readCounterList(text: string): readonly CounterCategory[] {
     if (one.counters.size < mostOfOne) one.counters.add(path.counter);
     if (path.instance !== undefined && one.instances.size < mostOfOne) one.instances.add(path.instance);
   }
-  return [...found].map(([category, { counters, instances }]) => ({ category, counters: [...counters].sort(), instances: [...instances].sort() })).sort((a, b) => (a.category < b.category ? -1 : 1));
+  return [...found].map(([category, { counters, instances }]) => ({ category, counters: inOrder(counters), instances: inOrder(instances) })).sort((a, b) => a.category.localeCompare(b.category, "en", { numeric: true }));
 }
+
+/** As people count: 2 before 10. */
+const inOrder = (names: ReadonlySet<string>): readonly string[] => [...names].sort((a, b) => a.localeCompare(b, "en", { numeric: true }));
 
 /** By English names: what is gathered until somebody chooses. */
 const usual: Readonly<Record<string, readonly string[]>> = {

@@ -70,7 +70,7 @@ describe("choosing counters", () => {
   test("a machine's list becomes categories with counters and instances; lines that are no paths are passed over", () => {
     expect(told).toEqual([
       { category: "Cache", counters: ["x"], instances: ["a(b)"] },
-      { category: "Prozessor", counters: ["Benutzerzeit (%)", "Prozessorzeit (%)"], instances: ["0", "_Total"] },
+      { category: "Prozessor", counters: ["Benutzerzeit (%)", "Prozessorzeit (%)"], instances: ["_Total", "0"] },
       { category: "Speicher", counters: ["Seiten/s"], instances: [] },
     ]);
   });

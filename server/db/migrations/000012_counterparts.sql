@@ -26,3 +26,4 @@ alter table source drop constraint source_interval_ms_check, alter column interv
 
 -- Routers that send their flows.
 alter table source drop constraint source_kind_check, add constraint source_kind_check check (kind in ('this-machine', 'pull', 'push', 'collector', 'snmp', 'redfish', 'ipmi', 'ups', 'containers', 'flow'));
+alter table source drop constraint source_device_check, add constraint source_device_check check ((device is not null) = (kind in ('snmp', 'redfish', 'ipmi', 'ups', 'containers', 'flow')));

@@ -180,7 +180,7 @@ function FlowFields({ form: { register } }: { form: UseFormReturn<DeviceFields> 
       <p className="flex flex-wrap items-center gap-1.5">
         Listen at UDP port <input type="number" aria-label="port" min="1" max="65535" className="figure w-24 text-right" {...register("port", { valueAsNumber: true, required: true })} /> of <input aria-label="this machine's address" className="figure w-40" autoComplete="off" {...register("host", { required: true })} /> <span className="text-quiet">(0.0.0.0: every address of this machine)</span>
       </p>
-      <p className="flex flex-wrap items-center gap-1.5">for what the router sends from <input aria-label="the router's address" placeholder="192.0.2.1" className="figure w-40" autoComplete="off" {...register("from")} /> <span className="text-quiet">(empty: from anywhere)</span>, and wait <input type="number" aria-label="time-out in seconds" min="0.1" max="60" step="any" className="figure w-20 text-right" {...register("timeoutSeconds", { valueAsNumber: true, required: true })} /> s at first</p>
+      <p className="flex flex-wrap items-center gap-1.5">for what the router sends from <input aria-label="the router's address" placeholder="192.0.2.1" className="figure w-40" autoComplete="off" {...register("from")} /> <span className="text-quiet">(empty: from anywhere)</span> and wait <input type="number" aria-label="time-out in seconds" min="0.1" max="60" step="any" className="figure w-20 text-right" {...register("timeoutSeconds", { valueAsNumber: true, required: true })} /> s at first</p>
       <p className="max-w-prose text-quiet">Enter this machine's address and that port at the router, as the collector of IPFIX or of version 9 before it, with a template at least every minute.</p>
     </div>
   );

@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { intervalAdvice } from "../../../../core/sources/interval-advice.ts";
+import { presentSpan } from "../../../../core/units/present.ts";
 import { costsQuery } from "../../api/queries.ts";
 import { Quantity } from "../../ui/quantity.tsx";
 
@@ -39,7 +40,7 @@ export function IntervalField({ seconds, onChange, series, tookMs, of = interval
     <span>
       every{" "}
       <select aria-label="interval" value={seconds} onChange={(event) => onChange(Number(event.target.value))}>
-        {!known && <option value={seconds}>{seconds} s</option>}
+        {!known && <option value={seconds}>{presentSpan(seconds * 1000)}</option>}
         {of.map(([value, words]) => <option key={value} value={value}>{words}</option>)}
       </select>
       {advice && <span className="text-quiet">{" "}which takes about <Quantity value={advice.bytesPerDay} unit="By" /> of disk a day</span>}

@@ -4,7 +4,7 @@ import { useForm } from "react-hook-form";
 import type { SourceView, TryAnswer } from "../../../../core/api/views.ts";
 import type { Tags } from "../../../../core/counters/counter.ts";
 import { ask } from "../../api/client.ts";
-import { IntervalField } from "../connect/interval-field.tsx";
+import { IntervalField, intervals, sendingIntervals } from "../connect/interval-field.tsx";
 import { addressOf, credentialsOf, type PullFields, PullFieldset, trustOf, usualPullFields } from "../connect/pull-fields.tsx";
 import { type DeviceFields, DeviceFieldset, deviceCredentialsOf, deviceFieldsOf, deviceOf, deviceTrustOf } from "../connect/device-fields.tsx";
 import { problemWords } from "../connect/problem-words.ts";
@@ -51,7 +51,7 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
         <label>called <input required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} className="ml-1 w-52" /></label>
         {!fixed && <label>reporting about <input required maxLength={200} value={machine} onChange={(event) => setMachine(event.target.value)} className="ml-1 w-52" /></label>}
       </p>
-      {!fixed && <p><IntervalField seconds={seconds} onChange={setSeconds} series={source.taken ?? undefined} tookMs={source.tookMs ?? undefined} /></p>}
+      {!fixed && <p><IntervalField seconds={seconds} onChange={setSeconds} series={source.taken ?? undefined} tookMs={source.tookMs ?? undefined} of={source.kind === "push" || source.kind === "collector" ? sendingIntervals : intervals} /></p>}
       {source.address && <PullFieldset form={form} hasSecret={source.credentials !== "none"} />}
       {device && <DeviceFieldset kind={device.kind} form={deviceForm} hasSecret={source.credentials !== "none"} />}
       {device?.kind === "snmp" && <ModulesField modules={device.modules} onChange={(modules) => setDevice({ ...device, modules })} />}
