@@ -48,6 +48,11 @@ describe("a request", () => {
     expect(read([usage])).toEqual([["system.memory.usage", "By", { state: "used" }, 3], ["system.memory.usage", "By", { state: "free" }, 5], ["system.memory.limit", "By", {}, 8]]);
     expect(read([usage, { name: "system.memory.limit", unit: "By", gauge: { dataPoints: [point(16, {})] } }]).filter(([counter]) => counter === "system.memory.limit")).toEqual([["system.memory.limit", "By", {}, 16]]);
   });
+  test("a process that nobody names is the sender, by its service's name where it has one", () => {
+    const own = { name: "process.memory.usage", unit: "By", gauge: { dataPoints: [point(7, {})] } };
+    expect(read([own])).toEqual([["process.memory.usage", "By", { process: "the sender itself" }, 7]]);
+    expect(read([own], { "service.name": "booking" })).toEqual([["process.memory.usage", "By", { process: "booking", "service.name": "booking" }, 7]]);
+  });
   test("a process is told of by its resource, and other counters are left as they are", () => {
     expect(read([{ name: "process.memory.usage", unit: "By", gauge: { dataPoints: [point(7, {})] } }, { name: "queue.length", gauge: { dataPoints: [point(1, { state: "x", device: "y" })] } }], { "process.executable.name": "playout", "process.pid": "42" })).toEqual([["process.memory.usage", "By", { process: "playout", pid: "42" }, 7], ["queue.length", "1", { state: "x", device: "y" }, 1]]);
   });

@@ -230,8 +230,8 @@ function tagsOf(attributes: readonly KeyValue[]): Record<string, string> {
 
 /** A process is told of by its resource. */
 function processTags(all: Readonly<Record<string, string>>): Record<string, string> {
-  const name = all["process.executable.name"] ?? all["process.command"];
-  return { ...(name && { process: name }), ...(all["process.pid"] && { pid: all["process.pid"] }) };
+  const name = all["process.executable.name"] ?? all["process.command"] ?? all["service.name"] ?? "the sender itself";
+  return { process: name, ...(all["process.pid"] && { pid: all["process.pid"] }) };
 }
 
 function contextOf(metrics: readonly Metric[]): HostContext {

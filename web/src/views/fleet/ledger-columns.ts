@@ -2,7 +2,7 @@ import type { Sentence } from "../../../../core/reading/document.ts";
 import { diskWait as usualDiskWait, formulas } from "../../../../core/reading/usual-readings.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
 import { of, one, scaled } from "../machine/band.ts";
-import { diskBusy, fullestFilesystem, memoryUsed, networkBits, processorBusy } from "../machine/bands.ts";
+import { diskBusy, flowBits, fullestFilesystem, memoryUsed, networkBits, processorBusy } from "../machine/bands.ts";
 import type { PartKind } from "../machine/part-bands.ts";
 import { poolShare } from "../machine/device-bands.ts";
 
@@ -54,7 +54,7 @@ export const ledgerColumns: readonly LedgerColumn[] = [
   { id: "processor", title: "Processor", explains: formulas.processorBusy, unit: "%", band: "processor", readings: [processorBusy, devicesOwn, windowsProcessor], parts: shares("cpu.time", "system.cpu.logical.count"), most: 100, colour: 0 },
   { id: "memory", title: "Memory", explains: formulas.memoryUsed, unit: "%", band: "memory", readings: [memoryUsed], parts: shares("memory.usage", "system.memory.limit"), most: 100, colour: 1 },
   { id: "disk", title: "Busiest disk", explains: formulas.diskBusy, unit: "%", band: "disks", readings: [diskBusy], most: 100, colour: 2 },
-  { id: "network", title: "Network", explains: formulas.networkBits, unit: "bit/s", band: "network", readings: [networkBits, windowsNetwork], parts: amounts("network.io", "value * 8", "bit/s"), colour: 0 },
+  { id: "network", title: "Network", explains: formulas.networkBits, unit: "bit/s", band: "network", readings: [networkBits, windowsNetwork, (machine) => flowBits(machine, "receive", { ...perMachine, combine: "sum" })], parts: amounts("network.io", "value * 8", "bit/s"), colour: 0 },
   { id: "volume", title: "Fullest volume", explains: formulas.filesystemUsed, unit: "%", band: "filesystems", readings: [fullestFilesystem, poolShare, windowsVolumes], most: 100, scale: true, colour: 0 },
   { id: "wait", title: "Disk wait", explains: formulas.diskWait, unit: "ms", band: "disks", readings: [diskWait], colour: 2 },
   { id: "throughput", title: "Disk throughput", unit: "By/s", band: "disks", readings: [summed("system.disk.io")], parts: amounts("disk.io", "value * 1", "By/s"), colour: 2 },

@@ -1,4 +1,4 @@
-import type { Condition } from "../../../../core/reading/document.ts";
+import type { Condition, Sentence } from "../../../../core/reading/document.ts";
 import * as usual from "../../../../core/reading/usual-readings.ts";
 import { type Band, of, one, scaled, tag, tags, type TopList, withDirection } from "./band.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
@@ -9,6 +9,8 @@ const notIdle: Condition = { tag: "mode", not: ["idle", "iowait"] };
 export const processorBusy = (machine: string): OpenReading => usual.processorBusy(of(machine));
 export const memoryUsed = (machine: string): OpenReading => usual.memoryUsed(of(machine));
 export const diskBusy = (machine: string): OpenReading => usual.diskBusy(of(machine));
+/** What flows or connections tell of one direction, in bits a second. */
+export const flowBits = (machine: string, direction: "receive" | "transmit", more: Partial<Sentence>): OpenReading => scaled("system.network.protocol.io", machine, "value * 8", "bit/s", { where: of(machine, { tag: "direction", is: [direction] }), ...more });
 export const networkBits = (machine: string): OpenReading => usual.networkBits(of(machine));
 export const fullestFilesystem = (machine: string): OpenReading => usual.filesystemUsed(of(machine));
 
@@ -124,20 +126,30 @@ export const bands: readonly Band[] = [
   {
     id: "network",
     title: "Network",
-    counters: ["system.network.io", "system.network.protocol.io"],
+    counters: ["system.network.io"],
     top: { title: "interfaces by traffic", unit: "bit/s", nameOf: tag("interface"), reading: (machine) => scaled("system.network.io", machine, "value * 8", "bit/s", { lines: { per: ["machine", "interface"] }, combine: "sum", keep: { highest: 8, by: "mean" } }) },
     figure: { words: "network traffic", explains: usual.formulas.networkBits, unit: "bit/s", reading: networkBits, usualLimit: 100e6 },
     views: [
       { id: "bits", shows: "network traffic", split: "by interface and direction", unit: "bit/s", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.io", machine, "value * 8", "bit/s") },
       { id: "stacked", shows: "network traffic", split: "by interface, stacked", unit: "bit/s", stacked: true, nameOf: tag("interface"), reading: (machine) => scaled("system.network.io", machine, "value * 8", "bit/s", { lines: { per: ["machine", "interface"] }, combine: "sum" }) },
-      { id: "by-protocol", shows: "received", split: "by application protocol, stacked", unit: "bit/s", stacked: true, needs: "system.network.protocol.io", nameOf: tag("protocol"), reading: (machine) => scaled("system.network.protocol.io", machine, "value * 8", "bit/s", { where: of(machine, { tag: "direction", is: ["receive"] }), lines: { per: ["machine", "protocol"] }, combine: "sum" }) },
-      { id: "sent-by-protocol", shows: "transmitted", split: "by application protocol, stacked", unit: "bit/s", stacked: true, needs: "system.network.protocol.io", nameOf: tag("protocol"), reading: (machine) => scaled("system.network.protocol.io", machine, "value * 8", "bit/s", { where: of(machine, { tag: "direction", is: ["transmit"] }), lines: { per: ["machine", "protocol"] }, combine: "sum" }) },
-      { id: "interface-protocol", shows: "received", split: "by interface and application protocol", unit: "bit/s", stacked: true, needs: "system.network.protocol.io", nameOf: tags("interface", "protocol"), reading: (machine) => scaled("system.network.protocol.io", machine, "value * 8", "bit/s", { where: of(machine, { tag: "direction", is: ["receive"] }), lines: { per: ["machine", "interface", "protocol"] }, combine: "sum", keep: { highest: 16, by: "mean" } }) },
       { id: "protocols", shows: "network connections", split: "by application protocol, stacked", unit: "1", stacked: true, needs: "system.network.connection.count", nameOf: tag("protocol"), reading: (machine) => one("system.network.connection.count", machine) },
       { id: "virtual", shows: "traffic of bridges, tunnels and the like, counted at a device as well", split: "by interface and direction", unit: "bit/s", needs: "system.network.virtual.io", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.virtual.io", machine, "value * 8", "bit/s") },
       { id: "packets", shows: "network packets", split: "by interface and direction", unit: "/s", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.packet.count", machine, "value * 1", "/s") },
       { id: "dropped", shows: "network packets dropped", split: "by interface and direction", unit: "/s", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.packet.dropped", machine, "value * 1", "/s") },
       { id: "errors", shows: "network errors", split: "by interface and direction", unit: "/s", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.errors", machine, "value * 1", "/s") },
+    ],
+  },
+  {
+    id: "traffic",
+    title: "Traffic by protocol",
+    counters: ["system.network.protocol.io"],
+    top: { title: "protocols by traffic received", unit: "bit/s", nameOf: tag("protocol"), reading: (machine) => flowBits(machine, "receive", { lines: { per: ["machine", "protocol"] }, combine: "sum", keep: { highest: 8, by: "mean" } }) },
+    figure: { words: "received", unit: "bit/s", reading: (machine) => flowBits(machine, "receive", { lines: { per: ["machine"] }, combine: "sum" }), usualLimit: 100e6 },
+    views: [
+      { id: "received", shows: "received", split: "by application protocol, stacked", unit: "bit/s", stacked: true, nameOf: tag("protocol"), reading: (machine) => flowBits(machine, "receive", { lines: { per: ["machine", "protocol"] }, combine: "sum" }) },
+      { id: "transmitted", shows: "transmitted", split: "by application protocol, stacked", unit: "bit/s", stacked: true, nameOf: tag("protocol"), reading: (machine) => flowBits(machine, "transmit", { lines: { per: ["machine", "protocol"] }, combine: "sum" }) },
+      { id: "interface-received", shows: "received", split: "by interface and application protocol", unit: "bit/s", stacked: true, nameOf: tags("interface", "protocol"), reading: (machine) => flowBits(machine, "receive", { lines: { per: ["machine", "interface", "protocol"] }, combine: "sum", keep: { highest: 16, by: "mean" } }) },
+      { id: "interface-transmitted", shows: "transmitted", split: "by interface and application protocol", unit: "bit/s", stacked: true, nameOf: tags("interface", "protocol"), reading: (machine) => flowBits(machine, "transmit", { lines: { per: ["machine", "interface", "protocol"] }, combine: "sum", keep: { highest: 16, by: "mean" } }) },
     ],
   },
   {
