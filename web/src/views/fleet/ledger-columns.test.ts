@@ -45,14 +45,16 @@ describe("a column reads every machine at once, by whichever counters it has", (
     expect(found[1]?.["gate"]).toBeCloseTo(30, 9);
     expect(found[2]).toEqual({ "desk _Total": 12 });
   });
-  test("network: bytes both ways as bits, Windows' rates alike", () => {
+  test("network: bytes both ways as bits, Windows' rates alike; of a router's flows what it received", () => {
     const found = readings("network", [
       ["system.network.io", { machine: "hive", interface: "e0", direction: "receive" }, 0, 60_000],
       ["system.network.io", { machine: "hive", interface: "e1", direction: "transmit" }, 0, 15_000],
       ["windows.network_interface.bytes_received_per_sec", { machine: "desk", instance: "studio" }, 1000, 1000],
       ["windows.network_interface.bytes_sent_per_sec", { machine: "desk", instance: "studio" }, 250, 250],
+      ["system.network.protocol.io", { machine: "edge", interface: "wan", direction: "receive", protocol: "https", transport: "tcp" }, 0, 60_000],
+      ["system.network.protocol.io", { machine: "edge", interface: "lan", direction: "transmit", protocol: "https", transport: "tcp" }, 0, 60_000],
     ]);
-    expect(found).toEqual([{ hive: 10_000 }, { "desk studio": 10_000 }]);
+    expect(found).toEqual([{ hive: 10_000 }, { "desk studio": 10_000 }, { edge: 8000 }]);
   });
   test("volumes of Windows are told by what is used, not by what is free", () => expect(readings("volume", [["windows.logicaldisk.percent_free_space", { machine: "desk", instance: "C:" }, 41, 41]])[2]).toEqual({ "desk C:": 59 }));
   test("battery in percent, the hottest sensor, watts as decided, never added", () => {
