@@ -8,6 +8,7 @@ import type { Sources } from "../sources/sources.ts";
 import type { Series } from "../store/series-registry.ts";
 import type { Store } from "../store/store.ts";
 import { checked } from "./checked.ts";
+import { idParameter } from "./id-parameter.ts";
 import { Problem } from "./problem.ts";
 import { windowSchema } from "./reading-schema.ts";
 
@@ -17,7 +18,6 @@ const mostSeries = 500;
 const mostValues = 1000;
 /** In the list of all counters, where they are for finding. */
 const samplesSchema = (windowSchema as Joi.ObjectSchema).keys({ most: Joi.number().integer().min(1).max(5000).default(200) }) as Joi.ObjectSchema<{ from: number; to: number; most: number }>;
-const idSchema = Joi.number().integer().min(1).required();
 
 /** What is measured: counters, their series, and samples as they are stored. */
 export function countersRouter(store: Store, sources: Sources, names: MachineNames): Router {
@@ -54,7 +54,7 @@ export function countersRouter(store: Store, sources: Sources, names: MachineNam
   });
 
   router.get("/series/:id/samples", async (request, response) => {
-    const id = checked(idSchema, request.params["id"]);
+    const id = idParameter(request, "series");
     const { from, to, most } = checked(samplesSchema, request.query);
     if (!store.series.all().some((one) => one.id === id)) throw new Problem(404, "No such series", `There is no series ${id}.`);
     const [column] = await store.read([id], from, to);

@@ -5,10 +5,10 @@ import { dashboardOf, insertDashboard, listDashboards, revisionsOf, saveDashboar
 import type { Database } from "../db/pool.ts";
 import { checked } from "./checked.ts";
 import { dashboardSchema, whole } from "./dashboard-schema.ts";
+import { idParameter } from "./id-parameter.ts";
 import { Problem } from "./problem.ts";
 import { accountIdOf, accountOf, nameOf } from "./signed-in.ts";
 
-const idSchema = Joi.number().integer().min(1).required();
 
 const madeSchema = Joi.object<{ document: Dashboard }>({ document: dashboardSchema.required() });
 const savedSchema = Joi.object<{ document: Dashboard; revision: number }>({ document: dashboardSchema.required(), revision: whole(1, 2_000_000_000).required() });
@@ -66,5 +66,5 @@ export function dashboardsRouter(database: Database): Router {
   return router;
 }
 
-const idOf = (request: Request): number => checked(idSchema, request.params["id"]);
+const idOf = (request: Request): number => idParameter(request, "dashboard");
 const notThere = () => new Problem(404, "No such dashboard", "There is no dashboard with this number; it may have been removed.");

@@ -77,7 +77,11 @@ test("of ten saves over one version at the same moment exactly one is kept, and 
   expect(versions.map(({ revision, document }) => [revision, document.title])).toEqual([[2, kept], [1, "Everybody's"]]);
 });
 
-test.each([["GET", "/api/dashboards/0"], ["GET", "/api/dashboards/x"], ["PUT", "/api/dashboards/1"], ["PUT", "/api/dashboards/1/star"], ["POST", "/api/dashboards"]])("%s %s without what it needs is refused, and says so", async (method, path) => {
+test.each(["0", "x", "1.5", "99999999999"])("there is no dashboard %s, and it says so", async (id) => {
+  expect(await owner.ask("GET", `/api/dashboards/${id}`)).toMatchObject({ status: 404, body: { title: "No such dashboard", detail: expect.stringContaining(id) } });
+});
+
+test.each([["PUT", "/api/dashboards/1"], ["PUT", "/api/dashboards/1/star"], ["POST", "/api/dashboards"]])("%s %s without what it needs is refused, and says so", async (method, path) => {
   expect(await owner.ask(method, path, method === "GET" ? undefined : {})).toMatchObject({ status: 422, body: { title: "The request does not fit", errors: expect.any(Array) } });
 });
 

@@ -8,6 +8,7 @@ import type { Tokens } from "../people/tokens.ts";
 import type { Sources } from "../sources/sources.ts";
 import { bearerOf, isBearer } from "./bearer.ts";
 import { checked } from "./checked.ts";
+import { idParameter } from "./id-parameter.ts";
 import { Problem } from "./problem.ts";
 import { sameToken } from "./same-token.ts";
 import { accountOf } from "./signed-in.ts";
@@ -58,7 +59,7 @@ export function eventsRouter(parts: EventParts): Router {
     response.status(201).json(await record(parts, request, by === undefined ? {} : { by }));
   });
   router.delete("/events/:id", async (request, response) => {
-    const removed = await removeEvent(parts.database, checked(Joi.number().integer().min(1).required(), request.params["id"]));
+    const removed = await removeEvent(parts.database, idParameter(request, "event"));
     if (!removed) throw new Problem(404, "No such event", "There is no event with this number that a person or a script has made. What sources report stays.");
     parts.live.publish({ kind: "event" });
     response.json(removed);

@@ -1,4 +1,4 @@
-import { Router } from "express";
+import { type Request, Router } from "express";
 import Joi from "joi";
 import type { FoundTable, TryAnswer, WalkAnswer } from "../../core/api/views.ts";
 import { findTableShape } from "../../core/formats/csv/table-shape.ts";
@@ -19,6 +19,7 @@ import { failureOf, type Sources } from "../sources/sources.ts";
 import { triedPage, triedReading } from "../sources/tried-page.ts";
 import { notForReaders } from "./bearer.ts";
 import { checked } from "./checked.ts";
+import { idParameter } from "./id-parameter.ts";
 import { Problem } from "./problem.ts";
 import { nameOf } from "./signed-in.ts";
 import { changedSourceSchema, newSourceSchema, pauseSchema, previewSchema, tableSchema, trySchema, walkSchema } from "./source-schema.ts";
@@ -29,8 +30,8 @@ const windowSchema = Joi.object<{ from: number; to: number }>({ from: Joi.number
 /** Sources: what they are, how they stand, trying before saving, pausing, what was received. `news` has a pause be seen at once. */
 export function sourcesRouter(sources: Sources, news: () => void): Router {
   const router = Router();
-  const found = (id: string): SourceRun => {
-    const run = sources.find(Number(id));
+  const found = (request: Pick<Request<object>, "params">): SourceRun => {
+    const run = sources.find(idParameter(request, "source"));
     if (!run) throw new Problem(404, "No such source", "This source is not there; it may have been removed.");
     return run;
   };
@@ -81,11 +82,11 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
   });
 
   router.get("/sources/:id", (request, response) => {
-    response.json(found(request.params.id).view(Date.now()));
+    response.json(found(request).view(Date.now()));
   });
 
   router.put("/sources/:id", async (request, response) => {
-    const { source } = found(request.params.id);
+    const { source } = found(request);
     const { credentials, ...settings } = checked(changedSourceSchema, request.body);
     if ((settings.device?.kind ?? null) !== (source.device?.kind ?? null)) throw new Problem(422, "The request does not fit", `"device" must be of the kind that the source is: ${source.device?.kind ?? "none"}`);
     if ((settings.address === null) === (source.kind === "pull")) throw new Problem(422, "The request does not fit", source.kind === "pull" ? '"address" is needed: this source is asked' : '"address" cannot be: this source is not asked');
@@ -97,7 +98,7 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
   });
 
   router.put("/sources/:id/pause", async (request, response) => {
-    const { source } = found(request.params.id);
+    const { source } = found(request);
     const { untilMs, why } = checked(pauseSchema, request.body);
     const run = await sources.pause(source.id, { by: nameOf(request) || "a token", why, sinceMs: Date.now(), untilMs });
     news();
@@ -105,27 +106,27 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
   });
 
   router.delete("/sources/:id/pause", async (request, response) => {
-    const run = await sources.pause(found(request.params.id).source.id, null);
+    const run = await sources.pause(found(request).source.id, null);
     news();
     response.json(run?.view(Date.now()));
   });
 
   router.delete("/sources/:id", async (request, response) => {
-    const { source } = found(request.params.id);
+    const { source } = found(request);
     if (source.kind === "this-machine") throw new Problem(409, "This machine stays", "The machine that Nubrel runs on is always gathered; it can be paused.");
     await sources.remove(source.id);
     response.status(204).end();
   });
 
   router.post("/sources/:id/bring-back", async (request, response) => {
-    const run = await unlessTaken(() => sources.bringBack(Number(request.params["id"])), { name: "that name" });
+    const run = await unlessTaken(() => sources.bringBack(idParameter(request, "source")), { name: "that name" });
     if (!run) throw new Problem(404, "No such source", "Nothing that was removed in the last week has this number.");
     response.json(run.view(Date.now()));
   });
 
   /** The text as last received, whatever it is; never shown as a page of ours. */
   router.get("/sources/:id/raw", notForReaders, (request, response) => {
-    const { raw } = found(String(request.params["id"]));
+    const { raw } = found(request);
     if (!raw) throw new Problem(404, "Nothing received yet", "This source has sent nothing since Nubrel was started.");
     response.setHeader("Content-Type", "text/plain; charset=utf-8");
     response.setHeader("X-Content-Type-Options", "nosniff");
@@ -135,9 +136,9 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
 
   /** What other rules and tags would make of the text received last. */
   router.post("/sources/:id/preview", (request, response) => {
-    const { source, raw } = found(request.params.id);
+    const { source, raw } = found(request);
     const { take, tags } = checked(previewSchema, request.body);
-    const { lastReadings } = found(request.params.id);
+    const { lastReadings } = found(request);
     if (source.device && lastReadings) {
       response.json(triedReading({ kind: source.kind, machine: source.machine, take, tags }, lastReadings, { bytes: raw?.bytes.length ?? 0, format: "device", tookMs: 0 }, sources.limits));
       return;
@@ -153,12 +154,12 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
 
   router.get("/sources/:id/spells", async (request, response) => {
     const { from, to } = checked(windowSchema, request.query);
-    response.json(await sources.spells(found(request.params.id).source.id, from, to));
+    response.json(await sources.spells(found(request).source.id, from, to));
   });
 
   /** How a table is read: found, or as a person says; with what it gives. */
   router.post("/sources/:id/table", (request, response) => {
-    const run = found(request.params.id);
+    const run = found(request);
     const { text, shape } = checked(tableSchema, request.body);
     const guess = shape ? { shape, doubts: [] } : findTableShape(text, {}, run.knownColumns());
     if (!guess) throw new Problem(422, "No table with times", "No column of times was found. A table has a heading, a column of times, and values; its columns are apart by comma, semicolon, tab or |.");

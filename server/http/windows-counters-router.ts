@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import { Router } from "express";
+import { type Request, Router } from "express";
 import Joi from "joi";
 import type { WindowsCountersView } from "../../core/api/views.ts";
 import { tableText, westernBytes } from "../../core/formats/csv/table-text.ts";
@@ -11,6 +11,7 @@ import type { Sources } from "../sources/sources.ts";
 import { chooseCounters, keepToldCounters, readWindowsCounters } from "../sources/windows-counters.ts";
 import { writeToken } from "./bearer.ts";
 import { checked } from "./checked.ts";
+import { idParameter } from "./id-parameter.ts";
 import { Problem } from "./problem.ts";
 
 const mostBytes = 16 * 1_048_576;
@@ -49,18 +50,18 @@ export function windowsListRouter(tokens: Tokens, database: Database): Router {
 /** For people: what there is, and what is chosen. */
 export function windowsCountersRouter(sources: Sources, database: Database): Router {
   const router = Router();
-  const idOf = (given: string | undefined): number => {
-    const run = sources.find(Number(given));
+  const idOf = (request: Pick<Request<object>, "params">): number => {
+    const run = sources.find(idParameter(request, "source"));
     if (!run) throw new Problem(404, "No such source", "It may have been removed.");
     return run.source.id;
   };
   router.get("/sources/:id/windows-counters", async (request, response) => {
-    const counters = await readWindowsCounters(database, idOf(request.params.id));
+    const counters = await readWindowsCounters(database, idOf(request));
     response.json((counters ? { told: counters.told, toldAtMs: counters.toldAt.getTime(), chosen: counters.chosen, usual: usualChoice(counters.told) } : null) satisfies WindowsCountersView | null);
   });
   router.put("/sources/:id/windows-counters", async (request, response) => {
     const { chosen } = checked(choiceSchema, request.body);
-    if (!(await chooseCounters(database, idOf(request.params.id), chosen))) throw new Problem(409, "Nothing told yet", "This machine has not said what it can count: run its batch file once.");
+    if (!(await chooseCounters(database, idOf(request), chosen))) throw new Problem(409, "Nothing told yet", "This machine has not said what it can count: run its batch file once.");
     response.status(204).end();
   });
   return router;
