@@ -49,4 +49,5 @@ test("a server killed with SIGKILL while it gathers loses no committed sample an
     await store.close();
   }
   expect(known.size).toBeGreaterThan(800);
-});
+  // Four starts of a server, each of which may wait 15 s for its samples.
+}, 120_000);
