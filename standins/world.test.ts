@@ -184,7 +184,7 @@ describe("devices, over their own protocols", () => {
   });
   test.each([
     ["a wrong password", { kind: "unchecked" }, "wrong", "wrong credentials"],
-    ["nobody known has issued the certificate", { kind: "system" }, undefined, "unknown issuer"],
+    ["a certificate signed by itself", { kind: "system" }, undefined, "self-signed"],
     ["another fingerprint", { kind: "fingerprint", sha256: "00".repeat(32) }, undefined, "other fingerprint"],
   ] as const)("%s is told", async (_name, trust, password, kind) => {
     const gatherer = controller(ports.hive, trust, password);
