@@ -56,12 +56,31 @@ function textOfBytes(bytes: Uint8Array): string {
   const shown = bytes.subarray(0, end);
   if (isPlain) return utf8Text(shown) as string;
   const text = decodeUtf8(shown);
-  return text ?? Array.from(bytes, (byte) => byte.toString(16).padStart(2, "0")).join(" ");
+  return text ?? hexPairs(bytes);
+}
+
+const hexDigits = Uint8Array.from("0123456789abcdef", (digit) => digit.charCodeAt(0));
+
+function hexPairs(bytes: Uint8Array): string {
+  const pairs = new Uint8Array(Math.max(0, bytes.length * 3 - 1)).fill(0x20);
+  for (const [i, byte] of bytes.entries()) {
+    pairs[i * 3] = hexDigits[byte >> 4] as number;
+    pairs[i * 3 + 1] = hexDigits[byte & 15] as number;
+  }
+  return utf8Text(pairs) as string;
 }
 
 function decodeUtf8(bytes: Uint8Array): string | undefined {
   const text = utf8Text(bytes);
-  return text === undefined || [...text].some((sign) => sign < " " || sign === "\u007f") ? undefined : text;
+  return text === undefined || hasControlSign(text) ? undefined : text;
+}
+
+function hasControlSign(text: string): boolean {
+  for (let i = 0; i < text.length; i++) {
+    const code = text.charCodeAt(i);
+    if (code < 0x20 || code === 0x7f) return true;
+  }
+  return false;
 }
 
 /** Order of numbers, piece by piece (RFC 3416 §4.2.2). */
