@@ -106,9 +106,9 @@ describe("a page of counters", () => {
   });
   test("a failure is told on its page, in the list, and on the machine's page; paused it is not asked", async () => {
     behave = (_request, response) => void response.writeHead(401).end();
-    await byCss(driver, "[data-diagnosis='wrong credentials']", 15_000);
+    await byCss(driver, "[data-diagnosis='credentials wanted']", 15_000);
     await driver.get(`${server.address}/sources`);
-    await eventually(driver, async () => (await text("[data-source=mast]")).includes("does not accept the name and password"), 8000, "the list says nothing");
+    await eventually(driver, async () => (await text("[data-source=mast]")).includes("wants to know who asks"), 8000, "the list says nothing");
     await eventually(driver, async () => (await text("[data-source=mast]")).includes("silent"), 20_000, "not silent");
     await eventually(driver, async () => Number(await text("[data-raised-count]")) === 1, 15_000, "silence is no incident");
     await driver.get(`${server.address}/machines/mast`);
@@ -154,6 +154,7 @@ test("a machine that sends: its token stands in the text to paste, and the page 
   await driver.get(`${server.address}/sources/connect?what=script`);
   await (await byCss(driver, "[placeholder=vault]")).sendKeys("backup");
   await press(driver, byText(driver, "button", "Make its token"));
+  await (await byCss(driver, `[data-reached-at] option[value="${server.address}"]`)).click();
   const command = await text("pre");
   const token = /Bearer (nub_[\w-]+)/.exec(command)?.[1] as string;
   expect(command).toContain(`${server.address}/api/push/openmetrics`);
