@@ -23,20 +23,23 @@ beforeAll(async () => {
   const ids = await store.series.resolve(
     machines.flatMap((machine) => [
       { counter: "system.cpu.time", tags: { machine, mode: "user" }, unit: "s", kind: "total" as const },
-      { counter: "system.cpu.logical.count", tags: { machine }, unit: "{cpu}", kind: "level" as const },
+      { counter: "system.cpu.time", tags: { machine, mode: "idle" }, unit: "s", kind: "total" as const },
       { counter: "system.filesystem.usage", tags: { machine, device: "sda1", mountpoint: "/srv", state: "free" }, unit: "By", kind: "level" as const },
       { counter: "system.filesystem.usage", tags: { machine, device: "sda1", mountpoint: "/srv", state: "used" }, unit: "By", kind: "level" as const },
     ]),
   );
   const busy = { hive: 0, vault: 0 };
+  const idle = { hive: 0, vault: 0 };
   const everyMs = 5 * minute;
   for (let from = now - 36 * day; from < now; from += 4 * day) {
     const rows: [number, number, number][] = [];
     for (let at = from; at < Math.min(from + 4 * day, now + 1); at += everyMs) {
       machines.forEach((machine, m) => {
-        busy[machine] += (everyMs / 1000) * 4 * (machine === "hive" && now - at <= 90 * minute ? 0.9 : 0.3);
+        const share = machine === "hive" && now - at <= 90 * minute ? 0.9 : 0.3;
+        busy[machine] += (everyMs / 1000) * 4 * share;
+        idle[machine] += (everyMs / 1000) * 4 * (1 - share);
         const free = machine === "vault" ? 20 + (now - at) / day : 50;
-        [busy[machine], 4, free, 100 - free].forEach((value, k) => {
+        [busy[machine], idle[machine], free, 100 - free].forEach((value, k) => {
           rows.push([ids[m * 4 + k] as number, at, value]);
         });
       });
