@@ -25,6 +25,7 @@ export function MachineRemoval({ machine }: { machine: MachineView }): ReactNode
   const its = machine.sources.map(({ name }) => name).join(", ");
   return (
     <span className="not-in-print text-[13px]">
+      {" · "}
       {asked ? (
         <>
           <button type="button" className="word-link" disabled={remove.isPending} onClick={() => remove.mutate()}>Remove {machine.name}{its !== "" && `, and ask ${its} no more`}</button>{" · "}

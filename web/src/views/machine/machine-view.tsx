@@ -74,7 +74,7 @@ function MachineIdentity({ machine, onName }: { machine: MachineDetail; onName: 
   return (
     <p className="text-quiet">
       {words.length > 0 && <span data-identity>{words.join(" · ")} · </span>}
-      <button type="button" className="word-link not-in-print text-[13px]" onClick={onName}>name and tags</button>{" · "}
+      <button type="button" className="word-link not-in-print text-[13px]" onClick={onName}>name and tags</button>
       <MachineRemoval machine={machine} />
     </p>
   );
