@@ -1,5 +1,5 @@
 import { Store } from "../server/store/store.ts";
-import { WorkerPool } from "../server/store/tasks/worker-pool.ts";
+import { WorkerPool } from "../server/work/worker-pool.ts";
 import { benchDatabase } from "./bench-database.ts";
 import { mixedSeries } from "./mix.ts";
 import { finish, report } from "./report.ts";

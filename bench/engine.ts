@@ -5,7 +5,7 @@ import { ensurePartition } from "../server/store/partitions.ts";
 import { slotMs } from "../server/store/slots.ts";
 import { Store } from "../server/store/store.ts";
 import { replaceRollups } from "../server/store/tasks/rollup-rows.ts";
-import { WorkerPool } from "../server/store/tasks/worker-pool.ts";
+import { WorkerPool } from "../server/work/worker-pool.ts";
 import { benchDatabase, walOf } from "./bench-database.ts";
 import { DataSet } from "./data-set.ts";
 import { mixedSeries } from "./mix.ts";

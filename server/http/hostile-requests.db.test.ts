@@ -33,7 +33,8 @@ afterAll(async () => {
 
 /** Every route, as the files say them. */
 function everyRoute(): readonly { readonly method: string; readonly path: string }[] {
-  const files = ["http", "intake"].flatMap((folder) => readdirSync(join(projectRoot, "server", folder)).filter((name) => /^(app|.*-router)\.ts$/.test(name)).map((name) => join(projectRoot, "server", folder, name)));
+  const folder = join(projectRoot, "server");
+  const files = readdirSync(folder, { recursive: true, encoding: "utf8" }).filter((name) => /(^|\/)(app|[^/]*-router)\.ts$/.test(name)).map((name) => join(folder, name));
   return files.flatMap((file) =>
     [...readFileSync(file, "utf8").matchAll(/\b(?:router|app)\.(get|post|put|patch|delete)\("(\/[^"*]*)"/g)].map(([, method, path]) => {
       const plain = path as string;

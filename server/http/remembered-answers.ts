@@ -1,5 +1,5 @@
 import type { Request, RequestHandler, Response } from "express";
-import { isBearer } from "./bearer.ts";
+import { isBearer } from "../people/bearer.ts";
 
 const mostBytes = 20_000_000;
 const mostBytesOfOne = 1_000_000;

@@ -1,6 +1,6 @@
 import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
 import { TextError } from "../../core/formats/samples/sample-format.ts";
-import type { Executor } from "../store/tasks/executor.ts";
+import type { Executor } from "../work/executor.ts";
 import type { ReadBody, ReadBodyTask } from "./read-body.ts";
 
 /** A body that is larger is read on a worker thread: the others are answered meanwhile. */

@@ -6,10 +6,10 @@ import { findTableShape, type GivenShape } from "../../core/formats/csv/table-sh
 import type { Dialect } from "../../core/formats/exposition/families.ts";
 import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
 import { TextError } from "../../core/formats/samples/sample-format.ts";
-import { writeToken } from "../http/bearer.ts";
+import { writeToken } from "../people/bearer.ts";
 import { checked } from "../http/checked.ts";
 import { Problem } from "../http/problem.ts";
-import { type TableQuery, tableQuery } from "../http/source-schema.ts";
+import { type TableQuery, tableQuery } from "../sources/source-schema.ts";
 import type { Tokens } from "../people/tokens.ts";
 import { isLoopback } from "../transport/loopback.ts";
 import type { PageTaken } from "../sources/series-table.ts";

@@ -8,7 +8,7 @@ import type { IncidentView } from "../../core/rules/rule.ts";
 import type { Database } from "../db/pool.ts";
 import { answerReading } from "../reading/answer-reading.ts";
 import { incidentOf } from "../rules/incident-rows.ts";
-import type { MachineNames } from "../sources/machine-names.ts";
+import type { MachineNames } from "../machines/machine-names.ts";
 import { SealedError, type SecretBox } from "../sources/secret-box.ts";
 import type { Store } from "../store/store.ts";
 import { incidentPicture } from "./incident-picture.ts";

@@ -5,7 +5,7 @@ import { type Database, inTransaction } from "../db/pool.ts";
 import type { QuietDesk } from "../quiet/quiet-desk.ts";
 import { addEntry } from "../rules/incident-entries.ts";
 import { incidentColumns } from "../rules/incident-rows.ts";
-import type { MachineNames } from "../sources/machine-names.ts";
+import type { MachineNames } from "../machines/machine-names.ts";
 import { insertMessage, listTold, noteEscalated } from "./message-rows.ts";
 import { listRecipients, type StoredRecipient } from "./recipient-rows.ts";
 

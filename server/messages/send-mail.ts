@@ -1,7 +1,7 @@
 import { createTransport } from "nodemailer";
 import type { MailSettings } from "../../core/messages/recipient.ts";
-import { certificateFault } from "../gather/pull/certificate-faults.ts";
-import { systemIssuers } from "../gather/pull/trusting-connector.ts";
+import { certificateFault } from "../transport/certificate-faults.ts";
+import { systemIssuers } from "../transport/trusting-connector.ts";
 import { cut, type Outcome } from "./outcome.ts";
 
 const timeoutMs = 15_000;

@@ -1,7 +1,7 @@
 import { Agent, request } from "undici";
 import type { WebhookSettings } from "../../core/messages/recipient.ts";
-import { diagnose } from "../gather/pull/diagnose.ts";
-import { trustingConnector } from "../gather/pull/trusting-connector.ts";
+import { diagnose } from "../transport/diagnose.ts";
+import { trustingConnector } from "../transport/trusting-connector.ts";
 import { cut, type Outcome } from "./outcome.ts";
 import { signatureOf } from "./signature.ts";
 

@@ -254,7 +254,7 @@ describe("the readings of a page together", () => {
     });
     expect([...seen].sort()).toEqual(documents.map((_, i) => i));
     expect(faults).toEqual([0]);
-    const { MachineNames } = await import("../sources/machine-names.ts");
+    const { MachineNames } = await import("../machines/machine-names.ts");
     const names = await MachineNames.open(db.database);
     await names.set("vault", { friendlyName: "", tags: { site: "rack" } });
     const lines: number[] = [];

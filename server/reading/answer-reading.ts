@@ -5,7 +5,7 @@ import { assembleReading } from "../../core/reading/evaluate.ts";
 import { parseFigure } from "../../core/reading/figure.ts";
 import { planReading, type PlanSurroundings, type ReadingPlan, type SentencePlan } from "../../core/reading/plan.ts";
 import { meets } from "../../core/reading/where.ts";
-import type { MachineNames } from "../sources/machine-names.ts";
+import type { MachineNames } from "../machines/machine-names.ts";
 import type { Series } from "../store/series-registry.ts";
 import type { Store } from "../store/store.ts";
 

@@ -1,6 +1,6 @@
 import type { ReadingAnswer, ReadingDocument } from "../../core/reading/document.ts";
 import { assembleReading } from "../../core/reading/evaluate.ts";
-import type { MachineNames } from "../sources/machine-names.ts";
+import type { MachineNames } from "../machines/machine-names.ts";
 import type { Store } from "../store/store.ts";
 import { answerReading, plannedReading } from "./answer-reading.ts";
 

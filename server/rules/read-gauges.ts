@@ -9,7 +9,7 @@ import type { RuleDocument } from "../../core/rules/rule.ts";
 import { reachFactor } from "../../core/series/interval.ts";
 import { zoneOffsets } from "../../core/time/zone-offsets.ts";
 import { answerReading, plannedReading } from "../reading/answer-reading.ts";
-import type { MachineNames } from "../sources/machine-names.ts";
+import type { MachineNames } from "../machines/machine-names.ts";
 import type { Store } from "../store/store.ts";
 
 const dayMs = 86_400_000;

@@ -2,7 +2,7 @@ import type { Tags } from "../../core/counters/counter.ts";
 import type { UsualAt } from "../../core/rules/gauges.ts";
 import type { RehearsalAnswer } from "../../core/rules/rehearse.ts";
 import type { RuleDocument } from "../../core/rules/rule.ts";
-import type { MachineNames } from "../sources/machine-names.ts";
+import type { MachineNames } from "../machines/machine-names.ts";
 import type { Store } from "../store/store.ts";
 import type { RehearseTask } from "../store/tasks/task.ts";
 import { readGauges, readUsual, ruleGrid } from "./read-gauges.ts";

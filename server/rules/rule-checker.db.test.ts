@@ -7,7 +7,7 @@ import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { listIncidents } from "./incident-rows.ts";
 import { type RuleDocument, watchedValue } from "../../core/rules/rule.ts";
 import { Rehearser } from "./rehearser.ts";
-import { MachineNames } from "../sources/machine-names.ts";
+import { MachineNames } from "../machines/machine-names.ts";
 import { RuleChecker, type RuleNews } from "./rule-checker.ts";
 import { insertRule } from "./rule-rows.ts";
 

@@ -8,7 +8,7 @@ import { checkEveryMs } from "../../core/rules/run-line.ts";
 import { isStill, lineStateFor, openSeverity, shownMode, stepLine } from "../../core/rules/step-line.ts";
 import type { Tags } from "../../core/counters/counter.ts";
 import { type Connection, type Database, inTransaction } from "../db/pool.ts";
-import type { MachineNames } from "../sources/machine-names.ts";
+import type { MachineNames } from "../machines/machine-names.ts";
 import type { Store } from "../store/store.ts";
 import { changeSeverity, closeFailure, closeIncident, closeRule, listFailing, listRuleLines, noteFurthest, openFailure, openIncident, type StoredLine, upsertRuleLines } from "./incident-rows.ts";
 import { type GaugedLine, readGauges, readUsual, type RuleGrid, ruleGrid } from "./read-gauges.ts";

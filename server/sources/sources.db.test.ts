@@ -7,7 +7,7 @@ import pino from "pino";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { SourceView, TryAnswer } from "../../core/api/views.ts";
 import { readConfig } from "../config.ts";
-import { diagnose } from "../gather/pull/diagnose.ts";
+import { diagnose } from "../transport/diagnose.ts";
 import { type RunningServer, startServer } from "../server.ts";
 import { HttpClient } from "../testing/http-client.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";

@@ -5,7 +5,7 @@ import { ensurePartition, partitioned, slotsPerDay } from "./partitions.ts";
 import { dropExpired, type Retention, seriesWithoutSamples } from "./retention.ts";
 import type { SeriesRegistry } from "./series-registry.ts";
 import { slotMs, slotOf, slotStart } from "./slots.ts";
-import type { Executor } from "./tasks/executor.ts";
+import type { Executor } from "../work/executor.ts";
 
 /** A slot is compacted this long after its end, so that what is a little late does not reopen it. */
 const compactAfterMs = 300_000;

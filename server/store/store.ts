@@ -16,7 +16,7 @@ import { Compactor } from "./compactor.ts";
 import { takeOverFirstSlice } from "./take-over.ts";
 import type { RehearseTask } from "./tasks/task.ts";
 import type { Rehearsal } from "../../core/rules/rehearse.ts";
-import { type Executor, InlineExecutor } from "./tasks/executor.ts";
+import { type Executor, InlineExecutor } from "../work/executor.ts";
 import { joinLines, splitReduce } from "./tasks/split-reduce.ts";
 import { sumHead } from "./tasks/sum-head.ts";
 

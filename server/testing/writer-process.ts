@@ -1,6 +1,6 @@
 import { openDatabase } from "../db/pool.ts";
 import { Store } from "../store/store.ts";
-import { WorkerPool } from "../store/tasks/worker-pool.ts";
+import { WorkerPool } from "../work/worker-pool.ts";
 import { knownBatch, nowAt } from "./known-samples.ts";
 
 // A process that writes known samples as fast as it can and maintains the store meanwhile, until it is killed. It tells its parent of every

@@ -3,7 +3,7 @@ import { type ContainerEvent, type EngineContainer, parseContainerList, parseEng
 import { takesContainer } from "../../../core/sources/container-choice.ts";
 import type { ContainersDevice } from "../../../core/sources/device.ts";
 import type { DeviceGatherer, DeviceReading, Gathered } from "../device-gatherer.ts";
-import { PullError } from "../pull/pull-error.ts";
+import { PullError } from "../../transport/pull-error.ts";
 import type { MachineFiles } from "../this-machine/machine-files.ts";
 import { type ControlGroup, findControlGroups, readControlGroup } from "./control-groups.ts";
 import type { Engine } from "./engine-socket.ts";

@@ -1,5 +1,5 @@
 import { request } from "node:http";
-import { PullError } from "../pull/pull-error.ts";
+import { PullError } from "../../transport/pull-error.ts";
 
 const mostBytes = 16 * 1_048_576;
 

@@ -1,7 +1,7 @@
 import { FlowReader } from "../../../core/formats/flow/flow-reader.ts";
 import type { FlowDevice } from "../../../core/sources/device.ts";
 import type { DeviceGatherer, DeviceReading, Gathered } from "../device-gatherer.ts";
-import { PullError } from "../pull/pull-error.ts";
+import { PullError } from "../../transport/pull-error.ts";
 import { listenForFlows } from "./flow-receiver.ts";
 
 /** A router that sends nothing for so long has stopped, however seldom it sends. */

@@ -7,7 +7,7 @@ import { join } from "node:path";
 import { afterAll, afterEach, beforeAll, expect, test } from "vitest";
 import type { Trust } from "../../../core/sources/source.ts";
 import { PageAsker } from "./pull-page.ts";
-import type { PullError } from "./pull-error.ts";
+import type { PullError } from "../../transport/pull-error.ts";
 
 // Certificates made by OpenSSL's own tool, shown by real servers: each fault is told apart, in words.
 let folder: string;

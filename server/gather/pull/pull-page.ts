@@ -3,9 +3,9 @@ import { createGunzip, createInflate } from "node:zlib";
 import { Agent, request } from "undici";
 import type { Dialect } from "../../../core/formats/exposition/families.ts";
 import type { Credentials, PullAddress, Trust } from "../../../core/sources/source.ts";
-import { diagnose, statusError } from "./diagnose.ts";
-import { PullError } from "./pull-error.ts";
-import { certificateEndMs, trustingConnector } from "./trusting-connector.ts";
+import { diagnose, statusError } from "../../transport/diagnose.ts";
+import { PullError } from "../../transport/pull-error.ts";
+import { certificateEndMs, trustingConnector } from "../../transport/trusting-connector.ts";
 
 /** What an address answered. */
 export interface PulledPage {

@@ -4,9 +4,9 @@ import { linksOf, readRedfish, type Resource } from "../../../core/formats/power
 import type { RedfishDevice } from "../../../core/sources/device.ts";
 import type { Credentials, PullAddress, Trust } from "../../../core/sources/source.ts";
 import type { DeviceGatherer, DeviceReading, Gathered } from "../device-gatherer.ts";
-import { diagnose, statusError } from "../pull/diagnose.ts";
-import { PullError } from "../pull/pull-error.ts";
-import { certificateEndMs, trustingConnector } from "../pull/trusting-connector.ts";
+import { diagnose, statusError } from "../../transport/diagnose.ts";
+import { PullError } from "../../transport/pull-error.ts";
+import { certificateEndMs, trustingConnector } from "../../transport/trusting-connector.ts";
 
 const root = "/redfish/v1/";
 /** Where what there is is looked for anew, in gatherings; between, only resources that gave readings are asked. */

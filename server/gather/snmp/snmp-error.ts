@@ -1,5 +1,5 @@
 import type { SnmpDevice } from "../../../core/sources/device.ts";
-import { PullError } from "../pull/pull-error.ts";
+import { PullError } from "../../transport/pull-error.ts";
 
 const accessHint = "Compare the access list on the device: it must name the address of this machine.";
 

@@ -3,7 +3,7 @@ import { snmpModules } from "../../../core/formats/snmp/snmp-modules.ts";
 import { SnmpTable } from "../../../core/formats/snmp/snmp-table.ts";
 import { compareOids, textOf, type VarBind, wordsOfType } from "../../../core/formats/snmp/var-bind.ts";
 import type { SnmpDevice } from "../../../core/sources/device.ts";
-import { PullError } from "../pull/pull-error.ts";
+import { PullError } from "../../transport/pull-error.ts";
 import type { DeviceGatherer, Gathered } from "../device-gatherer.ts";
 import { type WalkLimits, walkColumns } from "./snmp-walk.ts";
 import type { SnmpWire } from "./snmp-wire.ts";

@@ -1,5 +1,5 @@
 import { compareOids, isBelow, type VarBind } from "../../../core/formats/snmp/var-bind.ts";
-import { PullError } from "../pull/pull-error.ts";
+import { PullError } from "../../transport/pull-error.ts";
 import type { SnmpWire } from "./snmp-wire.ts";
 
 /** Variables asked for in one request: more seldom fit into a datagram that passes everywhere. */

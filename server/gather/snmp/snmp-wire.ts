@@ -2,7 +2,7 @@ import snmp from "net-snmp";
 import { isIPv6 } from "node:net";
 import type { SnmpCredentials, SnmpDevice } from "../../../core/sources/device.ts";
 import { snmpType, type VarBind } from "../../../core/formats/snmp/var-bind.ts";
-import { PullError } from "../pull/pull-error.ts";
+import { PullError } from "../../transport/pull-error.ts";
 import { provideDes } from "./des-privacy.ts";
 import { isOutOfStep, snmpError } from "./snmp-error.ts";
 import { TcpMessages } from "./tcp-messages.ts";

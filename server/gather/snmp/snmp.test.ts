@@ -8,7 +8,7 @@ import { compareOids, isBelow, type VarBind } from "../../../core/formats/snmp/v
 import type { SnmpCredentials, SnmpDevice } from "../../../core/sources/device.ts";
 import { freeUdpPort, hasSnmpd, type RealAgent, startSnmpd } from "../../testing/snmp-agent.ts";
 import type { Gathered } from "../device-gatherer.ts";
-import type { PullError } from "../pull/pull-error.ts";
+import type { PullError } from "../../transport/pull-error.ts";
 import { SnmpGatherer } from "./snmp-gatherer.ts";
 import { walkColumns } from "./snmp-walk.ts";
 import { SnmpSession, type SnmpWire } from "./snmp-wire.ts";

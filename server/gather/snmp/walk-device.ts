@@ -5,7 +5,7 @@ import { snmpModules } from "../../../core/formats/snmp/snmp-modules.ts";
 import { SnmpTable } from "../../../core/formats/snmp/snmp-table.ts";
 import { systemDescription, systemName } from "../../../core/formats/snmp/system-module.ts";
 import { compareOids, isBelow, numberOf, textOf, type VarBind, wordsOfType } from "../../../core/formats/snmp/var-bind.ts";
-import { PullError } from "../pull/pull-error.ts";
+import { PullError } from "../../transport/pull-error.ts";
 import { walkColumns } from "./snmp-walk.ts";
 import type { SnmpWire } from "./snmp-wire.ts";
 

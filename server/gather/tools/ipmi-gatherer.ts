@@ -2,7 +2,7 @@ import { readDcmiPower, readIpmiSensors } from "../../../core/formats/power/ipmi
 import type { Credentials } from "../../../core/sources/source.ts";
 import type { IpmiDevice } from "../../../core/sources/device.ts";
 import type { DeviceGatherer, DeviceReading, Gathered } from "../device-gatherer.ts";
-import { PullError } from "../pull/pull-error.ts";
+import { PullError } from "../../transport/pull-error.ts";
 import { speaksIpmi } from "./ipmi-presence.ts";
 import { runTool } from "./run-tool.ts";
 

@@ -1,5 +1,5 @@
 import { execFile } from "node:child_process";
-import { PullError } from "../pull/pull-error.ts";
+import { PullError } from "../../transport/pull-error.ts";
 
 export interface ToolAnswer {
   readonly code: number;

@@ -1,7 +1,7 @@
 import { readUpsc } from "../../../core/formats/power/upsc.ts";
 import type { UpsDevice } from "../../../core/sources/device.ts";
 import type { DeviceGatherer, DeviceReading, Gathered } from "../device-gatherer.ts";
-import { PullError } from "../pull/pull-error.ts";
+import { PullError } from "../../transport/pull-error.ts";
 import { runTool } from "./run-tool.ts";
 
 /** Asks a power supply through upsc, where its program runs on a machine. */

@@ -1,0 +1,85 @@
+import { Router } from "express";
+import Joi from "joi";
+import { type CounterDetail, type CounterView, mostListedValues, type RawSamples, type SeriesView } from "../../core/api/views.ts";
+import { catalogue, naturalReduction } from "../../core/counters/catalogue.ts";
+import type { CounterInfo, Tags } from "../../core/counters/counter.ts";
+import type { MachineNames } from "../machines/machine-names.ts";
+import type { Sources } from "../sources/sources.ts";
+import type { Series } from "../store/series-registry.ts";
+import type { Store } from "../store/store.ts";
+import { checked } from "../http/checked.ts";
+import { idParameter } from "../http/id-parameter.ts";
+import { Problem } from "../http/problem.ts";
+import { windowSchema } from "../reading/reading-schema.ts";
+
+const dayMs = 86_400_000;
+const nowMs = 900_000;
+const mostSeries = 500;
+const mostValues = 1000;
+/** In the list of all counters, where they are for finding. */
+const samplesSchema = (windowSchema as Joi.ObjectSchema).keys({ most: Joi.number().integer().min(1).max(5000).default(200) }) as Joi.ObjectSchema<{ from: number; to: number; most: number }>;
+
+/** What is measured: counters, their series, and samples as they are stored. */
+export function countersRouter(store: Store, sources: Sources, names: MachineNames): Router {
+  const router = Router();
+  const viewOf = (name: string, series: readonly Series[], most: number): CounterView => {
+    const one = series[0];
+    const info: CounterInfo = catalogue.get(name) ?? { name, words: wordsOfName(name), explains: sources.helpOf(name), unit: one?.unit ?? "1", kind: one?.kind ?? "level" };
+    return { ...info, reduction: naturalReduction(info), limit: info.limit ?? null, series: series.length, machines: [...new Set(series.map(({ tags }) => tags["machine"] ?? ""))].sort((a, b) => a.localeCompare(b)), tags: tagsAmong(series.map(({ tags }) => names.tagsWith(tags)), most) };
+  };
+
+  router.get("/counters", (_request, response) => {
+    const counters = new Set<string>();
+    for (const { counter } of store.series.all()) counters.add(counter);
+    response.json([...counters].map((name) => viewOf(name, store.series.ofCounter(name), mostListedValues)));
+  });
+
+  router.get("/counters/:name", async (request, response) => {
+    const { name } = request.params;
+    const series = store.series.ofCounter(name);
+    if (series.length === 0) throw new Problem(404, "No such counter", `Nothing here reports a counter named "${name}".`);
+    const intervals = store.intervalsMs(series.map(({ id }) => id));
+    const listed = series.slice(0, mostSeries);
+    const now = Date.now();
+    const columns = await store.read(listed.map(({ id }) => id), now - nowMs, now + 1);
+    response.json({
+      ...viewOf(name, series, mostValues),
+      samplesPerDay: Math.round(intervals.reduce((sum, ms) => (ms > 0 ? sum + dayMs / ms : sum), 0)),
+      newest: listed.map(({ id, tags }, i) => ({ id, tags, atMs: columns[i]?.timeMs.at(-1) ?? null, value: columns[i]?.value.at(-1) ?? null })),
+    } satisfies CounterDetail);
+  });
+
+  router.get("/counters/:name/series", (request, response) => {
+    response.json(store.series.ofCounter(request.params.name).map(({ id, tags }): SeriesView => ({ id, tags })));
+  });
+
+  router.get("/series/:id/samples", async (request, response) => {
+    const id = idParameter(request, "series");
+    const { from, to, most } = checked(samplesSchema, request.query);
+    if (!store.series.all().some((one) => one.id === id)) throw new Problem(404, "No such series", `There is no series ${id}.`);
+    const [column] = await store.read([id], from, to);
+    const timeMs = [...(column?.timeMs ?? [])].reverse();
+    const value = [...(column?.value ?? [])].reverse();
+    response.json({ timeMs: timeMs.slice(0, most), value: value.slice(0, most), isCut: timeMs.length > most } satisfies RawSamples);
+  });
+  return router;
+}
+
+/** What a counter that nobody has explained is called: its name with blanks. */
+function wordsOfName(name: string): string {
+  return name.replace(/[._]+/g, " ");
+}
+
+/** Tags in order of their names, `machine` first. */
+function tagsAmong(all: readonly Tags[], most: number): CounterView["tags"] {
+  const found = new Map<string, Set<string>>();
+  for (const tags of all) {
+    for (const [tag, value] of Object.entries(tags)) {
+      const values = found.get(tag) ?? new Set();
+      found.set(tag, values);
+      if (values.size < most) values.add(value);
+    }
+  }
+  const ordered = [...found].sort(([a], [b]) => (a === "machine" ? -1 : b === "machine" ? 1 : a.localeCompare(b)));
+  return ordered.map(([tag, values]) => ({ tag, values: [...values].sort((a, b) => a.localeCompare(b, "en", { numeric: true })) }));
+}

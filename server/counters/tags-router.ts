@@ -1,0 +1,37 @@
+import { Router } from "express";
+import Joi from "joi";
+import type { TagsPresent } from "../../core/api/views.ts";
+import type { Tags } from "../../core/counters/counter.ts";
+import type { MachineNames } from "../machines/machine-names.ts";
+import type { Store } from "../store/store.ts";
+import { checked } from "../http/checked.ts";
+
+/** More than can be picked from by eye; what is beyond is left out, and said. */
+const mostCombinations = 5000;
+const names = (most: number) => Joi.array().items(Joi.string().min(1).max(200)).single().max(most);
+const tagsSchema = Joi.object<{ tag: readonly string[]; counter?: readonly string[] }>({ tag: names(10).min(1).required(), counter: names(500) });
+
+/** Which values of tags occur together among what reports, of all counters or of some: pickers offer only what there is. */
+export function tagsRouter(store: Store, machines: MachineNames): Router {
+  const router = Router();
+  router.get("/tags", (request, response) => {
+    const { tag: wanted, counter: of } = checked(tagsSchema, request.query);
+    const found = new Map<string, { readonly tags: Tags; readonly counters: Set<string> }>();
+    let isCut = false;
+    for (const { id, counter, tags } of of === undefined ? store.series.all() : of.flatMap((name) => store.series.ofCounter(name))) {
+      // A machine can be looked back at when it is silent; what has long gone from one is not offered.
+      if (store.lastTimeMs(id) === undefined && !wanted.every((name) => name === "machine" || tags[name] === undefined)) continue;
+      const all = machines.tagsWith(tags);
+      const some = Object.fromEntries(wanted.flatMap((name) => (all[name] === undefined ? [] : [[name, all[name]]])));
+      const key = JSON.stringify(some);
+      if (key === "{}") continue;
+      const known = found.get(key);
+      if (known) known.counters.add(counter);
+      else if (found.size < mostCombinations) found.set(key, { tags: some, counters: new Set([counter]) });
+      else isCut = true;
+    }
+    const combinations = [...found.values()];
+    response.json({ combinations: combinations.map(({ tags }) => tags), counters: combinations.map(({ counters }) => counters.size), isCut } satisfies TagsPresent);
+  });
+  return router;
+}

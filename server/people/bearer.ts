@@ -1,0 +1,52 @@
+import type { Request, RequestHandler } from "express";
+import type { TokenScope } from "../../core/api/views.ts";
+import type { KnownToken, Tokens } from "./tokens.ts";
+import { Problem } from "../http/problem.ts";
+
+/** The token that a request carries (RFC 6750 §2.1); as a password too, for senders that know only those. */
+export function bearerOf(request: Request): string | undefined {
+  const header = request.headers.authorization ?? "";
+  const bearer = /^Bearer +(\S+)$/i.exec(header)?.[1];
+  if (bearer !== undefined) return bearer;
+  const basic = /^Basic +(\S+)$/i.exec(header)?.[1];
+  return basic === undefined ? undefined : Buffer.from(basic, "base64").toString("utf8").split(":").slice(1).join(":") || undefined;
+}
+
+/** The token of a request that may write. Throws a Problem that says what is wrong with it. */
+export async function writeToken(tokens: Tokens, request: Request): Promise<KnownToken & { readonly sourceId: number }> {
+  const text = bearerOf(request);
+  if (text === undefined) throw new Problem(401, "No token", "Send the source's token: `Authorization: Bearer …`. It was shown when the source was made; a new one can be made under Sources.");
+  const token = await tokens.check(text);
+  if (!token) throw new Problem(401, "Unknown token", "This token is not known here, or was revoked. Make a new one under Sources.");
+  if (token.scope !== "write" || token.sourceId === null) throw new Problem(403, "This token may not write", `It may only ${token.scope}. Writing needs the token of a source.`);
+  return { ...token, sourceId: token.sourceId };
+}
+
+const tokenOfRequest = new WeakMap<Request, KnownToken>();
+
+export const tokenIdOf = (request: Request): number | undefined => tokenOfRequest.get(request)?.id;
+
+/** Whether the one who asks is a token that may only read: it is shown neither secrets nor what nobody chose to gather. */
+export const isReader = (request: Request): boolean => tokenOfRequest.get(request)?.scope === "read";
+
+/** Refuses tokens that may only read. */
+export const notForReaders: RequestHandler = (request, _response, next) => {
+  if (isReader(request)) throw new Problem(403, "This token may not see that", "It may read what is gathered. This can hold secrets, or what nobody chose to gather; it needs a token that may manage.");
+  next();
+};
+
+export const isBearer = (request: Request): boolean => tokenOfRequest.has(request);
+
+/** Lets requests with a token that may read (or manage) pass without a sign-in. Reading is every GET, and asking for a reading. */
+export function letTokensIn(tokens: Tokens): RequestHandler {
+  return async (request, _response, next) => {
+    if (!/^Bearer /i.test(request.headers.authorization ?? "")) return next();
+    const token = await tokens.check(bearerOf(request) ?? "");
+    if (!token) throw new Problem(401, "Unknown token", "This token is not known here, or was revoked.");
+    const reads = request.method === "GET" || request.method === "HEAD" || (request.method === "POST" && ["/readings", "/readings/several"].includes(request.path));
+    const needs: readonly TokenScope[] = reads ? ["read", "manage"] : ["manage"];
+    if (!needs.includes(token.scope)) throw new Problem(403, "This token may not do that", `It may only ${token.scope}; this needs one that may ${needs[0]}.`);
+    tokenOfRequest.set(request, token);
+    next();
+  };
+}

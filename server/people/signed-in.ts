@@ -1,0 +1,98 @@
+import { createHash } from "node:crypto";
+import { parse } from "cookie";
+import type { Request, RequestHandler } from "express";
+import { isDatabaseAway } from "../db/database-away.ts";
+import type { Database } from "../db/pool.ts";
+import type { Account } from "./accounts.ts";
+import { sessionAccount } from "./sessions.ts";
+import { isBearer, tokenIdOf } from "./bearer.ts";
+import { Problem } from "../http/problem.ts";
+
+export const sessionCookie = "nubrel_session";
+
+const accounts = new WeakMap<Request, Account>();
+
+/** What a browser that has signed in before is known by. */
+export const browserCookie = "nubrel_browser";
+
+/** Over TLS a cookie is bound to this host and to TLS by its name (RFC 6265bis §4.1.3.2). */
+export const cookieName = (request: Request, name: string): string => (request.secure ? `__Host-${name}` : name);
+
+export const cookieOf = (request: Request, name: string): string | undefined => parse(request.headers.cookie ?? "")[cookieName(request, name)];
+
+export const sessionToken = (request: Request): string | undefined => cookieOf(request, sessionCookie);
+
+/** What a session is called where its token must not stand. */
+export const sessionKey = (token: string): string => `session ${createHash("sha256").update(token).digest("base64url")}`;
+
+/** What the one who asks has signed in by: what that opens ends with it. Only behind `signedIn`. */
+export function signInKey(request: Request): string {
+  const token = tokenIdOf(request);
+  return token === undefined ? sessionKey(sessionToken(request) ?? "") : tokenKey(token);
+}
+
+export const tokenKey = (id: number): string => `token ${id}`;
+
+/** Who was signed in lately: while the database is away, what is in memory can still be looked at. */
+const seen = new Map<string, { readonly account: Account; readonly atMs: number }>();
+const rememberedMs = 1_800_000;
+const mostRemembered = 1000;
+
+/** To be called when a session ends. */
+export function forgetSession(token: string): void {
+  seen.delete(token);
+}
+
+/** Lets only people who are signed in pass. */
+export function signedIn(database: Database, acting: () => number): RequestHandler {
+  return async (request, _response, next) => {
+    if (isBearer(request)) return next();
+    const token = sessionToken(request);
+    const account = token === undefined ? undefined : await accountOfToken(database, token, acting());
+    if (!account) throw new Problem(401, "Not signed in", "Sign in first; a session ends after seven days without use.");
+    accounts.set(request, account);
+    next();
+  };
+}
+
+async function accountOfToken(database: Database, token: string, nowMs: number): Promise<Account | undefined> {
+  try {
+    const account = await sessionAccount(database, token, nowMs);
+    seen.delete(token);
+    if (account) seen.set(token, { account, atMs: Date.now() });
+    if (seen.size > mostRemembered) seen.delete(seen.keys().next().value as string);
+    return account;
+  } catch (error) {
+    const known = seen.get(token);
+    if (isDatabaseAway(error) && known && Date.now() - known.atMs < rememberedMs) return known.account;
+    throw error;
+  }
+}
+
+/** The account that asks, null where it is a token; only behind `signedIn`. */
+export function accountIdOf(request: Request): number | null {
+  return isBearer(request) ? null : accountOf(request).id;
+}
+
+/** The name of the person who asks; empty where it is a token. Only behind `signedIn`. */
+export const nameOf = (request: Request): string => (isBearer(request) ? "" : accountOf(request).name);
+
+/** Who asks; only behind `signedIn`. */
+export function accountOf(request: Request): Account {
+  const account = accounts.get(request);
+  if (isBearer(request)) throw new Problem(401, "Not signed in", "A token is no person; this is for people who are signed in.");
+  if (!account) throw new Error(`${request.path} is not behind signedIn`);
+  return account;
+}
+
+/**
+ * Refuses writes that another site's page sends with this browser's cookie. Browsers name the origin of every such request
+ * (Fetch standard, "origin" header; Fetch Metadata's Sec-Fetch-Site); one that names none is refused as well.
+ */
+export const sameOrigin: RequestHandler = (request, _response, next) => {
+  if (request.method === "GET" || request.method === "HEAD" || isBearer(request)) return next();
+  const origin = request.headers.origin;
+  const sameHost = origin !== undefined && URL.canParse(origin) && new URL(origin).host === request.host;
+  if (sameHost || (origin === undefined && request.headers["sec-fetch-site"] === "same-origin")) return next();
+  throw new Problem(403, "Refused", "This write does not come from Nubrel's own pages (its origin is another, or is not named).");
+};

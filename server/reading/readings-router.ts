@@ -1,0 +1,91 @@
+import { Router } from "express";
+import Joi from "joi";
+import type { ReadingDocument } from "../../core/reading/document.ts";
+import type { DensityView } from "../../core/api/views.ts";
+import { answerSeveral } from "./answer-several.ts";
+import { answerReading } from "./answer-reading.ts";
+import type { MachineNames } from "../machines/machine-names.ts";
+import type { Store } from "../store/store.ts";
+import { CancelledError } from "../store/tasks/task.ts";
+import { slotMs, slotStart } from "../store/slots.ts";
+import { checked } from "../http/checked.ts";
+import { drained } from "../http/drained.ts";
+import { readingSchema, windowSchema } from "./reading-schema.ts";
+import { problemBody } from "../http/problem.ts";
+import { sendReading } from "./send-reading.ts";
+
+const densitySchema = (windowSchema as Joi.ObjectSchema).keys({ parts: Joi.number().integer().min(1).max(2000).default(400) }) as Joi.ObjectSchema<{ from: number; to: number; parts: number }>;
+
+/** As many readings as a page asks for at once; each is checked by itself, so that one that is wrong does not take the others with it. */
+const severalSchema = Joi.object<{ readings: readonly unknown[] }>({ readings: Joi.array().items(Joi.object()).min(1).max(100).required() });
+
+/** Readings, and how densely a window was gathered. */
+export function readingsRouter(store: Store, names: MachineNames): Router {
+  const router = Router();
+
+  router.post("/readings", async (request, response) => {
+    const gone = new AbortController();
+    response.on("close", () => gone.abort());
+    try {
+      await sendReading(response, await answerReading(store, checked(readingSchema, request.body), gone.signal, names));
+    } catch (error) {
+      if (!(error instanceof CancelledError)) throw error;
+    }
+  });
+
+  router.post("/readings/several", async (request, response) => {
+    const { readings } = checked(severalSchema, request.body);
+    const gone = new AbortController();
+    response.on("close", () => gone.abort());
+    response.type("application/x-ndjson");
+    const say = (line: object) => response.write(`${JSON.stringify(line)}\n`);
+    const failed = (index: number, error: unknown) => say({ index, problem: problemBody(error) });
+    const valid: ReadingDocument[] = [];
+    const places: number[] = [];
+    readings.forEach((reading, index) => {
+      try {
+        valid.push(checked(readingSchema, reading));
+        places.push(index);
+      } catch (error) {
+        failed(index, error);
+      }
+    });
+    const place = (i: number) => places[i] as number;
+    try {
+      await answerSeveral(
+        store,
+        valid,
+        {
+          answered: async (i, answer) => {
+            if (!say({ index: place(i), answer })) await drained(response);
+          },
+          failed: (i, error) => failed(place(i), error),
+        },
+        gone.signal,
+        names,
+      );
+    } catch (error) {
+      if (!(error instanceof CancelledError)) throw error;
+    }
+    response.end();
+  });
+
+  router.get("/density", async (request, response) => {
+    const { from, to, parts } = checked(densitySchema, request.query);
+    const stepMs = (to - from) / parts;
+    const counts = new Array<number>(parts).fill(0);
+    const add = (atMs: number, n: number) => {
+      const part = Math.floor((atMs - from) / stepMs);
+      if (part >= 0 && part < parts) counts[part] = (counts[part] as number) + n;
+    };
+    if (stepMs >= slotMs) {
+      for (const [slot, n] of await store.samplesPerSlot(from, to)) add(slotStart(slot), n);
+    } else {
+      const minutes = await store.samplesPerMinute(from, to);
+      if (stepMs >= 60_000) for (const [minute, n] of minutes) add(minute * 60_000, n);
+      else for (let part = 0; part < parts; part++) counts[part] = minutes.get(Math.floor((from + (part + 0.5) * stepMs) / 60_000)) ?? 0;
+    }
+    response.json({ from, stepMs, counts } satisfies DensityView);
+  });
+  return router;
+}

@@ -1,0 +1,83 @@
+import { Router } from "express";
+import Joi from "joi";
+import type { IncidentDetail } from "../../core/api/views.ts";
+import { incidentWindow } from "../../core/rules/incident-text.ts";
+import type { Database } from "../db/pool.ts";
+import { listEvents } from "../events/events.ts";
+import { listMessages } from "../messages/message-rows.ts";
+import { acknowledge, snooze } from "./incident-actions.ts";
+import { addEntry, entriesOf } from "./incident-entries.ts";
+import { incidentOf, listIncidents } from "./incident-rows.ts";
+import type { RuleChecker } from "./rule-checker.ts";
+import { checked } from "../http/checked.ts";
+import { idParameter } from "../http/id-parameter.ts";
+import { Problem } from "../http/problem.ts";
+import { windowSchema } from "../reading/reading-schema.ts";
+import { nameOf } from "../people/signed-in.ts";
+
+const mostIncidents = 1000;
+const mostMessages = 200;
+const besideMs = 60_000;
+const longestSnoozeMs = 31 * 86_400_000;
+const acknowledgeSchema = Joi.object<{ acknowledged: boolean }>({ acknowledged: Joi.boolean().strict().default(true) });
+const snoozeSchema = Joi.object<{ untilMs: number | null }>({ untilMs: Joi.number().integer().min(0).allow(null).required() });
+const noteSchema = Joi.object<{ text: string }>({ text: Joi.string().trim().min(1).max(5000).required() });
+
+/** Incidents: looked at, acknowledged, snoozed, noted on, closed. `news` tells every open page that one has changed. */
+export function incidentsRouter(database: Database, checker: RuleChecker, news: () => void): Router {
+  const router = Router();
+
+  router.get("/incidents", async (request, response) => {
+    const { from, to } = checked(windowSchema, request.query);
+    response.json(await listIncidents(database, from, to, mostIncidents));
+  });
+
+  router.get("/incidents/:id", async (request, response) => {
+    const id = idParameter(request, "incident");
+    const found = await incidentOf(database, id);
+    if (!found) throw noIncident(id);
+    const { incident, document } = found;
+    const window = incidentWindow(incident, document?.marginSeconds ?? null, Date.now());
+    const machine = incident.tags["machine"] ?? "";
+    const [entries, messages, near, events] = await Promise.all([entriesOf(database, id), listMessages(database, mostMessages, id), listIncidents(database, window.from, window.to, mostIncidents), listEvents(database, window.from, window.to)]);
+    const beside = near.filter((one) => one.id !== id && (Math.abs(one.raisedAtMs - incident.raisedAtMs) < besideMs || (machine !== "" && one.tags["machine"] === machine && one.raisedAtMs < window.to && (one.clearedAtMs ?? Number.POSITIVE_INFINITY) >= window.from)));
+    response.json({ incident, document, entries, messages, beside, events: events.filter((event) => machine === "" || event.machine === "" || event.machine === machine), window } satisfies IncidentDetail);
+  });
+
+  router.post("/incidents/:id/acknowledge", async (request, response) => {
+    const id = idParameter(request, "incident");
+    const incident = await acknowledge(database, id, checked(acknowledgeSchema, request.body ?? {}).acknowledged ? nameOf(request) || "a token" : null, nameOf(request) || "a token", Date.now());
+    if (!incident) throw notOpen(id);
+    news();
+    response.json(incident);
+  });
+
+  router.post("/incidents/:id/snooze", async (request, response) => {
+    const id = idParameter(request, "incident");
+    const { untilMs } = checked(snoozeSchema, request.body);
+    if (untilMs !== null && untilMs > Date.now() + longestSnoozeMs) throw new Problem(422, "Too long", "An incident is snoozed for 31 days at the most; for longer, change its rule or switch it off.");
+    const incident = await snooze(database, id, untilMs, nameOf(request) || "a token", Date.now());
+    if (!incident) throw notOpen(id);
+    news();
+    response.json(incident);
+  });
+
+  router.post("/incidents/:id/notes", async (request, response) => {
+    const id = idParameter(request, "incident");
+    if (!(await incidentOf(database, id))) throw noIncident(id);
+    await addEntry(database, id, "note", Date.now(), nameOf(request) || "a token", checked(noteSchema, request.body).text);
+    response.status(201).json(await entriesOf(database, id));
+  });
+
+  router.post("/incidents/:id/close", async (request, response) => {
+    const id = idParameter(request, "incident");
+    const incident = await checker.closeOne(id, nameOf(request) || "a token", Date.now());
+    if (!incident) throw notOpen(id);
+    news();
+    response.json(incident);
+  });
+  return router;
+}
+
+const noIncident = (id: number) => new Problem(404, "No such incident", `There is no incident ${id}; incidents are kept as long as hourly values are.`);
+const notOpen = (id: number) => new Problem(409, "Not open", `Incident ${id} is not open any more, or was never.`);

@@ -1,0 +1,132 @@
+import { setMaxListeners } from "node:events";
+import { availableParallelism } from "node:os";
+import { join } from "node:path";
+import { Worker } from "node:worker_threads";
+import { projectRoot } from "../project-root.ts";
+import { transfersOf } from "../store/head-snapshot.ts";
+import type { Executor } from "./executor.ts";
+import { CancelledError, type StoreTask, type TaskResult } from "../store/tasks/task.ts";
+import type { TaskAnswer, TaskMessage } from "./worker.ts";
+
+/** A thread rests for so long before it is given up, with its memory and its connection. */
+const restMs = 60_000;
+
+interface Job {
+  readonly task: StoreTask;
+  readonly cancelled: Int32Array;
+  readonly done: (result: unknown) => void;
+  readonly failed: (error: Error) => void;
+}
+
+interface Thread {
+  readonly worker: Worker;
+  job: Job | undefined;
+  resting: NodeJS.Timeout | undefined;
+}
+
+/** Does tasks on worker threads: one more than there are processors, so that a reading does not wait behind a compaction. */
+export class WorkerPool implements Executor {
+  readonly threads: number;
+  readonly #databaseUrl: string;
+  readonly #threads = new Set<Thread>();
+  readonly #waiting: Job[] = [];
+  readonly #most: number;
+  readonly #file: string;
+  #closed = false;
+  #id = 0;
+
+  constructor(databaseUrl: string, threads = Math.min(4, availableParallelism()), file = join(projectRoot, "dist/server/store-worker.js")) {
+    this.#databaseUrl = databaseUrl;
+    this.threads = threads;
+    this.#most = threads + 1;
+    this.#file = file;
+  }
+
+  run<T extends StoreTask>(task: T, signal?: AbortSignal): Promise<TaskResult<T>> {
+    return new Promise((resolve, reject) => {
+      if (this.#closed || signal?.aborted) return reject(new CancelledError());
+      // One signal may stand over many tasks: none of them is heard any more once it is over.
+      const over = <V>(settle: (value: V) => void) => (value: V) => {
+        signal?.removeEventListener("abort", cancel);
+        settle(value);
+      };
+      const job: Job = { task, cancelled: new Int32Array(new SharedArrayBuffer(4)), done: over(resolve as (result: unknown) => void), failed: over(reject) };
+      const cancel = () => this.#cancel(job);
+      if (signal) {
+        setMaxListeners(0, signal); // as many as there are tasks; each is taken off when its task is over
+        signal.addEventListener("abort", cancel, { once: true });
+      }
+      this.#waiting.push(job);
+      this.#next();
+    });
+  }
+
+  /** Ends the threads; what runs is given up: its transaction is undone. */
+  async close(): Promise<void> {
+    this.#closed = true;
+    for (const job of this.#waiting.splice(0)) job.failed(new CancelledError());
+    await Promise.all([...this.#threads].map(({ worker }) => worker.terminate()));
+  }
+
+  #cancel(job: Job): void {
+    Atomics.store(job.cancelled, 0, 1);
+    const at = this.#waiting.indexOf(job);
+    if (at < 0) return;
+    this.#waiting.splice(at, 1);
+    job.failed(new CancelledError());
+  }
+
+  #next(): void {
+    while (this.#waiting.length > 0) {
+      let thread = [...this.#threads].find(({ job }) => job === undefined);
+      if (!thread && this.#threads.size >= this.#most) return;
+      thread ??= this.#start();
+      const job = this.#waiting.shift() as Job;
+      thread.job = job;
+      clearTimeout(thread.resting);
+      thread.worker.ref();
+      const message: TaskMessage = { id: ++this.#id, task: job.task, cancelled: job.cancelled };
+      thread.worker.postMessage(message, transfersIn(job.task));
+    }
+  }
+
+  #start(): Thread {
+    const thread: Thread = { worker: new Worker(this.#file, { workerData: { databaseUrl: this.#databaseUrl } }), job: undefined, resting: undefined };
+    this.#threads.add(thread);
+    thread.worker.on("message", (answer: TaskAnswer) => {
+      const { job } = thread;
+      thread.job = undefined;
+      thread.worker.unref();
+      thread.resting = setTimeout(() => void thread.worker.terminate(), restMs).unref();
+      if ("error" in answer) job?.failed(answer.error.name === "CancelledError" ? new CancelledError() : Object.assign(new Error(answer.error.message), answer.error));
+      else job?.done(answer.result);
+      this.#next();
+    });
+    const gone = (error: Error) => {
+      this.#threads.delete(thread);
+      clearTimeout(thread.resting);
+      const { job } = thread;
+      thread.job = undefined;
+      job?.failed(error);
+      if (!this.#closed) this.#next();
+    };
+    thread.worker.on("error", gone);
+    thread.worker.on("exit", () => gone(new Error("the thread that worked on this ended")));
+    return thread;
+  }
+}
+
+function transfersIn(task: StoreTask): ArrayBuffer[] {
+  switch (task.kind) {
+    case "compact":
+    case "columns":
+      return transfersOf(task.snapshot);
+    case "reduce":
+      return task.sentences.flatMap(({ snapshot }) => transfersOf(snapshot));
+    case "read-body":
+      return task.bytes.buffer instanceof ArrayBuffer && task.bytes.byteLength === task.bytes.buffer.byteLength ? [task.bytes.buffer] : [];
+    case "roll-up":
+    case "rehearse":
+      return [];
+  }
+}
