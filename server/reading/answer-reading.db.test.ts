@@ -4,7 +4,7 @@ import { batchOf } from "../../core/series/batch.ts";
 import { seeded } from "../../core/testing/random.ts";
 import { slotMs } from "../store/slots.ts";
 import { Store } from "../store/store.ts";
-import { CancelledError } from "../store/tasks/task.ts";
+import { CancelledError } from "../work/work-kind.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { answerReading } from "./answer-reading.ts";
 import { answerSeveral } from "./answer-several.ts";

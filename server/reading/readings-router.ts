@@ -6,7 +6,7 @@ import { answerSeveral } from "./answer-several.ts";
 import { answerReading } from "./answer-reading.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
 import type { Store } from "../store/store.ts";
-import { CancelledError } from "../store/tasks/task.ts";
+import { CancelledError } from "../work/work-kind.ts";
 import { slotMs, slotStart } from "../store/slots.ts";
 import { checked } from "../http/checked.ts";
 import { drained } from "../http/drained.ts";

@@ -1,11 +1,27 @@
 import { DateTime } from "luxon";
-import { type Rehearsal, rehearse } from "../../core/rules/rehearse.ts";
-import type { RehearseTask } from "../store/tasks/task.ts";
+import type { Tags } from "../../core/counters/counter.ts";
+import { type Rehearsal, type RehearsedRule, rehearse } from "../../core/rules/rehearse.ts";
+import { workKind } from "../work/work-kind.ts";
 
 const hourMs = 3_600_000;
 
+/** Figures of the past that are run through a rule. They stand in shared memory, so that a limit can be moved without their being sent again. */
+export interface RehearsePastTask {
+  readonly rule: RehearsedRule;
+  readonly lines: readonly { readonly tags: Tags; readonly gauges: SharedArrayBuffer; readonly count: number }[];
+  /** The moment of the first figures, ms. */
+  readonly firstMs: number;
+  readonly stepMs: number;
+  readonly from: number;
+  readonly to: number;
+  /** IANA, by whose clock the hours of the week are counted. */
+  readonly zone: string;
+}
+
+export const rehearsePastKind = workKind<RehearsePastTask, Rehearsal>("rehearse-past");
+
 /** Steps through figures that are there already; touches nothing of the store. */
-export function rehearsePast({ rule, lines, firstMs, stepMs, from, to, zone }: RehearseTask): Rehearsal {
+export function rehearsePast({ rule, lines, firstMs, stepMs, from, to, zone }: RehearsePastTask): Rehearsal {
   const hours = new Map<number, number>();
   // Zones' offsets are looked up once an hour of the past, not once an incident.
   const hourOfWeek = (ms: number) => {

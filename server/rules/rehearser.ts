@@ -4,8 +4,9 @@ import type { RehearsalAnswer } from "../../core/rules/rehearse.ts";
 import type { RuleDocument } from "../../core/rules/rule.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
 import type { Store } from "../store/store.ts";
-import type { RehearseTask } from "../store/tasks/task.ts";
+import type { Executor } from "../work/executor.ts";
 import { readGauges, readUsual, ruleGrid } from "./read-gauges.ts";
+import { rehearsePastKind } from "./rehearse-past.ts";
 
 const dayMs = 86_400_000;
 /** Figures of a past that was read once are kept while somebody moves its limits. */
@@ -30,11 +31,13 @@ interface Past {
 export class Rehearser {
   readonly #store: Store;
   readonly #names: MachineNames;
+  readonly #executor: Executor;
   #kept: Past[] = [];
 
-  constructor(store: Store, names: MachineNames) {
+  constructor(store: Store, names: MachineNames, executor: Executor) {
     this.#store = store;
     this.#names = names;
+    this.#executor = executor;
   }
 
   /** `from` and `to` in ms; `progress` is told the share that is done. Throws FigureError, CancelledError. */
@@ -42,8 +45,8 @@ export class Rehearser {
     const past = await this.#past(rule, from, to, progress, signal);
     past.usedMs = Date.now();
     const { watch, compare, notice, urgent, mustLastSeconds, staysRaisedSeconds, noData, everySeconds } = rule;
-    const task: RehearseTask = { kind: "rehearse", rule: { watch, compare, notice, urgent, mustLastSeconds, staysRaisedSeconds, noData, everySeconds }, lines: past.lines, firstMs: past.firstMs, stepMs: past.stepMs, from: past.from, to: past.to, zone };
-    const rehearsal = await this.#store.rehearse(task, signal);
+    const task = { rule: { watch, compare, notice, urgent, mustLastSeconds, staysRaisedSeconds, noData, everySeconds }, lines: past.lines, firstMs: past.firstMs, stepMs: past.stepMs, from: past.from, to: past.to, zone };
+    const rehearsal = await this.#executor.run(rehearsePastKind, task, signal);
     progress(1);
     return { ...rehearsal, from: past.from, to: past.to, stepMs: past.stepMs, unit: past.unit, notes: past.notes };
   }

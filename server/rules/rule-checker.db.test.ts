@@ -6,6 +6,9 @@ import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { listIncidents } from "./incident-rows.ts";
 import { type RuleDocument, watchedValue } from "../../core/rules/rule.ts";
+import { InlineExecutor } from "../work/executor.ts";
+import { worked } from "../work/work-kind.ts";
+import { rehearsePast, rehearsePastKind } from "./rehearse-past.ts";
 import { Rehearser } from "./rehearser.ts";
 import { MachineNames } from "../machines/machine-names.ts";
 import { RuleChecker, type RuleNews } from "./rule-checker.ts";
@@ -292,7 +295,7 @@ test("a rehearsal over the same samples raises and clears at the same moments as
     if (step % 40 > 34) await checker.check(start + step * 5000 + 700); // a gap of five steps
     else await at(step, { hive: 5 + 4 * Math.sin(step / 6) + 2 * random(), vault: 10 * random() });
   }
-  const rehearser = new Rehearser(store, await MachineNames.open(db.database));
+  const rehearser = new Rehearser(store, await MachineNames.open(db.database), new InlineExecutor(db.database, [worked(rehearsePastKind, (_place, given) => rehearsePast(given))]));
   for (const document of documents) {
     const live = (await listIncidents(db.database, 0, start + 1e9, 1000)).filter(({ ruleName }) => ruleName === document.name).map(({ tags, raisedAtMs, clearedAtMs, severity }) => `${tags["machine"]} ${raisedAtMs - start} ${clearedAtMs === null ? "" : clearedAtMs - start} ${severity === "urgent" || clearedAtMs === null ? "" : severity}`);
     const { incidents, lines } = await rehearser.rehearse(document, start - 5000, start + (steps - 1) * 5000 + 700, "UTC", () => {});
@@ -330,7 +333,7 @@ describe("a rule on a sum of members that report at their own times", () => {
     return spellsOf(await listIncidents(db.database, 0, start + 1e9, 1000), seconds);
   }
   async function rehearsed(document: RuleDocument, seconds: number): Promise<readonly string[]> {
-    const rehearser = new Rehearser(store, await MachineNames.open(db.database));
+    const rehearser = new Rehearser(store, await MachineNames.open(db.database), new InlineExecutor(db.database, [worked(rehearsePastKind, (_place, given) => rehearsePast(given))]));
     const { incidents } = await rehearser.rehearse(document, start + warmMs, start + seconds * 1000, "UTC", () => {});
     return spellsOf(incidents, seconds);
   }

@@ -7,7 +7,7 @@ import type { Database } from "../db/pool.ts";
 import type { Rehearser } from "./rehearser.ts";
 import type { RuleChecker } from "./rule-checker.ts";
 import { insertRule, type StoredRule } from "./rule-rows.ts";
-import { CancelledError } from "../store/tasks/task.ts";
+import { CancelledError } from "../work/work-kind.ts";
 import { checked } from "../http/checked.ts";
 import { idParameter } from "../http/id-parameter.ts";
 import { Problem, problemBody } from "../http/problem.ts";

@@ -6,6 +6,7 @@ import { dropExpired, type Retention, seriesWithoutSamples } from "./retention.t
 import type { SeriesRegistry } from "./series-registry.ts";
 import { slotMs, slotOf, slotStart } from "./slots.ts";
 import type { Executor } from "../work/executor.ts";
+import { compactKind, rollUpKind } from "./tasks/task.ts";
 
 /** A slot is compacted this long after its end, so that what is a little late does not reopen it. */
 const compactAfterMs = 300_000;
@@ -53,7 +54,7 @@ export class Compactor {
       await ensurePartition(this.#database, "chunk_times", slot);
       const { segments, taken } = await this.#journal.endSegments(slot, () => this.#head.takeSlot(slot));
       try {
-        await this.#executor.run({ kind: "compact", slot, ids: taken.ids, snapshot: taken.snapshot, segments });
+        await this.#executor.run(compactKind, { slot, ids: taken.ids, snapshot: taken.snapshot, segments });
       } catch (error) {
         taken.restore();
         throw error;
@@ -73,14 +74,14 @@ export class Compactor {
       const next = (day + 1) * slotsPerDay;
       if (nowMs < slotStart(next + 1) + compactAfterMs || waiting.some((slot) => slot <= next && slot >= next - slotsPerDay - 1)) continue;
       await ensurePartition(this.#database, "rollup_5m", day);
-      await this.#executor.run({ kind: "roll-up", tier: "5m", period: day });
+      await this.#executor.run(rollUpKind, { tier: "5m", period: day });
     }
     await this.refreshDue();
     for (const period of this.#dueHours) {
       if (nowMs < (period + 1) * hoursPeriodMs + slotMs + compactAfterMs) continue;
       if (this.#dueDays.some((day) => Math.floor(day / daysPerPeriod) === period)) continue;
       await ensurePartition(this.#database, "rollup_1h", period);
-      await this.#executor.run({ kind: "roll-up", tier: "1h", period });
+      await this.#executor.run(rollUpKind, { tier: "1h", period });
     }
     await this.refreshDue();
   }

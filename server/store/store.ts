@@ -14,9 +14,9 @@ import type { NamedSamples, Spool } from "./spool.ts";
 import { slotMs, slotOf, slotStart } from "./slots.ts";
 import { Compactor } from "./compactor.ts";
 import { takeOverFirstSlice } from "./take-over.ts";
-import type { RehearseTask } from "./tasks/task.ts";
-import type { Rehearsal } from "../../core/rules/rehearse.ts";
 import { type Executor, InlineExecutor } from "../work/executor.ts";
+import { storeWork } from "./tasks/store-work.ts";
+import { columnsKind, reduceKind } from "./tasks/task.ts";
 import { joinLines, splitReduce } from "./tasks/split-reduce.ts";
 import { sumHead } from "./tasks/sum-head.ts";
 
@@ -100,7 +100,7 @@ export class Store {
     this.#retention = parts.retention;
     this.#now = parts.now;
     this.#acting = parts.acting;
-    this.#inline = new InlineExecutor(database);
+    this.#inline = new InlineExecutor(database, storeWork());
     this.#executor = parts.executor;
     this.#mayWrite = parts.mayWrite;
     this.#spool = parts.spool;
@@ -112,13 +112,8 @@ export class Store {
     this.#compactor = new Compactor(database, this.series, this.#head, this.#journal, this.#executor);
   }
 
-  /** Runs figures of the past through a rule, on a worker thread where there is one. */
-  rehearse(task: RehearseTask, signal?: AbortSignal): Promise<Rehearsal> {
-    return this.#executor.run(task, signal);
-  }
-
   /** Opens the store and reads the journal back into memory. */
-  static async open(database: Database, { now = Date.now, acting = now, executor = new InlineExecutor(database), mayWrite = () => true, spool }: StoreOptions = {}): Promise<Store> {
+  static async open(database: Database, { now = Date.now, acting = now, executor = new InlineExecutor(database, storeWork()), mayWrite = () => true, spool }: StoreOptions = {}): Promise<Store> {
     const series = await SeriesRegistry.open(database);
     const retention = await readRetention(database);
     const { rows } = await database.query<{ slot: number | null }>("select max(slot) as slot from chunk");
@@ -239,16 +234,15 @@ export class Store {
   /** The samples of series in `[fromMs, toMs)`, one column for each id in its order. Series that share their times share the array. */
   async read(ids: readonly number[], fromMs: number, toMs: number, signal?: AbortSignal): Promise<readonly Column[]> {
     // The head is asked first: what compaction takes out of it meanwhile is in the chunks that are read after.
-    const task = { kind: "columns", ids: Int32Array.from(ids), fromMs, toMs, headFromMs: this.#head.completeFromMs, snapshot: this.#head.snapshot(ids, fromMs, toMs) } as const;
+    const task = { ids: Int32Array.from(ids), fromMs, toMs, headFromMs: this.#head.completeFromMs, snapshot: this.#head.snapshot(ids, fromMs, toMs) };
     const samples = ((Math.min(toMs, this.#now()) - fromMs) / 5000) * ids.length;
-    return (samples > mostSamplesHere ? this.#executor : this.#inline).run(task, signal);
+    return (samples > mostSamplesHere ? this.#executor : this.#inline).run(columnsKind, task, signal);
   }
 
   /** Reads and works out the lines of sentences, one list a sentence; `samples` says about how many that takes. Throws CancelledError. */
   async reduce(sentences: readonly { readonly plan: SentencePlan; readonly ids: readonly number[] }[], samples: number, signal?: AbortSignal): Promise<readonly (readonly LineValues[])[]> {
     const { fiveMinutesUntilMs, hoursUntilMs, rawFromMs } = this.reach();
     const task = {
-      kind: "reduce" as const,
       headFromMs: this.#head.completeFromMs,
       fiveMinutesUntilMs,
       hoursUntilMs,
@@ -256,13 +250,13 @@ export class Store {
       // Growth needs the readings before and after its window, however far they are.
       sentences: sentences.map(({ plan, ids }) => ({ plan, ids: Int32Array.from(ids), snapshot: this.#head.snapshot(ids, plan.addsGrowth ? Number.NEGATIVE_INFINITY : plan.fromMs, plan.addsGrowth ? Number.POSITIVE_INFINITY : plan.toMs) })),
     };
-    if (samples <= mostSamplesHere) return this.#inline.run(task, signal);
+    if (samples <= mostSamplesHere) return this.#inline.run(reduceKind, task, signal);
     const [only] = task.sentences;
     const summed = task.sentences.length === 1 && only && samples <= mostSummedHere && only.plan.fromMs >= task.headFromMs ? sumHead(only.plan, only.snapshot) : undefined;
     if (summed) return [summed];
     const needsChunks = sentences.some(({ plan }) => plan.fromMs < task.headFromMs);
     const shares = splitReduce(task, samples, needsChunks ? this.#executor.threads : 1);
-    const results = await Promise.all(shares.map((share) => this.#executor.run(share, signal)));
+    const results = await Promise.all(shares.map((share) => this.#executor.run(reduceKind, share, signal)));
     if (results.length === 1) return results[0] as (typeof results)[0];
     return [joinLines(results.map((lines) => lines[0] as readonly LineValues[]), (sentences[0] as (typeof sentences)[0]).plan.combine)];
   }

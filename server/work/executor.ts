@@ -1,14 +1,12 @@
 import type { Connection, Database } from "../db/pool.ts";
-import type { KnownTimes } from "../store/tasks/chunk-rows.ts";
-import { runTask } from "./run-task.ts";
-import type { StoreTask, TaskResult } from "../store/tasks/task.ts";
+import { type Worked, type WorkKind, Workshop } from "./work-kind.ts";
 
-/** Does the store's heavy work somewhere. */
+/** Does heavy work somewhere. */
 export interface Executor {
-  /** How many tasks it can do at once that are worth doing at once. */
+  /** How many pieces of work it can do at once that are worth doing at once. */
   readonly threads: number;
   /** Throws CancelledError where `signal` is raised before the work is done. */
-  run<T extends StoreTask>(task: T, signal?: AbortSignal): Promise<TaskResult<T>>;
+  run<Given, Answer>(kind: WorkKind<Given, Answer>, given: Given, signal?: AbortSignal): Promise<Answer>;
   close(): Promise<void>;
 }
 
@@ -16,17 +14,19 @@ export interface Executor {
 export class InlineExecutor implements Executor {
   readonly threads = 1;
   readonly #database: Database;
-  readonly #knownTimes: KnownTimes = new Map();
+  readonly #workshop: Workshop;
 
-  constructor(database: Database) {
+  constructor(database: Database, all: readonly Worked[]) {
     this.#database = database;
+    this.#workshop = new Workshop(all);
   }
 
-  async run<T extends StoreTask>(task: T, signal?: AbortSignal): Promise<TaskResult<T>> {
+  async run<Given, Answer>({ name }: WorkKind<Given, Answer>, given: Given, signal?: AbortSignal): Promise<Answer> {
     let connection: Connection | undefined;
     let broken: Error | undefined;
     try {
-      return (await runTask({ connect: async () => (connection ??= await this.#database.connect()), knownTimes: this.#knownTimes }, task, () => signal?.aborted ?? false)) as TaskResult<T>;
+      const place = { connect: async () => (connection ??= await this.#database.connect()), isCancelled: () => signal?.aborted ?? false, isAlone: false };
+      return (await this.#workshop.run(name, place, given)) as Answer;
     } catch (error) {
       broken = error as Error;
       throw error;

@@ -5,7 +5,7 @@ import { answerReading } from "../reading/answer-reading.ts";
 import { expectedOf, knownBatch, makeKnownSeries, nowAt, startMs, storedIn } from "../testing/known-samples.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { Store } from "../store/store.ts";
-import { CancelledError } from "../store/tasks/task.ts";
+import { CancelledError } from "./work-kind.ts";
 import { WorkerPool } from "./worker-pool.ts";
 
 // The threads run the built file, as the server's do.

@@ -3,16 +3,17 @@ import { availableParallelism } from "node:os";
 import { join } from "node:path";
 import { Worker } from "node:worker_threads";
 import { projectRoot } from "../project-root.ts";
-import { transfersOf } from "../store/head-snapshot.ts";
 import type { Executor } from "./executor.ts";
-import { CancelledError, type StoreTask, type TaskResult } from "../store/tasks/task.ts";
-import type { TaskAnswer, TaskMessage } from "./worker.ts";
+import type { WorkAnswer, WorkMessage } from "./serve-work.ts";
+import { CancelledError, type WorkKind } from "./work-kind.ts";
 
 /** A thread rests for so long before it is given up, with its memory and its connection. */
 const restMs = 60_000;
 
 interface Job {
-  readonly task: StoreTask;
+  readonly name: string;
+  readonly given: unknown;
+  readonly transfers: readonly ArrayBuffer[];
   readonly cancelled: Int32Array;
   readonly done: (result: unknown) => void;
   readonly failed: (error: Error) => void;
@@ -24,7 +25,7 @@ interface Thread {
   resting: NodeJS.Timeout | undefined;
 }
 
-/** Does tasks on worker threads: one more than there are processors, so that a reading does not wait behind a compaction. */
+/** Does work on worker threads: one more than there are processors, so that a reading does not wait behind a compaction. */
 export class WorkerPool implements Executor {
   readonly threads: number;
   readonly #databaseUrl: string;
@@ -35,25 +36,25 @@ export class WorkerPool implements Executor {
   #closed = false;
   #id = 0;
 
-  constructor(databaseUrl: string, threads = Math.min(4, availableParallelism()), file = join(projectRoot, "dist/server/store-worker.js")) {
+  constructor(databaseUrl: string, threads = Math.min(4, availableParallelism()), file = join(projectRoot, "dist/server/worker.js")) {
     this.#databaseUrl = databaseUrl;
     this.threads = threads;
     this.#most = threads + 1;
     this.#file = file;
   }
 
-  run<T extends StoreTask>(task: T, signal?: AbortSignal): Promise<TaskResult<T>> {
+  run<Given, Answer>(kind: WorkKind<Given, Answer>, given: Given, signal?: AbortSignal): Promise<Answer> {
     return new Promise((resolve, reject) => {
       if (this.#closed || signal?.aborted) return reject(new CancelledError());
-      // One signal may stand over many tasks: none of them is heard any more once it is over.
+      // One signal may stand over much work: none of them is heard any more once it is over.
       const over = <V>(settle: (value: V) => void) => (value: V) => {
         signal?.removeEventListener("abort", cancel);
         settle(value);
       };
-      const job: Job = { task, cancelled: new Int32Array(new SharedArrayBuffer(4)), done: over(resolve as (result: unknown) => void), failed: over(reject) };
+      const job: Job = { name: kind.name, given, transfers: kind.transfers(given), cancelled: new Int32Array(new SharedArrayBuffer(4)), done: over(resolve as (result: unknown) => void), failed: over(reject) };
       const cancel = () => this.#cancel(job);
       if (signal) {
-        setMaxListeners(0, signal); // as many as there are tasks; each is taken off when its task is over
+        setMaxListeners(0, signal); // as many as wait; each is taken off when its work is over
         signal.addEventListener("abort", cancel, { once: true });
       }
       this.#waiting.push(job);
@@ -85,15 +86,15 @@ export class WorkerPool implements Executor {
       thread.job = job;
       clearTimeout(thread.resting);
       thread.worker.ref();
-      const message: TaskMessage = { id: ++this.#id, task: job.task, cancelled: job.cancelled };
-      thread.worker.postMessage(message, transfersIn(job.task));
+      const message: WorkMessage = { id: ++this.#id, name: job.name, given: job.given, cancelled: job.cancelled };
+      thread.worker.postMessage(message, job.transfers);
     }
   }
 
   #start(): Thread {
     const thread: Thread = { worker: new Worker(this.#file, { workerData: { databaseUrl: this.#databaseUrl } }), job: undefined, resting: undefined };
     this.#threads.add(thread);
-    thread.worker.on("message", (answer: TaskAnswer) => {
+    thread.worker.on("message", (answer: WorkAnswer) => {
       const { job } = thread;
       thread.job = undefined;
       thread.worker.unref();
@@ -113,20 +114,5 @@ export class WorkerPool implements Executor {
     thread.worker.on("error", gone);
     thread.worker.on("exit", () => gone(new Error("the thread that worked on this ended")));
     return thread;
-  }
-}
-
-function transfersIn(task: StoreTask): ArrayBuffer[] {
-  switch (task.kind) {
-    case "compact":
-    case "columns":
-      return transfersOf(task.snapshot);
-    case "reduce":
-      return task.sentences.flatMap(({ snapshot }) => transfersOf(snapshot));
-    case "read-body":
-      return task.bytes.buffer instanceof ArrayBuffer && task.bytes.byteLength === task.bytes.buffer.byteLength ? [task.bytes.buffer] : [];
-    case "roll-up":
-    case "rehearse":
-      return [];
   }
 }

@@ -14,7 +14,8 @@ import { cutColumns, readChunks, readNearest } from "./chunk-rows.ts";
 import { readingSpans, type Span } from "./reading-spans.ts";
 import { readRollups } from "./rollup-rows.ts";
 import { sumHead } from "./sum-head.ts";
-import { CancelledError, type ColumnsTask, type ReduceTask, type SentenceTask, type TaskContext } from "./task.ts";
+import { CancelledError } from "../../work/work-kind.ts";
+import type { ColumnsTask, ReduceTask, SentenceTask, TaskContext } from "./task.ts";
 
 /** Samples that are in memory at once, about. */
 const samplesAtOnce = 2_000_000;

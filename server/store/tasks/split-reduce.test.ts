@@ -9,7 +9,7 @@ const series = Array.from({ length: 70 }, (_, i) => ({ tags: { machine: `m${i % 
 function task(sentence: object): ReduceTask {
   const [plan] = planReading({ window: { from: 0, to: 60_000 }, step: 15, sentences: { x: { counter: "x", ...sentence } } }, { x: series }).sentences;
   if (!plan) throw new Error("no plan");
-  return { kind: "reduce", sentences: [{ plan, ids: Int32Array.from(series, (_, i) => i + 1), snapshot: emptySnapshot(70) }], headFromMs: 0, fiveMinutesUntilMs: 0, hoursUntilMs: 0, rawFromMs: 0 };
+  return { sentences: [{ plan, ids: Int32Array.from(series, (_, i) => i + 1), snapshot: emptySnapshot(70) }], headFromMs: 0, fiveMinutesUntilMs: 0, hoursUntilMs: 0, rawFromMs: 0 };
 }
 
 describe("a large reading", () => {

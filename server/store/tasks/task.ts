@@ -1,20 +1,15 @@
-import type { Tags } from "../../../core/counters/counter.ts";
-import type { Rehearsal, RehearsedRule } from "../../../core/rules/rehearse.ts";
 import type { SentencePlan } from "../../../core/reading/plan.ts";
 import type { LineValues } from "../../../core/reading/line-values.ts";
 import type { Arena } from "../../../core/series/arena.ts";
+import type { Column } from "../../../core/series/batch.ts";
 import type { Connection } from "../../db/pool.ts";
-import type { HeadSnapshot } from "../head-snapshot.ts";
-import type { ReadBody, ReadBodyTask } from "../../intake/read-body.ts";
+import { workKind } from "../../work/work-kind.ts";
+import { type HeadSnapshot, transfersOf } from "../head-snapshot.ts";
 import type { Damage } from "../quarantine.ts";
 import type { KnownTimes } from "./chunk-rows.ts";
 
-/** Heavy work of the store, with all that it needs, so that a worker thread can do it. */
-export type StoreTask = CompactTask | RollUpTask | ReduceTask | ColumnsTask | RehearseTask | ReadBodyTask;
-
 /** Makes a slot's chunks of what the head holds, and removes the journal's segments that held it. */
 export interface CompactTask {
-  readonly kind: "compact";
   readonly slot: number;
   readonly ids: Int32Array;
   readonly snapshot: HeadSnapshot;
@@ -25,14 +20,12 @@ export type RollupTier = "5m" | "1h";
 
 /** Works out the rollups of a period that is due. */
 export interface RollUpTask {
-  readonly kind: "roll-up";
   readonly tier: RollupTier;
   readonly period: number;
 }
 
 /** Reads what a reading's sentences need and brings it into lines. */
 export interface ReduceTask {
-  readonly kind: "reduce";
   readonly sentences: readonly SentenceTask[];
   /** What the head holds whole begins here; what is older is in chunks. */
   readonly headFromMs: number;
@@ -50,7 +43,6 @@ export interface SentenceTask {
 
 /** Reads samples as they are. */
 export interface ColumnsTask {
-  readonly kind: "columns";
   readonly ids: Int32Array;
   readonly fromMs: number;
   readonly toMs: number;
@@ -58,29 +50,10 @@ export interface ColumnsTask {
   readonly snapshot: HeadSnapshot;
 }
 
-/** Runs figures of the past through a rule. They stand in shared memory, so that a limit can be moved without their being sent again. */
-export interface RehearseTask {
-  readonly kind: "rehearse";
-  readonly rule: RehearsedRule;
-  readonly lines: readonly { readonly tags: Tags; readonly gauges: SharedArrayBuffer; readonly count: number }[];
-  /** The moment of the first figures, ms. */
-  readonly firstMs: number;
-  readonly stepMs: number;
-  readonly from: number;
-  readonly to: number;
-  /** IANA, by whose clock the hours of the week are counted. */
-  readonly zone: string;
-}
-
-export type TaskResult<T extends StoreTask> = T extends RehearseTask
-  ? Rehearsal
-  : T extends ReadBodyTask
-  ? ReadBody
-  : T extends ReduceTask
-  ? readonly (readonly LineValues[])[]
-  : T extends ColumnsTask
-    ? readonly { readonly timeMs: Float64Array; readonly value: Float64Array }[]
-    : undefined;
+export const compactKind = workKind<CompactTask, undefined>("compact", ({ snapshot }) => transfersOf(snapshot));
+export const rollUpKind = workKind<RollUpTask, undefined>("roll-up");
+export const reduceKind = workKind<ReduceTask, readonly (readonly LineValues[])[]>("reduce", ({ sentences }) => sentences.flatMap(({ snapshot }) => transfersOf(snapshot)));
+export const columnsKind = workKind<ColumnsTask, readonly Column[]>("columns", ({ snapshot }) => transfersOf(snapshot));
 
 /** What tasks have at hand; it lives as long as the thread or the store that does them. */
 export interface TaskContext {
@@ -91,12 +64,4 @@ export interface TaskContext {
   readonly damages: Damage[];
   /** Memory for one task at a time; without it every array is new. */
   readonly arena?: Arena;
-}
-
-/** Who asked has gone. */
-export class CancelledError extends Error {
-  override name = "CancelledError";
-  constructor() {
-    super("nobody waits for this any more");
-  }
 }

@@ -1,0 +1,55 @@
+import { parentPort, workerData } from "node:worker_threads";
+import type pg from "pg";
+import type { Connection } from "../db/pool.ts";
+import { openConnection } from "../db/pool.ts";
+import { type Worked, Workshop } from "./work-kind.ts";
+
+/** What the pool sends: work by the name of its kind, and a word of shared memory that is not 0 once nobody waits. */
+export interface WorkMessage {
+  readonly id: number;
+  readonly name: string;
+  readonly given: unknown;
+  readonly cancelled: Int32Array;
+}
+
+/** What a worker answers. */
+export type WorkAnswer = { readonly id: number; readonly result: unknown } | { readonly id: number; readonly error: { readonly name: string; readonly message: string; readonly code: string | undefined; readonly stack: string | undefined } };
+
+/** Makes this thread one that does work, one piece at a time, over a connection of its own that is opened anew after an error. */
+export function serveWork(all: readonly Worked[]): void {
+  const { databaseUrl } = workerData as { databaseUrl: string };
+  const workshop = new Workshop(all);
+  let connection: pg.Client | undefined;
+
+  const connect = async (): Promise<Connection> => {
+    connection ??= await openConnection(databaseUrl, () => {
+      connection = undefined;
+    });
+    return connection as unknown as Connection;
+  };
+
+  parentPort?.on("message", async ({ id, name, given, cancelled }: WorkMessage) => {
+    try {
+      const result = await workshop.run(name, { connect, isCancelled: () => Atomics.load(cancelled, 0) !== 0, isAlone: true }, given);
+      parentPort?.postMessage({ id, result } satisfies WorkAnswer, buffersOf(result));
+    } catch (error) {
+      const broken = connection;
+      connection = undefined;
+      broken?.end().catch(() => {});
+      const { name: errorName, message, code, stack } = error as Error & { code?: string };
+      parentPort?.postMessage({ id, error: { name: errorName, message, code, stack } } satisfies WorkAnswer);
+    }
+  });
+}
+
+/** The memory of all typed arrays in a result: it is handed over instead of copied. */
+function buffersOf(result: unknown): ArrayBuffer[] {
+  const buffers = new Set<ArrayBuffer>();
+  const look = (part: unknown) => {
+    if (part instanceof Float64Array) {
+      if (part.buffer instanceof ArrayBuffer) buffers.add(part.buffer);
+    } else if (part !== null && typeof part === "object") for (const inner of Object.values(part)) look(inner);
+  };
+  look(result);
+  return [...buffers];
+}

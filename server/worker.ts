@@ -1,0 +1,8 @@
+import { readBody, readBodyKind } from "./intake/read-body.ts";
+import { rehearsePast, rehearsePastKind } from "./rules/rehearse-past.ts";
+import { storeWork } from "./store/tasks/store-work.ts";
+import { serveWork } from "./work/serve-work.ts";
+import { worked } from "./work/work-kind.ts";
+
+// A worker thread of the server: all the heavy work that there is, each from the room that owns it.
+serveWork([...storeWork(), worked(rehearsePastKind, (_place, given) => rehearsePast(given)), worked(readBodyKind, (_place, given) => readBody(given))]);
