@@ -19,13 +19,14 @@ await runMain(async () => {
   await ensureNodePackages(root);
   const run = async (name, command, ...args) => {
     const began = Date.now();
-    const { code } = await runCommand(join(root, "node_modules/.bin", command), args, { cwd: root, show: true, env });
+    const { code } = await runCommand(join(root, "node_modules", command.includes("/") ? command : `.bin/${command}`), args, { cwd: root, show: true, env });
     say(`${code === 0 ? "passed" : "FAILED"}: ${name}, ${((Date.now() - began) / 1000).toFixed(1)} s`);
     return code === 0;
   };
   let env = process.env;
   const plain = [
-    () => run("types and boundaries", "tsc", "-b"),
+    () => run("types", "typescript-native/bin/tsc", "-b"),
+    () => run("nothing unused", "knip"),
     () => run("lint", "biome", "check", "--error-on-warnings", "."),
     () => run("unit tests", "vitest", "run", "--project", "unit"),
   ];

@@ -9,7 +9,7 @@ import { chartManager } from "../../web/src/charts/chart-manager.ts";
 import { TimeChart } from "../../web/src/charts/time-chart.tsx";
 import { TimeProvider } from "../../web/src/time/time-provider.tsx";
 import type { Span } from "../../web/src/time/time-window.ts";
-import { useReading } from "../../web/src/views/machine/use-reading.ts";
+import { useReading } from "../../web/src/sentence/use-reading.ts";
 
 const charts = 20;
 const places = Array.from({ length: charts }, (_, i) => i);

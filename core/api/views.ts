@@ -114,7 +114,7 @@ export interface Me {
 }
 
 /** How a machine stands: as the best of its sources, or nothing gathers it any more. */
-export type MachineState = SourceState | "not gathered";
+type MachineState = SourceState | "not gathered";
 
 export interface MachineView {
   readonly name: string;
@@ -257,7 +257,7 @@ export interface IncidentDetail {
   readonly window: { readonly from: number; readonly to: number };
 }
 
-export interface MessageAttempt {
+interface MessageAttempt {
   readonly atMs: number;
   readonly worked: boolean;
   /** Of the other side, as it was. */

@@ -50,7 +50,7 @@ export function packFrame(plain: Uint8Array): Uint8Array {
 }
 
 /** Packs `rows` rows: lane `k` has its values at `matrix[k * stride ..]`. */
-export function writeFrame(timeMs: Float64Array, rows: number, matrix: Float64Array, lanes: number, stride: number): Uint8Array {
+function writeFrame(timeMs: Float64Array, rows: number, matrix: Float64Array, lanes: number, stride: number): Uint8Array {
   if (present.length < rows) present = new Float64Array(rows);
   const bits = new Uint32Array(matrix.buffer, matrix.byteOffset, matrix.length * 2);
   const starts = new Uint32Array(lanes + 4);

@@ -17,7 +17,7 @@ export interface FigureColumn {
   readonly most: number | null;
 }
 
-export interface FigureRow {
+interface FigureRow {
   readonly key: string;
   readonly name: string;
   readonly tags: Tags;

@@ -41,7 +41,7 @@ export function stateSpells(values: readonly (number | null)[], firstMs: number,
   return spells;
 }
 
-export function stateOf(value: number, ordered: readonly StateWord[], limits: readonly TileLimit[]): { readonly words: string; readonly signal: Severity | null } {
+function stateOf(value: number, ordered: readonly StateWord[], limits: readonly TileLimit[]): { readonly words: string; readonly signal: Severity | null } {
   if (ordered.length > 0) {
     const state = ordered.findLast(({ from }) => value >= from);
     return { words: state?.words ?? `below ${figures(ordered[0]?.from ?? 0)}`, signal: state?.signal ?? null };

@@ -10,7 +10,7 @@ export interface QuietScope {
 }
 
 /** How often it comes again, by the clock of a zone. */
-export interface QuietRepeat {
+interface QuietRepeat {
   /** 1 Monday to 7 Sunday (ISO 8601). */
   readonly weekdays: readonly number[];
   /** IANA. */

@@ -45,7 +45,7 @@ export interface StoreReach {
   readonly hoursUntilMs: number;
 }
 
-export type Tier = "raw" | "5m" | "1h";
+type Tier = "raw" | "5m" | "1h";
 
 /** Until when a line must be told for a step to be whole: its beginning, a moment inside it, or its end. */
 export type StepEnd = "beginning" | "inside" | "end";
@@ -255,7 +255,7 @@ export function ofEveryOf(ofEvery: OfEvery | undefined, as: As): OfEvery {
   return ofEvery ?? (as === "increase" ? "sum" : "mean");
 }
 
-export function shiftMs(sentence: Sentence): number {
+function shiftMs(sentence: Sentence): number {
   return sentence.earlier === undefined ? 0 : (spanMs(sentence.earlier) ?? 0);
 }
 

@@ -58,7 +58,7 @@ export function watchWords(watch: Watch, unit: string): string {
 }
 
 /** A limit in words: "above 75 %, clears at 70 %", "outside 10 to 30 °C". */
-export function limitWords(rule: Pick<RuleDocument, "compare" | "watch">, limit: NonNullable<Rule["notice"]>, unit: string): string {
+function limitWords(rule: Pick<RuleDocument, "compare" | "watch">, limit: NonNullable<Rule["notice"]>, unit: string): string {
   const text = (value: number | undefined) => gaugeText(rule.watch.kind, value ?? null, unit);
   const { low, high, clearLow, clearHigh } = limit;
   const range = (a: number | undefined, b: number | undefined) => `${text(a)} to ${text(b)}`;

@@ -16,7 +16,7 @@ export interface RehearsedLine {
 }
 
 /** When a rule would have been raised. */
-export interface RehearsedIncident {
+interface RehearsedIncident {
   readonly line: number;
   /** The gravest that it was. */
   readonly severity: Severity;

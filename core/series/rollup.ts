@@ -53,7 +53,7 @@ export interface TotalRollup extends Buckets {
 
 export type Rollup = LevelRollup | TotalRollup;
 
-export const rollupPlanes = {
+const rollupPlanes = {
   level: ["firstMs", "lastMs", "count", "last", "infinite", "sum", "integral", "coveredMs", "min", "max"],
   total: ["firstMs", "lastMs", "count", "last", "infinite", "first", "grown", "gapMs", "gapGrown", "slowest", "fastest"],
 } as const;
@@ -147,7 +147,7 @@ function nearestEven(rollup: Rollup, i: number): number {
 const withUsual = (usual: number, intervalMs: number) => (usual > 0 ? usual : intervalMs);
 
 /** Numbers that are no exact integers are kept to seven digits, the precision that a rate can be said to have; they pack in half the bytes. */
-export function sevenDigits(v: number): number {
+function sevenDigits(v: number): number {
   return Number.isInteger(v) ? v : Math.fround(v);
 }
 
@@ -284,7 +284,7 @@ function withoutEmpty(all: Rollup): Rollup {
 }
 
 /** The buckets with the given indexes. */
-export function pickBuckets<R extends Rollup>(all: R, indexes: readonly number[]): R {
+function pickBuckets<R extends Rollup>(all: R, indexes: readonly number[]): R {
   if (indexes.length === all.startMs.length) return all;
   const pick = (plane: Float64Array) => Float64Array.from(indexes, (i) => plane[i] as number);
   return Object.fromEntries(Object.entries(all).map(([name, plane]) => [name, plane instanceof Float64Array && plane.length > 0 ? pick(plane) : plane])) as unknown as R;

@@ -1,7 +1,7 @@
 /** Answers that tell what is usual of a source just now. */
 const looksAt = 20;
 /** By measuring alone a source is waited for no longer than this; more must be said by a person. */
-export const mostMeasuredLateMs = 300_000;
+const mostMeasuredLateMs = 300_000;
 /** A clock that is off by more is warned of. */
 export const mostOffMs = 10_000;
 

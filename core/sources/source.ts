@@ -72,8 +72,8 @@ export interface Source extends SourceSettings {
 export type SourceState = "waiting" | "reporting" | "late" | "silent" | "paused";
 
 /** A source is late after this many intervals without an answer, and silent after this many; of long intervals sooner. */
-export const lateAfter = 2;
-export const silentAfter = 3;
+const lateAfter = 2;
+const silentAfter = 3;
 /** Answers take their time, and clocks of senders are not ours. */
 const graceMs = 2000;
 

@@ -4,7 +4,7 @@ import { globOf } from "../counters/glob.ts";
 import type { FileSeries } from "../formats/samples/sample-format.ts";
 
 /** Which series a rule is for: a counter's name and tags, with * for any characters. A tag that is not there is as if it were empty. */
-export interface Which {
+interface Which {
   readonly counter: string;
   readonly where?: Tags;
 }

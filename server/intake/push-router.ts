@@ -61,10 +61,10 @@ function givenShape({ decimal, times, zone, tags }: TableQuery): GivenShape {
   return { ...(decimal !== undefined && { decimal }), ...(times !== undefined && { timeForm: times }), ...(zone !== undefined && { offsetMinutes: zone }), ...(tags !== undefined && { tags: tags.split(",").map((name) => name.trim()).filter((name) => name !== "") }) };
 }
 
-export type Take = (run: SourceRun, request: Request, sources: Sources) => Promise<PushAnswer>;
+type Take = (run: SourceRun, request: Request, sources: Sources) => Promise<PushAnswer>;
 
 /** Finds the source of a request's token, has `take` read and store its body, and notes with the source what came of it. */
-export function taking(tokens: Tokens, sources: Sources, take: Take): RequestHandler {
+function taking(tokens: Tokens, sources: Sources, take: Take): RequestHandler {
   return async (request, response) => {
     const run = await runOf(tokens, sources, request);
     try {
@@ -122,12 +122,12 @@ function keepPieces(run: SourceRun, pieces: readonly Buffer[], bodyBytes: number
   run.keepRaw(isWhole ? kept : kept.subarray(0, kept.lastIndexOf("\n") + 1), contentType, nowMs, isWhole);
 }
 
-export function answerOf({ found, taken, leftOut }: PageTaken, notes: readonly string[]): PushAnswer {
+function answerOf({ found, taken, leftOut }: PageTaken, notes: readonly string[]): PushAnswer {
   return { found, taken, leftOut, notes };
 }
 
 /** A body that cannot be read becomes an answer that says where. */
-export function asProblem(error: unknown): unknown {
+function asProblem(error: unknown): unknown {
   return error instanceof TextError ? new Problem(422, "The body cannot be read", `${error.message}. Nothing of it was taken.`) : error;
 }
 

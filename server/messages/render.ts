@@ -20,7 +20,7 @@ export interface TellContext {
 }
 
 /** The body of a webhook; docs/webhook.md describes it to receivers. */
-export interface WebhookBody {
+interface WebhookBody {
   readonly format: "nubrel message";
   readonly version: 1;
   readonly id: string;
@@ -40,7 +40,7 @@ export interface Rendered {
 }
 
 /** Links to an incident, and to its tile and dashboard at the window that its rule says. */
-export function linksOf({ incident, document }: TellIncident, { address, nowMs }: Pick<TellContext, "address" | "nowMs">): MessageIncident["links"] {
+function linksOf({ incident, document }: TellIncident, { address, nowMs }: Pick<TellContext, "address" | "nowMs">): MessageIncident["links"] {
   const { from, to } = incidentWindow(incident, document?.marginSeconds ?? null, nowMs);
   const window = `from=${new Date(from).toISOString()}&to=${new Date(to).toISOString()}`;
   const place = document?.place;

@@ -41,7 +41,7 @@ export function readReceived(bytes: Uint8Array, format: ReceivedFormat, limits: 
 }
 
 /** Throws TextError for what is not UTF-8. */
-export function textOf(bytes: Uint8Array): string {
+function textOf(bytes: Uint8Array): string {
   const text = utf8Text(bytes);
   if (text === undefined) throw new TextError("this is not UTF-8 text", 1);
   return text;

@@ -27,7 +27,7 @@ const host = Joi.string()
   .pattern(/^[a-zA-Z0-9._:-]+$/)
   .messages({ "string.pattern.base": "{{#label}} is a name or an address in numbers, without http:// and without a path" });
 
-export const addressSchema = Joi.object({
+const addressSchema = Joi.object({
   scheme: Joi.valid("http", "https").default("http"),
   host: host.required(),
   port: Joi.number().integer().min(1).max(65_535).required(),
@@ -35,7 +35,7 @@ export const addressSchema = Joi.object({
   timeoutMs: Joi.number().integer().min(100).max(60_000).default(5000),
 });
 
-export const trustSchema = Joi.alternatives()
+const trustSchema = Joi.alternatives()
   .conditional(Joi.object({ kind: "issuer" }).unknown(), { then: Joi.object({ kind: Joi.string(), pem: Joi.string().max(65_536).required().custom(checkedPem) }) })
   .conditional(Joi.object({ kind: "fingerprint" }).unknown(), {
     then: Joi.object({ kind: Joi.string(), sha256: Joi.string().pattern(/^([0-9a-fA-F]{2}:?){32}$/).required().messages({ "string.pattern.base": "{{#label}} is not a SHA-256: 64 hexadecimal digits, with or without colons" }) }),
@@ -53,7 +53,7 @@ const snmpUser = Joi.object({
   privKey: Joi.when("level", { is: "sealed", then: snmpKey.required(), otherwise: Joi.string().allow("").default("") }),
 });
 
-export const credentialsSchema = Joi.alternatives()
+const credentialsSchema = Joi.alternatives()
   .conditional(Joi.object({ kind: "community" }).unknown(), { then: Joi.object({ kind: Joi.string(), community: Joi.string().max(255).required() }) })
   .conditional(Joi.object({ kind: "snmp user" }).unknown(), { then: snmpUser })
   .conditional(Joi.object({ kind: "basic" }).unknown(), { then: Joi.object({ kind: Joi.string(), user: Joi.string().max(500).allow("").required(), password: Joi.string().max(2000).allow("").required() }) })

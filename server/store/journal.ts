@@ -14,7 +14,7 @@ const flushAtSamples = 20_000;
 const retryAfterMs = 1000;
 const closeWaitsMs = 8000;
 /** What may wait while the database is away; about 20 bytes each. */
-export const mostWaiting = 5_000_000;
+const mostWaiting = 5_000_000;
 /** A segment remembers the last value of each series; late samples may open many. The one used longest ago is left. */
 const mostOpenSegments = 8;
 /** What follows a damaged row in its segment leans on it and is lost with it: segments are short. Beginning anew costs 9 bytes a series in place of 3. */
@@ -28,7 +28,7 @@ export class StoreBusyError extends Error {
 }
 
 /** The lock on the database is not held just now: what waits goes on waiting. */
-export class NotOursError extends Error {
+class NotOursError extends Error {
   override name = "NotOursError";
 }
 

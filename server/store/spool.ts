@@ -4,7 +4,7 @@ import type { Batch } from "../../core/series/batch.ts";
 import type { NewSeries } from "./series-registry.ts";
 
 /** Five million samples, and as many again of series that have no id. */
-export const mostSpoolBytes = 268_435_456;
+const mostSpoolBytes = 268_435_456;
 const markOf = (database: string) => Buffer.from(`nubrel spool 1 ${database}\n`);
 const headBytes = 8;
 

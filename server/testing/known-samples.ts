@@ -5,9 +5,9 @@ import type { Damage } from "../store/quarantine.ts";
 import { readRollups } from "../store/tasks/rollup-rows.ts";
 
 /** Samples that can be told from their number: batch `k` holds 20 samples a minute apart of each of 40 series. */
-export const seriesCount = 40;
+const seriesCount = 40;
 const samplesEach = 20;
-export const batchMs = samplesEach * 60_000;
+const batchMs = samplesEach * 60_000;
 export const samplesPerBatch = seriesCount * samplesEach;
 /** The first of ten days. */
 export const startMs = 20_700 * 86_400_000;

@@ -18,7 +18,7 @@ const dayMs = 86_400_000;
 const soonMs = 21 * dayMs;
 
 /** How long a connection may take over its request's head and its body, and how often that is looked at; the same in clear text and over TLS. */
-export const patience = { headersTimeout: 15_000, requestTimeout: 300_000, keepAliveTimeout: 15_000, connectionsCheckingInterval: 5000 } as const;
+const patience = { headersTimeout: 15_000, requestTimeout: 300_000, keepAliveTimeout: 15_000, connectionsCheckingInterval: 5000 } as const;
 const handshakeMs = 10_000;
 /** Connections at the same time; a page has one or two, a sender one. */
 const mostConnections = 2000;

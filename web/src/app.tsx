@@ -4,10 +4,9 @@ import { Navigate, Route, Routes } from "react-router";
 import { RequestFailed } from "./api/client.ts";
 import { LiveProvider } from "./api/live-provider.tsx";
 import { meQuery } from "./api/queries.ts";
-import { Frame } from "./frame/frame.tsx";
+import { wantsDesktop } from "./frame/desktop-notices.ts";
+import { BareFrame, Frame } from "./frame/frame.tsx";
 import { forgetDrafts } from "./frame/drafts-place.ts";
-import { NoticesProvider } from "./frame/notices.tsx";
-import { TimeProvider } from "./time/time-provider.tsx";
 import { AlertsView } from "./views/alerts/alerts-view.tsx";
 import { IncidentView } from "./views/alerts/incident-view.tsx";
 import { QuietTimesView } from "./views/alerts/quiet-view.tsx";
@@ -40,7 +39,7 @@ export function App(): ReactNode {
   }
   if (me.data) {
     return (
-      <LiveProvider>
+      <LiveProvider staysHidden={wantsDesktop}>
         <Routes>
           <Route element={<Frame name={me.data.name} />}>
             <Route index element={<FleetView />} />
@@ -68,7 +67,7 @@ export function App(): ReactNode {
             <Route path="sources/:id" element={<SourceView />} />
             <Route path="*" element={<Navigate to="/" replace />} />
           </Route>
-          <Route path="wall" element={<TimeProvider><NoticesProvider><WallView /></NoticesProvider></TimeProvider>} />
+          <Route path="wall" element={<BareFrame><WallView /></BareFrame>} />
         </Routes>
       </LiveProvider>
     );

@@ -6,7 +6,7 @@ import { RequestFailed } from "./api/client.ts";
 import { answerInFrames } from "./api/in-frames.ts";
 import { meQuery } from "./api/queries.ts";
 import { App } from "./app.tsx";
-import { startTheme } from "./frame/theme.ts";
+import { startTheme } from "./ui/theme.ts";
 import "./styles.css";
 
 startTheme();

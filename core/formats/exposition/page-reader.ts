@@ -15,7 +15,7 @@ export interface PageLimits {
   readonly newSeries: number;
 }
 
-export const usualPageLimits: PageLimits = { lineBytes: 65_536, tags: 40, newSeries: 50_000 };
+const usualPageLimits: PageLimits = { lineBytes: 65_536, tags: 40, newSeries: 50_000 };
 
 /** What a page says, as columns; rows `0..length-1` are valid. */
 export interface Page {

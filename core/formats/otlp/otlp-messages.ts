@@ -6,7 +6,7 @@ export interface MetricsRequest {
   readonly resourceMetrics?: readonly ResourceMetrics[];
 }
 
-export interface ResourceMetrics {
+interface ResourceMetrics {
   readonly resource?: { readonly attributes?: readonly KeyValue[] };
   readonly scopeMetrics?: readonly { readonly metrics?: readonly Metric[] }[];
 }

@@ -10,7 +10,7 @@ import type { AnyValue, ExponentialPoint, HistogramPoint, KeyValue, Metric, Metr
  * Attributes of a resource that tell its series apart and become tags; the others say what it is made of and are left.
  * `host.name` becomes the machine that the sender names.
  */
-export const resourceTags: readonly string[] = ["service.name", "service.namespace", "service.instance.id", "deployment.environment.name", "deployment.environment", "container.name", "container.id", "k8s.namespace.name", "k8s.pod.name", "k8s.node.name", "device.id"];
+const resourceTags: readonly string[] = ["service.name", "service.namespace", "service.instance.id", "deployment.environment.name", "deployment.environment", "container.name", "container.id", "k8s.namespace.name", "k8s.pod.name", "k8s.node.name", "device.id"];
 
 /** Data point flag (metrics.proto, DataPointFlags). */
 const noRecordedValue = 1;

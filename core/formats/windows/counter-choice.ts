@@ -21,7 +21,7 @@ export interface CounterChoice {
   readonly machines: readonly string[];
 }
 
-export const mostCategories = 2000;
+const mostCategories = 2000;
 const mostOfOne = 5000;
 
 /** What a machine has, from the lines of `typeperf -qx`; lines that are no paths say nothing. */

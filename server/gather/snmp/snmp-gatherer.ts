@@ -63,6 +63,6 @@ export class SnmpGatherer implements DeviceGatherer {
 }
 
 /** Variables as lines `number = type: value`, in the order of numbers. */
-export function snmpText(binds: Iterable<VarBind>): string {
+function snmpText(binds: Iterable<VarBind>): string {
   return `${[...binds].sort((a, b) => compareOids(a.oid, b.oid)).map((bind) => `${bind.oid} = ${wordsOfType(bind.type)}: ${textOf(bind)}`).join("\n")}\n`;
 }

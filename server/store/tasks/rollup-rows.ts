@@ -7,7 +7,7 @@ import { seal, unseal } from "../seal.ts";
 import { damageIn, listed, whole } from "./chunk-rows.ts";
 import type { RollupTier } from "./task.ts";
 
-export const rollupTables = { "5m": "rollup_5m", "1h": "rollup_1h" } as const;
+const rollupTables = { "5m": "rollup_5m", "1h": "rollup_1h" } as const;
 
 const resolutions = { "5m": fiveMinutesMs, "1h": hourMs } as const;
 

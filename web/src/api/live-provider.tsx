@@ -1,13 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { createContext, type ReactNode, useContext, useEffect, useState, useSyncExternalStore } from "react";
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useState, useSyncExternalStore } from "react";
 import { meQuery } from "./queries.ts";
 import { type LiveMessage, type LiveStatus, LiveStream } from "./live-stream.ts";
 
 const LiveContext = createContext<LiveStream | undefined>(undefined);
 
-/** Keeps one event stream open below it, and what incidents and reconnections change up to date. */
-export function LiveProvider({ children }: { children: ReactNode }): ReactNode {
-  const [stream] = useState(() => new LiveStream());
+/** Keeps one event stream open below it, and what incidents and reconnections change up to date. A hidden tab gives it back unless `staysHidden`. */
+export function LiveProvider({ children, staysHidden }: { children: ReactNode; staysHidden: () => boolean }): ReactNode {
+  const [stream] = useState(() => new LiveStream(staysHidden));
   const queries = useQueryClient();
   useEffect(() => {
     const off = stream.onMessage((message) => {
@@ -49,4 +49,10 @@ export function useLiveStatus(): LiveStatus {
 export function useLiveMessages(listener: (message: LiveMessage) => void): void {
   const stream = useStream();
   useEffect(() => stream.onMessage(listener), [stream, listener]);
+}
+
+/** Has a listener called whenever samples were stored; gives what ends it. */
+export function useOnSamples(): (listener: () => void) => () => void {
+  const stream = useStream();
+  return useCallback((listener) => stream.onMessage((message) => message.kind === "samples" && listener()), [stream]);
 }

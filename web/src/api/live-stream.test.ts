@@ -32,7 +32,7 @@ beforeEach(() => {
   vi.stubGlobal("document", document_);
   vi.stubGlobal("addEventListener", page.addEventListener.bind(page));
   vi.stubGlobal("removeEventListener", page.removeEventListener.bind(page));
-  stream = new LiveStream();
+  stream = new LiveStream(() => false);
   heard = [];
   stream.onMessage((message) => heard.push(message));
   stream.start();
@@ -103,6 +103,21 @@ test("a page that is left gives its connection back at once, a hidden tab after 
   latest().dispatchEvent(new Event("open"));
   expect(heard[heard.length - 1]).toEqual({ kind: "back" });
   expect(stream.status).toEqual({ kind: "open" });
+});
+
+test("a hidden tab goes on hearing where the system is to show what is raised", () => {
+  stream.stop();
+  stream = new LiveStream(() => true);
+  stream.start();
+  latest().dispatchEvent(new Event("open"));
+  document_.visibilityState = "hidden";
+  document_.dispatchEvent(new Event("visibilitychange"));
+  for (let i = 0; i < 10; i++) {
+    vi.advanceTimersByTime(20_000);
+    latest().say("samples", { kind: "samples", atMs: i });
+  }
+  expect(live()).toBe(1);
+  document_.visibilityState = "visible";
 });
 
 test("stopped, it holds nothing and hears nothing", () => {

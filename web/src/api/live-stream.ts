@@ -1,6 +1,5 @@
 import type { IncidentView } from "../../../core/rules/rule.ts";
 import { type LiveSource, openLive } from "./live-source.ts";
-import { desktopWish } from "../frame/desktop-notices.ts";
 
 export type LiveMessage =
   | { readonly kind: "samples"; readonly atMs: number }
@@ -29,7 +28,13 @@ export class LiveStream {
   /** Whether something may have been told while no stream was open. */
   #missed = false;
   readonly #statusListeners = new Set<() => void>();
+  readonly #staysHidden: () => boolean;
   readonly #messageListeners = new Set<(message: LiveMessage) => void>();
+
+  /** `staysHidden` tells whether a hidden tab has to go on hearing, because the system is to show what is raised. */
+  constructor(staysHidden: () => boolean) {
+    this.#staysHidden = staysHidden;
+  }
 
   start(): void {
     addEventListener("pagehide", this.#rest);
@@ -63,8 +68,7 @@ export class LiveStream {
 
   #seenOrNot = (): void => {
     clearTimeout(this.#hidden);
-    // Where the system is to show what is raised, a hidden tab has to go on hearing of it.
-    if (document.visibilityState === "hidden" && !desktopWish().isShown && !desktopWish().isHeard) this.#hidden = window.setTimeout(this.#rest, hiddenMs);
+    if (document.visibilityState === "hidden" && !this.#staysHidden()) this.#hidden = window.setTimeout(this.#rest, hiddenMs);
     else if (document.visibilityState !== "hidden") this.#goOn();
   };
 

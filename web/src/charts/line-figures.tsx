@@ -1,9 +1,9 @@
 import type { ReactNode } from "react";
 import { figures } from "../../../core/units/present.ts";
-import { useTheme } from "../frame/theme.ts";
+import { useTheme } from "../ui/theme.ts";
 import type { ChartLine } from "./chart-lines.ts";
 import { type LineStyle, lineStyles, usualWidth, widths } from "./line-styles.ts";
-import { palette } from "./palette.ts";
+import { palette } from "../ui/palette.ts";
 
 /** How each figure is made; docs/figures.md has it in full. */
 const meanings = {

@@ -1,13 +1,15 @@
 import { type ReactNode, useRef } from "react";
 import type { MachineEvent } from "../../../core/api/views.ts";
-import { NotePopover } from "../events/note-popover.tsx";
 import { eventGroups } from "../time/event-groups.ts";
 import { momentText } from "../time/moments.ts";
 import type { Span } from "../time/time-window.ts";
 import { useWidth } from "../ui/use-width.ts";
 
-/** Events over a chart: a fine line where something happened, a band where it lasted; its tip tells what. Notes of people carry a dot. */
-export function PlotEvents({ events, span }: { events: readonly MachineEvent[]; span: Span }): ReactNode {
+/** Draws the mark of notes that fall together; `words` tell them in short. */
+export type NoteMark = (notes: readonly MachineEvent[], words: string) => ReactNode;
+
+/** Events over a chart: a fine line where something happened, a band where it lasted; its tip tells what. Notes of people have a mark of their own where `noteMark` draws one. */
+export function PlotEvents({ events, span, noteMark }: { events: readonly MachineEvent[]; span: Span; noteMark?: NoteMark | undefined }): ReactNode {
   const place = useRef<HTMLDivElement>(null);
   const width = useWidth(place, 600);
   const length = span.toMs - span.fromMs;
@@ -21,8 +23,8 @@ export function PlotEvents({ events, span }: { events: readonly MachineEvent[]; 
         return (
           <div key={`${fromMs} ${all.length}`} data-plot-event title={words} className="pointer-events-auto absolute inset-y-0 -ml-1 border-l-[4px] border-transparent" style={{ left: `${100 * share(fromMs)}%`, width: Math.max(8, lasted) }}>
             <div className={`absolute inset-y-0 left-0 border-l border-quiet/60 ${lasted > 2 ? "bg-quiet/10" : ""}`} style={{ width: lasted > 2 ? lasted : 1 }} />
-            {notes.length > 0 ? (
-              <NotePopover notes={notes} nowMs={span.toMs} words={words} />
+            {notes.length > 0 && noteMark ? (
+              noteMark(notes, words)
             ) : (
               <svg aria-hidden="true" width="8" height="8" viewBox="0 0 8 8" className="absolute -top-px -left-[4px]">
                 <path d="M1 0h6L4 5z" fill="var(--quiet)" />

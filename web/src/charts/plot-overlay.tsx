@@ -1,11 +1,11 @@
 import { type PointerEvent, type ReactNode, useRef, useState } from "react";
 import type { Severity } from "../../../core/rules/rule.ts";
-import { Signal } from "../signals/signal.tsx";
+import { Signal } from "../ui/signal.tsx";
 import { clockTime } from "../time/moments.ts";
 import { useTime } from "../time/time-provider.tsx";
 import { brushed, type Span } from "../time/time-window.ts";
 import type { MachineEvent } from "../../../core/api/views.ts";
-import { PlotEvents } from "./plot-events.tsx";
+import { type NoteMark, PlotEvents } from "./plot-events.tsx";
 import { hair, useHair } from "./hair.ts";
 
 /** A moment marked on a chart. */
@@ -30,8 +30,9 @@ interface PlotOverlayProps {
   readonly marks: readonly Mark[];
   readonly limits: readonly Limit[];
   readonly events: readonly MachineEvent[];
-  /** Brushed with Shift held: a note is to be made of that span. */
-  readonly onNote: (span: Span) => void;
+  /** Brushed with Shift held: a note is to be made of that span. A brush chooses a window without it. */
+  readonly onNote?: ((span: Span) => void) | undefined;
+  readonly noteMark?: NoteMark | undefined;
   /** Share of the height from the top at which a value stands. */
   readonly placeOf: (value: number) => number;
   /** Called while a limit is dragged, or moved by keys, with its new value; limits stay where they are without it. */
@@ -39,7 +40,7 @@ interface PlotOverlayProps {
 }
 
 /** What lies over a plot: the hair, limits, marks, and the brush that chooses a new window. */
-export function PlotOverlay({ span, height, marks, limits, events, placeOf, onNote, onLimit }: PlotOverlayProps): ReactNode {
+export function PlotOverlay({ span, height, marks, limits, events, placeOf, onNote, noteMark, onLimit }: PlotOverlayProps): ReactNode {
   const { change, nowMs } = useTime();
   const place = useRef<HTMLDivElement>(null);
   const [brush, setBrush] = useState<readonly [number, number] | null>(null);
@@ -67,7 +68,7 @@ export function PlotOverlay({ span, height, marks, limits, events, placeOf, onNo
         if (brush) setBrush([brush[0], timeAt(event)]);
       }}
       onPointerUp={(event) => {
-        if (brush && event.shiftKey) onNote({ fromMs: Math.min(...brush), toMs: Math.max(...brush) });
+        if (brush && event.shiftKey && onNote) onNote({ fromMs: Math.min(...brush), toMs: Math.max(...brush) });
         else if (brush && wide(brush)) change(brushed(brush[0], brush[1], nowMs));
         setBrush(null);
       }}
@@ -77,7 +78,7 @@ export function PlotOverlay({ span, height, marks, limits, events, placeOf, onNo
       {brush && wide(brush) && (
         <div className="absolute inset-y-0 border-x border-act bg-act/15" style={{ left: `${100 * Math.min(share(brush[0]), share(brush[1]))}%`, width: `${100 * Math.abs(share(brush[1]) - share(brush[0]))}%` }} />
       )}
-      {events.length > 0 && <PlotEvents events={events} span={span} />}
+      {events.length > 0 && <PlotEvents events={events} span={span} noteMark={noteMark} />}
       {limits.map((limit) => (onLimit ? (
         <MovedLimit key={limit.key} limit={limit} height={height} placeOf={placeOf} onMove={(value) => onLimit(limit.key, value)} />
       ) : (

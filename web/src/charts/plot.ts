@@ -4,7 +4,7 @@ import { CanvasRenderer } from "echarts/renderers";
 import { elementsOf } from "./drawing/elements.ts";
 import type { PlotModel } from "./drawing/model.ts";
 import { registerShapes } from "./drawing/shapes.ts";
-import { pageColours } from "./palette.ts";
+import { pageColours } from "../ui/palette.ts";
 
 use([CustomChart, CanvasRenderer]);
 registerShapes();

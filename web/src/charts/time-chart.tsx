@@ -5,26 +5,22 @@ import { bucketsApart } from "../../../core/reading/buckets.ts";
 import type { Line, ReadingAnswer } from "../../../core/reading/document.ts";
 import { present, scaleFor } from "../../../core/units/present.ts";
 import { machineColoursQuery } from "../api/queries.ts";
-import { NoteForm } from "../events/note-form.tsx";
-import { useTheme } from "../frame/theme.ts";
-import { useGo } from "../frame/use-go.ts";
-import { type OpenReading, readingAddress } from "../sentence/reading-address.ts";
-import type { RulePlace } from "../../../core/rules/rule.ts";
+import { useTheme } from "../ui/theme.ts";
 import { spanText } from "../time/moments.ts";
-import { newRuleAddress } from "../views/alerts/rule-address.ts";
 import type { Span } from "../time/time-window.ts";
 import { saveFile } from "../ui/save-file.ts";
 import { chartCsv } from "./chart-csv.ts";
 import { axisOfLines, type ChartLine, chartLines } from "./chart-lines.ts";
-import { ChartMenu } from "./chart-menu.tsx";
+import { type ChartAction, ChartMenu } from "./chart-menu.tsx";
 import { chartPicture, pictureRatio } from "./chart-picture.ts";
 import { DirectLabels } from "./direct-labels.tsx";
 import { type Drawn, inRows, type PlotModel } from "./drawing/model.ts";
 import { LineFigures } from "./line-figures.tsx";
 import { lineStyles, useLineStyles, usualWidth } from "./line-styles.ts";
 import { LineTable } from "./line-table.tsx";
-import { pageColours, palette } from "./palette.ts";
+import { pageColours, palette } from "../ui/palette.ts";
 import { plotInset } from "./plot.ts";
+import type { NoteMark } from "./plot-events.tsx";
 import { type Limit, type Mark, PlotOverlay } from "./plot-overlay.tsx";
 import { usePlot } from "./use-plot.ts";
 
@@ -42,16 +38,18 @@ export interface TimeChartProps {
   readonly limits?: readonly Limit[];
   readonly marks?: readonly Mark[];
   readonly events?: readonly MachineEvent[];
-  /** What is drawn, so that it can be opened as a sentence. */
-  readonly reading?: OpenReading;
-  /** The machine that a note made here is about. */
-  readonly machine?: string;
+  /** What else can be done with what is drawn; it comes before what the chart does by itself. */
+  readonly actions?: readonly ChartAction[];
+  /** Called when a note is to be made of a span; nothing can be noted without it. */
+  readonly onNote?: ((span: Span) => void) | undefined;
+  /** How the notes among the events are marked; they look like other events without it. */
+  readonly noteMark?: NoteMark | undefined;
+  /** What stands between the plot and its figures. */
+  readonly children?: ReactNode;
   /** Of what is counted into buckets, where a heat map shows some. */
   readonly boundUnit?: string | undefined;
   /** Called while a limit is moved; they stay where they are without it. */
   readonly onLimit?: (key: string, value: number) => void;
-  /** The tile that a rule made here belongs to. */
-  readonly place?: RulePlace | undefined;
   /** Of the plot, px. */
   readonly height?: number;
   /** How much room names have beside the plot. */
@@ -59,17 +57,16 @@ export interface TimeChartProps {
 }
 
 const noNames: readonly string[] = [];
+const noActions: readonly ChartAction[] = [];
 const columns = { narrow: "grid-cols-[minmax(0,1fr)_7.5rem] sm:grid-cols-[minmax(0,1fr)_9.5rem]", wide: "grid-cols-[minmax(0,1fr)_7.5rem] sm:grid-cols-[minmax(0,1fr)_14rem]", none: "grid-cols-1" } as const;
 const noColours: ReadonlyMap<string, number> = new Map();
 
 /** Lines, a stack, bars or a heat map over time, with direct labels, hair, limits, marks, events and figures. It keeps what it shows while newer data comes. */
-export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "lines", plain = noNames, ceiling, limits = [], marks = [], events = [], reading, machine, boundUnit = "1", onLimit, place, height = 116, labels: room = "narrow" }: TimeChartProps): ReactNode {
+export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "lines", plain = noNames, ceiling, limits = [], marks = [], events = [], actions = noActions, onNote, noteMark, children, boundUnit = "1", onLimit, height = 116, labels: room = "narrow" }: TimeChartProps): ReactNode {
   const theme = useTheme();
-  const go = useGo();
   const canvas = useRef<HTMLDivElement>(null);
   const styleOf = useLineStyles(title);
   const [figuresShown, setFiguresShown] = useState(false);
-  const [noting, setNoting] = useState<Span | null>(null);
   const machineColours = useQuery(machineColoursQuery).data ?? noColours;
   const all = useMemo(() => (drawn === "heat" ? heatRows(answer?.lines ?? [], nameOf, boundUnit) : chartLines(answer?.lines ?? [], nameOf, order, machineColours)), [answer, nameOf, order, machineColours, drawn, boundUnit]);
   const styled = useMemo(() => all.map((line) => ({ ...line, style: styleOf(line.name), colourIndex: styleOf(line.name).colour ?? line.colourIndex })), [all, styleOf]);
@@ -106,12 +103,11 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
     const labels = lines.map((line) => ({ name: line.name, colour: colourOf(line), value: valueText(line.line.last, unit) }));
     if (chart) chartPicture({ title, below: `${day} ${from} to ${to}`, chart, labels, colours: pageColours[theme] }).toBlob((picture) => picture && saveFile(`${title}.png`, picture));
   };
-  const actions = [
-    ...(reading ? [{ words: "How was this made", run: () => go(readingAddress(reading, drawn)) }] : []),
-    ...(reading ? [{ words: "Tell me when …", run: () => go(newRuleAddress(reading, place, title)) }] : []),
+  const menu = [
+    ...actions,
     { words: "Save as picture", run: savePicture },
     { words: "Save numbers (CSV)", run: () => answer && saveFile(`${title}.csv`, new Blob([chartCsv(answer, all)], { type: "text/csv" })) },
-    { words: "Note a moment …", run: () => setNoting({ fromMs: span.toMs, toMs: span.toMs }) },
+    ...(onNote ? [{ words: "Note a moment …", run: () => onNote({ fromMs: span.toMs, toMs: span.toMs }) }] : []),
   ];
   return (
     <div data-chart={title}>
@@ -119,7 +115,7 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
         <div className="relative" style={{ height: height + plotInset.top + plotInset.bottom }}>
           <div ref={canvas} aria-hidden="true" className="absolute inset-0" />
           <div className="absolute" style={plotInset}>
-            <PlotOverlay span={span} height={height} marks={marks} limits={inRows(drawn) ? [] : limits} events={events} placeOf={(value) => 1 - (value - axis.min) / (axis.max - axis.min)} onNote={setNoting} onLimit={onLimit} />
+            <PlotOverlay span={span} height={height} marks={marks} limits={inRows(drawn) ? [] : limits} events={events} placeOf={(value) => 1 - (value - axis.min) / (axis.max - axis.min)} onNote={onNote} noteMark={noteMark} onLimit={onLimit} />
             {answer === undefined && <p className="absolute inset-x-0 top-1/3 text-center text-quiet">reading …</p>}
             {empty && <p className="pointer-events-none absolute inset-x-0 top-1/3 text-center text-quiet">nothing was gathered in this window</p>}
           </div>
@@ -130,11 +126,11 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
             <button type="button" className="word-link text-[12px] leading-4" aria-expanded={figuresShown} aria-label={`figures of ${title}`} onClick={() => setFiguresShown(!figuresShown)}>
               figures
             </button>
-            <ChartMenu title={title} actions={actions} />
+            <ChartMenu title={title} actions={menu} />
           </p>
         </div>}
       </div>
-      {noting && <NoteForm span={noting} machine={machine ?? onlyMachine(all)} onClose={() => setNoting(null)} />}
+      {children}
       {figuresShown ? <LineFigures caption={title} chart={title} lines={styled} colourOf={colourOf} scale={scale.factor} unit={scale.unit} /> : <LineTable caption={title} lines={all} scale={scale.factor} unit={scale.unit} />}
     </div>
   );
@@ -150,10 +146,4 @@ function heatRows(lines: readonly Line[], nameOf: (line: Line) => string, boundU
 function valueText(value: number | null, unit: string): string {
   const shown = present(value, unit);
   return `${shown.text}${shown.unit ? ` ${shown.unit}` : ""}`;
-}
-
-/** The machine that all lines are of. */
-function onlyMachine(lines: readonly ChartLine[]): string {
-  const machines = new Set(lines.map(({ line }) => line.tags["machine"] ?? ""));
-  return machines.size === 1 ? ([...machines][0] as string) : "";
 }

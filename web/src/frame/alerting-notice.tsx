@@ -4,7 +4,7 @@ import { ask } from "../api/client.ts";
 import { alertingQuery } from "../api/queries.ts";
 import { momentText } from "../time/moments.ts";
 import { useTime } from "../time/time-provider.tsx";
-import { SectionLink } from "./section-link.tsx";
+import { SectionLink } from "../time/section-link.tsx";
 
 /** A recipient that is not reached for so long is told of on every page. */
 const longMs = 600_000;

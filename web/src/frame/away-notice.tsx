@@ -4,7 +4,7 @@ import type { Health } from "../../../core/api/views.ts";
 import { useAsOf } from "../api/as-of.ts";
 import { meQuery } from "../api/queries.ts";
 import { exactClockTime } from "../time/moments.ts";
-import { SectionLink } from "./section-link.tsx";
+import { SectionLink } from "../time/section-link.tsx";
 import { useAway } from "./use-away.ts";
 
 /** Says on every page that the server, its database or its live stream is away, and since when. */

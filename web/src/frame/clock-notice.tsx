@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { healthQuery } from "../api/queries.ts";
-import { SectionLink } from "./section-link.tsx";
+import { SectionLink } from "../time/section-link.tsx";
 
 /** Says on every page that the server's clock is not believed. */
 export function ClockNotice(): ReactNode {

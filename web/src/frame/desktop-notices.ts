@@ -17,6 +17,12 @@ export function desktopWish(): DesktopWish {
   }
 }
 
+/** Whether a hidden tab is to go on hearing of incidents. */
+export function wantsDesktop(): boolean {
+  const { isShown, isHeard } = desktopWish();
+  return isShown || isHeard;
+}
+
 export function setDesktopWish(wish: DesktopWish): void {
   try {
     localStorage.setItem(key, JSON.stringify(wish));

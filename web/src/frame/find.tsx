@@ -5,9 +5,9 @@ import { countersQuery, dashboardsQuery, machinesQuery, rulesQuery } from "../ap
 import { readyMade } from "../../../core/dashboards/ready-made.ts";
 import { findCounters } from "../../../core/counters/find-counters.ts";
 import { readingAddress } from "../sentence/reading-address.ts";
-import { bands } from "../views/machine/bands.ts";
-import { chooseTheme } from "./theme.ts";
-import { useGo } from "./use-go.ts";
+import { bands } from "../shared/bands/bands.ts";
+import { chooseTheme } from "../ui/theme.ts";
+import { useGo } from "../time/use-go.ts";
 
 const sections = [["Fleet", "/"], ["Counters", "/counters"], ["Dashboards", "/dashboards"], ["Alerts", "/alerts"], ["Sources", "/sources"]] as const;
 const actions: readonly (readonly [words: string, run: string | (() => void)])[] = [

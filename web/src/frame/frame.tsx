@@ -1,7 +1,8 @@
 import type { ReactNode } from "react";
 import { Outlet } from "react-router";
+import { useOnSamples } from "../api/live-provider.tsx";
 import { TimeProvider } from "../time/time-provider.tsx";
-import { TimeRail } from "../time/time-rail.tsx";
+import { TimeRail } from "./rail/time-rail.tsx";
 import { AlertingNotice } from "./alerting-notice.tsx";
 import { AwayNotice } from "./away-notice.tsx";
 import { ClockNotice } from "./clock-notice.tsx";
@@ -14,7 +15,7 @@ import { ViewBoundary } from "./view-boundary.tsx";
 /** Masthead above, time rail below, the view between them. */
 export function Frame({ name }: { name: string }): ReactNode {
   return (
-    <TimeProvider>
+    <TimeProvider onSamples={useOnSamples()}>
       <NoticesProvider>
         <a href="#view" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-paper focus:p-2">
           Skip to the view
@@ -32,6 +33,15 @@ export function Frame({ name }: { name: string }): ReactNode {
         <TimeRail />
         <ShortcutsSheet />
       </NoticesProvider>
+    </TimeProvider>
+  );
+}
+
+/** A view that fills the screen: time and notices hold, nothing stands around it. */
+export function BareFrame({ children }: { children: ReactNode }): ReactNode {
+  return (
+    <TimeProvider onSamples={useOnSamples()}>
+      <NoticesProvider>{children}</NoticesProvider>
     </TimeProvider>
   );
 }

@@ -4,12 +4,12 @@ import { type ReactNode, useState } from "react";
 import { useLocation } from "react-router";
 import { ask } from "../api/client.ts";
 import { raisedQuery } from "../api/queries.ts";
-import { Signal } from "../signals/signal.tsx";
+import { Signal } from "../ui/signal.tsx";
 import { Find } from "./find.tsx";
 import { forgetDrafts } from "./drafts-place.ts";
 import { useRaisedTitle } from "./raised-title.ts";
-import { SectionLink } from "./section-link.tsx";
-import { chooseTheme, type ThemeChoice, useThemeChoice } from "./theme.ts";
+import { SectionLink } from "../time/section-link.tsx";
+import { chooseTheme, type ThemeChoice, useThemeChoice } from "../ui/theme.ts";
 
 const sections = [
   { to: "/", words: "Fleet", has: (path: string) => path === "/" || path.startsWith("/machines") },

@@ -1,24 +1,14 @@
-import { createContext, type ReactNode, useCallback, useContext, useRef, useState } from "react";
+import { type ReactNode, useCallback, useRef, useState } from "react";
 import type { LiveMessage } from "../api/live-stream.ts";
 import { useLiveMessages } from "../api/live-provider.tsx";
 import { incidentText } from "../../../core/rules/incident-text.ts";
-import type { Severity } from "../../../core/rules/rule.ts";
-import { Signal } from "../signals/signal.tsx";
+import { type Notice, NoticesContext } from "../shared/notices.ts";
+import { Signal } from "../ui/signal.tsx";
 import { tellDesktop } from "./desktop-notices.ts";
 import { useMissed } from "./use-missed.ts";
-import { useGo } from "./use-go.ts";
+import { useGo } from "../time/use-go.ts";
 import { exactClockTime } from "../time/moments.ts";
 
-export interface Notice {
-  readonly text: string;
-  readonly signal?: { readonly of: "raised" | "quiet"; readonly severity: Severity };
-  /** What can be done about it. */
-  readonly action?: { readonly words: string; readonly run: () => void };
-  /** Goes away by itself after this time; stays until it is closed where none is given. */
-  readonly forMs?: number;
-}
-
-const NoticesContext = createContext<((notice: Notice) => void) | undefined>(undefined);
 const mostShown = 4;
 
 /** Shows what happens, wherever the person is: incidents as the server tells of them, and what the application says itself. */
@@ -80,9 +70,3 @@ export function NoticesProvider({ children }: { children: ReactNode }): ReactNod
 }
 
 let nextId = 1;
-
-export function useNotices(): (notice: Notice) => void {
-  const show = useContext(NoticesContext);
-  if (!show) throw new Error("useNotices needs a NoticesProvider above it");
-  return show;
-}

@@ -3,7 +3,7 @@ import type { IncidentView } from "../../../core/rules/rule.ts";
 import { ask } from "../api/client.ts";
 import { useLiveMessages } from "../api/live-provider.tsx";
 import type { LiveMessage } from "../api/live-stream.ts";
-import type { Notice } from "./notices.tsx";
+import type { Notice } from "../shared/notices.ts";
 
 /** An incident is of the moment of its value, which was stored a little before it was told. */
 const lateMs = 15_000;

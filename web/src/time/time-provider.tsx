@@ -1,6 +1,5 @@
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
-import { useLiveMessages } from "../api/live-provider.tsx";
 import { type Span, searchWithWindow, spanOf, type TimeWindow, windowFromSearch } from "./time-window.ts";
 
 interface TimeControl {
@@ -15,13 +14,15 @@ interface TimeControl {
 const TimeContext = createContext<TimeControl | undefined>(undefined);
 const mostUndo = 50;
 
-/** The window of everything below; it lives in the address, only what can be undone lives here. */
-export function TimeProvider({ children }: { children: ReactNode }): ReactNode {
+type OnSamples = (listener: () => void) => () => void;
+
+/** The window of everything below; it lives in the address, only what can be undone lives here. `onSamples` has a listener called when samples were stored. */
+export function TimeProvider({ children, onSamples }: { children: ReactNode; onSamples: OnSamples }): ReactNode {
   const [search, setSearch] = useSearchParams();
   const [past, setPast] = useState<readonly TimeWindow[]>([]);
   const text = searchWithWindow(new URLSearchParams(), windowFromSearch(search)).toString();
   const window = useMemo(() => windowFromSearch(new URLSearchParams(text)), [text]);
-  const nowMs = useNow(window.kind === "following" ? window.everyMs : 60_000);
+  const nowMs = useNow(window.kind === "following" ? window.everyMs : 60_000, onSamples);
 
   const show = useCallback((next: TimeWindow) => setSearch((before) => searchWithWindow(before, next)), [setSearch]);
   const change = useCallback(
@@ -49,7 +50,7 @@ export function useTime(): TimeControl {
 }
 
 /** Now, moved on by samples that arrive, at most every `everyMs`; by the clock alone while none arrive. */
-function useNow(everyMs: number): number {
+function useNow(everyMs: number, onSamples: OnSamples): number {
   const [now, setNow] = useState(Date.now);
   const last = useRef(now);
   const move = useCallback(
@@ -61,7 +62,7 @@ function useNow(everyMs: number): number {
     [],
   );
   // Samples come a little unevenly; a tenth of the interval is let go so that none of them is skipped.
-  useLiveMessages(useCallback((message) => message.kind === "samples" && move(Date.now(), everyMs * 0.9), [move, everyMs]));
+  useEffect(() => onSamples(() => move(Date.now(), everyMs * 0.9)), [onSamples, move, everyMs]);
   useEffect(() => {
     const timer = setInterval(() => move(Date.now(), everyMs * 1.5), everyMs);
     return () => clearInterval(timer);

@@ -8,7 +8,7 @@ export interface Span {
   readonly toMs: number;
 }
 
-export const minute = 60_000;
+const minute = 60_000;
 export const hour = 60 * minute;
 export const day = 24 * hour;
 
@@ -31,7 +31,7 @@ export const refreshes: readonly (readonly [text: string, ms: number])[] = [
 
 export const usualWindow: TimeWindow = { kind: "following", lengthMs: 15 * minute, everyMs: 5000 };
 export const shortestMs = 10_000;
-export const longestMs = 400 * day;
+const longestMs = 400 * day;
 
 const windowParts = ["from", "to", "last", "every"] as const;
 

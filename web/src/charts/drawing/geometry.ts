@@ -17,7 +17,7 @@ export type Cells = readonly number[];
 type Steps = Pick<PlotModel, "fromMs" | "toMs" | "firstMs" | "stepMs" | "edges">;
 
 /** When step `i` begins; the one after the last is the end. */
-export const stepStartMs = ({ firstMs, stepMs, edges }: Pick<PlotModel, "firstMs" | "stepMs" | "edges">, i: number): number => edges?.[i] ?? firstMs + i * stepMs;
+const stepStartMs = ({ firstMs, stepMs, edges }: Pick<PlotModel, "firstMs" | "stepMs" | "edges">, i: number): number => edges?.[i] ?? firstMs + i * stepMs;
 
 /** Where step `i` begins, and how long it is, px. */
 function stepPlace(model: Steps, i: number, place: Place): readonly [x: number, width: number] {
@@ -82,7 +82,7 @@ export function bars(base: Values, top: Values, model: PlotModel, place: Place):
   return cells;
 }
 
-export const horizonBands = 3;
+const horizonBands = 3;
 
 /**
  * A strip a line, the first at the bottom, each cut into three bands that are laid over one another: the cells of the lowest band, the

@@ -1,5 +1,5 @@
 import type { Axis } from "../../../../core/units/axis.ts";
-import type { Theme } from "../palette.ts";
+import type { Theme } from "../../ui/palette.ts";
 
 /** How lines are drawn: beside one another, on top of one another, as bars on top of one another, each as a horizon strip, or each as a row of cells. */
 export type Drawn = "lines" | "stacked" | "bars" | "horizon" | "heat";

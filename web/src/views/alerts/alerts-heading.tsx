@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import { useLocation } from "react-router";
-import { SectionLink } from "../../frame/section-link.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
 
 const parts = [
   ["/alerts", "Incidents and rules"],

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { incidentsQuery, rulesQuery } from "../../api/queries.ts";
-import { SectionLink } from "../../frame/section-link.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
 import { useAway } from "../../frame/use-away.ts";
 import { exactClockTime, spanText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";

@@ -2,9 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { IncidentView } from "../../../../core/rules/rule.ts";
 import { quietTimesQuery, sourcesQuery } from "../../api/queries.ts";
-import { SectionLink } from "../../frame/section-link.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
 import { momentText } from "../../time/moments.ts";
-import { pauseWords } from "../sources/pause-words.ts";
+import { pauseWords } from "../../shared/sources/pause-words.ts";
 
 /** Why nobody is told of an incident that is open: a quiet time, or all sources of its machine are paused. */
 export function HiddenBy({ incident: { quietId, tags }, nowMs }: { incident: IncidentView; nowMs: number }): ReactNode {

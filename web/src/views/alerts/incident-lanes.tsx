@@ -3,7 +3,7 @@ import type { IncidentView } from "../../../../core/rules/rule.ts";
 import { hair, useHair } from "../../charts/hair.ts";
 import { timeTicks } from "../../time/moments.ts";
 import type { Span } from "../../time/time-window.ts";
-import { SectionLink } from "../../frame/section-link.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
 import { useWidth } from "../../ui/use-width.ts";
 import { incidentText } from "../../../../core/rules/incident-text.ts";
 

@@ -2,8 +2,8 @@ import type { ReactNode } from "react";
 import { gaugeText, incidentPlace } from "../../../../core/rules/incident-text.ts";
 import type { IncidentView } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
-import { SectionLink } from "../../frame/section-link.tsx";
-import { Signal } from "../../signals/signal.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
+import { Signal } from "../../ui/signal.tsx";
 import { momentText } from "../../time/moments.ts";
 
 const cell = "px-3 py-1.5 text-right whitespace-nowrap";

@@ -8,17 +8,17 @@ import { presentSpan } from "../../../../core/units/present.ts";
 import { ask } from "../../api/client.ts";
 import { incidentQuery } from "../../api/queries.ts";
 import { lineNames } from "../../charts/line-names.ts";
-import { TimeChart } from "../../charts/time-chart.tsx";
-import { SectionLink } from "../../frame/section-link.tsx";
-import { Signal } from "../../signals/signal.tsx";
+import { ChartWithActions } from "../../shared/charts/chart-with-actions.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
+import { Signal } from "../../ui/signal.tsx";
 import { dayWithName, exactClockTime, momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
-import { useReading } from "../machine/use-reading.ts";
+import { useReading } from "../../sentence/use-reading.ts";
 import { AlertsHeading } from "./alerts-heading.tsx";
 import { HiddenBy } from "./hidden-by.tsx";
 import { figureOf, handled, IncidentRows } from "./incident-rows.tsx";
 import { MessageRows } from "./message-rows.tsx";
-import { limitsOf, useRuleMarks } from "./rule-marks.ts";
+import { limitsOf, useRuleMarks } from "../../shared/rules/rule-marks.ts";
 
 const points = 600;
 const snoozes = [["15 min", 900_000], ["1 h", 3_600_000], ["4 h", 14_400_000], ["1 day", 86_400_000], ["7 days", 604_800_000]] as const;
@@ -113,7 +113,7 @@ function IncidentChart({ incident, document, events }: { incident: Incident; doc
   return (
     <div className="mt-3">
       {answer.error && <p role="alert" className="text-[13px] text-urgent">{answer.error.message}</p>}
-      <TimeChart title={incident.ruleName} answer={shown} span={span} unit={shown?.lines[0]?.unit ?? incident.unit} nameOf={lineNames(shown?.lines ?? [])} limits={limitsOf({ ...document, id: incident.ruleId })} marks={marks} events={events} reading={document.reading} height={180} />
+      <ChartWithActions title={incident.ruleName} answer={shown} span={span} unit={shown?.lines[0]?.unit ?? incident.unit} nameOf={lineNames(shown?.lines ?? [])} limits={limitsOf({ ...document, id: incident.ruleId })} marks={marks} events={events} reading={document.reading} height={180} />
     </div>
   );
 }

@@ -1,6 +1,6 @@
 import { type ReactNode, useState } from "react";
 import type { MessageView } from "../../../../core/api/views.ts";
-import { SectionLink } from "../../frame/section-link.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
 import { exactClockTime, momentText } from "../../time/moments.ts";
 
 /** Messages with every attempt to deliver them, and what the other side answered. */

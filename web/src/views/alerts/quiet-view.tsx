@@ -5,11 +5,11 @@ import { isAll } from "../../../../core/quiet/quiet-time.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
 import { ask } from "../../api/client.ts";
 import { quietTimesQuery, sourcesQuery } from "../../api/queries.ts";
-import { SectionLink } from "../../frame/section-link.tsx";
-import { Signal } from "../../signals/signal.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
+import { Signal } from "../../ui/signal.tsx";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
-import { pauseWords } from "../sources/pause-words.ts";
+import { pauseWords } from "../../shared/sources/pause-words.ts";
 import { AlertsHeading } from "./alerts-heading.tsx";
 import { QuietForm } from "./quiet-form.tsx";
 

@@ -3,7 +3,7 @@ import { type ReactNode, useState } from "react";
 import type { RecipientView } from "../../../../core/api/views.ts";
 import { ask } from "../../api/client.ts";
 import { alertingQuery, messagesQuery, recipientsQuery } from "../../api/queries.ts";
-import { useNotices } from "../../frame/notices.tsx";
+import { useNotices } from "../../shared/notices.ts";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { AlertsHeading } from "./alerts-heading.tsx";

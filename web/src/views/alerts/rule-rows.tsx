@@ -5,16 +5,16 @@ import { gaugeText, limitsWords, watchWords } from "../../../../core/rules/incid
 import type { RuleDocument } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
 import { ask } from "../../api/client.ts";
-import { palette } from "../../charts/palette.ts";
+import { palette } from "../../ui/palette.ts";
 import { Strip } from "../../charts/strip.tsx";
-import { useNotices } from "../../frame/notices.tsx";
-import { SectionLink } from "../../frame/section-link.tsx";
-import { useTheme } from "../../frame/theme.ts";
-import { Signal, signalWords } from "../../signals/signal.tsx";
+import { useNotices } from "../../shared/notices.ts";
+import { SectionLink } from "../../time/section-link.tsx";
+import { useTheme } from "../../ui/theme.ts";
+import { Signal, signalWords } from "../../ui/signal.tsx";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { useNearScreen } from "../../ui/use-near-screen.ts";
-import { useReading } from "../machine/use-reading.ts";
+import { useReading } from "../../sentence/use-reading.ts";
 
 const stripPoints = 120;
 

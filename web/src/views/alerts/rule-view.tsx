@@ -8,20 +8,20 @@ import { presentSpan } from "../../../../core/units/present.ts";
 import { ask } from "../../api/client.ts";
 import { countersQuery, rulesQuery, viewerZone } from "../../api/queries.ts";
 import { lineNames, tagsOfLines } from "../../charts/line-names.ts";
-import { TimeChart } from "../../charts/time-chart.tsx";
-import { SectionLink } from "../../frame/section-link.tsx";
-import { useGo } from "../../frame/use-go.ts";
+import { ChartWithActions } from "../../shared/charts/chart-with-actions.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
+import { useGo } from "../../time/use-go.ts";
 import { ReadingEditor } from "../../sentence/reading-editor.tsx";
 import { SelectPart } from "../../sentence/select-part.tsx";
 import { askedReading, withoutIdle } from "../../sentence/said.ts";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
-import { useReading } from "../machine/use-reading.ts";
+import { useReading } from "../../sentence/use-reading.ts";
 import { AlertsHeading } from "./alerts-heading.tsx";
 import { ConditionForm } from "./condition-form.tsx";
 import { RehearsalPart } from "./rehearsal.tsx";
-import { newRuleFrom } from "./rule-address.ts";
-import { limitsOf, useRuleMarks } from "./rule-marks.ts";
+import { newRuleFrom } from "../../shared/rules/rule-address.ts";
+import { limitsOf, useRuleMarks } from "../../shared/rules/rule-marks.ts";
 import { documentOf } from "./rule-rows.tsx";
 
 const usualReading = { sentences: { a: { counter: "system.cpu.load_average", where: [{ tag: "over", is: ["5m"] }] } } };
@@ -119,7 +119,7 @@ function RuleEditor({ begin, saved }: { begin: RuleDocument; saved: Saved | unde
         </p>
       </form>
       {answer.error && <p role="alert" className="text-urgent">{answer.error.message}</p>}
-      <TimeChart title={rule.name || usualName} answer={answer.data} span={span} unit={unit} nameOf={lineNames(lines.filter(({ earlier }) => earlier === undefined), tagsOfLines(rule.reading))} limits={limitsOf({ ...shown, id: 0 })} marks={marks} onLimit={moveLimit} height={190} labels="wide" />
+      <ChartWithActions title={rule.name || usualName} answer={answer.data} span={span} unit={unit} nameOf={lineNames(lines.filter(({ earlier }) => earlier === undefined), tagsOfLines(rule.reading))} limits={limitsOf({ ...shown, id: 0 })} marks={marks} onLimit={moveLimit} height={190} labels="wide" />
       {answer.data && answer.data.stepMs > usualStepMs && lines.every(({ lows }) => lows === undefined) && <p className="text-[13px] text-quiet">Drawn is the mean of every {presentSpan(answer.data.stepMs)}; checked is every value, so a peak that the line hides may pass a limit.</p>}
       <RehearsalPart rule={{ ...shown, name: "rehearsal", reading: question }} onChange={(next) => change({ ...shown, notice: next.notice, urgent: next.urgent, mustLastSeconds: next.mustLastSeconds })} />
     </>

@@ -1,11 +1,11 @@
 import type { ReactNode } from "react";
 import { useSearchParams } from "react-router";
-import { SourcesHeading } from "../sources/sources-heading.tsx";
+import { SourcesHeading } from "../../shared/sources/sources-heading.tsx";
 import type { Device } from "../../../../core/sources/device.ts";
 import { DeviceForm } from "./device-form.tsx";
 import { PullForm } from "./pull-form.tsx";
-import { PushForm, type Sender } from "./push-form.tsx";
-import { Step } from "./step.tsx";
+import { PushForm, type Sender } from "../../shared/sources/push-form.tsx";
+import { Step } from "../../shared/sources/step.tsx";
 
 interface Way {
   readonly id: string;

@@ -5,12 +5,12 @@ import { useNavigate } from "react-router";
 import type { SourceView, TryAnswer, WalkAnswer, WalkView } from "../../../../core/api/views.ts";
 import type { Device, SnmpDevice } from "../../../../core/sources/device.ts";
 import { ask } from "../../api/client.ts";
-import { Diagnosis } from "../sources/diagnosis.tsx";
-import { TriedTable } from "../sources/tried-table.tsx";
-import { type DeviceFields, DeviceFieldset, deviceCredentialsOf, deviceFieldsOf, deviceOf, deviceTrustOf } from "./device-fields.tsx";
+import { Diagnosis } from "../../shared/sources/diagnosis.tsx";
+import { TriedTable } from "../../shared/sources/tried-table.tsx";
+import { type DeviceFields, DeviceFieldset, deviceCredentialsOf, deviceFieldsOf, deviceOf, deviceTrustOf } from "../../shared/sources/device-fields.tsx";
 import { NameStep } from "./name-step.tsx";
-import { problemWords } from "./problem-words.ts";
-import { Step } from "./step.tsx";
+import { problemWords } from "../../shared/sources/problem-words.ts";
+import { Step } from "../../shared/sources/step.tsx";
 import { type Picked, rulesOf, WalkPicker } from "./walk-picker.tsx";
 
 const whereWords: Readonly<Record<Device["kind"], string>> = {

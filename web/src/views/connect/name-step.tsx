@@ -1,8 +1,8 @@
 import type { UseMutationResult } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { IntervalField } from "./interval-field.tsx";
-import { problemWords } from "./problem-words.ts";
-import { Step } from "./step.tsx";
+import { IntervalField } from "../../shared/sources/interval-field.tsx";
+import { problemWords } from "../../shared/sources/problem-words.ts";
+import { Step } from "../../shared/sources/step.tsx";
 
 interface NameStepProps {
   readonly name: string;

@@ -4,11 +4,11 @@ import { useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
 import type { SourceView, TriedPage, TryAnswer } from "../../../../core/api/views.ts";
 import { ask } from "../../api/client.ts";
-import { Diagnosis } from "../sources/diagnosis.tsx";
-import { TriedTable } from "../sources/tried-table.tsx";
+import { Diagnosis } from "../../shared/sources/diagnosis.tsx";
+import { TriedTable } from "../../shared/sources/tried-table.tsx";
 import { NameStep } from "./name-step.tsx";
-import { addressOf, credentialsOf, type PullFields, PullFieldset, trustOf, usualPullFields } from "./pull-fields.tsx";
-import { Step } from "./step.tsx";
+import { addressOf, credentialsOf, type PullFields, PullFieldset, trustOf, usualPullFields } from "../../shared/sources/pull-fields.tsx";
+import { Step } from "../../shared/sources/step.tsx";
 
 /** Connecting what serves a page of counters: the address, a try, a name. */
 export function PullForm(): ReactNode {

@@ -3,7 +3,7 @@ import type { WalkedNumber, WalkView } from "../../../../core/api/views.ts";
 import type { PickedNumber } from "../../../../core/formats/snmp/picked-numbers.ts";
 import type { TakeRule } from "../../../../core/sources/take-rules.ts";
 import { Quantity } from "../../ui/quantity.tsx";
-import { PickedNumbers } from "./picked-numbers.tsx";
+import { PickedNumbers } from "../../shared/sources/picked-numbers.tsx";
 
 /** What a person takes of a device. */
 export interface Picked {

@@ -6,7 +6,7 @@ import { unitWords } from "../../../../core/reading/presented-as.ts";
 import { figures, scaleFor } from "../../../../core/units/present.ts";
 import { costsQuery, counterQuery } from "../../api/queries.ts";
 import { RequestFailed } from "../../api/client.ts";
-import { SectionLink } from "../../frame/section-link.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
 import { Quantity } from "../../ui/quantity.tsx";
 
 const kinds: Readonly<Record<CounterKind, string>> = {

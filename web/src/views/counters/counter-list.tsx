@@ -2,7 +2,7 @@ import { type ReactNode, useDeferredValue, useMemo, useState } from "react";
 import type { CounterView } from "../../../../core/api/views.ts";
 import { findCounters } from "../../../../core/counters/find-counters.ts";
 import { subjectOf } from "../../../../core/counters/subject.ts";
-import { SectionLink } from "../../frame/section-link.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
 
 const mostShown = 400;
 

@@ -6,16 +6,16 @@ import { readingText } from "../../../../core/reading/sentence-words.ts";
 import { countersQuery, eventsQuery } from "../../api/queries.ts";
 import type { Drawn } from "../../charts/drawing/model.ts";
 import { lineNames, tagsOfLines } from "../../charts/line-names.ts";
-import { TimeChart } from "../../charts/time-chart.tsx";
-import { SectionLink } from "../../frame/section-link.tsx";
+import { ChartWithActions } from "../../shared/charts/chart-with-actions.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
 import { ReadingEditor } from "../../sentence/reading-editor.tsx";
 import type { OpenReading } from "../../sentence/reading-address.ts";
 import { askedReading } from "../../sentence/said.ts";
 import { useTime } from "../../time/time-provider.tsx";
-import { newRuleAddress } from "../alerts/rule-address.ts";
-import { useReading } from "../machine/use-reading.ts";
+import { newRuleAddress } from "../../shared/rules/rule-address.ts";
+import { useReading } from "../../sentence/use-reading.ts";
 import { RawSamplesTable } from "./raw-samples.tsx";
-import { StepsTable } from "./steps-table.tsx";
+import { StepsTable } from "../../shared/charts/steps-table.tsx";
 
 const noEvents: readonly MachineEvent[] = [];
 const chartPoints = 600;
@@ -47,8 +47,8 @@ export function ReadingChart({ reading, drawn, onChange }: { reading: OpenReadin
       {reading.figure !== undefined && question.figure === undefined && <p className="mb-1 text-[13px] text-quiet">Until the arithmetic can be read, the sentences themselves are drawn.</p>}
       {answer.data?.notes.map((note) => <p key={note} className="mb-1 text-[13px] text-quiet">{note}</p>)}
       <div id="sheet" role="tabpanel" aria-labelledby={`tab-${sheet}`}>
-        {sheet === "chart" && (parts.length === 0 ? <TimeChart title={title} answer={answer.data} span={span} unit="1" nameOf={({ of }) => of} height={260} /> : parts.map(({ unit, answer: part }) => (
-          <TimeChart key={unit} title={parts.length > 1 ? `${title}, in ${unit}` : title} answer={part} span={span} unit={unit} nameOf={lineNames(part.lines.filter(({ earlier }) => earlier === undefined), tagsOfLines(reading))} labels="wide" drawn={drawn} boundUnit={boundUnit} events={events} height={parts.length > 1 ? 180 : 260} />
+        {sheet === "chart" && (parts.length === 0 ? <ChartWithActions title={title} answer={answer.data} span={span} unit="1" nameOf={({ of }) => of} height={260} /> : parts.map(({ unit, answer: part }) => (
+          <ChartWithActions key={unit} title={parts.length > 1 ? `${title}, in ${unit}` : title} answer={part} span={span} unit={unit} nameOf={lineNames(part.lines.filter(({ earlier }) => earlier === undefined), tagsOfLines(reading))} labels="wide" drawn={drawn} boundUnit={boundUnit} events={events} height={parts.length > 1 ? 180 : 260} />
         )))}
         {sheet === "table" && answer.data && <StepsTable caption={title} answer={answer.data} nameOf={lineNames(answer.data.lines.filter(({ earlier }) => earlier === undefined), tagsOfLines(reading))} />}
         {sheet === "raw" && <RawSamplesTable reading={question} />}

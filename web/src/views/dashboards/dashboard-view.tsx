@@ -6,7 +6,7 @@ import { withPlaces } from "../../../../core/dashboards/arrange-tiles.ts";
 import { writeDashboardFile } from "../../../../core/dashboards/read-file.ts";
 import { RequestFailed } from "../../api/client.ts";
 import { dashboardQuery } from "../../api/queries.ts";
-import { SectionLink } from "../../frame/section-link.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
 import { useKeys } from "../../frame/shortcuts.ts";
 import { saveFile } from "../../ui/save-file.ts";
 import { AloneLink, DashboardHead } from "./dashboard-head.tsx";

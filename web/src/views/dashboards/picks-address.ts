@@ -17,10 +17,3 @@ export function searchWithPick(search: URLSearchParams, { id, start }: Picker, v
   for (const value of values.length === 0 ? [allWord] : values) next.append(parameter(id), value);
   return next;
 }
-
-/** An address's search part without any picks. */
-export function searchWithoutPicks(search: URLSearchParams): URLSearchParams {
-  const next = new URLSearchParams(search);
-  for (const name of [...next.keys()]) if (name.startsWith(parameter(""))) next.delete(name);
-  return next;
-}

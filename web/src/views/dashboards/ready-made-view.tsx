@@ -5,7 +5,7 @@ import type { DashboardView } from "../../../../core/api/views.ts";
 import { type ReadyMade, readyMade } from "../../../../core/dashboards/ready-made.ts";
 import { writeDashboardFile } from "../../../../core/dashboards/read-file.ts";
 import { ask } from "../../api/client.ts";
-import { SectionLink } from "../../frame/section-link.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
 import { saveFile } from "../../ui/save-file.ts";
 import { AloneLink, DashboardHead } from "./dashboard-head.tsx";
 import { PaperPages } from "./paper/paper-pages.tsx";

@@ -5,8 +5,8 @@ import { withTile } from "../../../../core/dashboards/arrange-tiles.ts";
 import { emptyDashboard, type Tile } from "../../../../core/dashboards/dashboard.ts";
 import { ask, RequestFailed } from "../../api/client.ts";
 import { dashboardsQuery } from "../../api/queries.ts";
-import { useNotices } from "../../frame/notices.tsx";
-import { useGo } from "../../frame/use-go.ts";
+import { useNotices } from "../../shared/notices.ts";
+import { useGo } from "../../time/use-go.ts";
 import { PopoverPart } from "../../sentence/popover-part.tsx";
 
 interface ToDashboardProps {

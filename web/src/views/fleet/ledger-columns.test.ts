@@ -4,7 +4,7 @@ import type { CounterKind, Tags } from "../../../../core/counters/counter.ts";
 import { evaluateReading, type SeriesColumn } from "../../../../core/reading/evaluate.ts";
 import { meets } from "../../../../core/reading/where.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
-import { partBands } from "../machine/part-bands.ts";
+import { partBands } from "../../shared/bands/part-bands.ts";
 import { ledgerColumns, ofEveryMachine } from "./ledger-columns.ts";
 
 // Two samples a minute apart; every figure below is worked out by hand.

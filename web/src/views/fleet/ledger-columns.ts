@@ -1,10 +1,10 @@
 import type { Sentence } from "../../../../core/reading/document.ts";
 import { diskWait as usualDiskWait, formulas } from "../../../../core/reading/usual-readings.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
-import { of, one, scaled } from "../machine/band.ts";
-import { diskBusy, flowBits, fullestFilesystem, memoryUsed, networkBits, processorBusy } from "../machine/bands.ts";
-import type { PartKind } from "../machine/part-bands.ts";
-import { poolShare } from "../machine/device-bands.ts";
+import { of, one, scaled } from "../../shared/bands/band.ts";
+import { diskBusy, flowBits, fullestFilesystem, memoryUsed, networkBits, processorBusy } from "../../shared/bands/bands.ts";
+import type { PartKind } from "../../shared/bands/part-bands.ts";
+import { poolShare } from "../../shared/bands/device-bands.ts";
 
 /** A column of the ledger: one figure of every machine. */
 export interface LedgerColumn {

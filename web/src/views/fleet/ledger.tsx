@@ -1,11 +1,11 @@
 import { useWindowVirtualizer } from "@tanstack/react-virtual";
 import { memo, type ReactNode, useCallback, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { MachineView, RuleView } from "../../../../core/api/views.ts";
-import { SectionLink } from "../../frame/section-link.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
 import { arrangeLedger, nextSort } from "./arrange-ledger.ts";
 import { LedgerCell, MachineCell } from "./ledger-cells.tsx";
 import { type LedgerColumn, ledgerColumns } from "./ledger-columns.ts";
-import type { PartKind } from "../machine/part-bands.ts";
+import type { PartKind } from "../../shared/bands/part-bands.ts";
 import type { LedgerChoice } from "./ledger-choice.ts";
 import type { Ledger as LedgerData } from "./use-ledger.ts";
 

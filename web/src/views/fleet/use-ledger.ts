@@ -7,7 +7,7 @@ import type { OpenReading } from "../../sentence/reading-address.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import type { CellData } from "./ledger-cells.tsx";
 import { countersOf, type LedgerColumn, ofEveryMachine } from "./ledger-columns.ts";
-import type { PartKind } from "../machine/part-bands.ts";
+import type { PartKind } from "../../shared/bands/part-bands.ts";
 
 const stripPoints = 120;
 const partKinds: readonly PartKind[] = ["guest", "container"];

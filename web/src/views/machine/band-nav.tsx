@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import { useLocation } from "react-router";
-import type { Band } from "./band.ts";
+import type { Band } from "../../shared/bands/band.ts";
 
 /** The bands of a page, to jump to. */
 export function BandNav({ bands }: { bands: readonly Band[] }): ReactNode {

@@ -4,18 +4,18 @@ import type { MachineEvent, RuleView } from "../../../../core/api/views.ts";
 import { present } from "../../../../core/units/present.ts";
 import { rulesQuery } from "../../api/queries.ts";
 import type { Limit } from "../../charts/plot-overlay.tsx";
-import { TimeChart } from "../../charts/time-chart.tsx";
-import { Signal, signalWords } from "../../signals/signal.tsx";
+import { ChartWithActions } from "../../shared/charts/chart-with-actions.tsx";
+import { Signal, signalWords } from "../../ui/signal.tsx";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { limitsWords, withUnit } from "../../../../core/rules/incident-text.ts";
-import type { Band } from "./band.ts";
-import { limitsOf, useRuleMarks } from "../alerts/rule-marks.ts";
+import type { Band } from "../../shared/bands/band.ts";
+import { limitsOf, useRuleMarks } from "../../shared/rules/rule-marks.ts";
 import { PowerCheck } from "./power-check.tsx";
 import { RuleForm } from "./rule-form.tsx";
 import { sameReading } from "../../../../core/reading/same-reading.ts";
 import { TopUsers } from "./top-users.tsx";
-import { useReading } from "./use-reading.ts";
+import { useReading } from "../../sentence/use-reading.ts";
 
 interface BandRowProps {
   readonly band: Band;
@@ -78,7 +78,7 @@ export function BandRow({ band, machine, subject = machine, counters, events }: 
           )}
         </p>
         {error && <p role="alert" className="text-[13px] text-urgent">{error.message}</p>}
-        <TimeChart key={viewId} title={`${view.shows} of ${subject}, ${view.split}`} answer={answer.data} span={span} unit={view.unit} nameOf={view.nameOf} {...(view.order && { order: view.order })} drawn={view.stacked ? "stacked" : "lines"} {...(view.plain && { plain: view.plain })} ceiling={view.ceiling} limits={limits} marks={marks} events={events} reading={view.reading(machine)} machine={machine} />
+        <ChartWithActions key={viewId} title={`${view.shows} of ${subject}, ${view.split}`} answer={answer.data} span={span} unit={view.unit} nameOf={view.nameOf} {...(view.order && { order: view.order })} drawn={view.stacked ? "stacked" : "lines"} {...(view.plain && { plain: view.plain })} ceiling={view.ceiling} limits={limits} marks={marks} events={events} reading={view.reading(machine)} machine={machine} />
         {making && <RuleForm band={band} machine={machine} subject={subject} value={highest} onLimit={setDraftLimit} onClose={() => setMaking(false)} />}
       </div>
       {band.checksMean && <PowerCheck machine={machine} />}

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import type { MachineView } from "../../../../core/api/views.ts";
 import { ask } from "../../api/client.ts";
-import { TagsField } from "../sources/tags-field.tsx";
+import { TagsField } from "../../shared/sources/tags-field.tsx";
 
 /** What people call a machine, and its tags: they hold for all its series, past ones as well. */
 export function MachineNameForm({ machine, onClose }: { machine: MachineView; onClose: () => void }): ReactNode {

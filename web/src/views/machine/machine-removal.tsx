@@ -3,7 +3,7 @@ import { type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
 import type { MachineView } from "../../../../core/api/views.ts";
 import { ask } from "../../api/client.ts";
-import { useNotices } from "../../frame/notices.tsx";
+import { useNotices } from "../../shared/notices.ts";
 
 /** Takes a machine off the lists, with what gathers it; for a minute it can be put back. */
 export function MachineRemoval({ machine }: { machine: MachineView }): ReactNode {

@@ -4,21 +4,21 @@ import { useLocation, useNavigate, useParams } from "react-router";
 import { presentSpan } from "../../../../core/units/present.ts";
 import { RequestFailed } from "../../api/client.ts";
 import { machineQuery, machinesQuery } from "../../api/queries.ts";
-import { SectionLink } from "../../frame/section-link.tsx";
-import { Signal } from "../../signals/signal.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
+import { Signal } from "../../ui/signal.tsx";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { withUnit } from "../../../../core/rules/incident-text.ts";
 import type { MachineDetail, MachineEvent } from "../../../../core/api/views.ts";
-import { pauseWords } from "../sources/pause-words.ts";
+import { pauseWords } from "../../shared/sources/pause-words.ts";
 import { BandNav } from "./band-nav.tsx";
 import { BandRow } from "./band-row.tsx";
-import { bands } from "./bands.ts";
+import { bands } from "../../shared/bands/bands.ts";
 import { MachineRemoval } from "./machine-removal.tsx";
 import { MachineNameForm } from "./machine-name-form.tsx";
 import { OtherCounters } from "./other-counters.tsx";
 import { useEvents } from "./use-events.ts";
-import { useReading } from "./use-reading.ts";
+import { useReading } from "../../sentence/use-reading.ts";
 
 /** A machine's page: bands down the page, each a chart with its figure and its top users. */
 export function MachineView(): ReactNode {

@@ -7,10 +7,10 @@ import type { Line } from "../../../../core/reading/document.ts";
 import { rateUnit } from "../../../../core/units/rate-unit.ts";
 import { countersQuery } from "../../api/queries.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
-import { TimeChart } from "../../charts/time-chart.tsx";
+import { ChartWithActions } from "../../shared/charts/chart-with-actions.tsx";
 import { useTime } from "../../time/time-provider.tsx";
-import { bands } from "./bands.ts";
-import { useReading } from "./use-reading.ts";
+import { bands } from "../../shared/bands/bands.ts";
+import { useReading } from "../../sentence/use-reading.ts";
 
 /** Counters that no band shows, when there are more than these: a field narrows them down. */
 const manyCounters = 12;
@@ -65,7 +65,7 @@ function CounterChart({ counter, machine }: { counter: CounterView; machine: str
       </p>
       {answer.error && <p role="alert" className="text-[13px] text-urgent">{answer.error.message}</p>}
       {answer.data?.lines.length === 0 && <p className="text-[13px] text-quiet">Nothing was reported in this window.</p>}
-      <TimeChart title={`${counter.words} of ${machine}`} answer={answer.data} span={span} unit={unit} nameOf={nameOfLine} drawn={buckets ? "heat" : "lines"} boundUnit={boundUnit} reading={reading} machine={machine} />
+      <ChartWithActions title={`${counter.words} of ${machine}`} answer={answer.data} span={span} unit={unit} nameOf={nameOfLine} drawn={buckets ? "heat" : "lines"} boundUnit={boundUnit} reading={reading} machine={machine} />
     </div>
   );
 }

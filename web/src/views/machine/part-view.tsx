@@ -4,10 +4,10 @@ import { useLocation, useNavigate, useParams } from "react-router";
 import type { MachineEvent } from "../../../../core/api/views.ts";
 import { RequestFailed } from "../../api/client.ts";
 import { counterQuery, machineQuery } from "../../api/queries.ts";
-import { SectionLink } from "../../frame/section-link.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
 import { BandNav } from "./band-nav.tsx";
 import { BandRow } from "./band-row.tsx";
-import { type PartKind, partBands } from "./part-bands.ts";
+import { type PartKind, partBands } from "../../shared/bands/part-bands.ts";
 import { useEvents } from "./use-events.ts";
 
 /** The page of a guest or a container: bands as a machine has them. */

@@ -1,8 +1,8 @@
 import type { ReactNode } from "react";
 import { useTime } from "../../time/time-provider.tsx";
 import { Quantity } from "../../ui/quantity.tsx";
-import { one } from "./band.ts";
-import { useReading } from "./use-reading.ts";
+import { one } from "../../shared/bands/band.ts";
+import { useReading } from "../../sentence/use-reading.ts";
 
 const hourMs = 3_600_000;
 

@@ -5,10 +5,10 @@ import type { RuleView } from "../../../../core/api/views.ts";
 import type { Severity } from "../../../../core/rules/rule.ts";
 import { scaleFor } from "../../../../core/units/present.ts";
 import { ask } from "../../api/client.ts";
-import { SectionLink } from "../../frame/section-link.tsx";
-import { newRuleAddress } from "../alerts/rule-address.ts";
+import { SectionLink } from "../../time/section-link.tsx";
+import { newRuleAddress } from "../../shared/rules/rule-address.ts";
 import { withUnit } from "../../../../core/rules/incident-text.ts";
-import type { Band } from "./band.ts";
+import type { Band } from "../../shared/bands/band.ts";
 
 interface RuleFields {
   readonly compare: "above" | "below";

@@ -1,10 +1,10 @@
 import type { ReactNode } from "react";
 import type { Line } from "../../../../core/reading/document.ts";
 import { present } from "../../../../core/units/present.ts";
-import { SectionLink } from "../../frame/section-link.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
 import type { Span } from "../../time/time-window.ts";
-import type { TopList } from "./band.ts";
-import { useReading } from "./use-reading.ts";
+import type { TopList } from "../../shared/bands/band.ts";
+import { useReading } from "../../sentence/use-reading.ts";
 
 const most = 8;
 

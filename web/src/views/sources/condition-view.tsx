@@ -7,7 +7,7 @@ import { conditionQuery } from "../../api/queries.ts";
 import { Quantity } from "../../ui/quantity.tsx";
 import { exactClockTime, momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
-import { SourcesHeading } from "./sources-heading.tsx";
+import { SourcesHeading } from "../../shared/sources/sources-heading.tsx";
 
 /** How Nubrel itself is: its clock, its database, what it could not read, what its log has said. */
 export function ConditionView(): ReactNode {

@@ -4,7 +4,7 @@ import type { CostsView as Costs } from "../../../../core/api/views.ts";
 import { costsQuery } from "../../api/queries.ts";
 import { Quantity } from "../../ui/quantity.tsx";
 import { RetentionForm } from "./retention-form.tsx";
-import { SourcesHeading } from "./sources-heading.tsx";
+import { SourcesHeading } from "../../shared/sources/sources-heading.tsx";
 
 /** What gathering and keeping costs this machine. */
 export function CostsView(): ReactNode {

@@ -4,16 +4,16 @@ import { useForm } from "react-hook-form";
 import type { SourceView, TryAnswer } from "../../../../core/api/views.ts";
 import type { Tags } from "../../../../core/counters/counter.ts";
 import { ask } from "../../api/client.ts";
-import { IntervalField, intervals, sendingIntervals } from "../connect/interval-field.tsx";
-import { addressOf, credentialsOf, type PullFields, PullFieldset, trustOf, usualPullFields } from "../connect/pull-fields.tsx";
-import { type DeviceFields, DeviceFieldset, deviceCredentialsOf, deviceFieldsOf, deviceOf, deviceTrustOf } from "../connect/device-fields.tsx";
-import { problemWords } from "../connect/problem-words.ts";
-import { PickedNumbers } from "../connect/picked-numbers.tsx";
+import { IntervalField, intervals, sendingIntervals } from "../../shared/sources/interval-field.tsx";
+import { addressOf, credentialsOf, type PullFields, PullFieldset, trustOf, usualPullFields } from "../../shared/sources/pull-fields.tsx";
+import { type DeviceFields, DeviceFieldset, deviceCredentialsOf, deviceFieldsOf, deviceOf, deviceTrustOf } from "../../shared/sources/device-fields.tsx";
+import { problemWords } from "../../shared/sources/problem-words.ts";
+import { PickedNumbers } from "../../shared/sources/picked-numbers.tsx";
 import { ContainerRulesForm } from "./container-rules-form.tsx";
 import { ModulesField } from "./modules-field.tsx";
-import { Diagnosis } from "./diagnosis.tsx";
+import { Diagnosis } from "../../shared/sources/diagnosis.tsx";
 import { settingsOf } from "./settings-of.ts";
-import { TagsField } from "./tags-field.tsx";
+import { TagsField } from "../../shared/sources/tags-field.tsx";
 
 /** Everything else about a source. What is asked can be tried before it is kept. */
 export function SourceSettingsForm({ source }: { source: SourceView }): ReactNode {

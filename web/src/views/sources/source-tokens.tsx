@@ -3,8 +3,8 @@ import type { ReactNode } from "react";
 import type { SourceView, TokenView } from "../../../../core/api/views.ts";
 import { ask } from "../../api/client.ts";
 import { tokensQuery } from "../../api/queries.ts";
-import { SenderTexts, useHousePin } from "../connect/push-form.tsx";
-import { ReachedAt, useReachedAt } from "../connect/reached-at.tsx";
+import { SenderTexts, useHousePin } from "../../shared/sources/push-form.tsx";
+import { ReachedAt, useReachedAt } from "../../shared/sources/reached-at.tsx";
 import { TokenRows } from "./token-rows.tsx";
 
 /** The tokens with which a source writes, and a new one with the texts to paste. */

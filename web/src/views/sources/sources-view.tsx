@@ -2,11 +2,11 @@ import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { SourceView } from "../../../../core/api/views.ts";
 import { healthQuery, sourcesQuery } from "../../api/queries.ts";
-import { SectionLink } from "../../frame/section-link.tsx";
-import { Signal } from "../../signals/signal.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
+import { Signal } from "../../ui/signal.tsx";
 import { useTime } from "../../time/time-provider.tsx";
-import { SourcesHeading } from "./sources-heading.tsx";
-import { clockWords, kindWords, leftOutWords, signalOf, stateWords } from "./source-words.ts";
+import { SourcesHeading } from "../../shared/sources/sources-heading.tsx";
+import { clockWords, kindWords, leftOutWords, signalOf, stateWords } from "../../shared/sources/source-words.ts";
 import { SpellStrip } from "./spell-strip.tsx";
 import { presentSpan } from "../../../../core/units/present.ts";
 

@@ -6,7 +6,7 @@ import type { TableShape } from "../../../../core/formats/csv/table-shape.ts";
 import { timeForms } from "../../../../core/formats/csv/time-text.ts";
 import { ask } from "../../api/client.ts";
 import { settingsOf } from "./settings-of.ts";
-import { TriedTable } from "./tried-table.tsx";
+import { TriedTable } from "../../shared/sources/tried-table.tsx";
 
 const delimiterWords = { ",": "commas", ";": "semicolons", "\t": "tabs", "|": "upright strokes" } as const;
 

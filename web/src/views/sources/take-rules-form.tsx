@@ -4,7 +4,7 @@ import type { SourceView, TriedPage } from "../../../../core/api/views.ts";
 import type { TakeRule } from "../../../../core/sources/take-rules.ts";
 import { ask } from "../../api/client.ts";
 import { settingsOf } from "./settings-of.ts";
-import { TriedTable } from "./tried-table.tsx";
+import { TriedTable } from "../../shared/sources/tried-table.tsx";
 
 const doings = ["leave", "take", "rename", "scale", "tag", "rename tag", "drop tag"] as const;
 const doingWords: Readonly<Record<TakeRule["do"], string>> = { leave: "leave out", take: "take", rename: "rename", scale: "multiply", tag: "tag", "rename tag": "rename a tag of", "drop tag": "drop a tag of" };

@@ -3,9 +3,9 @@ import { type ReactNode, useState } from "react";
 import type { TokenView } from "../../../../core/api/views.ts";
 import { ask } from "../../api/client.ts";
 import { tokensQuery } from "../../api/queries.ts";
-import { Paste } from "../connect/paste.tsx";
+import { Paste } from "../../shared/sources/paste.tsx";
 import { LimitsForm } from "./limits-form.tsx";
-import { SourcesHeading } from "./sources-heading.tsx";
+import { SourcesHeading } from "../../shared/sources/sources-heading.tsx";
 import { scopeWords, TokenRows } from "./token-rows.tsx";
 
 /** Tokens of all scopes, and the bounds of what is taken in. */

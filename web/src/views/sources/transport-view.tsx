@@ -3,8 +3,8 @@ import type { ReactNode } from "react";
 import type { TransportView as Transport } from "../../../../core/api/views.ts";
 import { transportQuery } from "../../api/queries.ts";
 import { dayOf } from "../../time/moments.ts";
-import { Paste } from "../connect/paste.tsx";
-import { SourcesHeading } from "./sources-heading.tsx";
+import { Paste } from "../../shared/sources/paste.tsx";
+import { SourcesHeading } from "../../shared/sources/sources-heading.tsx";
 
 /** How this server speaks, which names its certificate covers, and how others come to trust it. */
 export function TransportView(): ReactNode {

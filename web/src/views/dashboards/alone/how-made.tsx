@@ -5,7 +5,7 @@ import { type Picks, pickerTitle, pickWords } from "../../../../../core/dashboar
 import { shownWords } from "../../../../../core/dashboards/shown-figures.ts";
 import { sentenceText } from "../../../../../core/reading/sentence-words.ts";
 import { countersQuery } from "../../../api/queries.ts";
-import { StepsTable } from "../../counters/steps-table.tsx";
+import { StepsTable } from "../../../shared/charts/steps-table.tsx";
 import { usePicks } from "../picks-provider.tsx";
 import { kindWords } from "../tiles/kind-words.ts";
 import { LineRows, TableRows } from "../tiles/table-rows.tsx";

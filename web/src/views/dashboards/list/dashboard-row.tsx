@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import { Link } from "react-router";
 import type { DashboardListed } from "../../../../../core/api/views.ts";
 import { ask } from "../../../api/client.ts";
-import { useNotices } from "../../../frame/notices.tsx";
+import { useNotices } from "../../../shared/notices.ts";
 import { momentText } from "../../../time/moments.ts";
 import { useTime } from "../../../time/time-provider.tsx";
 import { SavedMiniature } from "./board-miniature.tsx";

@@ -2,7 +2,7 @@ import { useIsFetching } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { flushSync } from "react-dom";
 import { chartManager } from "../../../charts/chart-manager.ts";
-import { themeInstead } from "../../../frame/theme.ts";
+import { themeInstead } from "../../../ui/theme.ts";
 
 /** Nothing has been asked for so long: what is drawn is whole. */
 const quietMs = 400;

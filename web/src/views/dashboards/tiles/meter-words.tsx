@@ -1,6 +1,5 @@
 import type { ReactNode } from "react";
 import type { Meter, MeterLook, Meters } from "../../../../../core/dashboards/meters.ts";
-import { figures } from "../../../../../core/units/present.ts";
 
 export const textPx = { small: 11, plain: 13.5, large: 19 } as const;
 
@@ -57,4 +56,3 @@ export function fitted(text: string, roomPx: number, px: number): string {
 }
 
 export const tickText = (meter: Meter): number => Math.max(...meter.ticks.map(({ text }) => text.length), 1) * 6.4;
-export const shownScale = (meter: Meter): string => `${figures(meter.min)} to ${figures(meter.max)}`;

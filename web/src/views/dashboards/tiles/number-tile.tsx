@@ -3,10 +3,10 @@ import { passedLimit } from "../../../../../core/dashboards/limits.ts";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
 import type { ShownFigures } from "../../../../../core/dashboards/shown-figures.ts";
 import { present } from "../../../../../core/units/present.ts";
-import { palette } from "../../../charts/palette.ts";
+import { palette } from "../../../ui/palette.ts";
 import { Strip } from "../../../charts/strip.tsx";
-import { useTheme } from "../../../frame/theme.ts";
-import { Signal } from "../../../signals/signal.tsx";
+import { useTheme } from "../../../ui/theme.ts";
+import { Signal } from "../../../ui/signal.tsx";
 import { useTime } from "../../../time/time-provider.tsx";
 import type { TileData } from "./use-tile.ts";
 

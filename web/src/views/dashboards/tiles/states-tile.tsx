@@ -4,8 +4,8 @@ import { stateSpells } from "../../../../../core/dashboards/states.ts";
 import type { Line, ReadingAnswer } from "../../../../../core/reading/document.ts";
 import { presentSpan } from "../../../../../core/units/present.ts";
 import { useHair } from "../../../charts/hair.ts";
-import { palette } from "../../../charts/palette.ts";
-import { useTheme } from "../../../frame/theme.ts";
+import { palette } from "../../../ui/palette.ts";
+import { useTheme } from "../../../ui/theme.ts";
 import { spanText } from "../../../time/moments.ts";
 import { useTime } from "../../../time/time-provider.tsx";
 

@@ -5,7 +5,7 @@ import { earlierWords } from "../../../../../core/reading/sentence-words.ts";
 import { type Cell, type Column, type Table, timeText } from "../../../../../core/tables/table.ts";
 import { present } from "../../../../../core/units/present.ts";
 import type { ShownFigures } from "../../../../../core/dashboards/shown-figures.ts";
-import { Signal } from "../../../signals/signal.tsx";
+import { Signal } from "../../../ui/signal.tsx";
 import { Quantity } from "../../../ui/quantity.tsx";
 
 const statistics = ["last", "min", "mean", "max"] as const;

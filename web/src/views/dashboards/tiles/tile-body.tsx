@@ -2,10 +2,10 @@ import type { ReactNode } from "react";
 import { drawsTime, type Tile } from "../../../../../core/dashboards/dashboard.ts";
 import type { Picks } from "../../../../../core/dashboards/pickers.ts";
 import type { ReadingAnswer } from "../../../../../core/reading/document.ts";
-import { TimeChart } from "../../../charts/time-chart.tsx";
+import { ChartWithActions } from "../../../shared/charts/chart-with-actions.tsx";
 import { withUnit } from "../../../../../core/rules/incident-text.ts";
 import { useTime } from "../../../time/time-provider.tsx";
-import { limitsOf, useRuleMarks } from "../../alerts/rule-marks.ts";
+import { limitsOf, useRuleMarks } from "../../../shared/rules/rule-marks.ts";
 import { usePicks } from "../picks-provider.tsx";
 import { EmptyTile } from "./empty-tile.tsx";
 import { EventRows } from "./event-rows.tsx";
@@ -79,7 +79,7 @@ function ChartTile({ tile, data, heightPx, bare }: { tile: Tile; data: TileData;
   return (
     <>
       {others && <p className="text-[13px] text-quiet">Its sentences have different units, which one scale cannot hold; drawn is the first.</p>}
-      <TimeChart title={tile.title || "tile"} answer={others ? onlyUnit(answer, unit) : answer} span={span} unit={unit} nameOf={nameOf} drawn={tile.kind as "lines" | "stacked" | "bars" | "horizon" | "heat"} limits={limits} marks={marks} place={dashboardId === undefined ? undefined : { dashboard: dashboardId, tile: savedTileId(tile.id) }} {...(reading && { reading })} height={Math.max(40, heightPx - (bare ? bareEdges : chartEdges))} labels={bare ? "none" : "narrow"} />
+      <ChartWithActions title={tile.title || "tile"} answer={others ? onlyUnit(answer, unit) : answer} span={span} unit={unit} nameOf={nameOf} drawn={tile.kind as "lines" | "stacked" | "bars" | "horizon" | "heat"} limits={limits} marks={marks} place={dashboardId === undefined ? undefined : { dashboard: dashboardId, tile: savedTileId(tile.id) }} {...(reading && { reading })} height={Math.max(40, heightPx - (bare ? bareEdges : chartEdges))} labels={bare ? "none" : "narrow"} />
     </>
   );
 }

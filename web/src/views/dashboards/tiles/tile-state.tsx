@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
-import { SectionLink } from "../../../frame/section-link.tsx";
-import { Signal, signalWords } from "../../../signals/signal.tsx";
+import { SectionLink } from "../../../time/section-link.tsx";
+import { Signal, signalWords } from "../../../ui/signal.tsx";
 import { useTileRules } from "./use-tile-rules.ts";
 
 /** Where the rules of a tile stand, by shape and word; nothing where it has none. */

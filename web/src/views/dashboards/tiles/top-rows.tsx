@@ -4,7 +4,7 @@ import { passedLimit } from "../../../../../core/dashboards/limits.ts";
 import { usualMost } from "../../../../../core/dashboards/meters.ts";
 import type { ShownFigures } from "../../../../../core/dashboards/shown-figures.ts";
 import { present } from "../../../../../core/units/present.ts";
-import { Signal } from "../../../signals/signal.tsx";
+import { Signal } from "../../../ui/signal.tsx";
 
 /** Rows by their first figure, the highest first, each with its length beside the longest. */
 export function TopRows({ tile, figures }: { tile: Tile; figures: ShownFigures }): ReactNode {

@@ -8,7 +8,7 @@ import { lineNames, tagsOfLines } from "../../../charts/line-names.ts";
 import type { OpenReading } from "../../../sentence/reading-address.ts";
 import { withoutIdle } from "../../../sentence/said.ts";
 import { useTime } from "../../../time/time-provider.tsx";
-import { useReading } from "../../machine/use-reading.ts";
+import { useReading } from "../../../sentence/use-reading.ts";
 import { usePicks } from "../picks-provider.tsx";
 
 /** What a tile shows, of its reading or of its own table. */

@@ -7,7 +7,7 @@ import { tilePages } from "../../../../../core/dashboards/tile-pages.ts";
 import { isNightHour, wallShift } from "../../../../../core/dashboards/wall.ts";
 import { dashboardQuery } from "../../../api/queries.ts";
 import { useKeys } from "../../../frame/shortcuts.ts";
-import { themeInstead } from "../../../frame/theme.ts";
+import { themeInstead } from "../../../ui/theme.ts";
 import { clockTime, dayWithName } from "../../../time/moments.ts";
 import { useTime } from "../../../time/time-provider.tsx";
 import { searchWithWindow } from "../../../time/time-window.ts";

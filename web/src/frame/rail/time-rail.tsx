@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
-import { densityQuery, eventsQuery, incidentsQuery } from "../api/queries.ts";
+import { densityQuery, eventsQuery, incidentsQuery } from "../../api/queries.ts";
 import { RailStrip } from "./rail-strip.tsx";
-import { spanText } from "./moments.ts";
-import { pannedRail, type RailChoice, railStretch, usualRailMs, zoomedRail } from "./rail-stretch.ts";
-import { useKeys } from "../frame/shortcuts.ts";
-import { useTime } from "./time-provider.tsx";
-import { lengths, narrowed, refreshes, type Span, stepped, type TimeWindow, widened } from "./time-window.ts";
+import { spanText } from "../../time/moments.ts";
+import { pannedRail, type RailChoice, railStretch, usualRailMs, zoomedRail } from "../../time/rail-stretch.ts";
+import { useKeys } from "../shortcuts.ts";
+import { useTime } from "../../time/time-provider.tsx";
+import { lengths, narrowed, refreshes, type Span, stepped, type TimeWindow, widened } from "../../time/time-window.ts";
 
 /** The only control of time: lengths in words, the window, following now, steps and undo; and the strip that carries what was gathered. */
 export function TimeRail(): ReactNode {

@@ -1,8 +1,8 @@
 import { memo, type ReactNode } from "react";
-import type { DensityView } from "../../../core/api/views.ts";
-import type { IncidentView } from "../../../core/rules/rule.ts";
-import { momentText, spanText, timeTicks } from "./moments.ts";
-import type { Span } from "./time-window.ts";
+import type { DensityView } from "../../../../core/api/views.ts";
+import type { IncidentView } from "../../../../core/rules/rule.ts";
+import { momentText, spanText, timeTicks } from "../../time/moments.ts";
+import type { Span } from "../../time/time-window.ts";
 
 export const railHeight = 34;
 const top = 9;

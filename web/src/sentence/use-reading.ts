@@ -1,8 +1,8 @@
 import { type UseQueryResult, useQuery } from "@tanstack/react-query";
-import type { ReadingAnswer } from "../../../../core/reading/document.ts";
-import { readingQuery } from "../../api/queries.ts";
-import type { Span } from "../../time/time-window.ts";
-import type { OpenReading } from "../../sentence/reading-address.ts";
+import type { ReadingAnswer } from "../../../core/reading/document.ts";
+import { readingQuery } from "../api/queries.ts";
+import type { Span } from "../time/time-window.ts";
+import type { OpenReading } from "./reading-address.ts";
 
 const usualPoints = 360;
 

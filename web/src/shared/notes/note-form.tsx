@@ -1,9 +1,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { MachineEvent } from "../../../core/api/views.ts";
-import { ask } from "../api/client.ts";
-import { fromLocalInput, localInput } from "../time/moments.ts";
-import type { Span } from "../time/time-window.ts";
+import type { MachineEvent } from "../../../../core/api/views.ts";
+import { ask } from "../../api/client.ts";
+import { fromLocalInput, localInput } from "../../time/moments.ts";
+import type { Span } from "../../time/time-window.ts";
 
 /** A note at a moment or over a span: everybody sees it as an event. */
 export function NoteForm({ span, machine, onClose }: { span: Span; machine: string; onClose: () => void }): ReactNode {

@@ -2,7 +2,7 @@ import type { Condition, Line, Sentence } from "../../../../core/reading/documen
 import type { OpenReading } from "../../sentence/reading-address.ts";
 
 /** One way in which a band draws its subject. */
-export interface BandView {
+interface BandView {
   readonly id: string;
   /** What is drawn, as the sentence begins. */
   readonly shows: string;
@@ -21,7 +21,7 @@ export interface BandView {
 }
 
 /** The one figure of a band: big beside the chart, and what a rule is made of. */
-export interface BandFigure {
+interface BandFigure {
   readonly words: string;
   /** How it is made, in a sentence. */
   readonly explains?: string;

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import type { CertificateView, SourceFailure } from "../../../../core/api/views.ts";
-import { Signal } from "../../signals/signal.tsx";
+import { Signal } from "../../ui/signal.tsx";
 import { dayOf } from "../../time/moments.ts";
 
 /** What is wrong, what to do, and the certificate that was shown where it is about one. */
@@ -22,7 +22,7 @@ export function Diagnosis({ failure, onPin }: { failure: SourceFailure; onPin?: 
   );
 }
 
-export function CertificateFacts({ certificate }: { certificate: CertificateView }): ReactNode {
+function CertificateFacts({ certificate }: { certificate: CertificateView }): ReactNode {
   const facts: readonly (readonly [string, ReactNode])[] = [
     ["fingerprint", <span key="sha" className="figure break-all text-[13px]">{certificate.sha256}</span>],
     ["for", certificate.names.join(", ") || certificate.subject],

@@ -1,10 +1,10 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { type ReactNode, useState } from "react";
-import type { MachineEvent } from "../../../core/api/views.ts";
-import { ask } from "../api/client.ts";
-import { useNotices } from "../frame/notices.tsx";
-import { momentText } from "../time/moments.ts";
+import type { MachineEvent } from "../../../../core/api/views.ts";
+import { ask } from "../../api/client.ts";
+import { useNotices } from "../notices.ts";
+import { momentText } from "../../time/moments.ts";
 
 /** The mark of notes on a chart: it opens what was noted, by whom, and lets it be taken away. */
 export function NotePopover({ notes, nowMs, words }: { notes: readonly MachineEvent[]; nowMs: number; words: string }): ReactNode {

@@ -1,8 +1,8 @@
 import { memo, type ReactNode } from "react";
-import type { MachineEvent } from "../../../core/api/views.ts";
-import { momentText } from "./moments.ts";
-import { eventGroups } from "./event-groups.ts";
-import type { Span, TimeWindow } from "./time-window.ts";
+import type { MachineEvent } from "../../../../core/api/views.ts";
+import { momentText } from "../../time/moments.ts";
+import { eventGroups } from "../../time/event-groups.ts";
+import type { Span, TimeWindow } from "../../time/time-window.ts";
 
 interface RailEventsProps {
   readonly events: readonly MachineEvent[];

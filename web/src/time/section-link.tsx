@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import { Link, type LinkProps, useSearchParams } from "react-router";
-import { addressWithWindow } from "../time/time-window.ts";
+import { addressWithWindow } from "./time-window.ts";
 
 /** A link inside the application: it keeps the window, unless its address has one of its own. */
 export function SectionLink({ to, ...rest }: Omit<LinkProps, "to"> & { to: string }): ReactNode {

@@ -1,7 +1,7 @@
 import { describe, expect, test } from "vitest";
 import { catalogue } from "../../../../core/counters/catalogue.ts";
 import { parseFigure } from "../../../../core/reading/figure.ts";
-import { ledgerColumns, ofEveryMachine } from "../fleet/ledger-columns.ts";
+import { ledgerColumns, ofEveryMachine } from "../../views/fleet/ledger-columns.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
 import { bands } from "./bands.ts";
 import { partBands } from "./part-bands.ts";

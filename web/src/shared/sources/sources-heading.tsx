@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import { useLocation } from "react-router";
 import { transportQuery } from "../../api/queries.ts";
 import { dayOf } from "../../time/moments.ts";
-import { SectionLink } from "../../frame/section-link.tsx";
+import { SectionLink } from "../../time/section-link.tsx";
 
 const parts = [
   { to: "/sources", words: "What is gathered" },

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { describe, expect, test } from "vitest";
 import { pageColours, palette, type Theme } from "./palette.ts";
-import { ciede2000, contrast, type Deficiency, labFromRgb, type Lab, rgbFromHex, simulate } from "./testing/colour-distance.ts";
+import { ciede2000, contrast, type Deficiency, labFromRgb, type Lab, rgbFromHex, simulate } from "../charts/testing/colour-distance.ts";
 
 describe("the measures themselves", () => {
   // Sharma, Wu & Dalal 2005, table 1: pairs 1, 7, 9, 13, 17, 25 and 31.

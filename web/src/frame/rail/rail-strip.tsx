@@ -1,14 +1,14 @@
 import { type KeyboardEvent, type PointerEvent, type ReactNode, useEffect, useRef, useState } from "react";
-import type { DensityView, MachineEvent } from "../../../core/api/views.ts";
-import type { IncidentView } from "../../../core/rules/rule.ts";
-import { hair, useHair } from "../charts/hair.ts";
-import { useWidth } from "../ui/use-width.ts";
-import { exactClockTime } from "./moments.ts";
+import type { DensityView, MachineEvent } from "../../../../core/api/views.ts";
+import type { IncidentView } from "../../../../core/rules/rule.ts";
+import { hair, useHair } from "../../charts/hair.ts";
+import { useWidth } from "../../ui/use-width.ts";
+import { exactClockTime } from "../../time/moments.ts";
 import { RailBackdrop, railHeight, RailScale } from "./rail-backdrop.tsx";
 import { RailEvents } from "./rail-events.tsx";
-import { type Drag, dragged } from "./dragged.ts";
-import { pannedRail, type RailChoice, railLengths, zoomedRail } from "./rail-stretch.ts";
-import type { Span, TimeWindow } from "./time-window.ts";
+import { type Drag, dragged } from "../../time/dragged.ts";
+import { pannedRail, type RailChoice, railLengths, zoomedRail } from "../../time/rail-stretch.ts";
+import type { Span, TimeWindow } from "../../time/time-window.ts";
 
 const height = railHeight;
 const minBracketShare = 0.004;

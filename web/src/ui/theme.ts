@@ -1,5 +1,5 @@
 import { useSyncExternalStore } from "react";
-import type { Theme } from "../charts/palette.ts";
+import type { Theme } from "./palette.ts";
 
 export type ThemeChoice = Theme | "system";
 

@@ -1,7 +1,7 @@
 import { describe, expect, test } from "vitest";
 import type { SourceView } from "../../../../core/api/views.ts";
-import { addressOf, credentialsOf, splitAddress, trustOf, usualPullFields } from "../connect/pull-fields.tsx";
-import { csvCommand, curlCommand, linuxCommand, otlpSettings, windowsCommand } from "../connect/sending.ts";
+import { addressOf, credentialsOf, splitAddress, trustOf, usualPullFields } from "./pull-fields.tsx";
+import { csvCommand, curlCommand, linuxCommand, otlpSettings, windowsCommand } from "./sending.ts";
 import { addressText, leftOutWords, signalOf, stateWords } from "./source-words.ts";
 
 const nowMs = 1_795_449_600_000;
