@@ -3,7 +3,8 @@
 
 /** The server's floors, from the top. Rooms of one floor do not import each other. */
 const serverFloors = [
-  ["messages", "quiet", "briefing", "alerting", "condition"],
+  ["messages", "briefing", "alerting", "condition"],
+  ["quiet"],
   ["dashboards", "rules", "counters", "events", "transfer", "intake"],
   ["reading"],
   ["machines"],
@@ -13,8 +14,9 @@ const serverFloors = [
   ["costs", "transport"],
   ["store"],
   ["work", "jobs"],
-  ["live", "http"],
-  ["db", "clock"],
+  ["live"],
+  ["http", "clock"],
+  ["db"],
 ];
 
 /** The web's floors, from the top. */

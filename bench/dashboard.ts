@@ -1,4 +1,4 @@
-import type { DashboardView } from "../core/api/views.ts";
+import type { DashboardView } from "../core/api/dashboards.ts";
 import { type Dashboard, emptyDashboard, type Tile } from "../core/dashboards/dashboard.ts";
 import { openBrowser } from "../e2e/support/browser.mjs";
 import { startServerProcess } from "../e2e/support/server-process.mjs";

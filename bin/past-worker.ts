@@ -1,6 +1,6 @@
 import { parentPort, workerData } from "node:worker_threads";
 import { Growing } from "../core/series/growing-columns.ts";
-import type { FileSeries } from "../core/formats/samples/sample-format.ts";
+import type { FileSeries } from "../core/pages/file-series.ts";
 import { parseEngineEvent } from "../core/formats/containers/engine.ts";
 import { StreamEngine } from "../standins/devices/stream-host.ts";
 import { World } from "../standins/world/world.ts";

@@ -2,16 +2,17 @@ import { OtlpReader } from "../core/formats/otlp/otlp-reader.ts";
 import { readJsonRequest } from "../core/formats/otlp/otlp-json.ts";
 import { findTableShape, type TableShape } from "../core/formats/csv/table-shape.ts";
 import { TableReader } from "../core/formats/csv/table-reader.ts";
-import { type Page, PageReader } from "../core/formats/exposition/page-reader.ts";
-import type { FileSeries } from "../core/formats/samples/sample-format.ts";
+import { PageReader } from "../core/formats/exposition/page-reader.ts";
+import type { Page } from "../core/pages/page.ts";
+import type { FileSeries } from "../core/pages/file-series.ts";
+import type { Reading } from "../core/counters/reading.ts";
 import { readRedfish } from "../core/formats/power/redfish.ts";
 import { readSnmp } from "../core/formats/snmp/read-snmp.ts";
 import type { PickedNumber } from "../core/formats/snmp/picked-numbers.ts";
 import { WholePower } from "../core/formats/power/whole-power.ts";
 import { hostPower } from "../server/gather/whole-power-gatherer.ts";
-import { ReadingsReader } from "../core/sources/readings-reader.ts";
+import { ReadingsReader } from "../core/pages/readings-reader.ts";
 import { ContainerGatherer } from "../server/gather/containers/container-gatherer.ts";
-import type { DeviceReading } from "../server/gather/device-gatherer.ts";
 import { MachineGatherer } from "../server/gather/this-machine/machine-gatherer.ts";
 import { deskLog } from "../standins/devices/desk-log.ts";
 import { hiveController, hiveRequest } from "../standins/devices/hive.ts";
@@ -48,7 +49,7 @@ export function pastReaders(world: World): Readonly<Record<WorldSource, PastRead
   const machine = new MachineGatherer(files);
   const engine = new StreamEngine(world);
   const containers = new ContainerGatherer(containersDevice(""), { get: async (path) => ({ status: 200, json: engine.answer(path, clock) ?? null }), follow: () => () => {} }, undefined);
-  const readings = (gather: (second: number) => Promise<readonly DeviceReading[]> | readonly DeviceReading[]): PastReader => {
+  const readings = (gather: (second: number) => Promise<readonly Reading[]> | readonly Reading[]): PastReader => {
     const reader = new ReadingsReader();
     const whole = new WholePower();
     return {
@@ -85,7 +86,7 @@ export function pastReaders(world: World): Readonly<Record<WorldSource, PastRead
     gate: snmp("gate", gateState(world), gateNumbers),
     ups: snmp("ups", upsState(world), []),
     "hive controller": readings((second) => {
-      const all: DeviceReading[] = [];
+      const all: Reading[] = [];
       readRedfish(new Map(Object.entries(controller(second))), (counter, tags, value) => all.push({ counter, tags, value }));
       return all;
     }),

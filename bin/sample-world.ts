@@ -5,7 +5,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { Worker } from "node:worker_threads";
 import type { Logger } from "pino";
-import type { FileSeries } from "../core/formats/samples/sample-format.ts";
+import type { FileSeries } from "../core/pages/file-series.ts";
 import { happenings } from "../standins/world/happenings.ts";
 import { insertEvents, listEvents } from "../server/events/events.ts";
 import type { RunningServer } from "../server/server.ts";

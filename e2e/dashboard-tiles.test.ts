@@ -1,6 +1,7 @@
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import type { DashboardListed, DashboardView, SourceView } from "../core/api/views.ts";
+import type { DashboardListed, DashboardView } from "../core/api/dashboards.ts";
+import type { SourceView } from "../core/api/sources.ts";
 import { type Dashboard, emptyDashboard, type Tile } from "../core/dashboards/dashboard.ts";
 import { present } from "../core/units/present.ts";
 import { type TestDatabase, testDatabase } from "../server/testing/test-database.ts";

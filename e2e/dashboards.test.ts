@@ -1,6 +1,6 @@
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import type { DashboardListed, DashboardView } from "../core/api/views.ts";
+import type { DashboardListed, DashboardView } from "../core/api/dashboards.ts";
 import { type TestDatabase, testDatabase } from "../server/testing/test-database.ts";
 import { axeFindings } from "./support/axe.mjs";
 import { byCss, byText, eventually, openBrowser, press, setViewport } from "./support/browser.mjs";

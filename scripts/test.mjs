@@ -26,6 +26,7 @@ await runMain(async () => {
   let env = process.env;
   const plain = [
     () => run("types", "typescript-native/bin/tsc", "-b"),
+    () => run("rooms", "depcruise", "--config", ".dependency-cruiser.cjs", "core", "server", "web/src"),
     () => run("nothing unused", "knip"),
     () => run("lint", "biome", "check", "--error-on-warnings", "."),
     () => run("unit tests", "vitest", "run", "--project", "unit"),

@@ -10,6 +10,8 @@ import { listSetAside } from "./store/quarantine.ts";
 import { Store } from "./store/store.ts";
 import { drained } from "./http/drained.ts";
 import { exportSamples } from "./transfer/export-samples.ts";
+import type { IntakeLimits } from "../core/sources/intake-limits.ts";
+import { readLimits } from "./sources/intake-limits.ts";
 import { ImportError, importSamples } from "./transfer/import-samples.ts";
 
 // What `bin/nubrel` does over the database itself: export, import while no server runs, remove from a database that is not Nubrel's own.
@@ -47,7 +49,7 @@ try {
     await claim?.note();
     const store = await Store.open(database, { mayWrite: () => claim?.held ?? true });
     try {
-      await (wish.command === "export" ? runExport(store) : runImport(store));
+      await (wish.command === "export" ? runExport(store) : runImport(store, await readLimits(database)));
     } finally {
       await store.close();
       await claim?.release();
@@ -77,8 +79,8 @@ async function runExport(store: Store): Promise<void> {
   process.stderr.write(`exported ${samples.toLocaleString("en")} samples of ${series} series\n`);
 }
 
-async function runImport(store: Store): Promise<void> {
-  const { taken, refused } = await importSamples(store, formatOf(), wish.file ? createReadStream(wish.file) : process.stdin);
+async function runImport(store: Store, limits: IntakeLimits): Promise<void> {
+  const { taken, refused } = await importSamples(store, formatOf(), wish.file ? createReadStream(wish.file) : process.stdin, limits);
   process.stderr.write(`${importWords(taken, refused)}\n`);
 }
 

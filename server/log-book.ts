@@ -1,4 +1,4 @@
-import type { LogEntryView } from "../core/api/views.ts";
+import type { LogEntryView } from "../core/api/condition.ts";
 
 /** Different lines that are kept; the one said longest ago gives way. */
 const mostEntries = 200;

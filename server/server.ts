@@ -1,7 +1,7 @@
 import type { AddressInfo } from "node:net";
-import { setTimeout as delay } from "node:timers/promises";
 import type { Logger } from "pino";
-import type { AlertingView, ConditionView, Health } from "../core/api/views.ts";
+import type { AlertingView } from "../core/api/alerting.ts";
+import type { ConditionView, Health } from "../core/api/condition.ts";
 import type { Config } from "./config.ts";
 import { claimDatabase, type TakenError } from "./db/claim.ts";
 import { type ClockJump, ServerClock } from "./clock/server-clock.ts";
@@ -13,9 +13,9 @@ import { type Database, openDatabase } from "./db/pool.ts";
 import { everyMultiple } from "./gather/schedule.ts";
 import { type MachineFiles, machineFiles } from "./gather/this-machine/machine-files.ts";
 import { OwnReadings } from "./gather/itself/own-readings.ts";
-import { connectOwnEngine } from "./gather/containers/own-engine.ts";
+import { connectOwnEngine } from "./sources/own-engine.ts";
 import { MachineTools } from "./gather/this-machine/machine-tools.ts";
-import { MachineGatherer } from "./gather/this-machine/machine-gatherer.ts";
+import { OwnMachine } from "./gather/this-machine/own-machine.ts";
 import { createApp } from "./app.ts";
 import { signInKey } from "./people/signed-in.ts";
 import { newSetupCode } from "./people/people-router.ts";
@@ -45,7 +45,6 @@ import { countSetAside, listSetAside } from "./store/quarantine.ts";
 import { Spool } from "./store/spool.ts";
 import { Store } from "./store/store.ts";
 import { WorkerPool } from "./work/worker-pool.ts";
-import { writeReadings } from "./sources/write-readings.ts";
 import { LargeBodies } from "./intake/large-bodies.ts";
 import { LogBook } from "./log-book.ts";
 import type { Parent } from "./parent.ts";
@@ -59,8 +58,6 @@ const checkOffsetMs = 600;
 /** Checks that are later than this are too late for the heartbeat. */
 const mostLagMs = 60_000;
 const hoursMs = 86_400_000;
-/** How long stopping waits for what was gathered last to be stored. */
-const lastWritesMs = 3000;
 
 export interface RunningServer {
   readonly address: string;
@@ -124,12 +121,10 @@ export async function startServer(config: Config, { log, parent, book = new LogB
     await before?.(store, database);
     const box = SecretBox.open(config.keyFile);
     await sealOldRecipients(database, box).catch((error) => log.warn({ err: error }, "what recipients kept in clear could not be sealed"));
-    const sources = await Sources.open(database, store, box, log, (ms) => clock.told(ms));
+    const sources = await Sources.open(database, store, box, log, { told: (ms) => clock.told(ms), noteEvents: (events) => insertEvents(database, events) });
     opened.push(() => sources.close());
     const names = await MachineNames.open(database);
     const tokens = new Tokens(database);
-    const thisMachine = await sources.thisMachine(config.machineName, config.gatherEveryMs);
-    if (ownMachine) await connectOwnEngine(sources, config.machineName, files);
 
     const transport = await Transport.open(config, log);
     opened.push(() => transport.close());
@@ -240,30 +235,9 @@ export async function startServer(config: Config, { log, parent, book = new LogB
       server.closeAllConnections();
     }));
 
-    const gatherer = new MachineGatherer(files, ownMachine ? new MachineTools(parent?.runsTools ? parent.run : undefined) : undefined);
-    const itself = new OwnReadings(store, database);
-    const writing = new Set<Promise<void>>();
-    opened.push(() => Promise.race([Promise.all(writing), delay(lastWritesMs, undefined, { ref: false })]));
-    const gathering = everyMultiple(
-      config.gatherEveryMs,
-      async (nowMs) => {
-        const run = sources.find(thisMachine.source.id);
-        if (!run || run.source.pause) return;
-        const began = performance.now();
-        const [gathered, own] = await Promise.all([gatherer.gather(), itself.gather()]);
-        const readings = [...gathered, ...own];
-        run.heard(nowMs, performance.now() - began);
-        // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
-        const write = writeReadings(store, run.source, nowMs, readings)
-          .then((taken) => run.noteTaken(taken))
-          .catch((error) => log.warn({ err: error }, "a gathering was not stored"))
-          .then(() => void writing.delete(write));
-        writing.add(write);
-      },
-      (error) => log.error({ err: error }, "gathering this machine failed"),
-      { atOnce: true },
-    );
-    opened.push(() => gathering.stop());
+    const tools = ownMachine ? new MachineTools(parent?.runsTools ? parent.run : undefined) : undefined;
+    await sources.gatherThisMachine(config.machineName, config.gatherEveryMs, new OwnMachine(files, new OwnReadings(store, database), tools));
+    if (ownMachine) await connectOwnEngine(sources, config.machineName, files);
     const checking = everyMultiple(checkEveryMs, () => check(), (error) => log.error({ err: error }, "checking rules failed"), { offsetMs: checkOffsetMs });
     opened.push(() => checking.stop());
 

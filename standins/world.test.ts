@@ -14,7 +14,7 @@ import { SnmpGatherer } from "../server/gather/snmp/snmp-gatherer.ts";
 import { SnmpSession } from "../server/gather/snmp/snmp-wire.ts";
 import { freeUdpPort, hasSnmpd } from "../server/testing/snmp-agent.ts";
 import type { Credentials } from "../core/sources/source.ts";
-import type { DeviceReading } from "../server/gather/device-gatherer.ts";
+import type { Reading } from "../core/counters/reading.ts";
 import { readProcNetTcp } from "../core/formats/linux/proc-net-tcp.ts";
 import { mastPage } from "./devices/mast-page.ts";
 import { PlayoutFiles } from "./playout/playout-files.ts";
@@ -119,7 +119,7 @@ describe("devices, over their own protocols", () => {
     await devices.close();
     rmSync(folder, { recursive: true, force: true });
   });
-  const readingOf = (readings: readonly DeviceReading[], counter: string, tags: object = {}) => readings.find((one) => one.counter === counter && Object.entries(tags).every(([tag, value]) => one.tags[tag] === value))?.value;
+  const readingOf = (readings: readonly Reading[], counter: string, tags: object = {}) => readings.find((one) => one.counter === counter && Object.entries(tags).every(([tag, value]) => one.tags[tag] === value))?.value;
   const snmp = async (port: number, version: "2c" | "3", credentials: Extract<Credentials, { kind: "community" | "snmp user" }>) => {
     const device = { kind: "snmp", host: "127.0.0.1", port, version, timeoutMs: 3000, modules: snmpModuleNames, numbers: [] } as const;
     const gatherer = new SnmpGatherer(new SnmpSession(device, credentials), device);

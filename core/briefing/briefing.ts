@@ -1,4 +1,4 @@
-import type { MachineEvent } from "../api/views.ts";
+import type { MachineEvent } from "../events/machine-event.ts";
 import type { Fill } from "../capacity/fill.ts";
 import type { IncidentView, Severity } from "../rules/rule.ts";
 import { present, presentSpan } from "../units/present.ts";

@@ -9,6 +9,8 @@ export type CounterKind =
   /** Counts up to each bucket's bound (tag `le`), which only grow. */
   | "distribution";
 
+export const counterKinds: readonly CounterKind[] = ["total", "level", "state", "distribution"];
+
 /** Whether values of this kind only grow and restart at 0: totals, and the counts of a distribution's buckets. */
 export function onlyGrows(kind: CounterKind): boolean {
   return kind === "total" || kind === "distribution";

@@ -1,10 +1,9 @@
 import type { Tags } from "../counters/counter.ts";
+import type { OfEvery } from "../series/of-every.ts";
 import type { CalendarStep } from "./calendar.ts";
 
 /** How a sentence reads its counter: totals default to rate, levels to value. */
 export type As = "rate" | "increase" | "value";
-/** What is kept of the samples within a step. */
-export type OfEvery = "mean" | "min" | "max" | "sum" | "last" | "first" | "count" | "p50" | "p90" | "p95" | "p99" | "deviation";
 /** How series that share a line become one. */
 export type Combine = "sum" | "mean" | "min" | "max" | "p95" | "count";
 export type Lines = "each" | "together" | { readonly per: readonly string[] };

@@ -2,7 +2,7 @@ import { describe, expect, test } from "vitest";
 import type { Column } from "../series/batch.ts";
 import { rollUp } from "../series/rollup.ts";
 import { seeded } from "../testing/random.ts";
-import type { OfEvery } from "./document.ts";
+import type { OfEvery } from "../series/of-every.ts";
 import { SeriesReducer } from "./reduce.ts";
 import { type Grid, stepStart } from "./step.ts";
 

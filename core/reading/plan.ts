@@ -1,10 +1,11 @@
+import type { OfEvery } from "../series/of-every.ts";
 import { type CounterKind, type Falls, onlyGrows, type Tags } from "../counters/counter.ts";
 import { reachFactor } from "../series/interval.ts";
 import { fiveMinutesMs, hourMs } from "../series/rollup.ts";
 import { rateUnit } from "../units/rate-unit.ts";
 import { bucketSentence } from "./buckets.ts";
 import { groupLines, type LineGroups } from "./combine.ts";
-import type { As, Combine, OfEvery, ReadingDocument, Sentence } from "./document.ts";
+import type { As, Combine, ReadingDocument, Sentence } from "./document.ts";
 import { rollupsAnswer } from "./reduce.ts";
 import { quantiles } from "./steps.ts";
 import { calendarGrid, calendarStepMs, daysEarlier, isCalendarStep } from "./calendar.ts";

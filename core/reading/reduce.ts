@@ -1,7 +1,8 @@
+import type { OfEvery } from "../series/of-every.ts";
 import type { Falls } from "../counters/counter.ts";
 import type { Column } from "../series/batch.ts";
 import { bucketReaches, type Rollup } from "../series/rollup.ts";
-import type { As, OfEvery } from "./document.ts";
+import type { As } from "./document.ts";
 import { GrowthLine } from "./growth-line.ts";
 import { LevelLine } from "./level-line.ts";
 import { type Grid, gridEnd } from "./step.ts";

@@ -1,7 +1,8 @@
+import type { OfEvery } from "../series/of-every.ts";
 import fc from "fast-check";
 import { expect, test } from "vitest";
 import type { CounterKind } from "../counters/counter.ts";
-import type { Combine, Condition, OfEvery, ReadingDocument, Sentence } from "./document.ts";
+import type { Combine, Condition, ReadingDocument, Sentence } from "./document.ts";
 import { earlierDocument } from "./beside.ts";
 import { presentationOf, presentations, presentedAs } from "./presented-as.ts";
 import { combineWords, earlierTimes, ofEveryWords, readingText, sentenceText } from "./sentence-words.ts";

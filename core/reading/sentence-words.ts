@@ -1,5 +1,6 @@
+import type { OfEvery } from "../series/of-every.ts";
 import { boundTag } from "./buckets.ts";
-import type { Combine, Condition, Lines, OfEvery, ReadingDocument, Sentence } from "./document.ts";
+import type { Combine, Condition, Lines, ReadingDocument, Sentence } from "./document.ts";
 import { spanMs } from "./step.ts";
 
 /** The words of everything that a sentence can say, and whole sentences made of them. */

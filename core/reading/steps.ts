@@ -1,5 +1,5 @@
 import { deviation, quantile } from "../series/quantile.ts";
-import type { OfEvery } from "./document.ts";
+import type { OfEvery } from "../series/of-every.ts";
 
 export const quantiles: Partial<Record<OfEvery, number>> = { p50: 0.5, p90: 0.9, p95: 0.95, p99: 0.99 };
 

@@ -1,5 +1,5 @@
 import { type CounterKind, type Falls, onlyGrows } from "../counters/counter.ts";
-import type { OfEvery } from "../reading/document.ts";
+import type { OfEvery } from "./of-every.ts";
 import type { Column } from "./batch.ts";
 import { growthBetween, increases } from "./increase.ts";
 import { firstAtOrAfter } from "./merge-columns.ts";

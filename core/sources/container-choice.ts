@@ -1,3 +1,4 @@
+import type { ContainerFacts } from "../formats/containers/engine.ts";
 import { globOf } from "../counters/glob.ts";
 
 /** Which containers are gathered, and what of them becomes a tag. */
@@ -15,13 +16,6 @@ export interface ContainerRule {
   readonly by: "name" | "image" | "label";
   /** For a label `name=value`, or its name alone. */
   readonly like: string;
-}
-
-/** What of a container rules look at. */
-export interface ContainerFacts {
-  readonly name: string;
-  readonly image: string;
-  readonly labels: Readonly<Record<string, string>>;
 }
 
 export function takesContainer({ rules }: Pick<ContainerChoice, "rules">, facts: ContainerFacts): boolean {

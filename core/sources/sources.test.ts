@@ -1,5 +1,5 @@
 import { describe, expect, test } from "vitest";
-import type { FileSeries } from "../formats/samples/sample-format.ts";
+import type { FileSeries } from "../pages/file-series.ts";
 import { globOf } from "../counters/glob.ts";
 import { intervalAdvice } from "./interval-advice.ts";
 import { allowedSilenceMs, stateOf } from "./source.ts";

@@ -1,7 +1,7 @@
 import { tagOf } from "../counters/set-tag.ts";
 import type { Tags } from "../counters/counter.ts";
 import { globOf } from "../counters/glob.ts";
-import type { FileSeries } from "../formats/samples/sample-format.ts";
+import type { FileSeries } from "../pages/file-series.ts";
 
 /** Which series a rule is for: a counter's name and tags, with * for any characters. A tag that is not there is as if it were empty. */
 interface Which {

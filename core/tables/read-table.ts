@@ -1,7 +1,7 @@
 import { type CsvRow, csvRows } from "../formats/csv/csv-rows.ts";
 import { cellNumber } from "../formats/csv/cell.ts";
 import { parseTimeText, type TimeForm } from "../formats/csv/time-text.ts";
-import { TextError } from "../formats/samples/sample-format.ts";
+import { TextError } from "../pages/text-error.ts";
 import { formsOf } from "./read-cell.ts";
 import { type Cell, type Column, mostColumns, mostRows, type Table } from "./table.ts";
 

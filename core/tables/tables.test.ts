@@ -4,7 +4,7 @@ import { changedCell, changedColumn, retypedColumn, withColumn, withoutColumn, w
 import { readTable } from "./read-table.ts";
 import { type Table, timeText } from "./table.ts";
 import { linesOfTable, spanOfTable } from "./table-lines.ts";
-import { tableOfFigures } from "./table-of-figures.ts";
+import { tableOfFigures } from "../dashboards/table-of-figures.ts";
 import { writeTable } from "./write-table.ts";
 
 describe("reading a table", () => {

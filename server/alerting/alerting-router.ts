@@ -1,8 +1,8 @@
 import { Router } from "express";
 import Joi from "joi";
-import type { AlertingView } from "../../core/api/views.ts";
+import type { AlertingView } from "../../core/api/alerting.ts";
 import type { AlertingSettings } from "./alerting-settings.ts";
-import { isReader } from "../people/bearer.ts";
+import { isReader } from "../http/asker.ts";
 import { checked } from "../http/checked.ts";
 
 const address = Joi.string().max(500).uri({ scheme: ["http", "https"] }).allow("");

@@ -1,5 +1,5 @@
 import { request } from "undici";
-import type { AlertingView } from "../../core/api/views.ts";
+import type { AlertingView } from "../../core/api/alerting.ts";
 
 const everyMs = 60_000;
 const timeoutMs = 10_000;

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import type { MachineView } from "../../core/api/views.ts";
+import type { MachineView } from "../../core/api/machines.ts";
 import type { BriefingLine } from "../../core/briefing/briefing.ts";
 import { batchOf } from "../../core/series/batch.ts";
 import { insertEvents, removeEvent } from "../events/events.ts";

@@ -1,4 +1,4 @@
-import type { MachineView } from "../../core/api/views.ts";
+import type { MachineView } from "../../core/api/machines.ts";
 import { usualStepMs } from "../../core/baseline/usual-range.ts";
 import { type BriefingFacts, type BriefingLine, briefing } from "../../core/briefing/briefing.ts";
 import { fillOf } from "../../core/capacity/fill.ts";

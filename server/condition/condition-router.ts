@@ -1,7 +1,7 @@
 import { Router } from "express";
-import { notForReaders } from "../people/bearer.ts";
+import { notForReaders } from "../http/asker.ts";
 import type { ServerClock } from "../clock/server-clock.ts";
-import type { ConditionView } from "../../core/api/views.ts";
+import type { ConditionView } from "../../core/api/condition.ts";
 
 /** How the server itself is: what its log has said, what was set aside, whether its clock can be believed. */
 export function conditionRouter(condition: () => Promise<ConditionView>, clock: Pick<ServerClock, "confirm">): Router {

@@ -1,5 +1,5 @@
 import { Router } from "express";
-import type { CostsView } from "../../core/api/views.ts";
+import type { CostsView } from "../../core/api/costs.ts";
 import { retentionSchema } from "../store/retention.ts";
 import type { Store } from "../store/store.ts";
 import { checked } from "../http/checked.ts";

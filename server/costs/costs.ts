@@ -1,5 +1,5 @@
 import { statfs } from "node:fs/promises";
-import type { CostsView, TierCosts } from "../../core/api/views.ts";
+import type { CostsView, TierCosts } from "../../core/api/costs.ts";
 import { bucketBytesPerDay, rawBytesPerDay } from "../../core/capacity/disk-forecast.ts";
 import type { Database } from "../db/pool.ts";
 import { listPartitions, type Partition, type PartitionedTable } from "../store/partitions.ts";

@@ -1,6 +1,6 @@
 import { Router } from "express";
 import Joi from "joi";
-import { type CounterDetail, type CounterView, mostListedValues, type RawSamples, type SeriesView } from "../../core/api/views.ts";
+import { type CounterDetail, type CounterView, mostListedValues, type RawSamples, type SeriesView } from "../../core/api/counters.ts";
 import { catalogue, naturalReduction } from "../../core/counters/catalogue.ts";
 import type { CounterInfo, Tags } from "../../core/counters/counter.ts";
 import type { MachineNames } from "../machines/machine-names.ts";

@@ -1,6 +1,6 @@
 import { Router } from "express";
 import Joi from "joi";
-import type { TagsPresent } from "../../core/api/views.ts";
+import type { TagsPresent } from "../../core/api/counters.ts";
 import type { Tags } from "../../core/counters/counter.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
 import type { Store } from "../store/store.ts";

@@ -1,4 +1,4 @@
-import type { DashboardListed, DashboardRevision, DashboardView } from "../../core/api/views.ts";
+import type { DashboardListed, DashboardRevision, DashboardView } from "../../core/api/dashboards.ts";
 import type { Dashboard } from "../../core/dashboards/dashboard.ts";
 import type { Database } from "../db/pool.ts";
 

@@ -7,7 +7,7 @@ import { checked } from "../http/checked.ts";
 import { dashboardSchema, whole } from "./dashboard-schema.ts";
 import { idParameter } from "../http/id-parameter.ts";
 import { Problem } from "../http/problem.ts";
-import { accountIdOf, accountOf, nameOf } from "../people/signed-in.ts";
+import { accountIdOf, personOf, nameOf } from "../http/asker.ts";
 
 
 const madeSchema = Joi.object<{ document: Dashboard }>({ document: dashboardSchema.required() });
@@ -60,7 +60,7 @@ export function dashboardsRouter(database: Database): Router {
 
   router.put("/dashboards/:id/star", async (request, response) => {
     const { starred } = checked(Joi.object<{ starred: boolean }>({ starred: Joi.boolean().required() }), request.body);
-    await setStar(database, accountOf(request).id, idOf(request), starred);
+    await setStar(database, personOf(request).id, idOf(request), starred);
     response.status(204).end();
   });
   return router;

@@ -1,6 +1,6 @@
 import pino from "pino";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import type { DashboardListed, DashboardView } from "../../core/api/views.ts";
+import type { DashboardListed, DashboardView } from "../../core/api/dashboards.ts";
 import { type Dashboard, emptyDashboard } from "../../core/dashboards/dashboard.ts";
 import { readConfig } from "../config.ts";
 import { type RunningServer, startServer } from "../server.ts";

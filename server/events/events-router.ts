@@ -6,12 +6,12 @@ import { insertEvent, listEvents, removeEvent } from "./events.ts";
 import type { LiveHub } from "../live/live-hub.ts";
 import type { Tokens } from "../people/tokens.ts";
 import type { Sources } from "../sources/sources.ts";
-import { bearerOf, isBearer } from "../people/bearer.ts";
+import { bearerOf } from "../people/bearer.ts";
 import { checked } from "../http/checked.ts";
 import { idParameter } from "../http/id-parameter.ts";
 import { Problem } from "../http/problem.ts";
 import { sameToken } from "../people/same-token.ts";
-import { accountOf } from "../people/signed-in.ts";
+import { isToken, personOf } from "../http/asker.ts";
 import { storableBody } from "../http/storable-body.ts";
 
 const mostAheadMs = 600_000;
@@ -55,7 +55,7 @@ export function eventsRouter(parts: EventParts): Router {
     response.json(await listEvents(parts.database, from, to, machine));
   });
   router.post("/events", async (request, response) => {
-    const by = isBearer(request) ? undefined : accountOf(request).name;
+    const by = isToken(request) ? undefined : personOf(request).name;
     response.status(201).json(await record(parts, request, by === undefined ? {} : { by }));
   });
   router.delete("/events/:id", async (request, response) => {

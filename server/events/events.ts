@@ -1,4 +1,4 @@
-import type { MachineEvent } from "../../core/api/views.ts";
+import type { MachineEvent } from "../../core/events/machine-event.ts";
 import type { Database } from "../db/pool.ts";
 
 export type NewEvent = Omit<MachineEvent, "id"> & { readonly sourceId?: number };

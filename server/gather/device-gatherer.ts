@@ -1,18 +1,9 @@
-import type { CounterKind, Tags } from "../../core/counters/counter.ts";
-import type { MachineEvent } from "../../core/api/views.ts";
-
-/** One value of a device; unit and kind are the catalogue's unless said. */
-export interface DeviceReading {
-  readonly counter: string;
-  readonly tags: Tags;
-  readonly value: number;
-  readonly unit?: string;
-  readonly kind?: CounterKind;
-}
+import type { Reading } from "../../core/counters/reading.ts";
+import type { MachineEvent } from "../../core/events/machine-event.ts";
 
 /** What asking a device once gave. */
 export interface Gathered {
-  readonly readings: readonly DeviceReading[];
+  readonly readings: readonly Reading[];
   /** What it answered, as text to be looked at. */
   readonly raw: string;
   readonly rawType: string;

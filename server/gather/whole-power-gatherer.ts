@@ -1,5 +1,6 @@
+import type { Reading } from "../../core/counters/reading.ts";
 import { WholePower } from "../../core/formats/power/whole-power.ts";
-import type { DeviceGatherer, DeviceReading, Gathered } from "./device-gatherer.ts";
+import type { DeviceGatherer, Gathered } from "./device-gatherer.ts";
 
 /** Adds to what a device says of its power what the machine draws as a whole. */
 export class WholePowerGatherer implements DeviceGatherer {
@@ -20,7 +21,7 @@ export class WholePowerGatherer implements DeviceGatherer {
   }
 }
 
-export function hostPower(whole: WholePower, readings: readonly DeviceReading[]): readonly DeviceReading[] {
+export function hostPower(whole: WholePower, readings: readonly Reading[]): readonly Reading[] {
   const power = whole.of(readings.flatMap(({ counter, tags, value }) => (counter === "hw.power" ? [{ sensor: tags["sensor"] ?? "", watts: value }] : [])));
   return power ? [{ counter: "hw.host.power", tags: { sensor: power.sensor }, value: power.watts }] : [];
 }

@@ -1,5 +1,5 @@
 import type { RequestHandler } from "express";
-import { isLoopback } from "../transport/loopback.ts";
+import { isLoopback } from "./loopback.ts";
 import { Problem } from "./problem.ts";
 
 const lookEveryMs = 30_000;

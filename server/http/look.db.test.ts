@@ -1,6 +1,8 @@
 import pino from "pino";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import type { CounterDetail, CounterView, MachineEvent, MachineView, TagsPresent } from "../../core/api/views.ts";
+import type { CounterDetail, CounterView, TagsPresent } from "../../core/api/counters.ts";
+import type { MachineEvent } from "../../core/events/machine-event.ts";
+import type { MachineView } from "../../core/api/machines.ts";
 import { catalogue } from "../../core/counters/catalogue.ts";
 import { OwnReadings } from "../gather/itself/own-readings.ts";
 import { batchOf } from "../../core/series/batch.ts";

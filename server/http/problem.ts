@@ -3,9 +3,6 @@ import { DatabaseError } from "pg";
 import type { Logger } from "pino";
 import { FigureError } from "../../core/reading/figure.ts";
 import { isDatabaseAway } from "../db/database-away.ts";
-import type { RememberedAnswers } from "./remembered-answers.ts";
-import { OtherDestinationError } from "../sources/sources.ts";
-import { StoreBusyError } from "../store/journal.ts";
 
 export interface FieldProblem {
   /** Where in the request, as a dotted path. */
@@ -38,7 +35,7 @@ export const notThere: RequestHandler = (request) => {
 };
 
 /** The last handler: every error leaves as problem details; what nobody foresaw is logged and told without its inside. */
-export function problemHandler(log: Logger, remembered: Pick<RememberedAnswers, "answer">): ErrorRequestHandler {
+export function problemHandler(log: Logger, remembered: { answer(request: Request, response: Response): boolean }): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {
     if (response.headersSent) return next(error);
     const problem = problemOf(error);
@@ -90,8 +87,6 @@ export function problemBody(error: unknown): object {
 function problemOf(error: unknown): Problem {
   if (error instanceof Problem) return error;
   if (error instanceof FigureError) return new Problem(422, "The figure cannot be worked out", error.message, { errors: [{ path: "figure", message: error.message }] });
-  if (error instanceof StoreBusyError) return new Problem(503, "The store is busy", error.message, { retryAfterSeconds: 5 });
-  if (error instanceof OtherDestinationError) return new Problem(422, "Another destination", error.message, { errors: [{ path: "credentials", message: "were entered for another destination" }] });
   const { type, status } = error as { type?: string; status?: number };
   if (type === "request.aborted") return new Problem(400, "The body broke off", "The sender ended the connection before the end of the body.");
   if (type === "entity.parse.failed") return new Problem(400, "The body is not JSON", (error as Error).message);

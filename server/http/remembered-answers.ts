@@ -1,5 +1,5 @@
 import type { Request, RequestHandler, Response } from "express";
-import { isBearer } from "../people/bearer.ts";
+import { isToken } from "./asker.ts";
 
 const mostBytes = 20_000_000;
 const mostBytesOfOne = 1_000_000;
@@ -19,7 +19,7 @@ export class RememberedAnswers {
 
   /** Notes what is answered from here on. */
   readonly handler: RequestHandler = (request, response, next) => {
-    if (request.method === "GET" && !isBearer(request)) {
+    if (request.method === "GET" && !isToken(request)) {
       const send = response.json.bind(response);
       response.json = (body: unknown) => {
         if (response.statusCode === 200) this.#keep(keyOf(request), JSON.stringify(body));
@@ -31,7 +31,7 @@ export class RememberedAnswers {
 
   /** Answers from memory, and says of when that is; false where nothing is remembered. */
   answer(request: Request, response: Response): boolean {
-    const known = request.method === "GET" && !isBearer(request) ? this.#answers.get(keyOf(request)) : undefined;
+    const known = request.method === "GET" && !isToken(request) ? this.#answers.get(keyOf(request)) : undefined;
     if (!known) return false;
     response.status(200).setHeader("Nubrel-As-Of", String(known.atMs)).type("application/json").send(known.text);
     return true;

@@ -1,5 +1,5 @@
 import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
-import { TextError } from "../../core/formats/samples/sample-format.ts";
+import { TextError } from "../../core/pages/text-error.ts";
 import type { Executor } from "../work/executor.ts";
 import { type ReadBody, readBodyKind, type ReadBodyTask } from "./read-body.ts";
 

@@ -3,7 +3,7 @@ import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
 import { readJsonRequest } from "../../core/formats/otlp/otlp-json.ts";
 import { type MetricsResponse, readProtobufRequest, writeProtobufResponse, writeProtobufStatus } from "../../core/formats/otlp/otlp-protobuf.ts";
 import { OtlpReader } from "../../core/formats/otlp/otlp-reader.ts";
-import { utf8Text } from "../../core/formats/exposition/utf8.ts";
+import { utf8Text } from "../../core/text/utf8.ts";
 import { isDatabaseAway } from "../db/database-away.ts";
 import { closeEarly, Problem } from "../http/problem.ts";
 import type { Tokens } from "../people/tokens.ts";

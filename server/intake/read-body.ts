@@ -1,13 +1,13 @@
 import { TableReader } from "../../core/formats/csv/table-reader.ts";
 import { tableText } from "../../core/formats/csv/table-text.ts";
 import type { TableShape } from "../../core/formats/csv/table-shape.ts";
-import type { Page } from "../../core/formats/exposition/page-reader.ts";
-import { utf8Text } from "../../core/formats/exposition/utf8.ts";
+import type { Page } from "../../core/pages/page.ts";
+import type { FileSeries } from "../../core/pages/file-series.ts";
+import { utf8Text } from "../../core/text/utf8.ts";
 import { readJsonRequest } from "../../core/formats/otlp/otlp-json.ts";
 import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
 import { readProtobufRequest } from "../../core/formats/otlp/otlp-protobuf.ts";
 import { OtlpReader } from "../../core/formats/otlp/otlp-reader.ts";
-import type { FileSeries } from "../../core/formats/samples/sample-format.ts";
 import { workKind } from "../work/work-kind.ts";
 
 /** A whole body that is read away from the thread that answers everybody. */

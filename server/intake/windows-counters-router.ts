@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import { type Request, Router } from "express";
 import Joi from "joi";
-import type { WindowsCountersView } from "../../core/api/views.ts";
+import type { WindowsCountersView } from "../../core/api/windows-counters.ts";
 import { tableText, westernBytes } from "../../core/formats/csv/table-text.ts";
 import { type CounterChoice, counterList, readCounterList, usualChoice } from "../../core/formats/windows/counter-choice.ts";
 import type { Database } from "../db/pool.ts";

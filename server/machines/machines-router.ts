@@ -1,6 +1,6 @@
 import { Router } from "express";
 import Joi from "joi";
-import type { MachineDetail, MachineView } from "../../core/api/views.ts";
+import type { MachineDetail, MachineView } from "../../core/api/machines.ts";
 import type { SourceState } from "../../core/sources/source.ts";
 import type { MachineNames } from "./machine-names.ts";
 import { machineNameSchema } from "./machine-names.ts";

@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import type { MessageView } from "../../core/api/views.ts";
+import type { MessageView } from "../../core/api/messages.ts";
 import type { Decision, Told } from "../../core/messages/decide.ts";
 import type { Connection, Database } from "../db/pool.ts";
 

@@ -1,4 +1,4 @@
-import type { RecipientView } from "../../core/api/views.ts";
+import type { RecipientView } from "../../core/api/messages.ts";
 import type { RecipientSettings } from "../../core/messages/recipient.ts";
 import type { SecretBox } from "../sources/secret-box.ts";
 import { openKept, sealKept, withoutSecrets } from "./kept-secrets.ts";

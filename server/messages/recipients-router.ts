@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { Router } from "express";
 import Joi from "joi";
-import type { RecipientView } from "../../core/api/views.ts";
+import type { RecipientView } from "../../core/api/messages.ts";
 import { messageKinds } from "../../core/messages/decide.ts";
 import { type MailSettings, type RecipientSettings, recipientKinds, type RecipientTexts, type RecipientWhen, type WebhookSettings } from "../../core/messages/recipient.ts";
 import { severities } from "../../core/rules/rule.ts";
@@ -12,7 +12,7 @@ import { listMessages } from "./message-rows.ts";
 import { insertRecipient, recipientRow, removeRecipient, type StoredRecipient, updateRecipient } from "./recipient-rows.ts";
 import { destinationOf, openKept, sealKept, withoutSecrets, withSecrets } from "./kept-secrets.ts";
 import { SealedError, type SecretBox } from "../sources/secret-box.ts";
-import { notForReaders } from "../people/bearer.ts";
+import { notForReaders } from "../http/asker.ts";
 import { checked } from "../http/checked.ts";
 import { idParameter } from "../http/id-parameter.ts";
 import { Problem } from "../http/problem.ts";

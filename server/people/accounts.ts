@@ -1,9 +1,10 @@
+import type { Role } from "../http/asker.ts";
 import { type Database, inTransaction } from "../db/pool.ts";
 
 export interface Account {
   readonly id: number;
   readonly name: string;
-  readonly role: "owner";
+  readonly role: Role;
 }
 
 export async function hasOwner(database: Database): Promise<boolean> {

@@ -1,6 +1,7 @@
 import type { Request, RequestHandler } from "express";
-import type { TokenScope } from "../../core/api/views.ts";
+import type { TokenScope } from "../../core/people/token-scope.ts";
 import type { KnownToken, Tokens } from "./tokens.ts";
+import { noteAsker } from "../http/asker.ts";
 import { Problem } from "../http/problem.ts";
 
 /** The token that a request carries (RFC 6750 §2.1); as a password too, for senders that know only those. */
@@ -22,21 +23,6 @@ export async function writeToken(tokens: Tokens, request: Request): Promise<Know
   return { ...token, sourceId: token.sourceId };
 }
 
-const tokenOfRequest = new WeakMap<Request, KnownToken>();
-
-export const tokenIdOf = (request: Request): number | undefined => tokenOfRequest.get(request)?.id;
-
-/** Whether the one who asks is a token that may only read: it is shown neither secrets nor what nobody chose to gather. */
-export const isReader = (request: Request): boolean => tokenOfRequest.get(request)?.scope === "read";
-
-/** Refuses tokens that may only read. */
-export const notForReaders: RequestHandler = (request, _response, next) => {
-  if (isReader(request)) throw new Problem(403, "This token may not see that", "It may read what is gathered. This can hold secrets, or what nobody chose to gather; it needs a token that may manage.");
-  next();
-};
-
-export const isBearer = (request: Request): boolean => tokenOfRequest.has(request);
-
 /** Lets requests with a token that may read (or manage) pass without a sign-in. Reading is every GET, and asking for a reading. */
 export function letTokensIn(tokens: Tokens): RequestHandler {
   return async (request, _response, next) => {
@@ -46,7 +32,7 @@ export function letTokensIn(tokens: Tokens): RequestHandler {
     const reads = request.method === "GET" || request.method === "HEAD" || (request.method === "POST" && ["/readings", "/readings/several"].includes(request.path));
     const needs: readonly TokenScope[] = reads ? ["read", "manage"] : ["manage"];
     if (!needs.includes(token.scope)) throw new Problem(403, "This token may not do that", `It may only ${token.scope}; this needs one that may ${needs[0]}.`);
-    tokenOfRequest.set(request, token);
+    noteAsker(request, { kind: "token", id: token.id, scope: token.scope });
     next();
   };
 }

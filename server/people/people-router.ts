@@ -1,3 +1,4 @@
+import { personOf } from "../http/asker.ts";
 import { randomBytes, timingSafeEqual } from "node:crypto";
 import { setTimeout as delay } from "node:timers/promises";
 import { serialize } from "cookie";
@@ -15,7 +16,7 @@ import type { LiveHub } from "../live/live-hub.ts";
 import type { SecretBox } from "../sources/secret-box.ts";
 import { checked } from "../http/checked.ts";
 import { Problem } from "../http/problem.ts";
-import { accountOf, browserCookie, cookieName, cookieOf, forgetSession, sessionCookie, sessionKey, sessionToken, signedIn } from "./signed-in.ts";
+import { browserCookie, cookieName, cookieOf, forgetSession, sessionCookie, sessionKey, sessionToken, signedIn } from "./signed-in.ts";
 
 /** A code of 50 bits in letters that are not mistaken for one another; it works while there is no owner. */
 export function newSetupCode(): string {
@@ -116,7 +117,7 @@ export function peopleRouter({ database, setupCode, acting, box, live }: PeopleP
   });
 
   router.get("/me", signedIn(database, acting), (request, response) => {
-    const { name, role } = accountOf(request);
+    const { name, role } = personOf(request);
     response.json({ name, role });
   });
   return router;

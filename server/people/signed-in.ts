@@ -5,12 +5,10 @@ import { isDatabaseAway } from "../db/database-away.ts";
 import type { Database } from "../db/pool.ts";
 import type { Account } from "./accounts.ts";
 import { sessionAccount } from "./sessions.ts";
-import { isBearer, tokenIdOf } from "./bearer.ts";
+import { isToken, noteAsker, tokenIdOf } from "../http/asker.ts";
 import { Problem } from "../http/problem.ts";
 
 export const sessionCookie = "nubrel_session";
-
-const accounts = new WeakMap<Request, Account>();
 
 /** What a browser that has signed in before is known by. */
 export const browserCookie = "nubrel_browser";
@@ -46,11 +44,11 @@ export function forgetSession(token: string): void {
 /** Lets only people who are signed in pass. */
 export function signedIn(database: Database, acting: () => number): RequestHandler {
   return async (request, _response, next) => {
-    if (isBearer(request)) return next();
+    if (isToken(request)) return next();
     const token = sessionToken(request);
     const account = token === undefined ? undefined : await accountOfToken(database, token, acting());
     if (!account) throw new Problem(401, "Not signed in", "Sign in first; a session ends after seven days without use.");
-    accounts.set(request, account);
+    noteAsker(request, { kind: "person", ...account });
     next();
   };
 }
@@ -69,28 +67,12 @@ async function accountOfToken(database: Database, token: string, nowMs: number):
   }
 }
 
-/** The account that asks, null where it is a token; only behind `signedIn`. */
-export function accountIdOf(request: Request): number | null {
-  return isBearer(request) ? null : accountOf(request).id;
-}
-
-/** The name of the person who asks; empty where it is a token. Only behind `signedIn`. */
-export const nameOf = (request: Request): string => (isBearer(request) ? "" : accountOf(request).name);
-
-/** Who asks; only behind `signedIn`. */
-export function accountOf(request: Request): Account {
-  const account = accounts.get(request);
-  if (isBearer(request)) throw new Problem(401, "Not signed in", "A token is no person; this is for people who are signed in.");
-  if (!account) throw new Error(`${request.path} is not behind signedIn`);
-  return account;
-}
-
 /**
  * Refuses writes that another site's page sends with this browser's cookie. Browsers name the origin of every such request
  * (Fetch standard, "origin" header; Fetch Metadata's Sec-Fetch-Site); one that names none is refused as well.
  */
 export const sameOrigin: RequestHandler = (request, _response, next) => {
-  if (request.method === "GET" || request.method === "HEAD" || isBearer(request)) return next();
+  if (request.method === "GET" || request.method === "HEAD" || isToken(request)) return next();
   const origin = request.headers.origin;
   const sameHost = origin !== undefined && URL.canParse(origin) && new URL(origin).host === request.host;
   if (sameHost || (origin === undefined && request.headers["sec-fetch-site"] === "same-origin")) return next();

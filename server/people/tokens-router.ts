@@ -1,10 +1,10 @@
 import { Router } from "express";
 import Joi from "joi";
-import type { TokenScope } from "../../core/api/views.ts";
+import type { TokenScope } from "../../core/people/token-scope.ts";
 import type { Tokens } from "./tokens.ts";
 import type { Sources } from "../sources/sources.ts";
 import type { LiveHub } from "../live/live-hub.ts";
-import { notForReaders } from "./bearer.ts";
+import { notForReaders } from "../http/asker.ts";
 import { checked } from "../http/checked.ts";
 import { idParameter } from "../http/id-parameter.ts";
 import { Problem } from "../http/problem.ts";

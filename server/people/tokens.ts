@@ -1,5 +1,6 @@
 import { createHash, randomBytes } from "node:crypto";
-import type { TokenScope, TokenView } from "../../core/api/views.ts";
+import type { TokenScope } from "../../core/people/token-scope.ts";
+import type { TokenView } from "../../core/api/tokens.ts";
 import type { Database } from "../db/pool.ts";
 
 /** So that a token is recognised where it was left lying about. */

@@ -1,5 +1,5 @@
 import ical from "ical-generator";
-import type { QuietView } from "../../core/api/views.ts";
+import type { QuietView } from "../../core/api/quiet.ts";
 import type { Tags } from "../../core/counters/counter.ts";
 import { isAll, type Occurrence, occurrencesOf, quietAt, type QuietTime } from "../../core/quiet/quiet-time.ts";
 import type { Database } from "../db/pool.ts";

@@ -7,7 +7,7 @@ import { checked } from "../http/checked.ts";
 import { idParameter } from "../http/id-parameter.ts";
 import { Problem } from "../http/problem.ts";
 import { isZone } from "../rules/rules-router.ts";
-import { nameOf } from "../people/signed-in.ts";
+import { nameOf } from "../http/asker.ts";
 
 const values = Joi.array().items(Joi.string().allow("").max(500)).max(200);
 const quietSchema = Joi.object<Omit<QuietTime, "id" | "by" | "endedAtMs">>({

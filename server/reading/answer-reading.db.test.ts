@@ -1,5 +1,6 @@
+import type { OfEvery } from "../../core/series/of-every.ts";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import type { OfEvery, ReadingDocument } from "../../core/reading/document.ts";
+import type { ReadingDocument } from "../../core/reading/document.ts";
 import { batchOf } from "../../core/series/batch.ts";
 import { seeded } from "../../core/testing/random.ts";
 import { slotMs } from "../store/slots.ts";

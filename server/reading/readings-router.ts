@@ -1,7 +1,7 @@
 import { Router } from "express";
 import Joi from "joi";
 import type { ReadingDocument } from "../../core/reading/document.ts";
-import type { DensityView } from "../../core/api/views.ts";
+import type { DensityView } from "../../core/api/readings.ts";
 import { answerSeveral } from "./answer-several.ts";
 import { answerReading } from "./answer-reading.ts";
 import type { MachineNames } from "../machines/machine-names.ts";

@@ -1,4 +1,4 @@
-import type { IncidentEntry, IncidentEntryKind } from "../../core/api/views.ts";
+import type { IncidentEntry, IncidentEntryKind } from "../../core/rules/incident-entry.ts";
 import type { Connection, Database } from "../db/pool.ts";
 
 /** Writes down what happened to an incident. */

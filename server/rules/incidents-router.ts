@@ -1,10 +1,10 @@
 import { Router } from "express";
 import Joi from "joi";
-import type { IncidentDetail } from "../../core/api/views.ts";
+import type { IncidentDetail } from "../../core/api/incidents.ts";
+import type { MachineEvent } from "../../core/events/machine-event.ts";
+import type { MessageView } from "../../core/api/messages.ts";
 import { incidentWindow } from "../../core/rules/incident-text.ts";
 import type { Database } from "../db/pool.ts";
-import { listEvents } from "../events/events.ts";
-import { listMessages } from "../messages/message-rows.ts";
 import { acknowledge, snooze } from "./incident-actions.ts";
 import { addEntry, entriesOf } from "./incident-entries.ts";
 import { incidentOf, listIncidents } from "./incident-rows.ts";
@@ -13,7 +13,7 @@ import { checked } from "../http/checked.ts";
 import { idParameter } from "../http/id-parameter.ts";
 import { Problem } from "../http/problem.ts";
 import { windowSchema } from "../reading/reading-schema.ts";
-import { nameOf } from "../people/signed-in.ts";
+import { nameOf } from "../http/asker.ts";
 
 const mostIncidents = 1000;
 const mostMessages = 200;
@@ -23,8 +23,16 @@ const acknowledgeSchema = Joi.object<{ acknowledged: boolean }>({ acknowledged: 
 const snoozeSchema = Joi.object<{ untilMs: number | null }>({ untilMs: Joi.number().integer().min(0).allow(null).required() });
 const noteSchema = Joi.object<{ text: string }>({ text: Joi.string().trim().min(1).max(5000).required() });
 
+/** What stands beside an incident, from the subjects that keep it. */
+interface BesideIncidents {
+  /** What was sent to people about it, the newest first. */
+  messagesOf(incidentId: number, most: number): Promise<readonly MessageView[]>;
+  /** What happened in `[fromMs, toMs]`. */
+  eventsIn(fromMs: number, toMs: number): Promise<readonly MachineEvent[]>;
+}
+
 /** Incidents: looked at, acknowledged, snoozed, noted on, closed. `news` tells every open page that one has changed. */
-export function incidentsRouter(database: Database, checker: RuleChecker, news: () => void): Router {
+export function incidentsRouter(database: Database, checker: RuleChecker, news: () => void, { messagesOf, eventsIn }: BesideIncidents): Router {
   const router = Router();
 
   router.get("/incidents", async (request, response) => {
@@ -39,7 +47,7 @@ export function incidentsRouter(database: Database, checker: RuleChecker, news: 
     const { incident, document } = found;
     const window = incidentWindow(incident, document?.marginSeconds ?? null, Date.now());
     const machine = incident.tags["machine"] ?? "";
-    const [entries, messages, near, events] = await Promise.all([entriesOf(database, id), listMessages(database, mostMessages, id), listIncidents(database, window.from, window.to, mostIncidents), listEvents(database, window.from, window.to)]);
+    const [entries, messages, near, events] = await Promise.all([entriesOf(database, id), messagesOf(id, mostMessages), listIncidents(database, window.from, window.to, mostIncidents), eventsIn(window.from, window.to)]);
     const beside = near.filter((one) => one.id !== id && (Math.abs(one.raisedAtMs - incident.raisedAtMs) < besideMs || (machine !== "" && one.tags["machine"] === machine && one.raisedAtMs < window.to && (one.clearedAtMs ?? Number.POSITIVE_INFINITY) >= window.from)));
     response.json({ incident, document, entries, messages, beside, events: events.filter((event) => machine === "" || event.machine === "" || event.machine === machine), window } satisfies IncidentDetail);
   });

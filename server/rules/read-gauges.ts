@@ -1,7 +1,8 @@
+import type { OfEvery } from "../../core/series/of-every.ts";
 import { usualDays, UsualLine, usualStepMs, usualWindowMs } from "../../core/baseline/usual-range.ts";
 import type { Tags } from "../../core/counters/counter.ts";
 import { seriesKey } from "../../core/counters/series-key.ts";
-import type { OfEvery, ReadingAnswer, Sentence } from "../../core/reading/document.ts";
+import type { ReadingAnswer, Sentence } from "../../core/reading/document.ts";
 import type { StepEnd } from "../../core/reading/plan.ts";
 import { roundStepMs } from "../../core/reading/step.ts";
 import { gaugePlan, gaugesOf, type UsualAt } from "../../core/rules/gauges.ts";

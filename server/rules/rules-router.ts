@@ -1,6 +1,6 @@
 import { Router } from "express";
 import Joi from "joi";
-import type { RuleView } from "../../core/api/views.ts";
+import type { RuleView } from "../../core/api/rules.ts";
 import { readyMadeRules } from "../../core/rules/ready-made-rules.ts";
 import type { RuleDocument } from "../../core/rules/rule.ts";
 import type { Database } from "../db/pool.ts";
@@ -12,7 +12,7 @@ import { checked } from "../http/checked.ts";
 import { idParameter } from "../http/id-parameter.ts";
 import { Problem, problemBody } from "../http/problem.ts";
 import { ruleSchema } from "./rule-schema.ts";
-import { accountIdOf, nameOf } from "../people/signed-in.ts";
+import { accountIdOf, nameOf } from "../http/asker.ts";
 
 const dayMs = 86_400_000;
 const longestPast = 90 * dayMs;

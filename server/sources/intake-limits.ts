@@ -1,5 +1,5 @@
 import Joi from "joi";
-import type { IntakeLimits } from "../../core/api/views.ts";
+import type { IntakeLimits } from "../../core/sources/intake-limits.ts";
 import type { Database } from "../db/pool.ts";
 
 export const usualLimits: IntakeLimits = { bodyBytes: 33_554_432, lineBytes: 65_536, tags: 40, seriesPerSource: 50_000, newSeriesPerMinute: 20_000 };

@@ -1,12 +1,13 @@
-import type { IntakeLimits } from "../../core/api/views.ts";
+import type { IntakeLimits } from "../../core/sources/intake-limits.ts";
 import { TableReader } from "../../core/formats/csv/table-reader.ts";
 import { tableText } from "../../core/formats/csv/table-text.ts";
 import { findTableShape, type TableShape } from "../../core/formats/csv/table-shape.ts";
-import { type Page, PageReader } from "../../core/formats/exposition/page-reader.ts";
-import { utf8Text } from "../../core/formats/exposition/utf8.ts";
+import { PageReader } from "../../core/formats/exposition/page-reader.ts";
+import { utf8Text } from "../../core/text/utf8.ts";
 import { readJsonRequest } from "../../core/formats/otlp/otlp-json.ts";
 import { OtlpReader } from "../../core/formats/otlp/otlp-reader.ts";
-import { TextError } from "../../core/formats/samples/sample-format.ts";
+import type { Page } from "../../core/pages/page.ts";
+import { TextError } from "../../core/pages/text-error.ts";
 import type { SeriesReader } from "./source-run.ts";
 
 export type ReceivedFormat = "openmetrics" | "text" | "otlp" | "csv";

@@ -1,16 +1,14 @@
-import type { IntakeLimits } from "../../core/api/views.ts";
+import type { IntakeLimits } from "../../core/sources/intake-limits.ts";
 import { counterOfPlainName } from "../../core/counters/catalogue.ts";
 import { isStorable } from "../../core/text/storable.ts";
 import { setTag } from "../../core/counters/set-tag.ts";
 import { seriesKey } from "../../core/counters/series-key.ts";
-import type { FileSeries } from "../../core/formats/samples/sample-format.ts";
-import type { Page } from "../../core/formats/exposition/page-reader.ts";
+import type { FileSeries } from "../../core/pages/file-series.ts";
+import type { Page } from "../../core/pages/page.ts";
 import type { Source } from "../../core/sources/source.ts";
 import { applyTakeRules } from "../../core/sources/take-rules.ts";
-import type { Batch } from "../../core/series/batch.ts";
-import type { Refused } from "../store/admission.ts";
 import type { NewSeries } from "../store/series-registry.ts";
-import type { Expected, Store } from "../store/store.ts";
+import type { Expected, Store, Taken } from "../store/store.ts";
 
 /** What became of a page: found is taken and left out together. */
 export interface PageTaken {
@@ -26,6 +24,12 @@ export class SeriesBudget {
   #inMinute = 0;
   /** Those that are being made. */
   #pending = 0;
+  readonly #where: string;
+
+  /** `where` names whose series are counted. */
+  constructor(where = "of one source") {
+    this.#where = where;
+  }
 
   /** Why a new series may not be; undefined where it may, and then it is counted until it is made. `known` is how many its source has. */
   ask(limits: IntakeLimits, known: number, nowMs: number): string | undefined {
@@ -34,7 +38,7 @@ export class SeriesBudget {
       this.#minute = minute;
       this.#inMinute = 0;
     }
-    if (known + this.#pending >= limits.seriesPerSource) return `more than ${limits.seriesPerSource} series of one source`;
+    if (known + this.#pending >= limits.seriesPerSource) return `more than ${limits.seriesPerSource} series ${this.#where}`;
     if (this.#inMinute >= limits.newSeriesPerMinute) return `more than ${limits.newSeriesPerMinute} new series in a minute`;
     this.#inMinute++;
     this.#pending++;
@@ -47,18 +51,25 @@ export class SeriesBudget {
   }
 }
 
+/** A sample of a series that has no number in its table yet. */
+interface FreshSample {
+  readonly index: number;
+  readonly timeMs: number;
+  readonly value: number;
+}
+
 const unknown = 0;
 const dayMs = 86_400_000;
-const isSender = ({ kind }: Pick<Source, "kind">) => kind === "push" || kind === "collector";
+const isSender = ({ kind }: Pick<TableSource, "kind">) => kind === "push" || kind === "collector";
 const ofAnother = "of another source: what sends writes to its own series only";
 const sameAsAnother = "the same as another series after the rules";
 
 /** Says for each series of one reader which series of the store it is. Numbers below zero say why it is none. */
 export class SeriesTable {
   readonly #store: Store;
-  readonly #source: Source;
+  readonly #source: TableSource;
   readonly #budget: SeriesBudget;
-  readonly #expected: Expected;
+  readonly #expected: Expected | undefined;
   readonly #isAlive: (sourceId: number) => boolean;
   #ids = new Int32Array(64);
   #factors = new Float64Array(64);
@@ -69,9 +80,11 @@ export class SeriesTable {
   /** The store's series that stand in this table. */
   readonly #taken = new Set<number>();
   #generation: number;
+  /** How many series were made through this table. */
+  #made = 0;
 
-  /** `isAlive` says whether a source is there: what one that was removed has told of may be another's now. */
-  constructor(store: Store, source: Source, budget: SeriesBudget, expected: Expected, isAlive: (sourceId: number) => boolean = () => true) {
+  /** Nobody waits for series without `expected`. `isAlive` says whether a source is there: what one that was removed has told of may be another's now. */
+  constructor(store: Store, source: TableSource, budget: SeriesBudget, expected: Expected | undefined, isAlive: (sourceId: number) => boolean = () => true) {
     this.#expected = expected;
     this.#isAlive = isAlive;
     this.#store = store;
@@ -93,7 +106,7 @@ export class SeriesTable {
       leftOut[reason] = (leftOut[reason] ?? 0) + n;
     };
     const known = { series: new Uint32Array(page.length), timeMs: new Float64Array(page.length), value: new Float64Array(page.length), length: 0 };
-    const fresh: { index: number; timeMs: number; value: number }[] = [];
+    const fresh: FreshSample[] = [];
     const ids = this.#ids;
     const factors = this.#factors;
     const backDays = this.#source.backDays ?? 1;
@@ -115,11 +128,14 @@ export class SeriesTable {
       } else if (id < 0) leave(this.#why[-1 - id] as string);
       else fresh.push({ index, timeMs, value });
     }
-    const writes: Promise<{ readonly taken: number; readonly refused: Refused }>[] = [];
+    const writes: Promise<Taken>[] = [];
     if (known.length > 0) writes.push(this.#store.write(known));
     if (fresh.length > 0) {
       const allowed = this.#allow(fresh, limits, nowMs, leave);
-      if (allowed.length > 0) writes.push(this.#writeFresh(allowed, leave));
+      // What the store knows already does not wait until the database has numbered the rest: it is away perhaps.
+      const numbered = allowed.filter(({ index }) => this.#ids[index] !== unknown);
+      if (numbered.length > 0) writes.push(this.#writeRows(numbered, leave));
+      if (numbered.length < allowed.length) writes.push(this.#writeNew(allowed.filter(({ index }) => this.#ids[index] === unknown), leave));
     }
     let taken = 0;
     for (const one of await Promise.all(writes)) {
@@ -167,7 +183,7 @@ export class SeriesTable {
       return false;
     }
     this.#taken.add(id);
-    this.#store.expect(id, this.#expected);
+    if (this.#expected) this.#store.expect(id, this.#expected);
     this.#ids[index] = id;
     return true;
   }
@@ -178,19 +194,20 @@ export class SeriesTable {
     this.#ids[index] = -1 - at;
   }
 
-  #allow(fresh: readonly { readonly index: number; readonly timeMs: number; readonly value: number }[], limits: IntakeLimits, nowMs: number, leave: (reason: string) => void): typeof fresh {
+  #allow(fresh: readonly FreshSample[], limits: IntakeLimits, nowMs: number, leave: (reason: string) => void): readonly FreshSample[] {
     const asked = [...new Set(fresh.map(({ index }) => index))];
     const there = this.#store.series.known(asked.map((index) => this.#named[index] as NewSeries));
     const refused = new Map<number, string>();
     const keys = new Set<string>();
-    const known = this.#store.series.countOf(this.#source.id);
+    const sourceId = this.#source.id;
+    const known = sourceId === undefined ? this.#made : this.#store.series.countOf(sourceId);
     const unclaimed: NewSeries[] = [];
     asked.forEach((index, i) => {
       if ((there[i] as number) !== 0) {
         const named = this.#named[index] as NewSeries;
         const owner = this.#store.series.ownerOf(named);
         if (owner === undefined || !this.#isAlive(owner)) unclaimed.push(named);
-        else if (owner !== this.#source.id && isSender(this.#source)) {
+        else if (owner !== sourceId && isSender(this.#source)) {
           this.#set(index, ofAnother);
           refused.set(index, ofAnother);
           return;
@@ -208,7 +225,7 @@ export class SeriesTable {
       const why = this.#budget.ask(limits, known, nowMs);
       if (why !== undefined) refused.set(index, why);
     });
-    this.#store.series.claim(unclaimed, this.#source.id);
+    if (sourceId !== undefined) this.#store.series.claim(unclaimed, sourceId);
     return fresh.filter(({ index }) => {
       const why = refused.get(index);
       if (why !== undefined) leave(why);
@@ -216,31 +233,33 @@ export class SeriesTable {
     });
   }
 
-  async #writeFresh(fresh: readonly { readonly index: number; readonly timeMs: number; readonly value: number }[], leave: (reason: string, n: number) => void) {
-    const unresolved = [...new Set(fresh.filter(({ index }) => this.#ids[index] === unknown).map(({ index }) => index))];
-    if (unresolved.length > 0) {
-      const places = new Map(unresolved.map((index, i) => [index, i]));
-      const samples = fresh.filter(({ index }) => places.has(index));
-      const resolving = this.#store.resolveSoon({
-        named: unresolved.map((index) => ({ ...(this.#named[index] as NewSeries), sourceId: this.#source.id })),
-        which: Uint32Array.from(samples, ({ index }) => places.get(index) as number),
-        timeMs: Float64Array.from(samples, ({ timeMs }) => timeMs),
-        value: Float64Array.from(samples, ({ value }) => value),
-      });
-      const ids = await resolving.finally(() => this.#budget.made(unresolved.length));
-      unresolved.forEach((index, i) => {
-        this.#known(index, ids[i] as number);
-      });
-    }
+  /** Stores samples of series that the store does not know yet. */
+  async #writeNew(fresh: readonly FreshSample[], leave: (reason: string, n: number) => void): Promise<Taken> {
+    const unresolved = [...new Set(fresh.map(({ index }) => index))];
+    const places = new Map(unresolved.map((index, i) => [index, i]));
+    const resolving = this.#store.resolveSoon({
+      named: unresolved.map((index) => ({ ...(this.#named[index] as NewSeries), ...(this.#source.id !== undefined && { sourceId: this.#source.id }) })),
+      which: Uint32Array.from(fresh, ({ index }) => places.get(index) as number),
+      timeMs: Float64Array.from(fresh, ({ timeMs }) => timeMs),
+      value: Float64Array.from(fresh, ({ value }) => value),
+    });
+    const ids = await resolving.finally(() => this.#budget.made(unresolved.length));
+    this.#made += unresolved.length;
+    unresolved.forEach((index, i) => {
+      this.#known(index, ids[i] as number);
+    });
+    return await this.#writeRows(fresh, leave);
+  }
+
+  async #writeRows(fresh: readonly FreshSample[], leave: (reason: string, n: number) => void): Promise<Taken> {
     const rows = fresh.filter(({ index }) => (this.#ids[index] as number) > 0);
     if (rows.length < fresh.length) leave(sameAsAnother, fresh.length - rows.length); // two pages at once had them for the first time
-    const batch: Batch = {
+    return await this.#store.write({
       series: Uint32Array.from(rows, ({ index }) => this.#ids[index] as number),
       timeMs: Float64Array.from(rows, ({ timeMs }) => timeMs),
       value: Float64Array.from(rows, ({ value }) => value),
       length: rows.length,
-    };
-    return this.#store.write(batch);
+    });
   }
 }
 
@@ -251,8 +270,11 @@ export function isStorableSeries({ counter, unit, tags }: Pick<NewSeries, "count
   return isStorable(counter) && isStorable(unit) && Object.entries(tags).every(([tag, value]) => isStorable(tag) && isStorable(value));
 }
 
-/** What of a source says how its series are named. */
-export type SeriesSource = Pick<Source, "machine" | "tags" | "take"> & { readonly kind?: Source["kind"] };
+/** What of a source says how its series are named. Those of an import are named as they stand in its text. */
+export type SeriesSource = Pick<Source, "machine" | "tags" | "take"> & { readonly kind?: Source["kind"] | "import" };
+
+/** Whose series a table holds; without an id they belong to no source. */
+export type TableSource = SeriesSource & Pick<Source, "backDays"> & { readonly id: number | undefined };
 
 /** Our collector writes the catalogue's names without their dots; unit and kind are the catalogue's. */
 function catalogued(series: FileSeries): FileSeries {
@@ -262,6 +284,7 @@ function catalogued(series: FileSeries): FileSeries {
 
 /** What a source's rules, tags and machine make of a series. */
 export function namedSeries(source: SeriesSource, series: FileSeries): { readonly series: NewSeries | undefined; readonly factor: number } {
+  if (source.kind === "import") return { series, factor: 1 };
   const taken = applyTakeRules(source.take, source.kind === "collector" ? catalogued(series) : series);
   if (!taken) return { series: undefined, factor: 1 };
   // Set one by one, objects of the same tags share their shape: for hundreds of thousands of series that is half their memory.

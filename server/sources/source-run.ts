@@ -1,11 +1,13 @@
-import type { IntakeLimits, SourceFailure, SourceView } from "../../core/api/views.ts";
+import type { IntakeLimits } from "../../core/sources/intake-limits.ts";
+import type { SourceFailure } from "../../core/sources/source-failure.ts";
+import type { SourceView } from "../../core/api/sources.ts";
 import type { KnownColumns } from "../../core/formats/csv/columns.ts";
-import type { FileSeries } from "../../core/formats/samples/sample-format.ts";
+import type { FileSeries } from "../../core/pages/file-series.ts";
+import type { Page } from "../../core/pages/page.ts";
 import type { Dialect } from "../../core/formats/exposition/families.ts";
-import { type Page, PageReader } from "../../core/formats/exposition/page-reader.ts";
+import { PageReader } from "../../core/formats/exposition/page-reader.ts";
 import { type Source, stateOf } from "../../core/sources/source.ts";
-import { ReadingsReader } from "../../core/sources/readings-reader.ts";
-import type { ReadBody } from "../intake/read-body.ts";
+import { ReadingsReader } from "../../core/pages/readings-reader.ts";
 import { SourceClock } from "../../core/sources/source-clock.ts";
 import type { Expected, Store } from "../store/store.ts";
 import { type PageTaken, SeriesBudget, SeriesTable } from "./series-table.ts";
@@ -167,7 +169,7 @@ export class SourceRun {
   }
 
   /** Stores what was read away from here. */
-  takeRead({ series, help, page }: ReadBody, nowMs: number): Promise<PageTaken> {
+  takeRead({ series, help, page }: SeriesReader & { readonly page: Page }, nowMs: number): Promise<PageTaken> {
     return this.take({ reader: { series, help }, table: new SeriesTable(this.#store, this.source, this.#budget, this.expected, this.#isAlive) }, page, nowMs);
   }
 
@@ -188,10 +190,6 @@ export class SourceRun {
     this.#tookMs = tookMs;
     this.#failure = undefined;
     this.#spells.note(this.source.id, this.source.intervalMs, nowMs, "ok", "");
-  }
-
-  noteTaken(taken: PageTaken): void {
-    this.#taken = taken;
   }
 
   failed(failure: SourceFailure): void {

@@ -1,10 +1,10 @@
 import { type Request, Router } from "express";
 import Joi from "joi";
-import type { FoundTable, TryAnswer, WalkAnswer } from "../../core/api/views.ts";
+import type { FoundTable, TryAnswer, WalkAnswer } from "../../core/api/sources.ts";
 import { findTableShape } from "../../core/formats/csv/table-shape.ts";
 import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
-import { TextError } from "../../core/formats/samples/sample-format.ts";
-import { ReadingsReader } from "../../core/sources/readings-reader.ts";
+import { TextError } from "../../core/pages/text-error.ts";
+import { ReadingsReader } from "../../core/pages/readings-reader.ts";
 import type { Device } from "../../core/sources/device.ts";
 import type { Credentials, SourceKind, SourceSettings } from "../../core/sources/source.ts";
 import { diagnose } from "../transport/diagnose.ts";
@@ -17,11 +17,10 @@ import { formatOf } from "./received.ts";
 import type { RawText, SourceRun } from "./source-run.ts";
 import { failureOf, type Sources } from "./sources.ts";
 import { triedPage, triedReading } from "./tried-page.ts";
-import { notForReaders } from "../people/bearer.ts";
+import { notForReaders, nameOf } from "../http/asker.ts";
 import { checked } from "../http/checked.ts";
 import { idParameter } from "../http/id-parameter.ts";
 import { Problem } from "../http/problem.ts";
-import { nameOf } from "../people/signed-in.ts";
 import { changedSourceSchema, newSourceSchema, pauseSchema, previewSchema, tableSchema, trySchema, walkSchema } from "./source-schema.ts";
 
 const mostAskedMs = 3_600_000;
@@ -139,7 +138,7 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
     const { source, raw } = found(request);
     const { take, tags } = checked(previewSchema, request.body);
     const { lastReadings } = found(request);
-    if (source.device && lastReadings) {
+    if (lastReadings) {
       response.json(triedReading({ kind: source.kind, machine: source.machine, take, tags }, lastReadings, { bytes: raw?.bytes.length ?? 0, format: "device", tookMs: 0 }, sources.limits));
       return;
     }

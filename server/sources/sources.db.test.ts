@@ -5,7 +5,7 @@ import { gzipSync } from "node:zlib";
 import { X509Certificate } from "node:crypto";
 import pino from "pino";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import type { SourceView, TryAnswer } from "../../core/api/views.ts";
+import type { SourceView, TryAnswer } from "../../core/api/sources.ts";
 import { readConfig } from "../config.ts";
 import { diagnose } from "../transport/diagnose.ts";
 import { type RunningServer, startServer } from "../server.ts";
@@ -413,5 +413,37 @@ describe("a logger that sends tables", () => {
     expect(reading.body.lines.map(({ tags, values }: { tags: object; values: readonly (number | null)[] }) => [tags, values.find((value) => value !== null)])).toEqual(expect.arrayContaining([[{ machine: "rooms", room: "attic" }, 1.234], [{ machine: "rooms", room: "101" }, 7.5]]));
     const wrong = await push(mixed, "?decimal=;");
     expect([wrong.status, (await wrong.json()).detail]).toEqual([422, expect.stringContaining('"decimal"')]);
+  });
+});
+
+describe("this machine is gathered as a device is", () => {
+  const settingsOf = ({ name, machine, intervalMs, tellsSilence, address, device, trust, tags, take }: SourceView) => ({ name, machine, intervalMs, tellsSilence, address, device, trust, tags, take });
+  const own = async (): Promise<SourceView> => (await owner.ask("GET", "/api/sources")).body.find((one: SourceView) => one.kind === "this-machine");
+  test("what was read is shown as received, the kernel's own text", async () => {
+    await expect.poll(async () => (await own()).hasRaw, { timeout: 10_000 }).toBe(true);
+    const { body: text } = await owner.ask("GET", `/api/sources/${(await own()).id}/raw`);
+    expect(text).toMatch(/^\/proc\/stat\ncpu {2}\d+/);
+    expect(text).toMatch(/\/proc\/meminfo\nMemTotal: +\d+ kB/);
+    expect(text).not.toContain("/proc/1/");
+  });
+  test("rules are tried on what it said last, and hold from the next gathering on", async () => {
+    const source = await own();
+    const take = [{ do: "leave", counter: "system.processes.*" }, { do: "leave", counter: "system.memory.*" }];
+    const tried = (await owner.ask("POST", `/api/sources/${source.id}/preview`, { take, tags: {} })).body as TryAnswer;
+    expect(tried).toMatchObject({ kind: "page", format: "device", leftOut: { "left by a rule": expect.any(Number) } });
+    expect((await owner.ask("PUT", `/api/sources/${source.id}`, { ...settingsOf(source), take })).status).toBe(200);
+    await expect.poll(async () => (await own()).leftOut["left by a rule"] ?? 0, { timeout: 10_000 }).toBeGreaterThan(5);
+    const { found, taken, leftOut } = await own();
+    expect((taken ?? 0) + Object.values(leftOut).reduce((sum, n) => sum + n, 0)).toBe(found);
+    expect((await owner.ask("PUT", `/api/sources/${source.id}`, { ...settingsOf(source), take: [] })).status).toBe(200);
+  });
+  test("its series count toward the budget of a source", async () => {
+    const limits = (await owner.ask("GET", "/api/intake-limits")).body;
+    const source = await own();
+    expect((await owner.ask("PUT", "/api/intake-limits", { ...limits, seriesPerSource: 10 })).status).toBe(200);
+    expect((await owner.ask("PUT", `/api/sources/${source.id}`, { ...settingsOf(source), tags: { room: "attic" } })).status).toBe(200); // all its series are others now
+    await expect.poll(async () => (await own()).leftOut["more than 10 series of one source"] ?? 0, { timeout: 10_000 }).toBeGreaterThan(10);
+    await owner.ask("PUT", `/api/sources/${source.id}`, { ...settingsOf(source), tags: {} });
+    await owner.ask("PUT", "/api/intake-limits", limits);
   });
 });

@@ -1,20 +1,24 @@
-import { setImmediate as turn } from "node:timers/promises";
+import type { Page } from "../../core/pages/page.ts";
+import { setTimeout as delay, setImmediate as turn } from "node:timers/promises";
 import type { Logger } from "pino";
-import type { Page, PageReader } from "../../core/formats/exposition/page-reader.ts";
-import type { IntakeLimits, SourceFailure, SourceView, SpellView } from "../../core/api/views.ts";
+import type { PageReader } from "../../core/formats/exposition/page-reader.ts";
+import type { IntakeLimits } from "../../core/sources/intake-limits.ts";
+import type { MachineEvent } from "../../core/events/machine-event.ts";
+import type { SourceFailure } from "../../core/sources/source-failure.ts";
+import type { SourceView, SpellView } from "../../core/api/sources.ts";
 import type { Device } from "../../core/sources/device.ts";
 import type { Credentials, Pause, PullAddress, Source, SourceKind, SourceSettings, Trust } from "../../core/sources/source.ts";
 import type { Database } from "../db/pool.ts";
-import { insertEvents } from "../events/events.ts";
 import type { DeviceGatherer, Gathered } from "../gather/device-gatherer.ts";
 import { openDevice } from "../gather/open-device.ts";
 import { PageAsker, type PulledPage } from "../gather/pull/pull-page.ts";
+import { Problem } from "../http/problem.ts";
 import { PullError } from "../transport/pull-error.ts";
 import { diagnose } from "../transport/diagnose.ts";
 import { everyMultiple, type Schedule } from "../gather/schedule.ts";
 import type { Store } from "../store/store.ts";
 import { readLimits, usualLimits, writeLimits } from "./intake-limits.ts";
-import { isLoopback } from "../transport/loopback.ts";
+import { isLoopback } from "../http/loopback.ts";
 import type { SecretBox } from "./secret-box.ts";
 import { insertSource, listFormerMachines, listSources, markRemoved, purgeRemoved, readSecret, updateSource, writePause, writeSecret } from "./source-rows.ts";
 import { SourceRun } from "./source-run.ts";
@@ -25,6 +29,17 @@ const dayMs = 86_400_000;
 const spellsKeptMs = 400 * dayMs;
 /** Sources with one interval are not all asked in the same moment: each has its own, up to this after the whole multiple. */
 const mostJitterMs = 2000;
+
+/** How long stopping waits for what was gathered last to be stored. */
+const lastWritesMs = 3000;
+
+/** What sources are told from outside, and tell. */
+export interface SourcesOptions {
+  /** Hears what time it is by the clocks of other machines. */
+  readonly told?: (ms: number) => void;
+  /** Keeps what devices say has happened. */
+  readonly noteEvents?: (events: readonly (Omit<MachineEvent, "id"> & { readonly sourceId: number })[]) => Promise<unknown>;
+}
 
 interface Asking {
   readonly asker: { close(): Promise<void> };
@@ -38,7 +53,7 @@ export class Sources {
   readonly #box: SecretBox;
   readonly #log: Logger;
   readonly #spells: Spells;
-  readonly #told: (ms: number) => void;
+  readonly #options: SourcesOptions;
   readonly #runs = new Map<number, SourceRun>();
   readonly #pullers = new Map<number, Asking>();
   /** Machines of which a source was removed lately, or reports under another name now. */
@@ -47,9 +62,13 @@ export class Sources {
   #limits: IntakeLimits = usualLimits;
   #flushing: NodeJS.Timeout | undefined;
   #closed = false;
+  /** What gathers the machine that the server runs on, once it is known. */
+  #ownGatherer: DeviceGatherer | undefined;
+  /** What was gathered and is not durable yet. */
+  readonly #writing = new Set<Promise<unknown>>();
 
-  private constructor(database: Database, store: Store, box: SecretBox, log: Logger, told: (ms: number) => void) {
-    this.#told = told;
+  private constructor(database: Database, store: Store, box: SecretBox, log: Logger, options: SourcesOptions) {
+    this.#options = options;
     this.#database = database;
     this.#store = store;
     this.#box = box;
@@ -57,9 +76,8 @@ export class Sources {
     this.#spells = new Spells(database);
   }
 
-  /** `told` hears what time it is by the clocks of other machines. */
-  static async open(database: Database, store: Store, box: SecretBox, log: Logger, told: (ms: number) => void = () => {}): Promise<Sources> {
-    const sources = new Sources(database, store, box, log, told);
+  static async open(database: Database, store: Store, box: SecretBox, log: Logger, options: SourcesOptions = {}): Promise<Sources> {
+    const sources = new Sources(database, store, box, log, options);
     sources.#limits = await readLimits(database);
     sources.#heard = await lastHeard(database);
     await purgeRemoved(database);
@@ -116,10 +134,11 @@ export class Sources {
     return (await this.#database.query("select from source where name = $1::text and removed_at is not null limit 1", [name])).rowCount !== 0;
   }
 
-  /** The source for the machine that the server runs on; made where there is none. */
-  async thisMachine(machine: string, intervalMs: number): Promise<SourceRun> {
+  /** Gathers the machine that the server runs on, by a source that is made where there is none. */
+  async gatherThisMachine(machine: string, intervalMs: number, gatherer: DeviceGatherer): Promise<SourceRun> {
+    this.#ownGatherer = gatherer;
     const known = this.all().find(({ source }) => source.kind === "this-machine");
-    if (known && known.source.machine === machine && known.source.intervalMs === intervalMs) return known;
+    if (known && known.source.machine === machine && known.source.intervalMs === intervalMs) return await this.#run(known.source);
     if (known) return (await this.change(known.source.id, { ...known.source, machine, intervalMs })) as SourceRun;
     const name = this.all().some(({ source }) => source.name.toLowerCase() === machine.toLowerCase()) ? `${machine} (this machine)` : machine;
     return await this.create("this-machine", { name, machine, intervalMs, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, tags: {}, take: [], csv: null });
@@ -214,7 +233,7 @@ export class Sources {
 
   #assertSameDestination(place: Place, id: number): void {
     const source = this.#runs.get(id)?.source;
-    if (source && source.credentials !== "none" && destinationOf(place) !== destinationOf(source)) throw new OtherDestinationError("The credentials that are kept were entered for another destination, or for one that shows who it is. Enter them again for this one.");
+    if (source && source.credentials !== "none" && destinationOf(place) !== destinationOf(source)) throw new OtherDestinationError();
   }
 
   /** The clock was set. */
@@ -226,6 +245,8 @@ export class Sources {
     this.#closed = true;
     clearInterval(this.#flushing);
     await Promise.all([...this.#pullers.keys()].map((id) => this.#stop(id)));
+    await this.#ownGatherer?.close();
+    await Promise.race([Promise.all(this.#writing), delay(lastWritesMs, undefined, { ref: false })]);
     await this.#spells.flush();
   }
 
@@ -247,11 +268,15 @@ export class Sources {
   async #run(source: Source): Promise<SourceRun> {
     await this.#stop(source.id);
     const before = this.#runs.get(source.id);
-    const run = new SourceRun(source, { store: this.#store, spells: this.#spells, limits: () => this.#limits, nowMs: Date.now(), heardMs: this.#heard.get(source.id), told: this.#told, isAlive: (other) => this.#runs.has(other) }, before);
+    const run = new SourceRun(source, { store: this.#store, spells: this.#spells, limits: () => this.#limits, nowMs: Date.now(), heardMs: this.#heard.get(source.id), told: this.#options.told ?? (() => {}), isAlive: (other) => this.#runs.has(other) }, before);
     if (source.address) run.isElsewhere = !isLoopback(source.address.host);
     this.#runs.set(source.id, run);
-    if ((source.address || source.device) && !source.pause && !this.#closed) await this.#startAsking(run);
+    if (this.#isAsked(source) && !source.pause && !this.#closed) await this.#startAsking(run);
     return run;
+  }
+
+  #isAsked({ address, device, kind }: Source): boolean {
+    return address !== null || device !== null || (kind === "this-machine" && this.#ownGatherer !== undefined);
   }
 
   async #stop(id: number): Promise<void> {
@@ -273,12 +298,14 @@ export class Sources {
       return;
     }
     const { asker, ask } = this.#askerOf(run, credentials);
-    const schedule = everyMultiple(source.intervalMs, ask, (error) => this.#log.error({ err: error, source: source.name }, "gathering a source failed"), { offsetMs: jitterMs(source), planned: (nextMs) => (run.nextMs = nextMs) });
+    const schedule = everyMultiple(source.intervalMs, ask, (error) => this.#log.error({ err: error, source: source.name }, "gathering a source failed"), { ...(source.kind === "this-machine" ? { atOnce: true } : { offsetMs: jitterMs(source) }), planned: (nextMs) => (run.nextMs = nextMs) });
     this.#pullers.set(source.id, { asker, schedule });
   }
 
   #askerOf(run: SourceRun, credentials: Credentials): { readonly asker: Asking["asker"]; readonly ask: (nowMs: number) => Promise<void> } {
-    const { device, address, trust } = run.source;
+    const { device, address, trust, kind } = run.source;
+    // The gatherer of this machine outlives its run: what it remembers of the gathering before holds with other settings too.
+    if (kind === "this-machine") return { asker: { close: async () => {} }, ask: (nowMs) => this.#gather(run, this.#ownGatherer as DeviceGatherer, nowMs) };
     if (device) {
       const gatherer = openDevice(device, trust, credentials);
       return { asker: gatherer, ask: (nowMs) => this.#gather(run, gatherer, nowMs) };
@@ -298,15 +325,23 @@ export class Sources {
       const page = intake.reader.read(readings, undefined, leftOut);
       run.lastReadings = { reader: intake.reader, page };
       // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
-      void run.take(intake, page, nowMs, performance.now() - began).catch((error) => this.#log.warn({ err: error, source: run.source.name }, "a gathering was not stored"));
+      this.#note(run, run.take(intake, page, nowMs, performance.now() - began));
       run.giveBack("readings", intake);
       const { id: sourceId, machine } = run.source;
-      if (events && events.length > 0) await insertEvents(this.#database, events.map((event) => ({ ...event, machine, sourceId })));
+      if (events && events.length > 0) await this.#options.noteEvents?.(events.map((event) => ({ ...event, machine, sourceId })));
     } catch (error) {
       if (this.#closed || this.#runs.get(run.source.id) !== run) return;
       if (!(error instanceof PullError)) this.#log.error({ err: error, source: run.source.name }, "gathering a device failed");
       run.failed(failureOf(error instanceof PullError ? error : new PullError("failed", `Gathering failed: ${(error as Error).message}`, "Try again; if it stays, look at the text as received.", { cause: error }), nowMs));
     }
+  }
+
+  /** Follows what is being stored to its end, which nobody waits for but the end of the server. */
+  #note(run: SourceRun, taking: Promise<unknown>): void {
+    const write = taking
+      .catch((error) => this.#log.warn({ err: error, source: run.source.name }, "what was gathered was not stored"))
+      .then(() => void this.#writing.delete(write));
+    this.#writing.add(write);
   }
 
   async #pull(run: SourceRun, asker: PageAsker, nowMs: number): Promise<void> {
@@ -319,7 +354,7 @@ export class Sources {
       const intake = run.lendPages(pulled.dialect);
       const page = await readInPieces(intake.reader, pulled.bytes);
       // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
-      void run.take(intake, page, nowMs, pulled.tookMs).catch((error) => this.#log.warn({ err: error, source: run.source.name }, "a page was not stored"));
+      this.#note(run, run.take(intake, page, nowMs, pulled.tookMs));
       run.giveBack(pulled.dialect, intake);
     } catch (error) {
       if (this.#closed || this.#runs.get(run.source.id) !== run) return;
@@ -344,8 +379,12 @@ async function readInPieces(reader: PageReader, bytes: Uint8Array): Promise<Page
 type Place = Pick<SourceSettings, "address" | "device" | "trust">;
 
 /** Kept credentials were asked for another place than theirs. */
-export class OtherDestinationError extends Error {
+class OtherDestinationError extends Problem {
   override name = "OtherDestinationError";
+
+  constructor() {
+    super(422, "Another destination", "The credentials that are kept were entered for another destination, or for one that shows who it is. Enter them again for this one.", { errors: [{ path: "credentials", message: "were entered for another destination" }] });
+  }
 }
 
 /** Where a source's credentials go, and whether it is looked at who takes them. */

@@ -1,4 +1,4 @@
-import type { SpellView } from "../../core/api/views.ts";
+import type { SpellView } from "../../core/api/sources.ts";
 import type { Database } from "../db/pool.ts";
 
 interface OpenSpell {

@@ -1,8 +1,9 @@
-import type { IntakeLimits, TriedPage, TriedSeries } from "../../core/api/views.ts";
+import type { IntakeLimits } from "../../core/sources/intake-limits.ts";
+import type { TriedPage, TriedSeries } from "../../core/api/sources.ts";
 import type { TableShape } from "../../core/formats/csv/table-shape.ts";
-import type { FileSeries } from "../../core/formats/samples/sample-format.ts";
+import type { FileSeries } from "../../core/pages/file-series.ts";
+import type { Page } from "../../core/pages/page.ts";
 import { seriesKey } from "../../core/counters/series-key.ts";
-import type { Page } from "../../core/formats/exposition/page-reader.ts";
 import { type ReceivedFormat, readReceived } from "./received.ts";
 import type { SeriesReader } from "./source-run.ts";
 import { isStorableSeries, namedSeries, type SeriesSource, unstorable } from "./series-table.ts";

@@ -1,9 +1,11 @@
+import type { Damage } from "./damage.ts";
+import { Problem } from "../http/problem.ts";
 import { setTimeout as delay } from "node:timers/promises";
 import { JournalSegmentReader, JournalSegmentWriter } from "../../core/chunk/journal-block.ts";
 import { type Batch, joinBatches } from "../../core/series/batch.ts";
 import { BlockError } from "../../core/chunk/cursor.ts";
 import { type Database, inTransaction } from "../db/pool.ts";
-import { type Damage, setAside } from "./quarantine.ts";
+import { setAside } from "./quarantine.ts";
 import { seal, unseal } from "./seal.ts";
 import type { Spool } from "./spool.ts";
 import { splitBySlot } from "./split-by-slot.ts";
@@ -23,8 +25,12 @@ const longestSegmentMs = 600_000;
 const segmentsPerEra = 2 ** 24;
 
 /** The store takes nothing more because too much waits for the database. */
-export class StoreBusyError extends Error {
+export class StoreBusyError extends Problem {
   override name = "StoreBusyError";
+
+  constructor(message: string) {
+    super(503, "The store is busy", message, { retryAfterSeconds: 5 });
+  }
 }
 
 /** The lock on the database is not held just now: what waits goes on waiting. */

@@ -1,13 +1,7 @@
-import type { SetAsideView } from "../../core/api/views.ts";
+import type { SetAsideView } from "../../core/api/condition.ts";
 import type { Connection, Database } from "../db/pool.ts";
+import type { Damage } from "./damage.ts";
 import { noteDue } from "./tasks/rollup-due.ts";
-
-/** A row that cannot be read: where it stands, and why. */
-export type Damage =
-  | { readonly origin: "journal"; readonly segment: number; readonly seq: number; readonly slot: number; readonly reason: string }
-  | { readonly origin: "chunk"; readonly series: number; readonly slot: number; readonly reason: string }
-  | { readonly origin: "chunk_times"; readonly id: number; readonly slot: number; readonly reason: string }
-  | { readonly origin: "rollup_5m" | "rollup_1h"; readonly series: number; readonly period: number; readonly reason: string };
 
 /**
  * Sets rows aside whole, in the caller's transaction: they leave their tables and stand in `quarantine`, for whoever may yet read them. Rollups are made due

@@ -6,6 +6,9 @@ import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { batchOf } from "../../core/series/batch.ts";
 import { openConnection } from "../db/pool.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
+import type { Page } from "../../core/pages/page.ts";
+import { usualLimits } from "../sources/intake-limits.ts";
+import { SeriesBudget, SeriesTable } from "../sources/series-table.ts";
 import { Spool } from "./spool.ts";
 import { Store } from "./store.ts";
 
@@ -33,6 +36,12 @@ async function setAway(isAway: boolean): Promise<void> {
   if (isAway) await administrator.query("select pg_terminate_backend(pid) from pg_stat_activity where datname = $1", [name]);
 }
 const series = (n: number) => ({ counter: "system.uptime", tags: { machine: `m${n}` }, unit: "s", kind: "total" as const });
+/** Takes values of some of them at a moment, as the gathering of a source does. */
+const take = (store: Store, values: readonly (readonly [n: number, value: number])[], timeMs: number) => {
+  const table = new SeriesTable(store, { id: undefined, kind: "import", machine: "", tags: {}, take: [] }, new SeriesBudget(), undefined);
+  const page: Page = { which: Uint32Array.from(values, (_, i) => i), timeMs: new Float64Array(values.length).fill(timeMs), value: Float64Array.from(values, ([, value]) => value), length: values.length, found: values.length, leftOut: new Map() };
+  return table.write(values.map(([n]) => series(n)), page, usualLimits, now).catch(() => {});
+};
 const open = () => Store.open(db.database, { spool: new Spool(file) });
 const valuesOf = async (store: Store, n: number) => [...((await store.read([store.series.known([series(n)])[0] as number], 0, 1e15))[0]?.value ?? [])];
 
@@ -42,10 +51,10 @@ test("what waits for a database that is away outlives the server, of known serie
   await store.write(batchOf([[id as number, now - 9000, 1]]));
   await setAway(true);
   void store.write(batchOf([[id as number, now - 8000, 2]])).catch(() => {});
-  void store.writeNamed([series(1), series(2)], now - 7000, Float64Array.of(3, 30)).catch(() => {});
+  void take(store, [[1, 3], [2, 30]], now - 7000);
   await vi.waitFor(() => expect(store.health).toMatchObject({ waitingSamples: 3, onDisk: true }), { timeout: 10_000 });
   // A little later more comes, just before the end.
-  void store.writeNamed([series(1), series(3)], now - 6000, Float64Array.of(4, 40)).catch(() => {});
+  void take(store, [[1, 4], [3, 40]], now - 6000);
   await store.close();
 
   await setAway(false);

@@ -9,7 +9,7 @@ import { Head } from "./head.ts";
 import { Journal, nextJournalEra, replayJournal, StoreBusyError } from "./journal.ts";
 import { partitioned } from "./partitions.ts";
 import { keptFromMs, type Retention, readRetention, writeRetention } from "./retention.ts";
-import { type NewSeries, SeriesRegistry } from "./series-registry.ts";
+import { SeriesRegistry } from "./series-registry.ts";
 import type { NamedSamples, Spool } from "./spool.ts";
 import { slotMs, slotOf, slotStart } from "./slots.ts";
 import { Compactor } from "./compactor.ts";
@@ -181,24 +181,6 @@ export class Store {
     await this.#journal.write(taken);
     for (const [reason, count] of Object.entries(refused)) this.#refused[reason as RefusalReason] = (this.#refused[reason as RefusalReason] ?? 0) + count;
     return { taken: taken.length, refused };
-  }
-
-  /**
-   * Stores one answer of a source by the names of its series. A series that is new needs the database for its id: while that is away, its samples wait
-   * like all others, and are counted with them. Throws StoreBusyError.
-   */
-  async writeNamed(named: readonly NewSeries[], timeMs: number, value: Float64Array): Promise<void> {
-    const ids = this.series.known(named);
-    const fresh = named.filter((_, i) => ids[i] === 0);
-    const known = ids.filter((id) => id !== 0);
-    const writes: Promise<unknown>[] = [this.write({ series: known, timeMs: new Float64Array(known.length).fill(timeMs), value: value.filter((_, i) => ids[i] !== 0), length: known.length })];
-    if (fresh.length > 0) {
-      const values = value.filter((_, i) => ids[i] === 0);
-      const timesMs = new Float64Array(fresh.length).fill(timeMs);
-      const spooled = { named: fresh, which: Uint32Array.from(fresh, (_, i) => i), timeMs: timesMs, value: values };
-      writes.push(this.resolveSoon(spooled).then((series) => this.write({ series, timeMs: timesMs, value: values, length: series.length })));
-    }
-    await Promise.all(writes);
   }
 
   /** The ids of series that samples are of, once the database can give them: while it is away, this waits, and the samples are kept on disk as well. Throws StoreBusyError. */

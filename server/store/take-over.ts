@@ -1,12 +1,12 @@
 import { readFirstChunkBlock, readFirstJournalBlock } from "../../core/chunk/first-blocks.ts";
 import type { Database } from "../db/pool.ts";
-import type { Store } from "./store.ts";
+import type { Batch } from "../../core/series/batch.ts";
 
 /**
  * Takes over what the first version of the tables held (migration 000004 kept them by the side), a slot at a time, the way every sample
  * goes; then they are dropped. Stopped in the middle, it begins again: a sample written twice is one sample. Samples older than retention are left behind.
  */
-export async function takeOverFirstSlice(database: Database, store: Store): Promise<void> {
+export async function takeOverFirstSlice(database: Database, store: { write(batch: Batch): Promise<unknown> }): Promise<void> {
   const { rows } = await database.query<{ there: string | null }>("select to_regclass('first_chunk') as there");
   if (!rows[0]?.there) return;
   const slots = await database.query<{ slot_ms: number }>("select slot_ms from first_chunk union select slot_ms from first_journal order by slot_ms");

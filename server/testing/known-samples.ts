@@ -1,7 +1,7 @@
 import { type Batch, batchOf } from "../../core/series/batch.ts";
 import type { Database } from "../db/pool.ts";
 import { Store } from "../store/store.ts";
-import type { Damage } from "../store/quarantine.ts";
+import type { Damage } from "../store/damage.ts";
 import { readRollups } from "../store/tasks/rollup-rows.ts";
 
 /** Samples that can be told from their number: batch `k` holds 20 samples a minute apart of each of 40 series. */

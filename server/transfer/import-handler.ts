@@ -1,7 +1,8 @@
+import type { IntakeLimits } from "../../core/sources/intake-limits.ts";
 import type { RequestHandler } from "express";
 import Joi from "joi";
 import { type SampleFormat, sampleFormats } from "../../core/formats/samples/sample-format.ts";
-import { TextError } from "../../core/formats/samples/sample-format.ts";
+import { TextError } from "../../core/pages/text-error.ts";
 import type { Store } from "../store/store.ts";
 import { ImportError, importSamples } from "./import-samples.ts";
 import { checked } from "../http/checked.ts";
@@ -11,13 +12,13 @@ import { sameToken } from "../people/same-token.ts";
 const importSchema = Joi.object<{ format: SampleFormat }>({ format: Joi.valid(...sampleFormats).default("openmetrics") });
 
 /** Takes samples that the command line sends, as they come. It is let in by the token that the start command gave to both. */
-export function importHandler(store: Store, token: string | undefined): RequestHandler {
+export function importHandler(store: Store, limits: () => IntakeLimits, token: string | undefined): RequestHandler {
   return async (request, response) => {
     const sent = /^Bearer (.+)$/.exec(request.headers.authorization ?? "")?.[1];
     if (token === undefined || sent === undefined || !sameToken(sent, token)) throw new Problem(401, "Not let in", "Imports are taken from bin/nubrel on this machine, with the token of the start command.");
     const { format } = checked(importSchema, request.query);
     try {
-      response.json(await importSamples(store, format, request));
+      response.json(await importSamples(store, format, request, limits()));
     } catch (error) {
       if (error instanceof ImportError) {
         if (error.cause instanceof TextError) throw new Problem(422, "The file cannot be read", error.message);

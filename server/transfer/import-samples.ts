@@ -1,16 +1,21 @@
+import type { IntakeLimits } from "../../core/sources/intake-limits.ts";
+import { TextError } from "../../core/pages/text-error.ts";
 import { createInterface } from "node:readline";
 import type { Readable } from "node:stream";
 import { CsvReader } from "../../core/formats/samples/csv-samples.ts";
 import { JsonLinesReader } from "../../core/formats/samples/json-lines-samples.ts";
 import { OpenMetricsReader } from "../../core/formats/samples/open-metrics-samples.ts";
-import { type FileSeries, type SampleFormat, type SampleReader, type TakeSample, TextError } from "../../core/formats/samples/sample-format.ts";
-import { batchOf } from "../../core/series/batch.ts";
+import type { SampleFormat, SampleReader, TakeSample } from "../../core/formats/samples/sample-format.ts";
 import type { Refused } from "../store/admission.ts";
-import { isStorableSeries, unstorable } from "../sources/series-table.ts";
+import { usualLimits } from "../sources/intake-limits.ts";
+import { SeriesBudget, SeriesTable, type TableSource, unstorable } from "../sources/series-table.ts";
+import { ImportRows } from "./import-rows.ts";
 import type { Store } from "../store/store.ts";
 
 const samplesAtOnce = 20_000;
 const mostOfLine = 4_000_000;
+/** What is remembered of one text; how many of its series may be new, the limits of intake say. */
+const mostSeries = 2_000_000;
 
 /** What an import did: samples taken and durable, samples refused by reason. */
 export interface Imported {
@@ -30,26 +35,22 @@ export class ImportError extends Error {
 }
 
 /** Reads samples from text and stores them, a batch at a time; each is durable before the next is read. Throws ImportError, with the place where it is the text's. */
-export async function importSamples(store: Store, format: SampleFormat, text: Readable): Promise<Imported> {
-  const rows: { readonly series: FileSeries; readonly timeMs: number; readonly value: number }[] = [];
+export async function importSamples(store: Store, format: SampleFormat, text: Readable, limits: IntakeLimits = usualLimits): Promise<Imported> {
+  const source: TableSource = { id: undefined, kind: "import", machine: "", tags: {}, take: [] };
+  const table = new SeriesTable(store, source, new SeriesBudget("in one import"), undefined);
+  const rows = new ImportRows();
   const imported = { taken: 0, refused: {} as Record<string, number> };
   const flush = async () => {
     if (rows.length === 0) return;
-    const ids = await store.series.resolve(rows.map(({ series }) => series));
-    const batch = batchOf(rows.map(({ timeMs, value }, i) => [ids[i] as number, timeMs, value]));
-    rows.length = 0;
-    const { taken, refused } = await store.write(batch);
+    // How fast new series may come is for what sends on and on; one text is bounded by its series alone.
+    const { taken, leftOut } = await table.write(rows.series, rows.take(), { ...limits, newSeriesPerMinute: Number.POSITIVE_INFINITY }, Date.now());
     imported.taken += taken;
-    for (const [reason, count] of Object.entries(refused)) imported.refused[reason] = (imported.refused[reason] ?? 0) + count;
+    for (const [reason, count] of Object.entries(leftOut)) imported.refused[reason] = (imported.refused[reason] ?? 0) + count;
   };
   let number = 0;
-  const fit = new WeakSet<FileSeries>();
   const reader = readerOf(format, (series, timeMs, value) => {
-    if (!fit.has(series)) {
-      if (!isStorableSeries(series)) throw new TextError(`there is ${unstorable}`, number);
-      fit.add(series);
-    }
-    rows.push({ series, timeMs, value });
+    if (!rows.add(series, timeMs, value)) throw new TextError(`there is ${unstorable}`, number);
+    if (rows.series.length > mostSeries) throw new TextError(`the text names more than ${mostSeries.toLocaleString("en")} series; cut it by machines or counters`, number);
   });
   try {
     for await (const line of createInterface({ input: text, crlfDelay: Number.POSITIVE_INFINITY })) {

@@ -1,4 +1,4 @@
-import type { DiagnosisKind } from "../../core/api/views.ts";
+import type { DiagnosisKind } from "../../core/sources/source-failure.ts";
 
 /** What is wrong with a certificate, or with how two sides come to speak TLS, in words. */
 export interface CertificateFault {

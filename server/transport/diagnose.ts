@@ -1,7 +1,7 @@
 import { existsSync } from "node:fs";
 import { X509Certificate } from "node:crypto";
 import { errors } from "undici";
-import { TextError } from "../../core/formats/samples/sample-format.ts";
+import { TextError } from "../../core/pages/text-error.ts";
 import type { PullAddress, Trust } from "../../core/sources/source.ts";
 import { type CertificateFault, certificateFault } from "./certificate-faults.ts";
 import { PullError } from "./pull-error.ts";

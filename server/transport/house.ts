@@ -1,4 +1,4 @@
-import { isLoopback } from "./loopback.ts";
+import { isLoopback } from "../http/loopback.ts";
 import { X509Certificate } from "node:crypto";
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from "node:fs";
 import { hostname, networkInterfaces } from "node:os";

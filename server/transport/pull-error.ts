@@ -1,4 +1,4 @@
-import type { CertificateView, DiagnosisKind } from "../../core/api/views.ts";
+import type { CertificateView, DiagnosisKind } from "../../core/sources/source-failure.ts";
 
 /** Why asking a source gave nothing: what it is, in words, and what to do. */
 export class PullError extends Error {

@@ -4,11 +4,11 @@ import { createServer as createHttpServer, type RequestListener, type Server as 
 import { createServer as createHttpsServer, type Server as HttpsServer } from "node:https";
 import { createSecureContext } from "node:tls";
 import type { Logger } from "pino";
-import type { TransportView } from "../../core/api/views.ts";
+import type { TransportView } from "../../core/api/transport.ts";
 import { type Config, ConfigError } from "../config.ts";
 import { House, namesOf, ownNames, reachableNames } from "./house.ts";
 import type { KeyPair } from "./issue-certificate.ts";
-import { isLoopback } from "./loopback.ts";
+import { isLoopback } from "../http/loopback.ts";
 import { type OnePort, onePort } from "./one-port.ts";
 
 /** Files of a given certificate are looked at, and names of the machine, this often. */

@@ -2,7 +2,7 @@ import { existsSync, readFileSync, statSync } from "node:fs";
 import { connect as connectTcp, isIP, type Socket } from "node:net";
 import { connect as connectTls, createSecureContext, type DetailedPeerCertificate, type PeerCertificate, rootCertificates, type SecureContext, type TLSSocket } from "node:tls";
 import { buildConnector } from "undici";
-import type { CertificateView } from "../../core/api/views.ts";
+import type { CertificateView } from "../../core/sources/source-failure.ts";
 import type { PullAddress, Trust } from "../../core/sources/source.ts";
 
 /** The certificate is another than the one that was pinned. */

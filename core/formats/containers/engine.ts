@@ -1,5 +1,11 @@
 import type { Emit } from "../../counters/counter.ts";
-import type { ContainerFacts } from "../../sources/container-choice.ts";
+
+/** What of a container rules look at. */
+export interface ContainerFacts {
+  readonly name: string;
+  readonly image: string;
+  readonly labels: Readonly<Record<string, string>>;
+}
 
 /** A container as the engine lists it. */
 export interface EngineContainer extends ContainerFacts {

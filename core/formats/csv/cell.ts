@@ -1,4 +1,4 @@
-import { parseNumber } from "../samples/sample-format.ts";
+import { parseNumber } from "../../text/number-text.ts";
 
 export type DecimalSign = "." | ",";
 

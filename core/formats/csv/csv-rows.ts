@@ -1,4 +1,4 @@
-import { TextError } from "../samples/sample-format.ts";
+import { TextError } from "../../pages/text-error.ts";
 
 /** A record and the line that it began in, from 1. */
 export interface CsvRow {

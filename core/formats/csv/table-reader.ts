@@ -1,7 +1,8 @@
-import type { CounterKind } from "../../counters/counter.ts";
+import { type CounterKind, counterKinds } from "../../counters/counter.ts";
 import { seriesKey } from "../../counters/series-key.ts";
-import type { Page } from "../exposition/page-reader.ts";
-import { counterKinds, type FileSeries, TextError } from "../samples/sample-format.ts";
+import type { Page } from "../../pages/page.ts";
+import type { FileSeries } from "../../pages/file-series.ts";
+import { TextError } from "../../pages/text-error.ts";
 import { readCell } from "./cell.ts";
 import { headingParts, sameColumns, tagColumns } from "./columns.ts";
 import { counterLogHeader, counterLogSeries } from "../windows/counter-log.ts";

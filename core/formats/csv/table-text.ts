@@ -1,4 +1,4 @@
-import { utf8Text } from "../exposition/utf8.ts";
+import { utf8Text } from "../../text/utf8.ts";
 
 /** The Encoding standard's decoder, which every runtime has; core knows no runtime's types. */
 declare const TextDecoder: new (label: string) => { decode(bytes: Uint8Array): string };

@@ -1,9 +1,10 @@
+import type { Page } from "../../pages/page.ts";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { seeded } from "../../testing/random.ts";
 import type { Dialect } from "./families.ts";
 import { numberOfBytes } from "./number-bytes.ts";
-import { type Page, PageReader } from "./page-reader.ts";
+import { PageReader } from "./page-reader.ts";
 
 const bytesOf = (text: string) => new TextEncoder().encode(text);
 const rowsOf = (reader: PageReader, page: Page) =>

@@ -1,5 +1,6 @@
-import type { CounterKind } from "../../counters/counter.ts";
-import { counterKinds, type FileSeries, TextError } from "../samples/sample-format.ts";
+import type { FileSeries } from "../../pages/file-series.ts";
+import { TextError } from "../../pages/text-error.ts";
+import { type CounterKind, counterKinds } from "../../counters/counter.ts";
 import { MetricRules, suffixes } from "./metric-rules.ts";
 import { type LineHead, unescaped } from "./sample-line.ts";
 import { unitOfName, unitOfWord } from "./unit-of-name.ts";

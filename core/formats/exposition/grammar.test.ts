@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { TextError } from "../samples/sample-format.ts";
+import { TextError } from "../../pages/text-error.ts";
 import { PageReader } from "./page-reader.ts";
 
 // Pages made from OpenMetrics 1.0's grammar and its rules for types (sections "MetricFamily", "Counter" to "Summary", "Overall Structure"); from memory of them.

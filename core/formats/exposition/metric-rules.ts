@@ -1,4 +1,4 @@
-import { TextError } from "../samples/sample-format.ts";
+import { TextError } from "../../pages/text-error.ts";
 import type { LineHead } from "./sample-line.ts";
 
 /** Suffixes that samples of a type have besides their family's name (OpenMetrics 1.0). */

@@ -1,5 +1,5 @@
-import { parseNumber } from "../samples/sample-format.ts";
-import { utf8Text } from "./utf8.ts";
+import { parseNumber } from "../../text/number-text.ts";
+import { utf8Text } from "../../text/utf8.ts";
 
 const powers = Float64Array.from({ length: 23 }, (_, i) => Number(`1e${i}`));
 /** A decimal of at most 15 digits is below 2^53, so that one division by an exact power of ten rounds once: correctly. */

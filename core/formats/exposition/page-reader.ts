@@ -1,12 +1,13 @@
-import type { FileSeries } from "../samples/sample-format.ts";
-import { TextError } from "../samples/sample-format.ts";
+import type { Page } from "../../pages/page.ts";
+import type { FileSeries } from "../../pages/file-series.ts";
+import { TextError } from "../../pages/text-error.ts";
 import { BucketRules } from "./bucket-rules.ts";
 import { type Dialect, Families, type SampleSense } from "./families.ts";
 import { KnownLines } from "./known-lines.ts";
 import { numberOfBytes } from "./number-bytes.ts";
 import { readLineHead } from "./sample-line.ts";
 import { setTag } from "../../counters/set-tag.ts";
-import { utf8Text } from "./utf8.ts";
+import { utf8Text } from "../../text/utf8.ts";
 
 export interface PageLimits {
   readonly lineBytes: number;
@@ -16,20 +17,6 @@ export interface PageLimits {
 }
 
 const usualPageLimits: PageLimits = { lineBytes: 65_536, tags: 40, newSeries: 50_000 };
-
-/** What a page says, as columns; rows `0..length-1` are valid. */
-export interface Page {
-  /** Index into the reader's `series`. */
-  readonly which: Uint32Array;
-  /** Milliseconds since 1970, NaN where the page gives no time. */
-  readonly timeMs: Float64Array;
-  readonly value: Float64Array;
-  readonly length: number;
-  /** Samples found in the page, also those that are not gathered. */
-  readonly found: number;
-  /** What was read and is not gathered, by reason, counted. */
-  readonly leftOut: ReadonlyMap<string, number>;
-}
 
 /** A line that is not gathered: its reason's number, below zero. */
 const reasons = ["comment", "times of creation", "more tags than allowed", "more new series than a page may have"] as const;

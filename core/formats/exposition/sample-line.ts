@@ -1,4 +1,4 @@
-import { TextError } from "../samples/sample-format.ts";
+import { TextError } from "../../pages/text-error.ts";
 
 /** The part of a line before its value. */
 export interface LineHead {

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "vitest";
-import { TextError } from "../samples/sample-format.ts";
+import { TextError } from "../../pages/text-error.ts";
 import { changed } from "../../testing/hostile/changed.ts";
 import { seeded } from "../../testing/random.ts";
 import type { Dialect } from "./families.ts";

@@ -1,7 +1,7 @@
 import type { CounterKind } from "../../counters/counter.ts";
 import { seriesKey } from "../../counters/series-key.ts";
-import type { Page } from "../exposition/page-reader.ts";
-import type { FileSeries } from "../samples/sample-format.ts";
+import type { Page } from "../../pages/page.ts";
+import type { FileSeries } from "../../pages/file-series.ts";
 import { type BoundCounts, ExponentialBounds } from "./exponential-bounds.ts";
 import { type HostContext, type HostPoint, hostPoint, hostUnit, isHostMetric, partOf } from "./host-metrics.ts";
 import type { AnyValue, ExponentialPoint, HistogramPoint, KeyValue, Metric, MetricsRequest, NumberPoint, Point, SummaryPoint, Temporality } from "./otlp-messages.ts";

@@ -1,5 +1,8 @@
-import type { CounterKind } from "../../counters/counter.ts";
-import { counterKinds, type FileSeries, numberText, parseNumber, type SampleReader, type SampleWriter, type TakeSample, TextError } from "./sample-format.ts";
+import { numberText, parseNumber } from "../../text/number-text.ts";
+import type { FileSeries } from "../../pages/file-series.ts";
+import { TextError } from "../../pages/text-error.ts";
+import { type CounterKind, counterKinds } from "../../counters/counter.ts";
+import type { SampleReader, SampleWriter, TakeSample } from "./sample-format.ts";
 
 const columns = ["time", "counter", "unit", "kind", "tags", "value"];
 

@@ -1,5 +1,9 @@
+import { counterKinds } from "../../counters/counter.ts";
+import { numberText, parseNumber } from "../../text/number-text.ts";
+import type { FileSeries } from "../../pages/file-series.ts";
+import { TextError } from "../../pages/text-error.ts";
 import { parseTags } from "./csv-samples.ts";
-import { counterKinds, type FileSeries, numberText, parseNumber, type SampleReader, type SampleWriter, type TakeSample, TextError } from "./sample-format.ts";
+import type { SampleReader, SampleWriter, TakeSample } from "./sample-format.ts";
 
 const samplesPerLine = 1000;
 

@@ -1,6 +1,9 @@
+import { numberText, parseNumber } from "../../text/number-text.ts";
+import type { FileSeries } from "../../pages/file-series.ts";
+import { TextError } from "../../pages/text-error.ts";
 import { setTag } from "../../counters/set-tag.ts";
-import type { CounterKind } from "../../counters/counter.ts";
-import { counterKinds, type FileSeries, numberText, parseNumber, type SampleReader, type SampleWriter, type TakeSample, TextError } from "./sample-format.ts";
+import { type CounterKind, counterKinds } from "../../counters/counter.ts";
+import type { SampleReader, SampleWriter, TakeSample } from "./sample-format.ts";
 
 // OpenMetrics 1.0 text. Its names have no dots, so the counter's own name, unit and kind stand in the family's HELP.
 

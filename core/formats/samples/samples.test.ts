@@ -1,10 +1,11 @@
+import type { FileSeries } from "../../pages/file-series.ts";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { anyDouble } from "../../chunk/testing/doubles.ts";
 import { CsvReader, CsvWriter } from "./csv-samples.ts";
 import { JsonLinesReader, JsonLinesWriter } from "./json-lines-samples.ts";
 import { OpenMetricsReader, OpenMetricsWriter } from "./open-metrics-samples.ts";
-import type { FileSeries, SampleReader, SampleWriter, TakeSample } from "./sample-format.ts";
+import type { SampleReader, SampleWriter, TakeSample } from "./sample-format.ts";
 
 const formats: Readonly<Record<string, readonly [writer: () => SampleWriter, reader: (take: TakeSample) => SampleReader]>> = {
   openmetrics: [() => new OpenMetricsWriter(), (take) => new OpenMetricsReader(take)],

@@ -1,4 +1,4 @@
-import { utf8Text } from "../exposition/utf8.ts";
+import { utf8Text } from "../../text/utf8.ts";
 
 /** Types of values as they go over the wire: BER tags of RFC 2578 §7.1 and RFC 3416 §3. */
 export const snmpType = { integer: 2, text: 4, oid: 6, address: 64, counter32: 65, gauge32: 66, timeTicks: 67, opaque: 68, counter64: 70 } as const;

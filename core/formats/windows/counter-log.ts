@@ -1,4 +1,4 @@
-import type { FileSeries } from "../samples/sample-format.ts";
+import type { FileSeries } from "../../pages/file-series.ts";
 import { counterPath } from "./counter-path.ts";
 import { englishName } from "./names.ts";
 

@@ -1,3 +1,4 @@
+import { TextError } from "../../pages/text-error.ts";
 import { readFileSync } from "node:fs";
 import { readChunkBlock, readTimesBlock } from "../../chunk/chunk-block.ts";
 import { BlockError } from "../../chunk/cursor.ts";
@@ -30,7 +31,7 @@ import { readUpsc } from "../../formats/power/upsc.ts";
 import { CsvReader } from "../../formats/samples/csv-samples.ts";
 import { JsonLinesReader } from "../../formats/samples/json-lines-samples.ts";
 import { OpenMetricsReader } from "../../formats/samples/open-metrics-samples.ts";
-import { type SampleReader, TextError } from "../../formats/samples/sample-format.ts";
+import type { SampleReader } from "../../formats/samples/sample-format.ts";
 import { textOf } from "../../formats/snmp/var-bind.ts";
 import { FlowReader } from "../../formats/flow/flow-reader.ts";
 import { SocketBytes } from "../../formats/linux/socket-bytes.ts";

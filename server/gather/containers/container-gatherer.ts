@@ -1,8 +1,9 @@
+import type { Reading } from "../../../core/counters/reading.ts";
 import type { Emit } from "../../../core/counters/counter.ts";
 import { type ContainerEvent, type EngineContainer, parseContainerList, parseEngineEvent, readEngineStats } from "../../../core/formats/containers/engine.ts";
 import { takesContainer } from "../../../core/sources/container-choice.ts";
 import type { ContainersDevice } from "../../../core/sources/device.ts";
-import type { DeviceGatherer, DeviceReading, Gathered } from "../device-gatherer.ts";
+import type { DeviceGatherer, Gathered } from "../device-gatherer.ts";
 import { PullError } from "../../transport/pull-error.ts";
 import type { MachineFiles } from "../this-machine/machine-files.ts";
 import { type ControlGroup, findControlGroups, readControlGroup } from "./control-groups.ts";
@@ -32,7 +33,7 @@ export class ContainerGatherer implements DeviceGatherer {
   }
 
   async gather(): Promise<Gathered> {
-    const readings: DeviceReading[] = [];
+    const readings: Reading[] = [];
     const emit: Emit = (counter, tags, value) => void readings.push({ counter, tags, value });
     const slow = this.#round % slowEvery === 0;
     if (this.#files && this.#round % groupsEvery === 0) this.#groups = findControlGroups(this.#files);

@@ -1,6 +1,7 @@
+import type { Reading } from "../../../core/counters/reading.ts";
 import { FlowReader } from "../../../core/formats/flow/flow-reader.ts";
 import type { FlowDevice } from "../../../core/sources/device.ts";
-import type { DeviceGatherer, DeviceReading, Gathered } from "../device-gatherer.ts";
+import type { DeviceGatherer, Gathered } from "../device-gatherer.ts";
 import { PullError } from "../../transport/pull-error.ts";
 import { listenForFlows } from "./flow-receiver.ts";
 
@@ -34,7 +35,7 @@ export class FlowGatherer implements DeviceGatherer {
       throw new PullError("no answer", `No flows have come to ${place} yet.`, "Enter this machine's address and the port at the router, as the collector of IPFIX or version 9; let the port in where a firewall stands between.");
     }
     if (nowMs - this.#lastMs > quietMs) throw new PullError("no answer", `No flows have come to ${place} for ${Math.round((nowMs - this.#lastMs) / 60_000)} min.`, "Look whether the router still sends them.");
-    const readings: DeviceReading[] = [];
+    const readings: Reading[] = [];
     this.#reader.emit((counter, tags, value) => readings.push({ counter, tags, value }));
     return { readings, leftOut: this.#reader.takeLeftOut(), raw: `${this.#reader.records} records from ${this.#from}\n${readings.map(({ tags, value }) => `${tags["interface"]} ${tags["direction"]} ${tags["protocol"]}/${tags["transport"]}: ${Math.round(value)} bytes`).join("\n")}\n`, rawType: "text/plain" };
   }

@@ -1,5 +1,5 @@
 import type { Database } from "../../db/pool.ts";
-import type { Reading } from "../../sources/write-readings.ts";
+import type { Reading } from "../../../core/counters/reading.ts";
 import type { Store } from "../../store/store.ts";
 
 /** The database's size changes slowly and asking walks its files: every so many gatherings. */

@@ -1,9 +1,10 @@
+import type { Reading } from "../../../core/counters/reading.ts";
 import { setTimeout as delay } from "node:timers/promises";
 import { Agent, request } from "undici";
 import { linksOf, readRedfish, type Resource } from "../../../core/formats/power/redfish.ts";
 import type { RedfishDevice } from "../../../core/sources/device.ts";
 import type { Credentials, PullAddress, Trust } from "../../../core/sources/source.ts";
-import type { DeviceGatherer, DeviceReading, Gathered } from "../device-gatherer.ts";
+import type { DeviceGatherer, Gathered } from "../device-gatherer.ts";
 import { diagnose, statusError } from "../../transport/diagnose.ts";
 import { PullError } from "../../transport/pull-error.ts";
 import { certificateEndMs, trustingConnector } from "../../transport/trusting-connector.ts";
@@ -165,8 +166,8 @@ export class RedfishGatherer implements DeviceGatherer {
   }
 }
 
-function readingsOf(resources: ReadonlyMap<string, Resource>): DeviceReading[] {
-  const readings: DeviceReading[] = [];
+function readingsOf(resources: ReadonlyMap<string, Resource>): Reading[] {
+  const readings: Reading[] = [];
   readRedfish(resources, (counter, tags, value) => readings.push({ counter, tags, value }));
   return readings;
 }

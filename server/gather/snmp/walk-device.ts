@@ -1,4 +1,4 @@
-import type { WalkView } from "../../../core/api/views.ts";
+import type { WalkView } from "../../../core/api/sources.ts";
 import { counterInfo } from "../../../core/counters/catalogue.ts";
 import { kindOfType } from "../../../core/formats/snmp/picked-numbers.ts";
 import { snmpModules } from "../../../core/formats/snmp/snmp-modules.ts";

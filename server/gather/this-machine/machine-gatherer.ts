@@ -9,7 +9,7 @@ import { readPressure, readProcLoadavg, readProcUptime, readTemperature } from "
 import { readProcStat } from "../../../core/formats/linux/proc-stat.ts";
 import { readProcVmstat } from "../../../core/formats/linux/proc-vmstat.ts";
 import { emitTopProcesses, pageBytesOf, type ProcessStat, parseProcessStat, processKey, ticksOf } from "../../../core/formats/linux/process-stat.ts";
-import type { Reading } from "../../sources/write-readings.ts";
+import type { Reading } from "../../../core/counters/reading.ts";
 import { readMdstat } from "../../../core/formats/storage/mdstat.ts";
 import type { MachineFiles } from "./machine-files.ts";
 import type { MachineTools } from "./machine-tools.ts";

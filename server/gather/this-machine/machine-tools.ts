@@ -6,7 +6,7 @@ import { readBtrfs } from "../../../core/formats/storage/btrfs.ts";
 import { readZfsList, readZpools } from "../../../core/formats/storage/pools.ts";
 import { drivesOfScan, readSmartctl } from "../../../core/formats/storage/smartctl.ts";
 import { readDomstats } from "../../../core/formats/virtual-machines/domstats.ts";
-import type { Reading } from "../../sources/write-readings.ts";
+import type { Reading } from "../../../core/counters/reading.ts";
 import { runTool, type ToolAnswer } from "../tools/run-tool.ts";
 
 /** Runs a program with a bound of time; an answer that fails is as if the program were not there. */

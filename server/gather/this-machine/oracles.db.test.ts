@@ -5,7 +5,7 @@ import type { ReadingDocument } from "../../../core/reading/document.ts";
 import { evaluateReading, type SeriesColumn } from "../../../core/reading/evaluate.ts";
 import * as usual from "../../../core/reading/usual-readings.ts";
 import { counterInfo } from "../../../core/counters/catalogue.ts";
-import type { Reading } from "../../sources/write-readings.ts";
+import type { Reading } from "../../../core/counters/reading.ts";
 import { machineFiles } from "./machine-files.ts";
 import { MachineGatherer } from "./machine-gatherer.ts";
 

@@ -1,7 +1,8 @@
+import type { Reading } from "../../../core/counters/reading.ts";
 import { readDcmiPower, readIpmiSensors } from "../../../core/formats/power/ipmi-sensors.ts";
 import type { Credentials } from "../../../core/sources/source.ts";
 import type { IpmiDevice } from "../../../core/sources/device.ts";
-import type { DeviceGatherer, DeviceReading, Gathered } from "../device-gatherer.ts";
+import type { DeviceGatherer, Gathered } from "../device-gatherer.ts";
 import { PullError } from "../../transport/pull-error.ts";
 import { speaksIpmi } from "./ipmi-presence.ts";
 import { runTool } from "./run-tool.ts";
@@ -24,8 +25,8 @@ export class IpmiGatherer implements DeviceGatherer {
   }
 
   async gather(): Promise<Gathered> {
-    const readings: DeviceReading[] = [];
-    const emit = (counter: string, tags: DeviceReading["tags"], value: number) => void readings.push({ counter, tags, value });
+    const readings: Reading[] = [];
+    const emit = (counter: string, tags: Reading["tags"], value: number) => void readings.push({ counter, tags, value });
     let raw = await this.#ask("-c", "sdr", "list", "full");
     const found = readIpmiSensors(raw, emit);
     if (found === 0) throw new PullError("not the format", "The controller answered, and told of no sensors.", "Look at the text as received; the user may need the right to read sensors.");

@@ -1,6 +1,7 @@
+import type { Reading } from "../../../core/counters/reading.ts";
 import { readUpsc } from "../../../core/formats/power/upsc.ts";
 import type { UpsDevice } from "../../../core/sources/device.ts";
-import type { DeviceGatherer, DeviceReading, Gathered } from "../device-gatherer.ts";
+import type { DeviceGatherer, Gathered } from "../device-gatherer.ts";
 import { PullError } from "../../transport/pull-error.ts";
 import { runTool } from "./run-tool.ts";
 
@@ -17,7 +18,7 @@ export class UpsGatherer implements DeviceGatherer {
     const { ups, host, port, timeoutMs } = this.#device;
     const { code, out, err } = await runTool("upsc", [`${ups}@${host}:${port}`], { timeoutMs, debianPackage: "nut-client", signal: this.#closing.signal });
     if (code !== 0) throw upsError(err, this.#device);
-    const readings: DeviceReading[] = [];
+    const readings: Reading[] = [];
     if (readUpsc(out, (counter, tags, value) => readings.push({ counter, tags, value })) === 0) throw new PullError("not the format", "The answer has no line that is understood.", "Look at the text as received.");
     return { readings, raw: out, rawType: "text/plain" };
   }

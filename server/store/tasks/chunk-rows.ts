@@ -3,7 +3,7 @@ import { chunkCount, readChunkInto, readTimesBlock } from "../../../core/chunk/c
 import { type Arena, newArrays } from "../../../core/series/arena.ts";
 import { type Column, emptyColumn } from "../../../core/series/batch.ts";
 import { firstAtOrAfter } from "../../../core/series/merge-columns.ts";
-import type { Damage } from "../quarantine.ts";
+import type { Damage } from "../damage.ts";
 import { unseal } from "../seal.ts";
 import { type CopiedRows, type CopyConnection, copyOut } from "../../db/copy-binary.ts";
 

@@ -1,3 +1,4 @@
+import type { Damage } from "../damage.ts";
 import { readTimesBlock, writeChunkBlock, writeTimesBlock } from "../../../core/chunk/chunk-block.ts";
 import type { Column } from "../../../core/series/batch.ts";
 import { mergeColumns } from "../../../core/series/merge-columns.ts";
@@ -6,7 +7,7 @@ import type { Connection } from "../../db/pool.ts";
 import { columnsOfSnapshot, subSnapshot } from "../head-snapshot.ts";
 import { slotsPerDay } from "../partitions.ts";
 import { slotMs, slotStart } from "../slots.ts";
-import { type Damage, setAside } from "../quarantine.ts";
+import { setAside } from "../quarantine.ts";
 import { seal, unseal } from "../seal.ts";
 import { damageIn, readChunks, whole } from "./chunk-rows.ts";
 import { noteDue } from "./rollup-due.ts";

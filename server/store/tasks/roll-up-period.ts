@@ -1,10 +1,11 @@
+import type { Damage } from "../damage.ts";
 import type { CounterKind, Falls } from "../../../core/counters/counter.ts";
 import type { Column } from "../../../core/series/batch.ts";
 import { fiveMinutesMs, hourMs, rollUp, rollUpFurther, rollupKind, type Rollup } from "../../../core/series/rollup.ts";
 import type { Connection } from "../../db/pool.ts";
 import { partitioned, slotsPerDay } from "../partitions.ts";
 import { type KnownTimes, readChunks } from "./chunk-rows.ts";
-import { type Damage, setAside } from "../quarantine.ts";
+import { setAside } from "../quarantine.ts";
 import { noteDue } from "./rollup-due.ts";
 import { fallsOf } from "../series-registry.ts";
 import { readRollups, replaceRollups } from "./rollup-rows.ts";

@@ -1,5 +1,5 @@
 import type { Connection } from "../../db/pool.ts";
-import type { RollupTier } from "./task.ts";
+import type { RollupTier } from "./rollup-tier.ts";
 
 /** Notes that the rollups of periods are missing or stale, of some series or (null) of all, in the transaction that makes them so. */
 export async function noteDue(connection: Connection, tier: RollupTier, periods: readonly number[], ids: readonly number[] | null): Promise<void> {

@@ -2,10 +2,10 @@ import { readRollupBlock, writeRollupBlock } from "../../../core/chunk/rollup-bl
 import { fiveMinutesMs, hourMs, type Rollup } from "../../../core/series/rollup.ts";
 import { type CopyConnection, CopyRowsWriter, copyIn, copyOut } from "../../db/copy-binary.ts";
 import type { Connection } from "../../db/pool.ts";
-import type { Damage } from "../quarantine.ts";
+import type { Damage } from "../damage.ts";
+import type { RollupTier } from "./rollup-tier.ts";
 import { seal, unseal } from "../seal.ts";
 import { damageIn, listed, whole } from "./chunk-rows.ts";
-import type { RollupTier } from "./task.ts";
 
 const rollupTables = { "5m": "rollup_5m", "1h": "rollup_1h" } as const;
 

@@ -5,7 +5,8 @@ import type { Column } from "../../../core/series/batch.ts";
 import type { Connection } from "../../db/pool.ts";
 import { workKind } from "../../work/work-kind.ts";
 import { type HeadSnapshot, transfersOf } from "../head-snapshot.ts";
-import type { Damage } from "../quarantine.ts";
+import type { Damage } from "../damage.ts";
+import type { RollupTier } from "./rollup-tier.ts";
 import type { KnownTimes } from "./chunk-rows.ts";
 
 /** Makes a slot's chunks of what the head holds, and removes the journal's segments that held it. */
@@ -15,8 +16,6 @@ export interface CompactTask {
   readonly snapshot: HeadSnapshot;
   readonly segments: readonly number[];
 }
-
-export type RollupTier = "5m" | "1h";
 
 /** Works out the rollups of a period that is due. */
 export interface RollUpTask {

@@ -1,5 +1,5 @@
 import { type ReactNode, useRef } from "react";
-import type { MachineEvent } from "../../../core/api/views.ts";
+import type { MachineEvent } from "../../../core/events/machine-event.ts";
 import { eventGroups } from "../time/event-groups.ts";
 import { momentText } from "../time/moments.ts";
 import type { Span } from "../time/time-window.ts";

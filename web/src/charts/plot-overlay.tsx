@@ -4,7 +4,7 @@ import { Signal } from "../ui/signal.tsx";
 import { clockTime } from "../time/moments.ts";
 import { useTime } from "../time/time-provider.tsx";
 import { brushed, type Span } from "../time/time-window.ts";
-import type { MachineEvent } from "../../../core/api/views.ts";
+import type { MachineEvent } from "../../../core/events/machine-event.ts";
 import { type NoteMark, PlotEvents } from "./plot-events.tsx";
 import { hair, useHair } from "./hair.ts";
 

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useMemo, useRef, useState } from "react";
-import type { MachineEvent } from "../../../core/api/views.ts";
+import type { MachineEvent } from "../../../core/events/machine-event.ts";
 import { bucketsApart } from "../../../core/reading/buckets.ts";
 import type { Line, ReadingAnswer } from "../../../core/reading/document.ts";
 import { present, scaleFor } from "../../../core/units/present.ts";

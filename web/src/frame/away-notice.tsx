@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect } from "react";
-import type { Health } from "../../../core/api/views.ts";
+import type { Health } from "../../../core/api/condition.ts";
 import { useAsOf } from "../api/as-of.ts";
 import { meQuery } from "../api/queries.ts";
 import { exactClockTime } from "../time/moments.ts";

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import type { Health } from "../../../core/api/views.ts";
+import type { Health } from "../../../core/api/condition.ts";
 import { useLiveStatus } from "../api/live-provider.tsx";
 import { healthQuery } from "../api/queries.ts";
 

@@ -1,4 +1,4 @@
-import type { MachineEvent } from "../../../core/api/views.ts";
+import type { MachineEvent } from "../../../core/events/machine-event.ts";
 import type { Span } from "./time-window.ts";
 
 export interface EventGroup {

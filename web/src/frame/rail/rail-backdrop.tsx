@@ -1,5 +1,5 @@
 import { memo, type ReactNode } from "react";
-import type { DensityView } from "../../../../core/api/views.ts";
+import type { DensityView } from "../../../../core/api/readings.ts";
 import type { IncidentView } from "../../../../core/rules/rule.ts";
 import { momentText, spanText, timeTicks } from "../../time/moments.ts";
 import type { Span } from "../../time/time-window.ts";

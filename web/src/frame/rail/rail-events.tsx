@@ -1,5 +1,5 @@
 import { memo, type ReactNode } from "react";
-import type { MachineEvent } from "../../../../core/api/views.ts";
+import type { MachineEvent } from "../../../../core/events/machine-event.ts";
 import { momentText } from "../../time/moments.ts";
 import { eventGroups } from "../../time/event-groups.ts";
 import type { Span, TimeWindow } from "../../time/time-window.ts";

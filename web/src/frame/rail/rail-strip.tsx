@@ -1,5 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, type ReactNode, useEffect, useRef, useState } from "react";
-import type { DensityView, MachineEvent } from "../../../../core/api/views.ts";
+import type { DensityView } from "../../../../core/api/readings.ts";
+import type { MachineEvent } from "../../../../core/events/machine-event.ts";
 import type { IncidentView } from "../../../../core/rules/rule.ts";
 import { hair, useHair } from "../../charts/hair.ts";
 import { useWidth } from "../../ui/use-width.ts";

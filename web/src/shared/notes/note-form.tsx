@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { MachineEvent } from "../../../../core/api/views.ts";
+import type { MachineEvent } from "../../../../core/events/machine-event.ts";
 import { ask } from "../../api/client.ts";
 import { fromLocalInput, localInput } from "../../time/moments.ts";
 import type { Span } from "../../time/time-window.ts";

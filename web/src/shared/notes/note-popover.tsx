@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { type ReactNode, useState } from "react";
-import type { MachineEvent } from "../../../../core/api/views.ts";
+import type { MachineEvent } from "../../../../core/events/machine-event.ts";
 import { ask } from "../../api/client.ts";
 import { useNotices } from "../notices.ts";
 import { momentText } from "../../time/moments.ts";

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import type { RuleView } from "../../../../core/api/views.ts";
+import type { RuleView } from "../../../../core/api/rules.ts";
 import { withUnit } from "../../../../core/rules/incident-text.ts";
 import { severities } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";

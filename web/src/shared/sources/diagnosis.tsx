@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import type { CertificateView, SourceFailure } from "../../../../core/api/views.ts";
+import type { CertificateView, SourceFailure } from "../../../../core/sources/source-failure.ts";
 import { Signal } from "../../ui/signal.tsx";
 import { dayOf } from "../../time/moments.ts";
 

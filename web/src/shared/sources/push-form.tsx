@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { SourceView, TokenView } from "../../../../core/api/views.ts";
+import type { SourceView } from "../../../../core/api/sources.ts";
+import type { TokenView } from "../../../../core/api/tokens.ts";
 import { ask } from "../../api/client.ts";
 import { sourcesQuery, transportQuery } from "../../api/queries.ts";
 import { SectionLink } from "../../time/section-link.tsx";

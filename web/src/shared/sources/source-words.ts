@@ -1,4 +1,4 @@
-import type { SourceView } from "../../../../core/api/views.ts";
+import type { SourceView } from "../../../../core/api/sources.ts";
 import type { Source } from "../../../../core/sources/source.ts";
 import type { Mode } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "vitest";
-import type { SourceView } from "../../../../core/api/views.ts";
+import type { SourceView } from "../../../../core/api/sources.ts";
 import { addressOf, credentialsOf, splitAddress, trustOf, usualPullFields } from "./pull-fields.tsx";
 import { csvCommand, curlCommand, linuxCommand, otlpSettings, windowsCommand } from "./sending.ts";
 import { addressText, leftOutWords, signalOf, stateWords } from "./source-words.ts";

@@ -1,5 +1,5 @@
 import { type ReactNode, useState } from "react";
-import type { TriedPage, TriedSeries } from "../../../../core/api/views.ts";
+import type { TriedPage, TriedSeries } from "../../../../core/api/sources.ts";
 import { Quantity } from "../../ui/quantity.tsx";
 import { leftOutWords } from "./source-words.ts";
 

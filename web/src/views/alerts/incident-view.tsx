@@ -1,7 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useParams } from "react-router";
-import type { IncidentDetail, IncidentEntryKind } from "../../../../core/api/views.ts";
+import type { IncidentDetail } from "../../../../core/api/incidents.ts";
+import type { IncidentEntryKind } from "../../../../core/rules/incident-entry.ts";
 import { incidentPlace, incidentText, limitsWords, watchWords } from "../../../../core/rules/incident-text.ts";
 import type { IncidentView as Incident } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";

@@ -1,5 +1,5 @@
 import { type ReactNode, useState } from "react";
-import type { MessageView } from "../../../../core/api/views.ts";
+import type { MessageView } from "../../../../core/api/messages.ts";
 import { SectionLink } from "../../time/section-link.tsx";
 import { exactClockTime, momentText } from "../../time/moments.ts";
 

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { QuietView as Quiet } from "../../../../core/api/views.ts";
+import type { QuietView as Quiet } from "../../../../core/api/quiet.ts";
 import { isAll } from "../../../../core/quiet/quiet-time.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
 import { ask } from "../../api/client.ts";

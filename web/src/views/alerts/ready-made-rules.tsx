@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { RuleView } from "../../../../core/api/views.ts";
+import type { RuleView } from "../../../../core/api/rules.ts";
 import { limitsWords, watchWords } from "../../../../core/rules/incident-text.ts";
 import { type ReadyMadeRule, readyMadeRules } from "../../../../core/rules/ready-made-rules.ts";
 import { ask } from "../../api/client.ts";

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useDeferredValue, useState } from "react";
-import type { RecipientView } from "../../../../core/api/views.ts";
+import type { RecipientView } from "../../../../core/api/messages.ts";
 import type { RecipientKind, RecipientSettings } from "../../../../core/messages/recipient.ts";
 import { placeholders } from "../../../../core/messages/texts.ts";
 import { severities } from "../../../../core/rules/rule.ts";

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { RecipientView } from "../../../../core/api/views.ts";
+import type { RecipientView } from "../../../../core/api/messages.ts";
 import { ask } from "../../api/client.ts";
 import { alertingQuery, messagesQuery, recipientsQuery } from "../../api/queries.ts";
 import { useNotices } from "../../shared/notices.ts";

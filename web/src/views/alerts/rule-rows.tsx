@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useRef } from "react";
-import type { RuleView } from "../../../../core/api/views.ts";
+import type { RuleView } from "../../../../core/api/rules.ts";
 import { gaugeText, limitsWords, watchWords } from "../../../../core/rules/incident-text.ts";
 import type { RuleDocument } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";

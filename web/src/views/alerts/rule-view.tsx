@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
-import type { RuleView as Saved } from "../../../../core/api/views.ts";
+import type { RuleView as Saved } from "../../../../core/api/rules.ts";
 import type { RuleDocument } from "../../../../core/rules/rule.ts";
 import { watchedValue } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";

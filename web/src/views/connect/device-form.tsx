@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
-import type { SourceView, TryAnswer, WalkAnswer, WalkView } from "../../../../core/api/views.ts";
+import type { SourceView, TryAnswer, WalkAnswer, WalkView } from "../../../../core/api/sources.ts";
 import type { Device, SnmpDevice } from "../../../../core/sources/device.ts";
 import { ask } from "../../api/client.ts";
 import { Diagnosis } from "../../shared/sources/diagnosis.tsx";

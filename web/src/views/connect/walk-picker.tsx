@@ -1,5 +1,5 @@
 import { type ReactNode, useState } from "react";
-import type { WalkedNumber, WalkView } from "../../../../core/api/views.ts";
+import type { WalkedNumber, WalkView } from "../../../../core/api/sources.ts";
 import type { PickedNumber } from "../../../../core/formats/snmp/picked-numbers.ts";
 import type { TakeRule } from "../../../../core/sources/take-rules.ts";
 import { Quantity } from "../../ui/quantity.tsx";

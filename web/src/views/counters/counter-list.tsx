@@ -1,5 +1,5 @@
 import { type ReactNode, useDeferredValue, useMemo, useState } from "react";
-import type { CounterView } from "../../../../core/api/views.ts";
+import type { CounterView } from "../../../../core/api/counters.ts";
 import { findCounters } from "../../../../core/counters/find-counters.ts";
 import { subjectOf } from "../../../../core/counters/subject.ts";
 import { SectionLink } from "../../time/section-link.tsx";

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useMemo, useState } from "react";
-import type { MachineEvent } from "../../../../core/api/views.ts";
+import type { MachineEvent } from "../../../../core/events/machine-event.ts";
 import type { ReadingAnswer } from "../../../../core/reading/document.ts";
 import { readingText } from "../../../../core/reading/sentence-words.ts";
 import { countersQuery, eventsQuery } from "../../api/queries.ts";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useState } from "react";
 import { useParams } from "react-router";
-import type { DashboardRevision, DashboardView as Saved } from "../../../../core/api/views.ts";
+import type { DashboardRevision, DashboardView as Saved } from "../../../../core/api/dashboards.ts";
 import { withPlaces } from "../../../../core/dashboards/arrange-tiles.ts";
 import { writeDashboardFile } from "../../../../core/dashboards/read-file.ts";
 import { RequestFailed } from "../../api/client.ts";

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { useNavigate, useParams } from "react-router";
-import type { DashboardView } from "../../../../core/api/views.ts";
+import type { DashboardView } from "../../../../core/api/dashboards.ts";
 import { type ReadyMade, readyMade } from "../../../../core/dashboards/ready-made.ts";
 import { writeDashboardFile } from "../../../../core/dashboards/read-file.ts";
 import { ask } from "../../api/client.ts";

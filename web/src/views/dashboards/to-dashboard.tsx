@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import type { DashboardView } from "../../../../core/api/views.ts";
+import type { DashboardView } from "../../../../core/api/dashboards.ts";
 import { withTile } from "../../../../core/dashboards/arrange-tiles.ts";
 import { emptyDashboard, type Tile } from "../../../../core/dashboards/dashboard.ts";
 import { ask, RequestFailed } from "../../api/client.ts";

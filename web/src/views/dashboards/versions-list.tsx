@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import type { DashboardRevision, DashboardView } from "../../../../core/api/views.ts";
+import type { DashboardRevision, DashboardView } from "../../../../core/api/dashboards.ts";
 import { dashboardChanges } from "../../../../core/dashboards/compare.ts";
 import { ask } from "../../api/client.ts";
 import { dashboardQuery, dashboardVersionsQuery } from "../../api/queries.ts";

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useId } from "react";
 import { useForm } from "react-hook-form";
-import type { Me } from "../../../../core/api/views.ts";
+import type { Me } from "../../../../core/api/people.ts";
 import { ask, RequestFailed } from "../../api/client.ts";
 import { meQuery, sampleQuery, setupQuery } from "../../api/queries.ts";
 

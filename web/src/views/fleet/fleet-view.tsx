@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import type { RuleView } from "../../../../core/api/views.ts";
+import type { RuleView } from "../../../../core/api/rules.ts";
 import { machinesQuery, rulesQuery } from "../../api/queries.ts";
 import { spanText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
-import type { MachineView, RuleView } from "../../../../core/api/views.ts";
+import type { MachineView } from "../../../../core/api/machines.ts";
+import type { RuleView } from "../../../../core/api/rules.ts";
 import type { Line, ReadingAnswer } from "../../../../core/reading/document.ts";
 import type { Mode, Severity } from "../../../../core/rules/rule.ts";
 import { present } from "../../../../core/units/present.ts";

@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import type { MachineView } from "../../../../core/api/views.ts";
+import type { MachineView } from "../../../../core/api/machines.ts";
 import { ConditionPart, type TagValues } from "../../sentence/condition-part.tsx";
 import { PopoverPart } from "../../sentence/popover-part.tsx";
 import { SelectPart } from "../../sentence/select-part.tsx";

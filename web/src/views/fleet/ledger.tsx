@@ -1,6 +1,7 @@
 import { useWindowVirtualizer } from "@tanstack/react-virtual";
 import { memo, type ReactNode, useCallback, useLayoutEffect, useMemo, useRef, useState } from "react";
-import type { MachineView, RuleView } from "../../../../core/api/views.ts";
+import type { MachineView } from "../../../../core/api/machines.ts";
+import type { RuleView } from "../../../../core/api/rules.ts";
 import { SectionLink } from "../../time/section-link.tsx";
 import { arrangeLedger, nextSort } from "./arrange-ledger.ts";
 import { LedgerCell, MachineCell } from "./ledger-cells.tsx";

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { MachineEvent, RuleView } from "../../../../core/api/views.ts";
+import type { MachineEvent } from "../../../../core/events/machine-event.ts";
+import type { RuleView } from "../../../../core/api/rules.ts";
 import { present } from "../../../../core/units/present.ts";
 import { rulesQuery } from "../../api/queries.ts";
 import type { Limit } from "../../charts/plot-overlay.tsx";

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { MachineView } from "../../../../core/api/views.ts";
+import type { MachineView } from "../../../../core/api/machines.ts";
 import { ask } from "../../api/client.ts";
 import { TagsField } from "../../shared/sources/tags-field.tsx";
 

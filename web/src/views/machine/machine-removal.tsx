@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
-import type { MachineView } from "../../../../core/api/views.ts";
+import type { MachineView } from "../../../../core/api/machines.ts";
 import { ask } from "../../api/client.ts";
 import { useNotices } from "../../shared/notices.ts";
 

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { CounterView } from "../../../../core/api/views.ts";
+import type { CounterView } from "../../../../core/api/counters.ts";
 import { onlyGrows } from "../../../../core/counters/counter.ts";
 import { boundTag } from "../../../../core/reading/buckets.ts";
 import type { Line } from "../../../../core/reading/document.ts";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useEffect } from "react";
 import { useLocation, useNavigate, useParams } from "react-router";
-import type { MachineEvent } from "../../../../core/api/views.ts";
+import type { MachineEvent } from "../../../../core/events/machine-event.ts";
 import { RequestFailed } from "../../api/client.ts";
 import { counterQuery, machineQuery } from "../../api/queries.ts";
 import { SectionLink } from "../../time/section-link.tsx";

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect } from "react";
 import { useForm } from "react-hook-form";
-import type { RuleView } from "../../../../core/api/views.ts";
+import type { RuleView } from "../../../../core/api/rules.ts";
 import type { Severity } from "../../../../core/rules/rule.ts";
 import { scaleFor } from "../../../../core/units/present.ts";
 import { ask } from "../../api/client.ts";

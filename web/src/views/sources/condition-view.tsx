@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import type { ConditionView as Condition } from "../../../../core/api/views.ts";
+import type { ConditionView as Condition } from "../../../../core/api/condition.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
 import { ask } from "../../api/client.ts";
 import { conditionQuery } from "../../api/queries.ts";

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import type { CostsView as Costs } from "../../../../core/api/views.ts";
+import type { CostsView as Costs } from "../../../../core/api/costs.ts";
 import { costsQuery } from "../../api/queries.ts";
 import { Quantity } from "../../ui/quantity.tsx";
 import { RetentionForm } from "./retention-form.tsx";

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { useForm } from "react-hook-form";
-import type { IntakeLimits } from "../../../../core/api/views.ts";
+import type { IntakeLimits } from "../../../../core/sources/intake-limits.ts";
 import { ask, RequestFailed } from "../../api/client.ts";
 import { limitsQuery } from "../../api/queries.ts";
 

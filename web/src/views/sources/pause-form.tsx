@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useId, useState } from "react";
-import type { SourceView } from "../../../../core/api/views.ts";
+import type { SourceView } from "../../../../core/api/sources.ts";
 import { ask } from "../../api/client.ts";
 
 const spans = [["15 min", 900_000], ["1 h", 3_600_000], ["4 h", 14_400_000], ["1 day", 86_400_000], ["7 days", 604_800_000], ["31 days", 2_678_400_000]] as const;

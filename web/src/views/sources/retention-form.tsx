@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { useForm } from "react-hook-form";
-import type { CostsView, TierCosts } from "../../../../core/api/views.ts";
+import type { CostsView, TierCosts } from "../../../../core/api/costs.ts";
 import { forecastBytes } from "../../../../core/capacity/disk-forecast.ts";
 import { ask, RequestFailed } from "../../api/client.ts";
 import { costsQuery } from "../../api/queries.ts";

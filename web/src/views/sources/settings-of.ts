@@ -1,4 +1,4 @@
-import type { SourceView } from "../../../../core/api/views.ts";
+import type { SourceView } from "../../../../core/api/sources.ts";
 import type { SourceSettings } from "../../../../core/sources/source.ts";
 
 /** The part of a source that a person can change, as the server takes it back. */

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useForm } from "react-hook-form";
-import type { SourceView, TryAnswer } from "../../../../core/api/views.ts";
+import type { SourceView, TryAnswer } from "../../../../core/api/sources.ts";
 import type { Tags } from "../../../../core/counters/counter.ts";
 import { ask } from "../../api/client.ts";
 import { IntervalField, intervals, sendingIntervals } from "../../shared/sources/interval-field.tsx";

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import type { SourceView, TokenView } from "../../../../core/api/views.ts";
+import type { SourceView } from "../../../../core/api/sources.ts";
+import type { TokenView } from "../../../../core/api/tokens.ts";
 import { ask } from "../../api/client.ts";
 import { tokensQuery } from "../../api/queries.ts";
 import { SenderTexts, useHousePin } from "../../shared/sources/push-form.tsx";

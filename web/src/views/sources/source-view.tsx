@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import type { SourceView as Source } from "../../../../core/api/views.ts";
+import type { SourceView as Source } from "../../../../core/api/sources.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
 import { ask } from "../../api/client.ts";
 import { sourcesQuery } from "../../api/queries.ts";

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import type { SourceView } from "../../../../core/api/views.ts";
+import type { SourceView } from "../../../../core/api/sources.ts";
 import { healthQuery, sourcesQuery } from "../../api/queries.ts";
 import { SectionLink } from "../../time/section-link.tsx";
 import { Signal } from "../../ui/signal.tsx";

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import type { SpellView } from "../../../../core/api/views.ts";
+import type { SpellView } from "../../../../core/api/sources.ts";
 import { spellsQuery } from "../../api/queries.ts";
 import { clockTime } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";

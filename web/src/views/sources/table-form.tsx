@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { FoundTable, SourceView } from "../../../../core/api/views.ts";
+import type { FoundTable, SourceView } from "../../../../core/api/sources.ts";
 import { csvRows } from "../../../../core/formats/csv/csv-rows.ts";
 import type { TableShape } from "../../../../core/formats/csv/table-shape.ts";
 import { timeForms } from "../../../../core/formats/csv/time-text.ts";

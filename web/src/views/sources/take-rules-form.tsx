@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useState } from "react";
-import type { SourceView, TriedPage } from "../../../../core/api/views.ts";
+import type { SourceView, TriedPage } from "../../../../core/api/sources.ts";
 import type { TakeRule } from "../../../../core/sources/take-rules.ts";
 import { ask } from "../../api/client.ts";
 import { settingsOf } from "./settings-of.ts";

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import type { TokenScope, TokenView } from "../../../../core/api/views.ts";
+import type { TokenScope } from "../../../../core/people/token-scope.ts";
+import type { TokenView } from "../../../../core/api/tokens.ts";
 import { ask } from "../../api/client.ts";
 import { sourcesQuery } from "../../api/queries.ts";
 import { momentText } from "../../time/moments.ts";

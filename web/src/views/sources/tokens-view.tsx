@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { TokenView } from "../../../../core/api/views.ts";
+import type { TokenView } from "../../../../core/api/tokens.ts";
 import { ask } from "../../api/client.ts";
 import { tokensQuery } from "../../api/queries.ts";
 import { Paste } from "../../shared/sources/paste.tsx";

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import type { TransportView as Transport } from "../../../../core/api/views.ts";
+import type { TransportView as Transport } from "../../../../core/api/transport.ts";
 import { transportQuery } from "../../api/queries.ts";
 import { dayOf } from "../../time/moments.ts";
 import { Paste } from "../../shared/sources/paste.tsx";

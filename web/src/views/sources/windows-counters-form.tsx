@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { SourceView, WindowsCountersView } from "../../../../core/api/views.ts";
+import type { SourceView } from "../../../../core/api/sources.ts";
+import type { WindowsCountersView } from "../../../../core/api/windows-counters.ts";
 import type { CounterCategory, CounterChoice, PickedCounter } from "../../../../core/formats/windows/counter-choice.ts";
 import { englishName } from "../../../../core/formats/windows/names.ts";
 import { ask } from "../../api/client.ts";

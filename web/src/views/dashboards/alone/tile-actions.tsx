@@ -1,7 +1,7 @@
 import { type ReactNode, type RefObject, useState } from "react";
 import { drawsTime, type Tile } from "../../../../../core/dashboards/dashboard.ts";
 import type { Picks } from "../../../../../core/dashboards/pickers.ts";
-import { tableOfFigures } from "../../../../../core/tables/table-of-figures.ts";
+import { tableOfFigures } from "../../../../../core/dashboards/table-of-figures.ts";
 import { writeTable } from "../../../../../core/tables/write-table.ts";
 import { chartCsv } from "../../../charts/chart-csv.ts";
 import { chartLines } from "../../../charts/chart-lines.ts";

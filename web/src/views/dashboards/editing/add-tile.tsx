@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useDeferredValue, useState } from "react";
-import type { CounterView } from "../../../../../core/api/views.ts";
+import type { CounterView } from "../../../../../core/api/counters.ts";
 import { findCounters } from "../../../../../core/counters/find-counters.ts";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
 import { countersQuery } from "../../../api/queries.ts";

@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import type { ShownFigures } from "../../../../../core/dashboards/shown-figures.ts";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
-import { tableOfFigures } from "../../../../../core/tables/table-of-figures.ts";
+import { tableOfFigures } from "../../../../../core/dashboards/table-of-figures.ts";
 import { ReadingEditor } from "../../../sentence/reading-editor.tsx";
 import { OwnTable } from "./own-table.tsx";
 import type { TileChange } from "./tile-change.ts";

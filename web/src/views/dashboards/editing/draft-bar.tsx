@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
-import type { DashboardView as Saved } from "../../../../../core/api/views.ts";
+import type { DashboardView as Saved } from "../../../../../core/api/dashboards.ts";
 import { withTile } from "../../../../../core/dashboards/arrange-tiles.ts";
 import type { Dashboard } from "../../../../../core/dashboards/dashboard.ts";
 import { ask, RequestFailed } from "../../../api/client.ts";

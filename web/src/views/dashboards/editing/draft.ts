@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useState } from "react";
-import type { DashboardView } from "../../../../../core/api/views.ts";
+import type { DashboardView } from "../../../../../core/api/dashboards.ts";
 import { draftPlace } from "../../../frame/drafts-place.ts";
 import type { Dashboard } from "../../../../../core/dashboards/dashboard.ts";
 

@@ -1,5 +1,5 @@
 import { type ReactNode, useState } from "react";
-import { TextError } from "../../../../../core/formats/samples/sample-format.ts";
+import { TextError } from "../../../../../core/pages/text-error.ts";
 import { delimiters, type ReadTable, readTable, type TableReading } from "../../../../../core/tables/read-table.ts";
 import type { Table } from "../../../../../core/tables/table.ts";
 import { writeTable } from "../../../../../core/tables/write-table.ts";

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
-import type { DashboardListed } from "../../../../../core/api/views.ts";
+import type { DashboardListed } from "../../../../../core/api/dashboards.ts";
 import { ask } from "../../../api/client.ts";
 import { useNotices } from "../../../shared/notices.ts";
 import { momentText } from "../../../time/moments.ts";

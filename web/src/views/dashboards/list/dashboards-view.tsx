@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
-import type { DashboardListed, DashboardView } from "../../../../../core/api/views.ts";
+import type { DashboardListed, DashboardView } from "../../../../../core/api/dashboards.ts";
 import { emptyDashboard } from "../../../../../core/dashboards/dashboard.ts";
 import { ask } from "../../../api/client.ts";
 import { dashboardsQuery } from "../../../api/queries.ts";

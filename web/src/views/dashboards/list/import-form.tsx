@@ -1,7 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
-import { type DashboardView, mostListedValues } from "../../../../../core/api/views.ts";
+import type { DashboardView } from "../../../../../core/api/dashboards.ts";
+import { mostListedValues } from "../../../../../core/api/counters.ts";
 import type { Dashboard } from "../../../../../core/dashboards/dashboard.ts";
 import { matched, type Matches, matchKey, missingHere } from "../../../../../core/dashboards/match-here.ts";
 import { type ReadFile, readDashboardFile } from "../../../../../core/dashboards/read-file.ts";

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import type { RuleView } from "../../../../../core/api/views.ts";
+import type { RuleView } from "../../../../../core/api/rules.ts";
 import { rulesQuery } from "../../../api/queries.ts";
 import { usePicks } from "../picks-provider.tsx";
 

@@ -1,17 +1,9 @@
 import { counterInfo } from "../counters/catalogue.ts";
-import type { CounterKind, Falls, Tags } from "../counters/counter.ts";
+import type { CounterKind } from "../counters/counter.ts";
+import type { Reading } from "../counters/reading.ts";
 import { seriesKey } from "../counters/series-key.ts";
-import type { Page } from "../formats/exposition/page-reader.ts";
-import type { FileSeries } from "../formats/samples/sample-format.ts";
-
-export interface PlainReading {
-  readonly counter: string;
-  readonly tags: Tags;
-  readonly value: number;
-  readonly unit?: string;
-  readonly kind?: CounterKind;
-  readonly falls?: Falls;
-}
+import type { Page } from "./page.ts";
+import type { FileSeries } from "./file-series.ts";
 
 /** Turns readings of a device into pages, as readers of text formats do; it remembers the series that it has seen. */
 export class ReadingsReader {
@@ -24,7 +16,7 @@ export class ReadingsReader {
   }
 
   /** Readings of one moment. What is no number is left out and counted, as is `missing`, what was to be had and was not; of two readings with the same name the first stands. */
-  read(readings: readonly PlainReading[], timeMs = Number.NaN, missing: ReadonlyMap<string, number> = new Map()): Page {
+  read(readings: readonly Reading[], timeMs = Number.NaN, missing: ReadonlyMap<string, number> = new Map()): Page {
     const which = new Uint32Array(readings.length);
     const value = new Float64Array(readings.length);
     const leftOut = new Map(missing);
@@ -44,7 +36,7 @@ export class ReadingsReader {
     return { which, timeMs: new Float64Array(length).fill(timeMs), value, length, found: readings.length + [...missing.values()].reduce((sum, n) => sum + n, 0), leftOut };
   }
 
-  #of({ counter, tags, unit, kind, falls }: PlainReading): number {
+  #of({ counter, tags, unit, kind, falls }: Reading): number {
     const key = seriesKey(counter, tags);
     const known = this.#index.get(key);
     if (known !== undefined) return known;

@@ -1,5 +1,5 @@
-import type { ShownFigures } from "../dashboards/shown-figures.ts";
-import { type Column, mostColumns, mostRows, type Table } from "./table.ts";
+import type { ShownFigures } from "./shown-figures.ts";
+import { type Column, mostColumns, mostRows, type Table } from "../tables/table.ts";
 
 /** Single figures as a table to be kept: a row for each of theirs, its name first, then a column of numbers for each sentence. What goes beyond a table's size is left out. */
 export function tableOfFigures({ columns, rows }: ShownFigures): Table {

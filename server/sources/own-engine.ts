@@ -1,7 +1,7 @@
 import { existsSync } from "node:fs";
-import type { Sources } from "../../sources/sources.ts";
-import type { MachineFiles } from "../this-machine/machine-files.ts";
-import { findControlGroups } from "./control-groups.ts";
+import type { Sources } from "./sources.ts";
+import type { MachineFiles } from "../gather/this-machine/machine-files.ts";
+import { findControlGroups } from "../gather/containers/control-groups.ts";
 
 /** Where engines put their sockets. */
 const usualSockets = ["/run/docker.sock", "/var/run/docker.sock", "/run/podman/podman.sock"];

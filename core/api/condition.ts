@@ -1,0 +1,63 @@
+/** Answer of GET /api/health. */
+export interface Health {
+  readonly status: "ok" | "degraded";
+  readonly version: string;
+  /** "full": it answers, but its disk takes nothing more. */
+  readonly database: "ok" | "away" | "full";
+  /** Since when it is not "ok", ms. */
+  readonly databaseSince: number | null;
+  /** How often it was tried to start its PostgreSQL, in vain. */
+  readonly databaseTries: number;
+  /** Rows of the store that could not be read and were set aside; null while the database is away. */
+  readonly setAside: number | null;
+  /** False where its clock is more than an hour beyond what it knows to have been: then nothing is deleted by it. */
+  readonly clockBelieved: boolean;
+  /** ms, null before the first sample. */
+  readonly lastSampleAt: number | null;
+  readonly samplesPerSecond: number;
+  /** Samples that wait for the database in memory, and how many may; they are not acknowledged. */
+  readonly waitingSamples: number;
+  readonly mostWaiting: number;
+  /** Whether they stand on disk as well, and so outlive the server. */
+  readonly waitingOnDisk: boolean;
+  /** Samples that were not taken since the start, by reason. */
+  readonly refused: Readonly<Record<string, number>>;
+  /** How late rules were checked at the most within the last minute, how many lines they watch, and how many rules and recipients fail. */
+  readonly alerting: { readonly lagMs: number; readonly lines: number; readonly failingRules: number; readonly failingRecipients: number };
+}
+
+/** A line of the server's log; lines that say the same are one. */
+export interface LogEntryView {
+  readonly level: "warning" | "error";
+  readonly words: string;
+  /** The failure behind it; empty where there is none. */
+  readonly why: string;
+  readonly firstMs: number;
+  readonly lastMs: number;
+  readonly times: number;
+}
+
+/** A row of the store that could not be read and was set aside. */
+export interface SetAsideView {
+  readonly origin: "journal" | "chunk" | "chunk_times" | "rollup_5m" | "rollup_1h";
+  /** Where it stood: segment and number, or series and slot (of two hours) or period. */
+  readonly place: Readonly<Record<string, number>>;
+  readonly reason: string;
+  readonly bytes: number;
+  readonly atMs: number;
+  /** Of which counter and machine it told; null where that is not known. */
+  readonly counter: string | null;
+  readonly machine: string | null;
+}
+
+/** How the server itself is. */
+export interface ConditionView {
+  /** Null while the database is away. */
+  readonly setAside: { readonly count: number; readonly rows: readonly SetAsideView[] } | null;
+  /** What the start command last had to do to keep PostgreSQL running, and what that said where it does not come up; null where nothing. */
+  readonly database: { readonly tries: number; readonly said: string | null } | null;
+  /** How often the clock was set (or the machine slept), the newest first, by so many ms; and by which time is acted where the clock is not believed. */
+  readonly clock: { readonly jumps: readonly { readonly atMs: number; readonly byMs: number }[]; readonly actingMs: number | null };
+  /** What the log has said since the start, the newest first. */
+  readonly log: readonly LogEntryView[];
+}

@@ -1,0 +1,29 @@
+/** What one tier of the store takes. */
+export interface TierCosts {
+  readonly tier: "raw" | "5m" | "1h";
+  readonly keptDays: number;
+  readonly sizeBytes: number;
+  /** Start of the oldest that is there, ms; null while there is nothing. */
+  readonly fromMs: number | null;
+  /** What a day takes at the present rate; null while that is not known. */
+  readonly bytesPerDay: number | null;
+}
+
+/** What gathering and keeping costs. */
+export interface CostsView {
+  readonly samplesPerSecond: number;
+  readonly series: number;
+  /** On disk, indexes included; null before the first two hours are stored. */
+  readonly bytesPerSample: number | null;
+  readonly tiers: readonly TierCosts[];
+  readonly journalBytes: number;
+  readonly databaseBytes: number;
+  /** Free on the database's disk; null where that is another machine's. */
+  readonly diskFreeBytes: number | null;
+  readonly memoryBytes: number;
+  readonly headBytes: number;
+  readonly headSamples: number;
+  /** Of one processor, over the last minute. */
+  readonly processorShare: number;
+  readonly refused: Readonly<Record<string, number>>;
+}

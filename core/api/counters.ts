@@ -1,0 +1,48 @@
+import type { CounterKind, Reduction, Tags, UsualLimit } from "../counters/counter.ts";
+
+/** The list of counters tells so many values of a tag at most; the rest is told of one counter alone. */
+export const mostListedValues = 30;
+
+export interface CounterView {
+  readonly name: string;
+  readonly words: string;
+  readonly explains: string;
+  readonly unit: string;
+  readonly kind: CounterKind;
+  readonly series: number;
+  /** What is shown of it unless asked otherwise. */
+  readonly reduction: Reduction;
+  readonly limit: UsualLimit | null;
+  readonly machines: readonly string[];
+  /** Its tags in order of their names, `machine` first, those of machines among them; some of very many values. */
+  readonly tags: readonly { readonly tag: string; readonly values: readonly string[] }[];
+}
+
+/** Everything about one counter: all values of its tags, and how it stands now. */
+export interface CounterDetail extends CounterView {
+  readonly samplesPerDay: number;
+  /** Its series with their newest value of the last quarter of an hour; of very many the first. */
+  readonly newest: readonly { readonly id: number; readonly tags: Tags; readonly atMs: number | null; readonly value: number | null }[];
+}
+
+/** Samples as they are stored, newest first. */
+export interface RawSamples {
+  readonly timeMs: readonly number[];
+  readonly value: readonly number[];
+  /** Whether there are more in the window than these. */
+  readonly isCut: boolean;
+}
+
+/** Values of tags that occur together among what reports. */
+export interface TagsPresent {
+  readonly combinations: readonly Tags[];
+  /** Of how many counters each of them is. */
+  readonly counters: readonly number[];
+  /** Whether there are more than these. */
+  readonly isCut: boolean;
+}
+
+export interface SeriesView {
+  readonly id: number;
+  readonly tags: Tags;
+}

@@ -1,0 +1,4 @@
+export interface Me {
+  readonly name: string;
+  readonly role: "owner";
+}
