@@ -30,11 +30,11 @@ export function mixedSeries(index: number, seed: number): Source {
 function growing(kind: number, random: () => number): Source {
   let total = Math.floor(random() * 1e9);
   // What comes in 15 s: bytes of two interfaces, packets, read and write operations, ticks of user and idle, errors.
-  const usual = [40_000, 1_500, 120, 30, 9, 150, 1_480, 0.002][kind] as number;
+  const around = [40_000, 1_500, 120, 30, 9, 150, 1_480, 0.002][kind] as number;
   let level = 1;
   return () => {
     level = Math.min(4, Math.max(0.25, level * (0.9 + random() * 0.2)));
-    total += Math.floor(usual * level * (0.7 + random() * 0.6) + random());
+    total += Math.floor(around * level * (0.7 + random() * 0.6) + random());
     return total;
   };
 }

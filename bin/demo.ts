@@ -5,8 +5,8 @@ import { createOwner, hasOwner } from "../server/people/accounts.ts";
 import { hashPassword } from "../server/people/password.ts";
 import { PlayoutFiles } from "../standins/playout/playout-files.ts";
 import { World } from "../standins/world/world.ts";
-import { readWorldState } from "./sample-state.ts";
-import { SampleWorld } from "./sample-world.ts";
+import { readWorldState } from "./demo-state.ts";
+import { DemoWorld } from "./demo-world.ts";
 
 // The sample world: Kestrel Quay's machines as stand-ins that speak the real protocols, and thirty days of their past.
 
@@ -15,7 +15,7 @@ const offsetSeconds = -new Date().getTimezoneOffset() * 60;
 
 process.env["NUBREL_MACHINE"] = "playout";
 let files: PlayoutFiles | undefined;
-let world: SampleWorld | undefined;
+let world: DemoWorld | undefined;
 const playout = () => files as PlayoutFiles;
 
 await runServer(
@@ -23,7 +23,7 @@ await runServer(
     if (!(config.host === "localhost" || config.host === "::1" || (isIP(config.host) === 4 && config.host.startsWith("127.")))) throw new ConfigError("Everybody knows the password of the sample world's owner: it is served on this machine only. Remove NUBREL_HOST, or start without the sample world.");
     return {
       files: { read: (path) => playout().read(path), list: (path) => playout().list(path), space: (mountpoint) => playout().space(mountpoint) },
-      sample: { owner, progress: () => world?.progress ?? 0 },
+      demo: { owner, progress: () => world?.progress ?? 0 },
       before: async (_store, database) => {
         if (!(await hasOwner(database))) await createOwner(database, owner.name, await hashPassword(owner.password));
         const state = await readWorldState(database, Date.now());
@@ -33,7 +33,7 @@ await runServer(
   },
   () => [`Sample world. Sign in as ${owner.name} with the password: ${owner.password}`],
   async (server, log) => {
-    world = new SampleWorld(server, offsetSeconds, log);
+    world = new DemoWorld(server, offsetSeconds, log);
     await world.start();
     return () => world?.stop();
   },

@@ -4,8 +4,8 @@ import type { FileSeries } from "../core/pages/file-series.ts";
 import { parseEngineEvent } from "../core/formats/containers/engine.ts";
 import { StreamEngine } from "../standins/devices/stream-host.ts";
 import { World } from "../standins/world/world.ts";
-import { pastReaders, stepAt } from "./sample-past.ts";
-import type { WorldSource } from "./sample-sources.ts";
+import { pastReaders, stepAt } from "./demo-past.ts";
+import type { WorldSource } from "./demo-sources.ts";
 
 /** What a source gave in a stretch of the past; `fresh` are the series that come for the first time, after those before. */
 export interface PastPart {

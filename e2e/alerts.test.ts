@@ -119,8 +119,8 @@ describe("the whole way", () => {
     await driver.get(`${server.address}/dashboards/${dashboard}?last=300&every=5`);
     const end = load();
     try {
-      await byCss(driver, "[data-notice]", 40_000);
-      await shows("[data-notice]", /Processor: raised at/);
+      await byCss(driver, "[data-toast]", 40_000);
+      await shows("[data-toast]", /Processor: raised at/);
       await eventually(driver, async () => /^\(\d+\) Nubrel/.test(await driver.getTitle()), 10_000, "the title has no count");
       expect(await driver.executeScript("return document.querySelector('link[rel=icon]').href.startsWith('data:image/svg')")).toBe(true);
       await eventually(driver, async () => heard.some(({ kind }) => kind === "raised"), 10_000, "no message came");
@@ -215,7 +215,7 @@ test("a page that was away tells what it missed", async () => {
   await ask("POST", "/rules", { name: "uptime", reading: { sentences: { a: { counter: "system.uptime", lines: { per: ["machine"] } } } }, compare: "above", notice: { high: 0 } });
   await eventually(driver, async () => (await incidents()).some(({ ruleName }) => ruleName === "uptime"), 10_000, "it is not raised");
   await driver.executeScript("dispatchEvent(new PageTransitionEvent('pageshow'))");
-  const notices = async () => (await Promise.all((await driver.findElements(By.css("[data-notice]"))).map((one) => one.getText()))).join("; ");
+  const notices = async () => (await Promise.all((await driver.findElements(By.css("[data-toast]"))).map((one) => one.getText()))).join("; ");
   await eventually(driver, async () => /While this page was away: [1-9]\d* raised/.test(await notices()), 10_000, "it does not tell");
 });
 

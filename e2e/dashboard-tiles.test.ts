@@ -201,7 +201,7 @@ describe("from a tile to its data", () => {
     expect(await axeFindings(driver)).toEqual([]);
     await press(driver, byCss(driver, '[aria-label^="copy double to a dashboard"]'));
     await press(driver, inDialog("Alone"));
-    await shows("[data-notice]", /"double" stands on "Alone" now/);
+    await shows("[data-toast]", /"double" stands on "Alone" now/);
     const other = (await ask<DashboardListed[]>("GET", "/dashboards")).find(({ title }) => title === "Alone");
     expect((await documentOf(other?.id ?? 0)).tiles.map(({ title }) => title)).toEqual(["one", "double"]);
     expect((await documentOf(id)).tiles).toHaveLength(1);

@@ -152,8 +152,8 @@ describe("a limit from a chart", () => {
   test("a burst of real load raises it: notice, count, state at the band, mark on the chart, row under Alerts", async () => {
     await eventually(driver, async () => (await text("#processor [data-rule-state]")).startsWith("quiet"), 20_000, "the rule is not quiet before the load");
     for (let i = 0; i < 4; i++) burners.push(spawn(process.execPath, ["-e", "for (;;) {}"], { stdio: "ignore" }));
-    await byCss(driver, "[data-notice]", 40_000);
-    expect(await text("[data-notice]")).toMatch(/processor busy of .* above 92 %: raised at \d+(\.\d+)? %, the limit is 92 %/);
+    await byCss(driver, "[data-toast]", 40_000);
+    expect(await text("[data-toast]")).toMatch(/processor busy of .* above 92 %: raised at \d+(\.\d+)? %, the limit is 92 %/);
     await eventually(driver, async () => (await text("[data-raised-count]")) === "1", 10_000, "the masthead does not count it");
     await byCss(driver, '#processor [data-rule-state="raised"]');
     await byCss(driver, '#processor [data-mark="raised"]', 20_000);
@@ -232,8 +232,8 @@ test("the sign-in page, by axe-core", async () => {
 
 /** Closes what lies over the page's lower right corner. */
 async function closeNotices(): Promise<void> {
-  await driver.executeScript("document.querySelectorAll('[data-notice] button').forEach((button) => button.textContent === 'Close' && button.click())");
-  await eventually(driver, async () => (await driver.findElements(By.css("[data-notice]"))).length === 0, 5000, "notices stay");
+  await driver.executeScript("document.querySelectorAll('[data-toast] button').forEach((button) => button.textContent === 'Close' && button.click())");
+  await eventually(driver, async () => (await driver.findElements(By.css("[data-toast]"))).length === 0, 5000, "notices stay");
 }
 
 async function choose(label: string, words: string): Promise<void> {

@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { By, Key, type Origin, type WebDriver, type WebElement } from "selenium-webdriver";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { MachineEvent } from "../core/events/machine-event.ts";
-import type { SampleView } from "../core/api/sample.ts";
+import type { DemoView } from "../core/api/demo.ts";
 import type { ReadingAnswer, ReadingDocument } from "../core/reading/document.ts";
 import { type TestDatabase, testDatabase } from "../server/testing/test-database.ts";
 import { axeFindings } from "./support/axe.mjs";
@@ -57,7 +57,7 @@ beforeAll(async () => {
   await fill(driver, "Password", "kestrel on the quay");
   await press(driver, byText(driver, "button", "Sign in"));
   await byText(driver, "h1", "Fleet");
-  await eventually(driver, async () => ((await (await fetch(`${server.address}/api/sample`)).json()) as SampleView).progress === 1, 220_000, "the month is not written");
+  await eventually(driver, async () => ((await (await fetch(`${server.address}/api/sample`)).json()) as DemoView).progress === 1, 220_000, "the month is not written");
 }, 260_000);
 afterAll(async () => {
   await browser?.close();

@@ -9,8 +9,8 @@ const roomNeededBytes = 200e6;
 
 /** Where the installation's data stands: NUBREL_DATA, /var/lib/nubrel for root, else the user's data folder (XDG Base Directory). */
 export function dataFolder(env, { demo = false } = {}) {
-  const usual = process.getuid() === 0 ? "/var/lib/nubrel" : join(env.XDG_DATA_HOME || join(homedir(), ".local/share"), "nubrel");
-  return resolve(env.NUBREL_DATA || usual) + (demo ? "-demo" : "");
+  const byDefault = process.getuid() === 0 ? "/var/lib/nubrel" : join(env.XDG_DATA_HOME || join(homedir(), ".local/share"), "nubrel");
+  return resolve(env.NUBREL_DATA || byDefault) + (demo ? "-demo" : "");
 }
 
 /** What belongs to the server within the data folder, and to its account where it has one: the key of sealed secrets, the house authority, the spool. */

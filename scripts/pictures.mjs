@@ -106,7 +106,7 @@ await runMain(async () => {
       await ready(page);
       await driver.executeScript("return document.fonts.ready");
       await new Promise((done) => setTimeout(done, 1500)); // charts draw on the next frames
-      await driver.executeScript("document.querySelectorAll('[data-notice] button').forEach((button) => button.textContent === 'Close' && button.click())");
+      await driver.executeScript("document.querySelectorAll('[data-toast] button').forEach((button) => button.textContent === 'Close' && button.click())");
       await new Promise((done) => setTimeout(done, 300));
       const file = resolve(wishes.out, `${name}.png`);
       writeFileSync(file, await driver.takeScreenshot(), "base64");

@@ -2,10 +2,9 @@ import { join } from "node:path";
 import express, { type Express, type Request } from "express";
 import helmet from "helmet";
 import type { Logger } from "pino";
-import type { AlertingView } from "../core/api/alerting.ts";
+import type { AlertingSettings, AlertingView } from "../core/api/alerting.ts";
 import type { ConditionView, Health } from "../core/api/condition.ts";
 import type { CostsView } from "../core/api/costs.ts";
-import type { SampleView } from "../core/api/sample.ts";
 import type { ServerClock } from "./clock/server-clock.ts";
 import type { Database } from "./db/pool.ts";
 import type { LiveHub } from "./live/live-hub.ts";
@@ -18,12 +17,17 @@ import type { Tokens } from "./people/tokens.ts";
 import type { Transport } from "./transport/transport.ts";
 import type { MachineNames } from "./machines/machine-names.ts";
 import type { Sources } from "./sources/sources.ts";
-import type { SampleInfo } from "./counters/sample-info.ts";
+import type { DemoInfo } from "./counters/demo-info.ts";
 import type { Store } from "./store/store.ts";
 import { BriefingDesk } from "./briefing/briefing-desk.ts";
 import { briefingRouter } from "./briefing/briefing-router.ts";
 import { authorityRouter, transportRouter } from "./transport/transport-router.ts";
-import { isLoopback } from "./http/loopback.ts";
+import { openapiOf } from "./http/openapi.ts";
+import { servedOf } from "./http/serve.ts";
+import { healthRouter } from "./condition/health-router.ts";
+import { demoRouter } from "./counters/demo-router.ts";
+import { livePath } from "../core/api/live.ts";
+import { version } from "./version.ts";
 import { ownNames } from "./transport/house.ts";
 import { answeredNames } from "./http/answered-names.ts";
 import { letTokensIn } from "./people/bearer.ts";
@@ -46,7 +50,6 @@ import { readingsRouter } from "./reading/readings-router.ts";
 import type { Deliverer } from "./messages/deliverer.ts";
 import type { Dispatcher } from "./messages/dispatcher.ts";
 import type { QuietDesk } from "./quiet/quiet-desk.ts";
-import type { AlertingSettings } from "./alerting/alerting-settings.ts";
 import type { Rehearser } from "./rules/rehearser.ts";
 import type { SecretBox } from "./sources/secret-box.ts";
 import { alertingRouter } from "./alerting/alerting-router.ts";
@@ -71,7 +74,7 @@ export interface AppParts {
   readonly names: MachineNames;
   readonly tokens: Tokens;
   readonly transport: Transport;
-  readonly sample?: SampleInfo | undefined;
+  readonly demo?: DemoInfo | undefined;
   readonly health: () => Promise<Health>;
   readonly costs: () => Promise<CostsView>;
   readonly clock: ServerClock;
@@ -94,6 +97,31 @@ export interface AppParts {
 export function createApp(parts: AppParts): Express {
   const { database, store, checker, live, sources, names, tokens, transport } = parts;
   const app = express();
+  const eventParts = { database, live, tokens, sources, commandToken: parts.commandToken };
+  /** What is answered to anybody. */
+  const open = [healthRouter(parts.health), demoRouter(parts.demo)];
+  const people = peopleRouter({ database, setupCode: parts.setupCode, acting: parts.clock.actingMs, box: parts.box, live });
+  /** What is answered to those who are signed in, and to tokens. */
+  const inside = [
+    machinesRouter(store, sources, names),
+    countersRouter(store, sources, names),
+    tagsRouter(store, names),
+    readingsRouter(store, names),
+    dashboardsRouter(database),
+    rulesRouter({ database, checker, rehearser: parts.rehearser, checkSoon: parts.checkSoon }),
+    incidentsRouter(database, checker, parts.alertingNews, { messagesOf: (id, most) => listMessages(database, most, id), eventsIn: (fromMs, toMs) => listEvents(database, fromMs, toMs) }),
+    recipientsRouter({ database, dispatcher: parts.dispatcher, deliverer: parts.deliverer, box: parts.box }),
+    quietRouter(parts.quiet, parts.alertingNews),
+    alertingRouter(parts.alerting, parts.changeAlerting),
+    briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))),
+    eventsRouter(eventParts),
+    sourcesRouter(sources, parts.alertingNews),
+    windowsCountersRouter(sources, database),
+    tokensRouter(tokens, sources, live),
+    transportRouter(transport),
+    costsRouter(store, parts.costs),
+    conditionRouter(parts.condition, parts.clock),
+  ];
   const remembered = new RememberedAnswers();
   app.disable("x-powered-by");
   const { proxies, kind } = transport.view(Date.now());
@@ -116,28 +144,23 @@ export function createApp(parts: AppParts): Express {
   app.post("/api/import", importHandler(store, () => sources.limits, parts.commandToken));
   app.use("/api", pushRouter(tokens, sources, parts.bodies));
   app.use(windowsListRouter(tokens, database));
-  const eventParts = { database, live, tokens, sources, commandToken: parts.commandToken };
   app.post("/api/events", sentEvents(eventParts));
   app.use("/api", calendarRouter(parts.quiet, tokens));
   app.use("/api", letTokensIn(tokens), sameOrigin);
-  app.get("/api/health", async (_request, response) => {
-    const health = await parts.health();
-    response.status(health.status === "ok" ? 200 : 503).json(health);
-  });
-  app.get("/api/sample", (request, response) => {
-    // Its password is for who sits at this machine.
-    const sample = parts.sample && isLoopback(request.socket.remoteAddress ?? "") ? { ...parts.sample.owner, progress: parts.sample.progress() } : null;
-    response.json(sample satisfies SampleView | null);
-  });
+  app.use("/api", open);
   // Before it is known who asks, a body is a name and a password.
   app.use(["/api/setup", "/api/session"], express.json({ limit: "8kb" }), storableBody);
-  app.use("/api", peopleRouter({ database, setupCode: parts.setupCode, acting: parts.clock.actingMs, box: parts.box, live }));
+  app.use("/api", people);
   app.use("/api", signedIn(database, parts.clock.actingMs));
   app.use("/api/dashboards", express.json({ limit: "4mb" })); // tables of one's own are kept with them
   app.use("/api", express.json({ limit: "1mb" }), storableBody);
   app.use("/api", remembered.handler);
-  app.get("/api/live", live.handler);
-  app.use("/api", machinesRouter(store, sources, names), countersRouter(store, sources, names), tagsRouter(store, names), dashboardsRouter(database), transportRouter(transport), sourcesRouter(sources, parts.alertingNews), windowsCountersRouter(sources, database), tokensRouter(tokens, sources, live), readingsRouter(store, names), rulesRouter({ database, checker, rehearser: parts.rehearser, checkSoon: parts.checkSoon }), incidentsRouter(database, checker, parts.alertingNews, { messagesOf: (id, most) => listMessages(database, most, id), eventsIn: (fromMs, toMs) => listEvents(database, fromMs, toMs) }), recipientsRouter({ database, dispatcher: parts.dispatcher, deliverer: parts.deliverer, box: parts.box }), quietRouter(parts.quiet, parts.alertingNews), alertingRouter(parts.alerting, parts.changeAlerting), costsRouter(store, parts.costs), conditionRouter(parts.condition, parts.clock), eventsRouter(eventParts), briefingRouter(new BriefingDesk(store, database, () => listMachines(store, sources, names, Date.now()))));
+  app.get(`/api${livePath}`, live.handler);
+  app.use("/api", inside);
+  const described = openapiOf([...open, people, ...inside].flatMap(servedOf), version);
+  app.get("/api/openapi.json", (_request, response) => {
+    response.json(described);
+  });
   app.use("/api", notThere);
 
   const web = join(projectRoot, "dist/web");

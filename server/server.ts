@@ -1,6 +1,6 @@
 import type { AddressInfo } from "node:net";
 import type { Logger } from "pino";
-import type { AlertingView } from "../core/api/alerting.ts";
+import type { AlertingSettings, AlertingView } from "../core/api/alerting.ts";
 import type { ConditionView, Health } from "../core/api/condition.ts";
 import type { Config } from "./config.ts";
 import { claimDatabase, type TakenError } from "./db/claim.ts";
@@ -30,7 +30,7 @@ import { Deliverer } from "./messages/deliverer.ts";
 import { sealOldRecipients } from "./messages/recipient-rows.ts";
 import { Dispatcher } from "./messages/dispatcher.ts";
 import { QuietDesk } from "./quiet/quiet-desk.ts";
-import { type AlertingSettings, readAlertingSettings, writeAlertingSettings } from "./alerting/alerting-settings.ts";
+import { readAlertingSettings, writeAlertingSettings } from "./alerting/alerting-settings.ts";
 import { Heartbeat } from "./alerting/heartbeat.ts";
 import { forgetIncidents } from "./rules/incident-rows.ts";
 import { Rehearser } from "./rules/rehearser.ts";
@@ -48,7 +48,7 @@ import { WorkerPool } from "./work/worker-pool.ts";
 import { LargeBodies } from "./intake/large-bodies.ts";
 import { LogBook } from "./log-book.ts";
 import type { Parent } from "./parent.ts";
-import type { SampleInfo } from "./counters/sample-info.ts";
+import type { DemoInfo } from "./counters/demo-info.ts";
 import { version } from "./version.ts";
 
 /** Rules are looked at so often; each is checked when it is due. */
@@ -83,7 +83,7 @@ export interface ServerOptions {
   readonly files?: MachineFiles;
   /** Runs when the store is open and before gathering starts. */
   /** Of the sample world: who may sign in, told to everybody, and how far its past is written. */
-  readonly sample?: SampleInfo;
+  readonly demo?: DemoInfo;
   /** The start command; undefined where it was started otherwise. */
   readonly parent?: Parent;
   /** Called where another server has begun to work on the database while this one had lost it: this one must end. */
@@ -98,7 +98,7 @@ function databaseState(reachable: boolean, failure: Error | undefined): Health["
 }
 
 /** Starts the whole server; what was opened is closed again where a later step fails. */
-export async function startServer(config: Config, { log, parent, book = new LogBook(), files: given, before, sample, lost = (error) => log.error(error.message) }: ServerOptions): Promise<RunningServer> {
+export async function startServer(config: Config, { log, parent, book = new LogBook(), files: given, before, demo, lost = (error) => log.error(error.message) }: ServerOptions): Promise<RunningServer> {
   const files = given ?? machineFiles(config.roots);
   const ownMachine = given === undefined && config.roots.proc === "/proc";
   const opened: (() => unknown)[] = [];
@@ -222,7 +222,7 @@ export async function startServer(config: Config, { log, parent, book = new LogB
     };
     if (!clock.isBelieved) log.warn(`This server's clock says ${new Date().toISOString()}, ${presentSpan(Date.now() - clock.actingMs())} beyond when it ran last. Nothing is deleted by it until another machine or a person says that it is right.`);
     const rehearser = new Rehearser(store, names, pool);
-    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, sources, names, tokens, transport, sample, health, costs, condition, clock, bodies: new LargeBodies(pool), rehearser, dispatcher, deliverer, quiet, box, alerting, changeAlerting, alertingNews, checkSoon: () => void check(true).catch((error) => log.error({ err: error }, "checking rules failed")) });
+    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, sources, names, tokens, transport, demo, health, costs, condition, clock, bodies: new LargeBodies(pool), rehearser, dispatcher, deliverer, quiet, box, alerting, changeAlerting, alertingNews, checkSoon: () => void check(true).catch((error) => log.error({ err: error }, "checking rules failed")) });
     const server = transport.server(app);
     await new Promise<void>((resolve, reject) => {
       server.once("error", reject);

@@ -1,3 +1,5 @@
+import { type Nothing, route } from "./route.ts";
+
 /** How alerting itself does. */
 export interface AlertingView {
   /** The quiet time that hides everything now. */
@@ -11,3 +13,13 @@ export interface AlertingView {
   /** By which links in messages begin. */
   readonly address: string;
 }
+
+export interface AlertingSettings {
+  /** By which links in messages begin; empty: by which the server listens. */
+  readonly address: string;
+  /** Called every minute, so that something outside notices when it is not; empty: none. */
+  readonly heartbeatUrl: string;
+}
+
+export const getAlerting = route("GET", "/alerting")<Nothing, AlertingView>();
+export const changeAlerting = route("PUT", "/alerting")<Partial<AlertingSettings>, AlertingView>();

@@ -1,3 +1,5 @@
+import { type Nothing, route } from "./route.ts";
+
 /** Answer of GET /api/health. */
 export interface Health {
   readonly status: "ok" | "degraded";
@@ -61,3 +63,8 @@ export interface ConditionView {
   /** What the log has said since the start, the newest first. */
   readonly log: readonly LogEntryView[];
 }
+
+export const getHealth = route("GET", "/health")<Nothing, Health>();
+export const getCondition = route("GET", "/condition")<Nothing, ConditionView>();
+/** A person says that the server's clock is right. */
+export const confirmClock = route("PUT", "/condition/clock")<Nothing, ConditionView>();

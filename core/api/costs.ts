@@ -1,3 +1,6 @@
+import { route } from "./route.ts";
+import type { Nothing } from "./route.ts";
+
 /** What one tier of the store takes. */
 export interface TierCosts {
   readonly tier: "raw" | "5m" | "1h";
@@ -27,3 +30,15 @@ export interface CostsView {
   readonly processorShare: number;
   readonly refused: Readonly<Record<string, number>>;
 }
+
+/** For how many days each tier is kept. */
+export interface Retention {
+  readonly rawDays: number;
+  readonly fiveMinuteDays: number;
+  readonly hourDays: number;
+}
+
+export const getCosts = route("GET", "/costs")<Nothing, CostsView>();
+export const getRetention = route("GET", "/retention")<Nothing, Retention>();
+/** Takes effect with the next clean-up, within ten minutes. */
+export const putRetention = route("PUT", "/retention")<Retention, Retention>();

@@ -1,4 +1,6 @@
-import type { CounterKind, Reduction, Tags, UsualLimit } from "../counters/counter.ts";
+import type { CounterKind, Falls, Reduction, Tags, CommonLimit } from "../counters/counter.ts";
+import { type Nothing, route } from "./route.ts";
+import type { WindowQuery } from "./window-query.ts";
 
 /** The list of counters tells so many values of a tag at most; the rest is told of one counter alone. */
 export const mostListedValues = 30;
@@ -9,10 +11,12 @@ export interface CounterView {
   readonly explains: string;
   readonly unit: string;
   readonly kind: CounterKind;
+  /** What it means that it falls, of a total; absent where that is a restart. */
+  readonly falls?: Falls;
   readonly series: number;
   /** What is shown of it unless asked otherwise. */
   readonly reduction: Reduction;
-  readonly limit: UsualLimit | null;
+  readonly limit: CommonLimit | null;
   readonly machines: readonly string[];
   /** Its tags in order of their names, `machine` first, those of machines among them; some of very many values. */
   readonly tags: readonly { readonly tag: string; readonly values: readonly string[] }[];
@@ -46,3 +50,11 @@ export interface SeriesView {
   readonly id: number;
   readonly tags: Tags;
 }
+
+export const listCounters = route("GET", "/counters")<Nothing, readonly CounterView[]>();
+export const getCounter = route("GET", "/counters/:name")<Nothing, CounterDetail>();
+export const listSeries = route("GET", "/counters/:name/series")<Nothing, readonly SeriesView[]>();
+/** Samples as they are stored, the newest first. */
+export const getSamples = route("GET", "/series/:id/samples")<Nothing, RawSamples, WindowQuery & { readonly most?: number }>();
+/** Which values of tags occur together among what reports, of all counters or of some. */
+export const getTags = route("GET", "/tags")<Nothing, TagsPresent, { readonly tag: readonly string[]; readonly counter?: readonly string[] }>();

@@ -1,5 +1,6 @@
 import type { Tags } from "../counters/counter.ts";
 import type { Pause, Source, SourceState } from "../sources/source.ts";
+import { type Nothing, route } from "./route.ts";
 
 /** How a machine stands: as the best of its sources, or nothing gathers it any more. */
 type MachineState = SourceState | "not gathered";
@@ -28,3 +29,16 @@ export interface MachineDetail extends MachineView {
   /** Names of the counters that report about it. */
   readonly counters: readonly string[];
 }
+
+/** What people call a machine, and the tags that they give it. */
+export interface MachineName {
+  readonly friendlyName: string;
+  readonly tags: Tags;
+}
+
+export const listMachines = route("GET", "/machines")<Nothing, readonly MachineView[]>();
+export const getMachine = route("GET", "/machines/:name")<Nothing, MachineDetail>();
+export const nameMachine = route("PUT", "/machines/:name")<MachineName, MachineView>();
+/** Takes a machine off the lists, with what gathers it; the answer names those sources, for bringing it back. */
+export const removeMachine = route("DELETE", "/machines/:name")<Nothing, { readonly sources: readonly number[] }>();
+export const bringMachineBack = route("POST", "/machines/:name/bring-back")<{ readonly sources: readonly number[] }, MachineView | null>();

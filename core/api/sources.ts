@@ -1,7 +1,12 @@
+import type { FileSeries } from "../pages/file-series.ts";
 import type { CounterKind, Tags } from "../counters/counter.ts";
 import type { TableShape } from "../formats/csv/table-shape.ts";
 import type { DiagnosisKind, SourceFailure } from "../sources/source-failure.ts";
-import type { Source, SourceState } from "../sources/source.ts";
+import type { Credentials, Source, SourceKind, SourceSettings, SourceState } from "../sources/source.ts";
+import { type Nothing, route } from "./route.ts";
+import type { WindowQuery } from "./window-query.ts";
+import type { SnmpDevice } from "../sources/device.ts";
+import type { IntakeLimits } from "../sources/intake-limits.ts";
 
 /** What a walk through a device of SNMP found: what is understood, by module and row, and numbers that nobody has described. */
 export interface WalkView {
@@ -56,9 +61,9 @@ export interface SpellView {
 
 /** One series as it came and what the rules make of it. */
 export interface TriedSeries {
-  readonly sent: { readonly counter: string; readonly tags: Tags; readonly unit: string; readonly kind: CounterKind };
+  readonly sent: FileSeries;
   /** Null where it is not gathered. */
-  readonly made: { readonly counter: string; readonly tags: Tags; readonly unit: string; readonly kind: CounterKind } | null;
+  readonly made: FileSeries | null;
   readonly why: string | null;
   readonly value: number | null;
   /** What the format itself says about it. */
@@ -96,3 +101,30 @@ export interface FoundTable {
   readonly doubts: readonly string[];
   readonly tried: TriedPage;
 }
+
+/** What a person says of a source; credentials are left out where they stay as they are. */
+export type SourceBody = Pick<SourceSettings, "name" | "machine" | "intervalMs"> & Partial<SourceSettings> & { readonly credentials?: Credentials | undefined };
+
+/** What is to be tried before it is saved; with `id`, as that source with other settings. */
+export type TryBody = Partial<Pick<SourceSettings, "address" | "device" | "trust" | "take" | "tags">> & { readonly machine: string; readonly credentials?: Credentials | undefined; readonly id?: number };
+
+export const listSources = route("GET", "/sources")<Nothing, readonly SourceView[]>();
+export const makeSource = route("POST", "/sources", 201)<SourceBody & { readonly kind: SourceKind }, SourceView>();
+export const trySource = route("POST", "/sources/try")<TryBody, TryAnswer>();
+/** Everything that a device of SNMP has, in words; goes on after the object `after`. */
+export const walkSource = route("POST", "/sources/walk")<{ readonly device: SnmpDevice; readonly credentials?: Credentials | undefined; readonly id?: number; readonly after?: string | undefined }, WalkAnswer>();
+export const getSource = route("GET", "/sources/:id")<Nothing, SourceView>();
+export const changeSource = route("PUT", "/sources/:id")<SourceBody, SourceView>();
+export const pauseSource = route("PUT", "/sources/:id/pause")<{ readonly untilMs: number; readonly why?: string }, SourceView>();
+export const endPause = route("DELETE", "/sources/:id/pause")<Nothing, SourceView>();
+export const removeSource = route("DELETE", "/sources/:id", 204)();
+export const bringSourceBack = route("POST", "/sources/:id/bring-back")<Nothing, SourceView>();
+/** The text as last received, whatever it is. */
+export const getRawText = route("GET", "/sources/:id/raw")<Nothing, string>();
+/** What other rules and tags would make of what was received last. */
+export const previewRules = route("POST", "/sources/:id/preview")<Partial<Pick<SourceSettings, "take" | "tags">>, TriedPage>();
+export const listSpells = route("GET", "/sources/:id/spells")<Nothing, readonly SpellView[], WindowQuery>();
+/** How a table is read: found, or as a person says; with what it gives. */
+export const readTable = route("POST", "/sources/:id/table")<{ readonly text: string; readonly shape?: TableShape | null }, FoundTable>();
+export const getLimits = route("GET", "/intake-limits")<Nothing, IntakeLimits>();
+export const changeLimits = route("PUT", "/intake-limits")<IntakeLimits, IntakeLimits>();

@@ -1,3 +1,5 @@
+import { type Nothing, route } from "./route.ts";
+
 /** How the server speaks. Times in ms; null where it speaks in clear text. */
 export interface TransportView {
   readonly kind: "plain" | "files" | "house";
@@ -19,3 +21,5 @@ export interface TransportView {
   /** Where other machines reach the server, or will once it listens for them: beginnings of addresses, the likeliest first. */
   readonly reachedAt: readonly string[];
 }
+
+export const getTransport = route("GET", "/transport")<Nothing, TransportView>();

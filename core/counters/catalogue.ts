@@ -1,4 +1,4 @@
-import { type CounterInfo, type CounterKind, type Falls, onlyGrows, type Reduction, type UsualLimit, wrap32 } from "./counter.ts";
+import { type CounterInfo, type CounterKind, type Falls, onlyGrows, type Reduction, type CommonLimit, wrap32 } from "./counter.ts";
 
 const newest: Reduction = { as: "value", ofEvery: "last", combine: "max" };
 const worst: Reduction = { as: "value", ofEvery: "min", combine: "min" };
@@ -57,7 +57,7 @@ const reductions: Readonly<Record<string, Reduction>> = {
 };
 
 /** Limits to begin with. Common practice, no source, where nothing else is said; those of shares hold for the rate, 1 being all of the time. */
-const limits: Readonly<Record<string, UsualLimit>> = {
+const limits: Readonly<Record<string, CommonLimit>> = {
   "system.cpu.core.time": { compare: "above", value: 0.9, from: "common practice: one core that is busy all the time" },
   "system.disk.io_time": { compare: "above", value: 0.9, from: "common practice: a disk that is always busy is worth a look after half an hour" },
   "system.paging.operations": { compare: "above", value: 100, from: "common practice: steady swapping means that memory is too small" },

@@ -41,7 +41,7 @@ export interface CounterInfo {
   /** What is shown of it unless asked otherwise; absent where its kind says it all (`naturalReduction`). */
   readonly reduction?: Reduction;
   /** A limit to begin with, in its unit, as it is shown. */
-  readonly limit?: UsualLimit;
+  readonly limit?: CommonLimit;
 }
 
 /** How a counter's values are brought to one figure: over time, and over series that share a line. */
@@ -52,7 +52,7 @@ export interface Reduction {
 }
 
 /** A limit that a practitioner would begin with. */
-export interface UsualLimit {
+export interface CommonLimit {
   readonly compare: "above" | "below";
   readonly value: number;
   /** Where it comes from. */

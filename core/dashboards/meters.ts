@@ -55,7 +55,7 @@ export interface Meters {
   readonly problem: string | null;
 }
 
-export const usualMost = 20;
+export const defaultMost = 20;
 const noValue = "no value";
 
 /**
@@ -63,7 +63,7 @@ const noValue = "no value";
  * data begins at 0, or below where values are, and ends at a round number at or above the greatest; a share in per cent has 0 to 100. One
  * value alone gives no scale: then its ends are asked for.
  */
-export function metersOf({ columns, rows, shown }: ShownFigures, look: MeterLook = {}, limits: readonly TileLimit[] = [], most: number = usualMost): Meters {
+export function metersOf({ columns, rows, shown }: ShownFigures, look: MeterLook = {}, limits: readonly TileLimit[] = [], most: number = defaultMost): Meters {
   const named = [look.min, look.max].flatMap((bound) => (typeof bound === "object" ? [bound.column] : []));
   const absent = named.find((name) => !columns.some((column) => column.name === name));
   const drawn = columns.flatMap((column, at) => (named.includes(column.name) ? [] : [{ column, at }]));

@@ -1,5 +1,5 @@
 import type { Sentence } from "../reading/document.ts";
-import { filesystemUsed, memoryUsed, poolUsed, processorBusy, processors } from "../reading/usual-readings.ts";
+import { filesystemUsed, memoryUsed, poolUsed, processorBusy, processors } from "../reading/common-readings.ts";
 import { type Dashboard, dashboardFormat, dashboardVersion, type Tile } from "./dashboard.ts";
 import type { TileLimit } from "./limits.ts";
 import type { Picker } from "./pickers.ts";

@@ -8,7 +8,7 @@ export interface WallShow {
 }
 
 export const shortestTurnSeconds = 5;
-export const usualTurnSeconds = 30;
+export const defaultTurnSeconds = 30;
 export const longestTurnSeconds = 86_400;
 /** So far things move from their place, px: further than a line is wide, too little to be seen. */
 const reach = 6;

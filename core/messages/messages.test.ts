@@ -67,10 +67,10 @@ describe("what somebody wants to be told of", () => {
 describe("texts", () => {
   const view: IncidentView = { id: 7, ruleId: 1, ruleName: "pool nearly full", severity: "urgent", tags: { machine: "vault", pool: "archive" }, compare: "above", watch: "value", limit: 90, unit: "%", raisedAtMs: 0, clearedAtMs: null, value: 91.42, furthest: 92, clearedValue: null, ended: null, acknowledgedBy: null, acknowledgedAtMs: null, snoozedUntilMs: null, quietId: null, closedBy: null };
   const one: MessageIncident = { incident: view, advice: "Order drives.", ruleWords: "", links: { incident: "http://n/alerts/incidents/7", dashboard: null, tile: "http://n/t" } };
-  const usual = { subject: "", body: "" };
+  const defaults = { subject: "", body: "" };
   const text = (ms: number) => `at ${ms / minute} min`;
   test("the usual ones say what, where, value, limit, since when, what to do, and where to look", () => {
-    expect(messageTexts("raised", [one], usual, text, 5 * minute)).toEqual({ subject: "urgent raised: pool nearly full, vault archive", text: "pool nearly full\nvault archive: 91.4 %, the limit is 90 %\nraised since at 0 min\nOrder drives.\nhttp://n/alerts/incidents/7\nits tile: http://n/t" });
+    expect(messageTexts("raised", [one], defaults, text, 5 * minute)).toEqual({ subject: "urgent raised: pool nearly full, vault archive", text: "pool nearly full\nvault archive: 91.4 %, the limit is 90 %\nraised since at 0 min\nOrder drives.\nhttp://n/alerts/incidents/7\nits tile: http://n/t" });
   });
   test.each<[string, Partial<IncidentView>, string]>([
     ["cleared", { clearedValue: 87.654 }, "vault archive: cleared at at 2 min with 87.7 %\nraised at 0 min at 91.4 %, the limit is 90 %; it lasted 2 min, the furthest was 92 %"],
@@ -78,10 +78,10 @@ describe("texts", () => {
     ["a rule that was changed", { ended: "rule" }, "vault archive: over at at 2 min, as its rule was changed, switched off or removed\nraised"],
     ["closed by hand", { closedBy: "Ines" }, "vault archive: closed by Ines at at 2 min\nraised"],
   ])("of the end it is told when, and at which value or why: %s", (_name, more, words) => {
-    expect(messageTexts("cleared", [{ ...one, incident: { ...view, clearedAtMs: 120_000, ...more } }], usual, text, 5 * minute).text).toContain(words);
+    expect(messageTexts("cleared", [{ ...one, incident: { ...view, clearedAtMs: 120_000, ...more } }], defaults, text, 5 * minute).text).toContain(words);
   });
   test("of several the subject counts the others, and each has its part", () => {
-    const { subject, text: body } = messageTexts("raised", [one, { ...one, incident: { ...view, ruleName: "drive expects to fail" } }], usual, text, 0);
+    const { subject, text: body } = messageTexts("raised", [one, { ...one, incident: { ...view, ruleName: "drive expects to fail" } }], defaults, text, 0);
     expect(subject).toMatch(/pool nearly full, vault archive and 1 more$/);
     expect(body.split("\n\n")).toHaveLength(2);
   });

@@ -27,10 +27,10 @@ export const placeholders: Readonly<Record<string, string>> = {
   limit: "the limit", since: "when it was raised", lasted: "for how long", advice: "what to do, as the rule says", cleared: "when it cleared", clearedValue: "the value at which it cleared", ended: "when and why it ended, in a sentence", link: "the incident's page", links: "its page, its tile and its dashboard", dashboard: "its dashboard at that window", tile: "its tile at that window", count: "how many incidents",
 };
 
-const usualSubject = "{severity} {what}: {rule}, {where}";
-const usualBody = "{rule}\n{where}: {value}, the limit is {limit}\n{what} since {since}{lastedText}\n{advice}\n{links}";
+const defaultSubject = "{severity} {what}: {rule}, {where}";
+const defaultBody = "{rule}\n{where}: {value}, the limit is {limit}\n{what} since {since}{lastedText}\n{advice}\n{links}";
 /** What has ended tells when, and at which value, before what it was. */
-const usualEnd = "{rule}\n{where}: {ended}\nraised {since} at {value}, the limit is {limit}; it lasted {lasted}, the furthest was {furthest}\n{links}";
+const defaultEnd = "{rule}\n{where}: {ended}\nraised {since} at {value}, the limit is {limit}; it lasted {lasted}, the furthest was {furthest}\n{links}";
 
 /**
  * Subject and text of a message, of the usual texts or of a recipient's own. Of several incidents the subject speaks of the first and
@@ -41,8 +41,8 @@ export function messageTexts(kind: MessageKind | "test", incidents: readonly Mes
   if (!first) return { subject: "Nubrel: nothing", text: "" };
   const filled = (text: string, one: MessageIncident) => text.replaceAll(/\{(\w+)\}/g, (whole, name: string) => fieldsOf(kind, one, incidents.length, timeText, nowMs)[name] ?? whole);
   const more = incidents.length > 1 ? ` and ${incidents.length - 1} more` : "";
-  const subject = filled(texts.subject.trim() || usualSubject, first).replaceAll(/\s+/g, " ").trim();
-  const parts = incidents.map((one) => filled(texts.body.trim() || (kind === "cleared" ? usualEnd : usualBody), one).split("\n").map((line) => line.trimEnd()).filter((line, i, all) => line !== "" || all[i - 1] !== "").join("\n").trim());
+  const subject = filled(texts.subject.trim() || defaultSubject, first).replaceAll(/\s+/g, " ").trim();
+  const parts = incidents.map((one) => filled(texts.body.trim() || (kind === "cleared" ? defaultEnd : defaultBody), one).split("\n").map((line) => line.trimEnd()).filter((line, i, all) => line !== "" || all[i - 1] !== "").join("\n").trim());
   return { subject: `${subject}${texts.subject.trim() === "" || !texts.subject.includes("{count}") ? more : ""}`, text: parts.join("\n\n") };
 }
 

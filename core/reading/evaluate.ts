@@ -1,6 +1,6 @@
 import type { CounterKind, Tags } from "../counters/counter.ts";
 import type { Column } from "../series/batch.ts";
-import { usualIntervalMs } from "../series/interval.ts";
+import { medianIntervalMs } from "../series/interval.ts";
 import { quantilesOfBuckets } from "./buckets.ts";
 import type { TaggedValues } from "./combine.ts";
 import type { LineValues } from "./line-values.ts";
@@ -24,7 +24,7 @@ export interface SeriesColumn {
  * Throws FigureError where the arithmetic cannot be worked out.
  */
 export function evaluateReading(document: ReadingDocument, fetched: Readonly<Record<string, readonly SeriesColumn[]>>, nowMs = Number.POSITIVE_INFINITY): ReadingAnswer {
-  const found = Object.fromEntries(Object.entries(fetched).map(([name, series]) => [name, series.map((one) => ({ ...one, intervalMs: usualIntervalMs(one.column.timeMs) }))]));
+  const found = Object.fromEntries(Object.entries(fetched).map(([name, series]) => [name, series.map((one) => ({ ...one, intervalMs: medianIntervalMs(one.column.timeMs) }))]));
   const plan = planReading(document, found, { nowMs });
   const results = plan.sentences.map((sentence) => {
     const reducer = new SentenceReducer(sentence);

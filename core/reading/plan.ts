@@ -11,7 +11,7 @@ import { quantiles } from "./steps.ts";
 import { calendarGrid, calendarStepMs, daysEarlier, isCalendarStep } from "./calendar.ts";
 import { autoStepMs, type Grid, gridEnd, gridOf, roundStepMs, spanDays, spanMs } from "./step.ts";
 
-const usualPoints = 600;
+const defaultPoints = 600;
 /** An answer holds at most this many values, and is worked out from at most this many samples; else its step is made coarser. */
 export const mostValues = 2_000_000;
 export const mostSamples = 50_000_000;
@@ -136,7 +136,7 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
   const lines = sentences.map(({ sentence, series }) => groupLines(series.map(({ tags }) => tags), sentence.lines ?? "each"));
   const notes = sentences.filter(({ series }) => series.length === 0).map(({ name, sentence }) => nothingReports(name, sentence));
 
-  let stepMs = isCalendarStep(document.step) ? calendarStepMs[document.step] : typeof document.step === "number" ? document.step * 1000 : autoStepMs(from, to, document.points ?? usualPoints, Math.min(...sentences.map(({ intervals }) => finestInterval(intervals))));
+  let stepMs = isCalendarStep(document.step) ? calendarStepMs[document.step] : typeof document.step === "number" ? document.step * 1000 : autoStepMs(from, to, document.points ?? defaultPoints, Math.min(...sentences.map(({ intervals }) => finestInterval(intervals))));
   const coarsen = (leastMs: number, why: string) => {
     if (stepMs >= leastMs && stepMs % leastMs === 0) return;
     stepMs = leastMs === fiveMinutesMs || leastMs === hourMs ? Math.ceil(stepMs / leastMs) * leastMs : roundStepMs(leastMs);

@@ -60,9 +60,9 @@ export function presentedAs(reading: Open, kind: CounterKind, wanted: Presentati
   const { figure: _, unit: __, ...rest } = reading;
   const [[name, sentence] = ["", undefined]] = Object.entries(reading.sentences);
   if (!sentence) return reading;
-  const usual = asOf(undefined, onlyGrows(kind));
+  const natural = asOf(undefined, onlyGrows(kind));
   const { as: ___, ...plain } = sentence;
-  const read: Sentence = wanted.as === usual ? plain : { ...plain, as: wanted.as };
+  const read: Sentence = wanted.as === natural ? plain : { ...plain, as: wanted.as };
   return { ...rest, sentences: { [name]: read }, ...(wanted.factor !== 1 && { figure: figureOf(name, wanted), unit: wanted.unit }) };
 }
 

@@ -32,10 +32,10 @@ export interface Reduced {
   readonly mean: number;
 }
 
-const usualTraits: SeriesTraits = { falls: "restart", intervalMs: Number.NaN };
+const defaultTraits: SeriesTraits = { falls: "restart", intervalMs: Number.NaN };
 
 /** Brings one series of samples onto the grid: `as` says what is read from them, `ofEvery` what is kept of each step. */
-export function reduceSeries(column: Column, grid: Grid, as: As, ofEvery: OfEvery, traits: SeriesTraits = usualTraits): Values {
+export function reduceSeries(column: Column, grid: Grid, as: As, ofEvery: OfEvery, traits: SeriesTraits = defaultTraits): Values {
   return new SeriesReducer(grid).reduce([column], as, ofEvery, traits).values;
 }
 
@@ -96,7 +96,7 @@ export class SeriesReducer {
   }
 
   /** `pieces` ascend in time. `withExtremes` has the least and the most looked for as well. */
-  reduce(pieces: readonly Piece[], as: As, ofEvery: OfEvery, traits: SeriesTraits = usualTraits, withExtremes = false): Reduced {
+  reduce(pieces: readonly Piece[], as: As, ofEvery: OfEvery, traits: SeriesTraits = defaultTraits, withExtremes = false): Reduced {
     const steps = new Steps(this.#grid.count, ofEvery);
     const line = as === "value" ? new LevelLine(steps, this.#grid, this.#clipFromMs, this.#clipToMs, (times) => this.#clipped(times)) : new GrowthLine(steps, this.#grid, as, this.#clipFromMs, this.#clipToMs, traits.falls);
     line.withExtremes = withExtremes;

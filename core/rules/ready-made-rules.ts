@@ -1,5 +1,5 @@
 import type { ReadingDocument } from "../reading/document.ts";
-import { diskBusy, diskWait, filesystemUsed, memoryUsed, poolUsed, processorBusy } from "../reading/usual-readings.ts";
+import { diskBusy, diskWait, filesystemUsed, memoryUsed, poolUsed, processorBusy } from "../reading/common-readings.ts";
 import { type Limit, type RuleDocument, watchedValue } from "./rule.ts";
 
 /** A rule that is switched on by one click, and where its limits come from. */

@@ -5,7 +5,7 @@ export const leastHoldMs = 1;
 const looksAt = 256;
 
 /** The usual distance between samples in ms: the median of the newest 256 distances; NaN with fewer than two samples. */
-export function usualIntervalMs(timeMs: Float64Array): number {
+export function medianIntervalMs(timeMs: Float64Array): number {
   const first = Math.max(1, timeMs.length - looksAt);
   const distances = new Float64Array(Math.max(0, timeMs.length - first));
   for (let i = first; i < timeMs.length; i++) distances[i - first] = (timeMs[i] as number) - (timeMs[i - 1] as number);
@@ -18,8 +18,8 @@ export function usualIntervalMs(timeMs: Float64Array): number {
  * where that is not known (NaN), the times tell it; 0 where they do not either.
  */
 export function reachMs(timeMs: Float64Array, intervalMs = Number.NaN): number {
-  const usual = meantIntervalMs(intervalMs > 0 ? intervalMs : usualIntervalMs(timeMs));
-  return usual > 0 ? usual * reachFactor : 0;
+  const median = meantIntervalMs(intervalMs > 0 ? intervalMs : medianIntervalMs(timeMs));
+  return median > 0 ? median * reachFactor : 0;
 }
 
 /** The interval that is meant by a measured one, which is off by a little: whole seconds, within 2 %. */
@@ -37,17 +37,17 @@ const neighbours = 6;
  */
 export function isTogether(timeMs: Float64Array, i: number, reach: number): boolean {
   const distance = (timeMs[i] as number) - (timeMs[i - 1] as number);
-  return distance <= reach || (reach > 0 && distance <= reachFactor * usualAround(timeMs, i));
+  return distance <= reach || (reach > 0 && distance <= reachFactor * medianAround(timeMs, i));
 }
 
 /** For how long, in ms, the value of sample `i` holds: until the next sample, for its reach at most. */
 export function holdMs(timeMs: Float64Array, i: number, reach: number): number {
   const distance = i + 1 < timeMs.length ? (timeMs[i + 1] as number) - (timeMs[i] as number) : Number.POSITIVE_INFINITY;
-  return distance <= reach ? distance : Math.min(distance, Math.max(reach, reach > 0 ? reachFactor * usualAround(timeMs, i + 1) : 0));
+  return distance <= reach ? distance : Math.min(distance, Math.max(reach, reach > 0 ? reachFactor * medianAround(timeMs, i + 1) : 0));
 }
 
 /** The median of the distances around a pair, its own left out; 0 with fewer than `neighbours` of them. */
-function usualAround(timeMs: Float64Array, i: number): number {
+function medianAround(timeMs: Float64Array, i: number): number {
   const distances: number[] = [];
   for (let k = Math.max(1, i - neighbours); k <= Math.min(timeMs.length - 1, i + neighbours); k++) if (k !== i) distances.push((timeMs[k] as number) - (timeMs[k - 1] as number));
   if (distances.length < neighbours) return 0;

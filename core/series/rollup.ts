@@ -3,7 +3,7 @@ import type { OfEvery } from "./of-every.ts";
 import type { Column } from "./batch.ts";
 import { growthBetween, increases } from "./increase.ts";
 import { firstAtOrAfter } from "./merge-columns.ts";
-import { isTogether, leastHoldMs, meantIntervalMs, reachFactor, reachMs, usualIntervalMs } from "./interval.ts";
+import { isTogether, leastHoldMs, meantIntervalMs, reachFactor, reachMs, medianIntervalMs } from "./interval.ts";
 
 export const fiveMinutesMs = 300_000;
 export const hourMs = 3_600_000;
@@ -120,7 +120,7 @@ export function bucketReaches(rollup: Rollup, intervalMs = Number.NaN): Float64A
     const several = isEven(rollup, i) ? i : nearestEven(rollup, i);
     if (several >= 0) reaches[i] = reachFactor * meantIntervalMs(((lastMs[several] as number) - (firstMs[several] as number)) / ((count[several] as number) - 1));
     else {
-      if (alone === undefined) alone = Math.max(leastHoldMs, reachMs(new Float64Array(0), withUsual(usualIntervalMs(lastMs), intervalMs)));
+      if (alone === undefined) alone = Math.max(leastHoldMs, reachMs(new Float64Array(0), withMedian(medianIntervalMs(lastMs), intervalMs)));
       reaches[i] = alone;
     }
   }
@@ -144,7 +144,7 @@ function nearestEven(rollup: Rollup, i: number): number {
   return (rollup.count[i] as number) > 1 ? i : -1;
 }
 
-const withUsual = (usual: number, intervalMs: number) => (usual > 0 ? usual : intervalMs);
+const withMedian = (median: number, intervalMs: number) => (median > 0 ? median : intervalMs);
 
 /** Numbers that are no exact integers are kept to seven digits, the precision that a rate can be said to have; they pack in half the bytes. */
 function sevenDigits(v: number): number {

@@ -5,7 +5,7 @@ import { column } from "../testing/column.ts";
 import { batchOf, joinBatches } from "./batch.ts";
 import { type Falls, wrap32 } from "../counters/counter.ts";
 import { increases } from "./increase.ts";
-import { isTogether, reachMs, usualIntervalMs } from "./interval.ts";
+import { isTogether, reachMs, medianIntervalMs } from "./interval.ts";
 import { columnFromRows, cutColumn, mergeColumns } from "./merge-columns.ts";
 import { deviation, quantile } from "./quantile.ts";
 
@@ -102,7 +102,7 @@ describe("columns", () => {
     expect([joined.length, [...joined.series], [...joined.timeMs], [...joined.value]]).toEqual([3, [1, 2, 1], [10, 20, 10], [1, 2, 3]]);
   });
   test("the usual interval is the median; three of it are still together; a source says its own", () => {
-    expect(usualIntervalMs(Float64Array.of(0, 5000, 10_000, 70_000, 75_000))).toBe(5000);
+    expect(medianIntervalMs(Float64Array.of(0, 5000, 10_000, 70_000, 75_000))).toBe(5000);
     expect(reachMs(Float64Array.of(0, 5000, 10_000))).toBe(15_000);
     expect(reachMs(Float64Array.of(7))).toBe(0);
     expect(reachMs(Float64Array.of(7), 60_000)).toBe(180_000);

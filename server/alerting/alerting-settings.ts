@@ -1,23 +1,17 @@
+import type { AlertingSettings } from "../../core/api/alerting.ts";
 import { SealedError, type SecretBox } from "../sources/secret-box.ts";
 import type { Database } from "../db/pool.ts";
 
-export interface AlertingSettings {
-  /** By which links in messages begin; empty: by which the server listens. */
-  readonly address: string;
-  /** Called every minute, so that something outside notices when it is not; empty: none. */
-  readonly heartbeatUrl: string;
-}
-
-const usual: AlertingSettings = { address: "", heartbeatUrl: "" };
+const defaults: AlertingSettings = { address: "", heartbeatUrl: "" };
 
 /** An address that is called may hold a token: it is kept sealed. Earlier versions kept it in clear. */
 export async function readAlertingSettings(database: Database, box: SecretBox): Promise<AlertingSettings> {
   const { rows } = await database.query<{ value: Partial<AlertingSettings> & { readonly sealed?: string } }>("select value from setting where name = 'alerting'");
   const { sealed, ...clear } = rows[0]?.value ?? {};
   try {
-    return { ...usual, ...clear, ...(sealed !== undefined && { heartbeatUrl: box.unseal(Buffer.from(sealed, "base64")) }) };
+    return { ...defaults, ...clear, ...(sealed !== undefined && { heartbeatUrl: box.unseal(Buffer.from(sealed, "base64")) }) };
   } catch (error) {
-    if (error instanceof SealedError) return { ...usual, ...clear }; // sealed with another key: it must be entered again
+    if (error instanceof SealedError) return { ...defaults, ...clear }; // sealed with another key: it must be entered again
     throw error;
   }
 }

@@ -3,7 +3,7 @@ import { usualStepMs } from "../../core/baseline/usual-range.ts";
 import { type BriefingFacts, type BriefingLine, briefing } from "../../core/briefing/briefing.ts";
 import { fillOf } from "../../core/capacity/fill.ts";
 import type { Line, ReadingDocument } from "../../core/reading/document.ts";
-import { diskWait, filesystemUsed, memoryUsed, networkBits, poolUsed, processorBusy } from "../../core/reading/usual-readings.ts";
+import { diskWait, filesystemUsed, memoryUsed, networkBits, poolUsed, processorBusy } from "../../core/reading/common-readings.ts";
 import type { Database } from "../db/pool.ts";
 import { listEvents } from "../events/events.ts";
 import { answerReading } from "../reading/answer-reading.ts";

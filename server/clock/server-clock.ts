@@ -18,7 +18,7 @@ export interface Clocks {
   readonly monotonicMs: () => number;
 }
 
-const usualClocks: Clocks = { wallMs: () => Date.now(), monotonicMs: () => performance.now() };
+const realClocks: Clocks = { wallMs: () => Date.now(), monotonicMs: () => performance.now() };
 
 /**
  * The server's clock, with a memory: it notices jumps against the monotonic clock, and does not believe a time that lies more than an hour beyond the last run and what other
@@ -46,7 +46,7 @@ export class ServerClock {
   }
 
   /** `jumped` is called with every jump. */
-  static async open(database: Database, jumped: (jump: ClockJump) => void, clocks = usualClocks): Promise<ServerClock> {
+  static async open(database: Database, jumped: (jump: ClockJump) => void, clocks = realClocks): Promise<ServerClock> {
     const { rows } = await database.query<{ ms: number }>("select (value->>'ms')::float8 as ms from setting where name = 'last_run'");
     return new ServerClock(database, jumped, clocks, rows[0]?.ms);
   }

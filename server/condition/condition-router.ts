@@ -1,3 +1,5 @@
+import * as routes from "../../core/api/condition.ts";
+import { serve } from "../http/serve.ts";
 import { Router } from "express";
 import { notForReaders } from "../http/asker.ts";
 import type { ServerClock } from "../clock/server-clock.ts";
@@ -8,14 +10,12 @@ export function conditionRouter(condition: () => Promise<ConditionView>, clock: 
   const router = Router();
   router.use("/condition", notForReaders);
 
-  router.get("/condition", async (_request, response) => {
-    response.json(await condition());
-  });
+  serve(router, routes.getCondition, {}, async () => await condition());
 
   /** A person says that the server's clock is right. */
-  router.put("/condition/clock", async (_request, response) => {
+  serve(router, routes.confirmClock, {}, async () => {
     clock.confirm();
-    response.json(await condition());
+    return await condition();
   });
   return router;
 }

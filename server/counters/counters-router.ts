@@ -1,14 +1,14 @@
+import * as routes from "../../core/api/counters.ts";
+import { serve } from "../http/serve.ts";
 import { Router } from "express";
 import Joi from "joi";
-import { type CounterDetail, type CounterView, mostListedValues, type RawSamples, type SeriesView } from "../../core/api/counters.ts";
+import { type CounterView, mostListedValues, type SeriesView } from "../../core/api/counters.ts";
 import { catalogue, naturalReduction } from "../../core/counters/catalogue.ts";
 import type { CounterInfo, Tags } from "../../core/counters/counter.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
 import type { Sources } from "../sources/sources.ts";
 import type { Series } from "../store/series-registry.ts";
 import type { Store } from "../store/store.ts";
-import { checked } from "../http/checked.ts";
-import { idParameter } from "../http/id-parameter.ts";
 import { Problem } from "../http/problem.ts";
 import { windowSchema } from "../reading/reading-schema.ts";
 
@@ -28,39 +28,36 @@ export function countersRouter(store: Store, sources: Sources, names: MachineNam
     return { ...info, reduction: naturalReduction(info), limit: info.limit ?? null, series: series.length, machines: [...new Set(series.map(({ tags }) => tags["machine"] ?? ""))].sort((a, b) => a.localeCompare(b)), tags: tagsAmong(series.map(({ tags }) => names.tagsWith(tags)), most) };
   };
 
-  router.get("/counters", (_request, response) => {
+  serve(router, routes.listCounters, {}, () => {
     const counters = new Set<string>();
     for (const { counter } of store.series.all()) counters.add(counter);
-    response.json([...counters].map((name) => viewOf(name, store.series.ofCounter(name), mostListedValues)));
+    return [...counters].map((name) => viewOf(name, store.series.ofCounter(name), mostListedValues));
   });
 
-  router.get("/counters/:name", async (request, response) => {
-    const { name } = request.params;
+  serve(router, routes.getCounter, {}, async ({ params }) => {
+    const { name } = params;
     const series = store.series.ofCounter(name);
     if (series.length === 0) throw new Problem(404, "No such counter", `Nothing here reports a counter named "${name}".`);
     const intervals = store.intervalsMs(series.map(({ id }) => id));
     const listed = series.slice(0, mostSeries);
     const now = Date.now();
     const columns = await store.read(listed.map(({ id }) => id), now - nowMs, now + 1);
-    response.json({
+    return {
       ...viewOf(name, series, mostValues),
       samplesPerDay: Math.round(intervals.reduce((sum, ms) => (ms > 0 ? sum + dayMs / ms : sum), 0)),
       newest: listed.map(({ id, tags }, i) => ({ id, tags, atMs: columns[i]?.timeMs.at(-1) ?? null, value: columns[i]?.value.at(-1) ?? null })),
-    } satisfies CounterDetail);
+    };
   });
 
-  router.get("/counters/:name/series", (request, response) => {
-    response.json(store.series.ofCounter(request.params.name).map(({ id, tags }): SeriesView => ({ id, tags })));
-  });
+  serve(router, routes.listSeries, {}, ({ params }) => store.series.ofCounter(params.name).map(({ id, tags }): SeriesView => ({ id, tags })));
 
-  router.get("/series/:id/samples", async (request, response) => {
-    const id = idParameter(request, "series");
-    const { from, to, most } = checked(samplesSchema, request.query);
+  serve(router, routes.getSamples, { query: samplesSchema }, async ({ params: { id }, query }) => {
+    const { from, to, most } = query;
     if (!store.series.all().some((one) => one.id === id)) throw new Problem(404, "No such series", `There is no series ${id}.`);
     const [column] = await store.read([id], from, to);
     const timeMs = [...(column?.timeMs ?? [])].reverse();
     const value = [...(column?.value ?? [])].reverse();
-    response.json({ timeMs: timeMs.slice(0, most), value: value.slice(0, most), isCut: timeMs.length > most } satisfies RawSamples);
+    return { timeMs: timeMs.slice(0, most), value: value.slice(0, most), isCut: timeMs.length > most };
   });
   return router;
 }

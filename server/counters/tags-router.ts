@@ -1,10 +1,10 @@
+import * as routes from "../../core/api/counters.ts";
+import { serve } from "../http/serve.ts";
 import { Router } from "express";
 import Joi from "joi";
-import type { TagsPresent } from "../../core/api/counters.ts";
 import type { Tags } from "../../core/counters/counter.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
 import type { Store } from "../store/store.ts";
-import { checked } from "../http/checked.ts";
 
 /** More than can be picked from by eye; what is beyond is left out, and said. */
 const mostCombinations = 5000;
@@ -14,8 +14,7 @@ const tagsSchema = Joi.object<{ tag: readonly string[]; counter?: readonly strin
 /** Which values of tags occur together among what reports, of all counters or of some: pickers offer only what there is. */
 export function tagsRouter(store: Store, machines: MachineNames): Router {
   const router = Router();
-  router.get("/tags", (request, response) => {
-    const { tag: wanted, counter: of } = checked(tagsSchema, request.query);
+  serve(router, routes.getTags, { query: tagsSchema }, ({ query: { tag: wanted, counter: of } }) => {
     const found = new Map<string, { readonly tags: Tags; readonly counters: Set<string> }>();
     let isCut = false;
     for (const { id, counter, tags } of of === undefined ? store.series.all() : of.flatMap((name) => store.series.ofCounter(name))) {
@@ -31,7 +30,7 @@ export function tagsRouter(store: Store, machines: MachineNames): Router {
       else isCut = true;
     }
     const combinations = [...found.values()];
-    response.json({ combinations: combinations.map(({ tags }) => tags), counters: combinations.map(({ counters }) => counters.size), isCut } satisfies TagsPresent);
+    return { combinations: combinations.map(({ tags }) => tags), counters: combinations.map(({ counters }) => counters.size), isCut };
   });
   return router;
 }

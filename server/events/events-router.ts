@@ -1,5 +1,8 @@
+import * as routes from "../../core/api/events.ts";
+import { serve } from "../http/serve.ts";
 import express, { type Request, type RequestHandler, type Response, Router } from "express";
 import Joi from "joi";
+import type { MachineEvent } from "../../core/events/machine-event.ts";
 import type { Tags } from "../../core/counters/counter.ts";
 import type { Database } from "../db/pool.ts";
 import { insertEvent, listEvents, removeEvent } from "./events.ts";
@@ -8,7 +11,6 @@ import type { Tokens } from "../people/tokens.ts";
 import type { Sources } from "../sources/sources.ts";
 import { bearerOf } from "../people/bearer.ts";
 import { checked } from "../http/checked.ts";
-import { idParameter } from "../http/id-parameter.ts";
 import { Problem } from "../http/problem.ts";
 import { sameToken } from "../people/same-token.ts";
 import { isToken, personOf } from "../http/asker.ts";
@@ -26,18 +28,19 @@ interface SentEvent {
   readonly tags: Tags;
 }
 
-/** `latest` is the newest moment that is taken: clocks differ a little. */
-const eventSchema = (latest: number) => {
-  const moment = Joi.number().min(0).max(latest).messages({ "number.max": "{{#label}} lies more than 10 min ahead; is the clock right?" });
-  return Joi.object<SentEvent>({
-    fromMs: moment,
-    toMs: moment.min(Joi.ref("fromMs")),
-    kind: Joi.string().trim().min(1).max(60).default("note"),
-    machine: Joi.string().max(200).allow("").default(""),
-    text: Joi.string().trim().min(1).max(2000).required(),
-    tags: Joi.object().pattern(/^[a-zA-Z_][a-zA-Z0-9_.-]{0,99}$/, Joi.string().trim().min(1).max(200)).max(20).default({}),
-  });
-};
+/** The newest moment that is taken lies a little ahead: clocks differ. */
+const moment = Joi.number()
+  .min(0)
+  .custom((ms: number, helpers) => (ms > Date.now() + mostAheadMs ? helpers.error("number.max") : ms))
+  .messages({ "number.max": "{{#label}} lies more than 10 min ahead; is the clock right?" });
+const eventSchema = Joi.object<SentEvent>({
+  fromMs: moment,
+  toMs: moment.min(Joi.ref("fromMs")),
+  kind: Joi.string().trim().min(1).max(60).default("note"),
+  machine: Joi.string().max(200).allow("").default(""),
+  text: Joi.string().trim().min(1).max(2000).required(),
+  tags: Joi.object().pattern(/^[a-zA-Z_][a-zA-Z0-9_.-]{0,99}$/, Joi.string().trim().min(1).max(200)).max(20).default({}),
+});
 
 interface EventParts {
   readonly database: Database;
@@ -50,19 +53,16 @@ interface EventParts {
 /** What happened in a window, and what people note. */
 export function eventsRouter(parts: EventParts): Router {
   const router = Router();
-  router.get("/events", async (request, response) => {
-    const { from, to, machine } = checked(windowSchema, request.query);
-    response.json(await listEvents(parts.database, from, to, machine));
-  });
-  router.post("/events", async (request, response) => {
+  serve(router, routes.listEvents, { query: windowSchema }, ({ query: { from, to, machine } }) => listEvents(parts.database, from, to, machine));
+  serve(router, routes.noteEvent, { body: eventSchema }, async ({ body, request }) => {
     const by = isToken(request) ? undefined : personOf(request).name;
-    response.status(201).json(await record(parts, request, by === undefined ? {} : { by }));
+    return await record(parts, body, by === undefined ? {} : { by });
   });
-  router.delete("/events/:id", async (request, response) => {
-    const removed = await removeEvent(parts.database, idParameter(request, "event"));
+  serve(router, routes.removeEvent, {}, async ({ params }) => {
+    const removed = await removeEvent(parts.database, params.id);
     if (!removed) throw new Problem(404, "No such event", "There is no event with this number that a person or a script has made. What sources report stays.");
     parts.live.publish({ kind: "event" });
-    response.json(removed);
+    return removed;
   });
   return router;
 }
@@ -77,7 +77,7 @@ export function sentEvents(parts: EventParts): RequestHandler {
     if (sent === undefined) return next();
     if (parts.commandToken !== undefined && sameToken(sent, parts.commandToken)) {
       await body(request, response);
-      response.status(201).json(await record(parts, request, {}));
+      response.status(201).json(await record(parts, checked(eventSchema, request.body), {}));
       return;
     }
     const token = await parts.tokens.check(sent);
@@ -87,14 +87,14 @@ export function sentEvents(parts: EventParts): RequestHandler {
     const { machine } = source.source;
     await body(request, response);
     if (![undefined, "", machine].includes((request.body as SentEvent | undefined)?.machine)) throw new Problem(403, "Another machine", `This token writes for "${machine}" only. Leave "machine" out, or use a token that may manage.`);
-    response.status(201).json(await record(parts, request, {}, machine));
+    response.status(201).json(await record(parts, checked(eventSchema, request.body), {}, machine));
   };
 }
 
 /** An event without times happens now; with a start alone it is a moment. */
-async function record({ database, live }: EventParts, request: Request, tags: Tags, ofMachine?: string): Promise<unknown> {
+async function record({ database, live }: EventParts, sent: SentEvent, tags: Tags, ofMachine?: string): Promise<MachineEvent> {
   const now = Date.now();
-  const { machine, fromMs: from, toMs: to, ...event } = checked(eventSchema(now + mostAheadMs), request.body);
+  const { machine, fromMs: from, toMs: to, ...event } = sent;
   // Who did it is known of people who are signed in, and of nobody else.
   if (tags["by"] === undefined && Object.hasOwn(event.tags, "by")) throw new Problem(422, "The request does not fit", '"tags.by" is set by Nubrel: it says who was signed in', { errors: [{ path: "tags.by", message: "is set by Nubrel" }] });
   const fromMs = from ?? to ?? now;

@@ -21,7 +21,7 @@ let heard: { readonly authorization: string | undefined; readonly path: string; 
 
 beforeAll(async () => {
   db = await testDatabase({ migrated: false });
-  server = await startServer(readConfig({ NUBREL_DATABASE_URL: db.url, NUBREL_PORT: "0", NUBREL_MACHINE: "playout", NUBREL_NAMES: "nubrel.quay", NUBREL_GATHER_MS: "1000" }), { log: pino({ level: "silent" }), sample: { owner: { name: "Ines", password }, progress: () => 1 } });
+  server = await startServer(readConfig({ NUBREL_DATABASE_URL: db.url, NUBREL_PORT: "0", NUBREL_MACHINE: "playout", NUBREL_NAMES: "nubrel.quay", NUBREL_GATHER_MS: "1000" }), { log: pino({ level: "silent" }), demo: { owner: { name: "Ines", password }, progress: () => 1 } });
   owner = new HttpClient(server.address);
   const { headers } = await owner.ask("POST", "/api/setup", { code: server.setupCode, name: "Ines", password });
   mark = headers.getSetCookie().find((cookie) => cookie.startsWith("nubrel_browser="))?.split(";")[0] as string;
@@ -188,8 +188,8 @@ describe("names", () => {
     expect(body).not.toContain("samplesPerSecond");
   });
   test("the sample world's password is told to who sits at this machine and comes by its name", async () => {
-    expect(JSON.parse((await withHost(new URL(server.address).host, "/api/sample")).body).password).toBe(password);
-    expect((await withHost("evil.example", "/api/sample")).body).not.toContain(password);
+    expect(JSON.parse((await withHost(new URL(server.address).host, "/api/demo")).body).password).toBe(password);
+    expect((await withHost("evil.example", "/api/demo")).body).not.toContain(password);
   });
 });
 

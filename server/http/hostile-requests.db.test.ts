@@ -3,6 +3,7 @@ import { connect } from "node:net";
 import { join } from "node:path";
 import pino from "pino";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { everyRoute } from "../../core/api/every-route.ts";
 import { readConfig } from "../config.ts";
 import { LogBook } from "../log-book.ts";
 import { projectRoot } from "../project-root.ts";
@@ -31,16 +32,15 @@ afterAll(async () => {
   await db.drop();
 });
 
-/** Every route, as the files say them. */
-function everyRoute(): readonly { readonly method: string; readonly path: string }[] {
+/** Every route: those that core/api names, and what the files answer besides. */
+function allRoutes(): readonly { readonly method: string; readonly path: string }[] {
   const folder = join(projectRoot, "server");
   const files = readdirSync(folder, { recursive: true, encoding: "utf8" }).filter((name) => /(^|\/)(app|[^/]*-router)\.ts$/.test(name)).map((name) => join(folder, name));
-  return files.flatMap((file) =>
-    [...readFileSync(file, "utf8").matchAll(/\b(?:router|app)\.(get|post|put|patch|delete)\("(\/[^"*]*)"/g)].map(([, method, path]) => {
-      const plain = path as string;
-      return { method: (method as string).toUpperCase(), path: /^\/(api|v1|collector|house)/.test(plain) ? plain : `/api${plain}` };
-    }),
-  );
+  const others = files.flatMap((file) => [...readFileSync(file, "utf8").matchAll(/\b(?:router|app)\.(get|post|put|patch|delete)\("(\/[^"*]*)"/g)]);
+  return [
+    ...[...everyRoute.values()].map(({ method, path }) => ({ method, path: `/api${path}` })),
+    ...others.map(([, method, path]) => ({ method: (method as string).toUpperCase(), path: /^\/(api|v1|collector|house)/.test(path as string) ? (path as string) : `/api${path}` })),
+  ];
 }
 
 const wrongParts = ["0", "-1", "1.5", "99999999999999999999", "abc", "constructor", "__proto__", "%00", "a%00b", "%ED%A0%80", "%E0%A4%A", "%F0%9F%A6%85", "..%2f..", "x".repeat(5000)];
@@ -62,7 +62,7 @@ const wrongBodies: readonly [name: string, body: string][] = [
 ];
 
 describe("every route there is", () => {
-  const routes = everyRoute();
+  const routes = allRoutes();
   test("they are found", () => expect(routes.length).toBeGreaterThan(70));
   test.each(routes.filter(({ path }) => path !== "/api/live" && path !== "/api/session" && path !== "/api/setup"))("$method $path", async ({ method, path }) => {
     const tries: [string, string | undefined][] = [];

@@ -7,7 +7,7 @@ import { HostMetrics } from "@opentelemetry/host-metrics";
 import { resourceFromAttributes } from "@opentelemetry/resources";
 import { AggregationTemporality, AggregationType, MeterProvider, PeriodicExportingMetricReader } from "@opentelemetry/sdk-metrics";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { filesystemUsed, memoryUsed, networkBits, processorBusy } from "../../core/reading/usual-readings.ts";
+import { filesystemUsed, memoryUsed, networkBits, processorBusy } from "../../core/reading/common-readings.ts";
 import type { RunningServer } from "../server.ts";
 import type { HttpClient } from "../testing/http-client.ts";
 import { type OwnedServer, ownedServer } from "../testing/owned-server.ts";

@@ -1,17 +1,16 @@
+import * as routes from "../../core/api/windows-counters.ts";
+import { serve } from "../http/serve.ts";
 import { createHash } from "node:crypto";
-import { type Request, Router } from "express";
+import { Router } from "express";
 import Joi from "joi";
-import type { WindowsCountersView } from "../../core/api/windows-counters.ts";
 import { tableText, westernBytes } from "../../core/formats/csv/table-text.ts";
-import { type CounterChoice, counterList, readCounterList, usualChoice } from "../../core/formats/windows/counter-choice.ts";
+import { type CounterChoice, counterList, readCounterList, defaultChoice } from "../../core/formats/windows/counter-choice.ts";
 import type { Database } from "../db/pool.ts";
 import { wholeBody } from "./request-body.ts";
 import type { Tokens } from "../people/tokens.ts";
 import type { Sources } from "../sources/sources.ts";
 import { chooseCounters, keepToldCounters, readWindowsCounters } from "../sources/windows-counters.ts";
 import { writeToken } from "../people/bearer.ts";
-import { checked } from "../http/checked.ts";
-import { idParameter } from "../http/id-parameter.ts";
 import { Problem } from "../http/problem.ts";
 
 const mostBytes = 16 * 1_048_576;
@@ -39,7 +38,7 @@ export function windowsListRouter(tokens: Tokens, database: Database): Router {
     const { sourceId } = await writeToken(tokens, request);
     const counters = await readWindowsCounters(database, sourceId);
     if (!counters) throw new Problem(404, "Nothing told yet", "This machine has not said what it can count: PUT what typeperf -qx writes first.");
-    const list = counterList(counters.chosen ?? usualChoice(counters.told), counters.told);
+    const list = counterList(counters.chosen ?? defaultChoice(counters.told), counters.told);
     const bytes = (counters.encoding.startsWith("utf-16") ? undefined : westernBytes(list)) ?? Buffer.from(`\ufeff${list}`, "utf16le");
     response.setHeader("ETag", `"${createHash("sha256").update(bytes).digest("hex").slice(0, 16)}"`);
     response.type("application/octet-stream").send(Buffer.from(bytes));
@@ -50,19 +49,17 @@ export function windowsListRouter(tokens: Tokens, database: Database): Router {
 /** For people: what there is, and what is chosen. */
 export function windowsCountersRouter(sources: Sources, database: Database): Router {
   const router = Router();
-  const idOf = (request: Pick<Request<object>, "params">): number => {
-    const run = sources.find(idParameter(request, "source"));
+  const found = (id: number): number => {
+    const run = sources.find(id);
     if (!run) throw new Problem(404, "No such source", "It may have been removed.");
     return run.source.id;
   };
-  router.get("/sources/:id/windows-counters", async (request, response) => {
-    const counters = await readWindowsCounters(database, idOf(request));
-    response.json((counters ? { told: counters.told, toldAtMs: counters.toldAt.getTime(), chosen: counters.chosen, usual: usualChoice(counters.told) } : null) satisfies WindowsCountersView | null);
+  serve(router, routes.getWindowsCounters, {}, async ({ params }) => {
+    const counters = await readWindowsCounters(database, found(params.id));
+    return counters ? { told: counters.told, toldAtMs: counters.toldAt.getTime(), chosen: counters.chosen, byDefault: defaultChoice(counters.told) } : null;
   });
-  router.put("/sources/:id/windows-counters", async (request, response) => {
-    const { chosen } = checked(choiceSchema, request.body);
-    if (!(await chooseCounters(database, idOf(request), chosen))) throw new Problem(409, "Nothing told yet", "This machine has not said what it can count: run its batch file once.");
-    response.status(204).end();
+  serve(router, routes.chooseWindowsCounters, { body: choiceSchema }, async ({ params, body: { chosen } }) => {
+    if (!(await chooseCounters(database, found(params.id), chosen))) throw new Problem(409, "Nothing told yet", "This machine has not said what it can count: run its batch file once.");
   });
   return router;
 }

@@ -1,16 +1,6 @@
 import type { Request, RequestHandler, Response } from "express";
 import { Problem } from "../http/problem.ts";
-import type { IncidentView } from "../../core/rules/rule.ts";
-
-/** What the live stream says. */
-export type LiveEvent =
-  | { readonly kind: "samples"; readonly atMs: number }
-  /** Something was noted, or taken away. */
-  | { readonly kind: "event" }
-  /** Something about alerting has changed: an incident was acknowledged, a quiet time began. */
-  | { readonly kind: "alerting" }
-  /** `isQuiet`: nobody is to be told of it now. */
-  | { readonly kind: "raised" | "worsened" | "eased" | "cleared"; readonly incident: IncidentView; readonly isQuiet: boolean };
+import type { LiveEvent } from "../../core/api/live.ts";
 
 const heartbeatMs = 10_000;
 /** A page shares one stream with the browser's other pages. */

@@ -1,11 +1,7 @@
+import type { MachineName } from "../../core/api/machines.ts";
 import Joi from "joi";
 import type { Tags } from "../../core/counters/counter.ts";
 import type { Database } from "../db/pool.ts";
-
-export interface MachineName {
-  readonly friendlyName: string;
-  readonly tags: Tags;
-}
 
 export const machineNameSchema = Joi.object<MachineName>({
   friendlyName: Joi.string().trim().max(100).allow("").default(""),

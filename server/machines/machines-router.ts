@@ -1,16 +1,17 @@
+import * as routes from "../../core/api/machines.ts";
+import { serve } from "../http/serve.ts";
 import { Router } from "express";
 import Joi from "joi";
-import type { MachineDetail, MachineView } from "../../core/api/machines.ts";
+import type { MachineView } from "../../core/api/machines.ts";
 import type { SourceState } from "../../core/sources/source.ts";
 import type { MachineNames } from "./machine-names.ts";
 import { machineNameSchema } from "./machine-names.ts";
 import type { Sources } from "../sources/sources.ts";
 import type { Store } from "../store/store.ts";
-import { checked } from "../http/checked.ts";
 import { Problem } from "../http/problem.ts";
 
 /** What stands for the interval of a machine whose source has gone. */
-const usualIntervalMs = 60_000;
+const medianIntervalMs = 60_000;
 
 /** The best of a machine's sources says how the machine stands. */
 const order: readonly SourceState[] = ["reporting", "late", "waiting", "silent", "paused"];
@@ -18,44 +19,42 @@ const order: readonly SourceState[] = ["reporting", "late", "waiting", "silent",
 /** The machines that there are. */
 export function machinesRouter(store: Store, sources: Sources, names: MachineNames): Router {
   const router = Router();
+  const all = () => listMachines(store, sources, names, Date.now());
+  const listed = (name: string): MachineView => {
+    const machine = all().find((one) => one.name === name);
+    if (!machine) throw new Problem(404, "No such machine", `No machine named "${name}" has reported here.`);
+    return machine;
+  };
 
-  router.get("/machines", (_request, response) => {
-    response.json(listMachines(store, sources, names, Date.now()));
-  });
+  serve(router, routes.listMachines, {}, all);
 
-  router.get("/machines/:name", (request, response) => {
-    const machine = listMachines(store, sources, names, Date.now()).find(({ name }) => name === request.params.name);
-    if (!machine) throw new Problem(404, "No such machine", `No machine named "${request.params.name}" has reported here.`);
+  serve(router, routes.getMachine, {}, ({ params: { name } }) => {
+    const machine = listed(name);
     const counters = new Set<string>();
-    for (const { counter, tags } of store.series.all()) if (tags["machine"] === machine.name) counters.add(counter);
-    response.json({ ...machine, counters: [...counters] } satisfies MachineDetail);
+    for (const { counter, tags } of store.series.all()) if (tags["machine"] === name) counters.add(counter);
+    return { ...machine, counters: [...counters] };
   });
 
-  router.put("/machines/:name", async (request, response) => {
-    const name = request.params["name"] as string;
-    if (!listMachines(store, sources, names, Date.now()).some((machine) => machine.name === name)) throw new Problem(404, "No such machine", `No machine named "${name}" has reported here.`);
-    await names.set(name, checked(machineNameSchema, request.body));
-    response.json(listMachines(store, sources, names, Date.now()).find((machine) => machine.name === name));
+  serve(router, routes.nameMachine, { body: machineNameSchema }, async ({ params: { name }, body }) => {
+    listed(name);
+    await names.set(name, body);
+    return listed(name);
   });
 
-  /** Takes a machine off the lists, with what gathers it. The answer names those sources, for bringing it back. */
-  router.delete("/machines/:name", async (request, response) => {
-    const name = request.params["name"] as string;
-    if (!listMachines(store, sources, names, Date.now()).some((machine) => machine.name === name)) throw new Problem(404, "No such machine", `No machine named "${name}" has reported here.`);
+  serve(router, routes.removeMachine, {}, async ({ params: { name } }) => {
+    listed(name);
     const its = sources.all().filter(({ source }) => source.machine === name);
     if (its.some(({ source }) => source.kind === "this-machine")) throw new Problem(409, "This machine stays", "The machine that Nubrel runs on is always gathered; it can be paused.");
     for (const { source } of its) await sources.remove(source.id);
     await names.remove(name, Date.now());
-    response.json({ sources: its.map(({ source }) => source.id) });
+    return { sources: its.map(({ source }) => source.id) };
   });
 
-  router.post("/machines/:name/bring-back", async (request, response) => {
-    const name = request.params["name"] as string;
-    const { sources: ids } = checked(bringBackSchema, request.body);
+  serve(router, routes.bringMachineBack, { body: bringBackSchema }, async ({ params: { name }, body }) => {
     if (!names.isRemoved(name)) throw new Problem(404, "No such machine", `No machine named "${name}" was removed.`);
     await names.remove(name, null);
-    for (const id of ids) await sources.bringBack(id);
-    response.json(listMachines(store, sources, names, Date.now()).find((machine) => machine.name === name) ?? null);
+    for (const id of body.sources) await sources.bringBack(id);
+    return all().find((machine) => machine.name === name) ?? null;
   });
 
   return router;
@@ -90,7 +89,7 @@ export function listMachines(store: Store, sources: Sources, names: MachineNames
         name,
         state: own[0]?.state ?? "not gathered",
         lastSampleAtMs: Number.isFinite(last) ? last : null,
-        intervalSeconds: Math.min(...own.map(({ intervalMs }) => intervalMs), own.length === 0 ? usualIntervalMs : Number.POSITIVE_INFINITY) / 1000,
+        intervalSeconds: Math.min(...own.map(({ intervalMs }) => intervalMs), own.length === 0 ? medianIntervalMs : Number.POSITIVE_INFINITY) / 1000,
         series,
         colour: byAge.indexOf(name),
         guests: sortedNames(guests.get(name)),

@@ -1,3 +1,5 @@
+import * as routes from "../../core/api/messages.ts";
+import { serve } from "../http/serve.ts";
 import { randomUUID } from "node:crypto";
 import { Router } from "express";
 import Joi from "joi";
@@ -14,7 +16,6 @@ import { destinationOf, openKept, sealKept, withoutSecrets, withSecrets } from "
 import { SealedError, type SecretBox } from "../sources/secret-box.ts";
 import { notForReaders } from "../http/asker.ts";
 import { checked } from "../http/checked.ts";
-import { idParameter } from "../http/id-parameter.ts";
 import { Problem } from "../http/problem.ts";
 import { isZone } from "../rules/rules-router.ts";
 
@@ -96,54 +97,46 @@ export function recipientsRouter({ database, dispatcher, deliverer, box }: Recip
     return { settings: withoutSecrets(settings), sealed: sealKept(box, kept) };
   };
 
-  router.get("/recipients", async (_request, response) => {
-    response.json((await dispatcher.listed()).map(viewOf));
-  });
+  serve(router, routes.listRecipients, {}, async () => (await dispatcher.listed()).map(viewOf));
 
-  router.post("/recipients", async (request, response) => {
-    const { settings, sealed } = split(checked(recipientSchema, request.body), undefined);
+  serve(router, routes.makeRecipient, { body: recipientSchema }, async ({ body }) => {
+    const { settings, sealed } = split(body, undefined);
     const made = await insertRecipient(database, settings, sealed);
     dispatcher.forget();
-    response.status(201).json(viewOf(made));
+    return viewOf(made);
   });
 
   // Before it is saved: a message goes out at once, and the answer is what the other side said.
-  router.post("/recipients/try", async (request, response) => {
+  serve(router, routes.tryRecipient, {}, async ({ request }) => {
     const { id, ...body } = (request.body ?? {}) as { id?: unknown };
     const known = id === undefined ? undefined : await recipientRow(database, checked(whole(1, 0x7fffffff).required(), id));
     const { settings, sealed } = split(checked(recipientSchema, body), known);
     const recipient: StoredRecipient = { ...settings, id: known?.id ?? 0, secret: sealed, hasSecret: false, failingSinceMs: null, failure: null };
-    response.json(await deliverer.send(recipient, { id: randomUUID(), kind: "test", incidentIds: [] }, [await deliverer.sampleIncident()]));
+    const { worked, answer } = await deliverer.send(recipient, { id: randomUUID(), kind: "test", incidentIds: [] }, [await deliverer.sampleIncident()]);
+    return { worked, answer };
   });
 
-  router.post("/recipients/preview", async (request, response) => {
-    const { texts: wish, kind, zone } = checked(previewSchema, request.body);
+  serve(router, routes.previewMessage, { body: previewSchema }, async ({ body: { texts: wish, kind, zone } }) => {
     const { subject, text } = await deliverer.rendered(randomUUID(), kind, [await deliverer.sampleIncident()], wish, zone, false);
-    response.json({ subject, text });
+    return { subject, text };
   });
 
-  router.put("/recipients/:id", async (request, response) => {
-    const id = idParameter(request, "recipient");
+  serve(router, routes.changeRecipient, { body: recipientSchema }, async ({ params: { id }, body }) => {
     const known = await recipientRow(database, id);
     if (!known) throw noRecipient(id);
-    const { settings, sealed } = split(checked(recipientSchema, request.body), known);
+    const { settings, sealed } = split(body, known);
     const saved = await updateRecipient(database, id, settings, sealed);
     if (!saved) throw noRecipient(id);
     dispatcher.forget();
-    response.json(viewOf(saved));
+    return viewOf(saved);
   });
 
-  router.delete("/recipients/:id", async (request, response) => {
-    const id = idParameter(request, "recipient");
+  serve(router, routes.removeRecipient, {}, async ({ params: { id } }) => {
     if (!(await removeRecipient(database, id))) throw noRecipient(id);
     dispatcher.forget();
-    response.status(204).end();
   });
 
-  router.get("/messages", async (request, response) => {
-    const { most, incident } = checked(messagesSchema, request.query);
-    response.json(await listMessages(database, most, incident ?? null));
-  });
+  serve(router, routes.listMessages, { query: messagesSchema }, ({ query: { most, incident } }) => listMessages(database, most, incident ?? null));
   return router;
 }
 

@@ -1,3 +1,4 @@
+import { askReading, askReadings } from "../../core/api/readings.ts";
 import type { Request, RequestHandler } from "express";
 import type { TokenScope } from "../../core/people/token-scope.ts";
 import type { KnownToken, Tokens } from "./tokens.ts";
@@ -23,13 +24,16 @@ export async function writeToken(tokens: Tokens, request: Request): Promise<Know
   return { ...token, sourceId: token.sourceId };
 }
 
+/** What reads although it is no GET: a reading is too long for an address. */
+const readingRoutes = [askReading, askReadings];
+
 /** Lets requests with a token that may read (or manage) pass without a sign-in. Reading is every GET, and asking for a reading. */
 export function letTokensIn(tokens: Tokens): RequestHandler {
   return async (request, _response, next) => {
     if (!/^Bearer /i.test(request.headers.authorization ?? "")) return next();
     const token = await tokens.check(bearerOf(request) ?? "");
     if (!token) throw new Problem(401, "Unknown token", "This token is not known here, or was revoked.");
-    const reads = request.method === "GET" || request.method === "HEAD" || (request.method === "POST" && ["/readings", "/readings/several"].includes(request.path));
+    const reads = request.method === "GET" || request.method === "HEAD" || readingRoutes.some(({ method, path }) => request.method === method && request.path === path);
     const needs: readonly TokenScope[] = reads ? ["read", "manage"] : ["manage"];
     if (!needs.includes(token.scope)) throw new Problem(403, "This token may not do that", `It may only ${token.scope}; this needs one that may ${needs[0]}.`);
     noteAsker(request, { kind: "token", id: token.id, scope: token.scope });

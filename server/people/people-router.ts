@@ -1,3 +1,5 @@
+import * as routes from "../../core/api/people.ts";
+import { serve } from "../http/serve.ts";
 import { personOf } from "../http/asker.ts";
 import { randomBytes, timingSafeEqual } from "node:crypto";
 import { setTimeout as delay } from "node:timers/promises";
@@ -14,7 +16,6 @@ import { browserMark, knownBrowser } from "./known-browser.ts";
 import { SignInLimit, type Trying } from "./sign-in-limit.ts";
 import type { LiveHub } from "../live/live-hub.ts";
 import type { SecretBox } from "../sources/secret-box.ts";
-import { checked } from "../http/checked.ts";
 import { Problem } from "../http/problem.ts";
 import { browserCookie, cookieName, cookieOf, forgetSession, sessionCookie, sessionKey, sessionToken, signedIn } from "./signed-in.ts";
 
@@ -48,8 +49,8 @@ export function peopleRouter({ database, setupCode, acting, box, live }: PeopleP
     const before = sessionToken(request);
     const token = await openSession(database, accountId, before, acting());
     if (before !== undefined) end(before);
-    const usual = { httpOnly: true, sameSite: "strict", path: "/", secure: request.secure } as const;
-    response.setHeader("Set-Cookie", [serialize(cookieName(request, sessionCookie), token, { ...usual, maxAge: 30 * 86_400 }), serialize(cookieName(request, browserCookie), browserMark(box, accountId), { ...usual, maxAge: 365 * 86_400 })]);
+    const attributes = { httpOnly: true, sameSite: "strict", path: "/", secure: request.secure } as const;
+    response.setHeader("Set-Cookie", [serialize(cookieName(request, sessionCookie), token, { ...attributes, maxAge: 30 * 86_400 }), serialize(cookieName(request, browserCookie), browserMark(box, accountId), { ...attributes, maxAge: 365 * 86_400 })]);
   };
   /** A session is over: what it had open ends with it. */
   const end = (token: string) => {
@@ -71,12 +72,10 @@ export function peopleRouter({ database, setupCode, acting, box, live }: PeopleP
     }
   };
 
-  router.get("/setup", async (_request, response) => {
-    response.json({ needed: !(await hasOwner(database)) });
-  });
+  serve(router, routes.getSetup, {}, async () => ({ needed: !(await hasOwner(database)) }));
 
-  router.post("/setup", async (request, response) => {
-    const wish = checked(setupSchema, request.body);
+  serve(router, routes.setUp, { body: setupSchema }, async ({ body, request, response }) => {
+    const wish = body;
     const trying = { name: "set-up code", address: request.ip ?? "", browser: undefined };
     if (await hasOwner(database)) throw new Problem(409, "There is an owner already", "Nubrel has been set up. Sign in with the owner's name and password.");
     await assertMayTry(trying);
@@ -89,11 +88,11 @@ export function peopleRouter({ database, setupCode, acting, box, live }: PeopleP
     const owner = await createOwner(database, wish.name, await hashed(() => hashPassword(wish.password)));
     if (!owner) throw new Problem(409, "There is an owner already", "Somebody else set Nubrel up a moment ago. Sign in with the owner's name and password.");
     await signIn(request, response, owner.id);
-    response.status(201).json({ name: owner.name, role: owner.role });
+    return { name: owner.name, role: owner.role };
   });
 
-  router.post("/session", async (request, response) => {
-    const wish = checked(sessionSchema, request.body);
+  serve(router, routes.signIn, { body: sessionSchema }, async ({ body, request, response }) => {
+    const wish = body;
     const account = await findAccount(database, wish.name);
     const trying = { name: wish.name, address: request.ip ?? "", browser: account && knownBrowser(box, cookieOf(request, browserCookie), account.id) };
     await assertMayTry(trying);
@@ -103,22 +102,21 @@ export function peopleRouter({ database, setupCode, acting, box, live }: PeopleP
     }
     await limit.noteRight(trying);
     await signIn(request, response, account.id);
-    response.json({ name: account.name, role: account.role });
+    return { name: account.name, role: account.role };
   });
 
-  router.delete("/session", async (request, response) => {
+  serve(router, routes.signOut, {}, async ({ request, response }) => {
     const token = sessionToken(request);
     if (token) {
       end(token);
       await closeSession(database, token);
     }
     response.setHeader("Set-Cookie", serialize(cookieName(request, sessionCookie), "", { httpOnly: true, sameSite: "strict", path: "/", secure: request.secure, maxAge: 0 }));
-    response.status(204).end();
   });
 
-  router.get("/me", signedIn(database, acting), (request, response) => {
+  serve(router, routes.getMe, { guard: signedIn(database, acting) }, ({ request }) => {
     const { name, role } = personOf(request);
-    response.json({ name, role });
+    return { name, role };
   });
   return router;
 }

@@ -1,10 +1,10 @@
+import * as routes from "../../core/api/quiet.ts";
+import { serve } from "../http/serve.ts";
 import { Router } from "express";
 import Joi from "joi";
 import { longestQuietMs, type QuietTime } from "../../core/quiet/quiet-time.ts";
 import type { Tokens } from "../people/tokens.ts";
 import type { QuietDesk } from "./quiet-desk.ts";
-import { checked } from "../http/checked.ts";
-import { idParameter } from "../http/id-parameter.ts";
 import { Problem } from "../http/problem.ts";
 import { isZone } from "../rules/rules-router.ts";
 import { nameOf } from "../http/asker.ts";
@@ -22,19 +22,15 @@ const quietSchema = Joi.object<Omit<QuietTime, "id" | "by" | "endedAtMs">>({
 /** Quiet times: planned, looked at, ended. `news` has it be seen at once. */
 export function quietRouter(quiet: QuietDesk, news: () => void): Router {
   const router = Router();
-  router.get("/quiet-times", async (_request, response) => {
-    response.json(await quiet.views(Date.now()));
-  });
-  router.post("/quiet-times", async (request, response) => {
-    const made = await quiet.add({ ...checked(quietSchema, request.body), by: nameOf(request) || "a token" });
+  serve(router, routes.listQuietTimes, {}, async () => await quiet.views(Date.now()));
+  serve(router, routes.planQuietTime, { body: quietSchema }, async ({ body, request }) => {
+    const made = await quiet.add({ ...body, by: nameOf(request) || "a token" });
     news();
-    response.status(201).json(made);
+    return made;
   });
-  router.delete("/quiet-times/:id", async (request, response) => {
-    const id = idParameter(request, "quiet time");
+  serve(router, routes.endQuietTime, {}, async ({ params: { id } }) => {
     if (!(await quiet.end(id, Date.now()))) throw new Problem(404, "No such quiet time", `There is no quiet time ${id}, or it has ended already.`);
     news();
-    response.status(204).end();
   });
   return router;
 }

@@ -1,7 +1,8 @@
+import * as routes from "../../core/api/readings.ts";
+import { sent, serve } from "../http/serve.ts";
 import { Router } from "express";
 import Joi from "joi";
 import type { ReadingDocument } from "../../core/reading/document.ts";
-import type { DensityView } from "../../core/api/readings.ts";
 import { answerSeveral } from "./answer-several.ts";
 import { answerReading } from "./answer-reading.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
@@ -23,18 +24,18 @@ const severalSchema = Joi.object<{ readings: readonly unknown[] }>({ readings: J
 export function readingsRouter(store: Store, names: MachineNames): Router {
   const router = Router();
 
-  router.post("/readings", async (request, response) => {
+  serve(router, routes.askReading, { body: readingSchema }, async ({ body, response }) => {
     const gone = new AbortController();
     response.on("close", () => gone.abort());
     try {
-      await sendReading(response, await answerReading(store, checked(readingSchema, request.body), gone.signal, names));
+      await sendReading(response, await answerReading(store, body, gone.signal, names));
     } catch (error) {
       if (!(error instanceof CancelledError)) throw error;
     }
+    return sent;
   });
 
-  router.post("/readings/several", async (request, response) => {
-    const { readings } = checked(severalSchema, request.body);
+  serve(router, routes.askReadings, { body: severalSchema }, async ({ body: { readings }, response }) => {
     const gone = new AbortController();
     response.on("close", () => gone.abort());
     response.type("application/x-ndjson");
@@ -68,10 +69,10 @@ export function readingsRouter(store: Store, names: MachineNames): Router {
       if (!(error instanceof CancelledError)) throw error;
     }
     response.end();
+    return sent;
   });
 
-  router.get("/density", async (request, response) => {
-    const { from, to, parts } = checked(densitySchema, request.query);
+  serve(router, routes.getDensity, { query: densitySchema }, async ({ query: { from, to, parts } }) => {
     const stepMs = (to - from) / parts;
     const counts = new Array<number>(parts).fill(0);
     const add = (atMs: number, n: number) => {
@@ -85,7 +86,7 @@ export function readingsRouter(store: Store, names: MachineNames): Router {
       if (stepMs >= 60_000) for (const [minute, n] of minutes) add(minute * 60_000, n);
       else for (let part = 0; part < parts; part++) counts[part] = minutes.get(Math.floor((from + (part + 0.5) * stepMs) / 60_000)) ?? 0;
     }
-    response.json({ from, stepMs, counts } satisfies DensityView);
+    return { from, stepMs, counts };
   });
   return router;
 }

@@ -1,3 +1,4 @@
+import { documentOf } from "../../core/rules/document-of.ts";
 import type { Tags } from "../../core/counters/counter.ts";
 import type { Effect, IncidentView, LineState, Rule, RuleDocument, Severity } from "../../core/rules/rule.ts";
 import type { Source } from "../../core/sources/source.ts";
@@ -40,12 +41,13 @@ interface Opened {
   readonly effect: Effect;
 }
 
-export async function openIncident(connection: Connection, { id, on: _, ...document }: Rule, { tags, unit, limit, effect }: Opened): Promise<IncidentView> {
+export async function openIncident(connection: Connection, rule: Rule, { tags, unit, limit, effect }: Opened): Promise<IncidentView> {
+  const document = documentOf(rule);
   const { rows } = await connection.query<IncidentView>(
     `insert into incident (rule_id, rule_name, severity, tags, compare, watch, limit_value, unit, raised_at_ms, value, furthest, document)
      values ($1::int, $2::text, $3::text, $4::jsonb, $5::text, $6::text, $7::float8, $8::text, $9::bigint, $10::float8, $10::float8, $11::jsonb)
      returning ${incidentColumns}`,
-    [id, document.name, effect.severity, JSON.stringify(tags), document.compare, document.watch.kind, limit, unit, Math.round(effect.atMs), effect.value, JSON.stringify(document)],
+    [rule.id, document.name, effect.severity, JSON.stringify(tags), document.compare, document.watch.kind, limit, unit, Math.round(effect.atMs), effect.value, JSON.stringify(document)],
   );
   const incident = rows[0] as IncidentView;
   await addEntry(connection, incident.id, "raised", effect.atMs);
@@ -135,7 +137,7 @@ export async function incidentOf(database: Database, id: number): Promise<{ read
   const { rows } = await database.query<IncidentView & { document: RuleDocument | null }>(`select ${incidentColumns}, document from incident where id = $1::bigint`, [id]);
   if (!rows[0]) return undefined;
   const { document, ...incident } = rows[0];
-  return { incident, document };
+  return { incident, document: document && documentOf(document) }; // those of earlier versions hold more of their rule
 }
 
 /** Closes what is open on a rule and forgets where its lines stand: it has been switched off, changed beyond comparison, or is to be removed. */

@@ -1,6 +1,7 @@
+import * as routes from "../../core/api/incidents.ts";
+import { serve } from "../http/serve.ts";
 import { Router } from "express";
 import Joi from "joi";
-import type { IncidentDetail } from "../../core/api/incidents.ts";
 import type { MachineEvent } from "../../core/events/machine-event.ts";
 import type { MessageView } from "../../core/api/messages.ts";
 import { incidentWindow } from "../../core/rules/incident-text.ts";
@@ -9,8 +10,6 @@ import { acknowledge, snooze } from "./incident-actions.ts";
 import { addEntry, entriesOf } from "./incident-entries.ts";
 import { incidentOf, listIncidents } from "./incident-rows.ts";
 import type { RuleChecker } from "./rule-checker.ts";
-import { checked } from "../http/checked.ts";
-import { idParameter } from "../http/id-parameter.ts";
 import { Problem } from "../http/problem.ts";
 import { windowSchema } from "../reading/reading-schema.ts";
 import { nameOf } from "../http/asker.ts";
@@ -35,13 +34,9 @@ interface BesideIncidents {
 export function incidentsRouter(database: Database, checker: RuleChecker, news: () => void, { messagesOf, eventsIn }: BesideIncidents): Router {
   const router = Router();
 
-  router.get("/incidents", async (request, response) => {
-    const { from, to } = checked(windowSchema, request.query);
-    response.json(await listIncidents(database, from, to, mostIncidents));
-  });
+  serve(router, routes.listIncidents, { query: windowSchema }, ({ query: { from, to } }) => listIncidents(database, from, to, mostIncidents));
 
-  router.get("/incidents/:id", async (request, response) => {
-    const id = idParameter(request, "incident");
+  serve(router, routes.getIncident, {}, async ({ params: { id } }) => {
     const found = await incidentOf(database, id);
     if (!found) throw noIncident(id);
     const { incident, document } = found;
@@ -49,40 +44,35 @@ export function incidentsRouter(database: Database, checker: RuleChecker, news: 
     const machine = incident.tags["machine"] ?? "";
     const [entries, messages, near, events] = await Promise.all([entriesOf(database, id), messagesOf(id, mostMessages), listIncidents(database, window.from, window.to, mostIncidents), eventsIn(window.from, window.to)]);
     const beside = near.filter((one) => one.id !== id && (Math.abs(one.raisedAtMs - incident.raisedAtMs) < besideMs || (machine !== "" && one.tags["machine"] === machine && one.raisedAtMs < window.to && (one.clearedAtMs ?? Number.POSITIVE_INFINITY) >= window.from)));
-    response.json({ incident, document, entries, messages, beside, events: events.filter((event) => machine === "" || event.machine === "" || event.machine === machine), window } satisfies IncidentDetail);
+    return { incident, document, entries, messages, beside, events: events.filter((event) => machine === "" || event.machine === "" || event.machine === machine), window };
   });
 
-  router.post("/incidents/:id/acknowledge", async (request, response) => {
-    const id = idParameter(request, "incident");
-    const incident = await acknowledge(database, id, checked(acknowledgeSchema, request.body ?? {}).acknowledged ? nameOf(request) || "a token" : null, nameOf(request) || "a token", Date.now());
+  serve(router, routes.acknowledgeIncident, { body: acknowledgeSchema }, async ({ params: { id }, body, request }) => {
+    const incident = await acknowledge(database, id, body.acknowledged ? nameOf(request) || "a token" : null, nameOf(request) || "a token", Date.now());
     if (!incident) throw notOpen(id);
     news();
-    response.json(incident);
+    return incident;
   });
 
-  router.post("/incidents/:id/snooze", async (request, response) => {
-    const id = idParameter(request, "incident");
-    const { untilMs } = checked(snoozeSchema, request.body);
+  serve(router, routes.snoozeIncident, { body: snoozeSchema }, async ({ params: { id }, body: { untilMs }, request }) => {
     if (untilMs !== null && untilMs > Date.now() + longestSnoozeMs) throw new Problem(422, "Too long", "An incident is snoozed for 31 days at the most; for longer, change its rule or switch it off.");
     const incident = await snooze(database, id, untilMs, nameOf(request) || "a token", Date.now());
     if (!incident) throw notOpen(id);
     news();
-    response.json(incident);
+    return incident;
   });
 
-  router.post("/incidents/:id/notes", async (request, response) => {
-    const id = idParameter(request, "incident");
+  serve(router, routes.noteOnIncident, { body: noteSchema }, async ({ params: { id }, body, request }) => {
     if (!(await incidentOf(database, id))) throw noIncident(id);
-    await addEntry(database, id, "note", Date.now(), nameOf(request) || "a token", checked(noteSchema, request.body).text);
-    response.status(201).json(await entriesOf(database, id));
+    await addEntry(database, id, "note", Date.now(), nameOf(request) || "a token", body.text);
+    return await entriesOf(database, id);
   });
 
-  router.post("/incidents/:id/close", async (request, response) => {
-    const id = idParameter(request, "incident");
+  serve(router, routes.closeIncident, {}, async ({ params: { id }, request }) => {
     const incident = await checker.closeOne(id, nameOf(request) || "a token", Date.now());
     if (!incident) throw notOpen(id);
     news();
-    response.json(incident);
+    return incident;
   });
   return router;
 }

@@ -15,7 +15,7 @@ import { type GaugedLine, readGauges, readUsual, type RuleGrid, ruleGrid } from 
 import { deleteRule, listRules, type StoredRule, switchRule, updateRule } from "./rule-rows.ts";
 
 /** Rules that say nothing are checked at least so often, where their data comes more slowly. */
-const usualEveryMs = 5000;
+const defaultEveryMs = 5000;
 /** What is like what a rule reads is looked at anew after so long. */
 const gridForMs = 30_000;
 /** After a pause, so many steps are caught up with; what lies before has no say any more. */
@@ -220,7 +220,7 @@ export class RuleChecker {
         held.failure = undefined;
       } catch (error) {
         held.failure = error instanceof Error ? error.message : String(error);
-        held.dueMs = nowMs + usualEveryMs;
+        held.dueMs = nowMs + defaultEveryMs;
         if (++held.failures === failuresTold) await this.#beginFailure(rule, nowMs);
       }
     }
@@ -241,7 +241,7 @@ export class RuleChecker {
     if (!held.grid || nowMs - held.grid.atMs > gridForMs) held.grid = { of: ruleGrid(this.#store, this.#names, rule, nowMs), atMs: nowMs };
     const grid = held.grid.of;
     if (held.isStale) await this.#reread(rule.id, held);
-    const everyMs = rule.everySeconds > 0 ? checkEveryMs(rule.everySeconds, grid.stepMs) : Math.min(grid.stepMs, usualEveryMs);
+    const everyMs = rule.everySeconds > 0 ? checkEveryMs(rule.everySeconds, grid.stepMs) : Math.min(grid.stepMs, defaultEveryMs);
     held.dueMs = (Math.floor(nowMs / everyMs) + 1) * everyMs;
     const behind = nowMs - (mostBehind + 1) * Math.max(grid.stepMs, rule.everySeconds > 0 ? everyMs : 0) - grid.waitsMs;
     const oldest = held.lines.size === 0 ? behind : [...held.lines.values()].reduce((least, { checkedMs }) => Math.min(least, checkedMs), nowMs);

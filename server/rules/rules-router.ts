@@ -1,3 +1,5 @@
+import * as routes from "../../core/api/rules.ts";
+import { sent, serve } from "../http/serve.ts";
 import { Router } from "express";
 import Joi from "joi";
 import type { RuleView } from "../../core/api/rules.ts";
@@ -8,8 +10,6 @@ import type { Rehearser } from "./rehearser.ts";
 import type { RuleChecker } from "./rule-checker.ts";
 import { insertRule, type StoredRule } from "./rule-rows.ts";
 import { CancelledError } from "../work/work-kind.ts";
-import { checked } from "../http/checked.ts";
-import { idParameter } from "../http/id-parameter.ts";
 import { Problem, problemBody } from "../http/problem.ts";
 import { ruleSchema } from "./rule-schema.ts";
 import { accountIdOf, nameOf } from "../http/asker.ts";
@@ -40,30 +40,26 @@ export function rulesRouter({ database, checker, rehearser, checkSoon }: RulesPa
     return { ...rule, mode: state?.mode ?? null, severity: state?.severity ?? (rule.notice ? "notice" : "urgent"), sinceMs: state?.sinceMs ?? null, value: state?.value ?? null, unit: state?.unit ?? rule.reading.unit ?? "1", lines: state?.lines ?? 0, raised: state?.raised ?? 0, failure: state?.failure ?? null };
   };
 
-  router.get("/rules", async (_request, response) => {
-    response.json((await checker.rules()).map(view));
-  });
+  serve(router, routes.listRules, {}, async () => (await checker.rules()).map(view));
 
-  router.post("/rules", async (request, response) => {
-    const rule = await insertRule(database, checked(ruleSchema, request.body), accountIdOf(request), nameOf(request));
+  serve(router, routes.makeRule, { body: ruleSchema }, async ({ body, request }) => {
+    const rule = await insertRule(database, body, accountIdOf(request), nameOf(request));
     checker.forget();
     checkSoon();
-    response.status(201).json(view(rule));
+    return view(rule);
   });
 
-  router.post("/rules/ready-made", async (request, response) => {
-    const { readyMade } = checked(madeSchema, request.body);
+  serve(router, routes.makeReadyMadeRule, { body: madeSchema }, async ({ body: { readyMade }, request }) => {
     const made = readyMadeRules.find(({ id }) => id === readyMade) as (typeof readyMadeRules)[number];
     if ((await checker.rules()).some((rule) => rule.readyMade === readyMade)) throw new Problem(409, "Is there already", `The rule "${made.document.name}" has been made of this one; change that.`);
     const rule = await insertRule(database, made.document, accountIdOf(request), nameOf(request), readyMade);
     checker.forget();
     checkSoon();
-    response.status(201).json(view(rule));
+    return view(rule);
   });
 
   // A line of JSON each: how far it is, then what came of it.
-  router.post("/rules/rehearse", async (request, response) => {
-    const { rule, from, to, zone } = checked(rehearsalSchema, request.body);
+  serve(router, routes.rehearseRule, { body: rehearsalSchema }, async ({ body: { rule, from, to, zone }, response }) => {
     const gone = new AbortController();
     response.on("close", () => gone.abort());
     let isOpen = false;
@@ -77,34 +73,30 @@ export function rulesRouter({ database, checker, rehearser, checkSoon }: RulesPa
       const result = await rehearser.rehearse(rule, from, to, zone, (share) => write({ progress: share }), gone.signal);
       write({ result });
     } catch (error) {
-      if (error instanceof CancelledError) return;
+      if (error instanceof CancelledError) return sent;
       if (!isOpen) throw error;
       write({ problem: problemBody(error) });
     }
     response.end();
+    return sent;
   });
 
-  router.put("/rules/:id", async (request, response) => {
-    const id = idParameter(request, "rule");
-    const rule = await checker.change(id, checked(ruleSchema, request.body), nameOf(request), Date.now());
+  serve(router, routes.changeRule, { body: ruleSchema }, async ({ params: { id }, body, request }) => {
+    const rule = await checker.change(id, body, nameOf(request), Date.now());
     if (!rule) throw noRule(id);
     checkSoon();
-    response.json(view(rule));
+    return view(rule);
   });
 
-  router.patch("/rules/:id", async (request, response) => {
-    const { on } = checked(switchSchema, request.body);
-    const id = idParameter(request, "rule");
+  serve(router, routes.switchRule, { body: switchSchema }, async ({ params: { id }, body: { on } }) => {
     const rule = await checker.switch(id, on, Date.now());
     if (!rule) throw noRule(id);
     checkSoon();
-    response.json(view(rule));
+    return view(rule);
   });
 
-  router.delete("/rules/:id", async (request, response) => {
-    const id = idParameter(request, "rule");
+  serve(router, routes.removeRule, {}, async ({ params: { id } }) => {
     if (!(await checker.remove(id, Date.now()))) throw noRule(id);
-    response.status(204).end();
   });
   return router;
 }

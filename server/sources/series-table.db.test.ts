@@ -3,7 +3,7 @@ import { PageReader } from "../../core/formats/exposition/page-reader.ts";
 import type { Source } from "../../core/sources/source.ts";
 import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
-import { usualLimits } from "./intake-limits.ts";
+import { defaultLimits } from "./intake-limits.ts";
 import { SeriesBudget, SeriesTable } from "./series-table.ts";
 
 let db: TestDatabase;
@@ -28,7 +28,7 @@ function idOf(machine: string): number {
 const source = (machine: string, more: Partial<Source> = {}): Source => ({ id: idOf(machine), kind: "pull", name: machine, machine, intervalMs: 5000, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, credentials: "none", pause: null, tags: {}, take: [], csv: null, ...more });
 
 /** A source with its reader: `say` reads a page and stores it. */
-function sender(of: Source, limits = usualLimits, budget = new SeriesBudget()) {
+function sender(of: Source, limits = defaultLimits, budget = new SeriesBudget()) {
   const reader = new PageReader("text");
   const table = new SeriesTable(store, of, budget, { intervalMs: 5000, lateMs: 0 });
   return (text: string, atMs = nowMs) => table.write(reader.series, reader.read(new TextEncoder().encode(text)), limits, atMs);
@@ -84,7 +84,7 @@ describe("counting", () => {
     expect(await valuesOf("fresh", "twice")).toEqual([[{ machine: "twice" }, [1, 2]]]);
   });
   test("new series are bounded a minute and a source; known ones go on", async () => {
-    const limits = { ...usualLimits, newSeriesPerMinute: 10, seriesPerSource: 12 };
+    const limits = { ...defaultLimits, newSeriesPerMinute: 10, seriesPerSource: 12 };
     const say = sender(source("churn"), limits);
     const page = (from: number, n: number) => Array.from({ length: n }, (_, i) => `churn{n="${from + i}"} 1\n`).join("");
     expect(await say(page(0, 15))).toEqual({ found: 15, taken: 10, leftOut: { "more than 10 new series in a minute": 5 } });
@@ -92,7 +92,7 @@ describe("counting", () => {
     expect(await say(page(0, 15), nowMs + 61_000)).toEqual({ found: 15, taken: 12, leftOut: { "more than 12 series of one source": 3 } });
   });
   test("how many a source has outlives the server, and each is counted once however many readers read it", async () => {
-    const limits = { ...usualLimits, seriesPerSource: 20 };
+    const limits = { ...defaultLimits, seriesPerSource: 20 };
     const page = (from: number, n: number) => Array.from({ length: n }, (_, i) => `kept{n="${from + i}"} 1\n`).join("");
     expect(await sender(source("kept"), limits)(page(0, 20))).toEqual({ found: 20, taken: 20, leftOut: {} });
     // Other readers of the same source, as for pages that come at the same time.
@@ -113,7 +113,7 @@ describe("counting", () => {
     expect(await valuesOf("system_load", "shared")).toEqual([[{ machine: "shared" }, [1]]]);
     const reader = new PageReader("text");
     const after = new SeriesTable(store, other, new SeriesBudget(), { intervalMs: 5000, lateMs: 0 }, (id) => id === 9001);
-    expect(await after.write(reader.series, reader.read(new TextEncoder().encode("system_load 2\n")), usualLimits, nowMs + 2000)).toMatchObject({ taken: 1 });
+    expect(await after.write(reader.series, reader.read(new TextEncoder().encode("system_load 2\n")), defaultLimits, nowMs + 2000)).toMatchObject({ taken: 1 });
   });
   test("what sends may write a day back, more where its source says so", async () => {
     const page = `back 1 ${nowMs - 90_000_000}\nback 2 ${nowMs - 80_000_000}\n`;
@@ -122,11 +122,11 @@ describe("counting", () => {
     expect(await sender(source("asked", { kind: "pull" }))(page)).toEqual({ found: 2, taken: 2, leftOut: {} });
     const reader = new PageReader("text");
     const earlier = new SeriesTable(store, source("told earlier", { kind: "push" }), new SeriesBudget(), { intervalMs: 5000, lateMs: 0 });
-    expect(await earlier.write(reader.series, reader.read(new TextEncoder().encode(page)), usualLimits, nowMs, nowMs - 80_000_000)).toMatchObject({ taken: 2 });
+    expect(await earlier.write(reader.series, reader.read(new TextEncoder().encode(page)), defaultLimits, nowMs, nowMs - 80_000_000)).toMatchObject({ taken: 2 });
   });
   test("series that were there before do not count as new", async () => {
     await sender(source("again"))("b 1\nc 1\n");
-    const limits = { ...usualLimits, newSeriesPerMinute: 1 };
+    const limits = { ...defaultLimits, newSeriesPerMinute: 1 };
     expect(await sender(source("again"), limits)("b 2\nc 2\n", nowMs + 1000)).toEqual({ found: 2, taken: 2, leftOut: {} });
   });
   test("times that may not be are counted with the rest", async () => {

@@ -17,7 +17,7 @@ import { PullError } from "../transport/pull-error.ts";
 import { diagnose } from "../transport/diagnose.ts";
 import { everyMultiple, type Schedule } from "../gather/schedule.ts";
 import type { Store } from "../store/store.ts";
-import { readLimits, usualLimits, writeLimits } from "./intake-limits.ts";
+import { readLimits, defaultLimits, writeLimits } from "./intake-limits.ts";
 import { isLoopback } from "../http/loopback.ts";
 import type { SecretBox } from "./secret-box.ts";
 import { insertSource, listFormerMachines, listSources, markRemoved, purgeRemoved, readSecret, updateSource, writePause, writeSecret } from "./source-rows.ts";
@@ -59,7 +59,7 @@ export class Sources {
   /** Machines of which a source was removed lately, or reports under another name now. */
   readonly #former = new Set<string>();
   #heard: ReadonlyMap<number, number> = new Map();
-  #limits: IntakeLimits = usualLimits;
+  #limits: IntakeLimits = defaultLimits;
   #flushing: NodeJS.Timeout | undefined;
   #closed = false;
   /** What gathers the machine that the server runs on, once it is known. */

@@ -1,8 +1,9 @@
+import type { Retention } from "../../core/api/costs.ts";
 import type { Database } from "../db/pool.ts";
 import type { Head } from "./head.ts";
 import type { Journal } from "./journal.ts";
 import { ensurePartition, partitioned, slotsPerDay } from "./partitions.ts";
-import { dropExpired, type Retention, seriesWithoutSamples } from "./retention.ts";
+import { dropExpired, seriesWithoutSamples } from "./retention.ts";
 import type { SeriesRegistry } from "./series-registry.ts";
 import { slotMs, slotOf, slotStart } from "./slots.ts";
 import type { Executor } from "../work/executor.ts";

@@ -1,38 +1,38 @@
-import { absentHigh, absentLow, packFrame, plainFrame, readFrameTimes, viewFrame } from "../../core/chunk/frame-block.ts";
-import { usualIntervalMs } from "../../core/series/interval.ts";
+import { absentHigh, absentLow, packRowBlock, plainRowBlock, readRowBlockTimes, viewRowBlock } from "../../core/chunk/row-block.ts";
+import { medianIntervalMs } from "../../core/series/interval.ts";
 
-/** Rows of a frame; an open one grows to that many. */
-const frameRowsMost = 64;
-/** So few answers say less than the frame before them. */
+/** Rows of a row block; an open one grows to that many. */
+const mostRows = 64;
+/** So few answers say less than the row block before them. */
 const leastAnswers = 4;
 const looksAt = 9;
 
 /**
  * Series that one source answers together, in one slot: their samples share their times. The newest rows are open; every 64 rows are
- * made a frame, plain at first (8 bytes a sample), packed when the head says so (1 to 3 bytes).
+ * made a row block, plain at first (8 bytes a sample), packed when the head says so (1 to 3 bytes).
  *
  * Layout of the open rows: lane `k` (the series `ids[k]`) has its values at `open[k * stride + row]`, so that one series is read in one piece.
  */
 export class HeadGroup {
   readonly ids: Uint32Array;
-  readonly frames: Uint8Array[] = [];
-  /** First and last time of each frame, in pairs. */
-  readonly #frameTimes: number[] = [];
+  readonly rowBlocks: Uint8Array[] = [];
+  /** First and last time of each row block, in pairs. */
+  readonly #rowBlockTimes: number[] = [];
   #open: Float64Array;
   #openWords: Uint32Array;
-  #openTimeMs = new Float64Array(frameRowsMost);
+  #openTimeMs = new Float64Array(mostRows);
   #rows = 0;
   #stride: number;
   #newestMs = Number.NEGATIVE_INFINITY;
   #samples = 0;
-  #frameBytes = 0;
+  #rowBlockBytes = 0;
 
-  readonly #framed: (group: HeadGroup, frame: number, sizeBytes: number) => void;
+  readonly #blockMade: (group: HeadGroup, rowBlock: number, sizeBytes: number) => void;
 
-  /** `framed` is told of every new frame. */
-  constructor(ids: Uint32Array, framed: (group: HeadGroup, frame: number, sizeBytes: number) => void) {
+  /** `blockMade` is told of every new row block. */
+  constructor(ids: Uint32Array, blockMade: (group: HeadGroup, rowBlock: number, sizeBytes: number) => void) {
     this.ids = ids;
-    this.#framed = framed;
+    this.#blockMade = blockMade;
     this.#stride = 4;
     this.#open = new Float64Array(ids.length * this.#stride);
     this.#openWords = new Uint32Array(this.#open.buffer);
@@ -43,7 +43,7 @@ export class HeadGroup {
   }
 
   get sizeBytes(): number {
-    return this.#open.byteLength + this.#frameBytes + this.ids.byteLength + 600;
+    return this.#open.byteLength + this.#rowBlockBytes + this.ids.byteLength + 600;
   }
 
   /** Samples put so far; one that replaced another counts again. */
@@ -57,7 +57,7 @@ export class HeadGroup {
    */
   rowFor(timeMs: number, whole: boolean): number {
     if (timeMs > this.#newestMs) {
-      if (this.#rows === frameRowsMost) this.#close();
+      if (this.#rows === mostRows) this.#close();
       if (this.#rows === this.#stride) this.#widen();
       const row = this.#rows++;
       this.#openTimeMs[row] = timeMs;
@@ -103,9 +103,9 @@ export class HeadGroup {
     this.#setAbsent(lane * this.#stride + row);
   }
 
-  /** The frames that have rows in `[fromMs, toMs)`. */
-  framesIn(fromMs: number, toMs: number): readonly Uint8Array[] {
-    return this.frames.filter((_, i) => (this.#frameTimes[2 * i + 1] as number) >= fromMs && (this.#frameTimes[2 * i] as number) < toMs);
+  /** The row blocks that have rows in `[fromMs, toMs)`. */
+  rowBlocksIn(fromMs: number, toMs: number): readonly Uint8Array[] {
+    return this.rowBlocks.filter((_, i) => (this.#rowBlockTimes[2 * i + 1] as number) >= fromMs && (this.#rowBlockTimes[2 * i] as number) < toMs);
   }
 
   /** Copies the open rows of some lanes, one lane after the other. */
@@ -123,29 +123,29 @@ export class HeadGroup {
 
   /** The usual distance of the newest answers in ms, which one gap does not change; NaN with fewer than two. */
   get intervalMs(): number {
-    const frame = this.frames[this.frames.length - 1];
-    if (this.#rows >= leastAnswers || (!frame && this.#rows >= 2)) return usualIntervalMs(this.#openTimeMs.subarray(Math.max(0, this.#rows - looksAt), this.#rows));
-    if (!frame) return Number.NaN;
-    const view = viewFrame(frame);
+    const rowBlock = this.rowBlocks[this.rowBlocks.length - 1];
+    if (this.#rows >= leastAnswers || (!rowBlock && this.#rows >= 2)) return medianIntervalMs(this.#openTimeMs.subarray(Math.max(0, this.#rows - looksAt), this.#rows));
+    if (!rowBlock) return Number.NaN;
+    const view = viewRowBlock(rowBlock);
     const times = new Float64Array(view.rows);
-    readFrameTimes(view, times, 0);
-    return usualIntervalMs(times);
+    readRowBlockTimes(view, times, 0);
+    return medianIntervalMs(times);
   }
 
-  /** Packs a frame; readers that have the plain one keep it. */
-  pack(frame: number): void {
-    const packed = packFrame(this.frames[frame] as Uint8Array);
-    this.#frameBytes += packed.byteLength - (this.frames[frame] as Uint8Array).byteLength;
-    this.frames[frame] = packed;
+  /** Packs a row block; readers that have the plain one keep it. */
+  pack(rowBlock: number): void {
+    const packed = packRowBlock(this.rowBlocks[rowBlock] as Uint8Array);
+    this.#rowBlockBytes += packed.byteLength - (this.rowBlocks[rowBlock] as Uint8Array).byteLength;
+    this.rowBlocks[rowBlock] = packed;
   }
 
   #close(): void {
-    const frame = plainFrame(this.#openTimeMs, this.#rows, this.#open, this.ids.length, this.#stride);
-    this.frames.push(frame);
-    this.#frameTimes.push(this.#openTimeMs[0] as number, this.#openTimeMs[this.#rows - 1] as number);
-    this.#frameBytes += frame.byteLength;
+    const rowBlock = plainRowBlock(this.#openTimeMs, this.#rows, this.#open, this.ids.length, this.#stride);
+    this.rowBlocks.push(rowBlock);
+    this.#rowBlockTimes.push(this.#openTimeMs[0] as number, this.#openTimeMs[this.#rows - 1] as number);
+    this.#rowBlockBytes += rowBlock.byteLength;
     this.#rows = 0;
-    this.#framed(this, this.frames.length - 1, frame.byteLength);
+    this.#blockMade(this, this.rowBlocks.length - 1, rowBlock.byteLength);
   }
 
   #widen(): void {

@@ -1,15 +1,15 @@
-import { absentHigh, absentLow, type FrameView, readFrameLane, readFrameTimes, viewFrame } from "../../core/chunk/frame-block.ts";
+import { absentHigh, absentLow, type RowBlockView, readRowBlockLane, readRowBlockTimes, viewRowBlock } from "../../core/chunk/row-block.ts";
 import { type Arena, newArrays } from "../../core/series/arena.ts";
 import { type Column, emptyColumn } from "../../core/series/batch.ts";
 import { joinColumns } from "../../core/series/join-columns.ts";
 import { firstAtOrAfter, mergeColumns } from "../../core/series/merge-columns.ts";
 
-/** What the head holds of some series of one group and slot. Frames are shared memory; the rest is a copy. */
+/** What the head holds of some series of one group and slot. Row blocks are shared memory; the rest is a copy. */
 export interface HeadPart {
   /** Which of the wanted series stands in which lane, in pairs of equal index. */
   readonly wanted: Int32Array;
   readonly lanes: Int32Array;
-  readonly frames: readonly Uint8Array[];
+  readonly rowBlocks: readonly Uint8Array[];
   readonly openTimeMs: Float64Array<ArrayBuffer>;
   /** The open rows, one lane after the other, in the order of `lanes`. */
   readonly open: Float64Array<ArrayBuffer>;
@@ -50,8 +50,8 @@ export function columnsOfSnapshot(snapshot: HeadSnapshot, fromMs: number, toMs: 
   return columns;
 }
 
-function addPart({ wanted, lanes, frames, openTimeMs, open }: HeadPart, fromMs: number, toMs: number, found: Column[][], arena: Pick<Arena, "take">): void {
-  const views = frames.map(viewFrame);
+function addPart({ wanted, lanes, rowBlocks, openTimeMs, open }: HeadPart, fromMs: number, toMs: number, found: Column[][], arena: Pick<Arena, "take">): void {
+  const views = rowBlocks.map(viewRowBlock);
   const openRows = openTimeMs.length;
   const timeMs = timesOf(views, openTimeMs);
   const rows = timeMs.length;
@@ -76,15 +76,15 @@ function addPart({ wanted, lanes, frames, openTimeMs, open }: HeadPart, fromMs: 
 }
 
 /** The times of a part's rows. */
-export function timesOfPart({ frames, openTimeMs }: HeadPart): Float64Array {
-  return timesOf(frames.map(viewFrame), openTimeMs);
+export function timesOfPart({ rowBlocks, openTimeMs }: HeadPart): Float64Array {
+  return timesOf(rowBlocks.map(viewRowBlock), openTimeMs);
 }
 
-function timesOf(views: readonly FrameView[], openTimeMs: Float64Array): Float64Array {
+function timesOf(views: readonly RowBlockView[], openTimeMs: Float64Array): Float64Array {
   const timeMs = new Float64Array(views.reduce((sum, view) => sum + view.rows, openTimeMs.length));
   let at = 0;
   for (const view of views) {
-    readFrameTimes(view, timeMs, at);
+    readRowBlockTimes(view, timeMs, at);
     at += view.rows;
   }
   timeMs.set(openTimeMs, at);
@@ -92,17 +92,17 @@ function timesOf(views: readonly FrameView[], openTimeMs: Float64Array): Float64
 }
 
 /** Reads a lane's values into `into[at..]`. Where some rows have none, answers the numbers of those that have. */
-function readLane(frames: readonly FrameView[], lane: number, open: Float64Array, openWords: Uint32Array, openAt: number, openRows: number, into: Float64Array, at: number): readonly number[] | undefined {
+function readLane(rowBlocks: readonly RowBlockView[], lane: number, open: Float64Array, openWords: Uint32Array, openAt: number, openRows: number, into: Float64Array, at: number): readonly number[] | undefined {
   let present: number[] | undefined;
   let row = 0;
-  for (const frame of frames) {
-    const got = readFrameLane(frame, lane, into, at, rowNumbers);
-    if (got < frame.rows || present) {
+  for (const rowBlock of rowBlocks) {
+    const got = readRowBlockLane(rowBlock, lane, into, at, rowNumbers);
+    if (got < rowBlock.rows || present) {
       present ??= upTo(row);
-      for (let i = 0; i < got; i++) present.push(row + (got < frame.rows ? (rowNumbers[i] as number) : i));
+      for (let i = 0; i < got; i++) present.push(row + (got < rowBlock.rows ? (rowNumbers[i] as number) : i));
     }
     at += got;
-    row += frame.rows;
+    row += rowBlock.rows;
   }
   let absent = false;
   for (let i = 2 * openAt + 1; i < 2 * (openAt + openRows); i += 2) if (openWords[i] === absentHigh && openWords[i - 1] === absentLow) absent = true;
@@ -135,7 +135,7 @@ export function subSnapshot(snapshot: HeadSnapshot, from: number, to: number): H
     kept.forEach((k, i) => {
       open.set(part.open.subarray(k * rows, (k + 1) * rows), i * rows);
     });
-    parts.push({ wanted: kept.map((k) => (part.wanted[k] as number) - from), lanes: kept.map((k) => part.lanes[k] as number), frames: part.frames, openTimeMs: part.openTimeMs, open });
+    parts.push({ wanted: kept.map((k) => (part.wanted[k] as number) - from), lanes: kept.map((k) => part.lanes[k] as number), rowBlocks: part.rowBlocks, openTimeMs: part.openTimeMs, open });
   }
   const strays = snapshot.strays.filter(({ wanted }) => wanted >= from && wanted < to).map(({ wanted, column }) => ({ wanted: wanted - from, column }));
   return { count: Math.min(to, snapshot.count) - from, parts, strays };

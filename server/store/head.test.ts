@@ -1,5 +1,5 @@
 import { describe, expect, test } from "vitest";
-import { absentHigh, absentLow } from "../../core/chunk/frame-block.ts";
+import { absentHigh, absentLow } from "../../core/chunk/row-block.ts";
 import { doubleOf } from "../../core/chunk/testing/doubles.ts";
 import type { Column } from "../../core/series/batch.ts";
 import { batchOf } from "../../core/series/batch.ts";
@@ -52,7 +52,7 @@ test("slots are two hours of UTC", () => {
   expect(slotOf(Date.UTC(2026, 10, 23, 15, 59, 59)) * slotMs).toBe(Date.UTC(2026, 10, 23, 14));
 });
 
-test.each([["plain", 64e6], ["packed", 0]])("answers of sources, late, doubled, odd and partial, against a plain map; frames are %s (seed 21)", (_form, mostPlainBytes) => {
+test.each([["plain", 64e6], ["packed", 0]])("answers of sources, late, doubled, odd and partial, against a plain map; row blocks are %s (seed 21)", (_form, mostPlainBytes) => {
   const random = seeded(21);
   const head = new Head(0, mostPlainBytes);
   const expected = new Map<string, number>();

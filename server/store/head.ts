@@ -13,10 +13,10 @@ interface HeadSlot {
   changed: Set<number> | undefined;
 }
 
-/** A frame that is not packed yet. */
-interface PlainFrame {
+/** A row block that is not packed yet. */
+interface PlainRowBlock {
   readonly group: HeadGroup;
-  readonly frame: number;
+  readonly rowBlock: number;
   readonly sizeBytes: number;
 }
 
@@ -32,15 +32,15 @@ export interface SlotSnapshot {
 export class Head {
   readonly #slots = new Map<number, HeadSlot>();
   readonly #perMinute = new Map<number, number>();
-  /** Plain frames, oldest first. */
-  readonly #plain: PlainFrame[] = [];
+  /** Plain row blocks, oldest first. */
+  readonly #plain: PlainRowBlock[] = [];
   readonly #mostPlainBytes: number;
   #plainBytes = 0;
   /** Newest times of series in slots that were dropped. */
   readonly #lastTimeMs = new Map<number, number>();
   #completeFromMs: number;
 
-  /** Frames above `mostPlainBytes` are packed, oldest first. */
+  /** Row blocks above `mostPlainBytes` are packed, oldest first. */
   constructor(completeFromMs: number, mostPlainBytes = 64e6) {
     this.#completeFromMs = completeFromMs;
     this.#mostPlainBytes = mostPlainBytes;
@@ -122,7 +122,7 @@ export class Head {
       for (const [held, { wanted, lanes: some }] of byGroup) {
         const lanes = Int32Array.from(some);
         const open = held.copyOpen(lanes);
-        parts.push({ wanted: Int32Array.from(wanted), lanes, frames: held.framesIn(fromMs, toMs), openTimeMs: open.timeMs, open: open.values });
+        parts.push({ wanted: Int32Array.from(wanted), lanes, rowBlocks: held.rowBlocksIn(fromMs, toMs), openTimeMs: open.timeMs, open: open.values });
       }
     }
     return { count: ids.length, parts, strays };
@@ -193,7 +193,7 @@ export class Head {
     for (const [id, { group }] of slot?.places ?? []) if (!(group.newestMs <= (this.#lastTimeMs.get(id) ?? Number.NEGATIVE_INFINITY))) this.#lastTimeMs.set(id, group.newestMs);
     const groups = new Set(slot?.groups);
     for (let i = this.#plain.length - 1; i >= 0; i--) {
-      const { group, sizeBytes } = this.#plain[i] as PlainFrame;
+      const { group, sizeBytes } = this.#plain[i] as PlainRowBlock;
       if (!groups.has(group)) continue;
       this.#plain.splice(i, 1);
       this.#plainBytes -= sizeBytes;
@@ -236,7 +236,7 @@ export class Head {
     const fresh = new Set<number>();
     for (let i = at; i < end; i++) if (!slot.places.has(series[i] as number)) fresh.add(series[i] as number);
     if (fresh.size === 0) return;
-    const group = new HeadGroup(Uint32Array.from(fresh), this.#framed);
+    const group = new HeadGroup(Uint32Array.from(fresh), this.#blockMade);
     slot.groups.push(group);
     group.ids.forEach((id, lane) => {
       slot.places.set(id, { group, lane });
@@ -257,13 +257,13 @@ export class Head {
     stray.put(time, values, from);
   }
 
-  readonly #framed = (group: HeadGroup, frame: number, sizeBytes: number): void => {
-    this.#plain.push({ group, frame, sizeBytes });
+  readonly #blockMade = (group: HeadGroup, rowBlock: number, sizeBytes: number): void => {
+    this.#plain.push({ group, rowBlock, sizeBytes });
     this.#plainBytes += sizeBytes;
     while (this.#plainBytes > this.#mostPlainBytes) {
-      const oldest = this.#plain.shift() as PlainFrame;
+      const oldest = this.#plain.shift() as PlainRowBlock;
       this.#plainBytes -= oldest.sizeBytes;
-      oldest.group.pack(oldest.frame);
+      oldest.group.pack(oldest.rowBlock);
     }
   };
 

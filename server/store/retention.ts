@@ -1,17 +1,11 @@
+import type { Retention } from "../../core/api/costs.ts";
 import Joi from "joi";
 import type { Database } from "../db/pool.ts";
 import { dropPartition, listPartitions, type Partition, type PartitionedTable } from "./partitions.ts";
 
 const dayMs = 86_400_000;
 
-/** How many days samples, 5 min buckets and hours are kept. */
-export interface Retention {
-  readonly rawDays: number;
-  readonly fiveMinuteDays: number;
-  readonly hourDays: number;
-}
-
-export const usualRetention: Retention = { rawDays: 30, fiveMinuteDays: 180, hourDays: 5 * 365 };
+export const defaultRetention: Retention = { rawDays: 30, fiveMinuteDays: 180, hourDays: 5 * 365 };
 
 /** A coarser tier is kept as long as a finer one at least; buckets of hours are made of ten days and one more. */
 export const retentionSchema = Joi.object<Retention>({
@@ -30,7 +24,7 @@ export const retentionSchema = Joi.object<Retention>({
 
 export async function readRetention(database: Database): Promise<Retention> {
   const { rows } = await database.query<{ value: Retention }>("select value from setting where name = 'retention'");
-  return rows[0]?.value ?? usualRetention;
+  return rows[0]?.value ?? defaultRetention;
 }
 
 export async function writeRetention(database: Database, retention: Retention): Promise<void> {

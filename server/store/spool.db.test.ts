@@ -7,7 +7,7 @@ import { batchOf } from "../../core/series/batch.ts";
 import { openConnection } from "../db/pool.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import type { Page } from "../../core/pages/page.ts";
-import { usualLimits } from "../sources/intake-limits.ts";
+import { defaultLimits } from "../sources/intake-limits.ts";
 import { SeriesBudget, SeriesTable } from "../sources/series-table.ts";
 import { Spool } from "./spool.ts";
 import { Store } from "./store.ts";
@@ -40,7 +40,7 @@ const series = (n: number) => ({ counter: "system.uptime", tags: { machine: `m${
 const take = (store: Store, values: readonly (readonly [n: number, value: number])[], timeMs: number) => {
   const table = new SeriesTable(store, { id: undefined, kind: "import", machine: "", tags: {}, take: [] }, new SeriesBudget(), undefined);
   const page: Page = { which: Uint32Array.from(values, (_, i) => i), timeMs: new Float64Array(values.length).fill(timeMs), value: Float64Array.from(values, ([, value]) => value), length: values.length, found: values.length, leftOut: new Map() };
-  return table.write(values.map(([n]) => series(n)), page, usualLimits, now).catch(() => {});
+  return table.write(values.map(([n]) => series(n)), page, defaultLimits, now).catch(() => {});
 };
 const open = () => Store.open(db.database, { spool: new Spool(file) });
 const valuesOf = async (store: Store, n: number) => [...((await store.read([store.series.known([series(n)])[0] as number], 0, 1e15))[0]?.value ?? [])];

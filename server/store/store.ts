@@ -1,3 +1,4 @@
+import type { Retention } from "../../core/api/costs.ts";
 import { setTimeout as delay } from "node:timers/promises";
 import type { SentencePlan, StoreReach } from "../../core/reading/plan.ts";
 import type { LineValues } from "../../core/reading/line-values.ts";
@@ -8,7 +9,7 @@ import { admit, mostAheadMs, type RefusalReason, type Refused } from "./admissio
 import { Head } from "./head.ts";
 import { Journal, nextJournalEra, replayJournal, StoreBusyError } from "./journal.ts";
 import { partitioned } from "./partitions.ts";
-import { keptFromMs, type Retention, readRetention, writeRetention } from "./retention.ts";
+import { keptFromMs, readRetention, writeRetention } from "./retention.ts";
 import { SeriesRegistry } from "./series-registry.ts";
 import type { NamedSamples, Spool } from "./spool.ts";
 import { slotMs, slotOf, slotStart } from "./slots.ts";

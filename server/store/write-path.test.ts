@@ -3,7 +3,7 @@ import { batchOf } from "../../core/series/batch.ts";
 import { seeded } from "../../core/testing/random.ts";
 import { admit, mostAheadMs } from "./admission.ts";
 import { Growing } from "./growing.ts";
-import { keptFromMs, retentionSchema, usualRetention } from "./retention.ts";
+import { keptFromMs, retentionSchema, defaultRetention } from "./retention.ts";
 import { slotMs } from "./slots.ts";
 import { splitBySlot } from "./split-by-slot.ts";
 
@@ -59,10 +59,10 @@ test("samples put out of order, twice, and taken out again stand as a sorted map
 describe("retention", () => {
   test("each table is kept as long as its tier", () => {
     const dayMs = 86_400_000;
-    expect((["chunk", "chunk_times", "rollup_5m", "rollup_1h"] as const).map((table) => (now - keptFromMs(table, usualRetention, now)) / dayMs)).toEqual([30, 30, 180, 1825]);
+    expect((["chunk", "chunk_times", "rollup_5m", "rollup_1h"] as const).map((table) => (now - keptFromMs(table, defaultRetention, now)) / dayMs)).toEqual([30, 30, 180, 1825]);
   });
   test.each([
-    [usualRetention, undefined],
+    [defaultRetention, undefined],
     [{ rawDays: 2, fiveMinuteDays: 14, hourDays: 14 }, undefined],
     [{ rawDays: 20, fiveMinuteDays: 19, hourDays: 30 }, "5 min buckets must be kept as long as raw samples at least"],
     [{ rawDays: 20, fiveMinuteDays: 40, hourDays: 39 }, "1 h buckets must be kept as long as 5 min buckets at least"],

@@ -1,3 +1,5 @@
+import { checkAnswer } from "./answer-check.ts";
+
 /** A browser's manners without a browser: keeps the cookie, names its origin. */
 export class HttpClient {
   readonly #address: string;
@@ -21,6 +23,8 @@ export class HttpClient {
     const set = response.headers.get("set-cookie");
     if (set) this.cookie = set.split(";")[0] ?? "";
     const text = await response.text();
-    return { status: response.status, body: text === "" ? undefined : response.headers.get("content-type")?.includes("+json") || response.headers.get("content-type")?.includes("/json") ? JSON.parse(text) : text, headers: response.headers };
+    const answer = { status: response.status, body: text === "" ? undefined : response.headers.get("content-type")?.includes("+json") || response.headers.get("content-type")?.includes("/json") ? JSON.parse(text) : text, headers: response.headers };
+    if (response.headers.get("content-type")?.includes("/json")) checkAnswer(method, path, answer.status, answer.body);
+    return answer;
   }
 }

@@ -7,7 +7,7 @@ import { JsonLinesReader } from "../../core/formats/samples/json-lines-samples.t
 import { OpenMetricsReader } from "../../core/formats/samples/open-metrics-samples.ts";
 import type { SampleFormat, SampleReader, TakeSample } from "../../core/formats/samples/sample-format.ts";
 import type { Refused } from "../store/admission.ts";
-import { usualLimits } from "../sources/intake-limits.ts";
+import { defaultLimits } from "../sources/intake-limits.ts";
 import { SeriesBudget, SeriesTable, type TableSource, unstorable } from "../sources/series-table.ts";
 import { ImportRows } from "./import-rows.ts";
 import type { Store } from "../store/store.ts";
@@ -35,7 +35,7 @@ export class ImportError extends Error {
 }
 
 /** Reads samples from text and stores them, a batch at a time; each is durable before the next is read. Throws ImportError, with the place where it is the text's. */
-export async function importSamples(store: Store, format: SampleFormat, text: Readable, limits: IntakeLimits = usualLimits): Promise<Imported> {
+export async function importSamples(store: Store, format: SampleFormat, text: Readable, limits: IntakeLimits = defaultLimits): Promise<Imported> {
   const source: TableSource = { id: undefined, kind: "import", machine: "", tags: {}, take: [] };
   const table = new SeriesTable(store, source, new SeriesBudget("in one import"), undefined);
   const rows = new ImportRows();

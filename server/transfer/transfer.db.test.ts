@@ -7,7 +7,7 @@ import { slotMs } from "../store/slots.ts";
 import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { exportSamples } from "./export-samples.ts";
-import { usualLimits } from "../sources/intake-limits.ts";
+import { defaultLimits } from "../sources/intake-limits.ts";
 import { importSamples } from "./import-samples.ts";
 
 const start = 100_000 * slotMs;
@@ -71,7 +71,7 @@ test("a window and patterns choose what is exported", async () => {
 test("an import holds to the limit of series: what is known goes on, new ones beyond it are counted, and none belongs to a source", async () => {
   const line = (n: number, more = "") => `a{machine="vault",n="${n}"} ${n}${more} ${(start + n * 1000) / 1000}\n`;
   const text = (from: number, to: number) => `# TYPE a gauge\n${Array.from({ length: to - from }, (_, i) => line(from + i)).join("")}# EOF\n`;
-  const limits = { ...usualLimits, seriesPerSource: 10, newSeriesPerMinute: 10 };
+  const limits = { ...defaultLimits, seriesPerSource: 10, newSeriesPerMinute: 10 };
   expect(await importSamples(store, "openmetrics", Readable.from([text(0, 12)]), limits)).toEqual({ taken: 10, refused: { "more than 10 series in one import": 2 } });
   expect(await importSamples(store, "openmetrics", Readable.from([text(5, 14)]), limits)).toEqual({ taken: 9, refused: {} });
   expect((await everything(store)).size).toBe(14);

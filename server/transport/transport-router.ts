@@ -1,3 +1,5 @@
+import * as routes from "../../core/api/transport.ts";
+import { serve } from "../http/serve.ts";
 import { Router } from "express";
 import type { Transport } from "./transport.ts";
 import { Problem } from "../http/problem.ts";
@@ -5,9 +7,7 @@ import { Problem } from "../http/problem.ts";
 /** How the server speaks; for people who are signed in. */
 export function transportRouter(transport: Transport): Router {
   const router = Router();
-  router.get("/transport", (_request, response) => {
-    response.json(transport.view(Date.now()));
-  });
+  serve(router, routes.getTransport, {}, () => transport.view(Date.now()));
   return router;
 }
 

@@ -4,7 +4,7 @@ import { Navigate, Route, Routes } from "react-router";
 import { RequestFailed } from "./api/client.ts";
 import { LiveProvider } from "./api/live-provider.tsx";
 import { meQuery } from "./api/queries.ts";
-import { wantsDesktop } from "./frame/desktop-notices.ts";
+import { wantsDesktop } from "./frame/desktop-notifications.ts";
 import { BareFrame, Frame } from "./frame/frame.tsx";
 import { forgetDrafts } from "./frame/drafts-place.ts";
 import { AlertsView } from "./views/alerts/alerts-view.tsx";

@@ -16,7 +16,7 @@ export interface PageLimits {
   readonly newSeries: number;
 }
 
-const usualPageLimits: PageLimits = { lineBytes: 65_536, tags: 40, newSeries: 50_000 };
+const defaultPageLimits: PageLimits = { lineBytes: 65_536, tags: 40, newSeries: 50_000 };
 
 /** A line that is not gathered: its reason's number, below zero. */
 const reasons = ["comment", "times of creation", "more tags than allowed", "more new series than a page may have"] as const;
@@ -82,7 +82,7 @@ export class PageReader {
   #line = 0;
   #ended = false;
 
-  constructor(dialect: Dialect, limits: PageLimits = usualPageLimits) {
+  constructor(dialect: Dialect, limits: PageLimits = defaultPageLimits) {
     this.#dialect = dialect;
     this.#limits = limits;
   }

@@ -53,7 +53,7 @@ const usual: Readonly<Record<string, readonly string[]>> = {
 };
 
 /** What is gathered of a machine until somebody chooses: found among what it has by the names of its language. */
-export function usualChoice(told: readonly CounterCategory[]): CounterChoice {
+export function defaultChoice(told: readonly CounterCategory[]): CounterChoice {
   return { machines: [], picks: told.flatMap(({ category, counters }) => counters.filter((counter) => usual[englishName(category)]?.includes(englishName(counter))).map((counter) => ({ category, counter, instances: "all" as const }))) };
 }
 

@@ -2,7 +2,7 @@ import { describe, expect, test } from "vitest";
 import { tableText, westernBytes } from "../csv/table-text.ts";
 import { TableReader } from "../csv/table-reader.ts";
 import { findTableShape } from "../csv/table-shape.ts";
-import { counterList, readCounterList, usualChoice } from "./counter-choice.ts";
+import { counterList, readCounterList, defaultChoice } from "./counter-choice.ts";
 import { counterLogSeries } from "./counter-log.ts";
 import { counterPath, pathText } from "./counter-path.ts";
 
@@ -75,7 +75,7 @@ describe("choosing counters", () => {
     ]);
   });
   test("until somebody chooses, the usual is gathered by the names of the machine's language", () => {
-    expect(counterList(usualChoice(told), told)).toBe("\\Prozessor(*)\\Prozessorzeit (%)\r\n\\Speicher\\Seiten/s\r\n");
+    expect(counterList(defaultChoice(told), told)).toBe("\\Prozessor(*)\\Prozessorzeit (%)\r\n\\Speicher\\Seiten/s\r\n");
   });
   test("one instance, several, all, of this machine and others", () => {
     const picks = [{ category: "Prozessor", counter: "Benutzerzeit (%)", instances: ["0", "_Total"] }, { category: "Cache", counter: "x", instances: "all" as const }, { category: "Speicher", counter: "Seiten/s", instances: "all" as const }];

@@ -3,7 +3,7 @@ import { existsSync } from "node:fs";
 import { beforeAll, describe, expect, test } from "vitest";
 import type { ReadingDocument } from "../../../core/reading/document.ts";
 import { evaluateReading, type SeriesColumn } from "../../../core/reading/evaluate.ts";
-import * as usual from "../../../core/reading/usual-readings.ts";
+import * as common from "../../../core/reading/common-readings.ts";
 import { counterInfo } from "../../../core/counters/catalogue.ts";
 import type { Reading } from "../../../core/counters/reading.ts";
 import { machineFiles } from "./machine-files.ts";
@@ -41,10 +41,10 @@ describe.skipIf(!areThere)("this machine's own tools", () => {
     expect(Math.abs(state("used") + state("shared") - used) / total).toBeLessThan(0.01);
     expect(Math.abs(state("shared") - shared) / total).toBeLessThan(0.005);
     expect(["used", "shared", "buffers", "cached", "free"].reduce((sum, name) => sum + state(name), 0)).toBe(total);
-    expect(answered(usual.memoryUsed())[0]?.values[0]).toBeCloseTo((used / total) * 100, 0);
+    expect(answered(common.memoryUsed())[0]?.values[0]).toBeCloseTo((used / total) * 100, 0);
   });
   test("df: the share of each filesystem that is used, as its column Capacity rounds it up", () => {
-    const lines = answered(usual.filesystemUsed());
+    const lines = answered(common.filesystemUsed());
     expect(lines.length).toBeGreaterThan(0);
     for (const { tags, values } of lines) {
       const row = df.map((line) => line.split(/\s+/)).find((fields) => fields[5] === tags["mountpoint"]);

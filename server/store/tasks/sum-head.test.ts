@@ -31,20 +31,20 @@ function both(head: Head, sentence: object, fromMs: number, toMs: number, step =
   const [plan] = planReading(document, { x: series }).sentences;
   if (!plan) throw new Error("no plan");
   const snapshot = head.snapshot(ids, plan.fromMs, plan.toMs);
-  const usual = new SentenceReducer(plan);
+  const plain = new SentenceReducer(plan);
   columnsOfSnapshot(snapshot, plan.fromMs, plan.toMs).forEach((raw, i) => {
-    usual.add(i, [raw]);
+    plain.add(i, [raw]);
   });
-  return { fast: sumHead(plan, snapshot), usual: usual.finish() };
+  return { fast: sumHead(plan, snapshot), plain: plain.finish() };
 }
 
-describe("sums straight from frames", () => {
-  test.each([["together", "sum", 15], ["together", "mean", 15], [{ per: ["machine"] }, "sum", 15], ["together", "sum", 40]])("are those of the usual way: %j, the %s of every %d s, across frames, open rows and two slots", (lines, combine, step) => {
+describe("sums straight from row blocks", () => {
+  test.each([["together", "sum", 15], ["together", "mean", 15], [{ per: ["machine"] }, "sum", 15], ["together", "sum", 40]])("are those of the plain way: %j, the %s of every %d s, across row blocks, open rows and two slots", (lines, combine, step) => {
     const head = headOf(600, 15_000);
     for (const [from, to] of [[0, 9_000_000], [1_000_000, 4_000_000], [6_900_000, 7_500_000]] as const) {
-      const { fast, usual } = both(head, { lines, combine }, start + from, start + to, step);
-      expect(fast?.length).toBe(usual.length);
-      for (const [k, line] of usual.entries()) {
+      const { fast, plain } = both(head, { lines, combine }, start + from, start + to, step);
+      expect(fast?.length).toBe(plain.length);
+      for (const [k, line] of plain.entries()) {
         expect(fast?.[k]?.members).toEqual(line.members);
         for (const [i, v] of line.values.entries()) expect(fast?.[k]?.values[i]).toBeCloseTo(v, 6);
         expect(line.values.some((v) => v > 0)).toBe(true);
@@ -56,7 +56,7 @@ describe("sums straight from frames", () => {
     ["lines of one series", 15_000, { lines: "each" }, 15],
     ["a percentile", 15_000, { lines: "together", of_every: "p95" }, 15],
     ["rates", 15_000, { lines: "together", as: "rate" }, 15],
-  ])("leave %s to the usual way", (_name, everyMs, sentence, step) => {
+  ])("leave %s to the plain way", (_name, everyMs, sentence, step) => {
     expect(both(headOf(200, everyMs), sentence, start, start + 2_000_000, step).fast).toBeUndefined();
   });
   test("leave NaN and samples out of order to the usual way", () => {

@@ -1,4 +1,4 @@
-import { viewFrame } from "../../../core/chunk/frame-block.ts";
+import { viewRowBlock } from "../../../core/chunk/row-block.ts";
 import type { SentencePlan } from "../../../core/reading/plan.ts";
 import { allFinite, LineCombiner } from "../../../core/reading/combine.ts";
 import type { LineValues } from "../../../core/reading/line-values.ts";
@@ -8,7 +8,7 @@ import { firstAtOrAfter } from "../../../core/series/merge-columns.ts";
 import { type HeadPart, type HeadSnapshot, timesOfPart } from "../head-snapshot.ts";
 
 /**
- * Means and sums of levels straight from the head's plain frames: the samples of all series of a line are added up row by row, and what they hold of each step is worked
+ * Means and sums of levels straight from the head's plain row blocks: the samples of all series of a line are added up row by row, and what they hold of each step is worked
  * out of the sums, without making columns first. That is the live view of a fleet, and four times as fast. Undefined where anything is less plain than
  * that; then the usual way is taken.
  */
@@ -88,8 +88,8 @@ function sumRows(parts: readonly HeadPart[], lineOf: Int32Array, rows: number): 
   const sums = new Map([...lanes].map(([line, list]) => [line, { sum: new Float64Array(rows), of: list.length }]));
   let row = 0;
   for (const part of parts) {
-    for (const bytes of part.frames) {
-      const { numbers, allNumbers, rows: own } = viewFrame(bytes);
+    for (const bytes of part.rowBlocks) {
+      const { numbers, allNumbers, rows: own } = viewRowBlock(bytes);
       if (!numbers || !allNumbers) return undefined;
       for (const [line, list] of lanes) addLanes((sums.get(line) as { sum: Values }).sum, row, own, numbers, list.map((k) => own + (part.lanes[k] as number) * own));
       row += own;

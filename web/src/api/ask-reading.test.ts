@@ -1,6 +1,7 @@
 import { afterEach, describe, expect, test, vi } from "vitest";
 import type { ReadingAnswer, ReadingDocument } from "../../../core/reading/document.ts";
-import { askReading, linesOf } from "./ask-reading.ts";
+import { askReading } from "./ask-reading.ts";
+import { linesOf } from "./lines-of.ts";
 import { RequestFailed } from "./client.ts";
 
 interface Sent {

@@ -1,5 +1,6 @@
+import * as routes from "../../../core/api/readings.ts";
 import type { ReadingAnswer, ReadingDocument } from "../../../core/reading/document.ts";
-import { ask, noAnswer, problemError, RequestFailed } from "./client.ts";
+import { call, callLines, noAnswer, problemError, RequestFailed } from "./client.ts";
 
 interface Waiting {
   readonly document: ReadingDocument;
@@ -29,7 +30,7 @@ function send(): void {
   for (let at = 0; at < all.length; at += mostTogether) {
     const some = all.slice(at, at + mostTogether);
     const [only] = some;
-    if (some.length === 1 && only) ask<ReadingAnswer>("POST", "/readings", only.document, only.signal).then(only.done, only.fail);
+    if (some.length === 1 && only) call(routes.askReading, {}, only.document, { signal: only.signal }).then(only.done, only.fail);
     else void sendTogether(some);
   }
 }
@@ -49,10 +50,7 @@ async function sendTogether(all: readonly Waiting[]): Promise<void> {
     open.clear();
   };
   try {
-    const response = await fetch("/api/readings/several", { method: "POST", body: JSON.stringify({ readings: all.map(({ document }) => document) }), headers: { "Content-Type": "application/json" }, signal: gone.signal });
-    if (!response.ok || !response.body) return failAll(problemError(response.status, await response.json().catch(() => undefined)));
-    for await (const line of linesOf(response.body)) {
-      const { index, answer, problem } = JSON.parse(line) as { index: number; answer?: ReadingAnswer; problem?: { status: number } };
+    for await (const { index, answer, problem } of callLines(routes.askReadings, { readings: all.map(({ document }) => document) }, gone.signal)) {
       const one = all[index];
       if (!one || !open.delete(one)) continue;
       if (answer) one.done(answer);
@@ -60,20 +58,6 @@ async function sendTogether(all: readonly Waiting[]): Promise<void> {
     }
     failAll(new RequestFailed(noAnswer, "The server's answer broke off. What is stored is safe; it is asked again."));
   } catch (error) {
-    failAll(gone.signal.aborted ? error : new RequestFailed(noAnswer, "Nubrel's server does not answer. What is stored is safe; this page goes on by itself when the server is back."));
+    failAll(gone.signal.aborted || error instanceof RequestFailed ? error : new RequestFailed(noAnswer, "Nubrel's server does not answer. What is stored is safe; this page goes on by itself when the server is back."));
   }
-}
-
-/** The lines of a body as they arrive. */
-export async function* linesOf(body: ReadableStream<Uint8Array>): AsyncGenerator<string> {
-  const reader = body.pipeThrough(new TextDecoderStream() as unknown as TransformStream<Uint8Array, string>).getReader();
-  let rest = "";
-  for (;;) {
-    const { done, value } = await reader.read();
-    if (done) break;
-    const lines = (rest + value).split("\n");
-    rest = lines.pop() ?? "";
-    for (const line of lines) if (line !== "") yield line;
-  }
-  if (rest !== "") yield rest;
 }

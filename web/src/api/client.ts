@@ -1,4 +1,6 @@
+import { addressOf, type AnswerOf, type BodyOf, type LinesOf, type ParamsOf, type QueryOf, type Route } from "../../../core/api/route.ts";
 import { noteAsOf } from "./as-of.ts";
+import { linesOf } from "./lines-of.ts";
 
 /** A request that was refused or failed; `message` is a sentence for the person. */
 export class RequestFailed extends Error {
@@ -18,11 +20,36 @@ export class RequestFailed extends Error {
 /** Status 0 stands for no answer at all. */
 export const noAnswer = 0;
 
-/** Asks the server below /api. Throws RequestFailed with the words of the problem details (RFC 9457) that it answers. */
-export async function ask<T>(method: "GET" | "POST" | "PUT" | "PATCH" | "DELETE", path: string, body?: unknown, signal?: AbortSignal): Promise<T> {
-  let response: Response;
+/** What else a request may have. */
+interface More<R> {
+  readonly query?: QueryOf<R>;
+  readonly signal?: AbortSignal | undefined;
+}
+
+type Rest<R> = BodyOf<R> extends undefined ? [body?: undefined, more?: More<R>] : [body: BodyOf<R>, more?: More<R>];
+
+/** Asks what a route says, with what changes in its path, and a body where it carries one. Throws RequestFailed with the words of the problem details (RFC 9457) that the server answers. */
+export async function call<R extends Route>(route: R, params: ParamsOf<R>, ...[body, { query, signal } = {}]: Rest<R>): Promise<AnswerOf<R>> {
+  const response = await request(route, params, body, query, signal);
+  if (response.status === 204) return undefined as AnswerOf<R>;
+  if (route.method === "GET") noteAsOf(response.headers.get("Nubrel-As-Of"));
+  const answer: unknown = await response.json().catch(() => undefined);
+  if (response.ok) return answer as AnswerOf<R>;
+  throw problemError(response.status, answer);
+}
+
+type LineOf<R> = AnswerOf<R> extends LinesOf<infer Line> ? Line : never;
+
+/** Asks what answers line by line, and gives each as soon as it is there. Throws RequestFailed. */
+export async function* callLines<R extends Route>(route: R, body: BodyOf<R>, signal?: AbortSignal): AsyncGenerator<LineOf<R>> {
+  const response = await request(route, {} as ParamsOf<R>, body, undefined, signal);
+  if (!response.ok || !response.body) throw problemError(response.status, await response.json().catch(() => undefined));
+  for await (const line of linesOf(response.body)) yield JSON.parse(line) as LineOf<R>;
+}
+
+async function request<R extends Route>({ method, path }: R, params: ParamsOf<R>, body: unknown, query: object | undefined, signal: AbortSignal | undefined): Promise<Response> {
   try {
-    response = await fetch(`/api${path}`, {
+    return await fetch(`/api${addressOf(path, params as Readonly<Record<string, string | number>>, query)}`, {
       method,
       ...(body !== undefined && { body: JSON.stringify(body), headers: { "Content-Type": "application/json" } }),
       ...(signal && { signal }),
@@ -31,11 +58,6 @@ export async function ask<T>(method: "GET" | "POST" | "PUT" | "PATCH" | "DELETE"
     if (signal?.aborted) throw error;
     throw new RequestFailed(noAnswer, "Nubrel's server does not answer. What is stored is safe; this page goes on by itself when the server is back.");
   }
-  if (response.status === 204) return undefined as T;
-  if (method === "GET") noteAsOf(response.headers.get("Nubrel-As-Of"));
-  const answer: unknown = await response.json().catch(() => undefined);
-  if (response.ok) return answer as T;
-  throw problemError(response.status, answer);
 }
 
 /** The error that problem details (RFC 9457) tell; the status alone where there are none. */

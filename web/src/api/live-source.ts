@@ -1,3 +1,4 @@
+import { livePath } from "../../../core/api/live.ts";
 import type { FromWorker, ToWorker } from "./live-worker.ts";
 
 /** The server's events as an EventSource gives them; closed by its user. */
@@ -9,7 +10,7 @@ const hereEveryMs = 20_000;
 
 /** Opens the stream: the one that all pages of this browser share, or one of this page where the browser shares none. */
 export function openLive(): LiveSource {
-  return typeof SharedWorker === "undefined" ? new EventSource("/api/live") : new SharedSource();
+  return typeof SharedWorker === "undefined" ? new EventSource(`/api${livePath}`) : new SharedSource();
 }
 
 class SharedSource extends EventTarget implements LiveSource {

@@ -1,12 +1,8 @@
-import type { IncidentView } from "../../../core/rules/rule.ts";
+import { type LiveEvent, liveKinds } from "../../../core/api/live.ts";
 import { type LiveSource, openLive } from "./live-source.ts";
 
 export type LiveMessage =
-  | { readonly kind: "samples"; readonly atMs: number }
-  | { readonly kind: "event" }
-  | { readonly kind: "alerting" }
-  /** `isQuiet`: nobody is to be told of it now. */
-  | { readonly kind: "raised" | "worsened" | "eased" | "cleared"; readonly incident: IncidentView; readonly isQuiet: boolean }
+  | LiveEvent
   /** The stream is there again after it was lost or rested. */
   | { readonly kind: "back" };
 
@@ -100,7 +96,7 @@ export class LiveStream {
       heard();
       if (missed) this.#tell({ kind: "back" });
     });
-    for (const kind of ["samples", "event", "alerting", "raised", "worsened", "eased", "cleared"] as const) {
+    for (const kind of liveKinds) {
       source.addEventListener(kind, (event) => {
         heard();
         this.#tell(JSON.parse((event as MessageEvent<string>).data) as LiveMessage);

@@ -1,3 +1,4 @@
+import { livePath } from "../../../core/api/live.ts";
 // One stream for all pages of this browser: over HTTP/1.1 a browser opens six connections to a server, and a stream of each page would take them all.
 
 /** What a page says to the worker, and the worker to its pages. */
@@ -20,7 +21,7 @@ function tell(message: FromWorker): void {
 
 function connect(): void {
   isOpen = false;
-  const made = new EventSource("/api/live");
+  const made = new EventSource(`/api${livePath}`);
   source = made;
   made.addEventListener("open", () => {
     isOpen = true;

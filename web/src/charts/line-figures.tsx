@@ -2,7 +2,7 @@ import type { ReactNode } from "react";
 import { figures } from "../../../core/units/present.ts";
 import { useTheme } from "../ui/theme.ts";
 import type { ChartLine } from "./chart-lines.ts";
-import { type LineStyle, lineStyles, usualWidth, widths } from "./line-styles.ts";
+import { type LineStyle, lineStyles, defaultWidth, widths } from "./line-styles.ts";
 import { palette } from "../ui/palette.ts";
 
 /** How each figure is made; docs/figures.md has it in full. */
@@ -82,7 +82,7 @@ function FigureRow({ chart, chartLine: { name, line, style, colourIndex }, colou
         ))}
       </td>
       <td className="px-3">
-        <select className="part" aria-label={`width of ${name}`} value={style.width ?? usualWidth} onChange={(event) => set({ width: Number(event.target.value) })}>
+        <select className="part" aria-label={`width of ${name}`} value={style.width ?? defaultWidth} onChange={(event) => set({ width: Number(event.target.value) })}>
           {widths.map((width) => <option key={width} value={width}>{width} px</option>)}
         </select>
       </td>

@@ -11,7 +11,7 @@ export interface LineStyle {
 }
 
 export const widths = [1, 1.5, 2.5, 4] as const;
-export const usualWidth = 1.5;
+export const defaultWidth = 1.5;
 
 const place = "nubrel.lines";
 const mostKept = 400;

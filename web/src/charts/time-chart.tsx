@@ -16,7 +16,7 @@ import { chartPicture, pictureRatio } from "./chart-picture.ts";
 import { DirectLabels } from "./direct-labels.tsx";
 import { type Drawn, inRows, type PlotModel } from "./drawing/model.ts";
 import { LineFigures } from "./line-figures.tsx";
-import { lineStyles, useLineStyles, usualWidth } from "./line-styles.ts";
+import { lineStyles, useLineStyles, defaultWidth } from "./line-styles.ts";
 import { LineTable } from "./line-table.tsx";
 import { pageColours, palette } from "../ui/palette.ts";
 import { plotInset } from "./plot.ts";
@@ -87,7 +87,7 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
       axis,
       drawn,
       theme,
-      lines: lines.map((line) => ({ key: line.key, values: line.line.values, lows: line.line.lows, highs: line.line.highs, colour: colourOf(line), width: line.style.width ?? usualWidth, raised: line.style.raised ?? false, dashed: line.line.earlier !== undefined })),
+      lines: lines.map((line) => ({ key: line.key, values: line.line.values, lows: line.line.lows, highs: line.line.highs, colour: colourOf(line), width: line.style.width ?? defaultWidth, raised: line.style.raised ?? false, dashed: line.line.earlier !== undefined })),
     }),
     [span, firstMs, stepMs, edges, axis, drawn, theme, lines, colourOf],
   );

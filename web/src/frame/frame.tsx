@@ -3,12 +3,12 @@ import { Outlet } from "react-router";
 import { useOnSamples } from "../api/live-provider.tsx";
 import { TimeProvider } from "../time/time-provider.tsx";
 import { TimeRail } from "./rail/time-rail.tsx";
-import { AlertingNotice } from "./alerting-notice.tsx";
-import { AwayNotice } from "./away-notice.tsx";
-import { ClockNotice } from "./clock-notice.tsx";
+import { AlertingBanner } from "./alerting-banner.tsx";
+import { AwayBanner } from "./away-banner.tsx";
+import { ClockBanner } from "./clock-banner.tsx";
 import { Masthead } from "./masthead.tsx";
-import { NoticesProvider } from "./notices.tsx";
-import { SampleNotice } from "./sample-notice.tsx";
+import { ToastsProvider } from "./toasts.tsx";
+import { DemoBanner } from "./demo-banner.tsx";
 import { ShortcutsSheet } from "./shortcuts-sheet.tsx";
 import { ViewBoundary } from "./view-boundary.tsx";
 
@@ -16,15 +16,15 @@ import { ViewBoundary } from "./view-boundary.tsx";
 export function Frame({ name }: { name: string }): ReactNode {
   return (
     <TimeProvider onSamples={useOnSamples()}>
-      <NoticesProvider>
+      <ToastsProvider>
         <a href="#view" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-paper focus:p-2">
           Skip to the view
         </a>
         <Masthead name={name} />
-        <AwayNotice />
-        <ClockNotice />
-        <AlertingNotice />
-        <SampleNotice />
+        <AwayBanner />
+        <ClockBanner />
+        <AlertingBanner />
+        <DemoBanner />
         <main id="view" tabIndex={-1} className="mx-auto max-w-[1900px] px-4 pt-4 pb-40 outline-none sm:px-7">
           <ViewBoundary>
             <Outlet />
@@ -32,7 +32,7 @@ export function Frame({ name }: { name: string }): ReactNode {
         </main>
         <TimeRail />
         <ShortcutsSheet />
-      </NoticesProvider>
+      </ToastsProvider>
     </TimeProvider>
   );
 }
@@ -41,7 +41,7 @@ export function Frame({ name }: { name: string }): ReactNode {
 export function BareFrame({ children }: { children: ReactNode }): ReactNode {
   return (
     <TimeProvider onSamples={useOnSamples()}>
-      <NoticesProvider>{children}</NoticesProvider>
+      <ToastsProvider>{children}</ToastsProvider>
     </TimeProvider>
   );
 }

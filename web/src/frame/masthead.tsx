@@ -1,8 +1,9 @@
+import * as routes from "../../../core/api/people.ts";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import { useLocation } from "react-router";
-import { ask } from "../api/client.ts";
+import { call } from "../api/client.ts";
 import { raisedQuery } from "../api/queries.ts";
 import { Signal } from "../ui/signal.tsx";
 import { Find } from "./find.tsx";
@@ -71,7 +72,7 @@ function AccountMenu({ name }: { name: string }): ReactNode {
   const choice = useThemeChoice();
   const [open, setOpen] = useState(false);
   const signOut = useMutation({
-    mutationFn: () => ask("DELETE", "/session"),
+    mutationFn: () => call(routes.signOut, {}),
     onSuccess: () => {
       forgetDrafts(); // they end with the session: the next who signs in here is another, maybe
       return queries.resetQueries();

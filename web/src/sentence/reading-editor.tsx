@@ -63,12 +63,12 @@ export function ReadingEditor({ reading, drawn, stepMs, onChange }: ReadingEdito
     if (isSimple && presentation) {
       return <>as <SelectPart label="how it is presented" value={presentation.words} options={ways.map(({ words }) => [words, words])} onChange={(words) => set(presentedAs(reading, counter.kind, ways.find((way) => way.words === words) ?? presentation))} /></>;
     }
-    const usual: As = onlyGrows(counter.kind) ? "rate" : "value";
+    const natural: As = onlyGrows(counter.kind) ? "rate" : "value";
     const own = ways.filter(({ factor }) => factor === 1);
     if (own.length < 2) return null;
-    return <>as <SelectPart label="how it is read" value={sentence.as ?? usual} options={own.map(({ as, words }) => [as, words])} onChange={(as) => {
+    return <>as <SelectPart label="how it is read" value={sentence.as ?? natural} options={own.map(({ as, words }) => [as, words])} onChange={(as) => {
       const { as: _, ...rest } = sentence;
-      setSentence(name, as === usual ? rest : { ...rest, as: as as As });
+      setSentence(name, as === natural ? rest : { ...rest, as: as as As });
     }} /></>;
   };
   const beside = (

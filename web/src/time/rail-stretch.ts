@@ -28,7 +28,7 @@ const mostShare = 0.9;
 const lengthFrom = (ms: number): number => (railLengths.find(([, length]) => length >= ms) ?? (railLengths[railLengths.length - 1] as (typeof railLengths)[0]))[1];
 
 /** How much the rail shows where nobody has chosen: thirty days, or as much as has been gathered where that is less. */
-export function usualRailMs(span: Span, nowMs: number, gatheredFromMs: number | null): number {
+export function defaultRailMs(span: Span, nowMs: number, gatheredFromMs: number | null): number {
   const gathered = gatheredFromMs === null ? usualMs : Math.min(usualMs, nowMs - gatheredFromMs);
   return lengthFrom(Math.max(gathered, (span.toMs - span.fromMs) / mostShare));
 }

@@ -29,7 +29,7 @@ export const refreshes: readonly (readonly [text: string, ms: number])[] = [
   ["5 min", 5 * minute],
 ];
 
-export const usualWindow: TimeWindow = { kind: "following", lengthMs: 15 * minute, everyMs: 5000 };
+export const defaultWindow: TimeWindow = { kind: "following", lengthMs: 15 * minute, everyMs: 5000 };
 export const shortestMs = 10_000;
 const longestMs = 400 * day;
 
@@ -44,7 +44,7 @@ export function windowFromSearch(search: URLSearchParams): TimeWindow {
   const everyMs = Number(search.get("every") ?? Number.NaN) * 1000;
   return {
     kind: "following",
-    lengthMs: lengthMs >= shortestMs && lengthMs <= longestMs ? lengthMs : usualWindow.kind === "following" ? usualWindow.lengthMs : hour,
+    lengthMs: lengthMs >= shortestMs && lengthMs <= longestMs ? lengthMs : defaultWindow.kind === "following" ? defaultWindow.lengthMs : hour,
     everyMs: refreshes.some(([, ms]) => ms === everyMs) ? everyMs : 5000,
   };
 }

@@ -2,8 +2,8 @@ import { eventGroups } from "./event-groups.ts";
 import { describe, expect, test } from "vitest";
 import { momentText, spanText, timeTicks } from "./moments.ts";
 import { dragged } from "./dragged.ts";
-import { pannedRail, railLengths, railParts, railStretch, usualRailMs, zoomedRail } from "./rail-stretch.ts";
-import { addressWithWindow, brushed, narrowed, searchWithWindow, spanOf, stepped, type TimeWindow, usualWindow, widened, windowFromSearch } from "./time-window.ts";
+import { pannedRail, railLengths, railParts, railStretch, defaultRailMs, zoomedRail } from "./rail-stretch.ts";
+import { addressWithWindow, brushed, narrowed, searchWithWindow, spanOf, stepped, type TimeWindow, defaultWindow, widened, windowFromSearch } from "./time-window.ts";
 
 const hour = 3_600_000;
 const now = Date.UTC(2026, 10, 23, 12, 0, 0);
@@ -19,7 +19,7 @@ describe("the window in the address", () => {
     expect(searchWithWindow(new URLSearchParams("tile=7"), window).get("tile")).toBe("7");
   });
   test.each(["", "last=abc", "last=-5", "last=1e12", "from=2026-11-23&to=2026-11-22", "from=x&to=y", "from=2026-11-23T10:00:00Z", "every=7"])("%j gives the usual window", (search) => {
-    expect(windowFromSearch(new URLSearchParams(search))).toEqual(usualWindow);
+    expect(windowFromSearch(new URLSearchParams(search))).toEqual(defaultWindow);
   });
 });
 
@@ -46,7 +46,7 @@ describe("moving in time", () => {
     expect(narrowed(span)).toEqual({ kind: "fixed", fromMs: now - 1.75 * hour, toMs: now - 1.25 * hour });
     expect(narrowed({ fromMs: now - 12_000, toMs: now })).toEqual({ kind: "fixed", fromMs: now - 11_000, toMs: now - 1000 });
   });
-  test("following ends now", () => expect(spanOf(usualWindow, now)).toEqual({ fromMs: now - 900_000, toMs: now }));
+  test("following ends now", () => expect(spanOf(defaultWindow, now)).toEqual({ fromMs: now - 900_000, toMs: now }));
   test.each([
     ["from", -1000, { fromMs: span.fromMs - 1000, toMs: span.toMs }],
     ["from", 10 * hour, { fromMs: span.toMs - 10_000, toMs: span.toMs }],
@@ -66,7 +66,7 @@ describe("the rail", () => {
     ["an hour at least", recent, now - 60_000, hour],
     ["thirty days while nobody knows", recent, null, 30 * day],
     ["more for a long window", { fromMs: now - 90 * day, toMs: now }, now - 400 * day, 366 * day],
-  ] as const)("shows %s", (_, span, gathered, expected) => expect(usualRailMs(span, now, gathered)).toBe(expected));
+  ] as const)("shows %s", (_, span, gathered, expected) => expect(defaultRailMs(span, now, gathered)).toBe(expected));
   test.each(railLengths)("of %s ends on a whole part of itself, a little after now", (_, lengthMs) => {
     const rail = railStretch({ lengthMs, toMs: null }, { fromMs: now - 60_000, toMs: now }, now);
     expect(rail.toMs - rail.fromMs).toBe(lengthMs);

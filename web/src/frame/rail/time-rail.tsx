@@ -3,7 +3,7 @@ import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import { densityQuery, eventsQuery, incidentsQuery } from "../../api/queries.ts";
 import { RailStrip } from "./rail-strip.tsx";
 import { spanText } from "../../time/moments.ts";
-import { pannedRail, type RailChoice, railStretch, usualRailMs, zoomedRail } from "../../time/rail-stretch.ts";
+import { pannedRail, type RailChoice, railStretch, defaultRailMs, zoomedRail } from "../../time/rail-stretch.ts";
 import { useKeys } from "../shortcuts.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { lengths, narrowed, refreshes, type Span, stepped, type TimeWindow, widened } from "../../time/time-window.ts";
@@ -20,7 +20,7 @@ export function TimeRail(): ReactNode {
     setChosen((before) => (before === null || before.toMs === null || contains(railStretch(before, span, nowMs), span) ? before : { ...before, toMs: null }));
   }, [window, span, nowMs]);
   const gatheredFromMs = useGatheredFrom(nowMs);
-  const choice = chosen ?? { lengthMs: usualRailMs(span, nowMs, gatheredFromMs), toMs: null };
+  const choice = chosen ?? { lengthMs: defaultRailMs(span, nowMs, gatheredFromMs), toMs: null };
   const { fromMs: railFrom, toMs: railTo } = railStretch(choice, span, nowMs);
   const rail = useMemo(() => ({ fromMs: railFrom, toMs: railTo }), [railFrom, railTo]);
   const density = useQuery(densityQuery(rail.fromMs, rail.toMs));

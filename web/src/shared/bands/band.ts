@@ -28,7 +28,7 @@ interface BandFigure {
   readonly unit: string;
   readonly reading: (machine: string) => OpenReading;
   /** The limit that the form begins with, in the unit's own size. */
-  readonly usualLimit: number;
+  readonly commonLimit: number;
 }
 
 /** The highest of something by their mean over the window, as bars from the same zero. */

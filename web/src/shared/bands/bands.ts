@@ -1,18 +1,18 @@
 import type { Condition, Sentence } from "../../../../core/reading/document.ts";
-import * as usual from "../../../../core/reading/usual-readings.ts";
+import * as common from "../../../../core/reading/common-readings.ts";
 import { type Band, of, one, scaled, tag, tags, type TopList, withDirection } from "./band.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
 import { deviceBands } from "./device-bands.ts";
 import { windowsBands } from "./windows-bands.ts";
 
 const notIdle: Condition = { tag: "mode", not: ["idle", "iowait"] };
-export const processorBusy = (machine: string): OpenReading => usual.processorBusy(of(machine));
-export const memoryUsed = (machine: string): OpenReading => usual.memoryUsed(of(machine));
-export const diskBusy = (machine: string): OpenReading => usual.diskBusy(of(machine));
+export const processorBusy = (machine: string): OpenReading => common.processorBusy(of(machine));
+export const memoryUsed = (machine: string): OpenReading => common.memoryUsed(of(machine));
+export const diskBusy = (machine: string): OpenReading => common.diskBusy(of(machine));
 /** What flows or connections tell of one direction, in bits a second. */
 export const flowBits = (machine: string, direction: "receive" | "transmit", more: Partial<Sentence>): OpenReading => scaled("system.network.protocol.io", machine, "value * 8", "bit/s", { where: of(machine, { tag: "direction", is: [direction] }), ...more });
-export const networkBits = (machine: string): OpenReading => usual.networkBits(of(machine));
-export const fullestFilesystem = (machine: string): OpenReading => usual.filesystemUsed(of(machine));
+export const networkBits = (machine: string): OpenReading => common.networkBits(of(machine));
+export const fullestFilesystem = (machine: string): OpenReading => common.filesystemUsed(of(machine));
 
 const processesBy = (counter: "process.cpu.time" | "process.memory.usage"): TopList => {
   const sentence = { lines: { per: ["machine", "process", "pid"] }, combine: "sum", keep: { highest: 8, by: "mean" } } as const;
@@ -31,7 +31,7 @@ export const bands: readonly Band[] = [
     id: "processor",
     title: "Processor",
     counters: ["system.cpu.time"],
-    figure: { words: "processor busy", explains: usual.formulas.processorBusy, unit: "%", reading: processorBusy, usualLimit: 75 },
+    figure: { words: "processor busy", explains: common.formulas.processorBusy, unit: "%", reading: processorBusy, commonLimit: 75 },
     top: processesBy("process.cpu.time"),
     views: [
       {
@@ -44,7 +44,7 @@ export const bands: readonly Band[] = [
         order: ["user", "system", "nice", "interrupt", "softirq", "steal"],
         nameOf: tag("mode"),
         reading: (machine) => ({
-          sentences: { time: { counter: "system.cpu.time", where: of(machine, notIdle), lines: { per: ["machine", "mode"] }, combine: "sum" }, processors: usual.processors(of(machine)) },
+          sentences: { time: { counter: "system.cpu.time", where: of(machine, notIdle), lines: { per: ["machine", "mode"] }, combine: "sum" }, processors: common.processors(of(machine)) },
           figure: "time / processors * 100",
           unit: "%",
         }),
@@ -59,14 +59,14 @@ export const bands: readonly Band[] = [
         nameOf: (line) => `core ${line.tags["cpu"] ?? ""}`,
         reading: (machine) => scaled("system.cpu.core.time", machine, "value * 100", "%", { where: of(machine, notIdle), lines: { per: ["machine", "cpu"] }, combine: "sum" }),
       },
-      { id: "waiting", shows: "processor idle while it waits for disks", split: "together", unit: "%", ceiling: 100, needs: "system.disk.io", nameOf: () => "waiting for disks", reading: (machine) => ({ sentences: { time: { counter: "system.cpu.time", where: of(machine, { tag: "mode", is: ["iowait"] }), lines: { per: ["machine"] }, combine: "sum" }, processors: usual.processors(of(machine)) }, figure: "time / processors * 100", unit: "%" }) },
+      { id: "waiting", shows: "processor idle while it waits for disks", split: "together", unit: "%", ceiling: 100, needs: "system.disk.io", nameOf: () => "waiting for disks", reading: (machine) => ({ sentences: { time: { counter: "system.cpu.time", where: of(machine, { tag: "mode", is: ["iowait"] }), lines: { per: ["machine"] }, combine: "sum" }, processors: common.processors(of(machine)) }, figure: "time / processors * 100", unit: "%" }) },
     ],
   },
   {
     id: "memory",
     title: "Memory",
     counters: ["system.memory.usage"],
-    figure: { words: "memory used", explains: usual.formulas.memoryUsed, unit: "%", reading: memoryUsed, usualLimit: 90 },
+    figure: { words: "memory used", explains: common.formulas.memoryUsed, unit: "%", reading: memoryUsed, commonLimit: 90 },
     top: processesBy("process.memory.usage"),
     views: [
       { id: "states", shows: "memory", split: "by state, stacked", unit: "By", stacked: true, plain: ["free"], order: ["used", "shared", "buffers", "cached", "free"], nameOf: tag("state"), reading: (machine) => one("system.memory.usage", machine) },
@@ -80,7 +80,7 @@ export const bands: readonly Band[] = [
     id: "load",
     title: "Load",
     counters: ["system.cpu.load_average"],
-    figure: { words: "load over 5 min", unit: "1", reading: (machine) => one("system.cpu.load_average", machine, { where: of(machine, { tag: "over", is: ["5m"] }), lines: { per: ["machine"] } }), usualLimit: 4 },
+    figure: { words: "load over 5 min", unit: "1", reading: (machine) => one("system.cpu.load_average", machine, { where: of(machine, { tag: "over", is: ["5m"] }), lines: { per: ["machine"] } }), commonLimit: 4 },
     views: [{ id: "load", shows: "load", split: "over 1, 5 and 15 minutes", unit: "1", order: ["1 min", "5 min", "15 min"], nameOf: (line) => (line.tags["over"] ?? "").replace("m", " min"), reading: (machine) => one("system.cpu.load_average", machine) }],
   },
   {
@@ -91,7 +91,7 @@ export const bands: readonly Band[] = [
       words: "time stalled",
       unit: "%",
       reading: (machine) => scaled("system.pressure.stalled_time", machine, "value * 100", "%", { where: of(machine, { tag: "who", is: ["some"] }), lines: { per: ["machine"] }, combine: "max" }),
-      usualLimit: 20,
+      commonLimit: 20,
     },
     views: [
       { id: "some", shows: "time during which some tasks waited", split: "by resource", unit: "%", nameOf: tag("resource"), reading: (machine) => scaled("system.pressure.stalled_time", machine, "value * 100", "%", { where: of(machine, { tag: "who", is: ["some"] }) }) },
@@ -103,7 +103,7 @@ export const bands: readonly Band[] = [
     title: "Disks",
     counters: ["system.disk.io"],
     top: { title: "disks by throughput", unit: "By/s", nameOf: tag("device"), reading: (machine) => one("system.disk.io", machine, { lines: { per: ["machine", "device"] }, combine: "sum", keep: { highest: 8, by: "mean" } }) },
-    figure: { words: "busiest disk", explains: usual.formulas.diskBusy, unit: "%", reading: diskBusy, usualLimit: 90 },
+    figure: { words: "busiest disk", explains: common.formulas.diskBusy, unit: "%", reading: diskBusy, commonLimit: 90 },
     views: [
       { id: "bytes", shows: "disk throughput", split: "by disk and direction", unit: "By/s", nameOf: withDirection("device"), reading: (machine) => one("system.disk.io", machine) },
       { id: "busy", shows: "disk busy time", split: "one line per disk", unit: "%", ceiling: 100, nameOf: tag("device"), reading: (machine) => scaled("system.disk.io_time", machine, "value * 100", "%") },
@@ -116,7 +116,7 @@ export const bands: readonly Band[] = [
     title: "Filesystems",
     counters: ["system.filesystem.usage"],
     top: { title: "filesystems by share used", unit: "%", most: 100, nameOf: tag("mountpoint"), reading: fullestFilesystem },
-    figure: { words: "space used", explains: usual.formulas.filesystemUsed, unit: "%", reading: fullestFilesystem, usualLimit: 90 },
+    figure: { words: "space used", explains: common.formulas.filesystemUsed, unit: "%", reading: fullestFilesystem, commonLimit: 90 },
     views: [
       { id: "share", shows: "space used", split: "one line per filesystem", unit: "%", ceiling: 100, nameOf: tag("mountpoint"), reading: fullestFilesystem },
       { id: "bytes", shows: "space", split: "by filesystem and state", unit: "By", nameOf: tags("mountpoint", "state"), reading: (machine) => one("system.filesystem.usage", machine) },
@@ -128,7 +128,7 @@ export const bands: readonly Band[] = [
     title: "Network",
     counters: ["system.network.io"],
     top: { title: "interfaces by traffic", unit: "bit/s", nameOf: tag("interface"), reading: (machine) => scaled("system.network.io", machine, "value * 8", "bit/s", { lines: { per: ["machine", "interface"] }, combine: "sum", keep: { highest: 8, by: "mean" } }) },
-    figure: { words: "network traffic", explains: usual.formulas.networkBits, unit: "bit/s", reading: networkBits, usualLimit: 100e6 },
+    figure: { words: "network traffic", explains: common.formulas.networkBits, unit: "bit/s", reading: networkBits, commonLimit: 100e6 },
     views: [
       { id: "bits", shows: "network traffic", split: "by interface and direction", unit: "bit/s", nameOf: withDirection("interface"), reading: (machine) => scaled("system.network.io", machine, "value * 8", "bit/s") },
       { id: "stacked", shows: "network traffic", split: "by interface, stacked", unit: "bit/s", stacked: true, nameOf: tag("interface"), reading: (machine) => scaled("system.network.io", machine, "value * 8", "bit/s", { lines: { per: ["machine", "interface"] }, combine: "sum" }) },
@@ -144,7 +144,7 @@ export const bands: readonly Band[] = [
     title: "Traffic by protocol",
     counters: ["system.network.protocol.io"],
     top: { title: "protocols by traffic received", unit: "bit/s", nameOf: tag("protocol"), reading: (machine) => flowBits(machine, "receive", { lines: { per: ["machine", "protocol"] }, combine: "sum", keep: { highest: 8, by: "mean" } }) },
-    figure: { words: "received", unit: "bit/s", reading: (machine) => flowBits(machine, "receive", { lines: { per: ["machine"] }, combine: "sum" }), usualLimit: 100e6 },
+    figure: { words: "received", unit: "bit/s", reading: (machine) => flowBits(machine, "receive", { lines: { per: ["machine"] }, combine: "sum" }), commonLimit: 100e6 },
     views: [
       { id: "received", shows: "received", split: "by application protocol, stacked", unit: "bit/s", stacked: true, nameOf: tag("protocol"), reading: (machine) => flowBits(machine, "receive", { lines: { per: ["machine", "protocol"] }, combine: "sum" }) },
       { id: "transmitted", shows: "transmitted", split: "by application protocol, stacked", unit: "bit/s", stacked: true, nameOf: tag("protocol"), reading: (machine) => flowBits(machine, "transmit", { lines: { per: ["machine", "protocol"] }, combine: "sum" }) },
@@ -156,14 +156,14 @@ export const bands: readonly Band[] = [
     id: "temperature",
     title: "Temperature",
     counters: ["hw.temperature"],
-    figure: { words: "hottest sensor", unit: "Cel", reading: (machine) => scaled("hw.temperature", machine, "value * 1", "Cel", { lines: { per: ["machine"] }, combine: "max" }), usualLimit: 80 },
+    figure: { words: "hottest sensor", unit: "Cel", reading: (machine) => scaled("hw.temperature", machine, "value * 1", "Cel", { lines: { per: ["machine"] }, combine: "max" }), commonLimit: 80 },
     views: [{ id: "sensors", shows: "temperature", split: "one line per sensor", unit: "Cel", nameOf: tag("sensor"), reading: (machine) => one("hw.temperature", machine) }],
   },
   {
     id: "processes",
     title: "Processes",
     counters: ["system.process.count"],
-    figure: { words: "processes", unit: "1", reading: (machine) => one("system.process.count", machine, { lines: { per: ["machine"] }, combine: "sum" }), usualLimit: 1000 },
+    figure: { words: "processes", unit: "1", reading: (machine) => one("system.process.count", machine, { lines: { per: ["machine"] }, combine: "sum" }), commonLimit: 1000 },
     views: [
       { id: "states", shows: "processes", split: "by state", unit: "1", nameOf: tag("state"), reading: (machine) => one("system.process.count", machine) },
       { id: "processor", shows: "processor time of processes", split: "the 8 highest", unit: "%", nameOf: tag("process"), reading: (machine) => scaled("process.cpu.time", machine, "value * 100", "%", { lines: { per: ["machine", "process", "pid"] }, combine: "sum", keep: { highest: 8, by: "mean" } }) },

@@ -1,5 +1,5 @@
 import type { Line } from "../../../../core/reading/document.ts";
-import { poolUsed } from "../../../../core/reading/usual-readings.ts";
+import { poolUsed } from "../../../../core/reading/common-readings.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
 import { type Band, of, one, scaled, tag, withDirection } from "./band.ts";
 
@@ -18,7 +18,7 @@ export const deviceBands: readonly Band[] = [
     id: "processors",
     title: "Processors",
     counters: ["system.cpu.utilization"],
-    figure: { words: "busiest processor", unit: "%", reading: (machine) => scaled("system.cpu.utilization", machine, "value * 100", "%", highest), usualLimit: 75 },
+    figure: { words: "busiest processor", unit: "%", reading: (machine) => scaled("system.cpu.utilization", machine, "value * 100", "%", highest), commonLimit: 75 },
     views: [{ id: "each", shows: "processor load as the device says", split: "one line per processor", unit: "%", ceiling: 100, nameOf: (line) => `core ${line.tags["cpu"] ?? ""}`, reading: (machine) => scaled("system.cpu.utilization", machine, "value * 100", "%") }],
   },
   {
@@ -26,7 +26,7 @@ export const deviceBands: readonly Band[] = [
     title: "Guests",
     counters: ["guest.state.running"],
     top: { title: "guests by processor (of one)", unit: "%", nameOf: tag("guest"), pathOf: partPath("guest"), reading: (machine) => scaled("guest.cpu.time", machine, "value * 100", "%", { ...perGuest, keep: { highest: 8, by: "mean" } }) },
-    figure: { words: "guests running", unit: "1", reading: (machine) => one("guest.state.running", machine, sum), usualLimit: 100 },
+    figure: { words: "guests running", unit: "1", reading: (machine) => one("guest.state.running", machine, sum), commonLimit: 100 },
     views: [
       { id: "processor", shows: "processors that guests keep busy", split: "one line per guest", unit: "1", nameOf: tag("guest"), reading: (machine) => one("guest.cpu.time", machine, perGuest) },
       { id: "memory", shows: "memory in use within guests", split: "by guest, stacked", unit: "By", stacked: true, nameOf: tag("guest"), reading: (machine) => one("guest.memory.usage", machine, perGuest) },
@@ -40,7 +40,7 @@ export const deviceBands: readonly Band[] = [
     title: "Containers",
     counters: ["container.state.running", "container.cpu.time"],
     top: { title: "containers by memory", unit: "By", nameOf: tag("container"), pathOf: partPath("container"), reading: (machine) => one("container.memory.usage", machine, { ...perContainer, keep: { highest: 8, by: "mean" } }) },
-    figure: { words: "processors busy", unit: "1", reading: (machine) => one("container.cpu.time", machine, sum), usualLimit: 4 },
+    figure: { words: "processors busy", unit: "1", reading: (machine) => one("container.cpu.time", machine, sum), commonLimit: 4 },
     views: [
       { id: "processor", shows: "processors that containers keep busy", split: "one line per container", unit: "1", nameOf: tag("container"), reading: (machine) => one("container.cpu.time", machine, perContainer) },
       { id: "memory", shows: "containers' memory", split: "one line per container", unit: "By", nameOf: tag("container"), reading: (machine) => one("container.memory.usage", machine, perContainer) },
@@ -54,7 +54,7 @@ export const deviceBands: readonly Band[] = [
     title: "Pools",
     counters: ["storage.pool.usage"],
     top: { title: "pools by share used", unit: "%", most: 100, nameOf: tag("pool"), reading: poolShare },
-    figure: { words: "fullest pool", unit: "%", reading: poolShare, usualLimit: 80 },
+    figure: { words: "fullest pool", unit: "%", reading: poolShare, commonLimit: 80 },
     views: [
       { id: "share", shows: "pool space used", split: "one line per pool", unit: "%", ceiling: 100, nameOf: tag("pool"), reading: poolShare },
       { id: "bytes", shows: "pool space", split: "by pool and state", unit: "By", nameOf: (line) => `${line.tags["pool"] ?? ""} ${line.tags["state"] ?? ""}`, reading: (machine) => one("storage.pool.usage", machine) },
@@ -65,7 +65,7 @@ export const deviceBands: readonly Band[] = [
     id: "drives",
     title: "Drives",
     counters: ["drive.healthy"],
-    figure: { words: "drives well", unit: "1", reading: (machine) => one("drive.healthy", machine, sum), usualLimit: 1 },
+    figure: { words: "drives well", unit: "1", reading: (machine) => one("drive.healthy", machine, sum), commonLimit: 1 },
     views: [
       { id: "sectors", shows: "bad sectors", split: "by drive and kind", unit: "1", nameOf: (line) => `${line.tags["device"] ?? ""} ${line.tags["type"] ?? ""}`, reading: (machine) => one("drive.bad_sectors", machine) },
       { id: "health", shows: "what ails drives, 1 while it does", split: "by drive and reason", unit: "1", nameOf: withWhy("device"), reading: (machine) => one("drive.trouble", machine) },
@@ -75,14 +75,14 @@ export const deviceBands: readonly Band[] = [
     id: "arrays",
     title: "Arrays",
     counters: ["storage.array.healthy"],
-    figure: { words: "arrays well", unit: "1", reading: (machine) => one("storage.array.healthy", machine, sum), usualLimit: 1 },
+    figure: { words: "arrays well", unit: "1", reading: (machine) => one("storage.array.healthy", machine, sum), commonLimit: 1 },
     views: [{ id: "health", shows: "what ails arrays, 1 while it does", split: "by array and reason", unit: "1", nameOf: withWhy("array"), reading: (machine) => one("storage.array.trouble", machine) }],
   },
   {
     id: "power",
     title: "Power",
     counters: ["hw.power"],
-    figure: { words: "power", unit: "W", reading: (machine) => scaled("hw.host.power", machine, "value * 1", "W", sum), usualLimit: 300 },
+    figure: { words: "power", unit: "W", reading: (machine) => scaled("hw.host.power", machine, "value * 1", "W", sum), commonLimit: 300 },
     checksMean: true,
     views: [
       { id: "whole", shows: "power that it draws", split: "by the sensor decided on", unit: "W", needs: "hw.host.power", nameOf: tag("sensor"), reading: (machine) => one("hw.host.power", machine) },
@@ -95,7 +95,7 @@ export const deviceBands: readonly Band[] = [
     id: "battery",
     title: "Battery",
     counters: ["hw.battery.charge"],
-    figure: { words: "battery charge", unit: "%", reading: (machine) => scaled("hw.battery.charge", machine, "value * 100", "%", { lines: { per: ["machine"] }, combine: "min", of_every: "min" }), usualLimit: 50 },
+    figure: { words: "battery charge", unit: "%", reading: (machine) => scaled("hw.battery.charge", machine, "value * 100", "%", { lines: { per: ["machine"] }, combine: "min", of_every: "min" }), commonLimit: 50 },
     views: [
       { id: "charge", shows: "battery charge", split: "together", unit: "%", ceiling: 100, nameOf: () => "charge", reading: (machine) => scaled("hw.battery.charge", machine, "value * 100", "%", { lines: { per: ["machine"] }, combine: "min" }) },
       { id: "left", shows: "how long the battery would last", split: "together", unit: "s", nameOf: () => "time left", reading: (machine) => one("hw.battery.time_left", machine) },
@@ -107,7 +107,7 @@ export const deviceBands: readonly Band[] = [
     id: "links",
     title: "Links",
     counters: ["hw.network.up"],
-    figure: { words: "links up", unit: "1", reading: (machine) => one("hw.network.up", machine, { ...sum, of_every: "last" }), usualLimit: 1 },
+    figure: { words: "links up", unit: "1", reading: (machine) => one("hw.network.up", machine, { ...sum, of_every: "last" }), commonLimit: 1 },
     views: [
       { id: "use", shows: "share of a link's speed in use", split: "by interface and direction", unit: "%", ceiling: 100, nameOf: withDirection("interface"), reading: (machine) => ({ sentences: { bytes: { counter: "system.network.io", where: of(machine) }, speed: { counter: "hw.network.bandwidth.limit", where: of(machine) } }, figure: "bytes / speed * 100", unit: "%" }) },
       { id: "up", shows: "links that are up, 1 is up", split: "one line per interface", unit: "1", nameOf: tag("interface"), reading: (machine) => one("hw.network.up", machine) },

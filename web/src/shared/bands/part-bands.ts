@@ -24,7 +24,7 @@ export function partBands(kind: PartKind, part: string): readonly Band[] {
       id: "processor",
       title: "Processor",
       counters: [counter("cpu.time")],
-      figure: { words: "of one processor", unit: "%", reading: scaled("cpu.time", "value * 100", "%", together), usualLimit: 90 },
+      figure: { words: "of one processor", unit: "%", reading: scaled("cpu.time", "value * 100", "%", together), commonLimit: 90 },
       views: [
         ...(kind === "container" ? [{ id: "modes", shows: "processor used", split: "by mode, stacked", unit: "%", stacked: true, nameOf: tag("mode"), reading: scaled("cpu.time", "value * 100", "%") }] : []),
         { id: "total", shows: "processor used", split: "together", unit: "%", nameOf: () => "busy", reading: scaled("cpu.time", "value * 100", "%", together) },
@@ -35,7 +35,7 @@ export function partBands(kind: PartKind, part: string): readonly Band[] {
       id: "memory",
       title: "Memory",
       counters: [counter("memory.usage")],
-      figure: { words: "memory of what it may use", unit: "%", reading: ofLimit, usualLimit: 90 },
+      figure: { words: "memory of what it may use", unit: "%", reading: ofLimit, commonLimit: 90 },
       views: [
         { id: "usage", shows: "memory", split: "used, and what it may use", unit: "By", nameOf: (line) => (line.of === "size" ? "may use" : "used"), reading: (machine) => ({ sentences: ofLimit(machine).sentences }) },
         ...(kind === "container"
@@ -51,7 +51,7 @@ export function partBands(kind: PartKind, part: string): readonly Band[] {
       id: "disks",
       title: "Disks",
       counters: [counter("disk.io")],
-      figure: { words: "disk throughput", unit: "By/s", reading: scaled("disk.io", "value * 1", "By/s", together), usualLimit: 50e6 },
+      figure: { words: "disk throughput", unit: "By/s", reading: scaled("disk.io", "value * 1", "By/s", together), commonLimit: 50e6 },
       views: [
         { id: "bytes", shows: "disk throughput", split: "read and written", unit: "By/s", nameOf: direction, reading: one("disk.io", byDirection) },
         { id: "operations", shows: "disk operations", split: "read and written", unit: "/s", needs: counter("disk.operations"), nameOf: direction, reading: scaled("disk.operations", "value * 1", "/s", byDirection) },
@@ -61,7 +61,7 @@ export function partBands(kind: PartKind, part: string): readonly Band[] {
       id: "network",
       title: "Network",
       counters: [counter("network.io")],
-      figure: { words: "network traffic", unit: "bit/s", reading: scaled("network.io", "value * 8", "bit/s", together), usualLimit: 100e6 },
+      figure: { words: "network traffic", unit: "bit/s", reading: scaled("network.io", "value * 8", "bit/s", together), commonLimit: 100e6 },
       views: [
         { id: "bits", shows: "network traffic", split: "received and sent", unit: "bit/s", nameOf: direction, reading: scaled("network.io", "value * 8", "bit/s", byDirection) },
         ...(kind === "container" ? [{ id: "packets", shows: "network packets", split: "received and sent", unit: "/s", needs: counter("network.packet.count"), nameOf: direction, reading: scaled("network.packet.count", "value * 1", "/s", byDirection) }] : []),
@@ -71,7 +71,7 @@ export function partBands(kind: PartKind, part: string): readonly Band[] {
       id: "state",
       title: "State",
       counters: [counter("state.running")],
-      figure: { words: "runs, 1 is yes", unit: "1", reading: one("state.running", { ...together, of_every: "last" }), usualLimit: 1 },
+      figure: { words: "runs, 1 is yes", unit: "1", reading: one("state.running", { ...together, of_every: "last" }), commonLimit: 1 },
       views: [
         { id: "running", shows: "whether it runs, 1 is yes", split: "together", unit: "1", nameOf: () => "runs", reading: one("state.running", { ...together, of_every: "min" }) },
         ...(kind === "container"

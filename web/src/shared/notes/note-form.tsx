@@ -1,7 +1,7 @@
+import { noteEvent } from "../../../../core/api/events.ts";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { MachineEvent } from "../../../../core/events/machine-event.ts";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { fromLocalInput, localInput } from "../../time/moments.ts";
 import type { Span } from "../../time/time-window.ts";
 
@@ -14,7 +14,7 @@ export function NoteForm({ span, machine, onClose }: { span: Span; machine: stri
   const save = useMutation({
     mutationFn: () => {
       const fromMs = fromLocalInput(from);
-      return ask<MachineEvent>("POST", "/events", { fromMs, toMs: Math.max(fromMs, fromLocalInput(to)), kind: "note", machine, text });
+      return call(noteEvent, {}, { fromMs, toMs: Math.max(fromMs, fromLocalInput(to)), kind: "note", machine, text });
     },
     onSuccess: async () => {
       await queries.invalidateQueries({ queryKey: ["events"] });

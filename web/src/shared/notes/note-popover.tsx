@@ -1,22 +1,23 @@
+import { noteEvent, removeEvent } from "../../../../core/api/events.ts";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import type { MachineEvent } from "../../../../core/events/machine-event.ts";
-import { ask } from "../../api/client.ts";
-import { useNotices } from "../notices.ts";
+import { call } from "../../api/client.ts";
+import { useToasts } from "../toasts.ts";
 import { momentText } from "../../time/moments.ts";
 
 /** The mark of notes on a chart: it opens what was noted, by whom, and lets it be taken away. */
 export function NotePopover({ notes, nowMs, words }: { notes: readonly MachineEvent[]; nowMs: number; words: string }): ReactNode {
   const queries = useQueryClient();
-  const notice = useNotices();
+  const toast = useToasts();
   const [open, setOpen] = useState(false);
   const refresh = () => queries.invalidateQueries({ queryKey: ["events"] });
   const remove = useMutation({
-    mutationFn: ({ id }: MachineEvent) => ask<MachineEvent>("DELETE", `/events/${id}`),
+    mutationFn: ({ id }: MachineEvent) => call(removeEvent, { id }),
     onSuccess: async ({ id: _, ...note }) => {
       setOpen(false);
-      notice({ text: `The note "${note.text}" was taken away.`, action: { words: "Put it back", run: () => void ask("POST", "/events", note).then(refresh) }, forMs: 15_000 });
+      toast({ text: `The note "${note.text}" was taken away.`, action: { words: "Put it back", run: () => void call(noteEvent, {}, note).then(refresh) }, forMs: 15_000 });
       await refresh();
     },
   });

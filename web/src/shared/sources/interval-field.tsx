@@ -6,7 +6,7 @@ import { costsQuery } from "../../api/queries.ts";
 import { Quantity } from "../../ui/quantity.tsx";
 
 /** What is assumed before the first two hours have been stored. */
-const usualBytesPerSample = 1.6;
+const expectedBytesPerSample = 1.6;
 
 export const intervals: readonly (readonly [seconds: number, words: string])[] = [
   [1, "1 s"],
@@ -34,7 +34,7 @@ interface IntervalFieldProps {
 /** The interval, and a fair warning of what it costs. */
 export function IntervalField({ seconds, onChange, series, tookMs, of = intervals }: IntervalFieldProps): ReactNode {
   const costs = useQuery(costsQuery).data;
-  const advice = series === undefined ? undefined : intervalAdvice(seconds * 1000, series, costs?.bytesPerSample ?? usualBytesPerSample, tookMs);
+  const advice = series === undefined ? undefined : intervalAdvice(seconds * 1000, series, costs?.bytesPerSample ?? expectedBytesPerSample, tookMs);
   const known = of.some(([value]) => value === seconds);
   return (
     <span>

@@ -19,7 +19,7 @@ export interface PullFields {
   readonly secret: string;
 }
 
-export const usualPullFields: PullFields = { scheme: "http", host: "", port: 9100, path: "/metrics", timeoutSeconds: 5, trust: "system", sha256: "", pem: "", credentials: "none", user: "", secret: "" };
+export const defaultPullFields: PullFields = { scheme: "http", host: "", port: 9100, path: "/metrics", timeoutSeconds: 5, trust: "system", sha256: "", pem: "", credentials: "none", user: "", secret: "" };
 
 export function addressOf({ scheme, host, port, path, timeoutSeconds }: PullFields): PullAddress {
   return { scheme, host: host.trim(), port, path: path.trim() || "/metrics", timeoutMs: Math.round(timeoutSeconds * 1000) };
@@ -31,8 +31,8 @@ export function splitAddress(text: string): Partial<PullFields> | undefined {
   if (!found) return undefined;
   const [, scheme, host, port, path] = found as unknown as [string, string | undefined, string, string | undefined, string | undefined];
   if (scheme === undefined && port === undefined && path === undefined) return undefined;
-  const usualPort = scheme?.toLowerCase() === "https" ? 443 : scheme === undefined ? undefined : 80;
-  const at = port === undefined ? usualPort : Number(port);
+  const defaultPort = scheme?.toLowerCase() === "https" ? 443 : scheme === undefined ? undefined : 80;
+  const at = port === undefined ? defaultPort : Number(port);
   return { host: host.replace(/^\[|\]$/g, ""), ...(scheme !== undefined && { scheme: scheme.toLowerCase() as "http" | "https" }), ...(at !== undefined && { port: at }), ...(path !== undefined && path !== "/" && { path }) };
 }
 

@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { SourceView } from "../../../../core/api/sources.ts";
-import type { TokenView } from "../../../../core/api/tokens.ts";
-import { ask } from "../../api/client.ts";
+import { makeSource,  } from "../../../../core/api/sources.ts";
+import { makeToken,  } from "../../../../core/api/tokens.ts";
+import { call } from "../../api/client.ts";
 import { sourcesQuery, transportQuery } from "../../api/queries.ts";
 import { SectionLink } from "../../time/section-link.tsx";
 import { Signal } from "../../ui/signal.tsx";
@@ -11,12 +11,12 @@ import { signalOf, stateWords } from "./source-words.ts";
 import { IntervalField, sendingIntervals } from "./interval-field.tsx";
 import { Paste } from "./paste.tsx";
 import { ReachedAt, useReachedAt } from "./reached-at.tsx";
-import { Step } from "./step.tsx";
+import { Stage } from "./stage.tsx";
 import { csvCommand, curlCommand, linuxCommand, otlpSettings, type Sending, windowsCommand } from "./sending.ts";
 
 export type Sender = "linux" | "windows" | "otlp" | "text" | "csv";
 
-const usualSeconds: Readonly<Record<Sender, number>> = { linux: 15, windows: 15, otlp: 60, text: 60, csv: 300 };
+const defaultSeconds: Readonly<Record<Sender, number>> = { linux: 15, windows: 15, otlp: 60, text: 60, csv: 300 };
 /** What a collector keeps while the server is away may be older than the day that a sender may otherwise write back. */
 const keptDays = 7;
 
@@ -26,12 +26,12 @@ export function PushForm({ sender }: { sender: Sender }): ReactNode {
   const pin = useHousePin();
   const place = useReachedAt();
   const [name, setName] = useState("");
-  const [seconds, setSeconds] = useState(usualSeconds[sender]);
+  const [seconds, setSeconds] = useState(defaultSeconds[sender]);
   const make = useMutation({
     mutationFn: async () => {
       const called = name.trim();
-      const source = await ask<SourceView>("POST", "/sources", { ...(sender === "linux" || sender === "windows" ? { kind: "collector", backDays: keptDays } : { kind: "push" }), name: called, machine: called, intervalMs: seconds * 1000 });
-      const { token } = await ask<TokenView & { token: string }>("POST", "/tokens", { name: called, scope: "write", sourceId: source.id });
+      const source = await call(makeSource, {}, { ...(sender === "linux" || sender === "windows" ? { kind: "collector", backDays: keptDays } : { kind: "push" }), name: called, machine: called, intervalMs: seconds * 1000 });
+      const { token } = await call(makeToken, {}, { name: called, scope: "write", sourceId: source.id });
       await queries.invalidateQueries({ queryKey: ["sources"] });
       return { source, token };
     },
@@ -39,7 +39,7 @@ export function PushForm({ sender }: { sender: Sender }): ReactNode {
   return (
     <>
       <form aria-label="Its name" className="py-4" onSubmit={(event) => { event.preventDefault(); make.mutate(); }}>
-        <Step n={2} words="What do you call it?" />
+        <Stage n={2} words="What do you call it?" />
         <fieldset disabled={make.isSuccess} className="flex flex-wrap items-start gap-4">
           <label>call it <input required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} placeholder="vault" className="ml-1 w-52" /></label>
           <span>it sends <IntervalField seconds={seconds} onChange={setSeconds} series={undefined} of={sendingIntervals} /></span>
@@ -49,7 +49,7 @@ export function PushForm({ sender }: { sender: Sender }): ReactNode {
       </form>
       {make.data && (
         <>
-          <Step n={3} words={pasteWords[sender]} />
+          <Stage n={3} words={pasteWords[sender]} />
           <p className="max-w-prose text-quiet">The token in it may only write, and only for this source. It is shown now and never again.</p>
           <ReachedAt place={place} />
           <SenderTexts sender={sender} sending={{ origin: place.chosen, token: make.data.token, pin }} />

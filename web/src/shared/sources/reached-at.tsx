@@ -26,7 +26,7 @@ export function ReachedAt({ place: { choices, chosen, isLoopbackOnly, choose } }
     <div className="py-2" data-reached-at>
       {isLoopbackOnly && !isLoopback(chosen) && (
         <p className="max-w-prose text-notice">
-          The server listens on this machine alone, so that no other machine can reach it yet. Start it with <span className="figure">NUBREL_HOST=0.0.0.0</span> and <span className="figure">NUBREL_TLS=house</span>, and it listens for others and makes its own certificate (README, <em>Exposing it</em>). Then take the text from the page of this source, under <em>Its tokens</em>: it holds the certificate's key as well.
+          The server listens on this machine alone, so that no other machine can reach it yet. Start it with <span className="figure">NUBREL_HOST=0.0.0.0</span> and <span className="figure">NUBREL_TLS=house</span>, and it listens for others and makes its own certificate (docs/operate.md, <em>Exposing it safely</em>). Then take the text from the page of this source, under <em>Its tokens</em>: it holds the certificate's key as well.
         </p>
       )}
       {choices.length > 1 && (

@@ -1,6 +1,6 @@
 import { describe, expect, test } from "vitest";
 import type { SourceView } from "../../../../core/api/sources.ts";
-import { addressOf, credentialsOf, splitAddress, trustOf, usualPullFields } from "./pull-fields.tsx";
+import { addressOf, credentialsOf, splitAddress, trustOf, defaultPullFields } from "./pull-fields.tsx";
 import { csvCommand, curlCommand, linuxCommand, otlpSettings, windowsCommand } from "./sending.ts";
 import { addressText, leftOutWords, signalOf, stateWords } from "./source-words.ts";
 
@@ -35,7 +35,7 @@ describe("how a source stands", () => {
 
 describe("what is typed about an address", () => {
   test("becomes an address; a path that was taken away is the usual one", () => {
-    expect(addressOf({ ...usualPullFields, host: " gate.quay ", path: " ", timeoutSeconds: 0.25 })).toEqual({ scheme: "http", host: "gate.quay", port: 9100, path: "/metrics", timeoutMs: 250 });
+    expect(addressOf({ ...defaultPullFields, host: " gate.quay ", path: " ", timeoutSeconds: 0.25 })).toEqual({ scheme: "http", host: "gate.quay", port: 9100, path: "/metrics", timeoutMs: 250 });
   });
   test.each([
     [{ trust: "fingerprint", sha256: " AB " }, { kind: "system" }], // clear text: nothing to believe
@@ -43,7 +43,7 @@ describe("what is typed about an address", () => {
     [{ scheme: "https", trust: "issuer", pem: "x" }, { kind: "issuer", pem: "x" }],
     [{ scheme: "https", trust: "unchecked" }, { kind: "unchecked" }],
   ] as const)("%j is believed as %j", (more, trust) => {
-    expect(trustOf({ ...usualPullFields, ...more })).toEqual(trust);
+    expect(trustOf({ ...defaultPullFields, ...more })).toEqual(trust);
   });
   test.each([
     [{ credentials: "keep" }, undefined],
@@ -51,7 +51,7 @@ describe("what is typed about an address", () => {
     [{ credentials: "basic", user: "ines", secret: "x" }, { kind: "basic", user: "ines", password: "x" }],
     [{ credentials: "bearer", user: "left over", secret: "x" }, { kind: "bearer", token: "x" }],
   ] as const)("%j says who we are by %j", (more, credentials) => {
-    expect(credentialsOf({ ...usualPullFields, ...more })).toEqual(credentials);
+    expect(credentialsOf({ ...defaultPullFields, ...more })).toEqual(credentials);
   });
 });
 

@@ -1,8 +1,8 @@
 import { type ReactNode, useState } from "react";
-import { desktopWish, setDesktopWish } from "../../frame/desktop-notices.ts";
+import { desktopWish, setDesktopWish } from "../../frame/desktop-notifications.ts";
 
 /** Notices of this browser: shown by the system where another program is in front, and a sound where it is wanted. */
-export function DesktopNotices(): ReactNode {
+export function DesktopNotifications(): ReactNode {
   const [wish, setWish] = useState(desktopWish);
   const [refused, setRefused] = useState(false);
   const take = (next: typeof wish) => {

@@ -1,12 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useParams } from "react-router";
-import type { IncidentDetail } from "../../../../core/api/incidents.ts";
+import { acknowledgeIncident, closeIncident, type IncidentDetail, noteOnIncident, snoozeIncident } from "../../../../core/api/incidents.ts";
 import type { IncidentEntryKind } from "../../../../core/rules/incident-entry.ts";
 import { incidentPlace, incidentText, limitsWords, watchWords } from "../../../../core/rules/incident-text.ts";
 import type { IncidentView as Incident } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { incidentQuery } from "../../api/queries.ts";
 import { lineNames } from "../../charts/line-names.ts";
 import { ChartWithActions } from "../../shared/charts/chart-with-actions.tsx";
@@ -124,7 +124,7 @@ function Actions({ incident }: { incident: Incident }): ReactNode {
   const queries = useQueryClient();
   const { nowMs } = useTime();
   const act = useMutation({
-    mutationFn: ([what, body]: readonly [string, object]) => ask("POST", `/incidents/${incident.id}/${what}`, body),
+    mutationFn: (what: (id: number) => Promise<unknown>) => what(incident.id),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["incidents"] }),
   });
   if (incident.clearedAtMs !== null) return null;
@@ -132,19 +132,19 @@ function Actions({ incident }: { incident: Incident }): ReactNode {
   return (
     <div className="not-in-print mt-2 flex flex-wrap items-center gap-x-5 gap-y-1">
       {incident.acknowledgedBy === null ? (
-        <button type="button" className="act" disabled={act.isPending} onClick={() => act.mutate(["acknowledge", {}])}>Acknowledge</button>
+        <button type="button" className="act" disabled={act.isPending} onClick={() => act.mutate((id) => call(acknowledgeIncident, { id }, { acknowledged: true }))}>Acknowledge</button>
       ) : (
-        <button type="button" className="act-plain" disabled={act.isPending} onClick={() => act.mutate(["acknowledge", { acknowledged: false }])}>Take the acknowledgement back</button>
+        <button type="button" className="act-plain" disabled={act.isPending} onClick={() => act.mutate((id) => call(acknowledgeIncident, { id }, { acknowledged: false }))}>Take the acknowledgement back</button>
       )}
       {snoozed ? (
-        <button type="button" className="word-link" disabled={act.isPending} onClick={() => act.mutate(["snooze", { untilMs: null }])}>end the snooze</button>
+        <button type="button" className="word-link" disabled={act.isPending} onClick={() => act.mutate((id) => call(snoozeIncident, { id }, { untilMs: null }))}>end the snooze</button>
       ) : (
         <span className="flex gap-2.5">
           <span className="text-quiet">snooze for</span>
-          {snoozes.map(([words, ms]) => <button key={ms} type="button" className="word-link" disabled={act.isPending} onClick={() => act.mutate(["snooze", { untilMs: Date.now() + ms }])} aria-label={`snooze for ${words}`}>{words}</button>)}
+          {snoozes.map(([words, ms]) => <button key={ms} type="button" className="word-link" disabled={act.isPending} onClick={() => act.mutate((id) => call(snoozeIncident, { id }, { untilMs: Date.now() + ms }))} aria-label={`snooze for ${words}`}>{words}</button>)}
         </span>
       )}
-      <button type="button" className="word-link" disabled={act.isPending} onClick={() => act.mutate(["close", {}])}>close it</button>
+      <button type="button" className="word-link" disabled={act.isPending} onClick={() => act.mutate((id) => call(closeIncident, { id }))}>close it</button>
       {act.error && <p role="alert" className="w-full text-[13px] text-urgent">{act.error.message}</p>}
     </div>
   );
@@ -155,7 +155,7 @@ function Entries({ detail: { incident }, entries }: { detail: IncidentDetail; en
   const { nowMs } = useTime();
   const [text, setText] = useState("");
   const note = useMutation({
-    mutationFn: () => ask("POST", `/incidents/${incident.id}/notes`, { text }),
+    mutationFn: () => call(noteOnIncident, { id: incident.id }, { text }),
     onSuccess: async () => {
       setText("");
       await queries.invalidateQueries({ queryKey: ["incidents", "one", incident.id] });

@@ -1,6 +1,7 @@
+import { planQuietTime } from "../../../../core/api/quiet.ts";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { machinesQuery } from "../../api/queries.ts";
 import { fromLocalInput, localInput } from "../../time/moments.ts";
 import { TagConditions, type TagValues } from "./tag-conditions.tsx";
@@ -24,7 +25,7 @@ export function QuietForm({ onClose }: { onClose: () => void }): ReactNode {
   const [fromMs, toMs] = [fromLocalInput(from), fromLocalInput(to)];
   const fault = !(toMs > fromMs) ? "It must end after it begins." : null;
   const plan = useMutation({
-    mutationFn: () => ask("POST", "/quiet-times", { title, why, scope: { machines: chosen, tags }, fromMs, toMs, repeat: days.length === 0 ? null : { weekdays: days, zone } }),
+    mutationFn: () => call(planQuietTime, {}, { title, why, scope: { machines: chosen, tags }, fromMs, toMs, repeat: days.length === 0 ? null : { weekdays: days, zone } }),
     onSuccess: async () => {
       await queries.invalidateQueries({ queryKey: ["quiet-times"] });
       onClose();

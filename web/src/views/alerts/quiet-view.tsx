@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { QuietView as Quiet } from "../../../../core/api/quiet.ts";
+import { endQuietTime, planQuietTime, type QuietView as Quiet } from "../../../../core/api/quiet.ts";
 import { isAll } from "../../../../core/quiet/quiet-time.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { quietTimesQuery, sourcesQuery } from "../../api/queries.ts";
 import { SectionLink } from "../../time/section-link.tsx";
 import { Signal } from "../../ui/signal.tsx";
@@ -24,8 +24,8 @@ export function QuietTimesView(): ReactNode {
   const paused = (useQuery(sourcesQuery).data ?? []).filter(({ pause }) => pause !== null);
   const [isPlanning, setIsPlanning] = useState(false);
   const refresh = () => Promise.all([queries.invalidateQueries({ queryKey: ["quiet-times"] }), queries.invalidateQueries({ queryKey: ["alerting"] })]);
-  const all = useMutation({ mutationFn: (forMs: number) => ask("POST", "/quiet-times", { title: "Everything is quiet", scope: { machines: [], tags: [] }, fromMs: Date.now(), toMs: Date.now() + forMs }), onSuccess: refresh });
-  const end = useMutation({ mutationFn: (id: number) => ask("DELETE", `/quiet-times/${id}`), onSuccess: refresh });
+  const all = useMutation({ mutationFn: (forMs: number) => call(planQuietTime, {}, { title: "Everything is quiet", scope: { machines: [], tags: [] }, fromMs: Date.now(), toMs: Date.now() + forMs }), onSuccess: refresh });
+  const end = useMutation({ mutationFn: (id: number) => call(endQuietTime, { id }), onSuccess: refresh });
   const failure = list.error ?? all.error ?? end.error;
   return (
     <>

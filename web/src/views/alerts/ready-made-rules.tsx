@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { RuleView } from "../../../../core/api/rules.ts";
+import { makeReadyMadeRule, type RuleView } from "../../../../core/api/rules.ts";
 import { limitsWords, watchWords } from "../../../../core/rules/incident-text.ts";
 import { type ReadyMadeRule, readyMadeRules } from "../../../../core/rules/ready-made-rules.ts";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { countersQuery } from "../../api/queries.ts";
 
 /** Rules of what is gathered here, switched on by one click; where their limits come from stands beside each. */
@@ -15,7 +15,7 @@ export function ReadyMadeRules({ rules }: { rules: readonly RuleView[] }): React
   const names = new Set(counters?.map(({ name }) => name));
   const offered = readyMadeRules.filter(({ id, needs }) => !made.has(id) && needs.every((name) => names.has(name)));
   const take = useMutation({
-    mutationFn: (id: string) => ask("POST", "/rules/ready-made", { readyMade: id }),
+    mutationFn: (id: string) => call(makeReadyMadeRule, {}, { readyMade: id }),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["rules"] }),
     onError: (error) => setFailure(error.message),
   });

@@ -1,11 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useDeferredValue, useState } from "react";
-import type { RecipientView } from "../../../../core/api/messages.ts";
+import { changeRecipient, makeRecipient, previewMessage, type RecipientView, tryRecipient } from "../../../../core/api/messages.ts";
 import type { RecipientKind, RecipientSettings } from "../../../../core/messages/recipient.ts";
 import { placeholders } from "../../../../core/messages/texts.ts";
 import { severities } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { SelectPart } from "../../sentence/select-part.tsx";
 import { MailFields, WebhookFields } from "./recipient-fields.tsx";
 import { TagConditions } from "./tag-conditions.tsx";
@@ -21,7 +21,7 @@ interface RecipientFormProps {
   readonly onClose: () => void;
 }
 
-const usual = (kind: RecipientKind): RecipientSettings => ({
+const defaultsOf = (kind: RecipientKind): RecipientSettings => ({
   name: "", kind,
   mail: kind === "email" ? { to: [], from: "", host: "", port: 587, security: "starttls", user: "", issuer: "" } : null,
   webhook: kind === "webhook" ? { url: "", headers: [], issuer: "" } : null,
@@ -32,13 +32,13 @@ const usual = (kind: RecipientKind): RecipientSettings => ({
 /** A recipient: where it goes, of what and when, how often; tried before it is saved, with the other side's answer as it was. */
 export function RecipientForm({ kind, saved, others, onClose }: RecipientFormProps): ReactNode {
   const queries = useQueryClient();
-  const [one, setOne] = useState<RecipientSettings>(() => (saved ? settingsOf(saved) : usual(kind)));
+  const [one, setOne] = useState<RecipientSettings>(() => (saved ? settingsOf(saved) : defaultsOf(kind)));
   const [secret, setSecret] = useState("");
   const set = (change: Partial<RecipientSettings>) => setOne({ ...one, ...change });
   const body = { ...one, ...(secret !== "" && { secret }) };
-  const attempt = useMutation({ mutationFn: () => ask<{ readonly worked: boolean; readonly answer: string }>("POST", "/recipients/try", { ...body, ...(saved && { id: saved.id }) }) });
+  const attempt = useMutation({ mutationFn: () => call(tryRecipient, {}, { ...body, ...(saved && { id: saved.id }) }) });
   const save = useMutation({
-    mutationFn: () => (saved ? ask("PUT", `/recipients/${saved.id}`, body) : ask("POST", "/recipients", body)),
+    mutationFn: () => (saved ? call(changeRecipient, { id: saved.id }, body) : call(makeRecipient, {}, body)),
     onSuccess: async () => {
       await queries.invalidateQueries({ queryKey: ["recipients"] });
       await queries.invalidateQueries({ queryKey: ["alerting"] });
@@ -100,11 +100,11 @@ function settingsOf({ id: _, hasSecret: __, failingSinceMs: ___, failure: ____, 
 function TextsPart({ texts, zone, onChange }: { texts: RecipientSettings["texts"]; zone: string; onChange: (texts: RecipientSettings["texts"]) => void }): ReactNode {
   const [isOpen, setIsOpen] = useState(texts.subject !== "" || texts.body !== "");
   const asked = useDeferredValue(texts);
-  const preview = useQuery({ queryKey: ["preview", asked, zone], queryFn: ({ signal }) => ask<{ readonly subject: string; readonly text: string }>("POST", "/recipients/preview", { texts: asked, zone }, signal), enabled: isOpen, placeholderData: (before) => before });
+  const preview = useQuery({ queryKey: ["preview", asked, zone], queryFn: ({ signal }) => call(previewMessage, {}, { texts: asked, zone }, { signal }), enabled: isOpen, placeholderData: (before) => before });
   if (!isOpen) return <p className="mt-2"><button type="button" className="word-link text-[13.5px]" onClick={() => setIsOpen(true)}>texts of one's own …</button></p>;
   return (
     <fieldset className="mt-2">
-      <legend className="text-[13px] text-quiet">Texts; empty ones are as usual. {Object.keys(placeholders).map((name) => `{${name}}`).join(" ")}</legend>
+      <legend className="text-[13px] text-quiet">Texts; empty ones are as defaultsOf. {Object.keys(placeholders).map((name) => `{${name}}`).join(" ")}</legend>
       <div className="grid gap-4 lg:grid-cols-2">
         <div>
           <label className="block"><span className="block text-[13px] text-quiet">Subject</span><input value={texts.subject} maxLength={500} onChange={(event) => onChange({ ...texts, subject: event.target.value })} className="w-full" /></label>

@@ -1,13 +1,14 @@
+import { changeAlerting } from "../../../../core/api/alerting.ts";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { RecipientView } from "../../../../core/api/messages.ts";
-import { ask } from "../../api/client.ts";
+import { type RecipientView, removeRecipient } from "../../../../core/api/messages.ts";
+import { call } from "../../api/client.ts";
 import { alertingQuery, messagesQuery, recipientsQuery } from "../../api/queries.ts";
-import { useNotices } from "../../shared/notices.ts";
+import { useToasts } from "../../shared/toasts.ts";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { AlertsHeading } from "./alerts-heading.tsx";
-import { DesktopNotices } from "./desktop-part.tsx";
+import { DesktopNotifications } from "./desktop-part.tsx";
 import { MessageRows } from "./message-rows.tsx";
 import { RecipientForm } from "./recipient-form.tsx";
 
@@ -31,7 +32,7 @@ export function RecipientsView(): ReactNode {
         {recipients.data?.length === 0 && editing === null && <p className="max-w-prose py-2 text-quiet">Nobody yet: incidents are told on open pages of this application only. Add a mail address or a webhook, and try it before it is saved.</p>}
         <ul>{recipients.data?.map((one) => <RecipientRow key={one.id} recipient={one} nowMs={nowMs} onEdit={() => setEditing(one.id)} />)}</ul>
         {editing !== null && <RecipientForm key={String(editing)} kind={edited?.kind ?? (editing === "webhook" ? "webhook" : "email")} saved={edited} others={(recipients.data ?? []).filter(({ id }) => id !== edited?.id)} onClose={() => setEditing(null)} />}
-        <DesktopNotices />
+        <DesktopNotifications />
       </section>
       <section aria-labelledby="messages" className="border-t border-hairline py-4">
         <h2 id="messages" className="font-bold">Messages</h2>
@@ -45,12 +46,12 @@ export function RecipientsView(): ReactNode {
 
 function RecipientRow({ recipient, nowMs, onEdit }: { recipient: RecipientView; nowMs: number; onEdit: () => void }): ReactNode {
   const queries = useQueryClient();
-  const notice = useNotices();
+  const toast = useToasts();
   const { id, name, kind, mail, webhook, when, on, onRecovery, repeatSeconds, escalation, failingSinceMs, failure } = recipient;
   const remove = useMutation({
-    mutationFn: () => ask("DELETE", `/recipients/${id}`),
+    mutationFn: () => call(removeRecipient, { id }),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["recipients"] }),
-    onError: (error) => notice({ text: error.message }),
+    onError: (error) => toast({ text: error.message }),
   });
   const said = [
     when.severities.length === 1 && `${when.severities[0]} only`, ...when.tags.map(({ tag, is }) => `${tag} is ${is.join(" or ")}`),
@@ -80,7 +81,7 @@ function WatcherPart(): ReactNode {
   const alerting = useQuery(alertingQuery).data;
   const [typed, setTyped] = useState<{ readonly address: string; readonly heartbeatUrl: string } | null>(null);
   const save = useMutation({
-    mutationFn: (settings: object) => ask("PUT", "/alerting", settings),
+    mutationFn: (settings: object) => call(changeAlerting, {}, settings),
     onSuccess: async () => {
       setTyped(null);
       await queries.invalidateQueries({ queryKey: ["alerting"] });

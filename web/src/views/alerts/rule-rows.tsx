@@ -1,13 +1,13 @@
+import { documentOf } from "../../../../core/rules/document-of.ts";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useRef } from "react";
-import type { RuleView } from "../../../../core/api/rules.ts";
+import { makeRule, removeRule, type RuleView, switchRule } from "../../../../core/api/rules.ts";
 import { gaugeText, limitsWords, watchWords } from "../../../../core/rules/incident-text.ts";
-import type { RuleDocument } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { palette } from "../../ui/palette.ts";
 import { Strip } from "../../charts/strip.tsx";
-import { useNotices } from "../../shared/notices.ts";
+import { useToasts } from "../../shared/toasts.ts";
 import { SectionLink } from "../../time/section-link.tsx";
 import { useTheme } from "../../ui/theme.ts";
 import { Signal, signalWords } from "../../ui/signal.tsx";
@@ -27,21 +27,16 @@ export function RuleRows({ rules, nowMs }: { rules: readonly RuleView[]; nowMs: 
   );
 }
 
-/** What of a rule is a person's: the rest is where it stands. */
-export function documentOf({ name, reading, watch, compare, notice, urgent, everySeconds, mustLastSeconds, staysRaisedSeconds, noData, whenGone, marginSeconds, place, advice }: RuleDocument): RuleDocument {
-  return { name, reading, watch, compare, notice, urgent, everySeconds, mustLastSeconds, staysRaisedSeconds, noData, ...(whenGone && { whenGone }), marginSeconds, place, advice };
-}
-
 function RuleRow({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNode {
   const queries = useQueryClient();
-  const notify = useNotices();
+  const notify = useToasts();
   const refresh = () => Promise.all([queries.invalidateQueries({ queryKey: ["rules"] }), queries.invalidateQueries({ queryKey: ["incidents"] })]);
   const failed = (error: Error) => notify({ text: error.message });
-  const change = useMutation({ mutationFn: (on: boolean) => ask("PATCH", `/rules/${rule.id}`, { on }), onSuccess: refresh, onError: failed });
+  const change = useMutation({ mutationFn: (on: boolean) => call(switchRule, { id: rule.id }, { on }), onSuccess: refresh, onError: failed });
   const remove = useMutation({
-    mutationFn: () => ask("DELETE", `/rules/${rule.id}`),
+    mutationFn: () => call(removeRule, { id: rule.id }),
     onSuccess: async () => {
-      notify({ text: `The rule “${rule.name}” is removed; its incidents stay.`, action: { words: "Put it back", run: () => void ask("POST", "/rules", documentOf(rule)).then(refresh, failed) }, forMs: 20_000 });
+      notify({ text: `The rule “${rule.name}” is removed; its incidents stay.`, action: { words: "Put it back", run: () => void call(makeRule, {}, documentOf(rule)).then(refresh, failed) }, forMs: 20_000 });
       await refresh();
     },
     onError: failed,

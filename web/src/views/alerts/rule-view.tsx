@@ -1,11 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
-import type { RuleView as Saved } from "../../../../core/api/rules.ts";
+import { changeRule, makeRule, type RuleView as Saved } from "../../../../core/api/rules.ts";
 import type { RuleDocument } from "../../../../core/rules/rule.ts";
 import { watchedValue } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { countersQuery, rulesQuery, viewerZone } from "../../api/queries.ts";
 import { lineNames, tagsOfLines } from "../../charts/line-names.ts";
 import { ChartWithActions } from "../../shared/charts/chart-with-actions.tsx";
@@ -22,9 +22,9 @@ import { ConditionForm } from "./condition-form.tsx";
 import { RehearsalPart } from "./rehearsal.tsx";
 import { newRuleFrom } from "../../shared/rules/rule-address.ts";
 import { limitsOf, useRuleMarks } from "../../shared/rules/rule-marks.ts";
-import { documentOf } from "./rule-rows.tsx";
+import { documentOf } from "../../../../core/rules/document-of.ts";
 
-const usualReading = { sentences: { a: { counter: "system.cpu.load_average", where: [{ tag: "over", is: ["5m"] }] } } };
+const defaultReading = { sentences: { a: { counter: "system.cpu.load_average", where: [{ tag: "over", is: ["5m"] }] } } };
 const margins = [300, 900, 3600, 21_600, 86_400];
 /** Steps longer than this hide single values. */
 const usualStepMs = 60_000;
@@ -44,7 +44,7 @@ export function RuleView(): ReactNode {
 export function NewRuleView(): ReactNode {
   const [search] = useSearchParams();
   const { reading, place, name } = newRuleFrom(search);
-  return <RuleEditor begin={{ name, reading: reading ?? usualReading, watch: watchedValue, compare: "above", notice: { high: 0 }, urgent: null, everySeconds: 0, mustLastSeconds: 0, staysRaisedSeconds: 0, noData: "hold", marginSeconds: null, place, advice: "" }} saved={undefined} />;
+  return <RuleEditor begin={{ name, reading: reading ?? defaultReading, watch: watchedValue, compare: "above", notice: { high: 0 }, urgent: null, everySeconds: 0, mustLastSeconds: 0, staysRaisedSeconds: 0, noData: "hold", marginSeconds: null, place, advice: "" }} saved={undefined} />;
 }
 
 function RuleEditor({ begin, saved }: { begin: RuleDocument; saved: Saved | undefined }): ReactNode {
@@ -67,11 +67,11 @@ function RuleEditor({ begin, saved }: { begin: RuleDocument; saved: Saved | unde
   const shown = isTouched || rule.watch.kind !== "value" || most === 0 ? rule : { ...rule, notice: { high: rounded(most * 0.8) } };
   const marks = useRuleMarks(saved ? [saved] : []);
   const firstCounter = Object.values(rule.reading.sentences)[0]?.counter ?? "";
-  const usualName = counters?.find(({ name }) => name === firstCounter)?.words ?? "rule";
+  const defaultName = counters?.find(({ name }) => name === firstCounter)?.words ?? "rule";
   const save = useMutation({
     mutationFn: () => {
-      const document = { ...shown, name: shown.name.trim() || usualName, reading: { zone: viewerZone, ...withoutIdle(shown.reading) } };
-      return saved ? ask<Saved>("PUT", `/rules/${saved.id}`, document) : ask<Saved>("POST", "/rules", document);
+      const document = { ...shown, name: shown.name.trim() || defaultName, reading: { zone: viewerZone, ...withoutIdle(shown.reading) } };
+      return saved ? call(changeRule, { id: saved.id }, document) : call(makeRule, {}, document);
     },
     onSuccess: async () => {
       await queries.invalidateQueries({ queryKey: ["rules"] });
@@ -100,7 +100,7 @@ function RuleEditor({ begin, saved }: { begin: RuleDocument; saved: Saved | unde
       >
         <label>
           <span className="block text-[13px] text-quiet">Name</span>
-          <input value={rule.name} maxLength={200} placeholder={usualName} onChange={(event) => change({ ...shown, name: event.target.value })} className="w-96 max-w-full" />
+          <input value={rule.name} maxLength={200} placeholder={defaultName} onChange={(event) => change({ ...shown, name: event.target.value })} className="w-96 max-w-full" />
         </label>
         <div className="mt-2"><ReadingEditor reading={rule.reading} drawn={null} stepMs={answer.data?.stepMs} onChange={(reading) => setRule({ ...rule, reading })} /></div>
         <ConditionForm rule={shown} unit={unit} most={most} onChange={change} />
@@ -119,7 +119,7 @@ function RuleEditor({ begin, saved }: { begin: RuleDocument; saved: Saved | unde
         </p>
       </form>
       {answer.error && <p role="alert" className="text-urgent">{answer.error.message}</p>}
-      <ChartWithActions title={rule.name || usualName} answer={answer.data} span={span} unit={unit} nameOf={lineNames(lines.filter(({ earlier }) => earlier === undefined), tagsOfLines(rule.reading))} limits={limitsOf({ ...shown, id: 0 })} marks={marks} onLimit={moveLimit} height={190} labels="wide" />
+      <ChartWithActions title={rule.name || defaultName} answer={answer.data} span={span} unit={unit} nameOf={lineNames(lines.filter(({ earlier }) => earlier === undefined), tagsOfLines(rule.reading))} limits={limitsOf({ ...shown, id: 0 })} marks={marks} onLimit={moveLimit} height={190} labels="wide" />
       {answer.data && answer.data.stepMs > usualStepMs && lines.every(({ lows }) => lows === undefined) && <p className="text-[13px] text-quiet">Drawn is the mean of every {presentSpan(answer.data.stepMs)}; checked is every value, so a peak that the line hides may pass a limit.</p>}
       <RehearsalPart rule={{ ...shown, name: "rehearsal", reading: question }} onChange={(next) => change({ ...shown, notice: next.notice, urgent: next.urgent, mustLastSeconds: next.mustLastSeconds })} />
     </>

@@ -5,7 +5,7 @@ import type { Device } from "../../../../core/sources/device.ts";
 import { DeviceForm } from "./device-form.tsx";
 import { PullForm } from "./pull-form.tsx";
 import { PushForm, type Sender } from "../../shared/sources/push-form.tsx";
-import { Step } from "../../shared/sources/step.tsx";
+import { Stage } from "../../shared/sources/stage.tsx";
 
 interface Way {
   readonly id: string;
@@ -48,7 +48,7 @@ export function ConnectView(): ReactNode {
   return (
     <>
       <SourcesHeading />
-      <div className="pt-4"><Step n={1} words={chosen ? `I have ${chosen.has}` : "What do you have?"} /></div>
+      <div className="pt-4"><Stage n={1} words={chosen ? `I have ${chosen.has}` : "What do you have?"} /></div>
       {chosen ? (
         <>
           <button type="button" className="word-link" onClick={() => choose(undefined)}>Something else</button>

@@ -2,15 +2,15 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
-import type { SourceView, TryAnswer, WalkAnswer, WalkView } from "../../../../core/api/sources.ts";
+import { makeSource, type TryAnswer, trySource, type WalkAnswer, walkSource, type WalkView } from "../../../../core/api/sources.ts";
 import type { Device, SnmpDevice } from "../../../../core/sources/device.ts";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { Diagnosis } from "../../shared/sources/diagnosis.tsx";
 import { TriedTable } from "../../shared/sources/tried-table.tsx";
 import { type DeviceFields, DeviceFieldset, deviceCredentialsOf, deviceFieldsOf, deviceOf, deviceTrustOf } from "../../shared/sources/device-fields.tsx";
-import { NameStep } from "./name-step.tsx";
+import { NameStage } from "./name-stage.tsx";
 import { problemWords } from "../../shared/sources/problem-words.ts";
-import { Step } from "../../shared/sources/step.tsx";
+import { Stage } from "../../shared/sources/stage.tsx";
 import { type Picked, rulesOf, WalkPicker } from "./walk-picker.tsx";
 
 const whereWords: Readonly<Record<Device["kind"], string>> = {
@@ -38,7 +38,7 @@ export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
   const tryIt = useMutation({
     mutationFn: async (fields: DeviceFields): Promise<Answer> => {
       const [device, credentials] = [deviceOf(kind, fields), deviceCredentialsOf(kind, fields)];
-      return { fields, tried: kind === "snmp" ? await ask<WalkAnswer>("POST", "/sources/walk", { device, credentials }) : await ask<TryAnswer>("POST", "/sources/try", { device, trust: deviceTrustOf(fields), credentials, machine: "machine" }) };
+      return { fields, tried: device.kind === "snmp" ? await call(walkSource, {}, { device, credentials }) : await call(trySource, {}, { device, trust: deviceTrustOf(fields), credentials, machine: "machine" }) };
     },
     onSuccess: ({ tried, fields }) => {
       setWalked(undefined);
@@ -52,7 +52,7 @@ export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
     mutationFn: () => {
       const fields = form.getValues();
       const device = deviceOf(kind, fields);
-      return ask<SourceView>("POST", "/sources", {
+      return call(makeSource, {}, {
         kind,
         name: name.trim(),
         machine: machine.trim() || name.trim(),
@@ -76,7 +76,9 @@ export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
   const goOn = useMutation({
     mutationFn: async (walk: WalkView): Promise<WalkView> => {
       const fields = (tryIt.data as Answer).fields;
-      const more = await ask<WalkAnswer>("POST", "/sources/walk", { device: deviceOf(kind, fields), credentials: deviceCredentialsOf(kind, fields), after: walk.cut?.after });
+      const device = deviceOf(kind, fields);
+      if (device.kind !== "snmp") return walk;
+      const more = await call(walkSource, {}, { device, credentials: deviceCredentialsOf(kind, fields), after: walk.cut?.after });
       if (more.kind === "failed") return { ...walk, cut: walk.cut && { ...walk.cut, words: `${walk.cut.words} Walking on failed: ${more.failure.words}` } };
       return { ...walk, unknown: [...walk.unknown, ...more.walk.unknown], variables: walk.variables + more.walk.variables, tookMs: walk.tookMs + more.walk.tookMs, cut: more.walk.cut };
     },
@@ -86,7 +88,7 @@ export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
   return (
     <>
       <form aria-label="The device" className="py-4" onSubmit={form.handleSubmit((fields) => tryIt.mutate(fields))}>
-        <Step n={2} words={whereWords[kind]} />
+        <Stage n={2} words={whereWords[kind]} />
         <DeviceFieldset kind={kind} form={form} />
         <button type="submit" className="act mt-4" disabled={tryIt.isPending}>{tryIt.isPending ? (kind === "snmp" ? "walking …" : "asking …") : tryWords[kind]}</button>
         {tryIt.error && <p role="alert" className="py-2 text-urgent">{problemWords(tryIt.error)}</p>}
@@ -94,11 +96,11 @@ export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
       {tried?.kind === "failed" && <Diagnosis failure={tried.failure} onPin={tried.failure.certificate ? pin : undefined} />}
       {tried && tried.kind !== "failed" && (
         <form aria-label="Its name" className="py-4" onSubmit={(event) => { event.preventDefault(); save.mutate(); }}>
-          <Step n={3} words={tried.kind === "walked" ? "This is what it has: pick" : "This is what it gives"} />
+          <Stage n={3} words={tried.kind === "walked" ? "This is what it has: pick" : "This is what it gives"} />
           {tried.kind === "walked" ? <WalkPicker walk={tried.walk} picked={picked} onChange={setPicked} further={<button type="button" className="word-link" disabled={goOn.isPending} onClick={() => goOn.mutate(tried.walk)}>{goOn.isPending ? "walking on …" : "Walk on from there"}</button>} /> : <TriedTable tried={tried} />}
-          <NameStep name={name} onName={setName} seconds={seconds} onSeconds={setSeconds} series={tried.kind === "page" ? tried.taken : undefined} tookMs={tried.kind === "page" ? tried.tookMs : undefined} save={save} disabled={kind === "snmp" && picked.modules.length + picked.numbers.length === 0}>
+          <NameStage name={name} onName={setName} seconds={seconds} onSeconds={setSeconds} series={tried.kind === "page" ? tried.taken : undefined} tookMs={tried.kind === "page" ? tried.tookMs : undefined} save={save} disabled={kind === "snmp" && picked.modules.length + picked.numbers.length === 0}>
             <label>reporting about the machine <input maxLength={200} value={machine} placeholder={name} onChange={(event) => setMachine(event.target.value)} className="ml-1 w-52" /></label>
-          </NameStep>
+          </NameStage>
         </form>
       )}
     </>

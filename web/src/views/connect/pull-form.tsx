@@ -2,23 +2,23 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
-import type { SourceView, TriedPage, TryAnswer } from "../../../../core/api/sources.ts";
-import { ask } from "../../api/client.ts";
+import { makeSource, type TriedPage, trySource } from "../../../../core/api/sources.ts";
+import { call } from "../../api/client.ts";
 import { Diagnosis } from "../../shared/sources/diagnosis.tsx";
 import { TriedTable } from "../../shared/sources/tried-table.tsx";
-import { NameStep } from "./name-step.tsx";
-import { addressOf, credentialsOf, type PullFields, PullFieldset, trustOf, usualPullFields } from "../../shared/sources/pull-fields.tsx";
-import { Step } from "../../shared/sources/step.tsx";
+import { NameStage } from "./name-stage.tsx";
+import { addressOf, credentialsOf, type PullFields, PullFieldset, trustOf, defaultPullFields } from "../../shared/sources/pull-fields.tsx";
+import { Stage } from "../../shared/sources/stage.tsx";
 
 /** Connecting what serves a page of counters: the address, a try, a name. */
 export function PullForm(): ReactNode {
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const form = useForm<PullFields>({ defaultValues: usualPullFields });
+  const form = useForm<PullFields>({ defaultValues: defaultPullFields });
   const [name, setName] = useState("");
   const [seconds, setSeconds] = useState(15);
   const tryIt = useMutation({
-    mutationFn: (fields: PullFields) => ask<TryAnswer>("POST", "/sources/try", { address: addressOf(fields), trust: trustOf(fields), credentials: credentialsOf(fields) ?? { kind: "none" }, machine: "machine" }),
+    mutationFn: (fields: PullFields) => call(trySource, {}, { address: addressOf(fields), trust: trustOf(fields), credentials: credentialsOf(fields) ?? { kind: "none" }, machine: "machine" }),
     onSuccess: (answer, fields) => {
       if (answer.kind === "page") setName((before) => before || fields.host.trim());
     },
@@ -26,7 +26,7 @@ export function PullForm(): ReactNode {
   const save = useMutation({
     mutationFn: () => {
       const fields = form.getValues();
-      return ask<SourceView>("POST", "/sources", { kind: "pull", name: name.trim(), machine: name.trim(), intervalMs: seconds * 1000, address: addressOf(fields), trust: trustOf(fields), credentials: credentialsOf(fields) ?? { kind: "none" } });
+      return call(makeSource, {}, { kind: "pull", name: name.trim(), machine: name.trim(), intervalMs: seconds * 1000, address: addressOf(fields), trust: trustOf(fields), credentials: credentialsOf(fields) ?? { kind: "none" } });
     },
     onSuccess: async (source) => {
       await queries.invalidateQueries({ queryKey: ["sources"] });
@@ -42,7 +42,7 @@ export function PullForm(): ReactNode {
   return (
     <>
       <form aria-label="The address" className="py-4" onSubmit={form.handleSubmit((fields) => tryIt.mutate(fields))}>
-        <Step n={2} words="Where is its page of counters?" />
+        <Stage n={2} words="Where is its page of counters?" />
         <PullFieldset form={form} />
         <button type="submit" className="act mt-4" disabled={tryIt.isPending}>{tryIt.isPending ? "asking …" : "Try it"}</button>
         {tryIt.error && <p role="alert" className="py-2 text-urgent">{tryIt.error.message}</p>}
@@ -50,9 +50,9 @@ export function PullForm(): ReactNode {
       {tryIt.data?.kind === "failed" && <Diagnosis failure={tryIt.data.failure} onPin={tryIt.data.failure.certificate ? pin : undefined} />}
       {page && (
         <form aria-label="Its name" className="py-4" onSubmit={(event) => { event.preventDefault(); save.mutate(); }}>
-          <Step n={3} words="This is what it gives" />
+          <Stage n={3} words="This is what it gives" />
           <TriedTable tried={page} />
-          <NameStep name={name} onName={setName} seconds={seconds} onSeconds={setSeconds} series={page.taken} tookMs={page.tookMs} save={save} />
+          <NameStage name={name} onName={setName} seconds={seconds} onSeconds={setSeconds} series={page.taken} tookMs={page.tookMs} save={save} />
         </form>
       )}
     </>

@@ -1,10 +1,10 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { useNavigate, useParams } from "react-router";
-import type { DashboardView } from "../../../../core/api/dashboards.ts";
+import { makeDashboard } from "../../../../core/api/dashboards.ts";
 import { type ReadyMade, readyMade } from "../../../../core/dashboards/ready-made.ts";
 import { writeDashboardFile } from "../../../../core/dashboards/read-file.ts";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { SectionLink } from "../../time/section-link.tsx";
 import { saveFile } from "../../ui/save-file.ts";
 import { AloneLink, DashboardHead } from "./dashboard-head.tsx";
@@ -29,7 +29,7 @@ function Ready({ one: { id, document } }: { one: ReadyMade }): ReactNode {
   const { isPaper, print } = usePaper();
   useStartWindow(document);
   const copy = useMutation({
-    mutationFn: () => ask<DashboardView>("POST", "/dashboards", { document: { ...document, tags: [] } }),
+    mutationFn: () => call(makeDashboard, {}, { document: { ...document, tags: [] } }),
     onSuccess: async (made) => {
       await queries.invalidateQueries({ queryKey: ["dashboards"] });
       void navigate(`/dashboards/${made.id}`);

@@ -1,11 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import type { DashboardView } from "../../../../core/api/dashboards.ts";
+import { type DashboardView, getDashboard, makeDashboard, saveDashboard } from "../../../../core/api/dashboards.ts";
 import { withTile } from "../../../../core/dashboards/arrange-tiles.ts";
 import { emptyDashboard, type Tile } from "../../../../core/dashboards/dashboard.ts";
-import { ask, RequestFailed } from "../../api/client.ts";
+import { call, RequestFailed } from "../../api/client.ts";
 import { dashboardsQuery } from "../../api/queries.ts";
-import { useNotices } from "../../shared/notices.ts";
+import { useToasts } from "../../shared/toasts.ts";
 import { useGo } from "../../time/use-go.ts";
 import { PopoverPart } from "../../sentence/popover-part.tsx";
 
@@ -26,13 +26,13 @@ export function ToDashboard({ tile, label, words, but, onDone }: ToDashboardProp
 function Choices({ tile, but, onDone }: { tile: Tile; but: number | undefined; onDone: () => void }): ReactNode {
   const list = useQuery(dashboardsQuery);
   const queries = useQueryClient();
-  const notice = useNotices();
+  const toast = useToasts();
   const go = useGo();
   const put = useMutation({
-    mutationFn: (id: number | null) => (id === null ? ask<DashboardView>("POST", "/dashboards", { document: withTile(emptyDashboard(tile.title || "A tile"), tile) }) : putTile(id, tile)),
+    mutationFn: (id: number | null) => (id === null ? call(makeDashboard, {}, { document: withTile(emptyDashboard(tile.title || "A tile"), tile) }) : putTile(id, tile)),
     onSuccess: async ({ id, document }) => {
       await queries.invalidateQueries({ queryKey: ["dashboards"] });
-      notice({ text: `"${tile.title || "The tile"}" stands on "${document.title}" now.`, action: { words: "Look at it", run: () => go(`/dashboards/${id}`) }, forMs: 10_000 });
+      toast({ text: `"${tile.title || "The tile"}" stands on "${document.title}" now.`, action: { words: "Look at it", run: () => go(`/dashboards/${id}`) }, forMs: 10_000 });
       onDone();
     },
   });
@@ -50,10 +50,10 @@ function Choices({ tile, but, onDone }: { tile: Tile; but: number | undefined; o
 
 /** Somebody may save it between reading and writing: then it is read again, once. */
 async function putTile(id: number, tile: Tile, again = true): Promise<DashboardView> {
-  const { document, revision } = await ask<DashboardView>("GET", `/dashboards/${id}`);
+  const { document, revision } = await call(getDashboard, { id });
   const { repeat: _, ignores: __, ...plain } = tile; // pickers are its dashboard's
   try {
-    return await ask<DashboardView>("PUT", `/dashboards/${id}`, { document: withTile(document, plain), revision });
+    return await call(saveDashboard, { id }, { document: withTile(document, plain), revision });
   } catch (error) {
     if (again && error instanceof RequestFailed && error.status === 409) return putTile(id, tile, false);
     throw error;

@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import type { DashboardRevision, DashboardView } from "../../../../core/api/dashboards.ts";
+import { type DashboardRevision, type DashboardView, saveDashboard } from "../../../../core/api/dashboards.ts";
 import { dashboardChanges } from "../../../../core/dashboards/compare.ts";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { dashboardQuery, dashboardVersionsQuery } from "../../api/queries.ts";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
@@ -22,7 +22,7 @@ export function VersionsList({ saved, shown, onShow }: VersionsListProps): React
   const queries = useQueryClient();
   const versions = useQuery(dashboardVersionsQuery(saved.id));
   const restore = useMutation({
-    mutationFn: ({ document }: DashboardRevision) => ask<DashboardView>("PUT", `/dashboards/${saved.id}`, { document, revision: saved.revision }),
+    mutationFn: ({ document }: DashboardRevision) => call(saveDashboard, { id: saved.id }, { document, revision: saved.revision }),
     onSuccess: async (now) => {
       onShow(null);
       queries.setQueryData(dashboardQuery(saved.id).queryKey, now);

@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useId } from "react";
 import { useForm } from "react-hook-form";
-import type { Me } from "../../../../core/api/people.ts";
-import { ask, RequestFailed } from "../../api/client.ts";
-import { meQuery, sampleQuery, setupQuery } from "../../api/queries.ts";
+import { setUp, signIn } from "../../../../core/api/people.ts";
+import { call, RequestFailed } from "../../api/client.ts";
+import { meQuery, demoQuery, setupQuery } from "../../api/queries.ts";
 
 interface EntryFields {
   readonly code: string;
@@ -21,10 +21,10 @@ export function Entry(): ReactNode {
 
 function EntryForm({ first }: { first: boolean }): ReactNode {
   const queries = useQueryClient();
-  const sample = useQuery(sampleQuery).data;
+  const demo = useQuery(demoQuery).data;
   const { register, handleSubmit } = useForm<EntryFields>({ defaultValues: { code: "", name: "", password: "" } });
   const enter = useMutation({
-    mutationFn: ({ code, name, password }: EntryFields) => (first ? ask<Me>("POST", "/setup", { code, name, password }) : ask<Me>("POST", "/session", { name, password })),
+    mutationFn: ({ code, name, password }: EntryFields) => (first ? call(setUp, {}, { code, name, password }) : call(signIn, {}, { name, password })),
     onSuccess: (me) => queries.setQueryData(meQuery.queryKey, me),
   });
   const failed = enter.error instanceof RequestFailed ? enter.error : undefined;
@@ -37,9 +37,9 @@ function EntryForm({ first }: { first: boolean }): ReactNode {
           ? "You become its owner. The set-up code stands in the terminal where Nubrel was started; it shows that this machine is yours."
           : "With the name and password of your account here."}
       </p>
-      {!first && sample && (
-        <p className="mt-3 border-l-2 border-act pl-4" data-sample>
-          This is the sample world, served on this machine only: everything in it is made up. Sign in as <strong>{sample.name}</strong> with the password <strong className="figure">{sample.password}</strong>
+      {!first && demo && (
+        <p className="mt-3 border-l-2 border-act pl-4" data-demo>
+          This is the sample world, served on this machine only: everything in it is made up. Sign in as <strong>{demo.name}</strong> with the password <strong className="figure">{demo.password}</strong>
         </p>
       )}
       <form className="mt-6 flex flex-col gap-4" onSubmit={handleSubmit((fields) => enter.mutate(fields))}>

@@ -1,6 +1,6 @@
 import { describe, expect, test } from "vitest";
 import { arrangeLedger, type Arrangement, nextSort } from "./arrange-ledger.ts";
-import { countersOf, ledgerColumns, ofEveryMachine, usualColumns } from "./ledger-columns.ts";
+import { countersOf, ledgerColumns, ofEveryMachine, defaultColumns } from "./ledger-columns.ts";
 
 const machine = (name: string, site: string | undefined, value: number | null, state = "reporting") => ({ name, friendlyName: "", state, tags: site === undefined ? {} : { site }, value });
 const fleet = [machine("vault", "rack", 5), machine("mast", "hill", null, "silent"), machine("desk2", "studio", 9), machine("desk10", "studio", 5), machine("ups", undefined, 1)];
@@ -26,7 +26,7 @@ describe("the ledger is arranged", () => {
 
 describe("columns", () => {
   test("the usual ones exist; every one reads something and speaks of no machine", () => {
-    expect(usualColumns.filter((id) => !ledgerColumns.some((column) => column.id === id))).toEqual([]);
+    expect(defaultColumns.filter((id) => !ledgerColumns.some((column) => column.id === id))).toEqual([]);
     for (const column of ledgerColumns) {
       expect(countersOf(column).length).toBeGreaterThan(0);
       for (const { sentences } of ofEveryMachine(column)) for (const { where } of Object.values(sentences)) expect(where?.some(({ tag }) => tag === "machine") ?? false).toBe(false);

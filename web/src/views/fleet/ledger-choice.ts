@@ -1,13 +1,13 @@
 import type { Condition } from "../../../../core/reading/document.ts";
 import type { Arrangement } from "./arrange-ledger.ts";
-import { ledgerColumns, usualColumns } from "./ledger-columns.ts";
+import { ledgerColumns, defaultColumns } from "./ledger-columns.ts";
 
 /** How the ledger is arranged, and which machines are folded out. */
 export interface LedgerChoice extends Arrangement {
   readonly open: readonly string[];
 }
 
-const usual: LedgerChoice = { columns: usualColumns, where: [], group: "", sort: "name", open: [] };
+const defaults: LedgerChoice = { columns: defaultColumns, where: [], group: "", sort: "name", open: [] };
 
 /** What can be understood of a text that anybody may have written; the usual for what cannot. */
 export function ledgerChoiceOf(text: string | null): LedgerChoice {
@@ -15,13 +15,13 @@ export function ledgerChoiceOf(text: string | null): LedgerChoice {
   try {
     read = JSON.parse(text ?? "{}") ?? {};
   } catch {
-    return usual;
+    return defaults;
   }
   const texts = (value: unknown): readonly string[] | undefined => (Array.isArray(value) && value.every((one) => typeof one === "string") ? value : undefined);
   const columns = texts(read.columns)?.filter((id) => ledgerColumns.some((column) => column.id === id));
   const where = Array.isArray(read.where) && read.where.every(isCondition) ? (read.where as readonly Condition[]) : undefined;
   const open = texts(read.open);
-  return { ...usual, ...(columns && columns.length > 0 && { columns }), ...(where && { where }), ...(typeof read.group === "string" && { group: read.group }), ...(typeof read.sort === "string" && { sort: read.sort }), ...(open && { open }) };
+  return { ...defaults, ...(columns && columns.length > 0 && { columns }), ...(where && { where }), ...(typeof read.group === "string" && { group: read.group }), ...(typeof read.sort === "string" && { sort: read.sort }), ...(open && { open }) };
 }
 
 function isCondition(value: unknown): boolean {

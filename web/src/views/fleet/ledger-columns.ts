@@ -1,5 +1,5 @@
 import type { Sentence } from "../../../../core/reading/document.ts";
-import { diskWait as usualDiskWait, formulas } from "../../../../core/reading/usual-readings.ts";
+import { diskWait as commonDiskWait, formulas } from "../../../../core/reading/common-readings.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
 import { of, one, scaled } from "../../shared/bands/band.ts";
 import { diskBusy, flowBits, fullestFilesystem, memoryUsed, networkBits, processorBusy } from "../../shared/bands/bands.ts";
@@ -35,7 +35,7 @@ const windowsNetwork = (machine: string): OpenReading => {
   return { sentences: { received: way("received"), sent: way("sent") }, figure: "(received + sent) * 8", unit: "bit/s" };
 };
 const windowsVolumes = (machine: string) => scaled("windows.logicaldisk.percent_free_space", machine, "100 - value", "%", { lines: { per: ["machine", "instance"] } });
-const diskWait = (machine: string): OpenReading => usualDiskWait(of(machine));
+const diskWait = (machine: string): OpenReading => commonDiskWait(of(machine));
 const summed = (counter: string, more: Partial<Sentence> = {}) => (machine: string) => one(counter, machine, { ...perMachine, combine: "sum", ...more });
 const highest = (counter: string, figure: string, unit: string) => (machine: string) => scaled(counter, machine, figure, unit, { ...perMachine, combine: "max" });
 
@@ -68,7 +68,7 @@ export const ledgerColumns: readonly LedgerColumn[] = [
   { id: "containers", title: "Containers", unit: "1", band: "containers", readings: [summed("container.state.running")], colour: 7 },
 ];
 
-export const usualColumns: readonly string[] = ["processor", "memory", "disk", "network", "volume"];
+export const defaultColumns: readonly string[] = ["processor", "memory", "disk", "network", "volume"];
 
 /** The same readings for all machines at once: the condition on the machine is taken out, lines stay one a machine. */
 export function ofEveryMachine(column: LedgerColumn): readonly OpenReading[] {

@@ -4,7 +4,7 @@ import { ConditionPart, type TagValues } from "../../sentence/condition-part.tsx
 import { PopoverPart } from "../../sentence/popover-part.tsx";
 import { SelectPart } from "../../sentence/select-part.tsx";
 import { tagsOfMachine } from "./arrange-ledger.ts";
-import { type LedgerColumn, ledgerColumns, usualColumns } from "./ledger-columns.ts";
+import { type LedgerColumn, ledgerColumns, defaultColumns } from "./ledger-columns.ts";
 import type { LedgerChoice } from "./ledger-choice.ts";
 
 interface LedgerSentenceProps {
@@ -69,7 +69,7 @@ function ColumnChoice({ chosen, present, onChange }: { chosen: readonly string[]
           </label>
         ))}
       </div>
-      <button type="button" className="word-link mt-2 text-[13px]" onClick={() => onChange(usualColumns)}>the usual ones</button>
+      <button type="button" className="word-link mt-2 text-[13px]" onClick={() => onChange(defaultColumns)}>the usual ones</button>
     </fieldset>
   );
 }

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { MachineView } from "../../../../core/api/machines.ts";
-import { ask } from "../../api/client.ts";
+import { type MachineView, nameMachine } from "../../../../core/api/machines.ts";
+import { call } from "../../api/client.ts";
 import { TagsField } from "../../shared/sources/tags-field.tsx";
 
 /** What people call a machine, and its tags: they hold for all its series, past ones as well. */
@@ -10,7 +10,7 @@ export function MachineNameForm({ machine, onClose }: { machine: MachineView; on
   const [friendlyName, setFriendlyName] = useState(machine.friendlyName);
   const [tags, setTags] = useState(machine.tags);
   const save = useMutation({
-    mutationFn: () => ask("PUT", `/machines/${encodeURIComponent(machine.name)}`, { friendlyName, tags }),
+    mutationFn: () => call(nameMachine, { name: machine.name }, { friendlyName, tags }),
     onSuccess: async () => {
       await queries.invalidateQueries({ queryKey: ["machines"] });
       onClose();

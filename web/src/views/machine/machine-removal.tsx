@@ -1,22 +1,21 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
-import type { MachineView } from "../../../../core/api/machines.ts";
-import { ask } from "../../api/client.ts";
-import { useNotices } from "../../shared/notices.ts";
+import { bringMachineBack, type MachineView, removeMachine } from "../../../../core/api/machines.ts";
+import { call } from "../../api/client.ts";
+import { useToasts } from "../../shared/toasts.ts";
 
 /** Takes a machine off the lists, with what gathers it; for a minute it can be put back. */
 export function MachineRemoval({ machine }: { machine: MachineView }): ReactNode {
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const tell = useNotices();
+  const tell = useToasts();
   const [asked, setAsked] = useState(false);
-  const path = `/machines/${encodeURIComponent(machine.name)}`;
   const refresh = () => Promise.all(["machines", "sources"].map((key) => queries.invalidateQueries({ queryKey: [key] })));
   const remove = useMutation({
-    mutationFn: () => ask<{ sources: readonly number[] }>("DELETE", path),
+    mutationFn: () => call(removeMachine, { name: machine.name }),
     onSuccess: async ({ sources }) => {
-      tell({ text: `${machine.name} was removed. What was gathered stays.`, action: { words: "Undo", run: () => void ask("POST", `${path}/bring-back`, { sources }).then(refresh) }, forMs: 60_000 });
+      tell({ text: `${machine.name} was removed. What was gathered stays.`, action: { words: "Undo", run: () => void call(bringMachineBack, { name: machine.name }, { sources }).then(refresh) }, forMs: 60_000 });
       await navigate("/");
       await refresh();
     },

@@ -1,10 +1,10 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect } from "react";
 import { useForm } from "react-hook-form";
-import type { RuleView } from "../../../../core/api/rules.ts";
+import { makeRule,  } from "../../../../core/api/rules.ts";
 import type { Severity } from "../../../../core/rules/rule.ts";
 import { scaleFor } from "../../../../core/units/present.ts";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { SectionLink } from "../../time/section-link.tsx";
 import { newRuleAddress } from "../../shared/rules/rule-address.ts";
 import { withUnit } from "../../../../core/rules/incident-text.ts";
@@ -33,8 +33,8 @@ interface RuleFormProps {
 export function RuleForm({ band, machine, subject, value, onLimit, onClose }: RuleFormProps): ReactNode {
   const queries = useQueryClient();
   const { unit, words } = band.figure;
-  const scale = scaleFor(unit, band.figure.usualLimit);
-  const { register, handleSubmit, watch, setFocus } = useForm<RuleFields>({ defaultValues: { compare: "above", limit: band.figure.usualLimit * scale.factor, mustLastSeconds: 0, staysRaisedSeconds: 0, severity: "notice" } });
+  const scale = scaleFor(unit, band.figure.commonLimit);
+  const { register, handleSubmit, watch, setFocus } = useForm<RuleFields>({ defaultValues: { compare: "above", limit: band.figure.commonLimit * scale.factor, mustLastSeconds: 0, staysRaisedSeconds: 0, severity: "notice" } });
   const typed = watch("limit");
   const limit = Number.isFinite(typed) ? typed / scale.factor : null;
   useEffect(() => {
@@ -44,7 +44,7 @@ export function RuleForm({ band, machine, subject, value, onLimit, onClose }: Ru
   useEffect(() => setFocus("limit"), [setFocus]);
   const save = useMutation({
     mutationFn: (fields: RuleFields) =>
-      ask<RuleView>("POST", "/rules", {
+      call(makeRule, {}, {
         compare: fields.compare,
         [fields.severity]: { [fields.compare === "above" ? "high" : "low"]: fields.limit / scale.factor },
         mustLastSeconds: fields.mustLastSeconds,

@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import type { ConditionView as Condition } from "../../../../core/api/condition.ts";
+import { type ConditionView as Condition, confirmClock } from "../../../../core/api/condition.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { conditionQuery } from "../../api/queries.ts";
 import { Quantity } from "../../ui/quantity.tsx";
 import { exactClockTime, momentText } from "../../time/moments.ts";
@@ -32,7 +32,7 @@ export function ConditionView(): ReactNode {
 function Clock({ clock: { jumps, actingMs } }: { clock: Condition["clock"] }): ReactNode {
   const { nowMs } = useTime();
   const queries = useQueryClient();
-  const confirm = useMutation({ mutationFn: () => ask<Condition>("PUT", "/condition/clock"), onSuccess: () => queries.invalidateQueries() });
+  const confirm = useMutation({ mutationFn: () => call(confirmClock, {}), onSuccess: () => queries.invalidateQueries() });
   return (
     <section aria-labelledby="clock-title" className="py-4">
       <h2 id="clock-title" className="font-bold">Its clock</h2>

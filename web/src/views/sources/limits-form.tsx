@@ -1,8 +1,9 @@
+import { changeLimits } from "../../../../core/api/sources.ts";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { useForm } from "react-hook-form";
 import type { IntakeLimits } from "../../../../core/sources/intake-limits.ts";
-import { ask, RequestFailed } from "../../api/client.ts";
+import { call, RequestFailed } from "../../api/client.ts";
 import { limitsQuery } from "../../api/queries.ts";
 
 const rows: readonly (readonly [name: keyof IntakeLimits, words: string, unit: string])[] = [
@@ -19,7 +20,7 @@ export function LimitsForm(): ReactNode {
   const limits = useQuery(limitsQuery);
   const { register, handleSubmit, formState, reset } = useForm<IntakeLimits>({ ...(limits.data && { values: limits.data }), resetOptions: { keepDirtyValues: true } });
   const save = useMutation({
-    mutationFn: (wish: IntakeLimits) => ask<IntakeLimits>("PUT", "/intake-limits", wish),
+    mutationFn: (wish: IntakeLimits) => call(changeLimits, {}, wish),
     onSuccess: async (now) => {
       reset(now);
       await queries.invalidateQueries({ queryKey: ["intake-limits"] });

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useId, useState } from "react";
-import type { SourceView } from "../../../../core/api/sources.ts";
-import { ask } from "../../api/client.ts";
+import { pauseSource, type SourceView } from "../../../../core/api/sources.ts";
+import { call } from "../../api/client.ts";
 
 const spans = [["15 min", 900_000], ["1 h", 3_600_000], ["4 h", 14_400_000], ["1 day", 86_400_000], ["7 days", 604_800_000], ["31 days", 2_678_400_000]] as const;
 
@@ -12,7 +12,7 @@ export function PauseForm({ source, onClose }: { source: SourceView; onClose: ()
   const head = useId();
   const pause = useMutation({
     // Less a moment: the longest span is the longest that the server takes.
-    mutationFn: (forMs: number) => ask("PUT", `/sources/${source.id}/pause`, { untilMs: Date.now() + forMs - 1000, why }),
+    mutationFn: (forMs: number) => call(pauseSource, { id: source.id }, { untilMs: Date.now() + forMs - 1000, why }),
     onSuccess: async () => {
       await Promise.all([queries.invalidateQueries({ queryKey: ["sources"] }), queries.invalidateQueries({ queryKey: ["machines"] })]);
       onClose();

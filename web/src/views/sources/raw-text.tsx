@@ -1,5 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
+import { addressOf } from "../../../../core/api/route.ts";
+import { getRawText } from "../../../../core/api/sources.ts";
 
 const mostShown = 200_000;
 
@@ -9,7 +11,7 @@ export function RawText({ id }: { id: number }): ReactNode {
   const raw = useQuery({
     queryKey: ["sources", id, "raw"],
     queryFn: async ({ signal }) => {
-      const response = await fetch(`/api/sources/${id}/raw`, { signal });
+      const response = await fetch(`/api${addressOf(getRawText.path, { id })}`, { signal });
       if (!response.ok) throw new Error("The text is no longer there; it is kept in memory only.");
       return await response.text();
     },

@@ -1,9 +1,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { useForm } from "react-hook-form";
-import type { CostsView, TierCosts } from "../../../../core/api/costs.ts";
+import { type CostsView, putRetention, type TierCosts } from "../../../../core/api/costs.ts";
 import { forecastBytes } from "../../../../core/capacity/disk-forecast.ts";
-import { ask, RequestFailed } from "../../api/client.ts";
+import { call, RequestFailed } from "../../api/client.ts";
 import { costsQuery } from "../../api/queries.ts";
 import { dayOf } from "../../time/moments.ts";
 import { Quantity } from "../../ui/quantity.tsx";
@@ -19,7 +19,7 @@ export function RetentionForm({ costs }: { costs: CostsView }): ReactNode {
   const { register, handleSubmit, watch, reset, formState } = useForm<Days>({ values: kept, resetOptions: { keepDirtyValues: true } });
   const typed = watch();
   const save = useMutation({
-    mutationFn: (days: Days) => ask<Days>("PUT", "/retention", days),
+    mutationFn: (days: Days) => call(putRetention, {}, days),
     onSuccess: async (days) => {
       reset(days);
       await queries.invalidateQueries({ queryKey: costsQuery.queryKey });

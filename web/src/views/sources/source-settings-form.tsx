@@ -1,11 +1,11 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useForm } from "react-hook-form";
-import type { SourceView, TryAnswer } from "../../../../core/api/sources.ts";
+import { changeSource, type SourceView, trySource } from "../../../../core/api/sources.ts";
 import type { Tags } from "../../../../core/counters/counter.ts";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { IntervalField, intervals, sendingIntervals } from "../../shared/sources/interval-field.tsx";
-import { addressOf, credentialsOf, type PullFields, PullFieldset, trustOf, usualPullFields } from "../../shared/sources/pull-fields.tsx";
+import { addressOf, credentialsOf, type PullFields, PullFieldset, trustOf, defaultPullFields } from "../../shared/sources/pull-fields.tsx";
 import { type DeviceFields, DeviceFieldset, deviceCredentialsOf, deviceFieldsOf, deviceOf, deviceTrustOf } from "../../shared/sources/device-fields.tsx";
 import { problemWords } from "../../shared/sources/problem-words.ts";
 import { PickedNumbers } from "../../shared/sources/picked-numbers.tsx";
@@ -37,11 +37,11 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
     const ofDevice = device && { device: deviceOf(device.kind, asked, device), trust: deviceTrustOf(asked), credentials: deviceCredentialsOf(device.kind, asked) };
     return { ...settingsOf(source), name, machine, intervalMs: Math.round(seconds * 1000), tellsSilence: tells, lateMs: late.trim() === "" ? null : Math.round(Number(late) * 1000), backDays, tags, ...pull, ...ofDevice };
   };
-  const save = useMutation({ mutationFn: () => ask<SourceView>("PUT", `/sources/${source.id}`, wish()), onSuccess: () => queries.invalidateQueries({ queryKey: ["sources"] }) });
+  const save = useMutation({ mutationFn: () => call(changeSource, { id: source.id }, wish()), onSuccess: () => queries.invalidateQueries({ queryKey: ["sources"] }) });
   const tryIt = useMutation({
     mutationFn: () => {
       const { address, device: wished, trust, ...rest } = wish();
-      return ask<TryAnswer>("POST", "/sources/try", { id: source.id, address, device: wished, trust, machine, tags, take: source.take, ...("credentials" in rest && rest.credentials && { credentials: rest.credentials }) });
+      return call(trySource, {}, { id: source.id, address, device: wished, trust, machine, tags, take: source.take, ...("credentials" in rest && rest.credentials && { credentials: rest.credentials }) });
     },
   });
   return (
@@ -76,7 +76,7 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
 
 function pullFieldsOf({ address, trust, credentials }: SourceView): PullFields {
   return {
-    ...usualPullFields,
+    ...defaultPullFields,
     ...(address && { scheme: address.scheme, host: address.host, port: address.port, path: address.path, timeoutSeconds: address.timeoutMs / 1000 }),
     trust: trust.kind,
     ...(trust.kind === "fingerprint" && { sha256: trust.sha256 }),

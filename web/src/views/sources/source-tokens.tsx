@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { SourceView } from "../../../../core/api/sources.ts";
-import type { TokenView } from "../../../../core/api/tokens.ts";
-import { ask } from "../../api/client.ts";
+import { makeToken,  } from "../../../../core/api/tokens.ts";
+import { call } from "../../api/client.ts";
 import { tokensQuery } from "../../api/queries.ts";
 import { SenderTexts, useHousePin } from "../../shared/sources/push-form.tsx";
 import { ReachedAt, useReachedAt } from "../../shared/sources/reached-at.tsx";
@@ -15,7 +15,7 @@ export function SourceTokens({ source }: { source: SourceView }): ReactNode {
   const place = useReachedAt();
   const tokens = useQuery(tokensQuery).data?.filter(({ sourceId }) => sourceId === source.id) ?? [];
   const make = useMutation({
-    mutationFn: () => ask<TokenView & { token: string }>("POST", "/tokens", { name: source.name, scope: "write", sourceId: source.id }),
+    mutationFn: () => call(makeToken, {}, { name: source.name, scope: "write", sourceId: source.id }),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["tokens"] }),
   });
   const sending = make.data && { origin: place.chosen, token: make.data.token, pin };

@@ -1,11 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import type { SourceView as Source } from "../../../../core/api/sources.ts";
+import { bringSourceBack, endPause, removeSource, type SourceView as Source } from "../../../../core/api/sources.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { sourcesQuery } from "../../api/queries.ts";
-import { useNotices } from "../../shared/notices.ts";
+import { useToasts } from "../../shared/toasts.ts";
 import { SectionLink } from "../../time/section-link.tsx";
 import { Signal } from "../../ui/signal.tsx";
 import { exactClockTime } from "../../time/moments.ts";
@@ -88,14 +88,14 @@ function OneSource({ source }: { source: Source }): ReactNode {
 function Actions({ source, isPausing, onPause }: { source: Source; isPausing: boolean; onPause: () => void }): ReactNode {
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const tell = useNotices();
+  const tell = useToasts();
   const [asked, setAsked] = useState(false);
   const refresh = () => queries.invalidateQueries({ queryKey: ["sources"] });
-  const goOn = useMutation({ mutationFn: () => ask("DELETE", `/sources/${source.id}/pause`), onSuccess: () => Promise.all([refresh(), queries.invalidateQueries({ queryKey: ["machines"] })]) });
+  const goOn = useMutation({ mutationFn: () => call(endPause, { id: source.id }), onSuccess: () => Promise.all([refresh(), queries.invalidateQueries({ queryKey: ["machines"] })]) });
   const remove = useMutation({
-    mutationFn: () => ask("DELETE", `/sources/${source.id}`),
+    mutationFn: () => call(removeSource, { id: source.id }),
     onSuccess: async () => {
-      const bringBack = () => void ask("POST", `/sources/${source.id}/bring-back`).then(refresh);
+      const bringBack = () => void call(bringSourceBack, { id: source.id }).then(refresh);
       tell({ text: `${source.name} was removed. What was gathered stays.`, action: { words: "Undo", run: bringBack }, forMs: 60_000 });
       await refresh();
       await navigate("/sources");

@@ -1,10 +1,10 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { FoundTable, SourceView } from "../../../../core/api/sources.ts";
+import { changeSource, readTable, type SourceView } from "../../../../core/api/sources.ts";
 import { csvRows } from "../../../../core/formats/csv/csv-rows.ts";
 import type { TableShape } from "../../../../core/formats/csv/table-shape.ts";
 import { timeForms } from "../../../../core/formats/csv/time-text.ts";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { settingsOf } from "./settings-of.ts";
 import { TriedTable } from "../../shared/sources/tried-table.tsx";
 
@@ -14,8 +14,8 @@ const delimiterWords = { ",": "commas", ";": "semicolons", "\t": "tabs", "|": "u
 export function TableForm({ source }: { source: SourceView }): ReactNode {
   const queries = useQueryClient();
   const [text, setText] = useState("");
-  const look = useMutation({ mutationFn: (shape: TableShape | null) => ask<FoundTable>("POST", `/sources/${source.id}/table`, { text, shape }) });
-  const save = useMutation({ mutationFn: (csv: TableShape | null) => ask<SourceView>("PUT", `/sources/${source.id}`, { ...settingsOf(source), csv }), onSuccess: () => queries.invalidateQueries({ queryKey: ["sources"] }) });
+  const look = useMutation({ mutationFn: (shape: TableShape | null) => call(readTable, { id: source.id }, { text, shape }) });
+  const save = useMutation({ mutationFn: (csv: TableShape | null) => call(changeSource, { id: source.id }, { ...settingsOf(source), csv }), onSuccess: () => queries.invalidateQueries({ queryKey: ["sources"] }) });
   const shape = look.data?.shape;
   const set = (more: Partial<TableShape>) => shape && look.mutate({ ...shape, ...more });
   return (

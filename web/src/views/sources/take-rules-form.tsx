@@ -1,8 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useState } from "react";
-import type { SourceView, TriedPage } from "../../../../core/api/sources.ts";
+import { changeSource, previewRules, type SourceView,  } from "../../../../core/api/sources.ts";
 import type { TakeRule } from "../../../../core/sources/take-rules.ts";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { settingsOf } from "./settings-of.ts";
 import { TriedTable } from "../../shared/sources/tried-table.tsx";
 
@@ -15,9 +15,9 @@ export function TakeRulesForm({ source }: { source: SourceView }): ReactNode {
   const queries = useQueryClient();
   const [rules, setRules] = useState<readonly TakeRule[]>(source.take);
   const changed = JSON.stringify(rules) !== JSON.stringify(source.take);
-  const preview = useMutation({ mutationFn: (take: readonly TakeRule[]) => ask<TriedPage>("POST", `/sources/${source.id}/preview`, { take, tags: source.tags }) });
+  const preview = useMutation({ mutationFn: (take: readonly TakeRule[]) => call(previewRules, { id: source.id }, { take, tags: source.tags }) });
   const save = useMutation({
-    mutationFn: () => ask<SourceView>("PUT", `/sources/${source.id}`, { ...settingsOf(source), take: rules }),
+    mutationFn: () => call(changeSource, { id: source.id }, { ...settingsOf(source), take: rules }),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["sources"] }),
   });
   const { mutate } = preview;

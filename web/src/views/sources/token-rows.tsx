@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { TokenScope } from "../../../../core/people/token-scope.ts";
-import type { TokenView } from "../../../../core/api/tokens.ts";
-import { ask } from "../../api/client.ts";
+import { revokeToken, type TokenView } from "../../../../core/api/tokens.ts";
+import { call } from "../../api/client.ts";
 import { sourcesQuery } from "../../api/queries.ts";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
@@ -13,7 +13,7 @@ export function TokenRows({ tokens }: { tokens: readonly TokenView[] }): ReactNo
   const { nowMs } = useTime();
   const queries = useQueryClient();
   const sources = useQuery(sourcesQuery).data ?? [];
-  const revoke = useMutation({ mutationFn: (id: number) => ask("DELETE", `/tokens/${id}`), onSuccess: () => queries.invalidateQueries({ queryKey: ["tokens"] }) });
+  const revoke = useMutation({ mutationFn: (id: number) => call(revokeToken, { id }), onSuccess: () => queries.invalidateQueries({ queryKey: ["tokens"] }) });
   if (tokens.length === 0) return <p className="py-2 text-quiet">There is none.</p>;
   return (
     <div className="overflow-x-auto">

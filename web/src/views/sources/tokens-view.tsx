@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import type { TokenView } from "../../../../core/api/tokens.ts";
-import { ask } from "../../api/client.ts";
+import { makeToken,  } from "../../../../core/api/tokens.ts";
+import { call } from "../../api/client.ts";
 import { tokensQuery } from "../../api/queries.ts";
 import { Paste } from "../../shared/sources/paste.tsx";
 import { LimitsForm } from "./limits-form.tsx";
@@ -32,7 +32,7 @@ function NewToken(): ReactNode {
   const [name, setName] = useState("");
   const [scope, setScope] = useState<"read" | "manage">("read");
   const make = useMutation({
-    mutationFn: () => ask<TokenView & { token: string }>("POST", "/tokens", { name: name.trim(), scope }),
+    mutationFn: () => call(makeToken, {}, { name: name.trim(), scope }),
     onSuccess: async () => {
       setName("");
       await queries.invalidateQueries({ queryKey: ["tokens"] });

@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import type { SourceView } from "../../../../core/api/sources.ts";
-import type { WindowsCountersView } from "../../../../core/api/windows-counters.ts";
+import { chooseWindowsCounters, getWindowsCounters, type WindowsCountersView } from "../../../../core/api/windows-counters.ts";
 import type { CounterCategory, CounterChoice, PickedCounter } from "../../../../core/formats/windows/counter-choice.ts";
 import { englishName } from "../../../../core/formats/windows/names.ts";
-import { ask } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { presentSpan } from "../../../../core/units/present.ts";
 
@@ -12,7 +12,7 @@ const fewCategories = 12;
 
 /** What a Windows machine is to count: chosen from what it said that it has. Other collectors have nothing of the kind, and show nothing. */
 export function WindowsCountersForm({ source }: { source: SourceView }): ReactNode {
-  const counters = useQuery({ queryKey: ["windows-counters", source.id], queryFn: () => ask<WindowsCountersView | null>("GET", `/sources/${source.id}/windows-counters`) });
+  const counters = useQuery({ queryKey: ["windows-counters", source.id], queryFn: () => call(getWindowsCounters, { id: source.id }) });
   if (!counters.data) return null;
   return <Choosing key={counters.data.toldAtMs} source={source} counters={counters.data} />;
 }
@@ -20,12 +20,12 @@ export function WindowsCountersForm({ source }: { source: SourceView }): ReactNo
 function Choosing({ source, counters }: { source: SourceView; counters: WindowsCountersView }): ReactNode {
   const { nowMs } = useTime();
   const queries = useQueryClient();
-  const [choice, setChoice] = useState<CounterChoice>(counters.chosen ?? counters.usual);
+  const [choice, setChoice] = useState<CounterChoice>(counters.chosen ?? counters.byDefault);
   const [machines, setMachines] = useState(choice.machines.join(", "));
   const [wanted, setWanted] = useState("");
   const [open, setOpen] = useState<string>();
   const save = useMutation({
-    mutationFn: (chosen: CounterChoice | null) => ask("PUT", `/sources/${source.id}/windows-counters`, { chosen }),
+    mutationFn: (chosen: CounterChoice | null) => call(chooseWindowsCounters, { id: source.id }, { chosen }),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["windows-counters", source.id] }),
   });
   const text = wanted.trim().toLowerCase();

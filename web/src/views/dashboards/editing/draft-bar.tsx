@@ -1,10 +1,10 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
-import type { DashboardView as Saved } from "../../../../../core/api/dashboards.ts";
+import { type DashboardView as Saved, makeDashboard, saveDashboard } from "../../../../../core/api/dashboards.ts";
 import { withTile } from "../../../../../core/dashboards/arrange-tiles.ts";
 import type { Dashboard } from "../../../../../core/dashboards/dashboard.ts";
-import { ask, RequestFailed } from "../../../api/client.ts";
+import { call, RequestFailed } from "../../../api/client.ts";
 import { dashboardQuery } from "../../../api/queries.ts";
 import { withoutIdle } from "../../../sentence/said.ts";
 import { momentText } from "../../../time/moments.ts";
@@ -37,7 +37,7 @@ export function DraftBar({ id, saved, draft, control: { change, undo, redo, drop
   const overtaken = saved.revision !== draft.revision;
   const empty = document.tiles.find(({ kind, reading, table }) => kind !== "note" && kind !== "events" && !reading && !table);
   const save = useMutation({
-    mutationFn: (over: number) => ask<Saved>("PUT", `/dashboards/${id}`, { document: toSave(document), revision: over }),
+    mutationFn: (over: number) => call(saveDashboard, { id }, { document: toSave(document), revision: over }),
     onSuccess: async (now) => {
       queries.setQueryData(dashboardQuery(id).queryKey, now);
       onChanging(null);
@@ -47,7 +47,7 @@ export function DraftBar({ id, saved, draft, control: { change, undo, redo, drop
     onError: () => queries.invalidateQueries({ queryKey: ["dashboards", id] }),
   });
   const saveAnother = useMutation({
-    mutationFn: () => ask<Saved>("POST", "/dashboards", { document: toSave(document) }),
+    mutationFn: () => call(makeDashboard, {}, { document: toSave(document) }),
     onSuccess: async (made) => {
       drop();
       await queries.invalidateQueries({ queryKey: ["dashboards"] });

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import { showsFigures, type Tile } from "../../../../../core/dashboards/dashboard.ts";
-import { type Bound, type MeterLook, usualMost } from "../../../../../core/dashboards/meters.ts";
+import { type Bound, type MeterLook, defaultMost } from "../../../../../core/dashboards/meters.ts";
 import { type ShownFigures, type ShownValue, shownValues, shownWords } from "../../../../../core/dashboards/shown-figures.ts";
 import { SelectPart } from "../../../sentence/select-part.tsx";
 import { NumberField } from "../../../ui/number-field.tsx";
@@ -25,7 +25,7 @@ export function LookForm({ tile, figures, onChange }: LookFormProps): ReactNode 
   const { kind, meter: look = {} } = tile;
   const scaled = kind === "meter" || kind === "dial";
   const values = tile.table ? shownValues : shownValues.filter((value) => value !== "rows");
-  const usual: ShownValue = tile.table ? "rows" : "last";
+  const defaultValue: ShownValue = tile.table ? "rows" : "last";
   const set = (change: { readonly [K in keyof MeterLook]?: MeterLook[K] | undefined }) => {
     const next = Object.fromEntries(Object.entries({ ...look, ...change }).filter(([, value]) => value !== undefined)) as MeterLook;
     onChange({ meter: next });
@@ -35,8 +35,8 @@ export function LookForm({ tile, figures, onChange }: LookFormProps): ReactNode 
     <fieldset className="mt-3" data-look>
       <legend className="text-[13px] text-quiet">What it shows</legend>
       <p className="leading-8">
-        Shows <SelectPart label="which value" value={tile.shows ?? usual} options={values.map((value) => [value, value === "rows" ? "every row" : `the ${shownWords[value]} value`])} onChange={(shows) => onChange({ shows: shows as ShownValue })} />
-        {kind !== "number" && kind !== "table" && <>, <NumberField label="how many at most" value={tile.most} usual={String(usualMost)} least={1} most={500} onChange={(most) => onChange({ most })} /> at most</>}
+        Shows <SelectPart label="which value" value={tile.shows ?? defaultValue} options={values.map((value) => [value, value === "rows" ? "every row" : `the ${shownWords[value]} value`])} onChange={(shows) => onChange({ shows: shows as ShownValue })} />
+        {kind !== "number" && kind !== "table" && <>, <NumberField label="how many at most" value={tile.most} usual={String(defaultMost)} least={1} most={500} onChange={(most) => onChange({ most })} /> at most</>}
         , in the unit <TypedInput aria-label="unit, UCUM" placeholder={figures?.columns[0]?.unit ?? "its own"} value={look.unit ?? ""} maxLength={50} onType={(unit) => set({ unit: unit.trim() === "" ? undefined : unit.trim() })} className="w-20 !py-0" />
         {kind !== "table" && <>, where there is no value <TypedInput aria-label="text where there is no value" placeholder="no value" value={look.none ?? ""} maxLength={100} onType={(none) => set({ none: none === "" ? undefined : none })} className="w-28 !py-0" /></>}
         {scaled && (

@@ -8,7 +8,7 @@ import { SelectPart } from "../../../sentence/select-part.tsx";
 import { TypedInput } from "../../../ui/typed-input.tsx";
 
 const stepTag = " step";
-const usualSteps = [15, 60, 300, 3600];
+const commonSteps = [15, 60, 300, 3600];
 const mostPickers = 20;
 const firstTags = ["machine", "site", "role", "environment"];
 
@@ -20,7 +20,7 @@ export function PickersForm({ document, onChange }: { document: Dashboard; onCha
   const pickers = document.pickers ?? [];
   const set = (next: readonly Picker[]) => onChange({ ...document, pickers: next });
   const put = (at: number, picker: Picker) => set(pickers.map((one, i) => (i === at ? picker : one)));
-  const add = (tag: string) => set([...pickers, tag === stepTag ? { id: freshId("step", pickers), steps: usualSteps, choose: "one" } : { id: freshId(tag, pickers), tag, choose: "several" }]);
+  const add = (tag: string) => set([...pickers, tag === stepTag ? { id: freshId("step", pickers), steps: commonSteps, choose: "one" } : { id: freshId(tag, pickers), tag, choose: "several" }]);
   const swap = (at: number) => set(pickers.map((one, i) => (i === at - 1 ? (pickers[at] as Picker) : i === at ? (pickers[at - 1] as Picker) : one)));
   return (
     <fieldset className="mt-2" data-pickers-form>

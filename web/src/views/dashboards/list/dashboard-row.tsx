@@ -1,9 +1,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
-import type { DashboardListed } from "../../../../../core/api/dashboards.ts";
-import { ask } from "../../../api/client.ts";
-import { useNotices } from "../../../shared/notices.ts";
+import { type DashboardListed, putDashboardBack, removeDashboard, starDashboard } from "../../../../../core/api/dashboards.ts";
+import { call } from "../../../api/client.ts";
+import { useToasts } from "../../../shared/toasts.ts";
 import { momentText } from "../../../time/moments.ts";
 import { useTime } from "../../../time/time-provider.tsx";
 import { SavedMiniature } from "./board-miniature.tsx";
@@ -12,13 +12,13 @@ import { SavedMiniature } from "./board-miniature.tsx";
 export function DashboardRow({ dashboard: { id, title, description, tags, tiles, changedAtMs, changedBy, starred } }: { dashboard: DashboardListed }): ReactNode {
   const { nowMs } = useTime();
   const queries = useQueryClient();
-  const notice = useNotices();
+  const toast = useToasts();
   const refresh = () => queries.invalidateQueries({ queryKey: ["dashboards"] });
-  const star = useMutation({ mutationFn: () => ask("PUT", `/dashboards/${id}/star`, { starred: !starred }), onSuccess: refresh });
+  const star = useMutation({ mutationFn: () => call(starDashboard, { id }, { starred: !starred }), onSuccess: refresh });
   const remove = useMutation({
-    mutationFn: () => ask("DELETE", `/dashboards/${id}`),
+    mutationFn: () => call(removeDashboard, { id }),
     onSuccess: async () => {
-      notice({ text: `"${title}" was removed.`, action: { words: "Put it back", run: () => void ask("POST", `/dashboards/${id}/back`).then(refresh) }, forMs: 15_000 });
+      toast({ text: `"${title}" was removed.`, action: { words: "Put it back", run: () => void call(putDashboardBack, { id }).then(refresh) }, forMs: 15_000 });
       await refresh();
     },
   });

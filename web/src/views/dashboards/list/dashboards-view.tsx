@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
-import type { DashboardListed, DashboardView } from "../../../../../core/api/dashboards.ts";
+import { type DashboardListed, makeDashboard } from "../../../../../core/api/dashboards.ts";
 import { emptyDashboard } from "../../../../../core/dashboards/dashboard.ts";
-import { ask } from "../../../api/client.ts";
+import { call } from "../../../api/client.ts";
 import { dashboardsQuery } from "../../../api/queries.ts";
 import { DashboardRow } from "./dashboard-row.tsx";
 import { ImportForm } from "./import-form.tsx";
@@ -24,7 +24,7 @@ export function DashboardsView(): ReactNode {
   const [title, setTitle] = useState("");
   const [open, setOpen] = useState<"file" | "wall" | null>(null);
   const make = useMutation({
-    mutationFn: () => ask<DashboardView>("POST", "/dashboards", { document: emptyDashboard(title.trim()) }),
+    mutationFn: () => call(makeDashboard, {}, { document: emptyDashboard(title.trim()) }),
     onSuccess: async ({ id }) => {
       await queries.invalidateQueries({ queryKey: ["dashboards"] });
       void navigate(`/dashboards/${id}`);

@@ -1,12 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
-import type { DashboardView } from "../../../../../core/api/dashboards.ts";
+import { makeDashboard } from "../../../../../core/api/dashboards.ts";
 import { mostListedValues } from "../../../../../core/api/counters.ts";
 import type { Dashboard } from "../../../../../core/dashboards/dashboard.ts";
 import { matched, type Matches, matchKey, missingHere } from "../../../../../core/dashboards/match-here.ts";
 import { type ReadFile, readDashboardFile } from "../../../../../core/dashboards/read-file.ts";
-import { ask } from "../../../api/client.ts";
+import { call } from "../../../api/client.ts";
 import { countersQuery } from "../../../api/queries.ts";
 import { SelectPart } from "../../../sentence/select-part.tsx";
 
@@ -18,7 +18,7 @@ export function ImportForm({ onClose }: { onClose: () => void }): ReactNode {
   const [matches, setMatches] = useState<Matches>({});
   const found = useMemo(() => (text.trim() === "" ? undefined : tried(text)), [text]);
   const take = useMutation({
-    mutationFn: (document: Dashboard) => ask<DashboardView>("POST", "/dashboards", { document }),
+    mutationFn: (document: Dashboard) => call(makeDashboard, {}, { document }),
     onSuccess: async ({ id }) => {
       await queries.invalidateQueries({ queryKey: ["dashboards"] });
       void navigate(`/dashboards/${id}`);

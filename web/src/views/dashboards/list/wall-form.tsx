@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { readyMade } from "../../../../../core/dashboards/ready-made.ts";
-import { shortestTurnSeconds, usualTurnSeconds } from "../../../../../core/dashboards/wall.ts";
+import { shortestTurnSeconds, defaultTurnSeconds } from "../../../../../core/dashboards/wall.ts";
 import { countersQuery, dashboardsQuery } from "../../../api/queries.ts";
 import { searchOfWall } from "../wall/wall-address.ts";
 
@@ -14,7 +14,7 @@ export function WallForm({ onClose }: { onClose: () => void }): ReactNode {
   const names = new Set(useQuery(countersQuery).data?.map(({ name }) => name));
   const all = [...own.map(({ id, title }) => ({ key: String(id), title })), ...readyMade.filter(({ needs }) => needs.every((name) => names.has(name))).map(({ id, document }) => ({ key: `ready:${id}`, title: `${document.title} (ready-made)` }))];
   const [show, setShow] = useState<readonly string[]>([]);
-  const [every, setEvery] = useState(usualTurnSeconds);
+  const [every, setEvery] = useState(defaultTurnSeconds);
   const [night, setNight] = useState<{ from: number; to: number } | null>(null);
   const address = `/wall?${searchOfWall({ show, everySeconds: every, night }).toString()}`;
   const hour = (label: string, value: number, set: (hour: number) => void) => (
@@ -38,7 +38,7 @@ export function WallForm({ onClose }: { onClose: () => void }): ReactNode {
         </ul>
       </fieldset>
       <p className="mt-2 leading-8">
-        Each for <input aria-label="seconds for each" type="number" min={shortestTurnSeconds} max={3600} value={every} onChange={(event) => setEvery(Math.max(shortestTurnSeconds, Number(event.target.value) || usualTurnSeconds))} className="figure w-20 !py-0" /> s.{" "}
+        Each for <input aria-label="seconds for each" type="number" min={shortestTurnSeconds} max={3600} value={every} onChange={(event) => setEvery(Math.max(shortestTurnSeconds, Number(event.target.value) || defaultTurnSeconds))} className="figure w-20 !py-0" /> s.{" "}
         <label><input type="checkbox" className="mr-1.5 accent-act" checked={night !== null} onChange={(event) => setNight(event.target.checked ? { from: 20, to: 7 } : null)} />night theme by hour</label>
         {night && <>, from {hour("night begins", night.from, (from) => setNight({ ...night, from }))} to {hour("night ends", night.to, (to) => setNight({ ...night, to }))}</>}
       </p>

@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
 import { passedLimit } from "../../../../../core/dashboards/limits.ts";
-import { usualMost } from "../../../../../core/dashboards/meters.ts";
+import { defaultMost } from "../../../../../core/dashboards/meters.ts";
 import type { ShownFigures } from "../../../../../core/dashboards/shown-figures.ts";
 import { present } from "../../../../../core/units/present.ts";
 import { Signal } from "../../../ui/signal.tsx";
@@ -9,7 +9,7 @@ import { Signal } from "../../../ui/signal.tsx";
 /** Rows by their first figure, the highest first, each with its length beside the longest. */
 export function TopRows({ tile, figures }: { tile: Tile; figures: ShownFigures }): ReactNode {
   const unit = tile.meter?.unit ?? figures.columns[0]?.unit ?? "1";
-  const most = tile.most ?? usualMost;
+  const most = tile.most ?? defaultMost;
   const sorted = [...figures.rows].sort((a, b) => (b.values[0] ?? Number.NEGATIVE_INFINITY) - (a.values[0] ?? Number.NEGATIVE_INFINITY));
   const rows = sorted.slice(0, most);
   const longest = Math.max(...rows.map(({ values }) => values[0] ?? 0), Number.MIN_VALUE);

@@ -1,6 +1,7 @@
+import { endQuietTime } from "../../../core/api/quiet.ts";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { ask } from "../api/client.ts";
+import { call } from "../api/client.ts";
 import { alertingQuery } from "../api/queries.ts";
 import { momentText } from "../time/moments.ts";
 import { useTime } from "../time/time-provider.tsx";
@@ -10,11 +11,11 @@ import { SectionLink } from "../time/section-link.tsx";
 const longMs = 600_000;
 
 /** On every page: that all alerting is quiet, by whom and until when; whom messages do not reach; rules that cannot be checked. */
-export function AlertingNotice(): ReactNode {
+export function AlertingBanner(): ReactNode {
   const { nowMs } = useTime();
   const queries = useQueryClient();
   const alerting = useQuery(alertingQuery).data;
-  const end = useMutation({ mutationFn: (id: number) => ask("DELETE", `/quiet-times/${id}`), onSuccess: () => queries.invalidateQueries() });
+  const end = useMutation({ mutationFn: (id: number) => call(endQuietTime, { id }), onSuccess: () => queries.invalidateQueries() });
   if (!alerting) return null;
   const { allQuiet, failingRecipients, failingRules } = alerting;
   const failing = failingRecipients.filter(({ sinceMs }) => nowMs - sinceMs >= longMs);

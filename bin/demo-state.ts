@@ -1,5 +1,5 @@
 import type { Database } from "../server/db/pool.ts";
-import { pastSeconds } from "./sample-past.ts";
+import { pastSeconds } from "./demo-past.ts";
 
 /** How far the sample world's past has been written. */
 export interface WorldState {

@@ -1,11 +1,11 @@
 import { expect, test } from "vitest";
 import { seeded } from "../testing/random.ts";
-import { absentHigh, absentLow, packFrame, plainFrame, readFrameLane, readFrameTimes, viewFrame } from "./frame-block.ts";
+import { absentHigh, absentLow, packRowBlock, plainRowBlock, readRowBlockLane, readRowBlockTimes, viewRowBlock } from "./row-block.ts";
 import { bitsOf, doubleOf } from "./testing/doubles.ts";
 
 const absent = doubleOf((BigInt(absentHigh) << 32n) | BigInt(absentLow));
 
-test.each(["plain", "packed"])("lanes of a %s frame come back one by one, with the rows that they have (seed 12)", (form) => {
+test.each(["plain", "packed"])("lanes of a %s row block come back one by one, with the rows that they have (seed 12)", (form) => {
   const random = seeded(12);
   const stride = 64;
   const rows = 61;
@@ -22,19 +22,19 @@ test.each(["plain", "packed"])("lanes of a %s frame come back one by one, with t
     }
   });
   const times = Float64Array.from({ length: stride }, (_, i) => 1.7e12 + i * 5000);
-  const frame = viewFrame(form === "packed" ? packFrame(plainFrame(times, rows, matrix, share.length, stride)) : plainFrame(times, rows, matrix, share.length, stride));
-  expect(frame.bytes.buffer).toBeInstanceOf(SharedArrayBuffer);
-  expect(frame.rows).toBe(rows);
+  const rowBlock = viewRowBlock(form === "packed" ? packRowBlock(plainRowBlock(times, rows, matrix, share.length, stride)) : plainRowBlock(times, rows, matrix, share.length, stride));
+  expect(rowBlock.bytes.buffer).toBeInstanceOf(SharedArrayBuffer);
+  expect(rowBlock.rows).toBe(rows);
   const time = new Float64Array(rows + 1);
-  readFrameTimes(frame, time, 1);
+  readRowBlockTimes(rowBlock, time, 1);
   expect([...time.subarray(1)]).toEqual([...times.subarray(0, rows)]);
   const places = new Uint16Array(64);
   share.forEach((_, lane) => {
     const value = new Float64Array(rows);
-    const count = readFrameLane(frame, lane, value, 0, places);
+    const count = readRowBlockLane(rowBlock, lane, value, 0, places);
     const expected = [...matrix.subarray(lane * stride, lane * stride + rows)].map((v, i) => [i, v] as const).filter(([i]) => bitsOf(matrix.subarray(lane * stride + i, lane * stride + i + 1))[0] !== bitsOf(Float64Array.of(absent))[0]);
     expect([...value.subarray(0, count)]).toEqual(expected.map(([, v]) => v));
     if (count < rows) expect([...places.subarray(0, count)]).toEqual(expected.map(([i]) => i));
   });
-  expect(() => readFrameLane(frame, 6, new Float64Array(64), 0, places)).toThrow("the frame has no lane 6");
+  expect(() => readRowBlockLane(rowBlock, 6, new Float64Array(64), 0, places)).toThrow("the row block has no lane 6");
 });

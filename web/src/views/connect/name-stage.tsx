@@ -2,9 +2,9 @@ import type { UseMutationResult } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { IntervalField } from "../../shared/sources/interval-field.tsx";
 import { problemWords } from "../../shared/sources/problem-words.ts";
-import { Step } from "../../shared/sources/step.tsx";
+import { Stage } from "../../shared/sources/stage.tsx";
 
-interface NameStepProps {
+interface NameStageProps {
   readonly name: string;
   readonly onName: (name: string) => void;
   readonly seconds: number;
@@ -19,10 +19,10 @@ interface NameStepProps {
 }
 
 /** The last step of connecting: a name, the interval with its cost, and the button. */
-export function NameStep({ name, onName, seconds, onSeconds, series, tookMs, save, disabled = false, children }: NameStepProps): ReactNode {
+export function NameStage({ name, onName, seconds, onSeconds, series, tookMs, save, disabled = false, children }: NameStageProps): ReactNode {
   return (
     <>
-      <div className="pt-6"><Step n={4} words="What do you call it, and how often is it asked?" /></div>
+      <div className="pt-6"><Stage n={4} words="What do you call it, and how often is it asked?" /></div>
       <div className="flex flex-wrap items-start gap-4">
         <label>call it <input required maxLength={100} value={name} onChange={(event) => onName(event.target.value)} className="ml-1 w-52" /></label>
         {children}

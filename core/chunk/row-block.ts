@@ -3,7 +3,7 @@ import { readIntegers, writeIntegers } from "./integers.ts";
 import { readValues, writeValues } from "./values.ts";
 
 /**
- * A frame: some rows (answers) of lanes (series) that share their times, in memory only, shared with worker threads. It is plain while memory allows
+ * A row block: some rows (answers) of lanes (series) that share their times, in memory only, shared with worker threads. It is plain while memory allows
  * (8 bytes a sample, read at the speed of memory), packed afterwards (1 to 3 bytes); lanes are packed one by one, so that one can be read alone.
  *
  * Plain: rows, lanes, 1, what all values are (0: some are absent; 1: none is; 2: none is NaN either; 32-bit words); the times; the lanes' values one after the other, as float64.
@@ -12,7 +12,7 @@ import { readValues, writeValues } from "./values.ts";
  */
 const laneIs = { full: 0, empty: 1, partial: 2 } as const;
 
-/** The bit pattern that stands for "no value" in an open frame: a quiet NaN that no computation makes. A sample with this very pattern must be kept elsewhere. */
+/** The bit pattern that stands for "no value" in an open row block: a quiet NaN that no computation makes. A sample with this very pattern must be kept elsewhere. */
 export const absentHigh = 0x7ffcdead;
 export const absentLow = 0xbeef7373;
 
@@ -20,16 +20,16 @@ const out = new BlockWriter();
 const reader = new BlockReader(new Uint8Array(0));
 let present = new Float64Array(64);
 
-/** A plain frame of `rows` rows: lane `k` has its values at `matrix[k * stride ..]`. */
-export function plainFrame(timeMs: Float64Array, rows: number, matrix: Float64Array, lanes: number, stride: number): Uint8Array {
-  const frame = new Uint8Array(new SharedArrayBuffer(16 + (rows + lanes * rows) * 8));
-  const numbers = new Float64Array(frame.buffer, 16);
+/** A plain row block of `rows` rows: lane `k` has its values at `matrix[k * stride ..]`. */
+export function plainRowBlock(timeMs: Float64Array, rows: number, matrix: Float64Array, lanes: number, stride: number): Uint8Array {
+  const rowBlock = new Uint8Array(new SharedArrayBuffer(16 + (rows + lanes * rows) * 8));
+  const numbers = new Float64Array(rowBlock.buffer, 16);
   numbers.set(timeMs.subarray(0, rows));
   if (stride === rows) numbers.set(matrix.subarray(0, lanes * rows), rows);
   else for (let k = 0; k < lanes; k++) numbers.set(matrix.subarray(k * stride, k * stride + rows), rows + k * rows);
-  const words = new Uint32Array(frame.buffer);
+  const words = new Uint32Array(rowBlock.buffer);
   words.set([rows, lanes, 1, hasNaN(numbers, rows) ? (hasAbsent(words, 4 + rows * 2) ? 0 : 1) : 2]);
-  return frame;
+  return rowBlock;
 }
 
 function hasNaN(numbers: Float64Array, from: number): boolean {
@@ -42,15 +42,15 @@ function hasAbsent(words: Uint32Array, from: number): boolean {
   return false;
 }
 
-/** Packs a plain frame. */
-export function packFrame(plain: Uint8Array): Uint8Array {
-  const { rows, words, numbers } = viewFrame(plain);
+/** Packs a plain row block. */
+export function packRowBlock(plain: Uint8Array): Uint8Array {
+  const { rows, words, numbers } = viewRowBlock(plain);
   const values = (numbers as Float64Array).subarray(rows);
-  return writeFrame((numbers as Float64Array).subarray(0, rows), rows, values, words[1] as number, rows);
+  return writeRowBlock((numbers as Float64Array).subarray(0, rows), rows, values, words[1] as number, rows);
 }
 
 /** Packs `rows` rows: lane `k` has its values at `matrix[k * stride ..]`. */
-function writeFrame(timeMs: Float64Array, rows: number, matrix: Float64Array, lanes: number, stride: number): Uint8Array {
+function writeRowBlock(timeMs: Float64Array, rows: number, matrix: Float64Array, lanes: number, stride: number): Uint8Array {
   if (present.length < rows) present = new Float64Array(rows);
   const bits = new Uint32Array(matrix.buffer, matrix.byteOffset, matrix.length * 2);
   const starts = new Uint32Array(lanes + 4);
@@ -73,10 +73,10 @@ function writeFrame(timeMs: Float64Array, rows: number, matrix: Float64Array, la
     else writePartial(bits, matrix, at, rows, count);
   }
   starts[lanes + 3] = starts.byteLength + out.length;
-  const frame = new Uint8Array(new SharedArrayBuffer(starts.byteLength + out.length));
-  frame.set(new Uint8Array(starts.buffer));
-  frame.set(out.finish(), starts.byteLength);
-  return frame;
+  const rowBlock = new Uint8Array(new SharedArrayBuffer(starts.byteLength + out.length));
+  rowBlock.set(new Uint8Array(starts.buffer));
+  rowBlock.set(out.finish(), starts.byteLength);
+  return rowBlock;
 }
 
 function writePartial(bits: Uint32Array, matrix: Float64Array, at: number, rows: number, count: number): void {
@@ -100,35 +100,35 @@ function writePartial(bits: Uint32Array, matrix: Float64Array, at: number, rows:
   writeValues(out, present, 0, count);
 }
 
-/** A frame that is being read. */
-export interface FrameView {
+/** A row block that is being read. */
+export interface RowBlockView {
   readonly bytes: Uint8Array;
   readonly words: Uint32Array;
   readonly rows: number;
-  /** Of a plain frame: its times, then its lanes. */
+  /** Of a plain row block: its times, then its lanes. */
   readonly numbers: Float64Array | undefined;
-  /** Of a plain frame: no value is absent or NaN. */
+  /** Of a plain row block: no value is absent or NaN. */
   readonly allNumbers: boolean;
 }
 
-/** Opens a frame for reading lanes. */
-export function viewFrame(bytes: Uint8Array): FrameView {
+/** Opens a row block for reading lanes. */
+export function viewRowBlock(bytes: Uint8Array): RowBlockView {
   const words = new Uint32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength >>> 2);
   return { bytes, words, rows: words[0] as number, numbers: words[2] === 1 ? new Float64Array(bytes.buffer, bytes.byteOffset + 16) : undefined, allNumbers: words[2] === 1 && words[3] === 2 };
 }
 
 /** Reads the times into `into[at..at + rows)`. */
-export function readFrameTimes({ bytes, words, rows, numbers }: FrameView, into: Float64Array, at: number): void {
+export function readRowBlockTimes({ bytes, words, rows, numbers }: RowBlockView, into: Float64Array, at: number): void {
   if (numbers) into.set(numbers.subarray(0, rows), at);
   else readIntegers(reader.open(bytes, ((words[1] as number) + 4) * 4), into, at, rows);
 }
 
 /**
- * Reads a lane into `into[at..]` and answers how many rows it has: where that is fewer than the frame's rows, their numbers
+ * Reads a lane into `into[at..]` and answers how many rows it has: where that is fewer than the row block's rows, their numbers
  * are put into `rowNumbers`.
  */
-export function readFrameLane({ bytes, words, rows, numbers }: FrameView, lane: number, into: Float64Array, at: number, rowNumbers: Uint16Array): number {
-  if (lane >= (words[1] as number)) throw new BlockError(`the frame has no lane ${lane}`, 4);
+export function readRowBlockLane({ bytes, words, rows, numbers }: RowBlockView, lane: number, into: Float64Array, at: number, rowNumbers: Uint16Array): number {
+  if (lane >= (words[1] as number)) throw new BlockError(`the row block has no lane ${lane}`, 4);
   if (numbers) return words[3] !== 0 ? copyLane(numbers, rows + lane * rows, rows, into, at) : copyPresent(numbers, words, rows + lane * rows, rows, into, at, rowNumbers);
   reader.open(bytes, words[lane + 3] as number, words[lane + 4] as number);
   const kind = reader.byte();

@@ -2,9 +2,9 @@ import { type ReactNode, useCallback, useRef, useState } from "react";
 import type { LiveMessage } from "../api/live-stream.ts";
 import { useLiveMessages } from "../api/live-provider.tsx";
 import { incidentText } from "../../../core/rules/incident-text.ts";
-import { type Notice, NoticesContext } from "../shared/notices.ts";
+import { type Toast, ToastsContext } from "../shared/toasts.ts";
 import { Signal } from "../ui/signal.tsx";
-import { tellDesktop } from "./desktop-notices.ts";
+import { tellDesktop } from "./desktop-notifications.ts";
 import { useMissed } from "./use-missed.ts";
 import { useGo } from "../time/use-go.ts";
 import { exactClockTime } from "../time/moments.ts";
@@ -12,17 +12,17 @@ import { exactClockTime } from "../time/moments.ts";
 const mostShown = 4;
 
 /** Shows what happens, wherever the person is: incidents as the server tells of them, and what the application says itself. */
-export function NoticesProvider({ children }: { children: ReactNode }): ReactNode {
-  const [shown, setShown] = useState<readonly (Notice & { readonly id: number; readonly atMs: number })[]>([]);
+export function ToastsProvider({ children }: { children: ReactNode }): ReactNode {
+  const [shown, setShown] = useState<readonly (Toast & { readonly id: number; readonly atMs: number })[]>([]);
   const goTo = useGo();
   const go = useRef(goTo);
   go.current = goTo;
-  const close = useCallback((id: number) => setShown((before) => before.filter((notice) => notice.id !== id)), []);
+  const close = useCallback((id: number) => setShown((before) => before.filter((toast) => toast.id !== id)), []);
   const show = useCallback(
-    (notice: Notice) => {
+    (toast: Toast) => {
       const id = nextId++;
-      setShown((before) => [...before.slice(-mostShown + 1), { ...notice, id, atMs: Date.now() }]);
-      if (notice.forMs !== undefined) setTimeout(() => close(id), notice.forMs);
+      setShown((before) => [...before.slice(-mostShown + 1), { ...toast, id, atMs: Date.now() }]);
+      if (toast.forMs !== undefined) setTimeout(() => close(id), toast.forMs);
     },
     [close],
   );
@@ -42,11 +42,11 @@ export function NoticesProvider({ children }: { children: ReactNode }): ReactNod
   );
   useMissed(show, goTo);
   return (
-    <NoticesContext value={show}>
+    <ToastsContext value={show}>
       {children}
       <section aria-label="Notices" aria-live="polite" className="fixed right-4 bottom-32 z-30 flex w-80 max-w-[calc(100vw-2rem)] flex-col gap-2">
         {shown.map(({ id, text, signal, action, atMs }) => (
-          <div key={id} data-notice className={`border bg-paper p-3 ${signal?.of === "raised" ? (signal.severity === "urgent" ? "border-double border-4 border-urgent" : "border-notice") : "border-hairline"}`}>
+          <div key={id} data-toast className={`border bg-paper p-3 ${signal?.of === "raised" ? (signal.severity === "urgent" ? "border-double border-4 border-urgent" : "border-notice") : "border-hairline"}`}>
             <p className="flex gap-2">
               {signal && <span className="pt-1"><Signal of={signal.of} severity={signal.severity} /></span>}
               <span>{text}</span>
@@ -65,7 +65,7 @@ export function NoticesProvider({ children }: { children: ReactNode }): ReactNod
           </div>
         ))}
       </section>
-    </NoticesContext>
+    </ToastsContext>
   );
 }
 

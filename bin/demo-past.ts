@@ -23,7 +23,7 @@ import { StreamEngine, streamPage } from "../standins/devices/stream-host.ts";
 import { vaultPage } from "../standins/devices/vault-page.ts";
 import { PlayoutFiles } from "../standins/playout/playout-files.ts";
 import type { World } from "../standins/world/world.ts";
-import { containersDevice, gateNumbers, snmpModulesOf, type WorldSource } from "./sample-sources.ts";
+import { containersDevice, gateNumbers, snmpModulesOf, type WorldSource } from "./demo-sources.ts";
 
 const hour = 3600;
 const day = 24 * hour;

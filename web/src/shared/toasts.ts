@@ -2,7 +2,7 @@ import { createContext, useContext } from "react";
 import type { Severity } from "../../../core/rules/rule.ts";
 
 /** What the application tells a person at the edge of the page, for a while or until it is closed. */
-export interface Notice {
+export interface Toast {
   readonly text: string;
   readonly signal?: { readonly of: "raised" | "quiet"; readonly severity: Severity };
   /** What can be done about it. */
@@ -12,10 +12,10 @@ export interface Notice {
 }
 
 /** How a notice is shown; the frame provides it. */
-export const NoticesContext = createContext<((notice: Notice) => void) | undefined>(undefined);
+export const ToastsContext = createContext<((toast: Toast) => void) | undefined>(undefined);
 
-export function useNotices(): (notice: Notice) => void {
-  const show = useContext(NoticesContext);
-  if (!show) throw new Error("useNotices needs a provider of notices above it");
+export function useToasts(): (toast: Toast) => void {
+  const show = useContext(ToastsContext);
+  if (!show) throw new Error("useToasts needs a provider of toasts above it");
   return show;
 }

@@ -13,10 +13,10 @@ import type { PageIntake, SeriesReader } from "../server/sources/source-run.ts";
 import type { DevicePorts, WorldSender } from "../standins/serve-world.ts";
 import { World } from "../standins/world/world.ts";
 import type { PastPart, PastStretch } from "./past-worker.ts";
-import { type WorldSource, worldMachines, worldSources } from "./sample-sources.ts";
-import { makeSampleDashboard } from "./sample-dashboard.ts";
-import { readWorldState, type WorldState, writeWorldState } from "./sample-state.ts";
-import { pastSeconds } from "./sample-past.ts";
+import { type WorldSource, worldMachines, worldSources } from "./demo-sources.ts";
+import { makeSampleDashboard } from "./demo-dashboard.ts";
+import { readWorldState, type WorldState, writeWorldState } from "./demo-state.ts";
+import { pastSeconds } from "./demo-past.ts";
 import type { SendersStart } from "./world-worker.ts";
 
 const senders: readonly WorldSender[] = ["hive", "vault", "stream", "desk"];
@@ -27,7 +27,7 @@ interface MirroredReader extends SeriesReader {
 }
 
 /** Runs the stand-ins on a thread of their own, makes their sources, and has the past written on another thread. */
-export class SampleWorld {
+export class DemoWorld {
   readonly #server: RunningServer;
   readonly #offsetSeconds: number;
   readonly #log: Logger;

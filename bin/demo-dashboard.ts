@@ -1,6 +1,6 @@
 import { type Dashboard, emptyDashboard, type Tile } from "../core/dashboards/dashboard.ts";
 import type { Sentence } from "../core/reading/document.ts";
-import { filesystemUsed, memoryUsed, poolUsed, processorBusy } from "../core/reading/usual-readings.ts";
+import { filesystemUsed, memoryUsed, poolUsed, processorBusy } from "../core/reading/common-readings.ts";
 import { insertDashboard } from "../server/dashboards/dashboard-rows.ts";
 import type { Database } from "../server/db/pool.ts";
 

@@ -3,7 +3,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import type { SampleView } from "../core/api/sample.ts";
+import type { DemoView } from "../core/api/demo.ts";
 import type { SourceView } from "../core/api/sources.ts";
 import { type TestDatabase, testDatabase } from "../server/testing/test-database.ts";
 import { axeFindings } from "./support/axe.mjs";
@@ -17,7 +17,7 @@ let server: Awaited<ReturnType<typeof startServerProcess>>;
 let browser: Awaited<ReturnType<typeof openBrowser>>;
 let driver: WebDriver;
 const start = () => startServerProcess(db.url, { demo: true, env: { NUBREL_DATA_FOLDER: folder, NUBREL_KEY_FILE: join(folder, "secrets.key") } });
-const sample = async (): Promise<SampleView> => (await fetch(`${server.address}/api/sample`)).json() as Promise<SampleView>;
+const sample = async (): Promise<DemoView> => (await fetch(`${server.address}/api/sample`)).json() as Promise<DemoView>;
 const ask = <T>(method: string, path: string, body?: unknown): Promise<T> =>
   driver.executeAsyncScript("const [m, p, b, done] = arguments; fetch('/api' + p, { method: m, headers: { 'content-type': 'application/json' }, body: b ? JSON.stringify(b) : undefined }).then((r) => r.json()).then(done)", method, path, body ?? null);
 const type = async (label: string, value: string) => (await byCss(driver, `[aria-label="${label}"]`)).sendKeys(Key.chord(Key.CONTROL, "a"), value);
@@ -39,7 +39,7 @@ afterAll(async () => {
 describe("the first look", () => {
   test("the sign-in page says who may sign in, and that it is the sample world", async () => {
     await driver.get(server.address);
-    expect(await (await byCss(driver, "[data-sample]")).getText()).toMatch(/sample world.*made up.*Ines.*kestrel on the quay/s);
+    expect(await (await byCss(driver, "[data-demo]")).getText()).toMatch(/sample world.*made up.*Ines.*kestrel on the quay/s);
     await fill(driver, "Name", "Ines");
     await fill(driver, "Password", "kestrel on the quay");
     await press(driver, byText(driver, "button", "Sign in"));

@@ -4,7 +4,7 @@ import { healthQuery } from "../api/queries.ts";
 import { SectionLink } from "../time/section-link.tsx";
 
 /** Says on every page that the server's clock is not believed. */
-export function ClockNotice(): ReactNode {
+export function ClockBanner(): ReactNode {
   const health = useQuery(healthQuery).data;
   if (health?.clockBelieved !== false) return null;
   return (

@@ -8,7 +8,7 @@ import { SectionLink } from "../time/section-link.tsx";
 import { useAway } from "./use-away.ts";
 
 /** Says on every page that the server, its database or its live stream is away, and since when. */
-export function AwayNotice(): ReactNode {
+export function AwayBanner(): ReactNode {
   const away = useAway();
   const queries = useQueryClient();
   const lost = away?.kind === "server";

@@ -1,0 +1,27 @@
+import * as alerting from "./alerting.ts";
+import * as briefing from "./briefing.ts";
+import * as condition from "./condition.ts";
+import * as costs from "./costs.ts";
+import * as counters from "./counters.ts";
+import * as dashboards from "./dashboards.ts";
+import * as events from "./events.ts";
+import * as incidents from "./incidents.ts";
+import * as machines from "./machines.ts";
+import * as messages from "./messages.ts";
+import * as people from "./people.ts";
+import * as quiet from "./quiet.ts";
+import * as readings from "./readings.ts";
+import * as rules from "./rules.ts";
+import * as sample from "./demo.ts";
+import * as sources from "./sources.ts";
+import * as tokens from "./tokens.ts";
+import * as transport from "./transport.ts";
+import * as windowsCounters from "./windows-counters.ts";
+import type { Route } from "./route.ts";
+
+const subjects: readonly Readonly<Record<string, unknown>>[] = [alerting, briefing, condition, costs, counters, dashboards, events, incidents, machines, messages, people, quiet, readings, rules, sample, sources, tokens, transport, windowsCounters];
+
+const isRoute = (value: unknown): value is Route => typeof value === "object" && value !== null && "method" in value && "path" in value;
+
+/** Every route by its name; names are their own over all subjects. */
+export const everyRoute: ReadonlyMap<string, Route> = new Map(subjects.flatMap((subject) => Object.entries(subject).filter((entry): entry is [string, Route] => isRoute(entry[1]))));

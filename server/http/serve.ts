@@ -1,0 +1,72 @@
+import type { Request, RequestHandler, Response, Router } from "express";
+import type Joi from "joi";
+import type { AnswerOf, ParamsOf, Route } from "../../core/api/route.ts";
+import { checked } from "./checked.ts";
+import { idParameter } from "./id-parameter.ts";
+
+/** A question as it came, checked. */
+export interface Asked<R, Body, Query> {
+  readonly params: ParamsOf<R>;
+  readonly body: Body;
+  readonly query: Query;
+  readonly request: Request;
+  readonly response: Response;
+}
+
+/** What a route takes and who may ask it. */
+export interface Checks<Body, Query> {
+  readonly body?: Joi.Schema<Body>;
+  readonly query?: Joi.Schema<Query>;
+  /** Refuses whom the answer is not for. */
+  readonly guard?: RequestHandler;
+}
+
+/** A handler answers this where it has written the answer itself, such as line by line. */
+export const sent = { isSent: true } as const;
+
+/** What a handler gives: nothing where the route answers nothing. */
+// biome-ignore lint/suspicious/noConfusingVoidType: it stands for what a handler returns
+type Given<R> = AnswerOf<R> extends undefined ? void : AnswerOf<R>;
+
+/** A route as it is served, for what describes all of them. */
+export interface Served {
+  readonly route: Route;
+  readonly body: Joi.Schema | undefined;
+  readonly query: Joi.Schema | undefined;
+}
+
+const servedBy = new WeakMap<Router, Served[]>();
+
+/** What a router serves, in the order in which it is looked through. */
+export const servedOf = (router: Router): readonly Served[] => servedBy.get(router) ?? [];
+
+/** Has a router answer a route: its parameters, body and query are checked before, and what the handler gives is the answer. Throws Problem for what does not fit. */
+export function serve<R extends Route, Body = undefined, Query = undefined>(
+  router: Router,
+  route: R,
+  checks: Checks<Body, Query>,
+  handler: (asked: Asked<R, Body, Query>) => Given<R> | typeof sent | Promise<Given<R> | typeof sent>,
+): void {
+  const all = servedBy.get(router) ?? [];
+  servedBy.set(router, all);
+  all.push({ route, body: checks.body, query: checks.query });
+  const what = thingOf(route.path);
+  const names = [...route.path.matchAll(/:(\w+)/g)].map(([, name]) => name as string);
+  const answer: RequestHandler = async (request, response) => {
+    const params = Object.fromEntries(names.map((name) => [name, name === "id" ? idParameter(request, what) : request.params[name]])) as ParamsOf<R>;
+    const body = (checks.body ? checked(checks.body, request.body) : undefined) as Body;
+    const query = (checks.query ? checked(checks.query, request.query) : undefined) as Query;
+    const given = await handler({ params, body, query, request, response });
+    if (given === sent) return;
+    if (route.status === 204) response.status(204).end();
+    else response.status(route.status).json(given);
+  };
+  const handlers = checks.guard ? [checks.guard, answer] : [answer];
+  router[route.method.toLowerCase() as Lowercase<Route["method"]>](route.path, ...handlers);
+}
+
+/** What the number in a path is of, in words: a "rule" in "/rules/:id". */
+function thingOf(path: string): string {
+  const before = /\/([\w-]+)\/:id/.exec(path)?.[1] ?? "";
+  return (before.endsWith("ies") ? before : before.replace(/s$/, "")).replaceAll("-", " ");
+}
