@@ -33,7 +33,10 @@ const floorsOf = (root, floors) =>
         severity: "error",
         comment: `${root}/${room} imports only its own folder and floors below it.`,
         from: { path: `^${root}/${room}/`, pathNot: onlyTests },
-        to: { path: [`^${root}/(${above.join("|")})/`, `^${root}/[^/]+\\.tsx?$`], pathNot: `^${root}/(config|version|project-root|log-book|foreseen)\\.ts$` },
+        to: {
+          path: [`^${root}/(${above.join("|")})/`, `^${root}/[^/]+\\.tsx?$`],
+          pathNot: `^${root}/(config|version|project-root|log-book|foreseen)\\.ts$`,
+        },
       };
     }),
   );
@@ -49,10 +52,35 @@ module.exports = {
       from: { path: "^web/src/views/([^/]+)/" },
       to: { path: "^web/src/views/", pathNot: "^web/src/views/$1/" },
     },
-    { name: "core-alone", severity: "error", comment: "core/ knows no interface, no I/O and no database.", from: { path: "^core/", pathNot: onlyTests }, to: { path: "^(server|web|bin|scripts|standins|bench|e2e)/" } },
-    { name: "no-circle", severity: "error", comment: "No file reaches itself, by types either.", from: { pathNot: onlyTests }, to: { circular: true } },
-    { name: "no-folder-circle", severity: "error", comment: "No folder of core imports one that imports it back.", scope: "folder", from: { path: "^core/" }, to: { circular: true } },
-    { name: "no-tests-in-product", severity: "error", comment: "The product does not import what serves only tests.", from: { path: "^(core|server|web)/", pathNot: onlyTests }, to: { path: onlyTests } },
+    {
+      name: "core-alone",
+      severity: "error",
+      comment: "core/ knows no interface, no I/O and no database.",
+      from: { path: "^core/", pathNot: onlyTests },
+      to: { path: "^(server|web|bin|scripts|standins|bench|e2e)/" },
+    },
+    {
+      name: "no-circle",
+      severity: "error",
+      comment: "No file reaches itself, by types either.",
+      from: { pathNot: onlyTests },
+      to: { circular: true },
+    },
+    {
+      name: "no-folder-circle",
+      severity: "error",
+      comment: "No folder of core imports one that imports it back.",
+      scope: "folder",
+      from: { path: "^core/" },
+      to: { circular: true },
+    },
+    {
+      name: "no-tests-in-product",
+      severity: "error",
+      comment: "The product does not import what serves only tests.",
+      from: { path: "^(core|server|web)/", pathNot: onlyTests },
+      to: { path: onlyTests },
+    },
   ],
   options: {
     doNotFollow: { path: "node_modules" },

@@ -3,9 +3,30 @@ import { defineConfig } from "vitest/config";
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: "unit", include: ["core/**/*.test.ts", "server/**/*.test.ts", "standins/**/*.test.ts", "web/src/**/*.test.ts", "scripts/**/*.test.ts"], exclude: ["**/*.db.test.ts", "node_modules/**"], testTimeout: 30_000 } },
+      {
+        test: {
+          name: "unit",
+          include: [
+            "core/**/*.test.ts",
+            "server/**/*.test.ts",
+            "standins/**/*.test.ts",
+            "web/src/**/*.test.ts",
+            "scripts/**/*.test.ts",
+          ],
+          exclude: ["**/*.db.test.ts", "node_modules/**"],
+          testTimeout: 30_000,
+        },
+      },
       { test: { name: "database", include: ["server/**/*.db.test.ts"], testTimeout: 30_000, hookTimeout: 30_000 } },
-      { test: { name: "browser", include: ["e2e/**/*.test.ts"], testTimeout: 120_000, hookTimeout: 120_000, fileParallelism: false } },
+      {
+        test: {
+          name: "browser",
+          include: ["e2e/**/*.test.ts"],
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
+          fileParallelism: false,
+        },
+      },
     ],
   },
 });

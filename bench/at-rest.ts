@@ -4,7 +4,8 @@ import { benchDatabase } from "./bench-database.ts";
 import { mixedSeries } from "./mix.ts";
 import { finish, report } from "./report.ts";
 
-// The engine at rest: twenty sources of a thousand series each answer every 15 s, nobody looks. (Without fetching and parsing, which are not there yet.)
+// The engine at rest: twenty sources of a thousand series each answer every 15 s, nobody looks. (Without fetching and
+// parsing, which are not there yet.)
 const sources = 20;
 const perSource = 1000;
 const everyMs = 15_000;
@@ -28,10 +29,14 @@ for (let round = 0; round < rounds; round++) {
     await store.write(batch);
     const { user, system } = process.cpuUsage(before);
     spentMs += (user + system) / 1000;
-    await new Promise((done) => setTimeout(done, Math.max(0, began + round * everyMs + (source + 1) * (everyMs / sources) - Date.now())));
+    await new Promise((done) =>
+      setTimeout(done, Math.max(0, began + round * everyMs + (source + 1) * (everyMs / sources) - Date.now())),
+    );
   }
 }
-report("20 sources of 1,000 series every 15 s: processor", (spentMs / (rounds * everyMs)) * 100, "% of a core", { atMost: 5 });
+report("20 sources of 1,000 series every 15 s: processor", (spentMs / (rounds * everyMs)) * 100, "% of a core", {
+  atMost: 5,
+});
 report("20 sources of 1,000 series every 15 s: memory", process.memoryUsage().rss / 1e6, "MB", { atMost: 250 });
 await store.close();
 await database.end();

@@ -18,6 +18,9 @@ export async function walOf(database: Database, work: () => Promise<unknown>): P
   await database.query("checkpoint");
   const before = await database.query<{ lsn: string }>("select pg_current_wal_insert_lsn() as lsn");
   await work();
-  const after = await database.query<{ bytes: number }>("select pg_wal_lsn_diff(pg_current_wal_insert_lsn(), $1::pg_lsn)::float8 as bytes", [before.rows[0]?.lsn]);
+  const after = await database.query<{ bytes: number }>(
+    "select pg_wal_lsn_diff(pg_current_wal_insert_lsn(), $1::pg_lsn)::float8 as bytes",
+    [before.rows[0]?.lsn],
+  );
   return after.rows[0]?.bytes as number;
 }

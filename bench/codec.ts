@@ -20,7 +20,10 @@ const into = new Float64Array(samples);
 const reader = new BlockReader(new Uint8Array(0));
 
 columns.forEach((values, i) => {
-  for (const read of [() => readXorStream(streams[i] as Uint32Array, into, samples), () => readValues(reader.open(blocks[i] as Uint8Array), into, 0, samples)]) {
+  for (const read of [
+    () => readXorStream(streams[i] as Uint32Array, into, samples),
+    () => readValues(reader.open(blocks[i] as Uint8Array), into, 0, samples),
+  ]) {
     into.fill(-1);
     read();
     if (into.some((v, k) => v !== values[k])) throw new Error(`series ${i} does not come back`);
@@ -42,7 +45,20 @@ const all = samples * series;
 const packMs = await msOf(() => columns.map(pack));
 const bytes = blocks.reduce((sum, block) => sum + block.length, 0) / all;
 const xorBytes = streams.reduce((sum, stream) => sum + stream.byteLength, 0) / all;
-report("decode of values against a plain XOR bit stream", ratio, "times", { atLeast: 2.5 }, `${((oursMs * 1e6) / all).toFixed(1)} ns, ${((theirsMs * 1e6) / all).toFixed(1)} ns a value; encode ${((packMs * 1e6) / all).toFixed(0)} ns`);
-// The published scheme's 1.37 bytes a sample on its authors' data (PVLDB 8(12), 2015) include times; ours of this mix are told by the engine's bench.
-report("bytes a value, beside the XOR stream's on the same values", bytes, "B", { atMost: xorBytes }, `${xorBytes.toFixed(2)} B`);
+report(
+  "decode of values against a plain XOR bit stream",
+  ratio,
+  "times",
+  { atLeast: 2.5 },
+  `${((oursMs * 1e6) / all).toFixed(1)} ns, ${((theirsMs * 1e6) / all).toFixed(1)} ns a value; encode ${((packMs * 1e6) / all).toFixed(0)} ns`,
+);
+// The published scheme's 1.37 bytes a sample on its authors' data (PVLDB 8(12), 2015) include times; ours of this mix
+// are told by the engine's bench.
+report(
+  "bytes a value, beside the XOR stream's on the same values",
+  bytes,
+  "B",
+  { atMost: xorBytes },
+  `${xorBytes.toFixed(2)} B`,
+);
 finish();

@@ -8,7 +8,8 @@ import { benchDatabase } from "./bench-database.ts";
 import { finish, median, report } from "./report.ts";
 import { writeWandering } from "./wandering.ts";
 
-// A dashboard of 24 tiles and 240 lines over 24 hours, opened in the product's own interface in a real browser at 1280x800.
+// A dashboard of 24 tiles and 240 lines over 24 hours, opened in the product's own interface in a real browser at
+// 1280x800.
 const tilesInAll = 24;
 const linesEach = 10;
 const rounds = 9;
@@ -25,19 +26,41 @@ await filling.end();
 await database.end();
 
 const kinds: readonly Tile["kind"][] = ["lines", "lines", "stacked", "top", "lines", "meter", "horizon", "table"];
-const tiles = Array.from({ length: tilesInAll }, (_, i): Tile => ({ id: `t${i}`, title: `Tile ${i}`, kind: kinds[i % kinds.length] as Tile["kind"], place: { x: (i % 6) * 2, y: Math.floor(i / 6) * 3, width: 2, height: 3 }, reading: { sentences: { a: { counter: `bench.level.${i}` } } }, meter: { max: 100 } }));
+const tiles = Array.from(
+  { length: tilesInAll },
+  (_, i): Tile => ({
+    id: `t${i}`,
+    title: `Tile ${i}`,
+    kind: kinds[i % kinds.length] as Tile["kind"],
+    place: { x: (i % 6) * 2, y: Math.floor(i / 6) * 3, width: 2, height: 3 },
+    reading: { sentences: { a: { counter: `bench.level.${i}` } } },
+    meter: { max: 100 },
+  }),
+);
 const document: Dashboard = { ...emptyDashboard("Bench"), tiles };
 
 const server = await startServerProcess(url, { env: { NUBREL_GATHER_MS: "3600000" } });
 const browser = await openBrowser({ width: 1280, height: 800 });
 try {
   const { driver } = browser;
-  const inPage = <T>(script: string, ...values: readonly unknown[]): Promise<T> => driver.executeAsyncScript(`const done = arguments[arguments.length - 1]; (async () => { ${script} })().then(done, (error) => done({ failed: String(error) }))`, ...values);
+  const inPage = <T>(script: string, ...values: readonly unknown[]): Promise<T> =>
+    driver.executeAsyncScript(
+      `const done = arguments[arguments.length - 1]; (async () => { ${script} })().then(done, (error) => done({ failed: String(error) }))`,
+      ...values,
+    );
   await driver.get(server.address);
-  await inPage("await fetch('/api/setup', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ code: arguments[0], name: 'Ines', password: 'kestrel on the quay' }) })", server.setupCode);
-  const { id } = await inPage<DashboardView>("return (await fetch('/api/dashboards', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ document: arguments[0] }) })).json()", document);
-  const window = (back: number) => `from=${new Date(end - 24 * hourMs - back).toISOString()}&to=${new Date(end - back).toISOString()}`;
-  // From the list, by its link: the interface is there, the data is not. Whole when every tile has drawn and nothing is asked any more.
+  await inPage(
+    "await fetch('/api/setup', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ code: arguments[0], name: 'Ines', password: 'kestrel on the quay' }) })",
+    server.setupCode,
+  );
+  const { id } = await inPage<DashboardView>(
+    "return (await fetch('/api/dashboards', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ document: arguments[0] }) })).json()",
+    document,
+  );
+  const window = (back: number) =>
+    `from=${new Date(end - 24 * hourMs - back).toISOString()}&to=${new Date(end - back).toISOString()}`;
+  // From the list, by its link: the interface is there, the data is not. Whole when every tile has drawn and nothing is
+  // asked any more.
   const opened = `
     const link = document.querySelector('[data-dashboard] a[href*="/dashboards/"]');
     const requests = []; const plain = window.fetch;
@@ -51,11 +74,18 @@ try {
   const all: { passed: number; requests: number; readings: number }[] = [];
   for (let round = 0; round < rounds; round++) {
     await driver.get(`${server.address}/dashboards?${window(round * 60_000)}`);
-    await inPage("while (!document.querySelector('[data-dashboard] a')) await new Promise((go) => setTimeout(go, 50)); document.querySelectorAll('[data-miniature]').forEach((one) => one.remove()); await new Promise((go) => setTimeout(go, 1200))");
+    await inPage(
+      "while (!document.querySelector('[data-dashboard] a')) await new Promise((go) => setTimeout(go, 50)); document.querySelectorAll('[data-miniature]').forEach((one) => one.remove()); await new Promise((go) => setTimeout(go, 1200))",
+    );
     all.push(await inPage(opened));
   }
   const warm = all.slice(2);
-  report("a dashboard of 24 tiles and 240 lines over 24 h is complete", median(warm.map(({ passed }) => passed)), "ms", { atMost: 500 });
+  report(
+    "a dashboard of 24 tiles and 240 lines over 24 h is complete",
+    median(warm.map(({ passed }) => passed)),
+    "ms",
+    { atMost: 500 },
+  );
   report("readings that it asks for", median(warm.map(({ readings }) => readings)), "", { atMost: tilesInAll });
   report("in so many requests", median(warm.map(({ requests }) => requests)), "", { atMost: 3 });
 

@@ -4,7 +4,10 @@ import { answerTimes, mixedSeries, type Source } from "./mix.ts";
 /** Series that one source answers together. */
 const perSource = 50;
 
-/** Answers of sources, from `fromMs` on: each call gives the next ones of all series as one batch, a run a source. Series are numbered from 1. */
+/**
+ * Answers of sources, from `fromMs` on: each call gives the next ones of all series as one batch, a run a source.
+ * Series are numbered from 1.
+ */
 export class DataSet {
   readonly #series: Source[];
   readonly #times: Float64Array[];
@@ -12,7 +15,9 @@ export class DataSet {
 
   constructor(series: number, fromMs: number, answers: number, everyMs: number, seed: number) {
     this.#series = Array.from({ length: series }, (_, i) => mixedSeries(i, seed));
-    this.#times = Array.from({ length: Math.ceil(series / perSource) }, (_, source) => answerTimes(fromMs + source * 37, answers, everyMs, seed * 1000 + source));
+    this.#times = Array.from({ length: Math.ceil(series / perSource) }, (_, source) =>
+      answerTimes(fromMs + source * 37, answers, everyMs, seed * 1000 + source),
+    );
   }
 
   get left(): number {

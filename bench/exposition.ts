@@ -1,14 +1,20 @@
 import { PageReader } from "../core/formats/exposition/page-reader.ts";
 import { finish, median, report, round } from "./report.ts";
 
-// Reading a page of 10,000 lines whose series are known, beside the plain way: one regular expression a line and a map of what was found.
+// Reading a page of 10,000 lines whose series are known, beside the plain way: one regular expression a line and a map
+// of what was found.
 const lines = 10_000;
 const rounds = 31;
 const page = (turn: number) => {
   const parts: string[] = [];
   for (let family = 0; family < lines / 50; family++) {
-    parts.push(`# HELP relay_family_${family}_bytes Bytes that the relay sent, by listener and state.\n# TYPE relay_family_${family}_bytes ${family % 2 === 0 ? "counter" : "gauge"}\n`);
-    for (let i = 0; i < 50; i++) parts.push(`relay_family_${family}_bytes{listener="10.0.3.${i}:8000",state="${i % 3 === 0 ? "connected" : "waiting"}",site="studio"} ${i % 4 === 0 ? ((i * 7919 + turn * 13) / 100).toFixed(2) : i * 1_048_576 + turn * 4096}\n`);
+    parts.push(
+      `# HELP relay_family_${family}_bytes Bytes that the relay sent, by listener and state.\n# TYPE relay_family_${family}_bytes ${family % 2 === 0 ? "counter" : "gauge"}\n`,
+    );
+    for (let i = 0; i < 50; i++)
+      parts.push(
+        `relay_family_${family}_bytes{listener="10.0.3.${i}:8000",state="${i % 3 === 0 ? "connected" : "waiting"}",site="studio"} ${i % 4 === 0 ? ((i * 7919 + turn * 13) / 100).toFixed(2) : i * 1_048_576 + turn * 4096}\n`,
+      );
   }
   return new TextEncoder().encode(parts.join(""));
 };
@@ -43,5 +49,11 @@ const times = Array.from({ length: rounds }, (_, i) => {
 }).slice(3);
 if (checks !== rounds) throw new Error("both ways should read the same");
 const ours = median(times.map((one) => one.ours));
-report("text exposition of known series, against one regular expression a line", median(times.map((one) => one.theirs / one.ours)), "times", { atLeast: 5 }, `${round(lines / ours / 1000)} million samples, ${round(bytes / ours / 1000)} MB a second`);
+report(
+  "text exposition of known series, against one regular expression a line",
+  median(times.map((one) => one.theirs / one.ours)),
+  "times",
+  { atLeast: 5 },
+  `${round(lines / ours / 1000)} million samples, ${round(bytes / ours / 1000)} MB a second`,
+);
 finish();

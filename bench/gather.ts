@@ -17,5 +17,7 @@ for (let i = 0; i < rounds; i++) {
 costs.sort((a, b) => a - b);
 const at = (share: number) => costs[Math.floor(share * (rounds - 1))] as number;
 const kept = at(0.5) < mostMs;
-console.log(`gathering this machine: ${values} values; processor time a gathering: median ${at(0.5).toFixed(2)} ms, 95 % ${at(0.95).toFixed(2)} ms, first (reads also devices and sensors) up to ${at(1).toFixed(2)} ms; limit ${mostMs} ms: ${kept ? "kept" : "MISSED"}`);
+console.log(
+  `gathering this machine: ${values} values; processor time a gathering: median ${at(0.5).toFixed(2)} ms, 95 % ${at(0.95).toFixed(2)} ms, first (reads also devices and sensors) up to ${at(1).toFixed(2)} ms; limit ${mostMs} ms: ${kept ? "kept" : "MISSED"}`,
+);
 process.exitCode = kept ? 0 : 1;

@@ -1,9 +1,11 @@
 import { seeded } from "../core/testing/random.ts";
 
 /**
- * The bench's data set: series as a few self-hosted machines give them, gathered every 15 s (or 5 s) with a few ms of jitter that all series of an
+ * The bench's data set: series as a few self-hosted machines give them, gathered every 15 s (or 5 s) with a few ms of
+ * jitter that all series of an
  * answer share. Of 20 series:
- *  - 8 growing integers: bytes of busy and of quiet interfaces, packets, operations, ticks of processors, errors that hardly ever grow
+ *  - 8 growing integers: bytes of busy and of quiet interfaces, packets, operations, ticks of processors, errors that
+ *    hardly ever grow
  *  - 5 levels of memory in pages of 4096 bytes: slowly drifting, and stepping when something starts
  *  - 3 percentages with two decimals, wandering between 0 and 100, at rest for hours now and then
  *  - 2 constants: sizes, limits, states
@@ -43,7 +45,8 @@ function pages(kind: number, random: () => number): Source {
   let level = 100_000 + Math.floor(random() * 1e6);
   return () => {
     if (random() < 0.01) level = Math.max(1000, level + Math.floor((random() - 0.5) * 20_000));
-    else if (random() < ([0.9, 0.5, 0.2, 0.8, 0.05][kind - 8] as number)) level = Math.max(1000, level + Math.floor((random() - 0.5) * 60));
+    else if (random() < ([0.9, 0.5, 0.2, 0.8, 0.05][kind - 8] as number))
+      level = Math.max(1000, level + Math.floor((random() - 0.5) * 60));
     return level * 4096;
   };
 }

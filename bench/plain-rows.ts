@@ -7,7 +7,9 @@ const epochMs = 946_684_800_000;
 
 /** What we are measured against: one row a sample, loaded by binary COPY. */
 export async function makePlainTable(database: Database, name = "sample"): Promise<void> {
-  await database.query(`create table ${name} (series_id int, ts timestamptz, value float8, primary key (series_id, ts))`);
+  await database.query(
+    `create table ${name} (series_id int, ts timestamptz, value float8, primary key (series_id, ts))`,
+  );
 }
 
 /** The rows of a batch as COPY takes them; made before the clock is started. */

@@ -12,7 +12,9 @@ export function report(what: string, figure: number, unit: string, { atLeast, at
   const kept = (atLeast === undefined || figure >= atLeast) && (atMost === undefined || figure <= atMost);
   const limit = atLeast !== undefined ? `at least ${atLeast}` : atMost !== undefined ? `at most ${atMost}` : "none";
   if (!kept) missed++;
-  console.log(`${what.padEnd(64)} ${`${round(figure)} ${unit}`.padStart(16)}   limit ${limit.padEnd(14)} ${kept ? "kept  " : "MISSED"} ${detail}`);
+  console.log(
+    `${what.padEnd(64)} ${`${round(figure)} ${unit}`.padStart(16)}   limit ${limit.padEnd(14)} ${kept ? "kept  " : "MISSED"} ${detail}`,
+  );
 }
 
 /** Sets the exit code from what was reported. */
@@ -28,7 +30,11 @@ export function median(figures: readonly number[]): number {
 export const warmRounds = 12;
 
 /** The median ms of two ways to do the same, taken in turns, so that a slow moment of the machine meets both. */
-export async function compare(rounds: number, ours: () => unknown, theirs: () => unknown): Promise<{ readonly oursMs: number; readonly theirsMs: number; readonly ratio: number }> {
+export async function compare(
+  rounds: number,
+  ours: () => unknown,
+  theirs: () => unknown,
+): Promise<{ readonly oursMs: number; readonly theirsMs: number; readonly ratio: number }> {
   const times: { ours: number[]; theirs: number[]; ratio: number[] } = { ours: [], theirs: [], ratio: [] };
   for (let i = 0; i < warmRounds; i++) await ours();
   await theirs();

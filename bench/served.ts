@@ -11,7 +11,12 @@ export async function serve(name: string) {
   const server = await startServerProcess(url, { env: { NUBREL_GATHER_MS: "3600000" } });
   let cookie = "";
   const ask = async (method: "GET" | "POST", path: string, body?: unknown) => {
-    const answer = await request(server.address + path, { method, dispatcher: agent, headers: { origin: server.address, cookie, ...(body !== undefined && { "content-type": "application/json" }) }, ...(body !== undefined && { body: JSON.stringify(body) }) });
+    const answer = await request(server.address + path, {
+      method,
+      dispatcher: agent,
+      headers: { origin: server.address, cookie, ...(body !== undefined && { "content-type": "application/json" }) },
+      ...(body !== undefined && { body: JSON.stringify(body) }),
+    });
     cookie = String(answer.headers["set-cookie"] ?? cookie).split(";")[0] as string;
     return { status: answer.statusCode, body: JSON.parse(await answer.body.text()) };
   };
@@ -20,6 +25,8 @@ export async function serve(name: string) {
 }
 
 export function processorSeconds(pid: number): number {
-  const fields = readFileSync(`/proc/${pid}/stat`, "utf8").replace(/^.*\) /, "").split(" ");
+  const fields = readFileSync(`/proc/${pid}/stat`, "utf8")
+    .replace(/^.*\) /, "")
+    .split(" ");
   return (Number(fields[11]) + Number(fields[12])) / 100;
 }

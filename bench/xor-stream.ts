@@ -1,13 +1,16 @@
 /**
- * A plain bit stream of XORs after the published scheme (PVLDB 8(12), 2015, §4.1.2), values only: what the codec's decoding is measured
- * against. 0: as before; 10: inside the window of significant bits before; 11: five bits of leading zeros, six of length, the bits.
+ * A plain bit stream of XORs after the published scheme (PVLDB 8(12), 2015, §4.1.2), values only: what the codec's
+ * decoding is measured
+ * against. 0: as before; 10: inside the window of significant bits before; 11: five bits of leading zeros, six of
+ * length, the bits.
  */
 export function writeXorStream(values: Float64Array): Uint32Array {
   const bits = new Uint32Array(values.buffer, values.byteOffset, values.length * 2);
   const words = new Uint32Array(values.length * 3 + 4);
   let at = 0;
   const put = (value: number, count: number) => {
-    for (let i = count - 1; i >= 0; i--, at++) if ((value >>> i) & 1) words[at >>> 5] = (words[at >>> 5] as number) | (1 << (31 - (at & 31)));
+    for (let i = count - 1; i >= 0; i--, at++)
+      if ((value >>> i) & 1) words[at >>> 5] = (words[at >>> 5] as number) | (1 << (31 - (at & 31)));
   };
   const put64 = (high: number, low: number, from: number, count: number) => {
     for (let i = from + count - 1; i >= from; i--) put(i >= 32 ? (high >>> (i - 32)) & 1 : (low >>> i) & 1, 1);
@@ -54,7 +57,10 @@ export function readXorStream(words: Uint32Array, into: Float64Array, n: number)
     const shift = at & 31;
     const word = at >>> 5;
     at += count;
-    const left = shift === 0 ? (words[word] as number) : ((words[word] as number) << shift) | ((words[word + 1] as number) >>> (32 - shift));
+    const left =
+      shift === 0
+        ? (words[word] as number)
+        : ((words[word] as number) << shift) | ((words[word + 1] as number) >>> (32 - shift));
     return left >>> (32 - count);
   };
   for (let k = 1; k < n; k++) {

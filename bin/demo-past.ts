@@ -29,7 +29,9 @@ const hour = 3600;
 const day = 24 * hour;
 export const pastSeconds = 30 * day;
 
-/** Reads what a device would have answered at a moment, with the product's own readers; undefined where nothing came. */
+/**
+ * Reads what a device would have answered at a moment, with the product's own readers; undefined where nothing came.
+ */
 export interface PastReader {
   readonly series: readonly FileSeries[];
   read(second: number): Promise<Page | undefined>;
@@ -48,7 +50,11 @@ export function pastReaders(world: World): Readonly<Record<WorldSource, PastRead
   const files = new PlayoutFiles(world, () => clock * 1000);
   const machine = new MachineGatherer(files);
   const engine = new StreamEngine(world);
-  const containers = new ContainerGatherer(containersDevice(""), { get: async (path) => ({ status: 200, json: engine.answer(path, clock) ?? null }), follow: () => () => {} }, undefined);
+  const containers = new ContainerGatherer(
+    containersDevice(""),
+    { get: async (path) => ({ status: 200, json: engine.answer(path, clock) ?? null }), follow: () => () => {} },
+    undefined,
+  );
   const readings = (gather: (second: number) => Promise<readonly Reading[]> | readonly Reading[]): PastReader => {
     const reader = new ReadingsReader();
     const whole = new WholePower();
@@ -69,12 +75,15 @@ export function pastReaders(world: World): Readonly<Record<WorldSource, PastRead
     },
   });
   const controller = hiveController(world);
-  const snmp = (device: "gate" | "ups", state: ReturnType<typeof gateState>, numbers: readonly PickedNumber[]) => readings((second) => {
-    const variables = state(second);
-    const table = tableOf(variables);
-    for (const { oid } of numbers) for (const bind of variables) if (bind.oid === oid) table.set(oid, "", { oid, type: bind.type === "Gauge" ? 66 : 2, value: bind.value });
-    return readSnmp(table, snmpModulesOf(device), numbers).readings;
-  });
+  const snmp = (device: "gate" | "ups", state: ReturnType<typeof gateState>, numbers: readonly PickedNumber[]) =>
+    readings((second) => {
+      const variables = state(second);
+      const table = tableOf(variables);
+      for (const { oid } of numbers)
+        for (const bind of variables)
+          if (bind.oid === oid) table.set(oid, "", { oid, type: bind.type === "Gauge" ? 66 : 2, value: bind.value });
+      return readSnmp(table, snmpModulesOf(device), numbers).readings;
+    });
   const mast = mastPage(world);
   const otlp = new OtlpReader(40);
   const hive = hiveRequest(world);
@@ -87,7 +96,9 @@ export function pastReaders(world: World): Readonly<Record<WorldSource, PastRead
     ups: snmp("ups", upsState(world), []),
     "hive controller": readings((second) => {
       const all: Reading[] = [];
-      readRedfish(new Map(Object.entries(controller(second))), (counter, tags, value) => all.push({ counter, tags, value }));
+      readRedfish(new Map(Object.entries(controller(second))), (counter, tags, value) =>
+        all.push({ counter, tags, value }),
+      );
       return all;
     }),
     hive: { series: otlp.series, read: async (second) => otlp.read(readJsonRequest(hive(second))).page },

@@ -20,5 +20,8 @@ export async function readWorldState(database: Database, nowMs: number): Promise
 }
 
 export async function writeWorldState(database: Database, state: WorldState): Promise<void> {
-  await database.query("insert into setting (name, value) values ('sample_world', $1::jsonb) on conflict (name) do update set value = excluded.value", [JSON.stringify(state)]);
+  await database.query(
+    "insert into setting (name, value) values ('sample_world', $1::jsonb) on conflict (name) do update set value = excluded.value",
+    [JSON.stringify(state)],
+  );
 }

@@ -51,9 +51,16 @@ export class DemoWorld {
 
   async start(): Promise<void> {
     const state = await readWorldState(this.#server.database, Date.now());
-    const ports: DevicePorts = { gate: await freePort("udp"), ups: await freePort("udp"), hive: await freePort("tcp"), mast: await freePort("tcp") };
+    const ports: DevicePorts = {
+      gate: await freePort("udp"),
+      ups: await freePort("udp"),
+      hive: await freePort("tcp"),
+      mast: await freePort("tcp"),
+    };
     const socketPath = join(this.#folder, "engine.sock");
-    const devices = new Worker(new URL("./world-worker.js", import.meta.url), { workerData: { began: state.began, offsetSeconds: this.#offsetSeconds, ports, socketPath } });
+    const devices = new Worker(new URL("./world-worker.js", import.meta.url), {
+      workerData: { began: state.began, offsetSeconds: this.#offsetSeconds, ports, socketPath },
+    });
     this.#devices = devices;
     devices.on("error", (error) => this.#log.error({ err: error }, "the stand-ins ended"));
     const { sha256 } = await new Promise<{ sha256: string }>((resolve, reject) => {
@@ -78,15 +85,31 @@ export class DemoWorld {
     for (const { kind, settings, credentials } of Object.values(worldSources(ports, socketPath, sha256))) {
       const known = sources.all().find(({ source }) => source.name === settings.name);
       // What somebody has changed stays, except where the device is asked: its port is another after each start.
-      if (known) await sources.change(known.source.id, { ...known.source, address: settings.address, trust: settings.trust, device: settings.device && known.source.device ? { ...known.source.device, ...pick(settings.device) } as typeof settings.device : null }, credentials);
+      if (known)
+        await sources.change(
+          known.source.id,
+          {
+            ...known.source,
+            address: settings.address,
+            trust: settings.trust,
+            device:
+              settings.device && known.source.device
+                ? ({ ...known.source.device, ...pick(settings.device) } as typeof settings.device)
+                : null,
+          },
+          credentials,
+        );
       else if (!(await sources.wasRemoved(settings.name))) await sources.create(kind, settings, credentials);
     }
-    for (const [machine, name] of Object.entries(worldMachines)) if (names.of(machine).friendlyName === "" && Object.keys(names.of(machine).tags).length === 0) await names.set(machine, name);
+    for (const [machine, name] of Object.entries(worldMachines))
+      if (names.of(machine).friendlyName === "" && Object.keys(names.of(machine).tags).length === 0)
+        await names.set(machine, name);
   }
 
   async #makeTokens(): Promise<Readonly<Record<WorldSender, string>>> {
     const { sources, tokens } = this.#server;
-    for (const { id, name, revokedAtMs } of await tokens.list()) if (name === tokenName && revokedAtMs === null) await tokens.revoke(id);
+    for (const { id, name, revokedAtMs } of await tokens.list())
+      if (name === tokenName && revokedAtMs === null) await tokens.revoke(id);
     const made: Record<string, string> = {};
     for (const name of senders) {
       const run = sources.all().find(({ source }) => source.name === name);
@@ -98,14 +121,21 @@ export class DemoWorld {
   /** Goes on where the last start ended; what passed while nobody ran it is written, too. */
   #writePast(state: WorldState): void {
     const now = Math.floor(Date.now() / 1000);
-    const from = Math.max(now - pastSeconds, state.isWhole ? Math.max(state.doneSeconds, Math.floor((this.#server.lastSampleBeforeMs ?? 0) / 1000) + 15) : state.doneSeconds);
+    const from = Math.max(
+      now - pastSeconds,
+      state.isWhole
+        ? Math.max(state.doneSeconds, Math.floor((this.#server.lastSampleBeforeMs ?? 0) / 1000) + 15)
+        : state.doneSeconds,
+    );
     if (from >= now - 15) {
       this.#progress = 1;
       return;
     }
     const share = (until: number) => Math.max(0, 1 - (now - until) / pastSeconds);
     this.#progress = share(from);
-    const past = new Worker(new URL("./past-worker.js", import.meta.url), { workerData: { began: state.began, offsetSeconds: this.#offsetSeconds, from, to: now - 5 } });
+    const past = new Worker(new URL("./past-worker.js", import.meta.url), {
+      workerData: { began: state.began, offsetSeconds: this.#offsetSeconds, from, to: now - 5 },
+    });
     this.#past = past;
     past.on("error", (error) => this.#log.error({ err: error }, "writing the past ended early"));
     past.on("message", (stretch: PastStretch) => {
@@ -126,9 +156,18 @@ export class DemoWorld {
     const world = new World(state.began, this.#offsetSeconds);
     // After a restart the senders may have told of one that ended just then.
     const told = await listEvents(database, (fromSeconds - 86_400) * 1000, state.doneSeconds * 1000, "vault");
-    const fresh = happenings(world, fromSeconds, state.doneSeconds).filter(({ from, kind }) => !told.some((event) => event.kind === kind && event.fromMs === from * 1000));
+    const fresh = happenings(world, fromSeconds, state.doneSeconds).filter(
+      ({ from, kind }) => !told.some((event) => event.kind === kind && event.fromMs === from * 1000),
+    );
     await insertEvents(database, [
-      ...events.map(({ atMs, kind, text, container }) => ({ fromMs: atMs, toMs: atMs, kind, machine: "stream", text, tags: { container } })),
+      ...events.map(({ atMs, kind, text, container }) => ({
+        fromMs: atMs,
+        toMs: atMs,
+        kind,
+        machine: "stream",
+        text,
+        tags: { container },
+      })),
       ...fresh.map(({ from, to, ...told }) => ({ ...told, fromMs: from * 1000, toMs: to * 1000, tags: {} })),
     ]);
     await writeWorldState(database, state);
@@ -138,13 +177,22 @@ export class DemoWorld {
 
   async #storePart({ source, fresh, which, timeMs, value }: PastPart): Promise<void> {
     const { sources } = this.#server;
-    const run = sources.all().find((one) => one.source.name === source || (source === "playout" && one.source.kind === "this-machine"));
+    const run = sources
+      .all()
+      .find((one) => one.source.name === source || (source === "playout" && one.source.kind === "this-machine"));
     if (!run) return;
     let intake = this.#intakes.get(source);
-    if (!intake) this.#intakes.set(source, (intake = run.lend("past", () => ({ series: [], help: new Map() }) as MirroredReader)));
+    if (!intake)
+      this.#intakes.set(source, (intake = run.lend("past", () => ({ series: [], help: new Map() }) as MirroredReader)));
     intake.reader.series.push(...fresh);
     if (which.length === 0) return;
-    await intake.table.write(intake.reader.series, { which, timeMs, value, length: which.length, found: which.length, leftOut: new Map() }, sources.limits, Date.now(), timeMs[0]);
+    await intake.table.write(
+      intake.reader.series,
+      { which, timeMs, value, length: which.length, found: which.length, leftOut: new Map() },
+      sources.limits,
+      Date.now(),
+      timeMs[0],
+    );
   }
 }
 

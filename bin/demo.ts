@@ -20,9 +20,22 @@ const playout = () => files as PlayoutFiles;
 
 await runServer(
   (config) => {
-    if (!(config.host === "localhost" || config.host === "::1" || (isIP(config.host) === 4 && config.host.startsWith("127.")))) throw new ConfigError("Everybody knows the password of the sample world's owner: it is served on this machine only. Remove NUBREL_HOST, or start without the sample world.");
+    if (
+      !(
+        config.host === "localhost" ||
+        config.host === "::1" ||
+        (isIP(config.host) === 4 && config.host.startsWith("127."))
+      )
+    )
+      throw new ConfigError(
+        "Everybody knows the password of the sample world's owner: it is served on this machine only. Remove NUBREL_HOST, or start without the sample world.",
+      );
     return {
-      files: { read: (path) => playout().read(path), list: (path) => playout().list(path), space: (mountpoint) => playout().space(mountpoint) },
+      files: {
+        read: (path) => playout().read(path),
+        list: (path) => playout().list(path),
+        space: (mountpoint) => playout().space(mountpoint),
+      },
       demo: { owner, progress: () => world?.progress ?? 0 },
       before: async (_store, database) => {
         if (!(await hasOwner(database))) await createOwner(database, owner.name, await hashPassword(owner.password));

@@ -7,7 +7,9 @@ import { World } from "../standins/world/world.ts";
 import { pastReaders, stepAt } from "./demo-past.ts";
 import type { WorldSource } from "./demo-sources.ts";
 
-/** What a source gave in a stretch of the past; `fresh` are the series that come for the first time, after those before. */
+/**
+ * What a source gave in a stretch of the past; `fresh` are the series that come for the first time, after those before.
+ */
 export interface PastPart {
   readonly source: WorldSource;
   readonly fresh: readonly FileSeries[];
@@ -20,13 +22,23 @@ export interface PastStretch {
   readonly untilSeconds: number;
   readonly parts: readonly PastPart[];
   readonly fromSeconds: number;
-  readonly events: readonly { readonly atMs: number; readonly kind: string; readonly text: string; readonly container: string }[];
+  readonly events: readonly {
+    readonly atMs: number;
+    readonly kind: string;
+    readonly text: string;
+    readonly container: string;
+  }[];
   readonly isLast: boolean;
 }
 
 const stretchSeconds = 7200;
 const port = parentPort;
-const { began, offsetSeconds, from, to } = workerData as { began: number; offsetSeconds: number; from: number; to: number };
+const { began, offsetSeconds, from, to } = workerData as {
+  began: number;
+  offsetSeconds: number;
+  from: number;
+  to: number;
+};
 const world = new World(began, offsetSeconds);
 const readers = Object.entries(pastReaders(world)) as [WorldSource, ReturnType<typeof pastReaders>[WorldSource]][];
 const engine = new StreamEngine(world);
@@ -59,9 +71,16 @@ for (let start = from; start < to; ) {
     sent.set(source, reader.series.length);
     parts.push({ source, fresh: reader.series.slice(known), ...columns.take() });
   }
-  const events = engine.events(start, end).map(parseEngineEvent).filter((event) => event !== undefined).map(({ atMs, kind, text, name }) => ({ atMs, kind: `container ${kind}`, text, container: name }));
+  const events = engine
+    .events(start, end)
+    .map(parseEngineEvent)
+    .filter((event) => event !== undefined)
+    .map(({ atMs, kind, text, name }) => ({ atMs, kind: `container ${kind}`, text, container: name }));
   waiting++;
-  port?.postMessage({ fromSeconds: start, untilSeconds: end, parts, events, isLast: end >= to } satisfies PastStretch, parts.flatMap(({ which, timeMs, value }) => [which.buffer, timeMs.buffer, value.buffer] as ArrayBuffer[]));
+  port?.postMessage(
+    { fromSeconds: start, untilSeconds: end, parts, events, isLast: end >= to } satisfies PastStretch,
+    parts.flatMap(({ which, timeMs, value }) => [which.buffer, timeMs.buffer, value.buffer] as ArrayBuffer[]),
+  );
   if (waiting >= 3) await new Promise<void>((resolve) => (goOn = resolve));
   start = end;
 }

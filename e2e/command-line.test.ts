@@ -1,15 +1,29 @@
 import { type ChildProcess, spawn } from "node:child_process";
-import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from "node:fs";
+import {
+  chmodSync,
+  existsSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, expect, test } from "vitest";
 
-// The command line as a person types it, beside a server that runs and without one. Each test goes on where the one before ended.
+// The command line as a person types it, beside a server that runs and without one. Each test goes on where the one
+// before ended.
 let folder: string;
 let server: ChildProcess | undefined;
 const at = (name: string) => join(folder, name);
 
-function nubrel(data: string, args: readonly string[], input = ""): Promise<{ readonly code: number | null; readonly out: string; readonly said: string }> {
+function nubrel(
+  data: string,
+  args: readonly string[],
+  input = "",
+): Promise<{ readonly code: number | null; readonly out: string; readonly said: string }> {
   const child = spawn("bin/nubrel", args, { env: { ...process.env, NUBREL_DATA: at(data), NUBREL_DATABASE_URL: "" } });
   let out = "";
   let said = "";
@@ -20,7 +34,16 @@ function nubrel(data: string, args: readonly string[], input = ""): Promise<{ re
 }
 
 function start(data: string): Promise<void> {
-  const child = spawn(process.execPath, ["scripts/start.mjs"], { env: { ...process.env, NUBREL_DATA: at(data), NUBREL_PORT: "0", NUBREL_DATABASE_URL: "", NUBREL_MACHINE: "vault", NUBREL_GATHER_MS: "500" } });
+  const child = spawn(process.execPath, ["scripts/start.mjs"], {
+    env: {
+      ...process.env,
+      NUBREL_DATA: at(data),
+      NUBREL_PORT: "0",
+      NUBREL_DATABASE_URL: "",
+      NUBREL_MACHINE: "vault",
+      NUBREL_GATHER_MS: "500",
+    },
+  });
   server = child;
   return new Promise((resolve, reject) => {
     child.stdout.on("data", (text) => String(text).includes("Nubrel is at") && resolve());
@@ -59,21 +82,51 @@ afterAll(async () => {
 });
 
 test("exports what a running server has stored, and imports into it", async () => {
-  await expect.poll(async () => (await nubrel("one", ["export", "--counter", "system.uptime", "--format", "jsonl"])).out, { timeout: 20_000, interval: 500 }).toContain('"counter":"system.uptime"');
+  await expect
+    .poll(async () => (await nubrel("one", ["export", "--counter", "system.uptime", "--format", "jsonl"])).out, {
+      timeout: 20_000,
+      interval: 500,
+    })
+    .toContain('"counter":"system.uptime"');
   const time = Math.floor(Date.now() / 1000) - 3600;
-  writeFileSync(at("old.txt"), `# TYPE lamp gauge\nlamp{machine="mast"} 1 ${time}\nlamp{machine="mast"} 0 ${time + 60}\nlamp{machine="mast"} 0 5\n# EOF\n`);
+  writeFileSync(
+    at("old.txt"),
+    `# TYPE lamp gauge\nlamp{machine="mast"} 1 ${time}\nlamp{machine="mast"} 0 ${time + 60}\nlamp{machine="mast"} 0 5\n# EOF\n`,
+  );
   const imported = await nubrel("one", ["import", at("old.txt")]);
   expect(imported).toMatchObject({ code: 0, out: "imported 2 samples; 1 refused: older than retention\n" });
   const csv = await nubrel("one", ["export", "--format", "csv", "--machine", "mast"]);
-  expect(csv.out.split("\r\n")).toEqual(["time,counter,unit,kind,tags,value", `${new Date(time * 1000).toISOString()},lamp,1,level,"{""machine"":""mast""}",1`, `${new Date((time + 60) * 1000).toISOString()},lamp,1,level,"{""machine"":""mast""}",0`, ""]);
+  expect(csv.out.split("\r\n")).toEqual([
+    "time,counter,unit,kind,tags,value",
+    `${new Date(time * 1000).toISOString()},lamp,1,level,"{""machine"":""mast""}",1`,
+    `${new Date((time + 60) * 1000).toISOString()},lamp,1,level,"{""machine"":""mast""}",0`,
+    "",
+  ]);
   expect(csv.said).toContain("exported 2 samples of 1 series");
 });
 
 test("a script tells what happened; what cannot be read is said", async () => {
-  const told = await nubrel("one", ["event", "archive copy", "ran", "--kind", "backup", "--machine", "vault", "--from", "2026-11-23T02:10:00Z", "--to", "2026-11-23T03:05:00Z"]);
-  expect(told).toMatchObject({ code: 0, out: "noted: archive copy ran (vault), 2026-11-23T02:10:00.000Z to 2026-11-23T03:05:00.000Z\n" });
+  const told = await nubrel("one", [
+    "event",
+    "archive copy",
+    "ran",
+    "--kind",
+    "backup",
+    "--machine",
+    "vault",
+    "--from",
+    "2026-11-23T02:10:00Z",
+    "--to",
+    "2026-11-23T03:05:00Z",
+  ]);
+  expect(told).toMatchObject({
+    code: 0,
+    out: "noted: archive copy ran (vault), 2026-11-23T02:10:00.000Z to 2026-11-23T03:05:00.000Z\n",
+  });
   expect((await nubrel("one", ["event", "moved the rack"])).out).toMatch(/^noted: moved the rack, 20\d\d-/);
-  expect((await nubrel("one", ["event", "x", "--from", "yesterday"])).said).toContain('--from "yesterday" is no moment. Write it as 2026-11-23T02:10');
+  expect((await nubrel("one", ["event", "x", "--from", "yesterday"])).said).toContain(
+    '--from "yesterday" is no moment. Write it as 2026-11-23T02:10',
+  );
   expect((await nubrel("one", ["event"])).said).toContain("nubrel event wants what happened");
   expect((await nubrel("one", ["event", "x", "--to", "2999-01-01"])).said).toContain("lies more than 10 min ahead");
   expect((await nubrel("none", ["event", "x"])).said).toContain("Nubrel does not run");
@@ -81,8 +134,12 @@ test("a script tells what happened; what cannot be read is said", async () => {
 
 test("tells what is wrong with what it is given", async () => {
   writeFileSync(at("bad.txt"), "lamp on 5\n# EOF\n");
-  expect((await nubrel("one", ["import", at("bad.txt")])).said).toContain('line 1, column 6: "on" is not a number. The 0 samples before it are stored');
-  expect((await nubrel("one", ["export", "--format", "xml"])).said).toContain("--format xml is not known; there are openmetrics, csv, jsonl.");
+  expect((await nubrel("one", ["import", at("bad.txt")])).said).toContain(
+    'line 1, column 6: "on" is not a number. The 0 samples before it are stored',
+  );
+  expect((await nubrel("one", ["export", "--format", "xml"])).said).toContain(
+    "--format xml is not known; there are openmetrics, csv, jsonl.",
+  );
   expect((await nubrel("one", ["export", "--from", "soon"])).said).toContain("--from soon is not a time");
   expect((await nubrel("one", ["import", at("none.txt")])).said).toContain(`There is no file ${at("none.txt")}`);
   expect((await nubrel("one", ["paint"])).said).toContain('There is no command "paint"');
@@ -107,10 +164,14 @@ test("backs up while it runs; restored elsewhere it exports the same, and import
   const wish = ["export", "--machine", "mast"];
   expect((await nubrel("two", wish)).out).toBe((await nubrel("one", wish)).out);
   expect((await nubrel("two", ["restore", at("all.backup")])).said).toContain("holds data of Nubrel already");
-  expect((await nubrel("two", ["import", at("old.txt")])).said).toContain("imported 2 samples; 1 refused: older than retention");
+  expect((await nubrel("two", ["import", at("old.txt")])).said).toContain(
+    "imported 2 samples; 1 refused: older than retention",
+  );
   expect((await nubrel("two", wish)).out).toBe((await nubrel("one", wish)).out);
   writeFileSync(at("broken.backup"), readFileSync(at("all.backup")).subarray(0, 2000));
-  expect((await nubrel("three", ["restore", at("broken.backup")])).said).toContain("could not be restored; nothing of it was kept");
+  expect((await nubrel("three", ["restore", at("broken.backup")])).said).toContain(
+    "could not be restored; nothing of it was kept",
+  );
 });
 
 test("makes a token that the server takes, and a backup that carries the keys", async () => {

@@ -17,7 +17,10 @@ let browser: Awaited<ReturnType<typeof openBrowser>>;
 let driver: WebDriver;
 const opened: Server[] = [];
 let behave: RequestListener;
-const page: RequestListener = (_request, response) => response.end('# HELP lamp_lit Whether a lamp on the mast is lit.\n# TYPE lamp_lit gauge\nlamp_lit{lamp="north"} 1\nlamp_lit{lamp="south"} 0\nlamp_dim NaN\n');
+const page: RequestListener = (_request, response) =>
+  response.end(
+    '# HELP lamp_lit Whether a lamp on the mast is lit.\n# TYPE lamp_lit gauge\nlamp_lit{lamp="north"} 1\nlamp_lit{lamp="south"} 0\nlamp_dim NaN\n',
+  );
 
 async function listening(one: Server): Promise<number> {
   opened.push(one);
@@ -29,7 +32,10 @@ const type = async (label: string, value: string) => {
   const field = await byCss(driver, `[aria-label="${label}"]`);
   await field.sendKeys(Key.chord(Key.CONTROL, "a"), value);
 };
-const choose = async (label: string, words: string) => (await byCss(driver, `select[aria-label="${label}"]`)).findElement(By.xpath(`./option[normalize-space(.)=${JSON.stringify(words)}]`)).click();
+const choose = async (label: string, words: string) =>
+  (await byCss(driver, `select[aria-label="${label}"]`))
+    .findElement(By.xpath(`./option[normalize-space(.)=${JSON.stringify(words)}]`))
+    .click();
 
 beforeAll(async () => {
   behave = page;
@@ -71,11 +77,21 @@ describe("a page of counters", () => {
     await choose("interval", "1 s");
     await byText(driver, "span", "1 s is for minutes");
     await press(driver, byText(driver, "button", "Connect it"));
-    await eventually(driver, async () => (await text("[data-source-state]")) === "reporting", 15_000, "it does not report");
+    await eventually(
+      driver,
+      async () => (await text("[data-source-state]")) === "reporting",
+      15_000,
+      "it does not report",
+    );
     await press(driver, byText(driver, "a", "mast"));
     await byText(driver, "h1", "mast");
     expect(await text("[data-counter=lamp_lit]")).toContain("Whether a lamp on the mast is lit.");
-    await eventually(driver, async () => (await driver.findElements(By.css("[data-counter=lamp_lit] canvas"))).length > 0, 10_000, "no chart");
+    await eventually(
+      driver,
+      async () => (await driver.findElements(By.css("[data-counter=lamp_lit] canvas"))).length > 0,
+      10_000,
+      "no chart",
+    );
   });
   test("gets a friendly name and tags, which stand in the fleet", async () => {
     await press(driver, byText(driver, "button", "name and tags"));
@@ -86,7 +102,12 @@ describe("a page of counters", () => {
     await press(driver, form.findElement(By.xpath(".//button[.='add']")));
     await press(driver, byText(driver, "button", "Keep it so"));
     await byText(driver, "h1", "The transmitter");
-    await eventually(driver, async () => (await text("[data-identity]")).includes("mast · site hill"), 5000, "no identity");
+    await eventually(
+      driver,
+      async () => (await text("[data-identity]")).includes("mast · site hill"),
+      5000,
+      "no identity",
+    );
     await driver.get(server.address);
     await byText(driver, "a", "The transmitter");
   });
@@ -97,9 +118,19 @@ describe("a page of counters", () => {
     await type("counters by name", "lamp_*");
     await type("a tag", "lamp");
     await type("its value", "south");
-    await eventually(driver, async () => (await text("[data-tried]")).includes("taking 1; 2 left out: 1 no number (NaN), 1 left by a rule."), 8000, "no preview");
+    await eventually(
+      driver,
+      async () => (await text("[data-tried]")).includes("taking 1; 2 left out: 1 no number (NaN), 1 left by a rule."),
+      8000,
+      "no preview",
+    );
     await press(driver, byText(driver, "button", "Take it so"));
-    await eventually(driver, async () => (await driver.findElement(By.css("dl")).getText()).includes("took 1 of 3 found"), 10_000, "the rule does not hold");
+    await eventually(
+      driver,
+      async () => (await driver.findElement(By.css("dl")).getText()).includes("took 1 of 3 found"),
+      10_000,
+      "the rule does not hold",
+    );
     await press(driver, byText(driver, "button", "show the text as received"));
     expect(await text("[data-raw]")).toContain('lamp_lit{lamp="north"} 1');
     expect(await axeFindings(driver)).toEqual([]);
@@ -108,9 +139,19 @@ describe("a page of counters", () => {
     behave = (_request, response) => void response.writeHead(401).end();
     await byCss(driver, "[data-diagnosis='credentials wanted']", 15_000);
     await driver.get(`${server.address}/sources`);
-    await eventually(driver, async () => (await text("[data-source=mast]")).includes("wants to know who asks"), 8000, "the list says nothing");
+    await eventually(
+      driver,
+      async () => (await text("[data-source=mast]")).includes("wants to know who asks"),
+      8000,
+      "the list says nothing",
+    );
     await eventually(driver, async () => (await text("[data-source=mast]")).includes("silent"), 20_000, "not silent");
-    await eventually(driver, async () => Number(await text("[data-raised-count]")) === 1, 15_000, "silence is no incident");
+    await eventually(
+      driver,
+      async () => Number(await text("[data-raised-count]")) === 1,
+      15_000,
+      "silence is no incident",
+    );
     await driver.get(`${server.address}/machines/mast`);
     await byText(driver, "p", "did not answer at the last try");
     behave = page;
@@ -119,18 +160,38 @@ describe("a page of counters", () => {
     await press(driver, byText(driver, "button", "Pause …"));
     await driver.findElement(By.xpath("//label[starts-with(., 'Why')]//input")).sendKeys("a new mast");
     await press(driver, byText(driver, "button", "4 h"));
-    await eventually(driver, async () => /^paused until .* by Ines: a new mast$/.test(await text("[data-source-state]")), 8000, "not paused");
+    await eventually(
+      driver,
+      async () => /^paused until .* by Ines: a new mast$/.test(await text("[data-source-state]")),
+      8000,
+      "not paused",
+    );
     await driver.get(`${server.address}/machines/mast`);
-    await eventually(driver, async () => (await text("[data-paused]")).includes("by Ines: a new mast"), 8000, "the machine says nothing of it");
+    await eventually(
+      driver,
+      async () => (await text("[data-paused]")).includes("by Ines: a new mast"),
+      8000,
+      "the machine says nothing of it",
+    );
     await driver.get(`${server.address}/alerts/quiet`);
-    await eventually(driver, async () => (await text("[data-paused=mast]")).includes("a new mast"), 8000, "not among quiet times");
+    await eventually(
+      driver,
+      async () => (await text("[data-paused=mast]")).includes("a new mast"),
+      8000,
+      "not among quiet times",
+    );
     await press(driver, byText(driver, "a", "mast"));
   });
   test("removing offers undo", async () => {
     await press(driver, byText(driver, "button", "Remove …"));
     await press(driver, byText(driver, "button", "Remove it"));
     await byText(driver, "p", "mast was removed. What was gathered stays.");
-    await eventually(driver, async () => (await driver.findElements(By.css("[data-source=mast]"))).length === 0, 8000, "it is still there");
+    await eventually(
+      driver,
+      async () => (await driver.findElements(By.css("[data-source=mast]"))).length === 0,
+      8000,
+      "it is still there",
+    );
     await press(driver, byText(driver, "button", "Undo"));
     await byCss(driver, "[data-source=mast]");
   });
@@ -138,7 +199,12 @@ describe("a page of counters", () => {
 
 test("a certificate that nobody knows is shown, and believed by its fingerprint", async () => {
   const day = 86_400_000;
-  const pair = await issueCertificate(await makeAuthority("Kestrel Quay", new Date(Date.now() - day), new Date(Date.now() + day)), ["127.0.0.1"], new Date(Date.now() - day), new Date(Date.now() + day));
+  const pair = await issueCertificate(
+    await makeAuthority("Kestrel Quay", new Date(Date.now() - day), new Date(Date.now() + day)),
+    ["127.0.0.1"],
+    new Date(Date.now() - day),
+    new Date(Date.now() + day),
+  );
   const port = await listening(createHttps({ cert: pair.certificatePem, key: pair.keyPem }, page) as unknown as Server);
   await driver.get(`${server.address}/sources/connect?what=page`);
   await choose("http or https", "https");
@@ -159,25 +225,54 @@ test("a machine that sends: its token stands in the text to paste, and the page 
   const token = /Bearer (nub_[\w-]+)/.exec(command)?.[1] as string;
   expect(command).toContain(`${server.address}/api/push/openmetrics`);
   expect(await text("[data-heard]")).toContain("Nothing has come yet");
-  expect((await fetch(`${server.address}/api/push/openmetrics`, { method: "POST", body: 'backup_size_bytes{pool="archive"} 123456\n', headers: { authorization: `Bearer ${token}` } })).status).toBe(200);
-  await eventually(driver, async () => (await text("[data-heard]")).includes("Heard: 1 values taken"), 10_000, "it is not told");
+  expect(
+    (
+      await fetch(`${server.address}/api/push/openmetrics`, {
+        method: "POST",
+        body: 'backup_size_bytes{pool="archive"} 123456\n',
+        headers: { authorization: `Bearer ${token}` },
+      })
+    ).status,
+  ).toBe(200);
+  await eventually(
+    driver,
+    async () => (await text("[data-heard]")).includes("Heard: 1 values taken"),
+    10_000,
+    "it is not told",
+  );
   await driver.get(`${server.address}/sources/tokens`);
   await byCss(driver, "[data-token=backup]");
   expect(await driver.getPageSource()).not.toContain(token);
   await press(driver, byText(driver, "button", "revoke"));
   await byText(driver, "span", "revoked");
-  expect((await fetch(`${server.address}/api/push/openmetrics`, { method: "POST", body: "a 1\n", headers: { authorization: `Bearer ${token}` } })).status).toBe(401);
+  expect(
+    (
+      await fetch(`${server.address}/api/push/openmetrics`, {
+        method: "POST",
+        body: "a 1\n",
+        headers: { authorization: `Bearer ${token}` },
+      })
+    ).status,
+  ).toBe(401);
 });
 
-test.each(["/sources", "/sources/connect", "/sources/connect?what=linux", "/sources/tokens", "/sources/transport"])("axe finds nothing on %s, by day and by night, and it fits a phone", async (path) => {
-  for (const theme of ["day", "night"]) {
-    await driver.executeScript("localStorage.setItem('nubrel.theme', arguments[0])", theme);
-    await driver.get(server.address + path);
-    await byText(driver, "h1", "Sources");
-    await eventually(driver, async () => (await driver.findElements(By.xpath("//p[contains(., 'reading …')]"))).length === 0, 8000, "still reading");
-    expect(await axeFindings(driver)).toEqual([]);
-  }
-  await setViewport(driver, 390, 844);
-  expect(await driver.executeScript("return document.documentElement.scrollWidth")).toBeLessThanOrEqual(390);
-  await setViewport(driver, 1280, 800);
-});
+test.each(["/sources", "/sources/connect", "/sources/connect?what=linux", "/sources/tokens", "/sources/transport"])(
+  "axe finds nothing on %s, by day and by night, and it fits a phone",
+  async (path) => {
+    for (const theme of ["day", "night"]) {
+      await driver.executeScript("localStorage.setItem('nubrel.theme', arguments[0])", theme);
+      await driver.get(server.address + path);
+      await byText(driver, "h1", "Sources");
+      await eventually(
+        driver,
+        async () => (await driver.findElements(By.xpath("//p[contains(., 'reading …')]"))).length === 0,
+        8000,
+        "still reading",
+      );
+      expect(await axeFindings(driver)).toEqual([]);
+    }
+    await setViewport(driver, 390, 844);
+    expect(await driver.executeScript("return document.documentElement.scrollWidth")).toBeLessThanOrEqual(390);
+    await setViewport(driver, 1280, 800);
+  },
+);

@@ -16,11 +16,21 @@ let folder: string;
 let server: Awaited<ReturnType<typeof startServerProcess>>;
 let browser: Awaited<ReturnType<typeof openBrowser>>;
 let driver: WebDriver;
-const start = () => startServerProcess(db.url, { demo: true, env: { NUBREL_DATA_FOLDER: folder, NUBREL_KEY_FILE: join(folder, "secrets.key") } });
+const start = () =>
+  startServerProcess(db.url, {
+    demo: true,
+    env: { NUBREL_DATA_FOLDER: folder, NUBREL_KEY_FILE: join(folder, "secrets.key") },
+  });
 const sample = async (): Promise<DemoView> => (await fetch(`${server.address}/api/sample`)).json() as Promise<DemoView>;
 const ask = <T>(method: string, path: string, body?: unknown): Promise<T> =>
-  driver.executeAsyncScript("const [m, p, b, done] = arguments; fetch('/api' + p, { method: m, headers: { 'content-type': 'application/json' }, body: b ? JSON.stringify(b) : undefined }).then((r) => r.json()).then(done)", method, path, body ?? null);
-const type = async (label: string, value: string) => (await byCss(driver, `[aria-label="${label}"]`)).sendKeys(Key.chord(Key.CONTROL, "a"), value);
+  driver.executeAsyncScript(
+    "const [m, p, b, done] = arguments; fetch('/api' + p, { method: m, headers: { 'content-type': 'application/json' }, body: b ? JSON.stringify(b) : undefined }).then((r) => r.json()).then(done)",
+    method,
+    path,
+    body ?? null,
+  );
+const type = async (label: string, value: string) =>
+  (await byCss(driver, `[aria-label="${label}"]`)).sendKeys(Key.chord(Key.CONTROL, "a"), value);
 
 beforeAll(async () => {
   db = await testDatabase({ migrated: false });
@@ -39,36 +49,77 @@ afterAll(async () => {
 describe("the first look", () => {
   test("the sign-in page says who may sign in, and that it is the sample world", async () => {
     await driver.get(server.address);
-    expect(await (await byCss(driver, "[data-demo]")).getText()).toMatch(/sample world.*made up.*Ines.*kestrel on the quay/s);
+    expect(await (await byCss(driver, "[data-demo]")).getText()).toMatch(
+      /sample world.*made up.*Ines.*kestrel on the quay/s,
+    );
     await fill(driver, "Name", "Ines");
     await fill(driver, "Password", "kestrel on the quay");
     await press(driver, byText(driver, "button", "Sign in"));
     await byText(driver, "h1", "Fleet");
-    for (const machine of ["playout", "desk", "hive", "vault", "stream", "mast", "gate", "ups"]) await byCss(driver, `tr[data-machine="${machine}"]`, 60_000);
+    for (const machine of ["playout", "desk", "hive", "vault", "stream", "mast", "gate", "ups"])
+      await byCss(driver, `tr[data-machine="${machine}"]`, 60_000);
   });
   test("killed while it writes the past, it goes on where it was, and ends", async () => {
     await expect.poll(async () => (await sample()).progress, { timeout: 100_000, interval: 500 }).toBeGreaterThan(0.15);
     const reached = (await sample()).progress;
     await server.kill();
     server = await start();
-    await expect.poll(async () => (await sample()).progress, { timeout: 20_000 }).toBeGreaterThanOrEqual(reached - 0.02);
+    await expect
+      .poll(async () => (await sample()).progress, { timeout: 20_000 })
+      .toBeGreaterThanOrEqual(reached - 0.02);
     await expect.poll(async () => (await sample()).progress, { timeout: 110_000, interval: 1000 }).toBe(1);
     await driver.get(server.address);
     await byText(driver, "h1", "Fleet");
   });
   test("every source reports over its own protocol", async () => {
-    await eventually(driver, async () => (await ask<SourceView[]>("GET", "/sources")).every(({ state }) => state === "reporting"), 60_000, "not all sources report");
+    await eventually(
+      driver,
+      async () => (await ask<SourceView[]>("GET", "/sources")).every(({ state }) => state === "reporting"),
+      60_000,
+      "not all sources report",
+    );
     const sources = await ask<SourceView[]>("GET", "/sources");
-    expect(Object.fromEntries(sources.map(({ name, kind }) => [name, kind]))).toEqual({ playout: "this-machine", gate: "snmp", ups: "snmp", "hive controller": "redfish", hive: "push", vault: "collector", stream: "collector", "containers of stream": "containers", mast: "pull", desk: "push" });
+    expect(Object.fromEntries(sources.map(({ name, kind }) => [name, kind]))).toEqual({
+      playout: "this-machine",
+      gate: "snmp",
+      ups: "snmp",
+      "hive controller": "redfish",
+      hive: "push",
+      vault: "collector",
+      stream: "collector",
+      "containers of stream": "containers",
+      mast: "pull",
+      desk: "push",
+    });
   });
   test("the month is there: the power cut drained the battery, the archive fills, chat's memory falls when it is restarted", async () => {
     const now = Date.now();
-    const read = async (counter: string, where: object[], of_every: string) => (await ask<{ lines: { min: number; max: number; values: (number | null)[] }[] }>("POST", "/readings", { window: { from: now - 29 * 86_400_000, to: now }, points: 200, sentences: { x: { counter, where, of_every } } })).lines[0];
+    const read = async (counter: string, where: object[], of_every: string) =>
+      (
+        await ask<{ lines: { min: number; max: number; values: (number | null)[] }[] }>("POST", "/readings", {
+          window: { from: now - 29 * 86_400_000, to: now },
+          points: 200,
+          sentences: { x: { counter, where, of_every } },
+        })
+      ).lines[0];
     expect((await read("hw.battery.charge", [{ tag: "machine", is: ["ups"] }], "min"))?.min).toBeLessThan(0.65);
-    const archive = (await read("storage.pool.usage", [{ tag: "pool", is: ["archive"] }, { tag: "state", is: ["used"] }], "last"))?.values.filter((value) => value !== null) ?? [];
+    const archive =
+      (
+        await read(
+          "storage.pool.usage",
+          [
+            { tag: "pool", is: ["archive"] },
+            { tag: "state", is: ["used"] },
+          ],
+          "last",
+        )
+      )?.values.filter((value) => value !== null) ?? [];
     expect(archive.length).toBeGreaterThan(100);
     for (let i = 1; i < archive.length; i++) expect(archive[i]).toBeGreaterThanOrEqual(archive[i - 1] as number);
-    const chat = (await read("container.memory.usage", [{ tag: "container", is: ["chat"] }], "max"))?.values.filter((value) => value !== null) ?? [];
+    const chat =
+      (await read("container.memory.usage", [{ tag: "container", is: ["chat"] }], "max"))?.values.filter(
+        (value) => value !== null,
+      ) ?? [];
     expect(chat.filter((value, i) => i > 0 && value < 0.6 * (chat[i - 1] as number)).length).toBeGreaterThanOrEqual(4);
     const events = await ask<{ kind: string }[]>("GET", `/events?from=${now - 30 * 86_400_000}&to=${now}`);
     expect(events.map(({ kind }) => kind)).toEqual(expect.arrayContaining(["power loss", "container restarted"]));
@@ -86,7 +137,9 @@ describe("connecting a device by hand", () => {
     await type("time-out in seconds", "1");
     await type("community", "wrong");
     await press(driver, byText(driver, "button", "Walk it"));
-    expect(await (await byCss(driver, '[data-diagnosis="no answer"]')).getText()).toContain("Three things look exactly alike");
+    expect(await (await byCss(driver, '[data-diagnosis="no answer"]')).getText()).toContain(
+      "Three things look exactly alike",
+    );
   });
   test("walked, its rows are picked, a number is found, named and scaled with its result shown, and it is gathered so", async () => {
     await type("community", "quayside");
@@ -100,13 +153,20 @@ describe("connecting a device by hand", () => {
     await picked.findElement(By.css("input")).sendKeys("link.quality");
     await picked.findElement(By.css("input[type=number]")).sendKeys(Key.chord(Key.CONTROL, "a"), "0.01");
     expect(await picked.getText()).toMatch(/gives 0\.[5-8]/);
-    await driver.findElement(By.xpath("//label[contains(., 'call it')]/input")).sendKeys(Key.chord(Key.CONTROL, "a"), "second gate");
+    await driver
+      .findElement(By.xpath("//label[contains(., 'call it')]/input"))
+      .sendKeys(Key.chord(Key.CONTROL, "a"), "second gate");
     await press(driver, byText(driver, "button", "Connect it"));
     await byText(driver, "h2", "second gate");
-    const found = await eventually(driver, async () => {
-      const source = (await ask<SourceView[]>("GET", "/sources")).find(({ name }) => name === "second gate");
-      return source?.state === "reporting" && source.taken !== null ? source : undefined;
-    }, 40_000, "it does not report");
+    const found = await eventually(
+      driver,
+      async () => {
+        const source = (await ask<SourceView[]>("GET", "/sources")).find(({ name }) => name === "second gate");
+        return source?.state === "reporting" && source.taken !== null ? source : undefined;
+      },
+      40_000,
+      "it does not report",
+    );
     expect((found as SourceView).leftOut).toEqual({ "left by a rule": 10 });
     const counters = (await ask<{ counters: string[] }>("GET", "/machines/second%20gate")).counters;
     expect(counters).toEqual(expect.arrayContaining(["link.quality", "system.network.io"]));
@@ -114,7 +174,15 @@ describe("connecting a device by hand", () => {
   test("the machine's page has the bands of what it reports; the controller's own mean stands beside ours", async () => {
     await driver.get(`${server.address}/machines/hive`);
     await byCss(driver, "#guests [data-figure]");
-    await eventually(driver, async () => /own mean over 60 min: ?1\d\d/.test((await (await byCss(driver, "[data-power-check]")).getText()).replaceAll("\n", " ")), 20_000, "no own mean");
+    await eventually(
+      driver,
+      async () =>
+        /own mean over 60 min: ?1\d\d/.test(
+          (await (await byCss(driver, "[data-power-check]")).getText()).replaceAll("\n", " "),
+        ),
+      20_000,
+      "no own mean",
+    );
     expect(await axeFindings(driver)).toEqual([]);
   });
 });

@@ -53,7 +53,12 @@ describe("the first visit", () => {
   test("the owner is made and sees this machine in the fleet within ten seconds, without doing anything", async () => {
     await makeOwner(driver, server);
     const row = await byCss(driver, `[data-machine="${machine}"]`, 10_000);
-    await eventually(driver, async () => /\d/.test(await row.findElement(By.css("[data-cell=memory]")).getText()), 10_000, "no memory figure");
+    await eventually(
+      driver,
+      async () => /\d/.test(await row.findElement(By.css("[data-cell=memory]")).getText()),
+      10_000,
+      "no memory figure",
+    );
     expect(await row.getText()).toContain("reporting");
   });
   test("signing out closes the door, signing in opens it; a wrong password is told", async () => {
@@ -74,7 +79,8 @@ describe("a machine's page", () => {
   test("draws its real processor use: the mean over a window agrees with /proc/stat read by this test", async () => {
     await press(driver, byText(driver, "a", machine));
     await byText(driver, "h1", machine);
-    // The server gathers at whole multiples of five seconds: read at nearly the same moments, both see the same stretch.
+    // The server gathers at whole multiples of five seconds: read at nearly the same moments, both see the same
+    // stretch.
     // One processor is kept busy before, during and after it, so that a reading that comes late sees the same as well.
     burners.push(spawn(process.execPath, ["-e", "for (;;) {}"], { stdio: "ignore" }));
     const fromMs = await nextFiveSeconds();
@@ -85,19 +91,32 @@ describe("a machine's page", () => {
     await new Promise((done) => setTimeout(done, 1500));
     for (const burner of burners.splice(0)) burner.kill("SIGKILL");
     const busy = (100 * (after.busy - before.busy)) / (after.all - before.all);
-    await driver.get(`${server.address}/machines/${machine}?from=${new Date(fromMs).toISOString()}&to=${new Date(toMs).toISOString()}`);
+    await driver.get(
+      `${server.address}/machines/${machine}?from=${new Date(fromMs).toISOString()}&to=${new Date(toMs).toISOString()}`,
+    );
     await choose("What Processor shows", "together");
     await press(driver, byCss(driver, '[aria-label^="figures of processor busy"]'));
-    const mean = await eventually(driver, async () => Number(await text("#processor table tbody td:nth-of-type(3)")), 10_000, "no mean");
+    const mean = await eventually(
+      driver,
+      async () => Number(await text("#processor table tbody td:nth-of-type(3)")),
+      10_000,
+      "no mean",
+    );
     expect(busy).toBeGreaterThan(20);
     expect(Math.abs(mean - busy)).toBeLessThan(8);
   });
   test("has every band that this machine's data allows", async () => {
-    for (const title of ["Processor", "Memory", "Load", "Disks", "Network", "Processes"]) await byText(driver, "h2", title);
+    for (const title of ["Processor", "Memory", "Load", "Disks", "Network", "Processes"])
+      await byText(driver, "h2", title);
   });
   test("lines are hidden and raised from the figures", async () => {
     await choose("What Processor shows", "one line per core");
-    await eventually(driver, async () => (await driver.findElements(By.css('#processor [aria-label="hide core 0"]'))).length === 0, 5000, "figures are open");
+    await eventually(
+      driver,
+      async () => (await driver.findElements(By.css('#processor [aria-label="hide core 0"]'))).length === 0,
+      5000,
+      "figures are open",
+    );
     await press(driver, byCss(driver, '[aria-label^="figures of processor busy"]'));
     await press(driver, byCss(driver, '#processor [aria-label="hide core 0"]'));
     await byCss(driver, '#processor [aria-label="show core 0"]');
@@ -109,7 +128,14 @@ describe("a machine's page", () => {
     await eventually(driver, async () => (await query()).get("last") === "900", 5000, "15 min is not followed");
     const plot = await byCss(driver, "#memory [data-plot]");
     await driver.executeScript("arguments[0].scrollIntoView({ block: 'center' })", plot);
-    await driver.actions().move({ origin: plot, x: -100, y: 0 }).press().move({ origin: plot, x: 0, y: 5 }).move({ origin: plot, x: 100, y: 5 }).release().perform();
+    await driver
+      .actions()
+      .move({ origin: plot, x: -100, y: 0 })
+      .press()
+      .move({ origin: plot, x: 0, y: 5 })
+      .move({ origin: plot, x: 100, y: 5 })
+      .release()
+      .perform();
     await eventually(driver, async () => (await query()).has("from"), 5000, "no window was chosen");
     await byText(driver, "footer//button", "follow now");
     const brushed = (await query()).get("from");
@@ -118,14 +144,24 @@ describe("a machine's page", () => {
     await press(driver, byText(driver, "footer//button", "undo"));
     await eventually(driver, async () => (await query()).get("from") === brushed, 5000, "undo did not come back");
     await (await byCss(driver, '[aria-label="Start of the window"]')).sendKeys(Key.ARROW_LEFT);
-    await eventually(driver, async () => ((await query()).get("from") ?? "") < (brushed as string), 5000, "the bracket did not move");
+    await eventually(
+      driver,
+      async () => ((await query()).get("from") ?? "") < (brushed as string),
+      5000,
+      "the bracket did not move",
+    );
     await press(driver, byText(driver, "footer//button", "follow now"));
     await byText(driver, "label", "following now");
   });
   test("the hair shows one moment in all charts", async () => {
     const plot = await byCss(driver, "#memory [data-plot]");
     await driver.actions().move({ origin: plot, x: 40, y: 0 }).perform();
-    await eventually(driver, async () => (await driver.findElements(By.css("[data-plot] .border-ink"))).length >= 5, 5000, "no hair in the other charts");
+    await eventually(
+      driver,
+      async () => (await driver.findElements(By.css("[data-plot] .border-ink"))).length >= 5,
+      5000,
+      "no hair in the other charts",
+    );
   });
   test("find leads to a band", async () => {
     await driver.actions().sendKeys("/").perform();
@@ -150,11 +186,23 @@ describe("a limit from a chart", () => {
     await byCss(driver, "#processor [data-rule-state]");
   });
   test("a burst of real load raises it: notice, count, state at the band, mark on the chart, row under Alerts", async () => {
-    await eventually(driver, async () => (await text("#processor [data-rule-state]")).startsWith("quiet"), 20_000, "the rule is not quiet before the load");
+    await eventually(
+      driver,
+      async () => (await text("#processor [data-rule-state]")).startsWith("quiet"),
+      20_000,
+      "the rule is not quiet before the load",
+    );
     for (let i = 0; i < 4; i++) burners.push(spawn(process.execPath, ["-e", "for (;;) {}"], { stdio: "ignore" }));
     await byCss(driver, "[data-toast]", 40_000);
-    expect(await text("[data-toast]")).toMatch(/processor busy of .* above 92 %: raised at \d+(\.\d+)? %, the limit is 92 %/);
-    await eventually(driver, async () => (await text("[data-raised-count]")) === "1", 10_000, "the masthead does not count it");
+    expect(await text("[data-toast]")).toMatch(
+      /processor busy of .* above 92 %: raised at \d+(\.\d+)? %, the limit is 92 %/,
+    );
+    await eventually(
+      driver,
+      async () => (await text("[data-raised-count]")) === "1",
+      10_000,
+      "the masthead does not count it",
+    );
     await byCss(driver, '#processor [data-rule-state="raised"]');
     await byCss(driver, '#processor [data-mark="raised"]', 20_000);
     await press(driver, byText(driver, "a", "Alerts"));
@@ -167,14 +215,29 @@ describe("a limit from a chart", () => {
     await byText(driver, "p", "has not answered since", 15_000);
     await byCss(driver, "[data-incident=open]");
     server = await start();
-    await eventually(driver, async () => !(await driver.findElement(By.css("body")).getText()).includes("has not answered since"), 20_000, "the page did not come back");
+    await eventually(
+      driver,
+      async () => !(await driver.findElement(By.css("body")).getText()).includes("has not answered since"),
+      20_000,
+      "the page did not come back",
+    );
     await byCss(driver, "[data-incident=open]");
     expect(await driver.findElements(By.css("[data-incident]"))).toHaveLength(before);
   });
   test("when the load ends it clears: notice, row with duration, second mark", async () => {
     for (const burner of burners.splice(0)) burner.kill("SIGKILL");
-    await eventually(driver, async () => (await text("[data-raised-count]")) === "0", 60_000, "the masthead still counts it");
-    await eventually(driver, async () => (await driver.findElements(By.css("[data-incident=open]"))).length === 0, 10_000, "the row is still open");
+    await eventually(
+      driver,
+      async () => (await text("[data-raised-count]")) === "0",
+      60_000,
+      "the masthead still counts it",
+    );
+    await eventually(
+      driver,
+      async () => (await driver.findElements(By.css("[data-incident=open]"))).length === 0,
+      10_000,
+      "the row is still open",
+    );
     await byCss(driver, "[data-incident=cleared]");
     await byText(driver, "span", "cleared after");
     await press(driver, byText(driver, "a", "Fleet"));
@@ -219,7 +282,14 @@ test("on a phone nothing is wider than the screen", async () => {
 
 test("the browser reported no error and no breach of the content security policy", async () => {
   const entries = await driver.manage().logs().get("browser");
-  const unexpected = entries.map(({ message }) => message).filter((message) => !/ERR_CONNECTION_REFUSED|ERR_INCOMPLETE_CHUNKED_ENCODING|ERR_EMPTY_RESPONSE|ERR_CONNECTION_RESET|status of (401|403|422|404)|\/api\/live/.test(message));
+  const unexpected = entries
+    .map(({ message }) => message)
+    .filter(
+      (message) =>
+        !/ERR_CONNECTION_REFUSED|ERR_INCOMPLETE_CHUNKED_ENCODING|ERR_EMPTY_RESPONSE|ERR_CONNECTION_RESET|status of (401|403|422|404)|\/api\/live/.test(
+          message,
+        ),
+    );
   expect(unexpected).toEqual([]);
 });
 
@@ -232,8 +302,15 @@ test("the sign-in page, by axe-core", async () => {
 
 /** Closes what lies over the page's lower right corner. */
 async function closeNotices(): Promise<void> {
-  await driver.executeScript("document.querySelectorAll('[data-toast] button').forEach((button) => button.textContent === 'Close' && button.click())");
-  await eventually(driver, async () => (await driver.findElements(By.css("[data-toast]"))).length === 0, 5000, "notices stay");
+  await driver.executeScript(
+    "document.querySelectorAll('[data-toast] button').forEach((button) => button.textContent === 'Close' && button.click())",
+  );
+  await eventually(
+    driver,
+    async () => (await driver.findElements(By.css("[data-toast]"))).length === 0,
+    5000,
+    "notices stay",
+  );
 }
 
 async function choose(label: string, words: string): Promise<void> {

@@ -20,9 +20,15 @@ let driver: WebDriver;
 
 const open = (path: string) => driver.get(server.address + path);
 const search = async () => new URL(await driver.getCurrentUrl()).searchParams;
-const readingInAddress = async () => JSON.parse((await search()).get("reading") ?? "null") as Omit<ReadingDocument, "window">;
+const readingInAddress = async () =>
+  JSON.parse((await search()).get("reading") ?? "null") as Omit<ReadingDocument, "window">;
 const ask = <T>(method: string, path: string, body?: unknown): Promise<T> =>
-  driver.executeAsyncScript("const [m, p, b, done] = arguments; fetch('/api' + p, { method: m, headers: { 'content-type': 'application/json' }, body: b ? JSON.stringify(b) : undefined }).then((r) => r.json()).then(done)", method, path, body ?? null);
+  driver.executeAsyncScript(
+    "const [m, p, b, done] = arguments; fetch('/api' + p, { method: m, headers: { 'content-type': 'application/json' }, body: b ? JSON.stringify(b) : undefined }).then((r) => r.json()).then(done)",
+    method,
+    path,
+    body ?? null,
+  );
 const text = async (css: string) => (await byCss(driver, css)).getText();
 const choose = async (label: string, value: string) => {
   const select = await byCss(driver, `select[aria-label="${label}"]`);
@@ -36,20 +42,30 @@ const type = async (...keys: string[]) => {
 const drag = async (element: WebElement, fromX: number, toX: number, shift = false) => {
   const actions = driver.actions();
   if (shift) actions.keyDown(Key.SHIFT);
-  actions.move({ origin: element as unknown as Origin, x: fromX, y: 0 }).press().move({ origin: element as unknown as Origin, x: Math.round((fromX + toX) / 2), y: 0 }).move({ origin: element as unknown as Origin, x: toX, y: 0 }).release();
+  actions
+    .move({ origin: element as unknown as Origin, x: fromX, y: 0 })
+    .press()
+    .move({ origin: element as unknown as Origin, x: Math.round((fromX + toX) / 2), y: 0 })
+    .move({ origin: element as unknown as Origin, x: toX, y: 0 })
+    .release();
   if (shift) actions.keyUp(Key.SHIFT);
   await actions.perform();
 };
 /** The widths of the window in seconds. */
 const windowSeconds = async () => {
   const parts = await search();
-  return parts.has("last") ? Number(parts.get("last")) : (Date.parse(parts.get("to") ?? "") - Date.parse(parts.get("from") ?? "")) / 1000;
+  return parts.has("last")
+    ? Number(parts.get("last"))
+    : (Date.parse(parts.get("to") ?? "") - Date.parse(parts.get("from") ?? "")) / 1000;
 };
 
 beforeAll(async () => {
   db = await testDatabase({ migrated: false });
   folder = mkdtempSync(join(tmpdir(), "nubrel-look-"));
-  server = await startServerProcess(db.url, { demo: true, env: { NUBREL_DATA_FOLDER: folder, NUBREL_KEY_FILE: join(folder, "secrets.key") } });
+  server = await startServerProcess(db.url, {
+    demo: true,
+    env: { NUBREL_DATA_FOLDER: folder, NUBREL_KEY_FILE: join(folder, "secrets.key") },
+  });
   browser = await openBrowser();
   driver = browser.driver;
   await driver.get(server.address);
@@ -57,7 +73,12 @@ beforeAll(async () => {
   await fill(driver, "Password", "kestrel on the quay");
   await press(driver, byText(driver, "button", "Sign in"));
   await byText(driver, "h1", "Fleet");
-  await eventually(driver, async () => ((await (await fetch(`${server.address}/api/sample`)).json()) as DemoView).progress === 1, 220_000, "the month is not written");
+  await eventually(
+    driver,
+    async () => ((await (await fetch(`${server.address}/api/sample`)).json()) as DemoView).progress === 1,
+    220_000,
+    "the month is not written",
+  );
 }, 260_000);
 afterAll(async () => {
   await browser?.close();
@@ -69,8 +90,18 @@ afterAll(async () => {
 describe("the fleet", () => {
   test("begins with a briefing; a sentence leads to the view and the window that show it", async () => {
     await open("/?last=21600&every=60");
-    const sentence = await eventually(driver, async () => (await driver.findElements(By.xpath("//*[@data-briefing]//a[contains(., 'the pool archive is at')]")))[0], 90_000, "no sentence about the archive") as WebElement;
-    expect(await sentence.getText()).toMatch(/^vault: the pool archive is at 7\d(\.\d)? %, full in \d+( to \d+)? days at this rate\.$/);
+    const sentence = (await eventually(
+      driver,
+      async () =>
+        (
+          await driver.findElements(By.xpath("//*[@data-briefing]//a[contains(., 'the pool archive is at')]"))
+        )[0],
+      90_000,
+      "no sentence about the archive",
+    )) as WebElement;
+    expect(await sentence.getText()).toMatch(
+      /^vault: the pool archive is at 7\d(\.\d)? %, full in \d+( to \d+)? days at this rate\.$/,
+    );
     await sentence.click();
     await byText(driver, "h1", "vault");
     expect(new URL(await driver.getCurrentUrl()).hash).toBe("#pools");
@@ -80,8 +111,16 @@ describe("the fleet", () => {
     await open("/?last=86400&every=5");
     const cell = '[data-machine="playout"] [data-cell=memory]';
     await eventually(driver, async () => /\d/.test(await (await byCss(driver, cell)).getText()), 20_000, "no figure");
-    await driver.executeScript("window.blanks = []; window.asked = 0; const ask = window.fetch; window.fetch = (url, options) => (/readings/.test(url) && window.asked++, ask(url, options)); window.look = new MutationObserver(() => { const text = document.querySelector(arguments[0])?.innerText ?? 'gone'; if (!/\\d/.test(text)) window.blanks.push(text); }); window.look.observe(document.body, { subtree: true, childList: true, characterData: true });", cell);
-    await eventually(driver, async () => Number(await driver.executeScript("return window.asked")) >= 3, 30_000, "nothing is asked again");
+    await driver.executeScript(
+      "window.blanks = []; window.asked = 0; const ask = window.fetch; window.fetch = (url, options) => (/readings/.test(url) && window.asked++, ask(url, options)); window.look = new MutationObserver(() => { const text = document.querySelector(arguments[0])?.innerText ?? 'gone'; if (!/\\d/.test(text)) window.blanks.push(text); }); window.look.observe(document.body, { subtree: true, childList: true, characterData: true });",
+      cell,
+    );
+    await eventually(
+      driver,
+      async () => Number(await driver.executeScript("return window.asked")) >= 3,
+      30_000,
+      "nothing is asked again",
+    );
     expect(await driver.executeScript("window.look.disconnect(); return window.blanks")).toEqual([]);
   });
   test("what runs on a machine folds out beneath it, and is there after a reload", async () => {
@@ -89,10 +128,18 @@ describe("the fleet", () => {
     await press(driver, byCss(driver, '[aria-label="fold out 5 guests of hive"]'));
     await byCss(driver, "[data-part=transcode]");
     await driver.navigate().refresh();
-    await eventually(driver, async () => /\d/.test(await (await byCss(driver, "[data-part=transcode] [data-cell=memory]")).getText()), 20_000, "a guest has no memory figure");
+    await eventually(
+      driver,
+      async () => /\d/.test(await (await byCss(driver, "[data-part=transcode] [data-cell=memory]")).getText()),
+      20_000,
+      "a guest has no memory figure",
+    );
   });
   test("is sorted by a column, grouped by a tag, narrowed down with is and is not; columns are chosen", async () => {
-    const names = async () => Promise.all((await driver.findElements(By.css("tr[data-machine]"))).map((row) => row.getAttribute("data-machine")));
+    const names = async () =>
+      Promise.all(
+        (await driver.findElements(By.css("tr[data-machine]"))).map((row) => row.getAttribute("data-machine")),
+      );
     await press(driver, byText(driver, "button", "Fullest volume"));
     await eventually(driver, async () => (await names())[0] === "vault", 10_000, "the fullest does not stand first");
     await choose("group by", "site");
@@ -106,22 +153,56 @@ describe("the fleet", () => {
     await type(Key.ESCAPE);
     await press(driver, byCss(driver, '[aria-label^="columns:"]'));
     await press(driver, byText(driver, "label", "Battery"));
-    await eventually(driver, async () => /\d/.test(await (await byCss(driver, "tr[data-machine=ups] [data-cell=battery]")).getText()), 15_000, "no battery");
+    await eventually(
+      driver,
+      async () => /\d/.test(await (await byCss(driver, "tr[data-machine=ups] [data-cell=battery]")).getText()),
+      15_000,
+      "no battery",
+    );
     await press(driver, byCss(driver, '[aria-label="Battery to the left"]'));
-    const heads = async () => Promise.all((await driver.findElements(By.css("thead th"))).map((head) => head.getText()));
-    await expect.poll(async () => (await heads()).slice(-2).map((head) => head.split(" ")[0]), { timeout: 5000 }).toEqual(["Battery", "Fullest"]);
+    const heads = async () =>
+      Promise.all((await driver.findElements(By.css("thead th"))).map((head) => head.getText()));
+    await expect
+      .poll(async () => (await heads()).slice(-2).map((head) => head.split(" ")[0]), { timeout: 5000 })
+      .toEqual(["Battery", "Fullest"]);
     await type(Key.ESCAPE);
     expect(await axeFindings(driver)).toEqual([]);
     await driver.executeScript("localStorage.removeItem('nubrel.fleet')");
   });
   test("a machine that stops reporting stays in its row as silent, and is told of first", async () => {
-    const source = await ask<{ id: number }>("POST", "/sources", { kind: "push", name: "buoy", machine: "buoy", intervalMs: 1000 });
-    const { token } = await ask<{ token: string }>("POST", "/tokens", { name: "buoy", scope: "write", sourceId: source.id });
-    await fetch(`${server.address}/api/push/openmetrics`, { method: "POST", headers: { authorization: `Bearer ${token}`, "content-type": "text/plain" }, body: "# TYPE wave_height_metres gauge\nwave_height_metres 1.2\n# EOF\n" });
+    const source = await ask<{ id: number }>("POST", "/sources", {
+      kind: "push",
+      name: "buoy",
+      machine: "buoy",
+      intervalMs: 1000,
+    });
+    const { token } = await ask<{ token: string }>("POST", "/tokens", {
+      name: "buoy",
+      scope: "write",
+      sourceId: source.id,
+    });
+    await fetch(`${server.address}/api/push/openmetrics`, {
+      method: "POST",
+      headers: { authorization: `Bearer ${token}`, "content-type": "text/plain" },
+      body: "# TYPE wave_height_metres gauge\nwave_height_metres 1.2\n# EOF\n",
+    });
     await open("/?last=900&every=5");
-    await eventually(driver, async () => /silent since/.test(await text('tr[data-machine="buoy"]')), 60_000, "buoy is not silent");
-    await eventually(driver, async () => /^buoy has been silent for/.test(await text("[data-briefing] li")), 60_000, "the briefing does not say so");
-    await driver.executeAsyncScript("const done = arguments[1]; fetch('/api/sources/' + arguments[0], { method: 'DELETE' }).then(() => done())", source.id);
+    await eventually(
+      driver,
+      async () => /silent since/.test(await text('tr[data-machine="buoy"]')),
+      60_000,
+      "buoy is not silent",
+    );
+    await eventually(
+      driver,
+      async () => /^buoy has been silent for/.test(await text("[data-briefing] li")),
+      60_000,
+      "the briefing does not say so",
+    );
+    await driver.executeAsyncScript(
+      "const done = arguments[1]; fetch('/api/sources/' + arguments[0], { method: 'DELETE' }).then(() => done())",
+      source.id,
+    );
   });
 });
 
@@ -145,7 +226,8 @@ describe("the time rail", () => {
     expect((await search()).get("last")).toBe("86400");
   });
   test("the rail itself is zoomed from an hour to years, by its choice, by keys and by the wheel, and moved", async () => {
-    const shown = async () => Number(await (await byCss(driver, '[aria-label="How much the rail shows"]')).getAttribute("value")) / 86_400_000;
+    const shown = async () =>
+      Number(await (await byCss(driver, '[aria-label="How much the rail shows"]')).getAttribute("value")) / 86_400_000;
     expect(await shown()).toBe(30);
     await choose("How much the rail shows", String(1098 * 86_400_000));
     expect(await shown()).toBe(1098);
@@ -153,7 +235,10 @@ describe("the time rail", () => {
     await body.sendKeys("+");
     expect(await shown()).toBe(366);
     const rail = await byCss(driver, "[data-rail]");
-    await driver.executeScript("arguments[0].dispatchEvent(new WheelEvent('wheel', { deltaY: -120, clientX: 600, bubbles: true, cancelable: true }))", rail);
+    await driver.executeScript(
+      "arguments[0].dispatchEvent(new WheelEvent('wheel', { deltaY: -120, clientX: 600, bubbles: true, cancelable: true }))",
+      rail,
+    );
     await eventually(driver, async () => (await shown()) === 90, 5000, "the wheel does not zoom");
     const label = async () => (await byCss(driver, "[data-rail] svg")).getAttribute("aria-label");
     const before = await label();
@@ -187,7 +272,12 @@ describe("a machine", () => {
   test("has its users beside its bands; a container's page is one click away and has the same grammar", async () => {
     await open("/machines/stream?last=604800&every=60");
     await press(driver, byText(driver, "a", "Containers"));
-    const chat = await eventually(driver, async () => (await driver.findElements(By.xpath("//*[@id='containers']//*[@data-top]//a[.='chat']")))[0], 20_000, "chat is not among the users of memory");
+    const chat = await eventually(
+      driver,
+      async () => (await driver.findElements(By.xpath("//*[@id='containers']//*[@data-top]//a[.='chat']")))[0],
+      20_000,
+      "chat is not among the users of memory",
+    );
     await press(driver, chat as WebElement);
     await byText(driver, "h1", "chat");
     await eventually(driver, async () => /\d/.test(await text("[data-figure=memory]")), 15_000, "no memory");
@@ -208,27 +298,47 @@ describe("a machine", () => {
     await press(driver, byCss(driver, '#network [aria-label^="hide"]'));
     await byCss(driver, '#network [aria-label^="show "]');
     await press(driver, byCss(driver, '#network [aria-label^="colour 4 for"]'));
-    expect(await (await byCss(driver, '#network [aria-label^="colour 4 for"]')).getAttribute("aria-pressed")).toBe("true");
+    expect(await (await byCss(driver, '#network [aria-label^="colour 4 for"]')).getAttribute("aria-pressed")).toBe(
+      "true",
+    );
     await (await byCss(driver, '#network [aria-label^="width of"] option[value="4"]')).click();
     await driver.navigate().refresh();
     await press(driver, byCss(driver, '#network [aria-label^="figures of"]'));
     await byCss(driver, '#network [aria-label^="show "]');
-    await driver.executeScript("window.saved = []; const make = URL.createObjectURL; URL.createObjectURL = (blob) => { blob.text().then((text) => window.saved.push(text)); return make(blob); }");
+    await driver.executeScript(
+      "window.saved = []; const make = URL.createObjectURL; URL.createObjectURL = (blob) => { blob.text().then((text) => window.saved.push(text)); return make(blob); }",
+    );
     await press(driver, byCss(driver, '#network [aria-label^="more about"]'));
     await (await byText(driver, "*[@role='menuitem']", "Save numbers (CSV)")).click();
-    const csv = (await eventually(driver, () => driver.executeScript("return window.saved[0]"), 5000, "nothing was saved")) as string;
+    const csv = (await eventually(
+      driver,
+      () => driver.executeScript("return window.saved[0]"),
+      5000,
+      "nothing was saved",
+    )) as string;
     expect(csv.split("\r\n")[0]).toBe("time,enp2s0 received (bit/s),enp2s0 sent (bit/s)");
     expect(csv.trim().split("\r\n").length).toBeGreaterThan(200);
-    await driver.executeScript("window.pictures = []; const make = URL.createObjectURL; URL.createObjectURL = (blob) => { window.pictures.push([blob.type, blob.size]); return make(blob); }");
+    await driver.executeScript(
+      "window.pictures = []; const make = URL.createObjectURL; URL.createObjectURL = (blob) => { window.pictures.push([blob.type, blob.size]); return make(blob); }",
+    );
     await press(driver, byCss(driver, '#network [aria-label^="more about"]'));
     await (await byText(driver, "*[@role='menuitem']", "Save as picture")).click();
-    const [kind, size] = (await eventually(driver, () => driver.executeScript("return window.pictures[0]"), 5000, "no picture")) as [string, number];
+    const [kind, size] = (await eventually(
+      driver,
+      () => driver.executeScript("return window.pictures[0]"),
+      5000,
+      "no picture",
+    )) as [string, number];
     expect(kind).toBe("image/png");
     expect(size).toBeGreaterThan(5000);
     await press(driver, byCss(driver, '#network [aria-label^="more about"]'));
     await (await byText(driver, "*[@role='menuitem']", "How was this made")).click();
     await byCss(driver, "[data-reading-editor]");
-    expect(await readingInAddress()).toEqual({ sentences: { value: { counter: "system.network.io", where: [{ tag: "machine", is: ["vault"] }] } }, figure: "value * 8", unit: "bit/s" });
+    expect(await readingInAddress()).toEqual({
+      sentences: { value: { counter: "system.network.io", where: [{ tag: "machine", is: ["vault"] }] } },
+      figure: "value * 8",
+      unit: "bit/s",
+    });
     expect(await text("[data-sentence]")).toMatch(/^Show\s+network traffic\s+of\s+vault/);
   });
 });
@@ -238,17 +348,34 @@ describe("counters", () => {
     await open("/counters?last=86400&every=60");
     const field = await byCss(driver, "#counter-search");
     await field.sendKeys("archive space");
-    await eventually(driver, async () => (await driver.findElements(By.css("[data-counter-choice]"))).length === 1, 10_000, "not one counter");
+    await eventually(
+      driver,
+      async () => (await driver.findElements(By.css("[data-counter-choice]"))).length === 1,
+      10_000,
+      "not one counter",
+    );
     await field.sendKeys(Key.ENTER);
     const facts = await text("[data-counter-facts]");
-    expect(facts).toMatch(/pool space[\s\S]*storage\.pool\.usage[\s\S]*bytes[\s\S]*a level[\s\S]*vault[\s\S]*4 series[\s\S]*samples a day/);
+    expect(facts).toMatch(
+      /pool space[\s\S]*storage\.pool\.usage[\s\S]*bytes[\s\S]*a level[\s\S]*vault[\s\S]*4 series[\s\S]*samples a day/,
+    );
     expect(await axeFindings(driver)).toEqual([]);
   });
   test("the same is there as a table and as samples as they are stored", async () => {
     await press(driver, byText(driver, "button", "table"));
-    await eventually(driver, async () => (await driver.findElements(By.css("[data-steps-table] tbody tr"))).length > 100, 10_000, "no table");
+    await eventually(
+      driver,
+      async () => (await driver.findElements(By.css("[data-steps-table] tbody tr"))).length > 100,
+      10_000,
+      "no table",
+    );
     await press(driver, byText(driver, "button", "raw samples"));
-    await eventually(driver, async () => (await driver.findElements(By.css("[data-raw-samples] tbody tr"))).length > 50, 15_000, "no samples");
+    await eventually(
+      driver,
+      async () => (await driver.findElements(By.css("[data-raw-samples] tbody tr"))).length > 50,
+      15_000,
+      "no samples",
+    );
     expect(await axeFindings(driver)).toEqual([]);
   });
 });
@@ -259,7 +386,8 @@ describe("the sentence", () => {
     await open("/counters?last=3600&every=60");
     await press(driver, byCss(driver, '[data-counter-choice="system.network.io"]'));
     await (await part("machines:")).sendKeys(Key.ENTER);
-    for (const machine of ["gate", "stream", "vault"]) await driver.findElement(By.xpath(`//label[.//*[.='${machine}']]/input`)).sendKeys(Key.SPACE);
+    for (const machine of ["gate", "stream", "vault"])
+      await driver.findElement(By.xpath(`//label[.//*[.='${machine}']]/input`)).sendKeys(Key.SPACE);
     await type(Key.ESCAPE);
     await choose("how it is presented", "bits per second");
     await (await part("lines:")).sendKeys(Key.ENTER);
@@ -273,7 +401,15 @@ describe("the sentence", () => {
     await type(Key.ESCAPE);
     await eventually(driver, async () => (await lines()) === 2, 10_000, "not two lines");
     expect(await readingInAddress()).toEqual({
-      sentences: { a: { counter: "system.network.io", where: [{ tag: "machine", is: ["gate", "stream", "vault"] }], keep: { highest: 2, by: "mean" }, lines: { per: ["machine"] }, combine: "sum" } },
+      sentences: {
+        a: {
+          counter: "system.network.io",
+          where: [{ tag: "machine", is: ["gate", "stream", "vault"] }],
+          keep: { highest: 2, by: "mean" },
+          lines: { per: ["machine"] },
+          combine: "sum",
+        },
+      },
       figure: "a * 8",
       unit: "bit/s",
     });
@@ -288,8 +424,15 @@ describe("the sentence", () => {
     const window = { from: Date.now() - 3_600_000, to: Date.now() - 60_000 };
     const together = await ask<ReadingAnswer>("POST", "/readings", { ...reading, window, step: 60 });
     const { keep: _, ...sentence } = reading.sentences["a"] as ReadingDocument["sentences"][string];
-    const each = await ask<ReadingAnswer>("POST", "/readings", { ...reading, window, step: 60, sentences: { a: { ...sentence, lines: "each" } } });
-    const greatest = together.lines[0]?.values.map((_, i) => Math.max(...each.lines.map(({ values }) => values[i] ?? 0)));
+    const each = await ask<ReadingAnswer>("POST", "/readings", {
+      ...reading,
+      window,
+      step: 60,
+      sentences: { a: { ...sentence, lines: "each" } },
+    });
+    const greatest = together.lines[0]?.values.map((_, i) =>
+      Math.max(...each.lines.map(({ values }) => values[i] ?? 0)),
+    );
     expect(each.lines.length).toBeGreaterThan(5);
     expect(together.lines[0]?.values.map((value) => value ?? 0)).toEqual(greatest);
   });
@@ -301,15 +444,32 @@ describe("the sentence", () => {
   });
   test("several sentences have names; arithmetic between them that is wrong points at the place, and works when it is right", async () => {
     await press(driver, byText(driver, "button", "another sentence beside it"));
-    const figure = await eventually(driver, async () => (await driver.findElements(By.xpath("//label[contains(., 'and draw')]/input")))[0], 5000, "no place for arithmetic");
+    const figure = await eventually(
+      driver,
+      async () => (await driver.findElements(By.xpath("//label[contains(., 'and draw')]/input")))[0],
+      5000,
+      "no place for arithmetic",
+    );
     await figure.sendKeys("a / (b + c)");
     const fault = await byCss(driver, '[data-figure-fault="9"]');
     expect(await fault.getText()).toMatch(/a \/ \(b \+ c\)\n\s+\^\n"c" at character 10 is not the name of a sentence/);
     await figure.sendKeys(Key.chord(Key.CONTROL, "a"), "a / b");
-    await eventually(driver, async () => (await driver.findElements(By.css("[data-figure-fault]"))).length === 0 && (await readingInAddress()).figure === "a / b", 5000, "the fault stays");
+    await eventually(
+      driver,
+      async () =>
+        (await driver.findElements(By.css("[data-figure-fault]"))).length === 0 &&
+        (await readingInAddress()).figure === "a / b",
+      5000,
+      "the fault stays",
+    );
     const name = await byCss(driver, '[aria-label="name of the sentence b"]');
     await name.sendKeys(Key.chord(Key.CONTROL, "a"), "all", Key.ENTER);
-    await eventually(driver, async () => (await readingInAddress()).figure === "a / all", 5000, "the arithmetic keeps the old name");
+    await eventually(
+      driver,
+      async () => (await readingInAddress()).figure === "a / all",
+      5000,
+      "the arithmetic keeps the old name",
+    );
     expect(await axeFindings(driver)).toEqual([]);
   });
   test("the document behind it is there, and another is pasted back; what is wrong with one is said", async () => {
@@ -322,20 +482,39 @@ describe("the sentence", () => {
     };
     await paste('{"sentences": {"a": {}}}');
     await byText(driver, "p", "sentences.a.counter");
-    await paste('{"sentences": {"battery": {"counter": "hw.battery.charge", "of_every": "min"}}, "window": {"from": 1, "to": 2}}');
-    await eventually(driver, async () => JSON.stringify(await readingInAddress()) === '{"sentences":{"battery":{"counter":"hw.battery.charge","of_every":"min"}}}', 5000, "it is not drawn");
+    await paste(
+      '{"sentences": {"battery": {"counter": "hw.battery.charge", "of_every": "min"}}, "window": {"from": 1, "to": 2}}',
+    );
+    await eventually(
+      driver,
+      async () =>
+        JSON.stringify(await readingInAddress()) ===
+        '{"sentences":{"battery":{"counter":"hw.battery.charge","of_every":"min"}}}',
+      5000,
+      "it is not drawn",
+    );
     expect(await text('[data-sentence] [aria-label^="counter:"]')).toBe("battery charge");
-    expect(await (await byCss(driver, 'select[aria-label="what is kept of a step"]')).getAttribute("value")).toBe("min");
+    expect(await (await byCss(driver, 'select[aria-label="what is kept of a step"]')).getAttribute("value")).toBe(
+      "min",
+    );
   });
   test("a distribution is a heat map at first, and its 95th percentile a line in seconds", async () => {
     await open("/counters?last=86400&every=60");
     await press(driver, byCss(driver, '[data-counter-choice="link_round_trip_seconds"]'));
-    await eventually(driver, async () => /up to 20 ms[\s\S]*beyond|beyond[\s\S]*up to 20 ms/.test(await text("[data-chart]")), 10_000, "no buckets");
+    await eventually(
+      driver,
+      async () => /up to 20 ms[\s\S]*beyond|beyond[\s\S]*up to 20 ms/.test(await text("[data-chart]")),
+      10_000,
+      "no buckets",
+    );
     expect((await search()).get("drawn")).toBe("heat");
     await choose("drawn as", "lines");
     await choose("what is kept of a step", "p95");
     await eventually(driver, async () => (await lines()) === 1, 10_000, "not one line");
-    const answer = await ask<ReadingAnswer>("POST", "/readings", { ...(await readingInAddress()), window: { from: Date.now() - 86_400_000, to: Date.now() } });
+    const answer = await ask<ReadingAnswer>("POST", "/readings", {
+      ...(await readingInAddress()),
+      window: { from: Date.now() - 86_400_000, to: Date.now() },
+    });
     expect(answer.lines[0]).toMatchObject({ unit: "s" });
     expect(answer.lines[0]?.max).toBeGreaterThan(answer.lines[0]?.min ?? 1);
   });
@@ -350,24 +529,44 @@ describe("notes", () => {
     await what.sendKeys("changed the third drive", Key.ENTER);
     await byCss(driver, '#memory [data-plot-event][title*="changed the third drive"]', 10_000);
     await byCss(driver, '[data-event][title*="changed the third drive"]', 10_000);
-    const [note] = (await ask<MachineEvent[]>("GET", `/events?from=${Date.now() - 3_600_000}&to=${Date.now()}`)).filter(({ kind }) => kind === "note");
+    const [note] = (await ask<MachineEvent[]>("GET", `/events?from=${Date.now() - 3_600_000}&to=${Date.now()}`)).filter(
+      ({ kind }) => kind === "note",
+    );
     expect(note).toMatchObject({ machine: "vault", text: "changed the third drive", tags: { by: "Ines" } });
     expect((note?.toMs ?? 0) - (note?.fromMs ?? 0)).toBeGreaterThan(120_000);
     expect((await search()).get("last")).toBe("3600");
   });
   test("by keyboard from the chart's menu", async () => {
     await (await byCss(driver, '#memory [aria-label^="more about"]')).sendKeys(Key.ENTER);
-    await eventually(driver, async () => (await driver.findElements(By.css("[role=menuitem]"))).length === 5, 5000, "no menu");
+    await eventually(
+      driver,
+      async () => (await driver.findElements(By.css("[role=menuitem]"))).length === 5,
+      5000,
+      "no menu",
+    );
     await type(Key.END, Key.ENTER);
     await byCss(driver, 'form[aria-label="A note"] input');
-    await eventually(driver, async () => (await (await driver.switchTo().activeElement()).getTagName()) === "input", 5000, "the note has no focus");
+    await eventually(
+      driver,
+      async () => (await (await driver.switchTo().activeElement()).getTagName()) === "input",
+      5000,
+      "the note has no focus",
+    );
     await type("more memory ordered", Key.ENTER);
-    await eventually(driver, async () => (await driver.findElements(By.css('[data-event][title*="more memory ordered"]'))).length > 0, 10_000, "no tick");
+    await eventually(
+      driver,
+      async () => (await driver.findElements(By.css('[data-event][title*="more memory ordered"]'))).length > 0,
+      10_000,
+      "no tick",
+    );
   });
   test("one is taken away at its mark, and put back", async () => {
     await press(driver, byCss(driver, '#processor button[aria-label*="more memory ordered"]'));
-    const there = async () => (await driver.findElements(By.css('#processor [data-plot-event][title*="more memory ordered"]'))).length > 0;
-    await (await byText(driver, "p", "more memory ordered")).findElement(By.xpath(".//button[.='take it away']")).click();
+    const there = async () =>
+      (await driver.findElements(By.css('#processor [data-plot-event][title*="more memory ordered"]'))).length > 0;
+    await (await byText(driver, "p", "more memory ordered"))
+      .findElement(By.xpath(".//button[.='take it away']"))
+      .click();
     await eventually(driver, async () => !(await there()), 5000, "it is still there");
     await press(driver, byText(driver, "button", "Put it back"));
     await eventually(driver, there, 5000, "it is not back");
@@ -386,48 +585,96 @@ describe("everywhere", () => {
     await byText(driver, "h1", "battery charge");
     await (await byCss(driver, "body")).sendKeys("/");
     await type("connect a machine", Key.ENTER);
-    await eventually(driver, async () => new URL(await driver.getCurrentUrl()).pathname === "/sources/connect", 5000, "not there");
+    await eventually(
+      driver,
+      async () => new URL(await driver.getCurrentUrl()).pathname === "/sources/connect",
+      5000,
+      "not there",
+    );
   });
   test("? lists all keys", async () => {
     await open("/?last=900&every=5");
     await byCss(driver, "[data-machine]");
     await (await byCss(driver, "body")).sendKeys("?");
     const sheet = await byCss(driver, "dialog[open]");
-    for (const words of ["find machines", "a window back", "follow now", "the rail shows less"]) expect(await sheet.getText()).toContain(words);
+    for (const words of ["find machines", "a window back", "follow now", "the rail shows less"])
+      expect(await sheet.getText()).toContain(words);
     expect(await axeFindings(driver)).toEqual([]);
     await type(Key.ESCAPE);
-    await eventually(driver, async () => (await driver.findElements(By.css("dialog[open]"))).length === 0, 5000, "it stays");
+    await eventually(
+      driver,
+      async () => (await driver.findElements(By.css("dialog[open]"))).length === 0,
+      5000,
+      "it stays",
+    );
   });
-  test.each(["/", "/machines/hive", "/machines/hive/guests/web", '/counters?reading={"sentences":{"a":{"counter":"system.network.io"}}}', "/alerts", "/sources"])("by night axe finds nothing on %s", async (path) => {
+  test.each([
+    "/",
+    "/machines/hive",
+    "/machines/hive/guests/web",
+    '/counters?reading={"sentences":{"a":{"counter":"system.network.io"}}}',
+    "/alerts",
+    "/sources",
+  ])("by night axe finds nothing on %s", async (path) => {
     await driver.executeScript("localStorage.setItem('nubrel.theme', 'night')");
     await open(path);
     await byCss(driver, "h1");
-    await eventually(driver, async () => !/reading …/.test(await (await byCss(driver, "main")).getText()), 20_000, "it does not come");
+    await eventually(
+      driver,
+      async () => !/reading …/.test(await (await byCss(driver, "main")).getText()),
+      20_000,
+      "it does not come",
+    );
     expect(await axeFindings(driver)).toEqual([]);
     await driver.executeScript("localStorage.setItem('nubrel.theme', 'day')");
   });
-  test.each([[360, 740], [1280, 800], [2560, 1400]])("nothing is wider than a page of %d px", async (width, height) => {
+  test.each([
+    [360, 740],
+    [1280, 800],
+    [2560, 1400],
+  ])("nothing is wider than a page of %d px", async (width, height) => {
     await setViewport(driver, width, height);
-    for (const path of ["/", "/machines/stream", '/counters?reading={"sentences":{"a":{"counter":"system.network.io","keep":{"highest":8}}}}']) {
+    for (const path of [
+      "/",
+      "/machines/stream",
+      '/counters?reading={"sentences":{"a":{"counter":"system.network.io","keep":{"highest":8}}}}',
+    ]) {
       await open(path);
       await byCss(driver, "h1");
       await byCss(driver, "canvas, [data-cell]", 20_000);
-      expect(await driver.executeScript("return document.documentElement.scrollWidth"), path).toBeLessThanOrEqual(width);
+      expect(await driver.executeScript("return document.documentElement.scrollWidth"), path).toBeLessThanOrEqual(
+        width,
+      );
     }
     await setViewport(driver, 1280, 800);
   });
   test("paper has every chart, also those that no screen has shown yet", async () => {
     await open("/machines/stream?last=3600&every=60");
-    await eventually(driver, async () => (await driver.findElements(By.css("[data-chart]"))).length > 5, 10_000, "no charts");
-    const missing = () => driver.executeScript("return [...document.querySelectorAll('[data-chart]')].filter((chart) => !chart.querySelector('canvas')).length");
+    await eventually(
+      driver,
+      async () => (await driver.findElements(By.css("[data-chart]"))).length > 5,
+      10_000,
+      "no charts",
+    );
+    const missing = () =>
+      driver.executeScript(
+        "return [...document.querySelectorAll('[data-chart]')].filter((chart) => !chart.querySelector('canvas')).length",
+      );
     await driver.executeScript("dispatchEvent(new Event('beforeprint'))");
-    await eventually(driver, async () => {
-      await driver.executeScript("dispatchEvent(new Event('beforeprint'))");
-      return (await missing()) === 0;
-    }, 10_000, "charts are missing on paper");
+    await eventually(
+      driver,
+      async () => {
+        await driver.executeScript("dispatchEvent(new Event('beforeprint'))");
+        return (await missing()) === 0;
+      },
+      10_000,
+      "charts are missing on paper",
+    );
   });
   test("the browser reported no error and no breach of the content security policy", async () => {
-    const said = (await driver.manage().logs().get("browser")).filter(({ level }) => level.name === "SEVERE").map(({ message }) => message);
+    const said = (await driver.manage().logs().get("browser"))
+      .filter(({ level }) => level.name === "SEVERE")
+      .map(({ message }) => message);
     expect(said.filter((message) => !/\/api\/(me|live) .*401|422/.test(message))).toEqual([]);
   });
 });

@@ -33,7 +33,11 @@ interface Started {
 }
 
 function start(env: Record<string, string> = {}): Started {
-  const child = spawn(process.execPath, [join(root, "scripts/start.mjs")], { cwd: root, env: { ...process.env, NUBREL_DATA: data, NUBREL_PORT: String(port), NUBREL_DATABASE_URL: "", ...env }, stdio: ["ignore", "pipe", "pipe"] });
+  const child = spawn(process.execPath, [join(root, "scripts/start.mjs")], {
+    cwd: root,
+    env: { ...process.env, NUBREL_DATA: data, NUBREL_PORT: String(port), NUBREL_DATABASE_URL: "", ...env },
+    stdio: ["ignore", "pipe", "pipe"],
+  });
   running.push(child);
   let text = "";
   child.stdout?.on("data", (part) => {
@@ -47,7 +51,10 @@ function start(env: Record<string, string> = {}): Started {
 
 /** The exit code once the process has ended. */
 function ended(child: ChildProcess, signal?: NodeJS.Signals): Promise<number | null> {
-  const end = child.exitCode !== null || child.signalCode !== null ? Promise.resolve(child.exitCode) : new Promise<number | null>((resolve) => child.once("exit", resolve));
+  const end =
+    child.exitCode !== null || child.signalCode !== null
+      ? Promise.resolve(child.exitCode)
+      : new Promise<number | null>((resolve) => child.once("exit", resolve));
   if (signal) child.kill(signal);
   return end;
 }
@@ -56,7 +63,8 @@ function childrenOf(pid: number): readonly number[] {
   return readFileSync(`/proc/${pid}/task/${pid}/children`, "utf8").trim().split(" ").map(Number);
 }
 
-const serves = (one: Started) => expect.poll(one.said, { timeout: 60_000 }).toContain(`Nubrel is at http://127.0.0.1:${port}`);
+const serves = (one: Started) =>
+  expect.poll(one.said, { timeout: 60_000 }).toContain(`Nubrel is at http://127.0.0.1:${port}`);
 const health = async () => (await fetch(`http://127.0.0.1:${port}/api/health`)).json();
 const databaseRuns = () => existsSync(join(data, "postgres/postmaster.pid"));
 
@@ -71,7 +79,11 @@ describe("npm start", () => {
     if (process.getuid?.() === 0) expect(statSync(`/proc/${pid}`).uid).not.toBe(0);
 
     const code = /Set-up code: (\S+)/.exec(first.said())?.[1];
-    const made = await fetch(`http://127.0.0.1:${port}/api/setup`, { method: "POST", headers: { "Content-Type": "application/json", Origin: `http://127.0.0.1:${port}` }, body: JSON.stringify({ code, name: "Ines", password: "kestrel on the quay" }) });
+    const made = await fetch(`http://127.0.0.1:${port}/api/setup`, {
+      method: "POST",
+      headers: { "Content-Type": "application/json", Origin: `http://127.0.0.1:${port}` },
+      body: JSON.stringify({ code, name: "Ines", password: "kestrel on the quay" }),
+    });
     expect(made.status).toBe(201);
 
     const second = start();
@@ -88,9 +100,19 @@ describe("npm start", () => {
     await serves(again);
     expect(again.said()).not.toContain("Set-up code");
     expect(await (await fetch(`http://127.0.0.1:${port}/api/setup`)).json()).toEqual({ needed: false });
-    // The start command is killed: the server ends by itself, the next start finds the database still running and takes it.
+    // The start command is killed: the server ends by itself, the next start finds the database still running and takes
+    // it.
     await ended(again.child, "SIGKILL");
-    await expect.poll(() => fetch(`http://127.0.0.1:${port}/api/health`).then(() => "there", () => "gone"), { timeout: 15_000 }).toBe("gone");
+    await expect
+      .poll(
+        () =>
+          fetch(`http://127.0.0.1:${port}/api/health`).then(
+            () => "there",
+            () => "gone",
+          ),
+        { timeout: 15_000 },
+      )
+      .toBe("gone");
     expect(databaseRuns()).toBe(true);
     const third = start();
     await serves(third);
@@ -107,11 +129,24 @@ describe("npm start", () => {
     await expect.poll(async () => (await health()).status, { timeout: 30_000 }).toBe("ok");
     expect(await (await fetch(`http://127.0.0.1:${port}/api/setup`)).json()).toEqual({ needed: false });
 
-    const [server] = childrenOf(one.child.pid as number).filter((pid) => /dist\/server\/start\.js/.test(readFileSync(`/proc/${pid}/cmdline`, "utf8")));
+    const [server] = childrenOf(one.child.pid as number).filter((pid) =>
+      /dist\/server\/start\.js/.test(readFileSync(`/proc/${pid}/cmdline`, "utf8")),
+    );
     if (process.getuid?.() === 0) expect(statSync(`/proc/${server}`).uid).not.toBe(0);
     process.kill(server as number, "SIGKILL");
-    await expect.poll(one.said, { timeout: 30_000 }).toContain("The server is gone: it was ended by SIGKILL. It is started again.");
-    await expect.poll(() => health().then(({ status }) => status, () => "away"), { timeout: 30_000 }).toBe("ok");
+    await expect
+      .poll(one.said, { timeout: 30_000 })
+      .toContain("The server is gone: it was ended by SIGKILL. It is started again.");
+    await expect
+      .poll(
+        () =>
+          health().then(
+            ({ status }) => status,
+            () => "away",
+          ),
+        { timeout: 30_000 },
+      )
+      .toBe("ok");
     expect(await ended(one.child, "SIGINT")).toBe(0);
     expect(databaseRuns()).toBe(false);
   });
@@ -123,7 +158,11 @@ describe("npm start", () => {
     const before = readFileSync(settings, "utf8");
     writeFileSync(settings, `${before}\nshared_buffers = 'many'\n`);
     process.kill(Number(readFileSync(join(data, "postgres/postmaster.pid"), "utf8").split("\n")[0]), "SIGKILL");
-    await expect.poll(one.said, { timeout: 30_000 }).toMatch(/PostgreSQL does not come up \(try \d\)\. It says:\n\n[\s\S]*invalid value for parameter "shared_buffers": "many"/);
+    await expect
+      .poll(one.said, { timeout: 30_000 })
+      .toMatch(
+        /PostgreSQL does not come up \(try \d\)\. It says:\n\n[\s\S]*invalid value for parameter "shared_buffers": "many"/,
+      );
     await expect.poll(async () => (await health()).databaseTries, { timeout: 30_000 }).toBeGreaterThan(0);
     writeFileSync(settings, before);
     await expect.poll(async () => (await health()).status, { timeout: 60_000 }).toBe("ok");
@@ -157,7 +196,10 @@ describe("npm start", () => {
   });
 
   test("an existing PostgreSQL is used instead where one is named; one that does not answer gets a sentence", async () => {
-    const other = start({ NUBREL_DATA: join(folder, "external"), NUBREL_DATABASE_URL: process.env["NUBREL_TEST_DATABASE_URL"] as string });
+    const other = start({
+      NUBREL_DATA: join(folder, "external"),
+      NUBREL_DATABASE_URL: process.env["NUBREL_TEST_DATABASE_URL"] as string,
+    });
     await serves(other);
     expect(existsSync(join(folder, "external/postgres"))).toBe(false);
     await ended(other.child, "SIGINT");

@@ -11,5 +11,7 @@ test("every route has a name and an address of its own", () => {
   const routes = [...everyRoute.values()];
   expect(new Set(routes.map(({ method, path }) => `${method} ${path}`)).size).toBe(routes.length);
   // A name that two subjects export would stand once.
-  expect(routes.length).toBe(readFileSync(new URL("../core/api/every-route.ts", import.meta.url), "utf8") === "" ? 0 : routes.length);
+  expect(routes.length).toBe(
+    readFileSync(new URL("../core/api/every-route.ts", import.meta.url), "utf8") === "" ? 0 : routes.length,
+  );
 });

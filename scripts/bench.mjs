@@ -11,7 +11,20 @@ import { ensureNodePackages } from "./node-packages.mjs";
 import { runMain } from "./told.mjs";
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
-const benches = ["codec", "exposition", "intake", "snmp", "engine", "at-rest", "gather", "readings", "charts", "dashboard", "rules", "start-up"];
+const benches = [
+  "codec",
+  "exposition",
+  "intake",
+  "snmp",
+  "engine",
+  "at-rest",
+  "gather",
+  "readings",
+  "charts",
+  "dashboard",
+  "rules",
+  "start-up",
+];
 const wanted = process.argv.slice(2);
 
 await runMain(async () => {
@@ -21,7 +34,13 @@ await runMain(async () => {
   const { build } = await import("rolldown");
   const out = join(root, "dist/bench");
   try {
-    await build({ input: Object.fromEntries(benches.map((name) => [name, join(root, `bench/${name}.ts`)])), platform: "node", external: [/^node:/, /^[^./]/], output: { dir: out, format: "esm" }, logLevel: "silent" });
+    await build({
+      input: Object.fromEntries(benches.map((name) => [name, join(root, `bench/${name}.ts`)])),
+      platform: "node",
+      external: [/^node:/, /^[^./]/],
+      output: { dir: out, format: "esm" },
+      logLevel: "silent",
+    });
     // A cluster of its own; every figure is a ratio within this run, on this machine.
     const folder = mkdtempSync(join(tmpdir(), "nubrel-bench-"));
     chmodSync(folder, 0o711);
@@ -31,7 +50,13 @@ await runMain(async () => {
       let missed = 0;
       for (const name of benches) {
         if (wanted.length > 0 && !wanted.includes(name)) continue;
-        missed += spawnSync(process.execPath, ["--expose-gc", join(out, `${name}.js`)], { stdio: "inherit", env: { ...process.env, NUBREL_BENCH_DATABASE_URL: cluster.url } }).status === 0 ? 0 : 1;
+        missed +=
+          spawnSync(process.execPath, ["--expose-gc", join(out, `${name}.js`)], {
+            stdio: "inherit",
+            env: { ...process.env, NUBREL_BENCH_DATABASE_URL: cluster.url },
+          }).status === 0
+            ? 0
+            : 1;
       }
       return missed;
     } finally {

@@ -4,7 +4,16 @@ import { join } from "node:path";
 import { runCommand } from "./run-command.mjs";
 import { say, Told } from "./told.mjs";
 
-const sources = ["core", "server", "standins", "bin", "web", "package-lock.json", "rolldown.config.mjs", "vite.config.ts"];
+const sources = [
+  "core",
+  "server",
+  "standins",
+  "bin",
+  "web",
+  "package-lock.json",
+  "rolldown.config.mjs",
+  "vite.config.ts",
+];
 
 /** Builds server and interface into `dist/` where a source changed since the last time. */
 export async function ensureBuilt(root) {
@@ -20,7 +29,10 @@ export async function ensureBuilt(root) {
   writeFileSync(stamp, now);
 }
 
-/** Changes when a source file is changed, added or removed; by size and time, as reading all would cost more than building. */
+/**
+ * Changes when a source file is changed, added or removed; by size and time, as reading all would cost more than
+ * building.
+ */
 function fingerprint(root) {
   const hash = createHash("sha256");
   const add = (path) => {

@@ -1,12 +1,26 @@
 import { randomBytes } from "node:crypto";
-import { chownSync, existsSync, mkdirSync, readdirSync, readFileSync, readlinkSync, realpathSync, rmSync, statSync, writeFileSync } from "node:fs";
+import {
+  chownSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  readlinkSync,
+  realpathSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from "node:fs";
 import { createServer } from "node:net";
 import { join } from "node:path";
 import { findPostgres } from "./debian-packages.mjs";
 import { runCommand } from "./run-command.mjs";
 import { Told } from "./told.mjs";
 
-/** Small machines: modest memory, no planner JIT (it doubles the time of short queries), only loopback, no sockets in shared folders. */
+/**
+ * Small machines: modest memory, no planner JIT (it doubles the time of short queries), only loopback, no sockets in
+ * shared folders.
+ */
 const settings = `
 listen_addresses = '127.0.0.1'
 unix_socket_directories = ''
@@ -31,13 +45,20 @@ export async function startCluster(folder, { port: wanted } = {}) {
   const data = join(folder, "postgres");
   const passwordFile = join(folder, "postgres-password");
   const owner = clusterOwner();
-  if (existsSync(join(data, "PG_VERSION")) && !existsSync(passwordFile)) throw new Told(`${passwordFile} is missing, so the database in ${data} cannot be opened. Put it back from a backup.`);
+  if (existsSync(join(data, "PG_VERSION")) && !existsSync(passwordFile))
+    throw new Told(
+      `${passwordFile} is missing, so the database in ${data} cannot be opened. Put it back from a backup.`,
+    );
   if (!existsSync(join(data, "PG_VERSION"))) await makeCluster(data, passwordFile, owner);
   const major = readFileSync(join(data, "PG_VERSION"), "utf8").trim();
   const bin = findPostgres(major);
-  if (!bin) throw new Told(`The database in ${data} was made by PostgreSQL ${major}, which is not installed any more. Install it (apt-get install postgresql-${major}) and start again.`);
+  if (!bin)
+    throw new Told(
+      `The database in ${data} was made by PostgreSQL ${major}, which is not installed any more. Install it (apt-get install postgresql-${major}) and start again.`,
+    );
 
-  const pgCtl = (...args) => runCommand(join(bin, "pg_ctl"), ["-D", data, ...args], { ...owner, env: plainEnvironment(), cwd: "/" });
+  const pgCtl = (...args) =>
+    runCommand(join(bin, "pg_ctl"), ["-D", data, ...args], { ...owner, env: plainEnvironment(), cwd: "/" });
   const log = join(data, "server.log");
   let port = runningIn(data)?.port;
   /** Starts it at the port; answers what PostgreSQL said where it does not run then. */
@@ -81,7 +102,20 @@ async function makeCluster(data, passwordFile, owner) {
     if (owner.uid !== undefined) for (const path of [data, handOver]) chownSync(path, owner.uid, owner.gid);
     const { code, output } = await runCommand(
       join(bin, "initdb"),
-      ["-D", data, "-U", "nubrel", "-A", "scram-sha-256", `--pwfile=${handOver}`, "-E", "UTF8", "--locale=C.UTF-8", "--data-checksums", "--no-instructions"],
+      [
+        "-D",
+        data,
+        "-U",
+        "nubrel",
+        "-A",
+        "scram-sha-256",
+        `--pwfile=${handOver}`,
+        "-E",
+        "UTF8",
+        "--locale=C.UTF-8",
+        "--data-checksums",
+        "--no-instructions",
+      ],
       { ...owner, env: plainEnvironment(), cwd: "/" },
     );
     if (code !== 0) throw new Told(failureOf(data, output));
@@ -98,20 +132,30 @@ async function makeCluster(data, passwordFile, owner) {
 /** PostgreSQL refuses to run as root: there its account is used, which Debian's package makes. */
 function clusterOwner() {
   if (process.getuid() !== 0) return {};
-  const fields = readFileSync("/etc/passwd", "utf8").split("\n").map((line) => line.split(":")).find(([name]) => name === "postgres");
-  if (!fields) throw new Told("There is no account `postgres`, as which the database must run when Nubrel is started by root. Install Debian's package postgresql.");
+  const fields = readFileSync("/etc/passwd", "utf8")
+    .split("\n")
+    .map((line) => line.split(":"))
+    .find(([name]) => name === "postgres");
+  if (!fields)
+    throw new Told(
+      "There is no account `postgres`, as which the database must run when Nubrel is started by root. Install Debian's package postgresql.",
+    );
   return { uid: Number(fields[2]), gid: Number(fields[3]) };
 }
 
 /** What a program that is started needs to run; nothing that is secret. */
 export function plainEnvironment() {
   const { PATH, HOME, LANG, TZ } = process.env;
-  return Object.fromEntries(Object.entries({ PATH, HOME, LANG, TZ, LC_ALL: "C.UTF-8" }).filter(([, value]) => value !== undefined));
+  return Object.fromEntries(
+    Object.entries({ PATH, HOME, LANG, TZ, LC_ALL: "C.UTF-8" }).filter(([, value]) => value !== undefined),
+  );
 }
 
 /**
- * Process and port of the PostgreSQL that runs in the very folder `data`; undefined where none does. Its mark (postmaster.pid) alone does not tell: in a copied folder it
- * names the original's, and a number may have gone to another program. PostgreSQL stands in its data directory: that is asked for.
+ * Process and port of the PostgreSQL that runs in the very folder `data`; undefined where none does. Its mark
+ * (postmaster.pid) alone does not tell: in a copied folder it
+ * names the original's, and a number may have gone to another program. PostgreSQL stands in its data directory: that is
+ * asked for.
  */
 export function runningIn(data) {
   const mark = readMark(data);
@@ -136,7 +180,10 @@ function standsIn(pid, data) {
   }
 }
 
-/** Takes away a mark that is another's: of the folder that this one was copied from, or of a number that another program has now. While any process works in the folder it stays: PostgreSQL judges itself by it. */
+/**
+ * Takes away a mark that is another's: of the folder that this one was copied from, or of a number that another program
+ * has now. While any process works in the folder it stays: PostgreSQL judges itself by it.
+ */
 function forgetForeignMark(data) {
   if (!readMark(data)) return;
   if (readdirSync("/proc").some((name) => /^\d+$/.test(name) && standsIn(Number(name), data))) return;
@@ -156,7 +203,9 @@ function freePort() {
 
 function failureOf(data, output) {
   const said = output.trim().split("\n").slice(-linesTold).join("\n");
-  if (/No space left on device/.test(output)) return `The disk that holds ${data} is full. Make room and start again; what was stored is safe.\n\n${said}`;
-  if (/Permission denied/.test(output)) return `The database's account may not enter ${data}. A folder above it is closed: choose one that all accounts may pass through, /var/lib/nubrel say.\n\n${said}`;
+  if (/No space left on device/.test(output))
+    return `The disk that holds ${data} is full. Make room and start again; what was stored is safe.\n\n${said}`;
+  if (/Permission denied/.test(output))
+    return `The database's account may not enter ${data}. A folder above it is closed: choose one that all accounts may pass through, /var/lib/nubrel say.\n\n${said}`;
   return `PostgreSQL could not start in ${data}. It says:\n\n${said}`;
 }

@@ -4,15 +4,22 @@ import { join } from "node:path";
 import { Told } from "./told.mjs";
 
 /**
- * Makes the two roles besides the cluster's administrator where they are missing, their passwords in `folder/database-roles.json` (0600): `nubrel_owner` has the tables
- * and makes new ones (migrations), `nubrel_app` reads and writes rows and nothing else. Tables of earlier versions, which were the administrator's, get their owner.
+ * Makes the two roles besides the cluster's administrator where they are missing, their passwords in
+ * `folder/database-roles.json` (0600): `nubrel_owner` has the tables
+ * and makes new ones (migrations), `nubrel_app` reads and writes rows and nothing else. Tables of earlier versions,
+ * which were the administrator's, get their owner.
  * Answers the addresses with which each enters.
  * @param {string} administratorUrl
  * @param {string} folder
  */
 export async function ensureRoles(administratorUrl, folder) {
   const file = join(folder, "database-roles.json");
-  if (!existsSync(file)) writeFileSync(file, JSON.stringify({ owner: randomBytes(24).toString("base64url"), app: randomBytes(24).toString("base64url") }), { mode: 0o600 });
+  if (!existsSync(file))
+    writeFileSync(
+      file,
+      JSON.stringify({ owner: randomBytes(24).toString("base64url"), app: randomBytes(24).toString("base64url") }),
+      { mode: 0o600 },
+    );
   const passwords = JSON.parse(readFileSync(file, "utf8"));
   const { default: pg } = await import("pg");
   const client = new pg.Client({ connectionString: administratorUrl });
@@ -20,9 +27,17 @@ export async function ensureRoles(administratorUrl, folder) {
   try {
     const { rows } = await client.query("show data_directory");
     const [asked, ours] = [realpathSync(rows[0].data_directory), realpathSync(join(folder, "postgres"))];
-    if (asked !== ours) throw new Told(`At ${new URL(administratorUrl).host} answers the database of ${asked}, not that of ${ours}. Nothing was touched.`);
-    for (const [role, password] of [["nubrel_owner", passwords.owner], ["nubrel_app", passwords.app]]) {
-      await client.query(`do $$ begin create role ${role} login nosuperuser nocreatedb nocreaterole; exception when duplicate_object then null; end $$`);
+    if (asked !== ours)
+      throw new Told(
+        `At ${new URL(administratorUrl).host} answers the database of ${asked}, not that of ${ours}. Nothing was touched.`,
+      );
+    for (const [role, password] of [
+      ["nubrel_owner", passwords.owner],
+      ["nubrel_app", passwords.app],
+    ]) {
+      await client.query(
+        `do $$ begin create role ${role} login nosuperuser nocreatedb nocreaterole; exception when duplicate_object then null; end $$`,
+      );
       await client.query(`alter role ${role} password ${client.escapeLiteral(password)}`);
     }
     // The jobs' tables hide their rows from everybody but their owner; a policy for the role would stand in every dump.
@@ -44,7 +59,10 @@ export async function ensureRoles(administratorUrl, folder) {
   return { ownerUrl: as("nubrel_owner", passwords.owner), appUrl: as("nubrel_app", passwords.app) };
 }
 
-/** What the administrator made before there was an owner, handed over object by object: `reassign owned` refuses to take from the administrator. */
+/**
+ * What the administrator made before there was an owner, handed over object by object: `reassign owned` refuses to take
+ * from the administrator.
+ */
 const handOver = `
 do $$
 declare it record;

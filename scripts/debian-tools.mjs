@@ -2,7 +2,11 @@ import { existsSync } from "node:fs";
 import { runCommand } from "./run-command.mjs";
 import { say } from "./told.mjs";
 
-/** Real devices for the tests, from Debian's packages: an SNMP agent, a management controller's simulator with its client, the virtualisation library's test driver, the tools that tell of this machine, those of a mirror of two files, and fetchers for the collector. */
+/**
+ * Real devices for the tests, from Debian's packages: an SNMP agent, a management controller's simulator with its
+ * client, the virtualisation library's test driver, the tools that tell of this machine, those of a mirror of two
+ * files, and fetchers for the collector.
+ */
 const tools = [
   ["/usr/sbin/snmpd", "snmpd"],
   ["/usr/bin/snmpget", "snmp"],
@@ -40,8 +44,11 @@ async function ensureTools(wanted) {
   // Packages would start their services on the usual ports, which nobody asked for.
   if (own) await runCommand("sh", ["-c", `printf '#!/bin/sh\\nexit 101\\n' > ${policy} && chmod 755 ${policy}`]);
   try {
-    const { code, output } = await runCommand("sh", ["-c", command], { env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" } });
-    if (code !== 0) say(`They could not be installed; those tests are left out:\n${output.split("\n").slice(-5).join("\n")}`);
+    const { code, output } = await runCommand("sh", ["-c", command], {
+      env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" },
+    });
+    if (code !== 0)
+      say(`They could not be installed; those tests are left out:\n${output.split("\n").slice(-5).join("\n")}`);
   } finally {
     if (own) await runCommand("rm", ["-f", policy]);
   }

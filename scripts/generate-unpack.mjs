@@ -1,4 +1,5 @@
-// Prints core/chunk/unpack.ts: one unrolled function for each width, as a loop over widths runs at a quarter of their speed.
+// Prints core/chunk/unpack.ts: one unrolled function for each width, as a loop over widths runs at a quarter of their
+// speed.
 // `node scripts/generate-unpack.mjs > core/chunk/unpack.ts`; a test compares the file with what this prints.
 
 const perLine = 8;
@@ -25,7 +26,10 @@ function rows(parts) {
 
 export const unpackSource = `// Made by scripts/generate-unpack.mjs; do not edit by hand.
 
-/** \`unpackers[width](words, at, into, from)\` unpacks 32 numbers of \`width\` bits, low bits first, from \`words[at]\` on into \`into[from]\` and the 31 after it. */
+/**
+ * \`unpackers[width](words, at, into, from)\` unpacks 32 numbers of \`width\` bits, low bits first, from \`words[at]\`
+ * on into \`into[from]\` and the 31 after it.
+ */
 export const unpackers: readonly ((words: Uint32Array, at: number, into: Uint32Array, from: number) => void)[] = [
   (_words, _at, into, from) => void into.fill(0, from, from + 32),
 ${rows(Array.from({ length: 32 }, (_, i) => `unpack${i + 1},`)).join("\n")}

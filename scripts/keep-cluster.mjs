@@ -8,8 +8,10 @@ const longestPauseMs = 60_000;
 const settledMs = 120_000;
 
 /**
- * Starts a cluster's PostgreSQL again whenever it has died, with growing pauses while it does not come up. `tell` hears what happens: `{ tries, said }`, with what
- * PostgreSQL said last where it did not come up and `said: null` where it runs again. Answers a function that ends the watch.
+ * Starts a cluster's PostgreSQL again whenever it has died, with growing pauses while it does not come up. `tell` hears
+ * what happens: `{ tries, said }`, with what
+ * PostgreSQL said last where it did not come up and `said: null` where it runs again. Answers a function that ends the
+ * watch.
  * @param {{ isRunning(): boolean, start(): Promise<string | undefined> }} cluster
  * @param {(news: { tries: number, said: string | null }) => void} tell
  */
@@ -24,7 +26,8 @@ export function keepCluster(cluster, tell, { everyMs = lookEveryMs, pauseMs = fi
         if (performance.now() - upSinceMs > settledMs) tries = 0;
         continue;
       }
-      if (tries > 0) await delay(Math.min(longestPauseMs, pauseMs * 2 ** (tries - 1)), undefined, { signal: ending.signal });
+      if (tries > 0)
+        await delay(Math.min(longestPauseMs, pauseMs * 2 ** (tries - 1)), undefined, { signal: ending.signal });
       tries++;
       const said = await cluster.start();
       if (ending.signal.aborted) return;

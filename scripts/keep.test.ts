@@ -11,16 +11,25 @@ describe("keeping PostgreSQL", () => {
     const told: unknown[] = [];
     const tries: number[] = [];
     let runs = false;
-    const end = keepCluster({
-      isRunning: () => runs,
-      start: async () => {
-        tries.push(performance.now());
-        runs = tries.length === 4;
-        return runs ? undefined : "FATAL: no room";
+    const end = keepCluster(
+      {
+        isRunning: () => runs,
+        start: async () => {
+          tries.push(performance.now());
+          runs = tries.length === 4;
+          return runs ? undefined : "FATAL: no room";
+        },
       },
-    }, (news) => told.push(news), { everyMs: 2, pauseMs: 20 });
+      (news) => told.push(news),
+      { everyMs: 2, pauseMs: 20 },
+    );
     await vi.waitFor(() => expect(told).toHaveLength(4), { timeout: 5000 });
-    expect(told).toEqual([{ tries: 1, said: "FATAL: no room" }, { tries: 2, said: "FATAL: no room" }, { tries: 3, said: "FATAL: no room" }, { tries: 4, said: null }]);
+    expect(told).toEqual([
+      { tries: 1, said: "FATAL: no room" },
+      { tries: 2, said: "FATAL: no room" },
+      { tries: 3, said: "FATAL: no room" },
+      { tries: 4, said: null },
+    ]);
     const pauses = tries.slice(1).map((at, i) => at - (tries[i] as number));
     for (const [i, pause] of pauses.entries()) expect(pause).toBeGreaterThanOrEqual(20 * 2 ** i - 2);
     await end();
@@ -44,20 +53,34 @@ describe("keeping the server", () => {
 
   test("five deaths in ten minutes end it with a sentence", async () => {
     const started = vi.fn();
-    await expect(keepServer({ ...script(dies), started }, { againAfterMs: 1 })).rejects.toThrow("The server died 5 times within ten minutes (the last time it was ended by SIGKILL)");
+    await expect(keepServer({ ...script(dies), started }, { againAfterMs: 1 })).rejects.toThrow(
+      "The server died 5 times within ten minutes (the last time it was ended by SIGKILL)",
+    );
     expect(started).toHaveBeenCalledTimes(5);
   });
   test("deaths that are further apart do not", async () => {
     let nowMs = 0;
     let times = 0;
-    const code = await keepServer({ ...script(dies), started: () => void times++, wantsStop: () => times > 9 }, { againAfterMs: 1, nowMs: () => (nowMs += 130_000) });
+    const code = await keepServer(
+      { ...script(dies), started: () => void times++, wantsStop: () => times > 9 },
+      { againAfterMs: 1, nowMs: () => (nowMs += 130_000) },
+    );
     expect([code, times]).toEqual([0, 10]);
   });
   test("the next one is told why the one before ended", async () => {
-    const code = await keepServer(script(`process.send({ kind: "ready" }, () => process.exit(process.env.NUBREL_RESTARTED === "it ended with code 7" ? 0 : 7));`), { againAfterMs: 1 });
+    const code = await keepServer(
+      script(
+        `process.send({ kind: "ready" }, () => process.exit(process.env.NUBREL_RESTARTED === "it ended with code 7" ? 0 : 7));`,
+      ),
+      { againAfterMs: 1 },
+    );
     expect(code).toBe(0);
   });
-  test.each([[2, 1], [1, 1], [0, 0]])("one that ends with %i before it serves is not started again", async (code, expected) => {
+  test.each([
+    [2, 1],
+    [1, 1],
+    [0, 0],
+  ])("one that ends with %i before it serves is not started again", async (code, expected) => {
     const started = vi.fn();
     expect(await keepServer({ ...script(`process.exit(${code})`), started }, { againAfterMs: 1 })).toBe(expected);
     expect(started).toHaveBeenCalledOnce();
@@ -75,7 +98,10 @@ describe("programs that are run with root's rights", () => {
     ["sh", ["-c", "id"]],
     ["/usr/sbin/smartctl", ["--scan", "--json"]],
     ["smartctl", ["--json=c", "--nocheck=standby", "--health", "--attributes", "--device", "sat", "/etc/shadow"]],
-    ["smartctl", ["--json=c", "--nocheck=standby", "--health", "--attributes", "--device", "sat", "/dev/../etc/shadow\n"]],
+    [
+      "smartctl",
+      ["--json=c", "--nocheck=standby", "--health", "--attributes", "--device", "sat", "/dev/../etc/shadow\n"],
+    ],
     ["smartctl", ["--json=c", "--nocheck=standby", "--health", "--attributes", "--device", "-s", "/dev/sda"]],
     ["btrfs", ["filesystem", "usage", "-b", "--help"]],
     ["virsh", ["domstats", "--raw"]],

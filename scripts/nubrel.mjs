@@ -1,4 +1,5 @@
-// `bin/nubrel`: start, demo, export, import, backup, restore, token, doctor, remove. Plain Node.js, as it must run before anything is installed.
+// `bin/nubrel`: start, demo, export, import, backup, restore, token, doctor, remove. Plain Node.js, as it must run
+// before anything is installed.
 import { spawn } from "node:child_process";
 import { chmodSync, createReadStream, existsSync, mkdtempSync, renameSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -33,7 +34,19 @@ nubrel remove [--yes]            takes all of it away, after asking
 
 The data is in NUBREL_DATA (${dataFolder(process.env)}), or in NUBREL_DATABASE_URL; --demo means the sample world's.`;
 
-const options = { format: { type: "string" }, from: { type: "string" }, to: { type: "string" }, counter: { type: "string" }, machine: { type: "string" }, kind: { type: "string" }, scope: { type: "string" }, name: { type: "string" }, yes: { type: "boolean" }, demo: { type: "boolean" }, help: { type: "boolean" } };
+const options = {
+  format: { type: "string" },
+  from: { type: "string" },
+  to: { type: "string" },
+  counter: { type: "string" },
+  machine: { type: "string" },
+  kind: { type: "string" },
+  scope: { type: "string" },
+  name: { type: "string" },
+  yes: { type: "boolean" },
+  demo: { type: "boolean" },
+  help: { type: "boolean" },
+};
 
 await runMain(async () => {
   const { values, positionals } = parsed();
@@ -47,13 +60,17 @@ await runMain(async () => {
     case "demo":
       return await run(process.execPath, [join(root, "scripts/start.mjs"), ...(command === "demo" ? ["--demo"] : [])]);
     case "export":
-      return await withDatabase(demo, ({ appUrl }) => overDatabase(appUrl, { command, file: file && resolve(file), ...transferOf(values) }));
+      return await withDatabase(demo, ({ appUrl }) =>
+        overDatabase(appUrl, { command, file: file && resolve(file), ...transferOf(values) }),
+      );
     case "import":
       return await importFile(demo, file && resolve(file), transferOf(values));
     case "backup":
       return await withDatabase(demo, ({ ownerUrl }, bin) => backup(demo, ownerUrl, bin, needed(file, command)));
     case "token":
-      return await withDatabase(demo, ({ appUrl }) => overDatabase(appUrl, { command, scope: values.scope ?? "read", name: values.name ?? "made in the shell" }));
+      return await withDatabase(demo, ({ appUrl }) =>
+        overDatabase(appUrl, { command, scope: values.scope ?? "read", name: values.name ?? "made in the shell" }),
+      );
     case "doctor":
       return await withDatabase(demo, ({ appUrl }) => overDatabase(appUrl, { command }));
     case "restore":
@@ -88,16 +105,22 @@ function say(text) {
 }
 
 /**
- * Runs `work` over the database: the one that is named, or the data folder's own, started for the time where it does not run. `work` gets the addresses of the role that
+ * Runs `work` over the database: the one that is named, or the data folder's own, started for the time where it does
+ * not run. `work` gets the addresses of the role that
  * owns the tables and of the one that reads and writes their rows, and the folder of PostgreSQL's programs.
  */
 async function withDatabase(demo, work, { fresh = false } = {}) {
   await ensureNodePackages(root);
-  if (process.env.NUBREL_DATABASE_URL) return await work({ ownerUrl: process.env.NUBREL_DATABASE_URL, appUrl: process.env.NUBREL_DATABASE_URL }, findPostgres());
+  if (process.env.NUBREL_DATABASE_URL)
+    return await work(
+      { ownerUrl: process.env.NUBREL_DATABASE_URL, appUrl: process.env.NUBREL_DATABASE_URL },
+      findPostgres(),
+    );
   await ensurePostgres();
   await ensureBuilt(root);
   const folder = dataFolder(process.env, { demo });
-  if (!fresh && !existsSync(join(folder, "postgres"))) throw new Told(`There is no data of Nubrel in ${folder}. Name another folder with NUBREL_DATA.`);
+  if (!fresh && !existsSync(join(folder, "postgres")))
+    throw new Told(`There is no data of Nubrel in ${folder}. Name another folder with NUBREL_DATA.`);
   openDataFolder(folder);
   if (runningIn(folder)) {
     const cluster = await startCluster(folder); // runs already: only its address is taken
@@ -108,7 +131,8 @@ async function withDatabase(demo, work, { fresh = false } = {}) {
   try {
     cluster = await startCluster(folder);
     const roles = await ensureRoles(cluster.url, folder);
-    if (!fresh && (await migrateDatabase(roles)) !== 0) throw new Told("The database could not be brought to this version; what it said stands above.");
+    if (!fresh && (await migrateDatabase(roles)) !== 0)
+      throw new Told("The database could not be brought to this version; what it said stands above.");
     return await work(roles, findPostgres(cluster.major));
   } finally {
     await cluster?.stop();
@@ -117,10 +141,16 @@ async function withDatabase(demo, work, { fresh = false } = {}) {
 }
 
 function migrateDatabase({ ownerUrl }) {
-  return run(process.execPath, [join(root, "dist/server/migrate.js")], { NUBREL_DATABASE_URL: ownerUrl, NUBREL_APP_ROLE: "nubrel_app" });
+  return run(process.execPath, [join(root, "dist/server/migrate.js")], {
+    NUBREL_DATABASE_URL: ownerUrl,
+    NUBREL_APP_ROLE: "nubrel_app",
+  });
 }
 
-/** Runs `work` with the address of a database without its password, and an environment in which PostgreSQL's programs find that in a file: what stands on a command line is seen by everybody. */
+/**
+ * Runs `work` with the address of a database without its password, and an environment in which PostgreSQL's programs
+ * find that in a file: what stands on a command line is seen by everybody.
+ */
 async function withPasswordFile(url, work) {
   const bare = new URL(url);
   const password = decodeURIComponent(bare.password);
@@ -137,72 +167,120 @@ async function withPasswordFile(url, work) {
 
 async function overDatabase(url, wish) {
   await ensureBuilt(root);
-  return await run(process.execPath, [join(root, "dist/server/command.js"), JSON.stringify(wish)], { NUBREL_DATABASE_URL: url });
+  return await run(process.execPath, [join(root, "dist/server/command.js"), JSON.stringify(wish)], {
+    NUBREL_DATABASE_URL: url,
+  });
 }
 
 /** A server that runs takes the samples itself, for it holds the newest in memory. */
 async function importFile(demo, file, transfer) {
   if (file && !existsSync(file)) throw new Told(`There is no file ${file}.`);
   const running = runningIn(dataFolder(process.env, { demo }));
-  if (!running?.address) return await withDatabase(demo, ({ appUrl }) => overDatabase(appUrl, { command: "import", file, ...transfer }));
-  const { status, answer } = await sendToServer(running, `/api/import?format=${encodeURIComponent(transfer.format)}`, file ? createReadStream(file) : process.stdin);
+  if (!running?.address)
+    return await withDatabase(demo, ({ appUrl }) => overDatabase(appUrl, { command: "import", file, ...transfer }));
+  const { status, answer } = await sendToServer(
+    running,
+    `/api/import?format=${encodeURIComponent(transfer.format)}`,
+    file ? createReadStream(file) : process.stdin,
+  );
   if (status !== 200) throw new Told(answer.detail ?? `The server answered ${status}.`);
-  return say([`imported ${answer.taken.toLocaleString("en")} samples`, ...Object.entries(answer.refused).map(([reason, count]) => `${count.toLocaleString("en")} refused: ${reason}`)].join("; "));
+  return say(
+    [
+      `imported ${answer.taken.toLocaleString("en")} samples`,
+      ...Object.entries(answer.refused).map(([reason, count]) => `${count.toLocaleString("en")} refused: ${reason}`),
+    ].join("; "),
+  );
 }
 
 /** What a script knows of: a backup that ran, a work that begins. Only a server that runs takes it. */
 async function tellEvent({ demo = false, machine, kind, from, to }, text) {
-  if (text.trim() === "") throw new Told('nubrel event wants what happened: nubrel event "backup ran" --kind backup --machine vault');
+  if (text.trim() === "")
+    throw new Told('nubrel event wants what happened: nubrel event "backup ran" --kind backup --machine vault');
   const moment = (name, said) => {
     const ms = said === undefined ? undefined : new Date(said).getTime();
-    if (Number.isNaN(ms)) throw new Told(`--${name} "${said}" is no moment. Write it as 2026-11-23T02:10 or 2026-11-23T02:10:00Z.`);
+    if (Number.isNaN(ms))
+      throw new Told(`--${name} "${said}" is no moment. Write it as 2026-11-23T02:10 or 2026-11-23T02:10:00Z.`);
     return ms;
   };
   const event = { text, machine, kind: kind ?? "note", fromMs: moment("from", from), toMs: moment("to", to) };
   const running = runningIn(dataFolder(process.env, { demo }));
-  if (!running?.address) throw new Told(`Nubrel does not run with ${dataFolder(process.env, { demo })}. Start it first, or name its folder with NUBREL_DATA.`);
-  const { status, answer } = await sendToServer(running, "/api/events", Readable.from([JSON.stringify(event)]), "application/json");
+  if (!running?.address)
+    throw new Told(
+      `Nubrel does not run with ${dataFolder(process.env, { demo })}. Start it first, or name its folder with NUBREL_DATA.`,
+    );
+  const { status, answer } = await sendToServer(
+    running,
+    "/api/events",
+    Readable.from([JSON.stringify(event)]),
+    "application/json",
+  );
   if (status !== 201) throw new Told(answer.detail ?? `The server answered ${status}.`);
-  return say(`noted: ${answer.text}${answer.machine ? ` (${answer.machine})` : ""}, ${new Date(answer.fromMs).toISOString()}${answer.toMs > answer.fromMs ? ` to ${new Date(answer.toMs).toISOString()}` : ""}`);
+  return say(
+    `noted: ${answer.text}${answer.machine ? ` (${answer.machine})` : ""}, ${new Date(answer.fromMs).toISOString()}${answer.toMs > answer.fromMs ? ` to ${new Date(answer.toMs).toISOString()}` : ""}`,
+  );
 }
 
-/** The server is this machine's own, and who may read its address from running.json may read its key as well: its certificate is not checked. */
+/**
+ * The server is this machine's own, and who may read its address from running.json may read its key as well: its
+ * certificate is not checked.
+ */
 function sendToServer({ address, token }, path, body, type = "text/plain") {
   const url = new URL(path, address);
   if (url.hostname === "0.0.0.0" || url.hostname === "[::]") url.hostname = "localhost";
   const request = url.protocol === "https:" ? httpsRequest : httpRequest;
   return new Promise((done, failed) => {
-    const sent = request(url, { method: "POST", rejectUnauthorized: false, headers: { Authorization: `Bearer ${token}`, "Content-Type": type } }, async (response) => {
-      let text = "";
-      for await (const piece of response) text += piece;
-      done({ status: response.statusCode, answer: JSON.parse(text) });
-    });
+    const sent = request(
+      url,
+      {
+        method: "POST",
+        rejectUnauthorized: false,
+        headers: { Authorization: `Bearer ${token}`, "Content-Type": type },
+      },
+      async (response) => {
+        let text = "";
+        for await (const piece of response) text += piece;
+        done({ status: response.statusCode, answer: JSON.parse(text) });
+      },
+    );
     sent.once("error", failed);
     body.once("error", failed);
     body.pipe(sent);
   });
 }
 
-/** One consistent moment of everything, by PostgreSQL's own means; the file stands under its name only when it is whole. */
+/**
+ * One consistent moment of everything, by PostgreSQL's own means; the file stands under its name only when it is whole.
+ */
 async function backup(demo, url, bin, file) {
   if (existsSync(file)) throw new Told(`${file} is there already. Name another file, or remove that one.`);
   const part = `${file}.part`;
   rmSync(part, { force: true });
-  const code = await withPasswordFile(url, (bare, env) => writeBackup(part, dataFolder(process.env, { demo }), join(bin, "pg_dump"), ["--format=custom", "--no-owner", "--no-privileges", bare], env));
+  const code = await withPasswordFile(url, (bare, env) =>
+    writeBackup(
+      part,
+      dataFolder(process.env, { demo }),
+      join(bin, "pg_dump"),
+      ["--format=custom", "--no-owner", "--no-privileges", bare],
+      env,
+    ),
+  );
   if (code !== 0) {
     rmSync(part, { force: true });
     throw new Told("The backup could not be written; what it began was removed.");
   }
   chmodSync(part, 0o600);
   renameSync(part, file);
-  return say(`Everything is in ${file}. It holds password hashes and the keys of sealed secrets: keep it as you keep the data itself.`);
+  return say(
+    `Everything is in ${file}. It holds password hashes and the keys of sealed secrets: keep it as you keep the data itself.`,
+  );
 }
 
 /** Into a database that holds nothing of Nubrel's yet, in one transaction: it is there whole or not at all. */
 async function restore(demo, file) {
   if (!existsSync(file)) throw new Told(`There is no file ${file}.`);
   const folder = dataFolder(process.env, { demo });
-  if (!process.env.NUBREL_DATABASE_URL && runningIn(folder)) throw new Told("Nubrel runs with this data. Stop it first.");
+  if (!process.env.NUBREL_DATABASE_URL && runningIn(folder))
+    throw new Told("Nubrel runs with this data. Stop it first.");
   return await withDatabase(
     demo,
     async ({ ownerUrl: url }, bin) => {
@@ -211,9 +289,23 @@ async function restore(demo, file) {
       await client.connect();
       const { rows } = await client.query("select to_regclass('migration') as there");
       await client.end();
-      if (rows[0].there) throw new Told(`${process.env.NUBREL_DATABASE_URL ? "This database" : folder} holds data of Nubrel already. Name another folder with NUBREL_DATA, or take that away first: bin/nubrel remove`);
-      const code = await withPasswordFile(url, (bare, env) => readBackup(file, folder, join(bin, "pg_restore"), ["--single-transaction", "--exit-on-error", "--no-owner", "--no-privileges", `--dbname=${bare}`], env));
-      if (code !== 0) throw new Told(`${file} could not be restored; nothing of it was kept. Is it a backup that nubrel backup wrote?`);
+      if (rows[0].there)
+        throw new Told(
+          `${process.env.NUBREL_DATABASE_URL ? "This database" : folder} holds data of Nubrel already. Name another folder with NUBREL_DATA, or take that away first: bin/nubrel remove`,
+        );
+      const code = await withPasswordFile(url, (bare, env) =>
+        readBackup(
+          file,
+          folder,
+          join(bin, "pg_restore"),
+          ["--single-transaction", "--exit-on-error", "--no-owner", "--no-privileges", `--dbname=${bare}`],
+          env,
+        ),
+      );
+      if (code !== 0)
+        throw new Told(
+          `${file} could not be restored; nothing of it was kept. Is it a backup that nubrel backup wrote?`,
+        );
       return say("Restored. npm start goes on from there.");
     },
     { fresh: true },
@@ -225,7 +317,9 @@ async function remove(demo, yes) {
   const external = process.env.NUBREL_DATABASE_URL;
   if (!external && !existsSync(join(folder, "nubrel.json"))) throw new Told(`There is no data of Nubrel in ${folder}.`);
   if (!external && runningIn(folder)) throw new Told("Nubrel runs with this data. Stop it first.");
-  const what = external ? "all tables of Nubrel in the database of NUBREL_DATABASE_URL" : `${folder} with all samples, rules and accounts in it`;
+  const what = external
+    ? "all tables of Nubrel in the database of NUBREL_DATABASE_URL"
+    : `${folder} with all samples, rules and accounts in it`;
   if (!yes) {
     const terminal = createInterface({ input: process.stdin, output: process.stdout });
     const answer = await terminal.question(`This takes away ${what}, for good.\nType "remove" to do it: `);

@@ -1,4 +1,5 @@
-// `npm run pictures`: the current picture of every main view at 1280x800, through the real interface, from the sample world.
+// `npm run pictures`: the current picture of every main view at 1280x800, through the real interface, from the sample
+// world.
 // --out FOLDER puts them elsewhere; --only NAME,NAME takes some; --size 390x844 takes another size.
 import { chmodSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -12,25 +13,65 @@ import { ensureNodePackages } from "./node-packages.mjs";
 import { runMain, say } from "./told.mjs";
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
-const { values: wishes } = parseArgs({ options: { out: { type: "string", default: join(root, "docs/screenshots") }, only: { type: "string" }, size: { type: "string", default: "1280x800" } } });
+const { values: wishes } = parseArgs({
+  options: {
+    out: { type: "string", default: join(root, "docs/screenshots") },
+    only: { type: "string" },
+    size: { type: "string", default: "1280x800" },
+  },
+});
 
 /** Each view adds itself here: its name is the picture's, `ready` waits until it is whole. */
 const pictures = [
   { name: "fleet", path: "/?last=86400&every=5", ready: (page) => page.briefed() },
-  { name: "counters", path: `/counters?last=172800&every=60&reading=${encodeURIComponent(JSON.stringify({ sentences: { a: { counter: "system.network.io", where: [{ tag: "direction", is: ["receive"] }], lines: { per: ["machine"] }, combine: "sum", keep: { highest: 4, by: "max" } } }, figure: "a * 8", unit: "bit/s", beside: "7d" }))}`, ready: (page) => page.there("[data-chart] canvas") },
-  { name: "distribution", path: `/counters?last=172800&every=60&drawn=heat&reading=${encodeURIComponent(JSON.stringify({ sentences: { a: { counter: "link_round_trip_seconds", lines: { per: ["le"] }, combine: "sum" } } }))}`, ready: (page) => page.there("[data-chart] canvas") },
-  { name: "container", path: "/machines/stream/containers/chat?last=1209600&every=60", ready: (page) => page.value("[data-figure=memory]") },
-  { name: "fleet-night", path: `/?last=86400&every=60&ledger=${encodeURIComponent(JSON.stringify({ columns: ["processor", "memory", "wait", "network", "power"], group: "site", sort: "-network", open: ["hive"] }))}`, night: true, ready: (page) => page.briefed("[data-part=web] [data-cell=network]") },
+  {
+    name: "counters",
+    path: `/counters?last=172800&every=60&reading=${encodeURIComponent(JSON.stringify({ sentences: { a: { counter: "system.network.io", where: [{ tag: "direction", is: ["receive"] }], lines: { per: ["machine"] }, combine: "sum", keep: { highest: 4, by: "max" } } }, figure: "a * 8", unit: "bit/s", beside: "7d" }))}`,
+    ready: (page) => page.there("[data-chart] canvas"),
+  },
+  {
+    name: "distribution",
+    path: `/counters?last=172800&every=60&drawn=heat&reading=${encodeURIComponent(JSON.stringify({ sentences: { a: { counter: "link_round_trip_seconds", lines: { per: ["le"] }, combine: "sum" } } }))}`,
+    ready: (page) => page.there("[data-chart] canvas"),
+  },
+  {
+    name: "container",
+    path: "/machines/stream/containers/chat?last=1209600&every=60",
+    ready: (page) => page.value("[data-figure=memory]"),
+  },
+  {
+    name: "fleet-night",
+    path: `/?last=86400&every=60&ledger=${encodeURIComponent(JSON.stringify({ columns: ["processor", "memory", "wait", "network", "power"], group: "site", sort: "-network", open: ["hive"] }))}`,
+    night: true,
+    ready: (page) => page.briefed("[data-part=web] [data-cell=network]"),
+  },
   { name: "machine", path: "/machines/playout?last=3600&every=5", ready: (page) => page.value("[data-figure=memory]") },
   { name: "hypervisor", path: "/machines/hive?last=86400&every=5", ready: (page) => page.to("guests") },
   { name: "containers", path: "/machines/stream?last=604800&every=60", ready: (page) => page.to("containers") },
   { name: "power", path: "/machines/ups?last=1209600&every=60", ready: (page) => page.to("power") },
-  { name: "dashboards", path: "/dashboards?last=86400&every=60", ready: (page) => page.there("[data-dashboard] [data-miniature] canvas") },
+  {
+    name: "dashboards",
+    path: "/dashboards?last=86400&every=60",
+    ready: (page) => page.there("[data-dashboard] [data-miniature] canvas"),
+  },
   { name: "dashboard", path: "/dashboards/1?last=86400&every=60", ready: (page) => page.there("[data-tile] canvas") },
-  { name: "tile-alone", path: "/dashboards/1/tiles/tile-3?last=86400&every=60", ready: (page) => page.there("[data-how-made]") },
+  {
+    name: "tile-alone",
+    path: "/dashboards/1/tiles/tile-3?last=86400&every=60",
+    ready: (page) => page.there("[data-how-made]"),
+  },
   { name: "alerts", path: "/alerts?last=3600&every=5", ready: (page) => page.there("[data-incident]") },
-  { name: "rule", path: "/alerts/rules/1?last=604800&every=60", ready: (page) => page.shows("[data-rehearsed]", "[data-chart]") },
-  { name: "incident-night", path: "/alerts/incidents/1?last=3600&every=5", night: true, ready: (page) => page.there("[data-incident-state]") },
+  {
+    name: "rule",
+    path: "/alerts/rules/1?last=604800&every=60",
+    ready: (page) => page.shows("[data-rehearsed]", "[data-chart]"),
+  },
+  {
+    name: "incident-night",
+    path: "/alerts/incidents/1?last=3600&every=5",
+    night: true,
+    ready: (page) => page.there("[data-incident-state]"),
+  },
   { name: "sources", path: "/sources?last=300&every=5", ready: (page) => page.there("[data-source=ups]") },
   { name: "connect", path: "/sources/connect?what=network", ready: (page) => page.walked() },
   { name: "condition", path: "/sources/condition", ready: (page) => page.settled() },
@@ -59,8 +100,18 @@ await runMain(async () => {
     const page = {
       // Trends are worked out once a minute: the first time they were, there was no past yet.
       briefed: async (css = "[data-machine=playout] [data-cell=network]") => {
-        await eventually(driver, async () => /full in/.test(await (await byCss(driver, "[data-briefing]")).getText()), 150_000, "no briefing of what fills");
-        await eventually(driver, async () => /\d/.test(await (await byCss(driver, css)).getText()), 20_000, `${css} shows no value`);
+        await eventually(
+          driver,
+          async () => /full in/.test(await (await byCss(driver, "[data-briefing]")).getText()),
+          150_000,
+          "no briefing of what fills",
+        );
+        await eventually(
+          driver,
+          async () => /\d/.test(await (await byCss(driver, css)).getText()),
+          20_000,
+          `${css} shows no value`,
+        );
       },
       walked: async () => {
         const type = async (label, text) => {
@@ -68,7 +119,9 @@ await runMain(async () => {
           await field.clear();
           await field.sendKeys(text);
         };
-        const port = await driver.executeAsyncScript("const done = arguments[0]; fetch('/api/sources').then((r) => r.json()).then((all) => done(all.find(({ name }) => name === 'gate').device.port))");
+        const port = await driver.executeAsyncScript(
+          "const done = arguments[0]; fetch('/api/sources').then((r) => r.json()).then((all) => done(all.find(({ name }) => name === 'gate').device.port))",
+        );
         await type("name or address", "127.0.0.1");
         await type("port", String(port));
         await type("community", "quayside");
@@ -76,20 +129,45 @@ await runMain(async () => {
         await byCss(driver, "[data-walk]");
       },
       to: async (id) => {
-        await eventually(driver, async () => /\d/.test(await (await byCss(driver, `[data-figure=${id}]`)).getText()), 20_000, `${id} shows no value`);
-        await driver.executeScript("document.getElementById(arguments[0]).scrollIntoView(); window.scrollBy(0, -8)", id);
+        await eventually(
+          driver,
+          async () => /\d/.test(await (await byCss(driver, `[data-figure=${id}]`)).getText()),
+          20_000,
+          `${id} shows no value`,
+        );
+        await driver.executeScript(
+          "document.getElementById(arguments[0]).scrollIntoView(); window.scrollBy(0, -8)",
+          id,
+        );
       },
       // The past has been packed, and the last minute is an ordinary one.
-      settled: () => eventually(driver, async () => {
-        const { samplesPerSecond, processorShare, tiers } = await driver.executeAsyncScript("const done = arguments[0]; fetch('/api/costs').then((r) => r.json()).then(done)");
-        return samplesPerSecond < 200 && processorShare < 0.2 && tiers.every(({ sizeBytes }) => sizeBytes > 0);
-      }, 240_000, "it does not come to rest"),
+      settled: () =>
+        eventually(
+          driver,
+          async () => {
+            const { samplesPerSecond, processorShare, tiers } = await driver.executeAsyncScript(
+              "const done = arguments[0]; fetch('/api/costs').then((r) => r.json()).then(done)",
+            );
+            return samplesPerSecond < 200 && processorShare < 0.2 && tiers.every(({ sizeBytes }) => sizeBytes > 0);
+          },
+          240_000,
+          "it does not come to rest",
+        ),
       there: (css) => byCss(driver, css, 30_000),
       shows: async (css, from) => {
         await byCss(driver, css, 30_000);
-        await driver.executeScript("document.querySelector(arguments[0]).scrollIntoView(); window.scrollBy(0, -64)", from);
+        await driver.executeScript(
+          "document.querySelector(arguments[0]).scrollIntoView(); window.scrollBy(0, -64)",
+          from,
+        );
       },
-      value: (css) => eventually(driver, async () => /\d/.test(await (await byCss(driver, css)).getText()), 20_000, `${css} shows no value`),
+      value: (css) =>
+        eventually(
+          driver,
+          async () => /\d/.test(await (await byCss(driver, css)).getText()),
+          20_000,
+          `${css} shows no value`,
+        ),
     };
     await driver.get(server.address);
     await fill(driver, "Name", "Ines");
@@ -97,7 +175,12 @@ await runMain(async () => {
     await (await byText(driver, "button", "Sign in")).click();
     await byText(driver, "h1", "Fleet");
     await makeRules(driver);
-    await eventually(driver, async () => (await (await fetch(`${server.address}/api/sample`)).json()).progress === 1, 180_000, "the sample world's past is not written");
+    await eventually(
+      driver,
+      async () => (await (await fetch(`${server.address}/api/sample`)).json()).progress === 1,
+      180_000,
+      "the sample world's past is not written",
+    );
     mkdirSync(wishes.out, { recursive: true });
     for (const { name, path, night, ready } of pictures) {
       if (wishes.only && !wishes.only.split(",").includes(name)) continue;
@@ -106,7 +189,9 @@ await runMain(async () => {
       await ready(page);
       await driver.executeScript("return document.fonts.ready");
       await new Promise((done) => setTimeout(done, 1500)); // charts draw on the next frames
-      await driver.executeScript("document.querySelectorAll('[data-toast] button').forEach((button) => button.textContent === 'Close' && button.click())");
+      await driver.executeScript(
+        "document.querySelectorAll('[data-toast] button').forEach((button) => button.textContent === 'Close' && button.click())",
+      );
       await new Promise((done) => setTimeout(done, 300));
       const file = resolve(wishes.out, `${name}.png`);
       writeFileSync(file, await driver.takeScreenshot(), "base64");
@@ -118,13 +203,69 @@ await runMain(async () => {
   }
 });
 
-/** Two rules, so that Alerts has something to show: one that the encoder's rounds raise, one that is raised all the time. */
+/**
+ * Two rules, so that Alerts has something to show: one that the encoder's rounds raise, one that is raised all the
+ * time.
+ */
 async function makeRules(driver) {
-  const processor = { sentences: { busy: { counter: "system.cpu.time", where: [{ tag: "machine", is: ["playout"] }, { tag: "mode", not: ["idle", "iowait"] }], lines: { per: ["machine"] }, combine: "sum" }, processors: { counter: "system.cpu.logical.count", where: [{ tag: "machine", is: ["playout"] }], lines: { per: ["machine"] }, combine: "max", of_every: "last" } }, figure: "busy / processors * 100", unit: "%" };
-  const memory = { sentences: { used: { counter: "system.memory.usage", where: [{ tag: "machine", is: ["playout"] }, { tag: "state", is: ["used", "shared"] }], lines: { per: ["machine"] }, combine: "sum" }, size: { counter: "system.memory.limit", where: [{ tag: "machine", is: ["playout"] }], lines: { per: ["machine"] }, combine: "sum" } }, figure: "used / size * 100", unit: "%" };
+  const processor = {
+    sentences: {
+      busy: {
+        counter: "system.cpu.time",
+        where: [
+          { tag: "machine", is: ["playout"] },
+          { tag: "mode", not: ["idle", "iowait"] },
+        ],
+        lines: { per: ["machine"] },
+        combine: "sum",
+      },
+      processors: {
+        counter: "system.cpu.logical.count",
+        where: [{ tag: "machine", is: ["playout"] }],
+        lines: { per: ["machine"] },
+        combine: "max",
+        of_every: "last",
+      },
+    },
+    figure: "busy / processors * 100",
+    unit: "%",
+  };
+  const memory = {
+    sentences: {
+      used: {
+        counter: "system.memory.usage",
+        where: [
+          { tag: "machine", is: ["playout"] },
+          { tag: "state", is: ["used", "shared"] },
+        ],
+        lines: { per: ["machine"] },
+        combine: "sum",
+      },
+      size: {
+        counter: "system.memory.limit",
+        where: [{ tag: "machine", is: ["playout"] }],
+        lines: { per: ["machine"] },
+        combine: "sum",
+      },
+    },
+    figure: "used / size * 100",
+    unit: "%",
+  };
   const rules = [
-    { name: "processor busy of playout above 60 %", reading: processor, compare: "above", notice: { high: 40 }, urgent: { high: 60 } },
-    { name: "memory used of playout above 35 %", reading: memory, compare: "above", notice: { high: 35, clearHigh: 30 }, advice: "Look at the processes that use most, in the band Memory." },
+    {
+      name: "processor busy of playout above 60 %",
+      reading: processor,
+      compare: "above",
+      notice: { high: 40 },
+      urgent: { high: 60 },
+    },
+    {
+      name: "memory used of playout above 35 %",
+      reading: memory,
+      compare: "above",
+      notice: { high: 35, clearHigh: 30 },
+      advice: "Look at the processes that use most, in the band Memory.",
+    },
   ];
   await driver.executeAsyncScript(
     `const done = arguments[1];

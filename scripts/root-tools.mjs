@@ -8,7 +8,10 @@ const timeoutMs = 20_000;
 const device = /^\/dev\/(?!.*\.\.)[\w/.-]+$/;
 const mountpoint = /^\/[^\0\n]*$/;
 
-/** All that is run for the server with root's rights: a program and its arguments, word for word but for the names of devices and mountpoints. They only read. */
+/**
+ * All that is run for the server with root's rights: a program and its arguments, word for word but for the names of
+ * devices and mountpoints. They only read.
+ */
 const allowed = [
   ["virsh", "-r", "domstats", "--raw"],
   ["zpool", "list", "-H", "-p", "-o", "name,size,allocated,free,health,fragmentation"],
@@ -25,11 +28,19 @@ const allowed = [
 export function isAllowed(program, args) {
   if (typeof program !== "string" || !Array.isArray(args)) return false;
   const words = [program, ...args];
-  return allowed.some((line) => line.length === words.length && line.every((part, i) => typeof words[i] === "string" && (typeof part === "string" ? part === words[i] : part.test(words[i]))));
+  return allowed.some(
+    (line) =>
+      line.length === words.length &&
+      line.every(
+        (part, i) =>
+          typeof words[i] === "string" && (typeof part === "string" ? part === words[i] : part.test(words[i])),
+      ),
+  );
 }
 
 /**
- * Runs one of the few programs that need root for the server, which does not have its rights: without a shell, with an environment of its own, bounded in time and text.
+ * Runs one of the few programs that need root for the server, which does not have its rights: without a shell, with an
+ * environment of its own, bounded in time and text.
  * Answers `{ code, out, err }`; undefined where it is not allowed, not there, or did not end.
  */
 export function runForServer(program, args) {
@@ -37,6 +48,20 @@ export function runForServer(program, args) {
   const path = folders.map((folder) => `${folder}/${program}`).find((one) => existsSync(one));
   if (!path) return Promise.resolve(undefined);
   return new Promise((done) => {
-    execFile(path, args, { timeout: timeoutMs, killSignal: "SIGKILL", maxBuffer: 16 * 1_048_576, env: plainEnvironment(), encoding: "utf8" }, (error, out, err) => done(error?.killed ? undefined : { code: typeof error?.code === "number" ? error.code : error ? 1 : 0, out, err }));
+    execFile(
+      path,
+      args,
+      {
+        timeout: timeoutMs,
+        killSignal: "SIGKILL",
+        maxBuffer: 16 * 1_048_576,
+        env: plainEnvironment(),
+        encoding: "utf8",
+      },
+      (error, out, err) =>
+        done(
+          error?.killed ? undefined : { code: typeof error?.code === "number" ? error.code : error ? 1 : 0, out, err },
+        ),
+    );
   });
 }

@@ -10,23 +10,53 @@ const account = "nubrel";
 const sockets = ["/run/docker.sock", "/run/podman/podman.sock"];
 
 /**
- * Started by root, the server runs under an account of its own, which is made where it is missing: answers the program and its first arguments that start another as that account, and a
+ * Started by root, the server runs under an account of its own, which is made where it is missing: answers the program
+ * and its first arguments that start another as that account, and a
  * sentence where that cannot be. Started by anybody else, the server runs as that account and nothing is put before it.
  * @param {string} script what the account must be able to read
  */
 export async function serverAccount(script) {
   if (process.getuid() !== 0) return { before: [], ids: undefined, problem: undefined };
   try {
-    if (!(await idsOf(account))) await run("useradd", ["--system", "--user-group", "--no-create-home", "--home-dir", "/nonexistent", "--shell", "/usr/sbin/nologin", account], { env: plainEnvironment() });
+    if (!(await idsOf(account)))
+      await run(
+        "useradd",
+        [
+          "--system",
+          "--user-group",
+          "--no-create-home",
+          "--home-dir",
+          "/nonexistent",
+          "--shell",
+          "/usr/sbin/nologin",
+          account,
+        ],
+        { env: plainEnvironment() },
+      );
     const ids = await idsOf(account);
     if (!ids) throw new Error(`the account ${account} could not be made`);
-    const groups = [...new Set([ids.gid, ...sockets.filter((path) => existsSync(path)).map((path) => statSync(path).gid)])].filter((gid) => gid !== 0);
-    const before = ["setpriv", `--reuid=${ids.uid}`, `--regid=${ids.gid}`, `--groups=${groups.join(",")}`, "--no-new-privs", "--"];
+    const groups = [
+      ...new Set([ids.gid, ...sockets.filter((path) => existsSync(path)).map((path) => statSync(path).gid)]),
+    ].filter((gid) => gid !== 0);
+    const before = [
+      "setpriv",
+      `--reuid=${ids.uid}`,
+      `--regid=${ids.gid}`,
+      `--groups=${groups.join(",")}`,
+      "--no-new-privs",
+      "--",
+    ];
     await run(before[0], [...before.slice(1), process.execPath, "--check", script], { env: plainEnvironment() });
     return { before, ids, problem: undefined };
   } catch (error) {
-    const said = String(error.stderr || error.message).trim().split("\n")[0];
-    return { before: [], ids: undefined, problem: `The server runs as root: it could not be started under an account of its own (${said}). Put Nubrel into a folder that all accounts may read, /opt/nubrel say.` };
+    const said = String(error.stderr || error.message)
+      .trim()
+      .split("\n")[0];
+    return {
+      before: [],
+      ids: undefined,
+      problem: `The server runs as root: it could not be started under an account of its own (${said}). Put Nubrel into a folder that all accounts may read, /opt/nubrel say.`,
+    };
   }
 }
 

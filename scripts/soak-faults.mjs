@@ -19,7 +19,8 @@ const aside = 8e15;
 const password = "kestrel on the quay";
 
 /**
- * A whole installation (`npm start`) is sent samples and hurt in every way there is, one fault after the other, at random moments. What it has acknowledged is compared value by value after
+ * A whole installation (`npm start`) is sent samples and hurt in every way there is, one fault after the other, at
+ * random moments. What it has acknowledged is compared value by value after
  * every few faults: none may be lost, none be there twice, none be another. Answers the exit code.
  */
 export async function soakFaults({ root, folder, minutes, seed }) {
@@ -48,7 +49,9 @@ export async function soakFaults({ root, folder, minutes, seed }) {
       if (done % 10 === 0 || failure) {
         const wrong = failure ? undefined : await sender.compare();
         if (wrong) failure = `after ${done} faults (the last: ${name}): ${wrong}`;
-        say(`${done} faults, ${sender.acknowledged.size} acknowledged samples compared${failure ? "" : ": none lost, none doubled, none another"}`);
+        say(
+          `${done} faults, ${sender.acknowledged.size} acknowledged samples compared${failure ? "" : ": none lost, none doubled, none another"}`,
+        );
       }
     }
   } finally {
@@ -56,7 +59,11 @@ export async function soakFaults({ root, folder, minutes, seed }) {
     await installation.stop();
     await disk.end();
   }
-  say(Object.entries(counts).map(([name, n]) => `${n} × ${name}`).join("; "));
+  say(
+    Object.entries(counts)
+      .map(([name, n]) => `${n} × ${name}`)
+      .join("; "),
+  );
   if (!failure) return 0;
   say(`FAILED (seed ${seed}): ${failure}\n\n${installation.said.slice(-4000)}`);
   return 1;
@@ -65,7 +72,10 @@ export async function soakFaults({ root, folder, minutes, seed }) {
 /** A disk in memory for the data folder, that can be filled; only root may mount one. */
 async function ownDisk(data) {
   mkdirSync(data);
-  const isOwn = await run("mount", ["-t", "tmpfs", "-o", `size=${diskMegabytes}m,mode=755`, "tmpfs", data]).then(() => true, () => false);
+  const isOwn = await run("mount", ["-t", "tmpfs", "-o", `size=${diskMegabytes}m,mode=755`, "tmpfs", data]).then(
+    () => true,
+    () => false,
+  );
   return { isOwn, end: async () => void (isOwn && (await run("umount", ["--lazy", data]))) };
 }
 
@@ -84,63 +94,113 @@ function faults({ root, folder, data, disk, installation, random }) {
     ["the server killed", async () => kill(installation.serverPid(), "SIGKILL")],
     ["PostgreSQL killed", async () => kill(postmaster(), "SIGKILL")],
     ["PostgreSQL stopped at once", async () => kill(postmaster(), "SIGQUIT")],
-    ["a connection of the database killed", async () => kill(backends()[Math.floor(random() * backends().length)], "SIGTERM")],
-    ["a process of the database crashed", async () => kill(backends()[Math.floor(random() * backends().length)], "SIGKILL")],
-    ["upkeep while PostgreSQL is killed", async () => {
-      await installation.sql("select graphile_worker.add_job('maintain', job_key := 'soak')").catch(() => {});
-      await delay(random() * 300);
-      kill(postmaster(), "SIGKILL");
-    }],
-    ["everything killed", async () => {
-      const [server, database] = [installation.serverPid(), postmaster()];
-      await installation.kill();
-      kill(server, "SIGKILL");
-      kill(database, "SIGKILL");
-      await delay(300);
-      await installation.start();
-    }],
-    ["stopped and started", async () => {
-      await installation.stop();
-      await installation.start();
-    }],
-    ["stopped while the database is away", async () => {
-      kill(postmaster(), "SIGKILL");
-      await delay(random() * 500);
-      await installation.stop();
-      await installation.start();
-    }],
-    ["a second server on the database", async () => {
-      const { code, output } = await ended(spawn(process.execPath, [join(root, "dist/server/start.js")], { env: { ...process.env, NUBREL_DATABASE_URL: installation.appUrl(), NUBREL_PORT: "0" } }));
-      if (code === 0 || !/Another Nubrel works on this database|does not answer|starting up|terminat|ECONN/i.test(output)) throw new Error(`a second server ended with ${code}: ${output}`);
-    }],
-    ["a copied folder", async () => {
-      const copy = join(folder, `copy-${Math.floor(random() * 1e9)}`);
-      await run("cp", ["-a", data, copy]).catch(() => {}); // files come and go beneath it
-      const other = new Installation(root, copy);
-      const before = postmaster();
-      await other.start().catch(() => {}); // a copy of a database that runs may be past recovery; it must leave the original alone all the same
-      await other.stop();
-      rmSync(copy, { recursive: true, force: true });
-      if (before !== undefined && postmaster() !== before && existsSync(`/proc/${before}`)) throw new Error("the copy took the original's database");
-    }],
-    ["a row that cannot be read", async () => {
-      // A segment of its own, so that no sample that was acknowledged is in it; the next server finds it.
-      const inserted = await installation.sql(`insert into journal (segment, seq, slot, samples, payload) values (${aside + Math.floor(random() * 1e9)}, 1, ${Math.floor(Date.now() / 7_200_000)}, 1, '\\x8401020304050607')`).then(() => true, () => false);
-      kill(installation.serverPid(), "SIGKILL");
-      if (!inserted) return;
-      for (const until = Date.now() + 60_000; ; await delay(200)) {
-        const left = await installation.sql(`select from journal where segment >= ${aside}`).then(({ rowCount }) => rowCount, () => 1);
-        if (left === 0) return;
-        if (Date.now() > until) throw new Error("a row that cannot be read is not set aside");
-      }
-    }],
-    ["the disk full", async () => {
-      const filler = join(data, "filler");
-      if (!disk.isOwn) return;
-      await run("dd", ["if=/dev/zero", `of=${filler}`, "bs=1M"]).catch(() => {});
-      await delay(500 + random() * 3000);
-      rmSync(filler, { force: true });
-    }],
+    [
+      "a connection of the database killed",
+      async () => kill(backends()[Math.floor(random() * backends().length)], "SIGTERM"),
+    ],
+    [
+      "a process of the database crashed",
+      async () => kill(backends()[Math.floor(random() * backends().length)], "SIGKILL"),
+    ],
+    [
+      "upkeep while PostgreSQL is killed",
+      async () => {
+        await installation.sql("select graphile_worker.add_job('maintain', job_key := 'soak')").catch(() => {});
+        await delay(random() * 300);
+        kill(postmaster(), "SIGKILL");
+      },
+    ],
+    [
+      "everything killed",
+      async () => {
+        const [server, database] = [installation.serverPid(), postmaster()];
+        await installation.kill();
+        kill(server, "SIGKILL");
+        kill(database, "SIGKILL");
+        await delay(300);
+        await installation.start();
+      },
+    ],
+    [
+      "stopped and started",
+      async () => {
+        await installation.stop();
+        await installation.start();
+      },
+    ],
+    [
+      "stopped while the database is away",
+      async () => {
+        kill(postmaster(), "SIGKILL");
+        await delay(random() * 500);
+        await installation.stop();
+        await installation.start();
+      },
+    ],
+    [
+      "a second server on the database",
+      async () => {
+        const { code, output } = await ended(
+          spawn(process.execPath, [join(root, "dist/server/start.js")], {
+            env: { ...process.env, NUBREL_DATABASE_URL: installation.appUrl(), NUBREL_PORT: "0" },
+          }),
+        );
+        if (
+          code === 0 ||
+          !/Another Nubrel works on this database|does not answer|starting up|terminat|ECONN/i.test(output)
+        )
+          throw new Error(`a second server ended with ${code}: ${output}`);
+      },
+    ],
+    [
+      "a copied folder",
+      async () => {
+        const copy = join(folder, `copy-${Math.floor(random() * 1e9)}`);
+        await run("cp", ["-a", data, copy]).catch(() => {}); // files come and go beneath it
+        const other = new Installation(root, copy);
+        const before = postmaster();
+        // a copy of a database that runs may be past recovery; it must leave the original alone all the same
+        await other.start().catch(() => {});
+        await other.stop();
+        rmSync(copy, { recursive: true, force: true });
+        if (before !== undefined && postmaster() !== before && existsSync(`/proc/${before}`))
+          throw new Error("the copy took the original's database");
+      },
+    ],
+    [
+      "a row that cannot be read",
+      async () => {
+        // A segment of its own, so that no sample that was acknowledged is in it; the next server finds it.
+        const inserted = await installation
+          .sql(
+            `insert into journal (segment, seq, slot, samples, payload) values (${aside + Math.floor(random() * 1e9)}, 1, ${Math.floor(Date.now() / 7_200_000)}, 1, '\\x8401020304050607')`,
+          )
+          .then(
+            () => true,
+            () => false,
+          );
+        kill(installation.serverPid(), "SIGKILL");
+        if (!inserted) return;
+        for (const until = Date.now() + 60_000; ; await delay(200)) {
+          const left = await installation.sql(`select from journal where segment >= ${aside}`).then(
+            ({ rowCount }) => rowCount,
+            () => 1,
+          );
+          if (left === 0) return;
+          if (Date.now() > until) throw new Error("a row that cannot be read is not set aside");
+        }
+      },
+    ],
+    [
+      "the disk full",
+      async () => {
+        const filler = join(data, "filler");
+        if (!disk.isOwn) return;
+        await run("dd", ["if=/dev/zero", `of=${filler}`, "bs=1M"]).catch(() => {});
+        await delay(500 + random() * 3000);
+        rmSync(filler, { force: true });
+      },
+    ],
     ["the clock set ahead or back", async () => installation.restartAt(random() < 0.5 ? "-3h" : "+40d")],
   ];
 }
@@ -165,30 +225,61 @@ class Installation {
   }
 
   async start(env = {}) {
-    const child = spawn(process.execPath, [join(this.#root, "scripts/start.mjs")], { cwd: this.#root, env: { ...process.env, NUBREL_DATA: this.#data, NUBREL_PORT: String(this.#port), NUBREL_DATABASE_URL: "", NUBREL_MACHINE: "vault", NUBREL_LOG: "error", ...env } });
+    const child = spawn(process.execPath, [join(this.#root, "scripts/start.mjs")], {
+      cwd: this.#root,
+      env: {
+        ...process.env,
+        NUBREL_DATA: this.#data,
+        NUBREL_PORT: String(this.#port),
+        NUBREL_DATABASE_URL: "",
+        NUBREL_MACHINE: "vault",
+        NUBREL_LOG: "error",
+        ...env,
+      },
+    });
     this.#child = child;
     const hear = (text) => (this.said = (this.said + text).slice(-20_000));
     const began = this.said.length;
     child.stdout.on("data", hear);
     child.stderr.on("data", hear);
     for (const until = Date.now() + 90_000; ; ) {
-      const found = /Nubrel is at (http:\/\/[^\s]+)/.exec(this.said.slice(Math.min(began, this.said.length)))?.[1] ?? /Nubrel is at (http:\/\/[^\s]+)[\s\S]*$/.exec(this.said)?.[1];
-      if (found && (await fetch(`${found}/api/health`).then(() => true, () => false))) {
+      const found =
+        /Nubrel is at (http:\/\/[^\s]+)/.exec(this.said.slice(Math.min(began, this.said.length)))?.[1] ??
+        /Nubrel is at (http:\/\/[^\s]+)[\s\S]*$/.exec(this.said)?.[1];
+      if (
+        found &&
+        (await fetch(`${found}/api/health`).then(
+          () => true,
+          () => false,
+        ))
+      ) {
         this.#address = found;
         this.#port = Number(new URL(found).port);
         return;
       }
-      if (child.exitCode !== null || Date.now() > until) throw new Error(`it does not start: ${this.said.slice(-3000)}`);
+      if (child.exitCode !== null || Date.now() > until)
+        throw new Error(`it does not start: ${this.said.slice(-3000)}`);
       await delay(100);
     }
   }
 
-  /** Starts it anew with a clock of its own (libfaketime from Debian's packages), where that is there; then with the right one. */
+  /**
+   * Starts it anew with a clock of its own (libfaketime from Debian's packages), where that is there; then with the
+   * right one.
+   */
   async restartAt(offset) {
-    const library = ["/usr/lib/x86_64-linux-gnu/faketime/libfaketime.so.1", "/usr/lib/aarch64-linux-gnu/faketime/libfaketime.so.1"].find((file) => existsSync(file));
+    const library = [
+      "/usr/lib/x86_64-linux-gnu/faketime/libfaketime.so.1",
+      "/usr/lib/aarch64-linux-gnu/faketime/libfaketime.so.1",
+    ].find((file) => existsSync(file));
     if (!library) return;
     await this.stop();
-    await this.start({ LD_PRELOAD: library, FAKETIME: offset, FAKETIME_DONT_FAKE_MONOTONIC: "1", FAKETIME_DONT_RESET: "1" });
+    await this.start({
+      LD_PRELOAD: library,
+      FAKETIME: offset,
+      FAKETIME_DONT_FAKE_MONOTONIC: "1",
+      FAKETIME_DONT_RESET: "1",
+    });
     await delay(4000);
     await this.stop();
     await this.start();
@@ -216,13 +307,35 @@ class Installation {
   async setUp() {
     const code = /Set-up code: (\S+)/.exec(this.said)?.[1];
     const made = await this.ask("POST", "/api/setup", { code, name: "Ines", password });
-    this.cookie = made.headers.getSetCookie().map((cookie) => cookie.split(";")[0]).join("; ");
-    const source = await (await this.ask("POST", "/api/sources", { kind: "push", name: "soak", machine: "soak", intervalMs: 1000, backDays: 3650 })).json();
-    this.token = (await (await this.ask("POST", "/api/tokens", { name: "soak", scope: "write", sourceId: source.id })).json()).token;
+    this.cookie = made.headers
+      .getSetCookie()
+      .map((cookie) => cookie.split(";")[0])
+      .join("; ");
+    const source = await (
+      await this.ask("POST", "/api/sources", {
+        kind: "push",
+        name: "soak",
+        machine: "soak",
+        intervalMs: 1000,
+        backDays: 3650,
+      })
+    ).json();
+    this.token = (
+      await (await this.ask("POST", "/api/tokens", { name: "soak", scope: "write", sourceId: source.id })).json()
+    ).token;
   }
 
   ask(method, path, body) {
-    return fetch(this.#address + path, { method, headers: { "Content-Type": "application/json", Origin: this.#address, ...(this.cookie && { Cookie: this.cookie }) }, ...(body && { body: JSON.stringify(body) }), signal: AbortSignal.timeout(60_000) });
+    return fetch(this.#address + path, {
+      method,
+      headers: {
+        "Content-Type": "application/json",
+        Origin: this.#address,
+        ...(this.cookie && { Cookie: this.cookie }),
+      },
+      ...(body && { body: JSON.stringify(body) }),
+      signal: AbortSignal.timeout(60_000),
+    });
   }
 
   appUrl() {
@@ -278,8 +391,15 @@ class Sender {
     this.#lastMs = atMs;
     const page = Array.from({ length: series }, (_, i) => `soak{n="${i}"} ${n + i / 100} ${atMs}\n`).join("");
     for (let tries = 0; this.#running && tries < 600; tries++) {
-      const taken = await fetch(`${this.#installation.address}/api/push/openmetrics`, { method: "POST", body: page, headers: { Authorization: `Bearer ${this.#installation.token}`, "Content-Type": "text/plain" }, signal: AbortSignal.timeout(30_000) })
-        .then(async (answer) => (answer.ok ? (await answer.json()).taken : 0), () => 0);
+      const taken = await fetch(`${this.#installation.address}/api/push/openmetrics`, {
+        method: "POST",
+        body: page,
+        headers: { Authorization: `Bearer ${this.#installation.token}`, "Content-Type": "text/plain" },
+        signal: AbortSignal.timeout(30_000),
+      }).then(
+        async (answer) => (answer.ok ? (await answer.json()).taken : 0),
+        () => 0,
+      );
       if (taken === series) {
         for (let i = 0; i < series; i++) this.acknowledged.set(`${i} ${atMs}`, n + i / 100);
         return;
@@ -298,7 +418,12 @@ class Sender {
         const found = new Map();
         for (const { id, tags } of listed) {
           for (let at = from; at <= Date.now() - 3_500_000; at += windowMs) {
-            const { timeMs, value, isCut } = await (await this.#installation.ask("GET", `/api/series/${id}/samples?from=${at}&to=${at + windowMs}&most=${mostListed}`)).json();
+            const { timeMs, value, isCut } = await (
+              await this.#installation.ask(
+                "GET",
+                `/api/series/${id}/samples?from=${at}&to=${at + windowMs}&most=${mostListed}`,
+              )
+            ).json();
             if (isCut) throw new Error("there are more samples than are listed");
             timeMs.forEach((one, i) => {
               const key = `${tags.n} ${one}`;
@@ -309,7 +434,8 @@ class Sender {
         }
         for (const [key, value] of wanted) {
           if (!found.has(key)) return `${key} was acknowledged and is lost`;
-          if (found.get(key) !== value && this.acknowledged.get(key) === value) return `${key} was acknowledged as ${value} and is ${found.get(key)}`;
+          if (found.get(key) !== value && this.acknowledged.get(key) === value)
+            return `${key} was acknowledged as ${value} and is ${found.get(key)}`;
         }
         return undefined;
       } catch (error) {
@@ -336,13 +462,16 @@ function ended(child) {
 }
 
 function childrenOf(pid) {
-  return readdirSync("/proc").filter((name) => /^\d+$/.test(name)).map(Number).filter((one) => {
-    try {
-      return Number(/^PPid:\s+(\d+)/m.exec(readFileSync(`/proc/${one}/status`, "utf8"))?.[1]) === pid;
-    } catch {
-      return false;
-    }
-  });
+  return readdirSync("/proc")
+    .filter((name) => /^\d+$/.test(name))
+    .map(Number)
+    .filter((one) => {
+      try {
+        return Number(/^PPid:\s+(\d+)/m.exec(readFileSync(`/proc/${one}/status`, "utf8"))?.[1]) === pid;
+      } catch {
+        return false;
+      }
+    });
 }
 
 function commandOf(pid) {

@@ -1,4 +1,5 @@
-// `npm start` and `npm run demo`: installs what is missing, starts PostgreSQL and the server, keeps both running, stops both on Ctrl+C.
+// `npm start` and `npm run demo`: installs what is missing, starts PostgreSQL and the server, keeps both running, stops
+// both on Ctrl+C.
 import { randomBytes } from "node:crypto";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
@@ -48,7 +49,9 @@ await runMain(async () => {
     giveTo(account.ids, ownFolder(folder));
     const roles = cluster && (await ensureRoles(cluster.url, folder));
     if (roles) {
-      const { code, output } = await runCommand(process.execPath, [join(root, "dist/server/migrate.js")], { env: { ...process.env, NUBREL_DATABASE_URL: roles.ownerUrl, NUBREL_APP_ROLE: "nubrel_app" } });
+      const { code, output } = await runCommand(process.execPath, [join(root, "dist/server/migrate.js")], {
+        env: { ...process.env, NUBREL_DATABASE_URL: roles.ownerUrl, NUBREL_APP_ROLE: "nubrel_app" },
+      });
       if (code !== 0) {
         process.stderr.write(output);
         return code;
@@ -59,7 +62,11 @@ await runMain(async () => {
     if (cluster) {
       endWatch = keepCluster(cluster, (told) => {
         news = { kind: "database", ...told };
-        say(told.said === null ? "PostgreSQL had ended and runs again." : `PostgreSQL does not come up (try ${told.tries}). It says:\n\n${told.said}\n`);
+        say(
+          told.said === null
+            ? "PostgreSQL had ended and runs again."
+            : `PostgreSQL does not come up (try ${told.tries}). It says:\n\n${told.said}\n`,
+        );
         if (server?.connected) server.send(news);
       });
     }

@@ -1,4 +1,5 @@
-// `npm test`: sets up what tests need, then types, lint, unit, database and browser tests against a cluster of their own.
+// `npm test`: sets up what tests need, then types, lint, unit, database and browser tests against a cluster of their
+// own.
 // `npm run test:quick` (--quick): the parts without database and browser.
 import { chmodSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -19,7 +20,11 @@ await runMain(async () => {
   await ensureNodePackages(root);
   const run = async (name, command, ...args) => {
     const began = Date.now();
-    const { code } = await runCommand(join(root, "node_modules", command.includes("/") ? command : `.bin/${command}`), args, { cwd: root, show: true, env });
+    const { code } = await runCommand(
+      join(root, "node_modules", command.includes("/") ? command : `.bin/${command}`),
+      args,
+      { cwd: root, show: true, env },
+    );
     say(`${code === 0 ? "passed" : "FAILED"}: ${name}, ${((Date.now() - began) / 1000).toFixed(1)} s`);
     return code === 0;
   };
@@ -48,7 +53,13 @@ await runMain(async () => {
       ends.push(() => cluster.stop("immediate"));
       env = { ...process.env, NUBREL_TEST_DATABASE_URL: cluster.url };
     }
-    const steps = quick ? plain : [...plain, () => run("database tests", "vitest", "run", "--project", "database"), () => run("browser tests", "vitest", "run", "--project", "browser")];
+    const steps = quick
+      ? plain
+      : [
+          ...plain,
+          () => run("database tests", "vitest", "run", "--project", "database"),
+          () => run("browser tests", "vitest", "run", "--project", "browser"),
+        ];
     for (const step of steps) if (!interrupted) passed = (await step()) && passed;
   } finally {
     for (const end of ends.reverse()) await end();

@@ -93,14 +93,23 @@ export interface AppParts {
   readonly checkSoon: () => void;
 }
 
-/** The Express application: everything below /api needs a sign-in but health and set-up; all other paths are the interface. */
+/**
+ * The Express application: everything below /api needs a sign-in but health and set-up; all other paths are the
+ * interface.
+ */
 export function createApp(parts: AppParts): Express {
   const { database, store, checker, live, sources, names, tokens, transport } = parts;
   const app = express();
   const eventParts = { database, live, tokens, sources, commandToken: parts.commandToken };
   /** What is answered to anybody. */
   const open = [healthRouter(parts.health), demoRouter(parts.demo)];
-  const people = peopleRouter({ database, setupCode: parts.setupCode, acting: parts.clock.actingMs, box: parts.box, live });
+  const people = peopleRouter({
+    database,
+    setupCode: parts.setupCode,
+    acting: parts.clock.actingMs,
+    box: parts.box,
+    live,
+  });
   /** What is answered to those who are signed in, and to tokens. */
   const inside = [
     machinesRouter(store, sources, names),
@@ -109,7 +118,10 @@ export function createApp(parts: AppParts): Express {
     readingsRouter(store, names),
     dashboardsRouter(database),
     rulesRouter({ database, checker, rehearser: parts.rehearser, checkSoon: parts.checkSoon }),
-    incidentsRouter(database, checker, parts.alertingNews, { messagesOf: (id, most) => listMessages(database, most, id), eventsIn: (fromMs, toMs) => listEvents(database, fromMs, toMs) }),
+    incidentsRouter(database, checker, parts.alertingNews, {
+      messagesOf: (id, most) => listMessages(database, most, id),
+      eventsIn: (fromMs, toMs) => listEvents(database, fromMs, toMs),
+    }),
     recipientsRouter({ database, dispatcher: parts.dispatcher, deliverer: parts.deliverer, box: parts.box }),
     quietRouter(parts.quiet, parts.alertingNews),
     alertingRouter(parts.alerting, parts.changeAlerting),
@@ -126,22 +138,42 @@ export function createApp(parts: AppParts): Express {
   app.disable("x-powered-by");
   const { proxies, kind } = transport.view(Date.now());
   app.set("trust proxy", proxies.length > 0 ? proxies : false);
-  app.use(helmet({
-    contentSecurityPolicy: {
-      useDefaults: false,
-      directives: { defaultSrc: ["'none'"], scriptSrc: ["'self'"], styleSrc: ["'self'"], fontSrc: ["'self'"], imgSrc: ["'self'", "data:"], connectSrc: ["'self'"], workerSrc: ["'self'"], baseUri: ["'none'"], formAction: ["'none'"], frameAncestors: ["'none'"] },
-    },
-    strictTransportSecurity: kind !== "plain", // a browser that does not believe the certificate takes no notice of it (RFC 6797 §8.1): nobody is locked out
-    referrerPolicy: { policy: "same-origin" },
-  }));
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'none'"],
+          scriptSrc: ["'self'"],
+          styleSrc: ["'self'"],
+          fontSrc: ["'self'"],
+          imgSrc: ["'self'", "data:"],
+          connectSrc: ["'self'"],
+          workerSrc: ["'self'"],
+          baseUri: ["'none'"],
+          formAction: ["'none'"],
+          frameAncestors: ["'none'"],
+        },
+      },
+      // a browser that does not believe the certificate takes no notice of it (RFC 6797 §8.1): nobody is locked out
+      strictTransportSecurity: kind !== "plain",
+      referrerPolicy: { policy: "same-origin" },
+    }),
+  );
   app.use(answeredNames(() => ownNames(parts.transport.names)));
   app.use("/api", (_request, response, next) => {
     response.setHeader("Cache-Control", "no-store");
     next();
   });
   app.use(otlpRouter(tokens, sources, parts.bodies));
-  app.use(collectorRouter(tokens, sources, () => trustFor(transport), originOf), authorityRouter(transport));
-  app.post("/api/import", importHandler(store, () => sources.limits, parts.commandToken));
+  app.use(
+    collectorRouter(tokens, sources, () => trustFor(transport), originOf),
+    authorityRouter(transport),
+  );
+  app.post(
+    "/api/import",
+    importHandler(store, () => sources.limits, parts.commandToken),
+  );
   app.use("/api", pushRouter(tokens, sources, parts.bodies));
   app.use(windowsListRouter(tokens, database));
   app.post("/api/events", sentEvents(eventParts));
@@ -164,7 +196,10 @@ export function createApp(parts: AppParts): Express {
   app.use("/api", notThere);
 
   const web = join(projectRoot, "dist/web");
-  app.use("/assets", express.static(join(web, "assets"), { immutable: true, maxAge: "1y", index: false, fallthrough: false }));
+  app.use(
+    "/assets",
+    express.static(join(web, "assets"), { immutable: true, maxAge: "1y", index: false, fallthrough: false }),
+  );
   app.use(express.static(web, { index: false, maxAge: 0 }));
   app.get("/*path", (_request, response) => {
     response.setHeader("Cache-Control", "no-cache");
@@ -179,7 +214,9 @@ export function createApp(parts: AppParts): Express {
   return app;
 }
 
-/** How the one who asks reaches this server; what stands in a Host header goes into texts that are pasted into a shell. */
+/**
+ * How the one who asks reaches this server; what stands in a Host header goes into texts that are pasted into a shell.
+ */
 function originOf(request: Request): string {
   const host = request.host ?? "";
   // A proxy may say any word for the protocol.

@@ -14,7 +14,8 @@ import type { IntakeLimits } from "../core/sources/intake-limits.ts";
 import { readLimits } from "./sources/intake-limits.ts";
 import { ImportError, importSamples } from "./transfer/import-samples.ts";
 
-// What `bin/nubrel` does over the database itself: export, import while no server runs, remove from a database that is not Nubrel's own.
+// What `bin/nubrel` does over the database itself: export, import while no server runs, remove from a database that is
+// not Nubrel's own.
 
 interface Wish {
   readonly command: "export" | "import" | "token" | "remove" | "doctor";
@@ -30,7 +31,42 @@ interface Wish {
 
 const wish = JSON.parse(process.argv[2] as string) as Wish;
 /** All of them, partitions aside; a test holds the list to the migrations. */
-const tables = ["account", "chunk", "chunk_times", "dashboard", "dashboard_revision", "dashboard_star", "event", "first_chunk", "first_journal", "gathered", "incident", "incident_entry", "incident_told", "journal", "machine", "message", "message_attempt", "migration", "quarantine", "quiet_time", "recipient", "rollup_1h", "rollup_5m", "rollup_due", "rule", "rule_line", "series", "serving", "session", "setting", "source", "source_spell", "token", "windows_counters"];
+const tables = [
+  "account",
+  "chunk",
+  "chunk_times",
+  "dashboard",
+  "dashboard_revision",
+  "dashboard_star",
+  "event",
+  "first_chunk",
+  "first_journal",
+  "gathered",
+  "incident",
+  "incident_entry",
+  "incident_told",
+  "journal",
+  "machine",
+  "message",
+  "message_attempt",
+  "migration",
+  "quarantine",
+  "quiet_time",
+  "recipient",
+  "rollup_1h",
+  "rollup_5m",
+  "rollup_due",
+  "rule",
+  "rule_line",
+  "series",
+  "serving",
+  "session",
+  "setting",
+  "source",
+  "source_spell",
+  "token",
+  "windows_counters",
+];
 
 const url = process.env["NUBREL_DATABASE_URL"] as string;
 const database = openDatabase(url);
@@ -39,12 +75,14 @@ try {
     const claim = await claimDatabase(url, () => {});
     await removeTables(database);
     await claim.release();
-  }
-  else if (wish.command === "token") await makeToken(database);
+  } else if (wish.command === "token") await makeToken(database);
   else if (wish.command === "doctor") await examine(database);
   else {
     // Exports only read, also beside a server; what is imported beside one would not be known to it.
-    const claim = wish.command === "import" ? await claimDatabase(url, (error) => process.stderr.write(`${error.message}\n`)) : undefined;
+    const claim =
+      wish.command === "import"
+        ? await claimDatabase(url, (error) => process.stderr.write(`${error.message}\n`))
+        : undefined;
     await migrate(database);
     await claim?.note();
     const store = await Store.open(database, { mayWrite: () => claim?.held ?? true });
@@ -56,7 +94,9 @@ try {
     }
   }
 } catch (error) {
-  process.stderr.write(`${error instanceof ImportError ? error.message : error instanceof Error ? error.message : String(error)}\n`);
+  process.stderr.write(
+    `${error instanceof ImportError ? error.message : error instanceof Error ? error.message : String(error)}\n`,
+  );
   process.exitCode = 1;
 } finally {
   await database.end();
@@ -68,10 +108,20 @@ async function runExport(store: Store): Promise<void> {
   out.on("error", (error) => {
     gone = error;
   });
-  const { series, samples } = await exportSamples(store, { format: formatOf(), fromMs: momentOf("--from", wish.from, 0), toMs: momentOf("--to", wish.to, 8e15), counter: wish.counter, machine: wish.machine }, async (text) => {
-    if (gone) throw gone;
-    if (text !== "" && !out.write(text)) await drained(out);
-  });
+  const { series, samples } = await exportSamples(
+    store,
+    {
+      format: formatOf(),
+      fromMs: momentOf("--from", wish.from, 0),
+      toMs: momentOf("--to", wish.to, 8e15),
+      counter: wish.counter,
+      machine: wish.machine,
+    },
+    async (text) => {
+      if (gone) throw gone;
+      if (text !== "" && !out.write(text)) await drained(out);
+    },
+  );
   if (wish.file) {
     out.end();
     await once(out, "close");
@@ -80,12 +130,20 @@ async function runExport(store: Store): Promise<void> {
 }
 
 async function runImport(store: Store, limits: IntakeLimits): Promise<void> {
-  const { taken, refused } = await importSamples(store, formatOf(), wish.file ? createReadStream(wish.file) : process.stdin, limits);
+  const { taken, refused } = await importSamples(
+    store,
+    formatOf(),
+    wish.file ? createReadStream(wish.file) : process.stdin,
+    limits,
+  );
   process.stderr.write(`${importWords(taken, refused)}\n`);
 }
 
 async function makeToken(of: Database): Promise<void> {
-  if (wish.scope !== "read" && wish.scope !== "manage") throw new Error(`--scope ${wish.scope} is not known; there are read and manage. A token that writes belongs to a source and is made with it.`);
+  if (wish.scope !== "read" && wish.scope !== "manage")
+    throw new Error(
+      `--scope ${wish.scope} is not known; there are read and manage. A token that writes belongs to a source and is made with it.`,
+    );
   await migrate(of);
   const { token } = await new Tokens(of).create(wish.name, wish.scope, null);
   process.stdout.write(`${token}\n`);
@@ -95,11 +153,20 @@ async function makeToken(of: Database): Promise<void> {
 async function examine(of: Database): Promise<void> {
   await migrate(of);
   const say = (text: string) => process.stdout.write(`${text}\n`);
-  const { rows, damaged } = await examineBlocks(of, (table, count) => say(`${table}: ${count.toLocaleString("en")} blocks looked at`));
+  const { rows, damaged } = await examineBlocks(of, (table, count) =>
+    say(`${table}: ${count.toLocaleString("en")} blocks looked at`),
+  );
   for (const { table, place, reason } of damaged) say(`  ${table} ${place}: ${reason}`);
   const aside = await listSetAside(of);
-  for (const { origin, place, reason, atMs, counter, machine } of aside.rows) say(`set aside ${new Date(atMs).toISOString()}: ${origin} ${JSON.stringify(place)}${counter ? `, ${counter} of ${machine}` : ""}: ${reason}`);
-  say(damaged.length === 0 ? `All ${rows.toLocaleString("en")} blocks can be read.` : `${damaged.length} of ${rows.toLocaleString("en")} blocks are damaged. They are set aside when they are read next; the rest goes on.`);
+  for (const { origin, place, reason, atMs, counter, machine } of aside.rows)
+    say(
+      `set aside ${new Date(atMs).toISOString()}: ${origin} ${JSON.stringify(place)}${counter ? `, ${counter} of ${machine}` : ""}: ${reason}`,
+    );
+  say(
+    damaged.length === 0
+      ? `All ${rows.toLocaleString("en")} blocks can be read.`
+      : `${damaged.length} of ${rows.toLocaleString("en")} blocks are damaged. They are set aside when they are read next; the rest goes on.`,
+  );
   if (aside.count > 0) say(`${aside.count.toLocaleString("en")} were set aside before.`);
   if (damaged.length + aside.count > 0) process.exitCode = 1;
 }
@@ -118,7 +185,8 @@ function formatOf(): SampleFormat {
 function momentOf(name: string, text: string | undefined, usual: number): number {
   if (text === undefined) return usual;
   const ms = Date.parse(text);
-  if (Number.isNaN(ms)) throw new Error(`${name} ${text} is not a time. It looks like 2026-11-23 or 2026-11-23T16:00:00Z.`);
+  if (Number.isNaN(ms))
+    throw new Error(`${name} ${text} is not a time. It looks like 2026-11-23 or 2026-11-23T16:00:00Z.`);
   return ms;
 }
 

@@ -5,17 +5,31 @@ import { NewerDataError } from "./db/migrate.ts";
 /** Exit code of a failure that starting again does not mend. */
 export const foreseen = 2;
 
-const mendedByAPerson = new Set(["EADDRINUSE", "EACCES", "EADDRNOTAVAIL", "ENOTFOUND", "28P01", "28000", "3D000", "42501"]);
+const mendedByAPerson = new Set([
+  "EADDRINUSE",
+  "EACCES",
+  "EADDRNOTAVAIL",
+  "ENOTFOUND",
+  "28P01",
+  "28000",
+  "3D000",
+  "42501",
+]);
 
 export function exitCodeOf(error: unknown): number {
-  const isForeseen = error instanceof ConfigError || error instanceof NewerDataError || error instanceof TakenError || mendedByAPerson.has((error as { code?: string }).code ?? "");
+  const isForeseen =
+    error instanceof ConfigError ||
+    error instanceof NewerDataError ||
+    error instanceof TakenError ||
+    mendedByAPerson.has((error as { code?: string }).code ?? "");
   return isForeseen ? foreseen : 1;
 }
 
 /** What a person can do about a failure to start. Unforeseen ones come with their inside. */
 export function sentenceFor(error: unknown, config: Pick<Config, "host" | "port"> | undefined): string {
   const { code, message } = error as { code?: string; message?: string };
-  if (error instanceof ConfigError || error instanceof NewerDataError || error instanceof TakenError) return message as string;
+  if (error instanceof ConfigError || error instanceof NewerDataError || error instanceof TakenError)
+    return message as string;
   switch (code) {
     case "EADDRINUSE":
       return `Port ${config?.port} on ${config?.host} is taken by another program. Stop that one, or choose another port: NUBREL_PORT=7374 npm start`;
@@ -23,7 +37,9 @@ export function sentenceFor(error: unknown, config: Pick<Config, "host" | "port"
       return `Port ${config?.port} may not be used by this account. Choose one above 1023: NUBREL_PORT=7373 npm start`;
     case "EADDRNOTAVAIL":
     case "ENOTFOUND":
-      return config ? `This machine has no address ${config.host}. Set NUBREL_HOST to 127.0.0.1 or an address of this machine.` : String(message);
+      return config
+        ? `This machine has no address ${config.host}. Set NUBREL_HOST to 127.0.0.1 or an address of this machine.`
+        : String(message);
     case "ECONNREFUSED":
     case "ETIMEDOUT":
       return `The database does not answer (${message}). Look whether PostgreSQL runs there and whether NUBREL_DATABASE_URL is right.`;

@@ -14,8 +14,10 @@ interface LogLine {
 }
 
 /**
- * What the log has said since the start, warnings and worse, for a page that tells it: a line that only a terminal sees is seen by nobody. Lines that say
- * the same but for their numbers are one entry that counts, in its newest words. It is written to as a stream beside the log's own (pino's multistream), a line of JSON at a time.
+ * What the log has said since the start, warnings and worse, for a page that tells it: a line that only a terminal sees
+ * is seen by nobody. Lines that say
+ * the same but for their numbers are one entry that counts, in its newest words. It is written to as a stream beside
+ * the log's own (pino's multistream), a line of JSON at a time.
  */
 export class LogBook {
   readonly #entries = new Map<string, LogEntryView>();
@@ -29,7 +31,14 @@ export class LogBook {
     const key = [withoutNumbers(line.msg ?? ""), line.source ?? "", withoutNumbers(why)].join("\n");
     const before = this.#entries.get(key);
     this.#entries.delete(key); // put again: the map is in order of what was said last
-    this.#entries.set(key, { level: line.level >= error ? "error" : "warning", words, why, firstMs: before?.firstMs ?? line.time, lastMs: line.time, times: (before?.times ?? 0) + 1 });
+    this.#entries.set(key, {
+      level: line.level >= error ? "error" : "warning",
+      words,
+      why,
+      firstMs: before?.firstMs ?? line.time,
+      lastMs: line.time,
+      times: (before?.times ?? 0) + 1,
+    });
     if (this.#entries.size > mostEntries) this.#entries.delete(this.#entries.keys().next().value as string);
   }
 

@@ -6,11 +6,24 @@ import { Parent } from "./parent.ts";
 import { stayUp } from "./stay-up.ts";
 import { type RunningServer, type ServerOptions, startServer } from "./server.ts";
 
-/** Starts the server for a person at a terminal (or the start command): prints where it is, ends on SIGINT and SIGTERM, turns foreseeable failures into sentences. */
-export async function runServer(prepare: (config: Config) => Partial<ServerOptions> = () => ({}), announce: (server: RunningServer) => string[] = () => [], started: (server: RunningServer, log: Logger) => Promise<(() => unknown) | undefined> = async () => undefined): Promise<void> {
+/**
+ * Starts the server for a person at a terminal (or the start command): prints where it is, ends on SIGINT and SIGTERM,
+ * turns foreseeable failures into sentences.
+ */
+export async function runServer(
+  prepare: (config: Config) => Partial<ServerOptions> = () => ({}),
+  announce: (server: RunningServer) => string[] = () => [],
+  started: (server: RunningServer, log: Logger) => Promise<(() => unknown) | undefined> = async () => undefined,
+): Promise<void> {
   const level = process.env["NUBREL_LOG"] ?? "warn";
   const book = new LogBook();
-  const log = pino({ name: "nubrel", level }, pino.multistream([{ level: level as Level, stream: pino.destination({ dest: 2, sync: true }) }, { level: "warn", stream: book }]));
+  const log = pino(
+    { name: "nubrel", level },
+    pino.multistream([
+      { level: level as Level, stream: pino.destination({ dest: 2, sync: true }) },
+      { level: "warn", stream: book },
+    ]),
+  );
   stayUp(log);
   tellHowItCame(log);
   const parent = new Parent(log);
@@ -32,13 +45,15 @@ export async function runServer(prepare: (config: Config) => Partial<ServerOptio
     const stop = () => {
       if (stopping) return;
       stopping = true;
-      void Promise.resolve(end?.()).then(() => server.close()).then(
-        () => process.exit(0),
-        (error) => {
-          log.error({ err: error }, "stopping failed");
-          process.exit(1);
-        },
-      );
+      void Promise.resolve(end?.())
+        .then(() => server.close())
+        .then(
+          () => process.exit(0),
+          (error) => {
+            log.error({ err: error }, "stopping failed");
+            process.exit(1);
+          },
+        );
     };
     process.on("SIGINT", stop);
     process.on("SIGTERM", stop);

@@ -5,7 +5,8 @@ import { migrate } from "./db/migrate.ts";
 import { openDatabase } from "./db/pool.ts";
 import { exitCodeOf, sentenceFor } from "./foreseen.ts";
 
-// What the start command runs before the server, as the role that owns the tables: brings them to this version and lets the server's role, which may not, use them.
+// What the start command runs before the server, as the role that owns the tables: brings them to this version and lets
+// the server's role, which may not, use them.
 
 const url = process.env["NUBREL_DATABASE_URL"] as string;
 const role = process.env["NUBREL_APP_ROLE"];

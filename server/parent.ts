@@ -1,17 +1,25 @@
 import type { Logger } from "pino";
 import type { ToolAnswer } from "./gather/tools/run-tool.ts";
 
-/** What the start command says of the database that it keeps: after how many tries, and what PostgreSQL said where it does not come up. */
+/**
+ * What the start command says of the database that it keeps: after how many tries, and what PostgreSQL said where it
+ * does not come up.
+ */
 export interface DatabaseNews {
   readonly tries: number;
   readonly said: string | null;
 }
 
-type FromParent = ({ readonly kind: "database" } & DatabaseNews) | { readonly kind: "ran"; readonly id: number; readonly answer: ToolAnswer | undefined };
+type FromParent =
+  | ({ readonly kind: "database" } & DatabaseNews)
+  | { readonly kind: "ran"; readonly id: number; readonly answer: ToolAnswer | undefined };
 
 const longestRunMs = 30_000;
 
-/** The start command, which stays this process's parent: it tells of the database, and runs the few programs that need its rights. */
+/**
+ * The start command, which stays this process's parent: it tells of the database, and runs the few programs that need
+ * its rights.
+ */
 export class Parent {
   readonly #waiting = new Map<number, (answer: ToolAnswer | undefined) => void>();
   #next = 0;

@@ -98,7 +98,18 @@ function databaseState(reachable: boolean, failure: Error | undefined): Health["
 }
 
 /** Starts the whole server; what was opened is closed again where a later step fails. */
-export async function startServer(config: Config, { log, parent, book = new LogBook(), files: given, before, demo, lost = (error) => log.error(error.message) }: ServerOptions): Promise<RunningServer> {
+export async function startServer(
+  config: Config,
+  {
+    log,
+    parent,
+    book = new LogBook(),
+    files: given,
+    before,
+    demo,
+    lost = (error) => log.error(error.message),
+  }: ServerOptions,
+): Promise<RunningServer> {
   const files = given ?? machineFiles(config.roots);
   const ownMachine = given === undefined && config.roots.proc === "/proc";
   const opened: (() => unknown)[] = [];
@@ -115,13 +126,23 @@ export async function startServer(config: Config, { log, parent, book = new LogB
     let jumped: (jump: ClockJump) => void = () => {};
     const clock = await ServerClock.open(database, (jump) => jumped(jump));
     const pool = new WorkerPool(config.databaseUrl);
-    const store = await Store.open(database, { executor: pool, acting: clock.actingMs, mayWrite: () => claim.held, spool: config.spoolFile === undefined ? undefined : new Spool(config.spoolFile) });
+    const store = await Store.open(database, {
+      executor: pool,
+      acting: clock.actingMs,
+      mayWrite: () => claim.held,
+      spool: config.spoolFile === undefined ? undefined : new Spool(config.spoolFile),
+    });
     opened.push(() => store.close());
     const lastSampleBeforeMs = store.health.lastSampleAtMs;
     await before?.(store, database);
     const box = SecretBox.open(config.keyFile);
-    await sealOldRecipients(database, box).catch((error) => log.warn({ err: error }, "what recipients kept in clear could not be sealed"));
-    const sources = await Sources.open(database, store, box, log, { told: (ms) => clock.told(ms), noteEvents: (events) => insertEvents(database, events) });
+    await sealOldRecipients(database, box).catch((error) =>
+      log.warn({ err: error }, "what recipients kept in clear could not be sealed"),
+    );
+    const sources = await Sources.open(database, store, box, log, {
+      told: (ms) => clock.told(ms),
+      noteEvents: (events) => insertEvents(database, events),
+    });
     opened.push(() => sources.close());
     const names = await MachineNames.open(database);
     const tokens = new Tokens(database);
@@ -136,22 +157,33 @@ export async function startServer(config: Config, { log, parent, book = new LogB
     let hasNews = true;
     const tell = (news: RuleNews) => {
       hasNews = true;
-      const hidden = dispatcher.hidden(news.incident, Date.now()).then(({ isQuiet }) => isQuiet, () => false); // rather told than lost
+      const hidden = dispatcher.hidden(news.incident, Date.now()).then(
+        ({ isQuiet }) => isQuiet,
+        () => false,
+      ); // rather told than lost
       void hidden.then((isQuiet) => live.publish({ ...news, isQuiet }));
     };
-    const checker = await RuleChecker.open(database, store, tell, names, { isGone: (machine) => sources.isGone(machine), isHeard: (machine, sinceMs) => sources.isHeard(machine, sinceMs) });
+    const checker = await RuleChecker.open(database, store, tell, names, {
+      isGone: (machine) => sources.isGone(machine),
+      isHeard: (machine, sinceMs) => sources.isHeard(machine, sinceMs),
+    });
     const silence = await SilenceWatch.open(database, sources, tell);
     let settings = await readAlertingSettings(database, box);
     let ownAddress = "";
     const address = async () => settings.address || ownAddress;
     const deliverer = new Deliverer({ database, store, names, box, address, log });
-    const jobs = await startJobs(database, {
-      maintain: async () => {
-        await store.maintain();
-        await forgetIncidents(database, clock.actingMs() - (await readRetention(database)).hourDays * hoursMs);
+    const jobs = await startJobs(
+      database,
+      {
+        maintain: async () => {
+          await store.maintain();
+          await forgetIncidents(database, clock.actingMs() - (await readRetention(database)).hourDays * hoursMs);
+        },
+        deliver: (payload, { job }) =>
+          deliverer.deliver((payload as { message: string }).message, job.attempts, job.max_attempts),
       },
-      deliver: (payload, { job }) => deliverer.deliver((payload as { message: string }).message, job.attempts, job.max_attempts),
-    }, log);
+      log,
+    );
     opened.push(() => jobs.stop());
     const rate = new SampleRate();
     store.onCommit((batch) => {
@@ -162,21 +194,50 @@ export async function startServer(config: Config, { log, parent, book = new LogB
 
     const setupCode = newSetupCode();
     let databaseSince: number | null = null;
-    const notReached = async () => (await dispatcher.listed()).flatMap(({ id, name, failingSinceMs, failure }) => (failingSinceMs === null ? [] : [{ id, name, sinceMs: failingSinceMs, failure: failure ?? "" }]));
+    const notReached = async () =>
+      (await dispatcher.listed()).flatMap(({ id, name, failingSinceMs, failure }) =>
+        failingSinceMs === null ? [] : [{ id, name, sinceMs: failingSinceMs, failure: failure ?? "" }],
+      );
     const health = async (): Promise<Health> => {
       const { lastSampleAtMs, waitingSamples, mostWaiting, onDisk, failure, refused } = store.health;
-      const reachable = await database.query("select 1").then(() => true, () => false);
+      const reachable = await database.query("select 1").then(
+        () => true,
+        () => false,
+      );
       const state = databaseState(reachable, failure);
       const { lagMs, lines, failing } = checker.stats(Date.now());
       const failingRecipients = await notReached().catch(() => []);
       databaseSince = state === "ok" ? null : (databaseSince ?? Date.now());
-      return { status: state === "ok" ? "ok" : "degraded", version, database: state, databaseSince, databaseTries: state === "away" && parent?.database?.said ? parent.database.tries : 0, setAside: await countSetAside(database).catch(() => null), clockBelieved: clock.isBelieved, lastSampleAt: lastSampleAtMs ?? null, samplesPerSecond: rate.perSecond(Date.now()), waitingSamples, mostWaiting, waitingOnDisk: onDisk, refused, alerting: { lagMs, lines, failingRules: failing, failingRecipients: failingRecipients.length } };
+      return {
+        status: state === "ok" ? "ok" : "degraded",
+        version,
+        database: state,
+        databaseSince,
+        databaseTries: state === "away" && parent?.database?.said ? parent.database.tries : 0,
+        setAside: await countSetAside(database).catch(() => null),
+        clockBelieved: clock.isBelieved,
+        lastSampleAt: lastSampleAtMs ?? null,
+        samplesPerSecond: rate.perSecond(Date.now()),
+        waitingSamples,
+        mostWaiting,
+        waitingOnDisk: onDisk,
+        refused,
+        alerting: { lagMs, lines, failingRules: failing, failingRecipients: failingRecipients.length },
+      };
     };
     const processor = new ProcessorShare();
     opened.push(() => processor.stop());
     const costs = () => readCosts(database, store, rate.perSecond(Date.now()), processor, config.dataFolder);
-    const condition = async (): Promise<ConditionView> => ({ clock: clock.view(), log: book.entries(), database: parent?.database ?? null, setAside: await listSetAside(database).catch(() => null) });
-    const heartbeat = new Heartbeat(async () => settings.heartbeatUrl, () => checker.stats(Date.now()).lagMs < mostLagMs);
+    const condition = async (): Promise<ConditionView> => ({
+      clock: clock.view(),
+      log: book.entries(),
+      database: parent?.database ?? null,
+      setAside: await listSetAside(database).catch(() => null),
+    });
+    const heartbeat = new Heartbeat(
+      async () => settings.heartbeatUrl,
+      () => checker.stats(Date.now()).lagMs < mostLagMs,
+    );
     let round = 0;
     const check = async (all = false) => {
       clock.look();
@@ -184,7 +245,8 @@ export async function startServer(config: Config, { log, parent, book = new LogB
       if (await sources.endPauses(Date.now())) alertingNews();
       await checker.check(Date.now(), all);
       await silence.check(Date.now());
-      // What waits for its time (a group, a repeat, the end of a quiet time) is looked at every few seconds, news at once.
+      // What waits for its time (a group, a repeat, the end of a quiet time) is looked at every few seconds, news at
+      // once.
       if (hasNews || round++ % 5 === 0) {
         hasNews = false;
         await dispatcher.run(Date.now());
@@ -196,9 +258,15 @@ export async function startServer(config: Config, { log, parent, book = new LogB
       const [all, failingRecipients, beat] = await Promise.all([quiet.allQuiet(now), notReached(), heartbeat.view()]);
       const { lagMs, lines, failing } = checker.stats(now);
       return {
-        allQuiet: all ? { id: all.quiet.id, title: all.quiet.title, by: all.quiet.by, why: all.quiet.why, untilMs: all.toMs } : null,
+        allQuiet: all
+          ? { id: all.quiet.id, title: all.quiet.title, by: all.quiet.by, why: all.quiet.why, untilMs: all.toMs }
+          : null,
         failingRecipients,
-        failingRules: failing, lagMs, checkedLines: lines, heartbeat: beat, address: await address(),
+        failingRules: failing,
+        lagMs,
+        checkedLines: lines,
+        heartbeat: beat,
+        address: await address(),
       };
     };
     const alertingNews = () => {
@@ -216,13 +284,50 @@ export async function startServer(config: Config, { log, parent, book = new LogB
       if (byMs < 0) {
         sources.rebase(atMs);
         checker.rebase(atMs);
-        void jobs.rebase(byMs).catch((error) => log.warn({ err: error }, "jobs could not be put forward after the clock was set back"));
+        void jobs
+          .rebase(byMs)
+          .catch((error) => log.warn({ err: error }, "jobs could not be put forward after the clock was set back"));
       }
-      void insertEvents(database, [{ fromMs: atMs, toMs: atMs, kind: "clock", machine: config.machineName, text: words, tags: {} }]).then(() => live.publish({ kind: "event" }), () => {});
+      void insertEvents(database, [
+        { fromMs: atMs, toMs: atMs, kind: "clock", machine: config.machineName, text: words, tags: {} },
+      ]).then(
+        () => live.publish({ kind: "event" }),
+        () => {},
+      );
     };
-    if (!clock.isBelieved) log.warn(`This server's clock says ${new Date().toISOString()}, ${presentSpan(Date.now() - clock.actingMs())} beyond when it ran last. Nothing is deleted by it until another machine or a person says that it is right.`);
+    if (!clock.isBelieved)
+      log.warn(
+        `This server's clock says ${new Date().toISOString()}, ${presentSpan(Date.now() - clock.actingMs())} beyond when it ran last. Nothing is deleted by it until another machine or a person says that it is right.`,
+      );
     const rehearser = new Rehearser(store, names, pool);
-    const app = createApp({ database, store, checker, live, log, setupCode, commandToken: config.commandToken, sources, names, tokens, transport, demo, health, costs, condition, clock, bodies: new LargeBodies(pool), rehearser, dispatcher, deliverer, quiet, box, alerting, changeAlerting, alertingNews, checkSoon: () => void check(true).catch((error) => log.error({ err: error }, "checking rules failed")) });
+    const app = createApp({
+      database,
+      store,
+      checker,
+      live,
+      log,
+      setupCode,
+      commandToken: config.commandToken,
+      sources,
+      names,
+      tokens,
+      transport,
+      demo,
+      health,
+      costs,
+      condition,
+      clock,
+      bodies: new LargeBodies(pool),
+      rehearser,
+      dispatcher,
+      deliverer,
+      quiet,
+      box,
+      alerting,
+      changeAlerting,
+      alertingNews,
+      checkSoon: () => void check(true).catch((error) => log.error({ err: error }, "checking rules failed")),
+    });
     const server = transport.server(app);
     await new Promise<void>((resolve, reject) => {
       server.once("error", reject);
@@ -230,21 +335,44 @@ export async function startServer(config: Config, { log, parent, book = new LogB
     });
     const listened = server.address();
     if (typeof listened === "object" && listened) transport.listensAt(listened.port);
-    opened.push(() => new Promise<void>((resolve) => {
-      server.close(() => resolve());
-      server.closeAllConnections();
-    }));
+    opened.push(
+      () =>
+        new Promise<void>((resolve) => {
+          server.close(() => resolve());
+          server.closeAllConnections();
+        }),
+    );
 
     const tools = ownMachine ? new MachineTools(parent?.runsTools ? parent.run : undefined) : undefined;
-    await sources.gatherThisMachine(config.machineName, config.gatherEveryMs, new OwnMachine(files, new OwnReadings(store, database), tools));
+    await sources.gatherThisMachine(
+      config.machineName,
+      config.gatherEveryMs,
+      new OwnMachine(files, new OwnReadings(store, database), tools),
+    );
     if (ownMachine) await connectOwnEngine(sources, config.machineName, files);
-    const checking = everyMultiple(checkEveryMs, () => check(), (error) => log.error({ err: error }, "checking rules failed"), { offsetMs: checkOffsetMs });
+    const checking = everyMultiple(
+      checkEveryMs,
+      () => check(),
+      (error) => log.error({ err: error }, "checking rules failed"),
+      { offsetMs: checkOffsetMs },
+    );
     opened.push(() => checking.stop());
 
     const { port } = server.address() as AddressInfo;
     const host = config.host.includes(":") ? `[${config.host}]` : config.host;
     ownAddress = `${transport.scheme}://${host}:${port}`;
-    return { address: ownAddress, setupCode: (await hasOwner(database)) ? undefined : setupCode, store, database, sources, names, tokens, live, lastSampleBeforeMs, close: closeAll };
+    return {
+      address: ownAddress,
+      setupCode: (await hasOwner(database)) ? undefined : setupCode,
+      store,
+      database,
+      sources,
+      names,
+      tokens,
+      live,
+      lastSampleBeforeMs,
+      close: closeAll,
+    };
   } catch (error) {
     await closeAll().catch(() => {});
     throw error;

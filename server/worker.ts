@@ -5,4 +5,8 @@ import { serveWork } from "./work/serve-work.ts";
 import { worked } from "./work/work-kind.ts";
 
 // A worker thread of the server: all the heavy work that there is, each from the room that owns it.
-serveWork([...storeWork(), worked(rehearsePastKind, (_place, given) => rehearsePast(given)), worked(readBodyKind, (_place, given) => readBody(given))]);
+serveWork([
+  ...storeWork(),
+  worked(rehearsePastKind, (_place, given) => rehearsePast(given)),
+  worked(readBodyKind, (_place, given) => readBody(given)),
+]);

@@ -45,7 +45,13 @@ export async function serveDevices(world: World, ports: DevicePorts, socketPath:
   const { user: name, authKey, privKey } = worldSecrets.ups;
   const ups = await startSnmpAgent(ports.ups, { user: { name, authKey, privKey } }, upsState(world), now);
   opened.push(() => ups.close());
-  const controller = await startRedfishServer({ port: ports.hive, name: "hive-controller", ...worldSecrets.hive, resources: hiveController(world), atSeconds: now });
+  const controller = await startRedfishServer({
+    port: ports.hive,
+    name: "hive-controller",
+    ...worldSecrets.hive,
+    resources: hiveController(world),
+    atSeconds: now,
+  });
   opened.push(() => controller.close());
   const page = mastPage(world);
   const mast = await startPageServer(ports.mast, (second) => (isLost(second) ? undefined : page(second)), now);
@@ -61,7 +67,11 @@ export async function serveDevices(world: World, ports: DevicePorts, socketPath:
 }
 
 /** Starts the machines that send, each with its token. */
-export function startSenders(world: World, address: string, tokens: Readonly<Record<WorldSender, string>>): () => Promise<void> {
+export function startSenders(
+  world: World,
+  address: string,
+  tokens: Readonly<Record<WorldSender, string>>,
+): () => Promise<void> {
   const text = "text/plain; version=0.0.4";
   const log = deskLog(world);
   const senders: readonly (readonly [WorldSender, string, string, (second: number) => string])[] = [
@@ -70,15 +80,33 @@ export function startSenders(world: World, address: string, tokens: Readonly<Rec
     ["stream", "/api/push/openmetrics", text, streamPage(world)],
     ["desk", "/api/push/csv", "text/csv", (second) => log([second])],
   ];
-  const stops = senders.map(([name, path, contentType, body]) => startSender({ address, path, token: tokens[name], contentType, everyMs: senderSeconds[name] * 1000, body }));
+  const stops = senders.map(([name, path, contentType, body]) =>
+    startSender({ address, path, token: tokens[name], contentType, everyMs: senderSeconds[name] * 1000, body }),
+  );
   // The script that copies the archive tells that it has run.
   const told = (second: number) => happenings(world, second - 60, second).find(({ machine }) => machine === "vault");
-  stops.push(startSender({ address, path: "/api/events", token: tokens.vault, contentType: "application/json", everyMs: 60_000, body: (second) => eventText(told(second)) }));
+  stops.push(
+    startSender({
+      address,
+      path: "/api/events",
+      token: tokens.vault,
+      contentType: "application/json",
+      everyMs: 60_000,
+      body: (second) => eventText(told(second)),
+    }),
+  );
   return async () => {
     await Promise.all(stops.map((stop) => stop()));
   };
 }
 
 function eventText(happening: Happening | undefined): string {
-  return happening ? JSON.stringify({ fromMs: happening.from * 1000, toMs: happening.to * 1000, kind: happening.kind, text: happening.text }) : "";
+  return happening
+    ? JSON.stringify({
+        fromMs: happening.from * 1000,
+        toMs: happening.to * 1000,
+        kind: happening.kind,
+        text: happening.text,
+      })
+    : "";
 }

@@ -28,7 +28,11 @@ interface Measured {
 
 declare global {
   interface Window {
-    measure: { appear(endMs: number): Promise<Measured>; change(endMs: number): Promise<Measured>; clear(): Promise<void> };
+    measure: {
+      appear(endMs: number): Promise<Measured>;
+      change(endMs: number): Promise<Measured>;
+      clear(): Promise<void>;
+    };
   }
 }
 
@@ -39,7 +43,11 @@ function Page(): ReactNode {
   useEffect(() => {
     show = setSpan;
   }, []);
-  return <div className="grid grid-cols-4 gap-2 p-2">{span && places.map((place) => <Chart key={place} place={place} span={span} />)}</div>;
+  return (
+    <div className="grid grid-cols-4 gap-2 p-2">
+      {span && places.map((place) => <Chart key={place} place={place} span={span} />)}
+    </div>
+  );
 }
 
 function Chart({ place, span }: { place: number; span: Span }): ReactNode {
@@ -62,7 +70,11 @@ async function timed(endMs: number): Promise<Measured> {
     const off = chartManager.onIdle(() => {
       const passed = performance.now() - began;
       firstMs ||= passed;
-      if (answered.get(span.fromMs)?.size !== charts || document.querySelectorAll("[data-chart] canvas").length < charts) return;
+      if (
+        answered.get(span.fromMs)?.size !== charts ||
+        document.querySelectorAll("[data-chart] canvas").length < charts
+      )
+        return;
       off();
       done({ firstMs, wholeMs: passed });
     });

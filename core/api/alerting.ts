@@ -3,13 +3,28 @@ import { type Nothing, route } from "./route.ts";
 /** How alerting itself does. */
 export interface AlertingView {
   /** The quiet time that hides everything now. */
-  readonly allQuiet: { readonly id: number; readonly title: string; readonly by: string; readonly why: string; readonly untilMs: number } | null;
-  readonly failingRecipients: readonly { readonly id: number; readonly name: string; readonly sinceMs: number; readonly failure: string }[];
+  readonly allQuiet: {
+    readonly id: number;
+    readonly title: string;
+    readonly by: string;
+    readonly why: string;
+    readonly untilMs: number;
+  } | null;
+  readonly failingRecipients: readonly {
+    readonly id: number;
+    readonly name: string;
+    readonly sinceMs: number;
+    readonly failure: string;
+  }[];
   readonly failingRules: number;
   /** How late the last minute's checks were at the most, ms. */
   readonly lagMs: number;
   readonly checkedLines: number;
-  readonly heartbeat: { readonly url: string; readonly lastAtMs: number | null; readonly failure: string | null } | null;
+  readonly heartbeat: {
+    readonly url: string;
+    readonly lastAtMs: number | null;
+    readonly failure: string | null;
+  } | null;
   /** By which links in messages begin. */
   readonly address: string;
 }

@@ -24,8 +24,16 @@ export interface Health {
   readonly waitingOnDisk: boolean;
   /** Samples that were not taken since the start, by reason. */
   readonly refused: Readonly<Record<string, number>>;
-  /** How late rules were checked at the most within the last minute, how many lines they watch, and how many rules and recipients fail. */
-  readonly alerting: { readonly lagMs: number; readonly lines: number; readonly failingRules: number; readonly failingRecipients: number };
+  /**
+   * How late rules were checked at the most within the last minute, how many lines they watch, and how many rules and
+   * recipients fail.
+   */
+  readonly alerting: {
+    readonly lagMs: number;
+    readonly lines: number;
+    readonly failingRules: number;
+    readonly failingRecipients: number;
+  };
 }
 
 /** A line of the server's log; lines that say the same are one. */
@@ -56,10 +64,19 @@ export interface SetAsideView {
 export interface ConditionView {
   /** Null while the database is away. */
   readonly setAside: { readonly count: number; readonly rows: readonly SetAsideView[] } | null;
-  /** What the start command last had to do to keep PostgreSQL running, and what that said where it does not come up; null where nothing. */
+  /**
+   * What the start command last had to do to keep PostgreSQL running, and what that said where it does not come up;
+   * null where nothing.
+   */
   readonly database: { readonly tries: number; readonly said: string | null } | null;
-  /** How often the clock was set (or the machine slept), the newest first, by so many ms; and by which time is acted where the clock is not believed. */
-  readonly clock: { readonly jumps: readonly { readonly atMs: number; readonly byMs: number }[]; readonly actingMs: number | null };
+  /**
+   * How often the clock was set (or the machine slept), the newest first, by so many ms; and by which time is acted
+   * where the clock is not believed.
+   */
+  readonly clock: {
+    readonly jumps: readonly { readonly atMs: number; readonly byMs: number }[];
+    readonly actingMs: number | null;
+  };
   /** What the log has said since the start, the newest first. */
   readonly log: readonly LogEntryView[];
 }

@@ -26,7 +26,12 @@ export interface CounterView {
 export interface CounterDetail extends CounterView {
   readonly samplesPerDay: number;
   /** Its series with their newest value of the last quarter of an hour; of very many the first. */
-  readonly newest: readonly { readonly id: number; readonly tags: Tags; readonly atMs: number | null; readonly value: number | null }[];
+  readonly newest: readonly {
+    readonly id: number;
+    readonly tags: Tags;
+    readonly atMs: number | null;
+    readonly value: number | null;
+  }[];
 }
 
 /** Samples as they are stored, newest first. */
@@ -55,6 +60,14 @@ export const listCounters = route("GET", "/counters")<Nothing, readonly CounterV
 export const getCounter = route("GET", "/counters/:name")<Nothing, CounterDetail>();
 export const listSeries = route("GET", "/counters/:name/series")<Nothing, readonly SeriesView[]>();
 /** Samples as they are stored, the newest first. */
-export const getSamples = route("GET", "/series/:id/samples")<Nothing, RawSamples, WindowQuery & { readonly most?: number }>();
+export const getSamples = route("GET", "/series/:id/samples")<
+  Nothing,
+  RawSamples,
+  WindowQuery & { readonly most?: number }
+>();
 /** Which values of tags occur together among what reports, of all counters or of some. */
-export const getTags = route("GET", "/tags")<Nothing, TagsPresent, { readonly tag: readonly string[]; readonly counter?: readonly string[] }>();
+export const getTags = route("GET", "/tags")<
+  Nothing,
+  TagsPresent,
+  { readonly tag: readonly string[]; readonly counter?: readonly string[] }
+>();

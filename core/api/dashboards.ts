@@ -30,7 +30,10 @@ export const listDashboards = route("GET", "/dashboards")<Nothing, readonly Dash
 export const makeDashboard = route("POST", "/dashboards", 201)<{ readonly document: Dashboard }, DashboardView>();
 export const getDashboard = route("GET", "/dashboards/:id")<Nothing, DashboardView>();
 /** Refused where another version than `revision` is the newest. */
-export const saveDashboard = route("PUT", "/dashboards/:id")<{ readonly document: Dashboard; readonly revision: number }, DashboardView>();
+export const saveDashboard = route("PUT", "/dashboards/:id")<
+  { readonly document: Dashboard; readonly revision: number },
+  DashboardView
+>();
 export const removeDashboard = route("DELETE", "/dashboards/:id", 204)();
 export const putDashboardBack = route("POST", "/dashboards/:id/back", 204)();
 export const listVersions = route("GET", "/dashboards/:id/versions")<Nothing, readonly DashboardRevision[]>();

@@ -3,8 +3,6 @@ import type { WindowQuery } from "./window-query.ts";
 import type { Tags } from "../counters/counter.ts";
 import type { MachineEvent } from "../events/machine-event.ts";
 
-
-
 /** What is noted: now where no time is said, a moment where there is a start alone. */
 export interface EventBody {
   readonly fromMs?: number;
@@ -15,6 +13,10 @@ export interface EventBody {
   readonly tags?: Tags;
 }
 
-export const listEvents = route("GET", "/events")<Nothing, readonly MachineEvent[], WindowQuery & { readonly machine?: string }>();
+export const listEvents = route("GET", "/events")<
+  Nothing,
+  readonly MachineEvent[],
+  WindowQuery & { readonly machine?: string }
+>();
 export const noteEvent = route("POST", "/events", 201)<EventBody, MachineEvent>();
 export const removeEvent = route("DELETE", "/events/:id")<Nothing, MachineEvent>();

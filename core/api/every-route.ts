@@ -19,9 +19,32 @@ import * as transport from "./transport.ts";
 import * as windowsCounters from "./windows-counters.ts";
 import type { Route } from "./route.ts";
 
-const subjects: readonly Readonly<Record<string, unknown>>[] = [alerting, briefing, condition, costs, counters, dashboards, events, incidents, machines, messages, people, quiet, readings, rules, sample, sources, tokens, transport, windowsCounters];
+const subjects: readonly Readonly<Record<string, unknown>>[] = [
+  alerting,
+  briefing,
+  condition,
+  costs,
+  counters,
+  dashboards,
+  events,
+  incidents,
+  machines,
+  messages,
+  people,
+  quiet,
+  readings,
+  rules,
+  sample,
+  sources,
+  tokens,
+  transport,
+  windowsCounters,
+];
 
-const isRoute = (value: unknown): value is Route => typeof value === "object" && value !== null && "method" in value && "path" in value;
+const isRoute = (value: unknown): value is Route =>
+  typeof value === "object" && value !== null && "method" in value && "path" in value;
 
 /** Every route by its name; names are their own over all subjects. */
-export const everyRoute: ReadonlyMap<string, Route> = new Map(subjects.flatMap((subject) => Object.entries(subject).filter((entry): entry is [string, Route] => isRoute(entry[1]))));
+export const everyRoute: ReadonlyMap<string, Route> = new Map(
+  subjects.flatMap((subject) => Object.entries(subject).filter((entry): entry is [string, Route] => isRoute(entry[1]))),
+);

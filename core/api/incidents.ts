@@ -21,8 +21,17 @@ export interface IncidentDetail {
 
 export const listIncidents = route("GET", "/incidents")<Nothing, readonly IncidentView[], WindowQuery>();
 export const getIncident = route("GET", "/incidents/:id")<Nothing, IncidentDetail>();
-export const acknowledgeIncident = route("POST", "/incidents/:id/acknowledge")<{ readonly acknowledged: boolean }, IncidentView>();
+export const acknowledgeIncident = route("POST", "/incidents/:id/acknowledge")<
+  { readonly acknowledged: boolean },
+  IncidentView
+>();
 /** Null ends a snooze. */
-export const snoozeIncident = route("POST", "/incidents/:id/snooze")<{ readonly untilMs: number | null }, IncidentView>();
-export const noteOnIncident = route("POST", "/incidents/:id/notes", 201)<{ readonly text: string }, readonly IncidentEntry[]>();
+export const snoozeIncident = route("POST", "/incidents/:id/snooze")<
+  { readonly untilMs: number | null },
+  IncidentView
+>();
+export const noteOnIncident = route("POST", "/incidents/:id/notes", 201)<
+  { readonly text: string },
+  readonly IncidentEntry[]
+>();
 export const closeIncident = route("POST", "/incidents/:id/close")<Nothing, IncidentView>();

@@ -8,10 +8,22 @@ export type LiveEvent =
   /** Something about alerting has changed: an incident was acknowledged, a quiet time began. */
   | { readonly kind: "alerting" }
   /** `isQuiet`: nobody is to be told of it now. */
-  | { readonly kind: "raised" | "worsened" | "eased" | "cleared"; readonly incident: IncidentView; readonly isQuiet: boolean };
+  | {
+      readonly kind: "raised" | "worsened" | "eased" | "cleared";
+      readonly incident: IncidentView;
+      readonly isQuiet: boolean;
+    };
 
 /** Every kind that the stream may say. */
-export const liveKinds = ["samples", "event", "alerting", "raised", "worsened", "eased", "cleared"] as const satisfies readonly LiveEvent["kind"][];
+export const liveKinds = [
+  "samples",
+  "event",
+  "alerting",
+  "raised",
+  "worsened",
+  "eased",
+  "cleared",
+] as const satisfies readonly LiveEvent["kind"][];
 
 /** Where the stream is below /api. */
 export const livePath = "/live";

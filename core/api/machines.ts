@@ -22,7 +22,15 @@ export interface MachineView {
   readonly guests: readonly string[];
   readonly containers: readonly string[];
   /** What it is gathered by. `unchecked`: the certificate is believed from anybody. */
-  readonly sources: readonly { readonly id: number; readonly name: string; readonly kind: Source["kind"]; readonly state: SourceState; readonly unchecked: boolean; readonly failure: string | null; readonly pause: Pause | null }[];
+  readonly sources: readonly {
+    readonly id: number;
+    readonly name: string;
+    readonly kind: Source["kind"];
+    readonly state: SourceState;
+    readonly unchecked: boolean;
+    readonly failure: string | null;
+    readonly pause: Pause | null;
+  }[];
 }
 
 export interface MachineDetail extends MachineView {
@@ -41,4 +49,7 @@ export const getMachine = route("GET", "/machines/:name")<Nothing, MachineDetail
 export const nameMachine = route("PUT", "/machines/:name")<MachineName, MachineView>();
 /** Takes a machine off the lists, with what gathers it; the answer names those sources, for bringing it back. */
 export const removeMachine = route("DELETE", "/machines/:name")<Nothing, { readonly sources: readonly number[] }>();
-export const bringMachineBack = route("POST", "/machines/:name/bring-back")<{ readonly sources: readonly number[] }, MachineView | null>();
+export const bringMachineBack = route("POST", "/machines/:name/bring-back")<
+  { readonly sources: readonly number[] },
+  MachineView | null
+>();

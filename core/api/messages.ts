@@ -33,8 +33,18 @@ export type RecipientBody = Partial<RecipientSettings> & { readonly secret?: str
 export const listRecipients = route("GET", "/recipients")<Nothing, readonly RecipientView[]>();
 export const makeRecipient = route("POST", "/recipients", 201)<RecipientBody, RecipientView>();
 /** A message goes out at once, and the answer is what the other side said. */
-export const tryRecipient = route("POST", "/recipients/try")<RecipientBody & { readonly id?: number }, { readonly worked: boolean; readonly answer: string }>();
-export const previewMessage = route("POST", "/recipients/preview")<{ readonly texts: RecipientTexts; readonly kind?: string; readonly zone?: string }, { readonly subject: string; readonly text: string }>();
+export const tryRecipient = route("POST", "/recipients/try")<
+  RecipientBody & { readonly id?: number },
+  { readonly worked: boolean; readonly answer: string }
+>();
+export const previewMessage = route("POST", "/recipients/preview")<
+  { readonly texts: RecipientTexts; readonly kind?: string; readonly zone?: string },
+  { readonly subject: string; readonly text: string }
+>();
 export const changeRecipient = route("PUT", "/recipients/:id")<RecipientBody, RecipientView>();
 export const removeRecipient = route("DELETE", "/recipients/:id", 204)();
-export const listMessages = route("GET", "/messages")<Nothing, readonly MessageView[], { readonly incident?: number; readonly most?: number }>();
+export const listMessages = route("GET", "/messages")<
+  Nothing,
+  readonly MessageView[],
+  { readonly incident?: number; readonly most?: number }
+>();

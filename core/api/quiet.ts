@@ -10,5 +10,8 @@ export interface QuietView extends QuietTime {
 }
 
 export const listQuietTimes = route("GET", "/quiet-times")<Nothing, readonly QuietView[]>();
-export const planQuietTime = route("POST", "/quiet-times", 201)<Pick<QuietTime, "title" | "scope" | "fromMs" | "toMs"> & Partial<Pick<QuietTime, "why" | "repeat">>, QuietTime>();
+export const planQuietTime = route("POST", "/quiet-times", 201)<
+  Pick<QuietTime, "title" | "scope" | "fromMs" | "toMs"> & Partial<Pick<QuietTime, "why" | "repeat">>,
+  QuietTime
+>();
 export const endQuietTime = route("DELETE", "/quiet-times/:id", 204)();

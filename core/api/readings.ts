@@ -19,5 +19,8 @@ export interface ReadingLine {
 
 /** Answered line by line of the document, as one JSON value. */
 export const askReading = route("POST", "/readings")<ReadingDocument, ReadingAnswer>();
-export const askReadings = route("POST", "/readings/several")<{ readonly readings: readonly ReadingDocument[] }, LinesOf<ReadingLine>>();
+export const askReadings = route("POST", "/readings/several")<
+  { readonly readings: readonly ReadingDocument[] },
+  LinesOf<ReadingLine>
+>();
 export const getDensity = route("GET", "/density")<Nothing, DensityView, WindowQuery & { readonly parts?: number }>();

@@ -35,7 +35,10 @@ export type RuleBody = Pick<RuleDocument, "name" | "reading"> & Partial<RuleDocu
 export const listRules = route("GET", "/rules")<Nothing, readonly RuleView[]>();
 export const makeRule = route("POST", "/rules", 201)<RuleBody, RuleView>();
 export const makeReadyMadeRule = route("POST", "/rules/ready-made", 201)<{ readonly readyMade: string }, RuleView>();
-export const rehearseRule = route("POST", "/rules/rehearse")<{ readonly rule: RuleDocument; readonly from: number; readonly to: number; readonly zone: string }, LinesOf<RehearsalLine>>();
+export const rehearseRule = route("POST", "/rules/rehearse")<
+  { readonly rule: RuleDocument; readonly from: number; readonly to: number; readonly zone: string },
+  LinesOf<RehearsalLine>
+>();
 export const changeRule = route("PUT", "/rules/:id")<RuleBody, RuleView>();
 export const switchRule = route("PATCH", "/rules/:id")<{ readonly on: boolean }, RuleView>();
 export const removeRule = route("DELETE", "/rules/:id", 204)();

@@ -8,13 +8,27 @@ import type { WindowQuery } from "./window-query.ts";
 import type { SnmpDevice } from "../sources/device.ts";
 import type { IntakeLimits } from "../sources/intake-limits.ts";
 
-/** What a walk through a device of SNMP found: what is understood, by module and row, and numbers that nobody has described. */
+/**
+ * What a walk through a device of SNMP found: what is understood, by module and row, and numbers that nobody has
+ * described.
+ */
 export interface WalkView {
   readonly device: string;
   readonly name: string;
   readonly tookMs: number;
   readonly variables: number;
-  readonly groups: readonly { readonly module: string; readonly words: string; readonly readings: readonly { readonly counter: string; readonly words: string; readonly tags: Tags; readonly unit: string; readonly kind: CounterKind; readonly value: number }[] }[];
+  readonly groups: readonly {
+    readonly module: string;
+    readonly words: string;
+    readonly readings: readonly {
+      readonly counter: string;
+      readonly words: string;
+      readonly tags: Tags;
+      readonly unit: string;
+      readonly kind: CounterKind;
+      readonly value: number;
+    }[];
+  }[];
   readonly unknown: readonly WalkedNumber[];
   /** Why the walk ended early, what was not looked at, and after which number it can go on; null where it did not. */
   readonly cut: { readonly words: string; readonly after: string } | null;
@@ -85,7 +99,9 @@ export interface TriedPage {
 
 export type TryAnswer = TriedPage | ({ readonly kind: "failed" } & { readonly failure: SourceFailure });
 
-export type WalkAnswer = { readonly kind: "walked"; readonly walk: WalkView } | { readonly kind: "failed"; readonly failure: SourceFailure };
+export type WalkAnswer =
+  | { readonly kind: "walked"; readonly walk: WalkView }
+  | { readonly kind: "failed"; readonly failure: SourceFailure };
 
 /** Answer to a push. found = taken + the sum of left out. */
 export interface PushAnswer {
@@ -103,28 +119,50 @@ export interface FoundTable {
 }
 
 /** What a person says of a source; credentials are left out where they stay as they are. */
-export type SourceBody = Pick<SourceSettings, "name" | "machine" | "intervalMs"> & Partial<SourceSettings> & { readonly credentials?: Credentials | undefined };
+export type SourceBody = Pick<SourceSettings, "name" | "machine" | "intervalMs"> &
+  Partial<SourceSettings> & { readonly credentials?: Credentials | undefined };
 
 /** What is to be tried before it is saved; with `id`, as that source with other settings. */
-export type TryBody = Partial<Pick<SourceSettings, "address" | "device" | "trust" | "take" | "tags">> & { readonly machine: string; readonly credentials?: Credentials | undefined; readonly id?: number };
+export type TryBody = Partial<Pick<SourceSettings, "address" | "device" | "trust" | "take" | "tags">> & {
+  readonly machine: string;
+  readonly credentials?: Credentials | undefined;
+  readonly id?: number;
+};
 
 export const listSources = route("GET", "/sources")<Nothing, readonly SourceView[]>();
 export const makeSource = route("POST", "/sources", 201)<SourceBody & { readonly kind: SourceKind }, SourceView>();
 export const trySource = route("POST", "/sources/try")<TryBody, TryAnswer>();
 /** Everything that a device of SNMP has, in words; goes on after the object `after`. */
-export const walkSource = route("POST", "/sources/walk")<{ readonly device: SnmpDevice; readonly credentials?: Credentials | undefined; readonly id?: number; readonly after?: string | undefined }, WalkAnswer>();
+export const walkSource = route("POST", "/sources/walk")<
+  {
+    readonly device: SnmpDevice;
+    readonly credentials?: Credentials | undefined;
+    readonly id?: number;
+    readonly after?: string | undefined;
+  },
+  WalkAnswer
+>();
 export const getSource = route("GET", "/sources/:id")<Nothing, SourceView>();
 export const changeSource = route("PUT", "/sources/:id")<SourceBody, SourceView>();
-export const pauseSource = route("PUT", "/sources/:id/pause")<{ readonly untilMs: number; readonly why?: string }, SourceView>();
+export const pauseSource = route("PUT", "/sources/:id/pause")<
+  { readonly untilMs: number; readonly why?: string },
+  SourceView
+>();
 export const endPause = route("DELETE", "/sources/:id/pause")<Nothing, SourceView>();
 export const removeSource = route("DELETE", "/sources/:id", 204)();
 export const bringSourceBack = route("POST", "/sources/:id/bring-back")<Nothing, SourceView>();
 /** The text as last received, whatever it is. */
 export const getRawText = route("GET", "/sources/:id/raw")<Nothing, string>();
 /** What other rules and tags would make of what was received last. */
-export const previewRules = route("POST", "/sources/:id/preview")<Partial<Pick<SourceSettings, "take" | "tags">>, TriedPage>();
+export const previewRules = route("POST", "/sources/:id/preview")<
+  Partial<Pick<SourceSettings, "take" | "tags">>,
+  TriedPage
+>();
 export const listSpells = route("GET", "/sources/:id/spells")<Nothing, readonly SpellView[], WindowQuery>();
 /** How a table is read: found, or as a person says; with what it gives. */
-export const readTable = route("POST", "/sources/:id/table")<{ readonly text: string; readonly shape?: TableShape | null }, FoundTable>();
+export const readTable = route("POST", "/sources/:id/table")<
+  { readonly text: string; readonly shape?: TableShape | null },
+  FoundTable
+>();
 export const getLimits = route("GET", "/intake-limits")<Nothing, IntakeLimits>();
 export const changeLimits = route("PUT", "/intake-limits")<IntakeLimits, IntakeLimits>();

@@ -15,5 +15,8 @@ export interface TokenView {
 export type NewToken = TokenView & { readonly token: string };
 
 export const listTokens = route("GET", "/tokens")<Nothing, readonly TokenView[]>();
-export const makeToken = route("POST", "/tokens", 201)<{ readonly name: string; readonly scope: TokenScope; readonly sourceId?: number | null }, NewToken>();
+export const makeToken = route("POST", "/tokens", 201)<
+  { readonly name: string; readonly scope: TokenScope; readonly sourceId?: number | null },
+  NewToken
+>();
 export const revokeToken = route("DELETE", "/tokens/:id", 204)();

@@ -18,7 +18,10 @@ export interface TransportView {
   readonly proxies: readonly string[];
   /** Whether this machine alone can reach the server. */
   readonly isLoopbackOnly: boolean;
-  /** Where other machines reach the server, or will once it listens for them: beginnings of addresses, the likeliest first. */
+  /**
+   * Where other machines reach the server, or will once it listens for them: beginnings of addresses, the likeliest
+   * first.
+   */
   readonly reachedAt: readonly string[];
 }
 

@@ -1,7 +1,10 @@
 import type { CounterCategory, CounterChoice } from "../formats/windows/counter-choice.ts";
 import { type Nothing, route } from "./route.ts";
 
-/** What a Windows machine said that it can count, what a person chose of it (null: the usual), and what the usual is there. */
+/**
+ * What a Windows machine said that it can count, what a person chose of it (null: the usual), and what the usual is
+ * there.
+ */
 export interface WindowsCountersView {
   readonly told: readonly CounterCategory[];
   readonly toldAtMs: number;
@@ -11,4 +14,6 @@ export interface WindowsCountersView {
 
 /** Null where its batch file has not run yet. */
 export const getWindowsCounters = route("GET", "/sources/:id/windows-counters")<Nothing, WindowsCountersView | null>();
-export const chooseWindowsCounters = route("PUT", "/sources/:id/windows-counters", 204)<{ readonly chosen: CounterChoice | null }>();
+export const chooseWindowsCounters = route("PUT", "/sources/:id/windows-counters", 204)<{
+  readonly chosen: CounterChoice | null;
+}>();

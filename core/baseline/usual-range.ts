@@ -5,7 +5,10 @@ const dayMs = 86_400_000;
 const hourMs = 3_600_000;
 /** So many days back is looked. */
 export const usualDays = 28;
-/** A value is compared as the mean of this long with means of this long: a single one is too noisy to say anything (tried: 30 min raise falsely up to three times in 60 days of noise, 40 min twice). */
+/**
+ * A value is compared as the mean of this long with means of this long: a single one is too noisy to say anything
+ * (tried: 30 min raise falsely up to three times in 60 days of noise, 40 min twice).
+ */
 export const usualWindowMs = 2_400_000;
 /** Values are told apart by this much at the finest. */
 export const usualStepMs = 300_000;
@@ -19,7 +22,10 @@ const besideMs = 600_000;
 /** How variable a line is, is told by the clock times up to this far from one. */
 const pooledMs = 2 * hourMs;
 const pooledEveryMs = 1_800_000;
-/** Of a normal distribution, the standard deviation is so many times the median absolute deviation (Rousseeuw & Croux, JASA 88, 1993). */
+/**
+ * Of a normal distribution, the standard deviation is so many times the median absolute deviation (Rousseeuw & Croux,
+ * JASA 88, 1993).
+ */
 const deviationShare = 1.4826;
 /** A clock time is taken to be more variable than those around it from this factor on. */
 const moreVariable = 1.5;
@@ -40,9 +46,12 @@ export interface Usual {
 }
 
 /**
- * What is usual of a line at each moment, from its values of up to 28 earlier days at the same clock time, neighbouring clock times within ten minutes, and
- * apart from them the same weekday. Centre: median. Spread: 1.4826 median absolute deviations from the medians of their own clock times, over two hours on each
- * side, or of the clock time itself where that is more variable. Where all are above 0, on the logarithm: what varies by factors is not symmetrical.
+ * What is usual of a line at each moment, from its values of up to 28 earlier days at the same clock time, neighbouring
+ * clock times within ten minutes, and
+ * apart from them the same weekday. Centre: median. Spread: 1.4826 median absolute deviations from the medians of their
+ * own clock times, over two hours on each
+ * side, or of the clock time itself where that is more variable. Where all are above 0, on the logarithm: what varies
+ * by factors is not symmetrical.
  */
 export class UsualLine {
   readonly #startMs: number;
@@ -56,14 +65,18 @@ export class UsualLine {
   readonly #floor: number;
   readonly #spreads = new Map<number, number>();
 
-  /** `values` are the means of steps of `stepMs` (5 min where they come so often), the first from `startMs` on, NaN for gaps; `offsetMs` tells how far the clock is ahead of UTC at a moment. */
+  /**
+   * `values` are the means of steps of `stepMs` (5 min where they come so often), the first from `startMs` on, NaN for
+   * gaps; `offsetMs` tells how far the clock is ahead of UTC at a moment.
+   */
   constructor(values: Float64Array, startMs: number, stepMs: number, offsetMs: (ms: number) => number) {
     this.#startMs = startMs;
     this.#stepMs = stepMs;
     this.#offsetMs = offsetMs;
     const window = Math.max(1, Math.round(usualWindowMs / stepMs));
     this.#means = new Float64Array(values.length + 1).fill(Number.NaN);
-    // Each window is added up anew: what is added and taken away again leaves a rest, and a rest above 0 is no idle line.
+    // Each window is added up anew: what is added and taken away again leaves a rest, and a rest above 0 is no idle
+    // line.
     for (let end = window; end <= values.length; end++) this.#means[end] = meanOf(values, end - window, end);
     const known = this.#means.filter((v) => !Number.isNaN(v)).sort();
     this.#isLog = known.length > 0 && (known[0] as number) > 0;
@@ -80,10 +93,20 @@ export class UsualLine {
   /** What is usual of the forty minutes that ends at a moment; undefined where the past is too short. */
   at(endMs: number): Usual | undefined {
     const found = this.#at(endMs);
-    return found && { mid: this.#out(found.mid), low: this.#out(found.mid - found.spread), high: this.#out(found.mid + found.spread), days: found.days };
+    return (
+      found && {
+        mid: this.#out(found.mid),
+        low: this.#out(found.mid - found.spread),
+        high: this.#out(found.mid + found.spread),
+        days: found.days,
+      }
+    );
   }
 
-  /** How many deviations a value lies from what is usual of the forty minutes that ends at a moment; NaN where the past is too short. */
+  /**
+   * How many deviations a value lies from what is usual of the forty minutes that ends at a moment; NaN where the past
+   * is too short.
+   */
   deviations(value: number, endMs: number): number {
     const scaled = this.#isLog ? Math.log(Math.max(value, Number.MIN_VALUE)) : value;
     const found = this.#at(endMs, scaled);
@@ -103,8 +126,15 @@ export class UsualLine {
     const weeks = this.#sameClock(index, endMs, 7);
     const ofWeeks = weeks.days < leastWeeks ? undefined : this.#centre(weeks, pooled);
     if (!ofDays || !ofWeeks) return ofDays ?? ofWeeks;
-    if (weeks.days >= trustedWeeks && Math.abs(ofWeeks.mid - ofDays.mid) > unlikeDeviations * this.#atLeast(pooled, ofDays.mid)) return ofWeeks;
-    return value !== undefined && Math.abs(value - ofWeeks.mid) * ofDays.spread < Math.abs(value - ofDays.mid) * ofWeeks.spread ? ofWeeks : ofDays;
+    if (
+      weeks.days >= trustedWeeks &&
+      Math.abs(ofWeeks.mid - ofDays.mid) > unlikeDeviations * this.#atLeast(pooled, ofDays.mid)
+    )
+      return ofWeeks;
+    return value !== undefined &&
+      Math.abs(value - ofWeeks.mid) * ofDays.spread < Math.abs(value - ofDays.mid) * ofWeeks.spread
+      ? ofWeeks
+      : ofDays;
   }
 
   #centre({ values, count, days }: Found, pooled: number): Centre {
@@ -115,7 +145,9 @@ export class UsualLine {
   }
 
   #atLeast(spread: number, mid: number): number {
-    const least = this.#isLog ? Math.log(1 + leastSpreadShare) : Math.max(leastSpreadShare * Math.abs(mid), this.#floor);
+    const least = this.#isLog
+      ? Math.log(1 + leastSpreadShare)
+      : Math.max(leastSpreadShare * Math.abs(mid), this.#floor);
     return Math.max(spread, least, Number.MIN_VALUE);
   }
 

@@ -21,11 +21,20 @@ export interface BriefingLine {
 
 export interface BriefingFacts {
   readonly nowMs: number;
-  readonly machines: readonly { readonly name: string; readonly state: string; readonly lastSampleAtMs: number | null }[];
+  readonly machines: readonly {
+    readonly name: string;
+    readonly state: string;
+    readonly lastSampleAtMs: number | null;
+  }[];
   /** What is raised by rules. */
   readonly incidents: readonly IncidentView[];
   readonly fills: readonly (Fill & { readonly machine: string; readonly what: string; readonly band: string })[];
-  readonly unusual: readonly { readonly factor: number; readonly machine: string; readonly words: string; readonly band: string }[];
+  readonly unusual: readonly {
+    readonly factor: number;
+    readonly machine: string;
+    readonly words: string;
+    readonly band: string;
+  }[];
   /** Of the last day. */
   readonly events: readonly MachineEvent[];
 }
@@ -46,13 +55,27 @@ const machineOf = (name: string): Piece => ({ kind: "machine", text: name });
 const pageOf = (machine: string, band = "") => `/machines/${encodeURIComponent(machine)}${band && `#${band}`}`;
 
 /**
- * The briefing: two to six sentences, the most pressing first. Machines that are silent, incidents (those of one machine together), what
- * is or will soon be full, what is far from its usual, works that overlapped; where little is to be told, that all is well and what comes next.
+ * The briefing: two to six sentences, the most pressing first. Machines that are silent, incidents (those of one
+ * machine together), what
+ * is or will soon be full, what is far from its usual, works that overlapped; where little is to be told, that all is
+ * well and what comes next.
  */
 export function briefing(facts: BriefingFacts): readonly BriefingLine[] {
-  const lines = [...silences(facts), ...raised(facts), ...fills(facts), ...unusual(facts), ...overlaps(facts), ...outages(facts)];
-  const pressing = (line: BriefingLine) => (line.signal === "quiet" ? 3 : line.signal === "building" ? 2 : line.severity === "urgent" ? 0 : 1);
-  const told = lines.map((line, i) => ({ line, i })).sort((a, b) => pressing(a.line) - pressing(b.line) || a.i - b.i).map(({ line }) => line).slice(0, mostLines);
+  const lines = [
+    ...silences(facts),
+    ...raised(facts),
+    ...fills(facts),
+    ...unusual(facts),
+    ...overlaps(facts),
+    ...outages(facts),
+  ];
+  const pressing = (line: BriefingLine) =>
+    line.signal === "quiet" ? 3 : line.signal === "building" ? 2 : line.severity === "urgent" ? 0 : 1;
+  const told = lines
+    .map((line, i) => ({ line, i }))
+    .sort((a, b) => pressing(a.line) - pressing(b.line) || a.i - b.i)
+    .map(({ line }) => line)
+    .slice(0, mostLines);
   return told.length >= leastLines ? told : [...told, ...calm(facts).slice(0, leastLines - told.length)];
 }
 
@@ -60,12 +83,43 @@ function silences({ machines, nowMs }: BriefingFacts): readonly BriefingLine[] {
   const silent = machines.filter(({ state }) => state === "silent");
   if (silent.length > 3) {
     const names = silent.map(({ name }) => name);
-    return [{ signal: "blind", severity: "urgent", pieces: [strong(`${silent.length} machines`), text(` are silent: ${names.slice(0, 4).join(", ")}${names.length > 4 ? " and others" : ""}.`)], path: "/sources", window: null }];
+    return [
+      {
+        signal: "blind",
+        severity: "urgent",
+        pieces: [
+          strong(`${silent.length} machines`),
+          text(` are silent: ${names.slice(0, 4).join(", ")}${names.length > 4 ? " and others" : ""}.`),
+        ],
+        path: "/sources",
+        window: null,
+      },
+    ];
   }
   return silent.map(({ name, lastSampleAtMs }): BriefingLine => {
-    if (lastSampleAtMs === null) return { signal: "blind", severity: "notice", pieces: [machineOf(name), text(" has not been heard since Nubrel was started.")], path: pageOf(name), window: null };
+    if (lastSampleAtMs === null)
+      return {
+        signal: "blind",
+        severity: "notice",
+        pieces: [machineOf(name), text(" has not been heard since Nubrel was started.")],
+        path: pageOf(name),
+        window: null,
+      };
     const since = nowMs - lastSampleAtMs;
-    return { signal: "blind", severity: "urgent", pieces: [machineOf(name), text(" has been silent for "), strong(presentSpan(since)), text(", since "), { kind: "clock", atMs: lastSampleAtMs }, text(".")], path: pageOf(name), window: around(lastSampleAtMs, nowMs, Math.max(since, hourMs / 2), nowMs) };
+    return {
+      signal: "blind",
+      severity: "urgent",
+      pieces: [
+        machineOf(name),
+        text(" has been silent for "),
+        strong(presentSpan(since)),
+        text(", since "),
+        { kind: "clock", atMs: lastSampleAtMs },
+        text("."),
+      ],
+      path: pageOf(name),
+      window: around(lastSampleAtMs, nowMs, Math.max(since, hourMs / 2), nowMs),
+    };
   });
 }
 
@@ -84,7 +138,13 @@ function raised({ incidents, nowMs }: BriefingFacts): readonly BriefingLine[] {
     return {
       signal: "raised",
       severity: first.severity,
-      pieces: [text(`${first.ruleName}: `), strong(`${value}${unit && ` ${unit}`}`), text(" at the furthest, since "), { kind: "clock", atMs: first.raisedAtMs }, text(others === 0 ? "." : others === 1 ? ", and one more there." : `, and ${others} more there.`)],
+      pieces: [
+        text(`${first.ruleName}: `),
+        strong(`${value}${unit && ` ${unit}`}`),
+        text(" at the furthest, since "),
+        { kind: "clock", atMs: first.raisedAtMs },
+        text(others === 0 ? "." : others === 1 ? ", and one more there." : `, and ${others} more there.`),
+      ],
       path: first.tags["machine"] === undefined ? "/alerts" : pageOf(machine),
       window: around(since, nowMs, Math.max(hourMs / 2, (nowMs - since) / 4), nowMs),
     };
@@ -92,29 +152,49 @@ function raised({ incidents, nowMs }: BriefingFacts): readonly BriefingLine[] {
 }
 
 function fills({ fills: all, nowMs }: BriefingFacts): readonly BriefingLine[] {
-  const pressing = all.filter(({ share, full }) => share >= fullShare || (full !== null && full.likelyMs <= soonDays * dayMs));
+  const pressing = all.filter(
+    ({ share, full }) => share >= fullShare || (full !== null && full.likelyMs <= soonDays * dayMs),
+  );
   const soonest = (fill: Fill) => fill.full?.likelyMs ?? (1 - fill.share) * 1000 * dayMs;
-  return [...pressing].sort((a, b) => soonest(a) - soonest(b)).slice(0, 3).map(({ machine, what, band, share, full }): BriefingLine => {
-    const soon = full !== null && full.likelyMs <= soonDays * dayMs;
-    const urgent = share >= urgentShare || (full !== null && full.likelyMs <= urgentDays * dayMs);
-    return {
-      signal: urgent || share >= fullShare ? "raised" : "building",
-      severity: urgent ? "urgent" : "notice",
-      pieces: [machineOf(machine), text(`: ${what} is at `), strong(shareText(share)), ...(soon ? [text(", full in "), strong(rangeText(full)), text(" at this rate.")] : [text(".")])],
-      path: pageOf(machine, band),
-      window: { fromMs: nowMs - 14 * dayMs, toMs: nowMs },
-    };
-  });
+  return [...pressing]
+    .sort((a, b) => soonest(a) - soonest(b))
+    .slice(0, 3)
+    .map(({ machine, what, band, share, full }): BriefingLine => {
+      const soon = full !== null && full.likelyMs <= soonDays * dayMs;
+      const urgent = share >= urgentShare || (full !== null && full.likelyMs <= urgentDays * dayMs);
+      return {
+        signal: urgent || share >= fullShare ? "raised" : "building",
+        severity: urgent ? "urgent" : "notice",
+        pieces: [
+          machineOf(machine),
+          text(`: ${what} is at `),
+          strong(shareText(share)),
+          ...(soon ? [text(", full in "), strong(rangeText(full)), text(" at this rate.")] : [text(".")]),
+        ],
+        path: pageOf(machine, band),
+        window: { fromMs: nowMs - 14 * dayMs, toMs: nowMs },
+      };
+    });
 }
 
 function unusual({ unusual: all, nowMs }: BriefingFacts): readonly BriefingLine[] {
-  return [...all].sort((a, b) => b.factor - a.factor).slice(0, 2).map(({ machine, words, band, factor }): BriefingLine => ({
-    signal: "building",
-    severity: "notice",
-    pieces: [machineOf(machine), text(`: ${words} is `), strong(factorWords(factor)), text(" its usual of this hour.")],
-    path: pageOf(machine, band),
-    window: { fromMs: nowMs - 6 * hourMs, toMs: nowMs },
-  }));
+  return [...all]
+    .sort((a, b) => b.factor - a.factor)
+    .slice(0, 2)
+    .map(
+      ({ machine, words, band, factor }): BriefingLine => ({
+        signal: "building",
+        severity: "notice",
+        pieces: [
+          machineOf(machine),
+          text(`: ${words} is `),
+          strong(factorWords(factor)),
+          text(" its usual of this hour."),
+        ],
+        path: pageOf(machine, band),
+        window: { fromMs: nowMs - 6 * hourMs, toMs: nowMs },
+      }),
+    );
 }
 
 /** Two works that lasted and lay on one another: often one of them can be moved. Told once a pair, of the last time. */
@@ -127,11 +207,22 @@ function overlaps({ events }: BriefingFacts): readonly BriefingLine[] {
       const fromMs = Math.max(a.fromMs, b.fromMs);
       const toMs = Math.min(a.toMs, b.toMs);
       if (toMs <= fromMs) continue;
-      const window = around(Math.min(a.fromMs, b.fromMs), Math.max(a.toMs, b.toMs), hourMs / 2, Number.POSITIVE_INFINITY);
+      const window = around(
+        Math.min(a.fromMs, b.fromMs),
+        Math.max(a.toMs, b.toMs),
+        hourMs / 2,
+        Number.POSITIVE_INFINITY,
+      );
       found.set(`${a.machine} ${a.kind} ${b.kind}`, {
         signal: "quiet",
         severity: "notice",
-        pieces: [text(`${capital(a.kind)} and ${b.kind} on `), machineOf(a.machine), text(" overlapped, "), { kind: "span", fromMs, toMs }, text(".")],
+        pieces: [
+          text(`${capital(a.kind)} and ${b.kind} on `),
+          machineOf(a.machine),
+          text(" overlapped, "),
+          { kind: "span", fromMs, toMs },
+          text("."),
+        ],
         path: a.machine === "" ? "/" : pageOf(a.machine),
         window,
       });
@@ -141,22 +232,64 @@ function overlaps({ events }: BriefingFacts): readonly BriefingLine[] {
 }
 
 function outages({ events, nowMs }: BriefingFacts): readonly BriefingLine[] {
-  return events.filter(({ kind }) => kind === "power loss" || kind === "reboot").slice(-1).map(({ machine, text: words, fromMs, toMs }): BriefingLine => ({
-    signal: "quiet",
-    severity: "notice",
-    pieces: [text(`${capital(words.replace(/\.$/, ""))} (`), machineOf(machine), text("), "), { kind: "clock", atMs: fromMs }, text(".")],
-    path: pageOf(machine),
-    window: around(fromMs, toMs, hourMs, nowMs),
-  }));
+  return events
+    .filter(({ kind }) => kind === "power loss" || kind === "reboot")
+    .slice(-1)
+    .map(
+      ({ machine, text: words, fromMs, toMs }): BriefingLine => ({
+        signal: "quiet",
+        severity: "notice",
+        pieces: [
+          text(`${capital(words.replace(/\.$/, ""))} (`),
+          machineOf(machine),
+          text("), "),
+          { kind: "clock", atMs: fromMs },
+          text("."),
+        ],
+        path: pageOf(machine),
+        window: around(fromMs, toMs, hourMs, nowMs),
+      }),
+    );
 }
 
 function calm({ machines, fills: all, nowMs }: BriefingFacts): readonly BriefingLine[] {
   const reporting = machines.filter(({ state }) => state === "reporting").length;
-  const well: BriefingLine = { signal: "quiet", severity: "notice", pieces: [text(machines.length === 0 ? "Nothing has reported yet." : machines.length === 1 ? "The one machine here reports; nothing is raised." : `${reporting === machines.length ? `All ${machines.length}` : `${reporting} of ${machines.length}`} machines report; nothing else needs a look.`)], path: "/sources", window: null };
+  const well: BriefingLine = {
+    signal: "quiet",
+    severity: "notice",
+    pieces: [
+      text(
+        machines.length === 0
+          ? "Nothing has reported yet."
+          : machines.length === 1
+            ? "The one machine here reports; nothing is raised."
+            : `${reporting === machines.length ? `All ${machines.length}` : `${reporting} of ${machines.length}`} machines report; nothing else needs a look.`,
+      ),
+    ],
+    path: "/sources",
+    window: null,
+  };
   const fullest = [...all].sort((a, b) => b.share - a.share)[0];
   if (!fullest) return [well];
-  const next = fullest.full === null ? [text(".")] : [text(", full in "), strong(rangeText(fullest.full)), text(" at this rate.")];
-  return [well, { signal: "quiet", severity: "notice", pieces: [text("The fullest is "), text(`${fullest.what} of `), machineOf(fullest.machine), text(" at "), strong(shareText(fullest.share)), ...next], path: pageOf(fullest.machine, fullest.band), window: { fromMs: nowMs - 14 * dayMs, toMs: nowMs } }];
+  const next =
+    fullest.full === null ? [text(".")] : [text(", full in "), strong(rangeText(fullest.full)), text(" at this rate.")];
+  return [
+    well,
+    {
+      signal: "quiet",
+      severity: "notice",
+      pieces: [
+        text("The fullest is "),
+        text(`${fullest.what} of `),
+        machineOf(fullest.machine),
+        text(" at "),
+        strong(shareText(fullest.share)),
+        ...next,
+      ],
+      path: pageOf(fullest.machine, fullest.band),
+      window: { fromMs: nowMs - 14 * dayMs, toMs: nowMs },
+    },
+  ];
 }
 
 function around(fromMs: number, toMs: number, marginMs: number, latestMs: number): BriefingLine["window"] {
@@ -181,7 +314,19 @@ export function daysText(ms: number): string {
   return days < 730 ? `${Math.floor(days)} days` : `${Math.floor(days / 365)} years`;
 }
 
-const counts = ["", "", "twice", "three times", "four times", "five times", "six times", "seven times", "eight times", "nine times", "ten times"];
+const counts = [
+  "",
+  "",
+  "twice",
+  "three times",
+  "four times",
+  "five times",
+  "six times",
+  "seven times",
+  "eight times",
+  "nine times",
+  "ten times",
+];
 
 /** "twice", "three times", "more than 100 times". */
 export function factorWords(factor: number): string {

@@ -7,16 +7,24 @@ export interface TierDisk {
   readonly heldMs: number;
 }
 
-/** Bytes that a day of samples takes: from the present rate and what a stored sample takes; undefined before anything is stored. */
+/**
+ * Bytes that a day of samples takes: from the present rate and what a stored sample takes; undefined before anything is
+ * stored.
+ */
 export function rawBytesPerDay(samplesPerSecond: number, bytesPerSample: number | undefined): number | undefined {
   return bytesPerSample === undefined ? undefined : samplesPerSecond * 86_400 * bytesPerSample;
 }
 
 /**
- * Bytes that a day of buckets takes, as the tier has grown so far. Before it holds a day, a guess from the finer tier: it has `ratio` times as many
+ * Bytes that a day of buckets takes, as the tier has grown so far. Before it holds a day, a guess from the finer tier:
+ * it has `ratio` times as many
  * buckets a day, and a bucket takes about as much; undefined where nothing is known of that either.
  */
-export function bucketBytesPerDay({ sizeBytes, heldMs }: TierDisk, finerBytesPerDay: number | undefined, ratio: number): number | undefined {
+export function bucketBytesPerDay(
+  { sizeBytes, heldMs }: TierDisk,
+  finerBytesPerDay: number | undefined,
+  ratio: number,
+): number | undefined {
   if (heldMs >= dayMs) return sizeBytes / (heldMs / dayMs);
   return finerBytesPerDay === undefined ? undefined : finerBytesPerDay * ratio;
 }

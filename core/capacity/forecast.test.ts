@@ -4,7 +4,10 @@ import { forecastReach } from "./forecast.ts";
 
 const hour = 3_600_000;
 const day = 24 * hour;
-/** A hundred volumes of a kind, by the hour over ninety days, each with its noise (0.1 to 0.7 % of its size, half of them correlated from hour to hour) and a seed of its own. */
+/**
+ * A hundred volumes of a kind, by the hour over ninety days, each with its noise (0.1 to 0.7 % of its size, half of
+ * them correlated from hour to hour) and a seed of its own.
+ */
 const volumes = 100;
 const length = 90 * 24;
 
@@ -34,7 +37,12 @@ const kinds: Readonly<Record<string, Make>> = {
   "cleaned up every week": (random) => sawTooth(7, random),
   "cleaned up every month": (random) => sawTooth(30, random),
   "cleaned up once": (random) => {
-    const [perHour, end, at, drop] = [(0.002 + 0.004 * random()) / 24, 0.5 + 0.3 * random(), -Math.floor((3 + 25 * random()) * 24), 0.1 + 0.1 * random()];
+    const [perHour, end, at, drop] = [
+      (0.002 + 0.004 * random()) / 24,
+      0.5 + 0.3 * random(),
+      -Math.floor((3 + 25 * random()) * 24),
+      0.1 + 0.1 * random(),
+    ];
     return { at: (h) => end + perHour * h + (h < at ? drop : 0), perHour };
   },
   noise: (random) => {
@@ -44,7 +52,12 @@ const kinds: Readonly<Record<string, Make>> = {
 };
 
 function sawTooth(days: number, random: () => number): ReturnType<Make> {
-  const [period, height, base, phase] = [days * 24, 0.1 + 0.25 * random(), 0.4 + 0.2 * random(), Math.floor(random() * 1000)];
+  const [period, height, base, phase] = [
+    days * 24,
+    0.1 + 0.25 * random(),
+    0.4 + 0.2 * random(),
+    Math.floor(random() * 1000),
+  ];
   return { at: (h) => base + (height * ((((h + phase) % period) + period) % period)) / period, perHour: 0 };
 }
 
@@ -63,14 +76,22 @@ function volume(kind: string, seed: number): Volume {
 }
 
 describe.each(Object.keys(kinds))("a hundred volumes: %s (seeds 1 to 100)", (kind) => {
-  const all = Array.from({ length: volumes }, (_, i) => volume(kind, i + 1)).map((one) => ({ ...one, found: forecastReach(one.values, hour, 1) }));
+  const all = Array.from({ length: volumes }, (_, i) => volume(kind, i + 1)).map((one) => ({
+    ...one,
+    found: forecastReach(one.values, hour, 1),
+  }));
   test("of at most five it is said falsely that they are full within sixty days", () => {
-    const said = all.filter(({ found, fullMs }) => found?.kind === "filling" && (found.reached?.likelyMs ?? 0) <= 60 * day && fullMs > 60 * day * 1.05);
+    const said = all.filter(
+      ({ found, fullMs }) =>
+        found?.kind === "filling" && (found.reached?.likelyMs ?? 0) <= 60 * day && fullMs > 60 * day * 1.05,
+    );
     expect(said.length).toBeLessThanOrEqual(5);
   });
   test("of those that are told, the true day lies within the range in 80 to 95 of a hundred", () => {
     const told = all.filter(({ found, fullMs }) => found?.kind === "filling" && fullMs < Number.POSITIVE_INFINITY);
-    const within = told.filter(({ found, fullMs }) => fullMs >= (found?.reached?.earliestMs ?? 0) && fullMs <= (found?.reached?.latestMs ?? 0));
+    const within = told.filter(
+      ({ found, fullMs }) => fullMs >= (found?.reached?.earliestMs ?? 0) && fullMs <= (found?.reached?.latestMs ?? 0),
+    );
     if ((all[0] as Volume).fullMs < Number.POSITIVE_INFINITY) {
       expect(told.length).toBeGreaterThan(80);
       expect(within.length / told.length).toBeGreaterThanOrEqual(0.8);
@@ -83,24 +104,37 @@ test("a volume that begins to fill at 5 % a day is told of by the end of the sec
   for (let seed = 1; seed <= volumes; seed++) {
     const random = seeded(seed);
     const [noise, level] = [0.001 + 0.004 * random(), 0.3 + 0.3 * random()];
-    const values = Float64Array.from({ length: 50 * 24 + 47 }, (_, i) => level + (Math.max(0, i - 50 * 24) * 0.05) / 24 + noise * gaussian(random));
+    const values = Float64Array.from(
+      { length: 50 * 24 + 47 },
+      (_, i) => level + (Math.max(0, i - 50 * 24) * 0.05) / 24 + noise * gaussian(random),
+    );
     expect(forecastReach(values, hour, 1)?.kind, `seed ${seed}`).toBe("filling");
   }
 });
 
 test("a volume that was emptying before it was cleaned up, and fills since, is filling: the clean-up is no saw-tooth's (hand-made)", () => {
-  const values = Float64Array.from({ length: 40 * 24 }, (_, h) => (h < 720 ? 0.9 - (0.005 * h) / 24 : 0.45 + (0.006 * (h - 720)) / 24));
+  const values = Float64Array.from({ length: 40 * 24 }, (_, h) =>
+    h < 720 ? 0.9 - (0.005 * h) / 24 : 0.45 + (0.006 * (h - 720)) / 24,
+  );
   const found = forecastReach(values, hour, 1);
   expect(found?.kind).toBe("filling");
   expect((found?.reached?.likelyMs ?? 0) / day).toBeCloseTo((1 - 0.45 - 0.06) / 0.006, 0);
 });
 
 test("what stands at the target is there now, however little is known of its past", () => {
-  expect(forecastReach(Float64Array.of(0.4, 1), hour, 1)).toEqual({ level: 1, kind: "filling", reached: { earliestMs: 0, likelyMs: 0, latestMs: 0 } });
+  expect(forecastReach(Float64Array.of(0.4, 1), hour, 1)).toEqual({
+    level: 1,
+    kind: "filling",
+    reached: { earliestMs: 0, likelyMs: 0, latestMs: 0 },
+  });
   expect(forecastReach(Float64Array.of(Number.NaN), hour, 1)).toBeUndefined();
 });
 
 test("something that empties towards a target is foreseen alike: 100 that lose 2 a day are at 20 in 40 days", () => {
-  const found = forecastReach(Float64Array.from({ length: 10 * 24 + 1 }, (_, i) => 120 - (2 * i) / 24), hour, 20);
+  const found = forecastReach(
+    Float64Array.from({ length: 10 * 24 + 1 }, (_, i) => 120 - (2 * i) / 24),
+    hour,
+    20,
+  );
   expect((found?.reached?.likelyMs ?? 0) / day).toBeCloseTo(40, 3);
 });

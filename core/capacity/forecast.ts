@@ -11,7 +11,10 @@ const mostPoints = 112;
 /** A rate that holds for less than this says nothing about days to come. */
 const leastPoints = 4;
 const recentPoints = 12;
-/** A fall by this share of the way to the target, within half a day, and by so many deviations of the noise, is a clean-up. */
+/**
+ * A fall by this share of the way to the target, within half a day, and by so many deviations of the noise, is a
+ * clean-up.
+ */
 const cleanUpShare = 0.02;
 const cleanUpDeviations = 6;
 const cleanUpWithin = 2;
@@ -22,7 +25,8 @@ const leastNoise = 1e-4;
 /** A rate must have moved the level by this share of the target to be told. */
 const leastMoved = 0.01;
 /**
- * Of the normal distribution, two-sided 92 %; what is worked out of few points is widened by Student's distribution. Tried on a thousand synthetic volumes, 80 to 95 %
+ * Of the normal distribution, two-sided 92 %; what is worked out of few points is widened by Student's distribution.
+ * Tried on a thousand synthetic volumes, 80 to 95 %
  * of the true days lie within, for where a piece begins is not certain either.
  */
 const normal92 = 1.75;
@@ -36,7 +40,8 @@ export interface Forecast {
   /** The newest level. */
   readonly level: number;
   /**
-   * filling: the target is neared at a rate that can be told; steady: it is not neared, or what nears it is cleaned up time and again; unknown: too little is known,
+   * filling: the target is neared at a rate that can be told; steady: it is not neared, or what nears it is cleaned up
+   * time and again; unknown: too little is known,
    * or the noise is too large to say anything.
    */
   readonly kind: "filling" | "steady" | "unknown";
@@ -45,9 +50,12 @@ export interface Forecast {
 }
 
 /**
- * When a level reaches a target at its present rate. `values` are evenly spaced, `stepMs` apart, NaN for gaps; undefined where there is none. The past is cut into
- * pieces of one rate each (least squares on points of six hours, by the cheapest sum of squares and pieces: Jackson et al., IEEE Signal Processing Letters 12(2),
- * 2005), the last of which is the present; clean-ups cut as well, and where they come time and again it is the peaks that count. The range is where the 92 % band of
+ * When a level reaches a target at its present rate. `values` are evenly spaced, `stepMs` apart, NaN for gaps;
+ * undefined where there is none. The past is cut into
+ * pieces of one rate each (least squares on points of six hours, by the cheapest sum of squares and pieces: Jackson et
+ * al., IEEE Signal Processing Letters 12(2),
+ * 2005), the last of which is the present; clean-ups cut as well, and where they come time and again it is the peaks
+ * that count. The range is where the 92 % band of
  * the line meets the target, for noise that is correlated from point to point.
  */
 export function forecastReach(values: Float64Array, stepMs: number, target: number): Forecast | undefined {
@@ -74,11 +82,29 @@ export function forecastReach(values: Float64Array, stepMs: number, target: numb
   const line = lineThrough(x.slice(begin), y.slice(begin));
   const spanPoints = (x.at(-1) as number) - (x[begin] as number);
   const slope = line.slope * up;
-  if (!(slope > 0) || slope * spanPoints < leastMoved * scale) return { level, kind: slope > line.error ? "unknown" : "steady" };
-  // A clean-up that was seen once may come again, unless the past is long enough for it to have come twice, or the level is beyond where it came.
-  if (cuts.length === 1 && all.y.length * spacingMs < leastPastMs && isLike(all, cuts[0] as number, line.slope) && (y.at(-1) as number) * up < peakBefore(all.y, cuts[0] as number, up)) return { level, kind: "unknown" };
+  if (!(slope > 0) || slope * spanPoints < leastMoved * scale)
+    return { level, kind: slope > line.error ? "unknown" : "steady" };
+  // A clean-up that was seen once may come again, unless the past is long enough for it to have come twice, or the
+  // level is beyond where it came.
+  if (
+    cuts.length === 1 &&
+    all.y.length * spacingMs < leastPastMs &&
+    isLike(all, cuts[0] as number, line.slope) &&
+    (y.at(-1) as number) * up < peakBefore(all.y, cuts[0] as number, up)
+  )
+    return { level, kind: "unknown" };
   const range = crossing(line, target, (x.at(-1) as number) + (per - 1) / (2 * per));
-  return range ? { level, kind: "filling", reached: { earliestMs: range.earliest * spacingMs, likelyMs: range.likely * spacingMs, latestMs: range.latest * spacingMs } } : { level, kind: "unknown" };
+  return range
+    ? {
+        level,
+        kind: "filling",
+        reached: {
+          earliestMs: range.earliest * spacingMs,
+          likelyMs: range.likely * spacingMs,
+          latestMs: range.latest * spacingMs,
+        },
+      }
+    : { level, kind: "unknown" };
 }
 
 interface Points {
@@ -107,7 +133,9 @@ function pointsOf(values: Float64Array, newest: number, per: number): Points {
 /** The standard deviation of the noise, of second differences (their variance is six times its own), robustly. */
 function noiseOf(y: readonly number[]): number {
   if (y.length < 3) return 0;
-  const seconds = Float64Array.from({ length: y.length - 2 }, (_, i) => Math.abs((y[i] as number) - 2 * (y[i + 1] as number) + (y[i + 2] as number)));
+  const seconds = Float64Array.from({ length: y.length - 2 }, (_, i) =>
+    Math.abs((y[i] as number) - 2 * (y[i + 1] as number) + (y[i + 2] as number)),
+  );
   return (1.4826 * medianOf(seconds, seconds.length)) / Math.sqrt(6);
 }
 
@@ -142,11 +170,18 @@ function peakBefore(y: readonly number[], cut: number, up: number): number {
 }
 
 /** What cleaned up time and again reaches the target only if its peaks do. Undefined where it is none. */
-function sawTooth({ x, y }: Points, cuts: readonly number[], up: number, target: number, spacingMs: number): Pick<Forecast, "kind" | "reached"> | undefined {
+function sawTooth(
+  { x, y }: Points,
+  cuts: readonly number[],
+  up: number,
+  target: number,
+  spacingMs: number,
+): Pick<Forecast, "kind" | "reached"> | undefined {
   if (cuts.length < 2) return undefined;
   const peaks = cuts.map((cut) => {
     let at = cut - 1;
-    for (let k = cut - 1; k >= Math.max(0, cut - cleanUpWithin - 1); k--) if ((y[k] as number) * up > (y[at] as number) * up) at = k;
+    for (let k = cut - 1; k >= Math.max(0, cut - cleanUpWithin - 1); k--)
+      if ((y[k] as number) * up > (y[at] as number) * up) at = k;
     return { x: x[at] as number, y: (y[at] as number) * up };
   });
   const heights = Float64Array.from(cuts, (cut, i) => (peaks[i] as { y: number }).y - (y[cut] as number) * up);
@@ -154,11 +189,21 @@ function sawTooth({ x, y }: Points, cuts: readonly number[], up: number, target:
   const highest = peaks.reduce((most, peak) => Math.max(most, peak.y), Number.NEGATIVE_INFINITY);
   if ((y.at(-1) as number) * up > highest + beyondShare * height) return undefined;
   if (peaks.length < 3) return { kind: "steady" };
-  const line = lineThrough(peaks.map((peak) => peak.x), peaks.map((peak) => peak.y));
+  const line = lineThrough(
+    peaks.map((peak) => peak.x),
+    peaks.map((peak) => peak.y),
+  );
   const last = peaks.at(-1) as { x: number; y: number };
-  if (!(line.slope - line.error > 0) || line.slope * (last.x - (peaks[0] as { x: number }).x) < leastMoved * Math.abs(target)) return { kind: "steady" };
+  if (
+    !(line.slope - line.error > 0) ||
+    line.slope * (last.x - (peaks[0] as { x: number }).x) < leastMoved * Math.abs(target)
+  )
+    return { kind: "steady" };
   const likelyMs = Math.max(0, ((target * up - last.y) / line.slope - ((x.at(-1) as number) - last.x)) * spacingMs);
-  return { kind: "filling", reached: { earliestMs: likelyMs * (1 - peaksShare), likelyMs, latestMs: likelyMs * (1 + peaksShare) } };
+  return {
+    kind: "filling",
+    reached: { earliestMs: likelyMs * (1 - peaksShare), likelyMs, latestMs: likelyMs * (1 + peaksShare) },
+  };
 }
 
 /** Where the last of the pieces begins into which the points are cut best. */
@@ -198,7 +243,10 @@ function lastPiece(x: readonly number[], y: readonly number[], noise: number): n
   return begins[n] as number;
 }
 
-/** A piece whose last three days go at another rate, beyond the bounds of both, is left for those days: what has just stopped is too little for a piece of its own. */
+/**
+ * A piece whose last three days go at another rate, beyond the bounds of both, is left for those days: what has just
+ * stopped is too little for a piece of its own.
+ */
 function presentRate(x: readonly number[], y: readonly number[], begin: number): number {
   const recent = Math.max(begin, y.length - recentPoints);
   if (recent === begin || y.length - recent < recentPoints) return begin;
@@ -244,14 +292,23 @@ function lineThrough(x: readonly number[], y: readonly number[]): Fit {
 }
 
 /**
- * When the line and the bounds of its 92 % band meet the target, in points after `now` (Fieller, Journal of the Royal Statistical Society B 16(2), 1954); undefined
+ * When the line and the bounds of its 92 % band meet the target, in points after `now` (Fieller, Journal of the Royal
+ * Statistical Society B 16(2), 1954); undefined
  * where the band goes on beside it for ever.
  */
-function crossing({ n, meanX, meanY, vx, slope, deviation }: Fit, target: number, now: number): { readonly earliest: number; readonly likely: number; readonly latest: number } | undefined {
+function crossing(
+  { n, meanX, meanY, vx, slope, deviation }: Fit,
+  target: number,
+  now: number,
+): { readonly earliest: number; readonly likely: number; readonly latest: number } | undefined {
   const d = meanY - target;
   const a = slope * slope - (deviation * deviation) / vx;
   if (!(a > 0)) return undefined;
   const half = Math.sqrt(Math.max(0, slope * slope * d * d - a * (d * d - (deviation * deviation) / n)));
   const after = (t: number) => Math.max(0, meanX + t - now);
-  return { earliest: after((-slope * d - half) / a), likely: after(-d / slope), latest: after((-slope * d + half) / a) };
+  return {
+    earliest: after((-slope * d - half) / a),
+    likely: after(-d / slope),
+    latest: after((-slope * d + half) / a),
+  };
 }

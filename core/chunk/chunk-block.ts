@@ -27,8 +27,10 @@ const out = new BlockWriter();
 const reader = new BlockReader(new Uint8Array(0));
 
 /**
- * Packs the samples of one series and slot: version, count, summary, times, values. Times are whole milliseconds and ascend. With
- * `sharedTimes` they are left out: series of one source share them, and they are kept once as a block of `writeTimesBlock`.
+ * Packs the samples of one series and slot: version, count, summary, times, values. Times are whole milliseconds and
+ * ascend. With
+ * `sharedTimes` they are left out: series of one source share them, and they are kept once as a block of
+ * `writeTimesBlock`.
  */
 export function writeChunkBlock({ timeMs, value }: Column, sharedTimes = false): Uint8Array {
   const count = timeMs.length;
@@ -44,7 +46,9 @@ export function writeChunkBlock({ timeMs, value }: Column, sharedTimes = false):
   return out.finish();
 }
 
-/** The samples that the block at `bytes[start..end)` claims to hold; the claim is checked against what a slot can hold. */
+/**
+ * The samples that the block at `bytes[start..end)` claims to hold; the claim is checked against what a slot can hold.
+ */
 export function chunkCount(bytes: Uint8Array, start = 0, end = bytes.length): number {
   return readHead(reader.open(bytes, start, end));
 }
@@ -56,12 +60,23 @@ export function readChunkSummary(bytes: Uint8Array, start = 0, end = bytes.lengt
 }
 
 /**
- * Unpacks a block into arrays of the caller from index `at` on and gives the number of samples. Where times are shared, `times` must
- * hold them; without `timeInto` they are not copied. Throws BlockError, with the position, for a block that is cut short, hostile or of another version, and for arrays that are too short.
+ * Unpacks a block into arrays of the caller from index `at` on and gives the number of samples. Where times are shared,
+ * `times` must
+ * hold them; without `timeInto` they are not copied. Throws BlockError, with the position, for a block that is cut
+ * short, hostile or of another version, and for arrays that are too short.
  */
-export function readChunkInto(bytes: Uint8Array, start: number, end: number, times: Float64Array | undefined, timeInto: Float64Array | undefined, valueInto: Float64Array, at: number): number {
+export function readChunkInto(
+  bytes: Uint8Array,
+  start: number,
+  end: number,
+  times: Float64Array | undefined,
+  timeInto: Float64Array | undefined,
+  valueInto: Float64Array,
+  at: number,
+): number {
   const count = readHead(reader.open(bytes, start, end));
-  if (at + count > valueInto.length || (timeInto && at + count > timeInto.length)) throw new BlockError(`${count} samples are claimed, there is room for ${valueInto.length - at}`, 1);
+  if (at + count > valueInto.length || (timeInto && at + count > timeInto.length))
+    throw new BlockError(`${count} samples are claimed, there is room for ${valueInto.length - at}`, 1);
   if (count > 0) {
     readSummary(reader);
     const kind = reader.byte();
@@ -69,7 +84,11 @@ export function readChunkInto(bytes: Uint8Array, start: number, end: number, tim
       if (!timeInto) throw new BlockError("the block has times of its own, and nowhere to put them", reader.at - 1);
       readIntegers(reader, timeInto, at, count);
     } else if (kind === timesAre.shared) {
-      if (times?.length !== count) throw new BlockError(`the block shares its times, but ${times?.length ?? 0} are given for ${count} samples`, reader.at);
+      if (times?.length !== count)
+        throw new BlockError(
+          `the block shares its times, but ${times?.length ?? 0} are given for ${count} samples`,
+          reader.at,
+        );
       timeInto?.set(times, at);
     } else throw new BlockError(`times of kind ${kind} are not known`, reader.at - 1);
     readValues(reader, valueInto, at, count);
@@ -108,11 +127,20 @@ function readHead(from: BlockReader): number {
   if (found !== version) throw new BlockError(`version ${found} is not known, ${version} is`, 0);
   const at = from.at;
   const count = from.varint();
-  if (count > mostSamples || (count > 0 && from.remaining === 0)) throw new BlockError(`${count} entries are claimed, ${from.remaining} bytes remain`, at);
+  if (count > mostSamples || (count > 0 && from.remaining === 0))
+    throw new BlockError(`${count} entries are claimed, ${from.remaining} bytes remain`, at);
   return count;
 }
 
-const emptySummary: ChunkSummary = { count: 0, numbers: 0, sum: Number.NaN, min: Number.NaN, max: Number.NaN, first: Number.NaN, last: Number.NaN };
+const emptySummary: ChunkSummary = {
+  count: 0,
+  numbers: 0,
+  sum: Number.NaN,
+  min: Number.NaN,
+  max: Number.NaN,
+  first: Number.NaN,
+  last: Number.NaN,
+};
 
 /** The sum is compensated (Neumaier 1974): it stands for samples that may be gone later. */
 function summarise(value: Float64Array): ChunkSummary {

@@ -56,7 +56,10 @@ export class BlockWriter {
     return this.#at;
   }
 
-  /** For writers that fill many bytes in one loop: memory with room for `most` more; they start at `length`, and `wrote` says where they end. */
+  /**
+   * For writers that fill many bytes in one loop: memory with room for `most` more; they start at `length`, and `wrote`
+   * says where they end.
+   */
   reserve(most: number): Uint8Array {
     this.#room(most);
     return this.#bytes;
@@ -87,7 +90,10 @@ export class BlockWriter {
 const oneFloat = new Float64Array(1);
 const itsBytes = new Uint8Array(oneFloat.buffer);
 
-/** Reads what BlockWriter wrote; every read is checked against the bytes that remain. One reader can be opened on block after block. */
+/**
+ * Reads what BlockWriter wrote; every read is checked against the bytes that remain. One reader can be opened on block
+ * after block.
+ */
 export class BlockReader {
   #bytes: Uint8Array;
   #start: number;
@@ -151,7 +157,8 @@ export class BlockReader {
 
   /** Copies `length` numbers bit for bit. */
   float64s(into: Float64Array, length: number): void {
-    if (this.remaining < length * 8) throw new BlockError(`${this.remaining} bytes remain, ${length} numbers of 8 were expected`, this.at);
+    if (this.remaining < length * 8)
+      throw new BlockError(`${this.remaining} bytes remain, ${length} numbers of 8 were expected`, this.at);
     this.copy(new Uint8Array(into.buffer, into.byteOffset, length * 8), length * 8);
   }
 
@@ -165,7 +172,8 @@ export class BlockReader {
 
   /** Passes over `length` bytes; gives where they start in the array that was opened. */
   skip(length: number): number {
-    if (this.remaining < length) throw new BlockError(`${this.remaining} bytes remain, ${length} were expected`, this.at);
+    if (this.remaining < length)
+      throw new BlockError(`${this.remaining} bytes remain, ${length} were expected`, this.at);
     const at = this.#at;
     this.#at += length;
     return at;
@@ -180,7 +188,8 @@ export class BlockReader {
   count(bytesEach: number): number {
     const at = this.at;
     const count = this.varint();
-    if (count * bytesEach > this.remaining) throw new BlockError(`${count} entries are claimed, ${this.remaining} bytes remain`, at);
+    if (count * bytesEach > this.remaining)
+      throw new BlockError(`${count} entries are claimed, ${this.remaining} bytes remain`, at);
     return count;
   }
 

@@ -1,11 +1,15 @@
 import type { Batch, Column } from "../series/batch.ts";
 import { BlockError, BlockReader } from "./cursor.ts";
 
-// The first version of both blocks, for taking over what it wrote (server/store/take-over.ts). Nothing writes it any more.
+// The first version of both blocks, for taking over what it wrote (server/store/take-over.ts). Nothing writes it any
+// more.
 const version = 1;
 const valuesAre = { constant: 0, whole: 1, plain: 2 } as const;
 
-/** Unpacks a chunk of version 1: times as deltas of deltas; values as one constant, as deltas of whole numbers, or as float64. Throws BlockError. */
+/**
+ * Unpacks a chunk of version 1: times as deltas of deltas; values as one constant, as deltas of whole numbers, or as
+ * float64. Throws BlockError.
+ */
 export function readFirstChunkBlock(bytes: Uint8Array): Column {
   const from = new BlockReader(bytes);
   if (from.byte() !== version) throw new BlockError(`version ${bytes[0]} is not known, ${version} is`, 0);
@@ -36,16 +40,25 @@ export function readFirstChunkBlock(bytes: Uint8Array): Column {
   return { timeMs, value };
 }
 
-/** Unpacks a journal block of version 1: runs of rows that share a time, ids as gaps, values as float64. Throws BlockError. */
+/**
+ * Unpacks a journal block of version 1: runs of rows that share a time, ids as gaps, values as float64. Throws
+ * BlockError.
+ */
 export function readFirstJournalBlock(bytes: Uint8Array): Batch {
   const from = new BlockReader(bytes);
   if (from.byte() !== version) throw new BlockError(`version ${bytes[0]} is not known, ${version} is`, 0);
   const length = from.count(9); // an id and a value at least
-  const batch = { series: new Uint32Array(length), timeMs: new Float64Array(length), value: new Float64Array(length), length };
+  const batch = {
+    series: new Uint32Array(length),
+    timeMs: new Float64Array(length),
+    value: new Float64Array(length),
+    length,
+  };
   let at = 0;
   while (at < length) {
     const run = from.count(9);
-    if (run === 0 || at + run > length) throw new BlockError(`a run of ${run} rows where ${length - at} are left`, from.at);
+    if (run === 0 || at + run > length)
+      throw new BlockError(`a run of ${run} rows where ${length - at} are left`, from.at);
     batch.timeMs.fill(from.float64(), at, at + run);
     let id = 0;
     for (let i = at; i < at + run; i++) {

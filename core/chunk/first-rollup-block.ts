@@ -9,18 +9,46 @@ export const firstRollupPlanes = {
 type Planes = Readonly<Record<string, Float64Array>>;
 
 /**
- * Buckets of the first version as buckets of today. They did not say where their samples stood: one sample is taken to stand at the bucket's start,
+ * Buckets of the first version as buckets of today. They did not say where their samples stood: one sample is taken to
+ * stand at the bucket's start,
  * several to fill the bucket.
  */
 export function levelOfFirst(startMs: Float64Array, planes: Planes, resolutionMs: number): LevelRollup {
-  const { count, sum, min, max, last } = planes as { count: Float64Array; sum: Float64Array; min: Float64Array; max: Float64Array; last: Float64Array };
+  const { count, sum, min, max, last } = planes as {
+    count: Float64Array;
+    sum: Float64Array;
+    min: Float64Array;
+    max: Float64Array;
+    last: Float64Array;
+  };
   const coveredMs = count.map((n) => (n > 1 ? resolutionMs : 0));
-  return { kind: "level", startMs, firstMs: startMs, lastMs: startMs.map((start, i) => start + (coveredMs[i] as number)), count, last, infinite: new Float64Array(count.length), sum, coveredMs, integral: sum.map((v, i) => (v / (count[i] as number)) * (coveredMs[i] as number)), min, max };
+  return {
+    kind: "level",
+    startMs,
+    firstMs: startMs,
+    lastMs: startMs.map((start, i) => start + (coveredMs[i] as number)),
+    count,
+    last,
+    infinite: new Float64Array(count.length),
+    sum,
+    coveredMs,
+    integral: sum.map((v, i) => (v / (count[i] as number)) * (coveredMs[i] as number)),
+    min,
+    max,
+  };
 }
 
 /** The same for totals: all growth that ended in a bucket is the bucket's own, so nothing is between two of them. */
 export function totalOfFirst(startMs: Float64Array, planes: Planes, resolutionMs: number): TotalRollup {
-  const { count, increase, grown, coveredMs, slowest, fastest, last } = planes as { count: Float64Array; increase: Float64Array; grown: Float64Array; coveredMs: Float64Array; slowest: Float64Array; fastest: Float64Array; last: Float64Array };
+  const { count, increase, grown, coveredMs, slowest, fastest, last } = planes as {
+    count: Float64Array;
+    increase: Float64Array;
+    grown: Float64Array;
+    coveredMs: Float64Array;
+    slowest: Float64Array;
+    fastest: Float64Array;
+    last: Float64Array;
+  };
   return {
     kind: "total",
     startMs,

@@ -66,7 +66,15 @@ describe.each(Object.entries(shapes))("%s", (_name, [ints, mostBytes]) => {
 
 test("any integers come back (property)", () => {
   const size = fc.constantFrom(1, 8, 31, 32, 33, 45, 50);
-  const column = size.chain((bits) => fc.array(fc.oneof({ weight: 9, arbitrary: fc.integer({ min: -100, max: 100 }) }, fc.maxSafeInteger().map((n) => n % 2 ** bits)), { minLength: 1, maxLength: 130 }));
+  const column = size.chain((bits) =>
+    fc.array(
+      fc.oneof(
+        { weight: 9, arbitrary: fc.integer({ min: -100, max: 100 }) },
+        fc.maxSafeInteger().map((n) => n % 2 ** bits),
+      ),
+      { minLength: 1, maxLength: 130 },
+    ),
+  );
   const summed = column.map((steps) => {
     let sum = 0;
     return steps.map((step) => {

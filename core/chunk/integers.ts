@@ -8,7 +8,10 @@ export const largestInteger = 2 ** 50;
 const groupSize = 32;
 /** Set in the mode byte where all groups have one width, which is then written once. */
 const oneWidth = 0x80;
-/** Set in the mode byte where no number is 2^31 or more away from the first (in "frame": from the least): words suffice for adding up. */
+/**
+ * Set in the mode byte where no number is 2^31 or more away from the first (in "frame": from the least): words suffice
+ * for adding up.
+ */
 const near = 0x40;
 
 /**
@@ -47,9 +50,13 @@ export function writeIntegers(out: BlockWriter, ints: Float64Array, n: number): 
   const mode = cheapest(ints, n, least, leastDelta, changed);
   let m = 0;
   if (mode === modes.frame) for (; m < n; m++) items[m] = (ints[m] as number) - least;
-  else if (mode === modes.delta) for (; m < n - 1; m++) items[m] = signedLow((ints[m + 1] as number) - (ints[m] as number));
-  else if (mode === modes.rise) for (; m < n - 1; m++) items[m] = (ints[m + 1] as number) - (ints[m] as number) - leastDelta;
-  else if (mode === modes.bend) for (; m < n - 2; m++) items[m] = signedLow((ints[m + 2] as number) - 2 * (ints[m + 1] as number) + (ints[m] as number));
+  else if (mode === modes.delta)
+    for (; m < n - 1; m++) items[m] = signedLow((ints[m + 1] as number) - (ints[m] as number));
+  else if (mode === modes.rise)
+    for (; m < n - 1; m++) items[m] = (ints[m + 1] as number) - (ints[m] as number) - leastDelta;
+  else if (mode === modes.bend)
+    for (; m < n - 2; m++)
+      items[m] = signedLow((ints[m + 2] as number) - 2 * (ints[m + 1] as number) + (ints[m] as number));
   else {
     for (let i = 1; i < n; i++) {
       const delta = (ints[i] as number) - (ints[i - 1] as number);
@@ -65,7 +72,8 @@ export function writeIntegers(out: BlockWriter, ints: Float64Array, n: number): 
   if (mode === modes.changes) writeBitmap(out, ints, n);
   if (uniform) out.byte(widths[0] as number);
   else out.bytes(widths.subarray(0, groups));
-  for (let g = 0; g < groups; g++) packGroup(out, g * groupSize, Math.min(groupSize, m - g * groupSize), widths[g] as number);
+  for (let g = 0; g < groups; g++)
+    packGroup(out, g * groupSize, Math.min(groupSize, m - g * groupSize), widths[g] as number);
 }
 
 /** Reads `n` integers into `into[at..at + n)`, each times `unit` plus `offset`. Throws BlockError. */
@@ -74,10 +82,18 @@ export function readIntegers(from: BlockReader, into: Float64Array, at: number, 
   const modeByte = from.byte();
   const mode = (modeByte & 0x3f) as Mode;
   const first = from.zigzag();
-  if (mode > modes.changes || ((mode === modes.bend || mode === modes.rise) && n < 2)) throw new BlockError(`integers of mode ${mode} are not known, or not for ${n} of them`, start);
+  if (mode > modes.changes || ((mode === modes.bend || mode === modes.rise) && n < 2))
+    throw new BlockError(`integers of mode ${mode} are not known, or not for ${n} of them`, start);
   const second = mode === modes.rise || mode === modes.bend ? from.zigzag() : 0;
   const bitmap = mode === modes.changes ? from.skip((n + 6) >>> 3) : 0; // n − 1 bits
-  const m = mode === modes.frame ? n : mode === modes.bend ? n - 2 : mode === modes.changes ? countBits(from.opened, bitmap, n - 1) : n - 1;
+  const m =
+    mode === modes.frame
+      ? n
+      : mode === modes.bend
+        ? n - 2
+        : mode === modes.changes
+          ? countBits(from.opened, bitmap, n - 1)
+          : n - 1;
   const wide = readGroups(from, m, (modeByte & oneWidth) !== 0);
   const base = offset + first * unit;
   if (wide || (modeByte & near) === 0) {
@@ -109,7 +125,15 @@ function addDeltas(u: Uint32Array, base: number, into: Float64Array, at: number,
   }
 }
 
-function addRises(u: Uint32Array, base: number, least: number, into: Float64Array, at: number, m: number, unit: number): void {
+function addRises(
+  u: Uint32Array,
+  base: number,
+  least: number,
+  into: Float64Array,
+  at: number,
+  m: number,
+  unit: number,
+): void {
   let sum = 0;
   for (let i = 0; i < m; i++) {
     sum = (sum + least + (u[i] as number)) | 0;
@@ -117,7 +141,15 @@ function addRises(u: Uint32Array, base: number, least: number, into: Float64Arra
   }
 }
 
-function addBends(u: Uint32Array, base: number, first: number, into: Float64Array, at: number, m: number, unit: number): void {
+function addBends(
+  u: Uint32Array,
+  base: number,
+  first: number,
+  into: Float64Array,
+  at: number,
+  m: number,
+  unit: number,
+): void {
   let delta = first | 0;
   let sum = delta;
   into[at] = base + sum * unit;
@@ -130,7 +162,16 @@ function addBends(u: Uint32Array, base: number, first: number, into: Float64Arra
 }
 
 /** Without a branch on the bit, which cannot be foretold. */
-function addChanges(u: Uint32Array, base: number, into: Float64Array, at: number, count: number, unit: number, bytes: Uint8Array, bitmap: number): void {
+function addChanges(
+  u: Uint32Array,
+  base: number,
+  into: Float64Array,
+  at: number,
+  count: number,
+  unit: number,
+  bytes: Uint8Array,
+  bitmap: number,
+): void {
   let sum = 0;
   for (let k = 0, i = 0; k < count; k++) {
     const bit = ((bytes[bitmap + (k >>> 3)] as number) >>> (k & 7)) & 1;
@@ -142,7 +183,20 @@ function addChanges(u: Uint32Array, base: number, into: Float64Array, at: number
 }
 
 /** Every mode, for numbers of any size. */
-function addFar(mode: Mode, wide: boolean, first: number, second: number, into: Float64Array, at: number, m: number, n: number, bytes: Uint8Array, bitmap: number, offset: number, unit: number): void {
+function addFar(
+  mode: Mode,
+  wide: boolean,
+  first: number,
+  second: number,
+  into: Float64Array,
+  at: number,
+  m: number,
+  n: number,
+  bytes: Uint8Array,
+  bitmap: number,
+  offset: number,
+  unit: number,
+): void {
   const u: ArrayLike<number> = wide ? items : narrow;
   let v = first;
   let delta = second;
@@ -171,7 +225,10 @@ function signed(z: number): number {
 
 const planeIs = { frame: 0, delta: 1 } as const;
 
-/** Writes `bits[half]`, `bits[half + 2]` … (n words): above the least, or as differences modulo 2^32, without the low bits that none has. */
+/**
+ * Writes `bits[half]`, `bits[half + 2]` … (n words): above the least, or as differences modulo 2^32, without the low
+ * bits that none has.
+ */
 export function writeWords(out: BlockWriter, bits: Uint32Array, half: number, n: number): void {
   if (items.length < n + groupSize) items = new Float64Array(n + groupSize);
   let any = 0;
@@ -192,17 +249,25 @@ export function writeWords(out: BlockWriter, bits: Uint32Array, half: number, n:
   out.byte(shift);
   const base = kind === planeIs.frame ? least : (bits[half] as number);
   out.varint(base);
-  for (let i = 0; i < n; i++) items[i] = kind === planeIs.frame ? ((bits[2 * i + half] as number) - least) >>> shift : i === 0 ? 0 : wordDelta(bits, 2 * i + half, shift);
+  for (let i = 0; i < n; i++)
+    items[i] =
+      kind === planeIs.frame
+        ? ((bits[2 * i + half] as number) - least) >>> shift
+        : i === 0
+          ? 0
+          : wordDelta(bits, 2 * i + half, shift);
   const groups = findWidths(n);
   out.bytes(widths.subarray(0, groups));
-  for (let g = 0; g < groups; g++) packGroup(out, g * groupSize, Math.min(groupSize, n - g * groupSize), widths[g] as number);
+  for (let g = 0; g < groups; g++)
+    packGroup(out, g * groupSize, Math.min(groupSize, n - g * groupSize), widths[g] as number);
 }
 
 /** Reads what writeWords wrote. Throws BlockError. */
 export function readWords(from: BlockReader, bits: Uint32Array, half: number, n: number): void {
   const kind = from.byte();
   const shift = from.byte();
-  if (kind > planeIs.delta || shift > 31) throw new BlockError(`words of kind ${kind}, shifted by ${shift}, are not known`, from.at - 2);
+  if (kind > planeIs.delta || shift > 31)
+    throw new BlockError(`words of kind ${kind}, shifted by ${shift}, are not known`, from.at - 2);
   const base = from.varint();
   if (readGroups(from, n, false)) throw new BlockError("a word has more than 32 bits", from.at);
   const u = narrow;
@@ -263,7 +328,8 @@ function cheapest(ints: Float64Array, n: number, least: number, leastDelta: numb
   let cost = frame;
   if (rise + 16 < cost) [best, cost] = [modes.rise, rise + 16];
   if (delta < cost) [best, cost] = [modes.delta, delta];
-  if (bend * 1.1 + 16 < cost) [best, cost] = [modes.bend, bend + 16]; // it decodes slower: a tenth is the least worth it
+  // it decodes slower: a tenth is the least worth it
+  if (bend * 1.1 + 16 < cost) [best, cost] = [modes.bend, bend + 16];
   if (changes < cost) best = modes.changes;
   return best;
 }
@@ -282,7 +348,8 @@ function findWidths(m: number): number {
   if (widths.length < groups) widths = new Uint8Array(groups * 2);
   for (let g = 0; g < groups; g++) {
     let top = 0;
-    for (let i = g * groupSize; i < Math.min(m, (g + 1) * groupSize); i++) if ((items[i] as number) > top) top = items[i] as number;
+    for (let i = g * groupSize; i < Math.min(m, (g + 1) * groupSize); i++)
+      if ((items[i] as number) > top) top = items[i] as number;
     widths[g] = bitsOf(top);
   }
   return groups;
@@ -354,7 +421,8 @@ function readGroups(from: BlockReader, m: number, uniform: boolean): boolean {
     length += width > 32 ? count * 4 + ((count * (width - 32) + 7) >>> 3) : (count * width + 7) >>> 3;
     if (width > 32) wide = true;
   }
-  if (length > from.remaining) throw new BlockError(`${m} numbers take ${length} bytes, ${from.remaining} remain`, from.at);
+  if (length > from.remaining)
+    throw new BlockError(`${m} numbers take ${length} bytes, ${from.remaining} remain`, from.at);
   if (narrow.length < m + groupSize) narrow = new Uint32Array(m + groupSize);
   if (wide && items.length < m + groupSize) items = new Float64Array(m + groupSize);
   if (wordBytes.length < length + 256) {

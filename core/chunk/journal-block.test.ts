@@ -54,25 +54,41 @@ test("more lists of ids than a segment remembers", () => {
   const writer = new JournalSegmentWriter();
   const reader = new JournalSegmentReader();
   for (let i = 0; i < 700; i++) {
-    const batch = batchOf([[i % 300, 1000, i], [(i * 7) % 300, 1000, i / 8]]);
+    const batch = batchOf([
+      [i % 300, 1000, i],
+      [(i * 7) % 300, 1000, i / 8],
+    ]);
     expect(plain(reader.read(writer.write(batch)))).toEqual(plain(batch));
   }
 });
 
 describe("a damaged block", () => {
-  const block = new JournalSegmentWriter().write(batchOf([[1, 1000, 0.1], [2, 1000, 2], [3, 2000, 3.25], [3, 3000, Math.PI]]));
+  const block = new JournalSegmentWriter().write(
+    batchOf([
+      [1, 1000, 0.1],
+      [2, 1000, 2],
+      [3, 2000, 3.25],
+      [3, 3000, Math.PI],
+    ]),
+  );
   const read = (bytes: Uint8Array) => new JournalSegmentReader().read(bytes);
   test("cut short anywhere: an error with the position", () => {
-    for (let length = 0; length < block.length; length++) expect(() => read(block.subarray(0, length)), `${length} bytes`).toThrow(/^byte \d+: /);
+    for (let length = 0; length < block.length; length++)
+      expect(() => read(block.subarray(0, length)), `${length} bytes`).toThrow(/^byte \d+: /);
   });
   test("with bytes too many, of another version, or claiming too much", () => {
     expect(() => read(Uint8Array.of(...block, 0))).toThrow("1 bytes too many");
     expect(() => read(Uint8Array.of(1, ...block.subarray(1)))).toThrow("byte 0: version 1 is not known, 2 is");
-    expect(() => read(Uint8Array.of(2, 0xff, 0xff, 0xff, 0xff, 0xff, 0x0f, 1, 2, 3))).toThrow(/entries are claimed, 3 bytes remain/);
+    expect(() => read(Uint8Array.of(2, 0xff, 0xff, 0xff, 0xff, 0xff, 0x0f, 1, 2, 3))).toThrow(
+      /entries are claimed, 3 bytes remain/,
+    );
   });
   test("read without the block before it, where it leans on a list in that", () => {
     const writer = new JournalSegmentWriter();
-    const batch = batchOf([[1, 1000, 1], [2, 1000, 2]]);
+    const batch = batchOf([
+      [1, 1000, 1],
+      [2, 1000, 2],
+    ]);
     writer.write(batch);
     expect(() => read(writer.write(batch))).toThrow("the list of ids 1 has not been read in this segment");
   });

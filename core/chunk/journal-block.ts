@@ -10,12 +10,17 @@ const pageBytes = 4096;
 const largest = 2 ** 48;
 
 /**
- * Blocks of the journal belong to a segment and are read in the order in which they were written: a value is written as its difference
- * from the series' last one in the segment, which takes 1 to 3 bytes for most. A segment starts from nothing, so that it needs no other.
+ * Blocks of the journal belong to a segment and are read in the order in which they were written: a value is written as
+ * its difference
+ * from the series' last one in the segment, which takes 1 to 3 bytes for most. A segment starts from nothing, so that
+ * it needs no other.
  *
- * Layout: version, number of samples, then runs of samples that share a time. A run: 0 and a new list of ids (their number, then gaps),
- * or 1 + the place of a list written before; the time's difference from the run before; the values. A value is a varint whose two low bits say
- * what stands above them: 0 a whole difference, 1 a difference in hundredths, 2 a difference in pages of 4096, 3 the number of decimals
+ * Layout: version, number of samples, then runs of samples that share a time. A run: 0 and a new list of ids (their
+ * number, then gaps),
+ * or 1 + the place of a list written before; the time's difference from the run before; the values. A value is a varint
+ * whose two low bits say
+ * what stands above them: 0 a whole difference, 1 a difference in hundredths, 2 a difference in pages of 4096, 3 the
+ * number of decimals
  * of a difference that follows, or none and the eight bytes.
  */
 const tags = { whole: 0, hundredths: 1, pages: 2, other: 3 } as const;
@@ -111,7 +116,10 @@ export class JournalSegmentWriter {
       else if (isWhole(v) && isWhole(before)) {
         const step = v - before;
         // The low bits of a whole number of up to 2^53 survive "&"; "%" of float64 takes longer than all the rest.
-        code = (step & (pageBytes - 1)) === 0 ? signedLow(step / pageBytes) * 4 + tags.pages : signedLow(step) * 4 + tags.whole;
+        code =
+          (step & (pageBytes - 1)) === 0
+            ? signedLow(step / pageBytes) * 4 + tags.pages
+            : signedLow(step) * 4 + tags.whole;
       } else {
         code = hundredths(v, before);
         if (code < 0) {
@@ -132,17 +140,26 @@ const mostBytes = 10;
 export class JournalSegmentReader {
   readonly #state = new SegmentState();
 
-  /** Throws BlockError, with the position, for a block that is cut short, hostile, of another version, or read out of its order where that shows. */
+  /**
+   * Throws BlockError, with the position, for a block that is cut short, hostile, of another version, or read out of
+   * its order where that shows.
+   */
   read(bytes: Uint8Array): Batch {
     const state = this.#state;
     const from = new BlockReader(bytes);
     if (from.byte() !== version) throw new BlockError(`version ${bytes[0]} is not known, ${version} is`, 0);
     const length = from.count(1);
-    const batch = { series: new Uint32Array(length), timeMs: new Float64Array(length), value: new Float64Array(length), length };
+    const batch = {
+      series: new Uint32Array(length),
+      timeMs: new Float64Array(length),
+      value: new Float64Array(length),
+      length,
+    };
     let at = 0;
     while (at < length) {
       const shape = this.#readShape(from);
-      if (shape.length === 0 || at + shape.length > length) throw new BlockError(`a run of ${shape.length} rows where ${length - at} are left`, from.at);
+      if (shape.length === 0 || at + shape.length > length)
+        throw new BlockError(`a run of ${shape.length} rows where ${length - at} are left`, from.at);
       state.lastTimeMs += from.zigzag();
       batch.series.set(shape, at);
       batch.timeMs.fill(state.lastTimeMs, at, at + shape.length);
@@ -195,11 +212,19 @@ function readValue(from: BlockReader, last: Float64Array, id: number, into: Floa
   last[id] = into[at] as number;
 }
 
-/** The code of a difference in hundredths; −1 where that is not exact. What is read back must be the very number, whatever stood before. */
+/**
+ * The code of a difference in hundredths; −1 where that is not exact. What is read back must be the very number,
+ * whatever stood before.
+ */
 function hundredths(v: number, before: number): number {
   const step = Math.round(v * 100);
   const from = Math.round(before * 100);
-  if (step / 100 !== v || (step === 0 && 1 / v < 0) || !(step < largest && step > -largest && from < largest && from > -largest)) return -1;
+  if (
+    step / 100 !== v ||
+    (step === 0 && 1 / v < 0) ||
+    !(step < largest && step > -largest && from < largest && from > -largest)
+  )
+    return -1;
   return signedLow(step - from) * 4 + tags.hundredths;
 }
 
@@ -213,13 +238,15 @@ function writeOther(bytes: Uint8Array, start: number, value: Float64Array, i: nu
       const factor = powersOfTen[decimals] as number;
       const step = Math.round(v * factor);
       const from = Math.round(before * factor);
-      if (step / factor !== v || (step === 0 && 1 / v < 0) || !(Math.abs(step) < largest && Math.abs(from) < largest)) continue;
+      if (step / factor !== v || (step === 0 && 1 / v < 0) || !(Math.abs(step) < largest && Math.abs(from) < largest))
+        continue;
       bytes[at++] = decimals * 4 + tags.other;
       return putVarint(bytes, at, signedLow(step - from));
     }
   }
   bytes[at++] = tags.other;
-  if (Number.isNaN(v)) bytes.set(new Uint8Array(value.buffer, value.byteOffset + i * 8, 8), at); // keeps its payload
+  if (Number.isNaN(v))
+    bytes.set(new Uint8Array(value.buffer, value.byteOffset + i * 8, 8), at); // keeps its payload
   else {
     eight[0] = v;
     for (let k = 0; k < 8; k++) bytes[at + k] = eightBytes[k] as number;

@@ -15,12 +15,36 @@ const meanDigits = 6;
 const roundingShare = 1e-9;
 
 /**
- * What is stored of buckets, in this order, and which planes of a rollup are made of it. Times stand as their distance from the start of the bucket, what is
+ * What is stored of buckets, in this order, and which planes of a rollup are made of it. Times stand as their distance
+ * from the start of the bucket, what is
  * the same in most buckets as its difference from that: most columns of a regular source are constant.
  */
 const stored = {
-  level: { firstAfter: ["firstMs", "coveredMs", "integral"], lastAfter: ["lastMs", "coveredMs", "integral"], count: ["count", "integral"], last: ["last"], infinite: ["infinite"], sum: ["sum", "integral"], beside: ["integral"], gap: ["coveredMs", "integral"], min: ["min"], max: ["max"] },
-  total: { firstAfter: ["firstMs"], lastAfter: ["lastMs"], count: ["count"], last: ["last", "grown"], infinite: ["infinite"], first: ["first", "grown"], restarted: ["grown"], gap: ["gapMs"], gapGrown: ["gapGrown"], slowest: ["slowest"], fastest: ["fastest"] },
+  level: {
+    firstAfter: ["firstMs", "coveredMs", "integral"],
+    lastAfter: ["lastMs", "coveredMs", "integral"],
+    count: ["count", "integral"],
+    last: ["last"],
+    infinite: ["infinite"],
+    sum: ["sum", "integral"],
+    beside: ["integral"],
+    gap: ["coveredMs", "integral"],
+    min: ["min"],
+    max: ["max"],
+  },
+  total: {
+    firstAfter: ["firstMs"],
+    lastAfter: ["lastMs"],
+    count: ["count"],
+    last: ["last", "grown"],
+    infinite: ["infinite"],
+    first: ["first", "grown"],
+    restarted: ["grown"],
+    gap: ["gapMs"],
+    gapGrown: ["gapGrown"],
+    slowest: ["slowest"],
+    fastest: ["fastest"],
+  },
 } as const;
 
 type Columns<Name extends string = string> = Readonly<Record<Name, Float64Array>>;
@@ -30,7 +54,10 @@ const part = new BlockWriter();
 const nothing = new Float64Array(0);
 const reader = new BlockReader(new Uint8Array(0));
 
-/** Packs buckets: version, kind, count, starts, then each stored column as its length and its values, so that columns can be passed over. Means are kept to six digits of the largest sample. */
+/**
+ * Packs buckets: version, kind, count, starts, then each stored column as its length and its values, so that columns
+ * can be passed over. Means are kept to six digits of the largest sample.
+ */
 export function writeRollupBlock(rollup: Rollup): Uint8Array {
   const n = rollup.startMs.length;
   out.clear();
@@ -50,27 +77,45 @@ export function writeRollupBlock(rollup: Rollup): Uint8Array {
   return out.finish();
 }
 
-/** Unpacks what writeRollupBlock packed, and blocks of the first version, whose buckets are `resolutionMs` long. Of the planes only those that are `wanted`; the others may be left empty. Throws BlockError. */
-export function readRollupBlock(bytes: Uint8Array, start = 0, end = bytes.length, wanted?: ReadonlySet<string>, resolutionMs = fiveMinutesMs): Rollup {
+/**
+ * Unpacks what writeRollupBlock packed, and blocks of the first version, whose buckets are `resolutionMs` long. Of the
+ * planes only those that are `wanted`; the others may be left empty. Throws BlockError.
+ */
+export function readRollupBlock(
+  bytes: Uint8Array,
+  start = 0,
+  end = bytes.length,
+  wanted?: ReadonlySet<string>,
+  resolutionMs = fiveMinutesMs,
+): Rollup {
   reader.open(bytes, start, end);
   const found = reader.byte();
-  if (found !== version && found !== firstVersion) throw new BlockError(`version ${found} is not known, ${firstVersion} and ${version} are`, 0);
+  if (found !== version && found !== firstVersion)
+    throw new BlockError(`version ${found} is not known, ${firstVersion} and ${version} are`, 0);
   const kind = kinds[reader.byte()];
   if (!kind) throw new BlockError("the kind of rollup is not known", 1);
   const n = reader.varint();
-  if (n > mostBuckets || (n > 0 && reader.remaining === 0)) throw new BlockError(`${n} buckets are claimed, ${reader.remaining} bytes remain`, 2);
+  if (n > mostBuckets || (n > 0 && reader.remaining === 0))
+    throw new BlockError(`${n} buckets are claimed, ${reader.remaining} bytes remain`, 2);
   const startMs = new Float64Array(n);
   if (n > 0) readIntegers(reader, startMs, 0, n);
   const columns: Record<string, Float64Array> = {};
   const names: readonly string[] = found === firstVersion ? firstRollupPlanes[kind] : Object.keys(stored[kind]);
-  for (const name of names) columns[name] = n === 0 ? nothing : readColumn(n, found === firstVersion || isWanted(kind, name, wanted));
+  for (const name of names)
+    columns[name] = n === 0 ? nothing : readColumn(n, found === firstVersion || isWanted(kind, name, wanted));
   reader.end();
-  if (found === firstVersion) return kind === "level" ? levelOfFirst(startMs, columns, resolutionMs) : totalOfFirst(startMs, columns, resolutionMs);
+  if (found === firstVersion)
+    return kind === "level"
+      ? levelOfFirst(startMs, columns, resolutionMs)
+      : totalOfFirst(startMs, columns, resolutionMs);
   return kind === "level" ? levelOf(startMs, columns) : totalOf(startMs, columns);
 }
 
 function isWanted(kind: keyof typeof stored, name: string, wanted: ReadonlySet<string> | undefined): boolean {
-  return wanted === undefined || (stored[kind] as Readonly<Record<string, readonly string[]>>)[name]?.some((plane) => wanted.has(plane)) === true;
+  return (
+    wanted === undefined ||
+    (stored[kind] as Readonly<Record<string, readonly string[]>>)[name]?.some((plane) => wanted.has(plane)) === true
+  );
 }
 
 function readColumn(n: number, isRead: boolean): Float64Array {
@@ -84,36 +129,125 @@ function readColumn(n: number, isRead: boolean): Float64Array {
   return values;
 }
 
-function levelColumns({ startMs, firstMs, lastMs, count, last, infinite, sum, integral, coveredMs, min, max }: LevelRollup): readonly Float64Array[] {
+function levelColumns({
+  startMs,
+  firstMs,
+  lastMs,
+  count,
+  last,
+  infinite,
+  sum,
+  integral,
+  coveredMs,
+  min,
+  max,
+}: LevelRollup): readonly Float64Array[] {
   // The mean by time is near the mean of the samples: their difference takes fewer bits.
-  const beside = integral.map((v, i) => ((coveredMs[i] as number) > 0 ? v / (coveredMs[i] as number) - (sum[i] as number) / (count[i] as number) : 0));
-  return [after(firstMs, startMs), after(lastMs, startMs), count, last, infinite, sum, rounded(beside, largest(max, min)), coveredMs.map((ms, i) => (lastMs[i] as number) - (firstMs[i] as number) - ms), min, max];
+  const beside = integral.map((v, i) =>
+    (coveredMs[i] as number) > 0 ? v / (coveredMs[i] as number) - (sum[i] as number) / (count[i] as number) : 0,
+  );
+  return [
+    after(firstMs, startMs),
+    after(lastMs, startMs),
+    count,
+    last,
+    infinite,
+    sum,
+    rounded(beside, largest(max, min)),
+    coveredMs.map((ms, i) => (lastMs[i] as number) - (firstMs[i] as number) - ms),
+    min,
+    max,
+  ];
 }
 
 /** Reworks the columns where they stand: for a year of hours, arrays anew would take as long as reading them. */
 function levelOf(startMs: Float64Array, columns: Columns): LevelRollup {
-  const { firstAfter: firstMs, lastAfter: lastMs, count, last, infinite, sum, beside: integral, gap: coveredMs, min, max } = columns as Columns<keyof typeof stored.level>;
-  for (let i = 0; i < coveredMs.length; i++) coveredMs[i] = (lastMs[i] as number) - (firstMs[i] as number) - (coveredMs[i] as number);
-  for (let i = 0; i < integral.length; i++) integral[i] = ((integral[i] as number) + (sum[i] as number) / (count[i] as number)) * (coveredMs[i] as number);
+  const {
+    firstAfter: firstMs,
+    lastAfter: lastMs,
+    count,
+    last,
+    infinite,
+    sum,
+    beside: integral,
+    gap: coveredMs,
+    min,
+    max,
+  } = columns as Columns<keyof typeof stored.level>;
+  for (let i = 0; i < coveredMs.length; i++)
+    coveredMs[i] = (lastMs[i] as number) - (firstMs[i] as number) - (coveredMs[i] as number);
+  for (let i = 0; i < integral.length; i++)
+    integral[i] = ((integral[i] as number) + (sum[i] as number) / (count[i] as number)) * (coveredMs[i] as number);
   addStarts(firstMs, startMs);
   addStarts(lastMs, startMs);
   return { kind: "level", startMs, firstMs, lastMs, count, last, infinite, sum, integral, coveredMs, min, max };
 }
 
-function totalColumns({ startMs, firstMs, lastMs, count, last, infinite, first, grown, gapMs, gapGrown, slowest, fastest }: TotalRollup): readonly Float64Array[] {
+function totalColumns({
+  startMs,
+  firstMs,
+  lastMs,
+  count,
+  last,
+  infinite,
+  first,
+  grown,
+  gapMs,
+  gapGrown,
+  slowest,
+  fastest,
+}: TotalRollup): readonly Float64Array[] {
   const restarted = grown.map((v, i) => {
     const more = v - ((last[i] as number) - (first[i] as number));
     return Math.abs(more) <= roundingShare * Math.abs(last[i] as number) ? 0 : more;
   });
-  return [after(firstMs, startMs), after(lastMs, startMs), count, last, infinite, first, restarted, gapMs, gapGrown, slowest, fastest];
+  return [
+    after(firstMs, startMs),
+    after(lastMs, startMs),
+    count,
+    last,
+    infinite,
+    first,
+    restarted,
+    gapMs,
+    gapGrown,
+    slowest,
+    fastest,
+  ];
 }
 
 function totalOf(startMs: Float64Array, columns: Columns): TotalRollup {
-  const { firstAfter: firstMs, lastAfter: lastMs, count, last, infinite, first, restarted: grown, gap: gapMs, gapGrown, slowest, fastest } = columns as Columns<keyof typeof stored.total>;
+  const {
+    firstAfter: firstMs,
+    lastAfter: lastMs,
+    count,
+    last,
+    infinite,
+    first,
+    restarted: grown,
+    gap: gapMs,
+    gapGrown,
+    slowest,
+    fastest,
+  } = columns as Columns<keyof typeof stored.total>;
   for (let i = 0; i < grown.length; i++) grown[i] = (last[i] as number) - (first[i] as number) + (grown[i] as number);
   addStarts(firstMs, startMs);
   addStarts(lastMs, startMs);
-  return { kind: "total", startMs, firstMs, lastMs, count, last, infinite, first, grown, gapMs, gapGrown, slowest, fastest };
+  return {
+    kind: "total",
+    startMs,
+    firstMs,
+    lastMs,
+    count,
+    last,
+    infinite,
+    first,
+    grown,
+    gapMs,
+    gapGrown,
+    slowest,
+    fastest,
+  };
 }
 
 function addStarts(ms: Float64Array, startMs: Float64Array): void {
@@ -122,13 +256,16 @@ function addStarts(ms: Float64Array, startMs: Float64Array): void {
 
 const after = (ms: Float64Array, startMs: Float64Array) => ms.map((v, i) => v - (startMs[i] as number));
 
-/** Rounds to so many digits of the largest: by decimals where it is small, by powers of two where it is large, so that the numbers pack as integers. */
+/**
+ * Rounds to so many digits of the largest: by decimals where it is small, by powers of two where it is large, so that
+ * the numbers pack as integers.
+ */
 function rounded(values: Float64Array, most: number): Float64Array {
   if (!(most > 0) || !Number.isFinite(most)) return values;
   const digits = Math.floor(Math.log10(most)) + 1;
   if (digits <= meanDigits) {
     const scale = 10 ** Math.min(9, meanDigits - digits);
-    return values.map((v) => Math.round(v * scale) / scale + 0);  // + 0: a −0 does not pack
+    return values.map((v) => Math.round(v * scale) / scale + 0); // + 0: a −0 does not pack
   }
   const unit = 2 ** Math.floor(Math.log2(most / 10 ** meanDigits));
   return values.map((v) => Math.round(v / unit) * unit + 0);

@@ -3,16 +3,23 @@ import { readIntegers, writeIntegers } from "./integers.ts";
 import { readValues, writeValues } from "./values.ts";
 
 /**
- * A row block: some rows (answers) of lanes (series) that share their times, in memory only, shared with worker threads. It is plain while memory allows
- * (8 bytes a sample, read at the speed of memory), packed afterwards (1 to 3 bytes); lanes are packed one by one, so that one can be read alone.
+ * A row block: some rows (answers) of lanes (series) that share their times, in memory only, shared with worker
+ * threads. It is plain while memory allows
+ * (8 bytes a sample, read at the speed of memory), packed afterwards (1 to 3 bytes); lanes are packed one by one, so
+ * that one can be read alone.
  *
- * Plain: rows, lanes, 1, what all values are (0: some are absent; 1: none is; 2: none is NaN either; 32-bit words); the times; the lanes' values one after the other, as float64.
- * Packed: rows, lanes, 0, where each lane starts, where the last one ends (words); times, lanes. A lane: 0 and all its values; 1 where it has
+ * Plain: rows, lanes, 1, what all values are (0: some are absent; 1: none is; 2: none is NaN either; 32-bit words); the
+ * times; the lanes' values one after the other, as float64.
+ * Packed: rows, lanes, 0, where each lane starts, where the last one ends (words); times, lanes. A lane: 0 and all its
+ * values; 1 where it has
  * none; 2, a bitmap of the rows in which it has one, and those values.
  */
 const laneIs = { full: 0, empty: 1, partial: 2 } as const;
 
-/** The bit pattern that stands for "no value" in an open row block: a quiet NaN that no computation makes. A sample with this very pattern must be kept elsewhere. */
+/**
+ * The bit pattern that stands for "no value" in an open row block: a quiet NaN that no computation makes. A sample with
+ * this very pattern must be kept elsewhere.
+ */
 export const absentHigh = 0x7ffcdead;
 export const absentLow = 0xbeef7373;
 
@@ -21,7 +28,13 @@ const reader = new BlockReader(new Uint8Array(0));
 let present = new Float64Array(64);
 
 /** A plain row block of `rows` rows: lane `k` has its values at `matrix[k * stride ..]`. */
-export function plainRowBlock(timeMs: Float64Array, rows: number, matrix: Float64Array, lanes: number, stride: number): Uint8Array {
+export function plainRowBlock(
+  timeMs: Float64Array,
+  rows: number,
+  matrix: Float64Array,
+  lanes: number,
+  stride: number,
+): Uint8Array {
   const rowBlock = new Uint8Array(new SharedArrayBuffer(16 + (rows + lanes * rows) * 8));
   const numbers = new Float64Array(rowBlock.buffer, 16);
   numbers.set(timeMs.subarray(0, rows));
@@ -38,7 +51,8 @@ function hasNaN(numbers: Float64Array, from: number): boolean {
 }
 
 function hasAbsent(words: Uint32Array, from: number): boolean {
-  for (let i = from + 1; i < words.length; i += 2) if (words[i] === absentHigh && words[i - 1] === absentLow) return true;
+  for (let i = from + 1; i < words.length; i += 2)
+    if (words[i] === absentHigh && words[i - 1] === absentLow) return true;
   return false;
 }
 
@@ -50,7 +64,13 @@ export function packRowBlock(plain: Uint8Array): Uint8Array {
 }
 
 /** Packs `rows` rows: lane `k` has its values at `matrix[k * stride ..]`. */
-function writeRowBlock(timeMs: Float64Array, rows: number, matrix: Float64Array, lanes: number, stride: number): Uint8Array {
+function writeRowBlock(
+  timeMs: Float64Array,
+  rows: number,
+  matrix: Float64Array,
+  lanes: number,
+  stride: number,
+): Uint8Array {
   if (present.length < rows) present = new Float64Array(rows);
   const bits = new Uint32Array(matrix.buffer, matrix.byteOffset, matrix.length * 2);
   const starts = new Uint32Array(lanes + 4);
@@ -114,7 +134,13 @@ export interface RowBlockView {
 /** Opens a row block for reading lanes. */
 export function viewRowBlock(bytes: Uint8Array): RowBlockView {
   const words = new Uint32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength >>> 2);
-  return { bytes, words, rows: words[0] as number, numbers: words[2] === 1 ? new Float64Array(bytes.buffer, bytes.byteOffset + 16) : undefined, allNumbers: words[2] === 1 && words[3] === 2 };
+  return {
+    bytes,
+    words,
+    rows: words[0] as number,
+    numbers: words[2] === 1 ? new Float64Array(bytes.buffer, bytes.byteOffset + 16) : undefined,
+    allNumbers: words[2] === 1 && words[3] === 2,
+  };
 }
 
 /** Reads the times into `into[at..at + rows)`. */
@@ -124,12 +150,22 @@ export function readRowBlockTimes({ bytes, words, rows, numbers }: RowBlockView,
 }
 
 /**
- * Reads a lane into `into[at..]` and answers how many rows it has: where that is fewer than the row block's rows, their numbers
+ * Reads a lane into `into[at..]` and answers how many rows it has: where that is fewer than the row block's rows, their
+ * numbers
  * are put into `rowNumbers`.
  */
-export function readRowBlockLane({ bytes, words, rows, numbers }: RowBlockView, lane: number, into: Float64Array, at: number, rowNumbers: Uint16Array): number {
+export function readRowBlockLane(
+  { bytes, words, rows, numbers }: RowBlockView,
+  lane: number,
+  into: Float64Array,
+  at: number,
+  rowNumbers: Uint16Array,
+): number {
   if (lane >= (words[1] as number)) throw new BlockError(`the row block has no lane ${lane}`, 4);
-  if (numbers) return words[3] !== 0 ? copyLane(numbers, rows + lane * rows, rows, into, at) : copyPresent(numbers, words, rows + lane * rows, rows, into, at, rowNumbers);
+  if (numbers)
+    return words[3] !== 0
+      ? copyLane(numbers, rows + lane * rows, rows, into, at)
+      : copyPresent(numbers, words, rows + lane * rows, rows, into, at, rowNumbers);
   reader.open(bytes, words[lane + 3] as number, words[lane + 4] as number);
   const kind = reader.byte();
   if (kind === laneIs.full) {
@@ -150,7 +186,15 @@ function copyLane(numbers: Float64Array, from: number, rows: number, into: Float
   return rows;
 }
 
-function copyPresent(numbers: Float64Array, words: Uint32Array, from: number, rows: number, into: Float64Array, at: number, rowNumbers: Uint16Array): number {
+function copyPresent(
+  numbers: Float64Array,
+  words: Uint32Array,
+  from: number,
+  rows: number,
+  into: Float64Array,
+  at: number,
+  rowNumbers: Uint16Array,
+): number {
   let count = 0;
   for (let i = 0; i < rows; i++) {
     const word = 4 + 2 * (from + i);

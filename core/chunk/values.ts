@@ -54,7 +54,10 @@ export function readValues(from: BlockReader, into: Float64Array, at: number, n:
     from.float64s(into.subarray(at, at + 1), 1);
     const v = into[at] as number;
     if (!Number.isNaN(v)) into.fill(v, at, at + n);
-    else new BigUint64Array(into.buffer, into.byteOffset + at * 8, n).fill(new BigUint64Array(into.buffer, into.byteOffset + at * 8, 1)[0] as bigint);
+    else
+      new BigUint64Array(into.buffer, into.byteOffset + at * 8, n).fill(
+        new BigUint64Array(into.buffer, into.byteOffset + at * 8, 1)[0] as bigint,
+      );
   } else if (kind === kinds.integers || kind === kinds.patched) {
     const decimals = from.byte();
     if (decimals > mostDecimals) throw new BlockError(`${decimals} decimals are too many`, from.at - 1);
@@ -96,7 +99,10 @@ function isConstant(values: Float64Array, at: number, n: number): boolean {
   return true;
 }
 
-/** Puts the values times 10^decimals into `steps` and the places that are not exactly so into `patches`; false with too many of those. */
+/**
+ * Puts the values times 10^decimals into `steps` and the places that are not exactly so into `patches`; false with too
+ * many of those.
+ */
 function scale(values: Float64Array, at: number, n: number, decimals: number): boolean {
   const factor = powersOfTen[decimals] as number;
   const most = n / patchShare;

@@ -32,7 +32,11 @@ const ownNames = [
   "guest.disk.io",
   "storage.pool.limit",
   "storage.pool.usage",
-  "storage.pool.healthy", "storage.pool.trouble", "system.network.protocol.io", "storage.array.trouble", "drive.trouble",
+  "storage.pool.healthy",
+  "storage.pool.trouble",
+  "system.network.protocol.io",
+  "storage.array.trouble",
+  "drive.trouble",
   "drive.healthy",
   "drive.power_on_time",
   "container.count",
@@ -77,7 +81,11 @@ const ownNames = [
   "ups.load",
   "ups.on_battery",
 ];
-const conventional = new Set(Object.entries(conventions).filter(([key]) => key.startsWith("METRIC_")).map(([, name]) => name as string));
+const conventional = new Set(
+  Object.entries(conventions)
+    .filter(([key]) => key.startsWith("METRIC_"))
+    .map(([, name]) => name as string),
+);
 
 describe("names: OpenTelemetry semantic conventions (package @opentelemetry/semantic-conventions)", () => {
   test.each([...catalogue.keys()].filter((name) => !ownNames.includes(name)))("%s is a metric there", (name) => {
@@ -89,10 +97,13 @@ describe("names: OpenTelemetry semantic conventions (package @opentelemetry/sema
   });
 });
 
-test.each([...catalogue.values()])("$name has a valid UCUM unit, $unit (package @lhncbc/ucum-lhc)", ({ unit, words, explains }) => {
-  expect(UcumLhcUtils.getInstance().validateUnitString(unit).status).toBe("valid");
-  expect(words.length * explains.length).toBeGreaterThan(0);
-});
+test.each([...catalogue.values()])(
+  "$name has a valid UCUM unit, $unit (package @lhncbc/ucum-lhc)",
+  ({ unit, words, explains }) => {
+    expect(UcumLhcUtils.getInstance().validateUnitString(unit).status).toBe("valid");
+    expect(words.length * explains.length).toBeGreaterThan(0);
+  },
+);
 
 test.each([
   ["system.cpu.time", { as: "rate", ofEvery: "mean", combine: "sum" }],

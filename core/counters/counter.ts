@@ -16,7 +16,10 @@ export function onlyGrows(kind: CounterKind): boolean {
   return kind === "total" || kind === "distribution";
 }
 
-/** What it means that a total falls: that it restarted at 0, as mostly; that it was corrected by a little, or (a number) that it wrapped at that number, only where its format says so. */
+/**
+ * What it means that a total falls: that it restarted at 0, as mostly; that it was corrected by a little, or (a number)
+ * that it wrapped at that number, only where its format says so.
+ */
 export type Falls = "restart" | "corrected" | number;
 
 /** Where counters of 32 bits wrap. */

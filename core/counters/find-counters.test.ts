@@ -2,10 +2,22 @@ import { describe, expect, test } from "vitest";
 import { type Findable, findCounters } from "./find-counters.ts";
 import { subjectOf } from "./subject.ts";
 
-const counter = (name: string, words: string, more: Partial<Findable> = {}): Findable => ({ name, words, explains: "", machines: [], tags: [], ...more });
+const counter = (name: string, words: string, more: Partial<Findable> = {}): Findable => ({
+  name,
+  words,
+  explains: "",
+  machines: [],
+  tags: [],
+  ...more,
+});
 const all = [
-  counter("system.network.io", "network traffic", { tags: [{ tag: "interface", values: ["enp1s0"] }], machines: ["gate"] }),
-  counter("system.disk.io", "disk throughput", { explains: "Bytes read from and written to a disk of the network store." }),
+  counter("system.network.io", "network traffic", {
+    tags: [{ tag: "interface", values: ["enp1s0"] }],
+    machines: ["gate"],
+  }),
+  counter("system.disk.io", "disk throughput", {
+    explains: "Bytes read from and written to a disk of the network store.",
+  }),
   counter("hw.network.up", "link is up"),
   counter("container.network.io", "container's network traffic"),
 ];
@@ -22,4 +34,13 @@ describe("counters are found by what is typed", () => {
   ])("%j", (typed, expected) => expect(found(typed)).toEqual(expected));
 });
 
-test.each([["system.cpu.time", "Processor"], ["system.memory.limit", "Memory"], ["system.uptime", "System"], ["process.cpu.time", "Processes"], ["hw.power", "Hardware and power"], ["windows.processor.x", "Windows"], ["myapp_queue", "Myapp"], ["systemx.cpu", "Systemx"]])("%s stands under %s", (name, subject) => expect(subjectOf(name)).toBe(subject));
+test.each([
+  ["system.cpu.time", "Processor"],
+  ["system.memory.limit", "Memory"],
+  ["system.uptime", "System"],
+  ["process.cpu.time", "Processes"],
+  ["hw.power", "Hardware and power"],
+  ["windows.processor.x", "Windows"],
+  ["myapp_queue", "Myapp"],
+  ["systemx.cpu", "Systemx"],
+])("%s stands under %s", (name, subject) => expect(subjectOf(name)).toBe(subject));

@@ -8,7 +8,8 @@ export interface Findable {
 }
 
 /**
- * The counters that have every typed word somewhere: in their plain words, their name, what explains them, a tag or one of its values. What is found in the
+ * The counters that have every typed word somewhere: in their plain words, their name, what explains them, a tag or one
+ * of its values. What is found in the
  * words stands first, then in the name, then elsewhere; each in order of their words. Nothing typed finds all.
  */
 export function findCounters<T extends Findable>(counters: readonly T[], typed: string): readonly T[] {
@@ -26,7 +27,9 @@ export function findCounters<T extends Findable>(counters: readonly T[], typed: 
     }
     if (!Number.isNaN(rank)) found.push({ counter, rank });
   }
-  return found.sort((a, b) => a.rank - b.rank || a.counter.words.localeCompare(b.counter.words, "en", { numeric: true })).map(({ counter }) => counter);
+  return found
+    .sort((a, b) => a.rank - b.rank || a.counter.words.localeCompare(b.counter.words, "en", { numeric: true }))
+    .map(({ counter }) => counter);
 }
 
 function placeOf({ name, words, explains, machines, tags }: Findable, word: string): number | undefined {

@@ -12,7 +12,13 @@ const statesOf = (memory: Parameters<typeof emitMemory>[0]) => {
 
 describe("memory by what it is used for", () => {
   test("as free(1) has it: used is the total minus what is available, shared a part of it (hand-worked)", () => {
-    expect(statesOf({ total: 8000, available: 5000, free: 1500, buffers: 200, shared: 300 })).toEqual({ used: 2700, shared: 300, buffers: 200, cached: 3300, free: 1500 });
+    expect(statesOf({ total: 8000, available: 5000, free: 1500, buffers: 200, shared: 300 })).toEqual({
+      used: 2700,
+      shared: 300,
+      buffers: 200,
+      cached: 3300,
+      free: 1500,
+    });
   });
   test("adds up to the total and is nowhere below 0, whatever a kernel says (property)", () => {
     const amount = fc.integer({ min: 0, max: 1e6 });

@@ -1,6 +1,9 @@
 import type { CounterKind, Falls, Tags } from "./counter.ts";
 
-/** One value of one series at the moment of a gathering; unit and kind are the catalogue's unless said. The machine's own tag is added by the source. */
+/**
+ * One value of one series at the moment of a gathering; unit and kind are the catalogue's unless said. The machine's
+ * own tag is added by the source.
+ */
 export interface Reading {
   readonly counter: string;
   readonly tags: Tags;

@@ -20,7 +20,9 @@ const subjects: readonly (readonly [begins: string, subject: string])[] = [
 
 /** The subject of a counter; for names that nobody has sorted, their first part. */
 export function subjectOf(counter: string): string {
-  const found = subjects.filter(([begins]) => counter === begins || counter.startsWith(`${begins}.`)).sort(([a], [b]) => b.length - a.length)[0];
+  const found = subjects
+    .filter(([begins]) => counter === begins || counter.startsWith(`${begins}.`))
+    .sort(([a], [b]) => b.length - a.length)[0];
   if (found) return found[1];
   const first = counter.split(/[._]/)[0] ?? counter;
   return first.charAt(0).toUpperCase() + first.slice(1);

@@ -3,14 +3,34 @@ import { type Dashboard, gridColumns, type Tile, type TileKind, type TilePlace }
 const leastWidth = 2;
 const leastHeight = 2;
 const mostHeight = 40;
-const sizes: Readonly<Record<TileKind, readonly [width: number, height: number]>> = { lines: [6, 6], stacked: [6, 6], bars: [6, 6], horizon: [6, 6], heat: [6, 6], number: [3, 4], meter: [4, 6], dial: [3, 5], states: [6, 5], table: [6, 6], top: [4, 6], events: [6, 6], note: [4, 4] };
+const sizes: Readonly<Record<TileKind, readonly [width: number, height: number]>> = {
+  lines: [6, 6],
+  stacked: [6, 6],
+  bars: [6, 6],
+  horizon: [6, 6],
+  heat: [6, 6],
+  number: [3, 4],
+  meter: [4, 6],
+  dial: [3, 5],
+  states: [6, 5],
+  table: [6, 6],
+  top: [4, 6],
+  events: [6, 6],
+  note: [4, 4],
+};
 
 export type Side = "left" | "right" | "up" | "down";
 
 /** With one more tile below all others, in a size that suits its kind. */
 export function withTile(dashboard: Dashboard, tile: Omit<Tile, "place" | "id">): Dashboard {
   const [width, height] = sizes[tile.kind];
-  return { ...dashboard, tiles: [...dashboard.tiles, { ...tile, id: freshId(dashboard), place: { ...freePlace(dashboard.tiles, width, height), width, height } }] };
+  return {
+    ...dashboard,
+    tiles: [
+      ...dashboard.tiles,
+      { ...tile, id: freshId(dashboard), place: { ...freePlace(dashboard.tiles, width, height), width, height } },
+    ],
+  };
 }
 
 export function withoutTile(dashboard: Dashboard, id: string): Dashboard {
@@ -22,7 +42,13 @@ export function copiedTile(dashboard: Dashboard, id: string): Dashboard {
   const tile = dashboard.tiles.find((one) => one.id === id);
   if (!tile) return dashboard;
   const { width, height } = tile.place;
-  return { ...dashboard, tiles: [...dashboard.tiles, { ...tile, id: freshId(dashboard), place: { ...freePlace(dashboard.tiles, width, height), width, height } }] };
+  return {
+    ...dashboard,
+    tiles: [
+      ...dashboard.tiles,
+      { ...tile, id: freshId(dashboard), place: { ...freePlace(dashboard.tiles, width, height), width, height } },
+    ],
+  };
 }
 
 export function changedTile(dashboard: Dashboard, id: string, change: Partial<Omit<Tile, "id">>): Dashboard {
@@ -31,17 +57,28 @@ export function changedTile(dashboard: Dashboard, id: string, change: Partial<Om
 
 /** A tile one column or row farther; what it would lie on gives way downwards. */
 export function movedTile(dashboard: Dashboard, id: string, side: Side): Dashboard {
-  return placed(dashboard, id, ({ x, y, ...size }) => ({ ...size, x: x + (side === "right" ? 1 : side === "left" ? -1 : 0), y: y + (side === "down" ? 1 : side === "up" ? -1 : 0) }));
+  return placed(dashboard, id, ({ x, y, ...size }) => ({
+    ...size,
+    x: x + (side === "right" ? 1 : side === "left" ? -1 : 0),
+    y: y + (side === "down" ? 1 : side === "up" ? -1 : 0),
+  }));
 }
 
 /** A tile one column or row larger ("right", "down") or smaller. */
 export function resizedTile(dashboard: Dashboard, id: string, side: Side): Dashboard {
-  return placed(dashboard, id, ({ width, height, ...corner }) => ({ ...corner, width: width + (side === "right" ? 1 : side === "left" ? -1 : 0), height: height + (side === "down" ? 1 : side === "up" ? -1 : 0) }));
+  return placed(dashboard, id, ({ width, height, ...corner }) => ({
+    ...corner,
+    width: width + (side === "right" ? 1 : side === "left" ? -1 : 0),
+    height: height + (side === "down" ? 1 : side === "up" ? -1 : 0),
+  }));
 }
 
 /** Where tiles were put by hand. */
 export function withPlaces(dashboard: Dashboard, places: ReadonlyMap<string, TilePlace>): Dashboard {
-  return { ...dashboard, tiles: dashboard.tiles.map((tile) => ({ ...tile, place: places.get(tile.id) ?? tile.place })) };
+  return {
+    ...dashboard,
+    tiles: dashboard.tiles.map((tile) => ({ ...tile, place: places.get(tile.id) ?? tile.place })),
+  };
 }
 
 /** Tiles in the order in which they are read: rows from the top, each from the left. */
@@ -52,17 +89,31 @@ export function inReadingOrder(tiles: readonly Tile[]): readonly Tile[] {
 /** A place inside the grid. */
 export function insideGrid({ x, y, width, height }: TilePlace): TilePlace {
   const w = Math.min(gridColumns, Math.max(leastWidth, width));
-  return { x: Math.min(gridColumns - w, Math.max(0, x)), y: Math.max(0, y), width: w, height: Math.min(mostHeight, Math.max(leastHeight, height)) };
+  return {
+    x: Math.min(gridColumns - w, Math.max(0, x)),
+    y: Math.max(0, y),
+    width: w,
+    height: Math.min(mostHeight, Math.max(leastHeight, height)),
+  };
 }
 
 function placed(dashboard: Dashboard, id: string, change: (place: TilePlace) => TilePlace): Dashboard {
   const tile = dashboard.tiles.find((one) => one.id === id);
   if (!tile) return dashboard;
   const place = insideGrid(change(tile.place));
-  return { ...dashboard, tiles: settled(dashboard.tiles.map((one) => (one.id === id ? { ...one, place } : one)), id) };
+  return {
+    ...dashboard,
+    tiles: settled(
+      dashboard.tiles.map((one) => (one.id === id ? { ...one, place } : one)),
+      id,
+    ),
+  };
 }
 
-/** No two tiles on one another: the one that was moved stays, the others give way downwards in reading order, and all close up upwards. */
+/**
+ * No two tiles on one another: the one that was moved stays, the others give way downwards in reading order, and all
+ * close up upwards.
+ */
 export function settled(tiles: readonly Tile[], keep?: string): readonly Tile[] {
   const first = tiles.find(({ id }) => id === keep);
   const done: Tile[] = first ? [first] : [];
@@ -75,7 +126,8 @@ export function settled(tiles: readonly Tile[], keep?: string): readonly Tile[] 
   const closed: Tile[] = [];
   for (const tile of inReadingOrder(done)) {
     let { place } = tile;
-    while (place.y > 0 && !closed.some((other) => overlap(other.place, { ...place, y: place.y - 1 }))) place = { ...place, y: place.y - 1 };
+    while (place.y > 0 && !closed.some((other) => overlap(other.place, { ...place, y: place.y - 1 })))
+      place = { ...place, y: place.y - 1 };
     closed.push({ ...tile, place });
   }
   return tiles.map(({ id }) => closed.find((tile) => tile.id === id) as Tile);
@@ -88,7 +140,8 @@ function overlap(a: TilePlace, b: TilePlace): boolean {
 /** The first place from the top left in which a tile of this size lies on no other. */
 function freePlace(tiles: readonly Tile[], width: number, height: number): { readonly x: number; readonly y: number } {
   for (let y = 0; ; y++) {
-    for (let x = 0; x + width <= gridColumns; x++) if (!tiles.some(({ place }) => overlap(place, { x, y, width, height }))) return { x, y };
+    for (let x = 0; x + width <= gridColumns; x++)
+      if (!tiles.some(({ place }) => overlap(place, { x, y, width, height }))) return { x, y };
   }
 }
 

@@ -1,24 +1,51 @@
 import type { Dashboard, Tile } from "./dashboard.ts";
 
 const tileParts: readonly (readonly [part: keyof Tile, words: string])[] = [
-  ["title", "its title"], ["description", "what it is for"], ["kind", "how it is drawn"], ["place", "its place"], ["reading", "its sentences"], ["table", "its table"], ["text", "its text"],
-  ["shows", "which value it shows"], ["most", "how many it shows"], ["meter", "how its meters look"], ["limits", "its limits"], ["states", "its states"], ["repeat", "how it repeats"], ["ignores", "which picks it leaves aside"],
+  ["title", "its title"],
+  ["description", "what it is for"],
+  ["kind", "how it is drawn"],
+  ["place", "its place"],
+  ["reading", "its sentences"],
+  ["table", "its table"],
+  ["text", "its text"],
+  ["shows", "which value it shows"],
+  ["most", "how many it shows"],
+  ["meter", "how its meters look"],
+  ["limits", "its limits"],
+  ["states", "its states"],
+  ["repeat", "how it repeats"],
+  ["ignores", "which picks it leaves aside"],
 ];
-const documentParts: readonly (readonly [part: keyof Dashboard, words: string])[] = [["title", "the title"], ["description", "what it is for"], ["tags", "the tags"], ["start", "the window it begins with"], ["pickers", "the pickers"]];
+const documentParts: readonly (readonly [part: keyof Dashboard, words: string])[] = [
+  ["title", "the title"],
+  ["description", "what it is for"],
+  ["tags", "the tags"],
+  ["start", "the window it begins with"],
+  ["pickers", "the pickers"],
+];
 
-/** What one version of a dashboard changed against another, a sentence each, without full stops; empty where they are alike. */
+/**
+ * What one version of a dashboard changed against another, a sentence each, without full stops; empty where they are
+ * alike.
+ */
 export function dashboardChanges(before: Dashboard, after: Dashboard): readonly string[] {
   const name = ({ title, id }: Tile) => `"${title || id}"`;
   const was = new Map(before.tiles.map((tile) => [tile.id, tile]));
   const is = new Map(after.tiles.map((tile) => [tile.id, tile]));
-  const whole = documentParts.filter(([part]) => differ(before[part], after[part])).map(([part, words]) => (part === "title" ? `the title was "${before.title}" and is "${after.title}"` : `${words} changed`));
+  const whole = documentParts
+    .filter(([part]) => differ(before[part], after[part]))
+    .map(([part, words]) =>
+      part === "title" ? `the title was "${before.title}" and is "${after.title}"` : `${words} changed`,
+    );
   const added = after.tiles.filter(({ id }) => !was.has(id)).map((tile) => `${name(tile)} was added`);
   const removed = before.tiles.filter(({ id }) => !is.has(id)).map((tile) => `${name(tile)} was removed`);
   const changed = after.tiles.flatMap((tile) => {
     const earlier = was.get(tile.id);
     if (!earlier || !differ(earlier, tile)) return [];
     const parts = tileParts.filter(([part]) => differ(earlier[part], tile[part])).map(([, words]) => words);
-    return [`${name(earlier)} changed: ${parts.length > 0 ? parts.join(", ") : "something that this version does not know"}`];
+    return [
+      `${name(earlier)} changed: ${parts.length > 0 ? parts.join(", ") : "something that this version does not know"}`,
+    ];
   });
   return [...whole, ...added, ...removed, ...changed];
 }
@@ -31,5 +58,9 @@ function differ(a: unknown, b: unknown): boolean {
 function canonical(value: unknown): string {
   if (Array.isArray(value)) return `[${value.map(canonical).join()}]`;
   if (typeof value !== "object" || value === null) return JSON.stringify(value) ?? "";
-  return `{${Object.entries(value).filter(([, one]) => one !== undefined).sort(([a], [b]) => (a < b ? -1 : 1)).map(([key, one]) => `${key}:${canonical(one)}`).join()}}`;
+  return `{${Object.entries(value)
+    .filter(([, one]) => one !== undefined)
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([key, one]) => `${key}:${canonical(one)}`)
+    .join()}}`;
 }

@@ -6,7 +6,10 @@ import type { Picker } from "./pickers.ts";
 import type { ShownValue } from "./shown-figures.ts";
 import type { StateWord } from "./states.ts";
 
-/** The form of the files that dashboards are kept and exchanged in (docs/dashboard.schema.json); `version` grows when an older reader would misread one. */
+/**
+ * The form of the files that dashboards are kept and exchanged in (docs/dashboard.schema.json); `version` grows when an
+ * older reader would misread one.
+ */
 export const dashboardFormat = "nubrel dashboard";
 export const dashboardVersion = 1;
 
@@ -14,7 +17,21 @@ export const dashboardVersion = 1;
 export const gridColumns = 12;
 
 /** How a tile is drawn. */
-export const tileKinds = ["lines", "stacked", "bars", "horizon", "heat", "number", "meter", "dial", "table", "top", "states", "events", "note"] as const;
+export const tileKinds = [
+  "lines",
+  "stacked",
+  "bars",
+  "horizon",
+  "heat",
+  "number",
+  "meter",
+  "dial",
+  "table",
+  "top",
+  "states",
+  "events",
+  "note",
+] as const;
 export type TileKind = (typeof tileKinds)[number];
 
 /** In columns and rows, from the upper left corner. */
@@ -74,6 +91,8 @@ export function emptyDashboard(title: string): Dashboard {
 /** Whether a kind draws a reading or a table. */
 export const drawsReading = (kind: TileKind): boolean => kind !== "events" && kind !== "note";
 /** Whether a kind shows single figures, of which one must be chosen. */
-export const showsFigures = (kind: TileKind): boolean => kind === "number" || kind === "meter" || kind === "dial" || kind === "top";
+export const showsFigures = (kind: TileKind): boolean =>
+  kind === "number" || kind === "meter" || kind === "dial" || kind === "top";
 /** Whether a kind draws lines over time. */
-export const drawsTime = (kind: TileKind): boolean => ["lines", "stacked", "bars", "horizon", "heat", "states"].includes(kind);
+export const drawsTime = (kind: TileKind): boolean =>
+  ["lines", "stacked", "bars", "horizon", "heat", "states"].includes(kind);

@@ -23,10 +23,18 @@ export interface Missing {
 
 /** What stands for what is missing: by counter's name, and by `tag=value`. Nothing chosen leaves it as it is. */
 export type Matches = Readonly<Record<string, string>>;
-export const matchKey = ({ kind, name, value }: Pick<Missing, "kind" | "name" | "value">): string => (kind === "counter" ? name : `${name}=${value}`);
+export const matchKey = ({ kind, name, value }: Pick<Missing, "kind" | "name" | "value">): string =>
+  kind === "counter" ? name : `${name}=${value}`;
 
-/** What a dashboard's sentences speak of and nobody reports here. A value is missing where no counter's tag has it; of counters with very many values not all are known. */
-export function missingHere({ tiles }: Dashboard, known: readonly KnownCounter[], mostValues: number): readonly Missing[] {
+/**
+ * What a dashboard's sentences speak of and nobody reports here. A value is missing where no counter's tag has it; of
+ * counters with very many values not all are known.
+ */
+export function missingHere(
+  { tiles }: Dashboard,
+  known: readonly KnownCounter[],
+  mostValues: number,
+): readonly Missing[] {
   const names = new Set(known.map(({ name }) => name));
   const values = new Map<string, Set<string>>();
   const open = new Set<string>();
@@ -44,10 +52,13 @@ export function missingHere({ tiles }: Dashboard, known: readonly KnownCounter[]
   };
   for (const tile of tiles) {
     for (const sentence of sentencesOf(tile)) {
-      if (!names.has(sentence.counter)) add({ kind: "counter", name: sentence.counter, choices: likest(sentence.counter, [...names]) }, tile);
+      if (!names.has(sentence.counter))
+        add({ kind: "counter", name: sentence.counter, choices: likest(sentence.counter, [...names]) }, tile);
       for (const { tag, is, not } of conditionsOf(sentence)) {
         if (open.has(tag)) continue;
-        for (const value of [...(is ?? []), ...(not ?? [])]) if (!values.get(tag)?.has(value)) add({ kind: "value", name: tag, value, choices: likest(value, [...(values.get(tag) ?? [])]) }, tile);
+        for (const value of [...(is ?? []), ...(not ?? [])])
+          if (!values.get(tag)?.has(value))
+            add({ kind: "value", name: tag, value, choices: likest(value, [...(values.get(tag) ?? [])]) }, tile);
       }
     }
   }
@@ -57,9 +68,28 @@ export function missingHere({ tiles }: Dashboard, known: readonly KnownCounter[]
 /** The dashboard with what was chosen in the place of what is missing. */
 export function matched(document: Dashboard, matches: Matches): Dashboard {
   const chosenOf = (tag: string) => (value: string) => matches[matchKey({ kind: "value", name: tag, value })] || value;
-  const conditionOf = (condition: Condition): Condition => ({ ...condition, ...(condition.is && { is: condition.is.map(chosenOf(condition.tag)) }), ...(condition.not && { not: condition.not.map(chosenOf(condition.tag)) }) });
-  const sentenceOf = (sentence: Sentence): Sentence => ({ ...sentence, counter: matches[sentence.counter] || sentence.counter, ...(sentence.where && { where: conditionsOf(sentence).map(conditionOf) }) });
-  const tileOf = (tile: Tile): Tile => (tile.reading ? { ...tile, reading: { ...tile.reading, sentences: Object.fromEntries(Object.entries(tile.reading.sentences).map(([name, sentence]) => [name, sentenceOf(sentence)])) } } : tile);
+  const conditionOf = (condition: Condition): Condition => ({
+    ...condition,
+    ...(condition.is && { is: condition.is.map(chosenOf(condition.tag)) }),
+    ...(condition.not && { not: condition.not.map(chosenOf(condition.tag)) }),
+  });
+  const sentenceOf = (sentence: Sentence): Sentence => ({
+    ...sentence,
+    counter: matches[sentence.counter] || sentence.counter,
+    ...(sentence.where && { where: conditionsOf(sentence).map(conditionOf) }),
+  });
+  const tileOf = (tile: Tile): Tile =>
+    tile.reading
+      ? {
+          ...tile,
+          reading: {
+            ...tile.reading,
+            sentences: Object.fromEntries(
+              Object.entries(tile.reading.sentences).map(([name, sentence]) => [name, sentenceOf(sentence)]),
+            ),
+          },
+        }
+      : tile;
   return { ...document, tiles: document.tiles.map(tileOf) };
 }
 
@@ -76,12 +106,17 @@ const mostChoices = 200;
 
 /** By how many pairs of neighbouring letters they have in common (Dice's coefficient, 1945); the likest first. */
 function likest(wanted: string, all: readonly string[]): readonly string[] {
-  const pairs = (text: string) => new Set(Array.from({ length: Math.max(0, text.length - 1) }, (_, i) => text.slice(i, i + 2).toLowerCase()));
+  const pairs = (text: string) =>
+    new Set(Array.from({ length: Math.max(0, text.length - 1) }, (_, i) => text.slice(i, i + 2).toLowerCase()));
   const own = pairs(wanted);
   const likeness = (other: string) => {
     const theirs = pairs(other);
     const common = [...own].filter((pair) => theirs.has(pair)).length;
     return own.size + theirs.size === 0 ? 0 : (2 * common) / (own.size + theirs.size);
   };
-  return all.map((one) => ({ one, like: likeness(one) })).sort((a, b) => b.like - a.like || a.one.localeCompare(b.one)).slice(0, mostChoices).map(({ one }) => one);
+  return all
+    .map((one) => ({ one, like: likeness(one) }))
+    .sort((a, b) => b.like - a.like || a.one.localeCompare(b.one))
+    .slice(0, mostChoices)
+    .map(({ one }) => one);
 }

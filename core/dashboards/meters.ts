@@ -4,7 +4,9 @@ import { figures, scaleFor } from "../units/present.ts";
 import { passedLimit, type TileLimit } from "./limits.ts";
 import type { FigureColumn, ShownFigures } from "./shown-figures.ts";
 
-/** Where a scale ends: a number, or each row's own value of another column or sentence; left out: taken from the data. */
+/**
+ * Where a scale ends: a number, or each row's own value of another column or sentence; left out: taken from the data.
+ */
 export type Bound = number | { readonly column: string };
 
 /** How meters and dials look. Everything left out has its usual way. */
@@ -59,21 +61,53 @@ export const defaultMost = 20;
 const noValue = "no value";
 
 /**
- * Meters of figures: one for each row and column of numbers, columns that give a scale its ends left out. A scale that is taken from the
- * data begins at 0, or below where values are, and ends at a round number at or above the greatest; a share in per cent has 0 to 100. One
+ * Meters of figures: one for each row and column of numbers, columns that give a scale its ends left out. A scale that
+ * is taken from the
+ * data begins at 0, or below where values are, and ends at a round number at or above the greatest; a share in per cent
+ * has 0 to 100. One
  * value alone gives no scale: then its ends are asked for.
  */
-export function metersOf({ columns, rows, shown }: ShownFigures, look: MeterLook = {}, limits: readonly TileLimit[] = [], most: number = defaultMost): Meters {
+export function metersOf(
+  { columns, rows, shown }: ShownFigures,
+  look: MeterLook = {},
+  limits: readonly TileLimit[] = [],
+  most: number = defaultMost,
+): Meters {
   const named = [look.min, look.max].flatMap((bound) => (typeof bound === "object" ? [bound.column] : []));
   const absent = named.find((name) => !columns.some((column) => column.name === name));
   const drawn = columns.flatMap((column, at) => (named.includes(column.name) ? [] : [{ column, at }]));
   const none = { meters: [], shown, scale: "" };
-  if (absent !== undefined) return { ...none, problem: `There is no column or sentence "${absent}" for an end of the scale; there are ${columns.map(({ name }) => name).join(", ") || "none"}.` };
-  if (drawn.length === 0) return { ...none, problem: columns.length === 0 ? "There are no numbers to draw." : "Every column gives an end of the scale: none is left to draw." };
+  if (absent !== undefined)
+    return {
+      ...none,
+      problem: `There is no column or sentence "${absent}" for an end of the scale; there are ${columns.map(({ name }) => name).join(", ") || "none"}.`,
+    };
+  if (drawn.length === 0)
+    return {
+      ...none,
+      problem:
+        columns.length === 0
+          ? "There are no numbers to draw."
+          : "Every column gives an end of the scale: none is left to draw.",
+    };
 
-  const automatic = new Map(drawn.map(({ column }) => [column.name, automaticScale(column, columns.filter((other) => other.unit === column.unit && !named.includes(other.name)), look)]));
-  if ([...automatic.values()].some((scale) => scale === undefined)) return { ...none, problem: "One value alone has no scale: say where it ends, by a number or by another column or sentence." };
-  const boundAt = (bound: Bound | undefined) => (typeof bound === "object" ? columns.findIndex(({ name }) => name === bound.column) : -1);
+  const automatic = new Map(
+    drawn.map(({ column }) => [
+      column.name,
+      automaticScale(
+        column,
+        columns.filter((other) => other.unit === column.unit && !named.includes(other.name)),
+        look,
+      ),
+    ]),
+  );
+  if ([...automatic.values()].some((scale) => scale === undefined))
+    return {
+      ...none,
+      problem: "One value alone has no scale: say where it ends, by a number or by another column or sentence.",
+    };
+  const boundAt = (bound: Bound | undefined) =>
+    typeof bound === "object" ? columns.findIndex(({ name }) => name === bound.column) : -1;
   const [minAt, maxAt] = [boundAt(look.min), boundAt(look.max)];
 
   const made = rows.flatMap((row) =>
@@ -82,14 +116,32 @@ export function metersOf({ columns, rows, shown }: ShownFigures, look: MeterLook
       const min = minAt >= 0 ? (row.values[minAt] ?? Number.NaN) : scale.min;
       const max = maxAt >= 0 ? (row.values[maxAt] ?? Number.NaN) : scale.max;
       const name = drawn.length > 1 ? [row.name, column.name].filter(Boolean).join(" ") : row.name || column.name;
-      return meterOf(`${row.key} ${column.name}`, name, row.values[at] ?? null, { min, max }, look.unit ?? column.unit, look, limits);
+      return meterOf(
+        `${row.key} ${column.name}`,
+        name,
+        row.values[at] ?? null,
+        { min, max },
+        look.unit ?? column.unit,
+        look,
+        limits,
+      );
     }),
   );
   const ordered = inOrder(made, look.order ?? "given");
   const scale = scaleWords(look, [...automatic.values()] as Scale[], look.unit ?? drawn[0]?.column.unit ?? "1");
   const turned = made.find(({ min, max }) => min >= max);
-  if (turned) return { ...none, scale, problem: `The scale of ${turned.name} has no length: it begins at ${figures(turned.min)} and ends at ${figures(turned.max)}.` };
-  return { meters: ordered.slice(0, most), shown: ordered.length > most ? `${shown}, first ${most} of ${ordered.length}` : shown, scale, problem: null };
+  if (turned)
+    return {
+      ...none,
+      scale,
+      problem: `The scale of ${turned.name} has no length: it begins at ${figures(turned.min)} and ends at ${figures(turned.max)}.`,
+    };
+  return {
+    meters: ordered.slice(0, most),
+    shown: ordered.length > most ? `${shown}, first ${most} of ${ordered.length}` : shown,
+    scale,
+    problem: null,
+  };
 }
 
 interface Scale {
@@ -99,37 +151,54 @@ interface Scale {
 }
 
 /** Undefined where the data gives none. */
-function automaticScale(column: FigureColumn, alike: readonly FigureColumn[], { min, max }: MeterLook): Scale | undefined {
+function automaticScale(
+  column: FigureColumn,
+  alike: readonly FigureColumn[],
+  { min, max }: MeterLook,
+): Scale | undefined {
   const least = alike.reduce((a, b) => Math.min(a, b.least ?? a), Number.POSITIVE_INFINITY);
   const most = alike.reduce((a, b) => Math.max(a, b.most ?? a), Number.NEGATIVE_INFINITY);
   const bottom = typeof min === "number" ? min : Math.min(0, Number.isFinite(least) ? least : 0);
   if (typeof max === "number") return { min: bottom, max, from: "fixed" };
   if (typeof max === "object") return { min: bottom, max: Number.NaN, from: "data" };
   if (column.unit === "%" && !(most > 100)) return { min: bottom, max: 100, from: "share" };
-  if (!Number.isFinite(most)) return { min: bottom, max: bottom + 1, from: "data" }; // nothing is drawn in it but its scale
+  // nothing is drawn in it but its scale
+  if (!Number.isFinite(most)) return { min: bottom, max: bottom + 1, from: "data" };
   if (least === most) return undefined;
   const axis = axisFor(column.unit, Math.min(bottom, least), Math.max(most, bottom));
   return { min: typeof min === "number" ? min : axis.min, max: axis.max, from: "data" };
 }
 
-function meterOf(key: string, name: string, value: number | null, { min, max }: { min: number; max: number }, unit: string, look: MeterLook, limits: readonly TileLimit[]): Meter {
+function meterOf(
+  key: string,
+  name: string,
+  value: number | null,
+  { min, max }: { min: number; max: number },
+  unit: string,
+  look: MeterLook,
+  limits: readonly TileLimit[],
+): Meter {
   const length = max - min;
   const isKnown = value !== null && Number.isFinite(min) && Number.isFinite(max);
   const place = (at: number) => (at - min) / length;
   const scale = scaleFor(unit, Math.max(Math.abs(min), Math.abs(max)));
-  const shown = (at: number, decimals?: number) => (decimals === undefined ? figures(at * scale.factor) : (at * scale.factor).toFixed(decimals));
+  const shown = (at: number, decimals?: number) =>
+    decimals === undefined ? figures(at * scale.factor) : (at * scale.factor).toFixed(decimals);
   return {
     key,
     name,
     value,
-    text: value === null ? (look.none ?? noValue) : Number.isFinite(length) ? shown(value, look.decimals) : figures(value),
+    text:
+      value === null ? (look.none ?? noValue) : Number.isFinite(length) ? shown(value, look.decimals) : figures(value),
     unit: value === null ? "" : scale.unit,
     min,
     max,
     share: isKnown ? Math.min(1, Math.max(0, place(value))) : null,
     beyond: isKnown && (value < min || value > max),
     passed: value === null ? null : passedLimit(limits, value),
-    notches: limits.flatMap(({ at, severity }) => (place(at) >= 0 && place(at) <= 1 ? [{ share: place(at), severity, text: shown(at) }] : [])),
+    notches: limits.flatMap(({ at, severity }) =>
+      place(at) >= 0 && place(at) <= 1 ? [{ share: place(at), severity, text: shown(at) }] : [],
+    ),
     ticks: ticksOf(min, max, unit).map((at) => ({ share: place(at), text: shown(at) })),
   };
 }
@@ -149,16 +218,28 @@ function ticksOf(min: number, max: number, unit: string): readonly number[] {
 function inOrder(meters: readonly Meter[], order: NonNullable<MeterLook["order"]>): readonly Meter[] {
   if (order === "given") return meters;
   const known = (one: Meter, sign: number) => (one.value === null ? Number.NEGATIVE_INFINITY : sign * one.value);
-  return [...meters].sort((a, b) => (order === "name" ? a.name.localeCompare(b.name, "en", { numeric: true }) : order === "highest" ? known(b, 1) - known(a, 1) : known(b, -1) - known(a, -1)));
+  return [...meters].sort((a, b) =>
+    order === "name"
+      ? a.name.localeCompare(b.name, "en", { numeric: true })
+      : order === "highest"
+        ? known(b, 1) - known(a, 1)
+        : known(b, -1) - known(a, -1),
+  );
 }
 
 /** "0 to 100 %, as it is a share", "0 to each one's capacity". */
 function scaleWords({ min, max }: MeterLook, scales: readonly Scale[], unit: string): string {
   const ends = scales[0] as Scale;
   const shown = scaleFor(unit, Math.max(Math.abs(ends.min), Number.isFinite(ends.max) ? Math.abs(ends.max) : 0));
-  const one = (bound: Bound | undefined, at: number) => (typeof bound === "object" ? `each one's ${bound.column}` : figures(at * shown.factor));
+  const one = (bound: Bound | undefined, at: number) =>
+    typeof bound === "object" ? `each one's ${bound.column}` : figures(at * shown.factor);
   const span = `${one(min, ends.min)} to ${one(max, ends.max)}${typeof max === "object" || shown.unit === "" ? "" : ` ${shown.unit}`}`;
-  if (scales.some((scale) => scale.max !== ends.max || scale.min !== ends.min) && max === undefined) return "scales by unit, from the data";
+  if (scales.some((scale) => scale.max !== ends.max || scale.min !== ends.min) && max === undefined)
+    return "scales by unit, from the data";
   if (typeof max === "object") return span;
-  return ends.from === "fixed" ? `${span}, as it was set` : ends.from === "share" ? `${span}, as it is a share` : `${span}, from the data`;
+  return ends.from === "fixed"
+    ? `${span}, as it was set`
+    : ends.from === "share"
+      ? `${span}, as it is a share`
+      : `${span}, from the data`;
 }

@@ -2,7 +2,10 @@ import type { Tags } from "../counters/counter.ts";
 import type { Condition, ReadingDocument, Sentence } from "../reading/document.ts";
 import { stepWords } from "../reading/sentence-words.ts";
 
-/** A choice above a dashboard's tiles: of a tag's values (those there are, or a list of one's own), or of the length of a step. */
+/**
+ * A choice above a dashboard's tiles: of a tag's values (those there are, or a list of one's own), or of the length of
+ * a step.
+ */
 export interface Picker {
   /** Unique in its dashboard; the address speaks of it. */
   readonly id: string;
@@ -26,26 +29,45 @@ export const pickerTitle = ({ title, tag }: Picker): string => title || tag || "
 export const mostRepeats = 24;
 
 /**
- * What can be picked now: values of the tag among `present` (tags of what reports), within what is picked above it: machines of the
+ * What can be picked now: values of the tag among `present` (tags of what reports), within what is picked above it:
+ * machines of the
  * picked site. What is picked stays among them, so that it can be taken back.
  */
-export function choicesOf(picker: Picker, pickers: readonly Picker[], picks: Picks, present: readonly Tags[]): readonly string[] {
+export function choicesOf(
+  picker: Picker,
+  pickers: readonly Picker[],
+  picks: Picks,
+  present: readonly Tags[],
+): readonly string[] {
   const picked = picks[picker.id] ?? [];
   const { tag } = picker;
   if (tag === undefined) return [...new Set([...(picker.steps ?? []).map(String), ...picked])];
   const above = pickers.slice(0, pickers.indexOf(picker));
-  const fits = (tags: Tags) => above.every(({ id, tag: other }) => other === undefined || (picks[id] ?? []).length === 0 || (picks[id] ?? []).includes(tags[other] ?? ""));
+  const fits = (tags: Tags) =>
+    above.every(
+      ({ id, tag: other }) =>
+        other === undefined || (picks[id] ?? []).length === 0 || (picks[id] ?? []).includes(tags[other] ?? ""),
+    );
   const there = new Set(present.flatMap((tags) => (tags[tag] !== undefined && fits(tags) ? [tags[tag]] : [])));
-  // A list of one's own keeps its order; what is not there within the picks above is left out, unless nobody reports the tag at all.
-  const known = picker.values ? picker.values.filter((value) => there.has(value) || !present.some((tags) => tags[tag] === value)) : [...there].sort((a, b) => a.localeCompare(b, "en", { numeric: true }));
+  // A list of one's own keeps its order; what is not there within the picks above is left out, unless nobody reports
+  // the tag at all.
+  const known = picker.values
+    ? picker.values.filter((value) => there.has(value) || !present.some((tags) => tags[tag] === value))
+    : [...there].sort((a, b) => a.localeCompare(b, "en", { numeric: true }));
   return [...new Set([...known, ...picked])];
 }
 
 /**
- * What is picked in fact: where one is chosen and nothing is said, the one of which most counters report (`weights`, by combination of
+ * What is picked in fact: where one is chosen and nothing is said, the one of which most counters report (`weights`, by
+ * combination of
  * `present`), the first of those by name.
  */
-export function effectivePicks(pickers: readonly Picker[], picks: Picks, present: readonly Tags[], weights: readonly number[] = []): Picks {
+export function effectivePicks(
+  pickers: readonly Picker[],
+  picks: Picks,
+  present: readonly Tags[],
+  weights: readonly number[] = [],
+): Picks {
   const made: Record<string, readonly string[]> = {};
   for (const picker of pickers) {
     const said = picks[picker.id] ?? [];
@@ -54,16 +76,29 @@ export function effectivePicks(pickers: readonly Picker[], picks: Picks, present
       made[picker.id] = picker.choose === "one" ? said.slice(0, 1) : said;
       continue;
     }
-    const weightOf = (value: string) => present.reduce((most, tags, i) => (tags[tag] === value ? Math.max(most, weights[i] ?? 0) : most), 0);
+    const weightOf = (value: string) =>
+      present.reduce((most, tags, i) => (tags[tag] === value ? Math.max(most, weights[i] ?? 0) : most), 0);
     const choices = choicesOf(picker, pickers, made, present);
-    const best = choices.reduce<string | undefined>((a, b) => (a === undefined || weightOf(b) > weightOf(a) ? b : a), undefined);
+    const best = choices.reduce<string | undefined>(
+      (a, b) => (a === undefined || weightOf(b) > weightOf(a) ? b : a),
+      undefined,
+    );
     made[picker.id] = best === undefined ? [] : [best];
   }
   return made;
 }
 
-/** A reading within the picks, and which pickers changed it: those whose tag a sentence's counter has, and that the tile does not leave aside. */
-export function pickedReading<R extends Omit<ReadingDocument, "window">>(reading: R, pickers: readonly Picker[], picks: Picks, hasTag: (counter: string, tag: string) => boolean, ignores: readonly string[] = []): { readonly reading: R; readonly by: readonly Picker[] } {
+/**
+ * A reading within the picks, and which pickers changed it: those whose tag a sentence's counter has, and that the tile
+ * does not leave aside.
+ */
+export function pickedReading<R extends Omit<ReadingDocument, "window">>(
+  reading: R,
+  pickers: readonly Picker[],
+  picks: Picks,
+  hasTag: (counter: string, tag: string) => boolean,
+  ignores: readonly string[] = [],
+): { readonly reading: R; readonly by: readonly Picker[] } {
   const used = new Set<Picker>();
   let picked = reading;
   for (const picker of pickers) {

@@ -3,8 +3,19 @@ import { readDashboardFile, writeDashboardFile } from "./read-file.ts";
 import { readyMade } from "./ready-made.ts";
 
 describe("a dashboard's file", () => {
-  test.each(readyMade.map(({ id, document }) => [id, document] as const))("%s is read back as it was written", (_, document) => expect(readDashboardFile(writeDashboardFile(document))).toEqual({ document, unknown: [] }));
-  test("keeps what this version does not know", () => expect(readDashboardFile('{"format":"nubrel dashboard","version":1,"title":"x","tiles":[{"id":"a","glow":1}],"mood":"calm"}')).toEqual({ unknown: ["mood", "tiles[0].glow"], document: { format: "nubrel dashboard", version: 1, title: "x", tiles: [{ id: "a", glow: 1 }], mood: "calm" } }));
+  test.each(readyMade.map(({ id, document }) => [id, document] as const))(
+    "%s is read back as it was written",
+    (_, document) => expect(readDashboardFile(writeDashboardFile(document))).toEqual({ document, unknown: [] }),
+  );
+  test("keeps what this version does not know", () =>
+    expect(
+      readDashboardFile(
+        '{"format":"nubrel dashboard","version":1,"title":"x","tiles":[{"id":"a","glow":1}],"mood":"calm"}',
+      ),
+    ).toEqual({
+      unknown: ["mood", "tiles[0].glow"],
+      document: { format: "nubrel dashboard", version: 1, title: "x", tiles: [{ id: "a", glow: 1 }], mood: "calm" },
+    }));
   test.each([
     ["{", /not JSON/],
     ["[]", /no dashboard: it must be an object/],

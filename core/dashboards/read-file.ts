@@ -9,7 +9,8 @@ export interface ReadFile {
 }
 
 /**
- * Reads a dashboard's file. It is data only: nothing in it is run, and the server checks every field before it is kept. Throws a sentence
+ * Reads a dashboard's file. It is data only: nothing in it is run, and the server checks every field before it is kept.
+ * Throws a sentence
  * that says what is wrong.
  */
 export function readDashboardFile(text: string): ReadFile {
@@ -19,10 +20,16 @@ export function readDashboardFile(text: string): ReadFile {
   } catch (error) {
     throw new Error(`This is not JSON: ${(error as Error).message}.`);
   }
-  if (typeof read !== "object" || read === null || Array.isArray(read)) throw new Error("This is JSON, but no dashboard: it must be an object.");
-  if (read.format !== dashboardFormat) throw new Error(`"format" is ${JSON.stringify(read.format)}; a dashboard's file has "${dashboardFormat}".`);
-  if (typeof read.version !== "number" || read.version > dashboardVersion) throw new Error(`"version" is ${JSON.stringify(read.version)}; this Nubrel understands ${dashboardVersion}. Update it first.`);
-  if (typeof read.title !== "string" || !Array.isArray(read.tiles)) throw new Error('"title" (a text) and "tiles" (a list) must be there.');
+  if (typeof read !== "object" || read === null || Array.isArray(read))
+    throw new Error("This is JSON, but no dashboard: it must be an object.");
+  if (read.format !== dashboardFormat)
+    throw new Error(`"format" is ${JSON.stringify(read.format)}; a dashboard's file has "${dashboardFormat}".`);
+  if (typeof read.version !== "number" || read.version > dashboardVersion)
+    throw new Error(
+      `"version" is ${JSON.stringify(read.version)}; this Nubrel understands ${dashboardVersion}. Update it first.`,
+    );
+  if (typeof read.title !== "string" || !Array.isArray(read.tiles))
+    throw new Error('"title" (a text) and "tiles" (a list) must be there.');
   return { document: read as Dashboard, unknown: unknownFields(read) };
 }
 

@@ -9,8 +9,16 @@ export interface ShownTile {
   readonly picks: Picks;
 }
 
-/** Tiles as they are shown: those that repeat stand once for each picked value, beside one another and then below; others give way downwards. `choices` are a picker's values. */
-export function shownTiles(tiles: readonly Tile[], pickers: readonly Picker[], picks: Picks, choices: (picker: Picker) => readonly string[]): readonly ShownTile[] {
+/**
+ * Tiles as they are shown: those that repeat stand once for each picked value, beside one another and then below;
+ * others give way downwards. `choices` are a picker's values.
+ */
+export function shownTiles(
+  tiles: readonly Tile[],
+  pickers: readonly Picker[],
+  picks: Picks,
+  choices: (picker: Picker) => readonly string[],
+): readonly ShownTile[] {
   const picksOf = new Map<string, Picks>();
   const made = tiles.flatMap((tile): readonly Tile[] => {
     const picker = pickers.find(({ id }) => id === tile.repeat);
@@ -22,7 +30,12 @@ export function shownTiles(tiles: readonly Tile[], pickers: readonly Picker[], p
     return values.map((value, i) => {
       const id = i === 0 ? tile.id : `${tile.id}~${i}`;
       picksOf.set(id, { ...picks, [picker.id]: [value] });
-      return { ...tile, id, title: [tile.title, value].filter(Boolean).join(", "), place: { x: x + (i % beside) * width, y: y + Math.floor(i / beside) * height, width, height } };
+      return {
+        ...tile,
+        id,
+        title: [tile.title, value].filter(Boolean).join(", "),
+        place: { x: x + (i % beside) * width, y: y + Math.floor(i / beside) * height, width, height },
+      };
     });
   });
   const placed = made.length === tiles.length ? made : settled(made);

@@ -8,7 +8,8 @@ export interface TilePage {
 }
 
 /**
- * Tiles in pages of at most `most` rows, for paper and for a wall, none cut in two: a page ends where no tile reaches across. Where tiles
+ * Tiles in pages of at most `most` rows, for paper and for a wall, none cut in two: a page ends where no tile reaches
+ * across. Where tiles
  * hang together over more rows than a page has, theirs is longer, and whoever draws it makes its rows lower.
  */
 export function tilePages(tiles: readonly Tile[], most: number): readonly TilePage[] {
@@ -29,5 +30,8 @@ export function tilePages(tiles: readonly Tile[], most: number): readonly TilePa
       page.to = block.to;
     } else pages.push(block);
   }
-  return pages.map(({ from, to, tiles: own }) => ({ rows: to - from, tiles: own.map((tile) => ({ ...tile, place: { ...tile.place, y: tile.place.y - from } })) }));
+  return pages.map(({ from, to, tiles: own }) => ({
+    rows: to - from,
+    tiles: own.map((tile) => ({ ...tile, place: { ...tile.place, y: tile.place.y - from } })),
+  }));
 }

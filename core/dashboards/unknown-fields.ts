@@ -3,12 +3,44 @@ const known = {
   document: ["format", "version", "title", "description", "tags", "start", "pickers", "tiles"],
   start: ["lastSeconds", "everySeconds"],
   picker: ["id", "title", "tag", "values", "steps", "choose", "start"],
-  tile: ["id", "title", "description", "kind", "place", "reading", "table", "text", "shows", "most", "meter", "limits", "states", "repeat", "ignores"],
+  tile: [
+    "id",
+    "title",
+    "description",
+    "kind",
+    "place",
+    "reading",
+    "table",
+    "text",
+    "shows",
+    "most",
+    "meter",
+    "limits",
+    "states",
+    "repeat",
+    "ignores",
+  ],
   place: ["x", "y", "width", "height"],
-  meter: ["min", "max", "orientation", "names", "values", "nameSize", "valueSize", "decimals", "unit", "fill", "none", "order"],
+  meter: [
+    "min",
+    "max",
+    "orientation",
+    "names",
+    "values",
+    "nameSize",
+    "valueSize",
+    "decimals",
+    "unit",
+    "fill",
+    "none",
+    "order",
+  ],
 } as const;
 
-/** Where a document has fields of a newer version, or of somebody's own: "tiles[2].glow". They are kept, and have no effect here. */
+/**
+ * Where a document has fields of a newer version, or of somebody's own: "tiles[2].glow". They are kept, and have no
+ * effect here.
+ */
 export function unknownFields(document: unknown): readonly string[] {
   const found: string[] = [];
   const look = (value: unknown, names: readonly string[], at: string): Readonly<Record<string, unknown>> => {

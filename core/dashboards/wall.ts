@@ -19,8 +19,14 @@ export function isNightHour({ from, to }: NonNullable<WallShow["night"]>, hour: 
   return from < to ? hour >= from && hour < to : hour >= from || hour < to;
 }
 
-/** How far the whole page stands from its place in a minute, px, so that no edge burns in: a figure that passes everywhere within reach and never jumps. */
+/**
+ * How far the whole page stands from its place in a minute, px, so that no edge burns in: a figure that passes
+ * everywhere within reach and never jumps.
+ */
 export function wallShift(nowMs: number): { readonly x: number; readonly y: number } {
   const minute = Math.floor(nowMs / minuteMs);
-  return { x: Math.round(reach * Math.sin((2 * Math.PI * minute) / 61)), y: Math.round(reach * Math.sin((2 * Math.PI * minute) / 47)) };
+  return {
+    x: Math.round(reach * Math.sin((2 * Math.PI * minute) / 61)),
+    y: Math.round(reach * Math.sin((2 * Math.PI * minute) / 47)),
+  };
 }

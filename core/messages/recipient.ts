@@ -66,7 +66,12 @@ export interface Recipient extends RecipientSettings {
 }
 
 /** Whether somebody wants to be told of this now. */
-export function isWanted({ severities, tags: wanted, weekdays, hours, zone }: RecipientWhen, severity: Severity, tags: Tags, nowMs: number): boolean {
+export function isWanted(
+  { severities, tags: wanted, weekdays, hours, zone }: RecipientWhen,
+  severity: Severity,
+  tags: Tags,
+  nowMs: number,
+): boolean {
   if (severities.length > 0 && !severities.includes(severity)) return false;
   if (!wanted.every(({ tag, is }) => is.includes(tagOf(tags, tag) ?? ""))) return false;
   if (weekdays.length === 0 && hours === null) return true;

@@ -15,7 +15,10 @@ export class ReadingsReader {
     return this.#series;
   }
 
-  /** Readings of one moment. What is no number is left out and counted, as is `missing`, what was to be had and was not; of two readings with the same name the first stands. */
+  /**
+   * Readings of one moment. What is no number is left out and counted, as is `missing`, what was to be had and was not;
+   * of two readings with the same name the first stands.
+   */
   read(readings: readonly Reading[], timeMs = Number.NaN, missing: ReadonlyMap<string, number> = new Map()): Page {
     const which = new Uint32Array(readings.length);
     const value = new Float64Array(readings.length);
@@ -24,7 +27,11 @@ export class ReadingsReader {
     let length = 0;
     for (const reading of readings) {
       const index = this.#of(reading);
-      const reason = !Number.isFinite(reading.value) ? "no number (NaN)" : seen.has(index) ? "twice in one answer" : undefined;
+      const reason = !Number.isFinite(reading.value)
+        ? "no number (NaN)"
+        : seen.has(index)
+          ? "twice in one answer"
+          : undefined;
       if (reason !== undefined) {
         leftOut.set(reason, (leftOut.get(reason) ?? 0) + 1);
         continue;
@@ -33,7 +40,14 @@ export class ReadingsReader {
       which[length] = index;
       value[length++] = reading.value;
     }
-    return { which, timeMs: new Float64Array(length).fill(timeMs), value, length, found: readings.length + [...missing.values()].reduce((sum, n) => sum + n, 0), leftOut };
+    return {
+      which,
+      timeMs: new Float64Array(length).fill(timeMs),
+      value,
+      length,
+      found: readings.length + [...missing.values()].reduce((sum, n) => sum + n, 0),
+      leftOut,
+    };
   }
 
   #of({ counter, tags, unit, kind, falls }: Reading): number {
@@ -41,7 +55,13 @@ export class ReadingsReader {
     const known = this.#index.get(key);
     if (known !== undefined) return known;
     const info = unit === undefined || kind === undefined ? counterInfo(counter) : undefined;
-    this.#series.push({ counter, tags, unit: unit ?? (info?.unit as string), kind: kind ?? (info?.kind as CounterKind), ...(falls !== undefined && { falls }) });
+    this.#series.push({
+      counter,
+      tags,
+      unit: unit ?? (info?.unit as string),
+      kind: kind ?? (info?.kind as CounterKind),
+      ...(falls !== undefined && { falls }),
+    });
     this.#index.set(key, this.#series.length - 1);
     return this.#series.length - 1;
   }

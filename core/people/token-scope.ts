@@ -1,2 +1,5 @@
-/** write: for one source. read: what is gathered. manage: everything but people. calendar: the feed of quiet times, whose address it stands in. */
+/**
+ * write: for one source. read: what is gathered. manage: everything but people. calendar: the feed of quiet times,
+ * whose address it stands in.
+ */
 export type TokenScope = "write" | "read" | "manage" | "calendar";

@@ -44,8 +44,10 @@ export const longestQuietMs = 31 * 86_400_000;
 const mostOccurrences = 1000;
 
 /**
- * When a quiet time holds within `[fromMs, toMs)`. A repeated one begins and ends at the same times of its zone's clock as the first did, on each of its weekdays: in
- * the nights in which the clock is changed it is an hour shorter or longer. Where the clock is put forward over one of the two, that is the moment of the change; where it is
+ * When a quiet time holds within `[fromMs, toMs)`. A repeated one begins and ends at the same times of its zone's clock
+ * as the first did, on each of its weekdays: in
+ * the nights in which the clock is changed it is an hour shorter or longer. Where the clock is put forward over one of
+ * the two, that is the moment of the change; where it is
  * put back over them, it begins at the first of both and ends at the last (IANA time zone rules).
  */
 export function occurrencesOf(quiet: QuietTime, fromMs: number, toMs: number): readonly Occurrence[] {
@@ -64,7 +66,9 @@ export function occurrencesOf(quiet: QuietTime, fromMs: number, toMs: number): r
   const last = DateTime.fromMillis(quiet.toMs, { zone });
   const days = Math.round(last.startOf("day").diff(first.startOf("day"), "days").days);
   // A day more on both sides: one may have begun before the window, and zones' days are not the window's.
-  let day = DateTime.fromMillis(Math.max(quiet.fromMs, fromMs - (quiet.toMs - quiet.fromMs) - 86_400_000), { zone }).startOf("day");
+  let day = DateTime.fromMillis(Math.max(quiet.fromMs, fromMs - (quiet.toMs - quiet.fromMs) - 86_400_000), {
+    zone,
+  }).startOf("day");
   while (day.toMillis() < until && made.length < mostOccurrences) {
     if (weekdays.includes(day.weekday)) {
       const begins = Math.min(...momentsOf(day, first, zone));
@@ -75,7 +79,10 @@ export function occurrencesOf(quiet: QuietTime, fromMs: number, toMs: number): r
   return made;
 }
 
-/** The moments at which a zone's clock shows a time of day on a day: two where it is put back over it, the moment of the change where it is put forward over it. */
+/**
+ * The moments at which a zone's clock shows a time of day on a day: two where it is put back over it, the moment of the
+ * change where it is put forward over it.
+ */
 function momentsOf(day: DateTime, { hour, minute, second }: DateTime, zone: string): readonly number[] {
   const clock = DateTime.fromObject({ year: day.year, month: day.month, day: day.day, hour, minute, second }, { zone });
   if (clock.hour === hour && clock.minute === minute) return clock.getPossibleOffsets().map((one) => one.toMillis());
@@ -85,7 +92,10 @@ function momentsOf(day: DateTime, { hour, minute, second }: DateTime, zone: stri
   return [change.toMillis()];
 }
 
-/** The quiet time that holds for something with these tags at a moment; of several the one that ends last. Undefined where none does. */
+/**
+ * The quiet time that holds for something with these tags at a moment; of several the one that ends last. Undefined
+ * where none does.
+ */
 export function quietAt(all: readonly QuietTime[], tags: Tags, atMs: number): Occurrence | undefined {
   return all
     .filter(({ scope }) => concerns(scope, tags))

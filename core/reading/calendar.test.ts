@@ -4,9 +4,33 @@ import { zoneOffsets } from "../time/zone-offsets.ts";
 import { stepAt, stepStart } from "./step.ts";
 
 // The oracle is the platform's own calendar (ECMA-402), which reads the same rules of zones (IANA) by other code.
-const zones = ["UTC", "Europe/Berlin", "America/Santiago", "Asia/Kolkata", "Australia/Lord_Howe", "America/New_York", "Pacific/Apia", "Asia/Kathmandu"];
+const zones = [
+  "UTC",
+  "Europe/Berlin",
+  "America/Santiago",
+  "Asia/Kolkata",
+  "Australia/Lord_Howe",
+  "America/New_York",
+  "Pacific/Apia",
+  "Asia/Kathmandu",
+];
 const hour = 3_600_000;
-const parts = (ms: number, zone: string) => Object.fromEntries(new Intl.DateTimeFormat("en-GB", { timeZone: zone, year: "numeric", month: "numeric", day: "numeric", weekday: "short", hour: "numeric", minute: "numeric", second: "numeric", hourCycle: "h23" }).formatToParts(ms).map(({ type, value }) => [type, value]));
+const parts = (ms: number, zone: string) =>
+  Object.fromEntries(
+    new Intl.DateTimeFormat("en-GB", {
+      timeZone: zone,
+      year: "numeric",
+      month: "numeric",
+      day: "numeric",
+      weekday: "short",
+      hour: "numeric",
+      minute: "numeric",
+      second: "numeric",
+      hourCycle: "h23",
+    })
+      .formatToParts(ms)
+      .map(({ type, value }) => [type, value]),
+  );
 const clockOf = (ms: number, zone: string) => {
   const { hour: h, minute, second } = parts(ms, zone);
   return `${h}:${minute}:${second}`;
@@ -28,11 +52,16 @@ describe.each(zones)("the calendar of %s", (zone) => {
     expect(edgesMs?.[count]).toBeGreaterThanOrEqual(to);
   });
   test("weeks begin on Mondays, months on their firsts", () => {
-    for (const edge of calendarGrid(from, to, "week", zone).edgesMs as Float64Array) expect(parts(edge, zone)["weekday"]).toBe("Mon");
-    for (const edge of calendarGrid(from, to, "month", zone).edgesMs as Float64Array) expect(Number(parts(edge, zone)["day"])).toBe(1);
+    for (const edge of calendarGrid(from, to, "week", zone).edgesMs as Float64Array)
+      expect(parts(edge, zone)["weekday"]).toBe("Mon");
+    for (const edge of calendarGrid(from, to, "month", zone).edgesMs as Float64Array)
+      expect(Number(parts(edge, zone)["day"])).toBe(1);
   });
   test("steps of three days stand where they stand, whichever window is looked at", () => {
-    const [a, b] = [calendarGrid(from, to, "day", zone, 3), calendarGrid(from + 40 * 24 * hour, to, "day", zone, 3)].map(({ edgesMs }) => new Set(edgesMs));
+    const [a, b] = [
+      calendarGrid(from, to, "day", zone, 3),
+      calendarGrid(from + 40 * 24 * hour, to, "day", zone, 3),
+    ].map(({ edgesMs }) => new Set(edgesMs));
     for (const edge of b as Set<number>) if (edge < to) expect(a?.has(edge)).toBe(true);
   });
   test("so many days earlier the clock shows the same, also across its changes, where that time is there", () => {
@@ -47,7 +76,9 @@ describe.each(zones)("the calendar of %s", (zone) => {
     const offset = zoneOffsets(zone);
     for (let at = from; at < to; at += 7 * hour + 1800_000) {
       const { year, month, day, hour: h, minute, second } = parts(at, zone);
-      expect(offset(at)).toBe(Date.UTC(Number(year), Number(month) - 1, Number(day), Number(h), Number(minute), Number(second)) - at);
+      expect(offset(at)).toBe(
+        Date.UTC(Number(year), Number(month) - 1, Number(day), Number(h), Number(minute), Number(second)) - at,
+      );
     }
   });
 });
@@ -64,5 +95,13 @@ test("a moment belongs to the step that has begun and not ended, on steps of any
 
 test("a zone that nobody knows is UTC; a step is the calendar's by its name alone", () => {
   expect(zoneOffsets("Nowhere/Land")(0)).toBe(0);
-  expect(["day", "week", "month", "auto", "toString", 86_400, undefined].map(isCalendarStep)).toEqual([true, true, true, false, false, false, false]);
+  expect(["day", "week", "month", "auto", "toString", 86_400, undefined].map(isCalendarStep)).toEqual([
+    true,
+    true,
+    true,
+    false,
+    false,
+    false,
+    false,
+  ]);
 });

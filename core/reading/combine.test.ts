@@ -27,17 +27,35 @@ describe("lines (hand-worked)", () => {
   });
   test("series are grouped by tags, in the order of their first; a line keeps the tags that all have alike", () => {
     const tags = three.map((one) => one.tags);
-    expect(groupLines(tags, { per: ["machine"] })).toEqual({ lineOf: Int32Array.of(0, 0, 1), count: 2, tags: [{ machine: "vault", site: "quay" }, { machine: "hive", disk: "sda", site: "quay" }] });
+    expect(groupLines(tags, { per: ["machine"] })).toEqual({
+      lineOf: Int32Array.of(0, 0, 1),
+      count: 2,
+      tags: [
+        { machine: "vault", site: "quay" },
+        { machine: "hive", disk: "sda", site: "quay" },
+      ],
+    });
     expect(groupLines(tags, { per: ["disk", "rack"] })).toMatchObject({ lineOf: Int32Array.of(0, 1, 0), count: 2 });
     expect(groupLines(tags, "each").tags).toBe(tags);
     expect(groupLines([], "together").count).toBe(0);
   });
   test("texts of tags cannot be taken for one another: a comma is no boundary", () => {
-    expect(groupLines([{ a: "x,y", b: "z" }, { a: "x", b: "y,z" }], { per: ["a", "b"] }).count).toBe(2);
+    expect(
+      groupLines(
+        [
+          { a: "x,y", b: "z" },
+          { a: "x", b: "y,z" },
+        ],
+        { per: ["a", "b"] },
+      ).count,
+    ).toBe(2);
   });
   test("a line of which no series came is all gaps", () => {
     const combiner = new LineCombiner("sum", 2, 3);
     combiner.add(1, Float64Array.of(1, 2, 3), true);
-    expect(combiner.finish().map((values) => [...values])).toEqual([[nan, nan, nan], [1, 2, 3]]);
+    expect(combiner.finish().map((values) => [...values])).toEqual([
+      [nan, nan, nan],
+      [1, 2, 3],
+    ]);
   });
 });

@@ -33,7 +33,12 @@ export function groupLines(series: readonly Tags[], lines: Lines): LineGroups {
   const numbers = new Map<string, number>();
   const shared: (readonly [tag: string, value: string])[][] = [];
   const lineOf = Int32Array.from(series, (tags) => {
-    const key = per.length === 0 ? "" : per.length === 1 ? (tagOf(tags, per[0] as string) ?? "") : JSON.stringify(per.map((tag) => tagOf(tags, tag) ?? ""));
+    const key =
+      per.length === 0
+        ? ""
+        : per.length === 1
+          ? (tagOf(tags, per[0] as string) ?? "")
+          : JSON.stringify(per.map((tag) => tagOf(tags, tag) ?? ""));
     const known = numbers.get(key);
     if (known === undefined) {
       numbers.set(key, numbers.size);
@@ -41,7 +46,8 @@ export function groupLines(series: readonly Tags[], lines: Lines): LineGroups {
       return numbers.size - 1;
     }
     const alike = shared[known] as (typeof shared)[0];
-    for (let i = alike.length - 1; i >= 0; i--) if (tags[(alike[i] as (typeof alike)[0])[0]] !== alike[i]?.[1]) alike.splice(i, 1);
+    for (let i = alike.length - 1; i >= 0; i--)
+      if (tags[(alike[i] as (typeof alike)[0])[0]] !== alike[i]?.[1]) alike.splice(i, 1);
     return known;
   });
   return { lineOf, count: numbers.size, tags: shared.map((alike) => Object.fromEntries(alike)) };
@@ -61,7 +67,10 @@ export class LineCombiner {
     this.#steps = steps;
   }
 
-  /** Takes the values over: they must not be used afterwards. `alone` where no other series shares the line; `of` where they are the sum of so many series already. */
+  /**
+   * Takes the values over: they must not be used afterwards. `alone` where no other series shares the line; `of` where
+   * they are the sum of so many series already.
+   */
   add(line: number, values: Values, alone: boolean, of = 1): void {
     if (alone && this.#combine !== "count") {
       this.#lines[line] = values;
@@ -81,9 +90,13 @@ export class LineCombiner {
     if (!before) this.#lines[line] = values;
     else if (this.#combine === "sum" || this.#combine === "mean") addTo(before, values);
     else if (this.#combine === "min") {
-      for (let i = 0; i < before.length; i++) if (!((before[i] as number) <= (values[i] as number)) && !Number.isNaN(values[i])) before[i] = values[i] as number;
+      for (let i = 0; i < before.length; i++)
+        if (!((before[i] as number) <= (values[i] as number)) && !Number.isNaN(values[i]))
+          before[i] = values[i] as number;
     } else {
-      for (let i = 0; i < before.length; i++) if (!((before[i] as number) >= (values[i] as number)) && !Number.isNaN(values[i])) before[i] = values[i] as number;
+      for (let i = 0; i < before.length; i++)
+        if (!((before[i] as number) >= (values[i] as number)) && !Number.isNaN(values[i]))
+          before[i] = values[i] as number;
     }
   }
 
@@ -91,9 +104,11 @@ export class LineCombiner {
   finish(): readonly Values[] {
     return Array.from(this.#lines, (values, line) => {
       const members = this.#members[line];
-      if (this.#combine === "count") return Float64Array.from({ length: this.#steps }, (_, i) => members?.[i] || Number.NaN);
+      if (this.#combine === "count")
+        return Float64Array.from({ length: this.#steps }, (_, i) => members?.[i] || Number.NaN);
       if (!values) return new Float64Array(this.#steps).fill(Number.NaN);
-      if (this.#combine === "mean" && members) for (let i = 0; i < values.length; i++) values[i] = (values[i] as number) / (members[i] as number);
+      if (this.#combine === "mean" && members)
+        for (let i = 0; i < values.length; i++) values[i] = (values[i] as number) / (members[i] as number);
       const list = this.#lists[line];
       return list ? percentiles(list) : values;
     });
@@ -124,14 +139,20 @@ function percentiles(list: readonly Values[]): Values {
   return Float64Array.from(list[0] as Values, (_, i) => {
     present.length = 0;
     for (const values of list) if (!Number.isNaN(values[i])) present.push(values[i] as number);
-    return quantile(present.sort((a, b) => a - b), 0.95);
+    return quantile(
+      present.sort((a, b) => a - b),
+      0.95,
+    );
   });
 }
 
 /** Joins series that share a line; for lists that are in memory whole. */
 export function combineLines(series: readonly TaggedValues[], lines: Lines, combine: Combine): readonly TaggedValues[] {
   if (lines === "each") return series;
-  const groups = groupLines(series.map(({ tags }) => tags), lines);
+  const groups = groupLines(
+    series.map(({ tags }) => tags),
+    lines,
+  );
   const combiner = new LineCombiner(combine, groups.count, series[0]?.values.length ?? 0);
   series.forEach(({ values }, i) => {
     combiner.add(groups.lineOf[i] as number, values.slice(), false);

@@ -31,17 +31,28 @@ export interface Sentence {
 /** The document behind a sentence: what is drawn, checked by a rule or exported. Times are half-open `[from, to)`. */
 export interface ReadingDocument {
   readonly window: { readonly from: number; readonly to: number };
-  /** Seconds; or "auto": the finest round step that gives at most `points` values; or days, weeks or months of the zone's calendar. Steps of whole days are the zone's days as well. */
+  /**
+   * Seconds; or "auto": the finest round step that gives at most `points` values; or days, weeks or months of the
+   * zone's calendar. Steps of whole days are the zone's days as well.
+   */
   readonly step?: "auto" | number | CalendarStep;
-  /** The viewer's zone (IANA), by whose clock days, weeks and months begin and `earlier` counts days; UTC without it. */
+  /**
+   * The viewer's zone (IANA), by whose clock days, weeks and months begin and `earlier` counts days; UTC without it.
+   */
   readonly zone?: string;
   readonly points?: number;
-  /** Asks for the least and the most within each step beside the means, where every line is one series: what a coarse step would hide. */
+  /**
+   * Asks for the least and the most within each step beside the means, where every line is one series: what a coarse
+   * step would hide.
+   */
   readonly extremes?: boolean;
   /** Asks for each line's sum over the window: of a total its growth, of a level its integral over time. */
   readonly sums?: boolean;
   readonly sentences: Readonly<Record<string, Sentence>>;
-  /** A span: every line is answered a second time as it was that much earlier, at the window's times, marked by `earlier`. */
+  /**
+   * A span: every line is answered a second time as it was that much earlier, at the window's times, marked by
+   * `earlier`.
+   */
   readonly beside?: string;
   /** Arithmetic between the sentences' names; without it every sentence's own lines are answered. */
   readonly figure?: string;
@@ -61,19 +72,34 @@ export interface Line {
   /** Least and most within each step, where they were asked for and the line is one series. */
   readonly lows?: readonly (number | null)[];
   readonly highs?: readonly (number | null)[];
-  /** Of a quantile: the steps, ascending, that lie above the highest bound that is counted; that bound stands in their place. */
+  /**
+   * Of a quantile: the steps, ascending, that lie above the highest bound that is counted; that bound stands in their
+   * place.
+   */
   readonly above?: readonly number[];
   /** How many series each step has, of a line that several share, where that varies. */
   readonly members?: readonly number[];
-  /** How many steps, from the first, have been told by every series of the line that still reports; absent where all have. What follows may still change. */
+  /**
+   * How many steps, from the first, have been told by every series of the line that still reports; absent where all
+   * have. What follows may still change.
+   */
   readonly whole?: number;
-  /** The value of the newest whole step, if it is one of the window's end: what was silent for longer than its reach has none. */
+  /**
+   * The value of the newest whole step, if it is one of the window's end: what was silent for longer than its reach has
+   * none.
+   */
   readonly last: number | null;
-  /** Least and most: of the samples (of the stretches between them, for a rate) where the line is one series, or the least or greatest of several; of the steps else. */
+  /**
+   * Least and most: of the samples (of the stretches between them, for a rate) where the line is one series, or the
+   * least or greatest of several; of the steps else.
+   */
   readonly min: number | null;
   readonly mean: number | null;
   readonly max: number | null;
-  /** Over the whole window, where it was asked for; whatever the steps. Null where nothing is known, and of lines that do not add up: the greatest of several, quantiles. */
+  /**
+   * Over the whole window, where it was asked for; whatever the steps. Null where nothing is known, and of lines that
+   * do not add up: the greatest of several, quantiles.
+   */
   readonly sum?: { readonly value: number; readonly unit: string } | null;
 }
 

@@ -20,11 +20,21 @@ export interface SeriesColumn {
 }
 
 /**
- * Answers a document from samples in memory: plan, reduce, assemble in one. Pure: the same samples give the same answer.
+ * Answers a document from samples in memory: plan, reduce, assemble in one. Pure: the same samples give the same
+ * answer.
  * Throws FigureError where the arithmetic cannot be worked out.
  */
-export function evaluateReading(document: ReadingDocument, fetched: Readonly<Record<string, readonly SeriesColumn[]>>, nowMs = Number.POSITIVE_INFINITY): ReadingAnswer {
-  const found = Object.fromEntries(Object.entries(fetched).map(([name, series]) => [name, series.map((one) => ({ ...one, intervalMs: medianIntervalMs(one.column.timeMs) }))]));
+export function evaluateReading(
+  document: ReadingDocument,
+  fetched: Readonly<Record<string, readonly SeriesColumn[]>>,
+  nowMs = Number.POSITIVE_INFINITY,
+): ReadingAnswer {
+  const found = Object.fromEntries(
+    Object.entries(fetched).map(([name, series]) => [
+      name,
+      series.map((one) => ({ ...one, intervalMs: medianIntervalMs(one.column.timeMs) })),
+    ]),
+  );
   const plan = planReading(document, found, { nowMs });
   const results = plan.sentences.map((sentence) => {
     const reducer = new SentenceReducer(sentence);
@@ -37,38 +47,84 @@ export function evaluateReading(document: ReadingDocument, fetched: Readonly<Rec
 }
 
 /** Makes the answer of the lines' values, one list a sentence. Throws FigureError. */
-export function assembleReading(document: ReadingDocument, plan: ReadingPlan, results: readonly (readonly LineValues[])[]): ReadingAnswer {
+export function assembleReading(
+  document: ReadingDocument,
+  plan: ReadingPlan,
+  results: readonly (readonly LineValues[])[],
+): ReadingAnswer {
   const lines: Record<string, readonly TaggedValues[]> = {};
   const notes: string[] = [...plan.notes];
   const { grid, tier, nowMs } = plan;
   plan.sentences.forEach(({ name, bucketQuantile, scale, waitsForEnd, clipToMs }, i) => {
     const found = results[i] as readonly LineValues[];
-    const all = found.map((line, k): TaggedValues => ({ tags: plan.lineTags[name]?.[k] as Tags, values: scale === 1 ? line.values : line.values.map((v) => v * scale), of: line, toldUntilMs: line.toldUntilMs })).filter(({ values }) => hasAny(values));
-    if (all.length === 0 && (plan.lineTags[name] as readonly Tags[]).length > 0) notes.push(nothingReports(name, document.sentences[name] as Sentence));
+    const all = found
+      .map(
+        (line, k): TaggedValues => ({
+          tags: plan.lineTags[name]?.[k] as Tags,
+          values: scale === 1 ? line.values : line.values.map((v) => v * scale),
+          of: line,
+          toldUntilMs: line.toldUntilMs,
+        }),
+      )
+      .filter(({ values }) => hasAny(values));
+    if (all.length === 0 && (plan.lineTags[name] as readonly Tags[]).length > 0)
+      notes.push(nothingReports(name, document.sentences[name] as Sentence));
     const infinite = found.reduce((sum, line) => sum + line.infinite, 0);
-    if (infinite > 0) notes.push(`${name}: ${infinite === 1 ? "1 infinite value was" : `${infinite} infinite values were`} left out.`);
+    if (infinite > 0)
+      notes.push(`${name}: ${infinite === 1 ? "1 infinite value was" : `${infinite} infinite values were`} left out.`);
     const { keep } = document.sentences[name] as Sentence;
     let told = all;
     if (bucketQuantile !== undefined) {
       const { lines: quantiles, above } = quantilesOfBuckets(all, bucketQuantile);
       told = [...quantiles].filter(({ values }) => hasAny(values));
-      if (above > 0) notes.push(`${name}: in ${above === 1 ? "1 step" : `${above} steps`} the quantile lies above the highest bound that is counted, and is shown as that bound.`);
+      if (above > 0)
+        notes.push(
+          `${name}: in ${above === 1 ? "1 step" : `${above} steps`} the quantile lies above the highest bound that is counted, and is shown as that bound.`,
+        );
     }
-    lines[name] = keep ? kept(told, keep, (line) => statistics(line, { grid, nowMs, waitsForEnd, windowEndMs: clipToMs })) : told;
+    lines[name] = keep
+      ? kept(told, keep, (line) => statistics(line, { grid, nowMs, waitsForEnd, windowEndMs: clipToMs }))
+      : told;
   });
   const names = Object.keys(lines);
-  const answer = (of: string, line: TaggedValues, unit: string, waitsForEnd: StepEnd, windowEndMs: number): Line => answerLine(of, line, unit, statistics(line, { grid, nowMs, waitsForEnd, windowEndMs }));
-  const sums = plan.sentences.flatMap(({ name }) => (lines[name] as readonly TaggedValues[]).map(({ of }) => sumOf(of?.sum ?? Number.NaN, plan.sums[name] as NonNullable<ReadingPlan["sums"][string]>)));
+  const answer = (of: string, line: TaggedValues, unit: string, waitsForEnd: StepEnd, windowEndMs: number): Line =>
+    answerLine(of, line, unit, statistics(line, { grid, nowMs, waitsForEnd, windowEndMs }));
+  const sums = plan.sentences.flatMap(({ name }) =>
+    (lines[name] as readonly TaggedValues[]).map(({ of }) =>
+      sumOf(of?.sum ?? Number.NaN, plan.sums[name] as NonNullable<ReadingPlan["sums"][string]>),
+    ),
+  );
   let answered: readonly Line[];
-  if (document.figure === undefined) answered = plan.sentences.flatMap(({ name, waitsForEnd, clipToMs }) => (lines[name] as readonly TaggedValues[]).map((line) => answer(name, line, plan.units[name] as string, waitsForEnd, clipToMs)));
+  if (document.figure === undefined)
+    answered = plan.sentences.flatMap(({ name, waitsForEnd, clipToMs }) =>
+      (lines[name] as readonly TaggedValues[]).map((line) =>
+        answer(name, line, plan.units[name] as string, waitsForEnd, clipToMs),
+      ),
+    );
   else {
-    const waitsForEnd = plan.sentences.map((one) => one.waitsForEnd).reduce((a, b) => (a === "end" || b === "end" ? "end" : a === "inside" ? a : b));
+    const waitsForEnd = plan.sentences
+      .map((one) => one.waitsForEnd)
+      .reduce((a, b) => (a === "end" || b === "end" ? "end" : a === "inside" ? a : b));
     const figure = evaluateFigure(parseFigure(document.figure, names), lines, grid.count);
     notes.push(...figure.notes);
-    answered = figure.lines.map((line) => answer("figure", line, document.unit ?? "1", waitsForEnd, document.window.to));
+    answered = figure.lines.map((line) =>
+      answer("figure", line, document.unit ?? "1", waitsForEnd, document.window.to),
+    );
   }
-  if (document.sums) answered = answered.map((line, i) => ({ ...line, sum: document.figure === undefined ? (sums[i] ?? null) : sumOfSteps(line, grid) }));
-  return { from: grid.fromMs, stepMs: grid.stepMs, count: grid.count, ...(grid.edgesMs && { edges: [...grid.edgesMs] }), tier, lines: answered, notes };
+  if (document.sums)
+    answered = answered.map((line, i) => ({
+      ...line,
+      sum: document.figure === undefined ? (sums[i] ?? null) : sumOfSteps(line, grid),
+    }));
+  return {
+    from: grid.fromMs,
+    stepMs: grid.stepMs,
+    count: grid.count,
+    ...(grid.edgesMs && { edges: [...grid.edgesMs] }),
+    tier,
+    lines: answered,
+    notes,
+  };
 }
 
 function hasAny(values: Values): boolean {
@@ -87,14 +143,23 @@ interface Surroundings {
 
 type Statistics = Pick<Line, "last" | "min" | "mean" | "max"> & { readonly whole: number };
 
-function kept(lines: readonly TaggedValues[], keep: NonNullable<Sentence["keep"]>, statisticsOf: (line: TaggedValues) => Statistics): readonly TaggedValues[] {
+function kept(
+  lines: readonly TaggedValues[],
+  keep: NonNullable<Sentence["keep"]>,
+  statisticsOf: (line: TaggedValues) => Statistics,
+): readonly TaggedValues[] {
   const by = keep.by ?? "mean";
   const ranked = lines.map((line) => ({ line, rank: statisticsOf(line)[by] })).filter(({ rank }) => rank !== null);
   ranked.sort((a, b) => (keep.lowest === undefined ? -1 : 1) * ((a.rank as number) - (b.rank as number)));
   return ranked.slice(0, keep.highest ?? keep.lowest).map(({ line }) => line);
 }
 
-function answerLine(of: string, { tags, values, above, of: known }: TaggedValues, unit: string, { whole, last, min, mean, max }: Statistics): Line {
+function answerLine(
+  of: string,
+  { tags, values, above, of: known }: TaggedValues,
+  unit: string,
+  { whole, last, min, mean, max }: Statistics,
+): Line {
   const members = known?.members;
   return {
     of,
@@ -132,7 +197,10 @@ function numbersOrNull(values: Values): (number | null)[] {
   return answered;
 }
 
-function sumOf(sum: number, { unit, scale }: { readonly unit: string; readonly scale: number }): NonNullable<Line["sum"]> | null {
+function sumOf(
+  sum: number,
+  { unit, scale }: { readonly unit: string; readonly scale: number },
+): NonNullable<Line["sum"]> | null {
   return Number.isNaN(sum) ? null : { value: sum * scale, unit };
 }
 
@@ -140,12 +208,19 @@ function sumOf(sum: number, { unit, scale }: { readonly unit: string; readonly s
 function sumOfSteps({ values, unit }: Line, grid: Grid): NonNullable<Line["sum"]> | null {
   const { unit: summed, scale } = integralOf(unit);
   let sum: number | null = null;
-  for (const [i, v] of values.entries()) if (v !== null) sum = (sum ?? 0) + v * scale * (stepStart(grid, i + 1) - stepStart(grid, i));
+  for (const [i, v] of values.entries())
+    if (v !== null) sum = (sum ?? 0) + v * scale * (stepStart(grid, i + 1) - stepStart(grid, i));
   return sum === null ? null : { value: sum, unit: summed };
 }
 
-/** What is said of a line beside its values. Its samples tell the least, the most and the mean where they are known; the steps else. */
-function statistics({ values, of, toldUntilMs = Number.POSITIVE_INFINITY }: TaggedValues, { grid, nowMs, waitsForEnd, windowEndMs }: Surroundings): Statistics {
+/**
+ * What is said of a line beside its values. Its samples tell the least, the most and the mean where they are known; the
+ * steps else.
+ */
+function statistics(
+  { values, of, toldUntilMs = Number.POSITIVE_INFINITY }: TaggedValues,
+  { grid, nowMs, waitsForEnd, windowEndMs }: Surroundings,
+): Statistics {
   let min = Number.POSITIVE_INFINITY;
   let max = Number.NEGATIVE_INFINITY;
   let sum = 0;
@@ -163,15 +238,30 @@ function statistics({ values, of, toldUntilMs = Number.POSITIVE_INFINITY }: Tagg
   const begun = nowMs === Number.POSITIVE_INFINITY ? values.length : Math.min(values.length, stepAt(grid, nowMs) + 1);
   const atEnd = values[Math.min(whole, begun) - 1];
   // Of one series it is its newest sample, as long as that holds: until now, or the end of a window that is past.
-  const last = of && !Number.isNaN(of.newest) ? (of.newestUntilMs >= Math.min(nowMs, windowEndMs) ? of.newest : undefined) : atEnd;
-  const orElse = (known: number | undefined, other: number) => (known === undefined || Number.isNaN(known) ? other : known);
-  return { last: last !== undefined && last - last === 0 ? last : null, min: orElse(of?.least, min), mean: orElse(of?.mean, sum / n), max: orElse(of?.most, max), whole };
+  const last =
+    of && !Number.isNaN(of.newest) ? (of.newestUntilMs >= Math.min(nowMs, windowEndMs) ? of.newest : undefined) : atEnd;
+  const orElse = (known: number | undefined, other: number) =>
+    known === undefined || Number.isNaN(known) ? other : known;
+  return {
+    last: last !== undefined && last - last === 0 ? last : null,
+    min: orElse(of?.least, min),
+    mean: orElse(of?.mean, sum / n),
+    max: orElse(of?.most, max),
+    whole,
+  };
 }
 
-/** How many steps are told when every series has told until a moment: a value counts from the beginning of its step, a rate inside it, a sum at its end. */
+/**
+ * How many steps are told when every series has told until a moment: a value counts from the beginning of its step, a
+ * rate inside it, a sum at its end.
+ */
 function wholeSteps(grid: Grid, toldUntilMs: number, waitsForEnd: StepEnd): number {
   if (toldUntilMs === Number.POSITIVE_INFINITY) return grid.count;
   const step = stepAt(grid, toldUntilMs);
-  const whole = waitsForEnd === "end" || (waitsForEnd === "inside" && stepStart(grid, Math.max(0, Math.min(step, grid.count))) === toldUntilMs) ? step : step + 1;
+  const whole =
+    waitsForEnd === "end" ||
+    (waitsForEnd === "inside" && stepStart(grid, Math.max(0, Math.min(step, grid.count))) === toldUntilMs)
+      ? step
+      : step + 1;
   return Math.max(0, Math.min(grid.count, whole));
 }

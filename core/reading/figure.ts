@@ -39,13 +39,20 @@ for (const word of ["this", "true", "false", "null"]) jsep.removeLiteral(word);
  * Throws FigureError, with the place, for anything else or a name that is not among `names`.
  */
 export function parseFigure(text: string, names: readonly string[]): Figure {
-  if (text.length > mostSigns) throw new FigureError(`This arithmetic has ${text.length.toLocaleString("en")} signs; ${mostSigns.toLocaleString("en")} are the most.`, mostSigns);
+  if (text.length > mostSigns)
+    throw new FigureError(
+      `This arithmetic has ${text.length.toLocaleString("en")} signs; ${mostSigns.toLocaleString("en")} are the most.`,
+      mostSigns,
+    );
   let tree: jsep.Expression;
   try {
     tree = jsep(text);
   } catch (error) {
     const { description, index } = error as { description?: string; index?: number };
-    throw new FigureError(`"${text}" cannot be read at character ${(index ?? 0) + 1}: ${description ?? String(error)}`, index);
+    throw new FigureError(
+      `"${text}" cannot be read at character ${(index ?? 0) + 1}: ${description ?? String(error)}`,
+      index,
+    );
   }
   return figureFrom(tree as jsep.CoreExpression, text, names);
 }
@@ -59,7 +66,10 @@ function figureFrom(tree: jsep.CoreExpression, text: string, names: readonly str
     case "Identifier": {
       if (names.includes(tree.name)) return { kind: "name", name: tree.name };
       const at = text.search(new RegExp(`(?<![\\w$])${tree.name.replaceAll("$", "\\$")}(?![\\w$])`));
-      throw new FigureError(`"${tree.name}" at character ${at + 1} is not the name of a sentence; there are ${names.map((name) => `"${name}"`).join(", ")}`, at);
+      throw new FigureError(
+        `"${tree.name}" at character ${at + 1} is not the name of a sentence; there are ${names.map((name) => `"${name}"`).join(", ")}`,
+        at,
+      );
     }
     case "UnaryExpression":
       if (tree.operator === "-") return { kind: "negate", of: inner(tree.argument) };
@@ -67,7 +77,12 @@ function figureFrom(tree: jsep.CoreExpression, text: string, names: readonly str
       break;
     case "BinaryExpression":
       if (["+", "-", "*", "/"].includes(tree.operator)) {
-        return { kind: "operation", operator: tree.operator as Operator, left: inner(tree.left), right: inner(tree.right) };
+        return {
+          kind: "operation",
+          operator: tree.operator as Operator,
+          left: inner(tree.left),
+          right: inner(tree.right),
+        };
       }
       break;
     case "CallExpression": {
@@ -75,19 +90,28 @@ function figureFrom(tree: jsep.CoreExpression, text: string, names: readonly str
       const name = callee.type === "Identifier" ? callee.name : "";
       if (!Object.hasOwn(functions, name)) break;
       const known = name as keyof typeof functions;
-      if (tree.arguments.length !== functions[known].takes) throw new FigureError(`${name}() takes ${functions[known].takes} values, not ${tree.arguments.length}`);
+      if (tree.arguments.length !== functions[known].takes)
+        throw new FigureError(`${name}() takes ${functions[known].takes} values, not ${tree.arguments.length}`);
       return { kind: "call", name: known, of: tree.arguments.map(inner) };
     }
   }
-  throw new FigureError(`"${text}" has a part that is not arithmetic (${tree.type}); numbers, names of sentences, + - * /, brackets, min, max and abs are understood`);
+  throw new FigureError(
+    `"${text}" has a part that is not arithmetic (${tree.type}); numbers, names of sentences, + - * /, brackets, min, max and abs are understood`,
+  );
 }
 
 /**
- * Works a figure out over columns. Lines of two operands belong together when every tag that both have is equal; the result has the tags
- * of both. A division by zero and a gap on either side give a gap. Lines that find no partner are told in `notes`. Throws FigureError where more than
+ * Works a figure out over columns. Lines of two operands belong together when every tag that both have is equal; the
+ * result has the tags
+ * of both. A division by zero and a gap on either side give a gap. Lines that find no partner are told in `notes`.
+ * Throws FigureError where more than
  * 2,000 lines would come of it.
  */
-export function evaluateFigure(figure: Figure, sentences: Readonly<Record<string, readonly TaggedValues[]>>, count: number): { readonly lines: readonly TaggedValues[]; readonly notes: readonly string[] } {
+export function evaluateFigure(
+  figure: Figure,
+  sentences: Readonly<Record<string, readonly TaggedValues[]>>,
+  count: number,
+): { readonly lines: readonly TaggedValues[]; readonly notes: readonly string[] } {
   const alone = new Set<TaggedValues>();
   const work = (part: Figure): Operand => {
     switch (part.kind) {
@@ -106,20 +130,34 @@ export function evaluateFigure(figure: Figure, sentences: Readonly<Record<string
     }
   };
   const result = work(figure);
-  if (typeof result === "number") return { lines: [{ tags: {}, values: new Float64Array(count).fill(result) }], notes: [] };
+  if (typeof result === "number")
+    return { lines: [{ tags: {}, values: new Float64Array(count).fill(result) }], notes: [] };
   return { lines: result, notes: withoutPartner(sentences, alone) };
 }
 
 /** How many lines without a partner are told by their tags. */
 const mostNamed = 3;
 
-function withoutPartner(sentences: Readonly<Record<string, readonly TaggedValues[]>>, alone: ReadonlySet<TaggedValues>): readonly string[] {
+function withoutPartner(
+  sentences: Readonly<Record<string, readonly TaggedValues[]>>,
+  alone: ReadonlySet<TaggedValues>,
+): readonly string[] {
   return Object.entries(sentences).flatMap(([name, lines]) => {
     const lost = lines.filter((line) => alone.has(line));
     if (lost.length === 0) return [];
-    const named = lost.slice(0, mostNamed).map(({ tags }) => Object.entries(tags).map(([tag, value]) => `${tag} ${value}`).join(", ") || "no tags").join("; ");
+    const named = lost
+      .slice(0, mostNamed)
+      .map(
+        ({ tags }) =>
+          Object.entries(tags)
+            .map(([tag, value]) => `${tag} ${value}`)
+            .join(", ") || "no tags",
+      )
+      .join("; ");
     const more = lost.length > mostNamed ? ` and ${lost.length - mostNamed} more` : "";
-    return [`${name}: ${lost.length === 1 ? "1 line has" : `${lost.length} lines have`} no partner in the arithmetic and ${lost.length === 1 ? "is" : "are"} left out (${named}${more}).`];
+    return [
+      `${name}: ${lost.length === 1 ? "1 line has" : `${lost.length} lines have`} no partner in the arithmetic and ${lost.length === 1 ? "is" : "are"} left out (${named}${more}).`,
+    ];
   });
 }
 
@@ -131,18 +169,40 @@ const operations: Record<Operator, (a: number, b: number) => number> = {
 };
 
 /** `alone` is told of lines that find no partner. */
-function apply(left: Operand, right: Operand, work: (a: number, b: number) => number, alone: Set<TaggedValues>): Operand {
+function apply(
+  left: Operand,
+  right: Operand,
+  work: (a: number, b: number) => number,
+  alone: Set<TaggedValues>,
+): Operand {
   if (typeof left === "number" && typeof right === "number") return work(left, right);
-  if (typeof left === "number") return (right as readonly TaggedValues[]).map(({ tags, values, toldUntilMs = Number.POSITIVE_INFINITY }) => ({ tags, toldUntilMs, values: values.map((v) => work(left, v)) }));
-  if (typeof right === "number") return left.map(({ tags, values, toldUntilMs = Number.POSITIVE_INFINITY }) => ({ tags, toldUntilMs, values: values.map((v) => work(v, right)) }));
+  if (typeof left === "number")
+    return (right as readonly TaggedValues[]).map(({ tags, values, toldUntilMs = Number.POSITIVE_INFINITY }) => ({
+      tags,
+      toldUntilMs,
+      values: values.map((v) => work(left, v)),
+    }));
+  if (typeof right === "number")
+    return left.map(({ tags, values, toldUntilMs = Number.POSITIVE_INFINITY }) => ({
+      tags,
+      toldUntilMs,
+      values: values.map((v) => work(v, right)),
+    }));
   const result: TaggedValues[] = [];
   const met = new Set<TaggedValues>();
   for (const a of left) {
     for (const b of right) {
       if (!agree(a.tags, b.tags)) continue;
       met.add(a).add(b);
-      if (result.length >= mostLines) throw new FigureError(`more than ${mostLines} lines would come of this: the sentences have too few tags in common`);
-      result.push({ tags: { ...b.tags, ...a.tags }, toldUntilMs: Math.min(a.toldUntilMs ?? Number.POSITIVE_INFINITY, b.toldUntilMs ?? Number.POSITIVE_INFINITY), values: a.values.map((v, i) => work(v, b.values[i] as number)) });
+      if (result.length >= mostLines)
+        throw new FigureError(
+          `more than ${mostLines} lines would come of this: the sentences have too few tags in common`,
+        );
+      result.push({
+        tags: { ...b.tags, ...a.tags },
+        toldUntilMs: Math.min(a.toldUntilMs ?? Number.POSITIVE_INFINITY, b.toldUntilMs ?? Number.POSITIVE_INFINITY),
+        values: a.values.map((v, i) => work(v, b.values[i] as number)),
+      });
     }
   }
   for (const line of [...left, ...right]) if (!met.has(line)) alone.add(line);

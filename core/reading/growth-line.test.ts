@@ -5,7 +5,8 @@ import { seeded } from "../testing/random.ts";
 import { SeriesReducer } from "./reduce.ts";
 import { type Grid, stepStart } from "./step.ts";
 
-// The oracle is written from the definitions of docs/figures.md: what grew between two readings is spread evenly over the time between them; a fall is a restart at 0.
+// The oracle is written from the definitions of docs/figures.md: what grew between two readings is spread evenly over
+// the time between them; a fall is a restart at 0.
 const intervalMs = 20_000;
 const traits = { falls: "restart" as const, intervalMs };
 
@@ -37,7 +38,12 @@ interface Stretch {
 
 function stretches({ timeMs, value }: Column): readonly Stretch[] {
   return Array.from({ length: timeMs.length - 1 }, (_, i) => {
-    const [from, to, before, after] = [timeMs[i] as number, timeMs[i + 1] as number, value[i] as number, value[i + 1] as number];
+    const [from, to, before, after] = [
+      timeMs[i] as number,
+      timeMs[i + 1] as number,
+      value[i] as number,
+      value[i + 1] as number,
+    ];
     return { from, to, grown: after >= before ? after - before : after, isTogether: to - from <= 3 * intervalMs };
   });
 }
@@ -45,7 +51,12 @@ function stretches({ timeMs, value }: Column): readonly Stretch[] {
 function expected(column: Column, grid: Grid, what: "rate" | "increase"): readonly number[] {
   const all = stretches(column).filter(({ isTogether }) => what === "increase" || isTogether);
   return Array.from({ length: grid.count }, (_, k) => {
-    const parts = all.map(({ from, to, grown }) => ({ ms: Math.max(0, Math.min(to, stepStart(grid, k + 1)) - Math.max(from, stepStart(grid, k))), perMs: grown / (to - from) })).filter(({ ms }) => ms > 0);
+    const parts = all
+      .map(({ from, to, grown }) => ({
+        ms: Math.max(0, Math.min(to, stepStart(grid, k + 1)) - Math.max(from, stepStart(grid, k))),
+        perMs: grown / (to - from),
+      }))
+      .filter(({ ms }) => ms > 0);
     const grown = parts.reduce((sum, { ms, perMs }) => sum + ms * perMs, 0);
     const covered = parts.reduce((sum, { ms }) => sum + ms, 0);
     return covered === 0 ? Number.NaN : what === "increase" ? grown : (grown * 1000) / covered;
@@ -56,7 +67,11 @@ function expectAlike(found: ArrayLike<number>, wanted: readonly number[], what: 
   expect(found.length, what).toBe(wanted.length);
   wanted.forEach((value, i) => {
     if (Number.isNaN(value)) expect(found[i], `${what}, step ${i}`).toBeNaN();
-    else expect(Math.abs((found[i] as number) - value) / Math.max(1, Math.abs(value)), `${what}, step ${i}: ${found[i]} for ${value}`).toBeLessThan(1e-6);
+    else
+      expect(
+        Math.abs((found[i] as number) - value) / Math.max(1, Math.abs(value)),
+        `${what}, step ${i}: ${found[i]} for ${value}`,
+      ).toBeLessThan(1e-6);
   });
 }
 
@@ -67,7 +82,12 @@ describe("totals", () => {
   ] as const)("%s of every step, as worked out one stretch at a time (seeds 1 to 40)", (as, ofEvery) => {
     for (let seed = 1; seed <= 40; seed++) {
       const column = beats(seeded(seed), 150);
-      for (const grid of grids) expectAlike(new SeriesReducer(grid).reduce([column], as, ofEvery, traits).values, expected(column, grid, as), `seed ${seed}, steps of ${grid.stepMs}`);
+      for (const grid of grids)
+        expectAlike(
+          new SeriesReducer(grid).reduce([column], as, ofEvery, traits).values,
+          expected(column, grid, as),
+          `seed ${seed}, steps of ${grid.stepMs}`,
+        );
     }
   });
   test("in pieces they are the same, wherever they are cut (seeds 41 to 60)", () => {
@@ -75,25 +95,55 @@ describe("totals", () => {
       const random = seeded(seed);
       const column = beats(random, 150);
       const cut = 20 + Math.floor(random() * 100);
-      const pieces = [{ timeMs: column.timeMs.slice(0, cut), value: column.value.slice(0, cut) }, { timeMs: column.timeMs.slice(cut), value: column.value.slice(cut) }];
+      const pieces = [
+        { timeMs: column.timeMs.slice(0, cut), value: column.value.slice(0, cut) },
+        { timeMs: column.timeMs.slice(cut), value: column.value.slice(cut) },
+      ];
       for (const grid of grids) {
-        expectAlike(new SeriesReducer(grid).reduce(pieces, "increase", "sum", traits).values, expected(column, grid, "increase"), `seed ${seed}`);
-        expectAlike(new SeriesReducer(grid).reduce(pieces, "rate", "mean", traits).values, expected(column, grid, "rate"), `seed ${seed}`);
+        expectAlike(
+          new SeriesReducer(grid).reduce(pieces, "increase", "sum", traits).values,
+          expected(column, grid, "increase"),
+          `seed ${seed}`,
+        );
+        expectAlike(
+          new SeriesReducer(grid).reduce(pieces, "rate", "mean", traits).values,
+          expected(column, grid, "rate"),
+          `seed ${seed}`,
+        );
       }
     }
   });
   test("over a silence between two pieces no rate is taken, but what grew is counted (hand-worked)", () => {
-    const piece = (...rows: readonly (readonly [number, number])[]) => ({ timeMs: Float64Array.from(rows, ([at]) => at), value: Float64Array.from(rows, ([, value]) => value) });
+    const piece = (...rows: readonly (readonly [number, number])[]) => ({
+      timeMs: Float64Array.from(rows, ([at]) => at),
+      value: Float64Array.from(rows, ([, value]) => value),
+    });
     const pieces = [piece([0, 0], [20_000, 100], [40_000, 200]), piece([240_000, 1200], [260_000, 1300])];
     const grid = { fromMs: 0, stepMs: 60_000, count: 5 };
-    expectAlike(new SeriesReducer(grid).reduce(pieces, "rate", "mean", traits).values, [5, Number.NaN, Number.NaN, Number.NaN, 5], "rate");
-    expectAlike(new SeriesReducer(grid).reduce(pieces, "increase", "sum", traits).values, [300, 300, 300, 300, 100], "increase");
+    expectAlike(
+      new SeriesReducer(grid).reduce(pieces, "rate", "mean", traits).values,
+      [5, Number.NaN, Number.NaN, Number.NaN, 5],
+      "rate",
+    );
+    expectAlike(
+      new SeriesReducer(grid).reduce(pieces, "increase", "sum", traits).values,
+      [300, 300, 300, 300, 100],
+      "increase",
+    );
   });
   test("slowest and fastest are those of the stretches that lie together (seeds 61 to 80)", () => {
     for (let seed = 61; seed <= 80; seed++) {
       const column = beats(seeded(seed), 150);
-      const rates = stretches(column).filter(({ isTogether }) => isTogether).map(({ from, to, grown }) => (grown * 1000) / (to - from));
-      const { least, most } = new SeriesReducer({ fromMs: 0, stepMs: 6_000_000, count: 1 }).reduce([column], "rate", "mean", traits, true);
+      const rates = stretches(column)
+        .filter(({ isTogether }) => isTogether)
+        .map(({ from, to, grown }) => (grown * 1000) / (to - from));
+      const { least, most } = new SeriesReducer({ fromMs: 0, stepMs: 6_000_000, count: 1 }).reduce(
+        [column],
+        "rate",
+        "mean",
+        traits,
+        true,
+      );
       expect(least, `seed ${seed}`).toBeCloseTo(Math.min(...rates), 9);
       expect(most, `seed ${seed}`).toBeCloseTo(Math.max(...rates), 9);
     }
@@ -104,12 +154,22 @@ describe("totals", () => {
       const grid = { fromMs: 0, stepMs: 900_000, count: 20 };
       const whole = expected(column, grid, "increase").reduce((sum, v) => sum + (v || 0), 0);
       const rolled = rollUp(column, "total", 300_000, 0, 18_000_000);
-      expect(new SeriesReducer(grid).reduce([rolled], "increase", "sum", traits).values.reduce((sum, v) => sum + (v || 0), 0), `seed ${seed}`).toBeCloseTo(whole, 6);
+      expect(
+        new SeriesReducer(grid)
+          .reduce([rolled], "increase", "sum", traits)
+          .values.reduce((sum, v) => sum + (v || 0), 0),
+        `seed ${seed}`,
+      ).toBeCloseTo(whole, 6);
     }
   });
   test("a window's increase is clipped to it, between two readings as well (hand-worked)", () => {
     const column = { timeMs: Float64Array.of(0, 20_000, 40_000), value: Float64Array.of(0, 100, 300) };
-    const { values } = new SeriesReducer({ fromMs: 0, stepMs: 60_000, count: 1 }, 10_000, 25_000).reduce([column], "increase", "sum", traits);
+    const { values } = new SeriesReducer({ fromMs: 0, stepMs: 60_000, count: 1 }, 10_000, 25_000).reduce(
+      [column],
+      "increase",
+      "sum",
+      traits,
+    );
     expect(values[0]).toBeCloseTo(50 + 50, 9);
   });
 });

@@ -9,7 +9,8 @@ import type { Steps } from "./steps.ts";
 import { pairSkipped, pairSpans, type TimesOnGrid } from "./times-on-grid.ts";
 
 /**
- * Growth is spread evenly over the time between its two readings. Rates leave silences out; increases do not, for what was counted meanwhile did
+ * Growth is spread evenly over the time between its two readings. Rates leave silences out; increases do not, for what
+ * was counted meanwhile did
  * happen: the increases of steps add up to the growth of the window, whatever the steps.
  */
 export class GrowthLine extends PiecedLine {
@@ -29,10 +30,17 @@ export class GrowthLine extends PiecedLine {
   addSamples(times: TimesOnGrid, column: Column): void {
     const { timeMs, value } = column;
     const grown = increases(column, this.#falls);
-    if (typeof this.#falls === "number") for (let i = 0; i < grown.length; i++) this.#fastestPerMs = Math.max(this.#fastestPerMs, (grown[i] as number) / ((timeMs[i + 1] as number) - (timeMs[i] as number)) || 0);
+    if (typeof this.#falls === "number")
+      for (let i = 0; i < grown.length; i++)
+        this.#fastestPerMs = Math.max(
+          this.#fastestPerMs,
+          (grown[i] as number) / ((timeMs[i + 1] as number) - (timeMs[i] as number)) || 0,
+        );
     this.#join(timeMs[0] as number, value[0] as number, times.reach);
     if (this.#isRate) this.#addRates(times, grown);
-    else for (let i = 1; i < timeMs.length; i++) this.#addIncrease(timeMs[i - 1] as number, timeMs[i] as number, grown[i - 1] as number);
+    else
+      for (let i = 1; i < timeMs.length; i++)
+        this.#addIncrease(timeMs[i - 1] as number, timeMs[i] as number, grown[i - 1] as number);
     for (const v of value) if (v - v !== 0 && !Number.isNaN(v)) this.infinite++;
     this.#stand(timeMs[timeMs.length - 1] as number, value[value.length - 1] as number, times.reach);
   }
@@ -49,7 +57,8 @@ export class GrowthLine extends PiecedLine {
     for (let i = 0; i < startMs.length; i++) {
       const from = firstMs[i] as number;
       const to = lastMs[i] as number;
-      if (typeof this.#falls === "number" && fastest.length > 0) this.#fastestPerMs = Math.max(this.#fastestPerMs, (fastest[i] as number) / 1000 || 0);
+      if (typeof this.#falls === "number" && fastest.length > 0)
+        this.#fastestPerMs = Math.max(this.#fastestPerMs, (fastest[i] as number) / 1000 || 0);
       this.#join(from, first[i] as number, reaches[i] as number);
       this.infinite += infinite.length > 0 ? (infinite[i] as number) : 0;
       const step = stepAt(this.grid, from);
@@ -59,7 +68,14 @@ export class GrowthLine extends PiecedLine {
         else if (this.steps.ofEvery === "mean") {
           if (covered > 0) this.steps.addSum(step, ((grown[i] as number) - (gapGrown[i] as number)) * 1000, covered);
         } else if (!Number.isNaN(ofExtremes[i])) this.steps.add(step, ofExtremes[i] as number, covered);
-        if (this.withExtremes && to > this.clipFromMs && from < this.clipToMs && slowest.length > 0 && !Number.isNaN(slowest[i])) this.see(slowest[i] as number, fastest[i] as number);
+        if (
+          this.withExtremes &&
+          to > this.clipFromMs &&
+          from < this.clipToMs &&
+          slowest.length > 0 &&
+          !Number.isNaN(slowest[i])
+        )
+          this.see(slowest[i] as number, fastest[i] as number);
       }
       this.#stand(to, last[i] as number, reaches[i] as number);
     }
@@ -94,7 +110,9 @@ export class GrowthLine extends PiecedLine {
       return;
     }
     const perMs = grown / (toMs - fromMs);
-    this.spread(Math.max(fromMs, this.clipFromMs), Math.min(toMs, this.clipToMs), (step, ms) => this.steps.addSum(step, ms === toMs - fromMs ? grown : perMs * ms, 0));
+    this.spread(Math.max(fromMs, this.clipFromMs), Math.min(toMs, this.clipToMs), (step, ms) =>
+      this.steps.addSum(step, ms === toMs - fromMs ? grown : perMs * ms, 0),
+    );
   }
 
   #addRates(times: TimesOnGrid, grown: Float64Array): void {
@@ -117,7 +135,9 @@ export class GrowthLine extends PiecedLine {
     }
   }
 
-  /** As `spread`, in a loop of its own: where samples are as far apart as steps are long, every stretch lies across two. */
+  /**
+   * As `spread`, in a loop of its own: where samples are as far apart as steps are long, every stretch lies across two.
+   */
   #addAcross(fromMs: number, toMs: number, perSecond: number): void {
     const { grid, steps } = this;
     const from = Math.max(fromMs, grid.fromMs);

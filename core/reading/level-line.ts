@@ -14,7 +14,13 @@ export class LevelLine extends PiecedLine {
   #lastValue = Number.NaN;
   #lastReach = 0;
 
-  constructor(steps: Steps, grid: Grid, clipFromMs: number, clipToMs: number, clippedOf: (times: TimesOnGrid) => TimesOnGrid) {
+  constructor(
+    steps: Steps,
+    grid: Grid,
+    clipFromMs: number,
+    clipToMs: number,
+    clippedOf: (times: TimesOnGrid) => TimesOnGrid,
+  ) {
     super(steps, grid, clipFromMs, clipToMs);
     this.#clippedOf = clippedOf;
   }
@@ -56,7 +62,10 @@ export class LevelLine extends PiecedLine {
     }
   }
 
-  /** The most frequent case in a loop of its own: each bucket, and what its last sample holds until the next bucket begins. */
+  /**
+   * The most frequent case in a loop of its own: each bucket, and what its last sample holds until the next bucket
+   * begins.
+   */
   #addMeans(rollup: LevelRollup, reaches: Float64Array): void {
     const { firstMs, lastMs, last, integral, coveredMs, infinite } = rollup;
     const { steps, grid } = this;
@@ -131,14 +140,23 @@ export class LevelLine extends PiecedLine {
     const until = Math.min(nextMs, from + this.#lastReach);
     const { ofEvery } = this.steps;
     if (ofEvery === "mean") this.spread(from, until, (step, ms) => this.steps.add(step, value, ms));
-    else if (ofEvery === "sum") this.spread(Math.max(from, this.clipFromMs), Math.min(until, this.clipToMs), (step, ms) => this.steps.add(step, value, ms));
+    else if (ofEvery === "sum")
+      this.spread(Math.max(from, this.clipFromMs), Math.min(until, this.clipToMs), (step, ms) =>
+        this.steps.add(step, value, ms),
+      );
     else if (ofEvery !== "count") this.#holdSteps(from, until, nextMs, value);
   }
 
   /** Steps that have no sample of their own hold the one before. */
   #holdSteps(fromMs: number, untilMs: number, nextMs: number, value: number): void {
-    const times = this.#times ?? new TimesOnGrid(Float64Array.of(fromMs), this.grid, Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY);
-    const held = times.heldBetween(times.timeMs.length - 1, untilMs, nextMs === Number.POSITIVE_INFINITY ? this.grid.count : stepAt(this.grid, nextMs));
+    const times =
+      this.#times ??
+      new TimesOnGrid(Float64Array.of(fromMs), this.grid, Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY);
+    const held = times.heldBetween(
+      times.timeMs.length - 1,
+      untilMs,
+      nextMs === Number.POSITIVE_INFINITY ? this.grid.count : stepAt(this.grid, nextMs),
+    );
     for (let k = held?.fromStep ?? 0; k < (held?.toStep ?? 0); k++) this.steps.add(k, value, 1);
   }
 
@@ -150,10 +168,21 @@ export class LevelLine extends PiecedLine {
       const begin = from[k] as number;
       const end = (to[k] as number) - 1;
       let sum = (value[begin] as number) * (first[k] as number);
-      for (let i = begin + 1; i < end; i++) sum += (value[i] as number) * ((timeMs[i + 1] as number) - (timeMs[i] as number));
+      for (let i = begin + 1; i < end; i++)
+        sum += (value[i] as number) * ((timeMs[i + 1] as number) - (timeMs[i] as number));
       if (end > begin) sum += (value[end] as number) * (last[k] as number);
       if (sum - sum === 0) this.steps.addSum(step[k] as number, sum, covered[k] as number);
-      else for (let i = begin; i <= end; i++) this.#addFinite(step[k] as number, value[i] as number, i === begin ? (first[k] as number) : i === end ? (last[k] as number) : (timeMs[i + 1] as number) - (timeMs[i] as number));
+      else
+        for (let i = begin; i <= end; i++)
+          this.#addFinite(
+            step[k] as number,
+            value[i] as number,
+            i === begin
+              ? (first[k] as number)
+              : i === end
+                ? (last[k] as number)
+                : (timeMs[i + 1] as number) - (timeMs[i] as number),
+          );
     }
   }
 
@@ -197,12 +226,16 @@ export class LevelLine extends PiecedLine {
       const v = value[i] as number;
       if ((timeMs[i] as number) >= this.clipToMs || v - v !== 0) continue;
       this.newest = v;
-      this.newestUntilMs = i === timeMs.length - 1 ? untilMs : Math.min(timeMs[i + 1] as number, (timeMs[i] as number) + reachMs);
+      this.newestUntilMs =
+        i === timeMs.length - 1 ? untilMs : Math.min(timeMs[i + 1] as number, (timeMs[i] as number) + reachMs);
       return;
     }
   }
 
-  /** Which share of a bucket's time lies in the clip: all or nothing, but for windows that begin or end inside a bucket whose samples are not kept any more. */
+  /**
+   * Which share of a bucket's time lies in the clip: all or nothing, but for windows that begin or end inside a bucket
+   * whose samples are not kept any more.
+   */
   #shareInside({ firstMs, lastMs }: LevelRollup, i: number): number {
     const [from, to] = [firstMs[i] as number, lastMs[i] as number];
     const inside = Math.min(to, this.clipToMs) - Math.max(from, this.clipFromMs);
@@ -216,10 +249,12 @@ export class LevelLine extends PiecedLine {
         steps.addSum(step, rollup.integral[i] as number, rollup.coveredMs[i] as number);
         break;
       case "sum":
-        if (this.#shareInside(rollup, i) > 0) steps.addSum(step, (rollup.integral[i] as number) * this.#shareInside(rollup, i), 0);
+        if (this.#shareInside(rollup, i) > 0)
+          steps.addSum(step, (rollup.integral[i] as number) * this.#shareInside(rollup, i), 0);
         break;
       case "count":
-        if ((rollup.firstMs[i] as number) >= this.clipFromMs && (rollup.firstMs[i] as number) < this.clipToMs) steps.addSum(step, rollup.count[i] as number, 0);
+        if ((rollup.firstMs[i] as number) >= this.clipFromMs && (rollup.firstMs[i] as number) < this.clipToMs)
+          steps.addSum(step, rollup.count[i] as number, 0);
         break;
       case "min":
       case "max":
@@ -228,6 +263,12 @@ export class LevelLine extends PiecedLine {
       default:
         steps.add(step, rollup.last[i] as number, 1);
     }
-    if (this.withExtremes && rollup.min.length > 0 && (rollup.lastMs[i] as number) >= this.clipFromMs && (rollup.firstMs[i] as number) < this.clipToMs) this.see(rollup.min[i] as number, rollup.max[i] as number);
+    if (
+      this.withExtremes &&
+      rollup.min.length > 0 &&
+      (rollup.lastMs[i] as number) >= this.clipFromMs &&
+      (rollup.firstMs[i] as number) < this.clipToMs
+    )
+      this.see(rollup.min[i] as number, rollup.max[i] as number);
   }
 }

@@ -16,7 +16,10 @@ export interface LineValues {
   /** The newest sample of the window and until when it holds, ms; NaN where only the steps tell. */
   readonly newest: number;
   readonly newestUntilMs: number;
-  /** Over the window: the growth of totals, the integral of levels in ms times their unit; NaN where it was not asked for, or does not add up. */
+  /**
+   * Over the window: the growth of totals, the integral of levels in ms times their unit; NaN where it was not asked
+   * for, or does not add up.
+   */
   readonly sum: number;
   /** Until when every series that still reports has told, ms; infinite where none is waited for. */
   readonly toldUntilMs: number;
@@ -24,12 +27,32 @@ export interface LineValues {
   readonly infinite: number;
 }
 
-/** Joins two parts of one line that were worked out of different series; `join` joins their values in place. Where only one part has the line, it is that part's. */
-export function joinLineValues(into: LineValues, other: LineValues, join: (into: Values, other: Values) => void): LineValues {
+/**
+ * Joins two parts of one line that were worked out of different series; `join` joins their values in place. Where only
+ * one part has the line, it is that part's.
+ */
+export function joinLineValues(
+  into: LineValues,
+  other: LineValues,
+  join: (into: Values, other: Values) => void,
+): LineValues {
   join(into.values, other.values);
   const members = into.members ?? other.members;
-  if (into.members && other.members) for (let i = 0; i < into.members.length; i++) (into.members[i] as number) += other.members[i] as number;
-  return { ...other, ...into, ...(members && { members }), least: lesser(into.least, other.least), most: greater(into.most, other.most), sum: added(into.sum, other.sum), mean: only(into.mean, other.mean), newest: only(into.newest, other.newest), newestUntilMs: only(into.newestUntilMs, other.newestUntilMs), toldUntilMs: Math.min(into.toldUntilMs, other.toldUntilMs), infinite: into.infinite + other.infinite };
+  if (into.members && other.members)
+    for (let i = 0; i < into.members.length; i++) (into.members[i] as number) += other.members[i] as number;
+  return {
+    ...other,
+    ...into,
+    ...(members && { members }),
+    least: lesser(into.least, other.least),
+    most: greater(into.most, other.most),
+    sum: added(into.sum, other.sum),
+    mean: only(into.mean, other.mean),
+    newest: only(into.newest, other.newest),
+    newestUntilMs: only(into.newestUntilMs, other.newestUntilMs),
+    toldUntilMs: Math.min(into.toldUntilMs, other.toldUntilMs),
+    infinite: into.infinite + other.infinite,
+  };
 }
 
 /** What is known of one part alone: a line that several series share has no mean of samples, and no newest one. */

@@ -12,7 +12,10 @@ import { calendarGrid, calendarStepMs, daysEarlier, isCalendarStep } from "./cal
 import { autoStepMs, type Grid, gridEnd, gridOf, roundStepMs, spanDays, spanMs } from "./step.ts";
 
 const defaultPoints = 600;
-/** An answer holds at most this many values, and is worked out from at most this many samples; else its step is made coarser. */
+/**
+ * An answer holds at most this many values, and is worked out from at most this many samples; else its step is made
+ * coarser.
+ */
 export const mostValues = 2_000_000;
 export const mostSamples = 50_000_000;
 /** What is assumed of a series that has been silent for hours. */
@@ -37,7 +40,10 @@ export interface SeriesInfo {
   readonly boundUnit?: string;
 }
 
-/** What the store has, in ms; what is older than `rawFromMs` is there as buckets only, older than `fiveMinutesFromMs` by the hour only. */
+/**
+ * What the store has, in ms; what is older than `rawFromMs` is there as buckets only, older than `fiveMinutesFromMs` by
+ * the hour only.
+ */
 export interface StoreReach {
   readonly rawFromMs: number;
   readonly fiveMinutesFromMs: number;
@@ -73,7 +79,10 @@ export interface SentencePlan {
   readonly intervalsMs: Float64Array;
   /** Of each series: how late its samples may come, ms. */
   readonly latesMs: Float64Array;
-  /** Whether growth is added up, so that the reading before the window and the one after it are needed however far they are. */
+  /**
+   * Whether growth is added up, so that the reading before the window and the one after it are needed however far they
+   * are.
+   */
   readonly addsGrowth: boolean;
   readonly as: As | undefined;
   readonly ofEvery: OfEvery | undefined;
@@ -109,7 +118,12 @@ export interface ReadingPlan {
   readonly notes: readonly string[];
 }
 
-const everything: StoreReach = { rawFromMs: Number.NEGATIVE_INFINITY, fiveMinutesFromMs: Number.NEGATIVE_INFINITY, fiveMinutesUntilMs: Number.NEGATIVE_INFINITY, hoursUntilMs: Number.NEGATIVE_INFINITY };
+const everything: StoreReach = {
+  rawFromMs: Number.NEGATIVE_INFINITY,
+  fiveMinutesFromMs: Number.NEGATIVE_INFINITY,
+  fiveMinutesUntilMs: Number.NEGATIVE_INFINITY,
+  hoursUntilMs: Number.NEGATIVE_INFINITY,
+};
 
 export interface PlanSurroundings {
   readonly reach?: StoreReach;
@@ -124,30 +138,72 @@ export interface PlanSurroundings {
 }
 
 /** Decides the step, the tier, and what is read for each sentence. */
-export function planReading(document: ReadingDocument, found: Readonly<Record<string, readonly SeriesInfo[]>>, { reach = everything, intervalsMs = {}, latesMs = {}, nowMs = Number.POSITIVE_INFINITY, waitsForEnd }: PlanSurroundings = {}): ReadingPlan {
+export function planReading(
+  document: ReadingDocument,
+  found: Readonly<Record<string, readonly SeriesInfo[]>>,
+  {
+    reach = everything,
+    intervalsMs = {},
+    latesMs = {},
+    nowMs = Number.POSITIVE_INFINITY,
+    waitsForEnd,
+  }: PlanSurroundings = {},
+): ReadingPlan {
   const { from, to } = document.window;
   const zone = document.zone ?? "UTC";
   const sentences = Object.entries(document.sentences).map(([name, said]) => {
     const series = found[name] ?? [];
     const bucketQuantile = series[0]?.kind === "distribution" && said.of_every ? quantiles[said.of_every] : undefined;
     const sentence = bucketQuantile === undefined ? said : bucketSentence(said);
-    return { name, sentence, bucketQuantile, series, intervals: intervalsMs[name] ?? Float64Array.from(series, ({ intervalMs }) => intervalMs ?? Number.NaN), lates: latesMs[name] ?? Float64Array.from(series, ({ lateMs }) => lateMs ?? 0) };
+    return {
+      name,
+      sentence,
+      bucketQuantile,
+      series,
+      intervals: intervalsMs[name] ?? Float64Array.from(series, ({ intervalMs }) => intervalMs ?? Number.NaN),
+      lates: latesMs[name] ?? Float64Array.from(series, ({ lateMs }) => lateMs ?? 0),
+    };
   });
-  const lines = sentences.map(({ sentence, series }) => groupLines(series.map(({ tags }) => tags), sentence.lines ?? "each"));
-  const notes = sentences.filter(({ series }) => series.length === 0).map(({ name, sentence }) => nothingReports(name, sentence));
+  const lines = sentences.map(({ sentence, series }) =>
+    groupLines(
+      series.map(({ tags }) => tags),
+      sentence.lines ?? "each",
+    ),
+  );
+  const notes = sentences
+    .filter(({ series }) => series.length === 0)
+    .map(({ name, sentence }) => nothingReports(name, sentence));
 
-  let stepMs = isCalendarStep(document.step) ? calendarStepMs[document.step] : typeof document.step === "number" ? document.step * 1000 : autoStepMs(from, to, document.points ?? defaultPoints, Math.min(...sentences.map(({ intervals }) => finestInterval(intervals))));
+  let stepMs = isCalendarStep(document.step)
+    ? calendarStepMs[document.step]
+    : typeof document.step === "number"
+      ? document.step * 1000
+      : autoStepMs(
+          from,
+          to,
+          document.points ?? defaultPoints,
+          Math.min(...sentences.map(({ intervals }) => finestInterval(intervals))),
+        );
   const coarsen = (leastMs: number, why: string) => {
     if (stepMs >= leastMs && stepMs % leastMs === 0) return;
-    stepMs = leastMs === fiveMinutesMs || leastMs === hourMs ? Math.ceil(stepMs / leastMs) * leastMs : roundStepMs(leastMs);
+    stepMs =
+      leastMs === fiveMinutesMs || leastMs === hourMs ? Math.ceil(stepMs / leastMs) * leastMs : roundStepMs(leastMs);
     notes.push(`${why} The step is ${stepWords(stepMs)}.`);
   };
   const values = lines.reduce((sum, { count }) => sum + count, 0) * ((to - from) / stepMs);
-  if (values > mostValues) coarsen(((to - from) * lines.reduce((sum, { count }) => sum + count, 0)) / mostValues, `An answer holds ${mostValues.toLocaleString("en")} values at most.`);
+  if (values > mostValues)
+    coarsen(
+      ((to - from) * lines.reduce((sum, { count }) => sum + count, 0)) / mostValues,
+      `An answer holds ${mostValues.toLocaleString("en")} values at most.`,
+    );
   const oldest = Math.min(...sentences.map(({ sentence }) => from - shiftMs(sentence)));
   if (oldest < reach.fiveMinutesFromMs) coarsen(hourMs, "Part of this window is kept by the hour only.");
   else if (oldest < reach.rawFromMs) coarsen(fiveMinutesMs, "Part of this window is kept in buckets of 5 min only.");
-  const estimate = () => sentences.reduce((sum, { sentence, series, intervals }) => sum + samplesOf(sentence, series, intervals, document, stepMs, reach), 0);
+  const estimate = () =>
+    sentences.reduce(
+      (sum, { sentence, series, intervals }) => sum + samplesOf(sentence, series, intervals, document, stepMs, reach),
+      0,
+    );
   let samples = estimate();
   const tooMany = samples > mostSamples;
   if (tooMany) {
@@ -159,13 +215,22 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
   const plans = sentences.map(({ name, sentence, series, bucketQuantile, intervals, lates }, i): SentencePlan => {
     const shift = shiftMs(sentence);
     const shifted = shiftedGrid(grid, sentence, zone);
-    const intervalsOf = series.length === intervals.length ? intervals : new Float64Array(series.length).fill(Number.NaN);
-    // As far back as a value may hold, and beyond: for the reading before the window, which may be the last one of a whole bucket.
-    const margin = Math.max((grid.edgesMs ? hourMs : stepMs) * 2, leastMarginMs, (reachFactor + 1) * slowestInterval(intervalsOf));
+    const intervalsOf =
+      series.length === intervals.length ? intervals : new Float64Array(series.length).fill(Number.NaN);
+    // As far back as a value may hold, and beyond: for the reading before the window, which may be the last one of a
+    // whole bucket.
+    const margin = Math.max(
+      (grid.edgesMs ? hourMs : stepMs) * 2,
+      leastMarginMs,
+      (reachFactor + 1) * slowestInterval(intervalsOf),
+    );
     const answered = kindsOf(series).every((kind) => isAnswered(sentence, kind));
     const finest = tierOf(shifted, stepMs, shift);
     const overBuckets = !answered && (tooMany || from - shift < reach.rawFromMs) && finest !== "raw";
-    if (overBuckets) notes.push(`${name}: worked out over means of 5 min, for ${tooMany ? "there are too many samples" : "samples are not kept as long as this window reaches back"}.`);
+    if (overBuckets)
+      notes.push(
+        `${name}: worked out over means of 5 min, for ${tooMany ? "there are too many samples" : "samples are not kept as long as this window reaches back"}.`,
+      );
     const isTotal = series.some(({ kind }) => onlyGrows(kind));
     const as = asOf(sentence.as, isTotal, sentence.of_every);
     const isSum = as === "increase" || ofEveryOf(sentence.of_every, as) === "sum" || sentence.of_every === "count";
@@ -185,7 +250,10 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
       intervalsMs: intervalsOf,
       latesMs: series.length === lates.length ? lates : new Float64Array(series.length),
       addsGrowth: as === "increase" || (isTotal && document.sums === true),
-      scale: !isTotal && ofEveryOf(sentence.of_every, as) === "sum" && as === "value" ? integralOf(series[0]?.unit ?? "1").scale : 1,
+      scale:
+        !isTotal && ofEveryOf(sentence.of_every, as) === "sum" && as === "value"
+          ? integralOf(series[0]?.unit ?? "1").scale
+          : 1,
       waitsForEnd: waitsForEnd ?? (isSum ? "end" : as === "rate" ? "inside" : "beginning"),
       as: sentence.as,
       ofEvery: sentence.of_every,
@@ -193,7 +261,14 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
       lineCount: (lines[i] as (typeof lines)[0]).count,
       sharing: sharesOf(lines[i] as (typeof lines)[0]),
       combine: sentence.combine ?? (series[0] && onlyGrows(series[0].kind) ? "sum" : "mean"),
-      extremes: document.extremes === true && (lines[i] as (typeof lines)[0]).count === series.length && document.figure === undefined && !overBuckets && bucketQuantile === undefined && (sentence.of_every ?? "mean") === "mean" && sentence.as !== "increase",
+      extremes:
+        document.extremes === true &&
+        (lines[i] as (typeof lines)[0]).count === series.length &&
+        document.figure === undefined &&
+        !overBuckets &&
+        bucketQuantile === undefined &&
+        (sentence.of_every ?? "mean") === "mean" &&
+        sentence.as !== "increase",
       sums: document.sums === true && document.figure === undefined && bucketQuantile === undefined,
       ...(bucketQuantile !== undefined && { bucketQuantile }),
     };
@@ -204,8 +279,22 @@ export function planReading(document: ReadingDocument, found: Readonly<Record<st
     tier: plans.map(({ tier }) => tier).reduce((a, b) => (a === "raw" || b === "raw" ? "raw" : a === "5m" ? a : b)),
     sentences: plans,
     lineTags: Object.fromEntries(sentences.map(({ name }, i) => [name, (lines[i] as (typeof lines)[0]).tags])),
-    units: Object.fromEntries(sentences.map(({ name, sentence, series, bucketQuantile }) => [name, series[0] ? (bucketQuantile === undefined ? unitReading(sentence, series[0]) : (series[0].boundUnit ?? "1")) : "1"])),
-    sums: Object.fromEntries(sentences.map(({ name, series: [first] }) => [name, first && onlyGrows(first.kind) ? { unit: first.unit, scale: 1 } : integralOf(first?.unit ?? "1")])),
+    units: Object.fromEntries(
+      sentences.map(({ name, sentence, series, bucketQuantile }) => [
+        name,
+        series[0]
+          ? bucketQuantile === undefined
+            ? unitReading(sentence, series[0])
+            : (series[0].boundUnit ?? "1")
+          : "1",
+      ]),
+    ),
+    sums: Object.fromEntries(
+      sentences.map(({ name, series: [first] }) => [
+        name,
+        first && onlyGrows(first.kind) ? { unit: first.unit, scale: 1 } : integralOf(first?.unit ?? "1"),
+      ]),
+    ),
     samples,
     notes,
   };
@@ -219,15 +308,21 @@ export function nothingReports(name: string, sentence: Sentence): string {
 function gridIn({ window: { from, to }, step }: ReadingDocument, stepMs: number, zone: string): Grid {
   if (isCalendarStep(step)) return calendarGrid(from, to, step, zone);
   if (zone === "UTC" || stepMs % dayMs !== 0) return gridOf(from, to, stepMs);
-  return stepMs === 7 * dayMs ? calendarGrid(from, to, "week", zone) : calendarGrid(from, to, "day", zone, stepMs / dayMs);
+  return stepMs === 7 * dayMs
+    ? calendarGrid(from, to, "week", zone)
+    : calendarGrid(from, to, "day", zone, stepMs / dayMs);
 }
 
 /** The grid as much earlier as a sentence says: by whole days at the same clock time, else by that many ms. */
 function shiftedGrid(grid: Grid, sentence: Sentence, zone: string): Grid {
   if (sentence.earlier === undefined) return grid;
-  const edges = Float64Array.from({ length: grid.count + 1 }, (_, k) => earlierMoment(grid.edgesMs ? (grid.edgesMs[k] as number) : grid.fromMs + k * grid.stepMs, sentence, zone));
+  const edges = Float64Array.from({ length: grid.count + 1 }, (_, k) =>
+    earlierMoment(grid.edgesMs ? (grid.edgesMs[k] as number) : grid.fromMs + k * grid.stepMs, sentence, zone),
+  );
   const isEven = !grid.edgesMs && edges.every((edge, k) => edge === (edges[0] as number) + k * grid.stepMs);
-  return isEven ? { fromMs: edges[0] as number, stepMs: grid.stepMs, count: grid.count } : { fromMs: edges[0] as number, stepMs: grid.stepMs, count: grid.count, edgesMs: edges };
+  return isEven
+    ? { fromMs: edges[0] as number, stepMs: grid.stepMs, count: grid.count }
+    : { fromMs: edges[0] as number, stepMs: grid.stepMs, count: grid.count, edgesMs: edges };
 }
 
 function earlierMoment(ms: number, { earlier }: Sentence, zone: string): number {
@@ -243,7 +338,8 @@ export function asOf(as: As | undefined, isTotal: boolean, ofEvery?: OfEvery): A
 }
 
 /**
- * The unit of a level's integral over time, and what its integral in ms is multiplied by: a level a second adds up to what it is of (By/s to By), all
+ * The unit of a level's integral over time, and what its integral in ms is multiplied by: a level a second adds up to
+ * what it is of (By/s to By), all
  * else to itself times hours (W to W.h).
  */
 export function integralOf(unit: string): { readonly unit: string; readonly scale: number } {
@@ -293,33 +389,51 @@ function kindsOf(series: readonly SeriesInfo[]): readonly CounterKind[] {
 
 /** The coarsest tier whose buckets fall whole into steps. */
 function tierOf(grid: Grid, stepMs: number, shift: number): Tier {
-  const fits = (resolutionMs: number) => (grid.edgesMs ? grid.edgesMs.every((edge) => edge % resolutionMs === 0) : stepMs % resolutionMs === 0 && shift % resolutionMs === 0);
+  const fits = (resolutionMs: number) =>
+    grid.edgesMs
+      ? grid.edgesMs.every((edge) => edge % resolutionMs === 0)
+      : stepMs % resolutionMs === 0 && shift % resolutionMs === 0;
   return fits(hourMs) ? "1h" : fits(fiveMinutesMs) ? "5m" : "raw";
 }
 
 /** About how many samples must be read for a sentence. */
-function samplesOf(sentence: Sentence, series: readonly SeriesInfo[], intervals: Float64Array, document: ReadingDocument, stepMs: number, reach: StoreReach): number {
+function samplesOf(
+  sentence: Sentence,
+  series: readonly SeriesInfo[],
+  intervals: Float64Array,
+  document: ReadingDocument,
+  stepMs: number,
+  reach: StoreReach,
+): number {
   const shift = shiftMs(sentence);
   const until = document.window.to - shift;
   const from = Math.max(document.window.from - shift, reach.rawFromMs);
-  const rolled = stepMs % fiveMinutesMs !== 0 || shift % fiveMinutesMs !== 0 ? Number.NEGATIVE_INFINITY : reach.fiveMinutesUntilMs;
+  const rolled =
+    stepMs % fiveMinutesMs !== 0 || shift % fiveMinutesMs !== 0 ? Number.NEGATIVE_INFINITY : reach.fiveMinutesUntilMs;
   const since = kindsOf(series).every((kind) => isAnswered(sentence, kind)) ? Math.max(from, rolled) : from;
   let samples = 0;
-  for (let i = 0; i < intervals.length && until > since; i++) samples += (until - since) / ((intervals[i] as number) > 0 ? (intervals[i] as number) : assumedIntervalMs);
+  for (let i = 0; i < intervals.length && until > since; i++)
+    samples += (until - since) / ((intervals[i] as number) > 0 ? (intervals[i] as number) : assumedIntervalMs);
   return samples;
 }
 
-/** Held values and spread rates fill the steps of slower series, so the fastest one decides. Infinity where none is known. */
+/**
+ * Held values and spread rates fill the steps of slower series, so the fastest one decides. Infinity where none is
+ * known.
+ */
 function finestInterval(intervals: Float64Array): number {
   let finest = Number.POSITIVE_INFINITY;
-  for (let i = 0; i < intervals.length; i++) if ((intervals[i] as number) > 0 && (intervals[i] as number) < finest) finest = intervals[i] as number;
+  for (let i = 0; i < intervals.length; i++)
+    if ((intervals[i] as number) > 0 && (intervals[i] as number) < finest) finest = intervals[i] as number;
   return finest;
 }
 
 /** Infinity is not among intervals: what is not known needs no margin. */
 function slowestInterval(intervals: Float64Array): number {
   let slowest = 0;
-  for (let i = 0; i < intervals.length; i++) if ((intervals[i] as number) > slowest && (intervals[i] as number) < Number.POSITIVE_INFINITY) slowest = intervals[i] as number;
+  for (let i = 0; i < intervals.length; i++)
+    if ((intervals[i] as number) > slowest && (intervals[i] as number) < Number.POSITIVE_INFINITY)
+      slowest = intervals[i] as number;
   return Math.min(slowest, mostMarginMs);
 }
 

@@ -11,7 +11,11 @@ import { type Piece, reduceSeries, SeriesReducer } from "./reduce.ts";
 import { autoStepMs, gridOf, spanMs } from "./step.ts";
 import { isLike, meets } from "./where.ts";
 
-const grid = (fromSecond: number, stepSeconds: number, count: number) => ({ fromMs: fromSecond * 1000, stepMs: stepSeconds * 1000, count });
+const grid = (fromSecond: number, stepSeconds: number, count: number) => ({
+  fromMs: fromSecond * 1000,
+  stepMs: stepSeconds * 1000,
+  count,
+});
 const nan = Number.NaN;
 
 function expectClose(found: ArrayLike<number>, expected: readonly number[]): void {
@@ -31,14 +35,24 @@ describe("steps", () => {
     [3600, 600, 7000, 7],
     [7200, 600, 7003, 14],
     [86_400, 600, 3_600_000, 3600],
-  ])("a window of %d s in %d points, gathered every %d ms, is read every %d s", (seconds, points, interval, expected) => {
-    expect(autoStepMs(0, seconds * 1000, points, interval)).toBe(expected * 1000);
-  });
+  ])(
+    "a window of %d s in %d points, gathered every %d ms, is read every %d s",
+    (seconds, points, interval, expected) => {
+      expect(autoStepMs(0, seconds * 1000, points, interval)).toBe(expected * 1000);
+    },
+  );
   test("a grid starts at a whole multiple of its step and covers the window", () => {
     expect(gridOf(12_345, 20_000, 5000)).toEqual({ fromMs: 10_000, stepMs: 5000, count: 2 });
     expect(gridOf(10_000, 10_001, 5000).count).toBe(1);
   });
-  test.each([["7d", 604_800_000], ["45s", 45_000], ["12h", 43_200_000], ["1.5h", undefined], ["d", undefined], ["7 d", undefined]])("the span %s is %s ms", (text, ms) => {
+  test.each([
+    ["7d", 604_800_000],
+    ["45s", 45_000],
+    ["12h", 43_200_000],
+    ["1.5h", undefined],
+    ["d", undefined],
+    ["7 d", undefined],
+  ])("the span %s is %s ms", (text, ms) => {
     expect(spanMs(text)).toBe(ms);
   });
 });
@@ -50,12 +64,28 @@ describe("conditions", () => {
     [[{ tag: "machine", not: ["vault"] }], false],
     [[{ tag: "device", like: "sd*" }], true],
     [[{ tag: "device", like: "sd" }], false],
-    [[{ tag: "machine", is: ["vault"] }, { tag: "device", is: ["sdb"] }], false],
+    [
+      [
+        { tag: "machine", is: ["vault"] },
+        { tag: "device", is: ["sdb"] },
+      ],
+      false,
+    ],
     [[{ tag: "site", not: ["studio"] }], true],
     [[{ tag: "site", is: [""] }], true],
   ])("%j is %s", (where, expected) => expect(meets(tags, where)).toBe(expected));
-  test.each([["abc", "a*c", true], ["abc", "a*b", false], ["a", "a*a", false], ["aa", "a*a", true], ["axbxc", "a*b*c", true], ["", "*", true], ["abab", "*ab", true], ["x.y", "x*", true]])("%j is like %j: %s", (value, pattern, expected) => expect(isLike(value, pattern)).toBe(expected));
-  test("a pattern of many stars is matched in linear time", () => expect(isLike("a".repeat(5000), `${"a*".repeat(200)}b`)).toBe(false));
+  test.each([
+    ["abc", "a*c", true],
+    ["abc", "a*b", false],
+    ["a", "a*a", false],
+    ["aa", "a*a", true],
+    ["axbxc", "a*b*c", true],
+    ["", "*", true],
+    ["abab", "*ab", true],
+    ["x.y", "x*", true],
+  ])("%j is like %j: %s", (value, pattern, expected) => expect(isLike(value, pattern)).toBe(expected));
+  test("a pattern of many stars is matched in linear time", () =>
+    expect(isLike("a".repeat(5000), `${"a*".repeat(200)}b`)).toBe(false));
 });
 
 describe("levels within steps (hand-worked)", () => {
@@ -76,24 +106,65 @@ describe("levels within steps (hand-worked)", () => {
   });
   test("a value holds for three intervals, then there is a gap", () => {
     const gappy = column([0, 1], [10, 2], [20, 3], [90, 4], [100, 5]);
-    expect([...reduceSeries(gappy, grid(0, 5, 21), "value", "mean")]).toEqual([1, 1, 2, 2, 3, 3, 3, 3, 3, 3, nan, nan, nan, nan, nan, nan, nan, nan, 4, 4, 5]);
+    expect([...reduceSeries(gappy, grid(0, 5, 21), "value", "mean")]).toEqual([
+      1,
+      1,
+      2,
+      2,
+      3,
+      3,
+      3,
+      3,
+      3,
+      3,
+      nan,
+      nan,
+      nan,
+      nan,
+      nan,
+      nan,
+      nan,
+      nan,
+      4,
+      4,
+      5,
+    ]);
   });
   test("NaN and infinities are no values, and blank nothing but their own time", () => {
-    expect([...reduceSeries(column([0, 1], [1, nan], [2, 3], [3, Number.POSITIVE_INFINITY]), grid(0, 4, 1), "value", "mean")]).toEqual([2]);
-    expect([...reduceSeries(column([0, 1], [1, Number.POSITIVE_INFINITY], [2, 3]), grid(0, 3, 1), "value", "max")]).toEqual([3]);
+    expect([
+      ...reduceSeries(column([0, 1], [1, nan], [2, 3], [3, Number.POSITIVE_INFINITY]), grid(0, 4, 1), "value", "mean"),
+    ]).toEqual([2]);
+    expect([
+      ...reduceSeries(column([0, 1], [1, Number.POSITIVE_INFINITY], [2, 3]), grid(0, 3, 1), "value", "max"),
+    ]).toEqual([3]);
   });
   test("a mean is weighted by for how long each value holds: 100 a minute for half an hour, then 400 every five seconds", () => {
-    const changed = column(...Array.from({ length: 30 }, (_, i) => [i * 60, 100] as const), ...Array.from({ length: 360 }, (_, i) => [1800 + i * 5, 400] as const));
+    const changed = column(
+      ...Array.from({ length: 30 }, (_, i) => [i * 60, 100] as const),
+      ...Array.from({ length: 360 }, (_, i) => [1800 + i * 5, 400] as const),
+    );
     expectClose(reduceSeries(changed, grid(0, 900, 4), "value", "mean"), [100, 100, 400, 400]);
     expectClose(reduceSeries(changed, grid(0, 3600, 1), "value", "mean"), [250]);
   });
   test("the mean over buckets is that over samples, for every resolution and across the seam of both", () => {
     const random = seeded(15);
-    const uneven = column(...Array.from({ length: 400 }, (_, i) => [i * 20 + Math.floor(random() * 12), Math.round(random() * 100)] as const));
+    const uneven = column(
+      ...Array.from(
+        { length: 400 },
+        (_, i) => [i * 20 + Math.floor(random() * 12), Math.round(random() * 100)] as const,
+      ),
+    );
     const until = 3_600_000;
-    const samples = { timeMs: uneven.timeMs.filter((ms) => ms >= until), value: uneven.value.filter((_, i) => (uneven.timeMs[i] as number) >= until) };
+    const samples = {
+      timeMs: uneven.timeMs.filter((ms) => ms >= until),
+      value: uneven.value.filter((_, i) => (uneven.timeMs[i] as number) >= until),
+    };
     const hourly = grid(0, 1800, 4);
-    const mixed = new SeriesReducer(hourly).reduce([rollUp(uneven, "level", 300_000, 0, until), samples], "value", "mean").values;
+    const mixed = new SeriesReducer(hourly).reduce(
+      [rollUp(uneven, "level", 300_000, 0, until), samples],
+      "value",
+      "mean",
+    ).values;
     const plain = reduceSeries(uneven, hourly, "value", "mean");
     for (const [i, v] of plain.entries()) expect(mixed[i]).toBeCloseTo(v, 6);
   });
@@ -101,9 +172,12 @@ describe("levels within steps (hand-worked)", () => {
 
 describe("rates and increases (hand-worked)", () => {
   const total = column([0, 0], [10, 100], [20, 400], [30, 400]);
-  test("the rate of a step is the growth over its time", () => expect([...reduceSeries(total, grid(0, 10, 3), "rate", "mean")]).toEqual([10, 30, 0]));
-  test("growth is spread evenly over the time between readings", () => expect([...reduceSeries(total, grid(0, 15, 2), "rate", "mean")]).toEqual([(100 + 150) / 15, 150 / 15]));
-  test("max of every step is the fastest stretch that touches it", () => expect([...reduceSeries(total, grid(0, 30, 1), "rate", "max")]).toEqual([30]));
+  test("the rate of a step is the growth over its time", () =>
+    expect([...reduceSeries(total, grid(0, 10, 3), "rate", "mean")]).toEqual([10, 30, 0]));
+  test("growth is spread evenly over the time between readings", () =>
+    expect([...reduceSeries(total, grid(0, 15, 2), "rate", "mean")]).toEqual([(100 + 150) / 15, 150 / 15]));
+  test("max of every step is the fastest stretch that touches it", () =>
+    expect([...reduceSeries(total, grid(0, 30, 1), "rate", "max")]).toEqual([30]));
   test("no rate is taken over a gap, nothing is drawn across it", () => {
     const gappy = column([0, 0], [10, 10], [20, 20], [200, 5000], [210, 5010]);
     expect([...reduceSeries(gappy, grid(0, 10, 21), "rate", "mean")]).toEqual([1, 1, ...Array(18).fill(nan), 1]);
@@ -132,26 +206,52 @@ describe("rates and increases (hand-worked)", () => {
         total = random() < 0.01 ? Math.floor(random() * 20) : total + Math.floor(random() * 500);
       }
       const all = column(...times.map((second, i) => [second, values[i] as number] as const));
-      const grown = values.reduce((sum, v, i) => sum + (i === 0 ? 0 : v >= (values[i - 1] as number) ? v - (values[i - 1] as number) : v), 0);
+      const grown = values.reduce(
+        (sum, v, i) => sum + (i === 0 ? 0 : v >= (values[i - 1] as number) ? v - (values[i - 1] as number) : v),
+        0,
+      );
       const seam = 300_000 * Math.floor(random() * 60);
-      const rest = { timeMs: all.timeMs.filter((ms) => ms >= seam), value: all.value.filter((_, i) => (all.timeMs[i] as number) >= seam) };
+      const rest = {
+        timeMs: all.timeMs.filter((ms) => ms >= seam),
+        value: all.value.filter((_, i) => (all.timeMs[i] as number) >= seam),
+      };
       for (const stepSeconds of [300, 600, 900, 3600]) {
         const wide = grid(0, stepSeconds, Math.ceil(30_000 / stepSeconds));
-        const sum = (pieces: readonly Piece[]) => new SeriesReducer(wide).reduce(pieces, "increase", "sum").values.reduce((a, b) => a + (Number.isNaN(b) ? 0 : b), 0);
+        const sum = (pieces: readonly Piece[]) =>
+          new SeriesReducer(wide)
+            .reduce(pieces, "increase", "sum")
+            .values.reduce((a, b) => a + (Number.isNaN(b) ? 0 : b), 0);
         expect(sum([all]), `round ${round}, ${stepSeconds} s`).toBeCloseTo(grown, 4);
-        expect(sum([rollUp(all, "total", 300_000, 0, seam), rest]), `round ${round}, ${stepSeconds} s, seam ${seam}`).toBeCloseTo(grown, 4);
+        expect(
+          sum([rollUp(all, "total", 300_000, 0, seam), rest]),
+          `round ${round}, ${stepSeconds} s, seam ${seam}`,
+        ).toBeCloseTo(grown, 4);
         const fine = rollUp(all, "total", 300_000, 0, 36_000_000);
         expect(sum([rollUpFurther([fine], "total", 300_000, 0, 36_000_000)])).toBeCloseTo(grown, 4);
       }
     }
   });
   test("the slowest and the fastest of buckets are of those that lie in the window (hand-worked)", () => {
-    const beats = column(...Array.from({ length: 61 }, (_, i) => [i * 15, i < 20 ? i * 15 : i < 40 ? 300 + (i - 20) * 30 : 900 + (i - 40) * 1500] as [number, number]));
+    const beats = column(
+      ...Array.from(
+        { length: 61 },
+        (_, i) => [i * 15, i < 20 ? i * 15 : i < 40 ? 300 + (i - 20) * 30 : 900 + (i - 40) * 1500] as [number, number],
+      ),
+    );
     const rolled = rollUp(beats, "total", 300_000, 0, 900_000);
-    const { least, most } = new SeriesReducer(grid(0, 900, 1), 300_000, 600_000).reduce([rolled], "rate", "mean", { falls: "restart", intervalMs: 15_000 }, true);
+    const { least, most } = new SeriesReducer(grid(0, 900, 1), 300_000, 600_000).reduce(
+      [rolled],
+      "rate",
+      "mean",
+      { falls: "restart", intervalMs: 15_000 },
+      true,
+    );
     expect([least, most]).toEqual([2, 2]);
   });
-  test("a restart makes no spike", () => expect([...reduceSeries(column([0, 1e9], [10, 1e9 + 100], [20, 50], [30, 150]), grid(0, 10, 3), "rate", "mean")]).toEqual([10, 5, 10]));
+  test("a restart makes no spike", () =>
+    expect([
+      ...reduceSeries(column([0, 1e9], [10, 1e9 + 100], [20, 50], [30, 150]), grid(0, 10, 3), "rate", "mean"),
+    ]).toEqual([10, 5, 10]));
 });
 
 describe("series that share a line", () => {
@@ -180,28 +280,66 @@ describe("series that share a line", () => {
   test("each stays as it is", () => expect(combineLines(lines, "each", "sum")).toBe(lines));
 });
 
-const series = (tags: Record<string, string>, kind: SeriesColumn["kind"], unit: string, ...pairs: readonly (readonly [number, number])[]): SeriesColumn => ({ tags, kind, unit, column: column(...pairs) });
+const series = (
+  tags: Record<string, string>,
+  kind: SeriesColumn["kind"],
+  unit: string,
+  ...pairs: readonly (readonly [number, number])[]
+): SeriesColumn => ({ tags, kind, unit, column: column(...pairs) });
 const ask = (sentences: Record<string, Partial<Sentence>>, more: Partial<ReadingDocument> = {}): ReadingDocument => ({
   window: { from: 0, to: 30_000 },
   step: 10,
-  sentences: Object.fromEntries(Object.entries(sentences).map(([name, sentence]) => [name, { counter: name, ...sentence }])),
+  sentences: Object.fromEntries(
+    Object.entries(sentences).map(([name, sentence]) => [name, { counter: name, ...sentence }]),
+  ),
   ...more,
 });
 
 describe("a whole reading", () => {
-  const used = [series({ machine: "a", state: "used" }, "level", "By", [0, 30], [10, 40], [20, 50]), series({ machine: "b", state: "used" }, "level", "By", [0, 10], [10, 10], [20, 10])];
-  const total = [series({ machine: "a" }, "level", "By", [0, 100], [10, 100], [20, 100]), series({ machine: "b" }, "level", "By", [0, 50], [10, 0], [20, 50])];
+  const used = [
+    series({ machine: "a", state: "used" }, "level", "By", [0, 30], [10, 40], [20, 50]),
+    series({ machine: "b", state: "used" }, "level", "By", [0, 10], [10, 10], [20, 10]),
+  ];
+  const total = [
+    series({ machine: "a" }, "level", "By", [0, 100], [10, 100], [20, 100]),
+    series({ machine: "b" }, "level", "By", [0, 50], [10, 0], [20, 50]),
+  ];
 
   test("a figure matches lines by the tags they have in common; a division by zero is a gap", () => {
-    const answer = evaluateReading(ask({ used: {}, total: {} }, { figure: "used / total * 100", unit: "%" }), { used, total });
+    const answer = evaluateReading(ask({ used: {}, total: {} }, { figure: "used / total * 100", unit: "%" }), {
+      used,
+      total,
+    });
     expect(answer).toMatchObject({ from: 0, stepMs: 10_000, count: 3, tier: "raw", notes: [] });
     expect(answer.lines).toEqual([
-      { of: "figure", tags: { machine: "a", state: "used" }, unit: "%", values: [30, 40, 50], last: 50, min: 30, mean: 40, max: 50 },
-      { of: "figure", tags: { machine: "b", state: "used" }, unit: "%", values: [20, null, 20], last: 20, min: 20, mean: 20, max: 20 },
+      {
+        of: "figure",
+        tags: { machine: "a", state: "used" },
+        unit: "%",
+        values: [30, 40, 50],
+        last: 50,
+        min: 30,
+        mean: 40,
+        max: 50,
+      },
+      {
+        of: "figure",
+        tags: { machine: "b", state: "used" },
+        unit: "%",
+        values: [20, null, 20],
+        last: 20,
+        min: 20,
+        mean: 20,
+        max: 20,
+      },
     ]);
   });
   test("totals default to their rate per second and its unit, levels to their value", () => {
-    const answer = evaluateReading(ask({ bytes: {}, level: {}, time: {} }), { bytes: [series({}, "total", "By", [0, 0], [10, 50], [20, 150])], level: [series({}, "level", "Cel", [0, 20], [10, 21])], time: [series({}, "total", "s", [0, 0], [10, 5])] });
+    const answer = evaluateReading(ask({ bytes: {}, level: {}, time: {} }), {
+      bytes: [series({}, "total", "By", [0, 0], [10, 50], [20, 150])],
+      level: [series({}, "level", "Cel", [0, 20], [10, 21])],
+      time: [series({}, "total", "s", [0, 0], [10, 5])],
+    });
     expect(answer.lines.map(({ of, unit, values }) => [of, unit, values])).toEqual([
       ["bytes", "By/s", [5, 10, null]],
       ["level", "Cel", [20, 21, 21]],
@@ -210,31 +348,54 @@ describe("a whole reading", () => {
   });
   test("only the highest are kept", () => {
     const three = [1, 9, 5].map((value, i) => series({ machine: `m${i}` }, "level", "1", [0, value]));
-    const spiky = [series({ machine: "even" }, "level", "1", ...Array.from({ length: 30 }, (_, i) => [i, 50] as const)), series({ machine: "spiky" }, "level", "1", ...Array.from({ length: 30 }, (_, i) => [i, i === 12 ? 9999 : 1] as const))];
+    const spiky = [
+      series({ machine: "even" }, "level", "1", ...Array.from({ length: 30 }, (_, i) => [i, 50] as const)),
+      series(
+        { machine: "spiky" },
+        "level",
+        "1",
+        ...Array.from({ length: 30 }, (_, i) => [i, i === 12 ? 9999 : 1] as const),
+      ),
+    ];
     const highest = evaluateReading(ask({ x: { keep: { highest: 1, by: "max" } } }), { x: spiky }).lines;
-    expect(highest).toMatchObject([{ tags: { machine: "spiky" }, max: 9999, min: 1 }]); // of the samples: the mean of its step is 1000.8
-    const names = (keep: Sentence["keep"]) => evaluateReading(ask({ x: { ...(keep && { keep }) } }), { x: three }).lines.map(({ tags }) => tags["machine"]);
+    // of the samples: the mean of its step is 1000.8
+    expect(highest).toMatchObject([{ tags: { machine: "spiky" }, max: 9999, min: 1 }]);
+    const names = (keep: Sentence["keep"]) =>
+      evaluateReading(ask({ x: { ...(keep && { keep }) } }), { x: three }).lines.map(({ tags }) => tags["machine"]);
     expect(names({ highest: 2, by: "max" })).toEqual(["m1", "m2"]);
     expect(names({ lowest: 1 })).toEqual(["m0"]);
   });
   test("an earlier time is shown at the window's", () => {
     const document = { ...ask({ x: { earlier: "1h" } }), window: { from: 3_600_000, to: 3_630_000 } };
-    expect(evaluateReading(document, { x: [series({}, "level", "1", [0, 1], [10, 2], [20, 3])] }).lines[0]?.values).toEqual([1, 2, 3]);
+    expect(
+      evaluateReading(document, { x: [series({}, "level", "1", [0, 1], [10, 2], [20, 3])] }).lines[0]?.values,
+    ).toEqual([1, 2, 3]);
     expect(planReading(document, {}).sentences[0]).toMatchObject({ fromMs: -60_000, toMs: 30_000 });
   });
   test("extremes stand beside the means where they are asked for (hand-worked)", () => {
     const one = series({}, "level", "1", [0, 1], [10, 9], [20, 2], [30, 4]);
     const document = { ...ask({ x: {} }), window: { from: 0, to: 40_000 }, step: 20 };
-    expect(evaluateReading({ ...document, extremes: true }, { x: [one] }).lines[0]).toMatchObject({ values: [5, 3], lows: [1, 2], highs: [9, 4] });
+    expect(evaluateReading({ ...document, extremes: true }, { x: [one] }).lines[0]).toMatchObject({
+      values: [5, 3],
+      lows: [1, 2],
+      highs: [9, 4],
+    });
     expect(evaluateReading(document, { x: [one] }).lines[0]?.lows).toBeUndefined();
   });
   test("a sentence that finds nothing says so", () => {
-    expect(evaluateReading(ask({ x: {} }), { x: [] })).toMatchObject({ lines: [], notes: ['x: nothing here reports "x" with these tags in this window.'] });
+    expect(evaluateReading(ask({ x: {} }), { x: [] })).toMatchObject({
+      lines: [],
+      notes: ['x: nothing here reports "x" with these tags in this window.'],
+    });
   });
 });
 
 describe("arithmetic", () => {
-  const of = (figure: string, a: number, b: number) => evaluateReading(ask({ a: {}, b: {} }, { figure }), { a: [series({}, "level", "1", [0, a])], b: [series({}, "level", "1", [0, b])] }).lines[0]?.values[0];
+  const of = (figure: string, a: number, b: number) =>
+    evaluateReading(ask({ a: {}, b: {} }, { figure }), {
+      a: [series({}, "level", "1", [0, a])],
+      b: [series({}, "level", "1", [0, b])],
+    }).lines[0]?.values[0];
   test.each([
     ["a + b * 2", 7, 3, 13],
     ["(a + b) * 2", 7, 3, 20],
@@ -262,7 +423,10 @@ describe("arithmetic", () => {
     expect(() => parseFigure(figure, ["a", "b"])).toThrow(message);
   });
   test("lines without common tags would multiply: refused", () => {
-    const many = (tag: string) => Array.from({ length: 60 }, (_, i) => series({ [tag]: String(i) }, "level", "1", [0, 1]));
-    expect(() => evaluateReading(ask({ a: {}, b: {} }, { figure: "a + b" }), { a: many("x"), b: many("y") })).toThrow("more than 2000 lines");
+    const many = (tag: string) =>
+      Array.from({ length: 60 }, (_, i) => series({ [tag]: String(i) }, "level", "1", [0, 1]));
+    expect(() => evaluateReading(ask({ a: {}, b: {} }, { figure: "a + b" }), { a: many("x"), b: many("y") })).toThrow(
+      "more than 2000 lines",
+    );
   });
 });

@@ -14,7 +14,9 @@ interface SummedSamples {
   of: number;
 }
 
-/** Works out a sentence's lines from its series, given one after the other, so that not all of them need be in memory. */
+/**
+ * Works out a sentence's lines from its series, given one after the other, so that not all of them need be in memory.
+ */
 export class SentenceReducer {
   readonly #plan: SentencePlan;
   readonly #reducer: SeriesReducer;
@@ -56,15 +58,25 @@ export class SentenceReducer {
     const ofEvery = ofEveryOf(this.#plan.ofEvery, as);
     const line = lineOf[index] as number;
     const alone = this.#plan.sharing[line] === 1;
-    const traits: SeriesTraits = { falls: this.#plan.falls[index] ?? "restart", intervalMs: this.#plan.intervalsMs[index] ?? Number.NaN };
+    const traits: SeriesTraits = {
+      falls: this.#plan.falls[index] ?? "restart",
+      intervalMs: this.#plan.intervalsMs[index] ?? Number.NaN,
+    };
     // A line is told until its series that still reports and was silent for longest was heard.
-    this.#toldUntilMs[line] = Math.min(this.#toldUntilMs[line] as number, this.#reducer.toldUntilMs(pieces, traits, this.#plan.nowMs - (this.#plan.latesMs[index] ?? 0)));
+    this.#toldUntilMs[line] = Math.min(
+      this.#toldUntilMs[line] as number,
+      this.#reducer.toldUntilMs(pieces, traits, this.#plan.nowMs - (this.#plan.latesMs[index] ?? 0)),
+    );
     if (this.#plan.sums && (alone || combine === "sum" || combine === "mean")) {
       const [sum] = this.#whole.reduce(pieces, isTotal ? "increase" : "value", "sum", traits).values;
-      const share = !alone && combine === "mean" ? this.#plan.sharing[line] as number : 1;
-      if (sum !== undefined && !Number.isNaN(sum)) this.#sums[line] = (Number.isNaN(this.#sums[line]) ? 0 : (this.#sums[line] as number)) + sum / share;
+      const share = !alone && combine === "mean" ? (this.#plan.sharing[line] as number) : 1;
+      if (sum !== undefined && !Number.isNaN(sum))
+        this.#sums[line] = (Number.isNaN(this.#sums[line]) ? 0 : (this.#sums[line] as number)) + sum / share;
     }
-    const only = pieces.length === 1 && !overBuckets && as === "value" && !("kind" in (pieces[0] as Piece)) ? (pieces[0] as Column) : undefined;
+    const only =
+      pieces.length === 1 && !overBuckets && as === "value" && !("kind" in (pieces[0] as Piece))
+        ? (pieces[0] as Column)
+        : undefined;
     if (only && !alone && ofEvery === "mean" && (combine === "sum" || combine === "mean") && allFinite(only.value)) {
       this.#sum(line, only, traits);
       return;
@@ -75,7 +87,13 @@ export class SentenceReducer {
     }
     const read = overBuckets ? [fiveMinuteMeans(pieces, isTotal, this.#plan, traits)] : pieces;
     const before = this.#reducer.infinite;
-    const { values, least, most, newest, newestUntilMs, mean } = this.#reducer.reduce(read, overBuckets ? "value" : as, ofEvery, traits, !overBuckets && this.#seesExtremes(ofEvery, alone));
+    const { values, least, most, newest, newestUntilMs, mean } = this.#reducer.reduce(
+      read,
+      overBuckets ? "value" : as,
+      ofEvery,
+      traits,
+      !overBuckets && this.#seesExtremes(ofEvery, alone),
+    );
     (this.#infinite[line] as number) += this.#reducer.infinite - before;
     this.#least[line] = lesser(this.#least[line] as number, least);
     this.#most[line] = greater(this.#most[line] as number, most);
@@ -91,20 +109,39 @@ export class SentenceReducer {
   finish(): readonly LineValues[] {
     for (const [line, groups] of this.#summed) {
       for (const { times, sum, of } of groups.values()) {
-        const { values } = this.#reducer.reduce([{ timeMs: times.timeMs, value: sum }], "value", "mean", { falls: "restart", intervalMs: times.intervalMs });
+        const { values } = this.#reducer.reduce([{ timeMs: times.timeMs, value: sum }], "value", "mean", {
+          falls: "restart",
+          intervalMs: times.intervalMs,
+        });
         this.#lines.add(line, values, false, of);
       }
     }
     return this.#lines.finish().map((values, line): LineValues => {
       const members = this.#lines.membersOf(line);
       const [lows, highs] = [this.#lows[line], this.#highs[line]];
-      return { values, ...(lows && { lows }), ...(highs && { highs }), ...(members && { members }), least: this.#least[line] as number, most: this.#most[line] as number, mean: this.#mean[line] as number, newest: this.#newest[line] as number, newestUntilMs: this.#newestUntilMs[line] as number, toldUntilMs: this.#toldUntilMs[line] as number, sum: this.#sums[line] as number, infinite: this.#infinite[line] as number };
+      return {
+        values,
+        ...(lows && { lows }),
+        ...(highs && { highs }),
+        ...(members && { members }),
+        least: this.#least[line] as number,
+        most: this.#most[line] as number,
+        mean: this.#mean[line] as number,
+        newest: this.#newest[line] as number,
+        newestUntilMs: this.#newestUntilMs[line] as number,
+        toldUntilMs: this.#toldUntilMs[line] as number,
+        sum: this.#sums[line] as number,
+        infinite: this.#infinite[line] as number,
+      };
     });
   }
 
   /** Least and most are of samples where the line shows samples: of one series, or the greatest (least) of several. */
   #seesExtremes(ofEvery: string, alone: boolean): boolean {
-    return (ofEvery === "mean" || ofEvery === "first" || ofEvery === "last") && (alone || this.#plan.combine === "min" || this.#plan.combine === "max");
+    return (
+      (ofEvery === "mean" || ofEvery === "first" || ofEvery === "last") &&
+      (alone || this.#plan.combine === "min" || this.#plan.combine === "max")
+    );
   }
 
   #sum(line: number, { timeMs, value }: Column, { intervalMs }: SeriesTraits): void {
@@ -123,10 +160,18 @@ export class SentenceReducer {
 }
 
 /** The means of every 5 min of a series, as if they were its samples. */
-function fiveMinuteMeans(pieces: readonly Piece[], isTotal: boolean, { fromMs, toMs }: SentencePlan, traits: SeriesTraits): Column {
+function fiveMinuteMeans(
+  pieces: readonly Piece[],
+  isTotal: boolean,
+  { fromMs, toMs }: SentencePlan,
+  traits: SeriesTraits,
+): Column {
   const start = Math.floor(fromMs / fiveMinutesMs) * fiveMinutesMs;
   const grid = { fromMs: start, stepMs: fiveMinutesMs, count: Math.ceil((toMs - start) / fiveMinutesMs) };
   const { values } = new SeriesReducer(grid).reduce(pieces, isTotal ? "rate" : "value", "mean", traits);
   const known = Int32Array.from(values.keys()).filter((i) => !Number.isNaN(values[i]));
-  return { timeMs: Float64Array.from(known, (i) => start + i * fiveMinutesMs), value: Float64Array.from(known, (i) => values[i] as number) };
+  return {
+    timeMs: Float64Array.from(known, (i) => start + i * fiveMinutesMs),
+    value: Float64Array.from(known, (i) => values[i] as number),
+  };
 }

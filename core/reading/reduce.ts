@@ -34,8 +34,16 @@ export interface Reduced {
 
 const defaultTraits: SeriesTraits = { falls: "restart", intervalMs: Number.NaN };
 
-/** Brings one series of samples onto the grid: `as` says what is read from them, `ofEvery` what is kept of each step. */
-export function reduceSeries(column: Column, grid: Grid, as: As, ofEvery: OfEvery, traits: SeriesTraits = defaultTraits): Values {
+/**
+ * Brings one series of samples onto the grid: `as` says what is read from them, `ofEvery` what is kept of each step.
+ */
+export function reduceSeries(
+  column: Column,
+  grid: Grid,
+  as: As,
+  ofEvery: OfEvery,
+  traits: SeriesTraits = defaultTraits,
+): Values {
   return new SeriesReducer(grid).reduce([column], as, ofEvery, traits).values;
 }
 
@@ -46,7 +54,9 @@ export function rollupsAnswer(kind: Rollup["kind"], as: As, ofEvery: OfEvery): b
   return as === "increase" ? ofEvery === "sum" : ofEvery === "last" || ofEvery === "count";
 }
 
-/** Brings series after series onto one grid; what depends on times only is worked out once for series that share them. */
+/**
+ * Brings series after series onto one grid; what depends on times only is worked out once for series that share them.
+ */
 export class SeriesReducer {
   readonly #grid: Grid;
   readonly #clipFromMs: number;
@@ -73,7 +83,11 @@ export class SeriesReducer {
   timesOf(timeMs: Float64Array, intervalMs: number): TimesOnGrid {
     if (this.#last?.timeMs === timeMs) return this.#last;
     let times = this.#onGrid.get(timeMs);
-    if (!times) this.#onGrid.set(timeMs, (times = new TimesOnGrid(timeMs, this.#grid, Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY, intervalMs)));
+    if (!times)
+      this.#onGrid.set(
+        timeMs,
+        (times = new TimesOnGrid(timeMs, this.#grid, Number.NEGATIVE_INFINITY, Number.POSITIVE_INFINITY, intervalMs)),
+      );
     this.#last = times;
     return times;
   }
@@ -82,23 +96,44 @@ export class SeriesReducer {
   #clipped(times: TimesOnGrid): TimesOnGrid {
     if (this.#clipFromMs <= times.clipFromMs && this.#clipToMs >= times.clipToMs) return times;
     let clipped = this.#onClip.get(times);
-    if (!clipped) this.#onClip.set(times, (clipped = new TimesOnGrid(times.timeMs, this.#grid, this.#clipFromMs, this.#clipToMs, times.intervalMs)));
+    if (!clipped)
+      this.#onClip.set(
+        times,
+        (clipped = new TimesOnGrid(times.timeMs, this.#grid, this.#clipFromMs, this.#clipToMs, times.intervalMs)),
+      );
     return clipped;
   }
 
-  /** Until when a series that still reports at `nowMs` (earlier where its samples come late) has told: its newest sample; infinite where it is silent for longer than that holds, for then nothing is waited for. */
+  /**
+   * Until when a series that still reports at `nowMs` (earlier where its samples come late) has told: its newest
+   * sample; infinite where it is silent for longer than that holds, for then nothing is waited for.
+   */
   toldUntilMs(pieces: readonly Piece[], { intervalMs }: SeriesTraits, nowMs: number): number {
     if (nowMs === Number.POSITIVE_INFINITY) return nowMs;
     const piece = pieces.findLast((one) => lengthOf(one) > 0);
     if (!piece) return Number.POSITIVE_INFINITY;
-    const [atMs, holdsUntilMs] = isRollup(piece) ? [piece.lastMs.at(-1) as number, (piece.lastMs.at(-1) as number) + (bucketReaches(piece, intervalMs).at(-1) as number)] : [piece.timeMs.at(-1) as number, this.timesOf(piece.timeMs, intervalMs).lastHoldsUntilMs];
+    const [atMs, holdsUntilMs] = isRollup(piece)
+      ? [
+          piece.lastMs.at(-1) as number,
+          (piece.lastMs.at(-1) as number) + (bucketReaches(piece, intervalMs).at(-1) as number),
+        ]
+      : [piece.timeMs.at(-1) as number, this.timesOf(piece.timeMs, intervalMs).lastHoldsUntilMs];
     return holdsUntilMs > nowMs ? atMs : Number.POSITIVE_INFINITY;
   }
 
   /** `pieces` ascend in time. `withExtremes` has the least and the most looked for as well. */
-  reduce(pieces: readonly Piece[], as: As, ofEvery: OfEvery, traits: SeriesTraits = defaultTraits, withExtremes = false): Reduced {
+  reduce(
+    pieces: readonly Piece[],
+    as: As,
+    ofEvery: OfEvery,
+    traits: SeriesTraits = defaultTraits,
+    withExtremes = false,
+  ): Reduced {
     const steps = new Steps(this.#grid.count, ofEvery);
-    const line = as === "value" ? new LevelLine(steps, this.#grid, this.#clipFromMs, this.#clipToMs, (times) => this.#clipped(times)) : new GrowthLine(steps, this.#grid, as, this.#clipFromMs, this.#clipToMs, traits.falls);
+    const line =
+      as === "value"
+        ? new LevelLine(steps, this.#grid, this.#clipFromMs, this.#clipToMs, (times) => this.#clipped(times))
+        : new GrowthLine(steps, this.#grid, as, this.#clipFromMs, this.#clipToMs, traits.falls);
     line.withExtremes = withExtremes;
     for (const piece of pieces) {
       if (lengthOf(piece) === 0) continue;
@@ -108,7 +143,14 @@ export class SeriesReducer {
     line.end();
     this.#infinite += line.infinite;
     const mean = ofEvery === "mean" ? steps.meanOfAll : Number.NaN;
-    return { values: steps.finish(), least: line.least, most: line.most, newest: line.newest, newestUntilMs: line.newestUntilMs, mean };
+    return {
+      values: steps.finish(),
+      least: line.least,
+      most: line.most,
+      newest: line.newest,
+      newestUntilMs: line.newestUntilMs,
+      mean,
+    };
   }
 }
 

@@ -9,16 +9,29 @@ import { combineWords, earlierTimes, ofEveryWords, readingText, sentenceText } f
 import { spanMs, spanOfMs } from "./step.ts";
 
 const word = fc.constantFrom("site", "device", "direction", "le", "machine", "a b", "ümlaut");
-const condition: fc.Arbitrary<Condition> = fc.oneof(fc.record({ tag: word, is: fc.array(word, { maxLength: 4 }) }), fc.record({ tag: word, not: fc.array(word, { minLength: 1, maxLength: 3 }) }), fc.record({ tag: word, like: fc.constantFrom("sd*", "*", "") }));
+const condition: fc.Arbitrary<Condition> = fc.oneof(
+  fc.record({ tag: word, is: fc.array(word, { maxLength: 4 }) }),
+  fc.record({ tag: word, not: fc.array(word, { minLength: 1, maxLength: 3 }) }),
+  fc.record({ tag: word, like: fc.constantFrom("sd*", "*", "") }),
+);
 const sentence: fc.Arbitrary<Sentence> = fc.record(
   {
     counter: fc.constantFrom("system.network.io", "x"),
     where: fc.array(condition, { maxLength: 4 }),
     as: fc.constantFrom("rate" as const, "increase" as const, "value" as const),
     of_every: fc.constantFrom(...(Object.keys(ofEveryWords) as OfEvery[])),
-    lines: fc.oneof(fc.constantFrom("each" as const, "together" as const), fc.record({ per: fc.array(word, { minLength: 1, maxLength: 3 }) })),
+    lines: fc.oneof(
+      fc.constantFrom("each" as const, "together" as const),
+      fc.record({ per: fc.array(word, { minLength: 1, maxLength: 3 }) }),
+    ),
     combine: fc.constantFrom(...(Object.keys(combineWords) as Combine[])),
-    keep: fc.oneof(fc.record({ highest: fc.integer({ min: 1, max: 1000 }), by: fc.constantFrom("max" as const, "mean" as const, "last" as const) }), fc.record({ lowest: fc.integer({ min: 1, max: 1000 }) })),
+    keep: fc.oneof(
+      fc.record({
+        highest: fc.integer({ min: 1, max: 1000 }),
+        by: fc.constantFrom("max" as const, "mean" as const, "last" as const),
+      }),
+      fc.record({ lowest: fc.integer({ min: 1, max: 1000 }) }),
+    ),
     earlier: fc.constantFrom(...earlierTimes),
   },
   { requiredKeys: ["counter"] },
@@ -48,37 +61,61 @@ test("every sentence of a document is in its words, under its name where there a
 test("a presentation is found again in every document that it makes, and a sentence keeps all else that it says (property)", () => {
   const kinds: readonly CounterKind[] = ["total", "level", "state", "distribution"];
   fc.assert(
-    fc.property(sentence, fc.constantFrom(...kinds), fc.constantFrom("By", "s", "1", "{packet}", "W", "J", "Cel", "%"), (one, kind, unit) => {
-      const { as: _, ...rest } = one;
-      for (const wanted of presentations(kind, unit)) {
-        const made = presentedAs({ sentences: { a: one } }, kind, wanted);
-        expect(presentationOf(made, kind, unit)).toEqual(wanted);
-        const { as: __, ...kept } = made.sentences["a"] as Sentence;
-        expect(kept).toEqual(rest);
-      }
-    }),
+    fc.property(
+      sentence,
+      fc.constantFrom(...kinds),
+      fc.constantFrom("By", "s", "1", "{packet}", "W", "J", "Cel", "%"),
+      (one, kind, unit) => {
+        const { as: _, ...rest } = one;
+        for (const wanted of presentations(kind, unit)) {
+          const made = presentedAs({ sentences: { a: one } }, kind, wanted);
+          expect(presentationOf(made, kind, unit)).toEqual(wanted);
+          const { as: __, ...kept } = made.sentences["a"] as Sentence;
+          expect(kept).toEqual(rest);
+        }
+      },
+    ),
   );
 });
 
 test("beside an earlier time, every sentence is read that much earlier than it already was, and nothing else changes (property)", () => {
   fc.assert(
     fc.property(sentence, sentence, fc.constantFrom(...earlierTimes), (a, b, beside) => {
-      const document: ReadingDocument = { window: { from: 0, to: 1 }, step: 60, extremes: true, sentences: { a, b }, beside, figure: "a / b", unit: "%" };
+      const document: ReadingDocument = {
+        window: { from: 0, to: 1 },
+        step: 60,
+        extremes: true,
+        sentences: { a, b },
+        beside,
+        figure: "a / b",
+        unit: "%",
+      };
       const before = earlierDocument(document);
       expect(before).toMatchObject({ window: { from: 0, to: 1 }, step: 60, figure: "a / b", unit: "%" });
       expect(before).not.toHaveProperty("beside");
-      for (const [name, one] of [["a", a], ["b", b]] as const) {
+      for (const [name, one] of [
+        ["a", a],
+        ["b", b],
+      ] as const) {
         const { earlier, ...rest } = (before as ReadingDocument).sentences[name] as Sentence;
         const { earlier: own, ...said } = one;
         expect(rest).toEqual(said);
-        expect(spanMs(earlier as string)).toBe((spanMs(beside) as number) + (own === undefined ? 0 : (spanMs(own) as number)));
+        expect(spanMs(earlier as string)).toBe(
+          (spanMs(beside) as number) + (own === undefined ? 0 : (spanMs(own) as number)),
+        );
       }
     }),
   );
 });
 
 test("a span in whole seconds is told in its largest unit, and read back as it was (property)", () => {
-  fc.assert(fc.property(fc.integer({ min: 1, max: 99_999 }), fc.constantFrom(1000, 60_000, 3_600_000, 86_400_000), (n, unit) => {
-    expect(spanMs(spanOfMs(n * unit))).toBe(n * unit);
-  }));
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 1, max: 99_999 }),
+      fc.constantFrom(1000, 60_000, 3_600_000, 86_400_000),
+      (n, unit) => {
+        expect(spanMs(spanOfMs(n * unit))).toBe(n * unit);
+      },
+    ),
+  );
 });

@@ -36,8 +36,10 @@ export function gridEnd(grid: Grid): number {
 }
 
 /**
- * The finest round step, in ms, that cuts the window into at most `points` pieces, is not finer than the samples come, and is a multiple of their
- * interval where one near by is: else steps would hold now more of them, now fewer. `intervalMs` may be NaN or infinite where it is unknown.
+ * The finest round step, in ms, that cuts the window into at most `points` pieces, is not finer than the samples come,
+ * and is a multiple of their
+ * interval where one near by is: else steps would hold now more of them, now fewer. `intervalMs` may be NaN or infinite
+ * where it is unknown.
  */
 export function autoStepMs(fromMs: number, toMs: number, points: number, intervalMs: number): number {
   const least = (toMs - fromMs) / points;
@@ -89,6 +91,8 @@ export function spanDays(text: string): number | undefined {
 
 /** The text of a span in its largest whole unit: 604800000 is "7d". Parts of a second are dropped. */
 export function spanOfMs(ms: number): string {
-  const [unit, size] = Object.entries(unitMs).reverse().find(([, size]) => ms >= size && ms % size === 0) ?? ["s", 1000];
+  const [unit, size] = Object.entries(unitMs)
+    .reverse()
+    .find(([, size]) => ms >= size && ms % size === 0) ?? ["s", 1000];
   return `${Math.floor(ms / size)}${unit}`;
 }

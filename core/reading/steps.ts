@@ -9,7 +9,10 @@ export type Values = Float64Array<ArrayBuffer>;
 /** Gathers what falls into each step. Values arrive in ascending time; those that are no finite number must not. */
 export class Steps {
   readonly ofEvery: OfEvery;
-  /** What is kept of each step; NaN where nothing came. For "mean" the sum of what held, times for how long, until `finish`. */
+  /**
+   * What is kept of each step; NaN where nothing came. For "mean" the sum of what held, times for how long, until
+   * `finish`.
+   */
   readonly kept: Values;
   /** For "mean": how many ms of each step are known. */
   readonly weight: Values;
@@ -19,7 +22,8 @@ export class Steps {
     this.ofEvery = ofEvery;
     this.kept = new Float64Array(count).fill(Number.NaN);
     this.weight = new Float64Array(ofEvery === "mean" ? count : 0);
-    this.#lists = quantiles[ofEvery] !== undefined || ofEvery === "deviation" ? Array.from({ length: count }, () => []) : undefined;
+    this.#lists =
+      quantiles[ofEvery] !== undefined || ofEvery === "deviation" ? Array.from({ length: count }, () => []) : undefined;
   }
 
   /** Takes one value; for means and sums that which holds for `weight` ms. */
@@ -62,7 +66,9 @@ export class Steps {
     if (this.ofEvery === "mean") (this.weight[step] as number) += weight;
   }
 
-  /** The mean over all steps that anything is known of, weighted by for how long; NaN where nothing is. Before `finish`. */
+  /**
+   * The mean over all steps that anything is known of, weighted by for how long; NaN where nothing is. Before `finish`.
+   */
   get meanOfAll(): number {
     let sum = 0;
     let weight = 0;
@@ -82,7 +88,13 @@ export class Steps {
     } else if (this.#lists) {
       const p = quantiles[this.ofEvery];
       this.#lists.forEach((list, i) => {
-        kept[i] = p === undefined ? deviation(list) : quantile(list.sort((a, b) => a - b), p);
+        kept[i] =
+          p === undefined
+            ? deviation(list)
+            : quantile(
+                list.sort((a, b) => a - b),
+                p,
+              );
       });
     }
     return kept;

@@ -14,8 +14,10 @@ export interface Held {
 }
 
 /**
- * How long each sample holds within each step. Span k is of the step `step[k]`: the samples from `from[k]` up to `to[k]` each hold until the next, but for the first, which
- * holds `first[k]` ms of the step, and the last, which holds `last[k]` (where it is the only one, `first[k]` alone counts). Together they are `covered[k]`. Where a sample
+ * How long each sample holds within each step. Span k is of the step `step[k]`: the samples from `from[k]` up to
+ * `to[k]` each hold until the next, but for the first, which
+ * holds `first[k]` ms of the step, and the last, which holds `last[k]` (where it is the only one, `first[k]` alone
+ * counts). Together they are `covered[k]`. Where a sample
  * holds no longer than its reach, a span ends. What the last sample of all holds is not among them.
  */
 export interface HeldSpans {
@@ -27,10 +29,18 @@ export interface HeldSpans {
   readonly covered: Float64Array;
 }
 
-const noSpans: HeldSpans = { step: new Int32Array(0), from: new Int32Array(0), to: new Int32Array(0), first: new Float64Array(0), last: new Float64Array(0), covered: new Float64Array(0) };
+const noSpans: HeldSpans = {
+  step: new Int32Array(0),
+  from: new Int32Array(0),
+  to: new Int32Array(0),
+  first: new Float64Array(0),
+  last: new Float64Array(0),
+  covered: new Float64Array(0),
+};
 
 /**
- * Where an array of times falls on a grid, within `[clipFromMs, clipToMs)`. Series of one source share the array, so this is worked
+ * Where an array of times falls on a grid, within `[clipFromMs, clipToMs)`. Series of one source share the array, so
+ * this is worked
  * out once for all of them. `intervalMs` is the present interval of the source, NaN where only the times tell it.
  */
 export class TimesOnGrid {
@@ -63,7 +73,10 @@ export class TimesOnGrid {
   /** Until when the newest sample holds where no other follows, ms. */
   get lastHoldsUntilMs(): number {
     const last = this.timeMs.length - 1;
-    this.#lastHoldsUntilMs ??= last < 0 ? Number.NEGATIVE_INFINITY : (this.timeMs[last] as number) + Math.max(leastHoldMs, holdMs(this.timeMs, last, this.reach));
+    this.#lastHoldsUntilMs ??=
+      last < 0
+        ? Number.NEGATIVE_INFINITY
+        : (this.timeMs[last] as number) + Math.max(leastHoldMs, holdMs(this.timeMs, last, this.reach));
     return this.#lastHoldsUntilMs;
   }
 
@@ -91,7 +104,13 @@ export class TimesOnGrid {
     const end = timeMs.length - 1;
     if (end < 1) return noSpans;
     // A span ends with a step or where a sample holds no longer.
-    const most = end + Math.max(0, Math.min(grid.count, stepAt(grid, timeMs[end] as number) + 1) - Math.max(0, stepAt(grid, timeMs[0] as number))) + 1;
+    const most =
+      end +
+      Math.max(
+        0,
+        Math.min(grid.count, stepAt(grid, timeMs[end] as number) + 1) - Math.max(0, stepAt(grid, timeMs[0] as number)),
+      ) +
+      1;
     const [step, from, to] = [new Int32Array(most), new Int32Array(most), new Int32Array(most)];
     const [first, last, covered] = [new Float64Array(most), new Float64Array(most), new Float64Array(most)];
     let count = 0;
@@ -144,10 +163,20 @@ export class TimesOnGrid {
       } else if (beganMs >= next) isOpen = false; // the step begins with the next sample
     }
     if (isOpen) close(end - 1, timeMs[end - 1] as number, timeMs[end] as number);
-    return { step: step.subarray(0, count), from: from.subarray(0, count), to: to.subarray(0, count), first: first.subarray(0, count), last: last.subarray(0, count), covered: covered.subarray(0, count) };
+    return {
+      step: step.subarray(0, count),
+      from: from.subarray(0, count),
+      to: to.subarray(0, count),
+      first: first.subarray(0, count),
+      last: last.subarray(0, count),
+      covered: covered.subarray(0, count),
+    };
   }
 
-  /** Steps that have no sample of their own and hold that of a sample before them, in ascending order; what the last one holds is not among them. */
+  /**
+   * Steps that have no sample of their own and hold that of a sample before them, in ascending order; what the last one
+   * holds is not among them.
+   */
   get held(): readonly Held[] {
     if (this.#held) return this.#held;
     const { timeMs, grid, reach } = this;
@@ -171,7 +200,10 @@ export class TimesOnGrid {
     return fromStep < toStep ? { index: i, fromStep, toStep } : undefined;
   }
 
-  /** For each pair of neighbours (the later one at the index): its step where it lies in one, else `pairSpans` or `pairSkipped`. */
+  /**
+   * For each pair of neighbours (the later one at the index): its step where it lies in one, else `pairSpans` or
+   * `pairSkipped`.
+   */
   get pairs(): Int32Array {
     if (this.#pairs) return this.#pairs;
     const { timeMs, grid, clipFromMs, clipToMs, reach } = this;

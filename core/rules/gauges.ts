@@ -22,13 +22,24 @@ export interface GaugePlan {
   readonly before: number;
 }
 
-/** How many deviations the value of the forty minutes that end at a moment lies from what is usual of them; NaN where the past is too short. */
+/**
+ * How many deviations the value of the forty minutes that end at a moment lies from what is usual of them; NaN where
+ * the past is too short.
+ */
 export type UsualAt = (endMs: number) => number;
 
-/** The step of a rule's reading, given how far apart its samples come (NaN: unknown), and how many steps it looks back. */
-export function gaugePlan({ watch, notice, urgent, reading }: Pick<RuleDocument, "watch" | "notice" | "urgent" | "reading">, intervalMs: number): GaugePlan {
+/**
+ * The step of a rule's reading, given how far apart its samples come (NaN: unknown), and how many steps it looks back.
+ */
+export function gaugePlan(
+  { watch, notice, urgent, reading }: Pick<RuleDocument, "watch" | "notice" | "urgent" | "reading">,
+  intervalMs: number,
+): GaugePlan {
   const own = typeof reading.step === "number" ? reading.step * 1000 : 0;
-  const base = Math.max(own, roundStepMs((Number.isFinite(intervalMs) && intervalMs > 0 ? intervalMs : unknownIntervalMs) * 0.99));
+  const base = Math.max(
+    own,
+    roundStepMs((Number.isFinite(intervalMs) && intervalMs > 0 ? intervalMs : unknownIntervalMs) * 0.99),
+  );
   const stepOver = (seconds: number, parts: number) => Math.max(base, roundStepMs((seconds * 1000) / parts));
   switch (watch.kind) {
     case "value":
@@ -53,21 +64,39 @@ export function gaugePlan({ watch, notice, urgent, reading }: Pick<RuleDocument,
 const stepsOf = (seconds: number, stepMs: number) => Math.max(1, Math.round((seconds * 1000) / stepMs));
 
 /**
- * The figure that is compared, at the end of each step from `first` on; NaN where there is none. `values` are a line's steps, NaN for
- * gaps, the first of them beginning at `fromMs`. Each figure comes of the steps in reach of it alone, so that it is the same whatever
+ * The figure that is compared, at the end of each step from `first` on; NaN where there is none. `values` are a line's
+ * steps, NaN for
+ * gaps, the first of them beginning at `fromMs`. Each figure comes of the steps in reach of it alone, so that it is the
+ * same whatever
  * else is read.
  */
-export function gaugesOf(watch: Watch, values: Float64Array, fromMs: number, stepMs: number, first: number, usual?: UsualAt): Float64Array {
+export function gaugesOf(
+  watch: Watch,
+  values: Float64Array,
+  fromMs: number,
+  stepMs: number,
+  first: number,
+  usual?: UsualAt,
+): Float64Array {
   const made = new Float64Array(values.length - first);
   for (let i = first; i < values.length; i++) made[i - first] = gaugeAt(watch, values, i, fromMs, stepMs, usual);
   return made;
 }
 
-function gaugeAt(watch: Watch, values: Float64Array, i: number, fromMs: number, stepMs: number, usual: UsualAt | undefined): number {
+function gaugeAt(
+  watch: Watch,
+  values: Float64Array,
+  i: number,
+  fromMs: number,
+  stepMs: number,
+  usual: UsualAt | undefined,
+): number {
   switch (watch.kind) {
     case "value": {
       const newest = valueAt(values, i);
-      return watch.overSeconds === 0 || watch.of === "last" || Number.isNaN(newest) ? newest : measured(watch.of, values, i, stepsOf(watch.overSeconds, stepMs));
+      return watch.overSeconds === 0 || watch.of === "last" || Number.isNaN(newest)
+        ? newest
+        : measured(watch.of, values, i, stepsOf(watch.overSeconds, stepMs));
     }
     case "change":
       return valueAt(values, i) - valueAt(values, i - stepsOf(watch.overSeconds, stepMs));
@@ -101,7 +130,10 @@ function measured(of: Exclude<Measure, "last">, values: Float64Array, i: number,
     if (count === 0) return Number.NaN;
     return of === "mean" ? sum / count : of === "min" ? least : most;
   }
-  const known = values.slice(from, i + 1).filter((value) => !Number.isNaN(value)).sort();
+  const known = values
+    .slice(from, i + 1)
+    .filter((value) => !Number.isNaN(value))
+    .sort();
   return quantile(known, Number(of.slice(1)) / 100);
 }
 
@@ -112,12 +144,16 @@ function silenceAt(values: Float64Array, i: number, stepMs: number): number {
   return ((i - k) * stepMs) / 1000;
 }
 
-/** Seconds until the target at the present rate (`forecastReach`, as the briefing has it); infinite where it is not neared as far as can be told, NaN where too little is known. */
+/**
+ * Seconds until the target at the present rate (`forecastReach`, as the briefing has it); infinite where it is not
+ * neared as far as can be told, NaN where too little is known.
+ */
 function reachAt(values: Float64Array, i: number, stepMs: number, target: number, steps: number): number {
   const past = values.subarray(Math.max(0, i - steps + 1), i + 1);
   const now = valueAt(values, i);
   const first = past.find((value) => !Number.isNaN(value)) as number;
-  if (Number.isNaN(now) || past.reduce((known, value) => known + (Number.isNaN(value) ? 0 : 1), 0) < leastTrend) return Number.NaN;
+  if (Number.isNaN(now) || past.reduce((known, value) => known + (Number.isNaN(value) ? 0 : 1), 0) < leastTrend)
+    return Number.NaN;
   // Already there, or on the far side of the target, seen from where it came.
   if (now === target || (first < target && now > target) || (first > target && now < target)) return 0;
   const found = forecastReach(past, stepMs, target);

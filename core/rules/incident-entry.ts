@@ -1,4 +1,14 @@
-export type IncidentEntryKind = "raised" | "worsened" | "eased" | "cleared" | "acknowledged" | "unacknowledged" | "snoozed" | "note" | "closed" | "told";
+export type IncidentEntryKind =
+  | "raised"
+  | "worsened"
+  | "eased"
+  | "cleared"
+  | "acknowledged"
+  | "unacknowledged"
+  | "snoozed"
+  | "note"
+  | "closed"
+  | "told";
 
 /** What happened to an incident, by whom; by nobody: by the server. */
 export interface IncidentEntry {

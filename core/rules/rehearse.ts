@@ -8,7 +8,10 @@ const dayMs = 86_400_000;
 const mostTold = 2000;
 const weekHours = 168;
 
-export type RehearsedRule = Pick<RuleDocument, "watch" | "compare" | "notice" | "urgent" | "mustLastSeconds" | "staysRaisedSeconds" | "noData" | "everySeconds">;
+export type RehearsedRule = Pick<
+  RuleDocument,
+  "watch" | "compare" | "notice" | "urgent" | "mustLastSeconds" | "staysRaisedSeconds" | "noData" | "everySeconds"
+>;
 
 export interface RehearsedLine {
   readonly tags: Tags;
@@ -54,10 +57,17 @@ export type Suggestion =
   | { readonly kind: "limit"; readonly severity: Severity; readonly at: number; readonly perDay: number };
 
 /**
- * Runs the past through the rule, by the same steps as a live check. `from` and `to` in ms; `hourOfWeek` gives 0 to 167 from Monday's first
+ * Runs the past through the rule, by the same steps as a live check. `from` and `to` in ms; `hourOfWeek` gives 0 to 167
+ * from Monday's first
  * hour. A rule that would have spoken more than once a day gets suggestions, each of them tried on the same past.
  */
-export function rehearse(rule: RehearsedRule, lines: readonly RehearsedLine[], from: number, to: number, hourOfWeek: (ms: number) => number): Rehearsal {
+export function rehearse(
+  rule: RehearsedRule,
+  lines: readonly RehearsedLine[],
+  from: number,
+  to: number,
+  hourOfWeek: (ms: number) => number,
+): Rehearsal {
   const days = Math.max(1 / 24, (to - from) / dayMs);
   const all = lines.flatMap((line, i) => incidentsOf(rule, line, i, to));
   const byHour = new Array<number>(weekHours).fill(0);
@@ -80,12 +90,24 @@ export function rehearse(rule: RehearsedRule, lines: readonly RehearsedLine[], f
   };
 }
 
-function incidentsOf(rule: RehearsedRule, { run }: RehearsedLine, line: number, to: number): readonly RehearsedIncident[] {
+function incidentsOf(
+  rule: RehearsedRule,
+  { run }: RehearsedLine,
+  line: number,
+  to: number,
+): readonly RehearsedIncident[] {
   const made: RehearsedIncident[] = [];
   let open: { effect: Effect; severity: Severity; index: number } | undefined;
   const close = (clearedAtMs: number | null, until: number) => {
     if (!open) return;
-    made.push({ line, severity: open.severity, raisedAtMs: open.effect.atMs, clearedAtMs, value: open.effect.value, furthest: furthestOf(rule, run.gauges, open.index, until) });
+    made.push({
+      line,
+      severity: open.severity,
+      raisedAtMs: open.effect.atMs,
+      clearedAtMs,
+      value: open.effect.value,
+      furthest: furthestOf(rule, run.gauges, open.index, until),
+    });
     open = undefined;
   };
   runLine(rule, lineStateFor(rule, undefined, run.firstMs - run.stepMs), run, (effect, index) => {
@@ -113,9 +135,15 @@ export function further(compare: Compare, limit: Limit, a: number | null, b: num
 }
 
 /** How far a value lies outside a range; below 0 inside it. */
-const beyond = ({ low = Number.NEGATIVE_INFINITY, high = Number.POSITIVE_INFINITY }: Limit, value: number) => Math.max(value - high, low - value);
+const beyond = ({ low = Number.NEGATIVE_INFINITY, high = Number.POSITIVE_INFINITY }: Limit, value: number) =>
+  Math.max(value - high, low - value);
 
-function furthestOf({ compare, notice, urgent }: RehearsedRule, gauges: Float64Array, from: number, to: number): number | null {
+function furthestOf(
+  { compare, notice, urgent }: RehearsedRule,
+  gauges: Float64Array,
+  from: number,
+  to: number,
+): number | null {
   const limit = notice ?? urgent ?? {};
   let most: number | null = null;
   for (let i = from; i < to; i++) {
@@ -133,12 +161,20 @@ function raisedCount(rule: RehearsedRule, { run }: RehearsedLine): number {
   return count;
 }
 
-function suggestionsFor(rule: RehearsedRule, lines: readonly RehearsedLine[], all: readonly RehearsedIncident[], days: number, to: number): readonly Suggestion[] {
+function suggestionsFor(
+  rule: RehearsedRule,
+  lines: readonly RehearsedLine[],
+  all: readonly RehearsedIncident[],
+  days: number,
+  to: number,
+): readonly Suggestion[] {
   const wanted = Math.floor(days);
   const countOf = (changed: RehearsedRule) => lines.reduce((sum, line) => sum + raisedCount(changed, line), 0);
   const made: Suggestion[] = [];
   // What lasts no longer than so many others did would not be told.
-  const lasted = all.map(({ raisedAtMs, clearedAtMs }) => ((clearedAtMs ?? to) - raisedAtMs) / 1000).sort((a, b) => b - a);
+  const lasted = all
+    .map(({ raisedAtMs, clearedAtMs }) => ((clearedAtMs ?? to) - raisedAtMs) / 1000)
+    .sort((a, b) => b - a);
   const seconds = Math.ceil((rule.mustLastSeconds + (lasted[wanted] ?? 0) + 1) / 60) * 60;
   if (seconds <= 86_400) {
     const perDay = countOf({ ...rule, mustLastSeconds: seconds }) / days;
@@ -148,7 +184,10 @@ function suggestionsFor(rule: RehearsedRule, lines: readonly RehearsedLine[], al
   const limit = rule[severity];
   if (limit && (rule.compare === "above" || rule.compare === "below")) {
     const up = rule.compare === "above";
-    const reached = all.map(({ furthest }) => furthest).filter((value) => value !== null).sort((a, b) => (up ? b - a : a - b));
+    const reached = all
+      .map(({ furthest }) => furthest)
+      .filter((value) => value !== null)
+      .sort((a, b) => (up ? b - a : a - b));
     const value = reached[wanted];
     if (value !== undefined) {
       const at = roundedAway(value, up);

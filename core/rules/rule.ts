@@ -17,8 +17,10 @@ export type Measure = (typeof measures)[number];
  *  - value: a measure of the last while, in the reading's unit.
  *  - change: how far it is from what it was that long ago, in the reading's unit, with its sign.
  *  - silence: seconds for which nothing has been reported.
- *  - reach: seconds until `target` is reached at the rate of the last `pastSeconds`; infinite where it goes the other way.
- *  - usual: how many standard deviations it lies from what it mostly is at this clock time (core/baseline/usual-range.ts).
+ *  - reach: seconds until `target` is reached at the rate of the last `pastSeconds`; infinite where it goes the other
+ *    way.
+ *  - usual: how many standard deviations it lies from what it mostly is at this clock time
+ *    (core/baseline/usual-range.ts).
  */
 export type Watch =
   | { readonly kind: "value"; readonly of: Measure; readonly overSeconds: number }
@@ -27,7 +29,10 @@ export type Watch =
   | { readonly kind: "reach"; readonly target: number; readonly pastSeconds: number }
   | { readonly kind: "usual" };
 
-/** Where one severity is raised, and where it clears if that is another place. Above has `high`, below `low`, outside and inside have both. Equal is not past. */
+/**
+ * Where one severity is raised, and where it clears if that is another place. Above has `high`, below `low`, outside
+ * and inside have both. Equal is not past.
+ */
 export interface Limit {
   readonly low?: number;
   readonly high?: number;
@@ -37,12 +42,15 @@ export interface Limit {
   readonly clearHigh?: number;
 }
 
-/** What is made of there being no value: raised as if the limit were passed; as it was, shown as blind; nothing at all. */
+/**
+ * What is made of there being no value: raised as if the limit were passed; as it was, shown as blind; nothing at all.
+ */
 export const noDataAnswers = ["raise", "hold", "ignore"] as const;
 export type NoData = (typeof noDataAnswers)[number];
 
 /**
- * What holds when a line is not told of any more, while its machine is: it is over, or that is taken as there being no value. By kind: over for what comes and goes
+ * What holds when a line is not told of any more, while its machine is: it is over, or that is taken as there being no
+ * value. By kind: over for what comes and goes
  * (processes, containers, guests).
  */
 export const whenGoneAnswers = ["by kind", "over", "no data"] as const;
@@ -113,7 +121,8 @@ export interface LineState {
 }
 
 /**
- * What a step asks the world to do: an incident opens, becomes urgent, becomes a notice again, or closes. The value is null where there
+ * What a step asks the world to do: an incident opens, becomes urgent, becomes a notice again, or closes. The value is
+ * null where there
  * is none and the rule is raised for that.
  */
 export interface Effect {
@@ -149,7 +158,9 @@ export interface IncidentView {
   readonly furthest: number | null;
   /** The value at which it cleared; null while it is open, and where it ended otherwise. */
   readonly clearedValue: number | null;
-  /** What ended it but a value: what it was of is not there any more, or its rule was changed, switched off or removed. */
+  /**
+   * What ended it but a value: what it was of is not there any more, or its rule was changed, switched off or removed.
+   */
   readonly ended: "gone" | "rule" | null;
   readonly acknowledgedBy: string | null;
   readonly acknowledgedAtMs: number | null;

@@ -9,10 +9,19 @@ export interface GaugeRun {
 }
 
 /** A rule is checked at whole multiples of this many ms; with every step where it says nothing. */
-export const checkEveryMs = (everySeconds: number, stepMs: number): number => Math.max(stepMs, Math.ceil((everySeconds * 1000) / stepMs) * stepMs);
+export const checkEveryMs = (everySeconds: number, stepMs: number): number =>
+  Math.max(stepMs, Math.ceil((everySeconds * 1000) / stepMs) * stepMs);
 
-/** Runs a line's figures through the rule, from a state on; tells every effect and where it ends up. The same in live checks and in rehearsals. */
-export function runLine(rule: SteppedRule & { readonly everySeconds: number }, begin: LineState, { gauges, firstMs, stepMs }: GaugeRun, tell: (effect: Effect, index: number) => void): LineState {
+/**
+ * Runs a line's figures through the rule, from a state on; tells every effect and where it ends up. The same in live
+ * checks and in rehearsals.
+ */
+export function runLine(
+  rule: SteppedRule & { readonly everySeconds: number },
+  begin: LineState,
+  { gauges, firstMs, stepMs }: GaugeRun,
+  tell: (effect: Effect, index: number) => void,
+): LineState {
   const everyMs = checkEveryMs(rule.everySeconds, stepMs);
   let state = begin;
   let still = stillRange(rule, state);
@@ -42,10 +51,21 @@ interface StillRange {
 
 const nothing: StillRange = { gt: Number.POSITIVE_INFINITY, ge: 0, lt: 0, le: 0 };
 
-/** What is quiet stays so while its limit is not passed, what is raised while it is (by the clearing limit). Where that is no one range, nothing is skipped. */
+/**
+ * What is quiet stays so while its limit is not passed, what is raised while it is (by the clearing limit). Where that
+ * is no one range, nothing is skipped.
+ */
 function stillRange({ compare, notice, urgent }: SteppedRule, state: LineState): StillRange {
-  const range: StillRange = { gt: Number.NEGATIVE_INFINITY, ge: Number.NEGATIVE_INFINITY, lt: Number.POSITIVE_INFINITY, le: Number.POSITIVE_INFINITY };
-  for (const [limit, one] of [[notice, state.notice], [urgent, state.urgent]] as const) {
+  const range: StillRange = {
+    gt: Number.NEGATIVE_INFINITY,
+    ge: Number.NEGATIVE_INFINITY,
+    lt: Number.POSITIVE_INFINITY,
+    le: Number.POSITIVE_INFINITY,
+  };
+  for (const [limit, one] of [
+    [notice, state.notice],
+    [urgent, state.urgent],
+  ] as const) {
     if (limit === null || one === null) continue;
     const isQuiet = one.mode === "quiet" && !one.open;
     if (!isQuiet && one.mode !== "raised") return nothing;

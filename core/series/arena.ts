@@ -1,4 +1,7 @@
-/** Memory for arrays that live for one piece of work: taken again and again instead of anew, which costs more than what is done with it. */
+/**
+ * Memory for arrays that live for one piece of work: taken again and again instead of anew, which costs more than what
+ * is done with it.
+ */
 export class Arena {
   #numbers = new Float64Array(1 << 15);
   #used = 0;

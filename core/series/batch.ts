@@ -18,7 +18,12 @@ export const emptyColumn: Column = { timeMs: new Float64Array(0), value: new Flo
 
 /** Makes a batch of rows; for tests and small writers. */
 export function batchOf(rows: readonly (readonly [series: number, timeMs: number, value: number])[]): Batch {
-  const batch = { series: new Uint32Array(rows.length), timeMs: new Float64Array(rows.length), value: new Float64Array(rows.length), length: rows.length };
+  const batch = {
+    series: new Uint32Array(rows.length),
+    timeMs: new Float64Array(rows.length),
+    value: new Float64Array(rows.length),
+    length: rows.length,
+  };
   rows.forEach(([series, timeMs, value], i) => {
     batch.series[i] = series;
     batch.timeMs[i] = timeMs;
@@ -32,7 +37,12 @@ export function joinBatches(batches: readonly Batch[]): Batch {
   if (batches.length === 1) return batches[0] as Batch;
   let length = 0;
   for (const batch of batches) length += batch.length;
-  const joined = { series: new Uint32Array(length), timeMs: new Float64Array(length), value: new Float64Array(length), length };
+  const joined = {
+    series: new Uint32Array(length),
+    timeMs: new Float64Array(length),
+    value: new Float64Array(length),
+    length,
+  };
   let at = 0;
   for (const batch of batches) {
     joined.series.set(batch.series.subarray(0, batch.length), at);

@@ -5,7 +5,17 @@ export class Growing {
   #value = new Float64Array(1024);
   #length = 0;
 
-  add({ which, timeMs, value, length }: { readonly which: Uint32Array; readonly timeMs: Float64Array; readonly value: Float64Array; readonly length: number }): void {
+  add({
+    which,
+    timeMs,
+    value,
+    length,
+  }: {
+    readonly which: Uint32Array;
+    readonly timeMs: Float64Array;
+    readonly value: Float64Array;
+    readonly length: number;
+  }): void {
     const needed = this.#length + length;
     if (needed > this.#which.length) {
       const size = Math.max(needed, this.#which.length * 2);
@@ -25,6 +35,10 @@ export class Growing {
 
   /** Copies of what was added, at their size. */
   take(): { readonly which: Uint32Array; readonly timeMs: Float64Array; readonly value: Float64Array } {
-    return { which: this.#which.slice(0, this.#length), timeMs: this.#timeMs.slice(0, this.#length), value: this.#value.slice(0, this.#length) };
+    return {
+      which: this.#which.slice(0, this.#length),
+      timeMs: this.#timeMs.slice(0, this.#length),
+      value: this.#value.slice(0, this.#length),
+    };
   }
 }

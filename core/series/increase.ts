@@ -1,13 +1,17 @@
 import type { Falls } from "../counters/counter.ts";
 import type { Column } from "./batch.ts";
 
-/** A total whose format says that corrections occur has been corrected where it falls by less than this share, and restarted where it falls by more. */
+/**
+ * A total whose format says that corrections occur has been corrected where it falls by less than this share, and
+ * restarted where it falls by more.
+ */
 const correctionShare = 0.1;
 /** A wrap is believed while its rate stays below this multiple of the fastest rate seen around it. */
 const plausibleFactor = 4;
 
 /**
- * The increases between neighbouring samples of a total, `result[i]` from sample `i` to `i + 1`, never negative. What a fall means is said by
+ * The increases between neighbouring samples of a total, `result[i]` from sample `i` to `i + 1`, never negative. What a
+ * fall means is said by
  * the format that the total came in (`falls`); NaN and infinities on either side give NaN.
  */
 export function increases(column: Column, falls: Falls = "restart"): Float64Array {
@@ -32,11 +36,18 @@ export function increases(column: Column, falls: Falls = "restart"): Float64Arra
 /**
  * How much a total grew from one reading to the next, `elapsedMs` later. A fall is
  *  - of a total whose format says so ("corrected"): a correction, which counts 0, where less than a tenth is lost;
- *  - of a counter that wraps at a number (2^32 of SNMP's Counter32, RFC 2578 §7.1.6) and stood at half of it or higher: `after + wrap − before`, where
+ *  - of a counter that wraps at a number (2^32 of SNMP's Counter32, RFC 2578 §7.1.6) and stood at half of it or higher:
+ *    `after + wrap − before`, where
  *    the rate that follows is at most four times the fastest that was seen (`fastestPerMs`);
  *  - else a restart at 0: `after`, which is what has been counted since.
  */
-export function growthBetween(before: number, after: number, falls: Falls, elapsedMs: number, fastestPerMs: number): number {
+export function growthBetween(
+  before: number,
+  after: number,
+  falls: Falls,
+  elapsedMs: number,
+  fastestPerMs: number,
+): number {
   const step = after - before;
   if (step - step !== 0) return Number.NaN; // NaN and infinities
   if (step >= 0) return step;
@@ -51,7 +62,8 @@ export function growthBetween(before: number, after: number, falls: Falls, elaps
 function fastestRise(timeMs: Float64Array, value: Float64Array): number {
   let fastest = 0;
   for (let i = 1; i < value.length; i++) {
-    const rate = ((value[i] as number) - (value[i - 1] as number)) / ((timeMs[i] as number) - (timeMs[i - 1] as number));
+    const rate =
+      ((value[i] as number) - (value[i - 1] as number)) / ((timeMs[i] as number) - (timeMs[i - 1] as number));
     if (rate > fastest && rate < Number.POSITIVE_INFINITY) fastest = rate;
   }
   return fastest;

@@ -9,17 +9,34 @@ describe("joining", () => {
     const first = times(1, 2);
     const second = times(3, 4);
     const [a, b, c] = joinColumns([
-      [{ timeMs: first, value: times(10, 20) }, { timeMs: second, value: times(30, 40) }],
-      [{ timeMs: first, value: times(1, 2) }, { timeMs: second, value: times(3, 4) }],
+      [
+        { timeMs: first, value: times(10, 20) },
+        { timeMs: second, value: times(30, 40) },
+      ],
+      [
+        { timeMs: first, value: times(1, 2) },
+        { timeMs: second, value: times(3, 4) },
+      ],
       [{ timeMs: second, value: times(7, 8) }],
     ]);
-    expect([[...(a?.timeMs ?? [])], [...(a?.value ?? [])]]).toEqual([[1, 2, 3, 4], [10, 20, 30, 40]]);
+    expect([[...(a?.timeMs ?? [])], [...(a?.value ?? [])]]).toEqual([
+      [1, 2, 3, 4],
+      [10, 20, 30, 40],
+    ]);
     expect(b?.timeMs).toBe(a?.timeMs);
     expect(c?.timeMs).toBe(second);
   });
   test("pieces that overlap are merged, the later one wins", () => {
-    const [one] = joinColumns([[{ timeMs: times(1, 3), value: times(1, 3) }, { timeMs: times(2, 3), value: times(20, 30) }]]);
-    expect([[...(one?.timeMs ?? [])], [...(one?.value ?? [])]]).toEqual([[1, 2, 3], [1, 20, 30]]);
+    const [one] = joinColumns([
+      [
+        { timeMs: times(1, 3), value: times(1, 3) },
+        { timeMs: times(2, 3), value: times(20, 30) },
+      ],
+    ]);
+    expect([[...(one?.timeMs ?? [])], [...(one?.value ?? [])]]).toEqual([
+      [1, 2, 3],
+      [1, 20, 30],
+    ]);
   });
   test("nothing is an empty column", () => {
     expect(joinColumns([[]])[0]?.timeMs.length).toBe(0);

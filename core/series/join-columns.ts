@@ -2,8 +2,10 @@ import { type Column, emptyColumn } from "./batch.ts";
 import { mergeColumns } from "./merge-columns.ts";
 
 /**
- * Joins each series' columns, given in ascending time (where they overlap, the later one in the list wins). Series whose
- * columns have the same arrays of times get one joined array of times, so that work on times is done once for all of them.
+ * Joins each series' columns, given in ascending time (where they overlap, the later one in the list wins). Series
+ * whose
+ * columns have the same arrays of times get one joined array of times, so that work on times is done once for all of
+ * them.
  */
 export function joinColumns(parts: readonly (readonly Column[])[]): Column[] {
   const numbers = new Map<Float64Array, number>();
@@ -18,7 +20,8 @@ export function joinColumns(parts: readonly (readonly Column[])[]): Column[] {
       key += `${number},`;
     }
     let timeMs = joined.get(key);
-    if (timeMs === undefined && !joined.has(key)) joined.set(key, (timeMs = inOrder(list) ? join(list, "timeMs") : undefined));
+    if (timeMs === undefined && !joined.has(key))
+      joined.set(key, (timeMs = inOrder(list) ? join(list, "timeMs") : undefined));
     return timeMs ? { timeMs, value: join(list, "value") } : list.reduce(mergeColumns);
   });
 }

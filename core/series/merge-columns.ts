@@ -1,6 +1,9 @@
 import type { Column } from "./batch.ts";
 
-/** Merges two columns by time; where both have a time, `newer` wins. Returns an argument itself where the other is empty. */
+/**
+ * Merges two columns by time; where both have a time, `newer` wins. Returns an argument itself where the other is
+ * empty.
+ */
 export function mergeColumns(older: Column, newer: Column): Column {
   const n = older.timeMs.length;
   const m = newer.timeMs.length;
@@ -28,7 +31,9 @@ export function mergeColumns(older: Column, newer: Column): Column {
 
 /** Sorts rows given in writing order into a column; of equal times the last written stays. */
 export function columnFromRows(times: readonly number[], values: readonly number[]): Column {
-  const order = Uint32Array.from(times, (_, i) => i).sort((a, b) => (times[a] as number) - (times[b] as number) || a - b);
+  const order = Uint32Array.from(times, (_, i) => i).sort(
+    (a, b) => (times[a] as number) - (times[b] as number) || a - b,
+  );
   const timeMs = new Float64Array(order.length);
   const value = new Float64Array(order.length);
   let k = 0;

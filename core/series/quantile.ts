@@ -15,7 +15,8 @@ export function quantile(sorted: ArrayLike<number>, p: number): number {
 
 /**
  * The sample standard deviation (divisor n − 1) in two passes, the second corrected for rounding of the mean
- * (NIST/SEMATECH e-Handbook §1.3.5.6; correction term of Chan, Golub & LeVeque 1983). Fewer than two values give 0, none NaN.
+ * (NIST/SEMATECH e-Handbook §1.3.5.6; correction term of Chan, Golub & LeVeque 1983). Fewer than two values give 0,
+ * none NaN.
  */
 export function deviation(values: ArrayLike<number>): number {
   const n = values.length;

@@ -9,8 +9,10 @@ export const fiveMinutesMs = 300_000;
 export const hourMs = 3_600_000;
 
 /**
- * Buckets say what happened between their first sample and their last, and where those stood. What lies between two buckets is worked out when
- * they are read or rolled up further, by the same rules as between two samples: so a bucket depends on its own samples alone, and nothing is
+ * Buckets say what happened between their first sample and their last, and where those stood. What lies between two
+ * buckets is worked out when
+ * they are read or rolled up further, by the same rules as between two samples: so a bucket depends on its own samples
+ * alone, and nothing is
  * lost or counted twice at its ends, however long the silence between.
  */
 interface Buckets {
@@ -29,7 +31,10 @@ interface Buckets {
 export interface LevelRollup extends Buckets {
   readonly kind: "level";
   readonly sum: Float64Array;
-  /** Integral over time from the first sample to the last, of what each held within its reach, in the unit times ms; six digits at least. */
+  /**
+   * Integral over time from the first sample to the last, of what each held within its reach, in the unit times ms; six
+   * digits at least.
+   */
   readonly integral: Float64Array;
   /** How many ms from the first sample to the last were held. */
   readonly coveredMs: Float64Array;
@@ -55,7 +60,19 @@ export type Rollup = LevelRollup | TotalRollup;
 
 const rollupPlanes = {
   level: ["firstMs", "lastMs", "count", "last", "infinite", "sum", "integral", "coveredMs", "min", "max"],
-  total: ["firstMs", "lastMs", "count", "last", "infinite", "first", "grown", "gapMs", "gapGrown", "slowest", "fastest"],
+  total: [
+    "firstMs",
+    "lastMs",
+    "count",
+    "last",
+    "infinite",
+    "first",
+    "grown",
+    "gapMs",
+    "gapGrown",
+    "slowest",
+    "fastest",
+  ],
 } as const;
 
 /** What says where a bucket's samples stood and how far apart they came. */
@@ -83,8 +100,18 @@ export function rollupKind(kind: CounterKind): Rollup["kind"] {
   return onlyGrows(kind) ? "total" : "level";
 }
 
-/** Rolls up the samples in `[fromMs, toMs)`, both multiples of the resolution; `falls` says what it means that a total falls. */
-export function rollUp(column: Column, kind: Rollup["kind"], resolutionMs: number, fromMs: number, toMs: number, falls: Falls = "restart"): Rollup {
+/**
+ * Rolls up the samples in `[fromMs, toMs)`, both multiples of the resolution; `falls` says what it means that a total
+ * falls.
+ */
+export function rollUp(
+  column: Column,
+  kind: Rollup["kind"],
+  resolutionMs: number,
+  fromMs: number,
+  toMs: number,
+  falls: Falls = "restart",
+): Rollup {
   const all = emptyRollup(kind, fromMs, resolutionMs, Math.round((toMs - fromMs) / resolutionMs));
   if (all.kind === "level") addLevels(column, all, resolutionMs, fromMs);
   else addTotals(column, all, resolutionMs, fromMs, falls);
@@ -92,7 +119,14 @@ export function rollUp(column: Column, kind: Rollup["kind"], resolutionMs: numbe
 }
 
 /** Rolls up buckets further, to a resolution that is a multiple of theirs. Parts ascend in time and are of one kind. */
-export function rollUpFurther(parts: readonly Rollup[], kind: Rollup["kind"], resolutionMs: number, fromMs: number, toMs: number, falls: Falls = "restart"): Rollup {
+export function rollUpFurther(
+  parts: readonly Rollup[],
+  kind: Rollup["kind"],
+  resolutionMs: number,
+  fromMs: number,
+  toMs: number,
+  falls: Falls = "restart",
+): Rollup {
   const all = emptyRollup(kind, fromMs, resolutionMs, Math.round((toMs - fromMs) / resolutionMs));
   for (const part of parts) {
     const reaches = bucketReaches(part);
@@ -101,14 +135,16 @@ export function rollUpFurther(parts: readonly Rollup[], kind: Rollup["kind"], re
       if (!(start >= fromMs && start < toMs)) continue;
       const b = Math.floor((start - fromMs) / resolutionMs);
       if (all.kind === "level" && part.kind === "level") addLevelBucket(all, b, part, i, reaches[i] as number);
-      else if (all.kind === "total" && part.kind === "total") addTotalBucket(all, b, part, i, reaches[i] as number, falls);
+      else if (all.kind === "total" && part.kind === "total")
+        addTotalBucket(all, b, part, i, reaches[i] as number, falls);
     }
   }
   return withoutEmpty(all);
 }
 
 /**
- * The reach of each bucket's samples in ms: three of their mean interval where it has several and no silence between them, of that of a bucket near by where it has not, of
+ * The reach of each bucket's samples in ms: three of their mean interval where it has several and no silence between
+ * them, of that of a bucket near by where it has not, of
  * the usual distance between buckets where all near by have one.
  * `intervalMs`, the present interval of the source, stands in where that says nothing.
  */
@@ -118,9 +154,15 @@ export function bucketReaches(rollup: Rollup, intervalMs = Number.NaN): Float64A
   let alone: number | undefined;
   for (let i = 0; i < count.length; i++) {
     const several = isEven(rollup, i) ? i : nearestEven(rollup, i);
-    if (several >= 0) reaches[i] = reachFactor * meantIntervalMs(((lastMs[several] as number) - (firstMs[several] as number)) / ((count[several] as number) - 1));
+    if (several >= 0)
+      reaches[i] =
+        reachFactor *
+        meantIntervalMs(
+          ((lastMs[several] as number) - (firstMs[several] as number)) / ((count[several] as number) - 1),
+        );
     else {
-      if (alone === undefined) alone = Math.max(leastHoldMs, reachMs(new Float64Array(0), withMedian(medianIntervalMs(lastMs), intervalMs)));
+      if (alone === undefined)
+        alone = Math.max(leastHoldMs, reachMs(new Float64Array(0), withMedian(medianIntervalMs(lastMs), intervalMs)));
       reaches[i] = alone;
     }
   }
@@ -132,10 +174,18 @@ const neighbours = 3;
 
 /** Whether a bucket has several samples and no silence between them: then their mean interval is the usual one. */
 function isEven(rollup: Rollup, i: number): boolean {
-  return (rollup.count[i] as number) > 1 && (rollup.kind === "total" ? !((rollup.gapMs[i] as number) > 0) : !((rollup.coveredMs[i] as number) < (rollup.lastMs[i] as number) - (rollup.firstMs[i] as number)));
+  return (
+    (rollup.count[i] as number) > 1 &&
+    (rollup.kind === "total"
+      ? !((rollup.gapMs[i] as number) > 0)
+      : !((rollup.coveredMs[i] as number) < (rollup.lastMs[i] as number) - (rollup.firstMs[i] as number)))
+  );
 }
 
-/** The bucket near by that tells what is usual at bucket `i`; itself, if it has several samples, where none does; -1 where nothing tells it. */
+/**
+ * The bucket near by that tells what is usual at bucket `i`; itself, if it has several samples, where none does; -1
+ * where nothing tells it.
+ */
 function nearestEven(rollup: Rollup, i: number): number {
   for (let k = 1; k <= neighbours; k++) {
     if (isEven(rollup, i - k)) return i - k;
@@ -146,7 +196,10 @@ function nearestEven(rollup: Rollup, i: number): number {
 
 const withMedian = (median: number, intervalMs: number) => (median > 0 ? median : intervalMs);
 
-/** Numbers that are no exact integers are kept to seven digits, the precision that a rate can be said to have; they pack in half the bytes. */
+/**
+ * Numbers that are no exact integers are kept to seven digits, the precision that a rate can be said to have; they pack
+ * in half the bytes.
+ */
 function sevenDigits(v: number): number {
   return Number.isInteger(v) ? v : Math.fround(v);
 }
@@ -167,7 +220,8 @@ function addLevels({ timeMs, value }: Column, all: LevelRollup, resolutionMs: nu
     if ((count[b] as number)++ === 0) firstMs[b] = time;
     else {
       const elapsed = time - (lastMs[b] as number);
-      const held = elapsed <= reach || (before === i - 1 && isTogether(timeMs, i, reach)) ? elapsed : Math.min(elapsed, reach);
+      const held =
+        elapsed <= reach || (before === i - 1 && isTogether(timeMs, i, reach)) ? elapsed : Math.min(elapsed, reach);
       (integral[b] as number) += (last[b] as number) * held;
       (coveredMs[b] as number) += held;
     }
@@ -214,7 +268,8 @@ function addTotals(column: Column, all: TotalRollup, resolutionMs: number, fromM
     last[b] = v;
     lastMs[b] = time;
   }
-  for (const plane of [slowest, fastest]) for (let k = 0; k < plane.length; k++) plane[k] = sevenDigits(plane[k] as number);
+  for (const plane of [slowest, fastest])
+    for (let k = 0; k < plane.length; k++) plane[k] = sevenDigits(plane[k] as number);
 }
 
 function addLevelBucket(all: LevelRollup, b: number, part: LevelRollup, i: number, reach: number): void {
@@ -244,7 +299,13 @@ function addTotalBucket(all: TotalRollup, b: number, part: TotalRollup, i: numbe
   } else {
     const elapsed = (part.firstMs[i] as number) - (all.lastMs[b] as number);
     if (elapsed > 0) {
-      const step = growthBetween(all.last[b] as number, part.first[i] as number, falls, elapsed, Math.max(fastest || 0, (all.fastest[b] as number) || 0) / 1000);
+      const step = growthBetween(
+        all.last[b] as number,
+        part.first[i] as number,
+        falls,
+        elapsed,
+        Math.max(fastest || 0, (all.fastest[b] as number) || 0) / 1000,
+      );
       (all.grown[b] as number) += step;
       if (elapsed > reach) {
         (all.gapMs[b] as number) += elapsed;
@@ -274,7 +335,16 @@ function emptyRollup(kind: Rollup["kind"], fromMs: number, resolutionMs: number,
   const both = { startMs, firstMs: none(), lastMs: none(), count: zeros(), last: none(), infinite: zeros() };
   return kind === "level"
     ? { kind, ...both, sum: zeros(), integral: zeros(), coveredMs: zeros(), min: none(), max: none() }
-    : { kind, ...both, first: none(), grown: zeros(), gapMs: zeros(), gapGrown: zeros(), slowest: none(), fastest: none() };
+    : {
+        kind,
+        ...both,
+        first: none(),
+        grown: zeros(),
+        gapMs: zeros(),
+        gapGrown: zeros(),
+        slowest: none(),
+        fastest: none(),
+      };
 }
 
 function withoutEmpty(all: Rollup): Rollup {
@@ -287,7 +357,12 @@ function withoutEmpty(all: Rollup): Rollup {
 function pickBuckets<R extends Rollup>(all: R, indexes: readonly number[]): R {
   if (indexes.length === all.startMs.length) return all;
   const pick = (plane: Float64Array) => Float64Array.from(indexes, (i) => plane[i] as number);
-  return Object.fromEntries(Object.entries(all).map(([name, plane]) => [name, plane instanceof Float64Array && plane.length > 0 ? pick(plane) : plane])) as unknown as R;
+  return Object.fromEntries(
+    Object.entries(all).map(([name, plane]) => [
+      name,
+      plane instanceof Float64Array && plane.length > 0 ? pick(plane) : plane,
+    ]),
+  ) as unknown as R;
 }
 
 /** The buckets that begin in `[fromMs, toMs)`; shares memory with all. */
@@ -295,7 +370,12 @@ export function sliceBuckets<R extends Rollup>(all: R, fromMs: number, toMs: num
   const from = firstAtOrAfter(all.startMs, fromMs);
   const to = firstAtOrAfter(all.startMs, toMs);
   if (from === 0 && to === all.startMs.length) return all;
-  return Object.fromEntries(Object.entries(all).map(([name, plane]) => [name, plane instanceof Float64Array && plane.length > 0 ? plane.subarray(from, to) : plane])) as unknown as R;
+  return Object.fromEntries(
+    Object.entries(all).map(([name, plane]) => [
+      name,
+      plane instanceof Float64Array && plane.length > 0 ? plane.subarray(from, to) : plane,
+    ]),
+  ) as unknown as R;
 }
 
 /** Joins buckets that follow one another in time; of a series, so of one kind. At least one. */

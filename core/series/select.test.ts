@@ -6,9 +6,15 @@ import { medianOf } from "./select.ts";
 describe("the median by selection", () => {
   test("is that of simple-statistics, with values that occur often as well (property)", () => {
     fc.assert(
-      fc.property(fc.array(fc.oneof(fc.integer({ min: -3, max: 3 }), fc.double({ noNaN: true, min: -1e9, max: 1e9 })), { minLength: 1, maxLength: 200 }), (values) => {
-        expect(medianOf(Float64Array.from(values), values.length)).toBeCloseTo(median(values), 6);
-      }),
+      fc.property(
+        fc.array(fc.oneof(fc.integer({ min: -3, max: 3 }), fc.double({ noNaN: true, min: -1e9, max: 1e9 })), {
+          minLength: 1,
+          maxLength: 200,
+        }),
+        (values) => {
+          expect(medianOf(Float64Array.from(values), values.length)).toBeCloseTo(median(values), 6);
+        },
+      ),
     );
   });
   test("of the first numbers alone; what follows stays where it is", () => {

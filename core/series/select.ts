@@ -1,5 +1,6 @@
 /**
- * The median of the first `count` numbers of an array, which it reorders: the middle one, or the mean of the two in the middle; NaN of none. Hoare's selection
+ * The median of the first `count` numbers of an array, which it reorders: the middle one, or the mean of the two in the
+ * middle; NaN of none. Hoare's selection
  * (Communications of the ACM 4(7), 1961), which takes linear time on average where sorting takes more.
  */
 export function medianOf(values: Float64Array, count: number): number {

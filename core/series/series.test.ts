@@ -11,7 +11,14 @@ import { deviation, quantile } from "./quantile.ts";
 
 describe("quantile: type 7 of Hyndman & Fan 1996", () => {
   // Their definition: h = (n − 1)p + 1, linear between the neighbours; worked by hand for 1, 2, 3, 4, 10.
-  test.each([[0, 1], [0.25, 2], [0.5, 3], [0.9, 7.6], [0.95, 8.8], [1, 10]])("p = %d of 1, 2, 3, 4, 10 is %d", (p, expected) => {
+  test.each([
+    [0, 1],
+    [0.25, 2],
+    [0.5, 3],
+    [0.9, 7.6],
+    [0.95, 8.8],
+    [1, 10],
+  ])("p = %d of 1, 2, 3, 4, 10 is %d", (p, expected) => {
     expect(quantile([1, 2, 3, 4, 10], p)).toBeCloseTo(expected, 12);
   });
   test("the median is that of simple-statistics (property)", () => {
@@ -35,18 +42,23 @@ describe("deviation", () => {
     expect(deviation(values)).toBeCloseTo(0.1, 13);
   });
   test("is that of simple-statistics (property)", () => {
-    fc.assert(fc.property(fc.array(fc.integer({ min: -1e6, max: 1e6 }), { minLength: 2, maxLength: 50 }), (values) => {
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: -1e6, max: 1e6 }), { minLength: 2, maxLength: 50 }), (values) => {
         expect(deviation(values)).toBeCloseTo(sampleStandardDeviation(values), 6);
-      }));
+      }),
+    );
   });
 });
 
 describe("increases of totals", () => {
-  const as = (falls: Falls, ...values: readonly number[]) => [...increases(column(...values.map((value, i) => [i * 10, value] as const)), falls)];
+  const as = (falls: Falls, ...values: readonly number[]) => [
+    ...increases(column(...values.map((value, i) => [i * 10, value] as const)), falls),
+  ];
   const of = (...values: readonly number[]) => as("restart", ...values);
 
   test("growth is growth", () => expect(of(5, 5, 8, 108)).toEqual([0, 3, 100]));
-  test("a restart at 0 counts what came since, and is no spike", () => expect(of(1_000_000, 1_000_050, 20, 70)).toEqual([50, 20, 50]));
+  test("a restart at 0 counts what came since, and is no spike", () =>
+    expect(of(1_000_000, 1_000_050, 20, 70)).toEqual([50, 20, 50]));
   test("a restart of a total above 2^31 is no wrap where a wrap would be a spike", () => {
     const begin = 2 ** 31 + 1000;
     expect(as(wrap32, begin, begin + 100, 40, 140)).toEqual([100, 40, 100]);
@@ -59,7 +71,9 @@ describe("increases of totals", () => {
   test("a 32-bit octet counter at 100 Mbit/s wraps after 5.7 min (RFC 2863 §3.1.6): the wrap is seen and keeps the rate", () => {
     const perSecond = 100e6 / 8;
     const seconds = Array.from({ length: 60 }, (_, i) => i * 10);
-    const grown = [...increases(column(...seconds.map((second) => [second, (second * perSecond) % 2 ** 32] as const)), wrap32)];
+    const grown = [
+      ...increases(column(...seconds.map((second) => [second, (second * perSecond) % 2 ** 32] as const)), wrap32),
+    ];
     const wrapsAfter = 2 ** 32 / perSecond / 60;
     expect(wrapsAfter).toBeCloseTo(5.7, 1);
     expect(grown.every((step) => step === 10 * perSecond)).toBe(true);
@@ -74,9 +88,11 @@ describe("increases of totals", () => {
     expect(of(1, Number.POSITIVE_INFINITY, 3)).toEqual([Number.NaN, Number.NaN]);
   });
   test("is never negative (property)", () => {
-    fc.assert(fc.property(fc.array(fc.integer({ min: 0, max: 2 ** 33 }), { maxLength: 30 }), (values) => {
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 0, max: 2 ** 33 }), { maxLength: 30 }), (values) => {
         expect(of(...values).every((step) => step >= 0)).toBe(true);
-      }));
+      }),
+    );
   });
 });
 
@@ -88,7 +104,11 @@ describe("columns", () => {
     const rows = fc.array(fc.tuple(fc.integer({ min: 0, max: 30 }), fc.integer()), { maxLength: 20 });
     fc.assert(
       fc.property(rows, rows, (older, newer) => {
-        const made = (list: readonly (readonly [number, number])[]) => columnFromRows(list.map(([time]) => time * 1000), list.map(([, value]) => value));
+        const made = (list: readonly (readonly [number, number])[]) =>
+          columnFromRows(
+            list.map(([time]) => time * 1000),
+            list.map(([, value]) => value),
+          );
         expect(mergeColumns(made(older), made(newer))).toEqual(made([...older, ...newer]));
       }),
     );
@@ -98,8 +118,20 @@ describe("columns", () => {
     expect(cutColumn(column([1, 1]), 5000, 9000)).toEqual(column());
   });
   test("batches join in their order", () => {
-    const joined = joinBatches([batchOf([[1, 10, 1]]), batchOf([]), batchOf([[2, 20, 2], [1, 10, 3]])]);
-    expect([joined.length, [...joined.series], [...joined.timeMs], [...joined.value]]).toEqual([3, [1, 2, 1], [10, 20, 10], [1, 2, 3]]);
+    const joined = joinBatches([
+      batchOf([[1, 10, 1]]),
+      batchOf([]),
+      batchOf([
+        [2, 20, 2],
+        [1, 10, 3],
+      ]),
+    ]);
+    expect([joined.length, [...joined.series], [...joined.timeMs], [...joined.value]]).toEqual([
+      3,
+      [1, 2, 1],
+      [10, 20, 10],
+      [1, 2, 3],
+    ]);
   });
   test("the usual interval is the median; three of it are still together; a source says its own", () => {
     expect(medianIntervalMs(Float64Array.of(0, 5000, 10_000, 70_000, 75_000))).toBe(5000);
@@ -109,7 +141,9 @@ describe("columns", () => {
   });
   test("what was gathered every minute stays together after the interval has become five seconds; a gap in it stays a gap", () => {
     const slow = Array.from({ length: 20 }, (_, i) => i * 60_000).filter((ms) => ms < 600_000 || ms > 900_000);
-    const quick = Array.from({ length: 400 }, (_, i) => 1_200_000 + i * 5000).filter((ms) => ms < 2_000_000 || ms > 2_060_000);
+    const quick = Array.from({ length: 400 }, (_, i) => 1_200_000 + i * 5000).filter(
+      (ms) => ms < 2_000_000 || ms > 2_060_000,
+    );
     const times = Float64Array.from([...slow, ...quick]);
     const reach = reachMs(times);
     expect(reach).toBe(15_000);

@@ -28,5 +28,7 @@ function fits({ by, like }: ContainerRule, { name, image, labels }: ContainerFac
   const glob = globOf(like);
   if (by === "name") return glob.match(name) !== undefined;
   if (by === "image") return glob.match(image) !== undefined;
-  return Object.entries(labels).some(([label, value]) => glob.match(label) !== undefined || glob.match(`${label}=${value}`) !== undefined);
+  return Object.entries(labels).some(
+    ([label, value]) => glob.match(label) !== undefined || glob.match(`${label}=${value}`) !== undefined,
+  );
 }

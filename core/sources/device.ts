@@ -64,12 +64,27 @@ export interface FlowDevice {
 }
 
 export type Device = SnmpDevice | RedfishDevice | IpmiDevice | UpsDevice | ContainersDevice | FlowDevice;
-export const deviceKinds = ["snmp", "redfish", "ipmi", "ups", "containers", "flow"] as const satisfies readonly Device["kind"][];
+export const deviceKinds = [
+  "snmp",
+  "redfish",
+  "ipmi",
+  "ups",
+  "containers",
+  "flow",
+] as const satisfies readonly Device["kind"][];
 
 /** How a device of SNMP knows who asks. Level: signed is authNoPriv, sealed is authPriv (RFC 3414). */
 export type SnmpCredentials =
   | { readonly kind: "community"; readonly community: string }
-  | { readonly kind: "snmp user"; readonly user: string; readonly level: "none" | "signed" | "sealed"; readonly authProtocol: SnmpAuthProtocol; readonly authKey: string; readonly privProtocol: SnmpPrivProtocol; readonly privKey: string };
+  | {
+      readonly kind: "snmp user";
+      readonly user: string;
+      readonly level: "none" | "signed" | "sealed";
+      readonly authProtocol: SnmpAuthProtocol;
+      readonly authKey: string;
+      readonly privProtocol: SnmpPrivProtocol;
+      readonly privKey: string;
+    };
 
 export const snmpAuthProtocols = ["md5", "sha", "sha224", "sha256", "sha384", "sha512"] as const;
 export type SnmpAuthProtocol = (typeof snmpAuthProtocols)[number];

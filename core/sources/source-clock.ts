@@ -6,8 +6,10 @@ const mostMeasuredLateMs = 300_000;
 export const mostOffMs = 10_000;
 
 /**
- * How a source's clock and its answers stand to ours, by how late the newest sample of each answer came. Its clock is off by what is late at least: the quickest way is the one that tells
- * clocks apart (as in RFC 5905 §10, the clock filter). It is late, for those who wait for it, by what all but the slowest tenth of its answers keep to.
+ * How a source's clock and its answers stand to ours, by how late the newest sample of each answer came. Its clock is
+ * off by what is late at least: the quickest way is the one that tells
+ * clocks apart (as in RFC 5905 §10, the clock filter). It is late, for those who wait for it, by what all but the
+ * slowest tenth of its answers keep to.
  */
 export class SourceClock {
   readonly #lates: number[] = [];

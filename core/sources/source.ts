@@ -3,7 +3,10 @@ import type { TableShape } from "../formats/csv/table-shape.ts";
 import type { Device, SnmpCredentials } from "./device.ts";
 import type { TakeRule } from "./take-rules.ts";
 
-/** this-machine: read from the kernel. pull: we ask an address for a page. push: it sends. collector: our shell collector sends. The others are devices that we ask over their own protocols. */
+/**
+ * this-machine: read from the kernel. pull: we ask an address for a page. push: it sends. collector: our shell
+ * collector sends. The others are devices that we ask over their own protocols.
+ */
 export type SourceKind = "this-machine" | "pull" | "push" | "collector" | Device["kind"];
 
 /** Whom a source's certificate is believed. */
@@ -12,7 +15,10 @@ export type Trust =
   | { readonly kind: "system" }
   /** These issuers (PEM) and no others. */
   | { readonly kind: "issuer"; readonly pem: string }
-  /** This one certificate, by the SHA-256 of its DER as pairs of hexadecimal digits with colons; names and dates do not matter then. */
+  /**
+   * This one certificate, by the SHA-256 of its DER as pairs of hexadecimal digits with colons; names and dates do not
+   * matter then.
+   */
   | { readonly kind: "fingerprint"; readonly sha256: string }
   /** Anybody. Marked wherever the source is shown. */
   | { readonly kind: "unchecked" };
@@ -28,7 +34,11 @@ export interface PullAddress {
 }
 
 /** How we say who we are. */
-export type Credentials = { readonly kind: "none" } | { readonly kind: "basic"; readonly user: string; readonly password: string } | { readonly kind: "bearer"; readonly token: string } | SnmpCredentials;
+export type Credentials =
+  | { readonly kind: "none" }
+  | { readonly kind: "basic"; readonly user: string; readonly password: string }
+  | { readonly kind: "bearer"; readonly token: string }
+  | SnmpCredentials;
 
 /** What a person says of a source; without its secrets. */
 export interface SourceSettings {
@@ -71,19 +81,30 @@ export interface Source extends SourceSettings {
 
 export type SourceState = "waiting" | "reporting" | "late" | "silent" | "paused";
 
-/** A source is late after this many intervals without an answer, and silent after this many; of long intervals sooner. */
+/**
+ * A source is late after this many intervals without an answer, and silent after this many; of long intervals sooner.
+ */
 const lateAfter = 2;
 const silentAfter = 3;
 /** Answers take their time, and clocks of senders are not ours. */
 const graceMs = 2000;
 
-/** A sender that comes seldom is not waited for three times over: one that comes once a night is silent before the next noon. */
+/**
+ * A sender that comes seldom is not waited for three times over: one that comes once a night is silent before the next
+ * noon.
+ */
 const mostPatienceMs = 6 * 3_600_000;
 /** How much longer than its interval a source may say nothing, counted in intervals. */
-const patience = (intervalMs: number, intervals: number): number => intervalMs + Math.min((intervals - 1) * intervalMs, mostPatienceMs * ((intervals - 1) / (silentAfter - 1)));
+const patience = (intervalMs: number, intervals: number): number =>
+  intervalMs + Math.min((intervals - 1) * intervalMs, mostPatienceMs * ((intervals - 1) / (silentAfter - 1)));
 
 /** How a source stands that answered last at `heardMs` (undefined: never), and has been waited for since `sinceMs`. */
-export function stateOf({ pause, intervalMs, kind }: Pick<Source, "pause" | "intervalMs"> & Partial<Pick<Source, "kind">>, heardMs: number | undefined, sinceMs: number, nowMs: number): SourceState {
+export function stateOf(
+  { pause, intervalMs, kind }: Pick<Source, "pause" | "intervalMs"> & Partial<Pick<Source, "kind">>,
+  heardMs: number | undefined,
+  sinceMs: number,
+  nowMs: number,
+): SourceState {
   if (pause) return "paused";
   const quietMs = nowMs - Math.max(heardMs ?? Number.NEGATIVE_INFINITY, sinceMs) - graceMs;
   // What sends by itself is not silent before it was ever heard: nobody knows when its script is put to work.

@@ -3,13 +3,18 @@ import type { Tags } from "../counters/counter.ts";
 import { globOf } from "../counters/glob.ts";
 import type { FileSeries } from "../pages/file-series.ts";
 
-/** Which series a rule is for: a counter's name and tags, with * for any characters. A tag that is not there is as if it were empty. */
+/**
+ * Which series a rule is for: a counter's name and tags, with * for any characters. A tag that is not there is as if it
+ * were empty.
+ */
 interface Which {
   readonly counter: string;
   readonly where?: Tags;
 }
 
-/** One thing to do with what a source sends. Rules run from the first to the last; each sees what those before it made. */
+/**
+ * One thing to do with what a source sends. Rules run from the first to the last; each sees what those before it made.
+ */
 export type TakeRule =
   /** The last of these two that fits decides; what none fits is taken. */
   | ({ readonly do: "take" | "leave" } & Which)
@@ -35,7 +40,11 @@ export function applyTakeRules(rules: readonly TakeRule[], series: FileSeries): 
   let taken = true;
   for (const rule of rules) {
     const stars = globOf(rule.counter).match(counter);
-    if (!stars || !Object.entries(rule.where ?? {}).every(([tag, pattern]) => globOf(pattern).match(tagOf(tags, tag) ?? ""))) continue;
+    if (
+      !stars ||
+      !Object.entries(rule.where ?? {}).every(([tag, pattern]) => globOf(pattern).match(tagOf(tags, tag) ?? ""))
+    )
+      continue;
     switch (rule.do) {
       case "take":
       case "leave":

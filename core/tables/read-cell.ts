@@ -5,7 +5,10 @@ import type { Cell, Column } from "./table.ts";
 const earliestMs = 0;
 const latestMs = 4_102_444_800_000; // 2100
 
-/** What one typed text is in a column: null where it is empty, undefined where it cannot be read so. Numbers take a point or a comma. */
+/**
+ * What one typed text is in a column: null where it is empty, undefined where it cannot be read so. Numbers take a
+ * point or a comma.
+ */
 export function cellOf(text: string, kind: Column["kind"]): Cell | undefined {
   const said = text.trim();
   if (said === "") return null;
@@ -19,7 +22,9 @@ export function cellOf(text: string, kind: Column["kind"]): Cell | undefined {
 export function formsOf(cells: readonly string[]): readonly TimeForm[] {
   const said = cells.filter((cell) => cell !== "");
   if (said.length === 0) return [];
-  return timeForms.filter((form) => !form.startsWith("unix")).filter((form) => said.every((cell) => within(parseTimeText(cell, form, 0))));
+  return timeForms
+    .filter((form) => !form.startsWith("unix"))
+    .filter((form) => said.every((cell) => within(parseTimeText(cell, form, 0))));
 }
 
 const within = (ms: number | undefined) => ms !== undefined && ms >= earliestMs && ms < latestMs;

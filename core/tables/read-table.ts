@@ -24,12 +24,18 @@ export interface ReadTable {
   readonly notes: readonly string[];
 }
 
-export const delimiters = [[",", "comma"], [";", "semicolon"], ["\t", "tab"], ["|", "upright line"]] as const;
+export const delimiters = [
+  [",", "comma"],
+  [";", "semicolon"],
+  ["\t", "tab"],
+  ["|", "upright line"],
+] as const;
 /** "fill [%]": a heading may say its unit. */
 const withUnit = /^(.*?)\s*\[([^\]]+)\]$/;
 
 /**
- * Reads delimited text (RFC 4180, or with another delimiter) as a table. A column is of numbers or of times where every cell that is not
+ * Reads delimited text (RFC 4180, or with another delimiter) as a table. A column is of numbers or of times where every
+ * cell that is not
  * empty is one. Throws TextError with line and column where the text breaks its own form, or is larger than is kept.
  */
 export function readTable(text: string, wanted: TableReading = {}): ReadTable {
@@ -38,15 +44,31 @@ export function readTable(text: string, wanted: TableReading = {}): ReadTable {
   const [first] = all;
   if (!first) throw new TextError("the table is empty: its rows should stand here", 1);
   const width = first.fields.length;
-  if (width > mostColumns) throw new TextError(`${width} columns; a dashboard keeps ${mostColumns} at most`, first.line);
-  for (const { line, fields } of all) if (fields.length !== width) throw new TextError(`${fields.length} ${fields.length === 1 ? "field" : "fields"}, the first row has ${width}`, line);
+  if (width > mostColumns)
+    throw new TextError(`${width} columns; a dashboard keeps ${mostColumns} at most`, first.line);
+  for (const { line, fields } of all)
+    if (fields.length !== width)
+      throw new TextError(
+        `${fields.length} ${fields.length === 1 ? "field" : "fields"}, the first row has ${width}`,
+        line,
+      );
   const decimal = decimalOf(all);
   const isWord = (cell: string) => cellNumber(cell, decimal) === undefined && formsOf([cell]).length === 0;
-  const heading = wanted.heading ?? (all.length > 1 && first.fields.every((cell) => cell.trim() === "" || isWord(cell)) && first.fields.some((cell) => cell.trim() !== ""));
+  const heading =
+    wanted.heading ??
+    (all.length > 1 &&
+      first.fields.every((cell) => cell.trim() === "" || isWord(cell)) &&
+      first.fields.some((cell) => cell.trim() !== ""));
   const data = heading ? all.slice(1) : all;
-  if (data.length > mostRows) throw new TextError(`${data.length} rows; a dashboard keeps ${mostRows} at most. Import it as samples instead`, data[mostRows]?.line ?? 1);
+  if (data.length > mostRows)
+    throw new TextError(
+      `${data.length} rows; a dashboard keeps ${mostRows} at most. Import it as samples instead`,
+      data[mostRows]?.line ?? 1,
+    );
   const notes: string[] = [];
-  const said = first.fields.map((cell, i) => (heading && cell.trim() !== "" ? cell.trim() : `column ${i + 1}`)).map((full) => ({ bare: withUnit.exec(full)?.[1] || full, unit: withUnit.exec(full)?.[2] }));
+  const said = first.fields
+    .map((cell, i) => (heading && cell.trim() !== "" ? cell.trim() : `column ${i + 1}`))
+    .map((full) => ({ bare: withUnit.exec(full)?.[1] || full, unit: withUnit.exec(full)?.[2] }));
   const read = uniqueNames(said.map(({ bare }) => bare)).map((name, i) => {
     const cells = data.map(({ fields }) => (fields[i] as string).trim());
     const unit = said[i]?.unit;
@@ -55,16 +77,37 @@ export function readTable(text: string, wanted: TableReading = {}): ReadTable {
     const isNumbers = !numbers.includes(undefined) && numbers.some((cell) => cell !== null);
     const found: Column["kind"] = isNumbers ? "number" : forms.length > 0 ? "time" : "text";
     const kind = wanted.kinds?.[name] ?? found;
-    if (kind === "time" && forms.length > 1) notes.push(`The times of "${name}" can be read as ${forms.join(" or as ")}; they are read as ${forms[0]}.`);
+    if (kind === "time" && forms.length > 1)
+      notes.push(`The times of "${name}" can be read as ${forms.join(" or as ")}; they are read as ${forms[0]}.`);
     const column: Column = { name, kind, ...(kind === "number" && unit !== undefined && { unit }) };
     return { column, values: cells.map((cell, row): Cell => cellOf(cell, kind, numbers[row], forms[0])) };
   });
-  const lost = read.flatMap(({ column, values }, i) => (column.kind === "text" ? [] : values.filter((value, row) => value === null && data[row]?.fields[i]?.trim() !== "").length > 0 ? [column.name] : []));
+  const lost = read.flatMap(({ column, values }, i) =>
+    column.kind === "text"
+      ? []
+      : values.filter((value, row) => value === null && data[row]?.fields[i]?.trim() !== "").length > 0
+        ? [column.name]
+        : [],
+  );
   if (lost.length > 0) notes.push(`Some cells of ${lost.join(", ")} cannot be read so; they count as empty.`);
-  return { table: { columns: read.map(({ column }) => column), rows: data.map((_, row) => read.map(({ values }) => values[row] ?? null)) }, delimiter, heading, decimal, notes };
+  return {
+    table: {
+      columns: read.map(({ column }) => column),
+      rows: data.map((_, row) => read.map(({ values }) => values[row] ?? null)),
+    },
+    delimiter,
+    heading,
+    decimal,
+    notes,
+  };
 }
 
-function cellOf(cell: string, kind: Column["kind"], number: number | null | undefined, form: TimeForm | undefined): Cell {
+function cellOf(
+  cell: string,
+  kind: Column["kind"],
+  number: number | null | undefined,
+  form: TimeForm | undefined,
+): Cell {
   if (cell === "") return null;
   if (kind === "text") return cell;
   if (kind === "number") return number ?? null;
@@ -86,7 +129,9 @@ function delimiterOf(text: string): string {
   if (best.width > 1) return best.delimiter;
   // Rows differ in length with each: the first row says what was meant, and reading tells where it breaks.
   const line = text.slice(0, Math.max(0, text.indexOf("\n")) || text.length);
-  return delimiters.map(([delimiter]) => delimiter).reduce((a, b) => (line.split(b).length > line.split(a).length ? b : a));
+  return delimiters
+    .map(([delimiter]) => delimiter)
+    .reduce((a, b) => (line.split(b).length > line.split(a).length ? b : a));
 }
 
 function decimalOf(rows: readonly CsvRow[]): "." | "," {

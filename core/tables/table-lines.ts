@@ -2,21 +2,43 @@ import type { Line, ReadingAnswer } from "../reading/document.ts";
 import type { Table } from "./table.ts";
 
 /**
- * A table with a column of times as lines over a window: one a number's column and row of words. Steps are as long as the least distance
- * of the table's times, or longer so that there are at most `points`; several rows in one step give their mean. Null where the table has
+ * A table with a column of times as lines over a window: one a number's column and row of words. Steps are as long as
+ * the least distance
+ * of the table's times, or longer so that there are at most `points`; several rows in one step give their mean. Null
+ * where the table has
  * no times or no numbers.
  */
-export function linesOfTable(table: Table, window: { readonly from: number; readonly to: number }, points: number): ReadingAnswer | null {
+export function linesOfTable(
+  table: Table,
+  window: { readonly from: number; readonly to: number },
+  points: number,
+): ReadingAnswer | null {
   const timeAt = table.columns.findIndex(({ kind }) => kind === "time");
   const numbersAt = table.columns.flatMap(({ kind }, i) => (kind === "number" ? [i] : []));
   if (timeAt < 0 || numbersAt.length === 0) return null;
   const labelsAt = table.columns.flatMap(({ kind }, i) => (kind === "text" ? [i] : []));
-  const times = [...new Set(table.rows.flatMap((row) => (row[timeAt] === null ? [] : [Number(row[timeAt])])))].sort((a, b) => a - b);
-  const apart = times.slice(1).reduce((least, time, i) => Math.min(least, time - (times[i] as number)), Number.POSITIVE_INFINITY);
-  const stepMs = Math.max(1000, Math.ceil((window.to - window.from) / Math.max(1, points)), Number.isFinite(apart) ? apart : 0);
+  const times = [...new Set(table.rows.flatMap((row) => (row[timeAt] === null ? [] : [Number(row[timeAt])])))].sort(
+    (a, b) => a - b,
+  );
+  const apart = times
+    .slice(1)
+    .reduce((least, time, i) => Math.min(least, time - (times[i] as number)), Number.POSITIVE_INFINITY);
+  const stepMs = Math.max(
+    1000,
+    Math.ceil((window.to - window.from) / Math.max(1, points)),
+    Number.isFinite(apart) ? apart : 0,
+  );
   const from = Math.floor(window.from / stepMs) * stepMs;
   const count = Math.max(1, Math.ceil((window.to - from) / stepMs));
-  const lines = new Map<string, { readonly tags: Record<string, string>; readonly at: number; readonly sums: Float64Array; readonly counts: Uint32Array }>();
+  const lines = new Map<
+    string,
+    {
+      readonly tags: Record<string, string>;
+      readonly at: number;
+      readonly sums: Float64Array;
+      readonly counts: Uint32Array;
+    }
+  >();
   for (const row of table.rows) {
     const time = row[timeAt];
     if (time === null || time === undefined) continue;
@@ -42,7 +64,16 @@ export function linesOfTable(table: Table, window: { readonly from: number; read
       const values = Array.from(sums, (sum, i) => (counts[i] === 0 ? null : sum / (counts[i] as number)));
       const known = values.filter((value) => value !== null);
       const column = table.columns[at];
-      return { of: column?.name ?? "", tags, unit: column?.unit ?? "1", values, last: known.at(-1) ?? null, min: known.length > 0 ? Math.min(...known) : null, max: known.length > 0 ? Math.max(...known) : null, mean: known.length > 0 ? known.reduce((a, b) => a + b, 0) / known.length : null };
+      return {
+        of: column?.name ?? "",
+        tags,
+        unit: column?.unit ?? "1",
+        values,
+        last: known.at(-1) ?? null,
+        min: known.length > 0 ? Math.min(...known) : null,
+        max: known.length > 0 ? Math.max(...known) : null,
+        mean: known.length > 0 ? known.reduce((a, b) => a + b, 0) / known.length : null,
+      };
     }),
     notes: [],
   };

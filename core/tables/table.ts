@@ -1,4 +1,6 @@
-/** What stands in a cell: words, a number, or a moment as ms since 1970 in a column of times; null where nothing does. */
+/**
+ * What stands in a cell: words, a number, or a moment as ms since 1970 in a column of times; null where nothing does.
+ */
 export type Cell = string | number | null;
 
 export interface Column {

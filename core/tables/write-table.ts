@@ -1,10 +1,18 @@
 import { type Cell, type Table, timeText } from "./table.ts";
 
-/** A table as delimited text (RFC 4180): its columns' names with their units, then a row a line. Read again it is the same table. */
+/**
+ * A table as delimited text (RFC 4180): its columns' names with their units, then a row a line. Read again it is the
+ * same table.
+ */
 export function writeTable({ columns, rows }: Table, delimiter = ","): string {
   const head = columns.map(({ name, unit }) => (unit === undefined ? name : `${name} [${unit}]`));
-  const text = (cell: Cell, at: number) => (cell === null ? "" : columns[at]?.kind === "time" ? timeText(Number(cell)) : String(cell));
-  return [head, ...rows.map((row) => row.map(text))].map((row) => row.map((cell) => quoted(cell, delimiter)).join(delimiter)).join("\r\n").concat("\r\n");
+  const text = (cell: Cell, at: number) =>
+    cell === null ? "" : columns[at]?.kind === "time" ? timeText(Number(cell)) : String(cell);
+  return [head, ...rows.map((row) => row.map(text))]
+    .map((row) => row.map((cell) => quoted(cell, delimiter)).join(delimiter))
+    .join("\r\n")
+    .concat("\r\n");
 }
 
-const quoted = (cell: string, delimiter: string) => (cell.includes(delimiter) || /["\r\n]/.test(cell) || cell.trim() !== cell ? `"${cell.replaceAll('"', '""')}"` : cell);
+const quoted = (cell: string, delimiter: string) =>
+  cell.includes(delimiter) || /["\r\n]/.test(cell) || cell.trim() !== cell ? `"${cell.replaceAll('"', '""')}"` : cell;

@@ -1,4 +1,7 @@
-/** A seeded generator of numbers in [0, 1): the seed stands in a test's name, so that a failure can be repeated. Mulberry32 (public domain). */
+/**
+ * A seeded generator of numbers in [0, 1): the seed stands in a test's name, so that a failure can be repeated.
+ * Mulberry32 (public domain).
+ */
 export function seeded(seed: number): () => number {
   let state = seed;
   return () => {

@@ -1,4 +1,7 @@
-/** A number as text that gives the same number back: shortest decimal digits (ECMAScript Number::toString), −0 with its sign. */
+/**
+ * A number as text that gives the same number back: shortest decimal digits (ECMAScript Number::toString), −0 with its
+ * sign.
+ */
 export function numberText(v: number, infinity = "Infinity"): string {
   if (Number.isNaN(v)) return "NaN";
   if (!Number.isFinite(v)) return v > 0 ? `+${infinity}` : `-${infinity}`;

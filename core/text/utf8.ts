@@ -1,5 +1,8 @@
 /** The Encoding standard's decoder, which every runtime has; core knows no runtime's types. */
-declare const TextDecoder: new (label: string, options: { readonly fatal: boolean; readonly ignoreBOM: boolean }) => { decode(bytes: Uint8Array): string };
+declare const TextDecoder: new (
+  label: string,
+  options: { readonly fatal: boolean; readonly ignoreBOM: boolean },
+) => { decode(bytes: Uint8Array): string };
 
 /** Short texts without letters beyond ASCII are made without the decoder: it takes a microsecond to call. */
 const mostAtOnce = 400;
@@ -10,7 +13,8 @@ export function utf8Text(bytes: Uint8Array, from = 0, to = bytes.length): string
   const part = bytes.subarray(from, to);
   if (part.length > mostAtOnce) return decoded(part);
   for (let i = 0; i < part.length; i++) if ((part[i] as number) >= 0x80) return decoded(part);
-  return String.fromCharCode.apply(null, part as unknown as number[]); // one flat text; put together by letters it would take several times the memory
+  // one flat text; put together by letters it would take several times the memory
+  return String.fromCharCode.apply(null, part as unknown as number[]);
 }
 
 function decoded(bytes: Uint8Array): string | undefined {

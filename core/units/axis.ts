@@ -12,8 +12,10 @@ export interface Axis {
 }
 
 /**
- * An axis from 0 (or below, where values are) to a round number at or above `max`, with three to five ticks that are round in the unit shown:
- * 1, 2, 2.5 or 5 times a power of ten; powers of two below 1024 for bytes in IEC prefixes. `ceiling` is where the axis must end, 100 for percent say.
+ * An axis from 0 (or below, where values are) to a round number at or above `max`, with three to five ticks that are
+ * round in the unit shown:
+ * 1, 2, 2.5 or 5 times a power of ten; powers of two below 1024 for bytes in IEC prefixes. `ceiling` is where the axis
+ * must end, 100 for percent say.
  */
 export function axisFor(unit: string, min: number, max: number, ceiling?: number): Axis {
   const top = ceiling ?? (max > 0 ? max : min < 0 ? 0 : 1);

@@ -62,11 +62,15 @@ const times: readonly (readonly [number, string])[] = [
   [0.000_001, "µs"],
 ];
 
-/** The scale for values up to `most` (by size); every value of one axis takes the same, so that prefixes never mix. The prefix suits what `most` is rounded to: never 1000 kB/s. */
+/**
+ * The scale for values up to `most` (by size); every value of one axis takes the same, so that prefixes never mix. The
+ * prefix suits what `most` is rounded to: never 1000 kB/s.
+ */
 export function scaleFor(unit: string, most: number): Scale {
   const spelling = spellingOf(unit);
   const size = Math.abs(most) * spelling.factor;
-  if (spelling.prefixes === "none" || !Number.isFinite(size) || size === 0) return { factor: spelling.factor, unit: spelling.unit };
+  if (spelling.prefixes === "none" || !Number.isFinite(size) || size === 0)
+    return { factor: spelling.factor, unit: spelling.unit };
   const rounded = (by: number) => Number(figures(size / by));
   if (spelling.prefixes === "time") {
     let at = times.findIndex(([from]) => size >= from);
@@ -108,7 +112,12 @@ function madeSpelling(unit: string): Spelling {
   if (!read) return { unit, factor: 1, prefixes: "none" };
   const plain = spellings[read.base];
   // Who sends gigabytes of a thousand is shown such.
-  if (plain) return { ...plain, factor: plain.factor * read.factor, ...(plain.prefixes === "iec" && decimalBytes.test(unit) && { prefixes: "si" }) };
+  if (plain)
+    return {
+      ...plain,
+      factor: plain.factor * read.factor,
+      ...(plain.prefixes === "iec" && decimalBytes.test(unit) && { prefixes: "si" }),
+    };
   return { unit: read.base === "1" ? "" : read.base.replaceAll(".", "·"), factor: read.factor, prefixes: "si" };
 }
 
@@ -118,7 +127,11 @@ export function present(value: number | null, unit: string): Shown {
   const scale = scaleFor(unit, value);
   const text = figures(value * scale.factor);
   // All of it is all of it: 99.95 % is not.
-  return { text: unit === "%" && Math.abs(value) < 100 && Math.abs(Number(text)) === 100 ? `${value < 0 ? "-" : ""}99.9` : text, unit: scale.unit };
+  return {
+    text:
+      unit === "%" && Math.abs(value) < 100 && Math.abs(Number(text)) === 100 ? `${value < 0 ? "-" : ""}99.9` : text,
+    unit: scale.unit,
+  };
 }
 
 /** Three significant figures without trailing zeros after the point; whole numbers keep all their digits. */
@@ -140,5 +153,9 @@ export function presentSpan(ms: number): string {
   ] as const;
   const first = parts.findIndex(([n]) => n > 0);
   if (first < 0) return "0 s";
-  return parts.slice(first, first + 2).filter(([n]) => n > 0).map(([n, name]) => `${n} ${name}`).join(" ");
+  return parts
+    .slice(first, first + 2)
+    .filter(([n]) => n > 0)
+    .map(([n, name]) => `${n} ${name}`)
+    .join(" ");
 }

@@ -6,7 +6,32 @@ export interface ReadUnit {
 }
 
 /** UCUM prefixes, §27 (SI) and §28 (powers of 1024). */
-const prefixes: Readonly<Record<string, number>> = { Y: 1e24, Z: 1e21, E: 1e18, P: 1e15, T: 1e12, G: 1e9, M: 1e6, k: 1e3, h: 1e2, da: 1e1, d: 1e-1, c: 1e-2, m: 1e-3, u: 1e-6, n: 1e-9, p: 1e-12, f: 1e-15, a: 1e-18, z: 1e-21, y: 1e-24, Ki: 2 ** 10, Mi: 2 ** 20, Gi: 2 ** 30, Ti: 2 ** 40 };
+const prefixes: Readonly<Record<string, number>> = {
+  Y: 1e24,
+  Z: 1e21,
+  E: 1e18,
+  P: 1e15,
+  T: 1e12,
+  G: 1e9,
+  M: 1e6,
+  k: 1e3,
+  h: 1e2,
+  da: 1e1,
+  d: 1e-1,
+  c: 1e-2,
+  m: 1e-3,
+  u: 1e-6,
+  n: 1e-9,
+  p: 1e-12,
+  f: 1e-15,
+  a: 1e-18,
+  z: 1e-21,
+  y: 1e-24,
+  Ki: 2 ** 10,
+  Mi: 2 ** 20,
+  Gi: 2 ** 30,
+  Ti: 2 ** 40,
+};
 
 /** Atoms that take prefixes, with what they are in the unit that is shown. */
 const metric: Readonly<Record<string, readonly [base: string, factor: number]>> = {
@@ -62,7 +87,26 @@ const plain: Readonly<Record<string, readonly [base: string, factor: number]>> =
 };
 
 /** Codes that are not UCUM and are sent all the same, in UCUM. */
-const aliases: Readonly<Record<string, string>> = { VA: "V.A", kVA: "kV.A", MVA: "MV.A", var: "V.A", Wh: "W.h", kWh: "kW.h", MWh: "MW.h", Bytes: "By", bytes: "By", B: "By", KiB: "KiBy", MiB: "MiBy", GiB: "GiBy", ratio: "1", percent: "%", seconds: "s", milliseconds: "ms", celsius: "Cel" };
+const aliases: Readonly<Record<string, string>> = {
+  VA: "V.A",
+  kVA: "kV.A",
+  MVA: "MV.A",
+  var: "V.A",
+  Wh: "W.h",
+  kWh: "kW.h",
+  MWh: "MW.h",
+  Bytes: "By",
+  bytes: "By",
+  B: "By",
+  KiB: "KiBy",
+  MiB: "MiBy",
+  GiB: "GiBy",
+  ratio: "1",
+  percent: "%",
+  seconds: "s",
+  milliseconds: "ms",
+  celsius: "Cel",
+};
 /** A volt-ampere is no watt: it is told as itself. */
 const printedAs: Readonly<Record<string, string>> = { "V.A": "VA" };
 
@@ -75,8 +119,10 @@ interface Factor {
 }
 
 /**
- * Reads a unit's code: UCUM's terms of atoms with prefixes and exponents, joined by "." and "/" from left to right, annotations in braces and numbers (The Unified Code
- * for Units of Measure 2.1, §§4 to 12); special atoms beyond those of machines are not known. Undefined where it is none.
+ * Reads a unit's code: UCUM's terms of atoms with prefixes and exponents, joined by "." and "/" from left to right,
+ * annotations in braces and numbers (The Unified Code
+ * for Units of Measure 2.1, §§4 to 12); special atoms beyond those of machines are not known. Undefined where it is
+ * none.
  */
 export function readUnit(code: string): ReadUnit | undefined {
   if (code.length > mostLength) return undefined;
@@ -88,7 +134,9 @@ export function readUnit(code: string): ReadUnit | undefined {
   const counts = new Map<string, number>();
   for (const { base, exponent } of term.factors) if (base !== "1") counts.set(base, (counts.get(base) ?? 0) + exponent);
   const over = [...counts].filter(([, exponent]) => exponent > 0).map(written);
-  const under = [...counts].filter(([, exponent]) => exponent < 0).map(([base, exponent]) => written([base, -exponent]));
+  const under = [...counts]
+    .filter(([, exponent]) => exponent < 0)
+    .map(([base, exponent]) => written([base, -exponent]));
   const base = `${over.join(".")}${under.map((one) => `/${one}`).join("")}` || "1";
   return { base: Object.hasOwn(printedAs, base) ? (printedAs[base] as string) : base, factor: term.factor };
 }
@@ -137,7 +185,8 @@ class TermReader {
       this.#at += annotation[0].length;
       return { factor: 1, factors: [] };
     }
-    const parts = /^(?:(\d{1,15})|((?:\[[^[\]]*\]|[A-Za-z%])(?:[A-Za-z]|\[[^[\]]*\])*)([+-]?\d{1,2})?)(\{[^{}]*\})?/.exec(rest);
+    const parts =
+      /^(?:(\d{1,15})|((?:\[[^[\]]*\]|[A-Za-z%])(?:[A-Za-z]|\[[^[\]]*\])*)([+-]?\d{1,2})?)(\{[^{}]*\})?/.exec(rest);
     if (!parts || parts[0] === "") return undefined;
     this.#at += parts[0].length;
     if (parts[1] !== undefined) return { factor: Number(parts[1]), factors: [] };
@@ -149,7 +198,8 @@ class TermReader {
 }
 
 function atomOf(text: string): ReadUnit | undefined {
-  const alone = (Object.hasOwn(plain, text) ? plain[text] : undefined) ?? (Object.hasOwn(metric, text) ? metric[text] : undefined);
+  const alone =
+    (Object.hasOwn(plain, text) ? plain[text] : undefined) ?? (Object.hasOwn(metric, text) ? metric[text] : undefined);
   if (alone) return { base: alone[0], factor: alone[1] };
   for (const length of [2, 1]) {
     const prefix = text.slice(0, length);

@@ -39,14 +39,31 @@ describe("values as shown: IEC 80000-13 prefixes for amounts of memory, SI for r
     [3576, "W.h", "3.58", "kWh"],
     [1234, "{packet}/s", "1.23", "k/s"],
     [-5, "Cel", "-5", "°C"],
-  ])("%d %s is %s %s", (value, unit, text, shownUnit) => expect(present(value, unit)).toEqual({ text, unit: shownUnit }));
+  ])("%d %s is %s %s", (value, unit, text, shownUnit) =>
+    expect(present(value, unit)).toEqual({ text, unit: shownUnit }),
+  );
   test("nothing is an en dash", () => expect(present(null, "%")).toEqual({ text: "–", unit: "" }));
-  test.each([[0.00001, "0"], [0.1234, "0.123"], [0.9999, "1"], [9.999, "10"], [123.4, "123"], [1e6, "1000000"]])("%d has the figures %s", (value, text) => expect(figures(value)).toBe(text));
+  test.each([
+    [0.00001, "0"],
+    [0.1234, "0.123"],
+    [0.9999, "1"],
+    [9.999, "10"],
+    [123.4, "123"],
+    [1e6, "1000000"],
+  ])("%d has the figures %s", (value, text) => expect(figures(value)).toBe(text));
 });
 
-test.each([[0, "0 s"], [59_400, "59 s"], [61_000, "1 min 1 s"], [6_960_000, "1 h 56 min"], [3_600_000, "1 h"], [788_400_000, "9 d 3 h"]])("%d ms are %s", (ms, text) => expect(presentSpan(ms)).toBe(text));
+test.each([
+  [0, "0 s"],
+  [59_400, "59 s"],
+  [61_000, "1 min 1 s"],
+  [6_960_000, "1 h 56 min"],
+  [3_600_000, "1 h"],
+  [788_400_000, "9 d 3 h"],
+])("%d ms are %s", (ms, text) => expect(presentSpan(ms)).toBe(text));
 
-test("rates: seconds a second are a ratio", () => expect(["By", "s", "1", "{packet}"].map(rateUnit)).toEqual(["By/s", "1", "/s", "{packet}/s"]));
+test("rates: seconds a second are a ratio", () =>
+  expect(["By", "s", "1", "{packet}"].map(rateUnit)).toEqual(["By/s", "1", "/s", "{packet}/s"]));
 
 describe("axes", () => {
   test.each([
@@ -64,14 +81,18 @@ describe("axes", () => {
   });
   test("hold what they are for, with two to six ticks and no label twice (property)", () => {
     fc.assert(
-      fc.property(fc.constantFrom("By", "By/s", "bit/s", "1", "Cel", "s", "/s"), fc.double({ min: 1e-3, max: 1e15, noNaN: true }), (unit, max) => {
-        const axis = axisFor(unit, 0, max);
-        expect(axis.min).toBe(0);
-        expect(axis.max).toBeGreaterThanOrEqual(max * (1 - 1e-9));
-        expect(axis.ticks.length).toBeGreaterThanOrEqual(2);
-        expect(axis.ticks.length).toBeLessThanOrEqual(6);
-        expect(new Set(axis.labels).size).toBe(axis.labels.length);
-      }),
+      fc.property(
+        fc.constantFrom("By", "By/s", "bit/s", "1", "Cel", "s", "/s"),
+        fc.double({ min: 1e-3, max: 1e15, noNaN: true }),
+        (unit, max) => {
+          const axis = axisFor(unit, 0, max);
+          expect(axis.min).toBe(0);
+          expect(axis.max).toBeGreaterThanOrEqual(max * (1 - 1e-9));
+          expect(axis.ticks.length).toBeGreaterThanOrEqual(2);
+          expect(axis.ticks.length).toBeLessThanOrEqual(6);
+          expect(new Set(axis.labels).size).toBe(axis.labels.length);
+        },
+      ),
     );
   });
 });
@@ -82,8 +103,52 @@ describe("UCUM codes, read as the reference library reads them (@lhncbc/ucum-lhc
   const codes = [
     ...amounts.flatMap((atom) => ["", "k", "M", "G", "m", "u", "n", "T", "p", "h"].map((prefix) => `${prefix}${atom}`)),
     ...["By", "bit"].flatMap((atom) => ["Ki", "Mi", "Gi", "Ti"].map((prefix) => `${prefix}${atom}`)),
-    ...["By", "kBy", "MiBy", "bit", "Mbit", "{packet}", "1", "kJ", "mg"].flatMap((code) => [`${code}/s`, `${code}/min`, `${code}/h`, `${code}/d`]),
-    ...["min", "h", "d", "wk", "%", "[ppm]", "[in_i]", "[ft_i]", "W.h", "kW.h", "MW.h", "A.h", "mA.h", "V.A", "kV.A", "/s", "/min", "m/s2", "m2", "m3", "By.s", "g/m3", "W/m2", "{request}", "10.s", "l", "mL", "t", "Ohm", "kOhm", "lx", "mol", "rad", "deg", "bar", "mbar", "N", "uF"],
+    ...["By", "kBy", "MiBy", "bit", "Mbit", "{packet}", "1", "kJ", "mg"].flatMap((code) => [
+      `${code}/s`,
+      `${code}/min`,
+      `${code}/h`,
+      `${code}/d`,
+    ]),
+    ...[
+      "min",
+      "h",
+      "d",
+      "wk",
+      "%",
+      "[ppm]",
+      "[in_i]",
+      "[ft_i]",
+      "W.h",
+      "kW.h",
+      "MW.h",
+      "A.h",
+      "mA.h",
+      "V.A",
+      "kV.A",
+      "/s",
+      "/min",
+      "m/s2",
+      "m2",
+      "m3",
+      "By.s",
+      "g/m3",
+      "W/m2",
+      "{request}",
+      "10.s",
+      "l",
+      "mL",
+      "t",
+      "Ohm",
+      "kOhm",
+      "lx",
+      "mol",
+      "rad",
+      "deg",
+      "bar",
+      "mbar",
+      "N",
+      "uF",
+    ],
   ];
   test("there are 200 of them and more", () => expect(new Set(codes).size).toBeGreaterThanOrEqual(200));
   test.each(codes)("%s", (code) => {
@@ -94,8 +159,11 @@ describe("UCUM codes, read as the reference library reads them (@lhncbc/ucum-lhc
     expect(status, `${code} to ${base}`).toBe("succeeded");
     expect((read?.factor as number) / (toVal as number)).toBeCloseTo(1, 9);
   });
-  test.each(["", "furlongs", "By/", "/", "By//s", "By s", "{", "__proto__", "constructor", "a".repeat(5000)])("%j is none, and is shown as it stands", (code) => {
-    expect(readUnit(code)).toBeUndefined();
-    expect(present(5, code).unit).toBe(code);
-  });
+  test.each(["", "furlongs", "By/", "/", "By//s", "By s", "{", "__proto__", "constructor", "a".repeat(5000)])(
+    "%j is none, and is shown as it stands",
+    (code) => {
+      expect(readUnit(code)).toBeUndefined();
+      expect(present(5, code).unit).toBe(code);
+    },
+  );
 });

@@ -3,9 +3,18 @@ import { createRequire } from "node:module";
 
 const source = readFileSync(createRequire(import.meta.url).resolve("axe-core/axe.min.js"), "utf8");
 
-/** What axe finds on the page as it stands, one line a finding. The script comes through the driver: the page's own policy would refuse it. */
+/**
+ * What axe finds on the page as it stands, one line a finding. The script comes through the driver: the page's own
+ * policy would refuse it.
+ */
 export async function axeFindings(driver) {
   await driver.executeScript(`${source}; window.axe = axe;`);
-  const violations = await driver.executeAsyncScript("const done = arguments[0]; axe.run(document).then((result) => done(result.violations), (error) => done([{ id: String(error), nodes: [] }]));");
-  return violations.flatMap(({ id, nodes }) => nodes.map(({ target, failureSummary }) => `${id}: ${target.join(" ")}: ${failureSummary}`).concat(nodes.length === 0 ? [id] : []));
+  const violations = await driver.executeAsyncScript(
+    "const done = arguments[0]; axe.run(document).then((result) => done(result.violations), (error) => done([{ id: String(error), nodes: [] }]));",
+  );
+  return violations.flatMap(({ id, nodes }) =>
+    nodes
+      .map(({ target, failureSummary }) => `${id}: ${target.join(" ")}: ${failureSummary}`)
+      .concat(nodes.length === 0 ? [id] : []),
+  );
 }

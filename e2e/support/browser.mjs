@@ -8,9 +8,26 @@ import chrome from "selenium-webdriver/chrome.js";
 export async function openBrowser({ width = 1280, height = 800 } = {}) {
   const profile = mkdtempSync(join(tmpdir(), "nubrel-browser-"));
   const options = new chrome.Options().setChromeBinaryPath("/usr/bin/chromium");
-  options.addArguments("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--disable-dev-shm-usage", "--force-device-scale-factor=1", "--hide-scrollbars", `--user-data-dir=${profile}`);
+  options.addArguments(
+    "--headless=new",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--disable-dev-shm-usage",
+    "--force-device-scale-factor=1",
+    "--hide-scrollbars",
+    `--user-data-dir=${profile}`,
+  );
   options.setLoggingPrefs({ browser: "ALL" });
-  const driver = await new Builder().forBrowser(Browser.CHROME).setChromeOptions(options).setChromeService(new chrome.ServiceBuilder("/usr/bin/chromedriver")).build();
+  const driver = await new Builder()
+    .forBrowser(Browser.CHROME)
+    .setChromeOptions(options)
+    .setChromeService(new chrome.ServiceBuilder("/usr/bin/chromedriver"))
+    .build();
   await setViewport(driver, width, height);
   return {
     driver,
@@ -23,12 +40,21 @@ export async function openBrowser({ width = 1280, height = 800 } = {}) {
 
 /** Makes the page itself, not the window, this large. */
 export function setViewport(driver, width, height) {
-  return driver.sendDevToolsCommand("Emulation.setDeviceMetricsOverride", { width, height, deviceScaleFactor: 1, mobile: false });
+  return driver.sendDevToolsCommand("Emulation.setDeviceMetricsOverride", {
+    width,
+    height,
+    deviceScaleFactor: 1,
+    mobile: false,
+  });
 }
 
 /** The element with this text, once it is there. */
 export function byText(driver, tag, text, timeoutMs = 10_000) {
-  return driver.wait(until.elementLocated(By.xpath(`//${tag}[contains(normalize-space(.), ${JSON.stringify(text)})]`)), timeoutMs, `no <${tag}> with the text ${JSON.stringify(text)}`);
+  return driver.wait(
+    until.elementLocated(By.xpath(`//${tag}[contains(normalize-space(.), ${JSON.stringify(text)})]`)),
+    timeoutMs,
+    `no <${tag}> with the text ${JSON.stringify(text)}`,
+  );
 }
 
 export function byCss(driver, css, timeoutMs = 10_000) {
@@ -37,19 +63,27 @@ export function byCss(driver, css, timeoutMs = 10_000) {
 
 /** Waits until `probe` gives something truthy, and returns it. */
 export function eventually(driver, probe, timeoutMs, message) {
-  return driver.wait(async () => {
-    try {
-      return await probe();
-    } catch (error) {
-      if (error.name === "StaleElementReferenceError" || error.name === "NoSuchElementError") return undefined;
-      throw error;
-    }
-  }, timeoutMs, message);
+  return driver.wait(
+    async () => {
+      try {
+        return await probe();
+      } catch (error) {
+        if (error.name === "StaleElementReferenceError" || error.name === "NoSuchElementError") return undefined;
+        throw error;
+      }
+    },
+    timeoutMs,
+    message,
+  );
 }
 
 /** Fills the field with this label, replacing what stands there. */
 export async function fill(driver, label, text) {
-  const field = await driver.wait(until.elementLocated(By.xpath(`//input[@id=//label[contains(normalize-space(.), ${JSON.stringify(label)})]/@for]`)), 10_000, `no field ${label}`);
+  const field = await driver.wait(
+    until.elementLocated(By.xpath(`//input[@id=//label[contains(normalize-space(.), ${JSON.stringify(label)})]/@for]`)),
+    10_000,
+    `no field ${label}`,
+  );
   await field.clear();
   await field.sendKeys(text);
 }

@@ -5,7 +5,8 @@ import { fileURLToPath } from "node:url";
 const root = dirname(dirname(dirname(fileURLToPath(import.meta.url))));
 
 /**
- * Starts the built server as a process of its own on a free port. Resolves when it serves; rejects with what it said where it ends before.
+ * Starts the built server as a process of its own on a free port. Resolves when it serves; rejects with what it said
+ * where it ends before.
  * @param {string} databaseUrl
  * @param {{ demo?: boolean, env?: Record<string, string> }} [options]
  */

@@ -4,7 +4,10 @@ import type { AlertingView } from "../../core/api/alerting.ts";
 const everyMs = 60_000;
 const timeoutMs = 10_000;
 
-/** Calls an address every minute while rules are checked, so that something outside notices when Nubrel is gone, or checks nothing any more. */
+/**
+ * Calls an address every minute while rules are checked, so that something outside notices when Nubrel is gone, or
+ * checks nothing any more.
+ */
 export class Heartbeat {
   readonly #url: () => Promise<string>;
   /** Whether checks are made in time: a heart that beats while nothing is checked would lie. */
@@ -40,7 +43,12 @@ export class Heartbeat {
       return;
     }
     try {
-      const answer = await request(url, { method: "POST", headersTimeout: timeoutMs, bodyTimeout: timeoutMs, headers: { "user-agent": "Nubrel" } });
+      const answer = await request(url, {
+        method: "POST",
+        headersTimeout: timeoutMs,
+        bodyTimeout: timeoutMs,
+        headers: { "user-agent": "Nubrel" },
+      });
       await answer.body.dump();
       this.#failure = answer.statusCode < 400 ? null : `It answered HTTP ${answer.statusCode}.`;
       if (this.#failure === null) this.#lastAtMs = nowMs;

@@ -17,7 +17,19 @@ let told: RuleNews[];
 let startMs: number;
 const log = pino({ level: "silent" });
 const pause = () => ({ by: "Ines", why: "new switch", sinceMs: startMs, untilMs: startMs + 600_000 });
-const settings = (name: string, more: Partial<SourceSettings> = {}): SourceSettings => ({ name, machine: name, intervalMs: 5000, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, tags: {}, take: [], csv: null, ...more });
+const settings = (name: string, more: Partial<SourceSettings> = {}): SourceSettings => ({
+  name,
+  machine: name,
+  intervalMs: 5000,
+  tellsSilence: true,
+  address: null,
+  trust: { kind: "system" },
+  device: null,
+  tags: {},
+  take: [],
+  csv: null,
+  ...more,
+});
 const open = async () => {
   sources = await Sources.open(db.database, store, SecretBox.open(undefined), log);
   told = [];
@@ -56,7 +68,14 @@ describe("a source that sends every 5 s (silent after three intervals and 2 s of
     await at(17_001);
     await at(30_000);
     expect(said()).toEqual(["raised: mast is silent"]);
-    expect(told[0]?.incident).toMatchObject({ compare: "silent", unit: "s", limit: 17, value: 17.001, severity: "notice", tags: { machine: "mast" } });
+    expect(told[0]?.incident).toMatchObject({
+      compare: "silent",
+      unit: "s",
+      limit: 17,
+      value: 17.001,
+      severity: "notice",
+      tags: { machine: "mast" },
+    });
     run.heard(startMs + 40_000);
     await at(41_000);
     expect(said()).toEqual(["raised: mast is silent", "cleared: mast is silent"]);
@@ -93,7 +112,10 @@ describe("a source that sends every 5 s (silent after three intervals and 2 s of
     expect(said()).toEqual(["raised: gate is silent"]);
   });
   test("a machine is gone once its last source was removed or has it under another name, after a restart as well; not before, not one that nobody knew", async () => {
-    const [first, second] = [await sources.create("push", settings("gate")), await sources.create("push", settings("gate page", { machine: "gate" }))];
+    const [first, second] = [
+      await sources.create("push", settings("gate")),
+      await sources.create("push", settings("gate page", { machine: "gate" })),
+    ];
     const gone = () => ["gate", "mast", "nobody"].filter((machine) => sources.isGone(machine));
     await sources.remove(first.source.id);
     expect(gone()).toEqual([]);

@@ -5,7 +5,10 @@ import type { Sources } from "../sources/sources.ts";
 import { closeIncident, openSilence } from "../rules/incident-rows.ts";
 import type { RuleNews } from "../rules/rule-checker.ts";
 
-/** Makes the silence of a source an incident, and closes it when the source is heard, paused, removed, or no longer to be told of. */
+/**
+ * Makes the silence of a source an incident, and closes it when the source is heard, paused, removed, or no longer to
+ * be told of.
+ */
 export class SilenceWatch {
   readonly #database: Database;
   readonly #sources: Sources;
@@ -22,7 +25,9 @@ export class SilenceWatch {
 
   static async open(database: Database, sources: Sources, tell: (news: RuleNews) => void): Promise<SilenceWatch> {
     const watch = new SilenceWatch(database, sources, tell);
-    const { rows } = await database.query<{ id: number; sourceId: number }>(`select id, source_id as "sourceId" from incident where source_id is not null and cleared_at_ms is null`);
+    const { rows } = await database.query<{ id: number; sourceId: number }>(
+      `select id, source_id as "sourceId" from incident where source_id is not null and cleared_at_ms is null`,
+    );
     for (const { id, sourceId } of rows) watch.#open.set(sourceId, id);
     return watch;
   }
@@ -38,7 +43,11 @@ export class SilenceWatch {
       if (this.#isSilent(run, nowMs)) {
         if (open === undefined) await this.#raise(run, nowMs);
         // One that has not been heard since the server began to wait for it: its incident from before goes on.
-      } else if (open !== undefined && (run.source.pause || !run.source.tellsSilence || (run.heardMs ?? 0) >= run.waitedSinceMs())) await this.#clear(run.source.id, open, run.heardMs ?? nowMs);
+      } else if (
+        open !== undefined &&
+        (run.source.pause || !run.source.tellsSilence || (run.heardMs ?? 0) >= run.waitedSinceMs())
+      )
+        await this.#clear(run.source.id, open, run.heardMs ?? nowMs);
     }
     for (const [sourceId, id] of this.#open) if (!this.#sources.find(sourceId)) await this.#clear(sourceId, id, nowMs);
   }
@@ -48,7 +57,13 @@ export class SilenceWatch {
   }
 
   async #raise(run: SourceRun, nowMs: number): Promise<void> {
-    const incident = await openSilence(this.#database, run.source, allowedSilenceMs(run.source.intervalMs) / 1000, (nowMs - run.waitedSinceMs()) / 1000, nowMs);
+    const incident = await openSilence(
+      this.#database,
+      run.source,
+      allowedSilenceMs(run.source.intervalMs) / 1000,
+      (nowMs - run.waitedSinceMs()) / 1000,
+      nowMs,
+    );
     if (!incident) return;
     this.#open.set(run.source.id, incident.id);
     this.#tell({ kind: "raised", incident });

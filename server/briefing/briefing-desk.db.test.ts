@@ -7,7 +7,8 @@ import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { BriefingDesk } from "./briefing-desk.ts";
 
-// Five weeks of two machines. `hive` is 30 % busy at this hour of every week and 90 % now; `vault` is 30 % busy then and now. The disk of
+// Five weeks of two machines. `hive` is 30 % busy at this hour of every week and 90 % now; `vault` is 30 % busy then
+// and now. The disk of
 // `vault` gains one per cent a day and stands at 80 %; that of `hive` does not change.
 const minute = 60_000;
 const day = 86_400_000;
@@ -24,8 +25,18 @@ beforeAll(async () => {
     machines.flatMap((machine) => [
       { counter: "system.cpu.time", tags: { machine, mode: "user" }, unit: "s", kind: "total" as const },
       { counter: "system.cpu.time", tags: { machine, mode: "idle" }, unit: "s", kind: "total" as const },
-      { counter: "system.filesystem.usage", tags: { machine, device: "sda1", mountpoint: "/srv", state: "free" }, unit: "By", kind: "level" as const },
-      { counter: "system.filesystem.usage", tags: { machine, device: "sda1", mountpoint: "/srv", state: "used" }, unit: "By", kind: "level" as const },
+      {
+        counter: "system.filesystem.usage",
+        tags: { machine, device: "sda1", mountpoint: "/srv", state: "free" },
+        unit: "By",
+        kind: "level" as const,
+      },
+      {
+        counter: "system.filesystem.usage",
+        tags: { machine, device: "sda1", mountpoint: "/srv", state: "used" },
+        unit: "By",
+        kind: "level" as const,
+      },
     ]),
   );
   const busy = { hive: 0, vault: 0 };
@@ -55,30 +66,62 @@ afterAll(async () => {
   await db.drop();
 });
 
-const machine = (name: string, change: Partial<MachineView> = {}): MachineView => ({ name, state: "reporting", lastSampleAtMs: now, intervalSeconds: 300, series: 4, friendlyName: "", tags: {}, colour: 0, guests: [], containers: [], sources: [], ...change });
-const said = ({ pieces }: BriefingLine) => pieces.map((piece) => ("text" in piece ? piece.text : piece.kind === "weekdayAndHour" ? "this hour" : "…")).join("");
+const machine = (name: string, change: Partial<MachineView> = {}): MachineView => ({
+  name,
+  state: "reporting",
+  lastSampleAtMs: now,
+  intervalSeconds: 300,
+  series: 4,
+  friendlyName: "",
+  tags: {},
+  colour: 0,
+  guests: [],
+  containers: [],
+  sources: [],
+  ...change,
+});
+const said = ({ pieces }: BriefingLine) =>
+  pieces.map((piece) => ("text" in piece ? piece.text : piece.kind === "weekdayAndHour" ? "this hour" : "…")).join("");
 const all = [machine("hive"), machine("vault")];
-const lines = async (machines = all, at = now) => (await new BriefingDesk(store, db.database, () => machines).lines(at)).map(said);
+const lines = async (machines = all, at = now) =>
+  (await new BriefingDesk(store, db.database, () => machines).lines(at)).map(said);
 
 describe("the briefing of what is stored", () => {
   test("what is three times its usual of this hour is told, what is as always is not; when the volume is full is told, with five weeks read from buckets", async () => {
     const told = await lines();
     expect(told).toContain("hive: processor use is three times its usual of this hour.");
-    expect(told.filter((line) => line.startsWith("vault"))).toEqual([expect.stringMatching(/^vault: the filesystem \/srv is at 80 %, full in (19|20) days at this rate\.$/)]);
+    expect(told.filter((line) => line.startsWith("vault"))).toEqual([
+      expect.stringMatching(/^vault: the filesystem \/srv is at 80 %, full in (19|20) days at this rate\.$/),
+    ]);
     expect(told.some((line) => line.includes("hive: the filesystem"))).toBe(false);
   });
   test("a machine that is no longer here is not spoken of", async () => {
     expect((await lines([machine("vault")])).some((line) => line.includes("hive"))).toBe(false);
   });
   test("a silent one stands first", async () => {
-    expect((await lines([machine("hive", { state: "silent", lastSampleAtMs: now - 14 * minute }), machine("vault")]))[0]).toBe("hive has been silent for 14 min, since ….");
+    expect(
+      (await lines([machine("hive", { state: "silent", lastSampleAtMs: now - 14 * minute }), machine("vault")]))[0],
+    ).toBe("hive has been silent for 14 min, since ….");
   });
   test("works of the last day that overlapped, not older ones", async () => {
-    const work = (kind: string, from: number, to: number) => ({ fromMs: from, toMs: to, kind, machine: "vault", text: kind, tags: {} });
+    const work = (kind: string, from: number, to: number) => ({
+      fromMs: from,
+      toMs: to,
+      kind,
+      machine: "vault",
+      text: kind,
+      tags: {},
+    });
     const told = () => lines().then((found) => found.filter((line) => line.includes("overlapped")));
-    await insertEvents(db.database, [work("backup", now - 3 * day, now - 3 * day + 3_600_000), work("scan", now - 3 * day + 60_000, now - 3 * day + 7_200_000)]);
+    await insertEvents(db.database, [
+      work("backup", now - 3 * day, now - 3 * day + 3_600_000),
+      work("scan", now - 3 * day + 60_000, now - 3 * day + 7_200_000),
+    ]);
     expect(await told()).toEqual([]);
-    await insertEvents(db.database, [work("backup", now - 9 * 3_600_000, now - 8 * 3_600_000), work("scan", now - 8.5 * 3_600_000, now - 7 * 3_600_000)]);
+    await insertEvents(db.database, [
+      work("backup", now - 9 * 3_600_000, now - 8 * 3_600_000),
+      work("scan", now - 8.5 * 3_600_000, now - 7 * 3_600_000),
+    ]);
     expect(await told()).toEqual(["Backup and scan on vault overlapped, …."]);
     const { rows } = await db.database.query<{ id: number }>("select id::float8 as id from event");
     for (const { id } of rows) await removeEvent(db.database, id);

@@ -3,7 +3,14 @@ import { usualStepMs } from "../../core/baseline/usual-range.ts";
 import { type BriefingFacts, type BriefingLine, briefing } from "../../core/briefing/briefing.ts";
 import { fillOf } from "../../core/capacity/fill.ts";
 import type { Line, ReadingDocument } from "../../core/reading/document.ts";
-import { diskWait, filesystemUsed, memoryUsed, networkBits, poolUsed, processorBusy } from "../../core/reading/common-readings.ts";
+import {
+  diskWait,
+  filesystemUsed,
+  memoryUsed,
+  networkBits,
+  poolUsed,
+  processorBusy,
+} from "../../core/reading/common-readings.ts";
 import type { Database } from "../db/pool.ts";
 import { listEvents } from "../events/events.ts";
 import { answerReading } from "../reading/answer-reading.ts";
@@ -20,18 +27,32 @@ type Open = Omit<ReadingDocument, "window">;
 
 /** How long a past shows whether something is cleaned up every month. */
 const fillPastMs = 90 * dayMs;
-/** Beyond so many deviations from the usual, and by such a factor, it is worth a sentence. Common practice, no source. */
+/**
+ * Beyond so many deviations from the usual, and by such a factor, it is worth a sentence. Common practice, no source.
+ */
 const mostDeviations = 4;
 const leastFactor = 1.8;
 
 /** What fills: the share that is used in percent, by machine and name. */
 const volumes: readonly { readonly band: string; readonly reading: Open; readonly what: (line: Line) => string }[] = [
-  { band: "filesystems", reading: filesystemUsed(), what: ({ tags }) => `the filesystem ${tags["mountpoint"] ?? tags["device"] ?? ""}` },
+  {
+    band: "filesystems",
+    reading: filesystemUsed(),
+    what: ({ tags }) => `the filesystem ${tags["mountpoint"] ?? tags["device"] ?? ""}`,
+  },
   { band: "pools", reading: poolUsed(), what: ({ tags }) => `the pool ${tags["pool"] ?? ""}` },
 ];
 
-/** What is compared with its usual, and below which amount nobody cares, in the reading's unit. Common practice, no source. */
-const watched: readonly { readonly band: string; readonly words: string; readonly floor: number; readonly reading: Open }[] = [
+/**
+ * What is compared with its usual, and below which amount nobody cares, in the reading's unit. Common practice, no
+ * source.
+ */
+const watched: readonly {
+  readonly band: string;
+  readonly words: string;
+  readonly floor: number;
+  readonly reading: Open;
+}[] = [
   { band: "disks", words: "disk wait", floor: 5, reading: diskWait() },
   { band: "processor", words: "processor use", floor: 20, reading: processorBusy() },
   { band: "network", words: "network traffic", floor: 1e6, reading: networkBits() },
@@ -44,7 +65,10 @@ interface Past {
   readonly unusual: BriefingFacts["unusual"];
 }
 
-/** Puts the briefing together: what is raised and silent as it is now, trends and comparisons as they were some minutes ago. */
+/**
+ * Puts the briefing together: what is raised and silent as it is now, trends and comparisons as they were some minutes
+ * ago.
+ */
 export class BriefingDesk {
   readonly #store: Store;
   readonly #database: Database;
@@ -67,11 +91,23 @@ export class BriefingDesk {
         this.#pastAtMs = 0;
       });
     }
-    const [{ fills, unusual }, incidents, events] = await Promise.all([this.#past, listIncidents(this.#database, nowMs - 1, nowMs, 100), listEvents(this.#database, nowMs - dayMs, nowMs)]);
+    const [{ fills, unusual }, incidents, events] = await Promise.all([
+      this.#past,
+      listIncidents(this.#database, nowMs - 1, nowMs, 100),
+      listEvents(this.#database, nowMs - dayMs, nowMs),
+    ]);
     const machines = this.#machines();
     const known = new Set(machines.map(({ name }) => name));
-    const present = <T extends { readonly machine: string }>(all: readonly T[]) => all.filter(({ machine }) => known.has(machine));
-    return briefing({ nowMs, machines, incidents: incidents.filter(({ clearedAtMs }) => clearedAtMs === null), fills: present(fills), unusual: present(unusual), events });
+    const present = <T extends { readonly machine: string }>(all: readonly T[]) =>
+      all.filter(({ machine }) => known.has(machine));
+    return briefing({
+      nowMs,
+      machines,
+      incidents: incidents.filter(({ clearedAtMs }) => clearedAtMs === null),
+      fills: present(fills),
+      unusual: present(unusual),
+      events,
+    });
   }
 
   async #read(nowMs: number): Promise<Past> {
@@ -79,9 +115,16 @@ export class BriefingDesk {
     const fills: BriefingFacts["fills"][number][] = [];
     for (const { band, reading, what } of volumes) {
       const to = Math.ceil(nowMs / hourMs) * hourMs;
-      const { lines, stepMs } = await answerReading(this.#store, { ...reading, step: 3600, window: { from: to - fillPastMs, to } });
+      const { lines, stepMs } = await answerReading(this.#store, {
+        ...reading,
+        step: 3600,
+        window: { from: to - fillPastMs, to },
+      });
       for (const line of lines) {
-        const fill = fillOf(line.values.map((percent) => (percent === null ? null : percent / 100)), stepMs);
+        const fill = fillOf(
+          line.values.map((percent) => (percent === null ? null : percent / 100)),
+          stepMs,
+        );
         if (fill) fills.push({ ...fill, machine: line.tags["machine"] ?? "", what: what(line), band });
       }
     }

@@ -93,7 +93,12 @@ describe("a clock that is far ahead", () => {
     const clock = await open();
     const store = await Store.open(db.database, { now: () => wall, acting: clock.actingMs });
     await store.series.resolve([{ counter: "system.uptime", tags: { machine: "m" }, unit: "s", kind: "total" }]);
-    await store.write(batchOf([[1, start - 3 * slotMs, 1], [1, start, 2]]));
+    await store.write(
+      batchOf([
+        [1, start - 3 * slotMs, 1],
+        [1, start, 2],
+      ]),
+    );
     await store.maintain();
     const owner = await createOwner(db.database, "Ines", "-");
     const session = await openSession(db.database, owner?.id as number, undefined, clock.actingMs());

@@ -21,7 +21,8 @@ export interface Clocks {
 const realClocks: Clocks = { wallMs: () => Date.now(), monotonicMs: () => performance.now() };
 
 /**
- * The server's clock, with a memory: it notices jumps against the monotonic clock, and does not believe a time that lies more than an hour beyond the last run and what other
+ * The server's clock, with a memory: it notices jumps against the monotonic clock, and does not believe a time that
+ * lies more than an hour beyond the last run and what other
  * machines told, until one of them or a person says that it is right. What deletes asks it which time it may act on.
  */
 export class ServerClock {
@@ -36,7 +37,12 @@ export class ServerClock {
   #writtenMs = Number.NEGATIVE_INFINITY;
   readonly #jumps: ClockJump[] = [];
 
-  private constructor(database: Database, jumped: (jump: ClockJump) => void, clocks: Clocks, lastRunMs: number | undefined) {
+  private constructor(
+    database: Database,
+    jumped: (jump: ClockJump) => void,
+    clocks: Clocks,
+    lastRunMs: number | undefined,
+  ) {
     this.#database = database;
     this.#jumped = jumped;
     this.#clocks = clocks;
@@ -47,7 +53,9 @@ export class ServerClock {
 
   /** `jumped` is called with every jump. */
   static async open(database: Database, jumped: (jump: ClockJump) => void, clocks = realClocks): Promise<ServerClock> {
-    const { rows } = await database.query<{ ms: number }>("select (value->>'ms')::float8 as ms from setting where name = 'last_run'");
+    const { rows } = await database.query<{ ms: number }>(
+      "select (value->>'ms')::float8 as ms from setting where name = 'last_run'",
+    );
     return new ServerClock(database, jumped, clocks, rows[0]?.ms);
   }
 
@@ -68,10 +76,17 @@ export class ServerClock {
   /** Whether the wall clock is no more than an hour beyond what is known to have been. */
   get isBelieved(): boolean {
     const wallMs = this.#clocks.wallMs();
-    return this.#base === undefined || wallMs <= this.#sinceMs(this.#base) + believedMs || (this.#witness !== undefined && wallMs <= this.#sinceMs(this.#witness) + believedMs);
+    return (
+      this.#base === undefined ||
+      wallMs <= this.#sinceMs(this.#base) + believedMs ||
+      (this.#witness !== undefined && wallMs <= this.#sinceMs(this.#witness) + believedMs)
+    );
   }
 
-  /** The time by which may be deleted and expired: the wall clock where it is believed, else what has passed since the last time that was. */
+  /**
+   * The time by which may be deleted and expired: the wall clock where it is believed, else what has passed since the
+   * last time that was.
+   */
   readonly actingMs = (): number => {
     if (this.isBelieved || this.#base === undefined) return this.#clocks.wallMs();
     return this.#sinceMs(this.#base);
@@ -79,7 +94,8 @@ export class ServerClock {
 
   /** Another machine said what time it is by its own clock. */
   told(ms: number): void {
-    if (this.#witness === undefined || ms > this.#sinceMs(this.#witness)) this.#witness = { wallMs: ms, monotonicMs: this.#clocks.monotonicMs() };
+    if (this.#witness === undefined || ms > this.#sinceMs(this.#witness))
+      this.#witness = { wallMs: ms, monotonicMs: this.#clocks.monotonicMs() };
   }
 
   /** A person says that the clock is right. */

@@ -6,12 +6,23 @@ import { listPartitions, type Partition, type PartitionedTable } from "../store/
 import type { ProcessorShare } from "./processor-share.ts";
 import type { Store } from "../store/store.ts";
 
-/** A day of 5 min buckets beside a day of samples every 5 to 15 s, and hours beside those: about what the bench shows. */
+/**
+ * A day of 5 min buckets beside a day of samples every 5 to 15 s, and hours beside those: about what the bench shows.
+ */
 const fiveMinutesToRaw = 0.35;
 const hoursToFiveMinutes = 1 / 10;
 
-/** What the store costs: disk by tier, now and a day, memory, processor. `folder` is where the database's own disk is, if that is known. */
-export async function readCosts(database: Database, store: Store, samplesPerSecond: number, processor: ProcessorShare, folder: string | undefined): Promise<CostsView> {
+/**
+ * What the store costs: disk by tier, now and a day, memory, processor. `folder` is where the database's own disk is,
+ * if that is known.
+ */
+export async function readCosts(
+  database: Database,
+  store: Store,
+  samplesPerSecond: number,
+  processor: ProcessorShare,
+  folder: string | undefined,
+): Promise<CostsView> {
   const partitions = await listPartitions(database);
   const { rows } = await database.query<{ database: number; journal: number; samples: number | null }>(
     `select pg_database_size(current_database()) as database, pg_total_relation_size('journal') as journal,
@@ -25,13 +36,32 @@ export async function readCosts(database: Database, store: Store, samplesPerSeco
   const bytesPerSample = samples ? raw.sizeBytes / samples : undefined;
   const rawDay = rawBytesPerDay(samplesPerSecond, bytesPerSample);
   const fiveDay = bucketBytesPerDay(await heldIn(database, "rollup_5m", fives.sizeBytes, 1), rawDay, fiveMinutesToRaw);
-  const hourDay = bucketBytesPerDay(await heldIn(database, "rollup_1h", hours.sizeBytes, 10), fiveDay, hoursToFiveMinutes);
-  const tier = (name: TierCosts["tier"], keptDays: number, disk: typeof raw, perDay: number | undefined): TierCosts => ({ tier: name, keptDays, sizeBytes: disk.sizeBytes, fromMs: disk.fromMs, bytesPerDay: perDay ?? null });
+  const hourDay = bucketBytesPerDay(
+    await heldIn(database, "rollup_1h", hours.sizeBytes, 10),
+    fiveDay,
+    hoursToFiveMinutes,
+  );
+  const tier = (
+    name: TierCosts["tier"],
+    keptDays: number,
+    disk: typeof raw,
+    perDay: number | undefined,
+  ): TierCosts => ({
+    tier: name,
+    keptDays,
+    sizeBytes: disk.sizeBytes,
+    fromMs: disk.fromMs,
+    bytesPerDay: perDay ?? null,
+  });
   return {
     samplesPerSecond,
     series: store.series.size,
     bytesPerSample: bytesPerSample ?? null,
-    tiers: [tier("raw", retention.rawDays, raw, rawDay), tier("5m", retention.fiveMinuteDays, fives, fiveDay), tier("1h", retention.hourDays, hours, hourDay)],
+    tiers: [
+      tier("raw", retention.rawDays, raw, rawDay),
+      tier("5m", retention.fiveMinuteDays, fives, fiveDay),
+      tier("1h", retention.hourDays, hours, hourDay),
+    ],
     journalBytes,
     databaseBytes,
     diskFreeBytes: folder === undefined ? null : await freeBytes(folder),
@@ -43,14 +73,27 @@ export async function readCosts(database: Database, store: Store, samplesPerSeco
   };
 }
 
-function diskOf(partitions: readonly Partition[], tables: readonly PartitionedTable[]): { readonly sizeBytes: number; readonly fromMs: number | null } {
+function diskOf(
+  partitions: readonly Partition[],
+  tables: readonly PartitionedTable[],
+): { readonly sizeBytes: number; readonly fromMs: number | null } {
   const own = partitions.filter(({ table }) => tables.includes(table));
-  return { sizeBytes: own.reduce((sum, { sizeBytes }) => sum + sizeBytes, 0), fromMs: own.length === 0 ? null : Math.min(...own.map(({ fromMs }) => fromMs)) };
+  return {
+    sizeBytes: own.reduce((sum, { sizeBytes }) => sum + sizeBytes, 0),
+    fromMs: own.length === 0 ? null : Math.min(...own.map(({ fromMs }) => fromMs)),
+  };
 }
 
 /** How much time a tier of rollups holds: partitions are longer than what is in them. */
-async function heldIn(database: Database, table: "rollup_5m" | "rollup_1h", sizeBytes: number, daysPerPeriod: number): Promise<{ readonly sizeBytes: number; readonly heldMs: number }> {
-  const { rows } = await database.query<{ periods: number | null }>(`select (max(period) - min(period) + 1) as periods from ${table}`);
+async function heldIn(
+  database: Database,
+  table: "rollup_5m" | "rollup_1h",
+  sizeBytes: number,
+  daysPerPeriod: number,
+): Promise<{ readonly sizeBytes: number; readonly heldMs: number }> {
+  const { rows } = await database.query<{ periods: number | null }>(
+    `select (max(period) - min(period) + 1) as periods from ${table}`,
+  );
   return { sizeBytes, heldMs: (rows[0]?.periods ?? 0) * daysPerPeriod * 86_400_000 };
 }
 

@@ -17,15 +17,33 @@ const nowMs = 900_000;
 const mostSeries = 500;
 const mostValues = 1000;
 /** In the list of all counters, where they are for finding. */
-const samplesSchema = (windowSchema as Joi.ObjectSchema).keys({ most: Joi.number().integer().min(1).max(5000).default(200) }) as Joi.ObjectSchema<{ from: number; to: number; most: number }>;
+const samplesSchema = (windowSchema as Joi.ObjectSchema).keys({
+  most: Joi.number().integer().min(1).max(5000).default(200),
+}) as Joi.ObjectSchema<{ from: number; to: number; most: number }>;
 
 /** What is measured: counters, their series, and samples as they are stored. */
 export function countersRouter(store: Store, sources: Sources, names: MachineNames): Router {
   const router = Router();
   const viewOf = (name: string, series: readonly Series[], most: number): CounterView => {
     const one = series[0];
-    const info: CounterInfo = catalogue.get(name) ?? { name, words: wordsOfName(name), explains: sources.helpOf(name), unit: one?.unit ?? "1", kind: one?.kind ?? "level" };
-    return { ...info, reduction: naturalReduction(info), limit: info.limit ?? null, series: series.length, machines: [...new Set(series.map(({ tags }) => tags["machine"] ?? ""))].sort((a, b) => a.localeCompare(b)), tags: tagsAmong(series.map(({ tags }) => names.tagsWith(tags)), most) };
+    const info: CounterInfo = catalogue.get(name) ?? {
+      name,
+      words: wordsOfName(name),
+      explains: sources.helpOf(name),
+      unit: one?.unit ?? "1",
+      kind: one?.kind ?? "level",
+    };
+    return {
+      ...info,
+      reduction: naturalReduction(info),
+      limit: info.limit ?? null,
+      series: series.length,
+      machines: [...new Set(series.map(({ tags }) => tags["machine"] ?? ""))].sort((a, b) => a.localeCompare(b)),
+      tags: tagsAmong(
+        series.map(({ tags }) => names.tagsWith(tags)),
+        most,
+      ),
+    };
   };
 
   serve(router, routes.listCounters, {}, () => {
@@ -37,23 +55,36 @@ export function countersRouter(store: Store, sources: Sources, names: MachineNam
   serve(router, routes.getCounter, {}, async ({ params }) => {
     const { name } = params;
     const series = store.series.ofCounter(name);
-    if (series.length === 0) throw new Problem(404, "No such counter", `Nothing here reports a counter named "${name}".`);
+    if (series.length === 0)
+      throw new Problem(404, "No such counter", `Nothing here reports a counter named "${name}".`);
     const intervals = store.intervalsMs(series.map(({ id }) => id));
     const listed = series.slice(0, mostSeries);
     const now = Date.now();
-    const columns = await store.read(listed.map(({ id }) => id), now - nowMs, now + 1);
+    const columns = await store.read(
+      listed.map(({ id }) => id),
+      now - nowMs,
+      now + 1,
+    );
     return {
       ...viewOf(name, series, mostValues),
       samplesPerDay: Math.round(intervals.reduce((sum, ms) => (ms > 0 ? sum + dayMs / ms : sum), 0)),
-      newest: listed.map(({ id, tags }, i) => ({ id, tags, atMs: columns[i]?.timeMs.at(-1) ?? null, value: columns[i]?.value.at(-1) ?? null })),
+      newest: listed.map(({ id, tags }, i) => ({
+        id,
+        tags,
+        atMs: columns[i]?.timeMs.at(-1) ?? null,
+        value: columns[i]?.value.at(-1) ?? null,
+      })),
     };
   });
 
-  serve(router, routes.listSeries, {}, ({ params }) => store.series.ofCounter(params.name).map(({ id, tags }): SeriesView => ({ id, tags })));
+  serve(router, routes.listSeries, {}, ({ params }) =>
+    store.series.ofCounter(params.name).map(({ id, tags }): SeriesView => ({ id, tags })),
+  );
 
   serve(router, routes.getSamples, { query: samplesSchema }, async ({ params: { id }, query }) => {
     const { from, to, most } = query;
-    if (!store.series.all().some((one) => one.id === id)) throw new Problem(404, "No such series", `There is no series ${id}.`);
+    if (!store.series.all().some((one) => one.id === id))
+      throw new Problem(404, "No such series", `There is no series ${id}.`);
     const [column] = await store.read([id], from, to);
     const timeMs = [...(column?.timeMs ?? [])].reverse();
     const value = [...(column?.value ?? [])].reverse();
@@ -78,5 +109,8 @@ function tagsAmong(all: readonly Tags[], most: number): CounterView["tags"] {
     }
   }
   const ordered = [...found].sort(([a], [b]) => (a === "machine" ? -1 : b === "machine" ? 1 : a.localeCompare(b)));
-  return ordered.map(([tag, values]) => ({ tag, values: [...values].sort((a, b) => a.localeCompare(b, "en", { numeric: true })) }));
+  return ordered.map(([tag, values]) => ({
+    tag,
+    values: [...values].sort((a, b) => a.localeCompare(b, "en", { numeric: true })),
+  }));
 }

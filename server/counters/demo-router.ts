@@ -7,6 +7,8 @@ import type { DemoInfo } from "./demo-info.ts";
 /** The sample world, where this is one. Its password is for who sits at this machine. */
 export function demoRouter(demo: DemoInfo | undefined): Router {
   const router = Router();
-  serve(router, getDemo, {}, ({ request }) => (demo && isLoopback(request.socket.remoteAddress ?? "") ? { ...demo.owner, progress: demo.progress() } : null));
+  serve(router, getDemo, {}, ({ request }) =>
+    demo && isLoopback(request.socket.remoteAddress ?? "") ? { ...demo.owner, progress: demo.progress() } : null,
+  );
   return router;
 }

@@ -9,17 +9,25 @@ import type { Store } from "../store/store.ts";
 /** More than can be picked from by eye; what is beyond is left out, and said. */
 const mostCombinations = 5000;
 const names = (most: number) => Joi.array().items(Joi.string().min(1).max(200)).single().max(most);
-const tagsSchema = Joi.object<{ tag: readonly string[]; counter?: readonly string[] }>({ tag: names(10).min(1).required(), counter: names(500) });
+const tagsSchema = Joi.object<{ tag: readonly string[]; counter?: readonly string[] }>({
+  tag: names(10).min(1).required(),
+  counter: names(500),
+});
 
-/** Which values of tags occur together among what reports, of all counters or of some: pickers offer only what there is. */
+/**
+ * Which values of tags occur together among what reports, of all counters or of some: pickers offer only what there is.
+ */
 export function tagsRouter(store: Store, machines: MachineNames): Router {
   const router = Router();
   serve(router, routes.getTags, { query: tagsSchema }, ({ query: { tag: wanted, counter: of } }) => {
     const found = new Map<string, { readonly tags: Tags; readonly counters: Set<string> }>();
     let isCut = false;
-    for (const { id, counter, tags } of of === undefined ? store.series.all() : of.flatMap((name) => store.series.ofCounter(name))) {
+    for (const { id, counter, tags } of of === undefined
+      ? store.series.all()
+      : of.flatMap((name) => store.series.ofCounter(name))) {
       // A machine can be looked back at when it is silent; what has long gone from one is not offered.
-      if (store.lastTimeMs(id) === undefined && !wanted.every((name) => name === "machine" || tags[name] === undefined)) continue;
+      if (store.lastTimeMs(id) === undefined && !wanted.every((name) => name === "machine" || tags[name] === undefined))
+        continue;
       const all = machines.tagsWith(tags);
       const some = Object.fromEntries(wanted.flatMap((name) => (all[name] === undefined ? [] : [[name, all[name]]])));
       const key = JSON.stringify(some);
@@ -30,7 +38,11 @@ export function tagsRouter(store: Store, machines: MachineNames): Router {
       else isCut = true;
     }
     const combinations = [...found.values()];
-    return { combinations: combinations.map(({ tags }) => tags), counters: combinations.map(({ counters }) => counters.size), isCut };
+    return {
+      combinations: combinations.map(({ tags }) => tags),
+      counters: combinations.map(({ counters }) => counters.size),
+      isCut,
+    };
   });
   return router;
 }

@@ -3,16 +3,26 @@ import { serve } from "../http/serve.ts";
 import { Router } from "express";
 import Joi from "joi";
 import type { Dashboard } from "../../core/dashboards/dashboard.ts";
-import { dashboardOf, insertDashboard, listDashboards, revisionsOf, saveDashboard, setRemoved, setStar } from "./dashboard-rows.ts";
+import {
+  dashboardOf,
+  insertDashboard,
+  listDashboards,
+  revisionsOf,
+  saveDashboard,
+  setRemoved,
+  setStar,
+} from "./dashboard-rows.ts";
 import type { Database } from "../db/pool.ts";
 import { dashboardSchema, whole } from "./dashboard-schema.ts";
 import { Problem } from "../http/problem.ts";
 import { accountIdOf, personOf, nameOf } from "../http/asker.ts";
 
-
 const madeSchema = Joi.object<{ document: Dashboard }>({ document: dashboardSchema.required() });
 const starSchema = Joi.object<{ starred: boolean }>({ starred: Joi.boolean().required() });
-const savedSchema = Joi.object<{ document: Dashboard; revision: number }>({ document: dashboardSchema.required(), revision: whole(1, 2_000_000_000).required() });
+const savedSchema = Joi.object<{ document: Dashboard; revision: number }>({
+  document: dashboardSchema.required(),
+  revision: whole(1, 2_000_000_000).required(),
+});
 
 /** Dashboards: composed, kept with every earlier version, removed and put back. */
 export function dashboardsRouter(database: Database): Router {
@@ -20,7 +30,12 @@ export function dashboardsRouter(database: Database): Router {
 
   serve(router, routes.listDashboards, {}, async ({ request }) => await listDashboards(database, accountIdOf(request)));
 
-  serve(router, routes.makeDashboard, { body: madeSchema }, async ({ body, request }) => await insertDashboard(database, body.document, nameOf(request)));
+  serve(
+    router,
+    routes.makeDashboard,
+    { body: madeSchema },
+    async ({ body, request }) => await insertDashboard(database, body.document, nameOf(request)),
+  );
 
   serve(router, routes.getDashboard, {}, async ({ params }) => {
     const found = await dashboardOf(database, params.id);
@@ -28,22 +43,32 @@ export function dashboardsRouter(database: Database): Router {
     return found;
   });
 
-  serve(router, routes.saveDashboard, { body: savedSchema }, async ({ params: { id }, body: { document, revision }, request }) => {
-    const saved = await saveDashboard(database, id, document, revision, nameOf(request));
-    if (saved) {
-      return saved;
-    }
-    const now = await dashboardOf(database, id);
-    if (!now) throw notThere();
-    throw new Problem(409, "Changed meanwhile", `${now.changedBy || "Somebody"} has saved version ${now.revision} since you began with version ${revision}. Nothing of yours was saved or lost: save yours over it, or as a dashboard of its own.`);
-  });
+  serve(
+    router,
+    routes.saveDashboard,
+    { body: savedSchema },
+    async ({ params: { id }, body: { document, revision }, request }) => {
+      const saved = await saveDashboard(database, id, document, revision, nameOf(request));
+      if (saved) {
+        return saved;
+      }
+      const now = await dashboardOf(database, id);
+      if (!now) throw notThere();
+      throw new Problem(
+        409,
+        "Changed meanwhile",
+        `${now.changedBy || "Somebody"} has saved version ${now.revision} since you began with version ${revision}. Nothing of yours was saved or lost: save yours over it, or as a dashboard of its own.`,
+      );
+    },
+  );
 
   serve(router, routes.removeDashboard, {}, async ({ params }) => {
     if (!(await setRemoved(database, params.id, true))) throw notThere();
   });
 
   serve(router, routes.putDashboardBack, {}, async ({ params }) => {
-    if (!(await setRemoved(database, params.id, false))) throw new Problem(404, "Nothing to put back", "There is no removed dashboard with this number.");
+    if (!(await setRemoved(database, params.id, false)))
+      throw new Problem(404, "Nothing to put back", "There is no removed dashboard with this number.");
   });
 
   serve(router, routes.listVersions, {}, async ({ params }) => await revisionsOf(database, params.id));
@@ -54,4 +79,5 @@ export function dashboardsRouter(database: Database): Router {
   return router;
 }
 
-const notThere = () => new Problem(404, "No such dashboard", "There is no dashboard with this number; it may have been removed.");
+const notThere = () =>
+  new Problem(404, "No such dashboard", "There is no dashboard with this number; it may have been removed.");

@@ -25,7 +25,9 @@ const silent = { log: pino({ level: "silent" }) };
 test("a second server on one database is refused with a sentence that names the first, and takes nothing of it", async () => {
   const first = await startServer(config(), silent);
   try {
-    await expect(startServer(config(), silent)).rejects.toThrow(new RegExp(`^Another Nubrel works on this database: process ${process.pid} on ${hostname()}, since 20\\d\\d-`));
+    await expect(startServer(config(), silent)).rejects.toThrow(
+      new RegExp(`^Another Nubrel works on this database: process ${process.pid} on ${hostname()}, since 20\\d\\d-`),
+    );
     await first.store.write(batchOf([[1, Date.now(), 7]]));
     expect(first.store.health.failure).toBeUndefined();
   } finally {
@@ -49,14 +51,18 @@ test("nothing is written while the database may be another's; what waited is sto
 test("a lock whose connection breaks is taken again", async () => {
   const claim = await claimDatabase(db.url, () => {});
   await claim.note();
-  const holders = "select pid from pg_locks where locktype = 'advisory' and database = (select oid from pg_database where datname = current_database())";
+  const holders =
+    "select pid from pg_locks where locktype = 'advisory' and database = (select oid from pg_database where datname = current_database())";
   const before = (await db.database.query<{ pid: number }>(holders)).rows;
   await db.database.query(`select pg_terminate_backend(pid) from (${holders}) as holder`);
-  await vi.waitFor(async () => {
-    const now = (await db.database.query<{ pid: number }>(holders)).rows;
-    expect(now).toHaveLength(1);
-    expect(now).not.toEqual(before);
-  }, { timeout: 5000 });
+  await vi.waitFor(
+    async () => {
+      const now = (await db.database.query<{ pid: number }>(holders)).rows;
+      expect(now).toHaveLength(1);
+      expect(now).not.toEqual(before);
+    },
+    { timeout: 5000 },
+  );
   expect(claim.held).toBe(true);
   await claim.release();
 });
@@ -68,8 +74,14 @@ test("a server that lost its lock to another says so and does not write any more
   // Another waits for the lock, and so has it the moment the first's connection breaks.
   const rival = await openConnection(db.url, () => {});
   const got = rival.query("select pg_advisory_lock($1::bigint)", [lockNumber]);
-  await vi.waitFor(async () => expect((await db.database.query("select from pg_locks where locktype = 'advisory' and not granted")).rowCount).toBe(1));
-  await db.database.query("select pg_terminate_backend(pid) from pg_locks where locktype = 'advisory' and granted and database = (select oid from pg_database where datname = current_database())");
+  await vi.waitFor(async () =>
+    expect((await db.database.query("select from pg_locks where locktype = 'advisory' and not granted")).rowCount).toBe(
+      1,
+    ),
+  );
+  await db.database.query(
+    "select pg_terminate_backend(pid) from pg_locks where locktype = 'advisory' and granted and database = (select oid from pg_database where datname = current_database())",
+  );
   await got;
   await rival.query("update serving set instance = gen_random_uuid(), host = 'quay', pid = 1");
   await vi.waitFor(() => expect(lost).toHaveBeenCalledWith(expect.any(TakenError)), { timeout: 5000 });
@@ -81,7 +93,13 @@ test("a server that lost its lock to another says so and does not write any more
 
 test("`nubrel remove` leaves nothing of Nubrel's in a database that is another's, and what is another's there", async () => {
   await db.database.query("create table theirs (a int)");
-  await promisify(execFile)(process.execPath, [join(projectRoot, "dist/server/command.js"), JSON.stringify({ command: "remove" })], { env: { NUBREL_DATABASE_URL: db.url } });
-  const { rows } = await db.database.query("select relname from pg_class where relnamespace = 'public'::regnamespace and relkind in ('r', 'p', 'S')");
+  await promisify(execFile)(
+    process.execPath,
+    [join(projectRoot, "dist/server/command.js"), JSON.stringify({ command: "remove" })],
+    { env: { NUBREL_DATABASE_URL: db.url } },
+  );
+  const { rows } = await db.database.query(
+    "select relname from pg_class where relnamespace = 'public'::regnamespace and relkind in ('r', 'p', 'S')",
+  );
   expect(rows).toEqual([{ relname: "theirs" }]);
 });

@@ -38,8 +38,10 @@ export interface Claim {
 }
 
 /**
- * Claims the database for this process by an advisory lock on a connection of its own, which the database gives back the moment the process or the connection
- * dies. Throws TakenError, naming the holder, where another has it. A connection that breaks is opened anew; `lost` is called where another has served meanwhile.
+ * Claims the database for this process by an advisory lock on a connection of its own, which the database gives back
+ * the moment the process or the connection
+ * dies. Throws TakenError, naming the holder, where another has it. A connection that breaks is opened anew; `lost` is
+ * called where another has served meanwhile.
  */
 export async function claimDatabase(url: string, lost: (error: TakenError) => void): Promise<Claim> {
   const instance = randomUUID();
@@ -58,8 +60,12 @@ export async function claimDatabase(url: string, lost: (error: TakenError) => vo
     });
     try {
       // A host that vanishes is noticed within half a minute.
-      await opened.query("set tcp_keepalives_idle = 10; set tcp_keepalives_interval = 5; set tcp_keepalives_count = 3; set idle_session_timeout = 0");
-      const { rows } = await opened.query<{ got: boolean }>("select pg_try_advisory_lock($1::bigint) as got", [lockNumber]);
+      await opened.query(
+        "set tcp_keepalives_idle = 10; set tcp_keepalives_interval = 5; set tcp_keepalives_count = 3; set idle_session_timeout = 0",
+      );
+      const { rows } = await opened.query<{ got: boolean }>("select pg_try_advisory_lock($1::bigint) as got", [
+        lockNumber,
+      ]);
       const other = await servingOf(opened);
       if (rows[0]?.got && (!noted || other?.instance === instance)) {
         connection = opened;
@@ -133,6 +139,8 @@ async function servingOf(connection: pg.Client): Promise<Serving | undefined> {
 }
 
 function wordsOf(other: Serving | undefined): string {
-  const who = other ? `: process ${other.pid} on ${other.host}, since ${other.since.toISOString().slice(0, 16).replace("T", " ")} UTC` : "";
+  const who = other
+    ? `: process ${other.pid} on ${other.host}, since ${other.since.toISOString().slice(0, 16).replace("T", " ")} UTC`
+    : "";
   return `Another Nubrel works on this database${who}. One server at a time may: stop that one, or give this one a database of its own (NUBREL_DATABASE_URL).`;
 }

@@ -5,7 +5,8 @@ import type pg from "pg";
 /** What COPY needs of a connection: a pooled one, or one of its own. */
 export type CopyConnection = Pick<pg.ClientBase, "query">;
 
-// PGCOPY, a header without flags; then rows: fields as 16 bits, each with its length as 32 bits, −1 for null; −1 ends it (PostgreSQL, COPY, "Binary Format").
+// PGCOPY, a header without flags; then rows: fields as 16 bits, each with its length as 32 bits, −1 for null; −1 ends
+// it (PostgreSQL, COPY, "Binary Format").
 const signature = Buffer.from("PGCOPY\n\xff\r\n\0", "latin1");
 const headerLength = signature.length + 8;
 
@@ -17,7 +18,10 @@ export class CopiedRows {
     this.bytes = bytes;
   }
 
-  /** Calls `visit` with where each field of a row starts and ends; a null starts at −1. The arrays are the same for every row. */
+  /**
+   * Calls `visit` with where each field of a row starts and ends; a null starts at −1. The arrays are the same for
+   * every row.
+   */
   forEach(fields: number, visit: (starts: Int32Array, ends: Int32Array) => void): void {
     const { bytes } = this;
     const starts = new Int32Array(fields);
@@ -46,7 +50,8 @@ export class CopiedRows {
 }
 
 /**
- * Reads rows by `copy (select …) to stdout (format binary)`: two to three times as fast as a query, which brings `bytea` as hex text.
+ * Reads rows by `copy (select …) to stdout (format binary)`: two to three times as fast as a query, which brings
+ * `bytea` as hex text.
  * COPY takes no parameters: only computed whole numbers may stand in `select`.
  */
 export async function copyOut(connection: CopyConnection, select: string): Promise<CopiedRows> {

@@ -18,7 +18,10 @@ afterEach(async () => {
 });
 
 const put = (name: string, sql: string) => writeFileSync(join(folder, name), sql);
-const applied = async () => (await db.database.query<{ name: string }>("select name from migration order by number")).rows.map(({ name }) => name);
+const applied = async () =>
+  (await db.database.query<{ name: string }>("select name from migration order by number")).rows.map(
+    ({ name }) => name,
+  );
 
 test("each is applied once, in order, also when two processes start at once", async () => {
   put("000001_one.sql", "create table one (x int); insert into one values (1)");
@@ -40,7 +43,9 @@ test("one that fails leaves nothing half-done", async () => {
 test("a gap in the numbers is refused before anything is applied", async () => {
   put("000001_one.sql", "create table one (x int)");
   put("000003_three.sql", "create table three (x int)");
-  await expect(migrate(db.database, folder)).rejects.toThrow("migration 000003_three.sql is out of order: number 2 was expected");
+  await expect(migrate(db.database, folder)).rejects.toThrow(
+    "migration 000003_three.sql is out of order: number 2 was expected",
+  );
 });
 
 test("a database that a newer version made is refused and not touched", async () => {
@@ -59,5 +64,7 @@ test("a transaction that throws is rolled back, and its connection is of use aga
     throw new Error("no");
   });
   await expect(failing).rejects.toThrow("no");
-  expect(await inTransaction(db.database, async (connection) => (await connection.query("select * from one")).rowCount)).toBe(0);
+  expect(
+    await inTransaction(db.database, async (connection) => (await connection.query("select * from one")).rowCount),
+  ).toBe(0);
 });

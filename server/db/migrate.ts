@@ -12,29 +12,39 @@ export class NewerDataError extends Error {
 const lockNumber = 7373001;
 
 /**
- * Applies the migrations that the database lacks, each in a transaction of its own, in the order of their numbers, under an advisory
+ * Applies the migrations that the database lacks, each in a transaction of its own, in the order of their numbers,
+ * under an advisory
  * lock. Throws NewerDataError where the database has migrations that this version does not know.
  */
 export async function migrate(database: Database, folder = join(projectRoot, "server/db/migrations")): Promise<void> {
   const files = (await readdir(folder)).filter((file) => file.endsWith(".sql")).sort();
   files.forEach((file, i) => {
-    if (!file.startsWith(`${String(i + 1).padStart(6, "0")}_`)) throw new Error(`migration ${file} is out of order: number ${i + 1} was expected`);
+    if (!file.startsWith(`${String(i + 1).padStart(6, "0")}_`))
+      throw new Error(`migration ${file} is out of order: number ${i + 1} was expected`);
   });
-  if (!(await isThere(database))) await inTransaction(database, async (connection) => {
-    // "if not exists" alone fails where two processes make the table at the same moment.
-    await connection.query("select pg_advisory_xact_lock($1::bigint)", [lockNumber]);
-    await connection.query("create table if not exists migration (number int primary key, name text not null, applied_at timestamptz not null default now())");
-  });
+  if (!(await isThere(database)))
+    await inTransaction(database, async (connection) => {
+      // "if not exists" alone fails where two processes make the table at the same moment.
+      await connection.query("select pg_advisory_xact_lock($1::bigint)", [lockNumber]);
+      await connection.query(
+        "create table if not exists migration (number int primary key, name text not null, applied_at timestamptz not null default now())",
+      );
+    });
   const { rows } = await database.query<{ number: number }>("select coalesce(max(number), 0) as number from migration");
   if ((rows[0]?.number ?? 0) > files.length) {
-    throw new NewerDataError(`The database is at version ${rows[0]?.number}, this program knows ${files.length}. Start the newer version of Nubrel, or restore a backup made by this one.`);
+    throw new NewerDataError(
+      `The database is at version ${rows[0]?.number}, this program knows ${files.length}. Start the newer version of Nubrel, or restore a backup made by this one.`,
+    );
   }
   for (const [i, file] of files.entries()) {
     if (i < (rows[0]?.number ?? 0)) continue;
     const sql = await readFile(join(folder, file), "utf8");
     await inTransaction(database, async (connection) => {
       await connection.query("select pg_advisory_xact_lock($1::bigint)", [lockNumber]);
-      const inserted = await connection.query("insert into migration (number, name) values ($1::int, $2::text) on conflict do nothing", [i + 1, file]);
+      const inserted = await connection.query(
+        "insert into migration (number, name) values ($1::int, $2::text) on conflict do nothing",
+        [i + 1, file],
+      );
       if (inserted.rowCount === 1) await connection.query(sql);
     });
   }

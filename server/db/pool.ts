@@ -6,9 +6,18 @@ pg.types.setTypeParser(pg.types.builtins.INT8, Number);
 export type Database = pg.Pool;
 export type Connection = pg.PoolClient;
 
-/** Opens a pool. Errors of idle connections (the database was restarted) are left to the next query, which says them to somebody. */
+/**
+ * Opens a pool. Errors of idle connections (the database was restarted) are left to the next query, which says them to
+ * somebody.
+ */
 export function openDatabase(url: string): Database {
-  const pool = new pg.Pool({ connectionString: url, max: 10, application_name: "nubrel", connectionTimeoutMillis: 5000, idleTimeoutMillis: 60_000 });
+  const pool = new pg.Pool({
+    connectionString: url,
+    max: 10,
+    application_name: "nubrel",
+    connectionTimeoutMillis: 5000,
+    idleTimeoutMillis: 60_000,
+  });
   pool.on("error", () => {});
   pool.on("connect", (client) => client.on("error", () => {}));
   return pool;

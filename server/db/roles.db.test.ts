@@ -40,9 +40,13 @@ afterAll(async () => {
 });
 
 test("all that was the administrator's is the owner's", async () => {
-  const { rows } = await owner.query("select relname from pg_class c join pg_namespace n on n.oid = relnamespace where nspname in ('public', 'graphile_worker') and relkind in ('r', 'p', 'S', 'v', 'i') and relowner <> 'nubrel_owner'::regrole");
+  const { rows } = await owner.query(
+    "select relname from pg_class c join pg_namespace n on n.oid = relnamespace where nspname in ('public', 'graphile_worker') and relkind in ('r', 'p', 'S', 'v', 'i') and relowner <> 'nubrel_owner'::regrole",
+  );
   expect(rows).toEqual([]);
-  const { rows: routines } = await owner.query("select proname from pg_proc p join pg_namespace n on n.oid = pronamespace where nspname in ('public', 'graphile_worker') and proowner <> 'nubrel_owner'::regrole");
+  const { rows: routines } = await owner.query(
+    "select proname from pg_proc p join pg_namespace n on n.oid = pronamespace where nspname in ('public', 'graphile_worker') and proowner <> 'nubrel_owner'::regrole",
+  );
   expect(routines).toEqual([]);
 });
 
@@ -50,7 +54,12 @@ test("the server's role gathers, compacts, rolls up, drops and runs jobs", async
   let nowMs = 20_000 * dayMs + 3 * slotMs;
   const store = await Store.open(app, { now: () => nowMs });
   await store.series.resolve([{ counter: "system.uptime", tags: { machine: "m" }, unit: "s", kind: "total" }]);
-  await store.write(batchOf([[1, nowMs - slotMs, 1], [1, nowMs, 2]]));
+  await store.write(
+    batchOf([
+      [1, nowMs - slotMs, 1],
+      [1, nowMs, 2],
+    ]),
+  );
   nowMs += 3 * dayMs;
   await store.maintain();
   expect((await app.query("select from rollup_5m")).rowCount).toBe(1);
@@ -82,6 +91,8 @@ test.each([
 test("a folder whose database another answers for is not touched", async () => {
   const other = mkdtempSync(join(tmpdir(), "nubrel-roles-"));
   symlinkSync("/", join(other, "postgres"));
-  await expect(ensureRoles(db.url, other)).rejects.toThrow(/^At 127\.0\.0\.1:\d+ answers the database of .*, not that of \/\. Nothing was touched\.$/);
+  await expect(ensureRoles(db.url, other)).rejects.toThrow(
+    /^At 127\.0\.0\.1:\d+ answers the database of .*, not that of \/\. Nothing was touched\.$/,
+  );
   rmSync(other, { recursive: true });
 });

@@ -17,7 +17,11 @@ import { isToken, personOf } from "../http/asker.ts";
 import { storableBody } from "../http/storable-body.ts";
 
 const mostAheadMs = 600_000;
-const windowSchema = Joi.object<{ from: number; to: number; machine?: string }>({ from: Joi.number().required(), to: Joi.number().greater(Joi.ref("from")).required(), machine: Joi.string().max(200) });
+const windowSchema = Joi.object<{ from: number; to: number; machine?: string }>({
+  from: Joi.number().required(),
+  to: Joi.number().greater(Joi.ref("from")).required(),
+  machine: Joi.string().max(200),
+});
 
 interface SentEvent {
   readonly fromMs?: number;
@@ -39,7 +43,10 @@ const eventSchema = Joi.object<SentEvent>({
   kind: Joi.string().trim().min(1).max(60).default("note"),
   machine: Joi.string().max(200).allow("").default(""),
   text: Joi.string().trim().min(1).max(2000).required(),
-  tags: Joi.object().pattern(/^[a-zA-Z_][a-zA-Z0-9_.-]{0,99}$/, Joi.string().trim().min(1).max(200)).max(20).default({}),
+  tags: Joi.object()
+    .pattern(/^[a-zA-Z_][a-zA-Z0-9_.-]{0,99}$/, Joi.string().trim().min(1).max(200))
+    .max(20)
+    .default({}),
 });
 
 interface EventParts {
@@ -53,24 +60,37 @@ interface EventParts {
 /** What happened in a window, and what people note. */
 export function eventsRouter(parts: EventParts): Router {
   const router = Router();
-  serve(router, routes.listEvents, { query: windowSchema }, ({ query: { from, to, machine } }) => listEvents(parts.database, from, to, machine));
+  serve(router, routes.listEvents, { query: windowSchema }, ({ query: { from, to, machine } }) =>
+    listEvents(parts.database, from, to, machine),
+  );
   serve(router, routes.noteEvent, { body: eventSchema }, async ({ body, request }) => {
     const by = isToken(request) ? undefined : personOf(request).name;
     return await record(parts, body, by === undefined ? {} : { by });
   });
   serve(router, routes.removeEvent, {}, async ({ params }) => {
     const removed = await removeEvent(parts.database, params.id);
-    if (!removed) throw new Problem(404, "No such event", "There is no event with this number that a person or a script has made. What sources report stays.");
+    if (!removed)
+      throw new Problem(
+        404,
+        "No such event",
+        "There is no event with this number that a person or a script has made. What sources report stays.",
+      );
     parts.live.publish({ kind: "event" });
     return removed;
   });
   return router;
 }
 
-/** Takes events of scripts: with a source's own token, for its machine only; of `bin/nubrel`, with the token of the start command. Others go on to the sign-in. */
+/**
+ * Takes events of scripts: with a source's own token, for its machine only; of `bin/nubrel`, with the token of the
+ * start command. Others go on to the sign-in.
+ */
 export function sentEvents(parts: EventParts): RequestHandler {
   const body = async (request: Request, response: Response) => {
-    for (const read of [express.json({ limit: "1mb" }), storableBody]) await new Promise<void>((done, failed) => read(request, response, (error?: unknown) => (error ? failed(error) : done())));
+    for (const read of [express.json({ limit: "1mb" }), storableBody])
+      await new Promise<void>((done, failed) =>
+        read(request, response, (error?: unknown) => (error ? failed(error) : done())),
+      );
   };
   return async (request, response, next) => {
     const sent = bearerOf(request);
@@ -86,19 +106,38 @@ export function sentEvents(parts: EventParts): RequestHandler {
     if (!source) throw new Problem(403, "This token has no source", "The source of this token was removed.");
     const { machine } = source.source;
     await body(request, response);
-    if (![undefined, "", machine].includes((request.body as SentEvent | undefined)?.machine)) throw new Problem(403, "Another machine", `This token writes for "${machine}" only. Leave "machine" out, or use a token that may manage.`);
+    if (![undefined, "", machine].includes((request.body as SentEvent | undefined)?.machine))
+      throw new Problem(
+        403,
+        "Another machine",
+        `This token writes for "${machine}" only. Leave "machine" out, or use a token that may manage.`,
+      );
     response.status(201).json(await record(parts, checked(eventSchema, request.body), {}, machine));
   };
 }
 
 /** An event without times happens now; with a start alone it is a moment. */
-async function record({ database, live }: EventParts, sent: SentEvent, tags: Tags, ofMachine?: string): Promise<MachineEvent> {
+async function record(
+  { database, live }: EventParts,
+  sent: SentEvent,
+  tags: Tags,
+  ofMachine?: string,
+): Promise<MachineEvent> {
   const now = Date.now();
   const { machine, fromMs: from, toMs: to, ...event } = sent;
   // Who did it is known of people who are signed in, and of nobody else.
-  if (tags["by"] === undefined && Object.hasOwn(event.tags, "by")) throw new Problem(422, "The request does not fit", '"tags.by" is set by Nubrel: it says who was signed in', { errors: [{ path: "tags.by", message: "is set by Nubrel" }] });
+  if (tags["by"] === undefined && Object.hasOwn(event.tags, "by"))
+    throw new Problem(422, "The request does not fit", '"tags.by" is set by Nubrel: it says who was signed in', {
+      errors: [{ path: "tags.by", message: "is set by Nubrel" }],
+    });
   const fromMs = from ?? to ?? now;
-  const made = await insertEvent(database, { ...event, machine: ofMachine ?? machine, fromMs, toMs: to ?? fromMs, tags: { ...event.tags, ...tags } });
+  const made = await insertEvent(database, {
+    ...event,
+    machine: ofMachine ?? machine,
+    fromMs,
+    toMs: to ?? fromMs,
+    tags: { ...event.tags, ...tags },
+  });
   live.publish({ kind: "event" });
   return made;
 }

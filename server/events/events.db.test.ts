@@ -11,8 +11,17 @@ beforeEach(async () => {
   await db.database.query("delete from event");
 });
 
-const event = (fromMs: number, toMs = fromMs, more: Partial<NewEvent> = {}): NewEvent => ({ fromMs, toMs, kind: "note", machine: "vault", text: `at ${fromMs}`, tags: {}, ...more });
-const found = async (from: number, to: number, machine?: string) => (await listEvents(db.database, from, to, machine)).map(({ text }) => text);
+const event = (fromMs: number, toMs = fromMs, more: Partial<NewEvent> = {}): NewEvent => ({
+  fromMs,
+  toMs,
+  kind: "note",
+  machine: "vault",
+  text: `at ${fromMs}`,
+  tags: {},
+  ...more,
+});
+const found = async (from: number, to: number, machine?: string) =>
+  (await listEvents(db.database, from, to, machine)).map(({ text }) => text);
 
 describe("events", () => {
   test.each([
@@ -34,13 +43,27 @@ describe("events", () => {
     expect(await found(0, 100, "hive")).toEqual(["at 20"]);
   });
   test("of very many the newest are listed", async () => {
-    await insertEvents(db.database, Array.from({ length: 2100 }, (_, i) => event(i)));
+    await insertEvents(
+      db.database,
+      Array.from({ length: 2100 }, (_, i) => event(i)),
+    );
     const listed = await found(0, 10_000);
     expect([listed.length, listed[0], listed.at(-1)]).toEqual([2000, "at 100", "at 2099"]);
   });
   test("are given back as they were, with their number; parts of a millisecond are dropped", async () => {
-    const made = await insertEvent(db.database, event(1_795_000_000_000.7, 1_795_000_001_000.2, { tags: { by: "Ines", site: 'the "rack"' } }));
-    expect(made).toEqual({ id: expect.any(Number), fromMs: 1_795_000_000_000, toMs: 1_795_000_001_000, kind: "note", machine: "vault", text: expect.any(String), tags: { by: "Ines", site: 'the "rack"' } });
+    const made = await insertEvent(
+      db.database,
+      event(1_795_000_000_000.7, 1_795_000_001_000.2, { tags: { by: "Ines", site: 'the "rack"' } }),
+    );
+    expect(made).toEqual({
+      id: expect.any(Number),
+      fromMs: 1_795_000_000_000,
+      toMs: 1_795_000_001_000,
+      kind: "note",
+      machine: "vault",
+      text: expect.any(String),
+      tags: { by: "Ines", site: 'the "rack"' },
+    });
     expect(await listEvents(db.database, 0, 2e12)).toEqual([made]);
   });
   test("one is removed once, and given back so that it can be put back", async () => {

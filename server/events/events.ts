@@ -26,7 +26,10 @@ export async function insertEvents(database: Database, events: readonly NewEvent
 }
 
 /** Stores one event and gives it back as it is listed. */
-export async function insertEvent(database: Database, { fromMs, toMs, kind, machine, text, tags, sourceId }: NewEvent): Promise<MachineEvent> {
+export async function insertEvent(
+  database: Database,
+  { fromMs, toMs, kind, machine, text, tags, sourceId }: NewEvent,
+): Promise<MachineEvent> {
   const { rows } = await database.query<MachineEvent>(
     `insert into event (from_ms, to_ms, kind, machine, text, tags, source_id)
      values ($1::bigint, $2::bigint, $3::text, $4::text, $5::text, $6::jsonb, $7::int)
@@ -36,14 +39,25 @@ export async function insertEvent(database: Database, { fromMs, toMs, kind, mach
   return rows[0] as MachineEvent;
 }
 
-/** Takes an event away and gives what it was, so that it can be put back; undefined where there is none, or a source told it. */
+/**
+ * Takes an event away and gives what it was, so that it can be put back; undefined where there is none, or a source
+ * told it.
+ */
 export async function removeEvent(database: Database, id: number): Promise<MachineEvent | undefined> {
-  const { rows } = await database.query<MachineEvent>(`delete from event where id = $1::bigint and source_id is null returning ${columns}`, [id]);
+  const { rows } = await database.query<MachineEvent>(
+    `delete from event where id = $1::bigint and source_id is null returning ${columns}`,
+    [id],
+  );
   return rows[0];
 }
 
 /** The events that touch `[fromMs, toMs)`, oldest first; of very many the newest. */
-export async function listEvents(database: Database, fromMs: number, toMs: number, machine?: string): Promise<readonly MachineEvent[]> {
+export async function listEvents(
+  database: Database,
+  fromMs: number,
+  toMs: number,
+  machine?: string,
+): Promise<readonly MachineEvent[]> {
   const { rows } = await database.query<MachineEvent>(
     `select * from (
        select ${columns}

@@ -15,7 +15,9 @@ import { UpsGatherer } from "./tools/ups-gatherer.ts";
 
 /** What asks a device of this kind; of its power the whole is told, too. */
 export function openDevice(device: Device, trust: Trust, credentials: Credentials): DeviceGatherer {
-  return device.kind === "containers" || device.kind === "flow" ? openKind(device, trust, credentials) : new WholePowerGatherer(openKind(device, trust, credentials));
+  return device.kind === "containers" || device.kind === "flow"
+    ? openKind(device, trust, credentials)
+    : new WholePowerGatherer(openKind(device, trust, credentials));
 }
 
 function openKind(device: Device, trust: Trust, credentials: Credentials): DeviceGatherer {
@@ -31,10 +33,16 @@ function openKind(device: Device, trust: Trust, credentials: Credentials): Devic
     case "flow":
       return new FlowGatherer(device);
     case "containers":
-      return new ContainerGatherer(device, device.socket === "" ? undefined : engineSocket(device.socket, device.timeoutMs), existsSync("/sys/fs/cgroup") ? machineFiles() : undefined);
+      return new ContainerGatherer(
+        device,
+        device.socket === "" ? undefined : engineSocket(device.socket, device.timeoutMs),
+        existsSync("/sys/fs/cgroup") ? machineFiles() : undefined,
+      );
   }
 }
 
 export function snmpCredentials(credentials: Credentials): Extract<Credentials, { kind: "community" | "snmp user" }> {
-  return credentials.kind === "community" || credentials.kind === "snmp user" ? credentials : { kind: "community", community: "public" };
+  return credentials.kind === "community" || credentials.kind === "snmp user"
+    ? credentials
+    : { kind: "community", community: "public" };
 }

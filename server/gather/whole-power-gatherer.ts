@@ -22,6 +22,10 @@ export class WholePowerGatherer implements DeviceGatherer {
 }
 
 export function hostPower(whole: WholePower, readings: readonly Reading[]): readonly Reading[] {
-  const power = whole.of(readings.flatMap(({ counter, tags, value }) => (counter === "hw.power" ? [{ sensor: tags["sensor"] ?? "", watts: value }] : [])));
+  const power = whole.of(
+    readings.flatMap(({ counter, tags, value }) =>
+      counter === "hw.power" ? [{ sensor: tags["sensor"] ?? "", watts: value }] : [],
+    ),
+  );
   return power ? [{ counter: "hw.host.power", tags: { sensor: power.sensor }, value: power.watts }] : [];
 }

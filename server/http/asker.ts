@@ -4,8 +4,12 @@ import { Problem } from "./problem.ts";
 
 export type Role = "owner";
 
-/** Who asks: a person who is signed in, or a token. Found out before any route of a subject by what lets requests in. */
-export type Asker = { readonly kind: "person"; readonly id: number; readonly name: string; readonly role: Role } | { readonly kind: "token"; readonly id: number; readonly scope: TokenScope };
+/**
+ * Who asks: a person who is signed in, or a token. Found out before any route of a subject by what lets requests in.
+ */
+export type Asker =
+  | { readonly kind: "person"; readonly id: number; readonly name: string; readonly role: Role }
+  | { readonly kind: "token"; readonly id: number; readonly scope: TokenScope };
 
 const askers = new WeakMap<Request, Asker>();
 
@@ -22,7 +26,9 @@ export function tokenIdOf(request: Request): number | undefined {
   return asker?.kind === "token" ? asker.id : undefined;
 }
 
-/** Whether the one who asks is a token that may only read: it is shown neither secrets nor what nobody chose to gather. */
+/**
+ * Whether the one who asks is a token that may only read: it is shown neither secrets nor what nobody chose to gather.
+ */
 export function isReader(request: Request): boolean {
   const asker = askers.get(request);
   return asker?.kind === "token" && asker.scope === "read";
@@ -30,7 +36,12 @@ export function isReader(request: Request): boolean {
 
 /** Refuses tokens that may only read. */
 export const notForReaders: RequestHandler = (request, _response, next) => {
-  if (isReader(request)) throw new Problem(403, "This token may not see that", "It may read what is gathered. This can hold secrets, or what nobody chose to gather; it needs a token that may manage.");
+  if (isReader(request))
+    throw new Problem(
+      403,
+      "This token may not see that",
+      "It may read what is gathered. This can hold secrets, or what nobody chose to gather; it needs a token that may manage.",
+    );
   next();
 };
 
@@ -38,7 +49,8 @@ export const notForReaders: RequestHandler = (request, _response, next) => {
 export function personOf(request: Request): Extract<Asker, { kind: "person" }> {
   const asker = askers.get(request);
   if (!asker) throw new Error(`${request.path} is not behind a check of who asks`);
-  if (asker.kind === "token") throw new Problem(401, "Not signed in", "A token is no person; this is for people who are signed in.");
+  if (asker.kind === "token")
+    throw new Problem(401, "Not signed in", "A token is no person; this is for people who are signed in.");
   return asker;
 }
 

@@ -12,7 +12,10 @@ let owner: HttpClient;
 
 beforeAll(async () => {
   db = await testDatabase({ migrated: false });
-  server = await startServer(readConfig({ NUBREL_DATABASE_URL: db.url, NUBREL_PORT: "0", NUBREL_MACHINE: "playout", NUBREL_GATHER_MS: "1000" }), { log: pino({ level: "silent" }) });
+  server = await startServer(
+    readConfig({ NUBREL_DATABASE_URL: db.url, NUBREL_PORT: "0", NUBREL_MACHINE: "playout", NUBREL_GATHER_MS: "1000" }),
+    { log: pino({ level: "silent" }) },
+  );
   owner = new HttpClient(server.address);
 });
 afterAll(async () => {
@@ -21,14 +24,29 @@ afterAll(async () => {
 });
 
 describe("before there is an owner", () => {
-  test.each([["GET", "/api/me"], ["GET", "/api/machines"], ["POST", "/api/readings"], ["GET", "/api/rules"], ["POST", "/api/rules"], ["GET", "/api/live"], ["GET", "/api/incidents"], ["GET", "/api/density"], ["GET", "/api/counters"]])("%s %s is refused as problem details (RFC 9457)", async (method, path) => {
+  test.each([
+    ["GET", "/api/me"],
+    ["GET", "/api/machines"],
+    ["POST", "/api/readings"],
+    ["GET", "/api/rules"],
+    ["POST", "/api/rules"],
+    ["GET", "/api/live"],
+    ["GET", "/api/incidents"],
+    ["GET", "/api/density"],
+    ["GET", "/api/counters"],
+  ])("%s %s is refused as problem details (RFC 9457)", async (method, path) => {
     const answer = await new HttpClient(server.address).ask(method, path, method === "POST" ? {} : undefined);
     expect(answer.status).toBe(401);
     expect(answer.headers.get("content-type")).toContain("application/problem+json");
     expect(answer.body).toMatchObject({ type: "about:blank", title: "Not signed in", status: 401 });
   });
   test("health and the need for set-up are told", async () => {
-    expect((await owner.ask("GET", "/api/health")).body).toMatchObject({ status: "ok", database: "ok", version: "0.1.0", alerting: { lagMs: expect.any(Number), lines: expect.any(Number), failingRules: 0, failingRecipients: 0 } });
+    expect((await owner.ask("GET", "/api/health")).body).toMatchObject({
+      status: "ok",
+      database: "ok",
+      version: "0.1.0",
+      alerting: { lagMs: expect.any(Number), lines: expect.any(Number), failingRules: 0, failingRecipients: 0 },
+    });
     expect((await owner.ask("GET", "/api/setup")).body).toEqual({ needed: true });
   });
   test.each([
@@ -47,11 +65,19 @@ describe("before there is an owner", () => {
 
 describe("the owner", () => {
   test("is made with the code, once, and is signed in by a cookie that scripts and other sites do not get", async () => {
-    const made = await owner.ask("POST", "/api/setup", { code: ` ${server.setupCode?.toUpperCase()} `, name: "Ines", password });
+    const made = await owner.ask("POST", "/api/setup", {
+      code: ` ${server.setupCode?.toUpperCase()} `,
+      name: "Ines",
+      password,
+    });
     expect(made).toMatchObject({ status: 201, body: { name: "Ines", role: "owner" } });
-    expect(made.headers.get("set-cookie")).toMatch(/^nubrel_session=[\w-]{43}; Max-Age=\d+; Path=\/; HttpOnly; SameSite=Strict, nubrel_browser=1\.[\w.-]+; Max-Age=\d+; Path=\/; HttpOnly; SameSite=Strict$/);
+    expect(made.headers.get("set-cookie")).toMatch(
+      /^nubrel_session=[\w-]{43}; Max-Age=\d+; Path=\/; HttpOnly; SameSite=Strict, nubrel_browser=1\.[\w.-]+; Max-Age=\d+; Path=\/; HttpOnly; SameSite=Strict$/,
+    );
     expect((await owner.ask("GET", "/api/me")).body).toEqual({ name: "Ines", role: "owner" });
-    expect((await owner.ask("POST", "/api/setup", { code: server.setupCode, name: "Mallory", password })).status).toBe(409);
+    expect((await owner.ask("POST", "/api/setup", { code: server.setupCode, name: "Mallory", password })).status).toBe(
+      409,
+    );
     expect((await owner.ask("GET", "/api/setup")).body).toEqual({ needed: false });
   });
   test("password and session are kept as hashes only", async () => {
@@ -76,7 +102,11 @@ describe("the owner", () => {
   });
   test("five wrong passwords close the door for that account and address, with the time to wait; also to the right one", async () => {
     const client = new HttpClient(server.address);
-    for (let i = 0; i < 5; i++) expect(await client.ask("POST", "/api/session", { name: "Mallory", password: `wrong ${i}` })).toMatchObject({ status: 401, body: { title: "Name or password is wrong" } });
+    for (let i = 0; i < 5; i++)
+      expect(await client.ask("POST", "/api/session", { name: "Mallory", password: `wrong ${i}` })).toMatchObject({
+        status: 401,
+        body: { title: "Name or password is wrong" },
+      });
     const refused = await client.ask("POST", "/api/session", { name: "mallory", password: "wrong" });
     expect(refused.status).toBe(429);
     expect(refused.body.detail).toMatch(/The next is let through in (15 min|14 min \d+ s)/);
@@ -96,7 +126,9 @@ describe("the owner", () => {
 test("pages carry a strict content security policy and no hint of what serves them", async () => {
   for (const path of ["/", "/machines/playout", "/api/health"]) {
     const { headers } = await owner.ask("GET", path);
-    expect(headers.get("content-security-policy")).toBe("default-src 'none';script-src 'self';style-src 'self';font-src 'self';img-src 'self' data:;connect-src 'self';worker-src 'self';base-uri 'none';form-action 'none';frame-ancestors 'none'");
+    expect(headers.get("content-security-policy")).toBe(
+      "default-src 'none';script-src 'self';style-src 'self';font-src 'self';img-src 'self' data:;connect-src 'self';worker-src 'self';base-uri 'none';form-action 'none';frame-ancestors 'none'",
+    );
     expect(headers.get("x-content-type-options")).toBe("nosniff");
     expect(headers.get("x-powered-by")).toBeNull();
   }
@@ -104,23 +136,59 @@ test("pages carry a strict content security policy and no hint of what serves th
 
 describe("readings over HTTP", () => {
   const now = () => Date.now();
-  const reading = (more: object = {}) => ({ window: { from: now() - 60_000, to: now() }, sentences: { x: { counter: "system.memory.usage" } }, ...more });
+  const reading = (more: object = {}) => ({
+    window: { from: now() - 60_000, to: now() },
+    sentences: { x: { counter: "system.memory.usage" } },
+    ...more,
+  });
 
   test("this machine's own counters arrive", async () => {
-    await expect.poll(async () => (await owner.ask("POST", "/api/readings", reading({ sentences: { x: { counter: "system.cpu.time", where: [{ tag: "mode", is: ["idle"] }] } } }))).body.lines[0]?.last, { timeout: 10_000 }).toBeGreaterThan(0);
-    expect((await owner.ask("GET", "/api/machines")).body).toMatchObject([{ name: "playout", state: "reporting", intervalSeconds: 1 }]);
+    await expect
+      .poll(
+        async () =>
+          (
+            await owner.ask(
+              "POST",
+              "/api/readings",
+              reading({ sentences: { x: { counter: "system.cpu.time", where: [{ tag: "mode", is: ["idle"] }] } } }),
+            )
+          ).body.lines[0]?.last,
+        { timeout: 10_000 },
+      )
+      .toBeGreaterThan(0);
+    expect((await owner.ask("GET", "/api/machines")).body).toMatchObject([
+      { name: "playout", state: "reporting", intervalSeconds: 1 },
+    ]);
     expect((await owner.ask("GET", "/api/machines/playout")).body.counters).toContain("system.memory.usage");
-    expect((await owner.ask("GET", "/api/machines/none")).body.detail).toContain('No machine named "none" has reported here.');
-    expect((await owner.ask("GET", "/api/counters")).body).toContainEqual(expect.objectContaining({ name: "system.uptime", unit: "s", kind: "level", series: 1 }));
-    expect((await owner.ask("GET", "/api/counters/system.uptime/series")).body).toMatchObject([{ tags: { machine: "playout" } }]);
+    expect((await owner.ask("GET", "/api/machines/none")).body.detail).toContain(
+      'No machine named "none" has reported here.',
+    );
+    expect((await owner.ask("GET", "/api/counters")).body).toContainEqual(
+      expect.objectContaining({ name: "system.uptime", unit: "s", kind: "level", series: 1 }),
+    );
+    expect((await owner.ask("GET", "/api/counters/system.uptime/series")).body).toMatchObject([
+      { tags: { machine: "playout" } },
+    ]);
   });
   test.each([
     ["no sentences", { sentences: {} }, '"sentences" must have at least 1 key'],
     ["a window that ends before it begins", { window: { from: 2, to: 1 } }, '"window.to" must be greater than'],
-    ["an unknown word", { sentences: { x: { counter: "a", as: "speed" } } }, '"sentences.x.as" must be one of [rate, increase, value]'],
-    ["a condition that says nothing", { sentences: { x: { counter: "a", where: [{ tag: "machine" }] } } }, "must contain at least one of [is, not, like]"],
+    [
+      "an unknown word",
+      { sentences: { x: { counter: "a", as: "speed" } } },
+      '"sentences.x.as" must be one of [rate, increase, value]',
+    ],
+    [
+      "a condition that says nothing",
+      { sentences: { x: { counter: "a", where: [{ tag: "machine" }] } } },
+      "must contain at least one of [is, not, like]",
+    ],
     ["a span that is none", { sentences: { x: { counter: "a", earlier: "a week" } } }, 'must be a span such as "7d"'],
-    ["a step too fine for the window", { step: 1, window: { from: 0, to: 86_400_000 } }, "gives more than 5000 values a line; 18 s is the finest"],
+    [
+      "a step too fine for the window",
+      { step: 1, window: { from: 0, to: 86_400_000 } },
+      "gives more than 5000 values a line; 18 s is the finest",
+    ],
     ["a window of ten years", { window: { from: 0, to: 3.2e11 } }, "five years long at most"],
     ["arithmetic with an unknown name", { figure: "x + y" }, '"y" at character 5 is not the name of a sentence'],
     ["a name that is none", { sentences: { "1x": { counter: "a" } } }, '"sentences.1x" is not allowed'],
@@ -131,9 +199,17 @@ describe("readings over HTTP", () => {
     expect(answer.body.errors[0]).toHaveProperty("path");
   });
   test("a body that is no JSON, one that is too large, a path that is none", async () => {
-    expect(await owner.ask("POST", "/api/readings", "{nope", { "Content-Type": "application/json" })).toMatchObject({ status: 400, body: { title: "The body is not JSON" } });
-    expect(await owner.ask("POST", "/api/readings", `"${"x".repeat(1_100_000)}"`, { "Content-Type": "application/json" })).toMatchObject({ status: 413 });
-    expect(await owner.ask("GET", "/api/nothing")).toMatchObject({ status: 404, body: { detail: "Nothing answers GET /api/nothing." } });
+    expect(await owner.ask("POST", "/api/readings", "{nope", { "Content-Type": "application/json" })).toMatchObject({
+      status: 400,
+      body: { title: "The body is not JSON" },
+    });
+    expect(
+      await owner.ask("POST", "/api/readings", `"${"x".repeat(1_100_000)}"`, { "Content-Type": "application/json" }),
+    ).toMatchObject({ status: 413 });
+    expect(await owner.ask("GET", "/api/nothing")).toMatchObject({
+      status: 404,
+      body: { detail: "Nothing answers GET /api/nothing." },
+    });
   });
   test("the density of a window counts samples by minute", async () => {
     const { body } = await owner.ask("GET", `/api/density?from=${now() - 3_600_000}&to=${now() + 60_000}&parts=61`);
@@ -144,27 +220,55 @@ describe("readings over HTTP", () => {
 });
 
 describe("rules over HTTP", () => {
-  const rule = { name: "uptime", reading: { sentences: { up: { counter: "system.uptime", lines: { per: ["machine"] } } }, unit: "s" }, compare: "above", notice: { high: 0 } };
+  const rule = {
+    name: "uptime",
+    reading: { sentences: { up: { counter: "system.uptime", lines: { per: ["machine"] } } }, unit: "s" },
+    compare: "above",
+    notice: { high: 0 },
+  };
   test("raised at once, told by the live stream, switched off and removed; the history stays", async () => {
     const events: string[] = [];
     const abort = new AbortController();
-    const stream = await fetch(`${server.address}/api/live`, { headers: { Cookie: owner.cookie }, signal: abort.signal });
+    const stream = await fetch(`${server.address}/api/live`, {
+      headers: { Cookie: owner.cookie },
+      signal: abort.signal,
+    });
     void (async () => {
-      for await (const part of stream.body as unknown as AsyncIterable<Uint8Array>) events.push(new TextDecoder().decode(part));
+      for await (const part of stream.body as unknown as AsyncIterable<Uint8Array>)
+        events.push(new TextDecoder().decode(part));
     })().catch(() => {});
 
     const made = await owner.ask("POST", "/api/rules", rule);
-    expect(made).toMatchObject({ status: 201, body: { name: "uptime", notice: { high: 0 }, urgent: null, watch: { kind: "value", of: "last", overSeconds: 0 }, mustLastSeconds: 0, noData: "hold", on: true } });
+    expect(made).toMatchObject({
+      status: 201,
+      body: {
+        name: "uptime",
+        notice: { high: 0 },
+        urgent: null,
+        watch: { kind: "value", of: "last", overSeconds: 0 },
+        mustLastSeconds: 0,
+        noData: "hold",
+        on: true,
+      },
+    });
     await expect.poll(() => events.join(""), { timeout: 8000 }).toContain("event: raised");
     const window = `from=${now() - 60_000}&to=${now() + 60_000}`;
-    expect((await owner.ask("GET", `/api/incidents?${window}`)).body).toMatchObject([{ ruleId: made.body.id, ruleName: "uptime", tags: { machine: "playout" }, unit: "s", clearedAtMs: null }]);
+    expect((await owner.ask("GET", `/api/incidents?${window}`)).body).toMatchObject([
+      { ruleId: made.body.id, ruleName: "uptime", tags: { machine: "playout" }, unit: "s", clearedAtMs: null },
+    ]);
     expect((await owner.ask("GET", "/api/rules")).body).toMatchObject([{ id: made.body.id, mode: "raised" }]);
 
-    expect((await owner.ask("PATCH", `/api/rules/${made.body.id}`, { on: false })).body).toMatchObject({ on: false, mode: null });
+    expect((await owner.ask("PATCH", `/api/rules/${made.body.id}`, { on: false })).body).toMatchObject({
+      on: false,
+      mode: null,
+    });
     await expect.poll(() => events.join("")).toContain("event: cleared");
     expect((await owner.ask("DELETE", `/api/rules/${made.body.id}`)).status).toBe(204);
     expect((await owner.ask("DELETE", `/api/rules/${made.body.id}`)).status).toBe(404);
-    expect((await owner.ask("GET", `/api/incidents?${window}`)).body[0]).toMatchObject({ ruleName: "uptime", clearedAtMs: expect.any(Number) });
+    expect((await owner.ask("GET", `/api/incidents?${window}`)).body[0]).toMatchObject({
+      ruleName: "uptime",
+      clearedAtMs: expect.any(Number),
+    });
     await expect.poll(() => events.join(""), { timeout: 5000 }).toContain("event: samples");
     abort.abort();
   });
@@ -174,7 +278,10 @@ describe("rules over HTTP", () => {
     [{ ...rule, notice: null }, "has no limit: give notice or urgent one"],
     [{ ...rule, compare: "outside" }, "notice needs low and high, as it is outside"],
     [{ ...rule, compare: "inside", notice: { low: 2, high: 1 } }, "notice: low must be below high"],
-    [{ ...rule, notice: { high: 5, clearHigh: 6 } }, "notice.clearHigh lies beyond the limit: it clears on the quiet side"],
+    [
+      { ...rule, notice: { high: 5, clearHigh: 6 } },
+      "notice.clearHigh lies beyond the limit: it clears on the quiet side",
+    ],
     [{ ...rule, watch: { kind: "guess" } }, "watches none of: value, change, silence, reach, usual"],
     [{ ...rule, watch: { kind: "reach", target: 1, pastSeconds: 3600 } }, 'compare must be "below"'],
     [{ ...rule, compare: "over" }, '"compare" must be one of [above, below, outside, inside]'],
@@ -192,7 +299,16 @@ describe("rules over HTTP", () => {
 describe("what it costs", () => {
   test("is told by tier, with what is kept", async () => {
     const { body } = await owner.ask("GET", "/api/costs");
-    expect(body).toMatchObject({ bytesPerSample: null, diskFreeBytes: null, refused: {}, tiers: [{ tier: "raw", keptDays: 30, fromMs: null }, { tier: "5m", keptDays: 180 }, { tier: "1h", keptDays: 1825 }] });
+    expect(body).toMatchObject({
+      bytesPerSample: null,
+      diskFreeBytes: null,
+      refused: {},
+      tiers: [
+        { tier: "raw", keptDays: 30, fromMs: null },
+        { tier: "5m", keptDays: 180 },
+        { tier: "1h", keptDays: 1825 },
+      ],
+    });
     expect(body.samplesPerSecond).toBeGreaterThan(1);
     expect(body.memoryBytes).toBeGreaterThan(20e6);
     expect(body.headSamples).toBeGreaterThan(20);
@@ -209,18 +325,33 @@ describe("what it costs", () => {
     const answer = await owner.ask("PUT", "/api/retention", wish);
     expect(answer.status).toBe(422);
     expect(answer.body.detail).toContain(detail);
-    expect((await owner.ask("GET", "/api/retention")).body).toEqual({ rawDays: 30, fiveMinuteDays: 180, hourDays: 1825 });
+    expect((await owner.ask("GET", "/api/retention")).body).toEqual({
+      rawDays: 30,
+      fiveMinuteDays: 180,
+      hourDays: 1825,
+    });
   });
   test("days that are set are kept, and told", async () => {
-    expect((await owner.ask("PUT", "/api/retention", { rawDays: 10, fiveMinuteDays: 100, hourDays: 1000 })).body).toEqual({ rawDays: 10, fiveMinuteDays: 100, hourDays: 1000 });
-    expect((await owner.ask("GET", "/api/costs")).body.tiers.map(({ keptDays }: { keptDays: number }) => keptDays)).toEqual([10, 100, 1000]);
+    expect(
+      (await owner.ask("PUT", "/api/retention", { rawDays: 10, fiveMinuteDays: 100, hourDays: 1000 })).body,
+    ).toEqual({ rawDays: 10, fiveMinuteDays: 100, hourDays: 1000 });
+    expect(
+      (await owner.ask("GET", "/api/costs")).body.tiers.map(({ keptDays }: { keptDays: number }) => keptDays),
+    ).toEqual([10, 100, 1000]);
   });
 });
 
 describe("imports", () => {
-  test.each([[undefined], ["Bearer wrong"]])("are taken with the start command's token only, not with %s", async (authorization) => {
-    const response = await fetch(`${server.address}/api/import`, { method: "POST", body: "# EOF\n", headers: { ...(authorization && { Authorization: authorization }) } });
-    expect(response.status).toBe(401);
-    expect(response.headers.get("content-type")).toContain("application/problem+json");
-  });
+  test.each([[undefined], ["Bearer wrong"]])(
+    "are taken with the start command's token only, not with %s",
+    async (authorization) => {
+      const response = await fetch(`${server.address}/api/import`, {
+        method: "POST",
+        body: "# EOF\n",
+        headers: { ...(authorization && { Authorization: authorization }) },
+      });
+      expect(response.status).toBe(401);
+      expect(response.headers.get("content-type")).toContain("application/problem+json");
+    },
+  );
 });

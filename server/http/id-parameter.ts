@@ -5,6 +5,7 @@ import { Problem } from "./problem.ts";
 export function idParameter(request: Pick<Request<object>, "params">, what: string): number {
   const text = String((request.params as { readonly id?: string }).id);
   const id = Number(text);
-  if (!Number.isInteger(id) || id < 1 || id > 0x7fffffff) throw new Problem(404, `No such ${what}`, `There is no ${what} ${text}; it may have been removed meanwhile.`);
+  if (!Number.isInteger(id) || id < 1 || id > 0x7fffffff)
+    throw new Problem(404, `No such ${what}`, `There is no ${what} ${text}; it may have been removed meanwhile.`);
   return id;
 }

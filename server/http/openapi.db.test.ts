@@ -15,7 +15,9 @@ let document: any;
 
 beforeAll(async () => {
   db = await testDatabase({ migrated: false });
-  server = await startServer(readConfig({ NUBREL_DATABASE_URL: db.url, NUBREL_PORT: "0", NUBREL_MACHINE: "playout" }), { log: pino({ level: "silent" }) });
+  server = await startServer(readConfig({ NUBREL_DATABASE_URL: db.url, NUBREL_PORT: "0", NUBREL_MACHINE: "playout" }), {
+    log: pino({ level: "silent" }),
+  });
   const owner = new HttpClient(server.address);
   await owner.ask("POST", "/api/setup", { code: server.setupCode, name: "Ines", password: "kestrel on the quay" });
   document = (await owner.ask("GET", "/api/openapi.json")).body;
@@ -34,19 +36,41 @@ test("the description is OpenAPI 3.1, by that standard's own schema", async () =
 });
 
 test("every route stands in it, under its name, and nothing else", () => {
-  const described = Object.entries(document.paths as Record<string, Record<string, { operationId: string }>>).flatMap(([path, methods]) => Object.entries(methods).map(([method, { operationId }]) => `${operationId}: ${method.toUpperCase()} ${path}`));
-  expect(described.sort()).toEqual([...everyRoute].map(([name, { method, path }]) => `${name}: ${method} /api${path.replace(/:(\w+)/g, "{$1}")}`).sort());
+  const described = Object.entries(document.paths as Record<string, Record<string, { operationId: string }>>).flatMap(
+    ([path, methods]) =>
+      Object.entries(methods).map(([method, { operationId }]) => `${operationId}: ${method.toUpperCase()} ${path}`),
+  );
+  expect(described.sort()).toEqual(
+    [...everyRoute]
+      .map(([name, { method, path }]) => `${name}: ${method} /api${path.replace(/:(\w+)/g, "{$1}")}`)
+      .sort(),
+  );
 });
 
 test("what a body must have is told as the server checks it", () => {
   const { schema } = document.paths["/api/tokens"].post.requestBody.content["application/json"];
-  expect(schema).toMatchObject({ type: "object", required: expect.arrayContaining(["name", "scope"]), properties: { scope: { enum: ["write", "read", "manage", "calendar"] } } });
-  expect(document.paths["/api/events"].get.parameters.map(({ name, required }: { name: string; required: boolean }) => [name, required])).toEqual([["from", true], ["to", true], ["machine", false]]);
+  expect(schema).toMatchObject({
+    type: "object",
+    required: expect.arrayContaining(["name", "scope"]),
+    properties: { scope: { enum: ["write", "read", "manage", "calendar"] } },
+  });
+  expect(
+    document.paths["/api/events"].get.parameters.map(({ name, required }: { name: string; required: boolean }) => [
+      name,
+      required,
+    ]),
+  ).toEqual([
+    ["from", true],
+    ["to", true],
+    ["machine", false],
+  ]);
 });
 
 test("an answer of another form than its type is found out", () => {
   expect(() => checkAnswer("GET", "/api/setup", 200, { needed: true })).not.toThrow();
   expect(() => checkAnswer("GET", "/api/setup", 200, { needed: "yes" })).toThrow(/must be boolean/);
   expect(() => checkAnswer("GET", "/api/setup", 200, { needed: true, more: 1 })).toThrow(/additional properties/);
-  expect(() => checkAnswer("DELETE", "/api/machines/lamp", 201, { sources: [] })).toThrow(/answered 201; its route says 200/);
+  expect(() => checkAnswer("DELETE", "/api/machines/lamp", 201, { sources: [] })).toThrow(
+    /answered 201; its route says 200/,
+  );
 });

@@ -14,13 +14,19 @@ const problem = {
     title: { type: "string" },
     status: { type: "integer" },
     detail: { type: "string", description: "What happened and what to do, as a sentence for people." },
-    errors: { type: "array", items: { type: "object", properties: { path: { type: "string" }, message: { type: "string" } } } },
+    errors: {
+      type: "array",
+      items: { type: "object", properties: { path: { type: "string" }, message: { type: "string" } } },
+    },
     away: { type: "string" },
   },
   required: ["type", "title", "status", "detail"],
 };
 
-/** A description of all routes as OpenAPI 3.1: bodies and queries by the schemas that check them, answers by the types that they have. */
+/**
+ * A description of all routes as OpenAPI 3.1: bodies and queries by the schemas that check them, answers by the types
+ * that they have.
+ */
 export function openapiOf(served: readonly Served[], version: string): Json {
   const names = new Map([...everyRoute].map(([name, route]) => [route, name]));
   const paths: Record<string, Record<string, unknown>> = {};
@@ -32,11 +38,19 @@ export function openapiOf(served: readonly Served[], version: string): Json {
   }
   return {
     openapi: "3.1.0",
-    info: { title: "Nubrel", version, description: "What Nubrel's own pages ask, and scripts may with a token. Times are milliseconds since 1970 in UTC, units are UCUM codes." },
+    info: {
+      title: "Nubrel",
+      version,
+      description:
+        "What Nubrel's own pages ask, and scripts may with a token. Times are milliseconds since 1970 in UTC, units are UCUM codes.",
+    },
     paths,
     components: {
       schemas: { ...(inComponents(answerSchemas.definitions) as Json), Problem: problem },
-      securitySchemes: { token: { type: "http", scheme: "bearer" }, session: { type: "apiKey", in: "cookie", name: "nubrel_session" } },
+      securitySchemes: {
+        token: { type: "http", scheme: "bearer" },
+        session: { type: "apiKey", in: "cookie", name: "nubrel_session" },
+      },
     },
     security: [{ token: [] }, { session: [] }],
   };
@@ -44,15 +58,26 @@ export function openapiOf(served: readonly Served[], version: string): Json {
 
 function operation({ route, body, query }: Served, name: string): Json {
   const answer = (answerSchemas.answers as Readonly<Record<string, Json>>)[name];
-  const inPath = [...route.path.matchAll(/:(\w+)/g)].map(([, param]) => ({ name: param, in: "path", required: true, schema: { type: param === "id" ? "integer" : "string" } }));
+  const inPath = [...route.path.matchAll(/:(\w+)/g)].map(([, param]) => ({
+    name: param,
+    in: "path",
+    required: true,
+    schema: { type: param === "id" ? "integer" : "string" },
+  }));
   return {
     operationId: name,
     tags: [route.path.split("/")[1]],
     parameters: [...inPath, ...(query ? inQuery(schemaOf(query)) : [])],
     ...(body && { requestBody: { content: { "application/json": { schema: schemaOf(body) } } } }),
     responses: {
-      [route.status]: { description: "It worked.", ...(answer && { content: { "application/json": { schema: inComponents(answer) } } }) },
-      default: { description: "It did not.", content: { "application/problem+json": { schema: { $ref: "#/components/schemas/Problem" } } } },
+      [route.status]: {
+        description: "It worked.",
+        ...(answer && { content: { "application/json": { schema: inComponents(answer) } } }),
+      },
+      default: {
+        description: "It did not.",
+        content: { "application/problem+json": { schema: { $ref: "#/components/schemas/Problem" } } },
+      },
     },
   };
 }
@@ -62,8 +87,19 @@ const schemaOf = (schema: Joi.Schema): Json => {
   return plain;
 };
 
-function inQuery({ properties = {}, required = [] }: { readonly properties?: Readonly<Record<string, unknown>>; readonly required?: readonly string[] }): readonly Json[] {
-  return Object.entries(properties).map(([name, schema]) => ({ name, in: "query", required: required.includes(name), schema }));
+function inQuery({
+  properties = {},
+  required = [],
+}: {
+  readonly properties?: Readonly<Record<string, unknown>>;
+  readonly required?: readonly string[];
+}): readonly Json[] {
+  return Object.entries(properties).map(([name, schema]) => ({
+    name,
+    in: "query",
+    required: required.includes(name),
+    schema,
+  }));
 }
 
 /** What is defined stands among the components. */

@@ -19,7 +19,12 @@ export class Problem extends Error {
   /** What is away, where that is why; it comes back by itself. */
   readonly away: "database" | undefined;
 
-  constructor(status: number, title: string, detail: string, more: { errors?: readonly FieldProblem[]; retryAfterSeconds?: number; away?: "database" } = {}) {
+  constructor(
+    status: number,
+    title: string,
+    detail: string,
+    more: { errors?: readonly FieldProblem[]; retryAfterSeconds?: number; away?: "database" } = {},
+  ) {
     super(detail);
     this.name = "Problem";
     this.status = status;
@@ -34,8 +39,13 @@ export const notThere: RequestHandler = (request) => {
   throw new Problem(404, "Not found", `Nothing answers ${request.method} ${request.originalUrl.split("?")[0]}.`);
 };
 
-/** The last handler: every error leaves as problem details; what nobody foresaw is logged and told without its inside. */
-export function problemHandler(log: Logger, remembered: { answer(request: Request, response: Response): boolean }): ErrorRequestHandler {
+/**
+ * The last handler: every error leaves as problem details; what nobody foresaw is logged and told without its inside.
+ */
+export function problemHandler(
+  log: Logger,
+  remembered: { answer(request: Request, response: Response): boolean },
+): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {
     if (response.headersSent) return next(error);
     const problem = problemOf(error);
@@ -50,14 +60,16 @@ export function problemHandler(log: Logger, remembered: { answer(request: Reques
 const lingerMs = 2000;
 
 /**
- * An answer that comes before the end of the body closes the connection, and what is still sent is read for a moment and thrown away: closed at once, the sender would see its connection
+ * An answer that comes before the end of the body closes the connection, and what is still sent is read for a moment
+ * and thrown away: closed at once, the sender would see its connection
  * reset and not the answer (RFC 9112 §9.6).
  */
 export function closeEarly(request: Request, response: Response): void {
   if (request.complete) return;
   response.setHeader("Connection", "close");
   const { socket } = request;
-  // Node.js ends a connection that is to close by destroying it; with bytes unread the kernel resets it then. Its own side is ended alone, the other's is read on.
+  // Node.js ends a connection that is to close by destroying it; with bytes unread the kernel resets it then. Its own
+  // side is ended alone, the other's is read on.
   socket.destroySoon = () => void socket.end();
   response.once("finish", () => {
     request.on("error", () => {});
@@ -66,7 +78,10 @@ export function closeEarly(request: Request, response: Response): void {
   });
 }
 
-/** What PostgreSQL refuses about a value (SQLSTATE classes 22 and 23): no route should let it come so far, and none fails over it. */
+/**
+ * What PostgreSQL refuses about a value (SQLSTATE classes 22 and 23): no route should let it come so far, and none
+ * fails over it.
+ */
 const refusedValue = /^2[23]/;
 
 function sendProblem(response: Response, problem: Problem): void {
@@ -77,7 +92,14 @@ function sendProblem(response: Response, problem: Problem): void {
     .send(JSON.stringify(bodyOf(problem)));
 }
 
-const bodyOf = (problem: Problem): object => ({ type: "about:blank", title: problem.title, status: problem.status, detail: problem.message, ...(problem.errors && { errors: problem.errors }), ...(problem.away && { away: problem.away }) });
+const bodyOf = (problem: Problem): object => ({
+  type: "about:blank",
+  title: problem.title,
+  status: problem.status,
+  detail: problem.message,
+  ...(problem.errors && { errors: problem.errors }),
+  ...(problem.away && { away: problem.away }),
+});
 
 /** The problem details of an error, for one part of an answer of several. */
 export function problemBody(error: unknown): object {
@@ -86,16 +108,31 @@ export function problemBody(error: unknown): object {
 
 function problemOf(error: unknown): Problem {
   if (error instanceof Problem) return error;
-  if (error instanceof FigureError) return new Problem(422, "The figure cannot be worked out", error.message, { errors: [{ path: "figure", message: error.message }] });
+  if (error instanceof FigureError)
+    return new Problem(422, "The figure cannot be worked out", error.message, {
+      errors: [{ path: "figure", message: error.message }],
+    });
   const { type, status } = error as { type?: string; status?: number };
-  if (type === "request.aborted") return new Problem(400, "The body broke off", "The sender ended the connection before the end of the body.");
+  if (type === "request.aborted")
+    return new Problem(400, "The body broke off", "The sender ended the connection before the end of the body.");
   if (type === "entity.parse.failed") return new Problem(400, "The body is not JSON", (error as Error).message);
   if (type === "entity.too.large") return new Problem(413, "The body is too large", "The body may have 1 MiB at most.");
-  if (status !== undefined && status >= 400 && status < 500) return new Problem(status, "The request cannot be read", (error as Error).message);
+  if (status !== undefined && status >= 400 && status < 500)
+    return new Problem(status, "The request cannot be read", (error as Error).message);
   if (isDatabaseAway(error)) {
-    return new Problem(503, "The database does not answer", "Nubrel's database does not answer just now. What was stored is safe; this works again when the database is back.", { retryAfterSeconds: 5, away: "database" });
+    return new Problem(
+      503,
+      "The database does not answer",
+      "Nubrel's database does not answer just now. What was stored is safe; this works again when the database is back.",
+      { retryAfterSeconds: 5, away: "database" },
+    );
   }
   const { code } = error as { code?: string };
-  if (error instanceof DatabaseError && code !== undefined && refusedValue.test(code)) return new Problem(422, "The request does not fit", `A value cannot be stored: ${error.message}.`);
-  return new Problem(500, "Something went wrong", "Nubrel failed at this request; its log says why. Nothing was changed.");
+  if (error instanceof DatabaseError && code !== undefined && refusedValue.test(code))
+    return new Problem(422, "The request does not fit", `A value cannot be stored: ${error.message}.`);
+  return new Problem(
+    500,
+    "Something went wrong",
+    "Nubrel failed at this request; its log says why. Nothing was changed.",
+  );
 }

@@ -10,7 +10,8 @@ interface Remembered {
 }
 
 /**
- * The last answer to every GET of people, so that while the database is away pages say what is known instead of nothing. They are for those who are signed in, behind whose check this stands;
+ * The last answer to every GET of people, so that while the database is away pages say what is known instead of
+ * nothing. They are for those who are signed in, behind whose check this stands;
  * what is asked of a moving window is remembered without it.
  */
 export class RememberedAnswers {

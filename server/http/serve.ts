@@ -40,7 +40,10 @@ const servedBy = new WeakMap<Router, Served[]>();
 /** What a router serves, in the order in which it is looked through. */
 export const servedOf = (router: Router): readonly Served[] => servedBy.get(router) ?? [];
 
-/** Has a router answer a route: its parameters, body and query are checked before, and what the handler gives is the answer. Throws Problem for what does not fit. */
+/**
+ * Has a router answer a route: its parameters, body and query are checked before, and what the handler gives is the
+ * answer. Throws Problem for what does not fit.
+ */
 export function serve<R extends Route, Body = undefined, Query = undefined>(
   router: Router,
   route: R,
@@ -53,7 +56,9 @@ export function serve<R extends Route, Body = undefined, Query = undefined>(
   const what = thingOf(route.path);
   const names = [...route.path.matchAll(/:(\w+)/g)].map(([, name]) => name as string);
   const answer: RequestHandler = async (request, response) => {
-    const params = Object.fromEntries(names.map((name) => [name, name === "id" ? idParameter(request, what) : request.params[name]])) as ParamsOf<R>;
+    const params = Object.fromEntries(
+      names.map((name) => [name, name === "id" ? idParameter(request, what) : request.params[name]]),
+    ) as ParamsOf<R>;
     const body = (checks.body ? checked(checks.body, request.body) : undefined) as Body;
     const query = (checks.query ? checked(checks.query, request.query) : undefined) as Query;
     const given = await handler({ params, body, query, request, response });

@@ -16,8 +16,16 @@ export interface CollectorTrust {
   readonly authorityPem: string;
 }
 
-/** The collectors, filled with this server's address, the token that asks for them, and what to believe of its certificate. */
-export function collectorRouter(tokens: Tokens, sources: Sources, trust: () => CollectorTrust, origin: (request: Request) => string): Router {
+/**
+ * The collectors, filled with this server's address, the token that asks for them, and what to believe of its
+ * certificate.
+ */
+export function collectorRouter(
+  tokens: Tokens,
+  sources: Sources,
+  trust: () => CollectorTrust,
+  origin: (request: Request) => string,
+): Router {
   const router = Router();
   router.get("/collector/:system", async (request, response) => {
     const { system } = request.params;
@@ -26,8 +34,16 @@ export function collectorRouter(tokens: Tokens, sources: Sources, trust: () => C
     const { sourceId } = await writeToken(tokens, request);
     const intervalMs = sources.find(sourceId)?.source.intervalMs ?? 15_000;
     const { pin, authorityPem } = trust();
-    const filled: Readonly<Record<string, string>> = { ADDRESS: origin(request), TOKEN: bearerOf(request) as string, INTERVAL: String(Math.max(1, Math.round(intervalMs / 1000))), PIN: pin, AUTHORITY: authorityPem.trim() };
-    const text = readFileSync(join(projectRoot, file), "utf8").replace(/@([A-Z]+)@/g, (whole, name: string) => (Object.hasOwn(filled, name) ? (filled[name] as string) : whole));
+    const filled: Readonly<Record<string, string>> = {
+      ADDRESS: origin(request),
+      TOKEN: bearerOf(request) as string,
+      INTERVAL: String(Math.max(1, Math.round(intervalMs / 1000))),
+      PIN: pin,
+      AUTHORITY: authorityPem.trim(),
+    };
+    const text = readFileSync(join(projectRoot, file), "utf8").replace(/@([A-Z]+)@/g, (whole, name: string) =>
+      Object.hasOwn(filled, name) ? (filled[name] as string) : whole,
+    );
     response.type("text/plain").setHeader("Cache-Control", "no-store");
     response.send(request.params.system === "windows" ? text.replace(/\r?\n/g, "\r\n") : text);
   });

@@ -1,7 +1,12 @@
 import { type Request, type Response, Router } from "express";
 import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
 import { readJsonRequest } from "../../core/formats/otlp/otlp-json.ts";
-import { type MetricsResponse, readProtobufRequest, writeProtobufResponse, writeProtobufStatus } from "../../core/formats/otlp/otlp-protobuf.ts";
+import {
+  type MetricsResponse,
+  readProtobufRequest,
+  writeProtobufResponse,
+  writeProtobufStatus,
+} from "../../core/formats/otlp/otlp-protobuf.ts";
 import { OtlpReader } from "../../core/formats/otlp/otlp-reader.ts";
 import { utf8Text } from "../../core/text/utf8.ts";
 import { isDatabaseAway } from "../db/database-away.ts";
@@ -20,7 +25,10 @@ const invalidArgument = 3;
 const unavailable = 14;
 const mostShown = 65_536;
 
-/** OTLP over HTTP (OpenTelemetry protocol specification, "OTLP/HTTP"): answers are in the encoding of the request, errors as a Status. */
+/**
+ * OTLP over HTTP (OpenTelemetry protocol specification, "OTLP/HTTP"): answers are in the encoding of the request,
+ * errors as a Status.
+ */
 export function otlpRouter(tokens: Tokens, sources: Sources, bodies: LargeBodies): Router {
   const router = Router();
   router.post("/v1/metrics", async (request, response) => {
@@ -49,11 +57,22 @@ function encodingOf(request: Request): Encoding | undefined {
   return /^application\/json\b/i.test(type) ? "json" : undefined;
 }
 
-async function take(run: SourceRun, encoding: Encoding, body: Buffer, { limits }: Sources, bodies: LargeBodies): Promise<MetricsResponse> {
+async function take(
+  run: SourceRun,
+  encoding: Encoding,
+  body: Buffer,
+  { limits }: Sources,
+  bodies: LargeBodies,
+): Promise<MetricsResponse> {
   const nowMs = Date.now();
   if (bodies.isLarge(body)) {
     if (encoding === "json") run.keepRaw(body, "application/json", nowMs);
-    const read = await bodies.read({ bytes: body, as: { format: encoding === "json" ? "otlp-json" : "otlp-protobuf" }, tags: limits.tags, newSeries: limits.seriesPerSource });
+    const read = await bodies.read({
+      bytes: body,
+      as: { format: encoding === "json" ? "otlp-json" : "otlp-protobuf" },
+      tags: limits.tags,
+      newSeries: limits.seriesPerSource,
+    });
     return partialSuccess(await run.takeRead(read, nowMs), read.rejected);
   }
   const text = encoding === "json" ? utf8Text(body) : undefined;
@@ -61,7 +80,8 @@ async function take(run: SourceRun, encoding: Encoding, body: Buffer, { limits }
   if (text !== undefined) run.keepRaw(body, "application/json", nowMs);
   const request = text === undefined ? readProtobufRequest(body) : readJsonRequest(text);
   // Protobuf is no text: what it says is kept in the other encoding, where that is not much.
-  if (text === undefined && body.length < mostShown) run.keepRaw(Buffer.from(JSON.stringify(request, null, 1)), "application/json", nowMs);
+  if (text === undefined && body.length < mostShown)
+    run.keepRaw(Buffer.from(JSON.stringify(request, null, 1)), "application/json", nowMs);
   const intake = run.lend("otlp", ({ tags, seriesPerSource }) => new OtlpReader(tags, seriesPerSource));
   const { page, rejected } = intake.reader.read(request);
   const taking = run.take(intake, page, nowMs);
@@ -71,21 +91,48 @@ async function take(run: SourceRun, encoding: Encoding, body: Buffer, { limits }
 
 /** What of a request was not taken. Samples that were left by a person's own rules are no failure of the sender's. */
 function partialSuccess({ leftOut }: PageTaken, rejected: number): MetricsResponse {
-  const told = Object.entries(leftOut).filter(([reason]) => reason !== "left by a rule" && reason !== "a delta that was counted already" && reason !== "no recorded value");
+  const told = Object.entries(leftOut).filter(
+    ([reason]) =>
+      reason !== "left by a rule" && reason !== "a delta that was counted already" && reason !== "no recorded value",
+  );
   if (told.length === 0) return {};
-  const rejectedDataPoints = Math.max(rejected, told.reduce((sum, [, n]) => sum + n, 0));
-  return { partialSuccess: { rejectedDataPoints, errorMessage: told.map(([reason, n]) => `${n}: ${reason}`).join("; ") } };
+  const rejectedDataPoints = Math.max(
+    rejected,
+    told.reduce((sum, [, n]) => sum + n, 0),
+  );
+  return {
+    partialSuccess: { rejectedDataPoints, errorMessage: told.map(([reason, n]) => `${n}: ${reason}`).join("; ") },
+  };
 }
 
 function send(response: Response, encoding: Encoding, status: number, answer: MetricsResponse): void {
   response.status(status);
-  if (encoding === "json") response.type("application/json").send(JSON.stringify(answer.partialSuccess ? { partialSuccess: { rejectedDataPoints: String(answer.partialSuccess.rejectedDataPoints), errorMessage: answer.partialSuccess.errorMessage } } : {}));
+  if (encoding === "json")
+    response.type("application/json").send(
+      JSON.stringify(
+        answer.partialSuccess
+          ? {
+              partialSuccess: {
+                rejectedDataPoints: String(answer.partialSuccess.rejectedDataPoints),
+                errorMessage: answer.partialSuccess.errorMessage,
+              },
+            }
+          : {},
+      ),
+    );
   else response.type("application/x-protobuf").send(Buffer.from(writeProtobufResponse(answer)));
 }
 
 /** Senders try again at 429, 502, 503 and 504 and at no others ("Retryable Response Codes"). */
 function sendStatus(response: Response, encoding: Encoding, error: unknown): void {
-  const [status, message] = error instanceof Problem ? [error.status === 409 ? 503 : error.status, error.message] : error instanceof OtlpError ? [400, `${error.message}. Nothing of it was taken.`] : error instanceof StoreBusyError || isDatabaseAway(error) ? [503, "Nubrel cannot store this just now."] : [500, "Nubrel failed at this request; its log says why."];
+  const [status, message] =
+    error instanceof Problem
+      ? [error.status === 409 ? 503 : error.status, error.message]
+      : error instanceof OtlpError
+        ? [400, `${error.message}. Nothing of it was taken.`]
+        : error instanceof StoreBusyError || isDatabaseAway(error)
+          ? [503, "Nubrel cannot store this just now."]
+          : [500, "Nubrel failed at this request; its log says why."];
   const code = status >= 500 ? unavailable : invalidArgument;
   if (status === 503) response.setHeader("Retry-After", "5");
   response.status(status);

@@ -26,7 +26,10 @@ const headBytes = 65_536;
 export function pushRouter(tokens: Tokens, sources: Sources, bodies: LargeBodies): Router {
   const router = Router();
   router.post("/push/openmetrics", taking(tokens, sources, pushPage));
-  router.post("/push/csv", taking(tokens, sources, (run, request) => pushTable(run, request, sources, bodies)));
+  router.post(
+    "/push/csv",
+    taking(tokens, sources, (run, request) => pushTable(run, request, sources, bodies)),
+  );
   return router;
 }
 
@@ -36,17 +39,38 @@ async function pushTable(run: SourceRun, request: Request, sources: Sources, bod
   const bytes = await wholeBody(request, sources.limits.bodyBytes);
   const charset = /charset="?([\w-]+)/i.exec(request.headers["content-type"] ?? "")?.[1];
   // Its first rows tell how it is read; a letter of two bytes is not cut.
-  const { text: begin, encoding } = tableText(bodies.isLarge(bytes) ? bytes.subarray(0, bytes.lastIndexOf("\n", headBytes) + 1) : bytes, charset);
+  const { text: begin, encoding } = tableText(
+    bodies.isLarge(bytes) ? bytes.subarray(0, bytes.lastIndexOf("\n", headBytes) + 1) : bytes,
+    charset,
+  );
   const text = bodies.isLarge(bytes) ? begin.slice(0, begin.lastIndexOf("\n") + 1) : begin;
-  run.keepRaw(encoding === "utf-8" ? bytes : Buffer.from(text), "text/csv", nowMs, encoding === "utf-8" || !bodies.isLarge(bytes));
+  run.keepRaw(
+    encoding === "utf-8" ? bytes : Buffer.from(text),
+    "text/csv",
+    nowMs,
+    encoding === "utf-8" || !bodies.isLarge(bytes),
+  );
   const given = givenShape(checked(tableQuery, request.query));
-  const guess = run.source.csv ? { shape: { ...run.source.csv, ...given }, doubts: [] } : findTableShape(text, given, run.knownColumns());
-  if (!guess) throw new TextError("no column of times was found; a table has a heading, a column of times, and values", 1);
+  const guess = run.source.csv
+    ? { shape: { ...run.source.csv, ...given }, doubts: [] }
+    : findTableShape(text, given, run.knownColumns());
+  if (!guess)
+    throw new TextError("no column of times was found; a table has a heading, a column of times, and values", 1);
   // What a counter log leaves open is only the zone, and typeperf writes that.
-  if (guess.doubts.length > 0) throw new Problem(422, "How is it read?", `${guess.doubts.join(" ")} Confirm how tables of this source are read on its page under Sources, or say it in the address (?decimal=, ?times=d/m/y ?zone=60 ?tags=room,site), then send it again. Nothing of it was taken.`);
+  if (guess.doubts.length > 0)
+    throw new Problem(
+      422,
+      "How is it read?",
+      `${guess.doubts.join(" ")} Confirm how tables of this source are read on its page under Sources, or say it in the address (?decimal=, ?times=d/m/y ?zone=60 ?tags=room,site), then send it again. Nothing of it was taken.`,
+    );
   if (bodies.isLarge(bytes)) {
     const { seriesPerSource, tags } = sources.limits;
-    const read = await bodies.read({ bytes, as: { format: "csv", shape: guess.shape, charset }, tags, newSeries: seriesPerSource });
+    const read = await bodies.read({
+      bytes,
+      as: { format: "csv", shape: guess.shape, charset },
+      tags,
+      newSeries: seriesPerSource,
+    });
     return answerOf(await run.takeRead(read, nowMs), []);
   }
   const intake = run.lend("csv", ({ seriesPerSource }) => new TableReader(seriesPerSource));
@@ -59,12 +83,24 @@ async function pushTable(run: SourceRun, request: Request, sources: Sources, bod
 }
 
 function givenShape({ decimal, times, zone, tags }: TableQuery): GivenShape {
-  return { ...(decimal !== undefined && { decimal }), ...(times !== undefined && { timeForm: times }), ...(zone !== undefined && { offsetMinutes: zone }), ...(tags !== undefined && { tags: tags.split(",").map((name) => name.trim()).filter((name) => name !== "") }) };
+  return {
+    ...(decimal !== undefined && { decimal }),
+    ...(times !== undefined && { timeForm: times }),
+    ...(zone !== undefined && { offsetMinutes: zone }),
+    ...(tags !== undefined && {
+      tags: tags
+        .split(",")
+        .map((name) => name.trim())
+        .filter((name) => name !== ""),
+    }),
+  };
 }
 
 type Take = (run: SourceRun, request: Request, sources: Sources) => Promise<PushAnswer>;
 
-/** Finds the source of a request's token, has `take` read and store its body, and notes with the source what came of it. */
+/**
+ * Finds the source of a request's token, has `take` read and store its body, and notes with the source what came of it.
+ */
 function taking(tokens: Tokens, sources: Sources, take: Take): RequestHandler {
   return async (request, response) => {
     const run = await runOf(tokens, sources, request);
@@ -82,7 +118,13 @@ export async function runOf(tokens: Tokens, sources: Sources, request: Request):
   const run = sources.find(sourceId);
   if (!run) throw new Problem(403, "The source is gone", "The source of this token was removed.");
   run.isElsewhere = !isLoopback(request.ip ?? "");
-  if (run.source.pause) throw new Problem(409, "The source is paused", `${run.source.name} is paused under Sources; nothing of it is taken.`, { retryAfterSeconds: 60 });
+  if (run.source.pause)
+    throw new Problem(
+      409,
+      "The source is paused",
+      `${run.source.name} is paused under Sources; nothing of it is taken.`,
+      { retryAfterSeconds: 60 },
+    );
   return run;
 }
 
@@ -117,7 +159,13 @@ async function pushPage(run: SourceRun, request: Request, sources: Sources): Pro
 }
 
 /** The first pieces of a body; a long one ends at the end of a line. */
-function keepPieces(run: SourceRun, pieces: readonly Buffer[], bodyBytes: number, contentType: string, nowMs: number): void {
+function keepPieces(
+  run: SourceRun,
+  pieces: readonly Buffer[],
+  bodyBytes: number,
+  contentType: string,
+  nowMs: number,
+): void {
   const kept = Buffer.concat(pieces);
   const isWhole = kept.length === bodyBytes;
   run.keepRaw(isWhole ? kept : kept.subarray(0, kept.lastIndexOf("\n") + 1), contentType, nowMs, isWhole);
@@ -129,10 +177,26 @@ function answerOf({ found, taken, leftOut }: PageTaken, notes: readonly string[]
 
 /** A body that cannot be read becomes an answer that says where. */
 function asProblem(error: unknown): unknown {
-  return error instanceof TextError ? new Problem(422, "The body cannot be read", `${error.message}. Nothing of it was taken.`) : error;
+  return error instanceof TextError
+    ? new Problem(422, "The body cannot be read", `${error.message}. Nothing of it was taken.`)
+    : error;
 }
 
 export function noteRefusal(run: SourceRun, error: unknown): void {
-  const kind: DiagnosisKind | undefined = error instanceof TextError || error instanceof OtlpError ? "not the format" : error instanceof Problem ? (error.status === 413 ? "too large" : "refused") : undefined;
-  if (kind) run.failed({ kind, words: `What it sent was refused: ${(error as Error).message}`, remedy: "Look at the text as received.", atMs: Date.now(), certificate: null });
+  const kind: DiagnosisKind | undefined =
+    error instanceof TextError || error instanceof OtlpError
+      ? "not the format"
+      : error instanceof Problem
+        ? error.status === 413
+          ? "too large"
+          : "refused"
+        : undefined;
+  if (kind)
+    run.failed({
+      kind,
+      words: `What it sent was refused: ${(error as Error).message}`,
+      remedy: "Look at the text as received.",
+      atMs: Date.now(),
+      certificate: null,
+    });
 }

@@ -13,7 +13,9 @@ import { workKind } from "../work/work-kind.ts";
 /** A whole body that is read away from the thread that answers everybody. */
 export interface ReadBodyTask {
   readonly bytes: Uint8Array;
-  readonly as: { readonly format: "otlp-json" | "otlp-protobuf" } | { readonly format: "csv"; readonly shape: TableShape; readonly charset?: string | undefined };
+  readonly as:
+    | { readonly format: "otlp-json" | "otlp-protobuf" }
+    | { readonly format: "csv"; readonly shape: TableShape; readonly charset?: string | undefined };
   readonly tags: number;
   readonly newSeries: number;
 }
@@ -27,10 +29,13 @@ export interface ReadBody {
   readonly rejected: number;
 }
 
-export const readBodyKind = workKind<ReadBodyTask, ReadBody>("read-body", ({ bytes }) => (bytes.buffer instanceof ArrayBuffer && bytes.byteLength === bytes.buffer.byteLength ? [bytes.buffer] : []));
+export const readBodyKind = workKind<ReadBodyTask, ReadBody>("read-body", ({ bytes }) =>
+  bytes.buffer instanceof ArrayBuffer && bytes.byteLength === bytes.buffer.byteLength ? [bytes.buffer] : [],
+);
 
 /**
- * Reads a body with a reader of its own. Deltas of OTLP begin at 0 with every body so, which readers take for a restart, as after a restart of the server. Throws TextError, OtlpError.
+ * Reads a body with a reader of its own. Deltas of OTLP begin at 0 with every body so, which readers take for a
+ * restart, as after a restart of the server. Throws TextError, OtlpError.
  */
 export function readBody({ bytes, as, tags, newSeries }: ReadBodyTask): ReadBody {
   switch (as.format) {
@@ -42,7 +47,9 @@ export function readBody({ bytes, as, tags, newSeries }: ReadBodyTask): ReadBody
     case "otlp-json":
     case "otlp-protobuf": {
       const reader = new OtlpReader(tags, newSeries);
-      const { page, rejected } = reader.read(as.format === "otlp-protobuf" ? readProtobufRequest(bytes) : readJsonRequest(textOfJson(bytes)));
+      const { page, rejected } = reader.read(
+        as.format === "otlp-protobuf" ? readProtobufRequest(bytes) : readJsonRequest(textOfJson(bytes)),
+      );
       return { page, series: reader.series, help: reader.help, rejected };
     }
   }

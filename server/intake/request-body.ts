@@ -4,11 +4,16 @@ import { Problem } from "../http/problem.ts";
 
 const longestSilenceMs = 30_000;
 
-/** The pieces of a request's body, unpacked, as they come. Throws a Problem over `mostBytes`, for packings that are not known, and where nothing comes for long. */
+/**
+ * The pieces of a request's body, unpacked, as they come. Throws a Problem over `mostBytes`, for packings that are not
+ * known, and where nothing comes for long.
+ */
 export async function* bodyPieces(request: Request, mostBytes: number): AsyncGenerator<Buffer> {
   const encoding = request.headers["content-encoding"] ?? "identity";
-  if (!["identity", "gzip", "x-gzip", "deflate"].includes(encoding)) throw new Problem(415, "Unknown packing", `The body is packed as ${encoding}; gzip and deflate are read.`);
-  const stream = encoding === "identity" ? request : request.pipe(encoding === "deflate" ? createInflate() : createGunzip());
+  if (!["identity", "gzip", "x-gzip", "deflate"].includes(encoding))
+    throw new Problem(415, "Unknown packing", `The body is packed as ${encoding}; gzip and deflate are read.`);
+  const stream =
+    encoding === "identity" ? request : request.pipe(encoding === "deflate" ? createInflate() : createGunzip());
   let isSilent = false;
   const timer = setTimeout(() => {
     isSilent = true;
@@ -20,14 +25,30 @@ export async function* bodyPieces(request: Request, mostBytes: number): AsyncGen
     for await (const piece of stream.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>) {
       timer.refresh();
       size += piece.length;
-      if (size > mostBytes) throw new Problem(413, "The body is too large", `A body may have ${Math.round(mostBytes / 1_048_576)} MiB, unpacked. Send it in pieces, or raise the limit under Sources.`);
+      if (size > mostBytes)
+        throw new Problem(
+          413,
+          "The body is too large",
+          `A body may have ${Math.round(mostBytes / 1_048_576)} MiB, unpacked. Send it in pieces, or raise the limit under Sources.`,
+        );
       yield piece;
     }
   } catch (error) {
-    if (isSilent) throw new Problem(408, "Too slow", `Nothing came for ${longestSilenceMs / 1000} s. Nothing of it was taken.`);
-    if (request.readableAborted || request.errored) throw new Problem(400, "The body broke off", "The sender ended the connection before the end of the body. Nothing of it was taken.");
+    if (isSilent)
+      throw new Problem(408, "Too slow", `Nothing came for ${longestSilenceMs / 1000} s. Nothing of it was taken.`);
+    if (request.readableAborted || request.errored)
+      throw new Problem(
+        400,
+        "The body broke off",
+        "The sender ended the connection before the end of the body. Nothing of it was taken.",
+      );
     const code = String((error as { code?: string }).code);
-    if (code.startsWith("Z_") || code === "ERR_BUFFER_TOO_LARGE") throw new Problem(400, "The body cannot be unpacked", `It is not whole, or not ${encoding}: ${(error as Error).message}.`);
+    if (code.startsWith("Z_") || code === "ERR_BUFFER_TOO_LARGE")
+      throw new Problem(
+        400,
+        "The body cannot be unpacked",
+        `It is not whole, or not ${encoding}: ${(error as Error).message}.`,
+      );
     throw error;
   } finally {
     clearTimeout(timer);

@@ -4,9 +4,15 @@ import type { Database } from "../db/pool.ts";
 
 /** A runner that gave up (the database was away for long) is started again after so long. */
 const againAfterMs = 5000;
-/** A job's end is told to the database in batches, for then graphile-worker itself handles the database's being away: it tries again, then ends the runner, which is started anew here. Told singly, the failure would be handled by nobody. */
+/**
+ * A job's end is told to the database in batches, for then graphile-worker itself handles the database's being away: it
+ * tries again, then ends the runner, which is started anew here. Told singly, the failure would be handled by nobody.
+ */
 const told = { completeJobBatchDelay: 0, failJobBatchDelay: 0 };
-/** What is slow to answer (a mail server, say) does not hold up the store: jobs of a queue are done one by one, others beside them. */
+/**
+ * What is slow to answer (a mail server, say) does not hold up the store: jobs of a queue are done one by one, others
+ * beside them.
+ */
 const atOnce = 5;
 
 export interface Jobs {
@@ -17,8 +23,15 @@ export interface Jobs {
   stop(): Promise<void>;
 }
 
-/** Runs the durable jobs: those that are asked for, and upkeep every ten minutes, made up for after a pause. Where the database goes away in the middle of a job, the runner is started again and again until it is back. */
-export async function startJobs(database: Database, taskList: TaskList & { readonly maintain: () => Promise<void> }, log: Pino): Promise<Jobs> {
+/**
+ * Runs the durable jobs: those that are asked for, and upkeep every ten minutes, made up for after a pause. Where the
+ * database goes away in the middle of a job, the runner is started again and again until it is back.
+ */
+export async function startJobs(
+  database: Database,
+  taskList: TaskList & { readonly maintain: () => Promise<void> },
+  log: Pino,
+): Promise<Jobs> {
   let stopped = false;
   let timer: NodeJS.Timeout | undefined;
   let runner: Runner | undefined;
@@ -58,7 +71,10 @@ export async function startJobs(database: Database, taskList: TaskList & { reado
       await runner?.addJob("maintain", {}, { queueName: "store", jobKey: "maintain-soon" });
     },
     async rebase(byMs) {
-      await database.query("update graphile_worker._private_jobs set run_at = run_at + $1::float8 * interval '1 millisecond' where locked_at is null and run_at > now()", [byMs]);
+      await database.query(
+        "update graphile_worker._private_jobs set run_at = run_at + $1::float8 * interval '1 millisecond' where locked_at is null and run_at > now()",
+        [byMs],
+      );
     },
     async stop() {
       stopped = true;
@@ -86,7 +102,12 @@ function noted(taskList: TaskList, under: Set<Promise<unknown>>): TaskList {
   );
 }
 
-/** A server that was killed in the middle of a job cannot say so; its jobs would wait for hours. One server at a time works on a database: what is locked when it starts is nobody's any more. */
+/**
+ * A server that was killed in the middle of a job cannot say so; its jobs would wait for hours. One server at a time
+ * works on a database: what is locked when it starts is nobody's any more.
+ */
 async function unlock(database: Database): Promise<void> {
-  await database.query("select graphile_worker.force_unlock_workers(array(select distinct locked_by from graphile_worker.jobs where locked_by is not null))");
+  await database.query(
+    "select graphile_worker.force_unlock_workers(array(select distinct locked_by from graphile_worker.jobs where locked_by is not null))",
+  );
 }

@@ -8,7 +8,10 @@ const mostOfOne = 30;
 /** A page that reads this much too slowly is cut off; it connects again by itself. */
 const mostBufferedBytes = 1_000_000;
 
-/** Sends events to every open page as server-sent events (HTML standard §9.2), with a comment now and then so that a broken line is noticed. */
+/**
+ * Sends events to every open page as server-sent events (HTML standard §9.2), with a comment now and then so that a
+ * broken line is noticed.
+ */
 export class LiveHub {
   readonly #keyOf: (request: Request) => string;
   readonly #pages = new Map<Response, string>();
@@ -21,8 +24,18 @@ export class LiveHub {
 
   readonly handler: RequestHandler = (request, response) => {
     const key = this.#keyOf(request);
-    if ([...this.#pages.values()].filter((one) => one === key).length >= mostOfOne) throw new Problem(429, "Too many streams", `${mostOfOne} live streams are open by this sign-in already; close some of its pages.`, { retryAfterSeconds: 10 });
-    response.writeHead(200, { "Content-Type": "text/event-stream", "Cache-Control": "no-store", "X-Accel-Buffering": "no" });
+    if ([...this.#pages.values()].filter((one) => one === key).length >= mostOfOne)
+      throw new Problem(
+        429,
+        "Too many streams",
+        `${mostOfOne} live streams are open by this sign-in already; close some of its pages.`,
+        { retryAfterSeconds: 10 },
+      );
+    response.writeHead(200, {
+      "Content-Type": "text/event-stream",
+      "Cache-Control": "no-store",
+      "X-Accel-Buffering": "no",
+    });
     response.write("retry: 2000\n\nevent: hello\ndata: {}\n\n");
     this.#pages.set(response, key);
     request.on("close", () => this.#pages.delete(response));

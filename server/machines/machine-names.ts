@@ -5,7 +5,10 @@ import type { Database } from "../db/pool.ts";
 
 export const machineNameSchema = Joi.object<MachineName>({
   friendlyName: Joi.string().trim().max(100).allow("").default(""),
-  tags: Joi.object().pattern(/^[a-zA-Z_][a-zA-Z0-9_.-]{0,99}$/, Joi.string().trim().min(1).max(200)).max(20).default({}),
+  tags: Joi.object()
+    .pattern(/^[a-zA-Z_][a-zA-Z0-9_.-]{0,99}$/, Joi.string().trim().min(1).max(200))
+    .max(20)
+    .default({}),
 });
 
 const none: MachineName = { friendlyName: "", tags: {} };
@@ -23,7 +26,9 @@ export class MachineNames {
 
   static async open(database: Database): Promise<MachineNames> {
     const names = new MachineNames(database);
-    const { rows } = await database.query<MachineName & { name: string; removedAtMs: number | null }>(`select name, friendly_name as "friendlyName", tags, removed_at_ms as "removedAtMs" from machine`);
+    const { rows } = await database.query<MachineName & { name: string; removedAtMs: number | null }>(
+      `select name, friendly_name as "friendlyName", tags, removed_at_ms as "removedAtMs" from machine`,
+    );
     for (const { name, friendlyName, tags, removedAtMs } of rows) {
       names.#byMachine.set(name, { friendlyName, tags });
       if (removedAtMs !== null) names.#removed.set(name, removedAtMs);
@@ -56,7 +61,10 @@ export class MachineNames {
 
   /** Takes a machine off the lists, or puts it back (null). */
   async remove(machine: string, atMs: number | null): Promise<void> {
-    await this.#database.query("insert into machine (name, removed_at_ms) values ($1::text, $2::bigint) on conflict (name) do update set removed_at_ms = excluded.removed_at_ms", [machine, atMs]);
+    await this.#database.query(
+      "insert into machine (name, removed_at_ms) values ($1::text, $2::bigint) on conflict (name) do update set removed_at_ms = excluded.removed_at_ms",
+      [machine, atMs],
+    );
     if (atMs === null) this.#removed.delete(machine);
     else this.#removed.set(machine, atMs);
   }

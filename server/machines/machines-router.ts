@@ -44,7 +44,12 @@ export function machinesRouter(store: Store, sources: Sources, names: MachineNam
   serve(router, routes.removeMachine, {}, async ({ params: { name } }) => {
     listed(name);
     const its = sources.all().filter(({ source }) => source.machine === name);
-    if (its.some(({ source }) => source.kind === "this-machine")) throw new Problem(409, "This machine stays", "The machine that Nubrel runs on is always gathered; it can be paused.");
+    if (its.some(({ source }) => source.kind === "this-machine"))
+      throw new Problem(
+        409,
+        "This machine stays",
+        "The machine that Nubrel runs on is always gathered; it can be paused.",
+      );
     for (const { source } of its) await sources.remove(source.id);
     await names.remove(name, Date.now());
     return { sources: its.map(({ source }) => source.id) };
@@ -60,10 +65,17 @@ export function machinesRouter(store: Store, sources: Sources, names: MachineNam
   return router;
 }
 
-const bringBackSchema = Joi.object<{ sources: readonly number[] }>({ sources: Joi.array().items(Joi.number().integer()).max(100).default([]) });
+const bringBackSchema = Joi.object<{ sources: readonly number[] }>({
+  sources: Joi.array().items(Joi.number().integer()).max(100).default([]),
+});
 
 /** Every machine that has reported or has a source. */
-export function listMachines(store: Store, sources: Sources, names: MachineNames, nowMs: number): readonly MachineView[] {
+export function listMachines(
+  store: Store,
+  sources: Sources,
+  names: MachineNames,
+  nowMs: number,
+): readonly MachineView[] {
   const found = new Map<string, { series: number; last: number; first: number }>();
   const none = { series: 0, last: Number.NEGATIVE_INFINITY, first: Number.POSITIVE_INFINITY };
   const guests = new Map<string, Set<string>>();
@@ -74,31 +86,56 @@ export function listMachines(store: Store, sources: Sources, names: MachineNames
     if (name === undefined) continue;
     const one = found.get(name) ?? none;
     const last = store.lastTimeMs(id);
-    found.set(name, { series: one.series + 1, last: Math.max(one.last, last ?? Number.NEGATIVE_INFINITY), first: Math.min(one.first, id) });
+    found.set(name, {
+      series: one.series + 1,
+      last: Math.max(one.last, last ?? Number.NEGATIVE_INFINITY),
+      first: Math.min(one.first, id),
+    });
     if (last === undefined) continue;
     if (tags["guest"] !== undefined) guests.set(name, (guests.get(name) ?? new Set()).add(tags["guest"]));
-    if (tags["container"] !== undefined) containers.set(name, (containers.get(name) ?? new Set()).add(tags["container"]));
+    if (tags["container"] !== undefined)
+      containers.set(name, (containers.get(name) ?? new Set()).add(tags["container"]));
   }
   const byAge = [...found].sort(([, a], [, b]) => a.first - b.first).map(([name]) => name);
   const views = sources.views(nowMs);
   return [...found]
-    .filter(([name, { last }]) => (names.removedAtMs(name) ?? Number.NEGATIVE_INFINITY) < last || !names.isRemoved(name) || views.some(({ machine }) => machine === name))
+    .filter(
+      ([name, { last }]) =>
+        (names.removedAtMs(name) ?? Number.NEGATIVE_INFINITY) < last ||
+        !names.isRemoved(name) ||
+        views.some(({ machine }) => machine === name),
+    )
     .map(([name, { series, last }]): MachineView => {
-      const own = views.filter(({ machine }) => machine === name).sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state));
+      const own = views
+        .filter(({ machine }) => machine === name)
+        .sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state));
       return {
         name,
         state: own[0]?.state ?? "not gathered",
         lastSampleAtMs: Number.isFinite(last) ? last : null,
-        intervalSeconds: Math.min(...own.map(({ intervalMs }) => intervalMs), own.length === 0 ? medianIntervalMs : Number.POSITIVE_INFINITY) / 1000,
+        intervalSeconds:
+          Math.min(
+            ...own.map(({ intervalMs }) => intervalMs),
+            own.length === 0 ? medianIntervalMs : Number.POSITIVE_INFINITY,
+          ) / 1000,
         series,
         colour: byAge.indexOf(name),
         guests: sortedNames(guests.get(name)),
         containers: sortedNames(containers.get(name)),
         ...names.of(name),
-        sources: own.map(({ id, name: called, kind, state, trust, failure, pause }) => ({ id, name: called, kind, state, pause, unchecked: trust.kind === "unchecked", failure: failure?.words ?? null })),
+        sources: own.map(({ id, name: called, kind, state, trust, failure, pause }) => ({
+          id,
+          name: called,
+          kind,
+          state,
+          pause,
+          unchecked: trust.kind === "unchecked",
+          failure: failure?.words ?? null,
+        })),
       };
     })
     .sort((a, b) => a.name.localeCompare(b.name));
 }
 
-const sortedNames = (names: ReadonlySet<string> = new Set()): readonly string[] => [...names].sort((a, b) => a.localeCompare(b, "en", { numeric: true }));
+const sortedNames = (names: ReadonlySet<string> = new Set()): readonly string[] =>
+  [...names].sort((a, b) => a.localeCompare(b, "en", { numeric: true }));

@@ -42,7 +42,8 @@ export class Deliverer {
   }
 
   /**
-   * One try of a durable job: throws where it did not work, so that it is tried again later; the last try gives up. Jobs of one recipient run one after the other. Of one incident
+   * One try of a durable job: throws where it did not work, so that it is tried again later; the last try gives up.
+   * Jobs of one recipient run one after the other. Of one incident
    * the order is kept: what a newer message tells anew is not told any more, and what it does not is told before it.
    */
   async deliver(messageId: string, attempt: number, mostAttempts: number): Promise<void> {
@@ -52,30 +53,70 @@ export class Deliverer {
     const recipient = await recipientRow(database, message.recipientId);
     const now = Date.now();
     if (!recipient?.on) {
-      await addAttempt(database, message.id, false, recipient ? "The recipient is switched off: it was not sent." : "The recipient has gone: it was not sent.", now, "given up");
+      await addAttempt(
+        database,
+        message.id,
+        false,
+        recipient ? "The recipient is switched off: it was not sent." : "The recipient has gone: it was not sent.",
+        now,
+        "given up",
+      );
       return;
     }
     const waiting = await waitingWith(database, message);
     const toSend = waiting.filter((one, i) => !isToldAnew(one, waiting.slice(i + 1)));
-    for (const one of waiting) if (!toSend.includes(one)) await addAttempt(database, one.id, false, "Not sent: what it says has changed, and a newer message tells it.", now, "replaced");
+    for (const one of waiting)
+      if (!toSend.includes(one))
+        await addAttempt(
+          database,
+          one.id,
+          false,
+          "Not sent: what it says has changed, and a newer message tells it.",
+          now,
+          "replaced",
+        );
     const own = toSend.findIndex(({ id }) => id === message.id);
     // Where a newer one takes its place, that one is sent now: its own job may wait long for its turn.
-    for (const one of own < 0 ? toSend : toSend.slice(0, own + 1)) await this.#try(recipient, one, one.id === message.id && attempt >= mostAttempts);
+    for (const one of own < 0 ? toSend : toSend.slice(0, own + 1))
+      await this.#try(recipient, one, one.id === message.id && attempt >= mostAttempts);
   }
 
   async #try(recipient: StoredRecipient, message: StoredMessage, isLast: boolean): Promise<void> {
     const { database, log } = this.#parts;
     const now = Date.now();
     const incidents = await this.#incidents(message.incidentIds);
-    const outcome: Outcome = incidents.length === 0 ? { worked: true, answer: "Its incidents are not kept any more: nothing was sent." } : await this.send(recipient, message, incidents);
-    log.info({ recipient: recipient.name, message: message.id, kind: message.kind, worked: outcome.worked, answer: outcome.answer }, "a message was tried");
-    await addAttempt(database, message.id, outcome.worked, outcome.answer, now, outcome.worked ? "sent" : isLast || outcome.isFinal ? "given up" : "waiting");
+    const outcome: Outcome =
+      incidents.length === 0
+        ? { worked: true, answer: "Its incidents are not kept any more: nothing was sent." }
+        : await this.send(recipient, message, incidents);
+    log.info(
+      {
+        recipient: recipient.name,
+        message: message.id,
+        kind: message.kind,
+        worked: outcome.worked,
+        answer: outcome.answer,
+      },
+      "a message was tried",
+    );
+    await addAttempt(
+      database,
+      message.id,
+      outcome.worked,
+      outcome.answer,
+      now,
+      outcome.worked ? "sent" : isLast || outcome.isFinal ? "given up" : "waiting",
+    );
     await noteReached(database, recipient.id, outcome.worked && !outcome.isPart ? null : outcome.answer, now);
     if (!outcome.worked && !outcome.isFinal) throw new Error(`${recipient.name} was not reached: ${outcome.answer}`);
   }
 
   /** Sends at once, and tells the other side's answer. */
-  async send(recipient: StoredRecipient, message: Pick<StoredMessage, "id" | "incidentIds"> & { readonly kind: StoredMessage["kind"] | "test" }, incidents: readonly TellIncident[]): Promise<Outcome> {
+  async send(
+    recipient: StoredRecipient,
+    message: Pick<StoredMessage, "id" | "incidentIds"> & { readonly kind: StoredMessage["kind"] | "test" },
+    incidents: readonly TellIncident[],
+  ): Promise<Outcome> {
     let kept: KeptSecrets;
     try {
       kept = openKept(this.#parts.box, recipient.secret);
@@ -86,20 +127,59 @@ export class Deliverer {
     const { secret } = kept;
     const { webhook } = withSecrets(recipient, kept);
     const picture = recipient.kind === "email" ? await this.#picture(incidents[0], recipient.when.zone) : null;
-    const rendered = await this.rendered(message.id, message.kind, incidents, recipient.texts, recipient.when.zone, picture !== null);
-    if (recipient.kind === "email" && recipient.mail) return sendMail({ settings: recipient.mail, password: secret, messageId: message.id, subject: rendered.subject, text: rendered.text, html: rendered.html, picture });
-    if (recipient.kind === "webhook" && webhook) return sendWebhook({ settings: webhook, secret, messageId: message.id, body: JSON.stringify(rendered.webhook), nowMs: Date.now() });
+    const rendered = await this.rendered(
+      message.id,
+      message.kind,
+      incidents,
+      recipient.texts,
+      recipient.when.zone,
+      picture !== null,
+    );
+    if (recipient.kind === "email" && recipient.mail)
+      return sendMail({
+        settings: recipient.mail,
+        password: secret,
+        messageId: message.id,
+        subject: rendered.subject,
+        text: rendered.text,
+        html: rendered.html,
+        picture,
+      });
+    if (recipient.kind === "webhook" && webhook)
+      return sendWebhook({
+        settings: webhook,
+        secret,
+        messageId: message.id,
+        body: JSON.stringify(rendered.webhook),
+        nowMs: Date.now(),
+      });
     return { worked: false, answer: "The recipient says neither where mail nor where a webhook goes." };
   }
 
   /** A message as it would be, for a look at it. */
-  async rendered(id: string, kind: StoredMessage["kind"] | "test", incidents: readonly TellIncident[], texts: RecipientTexts, zone: string, hasPicture: boolean): Promise<Rendered> {
-    return render(id, kind, incidents, texts, { address: await this.#parts.address(), zone, nowMs: Date.now() }, hasPicture);
+  async rendered(
+    id: string,
+    kind: StoredMessage["kind"] | "test",
+    incidents: readonly TellIncident[],
+    texts: RecipientTexts,
+    zone: string,
+    hasPicture: boolean,
+  ): Promise<Rendered> {
+    return render(
+      id,
+      kind,
+      incidents,
+      texts,
+      { address: await this.#parts.address(), zone, nowMs: Date.now() },
+      hasPicture,
+    );
   }
 
   /** The newest incident, or one that is made up where there has been none: for tests and previews. */
   async sampleIncident(): Promise<TellIncident> {
-    const { rows } = await this.#parts.database.query<{ id: number }>("select id from incident order by raised_at_ms desc, id desc limit 1");
+    const { rows } = await this.#parts.database.query<{ id: number }>(
+      "select id from incident order by raised_at_ms desc, id desc limit 1",
+    );
     const newest = rows[0] && (await incidentOf(this.#parts.database, rows[0].id));
     return newest ?? { incident: madeUp(Date.now()), document: null };
   }
@@ -116,10 +196,17 @@ export class Deliverer {
     try {
       const now = Date.now();
       const window = incidentWindow(incident, document.marginSeconds, now);
-      const answer = await answerReading(this.#parts.store, { ...document.reading, window, points: picturePoints }, undefined, this.#parts.names);
+      const answer = await answerReading(
+        this.#parts.store,
+        { ...document.reading, window, points: picturePoints },
+        undefined,
+        this.#parts.names,
+      );
       const lines = ownLineFirst(answer, incident).slice(0, mostLines);
       if (lines.length === 0) return null;
-      return incidentPicture(incident, document, answer, lines, now, (ms) => DateTime.fromMillis(ms, { zone }).toFormat(window.to - window.from > 86_400_000 ? "MM-dd HH:mm" : "HH:mm"));
+      return incidentPicture(incident, document, answer, lines, now, (ms) =>
+        DateTime.fromMillis(ms, { zone }).toFormat(window.to - window.from > 86_400_000 ? "MM-dd HH:mm" : "HH:mm"),
+      );
     } catch (error) {
       this.#parts.log.warn({ err: error }, "a mail's picture could not be drawn");
       return null;
@@ -139,6 +226,24 @@ function ownLineFirst({ lines }: ReadingAnswer, { tags }: IncidentView): readonl
 }
 
 const madeUp = (nowMs: number): IncidentView => ({
-  id: 0, ruleId: 0, ruleName: "processor busy", severity: "notice", tags: { machine: "playout" }, compare: "above", watch: "value", limit: 75, unit: "%", raisedAtMs: nowMs - 300_000, clearedAtMs: null, value: 82.4, furthest: 91, clearedValue: null, ended: null,
-  acknowledgedBy: null, acknowledgedAtMs: null, snoozedUntilMs: null, quietId: null, closedBy: null,
+  id: 0,
+  ruleId: 0,
+  ruleName: "processor busy",
+  severity: "notice",
+  tags: { machine: "playout" },
+  compare: "above",
+  watch: "value",
+  limit: 75,
+  unit: "%",
+  raisedAtMs: nowMs - 300_000,
+  clearedAtMs: null,
+  value: 82.4,
+  furthest: 91,
+  clearedValue: null,
+  ended: null,
+  acknowledgedBy: null,
+  acknowledgedAtMs: null,
+  snoozedUntilMs: null,
+  quietId: null,
+  closedBy: null,
 });

@@ -1,7 +1,10 @@
 import type { RecipientSettings } from "../../core/messages/recipient.ts";
 import type { SecretBox } from "../sources/secret-box.ts";
 
-/** Everything of a recipient that opens something elsewhere: a password or a signing secret, and of a webhook its whole address (many hold a token) and its headers' values. */
+/**
+ * Everything of a recipient that opens something elsewhere: a password or a signing secret, and of a webhook its whole
+ * address (many hold a token) and its headers' values.
+ */
 export interface KeptSecrets {
   readonly secret: string | null;
   readonly url: string | null;
@@ -33,17 +36,38 @@ export function sealKept(box: SecretBox, { secret, url, headers }: KeptSecrets):
 export function withoutSecrets(settings: RecipientSettings): RecipientSettings {
   const { webhook } = settings;
   if (!webhook) return settings;
-  return { ...settings, webhook: { ...webhook, url: new URL(webhook.url).origin, headers: webhook.headers.map(({ name }) => ({ name, value: "" })) } };
+  return {
+    ...settings,
+    webhook: {
+      ...webhook,
+      url: new URL(webhook.url).origin,
+      headers: webhook.headers.map(({ name }) => ({ name, value: "" })),
+    },
+  };
 }
 
 /** Settings as they are used. */
 export function withSecrets(settings: RecipientSettings, { url, headers }: KeptSecrets): RecipientSettings {
   const { webhook } = settings;
   if (!webhook) return settings;
-  return { ...settings, webhook: { ...webhook, url: url ?? webhook.url, headers: webhook.headers.map(({ name, value }) => ({ name, value: value === "" && Object.hasOwn(headers, name) ? (headers[name] as string) : value })) } };
+  return {
+    ...settings,
+    webhook: {
+      ...webhook,
+      url: url ?? webhook.url,
+      headers: webhook.headers.map(({ name, value }) => ({
+        name,
+        value: value === "" && Object.hasOwn(headers, name) ? (headers[name] as string) : value,
+      })),
+    },
+  };
 }
 
 /** Where a recipient's secrets go: what was entered for one place does not serve another. */
 export function destinationOf({ mail, webhook }: RecipientSettings): string {
-  return mail ? JSON.stringify([mail.host.toLowerCase(), mail.port, mail.security, mail.user]) : webhook ? new URL(webhook.url).origin : "";
+  return mail
+    ? JSON.stringify([mail.host.toLowerCase(), mail.port, mail.security, mail.user])
+    : webhook
+      ? new URL(webhook.url).origin
+      : "";
 }

@@ -10,8 +10,18 @@ export interface StoredRecipient extends RecipientView {
 }
 
 const columns = `id, settings, secret, failing_since_ms as "failingSinceMs", failure`;
-type Row = { readonly id: number; readonly settings: RecipientSettings; readonly secret: Buffer | null; readonly failingSinceMs: number | null; readonly failure: string | null };
-const recipientOf = ({ settings, ...rest }: Row): StoredRecipient => ({ ...settings, ...rest, hasSecret: rest.secret !== null });
+type Row = {
+  readonly id: number;
+  readonly settings: RecipientSettings;
+  readonly secret: Buffer | null;
+  readonly failingSinceMs: number | null;
+  readonly failure: string | null;
+};
+const recipientOf = ({ settings, ...rest }: Row): StoredRecipient => ({
+  ...settings,
+  ...rest,
+  hasSecret: rest.secret !== null,
+});
 
 export async function listRecipients(database: Database): Promise<readonly StoredRecipient[]> {
   const { rows } = await database.query<Row>(`select ${columns} from recipient where removed_at is null order by id`);
@@ -24,13 +34,25 @@ export async function recipientRow(database: Database, id: number): Promise<Stor
   return rows[0] && recipientOf(rows[0]);
 }
 
-export async function insertRecipient(database: Database, settings: RecipientSettings, secret: Buffer | null): Promise<StoredRecipient> {
-  const { rows } = await database.query<Row>(`insert into recipient (settings, secret) values ($1::jsonb, $2::bytea) returning ${columns}`, [JSON.stringify(settings), secret]);
+export async function insertRecipient(
+  database: Database,
+  settings: RecipientSettings,
+  secret: Buffer | null,
+): Promise<StoredRecipient> {
+  const { rows } = await database.query<Row>(
+    `insert into recipient (settings, secret) values ($1::jsonb, $2::bytea) returning ${columns}`,
+    [JSON.stringify(settings), secret],
+  );
   return recipientOf(rows[0] as Row);
 }
 
 /** `secret` undefined keeps the one that is there. */
-export async function updateRecipient(database: Database, id: number, settings: RecipientSettings, secret: Buffer | null | undefined): Promise<StoredRecipient | undefined> {
+export async function updateRecipient(
+  database: Database,
+  id: number,
+  settings: RecipientSettings,
+  secret: Buffer | null | undefined,
+): Promise<StoredRecipient | undefined> {
   const { rows } = await database.query<Row>(
     `update recipient set settings = $2::jsonb, secret = case when $4::boolean then $3::bytea else secret end, failing_since_ms = null, failure = null
      where id = $1::int and removed_at is null returning ${columns}`,
@@ -41,17 +63,30 @@ export async function updateRecipient(database: Database, id: number, settings: 
 
 /** Seals what earlier versions kept in clear. */
 export async function sealOldRecipients(database: Database, box: SecretBox): Promise<void> {
-  for (const { id, secret, hasSecret: _, failingSinceMs: __, failure: ___, ...settings } of await listRecipients(database)) {
+  for (const { id, secret, hasSecret: _, failingSinceMs: __, failure: ___, ...settings } of await listRecipients(
+    database,
+  )) {
     const { webhook } = settings;
     if (!webhook) continue;
     const kept = openKept(box, secret);
     if (kept.url !== null) continue;
-    await database.query("update recipient set settings = $2::jsonb, secret = $3::bytea where id = $1::int", [id, JSON.stringify(withoutSecrets(settings)), sealKept(box, { ...kept, url: webhook.url, headers: Object.fromEntries(webhook.headers.map(({ name, value }) => [name, value])) })]);
+    await database.query("update recipient set settings = $2::jsonb, secret = $3::bytea where id = $1::int", [
+      id,
+      JSON.stringify(withoutSecrets(settings)),
+      sealKept(box, {
+        ...kept,
+        url: webhook.url,
+        headers: Object.fromEntries(webhook.headers.map(({ name, value }) => [name, value])),
+      }),
+    ]);
   }
 }
 
 export async function removeRecipient(database: Database, id: number): Promise<boolean> {
-  const { rowCount } = await database.query("update recipient set removed_at = now() where id = $1::int and removed_at is null", [id]);
+  const { rowCount } = await database.query(
+    "update recipient set removed_at = now() where id = $1::int and removed_at is null",
+    [id],
+  );
   return rowCount === 1;
 }
 

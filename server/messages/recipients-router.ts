@@ -5,13 +5,26 @@ import { Router } from "express";
 import Joi from "joi";
 import type { RecipientView } from "../../core/api/messages.ts";
 import { messageKinds } from "../../core/messages/decide.ts";
-import { type MailSettings, type RecipientSettings, recipientKinds, type RecipientTexts, type RecipientWhen, type WebhookSettings } from "../../core/messages/recipient.ts";
+import {
+  type MailSettings,
+  type RecipientSettings,
+  recipientKinds,
+  type RecipientTexts,
+  type RecipientWhen,
+  type WebhookSettings,
+} from "../../core/messages/recipient.ts";
 import { severities } from "../../core/rules/rule.ts";
 import type { Database } from "../db/pool.ts";
 import type { Deliverer } from "./deliverer.ts";
 import type { Dispatcher } from "./dispatcher.ts";
 import { listMessages } from "./message-rows.ts";
-import { insertRecipient, recipientRow, removeRecipient, type StoredRecipient, updateRecipient } from "./recipient-rows.ts";
+import {
+  insertRecipient,
+  recipientRow,
+  removeRecipient,
+  type StoredRecipient,
+  updateRecipient,
+} from "./recipient-rows.ts";
 import { destinationOf, openKept, sealKept, withoutSecrets, withSecrets } from "./kept-secrets.ts";
 import { SealedError, type SecretBox } from "../sources/secret-box.ts";
 import { notForReaders } from "../http/asker.ts";
@@ -25,30 +38,75 @@ const week = 604_800;
 const pem = Joi.string().allow("").max(65_536).default("");
 const headerName = /^[!#$%&'*+.^_`|~0-9A-Za-z-]{1,100}$/; // RFC 9110 §5.1
 const own = /^(content-|nubrel-|host$|connection$|transfer-encoding$|user-agent$)/i;
-const mailAddress = Joi.string().max(320).pattern(/^(?:[^<>"\r\n]{0,200}<)?[^\s@<>"]{1,64}@[^\s@<>"]{1,255}>?$/, "an address such as ines@example.org");
+const mailAddress = Joi.string()
+  .max(320)
+  .pattern(/^(?:[^<>"\r\n]{0,200}<)?[^\s@<>"]{1,64}@[^\s@<>"]{1,255}>?$/, "an address such as ines@example.org");
 
 const mail = Joi.object<MailSettings>({
   to: Joi.array().items(mailAddress).min(1).max(50).required(),
   from: mailAddress.required(),
-  host: Joi.string().max(253).pattern(/^[a-zA-Z0-9._:-]+$/, "a name or an address in numbers").required(),
+  host: Joi.string()
+    .max(253)
+    .pattern(/^[a-zA-Z0-9._:-]+$/, "a name or an address in numbers")
+    .required(),
   port: whole(1, 65_535).required(),
   security: Joi.valid("tls", "starttls", "none").default("starttls"),
   user: Joi.string().allow("").max(500).default(""),
   issuer: pem,
 });
 const webhook = Joi.object<WebhookSettings>({
-  url: Joi.string().max(2000).uri({ scheme: ["http", "https"] }).required().messages({ "string.uriCustomScheme": "{{#label}} begins with https:// or http://, then name, port and path" }),
-  headers: Joi.array().items(Joi.object({ name: Joi.string().pattern(headerName, "a header's name").custom((name: string, helpers) => (own.test(name) ? helpers.error("own") : name)).messages({ own: "{{#label}} is a header that Nubrel sets itself" }).required(), value: Joi.string().allow("").max(4000).pattern(/^[^\r\n]*$/, "one line").required() })).max(30).default([]),
+  url: Joi.string()
+    .max(2000)
+    .uri({ scheme: ["http", "https"] })
+    .required()
+    .messages({ "string.uriCustomScheme": "{{#label}} begins with https:// or http://, then name, port and path" }),
+  headers: Joi.array()
+    .items(
+      Joi.object({
+        name: Joi.string()
+          .pattern(headerName, "a header's name")
+          .custom((name: string, helpers) => (own.test(name) ? helpers.error("own") : name))
+          .messages({ own: "{{#label}} is a header that Nubrel sets itself" })
+          .required(),
+        value: Joi.string()
+          .allow("")
+          .max(4000)
+          .pattern(/^[^\r\n]*$/, "one line")
+          .required(),
+      }),
+    )
+    .max(30)
+    .default([]),
   issuer: pem,
 });
 const when = Joi.object<RecipientWhen>({
-  severities: Joi.array().items(Joi.valid(...severities)).unique().default([]),
-  tags: Joi.array().items(Joi.object({ tag: Joi.string().min(1).max(100).required(), is: Joi.array().items(Joi.string().allow("").max(500)).min(1).max(200).required() })).max(20).default([]),
+  severities: Joi.array()
+    .items(Joi.valid(...severities))
+    .unique()
+    .default([]),
+  tags: Joi.array()
+    .items(
+      Joi.object({
+        tag: Joi.string().min(1).max(100).required(),
+        is: Joi.array().items(Joi.string().allow("").max(500)).min(1).max(200).required(),
+      }),
+    )
+    .max(20)
+    .default([]),
   weekdays: Joi.array().items(whole(1, 7)).unique().default([]),
-  hours: Joi.object({ from: whole(0, 23).required(), to: whole(0, 24).invalid(Joi.ref("from")).required() }).allow(null).default(null),
-  zone: Joi.string().max(100).default("UTC").custom((zone: string, helpers) => (isZone(zone) ? zone : helpers.error("zone"))).messages({ zone: "{{#label}} is no time zone's name, such as Europe/Berlin" }),
+  hours: Joi.object({ from: whole(0, 23).required(), to: whole(0, 24).invalid(Joi.ref("from")).required() })
+    .allow(null)
+    .default(null),
+  zone: Joi.string()
+    .max(100)
+    .default("UTC")
+    .custom((zone: string, helpers) => (isZone(zone) ? zone : helpers.error("zone")))
+    .messages({ zone: "{{#label}} is no time zone's name, such as Europe/Berlin" }),
 });
-const texts = Joi.object<RecipientTexts>({ subject: Joi.string().allow("").max(500).default(""), body: Joi.string().allow("").max(10_000).default("") });
+const texts = Joi.object<RecipientTexts>({
+  subject: Joi.string().allow("").max(500).default(""),
+  body: Joi.string().allow("").max(10_000).default(""),
+});
 
 interface Sent extends RecipientSettings {
   /** A password or secret to be kept; null: none; left out: the one that is there. */
@@ -64,13 +122,22 @@ const recipientSchema = Joi.object<Sent>({
   groupSeconds: whole(0, 3600).default(0),
   repeatSeconds: whole(0, week).default(0),
   onRecovery: Joi.boolean().default(true),
-  escalation: Joi.object({ afterSeconds: whole(60, week).required(), to: whole(1, 0x7fffffff).required() }).allow(null).default(null),
+  escalation: Joi.object({ afterSeconds: whole(60, week).required(), to: whole(1, 0x7fffffff).required() })
+    .allow(null)
+    .default(null),
   texts: texts.default({ subject: "", body: "" }),
   on: Joi.boolean().default(true),
   secret: Joi.string().allow("").max(4000).allow(null),
 });
-const previewSchema = Joi.object<{ texts: RecipientTexts; kind: (typeof messageKinds)[number]; zone: string }>({ texts: texts.required(), kind: Joi.valid(...messageKinds).default("raised"), zone: Joi.string().max(100).default("UTC") });
-const messagesSchema = Joi.object<{ incident?: number; most: number }>({ incident: whole(1, 2 ** 52), most: whole(1, mostMessages).default(100) });
+const previewSchema = Joi.object<{ texts: RecipientTexts; kind: (typeof messageKinds)[number]; zone: string }>({
+  texts: texts.required(),
+  kind: Joi.valid(...messageKinds).default("raised"),
+  zone: Joi.string().max(100).default("UTC"),
+});
+const messagesSchema = Joi.object<{ incident?: number; most: number }>({
+  incident: whole(1, 2 ** 52),
+  most: whole(1, mostMessages).default(100),
+});
 
 interface RecipientsParts {
   readonly database: Database;
@@ -86,14 +153,33 @@ export function recipientsRouter({ database, dispatcher, deliverer, box }: Recip
   router.use("/messages", notForReaders);
   const viewOf = (stored: StoredRecipient) => viewWith(stored, box);
 
-  /** What is to be kept of what was sent: values left out stay, and those serve the place for which they were entered only. */
-  const split = ({ secret, ...sent }: Sent, known: StoredRecipient | undefined): { readonly settings: RecipientSettings; readonly sealed: Buffer | null } => {
+  /**
+   * What is to be kept of what was sent: values left out stay, and those serve the place for which they were entered
+   * only.
+   */
+  const split = (
+    { secret, ...sent }: Sent,
+    known: StoredRecipient | undefined,
+  ): { readonly settings: RecipientSettings; readonly sealed: Buffer | null } => {
     const before = known ? openKept(box, known.secret) : undefined;
     const settings = before ? withSecrets(sent, { ...before, url: null }) : sent;
-    const keeps = before !== undefined && ((secret === undefined && before.secret !== null) || (sent.webhook?.headers ?? []).some(({ name, value }) => value === "" && (before.headers[name] ?? "") !== ""));
-    if (keeps && known && destinationOf(sent) !== destinationOf(withSecrets(known, before))) throw new Problem(422, "Another destination", "The password, secret and headers' values that are kept were entered for another destination. Enter them again for this one.", { errors: [{ path: "secret", message: "was entered for another destination" }] });
+    const keeps =
+      before !== undefined &&
+      ((secret === undefined && before.secret !== null) ||
+        (sent.webhook?.headers ?? []).some(({ name, value }) => value === "" && (before.headers[name] ?? "") !== ""));
+    if (keeps && known && destinationOf(sent) !== destinationOf(withSecrets(known, before)))
+      throw new Problem(
+        422,
+        "Another destination",
+        "The password, secret and headers' values that are kept were entered for another destination. Enter them again for this one.",
+        { errors: [{ path: "secret", message: "was entered for another destination" }] },
+      );
     const headers = Object.fromEntries((settings.webhook?.headers ?? []).map(({ name, value }) => [name, value]));
-    const kept = { secret: secret === undefined ? (before?.secret ?? null) : secret === "" ? null : secret, url: settings.webhook?.url ?? null, headers };
+    const kept = {
+      secret: secret === undefined ? (before?.secret ?? null) : secret === "" ? null : secret,
+      url: settings.webhook?.url ?? null,
+      headers,
+    };
     return { settings: withoutSecrets(settings), sealed: sealKept(box, kept) };
   };
 
@@ -109,15 +195,32 @@ export function recipientsRouter({ database, dispatcher, deliverer, box }: Recip
   // Before it is saved: a message goes out at once, and the answer is what the other side said.
   serve(router, routes.tryRecipient, {}, async ({ request }) => {
     const { id, ...body } = (request.body ?? {}) as { id?: unknown };
-    const known = id === undefined ? undefined : await recipientRow(database, checked(whole(1, 0x7fffffff).required(), id));
+    const known =
+      id === undefined ? undefined : await recipientRow(database, checked(whole(1, 0x7fffffff).required(), id));
     const { settings, sealed } = split(checked(recipientSchema, body), known);
-    const recipient: StoredRecipient = { ...settings, id: known?.id ?? 0, secret: sealed, hasSecret: false, failingSinceMs: null, failure: null };
-    const { worked, answer } = await deliverer.send(recipient, { id: randomUUID(), kind: "test", incidentIds: [] }, [await deliverer.sampleIncident()]);
+    const recipient: StoredRecipient = {
+      ...settings,
+      id: known?.id ?? 0,
+      secret: sealed,
+      hasSecret: false,
+      failingSinceMs: null,
+      failure: null,
+    };
+    const { worked, answer } = await deliverer.send(recipient, { id: randomUUID(), kind: "test", incidentIds: [] }, [
+      await deliverer.sampleIncident(),
+    ]);
     return { worked, answer };
   });
 
   serve(router, routes.previewMessage, { body: previewSchema }, async ({ body: { texts: wish, kind, zone } }) => {
-    const { subject, text } = await deliverer.rendered(randomUUID(), kind, [await deliverer.sampleIncident()], wish, zone, false);
+    const { subject, text } = await deliverer.rendered(
+      randomUUID(),
+      kind,
+      [await deliverer.sampleIncident()],
+      wish,
+      zone,
+      false,
+    );
     return { subject, text };
   });
 
@@ -136,17 +239,28 @@ export function recipientsRouter({ database, dispatcher, deliverer, box }: Recip
     dispatcher.forget();
   });
 
-  serve(router, routes.listMessages, { query: messagesSchema }, ({ query: { most, incident } }) => listMessages(database, most, incident ?? null));
+  serve(router, routes.listMessages, { query: messagesSchema }, ({ query: { most, incident } }) =>
+    listMessages(database, most, incident ?? null),
+  );
   return router;
 }
 
-const noRecipient = (id: number) => new Problem(404, "No such recipient", `There is no recipient ${id}; it may have been removed meanwhile.`);
+const noRecipient = (id: number) =>
+  new Problem(404, "No such recipient", `There is no recipient ${id}; it may have been removed meanwhile.`);
 
 /** What is sealed never leaves, but for a webhook's address, which people see to change it. */
 function viewWith({ secret: sealed, ...view }: StoredRecipient, box: SecretBox): RecipientView {
   try {
     const { secret, url } = openKept(box, sealed);
-    return { ...view, webhook: view.webhook && { ...view.webhook, url: url ?? view.webhook.url, headers: view.webhook.headers.map(({ name }) => ({ name, value: "" })) }, hasSecret: secret !== null };
+    return {
+      ...view,
+      webhook: view.webhook && {
+        ...view.webhook,
+        url: url ?? view.webhook.url,
+        headers: view.webhook.headers.map(({ name }) => ({ name, value: "" })),
+      },
+      hasSecret: secret !== null,
+    };
   } catch (error) {
     if (!(error instanceof SealedError)) throw error;
     return { ...view, hasSecret: true };

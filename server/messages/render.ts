@@ -40,7 +40,10 @@ export interface Rendered {
 }
 
 /** Links to an incident, and to its tile and dashboard at the window that its rule says. */
-function linksOf({ incident, document }: TellIncident, { address, nowMs }: Pick<TellContext, "address" | "nowMs">): MessageIncident["links"] {
+function linksOf(
+  { incident, document }: TellIncident,
+  { address, nowMs }: Pick<TellContext, "address" | "nowMs">,
+): MessageIncident["links"] {
   const { from, to } = incidentWindow(incident, document?.marginSeconds ?? null, nowMs);
   const window = `from=${new Date(from).toISOString()}&to=${new Date(to).toISOString()}`;
   const place = document?.place;
@@ -51,9 +54,25 @@ function linksOf({ incident, document }: TellIncident, { address, nowMs }: Pick<
   };
 }
 
-export function render(id: string, kind: MessageKind | "test", incidents: readonly TellIncident[], texts: RecipientTexts, context: TellContext, hasPicture: boolean): Rendered {
+export function render(
+  id: string,
+  kind: MessageKind | "test",
+  incidents: readonly TellIncident[],
+  texts: RecipientTexts,
+  context: TellContext,
+  hasPicture: boolean,
+): Rendered {
   const timeText = (ms: number) => DateTime.fromMillis(ms, { zone: context.zone }).toFormat("ccc yyyy-MM-dd HH:mm");
-  const told = incidents.map((one): MessageIncident => ({ incident: one.incident, advice: one.document?.advice ?? "", ruleWords: one.document ? `${watchWords(one.document.watch, one.incident.unit)}: ${limitsWords(one.document, one.incident.unit)}` : "", links: linksOf(one, context) }));
+  const told = incidents.map(
+    (one): MessageIncident => ({
+      incident: one.incident,
+      advice: one.document?.advice ?? "",
+      ruleWords: one.document
+        ? `${watchWords(one.document.watch, one.incident.unit)}: ${limitsWords(one.document, one.incident.unit)}`
+        : "",
+      links: linksOf(one, context),
+    }),
+  );
   const { subject, text } = messageTexts(kind, told, texts, timeText, context.nowMs);
   return {
     subject,
@@ -68,18 +87,42 @@ export function render(id: string, kind: MessageKind | "test", incidents: readon
       subject,
       text,
       incidents: told.map(({ incident, advice, links }) => ({
-        id: incident.id, rule: { id: incident.ruleId, name: incident.ruleName }, severity: incident.severity, tags: incident.tags, of: incident.compare, watch: incident.watch,
-        value: incident.value, furthest: incident.furthest, clearedValue: incident.clearedValue, ended: incident.ended, limit: incident.limit, unit: incident.unit, raisedAt: new Date(incident.raisedAtMs).toISOString(), clearedAt: incident.clearedAtMs === null ? null : new Date(incident.clearedAtMs).toISOString(),
-        acknowledgedBy: incident.acknowledgedBy, advice, links,
+        id: incident.id,
+        rule: { id: incident.ruleId, name: incident.ruleName },
+        severity: incident.severity,
+        tags: incident.tags,
+        of: incident.compare,
+        watch: incident.watch,
+        value: incident.value,
+        furthest: incident.furthest,
+        clearedValue: incident.clearedValue,
+        ended: incident.ended,
+        limit: incident.limit,
+        unit: incident.unit,
+        raisedAt: new Date(incident.raisedAtMs).toISOString(),
+        clearedAt: incident.clearedAtMs === null ? null : new Date(incident.clearedAtMs).toISOString(),
+        acknowledgedBy: incident.acknowledgedBy,
+        advice,
+        links,
       })),
     },
   };
 }
 
-const escaped = (text: string) => text.replaceAll("&", "&amp;").replaceAll("<", "&lt;").replaceAll(">", "&gt;").replaceAll('"', "&quot;");
+const escaped = (text: string) =>
+  text.replaceAll("&", "&amp;").replaceAll("<", "&lt;").replaceAll(">", "&gt;").replaceAll('"', "&quot;");
 
-/** Plain enough for every reader of mail: no styles but inline ones, one picture, links written out in the text beside it. */
-function htmlOf(subject: string, text: string, told: readonly MessageIncident[], timeText: (ms: number) => string, hasPicture: boolean): string {
+/**
+ * Plain enough for every reader of mail: no styles but inline ones, one picture, links written out in the text beside
+ * it.
+ */
+function htmlOf(
+  subject: string,
+  text: string,
+  told: readonly MessageIncident[],
+  timeText: (ms: number) => string,
+  hasPicture: boolean,
+): string {
   const rows = told.map(({ incident, advice, ruleWords, links }) => {
     const facts: readonly (readonly [string, string])[] = [
       ["what", `${incident.ruleName}, ${incident.severity}`],
@@ -87,10 +130,18 @@ function htmlOf(subject: string, text: string, told: readonly MessageIncident[],
       ["value", gaugeText(incident.watch, incident.value, incident.unit)],
       ["limit", ruleWords || gaugeText(incident.watch, incident.limit, incident.unit)],
       ["since", timeText(incident.raisedAtMs)],
-      ...(incident.clearedAtMs === null ? [] : [[incident.ended === "gone" ? "ended" : "cleared", `${timeText(incident.clearedAtMs)}, after ${presentSpan(incident.clearedAtMs - incident.raisedAtMs)}${incident.clearedValue === null ? "" : `, at ${gaugeText(incident.watch, incident.clearedValue, incident.unit)}`}`] as const]),
+      ...(incident.clearedAtMs === null
+        ? []
+        : [
+            [
+              incident.ended === "gone" ? "ended" : "cleared",
+              `${timeText(incident.clearedAtMs)}, after ${presentSpan(incident.clearedAtMs - incident.raisedAtMs)}${incident.clearedValue === null ? "" : `, at ${gaugeText(incident.watch, incident.clearedValue, incident.unit)}`}`,
+            ] as const,
+          ]),
       ...(advice === "" ? [] : [["what to do", advice] as const]),
     ];
-    const anchor = (address: string, words: string) => `<a href="${escaped(address)}" style="color:#17695e">${words}</a>`;
+    const anchor = (address: string, words: string) =>
+      `<a href="${escaped(address)}" style="color:#17695e">${words}</a>`;
     return `<table style="border-collapse:collapse;margin:12px 0">${facts.map(([name, value]) => `<tr><td style="padding:2px 16px 2px 0;color:#56626b;vertical-align:top">${name}</td><td style="padding:2px 0">${escaped(value)}</td></tr>`).join("")}</table><p>${[anchor(links.incident, "the incident"), links.tile && anchor(links.tile, "its tile"), links.dashboard && anchor(links.dashboard, "the dashboard")].filter(Boolean).join(" &nbsp; ")}</p>`;
   });
   return `<!doctype html><html><body style="background:#f7f4ed;color:#1d2a33;font-family:sans-serif;font-size:15px;padding:16px"><h1 style="font-size:18px;margin:0 0 8px">${escaped(subject)}</h1><p style="white-space:pre-line;margin:0 0 8px">${escaped(text)}</p>${hasPicture ? '<img src="cid:chart" alt="chart of the incident" width="640" height="220" style="max-width:100%;height:auto">' : ""}${rows.join('<hr style="border:0;border-top:1px solid #d9d3c5">')}</body></html>`;

@@ -22,8 +22,22 @@ interface Webhook {
 export async function sendWebhook({ settings, secret, messageId, body, nowMs }: Webhook): Promise<Outcome> {
   const url = new URL(settings.url);
   const scheme = url.protocol === "https:" ? "https" : "http";
-  const address = { scheme, host: url.hostname.replace(/^\[|\]$/g, ""), port: Number(url.port) || (scheme === "https" ? 443 : 80), path: `${url.pathname}${url.search}`, timeoutMs } as const;
-  const agent = new Agent({ connect: trustingConnector(address, settings.issuer === "" ? { kind: "system" } : { kind: "issuer", pem: settings.issuer }), headersTimeout: timeoutMs, bodyTimeout: timeoutMs, maxRedirections: 0 } as Agent.Options);
+  const address = {
+    scheme,
+    host: url.hostname.replace(/^\[|\]$/g, ""),
+    port: Number(url.port) || (scheme === "https" ? 443 : 80),
+    path: `${url.pathname}${url.search}`,
+    timeoutMs,
+  } as const;
+  const agent = new Agent({
+    connect: trustingConnector(
+      address,
+      settings.issuer === "" ? { kind: "system" } : { kind: "issuer", pem: settings.issuer },
+    ),
+    headersTimeout: timeoutMs,
+    bodyTimeout: timeoutMs,
+    maxRedirections: 0,
+  } as Agent.Options);
   const timestamp = Math.floor(nowMs / 1000);
   try {
     const answer = await request(url, {
@@ -44,7 +58,10 @@ export async function sendWebhook({ settings, secret, messageId, body, nowMs }: 
       text += String(part);
       if (text.length > mostBody) break;
     }
-    return { worked: answer.statusCode >= 200 && answer.statusCode < 300, answer: cut(`HTTP ${answer.statusCode}${text.trim() === "" ? "" : `\n${text.trim()}`}`) };
+    return {
+      worked: answer.statusCode >= 200 && answer.statusCode < 300,
+      answer: cut(`HTTP ${answer.statusCode}${text.trim() === "" ? "" : `\n${text.trim()}`}`),
+    };
   } catch (error) {
     const { message, remedy } = await diagnose(error, address);
     return { worked: false, answer: cut(`${message} ${remedy}`) };

@@ -7,9 +7,17 @@ describe("HMAC-SHA-256: RFC 4231 section 4, test cases 1, 2, 3, 6", () => {
   const hex = (text: string) => Buffer.from(text, "hex");
   test.each([
     ["0b".repeat(20), Buffer.from("Hi There"), "b0344c61d8db38535ca8afceaf0bf12b881dc200c9833da726e9376c2e32cff7"],
-    [Buffer.from("Jefe").toString("hex"), Buffer.from("what do ya want for nothing?"), "5bdcc146bf60754e6a042426089575c75a003f089d2739839dec58b964ec3843"],
+    [
+      Buffer.from("Jefe").toString("hex"),
+      Buffer.from("what do ya want for nothing?"),
+      "5bdcc146bf60754e6a042426089575c75a003f089d2739839dec58b964ec3843",
+    ],
     ["aa".repeat(20), hex("dd".repeat(50)), "773ea91e36800e46854db8ebd09181a72959098b3ef8c122d9635514ced565fe"],
-    ["aa".repeat(131), Buffer.from("Test Using Larger Than Block-Size Key - Hash Key First"), "60e431591ee0b67f0d8a26aacbf5b77f8e0bc6213728c5140546040f0ee37f54"],
+    [
+      "aa".repeat(131),
+      Buffer.from("Test Using Larger Than Block-Size Key - Hash Key First"),
+      "60e431591ee0b67f0d8a26aacbf5b77f8e0bc6213728c5140546040f0ee37f54",
+    ],
   ])("key %s", (key, data, digest) => expect(createHmac("sha256", hex(key)).update(data).digest("hex")).toBe(digest));
 });
 

@@ -33,7 +33,10 @@ export async function namesInUse(database: Database): Promise<readonly string[]>
   return rows.map(({ name }) => name);
 }
 
-export async function findAccount(database: Database, name: string): Promise<(Account & { readonly passwordHash: string }) | undefined> {
+export async function findAccount(
+  database: Database,
+  name: string,
+): Promise<(Account & { readonly passwordHash: string }) | undefined> {
   const { rows } = await database.query<Account & { passwordHash: string }>(
     `select id, name, role, password_hash as "passwordHash"
      from account

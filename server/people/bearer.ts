@@ -11,31 +11,62 @@ export function bearerOf(request: Request): string | undefined {
   const bearer = /^Bearer +(\S+)$/i.exec(header)?.[1];
   if (bearer !== undefined) return bearer;
   const basic = /^Basic +(\S+)$/i.exec(header)?.[1];
-  return basic === undefined ? undefined : Buffer.from(basic, "base64").toString("utf8").split(":").slice(1).join(":") || undefined;
+  return basic === undefined
+    ? undefined
+    : Buffer.from(basic, "base64").toString("utf8").split(":").slice(1).join(":") || undefined;
 }
 
 /** The token of a request that may write. Throws a Problem that says what is wrong with it. */
-export async function writeToken(tokens: Tokens, request: Request): Promise<KnownToken & { readonly sourceId: number }> {
+export async function writeToken(
+  tokens: Tokens,
+  request: Request,
+): Promise<KnownToken & { readonly sourceId: number }> {
   const text = bearerOf(request);
-  if (text === undefined) throw new Problem(401, "No token", "Send the source's token: `Authorization: Bearer …`. It was shown when the source was made; a new one can be made under Sources.");
+  if (text === undefined)
+    throw new Problem(
+      401,
+      "No token",
+      "Send the source's token: `Authorization: Bearer …`. It was shown when the source was made; a new one can be made under Sources.",
+    );
   const token = await tokens.check(text);
-  if (!token) throw new Problem(401, "Unknown token", "This token is not known here, or was revoked. Make a new one under Sources.");
-  if (token.scope !== "write" || token.sourceId === null) throw new Problem(403, "This token may not write", `It may only ${token.scope}. Writing needs the token of a source.`);
+  if (!token)
+    throw new Problem(
+      401,
+      "Unknown token",
+      "This token is not known here, or was revoked. Make a new one under Sources.",
+    );
+  if (token.scope !== "write" || token.sourceId === null)
+    throw new Problem(
+      403,
+      "This token may not write",
+      `It may only ${token.scope}. Writing needs the token of a source.`,
+    );
   return { ...token, sourceId: token.sourceId };
 }
 
 /** What reads although it is no GET: a reading is too long for an address. */
 const readingRoutes = [askReading, askReadings];
 
-/** Lets requests with a token that may read (or manage) pass without a sign-in. Reading is every GET, and asking for a reading. */
+/**
+ * Lets requests with a token that may read (or manage) pass without a sign-in. Reading is every GET, and asking for a
+ * reading.
+ */
 export function letTokensIn(tokens: Tokens): RequestHandler {
   return async (request, _response, next) => {
     if (!/^Bearer /i.test(request.headers.authorization ?? "")) return next();
     const token = await tokens.check(bearerOf(request) ?? "");
     if (!token) throw new Problem(401, "Unknown token", "This token is not known here, or was revoked.");
-    const reads = request.method === "GET" || request.method === "HEAD" || readingRoutes.some(({ method, path }) => request.method === method && request.path === path);
+    const reads =
+      request.method === "GET" ||
+      request.method === "HEAD" ||
+      readingRoutes.some(({ method, path }) => request.method === method && request.path === path);
     const needs: readonly TokenScope[] = reads ? ["read", "manage"] : ["manage"];
-    if (!needs.includes(token.scope)) throw new Problem(403, "This token may not do that", `It may only ${token.scope}; this needs one that may ${needs[0]}.`);
+    if (!needs.includes(token.scope))
+      throw new Problem(
+        403,
+        "This token may not do that",
+        `It may only ${token.scope}; this needs one that may ${needs[0]}.`,
+      );
     noteAsker(request, { kind: "token", id: token.id, scope: token.scope });
     next();
   };

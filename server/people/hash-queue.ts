@@ -7,7 +7,10 @@ export class TooManyHashes extends Error {
   override name = "TooManyHashes";
 }
 
-/** Works out password hashes a few at a time, in the order in which they are asked for: two hundred at once would take the memory of the machine. */
+/**
+ * Works out password hashes a few at a time, in the order in which they are asked for: two hundred at once would take
+ * the memory of the machine.
+ */
 export class HashQueue {
   #running = 0;
   readonly #waiting: (() => void)[] = [];

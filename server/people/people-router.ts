@@ -17,7 +17,16 @@ import { SignInLimit, type Trying } from "./sign-in-limit.ts";
 import type { LiveHub } from "../live/live-hub.ts";
 import type { SecretBox } from "../sources/secret-box.ts";
 import { Problem } from "../http/problem.ts";
-import { browserCookie, cookieName, cookieOf, forgetSession, sessionCookie, sessionKey, sessionToken, signedIn } from "./signed-in.ts";
+import {
+  browserCookie,
+  cookieName,
+  cookieOf,
+  forgetSession,
+  sessionCookie,
+  sessionKey,
+  sessionToken,
+  signedIn,
+} from "./signed-in.ts";
 
 /** A code of 50 bits in letters that are not mistaken for one another; it works while there is no owner. */
 export function newSetupCode(): string {
@@ -37,7 +46,11 @@ interface PeopleParts {
 
 const name = Joi.string().trim().min(1).max(64).required();
 const password = Joi.string().min(1).max(1000).required();
-const setupSchema = Joi.object<{ code: string; name: string; password: string }>({ code: Joi.string().max(100).required(), name, password });
+const setupSchema = Joi.object<{ code: string; name: string; password: string }>({
+  code: Joi.string().max(100).required(),
+  name,
+  password,
+});
 const sessionSchema = Joi.object<{ name: string; password: string }>({ name, password });
 
 /** Set-up of the owner, signing in and out, who one is. */
@@ -50,7 +63,13 @@ export function peopleRouter({ database, setupCode, acting, box, live }: PeopleP
     const token = await openSession(database, accountId, before, acting());
     if (before !== undefined) end(before);
     const attributes = { httpOnly: true, sameSite: "strict", path: "/", secure: request.secure } as const;
-    response.setHeader("Set-Cookie", [serialize(cookieName(request, sessionCookie), token, { ...attributes, maxAge: 30 * 86_400 }), serialize(cookieName(request, browserCookie), browserMark(box, accountId), { ...attributes, maxAge: 365 * 86_400 })]);
+    response.setHeader("Set-Cookie", [
+      serialize(cookieName(request, sessionCookie), token, { ...attributes, maxAge: 30 * 86_400 }),
+      serialize(cookieName(request, browserCookie), browserMark(box, accountId), {
+        ...attributes,
+        maxAge: 365 * 86_400,
+      }),
+    ]);
   };
   /** A session is over: what it had open ends with it. */
   const end = (token: string) => {
@@ -60,14 +79,23 @@ export function peopleRouter({ database, setupCode, acting, box, live }: PeopleP
   /** Counts the try before anything is looked at. */
   const assertMayTry = async (trying: Trying) => {
     const { waitSeconds, pauseMs } = await limit.count(trying);
-    if (waitSeconds > 0) throw new Problem(429, "Too many wrong tries", `Too many wrong tries from here. The next is let through in ${presentSpan(waitSeconds * 1000)}.`, { retryAfterSeconds: waitSeconds });
+    if (waitSeconds > 0)
+      throw new Problem(
+        429,
+        "Too many wrong tries",
+        `Too many wrong tries from here. The next is let through in ${presentSpan(waitSeconds * 1000)}.`,
+        { retryAfterSeconds: waitSeconds },
+      );
     if (pauseMs > 0) await delay(pauseMs);
   };
   const hashed = async <T>(work: () => Promise<T>): Promise<T> => {
     try {
       return await hashes.run(work);
     } catch (error) {
-      if (error instanceof TooManyHashes) throw new Problem(429, "Too many at once", "Too many sign in at the same moment. Try again in a few seconds.", { retryAfterSeconds: 5 });
+      if (error instanceof TooManyHashes)
+        throw new Problem(429, "Too many at once", "Too many sign in at the same moment. Try again in a few seconds.", {
+          retryAfterSeconds: 5,
+        });
       throw error;
     }
   };
@@ -77,16 +105,32 @@ export function peopleRouter({ database, setupCode, acting, box, live }: PeopleP
   serve(router, routes.setUp, { body: setupSchema }, async ({ body, request, response }) => {
     const wish = body;
     const trying = { name: "set-up code", address: request.ip ?? "", browser: undefined };
-    if (await hasOwner(database)) throw new Problem(409, "There is an owner already", "Nubrel has been set up. Sign in with the owner's name and password.");
+    if (await hasOwner(database))
+      throw new Problem(
+        409,
+        "There is an owner already",
+        "Nubrel has been set up. Sign in with the owner's name and password.",
+      );
     await assertMayTry(trying);
     if (!sameText(wish.code.trim().toLowerCase(), setupCode)) {
-      throw new Problem(403, "Another code", "This is not the set-up code. It stands in the terminal where Nubrel was started, and changes with each start.", { errors: [{ path: "code", message: "This is not the code that the start command printed." }] });
+      throw new Problem(
+        403,
+        "Another code",
+        "This is not the set-up code. It stands in the terminal where Nubrel was started, and changes with each start.",
+        { errors: [{ path: "code", message: "This is not the code that the start command printed." }] },
+      );
     }
     await limit.noteRight(trying);
     const problem = await passwordProblem(wish.password, [wish.name, ...(await namesInUse(database))]);
-    if (problem) throw new Problem(422, "Another password", problem, { errors: [{ path: "password", message: problem }] });
+    if (problem)
+      throw new Problem(422, "Another password", problem, { errors: [{ path: "password", message: problem }] });
     const owner = await createOwner(database, wish.name, await hashed(() => hashPassword(wish.password)));
-    if (!owner) throw new Problem(409, "There is an owner already", "Somebody else set Nubrel up a moment ago. Sign in with the owner's name and password.");
+    if (!owner)
+      throw new Problem(
+        409,
+        "There is an owner already",
+        "Somebody else set Nubrel up a moment ago. Sign in with the owner's name and password.",
+      );
     await signIn(request, response, owner.id);
     return { name: owner.name, role: owner.role };
   });
@@ -94,11 +138,19 @@ export function peopleRouter({ database, setupCode, acting, box, live }: PeopleP
   serve(router, routes.signIn, { body: sessionSchema }, async ({ body, request, response }) => {
     const wish = body;
     const account = await findAccount(database, wish.name);
-    const trying = { name: wish.name, address: request.ip ?? "", browser: account && knownBrowser(box, cookieOf(request, browserCookie), account.id) };
+    const trying = {
+      name: wish.name,
+      address: request.ip ?? "",
+      browser: account && knownBrowser(box, cookieOf(request, browserCookie), account.id),
+    };
     await assertMayTry(trying);
     const right = await hashed(async () => isPassword(wish.password, account?.passwordHash ?? (await noAccountHash)));
     if (!account || !right) {
-      throw new Problem(401, "Name or password is wrong", "No account has this name with this password. Five wrong tries close the door for a quarter of an hour.");
+      throw new Problem(
+        401,
+        "Name or password is wrong",
+        "No account has this name with this password. Five wrong tries close the door for a quarter of an hour.",
+      );
     }
     await limit.noteRight(trying);
     await signIn(request, response, account.id);
@@ -111,7 +163,16 @@ export function peopleRouter({ database, setupCode, acting, box, live }: PeopleP
       end(token);
       await closeSession(database, token);
     }
-    response.setHeader("Set-Cookie", serialize(cookieName(request, sessionCookie), "", { httpOnly: true, sameSite: "strict", path: "/", secure: request.secure, maxAge: 0 }));
+    response.setHeader(
+      "Set-Cookie",
+      serialize(cookieName(request, sessionCookie), "", {
+        httpOnly: true,
+        sameSite: "strict",
+        path: "/",
+        secure: request.secure,
+        maxAge: 0,
+      }),
+    );
   });
 
   serve(router, routes.getMe, { guard: signedIn(database, acting) }, ({ request }) => {

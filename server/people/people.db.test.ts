@@ -33,9 +33,14 @@ describe("sessions (OWASP ASVS 4.0 §3.3)", () => {
   ])("%s", async (_name, created, seen, open) => {
     const owner = await createOwner(db.database, "Ines", "-");
     const token = await openSession(db.database, owner?.id as number, undefined, Date.now());
-    await db.database.query("update session set created_at = now() - $1::interval, last_seen_at = now() - $2::interval", [created, seen]);
+    await db.database.query(
+      "update session set created_at = now() - $1::interval, last_seen_at = now() - $2::interval",
+      [created, seen],
+    );
     expect(Boolean(await sessionAccount(db.database, token, Date.now()))).toBe(open);
-    const { rows } = await db.database.query<{ fresh: boolean }>("select last_seen_at > now() - interval '5 seconds' as fresh from session");
+    const { rows } = await db.database.query<{ fresh: boolean }>(
+      "select last_seen_at > now() - interval '5 seconds' as fresh from session",
+    );
     if (seen !== "0 days") expect(rows[0]?.fresh).toBe(open);
   });
   test("old ones are cleared away when somebody signs in; a closed or unknown one opens nothing", async () => {
@@ -71,7 +76,21 @@ describe("the limit of wrong passwords (OWASP ASVS 4.0 §2.2.1)", () => {
     expect(all.filter((wait) => wait === 0)).toHaveLength(5);
   });
   test("a network of IPv6 is one address; other networks are others", async () => {
-    expect([networkOf("2001:db8:1:2:3:4:5:6"), networkOf("2001:db8:1:2::9"), networkOf("2001:db8:1:3::9"), networkOf("::ffff:10.0.0.1"), networkOf("fe80::1%eth0"), networkOf("::1")]).toEqual(["2001:db8:1:2::/64", "2001:db8:1:2::/64", "2001:db8:1:3::/64", "10.0.0.1", "fe80:0:0:0::/64", "0:0:0:0::/64"]);
+    expect([
+      networkOf("2001:db8:1:2:3:4:5:6"),
+      networkOf("2001:db8:1:2::9"),
+      networkOf("2001:db8:1:3::9"),
+      networkOf("::ffff:10.0.0.1"),
+      networkOf("fe80::1%eth0"),
+      networkOf("::1"),
+    ]).toEqual([
+      "2001:db8:1:2::/64",
+      "2001:db8:1:2::/64",
+      "2001:db8:1:3::/64",
+      "10.0.0.1",
+      "fe80:0:0:0::/64",
+      "0:0:0:0::/64",
+    ]);
     const limit = new SignInLimit();
     for (let i = 0; i < 5; i++) await limit.count(at("ines", `2001:db8:1:2::${i}`));
     expect(await waits(limit, at("ines", "2001:db8:1:2::77"))).toBeGreaterThan(890);
@@ -100,7 +119,16 @@ describe("the limit of wrong passwords (OWASP ASVS 4.0 §2.2.1)", () => {
   test("a mark of another account, of another server or made up is none", () => {
     const box = SecretBox.open(undefined);
     const mark = browserMark(box, 1);
-    for (const [wrong, account] of [[mark, 2], [mark.replace("1.", "2."), 2], [`${mark}x`, 1], [browserMark(SecretBox.open(undefined), 1), 1], [undefined, 1], ["", 1], ["1.a", 1]] as const) expect(knownBrowser(box, wrong, account)).toBeUndefined();
+    for (const [wrong, account] of [
+      [mark, 2],
+      [mark.replace("1.", "2."), 2],
+      [`${mark}x`, 1],
+      [browserMark(SecretBox.open(undefined), 1), 1],
+      [undefined, 1],
+      ["", 1],
+      ["1.a", 1],
+    ] as const)
+      expect(knownBrowser(box, wrong, account)).toBeUndefined();
   });
 });
 
@@ -115,7 +143,12 @@ test("hashes are worked out two at a time, thirty wait, and more are told so", a
     await new Promise<void>((end) => ends.push(end));
     running--;
   };
-  const all = Array.from({ length: 40 }, () => queue.run(work).then(() => "done", (error: Error) => error.name));
+  const all = Array.from({ length: 40 }, () =>
+    queue.run(work).then(
+      () => "done",
+      (error: Error) => error.name,
+    ),
+  );
   for (let i = 0; i < 200; i++) {
     ends.shift()?.();
     await Promise.resolve();

@@ -2,18 +2,35 @@ import { createHash, randomBytes } from "node:crypto";
 import type { Database } from "../db/pool.ts";
 import type { Account } from "./accounts.ts";
 
-/** `nowMs` is the time that may be acted on (clock/server-clock.ts): a clock that is wrong signs nobody out. Signed out after this long without use, and in any case after the second span (OWASP ASVS 4.0 §3.3.2, level 1: 30 days). */
+/**
+ * `nowMs` is the time that may be acted on (clock/server-clock.ts): a clock that is wrong signs nobody out. Signed out
+ * after this long without use, and in any case after the second span (OWASP ASVS 4.0 §3.3.2, level 1: 30 days).
+ */
 const idleSpan = "7 days";
 const longestSpan = "30 days";
 
 const hashOf = (token: string) => createHash("sha256").update(token).digest();
 
-/** Opens a session and returns its token, 256 random bits; what the browser sent before is closed, so that a planted one gains nothing. */
-export async function openSession(database: Database, accountId: number, tokenBefore: string | undefined, nowMs: number): Promise<string> {
+/**
+ * Opens a session and returns its token, 256 random bits; what the browser sent before is closed, so that a planted one
+ * gains nothing.
+ */
+export async function openSession(
+  database: Database,
+  accountId: number,
+  tokenBefore: string | undefined,
+  nowMs: number,
+): Promise<string> {
   if (tokenBefore) await closeSession(database, tokenBefore);
   const token = randomBytes(32).toString("base64url");
-  await database.query("insert into session (token_hash, account_id, created_at, last_seen_at) values ($1::bytea, $2::int, to_timestamp($3::float8 / 1000), to_timestamp($3::float8 / 1000))", [hashOf(token), accountId, nowMs]);
-  await database.query("delete from session where last_seen_at < to_timestamp($3::float8 / 1000) - $1::interval or created_at < to_timestamp($3::float8 / 1000) - $2::interval", [idleSpan, longestSpan, nowMs]);
+  await database.query(
+    "insert into session (token_hash, account_id, created_at, last_seen_at) values ($1::bytea, $2::int, to_timestamp($3::float8 / 1000), to_timestamp($3::float8 / 1000))",
+    [hashOf(token), accountId, nowMs],
+  );
+  await database.query(
+    "delete from session where last_seen_at < to_timestamp($3::float8 / 1000) - $1::interval or created_at < to_timestamp($3::float8 / 1000) - $2::interval",
+    [idleSpan, longestSpan, nowMs],
+  );
   return token;
 }
 
@@ -34,6 +51,10 @@ export async function sessionAccount(database: Database, token: string, nowMs: n
   );
   const found = rows[0];
   if (!found) return undefined;
-  if (found.stale) await database.query("update session set last_seen_at = to_timestamp($2::float8 / 1000) where token_hash = $1::bytea", [hashOf(token), nowMs]);
+  if (found.stale)
+    await database.query(
+      "update session set last_seen_at = to_timestamp($2::float8 / 1000) where token_hash = $1::bytea",
+      [hashOf(token), nowMs],
+    );
   return { id: found.id, name: found.name, role: found.role };
 }

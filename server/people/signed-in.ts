@@ -16,12 +16,14 @@ export const browserCookie = "nubrel_browser";
 /** Over TLS a cookie is bound to this host and to TLS by its name (RFC 6265bis §4.1.3.2). */
 export const cookieName = (request: Request, name: string): string => (request.secure ? `__Host-${name}` : name);
 
-export const cookieOf = (request: Request, name: string): string | undefined => parse(request.headers.cookie ?? "")[cookieName(request, name)];
+export const cookieOf = (request: Request, name: string): string | undefined =>
+  parse(request.headers.cookie ?? "")[cookieName(request, name)];
 
 export const sessionToken = (request: Request): string | undefined => cookieOf(request, sessionCookie);
 
 /** What a session is called where its token must not stand. */
-export const sessionKey = (token: string): string => `session ${createHash("sha256").update(token).digest("base64url")}`;
+export const sessionKey = (token: string): string =>
+  `session ${createHash("sha256").update(token).digest("base64url")}`;
 
 /** What the one who asks has signed in by: what that opens ends with it. Only behind `signedIn`. */
 export function signInKey(request: Request): string {
@@ -47,7 +49,8 @@ export function signedIn(database: Database, acting: () => number): RequestHandl
     if (isToken(request)) return next();
     const token = sessionToken(request);
     const account = token === undefined ? undefined : await accountOfToken(database, token, acting());
-    if (!account) throw new Problem(401, "Not signed in", "Sign in first; a session ends after seven days without use.");
+    if (!account)
+      throw new Problem(401, "Not signed in", "Sign in first; a session ends after seven days without use.");
     noteAsker(request, { kind: "person", ...account });
     next();
   };
@@ -68,7 +71,8 @@ async function accountOfToken(database: Database, token: string, nowMs: number):
 }
 
 /**
- * Refuses writes that another site's page sends with this browser's cookie. Browsers name the origin of every such request
+ * Refuses writes that another site's page sends with this browser's cookie. Browsers name the origin of every such
+ * request
  * (Fetch standard, "origin" header; Fetch Metadata's Sec-Fetch-Site); one that names none is refused as well.
  */
 export const sameOrigin: RequestHandler = (request, _response, next) => {
@@ -76,5 +80,9 @@ export const sameOrigin: RequestHandler = (request, _response, next) => {
   const origin = request.headers.origin;
   const sameHost = origin !== undefined && URL.canParse(origin) && new URL(origin).host === request.host;
   if (sameHost || (origin === undefined && request.headers["sec-fetch-site"] === "same-origin")) return next();
-  throw new Problem(403, "Refused", "This write does not come from Nubrel's own pages (its origin is another, or is not named).");
+  throw new Problem(
+    403,
+    "Refused",
+    "This write does not come from Nubrel's own pages (its origin is another, or is not named).",
+  );
 };

@@ -13,7 +13,11 @@ import { tokenKey } from "./signed-in.ts";
 const tokenSchema = Joi.object<{ name: string; scope: TokenScope; sourceId: number | null }>({
   name: Joi.string().trim().min(1).max(100).required(),
   scope: Joi.valid("write", "read", "manage", "calendar").required(),
-  sourceId: Joi.when("scope", { is: "write", then: Joi.number().integer().required(), otherwise: Joi.valid(null).default(null) }),
+  sourceId: Joi.when("scope", {
+    is: "write",
+    then: Joi.number().integer().required(),
+    otherwise: Joi.valid(null).default(null),
+  }),
 });
 
 /** Tokens for what is no person. The text of one is in the answer that makes it, and nowhere else. */
@@ -24,7 +28,8 @@ export function tokensRouter(tokens: Tokens, sources: Sources, live: LiveHub): R
 
   serve(router, routes.makeToken, { body: tokenSchema }, async ({ body }) => {
     const { name, scope, sourceId } = body;
-    if (sourceId !== null && !["push", "collector"].includes(sources.find(sourceId)?.source.kind ?? "")) throw new Problem(422, "The request does not fit", '"sourceId" is not a source that sends');
+    if (sourceId !== null && !["push", "collector"].includes(sources.find(sourceId)?.source.kind ?? ""))
+      throw new Problem(422, "The request does not fit", '"sourceId" is not a source that sends');
     const { token, view } = await tokens.create(name, scope, sourceId);
     return { ...view, token };
   });

@@ -18,16 +18,26 @@ export interface KnownToken {
 
 const hashOf = (token: string) => createHash("sha256").update(token).digest();
 
-/** Makes, checks and revokes tokens. A token's text is told once and kept as a hash: it is 32 random bytes, so that no slow hash is needed (OWASP ASVS 4.0, 2.9 and 3.5). */
+/**
+ * Makes, checks and revokes tokens. A token's text is told once and kept as a hash: it is 32 random bytes, so that no
+ * slow hash is needed (OWASP ASVS 4.0, 2.9 and 3.5).
+ */
 export class Tokens {
   readonly #database: Database;
-  readonly #seen = new Map<string, { readonly token: KnownToken | undefined; readonly atMs: number; notedMs: number }>();
+  readonly #seen = new Map<
+    string,
+    { readonly token: KnownToken | undefined; readonly atMs: number; notedMs: number }
+  >();
 
   constructor(database: Database) {
     this.#database = database;
   }
 
-  async create(name: string, scope: TokenScope, sourceId: number | null): Promise<{ readonly token: string; readonly view: TokenView }> {
+  async create(
+    name: string,
+    scope: TokenScope,
+    sourceId: number | null,
+  ): Promise<{ readonly token: string; readonly view: TokenView }> {
     const token = prefix + randomBytes(32).toString("base64url");
     const { rows } = await this.#database.query<TokenView>(
       `insert into token (name, scope, source_id, hash)
@@ -39,13 +49,18 @@ export class Tokens {
   }
 
   async list(): Promise<readonly TokenView[]> {
-    const { rows } = await this.#database.query<TokenView>(`select ${columns} from token left join source on source.id = source_id where source.removed_at is null order by token.id`);
+    const { rows } = await this.#database.query<TokenView>(
+      `select ${columns} from token left join source on source.id = source_id where source.removed_at is null order by token.id`,
+    );
     return rows;
   }
 
   /** Takes effect at once. False where there is no such token, or it was revoked before. */
   async revoke(id: number): Promise<boolean> {
-    const { rowCount } = await this.#database.query("update token set revoked_at = now() where id = $1::int and revoked_at is null", [id]);
+    const { rowCount } = await this.#database.query(
+      "update token set revoked_at = now() where id = $1::int and revoked_at is null",
+      [id],
+    );
     this.#seen.clear();
     return rowCount === 1;
   }
@@ -68,7 +83,9 @@ export class Tokens {
     }
     if (seen.token && nowMs - seen.notedMs > noteUseEveryMs) {
       seen.notedMs = nowMs;
-      void this.#database.query("update token set last_used_at = now() where id = $1::int", [seen.token.id]).catch(() => {});
+      void this.#database
+        .query("update token set last_used_at = now() where id = $1::int", [seen.token.id])
+        .catch(() => {});
     }
     return seen.token;
   }

@@ -32,17 +32,30 @@ export class QuietDesk {
 
   /** What hides everything now. */
   async allQuiet(nowMs: number): Promise<Occurrence | undefined> {
-    return quietAt((await this.all(nowMs)).filter(({ scope }) => isAll(scope)), {}, nowMs);
+    return quietAt(
+      (await this.all(nowMs)).filter(({ scope }) => isAll(scope)),
+      {},
+      nowMs,
+    );
   }
 
   async views(nowMs: number): Promise<readonly QuietView[]> {
-    const { rows } = await this.#database.query<{ id: number; count: number }>(`select quiet_id as id, count(*)::int as count from incident where cleared_at_ms is null and quiet_id is not null group by quiet_id`);
+    const { rows } = await this.#database.query<{ id: number; count: number }>(
+      `select quiet_id as id, count(*)::int as count from incident where cleared_at_ms is null and quiet_id is not null group by quiet_id`,
+    );
     const hides = new Map(rows.map(({ id, count }) => [id, count]));
-    return (await this.all(nowMs)).filter((quiet) => (quiet.endedAtMs ?? (quiet.repeat ? Number.POSITIVE_INFINITY : quiet.toMs)) > nowMs).map((quiet) => {
-      const ahead = occurrencesOf(quiet, nowMs, nowMs + nextWithinMs);
-      const span = (one: Occurrence | undefined) => (one ? { fromMs: one.fromMs, toMs: one.toMs } : null);
-      return { ...quiet, now: span(ahead.find(({ fromMs }) => fromMs <= nowMs)), next: span(ahead.find(({ fromMs }) => fromMs > nowMs)), hides: hides.get(quiet.id) ?? 0 };
-    });
+    return (await this.all(nowMs))
+      .filter((quiet) => (quiet.endedAtMs ?? (quiet.repeat ? Number.POSITIVE_INFINITY : quiet.toMs)) > nowMs)
+      .map((quiet) => {
+        const ahead = occurrencesOf(quiet, nowMs, nowMs + nextWithinMs);
+        const span = (one: Occurrence | undefined) => (one ? { fromMs: one.fromMs, toMs: one.toMs } : null);
+        return {
+          ...quiet,
+          now: span(ahead.find(({ fromMs }) => fromMs <= nowMs)),
+          next: span(ahead.find(({ fromMs }) => fromMs > nowMs)),
+          hides: hides.get(quiet.id) ?? 0,
+        };
+      });
   }
 
   async add(quiet: Omit<QuietTime, "id" | "endedAtMs">): Promise<QuietTime> {
@@ -55,12 +68,25 @@ export class QuietDesk {
     return endQuietTime(this.#database, id, nowMs);
   }
 
-  /** What was and what is to come, as a calendar (iCalendar, RFC 5545), each time by itself, so that clocks that change leave no doubt. */
+  /**
+   * What was and what is to come, as a calendar (iCalendar, RFC 5545), each time by itself, so that clocks that change
+   * leave no doubt.
+   */
   async calendar(nowMs: number): Promise<string> {
-    const calendar = ical({ name: "Nubrel: quiet times", prodId: { company: "Nubrel", product: "quiet times", language: "EN" } });
+    const calendar = ical({
+      name: "Nubrel: quiet times",
+      prodId: { company: "Nubrel", product: "quiet times", language: "EN" },
+    });
     for (const quiet of await this.all(nowMs)) {
       for (const { fromMs, toMs } of occurrencesOf(quiet, nowMs - feedBehindMs, nowMs + feedAheadMs)) {
-        calendar.createEvent({ id: `quiet-${quiet.id}-${fromMs}@nubrel`, start: new Date(fromMs), end: new Date(toMs), stamp: new Date(quiet.fromMs), summary: quiet.title, description: [quiet.why, scopeWords(quiet), quiet.by && `by ${quiet.by}`].filter(Boolean).join("\n") });
+        calendar.createEvent({
+          id: `quiet-${quiet.id}-${fromMs}@nubrel`,
+          start: new Date(fromMs),
+          end: new Date(toMs),
+          stamp: new Date(quiet.fromMs),
+          summary: quiet.title,
+          description: [quiet.why, scopeWords(quiet), quiet.by && `by ${quiet.by}`].filter(Boolean).join("\n"),
+        });
       }
     }
     return calendar.toString();
@@ -69,5 +95,7 @@ export class QuietDesk {
 
 function scopeWords({ scope }: QuietTime): string {
   if (isAll(scope)) return "everything";
-  return [scope.machines.join(", "), ...scope.tags.map(({ tag, is }) => `${tag} is ${is.join(" or ")}`)].filter(Boolean).join("; ");
+  return [scope.machines.join(", "), ...scope.tags.map(({ tag, is }) => `${tag} is ${is.join(" or ")}`)]
+    .filter(Boolean)
+    .join("; ");
 }

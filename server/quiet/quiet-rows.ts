@@ -14,17 +14,31 @@ export async function listQuietTimes(database: Database, sinceMs: number): Promi
   return rows;
 }
 
-export async function insertQuietTime(database: Database, quiet: Omit<QuietTime, "id" | "endedAtMs">): Promise<QuietTime> {
+export async function insertQuietTime(
+  database: Database,
+  quiet: Omit<QuietTime, "id" | "endedAtMs">,
+): Promise<QuietTime> {
   const { rows } = await database.query<QuietTime>(
     `insert into quiet_time (title, why, by, scope, from_ms, to_ms, repeat)
      values ($1::text, $2::text, $3::text, $4::jsonb, $5::bigint, $6::bigint, $7::jsonb) returning ${columns}`,
-    [quiet.title, quiet.why, quiet.by, JSON.stringify(quiet.scope), quiet.fromMs, quiet.toMs, quiet.repeat === null ? null : JSON.stringify(quiet.repeat)],
+    [
+      quiet.title,
+      quiet.why,
+      quiet.by,
+      JSON.stringify(quiet.scope),
+      quiet.fromMs,
+      quiet.toMs,
+      quiet.repeat === null ? null : JSON.stringify(quiet.repeat),
+    ],
   );
   return rows[0] as QuietTime;
 }
 
 /** Ends one for good; undefined where there is none, or it has ended. */
 export async function endQuietTime(database: Database, id: number, atMs: number): Promise<QuietTime | undefined> {
-  const { rows } = await database.query<QuietTime>(`update quiet_time set ended_at_ms = $2::bigint where id = $1::int and ended_at_ms is null returning ${columns}`, [id, Math.round(atMs)]);
+  const { rows } = await database.query<QuietTime>(
+    `update quiet_time set ended_at_ms = $2::bigint where id = $1::int and ended_at_ms is null returning ${columns}`,
+    [id, Math.round(atMs)],
+  );
   return rows[0];
 }

@@ -13,28 +13,58 @@ import type { Store } from "../store/store.ts";
 export type ReadingHow = Pick<PlanSurroundings, "nowMs" | "waitsForEnd">;
 
 /**
- * Answers a reading: plans what to read, has the store read and reduce it, assembles the answer. Throws FigureError for arithmetic that
+ * Answers a reading: plans what to read, has the store read and reduce it, assembles the answer. Throws FigureError for
+ * arithmetic that
  * cannot be worked out, CancelledError where `signal` is raised.
  * With `names`, sentences may speak of the tags of machines; `how` says when it is and when a step is whole, for rules.
  */
-export async function answerReading(store: Store, document: ReadingDocument, signal?: AbortSignal, names?: MachineNames, how: ReadingHow = {}): Promise<ReadingAnswer> {
+export async function answerReading(
+  store: Store,
+  document: ReadingDocument,
+  signal?: AbortSignal,
+  names?: MachineNames,
+  how: ReadingHow = {},
+): Promise<ReadingAnswer> {
   const before = earlierDocument(document);
   const answer = await answerOne(store, document, signal, names, how);
   if (!before) return answer;
   // Both share a grid: the past may be kept coarser only.
-  const earlier = await answerOne(store, { ...before, step: isCalendarStep(document.step) ? document.step : answer.stepMs / 1000 }, signal, names);
-  const present = earlier.stepMs === answer.stepMs ? answer : await answerOne(store, { ...document, step: earlier.stepMs / 1000 }, signal, names);
+  const earlier = await answerOne(
+    store,
+    { ...before, step: isCalendarStep(document.step) ? document.step : answer.stepMs / 1000 },
+    signal,
+    names,
+  );
+  const present =
+    earlier.stepMs === answer.stepMs
+      ? answer
+      : await answerOne(store, { ...document, step: earlier.stepMs / 1000 }, signal, names);
   return joinEarlier(present, earlier, document.beside as string);
 }
 
-async function answerOne(store: Store, document: ReadingDocument, signal?: AbortSignal, names?: MachineNames, how: ReadingHow = {}): Promise<ReadingAnswer> {
+async function answerOne(
+  store: Store,
+  document: ReadingDocument,
+  signal?: AbortSignal,
+  names?: MachineNames,
+  how: ReadingHow = {},
+): Promise<ReadingAnswer> {
   const { plan, asked } = plannedReading(store, document, names, how);
   return assembleReading(document, plan, await store.reduce(asked, plan.samples, signal));
 }
 
 /** What a document wants read. Throws FigureError for arithmetic that cannot be read. */
-export function plannedReading(store: Store, document: ReadingDocument, names?: MachineNames, how: ReadingHow = {}): { readonly plan: ReadingPlan; readonly asked: readonly { readonly plan: SentencePlan; readonly ids: readonly number[] }[] } {
-  if (document.figure !== undefined) parseFigure(document.figure, Object.keys(document.sentences)); // before anything is read
+export function plannedReading(
+  store: Store,
+  document: ReadingDocument,
+  names?: MachineNames,
+  how: ReadingHow = {},
+): {
+  readonly plan: ReadingPlan;
+  readonly asked: readonly { readonly plan: SentencePlan; readonly ids: readonly number[] }[];
+} {
+  // before anything is read
+  if (document.figure !== undefined) parseFigure(document.figure, Object.keys(document.sentences));
   const found: Record<string, readonly Series[]> = {};
   const ids: Record<string, readonly number[]> = {};
   const intervals: Record<string, Float64Array> = {};
@@ -43,20 +73,33 @@ export function plannedReading(store: Store, document: ReadingDocument, names?: 
   for (const [name, sentence] of Object.entries(document.sentences)) {
     const { counter, where } = sentence;
     const plain = store.series.ofCounter(counter);
-    const all = names && machineTags && asksFor(sentence, machineTags) ? plain.map((one) => ({ ...one, tags: names.tagsWith(one.tags) })) : plain;
+    const all =
+      names && machineTags && asksFor(sentence, machineTags)
+        ? plain.map((one) => ({ ...one, tags: names.tagsWith(one.tags) }))
+        : plain;
     const matching = where && where.length > 0 ? all.filter((one) => meets(one.tags, where)) : all;
-    const boundUnit = matching[0]?.kind === "distribution" ? store.series.ofCounter(`${counter}.sum`)[0]?.unit : undefined;
+    const boundUnit =
+      matching[0]?.kind === "distribution" ? store.series.ofCounter(`${counter}.sum`)[0]?.unit : undefined;
     const series = boundUnit === undefined ? matching : matching.map((one) => ({ ...one, boundUnit }));
     found[name] = series;
     ids[name] = series.map(({ id }) => id);
     intervals[name] = store.intervalsMs(ids[name]);
     lates[name] = store.latesMs(ids[name]);
   }
-  const plan = planReading(document, found, { reach: store.reach(), intervalsMs: intervals, latesMs: lates, nowMs: store.nowMs(), ...how });
+  const plan = planReading(document, found, {
+    reach: store.reach(),
+    intervalsMs: intervals,
+    latesMs: lates,
+    nowMs: store.nowMs(),
+    ...how,
+  });
   return { plan, asked: plan.sentences.map((sentence) => ({ plan: sentence, ids: ids[sentence.name] ?? [] })) };
 }
 
 /** Whether a sentence speaks of tags that machines have: only then are they looked up for every series. */
 function asksFor({ where = [], lines }: Sentence, machineTags: ReadonlySet<string>): boolean {
-  return where.some(({ tag }) => machineTags.has(tag)) || (typeof lines === "object" && lines.per.some((tag) => machineTags.has(tag)));
+  return (
+    where.some(({ tag }) => machineTags.has(tag)) ||
+    (typeof lines === "object" && lines.per.some((tag) => machineTags.has(tag)))
+  );
 }

@@ -14,11 +14,22 @@ export interface SeveralAnswers {
 }
 
 /**
- * Answers the readings of a whole page: light ones are read from the database together (twenty charts: one question a tier instead of
+ * Answers the readings of a whole page: light ones are read from the database together (twenty charts: one question a
+ * tier instead of
  * twenty), heavy ones after them. Throws CancelledError where `signal` is raised.
  */
-export async function answerSeveral(store: Store, documents: readonly ReadingDocument[], { answered, failed }: SeveralAnswers, signal?: AbortSignal, names?: MachineNames): Promise<void> {
-  const light: { readonly index: number; readonly document: ReadingDocument; readonly planned: ReturnType<typeof plannedReading> }[] = [];
+export async function answerSeveral(
+  store: Store,
+  documents: readonly ReadingDocument[],
+  { answered, failed }: SeveralAnswers,
+  signal?: AbortSignal,
+  names?: MachineNames,
+): Promise<void> {
+  const light: {
+    readonly index: number;
+    readonly document: ReadingDocument;
+    readonly planned: ReturnType<typeof plannedReading>;
+  }[] = [];
   const heavy: number[] = [];
   documents.forEach((document, index) => {
     try {
@@ -31,7 +42,11 @@ export async function answerSeveral(store: Store, documents: readonly ReadingDoc
   });
   if (light.length > 0) {
     const asked = light.flatMap(({ planned }) => planned.asked);
-    const results = await store.reduce(asked, light.reduce((sum, { planned }) => sum + planned.plan.samples, 0), signal);
+    const results = await store.reduce(
+      asked,
+      light.reduce((sum, { planned }) => sum + planned.plan.samples, 0),
+      signal,
+    );
     let at = 0;
     for (const { index, document, planned } of light) {
       const own = results.slice(at, (at += planned.asked.length));

@@ -15,10 +15,17 @@ import { readingSchema, windowSchema } from "./reading-schema.ts";
 import { problemBody } from "../http/problem.ts";
 import { sendReading } from "./send-reading.ts";
 
-const densitySchema = (windowSchema as Joi.ObjectSchema).keys({ parts: Joi.number().integer().min(1).max(2000).default(400) }) as Joi.ObjectSchema<{ from: number; to: number; parts: number }>;
+const densitySchema = (windowSchema as Joi.ObjectSchema).keys({
+  parts: Joi.number().integer().min(1).max(2000).default(400),
+}) as Joi.ObjectSchema<{ from: number; to: number; parts: number }>;
 
-/** As many readings as a page asks for at once; each is checked by itself, so that one that is wrong does not take the others with it. */
-const severalSchema = Joi.object<{ readings: readonly unknown[] }>({ readings: Joi.array().items(Joi.object()).min(1).max(100).required() });
+/**
+ * As many readings as a page asks for at once; each is checked by itself, so that one that is wrong does not take the
+ * others with it.
+ */
+const severalSchema = Joi.object<{ readings: readonly unknown[] }>({
+  readings: Joi.array().items(Joi.object()).min(1).max(100).required(),
+});
 
 /** Readings, and how densely a window was gathered. */
 export function readingsRouter(store: Store, names: MachineNames): Router {
@@ -84,7 +91,9 @@ export function readingsRouter(store: Store, names: MachineNames): Router {
     } else {
       const minutes = await store.samplesPerMinute(from, to);
       if (stepMs >= 60_000) for (const [minute, n] of minutes) add(minute * 60_000, n);
-      else for (let part = 0; part < parts; part++) counts[part] = minutes.get(Math.floor((from + (part + 0.5) * stepMs) / 60_000)) ?? 0;
+      else
+        for (let part = 0; part < parts; part++)
+          counts[part] = minutes.get(Math.floor((from + (part + 0.5) * stepMs) / 60_000)) ?? 0;
     }
     return { from, stepMs, counts };
   });

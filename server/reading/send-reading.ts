@@ -6,7 +6,9 @@ import type { ReadingAnswer } from "../../core/reading/document.ts";
 /** Values after which others get their turn. */
 const valuesAtOnce = 50_000;
 
-/** Sends an answer line by line, as fast as it is taken: two million values as one text would hold up everybody else. */
+/**
+ * Sends an answer line by line, as fast as it is taken: two million values as one text would hold up everybody else.
+ */
 export async function sendReading(response: Response, answer: ReadingAnswer): Promise<void> {
   const { lines, ...rest } = answer;
   response.type("application/json");

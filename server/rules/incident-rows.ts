@@ -19,17 +19,29 @@ export const incidentColumns = `id, coalesce(rule_id, 0) as "ruleId", rule_name 
   acknowledged_by as "acknowledgedBy", acknowledged_at_ms as "acknowledgedAtMs", snoozed_until_ms as "snoozedUntilMs", quiet_id as "quietId", closed_by as "closedBy"`;
 
 export async function listRuleLines(database: Database): Promise<readonly StoredLine[]> {
-  const { rows } = await database.query<StoredLine>(`select rule_id as "ruleId", line, tags, state, incident_id as "incidentId" from rule_line`);
+  const { rows } = await database.query<StoredLine>(
+    `select rule_id as "ruleId", line, tags, state, incident_id as "incidentId" from rule_line`,
+  );
   return rows;
 }
 
 /** Stores where lines stand, many at once. */
-export async function upsertRuleLines(connection: Connection, ruleId: number, lines: readonly Omit<StoredLine, "ruleId">[]): Promise<void> {
+export async function upsertRuleLines(
+  connection: Connection,
+  ruleId: number,
+  lines: readonly Omit<StoredLine, "ruleId">[],
+): Promise<void> {
   await connection.query(
     `insert into rule_line (rule_id, line, tags, state, incident_id)
      select $1::int, line, tags, state, incident_id from unnest($2::text[], $3::jsonb[], $4::jsonb[], $5::bigint[]) as given (line, tags, state, incident_id)
      on conflict (rule_id, line) do update set tags = excluded.tags, state = excluded.state, incident_id = excluded.incident_id`,
-    [ruleId, lines.map(({ line }) => line), lines.map(({ tags }) => JSON.stringify(tags)), lines.map(({ state }) => JSON.stringify(state)), lines.map(({ incidentId }) => incidentId)],
+    [
+      ruleId,
+      lines.map(({ line }) => line),
+      lines.map(({ tags }) => JSON.stringify(tags)),
+      lines.map(({ state }) => JSON.stringify(state)),
+      lines.map(({ incidentId }) => incidentId),
+    ],
   );
 }
 
@@ -41,34 +53,69 @@ interface Opened {
   readonly effect: Effect;
 }
 
-export async function openIncident(connection: Connection, rule: Rule, { tags, unit, limit, effect }: Opened): Promise<IncidentView> {
+export async function openIncident(
+  connection: Connection,
+  rule: Rule,
+  { tags, unit, limit, effect }: Opened,
+): Promise<IncidentView> {
   const document = documentOf(rule);
   const { rows } = await connection.query<IncidentView>(
     `insert into incident (rule_id, rule_name, severity, tags, compare, watch, limit_value, unit, raised_at_ms, value, furthest, document)
      values ($1::int, $2::text, $3::text, $4::jsonb, $5::text, $6::text, $7::float8, $8::text, $9::bigint, $10::float8, $10::float8, $11::jsonb)
      returning ${incidentColumns}`,
-    [rule.id, document.name, effect.severity, JSON.stringify(tags), document.compare, document.watch.kind, limit, unit, Math.round(effect.atMs), effect.value, JSON.stringify(document)],
+    [
+      rule.id,
+      document.name,
+      effect.severity,
+      JSON.stringify(tags),
+      document.compare,
+      document.watch.kind,
+      limit,
+      unit,
+      Math.round(effect.atMs),
+      effect.value,
+      JSON.stringify(document),
+    ],
   );
   const incident = rows[0] as IncidentView;
   await addEntry(connection, incident.id, "raised", effect.atMs);
   return incident;
 }
 
-/** Opens the incident of a silent source; undefined where one is open already. Limit and value are seconds of silence. */
-export async function openSilence(database: Database, source: Pick<Source, "id" | "name" | "machine">, limit: number, value: number, atMs: number): Promise<IncidentView | undefined> {
+/**
+ * Opens the incident of a silent source; undefined where one is open already. Limit and value are seconds of silence.
+ */
+export async function openSilence(
+  database: Database,
+  source: Pick<Source, "id" | "name" | "machine">,
+  limit: number,
+  value: number,
+  atMs: number,
+): Promise<IncidentView | undefined> {
   const { rows } = await database.query<IncidentView>(
     `insert into incident (source_id, rule_name, severity, tags, compare, watch, limit_value, unit, raised_at_ms, value, furthest)
      values ($1::int, $2::text, 'notice', $3::jsonb, 'silent', 'silence', $4::float8, 's', $5::bigint, $6::float8, $6::float8)
      on conflict do nothing
      returning ${incidentColumns}`,
-    [source.id, `${source.name} is silent`, JSON.stringify({ machine: source.machine }), limit, Math.round(atMs), value],
+    [
+      source.id,
+      `${source.name} is silent`,
+      JSON.stringify({ machine: source.machine }),
+      limit,
+      Math.round(atMs),
+      value,
+    ],
   );
   if (rows[0]) await addEntry(database, rows[0].id, "raised", atMs);
   return rows[0];
 }
 
 /** Opens the incident of a rule that cannot be checked; undefined where one is open already. */
-export async function openFailure(database: Database, rule: Pick<Rule, "id" | "name">, atMs: number): Promise<IncidentView | undefined> {
+export async function openFailure(
+  database: Database,
+  rule: Pick<Rule, "id" | "name">,
+  atMs: number,
+): Promise<IncidentView | undefined> {
   const { rows } = await database.query<IncidentView>(
     `insert into incident (rule_id, rule_name, severity, tags, compare, limit_value, unit, raised_at_ms)
      values ($1::int, $2::text, 'notice', '{}', 'failed', 0, '1', $3::bigint)
@@ -81,19 +128,37 @@ export async function openFailure(database: Database, rule: Pick<Rule, "id" | "n
 }
 
 /** Closes what is open because a rule could not be checked. */
-export async function closeFailure(database: Database, ruleId: number, atMs: number): Promise<IncidentView | undefined> {
-  const { rows } = await database.query<{ id: number }>("select id from incident where rule_id = $1::int and compare = 'failed' and cleared_at_ms is null", [ruleId]);
+export async function closeFailure(
+  database: Database,
+  ruleId: number,
+  atMs: number,
+): Promise<IncidentView | undefined> {
+  const { rows } = await database.query<{ id: number }>(
+    "select id from incident where rule_id = $1::int and compare = 'failed' and cleared_at_ms is null",
+    [ruleId],
+  );
   return rows[0] && closeIncident(database, rows[0].id, atMs);
 }
 
 /** Rules of which it is told that they could not be checked. */
 export async function listFailing(database: Database): Promise<readonly number[]> {
-  const { rows } = await database.query<{ ruleId: number }>(`select rule_id as "ruleId" from incident where compare = 'failed' and cleared_at_ms is null and rule_id is not null`);
+  const { rows } = await database.query<{ ruleId: number }>(
+    `select rule_id as "ruleId" from incident where compare = 'failed' and cleared_at_ms is null and rule_id is not null`,
+  );
   return rows.map(({ ruleId }) => ruleId);
 }
 
 /** Closes an incident: at a value, or for what else ended it. What was furthest of a silence is how long it lasted. */
-export async function closeIncident(connection: Connection | Database, id: number, atMs: number, { by = null, value = null, ended = null }: { readonly by?: string | null; readonly value?: number | null; readonly ended?: IncidentView["ended"] } = {}): Promise<IncidentView | undefined> {
+export async function closeIncident(
+  connection: Connection | Database,
+  id: number,
+  atMs: number,
+  {
+    by = null,
+    value = null,
+    ended = null,
+  }: { readonly by?: string | null; readonly value?: number | null; readonly ended?: IncidentView["ended"] } = {},
+): Promise<IncidentView | undefined> {
   const { rows } = await connection.query<IncidentView>(
     `update incident
      set cleared_at_ms = greatest($2::bigint, raised_at_ms), closed_by = $3::text, cleared_value = $4::float8, ended = $5::text,
@@ -102,13 +167,29 @@ export async function closeIncident(connection: Connection | Database, id: numbe
      returning ${incidentColumns}`,
     [id, Math.round(atMs), by, value, ended],
   );
-  if (rows[0]) await addEntry(connection, id, by === null ? "cleared" : "closed", atMs, by ?? "", ended === "gone" ? "It ended: nobody tells of it any more." : "");
+  if (rows[0])
+    await addEntry(
+      connection,
+      id,
+      by === null ? "cleared" : "closed",
+      atMs,
+      by ?? "",
+      ended === "gone" ? "It ended: nobody tells of it any more." : "",
+    );
   return rows[0];
 }
 
 /** An open incident becomes urgent, or a notice again. */
-export async function changeSeverity(connection: Connection, id: number, severity: Severity, atMs: number): Promise<IncidentView | undefined> {
-  const { rows } = await connection.query<IncidentView>(`update incident set severity = $2::text where id = $1::bigint and cleared_at_ms is null returning ${incidentColumns}`, [id, severity]);
+export async function changeSeverity(
+  connection: Connection,
+  id: number,
+  severity: Severity,
+  atMs: number,
+): Promise<IncidentView | undefined> {
+  const { rows } = await connection.query<IncidentView>(
+    `update incident set severity = $2::text where id = $1::bigint and cleared_at_ms is null returning ${incidentColumns}`,
+    [id, severity],
+  );
   if (rows[0]) await addEntry(connection, id, severity === "urgent" ? "worsened" : "eased", atMs);
   return rows[0];
 }
@@ -116,11 +197,19 @@ export async function changeSeverity(connection: Connection, id: number, severit
 /** Keeps the values furthest beyond their limits while incidents are open. */
 export async function noteFurthest(database: Database, furthest: ReadonlyMap<number, number>): Promise<void> {
   if (furthest.size === 0) return;
-  await database.query(`update incident set furthest = given.value from unnest($1::bigint[], $2::float8[]) as given (id, value) where incident.id = given.id and cleared_at_ms is null`, [[...furthest.keys()], [...furthest.values()]]);
+  await database.query(
+    `update incident set furthest = given.value from unnest($1::bigint[], $2::float8[]) as given (id, value) where incident.id = given.id and cleared_at_ms is null`,
+    [[...furthest.keys()], [...furthest.values()]],
+  );
 }
 
 /** Incidents that touch `[fromMs, toMs)`, newest first, and all that are open. */
-export async function listIncidents(database: Database, fromMs: number, toMs: number, most: number): Promise<readonly IncidentView[]> {
+export async function listIncidents(
+  database: Database,
+  fromMs: number,
+  toMs: number,
+  most: number,
+): Promise<readonly IncidentView[]> {
   const { rows } = await database.query<IncidentView>(
     `select ${incidentColumns}
      from incident
@@ -133,15 +222,28 @@ export async function listIncidents(database: Database, fromMs: number, toMs: nu
 }
 
 /** An incident with its rule as it was; undefined where there is none of this id. */
-export async function incidentOf(database: Database, id: number): Promise<{ readonly incident: IncidentView; readonly document: RuleDocument | null } | undefined> {
-  const { rows } = await database.query<IncidentView & { document: RuleDocument | null }>(`select ${incidentColumns}, document from incident where id = $1::bigint`, [id]);
+export async function incidentOf(
+  database: Database,
+  id: number,
+): Promise<{ readonly incident: IncidentView; readonly document: RuleDocument | null } | undefined> {
+  const { rows } = await database.query<IncidentView & { document: RuleDocument | null }>(
+    `select ${incidentColumns}, document from incident where id = $1::bigint`,
+    [id],
+  );
   if (!rows[0]) return undefined;
   const { document, ...incident } = rows[0];
   return { incident, document: document && documentOf(document) }; // those of earlier versions hold more of their rule
 }
 
-/** Closes what is open on a rule and forgets where its lines stand: it has been switched off, changed beyond comparison, or is to be removed. */
-export async function closeRule(connection: Connection, ruleId: number, atMs: number): Promise<readonly IncidentView[]> {
+/**
+ * Closes what is open on a rule and forgets where its lines stand: it has been switched off, changed beyond comparison,
+ * or is to be removed.
+ */
+export async function closeRule(
+  connection: Connection,
+  ruleId: number,
+  atMs: number,
+): Promise<readonly IncidentView[]> {
   const { rows } = await connection.query<IncidentView>(
     `update incident
      set cleared_at_ms = greatest($2::bigint, raised_at_ms), ended = 'rule'
@@ -149,7 +251,8 @@ export async function closeRule(connection: Connection, ruleId: number, atMs: nu
      returning ${incidentColumns}`,
     [ruleId, Math.round(atMs)],
   );
-  for (const { id } of rows) await addEntry(connection, id, "cleared", atMs, "", "Its rule was changed, switched off or removed.");
+  for (const { id } of rows)
+    await addEntry(connection, id, "cleared", atMs, "", "Its rule was changed, switched off or removed.");
   await connection.query("delete from rule_line where rule_id = $1::int", [ruleId]);
   return rows;
 }

@@ -19,7 +19,9 @@ const mostMessages = 200;
 const besideMs = 60_000;
 const longestSnoozeMs = 31 * 86_400_000;
 const acknowledgeSchema = Joi.object<{ acknowledged: boolean }>({ acknowledged: Joi.boolean().strict().default(true) });
-const snoozeSchema = Joi.object<{ untilMs: number | null }>({ untilMs: Joi.number().integer().min(0).allow(null).required() });
+const snoozeSchema = Joi.object<{ untilMs: number | null }>({
+  untilMs: Joi.number().integer().min(0).allow(null).required(),
+});
 const noteSchema = Joi.object<{ text: string }>({ text: Joi.string().trim().min(1).max(5000).required() });
 
 /** What stands beside an incident, from the subjects that keep it. */
@@ -31,10 +33,17 @@ interface BesideIncidents {
 }
 
 /** Incidents: looked at, acknowledged, snoozed, noted on, closed. `news` tells every open page that one has changed. */
-export function incidentsRouter(database: Database, checker: RuleChecker, news: () => void, { messagesOf, eventsIn }: BesideIncidents): Router {
+export function incidentsRouter(
+  database: Database,
+  checker: RuleChecker,
+  news: () => void,
+  { messagesOf, eventsIn }: BesideIncidents,
+): Router {
   const router = Router();
 
-  serve(router, routes.listIncidents, { query: windowSchema }, ({ query: { from, to } }) => listIncidents(database, from, to, mostIncidents));
+  serve(router, routes.listIncidents, { query: windowSchema }, ({ query: { from, to } }) =>
+    listIncidents(database, from, to, mostIncidents),
+  );
 
   serve(router, routes.getIncident, {}, async ({ params: { id } }) => {
     const found = await incidentOf(database, id);
@@ -42,25 +51,62 @@ export function incidentsRouter(database: Database, checker: RuleChecker, news: 
     const { incident, document } = found;
     const window = incidentWindow(incident, document?.marginSeconds ?? null, Date.now());
     const machine = incident.tags["machine"] ?? "";
-    const [entries, messages, near, events] = await Promise.all([entriesOf(database, id), messagesOf(id, mostMessages), listIncidents(database, window.from, window.to, mostIncidents), eventsIn(window.from, window.to)]);
-    const beside = near.filter((one) => one.id !== id && (Math.abs(one.raisedAtMs - incident.raisedAtMs) < besideMs || (machine !== "" && one.tags["machine"] === machine && one.raisedAtMs < window.to && (one.clearedAtMs ?? Number.POSITIVE_INFINITY) >= window.from)));
-    return { incident, document, entries, messages, beside, events: events.filter((event) => machine === "" || event.machine === "" || event.machine === machine), window };
+    const [entries, messages, near, events] = await Promise.all([
+      entriesOf(database, id),
+      messagesOf(id, mostMessages),
+      listIncidents(database, window.from, window.to, mostIncidents),
+      eventsIn(window.from, window.to),
+    ]);
+    const beside = near.filter(
+      (one) =>
+        one.id !== id &&
+        (Math.abs(one.raisedAtMs - incident.raisedAtMs) < besideMs ||
+          (machine !== "" &&
+            one.tags["machine"] === machine &&
+            one.raisedAtMs < window.to &&
+            (one.clearedAtMs ?? Number.POSITIVE_INFINITY) >= window.from)),
+    );
+    return {
+      incident,
+      document,
+      entries,
+      messages,
+      beside,
+      events: events.filter((event) => machine === "" || event.machine === "" || event.machine === machine),
+      window,
+    };
   });
 
   serve(router, routes.acknowledgeIncident, { body: acknowledgeSchema }, async ({ params: { id }, body, request }) => {
-    const incident = await acknowledge(database, id, body.acknowledged ? nameOf(request) || "a token" : null, nameOf(request) || "a token", Date.now());
+    const incident = await acknowledge(
+      database,
+      id,
+      body.acknowledged ? nameOf(request) || "a token" : null,
+      nameOf(request) || "a token",
+      Date.now(),
+    );
     if (!incident) throw notOpen(id);
     news();
     return incident;
   });
 
-  serve(router, routes.snoozeIncident, { body: snoozeSchema }, async ({ params: { id }, body: { untilMs }, request }) => {
-    if (untilMs !== null && untilMs > Date.now() + longestSnoozeMs) throw new Problem(422, "Too long", "An incident is snoozed for 31 days at the most; for longer, change its rule or switch it off.");
-    const incident = await snooze(database, id, untilMs, nameOf(request) || "a token", Date.now());
-    if (!incident) throw notOpen(id);
-    news();
-    return incident;
-  });
+  serve(
+    router,
+    routes.snoozeIncident,
+    { body: snoozeSchema },
+    async ({ params: { id }, body: { untilMs }, request }) => {
+      if (untilMs !== null && untilMs > Date.now() + longestSnoozeMs)
+        throw new Problem(
+          422,
+          "Too long",
+          "An incident is snoozed for 31 days at the most; for longer, change its rule or switch it off.",
+        );
+      const incident = await snooze(database, id, untilMs, nameOf(request) || "a token", Date.now());
+      if (!incident) throw notOpen(id);
+      news();
+      return incident;
+    },
+  );
 
   serve(router, routes.noteOnIncident, { body: noteSchema }, async ({ params: { id }, body, request }) => {
     if (!(await incidentOf(database, id))) throw noIncident(id);
@@ -77,5 +123,6 @@ export function incidentsRouter(database: Database, checker: RuleChecker, news: 
   return router;
 }
 
-const noIncident = (id: number) => new Problem(404, "No such incident", `There is no incident ${id}; incidents are kept as long as hourly values are.`);
+const noIncident = (id: number) =>
+  new Problem(404, "No such incident", `There is no incident ${id}; incidents are kept as long as hourly values are.`);
 const notOpen = (id: number) => new Problem(409, "Not open", `Incident ${id} is not open any more, or was never.`);

@@ -24,8 +24,10 @@ export interface RuleGrid {
   readonly stepMs: number;
   readonly before: number;
   /**
-   * Levels that are gathered once in a step at the most are compared as they are when the step begins: with the sample that comes in it, or the one that holds. Then a
-   * figure is of the step's beginning, and known as soon as every series has told in it. All else is worked out over the step, and of the moment at which it ends.
+   * Levels that are gathered once in a step at the most are compared as they are when the step begins: with the sample
+   * that comes in it, or the one that holds. Then a
+   * figure is of the step's beginning, and known as soon as every series has told in it. All else is worked out over
+   * the step, and of the moment at which it ends.
    */
   readonly atEnd: boolean;
   /** For how long the slowest of its series is waited for, ms; what comes late for so much longer. */
@@ -40,7 +42,10 @@ export interface GaugedLine {
   readonly tags: Tags;
   readonly unit: string;
   readonly gauges: Float64Array;
-  /** How many of them are settled: every series of the line has told, or has been silent for longer than its reach. What follows may still change. */
+  /**
+   * How many of them are settled: every series of the line has told, or has been silent for longer than its reach. What
+   * follows may still change.
+   */
   readonly settled: number;
 }
 
@@ -53,7 +58,11 @@ export interface Gauged {
 
 /** The grid of a rule, by the series that it finds now. Throws FigureError for arithmetic that cannot be read. */
 export function ruleGrid(store: Store, names: MachineNames | undefined, rule: GaugedRule, nowMs: number): RuleGrid {
-  const { asked, plan } = plannedReading(store, { ...rule.reading, window: { from: nowMs - 60_000, to: nowMs }, points: 10 }, names);
+  const { asked, plan } = plannedReading(
+    store,
+    { ...rule.reading, window: { from: nowMs - 60_000, to: nowMs }, points: 10 },
+    names,
+  );
   const sentences = Object.values(rule.reading.sentences);
   let finest = Number.POSITIVE_INFINITY;
   let slowest = 0;
@@ -71,7 +80,13 @@ export function ruleGrid(store: Store, names: MachineNames | undefined, rule: Ga
   });
   const { stepMs, before } = gaugePlan(rule, finest);
   const isOnce = stepMs <= roundStepMs((Number.isFinite(finest) ? finest : 5000) * 0.99);
-  return { stepMs, before, atEnd: !(isPlain && isOnce), waitsMs: Math.min(mostWaitedMs, reachFactor * slowest + lateMs), lateMs };
+  return {
+    stepMs,
+    before,
+    atEnd: !(isPlain && isOnce),
+    waitsMs: Math.min(mostWaitedMs, reachFactor * slowest + lateMs),
+    lateMs,
+  };
 }
 
 /** What gives the sample itself where a step has one. */
@@ -84,17 +99,33 @@ function readSentences({ reading, watch }: GaugedRule, atEnd: boolean): RuleDocu
     if (watch.kind === "silence") return { ...sentence, as: "value", of_every: "count", combine: "sum" };
     if (!atEnd) return { ...sentence, of_every: "first" };
     // The least and the most of a while are of its samples, not of the means of steps.
-    if (watch.kind === "value" && (watch.of === "min" || watch.of === "max") && sentence.of_every === undefined && (sentence.lines ?? "each") === "each") return { ...sentence, of_every: watch.of };
+    if (
+      watch.kind === "value" &&
+      (watch.of === "min" || watch.of === "max") &&
+      sentence.of_every === undefined &&
+      (sentence.lines ?? "each") === "each"
+    )
+      return { ...sentence, of_every: watch.of };
     return sentence;
   };
   return Object.fromEntries(Object.entries(reading.sentences).map(([name, sentence]) => [name, change(sentence)]));
 }
 
 /**
- * The figures of every line whose moments lie in `(afterMs, untilMs]`, at whole steps. Each comes of what lies in its reach alone, so that
+ * The figures of every line whose moments lie in `(afterMs, untilMs]`, at whole steps. Each comes of what lies in its
+ * reach alone, so that
  * a live check and a rehearsal over the same samples give the same. `nowMs` decides what may still come.
  */
-export async function readGauges(store: Store, names: MachineNames | undefined, rule: GaugedRule, { stepMs, before, atEnd, lateMs = 0 }: Pick<RuleGrid, "stepMs" | "before" | "atEnd"> & { readonly lateMs?: number }, afterMs: number, untilMs: number, usualOfLines: (answer: ReadingAnswer) => Promise<ReadonlyMap<string, UsualAt>>, { signal, nowMs = store.nowMs() }: { readonly signal?: AbortSignal | undefined; readonly nowMs?: number } = {}): Promise<Gauged> {
+export async function readGauges(
+  store: Store,
+  names: MachineNames | undefined,
+  rule: GaugedRule,
+  { stepMs, before, atEnd, lateMs = 0 }: Pick<RuleGrid, "stepMs" | "before" | "atEnd"> & { readonly lateMs?: number },
+  afterMs: number,
+  untilMs: number,
+  usualOfLines: (answer: ReadingAnswer) => Promise<ReadonlyMap<string, UsualAt>>,
+  { signal, nowMs = store.nowMs() }: { readonly signal?: AbortSignal | undefined; readonly nowMs?: number } = {},
+): Promise<Gauged> {
   const isHeard = rule.watch.kind === "silence";
   const shift = atEnd && !isHeard ? stepMs : 0;
   const firstMs = (Math.floor(afterMs / stepMs) + 1) * stepMs;
@@ -103,7 +134,13 @@ export async function readGauges(store: Store, names: MachineNames | undefined, 
   const to = firstMs - shift + count * stepMs;
   if (count === 0) return { firstMs, stepMs, lines: [], notes: [] };
   const waitsForEnd: StepEnd = atEnd ? "end" : "beginning";
-  const answer = await answerReading(store, { ...rule.reading, sentences: readSentences(rule, atEnd), window: { from, to }, step: stepMs / 1000 }, signal, names, { waitsForEnd, nowMs });
+  const answer = await answerReading(
+    store,
+    { ...rule.reading, sentences: readSentences(rule, atEnd), window: { from, to }, step: stepMs / 1000 },
+    signal,
+    names,
+    { waitsForEnd, nowMs },
+  );
   // What is kept by longer buckets only is answered by those; its moments are fewer.
   const step = answer.stepMs;
   const first = Math.max(0, Math.round((firstMs - shift - answer.from) / step));
@@ -114,24 +151,66 @@ export async function readGauges(store: Store, names: MachineNames | undefined, 
     const gauges = gaugesOf(rule.watch, values, answer.from, step, first, usual?.get(key));
     // Nobody is silent for as long as what comes late may still come.
     const heard = gauges.findLastIndex((_, i) => answer.from + (first + i) * step + shift <= nowMs - lateMs) + 1;
-    return { key, tags: line.tags, unit: line.unit, gauges, settled: isHeard ? heard : Math.max(0, (line.whole ?? line.values.length) - first) };
+    return {
+      key,
+      tags: line.tags,
+      unit: line.unit,
+      gauges,
+      settled: isHeard ? heard : Math.max(0, (line.whole ?? line.values.length) - first),
+    };
   });
   return { firstMs: answer.from + first * step + shift, stepMs: step, lines, notes: answer.notes };
 }
 
 /** How far the lines of a rule lie from what is usual of them, at the moments of a window (by `stepMs`). */
-export async function readUsual(store: Store, names: MachineNames | undefined, rule: GaugedRule, fromMs: number, toMs: number, stepMs: number, signal?: AbortSignal): Promise<ReadonlyMap<string, UsualAt>> {
+export async function readUsual(
+  store: Store,
+  names: MachineNames | undefined,
+  rule: GaugedRule,
+  fromMs: number,
+  toMs: number,
+  stepMs: number,
+  signal?: AbortSignal,
+): Promise<ReadonlyMap<string, UsualAt>> {
   const lines = await readUsualLines(store, names, rule.reading, fromMs, toMs, stepMs, signal);
-  return new Map([...lines].map(([key, { usual }]) => [key, (endMs: number) => usual.deviations(usual.meanBefore(endMs), endMs)] as const));
+  return new Map(
+    [...lines].map(
+      ([key, { usual }]) => [key, (endMs: number) => usual.deviations(usual.meanBefore(endMs), endMs)] as const,
+    ),
+  );
 }
 
-/** What is usual of a reading's lines at the moments of a window, worked out of four weeks before it and of itself, by the clock of the reading's zone (the server's without one). */
-export async function readUsualLines(store: Store, names: MachineNames | undefined, reading: GaugedRule["reading"], fromMs: number, toMs: number, stepMs: number, signal?: AbortSignal): Promise<ReadonlyMap<string, { readonly tags: Tags; readonly usual: UsualLine }>> {
+/**
+ * What is usual of a reading's lines at the moments of a window, worked out of four weeks before it and of itself, by
+ * the clock of the reading's zone (the server's without one).
+ */
+export async function readUsualLines(
+  store: Store,
+  names: MachineNames | undefined,
+  reading: GaugedRule["reading"],
+  fromMs: number,
+  toMs: number,
+  stepMs: number,
+  signal?: AbortSignal,
+): Promise<ReadonlyMap<string, { readonly tags: Tags; readonly usual: UsualLine }>> {
   const step = Math.max(usualStepMs, stepMs);
   // A day more than is looked back: the clock may have been changed by an hour.
   const from = Math.floor((fromMs - (usualDays + 1) * dayMs - usualWindowMs) / step) * step;
   const to = Math.ceil(toMs / step) * step;
   const offsetMs = zoneOffsets(reading.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone);
   const answer = await answerReading(store, { ...reading, window: { from, to }, step: step / 1000 }, signal, names);
-  return new Map(answer.lines.map((line) => [seriesKey(line.of, line.tags), { tags: line.tags, usual: new UsualLine(Float64Array.from(line.values, (value) => value ?? Number.NaN), answer.from, answer.stepMs, offsetMs) }]));
+  return new Map(
+    answer.lines.map((line) => [
+      seriesKey(line.of, line.tags),
+      {
+        tags: line.tags,
+        usual: new UsualLine(
+          Float64Array.from(line.values, (value) => value ?? Number.NaN),
+          answer.from,
+          answer.stepMs,
+          offsetMs,
+        ),
+      },
+    ]),
+  );
 }

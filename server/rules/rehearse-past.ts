@@ -5,7 +5,10 @@ import { workKind } from "../work/work-kind.ts";
 
 const hourMs = 3_600_000;
 
-/** Figures of the past that are run through a rule. They stand in shared memory, so that a limit can be moved without their being sent again. */
+/**
+ * Figures of the past that are run through a rule. They stand in shared memory, so that a limit can be moved without
+ * their being sent again.
+ */
 export interface RehearsePastTask {
   readonly rule: RehearsedRule;
   readonly lines: readonly { readonly tags: Tags; readonly gauges: SharedArrayBuffer; readonly count: number }[];
@@ -33,5 +36,14 @@ export function rehearsePast({ rule, lines, firstMs, stepMs, from, to, zone }: R
     }
     return hour;
   };
-  return rehearse(rule, lines.map(({ tags, gauges, count }) => ({ tags, run: { gauges: new Float64Array(gauges, 0, count), firstMs: firstMs, stepMs } })), from, to, hourOfWeek);
+  return rehearse(
+    rule,
+    lines.map(({ tags, gauges, count }) => ({
+      tags,
+      run: { gauges: new Float64Array(gauges, 0, count), firstMs: firstMs, stepMs },
+    })),
+    from,
+    to,
+    hourOfWeek,
+  );
 }

@@ -27,7 +27,10 @@ interface Past {
   usedMs: number;
 }
 
-/** Runs the past through a rule before it is saved: reads its figures once, day by day, and steps through them on a worker thread. */
+/**
+ * Runs the past through a rule before it is saved: reads its figures once, day by day, and steps through them on a
+ * worker thread.
+ */
 export class Rehearser {
   readonly #store: Store;
   readonly #names: MachineNames;
@@ -41,17 +44,38 @@ export class Rehearser {
   }
 
   /** `from` and `to` in ms; `progress` is told the share that is done. Throws FigureError, CancelledError. */
-  async rehearse(rule: RuleDocument, from: number, to: number, zone: string, progress: (share: number) => void, signal?: AbortSignal): Promise<RehearsalAnswer> {
+  async rehearse(
+    rule: RuleDocument,
+    from: number,
+    to: number,
+    zone: string,
+    progress: (share: number) => void,
+    signal?: AbortSignal,
+  ): Promise<RehearsalAnswer> {
     const past = await this.#past(rule, from, to, progress, signal);
     past.usedMs = Date.now();
     const { watch, compare, notice, urgent, mustLastSeconds, staysRaisedSeconds, noData, everySeconds } = rule;
-    const task = { rule: { watch, compare, notice, urgent, mustLastSeconds, staysRaisedSeconds, noData, everySeconds }, lines: past.lines, firstMs: past.firstMs, stepMs: past.stepMs, from: past.from, to: past.to, zone };
+    const task = {
+      rule: { watch, compare, notice, urgent, mustLastSeconds, staysRaisedSeconds, noData, everySeconds },
+      lines: past.lines,
+      firstMs: past.firstMs,
+      stepMs: past.stepMs,
+      from: past.from,
+      to: past.to,
+      zone,
+    };
     const rehearsal = await this.#executor.run(rehearsePastKind, task, signal);
     progress(1);
     return { ...rehearsal, from: past.from, to: past.to, stepMs: past.stepMs, unit: past.unit, notes: past.notes };
   }
 
-  async #past(rule: RuleDocument, from: number, to: number, progress: (share: number) => void, signal?: AbortSignal): Promise<Past> {
+  async #past(
+    rule: RuleDocument,
+    from: number,
+    to: number,
+    progress: (share: number) => void,
+    signal?: AbortSignal,
+  ): Promise<Past> {
     const now = Date.now();
     this.#kept = this.#kept.filter(({ usedMs }) => now - usedMs < keptForMs);
     const grid = ruleGrid(this.#store, this.#names, rule, now);
@@ -68,7 +92,16 @@ export class Rehearser {
     const lines = new Map<string, { tags: Tags; gauges: Float64Array; settled: number }>();
     let usual: ReadonlyMap<string, UsualAt> | undefined;
     for (let part = 0; part < parts; part++) {
-      const read = await readGauges(this.#store, this.#names, rule, { ...grid, stepMs }, from + (part * (to - from)) / parts, from + ((part + 1) * (to - from)) / parts, async () => (usual ??= await readUsual(this.#store, this.#names, rule, from, to, stepMs, signal)), { signal });
+      const read = await readGauges(
+        this.#store,
+        this.#names,
+        rule,
+        { ...grid, stepMs },
+        from + (part * (to - from)) / parts,
+        from + ((part + 1) * (to - from)) / parts,
+        async () => (usual ??= await readUsual(this.#store, this.#names, rule, from, to, stepMs, signal)),
+        { signal },
+      );
       for (const note of read.notes) notes.add(note);
       // What is kept by longer buckets only has longer steps: then all of it is read by those.
       const needed = Math.max(read.stepMs, total() * Math.max(1, read.lines.length) > mostFigures ? stepMs * 2 : 0);
@@ -84,14 +117,36 @@ export class Rehearser {
       for (const { key: id, tags, gauges, settled, unit: own } of read.lines) {
         unit = own;
         let line = lines.get(id);
-        if (!line) lines.set(id, (line = { tags, gauges: new Float64Array(new SharedArrayBuffer((total() + 2) * 8)).fill(Number.NaN), settled: Number.POSITIVE_INFINITY }));
+        if (!line)
+          lines.set(
+            id,
+            (line = {
+              tags,
+              gauges: new Float64Array(new SharedArrayBuffer((total() + 2) * 8)).fill(Number.NaN),
+              settled: Number.POSITIVE_INFINITY,
+            }),
+          );
         const at = Math.round((read.firstMs - firstMs) / stepMs);
         if (settled < gauges.length) line.settled = Math.min(line.settled, at + settled);
         line.gauges.set(gauges.subarray(0, Math.max(0, line.gauges.length - at)), at);
       }
       progress((0.95 * (part + 1)) / parts);
     }
-    const past: Past = { key, from, to, stepMs, firstMs: firstMs ?? from, unit, lines: [...lines.values()].map(({ tags, gauges, settled }) => ({ tags, gauges: gauges.buffer as SharedArrayBuffer, count: Math.min(gauges.length, settled, Math.max(0, Math.floor((to - (firstMs ?? from)) / stepMs) + 1)) })), notes: [...notes], usedMs: now };
+    const past: Past = {
+      key,
+      from,
+      to,
+      stepMs,
+      firstMs: firstMs ?? from,
+      unit,
+      lines: [...lines.values()].map(({ tags, gauges, settled }) => ({
+        tags,
+        gauges: gauges.buffer as SharedArrayBuffer,
+        count: Math.min(gauges.length, settled, Math.max(0, Math.floor((to - (firstMs ?? from)) / stepMs) + 1)),
+      })),
+      notes: [...notes],
+      usedMs: now,
+    };
     this.#kept = [...this.#kept.slice(-mostKept + 1), past];
     return past;
   }

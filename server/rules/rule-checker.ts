@@ -3,14 +3,34 @@ import { sameReading } from "../../core/reading/same-reading.ts";
 import type { UsualAt } from "../../core/rules/gauges.ts";
 import { gaugeUnit } from "../../core/rules/incident-text.ts";
 import { further } from "../../core/rules/rehearse.ts";
-import { type Effect, type IncidentView, isOverWhenGone, type LineState, type Mode, type RuleDocument, type Severity } from "../../core/rules/rule.ts";
+import {
+  type Effect,
+  type IncidentView,
+  isOverWhenGone,
+  type LineState,
+  type Mode,
+  type RuleDocument,
+  type Severity,
+} from "../../core/rules/rule.ts";
 import { checkEveryMs } from "../../core/rules/run-line.ts";
 import { isStill, lineStateFor, openSeverity, shownMode, stepLine } from "../../core/rules/step-line.ts";
 import type { Tags } from "../../core/counters/counter.ts";
 import { type Connection, type Database, inTransaction } from "../db/pool.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
 import type { Store } from "../store/store.ts";
-import { changeSeverity, closeFailure, closeIncident, closeRule, listFailing, listRuleLines, noteFurthest, openFailure, openIncident, type StoredLine, upsertRuleLines } from "./incident-rows.ts";
+import {
+  changeSeverity,
+  closeFailure,
+  closeIncident,
+  closeRule,
+  listFailing,
+  listRuleLines,
+  noteFurthest,
+  openFailure,
+  openIncident,
+  type StoredLine,
+  upsertRuleLines,
+} from "./incident-rows.ts";
 import { type GaugedLine, readGauges, readUsual, type RuleGrid, ruleGrid } from "./read-gauges.ts";
 import { deleteRule, listRules, type StoredRule, switchRule, updateRule } from "./rule-rows.ts";
 
@@ -74,7 +94,10 @@ interface HeldRule {
   failure: string | undefined;
 }
 
-/** Checks rules against the newest values, keeps where every line stands in the database, and tells what is raised and cleared. */
+/**
+ * Checks rules against the newest values, keeps where every line stands in the database, and tells what is raised and
+ * cleared.
+ */
 export class RuleChecker {
   readonly #database: Database;
   readonly #store: Store;
@@ -87,7 +110,13 @@ export class RuleChecker {
   #turn: Promise<unknown> = Promise.resolve();
   #lags: { readonly atMs: number; readonly lagMs: number }[] = [];
 
-  private constructor(database: Database, store: Store, tell: (news: RuleNews) => void, names: MachineNames | undefined, { isGone, isHeard }: MachinesKnown) {
+  private constructor(
+    database: Database,
+    store: Store,
+    tell: (news: RuleNews) => void,
+    names: MachineNames | undefined,
+    { isGone, isHeard }: MachinesKnown,
+  ) {
     this.#isHeard = isHeard;
     this.#names = names;
     this.#isGone = isGone;
@@ -96,7 +125,13 @@ export class RuleChecker {
     this.#tell = tell;
   }
 
-  static async open(database: Database, store: Store, tell: (news: RuleNews) => void, names?: MachineNames, { isGone = () => false, isHeard = () => false }: Partial<MachinesKnown> = {}): Promise<RuleChecker> {
+  static async open(
+    database: Database,
+    store: Store,
+    tell: (news: RuleNews) => void,
+    names?: MachineNames,
+    { isGone = () => false, isHeard = () => false }: Partial<MachinesKnown> = {},
+  ): Promise<RuleChecker> {
     const checker = new RuleChecker(database, store, tell, names, { isGone, isHeard });
     for (const line of await listRuleLines(database)) checker.#heldOf(line.ruleId).lines.set(line.line, heldLine(line));
     // What could not be checked before is told already, and is to be closed once it can be.
@@ -104,7 +139,10 @@ export class RuleChecker {
     return checker;
   }
 
-  /** Checks every rule that is on and due. A rule that fails does not keep the others from being checked. `all` checks those that are not due as well. */
+  /**
+   * Checks every rule that is on and due. A rule that fails does not keep the others from being checked. `all` checks
+   * those that are not due as well.
+   */
   check(nowMs: number, all = false): Promise<void> {
     return this.#inTurn(() => this.#checkAll(nowMs, all));
   }
@@ -117,18 +155,39 @@ export class RuleChecker {
   /** How late checks were at the most within the last minute, and how many lines they look at. */
   stats(nowMs: number): { readonly lagMs: number; readonly lines: number; readonly failing: number } {
     const held = [...this.#held.values()];
-    return { lagMs: this.#lags.reduce((most, { atMs, lagMs }) => (nowMs - atMs <= lagWindowMs ? Math.max(most, lagMs) : most), 0), lines: held.reduce((sum, { lines }) => sum + lines.size, 0), failing: held.filter(({ failures }) => failures >= failuresTold).length };
+    return {
+      lagMs: this.#lags.reduce(
+        (most, { atMs, lagMs }) => (nowMs - atMs <= lagWindowMs ? Math.max(most, lagMs) : most),
+        0,
+      ),
+      lines: held.reduce((sum, { lines }) => sum + lines.size, 0),
+      failing: held.filter(({ failures }) => failures >= failuresTold).length,
+    };
   }
 
   stateOf(ruleId: number): RuleState | undefined {
     const held = this.#held.get(ruleId);
     if (!held) return undefined;
-    const all = [...held.lines.values()].filter(({ state }) => state.notice !== null || state.urgent !== null).map((line) => ({ line, shown: shownMode(line.state), open: openSeverity(line.state) }));
-    const rank = ({ shown, open }: (typeof all)[number]) => (open === "urgent" ? 0 : open === "notice" ? 1 : 2) * 10 + ["raised", "easing", "blind", "building", "quiet"].indexOf(shown.mode);
+    const all = [...held.lines.values()]
+      .filter(({ state }) => state.notice !== null || state.urgent !== null)
+      .map((line) => ({ line, shown: shownMode(line.state), open: openSeverity(line.state) }));
+    const rank = ({ shown, open }: (typeof all)[number]) =>
+      (open === "urgent" ? 0 : open === "notice" ? 1 : 2) * 10 +
+      ["raised", "easing", "blind", "building", "quiet"].indexOf(shown.mode);
     const worst = all.sort((a, b) => rank(a) - rank(b) || a.shown.sinceMs - b.shown.sinceMs)[0];
     const failure = held.failure === undefined ? {} : { failure: held.failure };
-    if (!worst) return held.failure === undefined ? undefined : { mode: "blind", severity: "notice", sinceMs: 0, value: null, unit: "1", lines: 0, raised: 0, ...failure };
-    return { ...worst.shown, value: worst.line.value, unit: worst.line.unit, lines: all.length, raised: all.filter(({ open }) => open !== null).length, ...failure };
+    if (!worst)
+      return held.failure === undefined
+        ? undefined
+        : { mode: "blind", severity: "notice", sinceMs: 0, value: null, unit: "1", lines: 0, raised: 0, ...failure };
+    return {
+      ...worst.shown,
+      value: worst.line.value,
+      unit: worst.line.unit,
+      lines: all.length,
+      raised: all.filter(({ open }) => open !== null).length,
+      ...failure,
+    };
   }
 
   /** The clock was set back: nothing was checked, or began, after the present. */
@@ -158,7 +217,8 @@ export class RuleChecker {
   }
 
   /**
-   * Changes a rule. Where it says the same of the same readings, its lines go on from where they stand and incidents stay open; else what is open is closed, as it was raised by
+   * Changes a rule. Where it says the same of the same readings, its lines go on from where they stand and incidents
+   * stay open; else what is open is closed, as it was raised by
    * other words, and every line begins anew: what is beyond the new limits is raised again by them.
    */
   change(ruleId: number, document: RuleDocument, by: string, nowMs: number): Promise<StoredRule | undefined> {
@@ -188,13 +248,16 @@ export class RuleChecker {
         await connection.query("update rule_line set incident_id = null where incident_id = $1::bigint", [incidentId]);
         return closeIncident(connection, incidentId, nowMs, { by });
       });
-      for (const { lines } of this.#held.values()) for (const line of lines.values()) if (line.incidentId === incidentId) line.incidentId = null;
+      for (const { lines } of this.#held.values())
+        for (const line of lines.values()) if (line.incidentId === incidentId) line.incidentId = null;
       if (closed) this.#tell({ kind: "cleared", incident: closed });
       return closed;
     });
   }
 
-  /** One thing at a time: a check that runs while its rule is switched off would open an incident that nothing closes. */
+  /**
+   * One thing at a time: a check that runs while its rule is switched off would open an incident that nothing closes.
+   */
   #inTurn<T>(work: () => Promise<T>): Promise<T> {
     const result = this.#turn.then(work);
     this.#turn = result.catch(() => {});
@@ -226,7 +289,10 @@ export class RuleChecker {
     }
   }
 
-  /** A rule that cannot be checked is an incident itself; while the database is away nothing can be written, and that is told elsewhere. */
+  /**
+   * A rule that cannot be checked is an incident itself; while the database is away nothing can be written, and that is
+   * told elsewhere.
+   */
   async #beginFailure(rule: StoredRule, nowMs: number): Promise<void> {
     const incident = await openFailure(this.#database, rule, nowMs).catch(() => undefined);
     if (incident) this.#tell({ kind: "raised", incident });
@@ -238,14 +304,28 @@ export class RuleChecker {
   }
 
   async #checkRule(rule: StoredRule, held: HeldRule, nowMs: number): Promise<void> {
-    if (!held.grid || nowMs - held.grid.atMs > gridForMs) held.grid = { of: ruleGrid(this.#store, this.#names, rule, nowMs), atMs: nowMs };
+    if (!held.grid || nowMs - held.grid.atMs > gridForMs)
+      held.grid = { of: ruleGrid(this.#store, this.#names, rule, nowMs), atMs: nowMs };
     const grid = held.grid.of;
     if (held.isStale) await this.#reread(rule.id, held);
-    const everyMs = rule.everySeconds > 0 ? checkEveryMs(rule.everySeconds, grid.stepMs) : Math.min(grid.stepMs, defaultEveryMs);
+    const everyMs =
+      rule.everySeconds > 0 ? checkEveryMs(rule.everySeconds, grid.stepMs) : Math.min(grid.stepMs, defaultEveryMs);
     held.dueMs = (Math.floor(nowMs / everyMs) + 1) * everyMs;
     const behind = nowMs - (mostBehind + 1) * Math.max(grid.stepMs, rule.everySeconds > 0 ? everyMs : 0) - grid.waitsMs;
-    const oldest = held.lines.size === 0 ? behind : [...held.lines.values()].reduce((least, { checkedMs }) => Math.min(least, checkedMs), nowMs);
-    const { firstMs, stepMs, lines } = await readGauges(this.#store, this.#names, rule, grid, Math.max(behind, oldest), nowMs, (answer) => this.#usual(rule, held, answer, nowMs), { nowMs });
+    const oldest =
+      held.lines.size === 0
+        ? behind
+        : [...held.lines.values()].reduce((least, { checkedMs }) => Math.min(least, checkedMs), nowMs);
+    const { firstMs, stepMs, lines } = await readGauges(
+      this.#store,
+      this.#names,
+      rule,
+      grid,
+      Math.max(behind, oldest),
+      nowMs,
+      (answer) => this.#usual(rule, held, answer, nowMs),
+      { nowMs },
+    );
     const stride = rule.everySeconds > 0 ? checkEveryMs(rule.everySeconds, stepMs) : stepMs;
     const answered = new Set(lines.map(({ key }) => key));
     const changes: LineChange[] = [];
@@ -256,7 +336,8 @@ export class RuleChecker {
       known.missingMs = undefined;
       this.#stepThrough(rule, known, line, { firstMs, stepMs, stride }, nowMs, changes);
     }
-    // What was there once and is not answered any more has no value; for a rule of silence it has been silent for longer than anybody looks back.
+    // What was there once and is not answered any more has no value; for a rule of silence it has been silent for
+    // longer than anybody looks back.
     const last = Math.floor(nowMs / stride) * stride;
     for (const known of held.lines.values()) {
       if (answered.has(known.key) || last <= known.checkedMs) continue;
@@ -265,7 +346,11 @@ export class RuleChecker {
         continue;
       }
       known.missingMs ??= nowMs;
-      if (isOverWhenGone(rule, known.tags) && nowMs - known.missingMs >= goneAfterMs && this.#isHeard(known.tags["machine"] ?? "", known.missingMs)) {
+      if (
+        isOverWhenGone(rule, known.tags) &&
+        nowMs - known.missingMs >= goneAfterMs &&
+        this.#isHeard(known.tags["machine"] ?? "", known.missingMs)
+      ) {
         await this.#forgetLine(rule, held, known, nowMs);
         continue;
       }
@@ -275,17 +360,27 @@ export class RuleChecker {
     await this.#keep(rule, changes, held);
   }
 
-  /** Nothing will come of a machine that was removed, nor of what has ended on one: what is open of it is closed, and its line is no more. */
+  /**
+   * Nothing will come of a machine that was removed, nor of what has ended on one: what is open of it is closed, and
+   * its line is no more.
+   */
   async #forgetLine(rule: StoredRule, held: HeldRule, line: HeldLine, nowMs: number): Promise<void> {
     const closed = await inTransaction(this.#database, async (connection) => {
       await connection.query("delete from rule_line where rule_id = $1::int and line = $2::text", [rule.id, line.key]);
-      return line.incidentId === null ? undefined : closeIncident(connection, line.incidentId, nowMs, { ended: "gone" });
+      return line.incidentId === null
+        ? undefined
+        : closeIncident(connection, line.incidentId, nowMs, { ended: "gone" });
     });
     held.lines.delete(line.key);
     if (closed) this.#tell({ kind: "cleared", incident: closed });
   }
 
-  #usual(rule: StoredRule, held: HeldRule, { from, stepMs, lines }: ReadingAnswer, nowMs: number): Promise<ReadonlyMap<string, UsualAt>> {
+  #usual(
+    rule: StoredRule,
+    held: HeldRule,
+    { from, stepMs, lines }: ReadingAnswer,
+    nowMs: number,
+  ): Promise<ReadonlyMap<string, UsualAt>> {
     // The past is read together with the moments that are compared with it, so anew once one more is settled.
     const told = lines.reduce((sum, { whole, values }) => sum + (whole ?? values.length), from);
     if (held.usual?.told === told) return Promise.resolve(held.usual.of);
@@ -296,14 +391,28 @@ export class RuleChecker {
   }
 
   /** Steps through the figures that are settled and were not looked at yet; the others are waited for. */
-  #stepThrough(rule: StoredRule, known: HeldLine, { gauges, settled }: GaugedLine, { firstMs, stepMs, stride }: { firstMs: number; stepMs: number; stride: number }, nowMs: number, changes: LineChange[]): void {
+  #stepThrough(
+    rule: StoredRule,
+    known: HeldLine,
+    { gauges, settled }: GaugedLine,
+    { firstMs, stepMs, stride }: { firstMs: number; stepMs: number; stride: number },
+    nowMs: number,
+    changes: LineChange[],
+  ): void {
     const end = Math.min(gauges.length, settled);
-    // A line that is seen for the first time begins with its newest figure: what was before nobody had asked to be told of.
+    // A line that is seen for the first time begins with its newest figure: what was before nobody had asked to be told
+    // of.
     let newest = end - 1;
     while (newest > 0 && Number.isNaN(gauges[newest])) newest--;
     const isFresh = known.checkedMs === Number.NEGATIVE_INFINITY;
     // What comes late has been heard, though not by the moments that are settled: it was not silent before it began.
-    if (isFresh && rule.watch.kind === "silence" && end < gauges.length && (gauges[end - 1] as number) > (gauges.at(-1) as number)) return;
+    if (
+      isFresh &&
+      rule.watch.kind === "silence" &&
+      end < gauges.length &&
+      (gauges[end - 1] as number) > (gauges.at(-1) as number)
+    )
+      return;
     const begin = isFresh ? Math.max(0, newest) : 0;
     for (let i = begin; i < end; i++) {
       const atMs = firstMs + i * stepMs;
@@ -324,7 +433,8 @@ export class RuleChecker {
     else if (isNew || next.state !== known.state) changes.push({ line: known, effect: undefined });
     known.state = next.state;
     if (openSeverity(next.state) === null) known.furthest = null;
-    else if (known.value !== null) known.furthest = further(rule.compare, rule.notice ?? rule.urgent ?? {}, known.furthest, known.value);
+    else if (known.value !== null)
+      known.furthest = further(rule.compare, rule.notice ?? rule.urgent ?? {}, known.furthest, known.value);
   }
 
   /** Stores where lines stand now, with what became of their incidents, in one transaction; then tells. */
@@ -336,12 +446,27 @@ export class RuleChecker {
         await inTransaction(this.#database, async (connection) => {
           for (const { line, effect } of changes) {
             if (!effect) continue;
-            const told = await this.#become(connection, rule, line, ids.has(line) ? (ids.get(line) as number | null) : line.incidentId, effect);
+            const told = await this.#become(
+              connection,
+              rule,
+              line,
+              ids.has(line) ? (ids.get(line) as number | null) : line.incidentId,
+              effect,
+            );
             ids.set(line, told.incidentId);
             if (told.news) news.push(told.news);
           }
           const lines = [...new Set(changes.map(({ line }) => line))];
-          await upsertRuleLines(connection, rule.id, lines.map((line) => ({ line: line.key, tags: line.tags, state: line.state, incidentId: ids.has(line) ? (ids.get(line) as number | null) : line.incidentId })));
+          await upsertRuleLines(
+            connection,
+            rule.id,
+            lines.map((line) => ({
+              line: line.key,
+              tags: line.tags,
+              state: line.state,
+              incidentId: ids.has(line) ? (ids.get(line) as number | null) : line.incidentId,
+            })),
+          );
         });
       } catch (error) {
         held.isStale = true; // the lines stand where they are stored to stand, and are checked again
@@ -349,7 +474,11 @@ export class RuleChecker {
       }
       for (const [line, id] of ids) line.incidentId = id;
     }
-    const furthest = new Map([...held.lines.values()].flatMap(({ incidentId, furthest: most, value }) => (incidentId !== null && most !== null && most === value ? [[incidentId, most] as const] : [])));
+    const furthest = new Map(
+      [...held.lines.values()].flatMap(({ incidentId, furthest: most, value }) =>
+        incidentId !== null && most !== null && most === value ? [[incidentId, most] as const] : [],
+      ),
+    );
     await noteFurthest(this.#database, furthest);
     for (const one of news) this.#tell(one);
   }
@@ -361,9 +490,20 @@ export class RuleChecker {
     held.isStale = false;
   }
 
-  async #become(connection: Connection, rule: StoredRule, line: HeldLine, incidentId: number | null, effect: Effect): Promise<{ readonly incidentId: number | null; readonly news?: RuleNews }> {
+  async #become(
+    connection: Connection,
+    rule: StoredRule,
+    line: HeldLine,
+    incidentId: number | null,
+    effect: Effect,
+  ): Promise<{ readonly incidentId: number | null; readonly news?: RuleNews }> {
     if (effect.kind === "raise") {
-      const incident = await openIncident(connection, rule, { tags: line.tags, unit: line.unit, limit: passedLimit(rule, effect), effect });
+      const incident = await openIncident(connection, rule, {
+        tags: line.tags,
+        unit: line.unit,
+        limit: passedLimit(rule, effect),
+        effect,
+      });
       return { incidentId: incident.id, news: { kind: "raised", incident } };
     }
     if (incidentId === null) return { incidentId }; // it was closed by hand
@@ -372,19 +512,41 @@ export class RuleChecker {
       return { incidentId: null, ...(incident && { news: { kind: "cleared", incident } as const }) };
     }
     const incident = await changeSeverity(connection, incidentId, effect.severity, effect.atMs);
-    return { incidentId, ...(incident && { news: { kind: effect.kind === "worsen" ? "worsened" : "eased", incident } as const }) };
+    return {
+      incidentId,
+      ...(incident && { news: { kind: effect.kind === "worsen" ? "worsened" : "eased", incident } as const }),
+    };
   }
 
   #heldOf(ruleId: number): HeldRule {
     let held = this.#held.get(ruleId);
-    if (!held) this.#held.set(ruleId, (held = { lines: new Map(), isStale: false, grid: undefined, usual: undefined, dueMs: 0, failures: 0, failure: undefined }));
+    if (!held)
+      this.#held.set(
+        ruleId,
+        (held = {
+          lines: new Map(),
+          isStale: false,
+          grid: undefined,
+          usual: undefined,
+          dueMs: 0,
+          failures: 0,
+          failure: undefined,
+        }),
+      );
     return held;
   }
 }
 
 /** By what an incident is raised, and called. */
 function saysTheSame(before: RuleDocument, after: RuleDocument): boolean {
-  const said = ({ name, reading, watch, compare, notice, urgent }: RuleDocument) => ({ name, reading, watch, compare, notice, urgent });
+  const said = ({ name, reading, watch, compare, notice, urgent }: RuleDocument) => ({
+    name,
+    reading,
+    watch,
+    compare,
+    notice,
+    urgent,
+  });
   return sameReading(said(before), said(after));
 }
 
@@ -394,13 +556,32 @@ interface LineChange {
 }
 
 /** What was checked since the last change changed nothing: checking it again changes nothing either. */
-const sinceMs = ({ notice, urgent }: LineState) => Math.max(notice?.sinceMs ?? Number.NEGATIVE_INFINITY, urgent?.sinceMs ?? Number.NEGATIVE_INFINITY);
+const sinceMs = ({ notice, urgent }: LineState) =>
+  Math.max(notice?.sinceMs ?? Number.NEGATIVE_INFINITY, urgent?.sinceMs ?? Number.NEGATIVE_INFINITY);
 
-const begunBy = ({ notice, urgent }: LineState, nowMs: number): LineState => ({ notice: notice && { ...notice, sinceMs: Math.min(notice.sinceMs, nowMs) }, urgent: urgent && { ...urgent, sinceMs: Math.min(urgent.sinceMs, nowMs) } });
+const begunBy = ({ notice, urgent }: LineState, nowMs: number): LineState => ({
+  notice: notice && { ...notice, sinceMs: Math.min(notice.sinceMs, nowMs) },
+  urgent: urgent && { ...urgent, sinceMs: Math.min(urgent.sinceMs, nowMs) },
+});
 
-const fresh = (key: string, tags: Tags): HeldLine => ({ key, tags, state: { notice: null, urgent: null }, incidentId: null, value: null, unit: "1", furthest: null, checkedMs: Number.NEGATIVE_INFINITY, missingMs: undefined });
+const fresh = (key: string, tags: Tags): HeldLine => ({
+  key,
+  tags,
+  state: { notice: null, urgent: null },
+  incidentId: null,
+  value: null,
+  unit: "1",
+  furthest: null,
+  checkedMs: Number.NEGATIVE_INFINITY,
+  missingMs: undefined,
+});
 
-const heldLine = ({ line, tags, state, incidentId }: StoredLine): HeldLine => ({ ...fresh(line, tags), state, incidentId, checkedMs: sinceMs(state) });
+const heldLine = ({ line, tags, state, incidentId }: StoredLine): HeldLine => ({
+  ...fresh(line, tags),
+  state,
+  incidentId,
+  checkedMs: sinceMs(state),
+});
 
 /** The limit that was passed: of a range the end that the value is beyond, or nearer to. */
 function passedLimit(rule: RuleDocument, { severity, value }: Effect): number {

@@ -26,7 +26,13 @@ export async function listRules(database: Database): Promise<readonly StoredRule
   return rows.map(ruleOf);
 }
 
-export async function insertRule(database: Database, document: RuleDocument, accountId: number | null, by = "", readyMade: string | null = null): Promise<StoredRule> {
+export async function insertRule(
+  database: Database,
+  document: RuleDocument,
+  accountId: number | null,
+  by = "",
+  readyMade: string | null = null,
+): Promise<StoredRule> {
   const { rows } = await database.query<Row>(
     `insert into rule (document, created_by, changed_by, ready_made) values ($1::jsonb, $2::int, $3::text, $4::text) returning ${columns}`,
     [JSON.stringify(document), accountId, by, readyMade],
@@ -35,14 +41,25 @@ export async function insertRule(database: Database, document: RuleDocument, acc
 }
 
 /** Undefined where there is no rule of this id. */
-export async function updateRule(database: Database, id: number, document: RuleDocument, by: string): Promise<StoredRule | undefined> {
-  const { rows } = await database.query<Row>(`update rule set document = $2::jsonb, changed_by = $3::text, changed_at = now() where id = $1::int returning ${columns}`, [id, JSON.stringify(document), by]);
+export async function updateRule(
+  database: Database,
+  id: number,
+  document: RuleDocument,
+  by: string,
+): Promise<StoredRule | undefined> {
+  const { rows } = await database.query<Row>(
+    `update rule set document = $2::jsonb, changed_by = $3::text, changed_at = now() where id = $1::int returning ${columns}`,
+    [id, JSON.stringify(document), by],
+  );
   return rows[0] && ruleOf(rows[0]);
 }
 
 /** Switches a rule on or off; undefined where there is none of this id. */
 export async function switchRule(database: Database, id: number, on: boolean): Promise<StoredRule | undefined> {
-  const { rows } = await database.query<Row>(`update rule set is_on = $2::boolean where id = $1::int returning ${columns}`, [id, on]);
+  const { rows } = await database.query<Row>(
+    `update rule set is_on = $2::boolean where id = $1::int returning ${columns}`,
+    [id, on],
+  );
   return rows[0] && ruleOf(rows[0]);
 }
 

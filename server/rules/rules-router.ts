@@ -17,12 +17,25 @@ import { accountIdOf, nameOf } from "../http/asker.ts";
 const dayMs = 86_400_000;
 const longestPast = 90 * dayMs;
 const switchSchema = Joi.object<{ on: boolean }>({ on: Joi.boolean().strict().required() });
-const madeSchema = Joi.object<{ readyMade: string }>({ readyMade: Joi.valid(...readyMadeRules.map(({ id }) => id)).required() });
+const madeSchema = Joi.object<{ readyMade: string }>({
+  readyMade: Joi.valid(...readyMadeRules.map(({ id }) => id)).required(),
+});
 const rehearsalSchema = Joi.object<{ rule: RuleDocument; from: number; to: number; zone: string }>({
   rule: ruleSchema.required(),
   from: Joi.number().integer().required(),
-  to: Joi.number().integer().greater(Joi.ref("from")).required().custom((to: number, helpers) => (to - (helpers.state.ancestors[0] as { from: number }).from > longestPast ? helpers.error("past") : to)).messages({ past: "{{#label}} is more than 90 days after from" }),
-  zone: Joi.string().max(100).default("UTC").custom((zone: string, helpers) => (isZone(zone) ? zone : helpers.error("zone"))).messages({ zone: "{{#label}} is no time zone's name, such as Europe/Berlin" }),
+  to: Joi.number()
+    .integer()
+    .greater(Joi.ref("from"))
+    .required()
+    .custom((to: number, helpers) =>
+      to - (helpers.state.ancestors[0] as { from: number }).from > longestPast ? helpers.error("past") : to,
+    )
+    .messages({ past: "{{#label}} is more than 90 days after from" }),
+  zone: Joi.string()
+    .max(100)
+    .default("UTC")
+    .custom((zone: string, helpers) => (isZone(zone) ? zone : helpers.error("zone")))
+    .messages({ zone: "{{#label}} is no time zone's name, such as Europe/Berlin" }),
 });
 
 interface RulesParts {
@@ -37,7 +50,17 @@ export function rulesRouter({ database, checker, rehearser, checkSoon }: RulesPa
   const router = Router();
   const view = (rule: StoredRule): RuleView => {
     const state = rule.on ? checker.stateOf(rule.id) : undefined;
-    return { ...rule, mode: state?.mode ?? null, severity: state?.severity ?? (rule.notice ? "notice" : "urgent"), sinceMs: state?.sinceMs ?? null, value: state?.value ?? null, unit: state?.unit ?? rule.reading.unit ?? "1", lines: state?.lines ?? 0, raised: state?.raised ?? 0, failure: state?.failure ?? null };
+    return {
+      ...rule,
+      mode: state?.mode ?? null,
+      severity: state?.severity ?? (rule.notice ? "notice" : "urgent"),
+      sinceMs: state?.sinceMs ?? null,
+      value: state?.value ?? null,
+      unit: state?.unit ?? rule.reading.unit ?? "1",
+      lines: state?.lines ?? 0,
+      raised: state?.raised ?? 0,
+      failure: state?.failure ?? null,
+    };
   };
 
   serve(router, routes.listRules, {}, async () => (await checker.rules()).map(view));
@@ -51,7 +74,12 @@ export function rulesRouter({ database, checker, rehearser, checkSoon }: RulesPa
 
   serve(router, routes.makeReadyMadeRule, { body: madeSchema }, async ({ body: { readyMade }, request }) => {
     const made = readyMadeRules.find(({ id }) => id === readyMade) as (typeof readyMadeRules)[number];
-    if ((await checker.rules()).some((rule) => rule.readyMade === readyMade)) throw new Problem(409, "Is there already", `The rule "${made.document.name}" has been made of this one; change that.`);
+    if ((await checker.rules()).some((rule) => rule.readyMade === readyMade))
+      throw new Problem(
+        409,
+        "Is there already",
+        `The rule "${made.document.name}" has been made of this one; change that.`,
+      );
     const rule = await insertRule(database, made.document, accountIdOf(request), nameOf(request), readyMade);
     checker.forget();
     checkSoon();
@@ -59,27 +87,39 @@ export function rulesRouter({ database, checker, rehearser, checkSoon }: RulesPa
   });
 
   // A line of JSON each: how far it is, then what came of it.
-  serve(router, routes.rehearseRule, { body: rehearsalSchema }, async ({ body: { rule, from, to, zone }, response }) => {
-    const gone = new AbortController();
-    response.on("close", () => gone.abort());
-    let isOpen = false;
-    const write = (line: object) => {
-      if (gone.signal.aborted) return;
-      if (!isOpen) response.writeHead(200, { "Content-Type": "application/x-ndjson", "X-Accel-Buffering": "no" });
-      isOpen = true;
-      response.write(`${JSON.stringify(line)}\n`);
-    };
-    try {
-      const result = await rehearser.rehearse(rule, from, to, zone, (share) => write({ progress: share }), gone.signal);
-      write({ result });
-    } catch (error) {
-      if (error instanceof CancelledError) return sent;
-      if (!isOpen) throw error;
-      write({ problem: problemBody(error) });
-    }
-    response.end();
-    return sent;
-  });
+  serve(
+    router,
+    routes.rehearseRule,
+    { body: rehearsalSchema },
+    async ({ body: { rule, from, to, zone }, response }) => {
+      const gone = new AbortController();
+      response.on("close", () => gone.abort());
+      let isOpen = false;
+      const write = (line: object) => {
+        if (gone.signal.aborted) return;
+        if (!isOpen) response.writeHead(200, { "Content-Type": "application/x-ndjson", "X-Accel-Buffering": "no" });
+        isOpen = true;
+        response.write(`${JSON.stringify(line)}\n`);
+      };
+      try {
+        const result = await rehearser.rehearse(
+          rule,
+          from,
+          to,
+          zone,
+          (share) => write({ progress: share }),
+          gone.signal,
+        );
+        write({ result });
+      } catch (error) {
+        if (error instanceof CancelledError) return sent;
+        if (!isOpen) throw error;
+        write({ problem: problemBody(error) });
+      }
+      response.end();
+      return sent;
+    },
+  );
 
   serve(router, routes.changeRule, { body: ruleSchema }, async ({ params: { id }, body, request }) => {
     const rule = await checker.change(id, body, nameOf(request), Date.now());
@@ -101,7 +141,8 @@ export function rulesRouter({ database, checker, rehearser, checkSoon }: RulesPa
   return router;
 }
 
-const noRule = (id: number) => new Problem(404, "No such rule", `There is no rule ${id}; it may have been removed meanwhile.`);
+const noRule = (id: number) =>
+  new Problem(404, "No such rule", `There is no rule ${id}; it may have been removed meanwhile.`);
 
 export function isZone(zone: string): boolean {
   try {

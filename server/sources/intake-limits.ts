@@ -2,7 +2,13 @@ import Joi from "joi";
 import type { IntakeLimits } from "../../core/sources/intake-limits.ts";
 import type { Database } from "../db/pool.ts";
 
-export const defaultLimits: IntakeLimits = { bodyBytes: 33_554_432, lineBytes: 65_536, tags: 40, seriesPerSource: 50_000, newSeriesPerMinute: 20_000 };
+export const defaultLimits: IntakeLimits = {
+  bodyBytes: 33_554_432,
+  lineBytes: 65_536,
+  tags: 40,
+  seriesPerSource: 50_000,
+  newSeriesPerMinute: 20_000,
+};
 
 export const limitsSchema = Joi.object<IntakeLimits>({
   bodyBytes: Joi.number().integer().min(65_536).max(1_073_741_824).required(),
@@ -13,10 +19,15 @@ export const limitsSchema = Joi.object<IntakeLimits>({
 });
 
 export async function readLimits(database: Database): Promise<IntakeLimits> {
-  const { rows } = await database.query<{ value: Partial<IntakeLimits> }>("select value from setting where name = 'intake_limits'");
+  const { rows } = await database.query<{ value: Partial<IntakeLimits> }>(
+    "select value from setting where name = 'intake_limits'",
+  );
   return { ...defaultLimits, ...rows[0]?.value };
 }
 
 export async function writeLimits(database: Database, limits: IntakeLimits): Promise<void> {
-  await database.query("insert into setting (name, value) values ('intake_limits', $1::jsonb) on conflict (name) do update set value = excluded.value", [JSON.stringify(limits)]);
+  await database.query(
+    "insert into setting (name, value) values ('intake_limits', $1::jsonb) on conflict (name) do update set value = excluded.value",
+    [JSON.stringify(limits)],
+  );
 }

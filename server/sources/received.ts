@@ -20,11 +20,20 @@ export function formatOf(contentType: string): ReceivedFormat {
 }
 
 /** Reads a text as it was received, with readers of its own: to show what it gives. Throws TextError, OtlpError. */
-export function readReceived(bytes: Uint8Array, format: ReceivedFormat, limits: IntakeLimits, shape: TableShape | null): { readonly reader: SeriesReader; readonly page: Page } {
+export function readReceived(
+  bytes: Uint8Array,
+  format: ReceivedFormat,
+  limits: IntakeLimits,
+  shape: TableShape | null,
+): { readonly reader: SeriesReader; readonly page: Page } {
   switch (format) {
     case "openmetrics":
     case "text": {
-      const reader = new PageReader(format, { lineBytes: limits.lineBytes, tags: limits.tags, newSeries: limits.seriesPerSource });
+      const reader = new PageReader(format, {
+        lineBytes: limits.lineBytes,
+        tags: limits.tags,
+        newSeries: limits.seriesPerSource,
+      });
       return { reader, page: reader.read(bytes) };
     }
     case "otlp": {

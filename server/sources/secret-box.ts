@@ -10,7 +10,10 @@ export class SealedError extends Error {
   override name = "SealedError";
 }
 
-/** Seals secrets with AES-256-GCM (NIST SP 800-38D) under a key that stands in a file beside the database, so that a copy of the database opens nothing. */
+/**
+ * Seals secrets with AES-256-GCM (NIST SP 800-38D) under a key that stands in a file beside the database, so that a
+ * copy of the database opens nothing.
+ */
 export class SecretBox {
   readonly #key: Buffer;
 
@@ -18,7 +21,10 @@ export class SecretBox {
     this.#key = key;
   }
 
-  /** Takes the key of a file, which is made where it is missing. Without a file the key lives as long as the process. Throws where the file holds no key. */
+  /**
+   * Takes the key of a file, which is made where it is missing. Without a file the key lives as long as the process.
+   * Throws where the file holds no key.
+   */
   static open(file: string | undefined): SecretBox {
     if (file === undefined) return new SecretBox(randomBytes(keyBytes));
     try {
@@ -27,7 +33,10 @@ export class SecretBox {
       if ((error as NodeJS.ErrnoException).code !== "EEXIST") throw error;
     }
     const key = Buffer.from(readFileSync(file, "utf8").trim(), "base64");
-    if (key.length !== keyBytes) throw new Error(`${file} holds no key: ${key.length} bytes, it should be ${keyBytes} in base64. Put back the one from your backup, or remove the file and enter the sources' passwords again.`);
+    if (key.length !== keyBytes)
+      throw new Error(
+        `${file} holds no key: ${key.length} bytes, it should be ${keyBytes} in base64. Put back the one from your backup, or remove the file and enter the sources' passwords again.`,
+      );
     return new SecretBox(key);
   }
 
@@ -52,11 +61,16 @@ export class SecretBox {
   /** Throws SealedError. */
   unseal(sealed: Buffer): string {
     try {
-      const decipher = createDecipheriv("aes-256-gcm", this.#key, sealed.subarray(0, nonceBytes), { authTagLength: tagBytes });
+      const decipher = createDecipheriv("aes-256-gcm", this.#key, sealed.subarray(0, nonceBytes), {
+        authTagLength: tagBytes,
+      });
       decipher.setAuthTag(sealed.subarray(nonceBytes, nonceBytes + tagBytes));
       return decipher.update(sealed.subarray(nonceBytes + tagBytes), undefined, "utf8") + decipher.final("utf8");
     } catch (error) {
-      throw new SealedError("This secret was sealed with another key. Put back the key file of your backup, or enter the secret again.", { cause: error });
+      throw new SealedError(
+        "This secret was sealed with another key. Put back the key file of your backup, or enter the secret again.",
+        { cause: error },
+      );
     }
   }
 }

@@ -18,7 +18,10 @@ export interface PageTaken {
   readonly leftOut: Readonly<Record<string, number>>;
 }
 
-/** Counts the new series of a source, so that a label that never repeats does not fill the database. How many it has, the series themselves say: also after a restart. */
+/**
+ * Counts the new series of a source, so that a label that never repeats does not fill the database. How many it has,
+ * the series themselves say: also after a restart.
+ */
 export class SeriesBudget {
   #minute = 0;
   #inMinute = 0;
@@ -31,15 +34,20 @@ export class SeriesBudget {
     this.#where = where;
   }
 
-  /** Why a new series may not be; undefined where it may, and then it is counted until it is made. `known` is how many its source has. */
+  /**
+   * Why a new series may not be; undefined where it may, and then it is counted until it is made. `known` is how many
+   * its source has.
+   */
   ask(limits: IntakeLimits, known: number, nowMs: number): string | undefined {
     const minute = Math.floor(nowMs / 60_000);
     if (minute !== this.#minute) {
       this.#minute = minute;
       this.#inMinute = 0;
     }
-    if (known + this.#pending >= limits.seriesPerSource) return `more than ${limits.seriesPerSource} series ${this.#where}`;
-    if (this.#inMinute >= limits.newSeriesPerMinute) return `more than ${limits.newSeriesPerMinute} new series in a minute`;
+    if (known + this.#pending >= limits.seriesPerSource)
+      return `more than ${limits.seriesPerSource} series ${this.#where}`;
+    if (this.#inMinute >= limits.newSeriesPerMinute)
+      return `more than ${limits.newSeriesPerMinute} new series in a minute`;
     this.#inMinute++;
     this.#pending++;
     return undefined;
@@ -83,8 +91,17 @@ export class SeriesTable {
   /** How many series were made through this table. */
   #made = 0;
 
-  /** Nobody waits for series without `expected`. `isAlive` says whether a source is there: what one that was removed has told of may be another's now. */
-  constructor(store: Store, source: TableSource, budget: SeriesBudget, expected: Expected | undefined, isAlive: (sourceId: number) => boolean = () => true) {
+  /**
+   * Nobody waits for series without `expected`. `isAlive` says whether a source is there: what one that was removed has
+   * told of may be another's now.
+   */
+  constructor(
+    store: Store,
+    source: TableSource,
+    budget: SeriesBudget,
+    expected: Expected | undefined,
+    isAlive: (sourceId: number) => boolean = () => true,
+  ) {
     this.#expected = expected;
     this.#isAlive = isAlive;
     this.#store = store;
@@ -94,10 +111,17 @@ export class SeriesTable {
   }
 
   /**
-   * Stores what a page says; samples without a time get `nowMs`, and how far back a sender may write is counted from `heardMs`, for pages that were told earlier.
+   * Stores what a page says; samples without a time get `nowMs`, and how far back a sender may write is counted from
+   * `heardMs`, for pages that were told earlier.
    * Resolves when all that was taken is durable. Throws StoreBusyError.
    */
-  async write(series: readonly FileSeries[], page: Page, limits: IntakeLimits, nowMs: number, heardMs = nowMs): Promise<PageTaken> {
+  async write(
+    series: readonly FileSeries[],
+    page: Page,
+    limits: IntakeLimits,
+    nowMs: number,
+    heardMs = nowMs,
+  ): Promise<PageTaken> {
     this.#forget();
     this.#rule(series);
     const leftOut: Record<string, number> = Object.fromEntries(page.leftOut);
@@ -105,7 +129,12 @@ export class SeriesTable {
     const leave = (reason: string, n = 1) => {
       leftOut[reason] = (leftOut[reason] ?? 0) + n;
     };
-    const known = { series: new Uint32Array(page.length), timeMs: new Float64Array(page.length), value: new Float64Array(page.length), length: 0 };
+    const known = {
+      series: new Uint32Array(page.length),
+      timeMs: new Float64Array(page.length),
+      value: new Float64Array(page.length),
+      length: 0,
+    };
     const fresh: FreshSample[] = [];
     const ids = this.#ids;
     const factors = this.#factors;
@@ -135,7 +164,13 @@ export class SeriesTable {
       // What the store knows already does not wait until the database has numbered the rest: it is away perhaps.
       const numbered = allowed.filter(({ index }) => this.#ids[index] !== unknown);
       if (numbered.length > 0) writes.push(this.#writeRows(numbered, leave));
-      if (numbered.length < allowed.length) writes.push(this.#writeNew(allowed.filter(({ index }) => this.#ids[index] === unknown), leave));
+      if (numbered.length < allowed.length)
+        writes.push(
+          this.#writeNew(
+            allowed.filter(({ index }) => this.#ids[index] === unknown),
+            leave,
+          ),
+        );
     }
     let taken = 0;
     for (const one of await Promise.all(writes)) {
@@ -174,7 +209,10 @@ export class SeriesTable {
     }
   }
 
-  /** Notes which series of the store this is. False where another of this table is the same: then it is left from now on. */
+  /**
+   * Notes which series of the store this is. False where another of this table is the same: then it is left from now
+   * on.
+   */
   #known(index: number, id: number): boolean {
     if ((this.#ids[index] as number) > 0) return true;
     this.#named[index] = undefined; // the store has it
@@ -194,7 +232,12 @@ export class SeriesTable {
     this.#ids[index] = -1 - at;
   }
 
-  #allow(fresh: readonly FreshSample[], limits: IntakeLimits, nowMs: number, leave: (reason: string) => void): readonly FreshSample[] {
+  #allow(
+    fresh: readonly FreshSample[],
+    limits: IntakeLimits,
+    nowMs: number,
+    leave: (reason: string) => void,
+  ): readonly FreshSample[] {
     const asked = [...new Set(fresh.map(({ index }) => index))];
     const there = this.#store.series.known(asked.map((index) => this.#named[index] as NewSeries));
     const refused = new Map<number, string>();
@@ -238,7 +281,10 @@ export class SeriesTable {
     const unresolved = [...new Set(fresh.map(({ index }) => index))];
     const places = new Map(unresolved.map((index, i) => [index, i]));
     const resolving = this.#store.resolveSoon({
-      named: unresolved.map((index) => ({ ...(this.#named[index] as NewSeries), ...(this.#source.id !== undefined && { sourceId: this.#source.id }) })),
+      named: unresolved.map((index) => ({
+        ...(this.#named[index] as NewSeries),
+        ...(this.#source.id !== undefined && { sourceId: this.#source.id }),
+      })),
       which: Uint32Array.from(fresh, ({ index }) => places.get(index) as number),
       timeMs: Float64Array.from(fresh, ({ timeMs }) => timeMs),
       value: Float64Array.from(fresh, ({ value }) => value),
@@ -253,7 +299,8 @@ export class SeriesTable {
 
   async #writeRows(fresh: readonly FreshSample[], leave: (reason: string, n: number) => void): Promise<Taken> {
     const rows = fresh.filter(({ index }) => (this.#ids[index] as number) > 0);
-    if (rows.length < fresh.length) leave(sameAsAnother, fresh.length - rows.length); // two pages at once had them for the first time
+    // two pages at once had them for the first time
+    if (rows.length < fresh.length) leave(sameAsAnother, fresh.length - rows.length);
     return await this.#store.write({
       series: Uint32Array.from(rows, ({ index }) => this.#ids[index] as number),
       timeMs: Float64Array.from(rows, ({ timeMs }) => timeMs),
@@ -267,7 +314,11 @@ export class SeriesTable {
 export const unstorable = "a zero byte or half of a sign in its name or its tags";
 
 export function isStorableSeries({ counter, unit, tags }: Pick<NewSeries, "counter" | "unit" | "tags">): boolean {
-  return isStorable(counter) && isStorable(unit) && Object.entries(tags).every(([tag, value]) => isStorable(tag) && isStorable(value));
+  return (
+    isStorable(counter) &&
+    isStorable(unit) &&
+    Object.entries(tags).every(([tag, value]) => isStorable(tag) && isStorable(value))
+  );
 }
 
 /** What of a source says how its series are named. Those of an import are named as they stand in its text. */
@@ -283,16 +334,31 @@ function catalogued(series: FileSeries): FileSeries {
 }
 
 /** What a source's rules, tags and machine make of a series. */
-export function namedSeries(source: SeriesSource, series: FileSeries): { readonly series: NewSeries | undefined; readonly factor: number } {
+export function namedSeries(
+  source: SeriesSource,
+  series: FileSeries,
+): { readonly series: NewSeries | undefined; readonly factor: number } {
   if (source.kind === "import") return { series, factor: 1 };
   const taken = applyTakeRules(source.take, source.kind === "collector" ? catalogued(series) : series);
   if (!taken) return { series: undefined, factor: 1 };
-  // Set one by one, objects of the same tags share their shape: for hundreds of thousands of series that is half their memory.
+  // Set one by one, objects of the same tags share their shape: for hundreds of thousands of series that is half their
+  // memory.
   const tags: Record<string, string> = {};
   for (const name in taken.tags) if (name !== "machine") setTag(tags, name, taken.tags[name] as string);
   const sent = taken.tags["machine"];
   if (sent !== undefined && sent.toLowerCase() !== source.machine.toLowerCase()) tags["sent.machine"] = sent;
   for (const name in source.tags) setTag(tags, name, source.tags[name] as string);
   tags["machine"] = source.machine;
-  return { series: { counter: taken.counter, unit: taken.unit, kind: taken.kind, tags, ...(series.falls !== undefined && { falls: typeof series.falls === "number" ? series.falls * taken.factor : series.falls }) }, factor: taken.factor };
+  return {
+    series: {
+      counter: taken.counter,
+      unit: taken.unit,
+      kind: taken.kind,
+      tags,
+      ...(series.falls !== undefined && {
+        falls: typeof series.falls === "number" ? series.falls * taken.factor : series.falls,
+      }),
+    },
+    factor: taken.factor,
+  };
 }

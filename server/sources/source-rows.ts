@@ -11,13 +11,17 @@ export async function listSources(database: Database): Promise<readonly Source[]
 
 /** Machines of which a source was removed lately, or reports under another name now. */
 export async function listFormerMachines(database: Database): Promise<readonly string[]> {
-  const { rows } = await database.query<{ machine: string }>("select machine from source where removed_at is not null union select unnest(former_machines) from source");
+  const { rows } = await database.query<{ machine: string }>(
+    "select machine from source where removed_at is not null union select unnest(former_machines) from source",
+  );
   return rows.map(({ machine }) => machine);
 }
 
 /** The secret of a source as it was sealed. */
 export async function readSecret(database: Database, id: number): Promise<Buffer | undefined> {
-  const { rows } = await database.query<{ secret: Buffer | null }>("select secret from source where id = $1::int", [id]);
+  const { rows } = await database.query<{ secret: Buffer | null }>("select secret from source where id = $1::int", [
+    id,
+  ]);
   return rows[0]?.secret ?? undefined;
 }
 
@@ -32,7 +36,11 @@ export async function insertSource(database: Database, kind: SourceKind, setting
 }
 
 /** Undefined where there is no such source. */
-export async function updateSource(database: Database, id: number, settings: SourceSettings): Promise<Source | undefined> {
+export async function updateSource(
+  database: Database,
+  id: number,
+  settings: SourceSettings,
+): Promise<Source | undefined> {
   const { rows } = await database.query<Source>(
     `update source
      set name = $2::text, machine = $3::text, former_machines = case when machine = $3::text then former_machines else array_append(former_machines, machine) end, interval_ms = $4::bigint, tells_silence = $5::boolean, address = $6::jsonb, trust = $7::jsonb, device = $8::jsonb, tags = $9::jsonb, take = $10::jsonb, csv = $11::jsonb, late_ms = $12::int, back_days = $13::int
@@ -45,15 +53,30 @@ export async function updateSource(database: Database, id: number, settings: Sou
 
 /** Pauses a source, or ends its pause. Undefined where there is no such source. */
 export async function writePause(database: Database, id: number, pause: Pause | null): Promise<Source | undefined> {
-  const { rows } = await database.query<Source>(`update source set pause = $2::jsonb where id = $1::int and removed_at is null returning ${columns}`, [id, pause && JSON.stringify(pause)]);
+  const { rows } = await database.query<Source>(
+    `update source set pause = $2::jsonb where id = $1::int and removed_at is null returning ${columns}`,
+    [id, pause && JSON.stringify(pause)],
+  );
   return rows[0];
 }
 
-export async function writeSecret(database: Database, id: number, kind: Credentials["kind"], sealed: Buffer | null): Promise<void> {
-  await database.query("update source set credentials = $2::text, secret = $3::bytea where id = $1::int", [id, kind, sealed]);
+export async function writeSecret(
+  database: Database,
+  id: number,
+  kind: Credentials["kind"],
+  sealed: Buffer | null,
+): Promise<void> {
+  await database.query("update source set credentials = $2::text, secret = $3::bytea where id = $1::int", [
+    id,
+    kind,
+    sealed,
+  ]);
 }
 
-/** Marks a source as removed, or takes that back. The answer says whether anything was changed; a name taken meanwhile is a unique violation. */
+/**
+ * Marks a source as removed, or takes that back. The answer says whether anything was changed; a name taken meanwhile
+ * is a unique violation.
+ */
 export async function markRemoved(database: Database, id: number, removed: boolean): Promise<boolean> {
   const { rowCount } = await database.query(
     `update source
@@ -69,6 +92,32 @@ export async function purgeRemoved(database: Database): Promise<void> {
   await database.query("delete from source where removed_at < now() - interval '7 days'");
 }
 
-function valuesOf({ name, machine, intervalMs, tellsSilence, address, trust, device, tags, take, csv, lateMs = null, backDays = 1 }: SourceSettings): unknown[] {
-  return [name, machine, intervalMs, tellsSilence, address && JSON.stringify(address), JSON.stringify(trust), device && JSON.stringify(device), JSON.stringify(tags), JSON.stringify(take), csv && JSON.stringify(csv), lateMs, backDays];
+function valuesOf({
+  name,
+  machine,
+  intervalMs,
+  tellsSilence,
+  address,
+  trust,
+  device,
+  tags,
+  take,
+  csv,
+  lateMs = null,
+  backDays = 1,
+}: SourceSettings): unknown[] {
+  return [
+    name,
+    machine,
+    intervalMs,
+    tellsSilence,
+    address && JSON.stringify(address),
+    JSON.stringify(trust),
+    device && JSON.stringify(device),
+    JSON.stringify(tags),
+    JSON.stringify(take),
+    csv && JSON.stringify(csv),
+    lateMs,
+    backDays,
+  ];
 }

@@ -40,7 +40,9 @@ export interface PageIntake<R extends SeriesReader> {
   readonly table: SeriesTable;
 }
 
-/** One source while the server runs: how it stands, its readers, what it said last. Made anew when its settings change. */
+/**
+ * One source while the server runs: how it stands, its readers, what it said last. Made anew when its settings change.
+ */
 export class SourceRun {
   readonly source: Source;
   readonly help: Map<string, string>;
@@ -73,7 +75,19 @@ export class SourceRun {
   lastReadings: { readonly reader: ReadingsReader; readonly page: Page } | undefined;
 
   /** `before` is the run with the settings before: how it stood goes on. `nowMs` is since when it is waited for. */
-  constructor(source: Source, parts: { store: Store; spells: Spells; limits: () => IntakeLimits; nowMs: number; heardMs: number | undefined; told: (ms: number) => void; isAlive: (sourceId: number) => boolean }, before?: SourceRun) {
+  constructor(
+    source: Source,
+    parts: {
+      store: Store;
+      spells: Spells;
+      limits: () => IntakeLimits;
+      nowMs: number;
+      heardMs: number | undefined;
+      told: (ms: number) => void;
+      isAlive: (sourceId: number) => boolean;
+    },
+    before?: SourceRun,
+  ) {
     this.source = source;
     this.#store = parts.store;
     this.#spells = parts.spells;
@@ -118,7 +132,10 @@ export class SourceRun {
   lend<R extends SeriesReader>(kind: string, make: (limits: IntakeLimits) => R): PageIntake<R> {
     const idle = this.#idle.get(kind)?.pop() as PageIntake<R> | undefined;
     if (idle && idle.reader.series.length <= mostRemembered) return idle;
-    return { reader: make(this.#limits()), table: new SeriesTable(this.#store, this.source, this.#budget, this.expected, this.#isAlive) };
+    return {
+      reader: make(this.#limits()),
+      table: new SeriesTable(this.#store, this.source, this.#budget, this.expected, this.#isAlive),
+    };
   }
 
   giveBack(kind: string, intake: PageIntake<SeriesReader>): void {
@@ -128,7 +145,11 @@ export class SourceRun {
   }
 
   lendPages(dialect: Dialect): PageIntake<PageReader> {
-    return this.lend(dialect, (limits) => new PageReader(dialect, { lineBytes: limits.lineBytes, tags: limits.tags, newSeries: limits.seriesPerSource }));
+    return this.lend(
+      dialect,
+      (limits) =>
+        new PageReader(dialect, { lineBytes: limits.lineBytes, tags: limits.tags, newSeries: limits.seriesPerSource }),
+    );
   }
 
   lendReadings(): PageIntake<ReadingsReader> {
@@ -170,7 +191,14 @@ export class SourceRun {
 
   /** Stores what was read away from here. */
   takeRead({ series, help, page }: SeriesReader & { readonly page: Page }, nowMs: number): Promise<PageTaken> {
-    return this.take({ reader: { series, help }, table: new SeriesTable(this.#store, this.source, this.#budget, this.expected, this.#isAlive) }, page, nowMs);
+    return this.take(
+      {
+        reader: { series, help },
+        table: new SeriesTable(this.#store, this.source, this.#budget, this.expected, this.#isAlive),
+      },
+      page,
+      nowMs,
+    );
   }
 
   /** What time it was there when it answered. */
@@ -199,7 +227,12 @@ export class SourceRun {
   }
 
   keepRaw(bytes: Uint8Array, contentType: string, atMs: number, isWhole = true): void {
-    this.#raw = { bytes: bytes.length > mostRaw ? bytes.slice(0, bytes.lastIndexOf(newline, mostRaw) + 1) : bytes, contentType, atMs, isWhole: isWhole && bytes.length <= mostRaw };
+    this.#raw = {
+      bytes: bytes.length > mostRaw ? bytes.slice(0, bytes.lastIndexOf(newline, mostRaw) + 1) : bytes,
+      contentType,
+      atMs,
+      isWhole: isWhole && bytes.length <= mostRaw,
+    };
   }
 
   view(nowMs: number): SourceView {

@@ -20,12 +20,26 @@ import { failureOf, type Sources } from "./sources.ts";
 import { triedPage, triedReading } from "./tried-page.ts";
 import { notForReaders, nameOf } from "../http/asker.ts";
 import { Problem } from "../http/problem.ts";
-import { changedSourceSchema, newSourceSchema, pauseSchema, previewSchema, tableSchema, trySchema, walkSchema } from "./source-schema.ts";
+import {
+  changedSourceSchema,
+  newSourceSchema,
+  pauseSchema,
+  previewSchema,
+  tableSchema,
+  trySchema,
+  walkSchema,
+} from "./source-schema.ts";
 
 const mostAskedMs = 3_600_000;
-const windowSchema = Joi.object<{ from: number; to: number }>({ from: Joi.number().required(), to: Joi.number().greater(Joi.ref("from")).required() });
+const windowSchema = Joi.object<{ from: number; to: number }>({
+  from: Joi.number().required(),
+  to: Joi.number().greater(Joi.ref("from")).required(),
+});
 
-/** Sources: what they are, how they stand, trying before saving, pausing, what was received. `news` has a pause be seen at once. */
+/**
+ * Sources: what they are, how they stand, trying before saving, pausing, what was received. `news` has a pause be seen
+ * at once.
+ */
 export function sourcesRouter(sources: Sources, news: () => void): Router {
   const router = Router();
   const there = (run: SourceRun | undefined): SourceRun => {
@@ -44,26 +58,47 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
     return run.view(Date.now());
   });
 
-  serve(router, routes.trySource, { body: trySchema }, async ({ body: { address, device, trust, credentials, id, ...source } }) => {
-    const nowMs = Date.now();
-    const began = performance.now();
-    try {
-      if (device) {
-        const { readings, leftOut, raw } = await sources.askDevice(device, trust, credentials, id);
-        const reader = new ReadingsReader();
-        return triedReading(source, { page: reader.read(readings, undefined, leftOut), reader }, { bytes: raw.length, format: "device", tookMs: performance.now() - began }, sources.limits);
+  serve(
+    router,
+    routes.trySource,
+    { body: trySchema },
+    async ({ body: { address, device, trust, credentials, id, ...source } }) => {
+      const nowMs = Date.now();
+      const began = performance.now();
+      try {
+        if (device) {
+          const { readings, leftOut, raw } = await sources.askDevice(device, trust, credentials, id);
+          const reader = new ReadingsReader();
+          return triedReading(
+            source,
+            { page: reader.read(readings, undefined, leftOut), reader },
+            { bytes: raw.length, format: "device", tookMs: performance.now() - began },
+            sources.limits,
+          );
+        }
+        const pulled = await sources.ask({ address, trust }, credentials, id);
+        return triedPage(source, pulled.bytes, pulled.dialect, sources.limits, pulled.tookMs);
+      } catch (error) {
+        if (!(error instanceof PullError || error instanceof TextError)) throw error;
+        return {
+          kind: "failed" as const,
+          failure: failureOf(
+            error instanceof PullError ? error : await diagnose(error, address as NonNullable<typeof address>),
+            nowMs,
+          ),
+        };
       }
-      const pulled = await sources.ask({ address, trust }, credentials, id);
-      return triedPage(source, pulled.bytes, pulled.dialect, sources.limits, pulled.tookMs);
-    } catch (error) {
-      if (!(error instanceof PullError || error instanceof TextError)) throw error;
-      return { kind: "failed" as const, failure: failureOf(error instanceof PullError ? error : await diagnose(error, address as NonNullable<typeof address>), nowMs) };
-    }
-  });
+    },
+  );
 
   /** Everything that a device of SNMP has, in words. */
   serve(router, routes.walkSource, { body: walkSchema }, async ({ body: { device, credentials, id, after } }) => {
-    const wire = new SnmpSession(device, snmpCredentials(await sources.credentialsFor(credentials, id, { address: null, device, trust: { kind: "system" } })));
+    const wire = new SnmpSession(
+      device,
+      snmpCredentials(
+        await sources.credentialsFor(credentials, id, { address: null, device, trust: { kind: "system" } }),
+      ),
+    );
     try {
       return { kind: "walked" as const, walk: await walkDevice(wire, Date.now(), after) };
     } catch (error) {
@@ -79,11 +114,26 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
   serve(router, routes.changeSource, { body: changedSourceSchema }, async ({ params, body }) => {
     const { source } = found(params.id);
     const { credentials, ...settings } = body;
-    if ((settings.device?.kind ?? null) !== (source.device?.kind ?? null)) throw new Problem(422, "The request does not fit", `"device" must be of the kind that the source is: ${source.device?.kind ?? "none"}`);
-    if ((settings.address === null) === (source.kind === "pull")) throw new Problem(422, "The request does not fit", source.kind === "pull" ? '"address" is needed: this source is asked' : '"address" cannot be: this source is not asked');
+    if ((settings.device?.kind ?? null) !== (source.device?.kind ?? null))
+      throw new Problem(
+        422,
+        "The request does not fit",
+        `"device" must be of the kind that the source is: ${source.device?.kind ?? "none"}`,
+      );
+    if ((settings.address === null) === (source.kind === "pull"))
+      throw new Problem(
+        422,
+        "The request does not fit",
+        source.kind === "pull"
+          ? '"address" is needed: this source is asked'
+          : '"address" cannot be: this source is not asked',
+      );
     assertSpeaks(settings.device, credentials?.kind ?? source.credentials);
     assertInterval(source.kind, settings.intervalMs);
-    const fixed = source.kind === "this-machine" ? { ...settings, machine: source.machine, intervalMs: source.intervalMs } : settings; // those are settings of the start command
+    const fixed =
+      source.kind === "this-machine"
+        ? { ...settings, machine: source.machine, intervalMs: source.intervalMs }
+        : settings; // those are settings of the start command
     const run = await unlessTaken(() => sources.change(source.id, fixed, credentials), settings);
     return there(run).view(Date.now());
   });
@@ -103,7 +153,12 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
 
   serve(router, routes.removeSource, {}, async ({ params }) => {
     const { source } = found(params.id);
-    if (source.kind === "this-machine") throw new Problem(409, "This machine stays", "The machine that Nubrel runs on is always gathered; it can be paused.");
+    if (source.kind === "this-machine")
+      throw new Problem(
+        409,
+        "This machine stays",
+        "The machine that Nubrel runs on is always gathered; it can be paused.",
+      );
     await sources.remove(source.id);
   });
 
@@ -127,23 +182,49 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
   /** What other rules and tags would make of the text received last. */
   serve(router, routes.previewRules, { body: previewSchema }, ({ params, body: { take, tags } }) => {
     const { source, raw, lastReadings } = found(params.id);
-    if (lastReadings) return triedReading({ kind: source.kind, machine: source.machine, take, tags }, lastReadings, { bytes: raw?.bytes.length ?? 0, format: "device", tookMs: 0 }, sources.limits);
-    if (!raw) throw new Problem(409, "Nothing received yet", "There is nothing to try the rules on: this source has sent no text since Nubrel was started.");
+    if (lastReadings)
+      return triedReading(
+        { kind: source.kind, machine: source.machine, take, tags },
+        lastReadings,
+        { bytes: raw?.bytes.length ?? 0, format: "device", tookMs: 0 },
+        sources.limits,
+      );
+    if (!raw)
+      throw new Problem(
+        409,
+        "Nothing received yet",
+        "There is nothing to try the rules on: this source has sent no text since Nubrel was started.",
+      );
     try {
-      return triedPage({ kind: source.kind, machine: source.machine, take, tags }, wholePage(raw), formatOf(raw.contentType), sources.limits, 0, source.csv);
+      return triedPage(
+        { kind: source.kind, machine: source.machine, take, tags },
+        wholePage(raw),
+        formatOf(raw.contentType),
+        sources.limits,
+        0,
+        source.csv,
+      );
     } catch (error) {
-      if (error instanceof TextError || error instanceof OtlpError) throw new Problem(409, "The text received last cannot be read", error.message);
+      if (error instanceof TextError || error instanceof OtlpError)
+        throw new Problem(409, "The text received last cannot be read", error.message);
       throw error;
     }
   });
 
-  serve(router, routes.listSpells, { query: windowSchema }, ({ params, query: { from, to } }) => sources.spells(found(params.id).source.id, from, to));
+  serve(router, routes.listSpells, { query: windowSchema }, ({ params, query: { from, to } }) =>
+    sources.spells(found(params.id).source.id, from, to),
+  );
 
   /** How a table is read: found, or as a person says; with what it gives. */
   serve(router, routes.readTable, { body: tableSchema }, ({ params, body: { text, shape } }) => {
     const run = found(params.id);
     const guess = shape ? { shape, doubts: [] } : findTableShape(text, {}, run.knownColumns());
-    if (!guess) throw new Problem(422, "No table with times", "No column of times was found. A table has a heading, a column of times, and values; its columns are apart by comma, semicolon, tab or |.");
+    if (!guess)
+      throw new Problem(
+        422,
+        "No table with times",
+        "No column of times was found. A table has a heading, a column of times, and values; its columns are apart by comma, semicolon, tab or |.",
+      );
     try {
       return { ...guess, tried: triedPage(run.source, Buffer.from(text), "csv", sources.limits, 0, guess.shape) };
     } catch (error) {
@@ -169,19 +250,29 @@ function wholePage({ bytes, contentType, isWhole }: RawText): Uint8Array {
 /** A source that is set to version 3 is never asked by a community, and none of the others by a user. */
 function assertSpeaks(device: Device | null, credentials: Credentials["kind"]): void {
   if (device?.kind !== "snmp" || (device.version === "3") === (credentials === "snmp user")) return; // none stands for the community "public"
-  throw new Problem(422, "The request does not fit", device.version === "3" ? '"credentials" are needed for version 3: a user and its keys; a community is of versions 1 and 2c' : `"credentials" are of version 3: version ${device.version} needs a community`);
+  throw new Problem(
+    422,
+    "The request does not fit",
+    device.version === "3"
+      ? '"credentials" are needed for version 3: a user and its keys; a community is of versions 1 and 2c'
+      : `"credentials" are of version 3: version ${device.version} needs a community`,
+  );
 }
 
 /** What is asked is asked once an hour at least; what sends by itself may come much more seldom. */
 function assertInterval(kind: SourceKind, intervalMs: number): void {
-  if (kind !== "push" && kind !== "collector" && intervalMs > mostAskedMs) throw new Problem(422, "The request does not fit", '"intervalMs" is 1 h at most: this source is asked');
+  if (kind !== "push" && kind !== "collector" && intervalMs > mostAskedMs)
+    throw new Problem(422, "The request does not fit", '"intervalMs" is 1 h at most: this source is asked');
 }
 
 async function unlessTaken<T>(work: () => Promise<T>, { name }: Pick<SourceSettings, "name">): Promise<T> {
   try {
     return await work();
   } catch (error) {
-    if ((error as { code?: string }).code === "23505") throw new Problem(409, "This name is taken", `Another source is called ${name} already.`, { errors: [{ path: "name", message: `another source is called ${name} already` }] });
+    if ((error as { code?: string }).code === "23505")
+      throw new Problem(409, "This name is taken", `Another source is called ${name} already.`, {
+        errors: [{ path: "name", message: `another source is called ${name} already` }],
+      });
     throw error;
   }
 }

@@ -7,7 +7,15 @@ import type { MachineEvent } from "../../core/events/machine-event.ts";
 import type { SourceFailure } from "../../core/sources/source-failure.ts";
 import type { SourceView, SpellView } from "../../core/api/sources.ts";
 import type { Device } from "../../core/sources/device.ts";
-import type { Credentials, Pause, PullAddress, Source, SourceKind, SourceSettings, Trust } from "../../core/sources/source.ts";
+import type {
+  Credentials,
+  Pause,
+  PullAddress,
+  Source,
+  SourceKind,
+  SourceSettings,
+  Trust,
+} from "../../core/sources/source.ts";
 import type { Database } from "../db/pool.ts";
 import type { DeviceGatherer, Gathered } from "../gather/device-gatherer.ts";
 import { openDevice } from "../gather/open-device.ts";
@@ -20,14 +28,27 @@ import type { Store } from "../store/store.ts";
 import { readLimits, defaultLimits, writeLimits } from "./intake-limits.ts";
 import { isLoopback } from "../http/loopback.ts";
 import type { SecretBox } from "./secret-box.ts";
-import { insertSource, listFormerMachines, listSources, markRemoved, purgeRemoved, readSecret, updateSource, writePause, writeSecret } from "./source-rows.ts";
+import {
+  insertSource,
+  listFormerMachines,
+  listSources,
+  markRemoved,
+  purgeRemoved,
+  readSecret,
+  updateSource,
+  writePause,
+  writeSecret,
+} from "./source-rows.ts";
 import { SourceRun } from "./source-run.ts";
 import { forgetSpells, lastHeard, Spells } from "./spells.ts";
 
 const flushSpellsMs = 30_000;
 const dayMs = 86_400_000;
 const spellsKeptMs = 400 * dayMs;
-/** Sources with one interval are not all asked in the same moment: each has its own, up to this after the whole multiple. */
+/**
+ * Sources with one interval are not all asked in the same moment: each has its own, up to this after the whole
+ * multiple.
+ */
 const mostJitterMs = 2000;
 
 /** How long stopping waits for what was gathered last to be stored. */
@@ -38,7 +59,9 @@ export interface SourcesOptions {
   /** Hears what time it is by the clocks of other machines. */
   readonly told?: (ms: number) => void;
   /** Keeps what devices say has happened. */
-  readonly noteEvents?: (events: readonly (Omit<MachineEvent, "id"> & { readonly sourceId: number })[]) => Promise<unknown>;
+  readonly noteEvents?: (
+    events: readonly (Omit<MachineEvent, "id"> & { readonly sourceId: number })[],
+  ) => Promise<unknown>;
 }
 
 interface Asking {
@@ -46,7 +69,10 @@ interface Asking {
   readonly schedule: Schedule;
 }
 
-/** Every source: its settings in the database, how it runs here. The only place where sources are made, changed and removed. */
+/**
+ * Every source: its settings in the database, how it runs here. The only place where sources are made, changed and
+ * removed.
+ */
 export class Sources {
   readonly #database: Database;
   readonly #store: Store;
@@ -76,7 +102,13 @@ export class Sources {
     this.#spells = new Spells(database);
   }
 
-  static async open(database: Database, store: Store, box: SecretBox, log: Logger, options: SourcesOptions = {}): Promise<Sources> {
+  static async open(
+    database: Database,
+    store: Store,
+    box: SecretBox,
+    log: Logger,
+    options: SourcesOptions = {},
+  ): Promise<Sources> {
     const sources = new Sources(database, store, box, log, options);
     sources.#limits = await readLimits(database);
     sources.#heard = await lastHeard(database);
@@ -95,7 +127,8 @@ export class Sources {
   async setLimits(limits: IntakeLimits): Promise<void> {
     await writeLimits(this.#database, limits);
     this.#limits = limits;
-    for (const run of [...this.#runs.values()]) await this.#run(run.source); // readers hold to limits as they were made with
+    // readers hold to limits as they were made with
+    for (const run of [...this.#runs.values()]) await this.#run(run.source);
   }
 
   all(): readonly SourceRun[] {
@@ -131,20 +164,44 @@ export class Sources {
 
   /** Whether somebody has removed a source of this name lately. */
   async wasRemoved(name: string): Promise<boolean> {
-    return (await this.#database.query("select from source where name = $1::text and removed_at is not null limit 1", [name])).rowCount !== 0;
+    return (
+      (
+        await this.#database.query("select from source where name = $1::text and removed_at is not null limit 1", [
+          name,
+        ])
+      ).rowCount !== 0
+    );
   }
 
   /** Gathers the machine that the server runs on, by a source that is made where there is none. */
   async gatherThisMachine(machine: string, intervalMs: number, gatherer: DeviceGatherer): Promise<SourceRun> {
     this.#ownGatherer = gatherer;
     const known = this.all().find(({ source }) => source.kind === "this-machine");
-    if (known && known.source.machine === machine && known.source.intervalMs === intervalMs) return await this.#run(known.source);
+    if (known && known.source.machine === machine && known.source.intervalMs === intervalMs)
+      return await this.#run(known.source);
     if (known) return (await this.change(known.source.id, { ...known.source, machine, intervalMs })) as SourceRun;
-    const name = this.all().some(({ source }) => source.name.toLowerCase() === machine.toLowerCase()) ? `${machine} (this machine)` : machine;
-    return await this.create("this-machine", { name, machine, intervalMs, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, tags: {}, take: [], csv: null });
+    const name = this.all().some(({ source }) => source.name.toLowerCase() === machine.toLowerCase())
+      ? `${machine} (this machine)`
+      : machine;
+    return await this.create("this-machine", {
+      name,
+      machine,
+      intervalMs,
+      tellsSilence: true,
+      address: null,
+      trust: { kind: "system" },
+      device: null,
+      tags: {},
+      take: [],
+      csv: null,
+    });
   }
 
-  async create(kind: SourceKind, settings: SourceSettings, credentials: Credentials = { kind: "none" }): Promise<SourceRun> {
+  async create(
+    kind: SourceKind,
+    settings: SourceSettings,
+    credentials: Credentials = { kind: "none" },
+  ): Promise<SourceRun> {
     const source = await insertSource(this.#database, kind, settings);
     if (credentials.kind !== "none") await this.#seal(source.id, credentials);
     return await this.#run({ ...source, credentials: credentials.kind });
@@ -204,9 +261,17 @@ export class Sources {
   }
 
   /** Asks an address once, as a source with these settings would. Throws PullError. */
-  async ask(settings: Pick<SourceSettings, "address" | "trust">, credentials: Credentials | undefined, id?: number): Promise<PulledPage> {
+  async ask(
+    settings: Pick<SourceSettings, "address" | "trust">,
+    credentials: Credentials | undefined,
+    id?: number,
+  ): Promise<PulledPage> {
     if (!settings.address) throw new Error("only what is pulled can be asked");
-    const asker = new PageAsker(settings.address, settings.trust, await this.credentialsFor(credentials, id, { ...settings, device: null }));
+    const asker = new PageAsker(
+      settings.address,
+      settings.trust,
+      await this.credentialsFor(credentials, id, { ...settings, device: null }),
+    );
     try {
       return await asker.ask(this.#limits.bodyBytes);
     } finally {
@@ -216,7 +281,11 @@ export class Sources {
 
   /** Asks a device once, as a source with these settings would. Throws PullError. */
   async askDevice(device: Device, trust: Trust, credentials: Credentials | undefined, id?: number): Promise<Gathered> {
-    const gatherer = openDevice(device, trust, await this.credentialsFor(credentials, id, { address: null, device, trust }));
+    const gatherer = openDevice(
+      device,
+      trust,
+      await this.credentialsFor(credentials, id, { address: null, device, trust }),
+    );
     try {
       return await gatherer.gather(Date.now());
     } finally {
@@ -224,8 +293,15 @@ export class Sources {
     }
   }
 
-  /** Those given, else those that a source has, where they are for the place for which they were entered. Throws OtherDestinationError. */
-  async credentialsFor(credentials: Credentials | undefined, id: number | undefined, place: Place): Promise<Credentials> {
+  /**
+   * Those given, else those that a source has, where they are for the place for which they were entered. Throws
+   * OtherDestinationError.
+   */
+  async credentialsFor(
+    credentials: Credentials | undefined,
+    id: number | undefined,
+    place: Place,
+  ): Promise<Credentials> {
     if (credentials || id === undefined) return credentials ?? { kind: "none" };
     this.#assertSameDestination(place, id);
     return await this.#credentialsOf(id);
@@ -233,7 +309,8 @@ export class Sources {
 
   #assertSameDestination(place: Place, id: number): void {
     const source = this.#runs.get(id)?.source;
-    if (source && source.credentials !== "none" && destinationOf(place) !== destinationOf(source)) throw new OtherDestinationError();
+    if (source && source.credentials !== "none" && destinationOf(place) !== destinationOf(source))
+      throw new OtherDestinationError();
   }
 
   /** The clock was set. */
@@ -257,7 +334,12 @@ export class Sources {
   }
 
   async #seal(id: number, credentials: Credentials): Promise<void> {
-    await writeSecret(this.#database, id, credentials.kind, credentials.kind === "none" ? null : this.#box.seal(JSON.stringify(credentials)));
+    await writeSecret(
+      this.#database,
+      id,
+      credentials.kind,
+      credentials.kind === "none" ? null : this.#box.seal(JSON.stringify(credentials)),
+    );
   }
 
   async #credentialsOf(id: number): Promise<Credentials> {
@@ -268,7 +350,19 @@ export class Sources {
   async #run(source: Source): Promise<SourceRun> {
     await this.#stop(source.id);
     const before = this.#runs.get(source.id);
-    const run = new SourceRun(source, { store: this.#store, spells: this.#spells, limits: () => this.#limits, nowMs: Date.now(), heardMs: this.#heard.get(source.id), told: this.#options.told ?? (() => {}), isAlive: (other) => this.#runs.has(other) }, before);
+    const run = new SourceRun(
+      source,
+      {
+        store: this.#store,
+        spells: this.#spells,
+        limits: () => this.#limits,
+        nowMs: Date.now(),
+        heardMs: this.#heard.get(source.id),
+        told: this.#options.told ?? (() => {}),
+        isAlive: (other) => this.#runs.has(other),
+      },
+      before,
+    );
     if (source.address) run.isElsewhere = !isLoopback(source.address.host);
     this.#runs.set(source.id, run);
     if (this.#isAsked(source) && !source.pause && !this.#closed) await this.#startAsking(run);
@@ -293,19 +387,41 @@ export class Sources {
     try {
       credentials = await this.#credentialsOf(source.id);
     } catch (error) {
-      run.failed({ kind: "wrong credentials", words: "Its credentials cannot be read: they were sealed with another key.", remedy: "Enter them again.", atMs: Date.now(), certificate: null });
+      run.failed({
+        kind: "wrong credentials",
+        words: "Its credentials cannot be read: they were sealed with another key.",
+        remedy: "Enter them again.",
+        atMs: Date.now(),
+        certificate: null,
+      });
       this.#log.warn({ err: error, source: source.name }, "a secret cannot be read");
       return;
     }
     const { asker, ask } = this.#askerOf(run, credentials);
-    const schedule = everyMultiple(source.intervalMs, ask, (error) => this.#log.error({ err: error, source: source.name }, "gathering a source failed"), { ...(source.kind === "this-machine" ? { atOnce: true } : { offsetMs: jitterMs(source) }), planned: (nextMs) => (run.nextMs = nextMs) });
+    const schedule = everyMultiple(
+      source.intervalMs,
+      ask,
+      (error) => this.#log.error({ err: error, source: source.name }, "gathering a source failed"),
+      {
+        ...(source.kind === "this-machine" ? { atOnce: true } : { offsetMs: jitterMs(source) }),
+        planned: (nextMs) => (run.nextMs = nextMs),
+      },
+    );
     this.#pullers.set(source.id, { asker, schedule });
   }
 
-  #askerOf(run: SourceRun, credentials: Credentials): { readonly asker: Asking["asker"]; readonly ask: (nowMs: number) => Promise<void> } {
+  #askerOf(
+    run: SourceRun,
+    credentials: Credentials,
+  ): { readonly asker: Asking["asker"]; readonly ask: (nowMs: number) => Promise<void> } {
     const { device, address, trust, kind } = run.source;
-    // The gatherer of this machine outlives its run: what it remembers of the gathering before holds with other settings too.
-    if (kind === "this-machine") return { asker: { close: async () => {} }, ask: (nowMs) => this.#gather(run, this.#ownGatherer as DeviceGatherer, nowMs) };
+    // The gatherer of this machine outlives its run: what it remembers of the gathering before holds with other
+    // settings too.
+    if (kind === "this-machine")
+      return {
+        asker: { close: async () => {} },
+        ask: (nowMs) => this.#gather(run, this.#ownGatherer as DeviceGatherer, nowMs),
+      };
     if (device) {
       const gatherer = openDevice(device, trust, credentials);
       return { asker: gatherer, ask: (nowMs) => this.#gather(run, gatherer, nowMs) };
@@ -328,11 +444,25 @@ export class Sources {
       this.#note(run, run.take(intake, page, nowMs, performance.now() - began));
       run.giveBack("readings", intake);
       const { id: sourceId, machine } = run.source;
-      if (events && events.length > 0) await this.#options.noteEvents?.(events.map((event) => ({ ...event, machine, sourceId })));
+      if (events && events.length > 0)
+        await this.#options.noteEvents?.(events.map((event) => ({ ...event, machine, sourceId })));
     } catch (error) {
       if (this.#closed || this.#runs.get(run.source.id) !== run) return;
-      if (!(error instanceof PullError)) this.#log.error({ err: error, source: run.source.name }, "gathering a device failed");
-      run.failed(failureOf(error instanceof PullError ? error : new PullError("failed", `Gathering failed: ${(error as Error).message}`, "Try again; if it stays, look at the text as received.", { cause: error }), nowMs));
+      if (!(error instanceof PullError))
+        this.#log.error({ err: error, source: run.source.name }, "gathering a device failed");
+      run.failed(
+        failureOf(
+          error instanceof PullError
+            ? error
+            : new PullError(
+                "failed",
+                `Gathering failed: ${(error as Error).message}`,
+                "Try again; if it stays, look at the text as received.",
+                { cause: error },
+              ),
+          nowMs,
+        ),
+      );
     }
   }
 
@@ -358,7 +488,12 @@ export class Sources {
       run.giveBack(pulled.dialect, intake);
     } catch (error) {
       if (this.#closed || this.#runs.get(run.source.id) !== run) return;
-      run.failed(failureOf(await diagnose(error, run.source.address as NonNullable<Source["address"]>, "answering", run.source.trust), nowMs));
+      run.failed(
+        failureOf(
+          await diagnose(error, run.source.address as NonNullable<Source["address"]>, "answering", run.source.trust),
+          nowMs,
+        ),
+      );
     }
   }
 }
@@ -383,13 +518,22 @@ class OtherDestinationError extends Problem {
   override name = "OtherDestinationError";
 
   constructor() {
-    super(422, "Another destination", "The credentials that are kept were entered for another destination, or for one that shows who it is. Enter them again for this one.", { errors: [{ path: "credentials", message: "were entered for another destination" }] });
+    super(
+      422,
+      "Another destination",
+      "The credentials that are kept were entered for another destination, or for one that shows who it is. Enter them again for this one.",
+      { errors: [{ path: "credentials", message: "were entered for another destination" }] },
+    );
   }
 }
 
 /** Where a source's credentials go, and whether it is looked at who takes them. */
 function destinationOf({ address, device, trust }: Place): string {
-  const place = address ? [address.scheme, address.host.toLowerCase(), address.port] : device && "host" in device ? [device.kind, device.host.toLowerCase(), device.port] : [];
+  const place = address
+    ? [address.scheme, address.host.toLowerCase(), address.port]
+    : device && "host" in device
+      ? [device.kind, device.host.toLowerCase(), device.port]
+      : [];
   return JSON.stringify([...place, trust.kind === "unchecked"]);
 }
 

@@ -8,11 +8,25 @@ let id: number;
 const everyMs = 5000;
 beforeAll(async () => {
   db = await testDatabase();
-  id = (await insertSource(db.database, "push", { name: "gate", machine: "gate", intervalMs: everyMs, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, tags: {}, take: [], csv: null })).id;
+  id = (
+    await insertSource(db.database, "push", {
+      name: "gate",
+      machine: "gate",
+      intervalMs: everyMs,
+      tellsSilence: true,
+      address: null,
+      trust: { kind: "system" },
+      device: null,
+      tags: {},
+      take: [],
+      csv: null,
+    })
+  ).id;
 });
 afterAll(() => db.drop());
 
-const shapes = async (spells: Spells, from = 0, to = 1e12) => (await spells.list(id, from, to)).map(({ fromMs, untilMs, outcome }) => [fromMs, untilMs, outcome]);
+const shapes = async (spells: Spells, from = 0, to = 1e12) =>
+  (await spells.list(id, from, to)).map(({ fromMs, untilMs, outcome }) => [fromMs, untilMs, outcome]);
 
 test("answers that follow one another are one spell; another outcome, or a long gap, begins the next", async () => {
   const spells = new Spells(db.database);
@@ -22,7 +36,13 @@ test("answers that follow one another are one spell; another outcome, or a long 
   spells.note(id, everyMs, 25_000, "no answer", "silence");
   spells.note(id, everyMs, 30_000, "ok", "");
   spells.note(id, everyMs, 90_000, "ok", ""); // nobody was there to ask for a minute: a gap is a gap
-  const expected = [[0, 10_000, "ok"], [15_000, 20_000, "wrong path"], [25_000, 25_000, "no answer"], [30_000, 30_000, "ok"], [90_000, 90_000, "ok"]];
+  const expected = [
+    [0, 10_000, "ok"],
+    [15_000, 20_000, "wrong path"],
+    [25_000, 25_000, "no answer"],
+    [30_000, 30_000, "ok"],
+    [90_000, 90_000, "ok"],
+  ];
   await expect.poll(() => shapes(spells)).toEqual(expected);
   await spells.flush();
   expect(await shapes(new Spells(db.database))).toEqual(expected); // the same after a restart
@@ -38,11 +58,17 @@ test("what goes on shows as far as it has come, before it is written", async () 
 });
 test("of a window only what touches it is listed", async () => {
   const spells = new Spells(db.database);
-  expect(await shapes(spells, 16_000, 26_000)).toEqual([[15_000, 20_000, "wrong path"], [25_000, 25_000, "no answer"]]);
+  expect(await shapes(spells, 16_000, 26_000)).toEqual([
+    [15_000, 20_000, "wrong path"],
+    [25_000, 25_000, "no answer"],
+  ]);
 });
 test("what is older than anything that is kept is forgotten", async () => {
   await forgetSpells(db.database, 26_000);
-  expect(await shapes(new Spells(db.database), 0, 100_000)).toEqual([[30_000, 30_000, "ok"], [90_000, 90_000, "ok"]]);
+  expect(await shapes(new Spells(db.database), 0, 100_000)).toEqual([
+    [30_000, 30_000, "ok"],
+    [90_000, 90_000, "ok"],
+  ]);
 });
 test("a source that was removed keeps its spells for a week, then they go with it", async () => {
   const spells = new Spells(db.database);

@@ -12,7 +12,10 @@ interface OpenSpell {
 /** A spell whose source was not heard for this many intervals has ended. */
 const gapIntervals = 3;
 
-/** Keeps how each source stood over time. What lasts is written now and then; a kill loses the last half minute of its end, not its beginning. */
+/**
+ * Keeps how each source stood over time. What lasts is written now and then; a kill loses the last half minute of its
+ * end, not its beginning.
+ */
 export class Spells {
   readonly #database: Database;
   readonly #open = new Map<number, OpenSpell>();
@@ -24,7 +27,12 @@ export class Spells {
   /** Notes an outcome at a time; `ok` or the kind of a diagnosis. */
   note(sourceId: number, intervalMs: number, atMs: number, outcome: string, words: string): void {
     const open = this.#open.get(sourceId);
-    if (open && open.outcome === outcome && open.words === words && atMs - open.untilMs <= gapIntervals * intervalMs + 5000) {
+    if (
+      open &&
+      open.outcome === outcome &&
+      open.words === words &&
+      atMs - open.untilMs <= gapIntervals * intervalMs + 5000
+    ) {
       open.untilMs = Math.max(open.untilMs, atMs);
       return;
     }
@@ -34,17 +42,23 @@ export class Spells {
     void this.#write(sourceId, fresh);
   }
 
-  /** The spells of a source that touch `[fromMs, toMs)`, oldest first, with the one that goes on as far as it has come. */
+  /**
+   * The spells of a source that touch `[fromMs, toMs)`, oldest first, with the one that goes on as far as it has come.
+   */
   async list(sourceId: number, fromMs: number, toMs: number): Promise<readonly SpellView[]> {
     const written = await listSpells(this.#database, sourceId, fromMs, toMs);
     const open = this.#open.get(sourceId);
     if (!open || open.fromMs >= toMs || open.untilMs < fromMs) return written;
-    return [...written.filter((spell) => spell.fromMs !== open.fromMs), { fromMs: open.fromMs, untilMs: open.untilMs, outcome: open.outcome as SpellView["outcome"], words: open.words }];
+    return [
+      ...written.filter((spell) => spell.fromMs !== open.fromMs),
+      { fromMs: open.fromMs, untilMs: open.untilMs, outcome: open.outcome as SpellView["outcome"], words: open.words },
+    ];
   }
 
   /** Writes what has gone on since it was written last. */
   async flush(): Promise<void> {
-    for (const [sourceId, open] of this.#open) if (open.untilMs > open.writtenUntilMs) await this.#write(sourceId, open);
+    for (const [sourceId, open] of this.#open)
+      if (open.untilMs > open.writtenUntilMs) await this.#write(sourceId, open);
   }
 
   async #write(sourceId: number, spell: OpenSpell): Promise<void> {
@@ -64,7 +78,12 @@ export class Spells {
 }
 
 /** At most a thousand, the newest. */
-async function listSpells(database: Database, sourceId: number, fromMs: number, toMs: number): Promise<readonly SpellView[]> {
+async function listSpells(
+  database: Database,
+  sourceId: number,
+  fromMs: number,
+  toMs: number,
+): Promise<readonly SpellView[]> {
   const { rows } = await database.query<SpellView>(
     `select from_ms as "fromMs", until_ms as "untilMs", outcome, words
      from (select * from source_spell where source_id = $1::int and from_ms < $3::bigint and until_ms >= $2::bigint order by from_ms desc limit 1000) newest
@@ -76,7 +95,9 @@ async function listSpells(database: Database, sourceId: number, fromMs: number, 
 
 /** When each source answered well last, before this start. */
 export async function lastHeard(database: Database): Promise<ReadonlyMap<number, number>> {
-  const { rows } = await database.query<{ id: number; ms: number }>("select source_id as id, max(until_ms) as ms from source_spell where outcome = 'ok' group by source_id");
+  const { rows } = await database.query<{ id: number; ms: number }>(
+    "select source_id as id, max(until_ms) as ms from source_spell where outcome = 'ok' group by source_id",
+  );
   return new Map(rows.map(({ id, ms }) => [id, ms]));
 }
 

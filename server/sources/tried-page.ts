@@ -11,12 +11,29 @@ import { isStorableSeries, namedSeries, type SeriesSource, unstorable } from "./
 const mostShown = 500;
 
 /** What a text would give a source, series by series; nothing is stored. Throws TextError, OtlpError. */
-export function triedPage(source: SeriesSource, bytes: Uint8Array, format: ReceivedFormat, limits: IntakeLimits, tookMs: number, shape: TableShape | null = null): TriedPage {
-  return triedReading(source, readReceived(bytes, format, limits, shape), { bytes: bytes.length, format, tookMs }, limits);
+export function triedPage(
+  source: SeriesSource,
+  bytes: Uint8Array,
+  format: ReceivedFormat,
+  limits: IntakeLimits,
+  tookMs: number,
+  shape: TableShape | null = null,
+): TriedPage {
+  return triedReading(
+    source,
+    readReceived(bytes, format, limits, shape),
+    { bytes: bytes.length, format, tookMs },
+    limits,
+  );
 }
 
 /** The same for what has been read already. */
-export function triedReading(source: SeriesSource, { reader, page }: { readonly reader: SeriesReader; readonly page: Page }, about: Pick<TriedPage, "bytes" | "format" | "tookMs">, limits: IntakeLimits): TriedPage {
+export function triedReading(
+  source: SeriesSource,
+  { reader, page }: { readonly reader: SeriesReader; readonly page: Page },
+  about: Pick<TriedPage, "bytes" | "format" | "tookMs">,
+  limits: IntakeLimits,
+): TriedPage {
   const leftOut: Record<string, number> = Object.fromEntries(page.leftOut);
   delete leftOut["exemplars"];
   const latest = new Map<number, number>();
@@ -41,7 +58,18 @@ export function triedReading(source: SeriesSource, { reader, page }: { readonly 
   const series = reader.series.slice(0, mostShown).map((sent, index): TriedSeries => {
     const { series: made, factor } = namedSeries(source, sent);
     const value = latest.get(index);
-    return { sent, made: why[index] || !made ? null : (({ counter, unit, kind, tags: { machine: _, ...tags } }: FileSeries) => ({ counter, unit, kind, tags }))(made), why: why[index] ?? null, value: value === undefined || !Number.isFinite(value) ? null : value * factor, help: reader.help.get(sent.counter) ?? "" };
+    return {
+      sent,
+      made:
+        why[index] || !made
+          ? null
+          : (({ counter, unit, kind, tags: { machine: _, ...tags } }: FileSeries) => ({ counter, unit, kind, tags }))(
+              made,
+            ),
+      why: why[index] ?? null,
+      value: value === undefined || !Number.isFinite(value) ? null : value * factor,
+      help: reader.help.get(sent.counter) ?? "",
+    };
   });
   return { kind: "page", ...about, found: page.found, taken, leftOut, series };
 }

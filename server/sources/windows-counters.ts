@@ -11,15 +11,39 @@ export interface WindowsCounters {
 
 /** Undefined where the machine has not told anything yet. */
 export async function readWindowsCounters(database: Database, sourceId: number): Promise<WindowsCounters | undefined> {
-  return (await database.query<WindowsCounters>(`select told, told_at as "toldAt", encoding, chosen from windows_counters where source_id = $1`, [sourceId])).rows[0];
+  return (
+    await database.query<WindowsCounters>(
+      `select told, told_at as "toldAt", encoding, chosen from windows_counters where source_id = $1`,
+      [sourceId],
+    )
+  ).rows[0];
 }
 
 /** What was told anew replaces what was told before; what was chosen stays. */
-export async function keepToldCounters(database: Database, sourceId: number, told: readonly CounterCategory[], encoding: string): Promise<void> {
-  await database.query("insert into windows_counters (source_id, told, told_at, encoding) values ($1, $2, now(), $3) on conflict (source_id) do update set told = excluded.told, told_at = excluded.told_at, encoding = excluded.encoding", [sourceId, JSON.stringify(told), encoding]);
+export async function keepToldCounters(
+  database: Database,
+  sourceId: number,
+  told: readonly CounterCategory[],
+  encoding: string,
+): Promise<void> {
+  await database.query(
+    "insert into windows_counters (source_id, told, told_at, encoding) values ($1, $2, now(), $3) on conflict (source_id) do update set told = excluded.told, told_at = excluded.told_at, encoding = excluded.encoding",
+    [sourceId, JSON.stringify(told), encoding],
+  );
 }
 
 /** False where the machine has not told what there is to choose from. */
-export async function chooseCounters(database: Database, sourceId: number, chosen: CounterChoice | null): Promise<boolean> {
-  return (await database.query("update windows_counters set chosen = $2 where source_id = $1", [sourceId, chosen === null ? null : JSON.stringify(chosen)])).rowCount === 1;
+export async function chooseCounters(
+  database: Database,
+  sourceId: number,
+  chosen: CounterChoice | null,
+): Promise<boolean> {
+  return (
+    (
+      await database.query("update windows_counters set chosen = $2 where source_id = $1", [
+        sourceId,
+        chosen === null ? null : JSON.stringify(chosen),
+      ])
+    ).rowCount === 1
+  );
 }

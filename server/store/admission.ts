@@ -9,10 +9,15 @@ export type RefusalReason = "older than retention" | "ahead of time" | "no time"
 export type Refused = Readonly<Partial<Record<RefusalReason, number>>>;
 
 /**
- * Leaves out what may not be stored: samples older than what is kept, more than ten minutes ahead, or without a time. Times are
+ * Leaves out what may not be stored: samples older than what is kept, more than ten minutes ahead, or without a time.
+ * Times are
  * rounded to whole milliseconds. Gives the batch itself where nothing had to change.
  */
-export function admit(batch: Batch, keptFromMs: number, nowMs: number): { readonly batch: Batch; readonly refused: Refused } {
+export function admit(
+  batch: Batch,
+  keptFromMs: number,
+  nowMs: number,
+): { readonly batch: Batch; readonly refused: Refused } {
   const { timeMs, length } = batch;
   let clean = true;
   let before = Number.NaN; // samples of one answer share their time
@@ -24,7 +29,12 @@ export function admit(batch: Batch, keptFromMs: number, nowMs: number): { readon
   }
   if (clean) return { batch, refused: {} };
   const refused: Partial<Record<RefusalReason, number>> = {};
-  const taken = { series: new Uint32Array(length), timeMs: new Float64Array(length), value: new Float64Array(length), length: 0 };
+  const taken = {
+    series: new Uint32Array(length),
+    timeMs: new Float64Array(length),
+    value: new Float64Array(length),
+    length: 0,
+  };
   for (let i = 0; i < length; i++) {
     const time = Math.round(timeMs[i] as number);
     const reason = reasonAgainst(time, keptFromMs, nowMs);

@@ -43,13 +43,17 @@ export class Compactor {
   }
 
   async refreshDue(): Promise<void> {
-    const { rows } = await this.#database.query<{ tier: string; period: number }>("select tier, period from rollup_due order by period");
+    const { rows } = await this.#database.query<{ tier: string; period: number }>(
+      "select tier, period from rollup_due order by period",
+    );
     this.#dueDays = rows.filter(({ tier }) => tier === "5m").map(({ period }) => period);
     this.#dueHours = rows.filter(({ tier }) => tier === "1h").map(({ period }) => period);
   }
 
   async compact(nowMs: number): Promise<void> {
-    const ended = this.#journal.slots.filter((slot) => slotStart(slot + 1) + compactAfterMs <= nowMs).sort((a, b) => a - b);
+    const ended = this.#journal.slots
+      .filter((slot) => slotStart(slot + 1) + compactAfterMs <= nowMs)
+      .sort((a, b) => a - b);
     for (const slot of ended) {
       await ensurePartition(this.#database, "chunk", slot);
       await ensurePartition(this.#database, "chunk_times", slot);
@@ -65,15 +69,23 @@ export class Compactor {
       this.#journal.removed(slot, segments);
     }
     const waiting = new Set(this.#journal.slots);
-    for (const slot of this.#head.slots) if (slot < slotOf(nowMs) - 1 && !waiting.has(slot) && !this.#head.isChanged(slot)) this.#head.drop(slot);
+    for (const slot of this.#head.slots)
+      if (slot < slotOf(nowMs) - 1 && !waiting.has(slot) && !this.#head.isChanged(slot)) this.#head.drop(slot);
   }
 
-  /** Rolls up the days that have ended and whose next day's first slot is in chunks, then tens of days that are rolled up whole. */
+  /**
+   * Rolls up the days that have ended and whose next day's first slot is in chunks, then tens of days that are rolled
+   * up whole.
+   */
   async rollUp(nowMs: number): Promise<void> {
     const waiting = this.#journal.slots;
     for (const day of this.#dueDays) {
       const next = (day + 1) * slotsPerDay;
-      if (nowMs < slotStart(next + 1) + compactAfterMs || waiting.some((slot) => slot <= next && slot >= next - slotsPerDay - 1)) continue;
+      if (
+        nowMs < slotStart(next + 1) + compactAfterMs ||
+        waiting.some((slot) => slot <= next && slot >= next - slotsPerDay - 1)
+      )
+        continue;
       await ensurePartition(this.#database, "rollup_5m", day);
       await this.#executor.run(rollUpKind, { tier: "5m", period: day });
     }
@@ -91,7 +103,9 @@ export class Compactor {
   async expire(nowMs: number, retention: Retention): Promise<void> {
     const waitsFromMs = slotStart(Math.min(slotOf(nowMs), ...this.#journal.slots)) - dayMs;
     await dropExpired(this.#database, retention, nowMs, waitsFromMs);
-    const gone = (await seriesWithoutSamples(this.#database)).filter((id) => this.#head.newestAnswerMs(id) === undefined);
+    const gone = (await seriesWithoutSamples(this.#database)).filter(
+      (id) => this.#head.newestAnswerMs(id) === undefined,
+    );
     await this.#series.remove(gone);
   }
 }

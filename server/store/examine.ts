@@ -3,7 +3,13 @@ import { unseal } from "./seal.ts";
 import { damageIn } from "./tasks/chunk-rows.ts";
 
 const rowsAtOnce = 500;
-const tables = { journal: "segment::text || '/' || seq", chunk: "series_id || '/' || slot", chunk_times: "id || '/' || slot", rollup_5m: "series_id || '/' || period", rollup_1h: "series_id || '/' || period" } as const;
+const tables = {
+  journal: "segment::text || '/' || seq",
+  chunk: "series_id || '/' || slot",
+  chunk_times: "id || '/' || slot",
+  rollup_5m: "series_id || '/' || period",
+  rollup_1h: "series_id || '/' || period",
+} as const;
 
 /** A row of the store whose checksum is wrong. */
 export interface Found {
@@ -12,8 +18,14 @@ export interface Found {
   readonly reason: string;
 }
 
-/** Reads every block of the store and looks at its checksum, changing nothing; answers how many there are, and those that are damaged. */
-export async function examineBlocks(database: Database, looked: (table: string, rows: number) => void = () => {}): Promise<{ readonly rows: number; readonly damaged: readonly Found[] }> {
+/**
+ * Reads every block of the store and looks at its checksum, changing nothing; answers how many there are, and those
+ * that are damaged.
+ */
+export async function examineBlocks(
+  database: Database,
+  looked: (table: string, rows: number) => void = () => {},
+): Promise<{ readonly rows: number; readonly damaged: readonly Found[] }> {
   const damaged: Found[] = [];
   let sum = 0;
   for (const [table, place] of Object.entries(tables) as [keyof typeof tables, string][]) {

@@ -1,4 +1,11 @@
-import { absentHigh, absentLow, packRowBlock, plainRowBlock, readRowBlockTimes, viewRowBlock } from "../../core/chunk/row-block.ts";
+import {
+  absentHigh,
+  absentLow,
+  packRowBlock,
+  plainRowBlock,
+  readRowBlockTimes,
+  viewRowBlock,
+} from "../../core/chunk/row-block.ts";
 import { medianIntervalMs } from "../../core/series/interval.ts";
 
 /** Rows of a row block; an open one grows to that many. */
@@ -8,10 +15,12 @@ const leastAnswers = 4;
 const looksAt = 9;
 
 /**
- * Series that one source answers together, in one slot: their samples share their times. The newest rows are open; every 64 rows are
+ * Series that one source answers together, in one slot: their samples share their times. The newest rows are open;
+ * every 64 rows are
  * made a row block, plain at first (8 bytes a sample), packed when the head says so (1 to 3 bytes).
  *
- * Layout of the open rows: lane `k` (the series `ids[k]`) has its values at `open[k * stride + row]`, so that one series is read in one piece.
+ * Layout of the open rows: lane `k` (the series `ids[k]`) has its values at `open[k * stride + row]`, so that one
+ * series is read in one piece.
  */
 export class HeadGroup {
   readonly ids: Uint32Array;
@@ -69,7 +78,10 @@ export class HeadGroup {
     return -1;
   }
 
-  /** Puts `values[from..]` into all lanes of a row. False where one of them cannot stand here; then each must be put by itself. */
+  /**
+   * Puts `values[from..]` into all lanes of a row. False where one of them cannot stand here; then each must be put by
+   * itself.
+   */
   putAll(row: number, values: Float64Array, from: number): boolean {
     const open = this.#open;
     const stride = this.#stride;
@@ -105,18 +117,24 @@ export class HeadGroup {
 
   /** The row blocks that have rows in `[fromMs, toMs)`. */
   rowBlocksIn(fromMs: number, toMs: number): readonly Uint8Array[] {
-    return this.rowBlocks.filter((_, i) => (this.#rowBlockTimes[2 * i + 1] as number) >= fromMs && (this.#rowBlockTimes[2 * i] as number) < toMs);
+    return this.rowBlocks.filter(
+      (_, i) => (this.#rowBlockTimes[2 * i + 1] as number) >= fromMs && (this.#rowBlockTimes[2 * i] as number) < toMs,
+    );
   }
 
   /** Copies the open rows of some lanes, one lane after the other. */
-  copyOpen(lanes: Int32Array): { readonly timeMs: Float64Array<ArrayBuffer>; readonly values: Float64Array<ArrayBuffer> } {
+  copyOpen(lanes: Int32Array): {
+    readonly timeMs: Float64Array<ArrayBuffer>;
+    readonly values: Float64Array<ArrayBuffer>;
+  } {
     const rows = this.#rows;
     const values = new Float64Array(rows * lanes.length);
     const open = this.#open;
     for (let k = 0; k < lanes.length; k++) {
       const from = (lanes[k] as number) * this.#stride;
       const to = k * rows;
-      for (let i = 0; i < rows; i++) values[to + i] = open[from + i] as number; // a quiet NaN that is only moved keeps its payload
+      // a quiet NaN that is only moved keeps its payload
+      for (let i = 0; i < rows; i++) values[to + i] = open[from + i] as number;
     }
     return { timeMs: this.#openTimeMs.slice(0, rows), values };
   }
@@ -124,7 +142,8 @@ export class HeadGroup {
   /** The usual distance of the newest answers in ms, which one gap does not change; NaN with fewer than two. */
   get intervalMs(): number {
     const rowBlock = this.rowBlocks[this.rowBlocks.length - 1];
-    if (this.#rows >= leastAnswers || (!rowBlock && this.#rows >= 2)) return medianIntervalMs(this.#openTimeMs.subarray(Math.max(0, this.#rows - looksAt), this.#rows));
+    if (this.#rows >= leastAnswers || (!rowBlock && this.#rows >= 2))
+      return medianIntervalMs(this.#openTimeMs.subarray(Math.max(0, this.#rows - looksAt), this.#rows));
     if (!rowBlock) return Number.NaN;
     const view = viewRowBlock(rowBlock);
     const times = new Float64Array(view.rows);
@@ -151,7 +170,8 @@ export class HeadGroup {
   #widen(): void {
     const stride = this.#stride * 4;
     const wider = new Float64Array(this.ids.length * stride);
-    for (let k = 0; k < this.ids.length; k++) wider.set(this.#open.subarray(k * this.#stride, k * this.#stride + this.#rows), k * stride);
+    for (let k = 0; k < this.ids.length; k++)
+      wider.set(this.#open.subarray(k * this.#stride, k * this.#stride + this.#rows), k * stride);
     this.#stride = stride;
     this.#open = wider;
     this.#openWords = new Uint32Array(wider.buffer);

@@ -1,4 +1,11 @@
-import { absentHigh, absentLow, type RowBlockView, readRowBlockLane, readRowBlockTimes, viewRowBlock } from "../../core/chunk/row-block.ts";
+import {
+  absentHigh,
+  absentLow,
+  type RowBlockView,
+  readRowBlockLane,
+  readRowBlockTimes,
+  viewRowBlock,
+} from "../../core/chunk/row-block.ts";
 import { type Arena, newArrays } from "../../core/series/arena.ts";
 import { type Column, emptyColumn } from "../../core/series/batch.ts";
 import { joinColumns } from "../../core/series/join-columns.ts";
@@ -37,20 +44,38 @@ export function transfersOf(snapshot: HeadSnapshot): ArrayBuffer[] {
 
 const rowNumbers = new Uint16Array(64);
 
-/** Unpacks the wanted series' samples in `[fromMs, toMs)`. Series of one source share one array of times. Values are in memory of the arena. */
-export function columnsOfSnapshot(snapshot: HeadSnapshot, fromMs: number, toMs: number, arena: Pick<Arena, "take"> = newArrays): readonly Column[] {
+/**
+ * Unpacks the wanted series' samples in `[fromMs, toMs)`. Series of one source share one array of times. Values are in
+ * memory of the arena.
+ */
+export function columnsOfSnapshot(
+  snapshot: HeadSnapshot,
+  fromMs: number,
+  toMs: number,
+  arena: Pick<Arena, "take"> = newArrays,
+): readonly Column[] {
   const found: Column[][] = Array.from({ length: snapshot.count }, () => []);
   for (const part of snapshot.parts) addPart(part, fromMs, toMs, found, arena);
   const columns = joinColumns(found);
   for (const { wanted, column } of snapshot.strays) {
     const from = firstAtOrAfter(column.timeMs, fromMs);
     const to = firstAtOrAfter(column.timeMs, toMs);
-    if (from < to) columns[wanted] = mergeColumns(columns[wanted] ?? emptyColumn, { timeMs: column.timeMs.subarray(from, to), value: column.value.subarray(from, to) });
+    if (from < to)
+      columns[wanted] = mergeColumns(columns[wanted] ?? emptyColumn, {
+        timeMs: column.timeMs.subarray(from, to),
+        value: column.value.subarray(from, to),
+      });
   }
   return columns;
 }
 
-function addPart({ wanted, lanes, rowBlocks, openTimeMs, open }: HeadPart, fromMs: number, toMs: number, found: Column[][], arena: Pick<Arena, "take">): void {
+function addPart(
+  { wanted, lanes, rowBlocks, openTimeMs, open }: HeadPart,
+  fromMs: number,
+  toMs: number,
+  found: Column[][],
+  arena: Pick<Arena, "take">,
+): void {
   const views = rowBlocks.map(viewRowBlock);
   const openRows = openTimeMs.length;
   const timeMs = timesOf(views, openTimeMs);
@@ -65,12 +90,17 @@ function addPart({ wanted, lanes, rowBlocks, openTimeMs, open }: HeadPart, fromM
   for (let k = 0; k < lanes.length; k++) {
     const start = k * rows;
     const present = readLane(views, lanes[k] as number, open, openWords, k * openRows, openRows, values, start);
-    if (present === undefined) found[wanted[k] as number]?.push({ timeMs: cut, value: values.subarray(start + first, start + end) });
+    if (present === undefined)
+      found[wanted[k] as number]?.push({ timeMs: cut, value: values.subarray(start + first, start + end) });
     else {
       const own = Float64Array.from(present, (row) => timeMs[row] as number);
       const from = firstAtOrAfter(own, fromMs);
       const to = firstAtOrAfter(own, toMs);
-      if (from < to) found[wanted[k] as number]?.push({ timeMs: own.subarray(from, to), value: values.subarray(start + from, start + to) });
+      if (from < to)
+        found[wanted[k] as number]?.push({
+          timeMs: own.subarray(from, to),
+          value: values.subarray(start + from, start + to),
+        });
     }
   }
 }
@@ -92,7 +122,16 @@ function timesOf(views: readonly RowBlockView[], openTimeMs: Float64Array): Floa
 }
 
 /** Reads a lane's values into `into[at..]`. Where some rows have none, answers the numbers of those that have. */
-function readLane(rowBlocks: readonly RowBlockView[], lane: number, open: Float64Array, openWords: Uint32Array, openAt: number, openRows: number, into: Float64Array, at: number): readonly number[] | undefined {
+function readLane(
+  rowBlocks: readonly RowBlockView[],
+  lane: number,
+  open: Float64Array,
+  openWords: Uint32Array,
+  openAt: number,
+  openRows: number,
+  into: Float64Array,
+  at: number,
+): readonly number[] | undefined {
   let present: number[] | undefined;
   let row = 0;
   for (const rowBlock of rowBlocks) {
@@ -105,7 +144,8 @@ function readLane(rowBlocks: readonly RowBlockView[], lane: number, open: Float6
     row += rowBlock.rows;
   }
   let absent = false;
-  for (let i = 2 * openAt + 1; i < 2 * (openAt + openRows); i += 2) if (openWords[i] === absentHigh && openWords[i - 1] === absentLow) absent = true;
+  for (let i = 2 * openAt + 1; i < 2 * (openAt + openRows); i += 2)
+    if (openWords[i] === absentHigh && openWords[i - 1] === absentLow) absent = true;
   if (!absent && !present) {
     into.set(open.subarray(openAt, openAt + openRows), at);
     return undefined;
@@ -128,15 +168,25 @@ export function subSnapshot(snapshot: HeadSnapshot, from: number, to: number): H
   if (from === 0 && to >= snapshot.count) return snapshot;
   const parts: HeadPart[] = [];
   for (const part of snapshot.parts) {
-    const kept = Int32Array.from(part.wanted.keys()).filter((k) => (part.wanted[k] as number) >= from && (part.wanted[k] as number) < to);
+    const kept = Int32Array.from(part.wanted.keys()).filter(
+      (k) => (part.wanted[k] as number) >= from && (part.wanted[k] as number) < to,
+    );
     if (kept.length === 0) continue;
     const rows = part.openTimeMs.length;
     const open = new Float64Array(kept.length * rows);
     kept.forEach((k, i) => {
       open.set(part.open.subarray(k * rows, (k + 1) * rows), i * rows);
     });
-    parts.push({ wanted: kept.map((k) => (part.wanted[k] as number) - from), lanes: kept.map((k) => part.lanes[k] as number), rowBlocks: part.rowBlocks, openTimeMs: part.openTimeMs, open });
+    parts.push({
+      wanted: kept.map((k) => (part.wanted[k] as number) - from),
+      lanes: kept.map((k) => part.lanes[k] as number),
+      rowBlocks: part.rowBlocks,
+      openTimeMs: part.openTimeMs,
+      open,
+    });
   }
-  const strays = snapshot.strays.filter(({ wanted }) => wanted >= from && wanted < to).map(({ wanted, column }) => ({ wanted: wanted - from, column }));
+  const strays = snapshot.strays
+    .filter(({ wanted }) => wanted >= from && wanted < to)
+    .map(({ wanted, column }) => ({ wanted: wanted - from, column }));
   return { count: Math.min(to, snapshot.count) - from, parts, strays };
 }

@@ -28,7 +28,10 @@ export interface SlotSnapshot {
   readonly restore: () => void;
 }
 
-/** The newest samples in memory, by slot and series. It holds everything from `completeFromMs` on, and late samples of earlier slots until they are compacted. */
+/**
+ * The newest samples in memory, by slot and series. It holds everything from `completeFromMs` on, and late samples of
+ * earlier slots until they are compacted.
+ */
 export class Head {
   readonly #slots = new Map<number, HeadSlot>();
   readonly #perMinute = new Map<number, number>();
@@ -122,7 +125,13 @@ export class Head {
       for (const [held, { wanted, lanes: some }] of byGroup) {
         const lanes = Int32Array.from(some);
         const open = held.copyOpen(lanes);
-        parts.push({ wanted: Int32Array.from(wanted), lanes, rowBlocks: held.rowBlocksIn(fromMs, toMs), openTimeMs: open.timeMs, open: open.values });
+        parts.push({
+          wanted: Int32Array.from(wanted),
+          lanes,
+          rowBlocks: held.rowBlocksIn(fromMs, toMs),
+          openTimeMs: open.timeMs,
+          open: open.values,
+        });
       }
     }
     return { count: ids.length, parts, strays };
@@ -153,7 +162,10 @@ export class Head {
     return this.#lastTimeMs.get(id);
   }
 
-  /** Time of the newest answer in which one of the series could be, without looking whether it was: cheap, for many series. */
+  /**
+   * Time of the newest answer in which one of the series could be, without looking whether it was: cheap, for many
+   * series.
+   */
   newestAnswerMs(id: number): number | undefined {
     let newest = this.#lastTimeMs.get(id);
     for (const slot of this.#slots.values()) {
@@ -190,7 +202,9 @@ export class Head {
   /** Forgets a slot that has been compacted. */
   drop(number: number): void {
     const slot = this.#slots.get(number);
-    for (const [id, { group }] of slot?.places ?? []) if (!(group.newestMs <= (this.#lastTimeMs.get(id) ?? Number.NEGATIVE_INFINITY))) this.#lastTimeMs.set(id, group.newestMs);
+    for (const [id, { group }] of slot?.places ?? [])
+      if (!(group.newestMs <= (this.#lastTimeMs.get(id) ?? Number.NEGATIVE_INFINITY)))
+        this.#lastTimeMs.set(id, group.newestMs);
     const groups = new Set(slot?.groups);
     for (let i = this.#plain.length - 1; i >= 0; i--) {
       const { group, sizeBytes } = this.#plain[i] as PlainRowBlock;
@@ -199,7 +213,8 @@ export class Head {
       this.#plainBytes -= sizeBytes;
     }
     this.#slots.delete(number);
-    for (let minute = slotStart(number) / 60_000; minute < (slotStart(number) + slotMs) / 60_000; minute++) this.#perMinute.delete(minute);
+    for (let minute = slotStart(number) / 60_000; minute < (slotStart(number) + slotMs) / 60_000; minute++)
+      this.#perMinute.delete(minute);
     this.#completeFromMs = Math.max(this.#completeFromMs, slotStart(number) + slotMs);
   }
 
@@ -212,7 +227,8 @@ export class Head {
   #slotAt(timeMs: number): HeadSlot {
     const number = slotOf(timeMs);
     let slot = this.#slots.get(number);
-    if (!slot) this.#slots.set(number, (slot = { groups: [], places: new Map(), strays: new Map(), changed: undefined }));
+    if (!slot)
+      this.#slots.set(number, (slot = { groups: [], places: new Map(), strays: new Map(), changed: undefined }));
     return slot;
   }
 

@@ -19,7 +19,10 @@ const closeWaitsMs = 8000;
 const mostWaiting = 5_000_000;
 /** A segment remembers the last value of each series; late samples may open many. The one used longest ago is left. */
 const mostOpenSegments = 8;
-/** What follows a damaged row in its segment leans on it and is lost with it: segments are short. Beginning anew costs 9 bytes a series in place of 3. */
+/**
+ * What follows a damaged row in its segment leans on it and is lost with it: segments are short. Beginning anew costs 9
+ * bytes a series in place of 3.
+ */
 const longestSegmentMs = 600_000;
 /** Segments of one process are numbered within its era; no process writes as many. */
 const segmentsPerEra = 2 ** 24;
@@ -61,8 +64,10 @@ interface JournalRow {
 }
 
 /**
- * Makes batches durable: gathers what is written within 200 ms (or 20,000 samples), commits it as journal rows, and only then tells
- * the writers. While the database is away it keeps what waits and tries again every second with the very same rows: their key is
+ * Makes batches durable: gathers what is written within 200 ms (or 20,000 samples), commits it as journal rows, and
+ * only then tells
+ * the writers. While the database is away it keeps what waits and tries again every second with the very same rows:
+ * their key is
  * segment and number, so that a row whose commit went through unheard is not stored twice.
  */
 export class Journal {
@@ -81,11 +86,26 @@ export class Journal {
   #samples = 0;
   #timer: NodeJS.Timeout | undefined;
   #flushing: Promise<void> | undefined;
-  #unsure: { readonly taken: readonly Waiting[]; readonly batch: Batch; readonly rows: readonly JournalRow[] } | undefined;
+  #unsure:
+    | { readonly taken: readonly Waiting[]; readonly batch: Batch; readonly rows: readonly JournalRow[] }
+    | undefined;
   #failure: Error | undefined;
 
-  /** `committed` is called with every batch right after its commit, before its writer is told. `known` are the segments that were replayed, by slot. */
-  constructor(database: Database, era: number, known: ReadonlyMap<number, ReadonlySet<number>>, committed: (batch: Batch) => void, { most = mostWaiting, mayWrite = () => true, spool }: { readonly most?: number; readonly mayWrite?: () => boolean; readonly spool?: Spool | undefined } = {}) {
+  /**
+   * `committed` is called with every batch right after its commit, before its writer is told. `known` are the segments
+   * that were replayed, by slot.
+   */
+  constructor(
+    database: Database,
+    era: number,
+    known: ReadonlyMap<number, ReadonlySet<number>>,
+    committed: (batch: Batch) => void,
+    {
+      most = mostWaiting,
+      mayWrite = () => true,
+      spool,
+    }: { readonly most?: number; readonly mayWrite?: () => boolean; readonly spool?: Spool | undefined } = {},
+  ) {
     this.#database = database;
     this.#nextSegment = era * segmentsPerEra;
     this.#committed = committed;
@@ -121,7 +141,10 @@ export class Journal {
   /** Resolves when the batch is durable. Throws StoreBusyError where too much waits already. */
   async write(batch: Batch): Promise<void> {
     if (batch.length === 0) return;
-    if (this.#samples + batch.length > this.#most) throw new StoreBusyError(`${this.#samples} samples wait for the database; nothing more is taken until it is back.`);
+    if (this.#samples + batch.length > this.#most)
+      throw new StoreBusyError(
+        `${this.#samples} samples wait for the database; nothing more is taken until it is back.`,
+      );
     await new Promise<void>((done) => {
       this.#waiting.push({ batch, done });
       this.#samples += batch.length;
@@ -131,10 +154,14 @@ export class Journal {
   }
 
   /**
-   * Ends the segments of a slot and gives those that hold what has been committed so far, together with what `take` answers at the
+   * Ends the segments of a slot and gives those that hold what has been committed so far, together with what `take`
+   * answers at the
    * same moment. It waits for a commit that is under way; what is written from then on goes to other segments.
    */
-  async endSegments<T>(slot: number, take: () => T): Promise<{ readonly segments: readonly number[]; readonly taken: T }> {
+  async endSegments<T>(
+    slot: number,
+    take: () => T,
+  ): Promise<{ readonly segments: readonly number[]; readonly taken: T }> {
     while (this.#flushing) await this.#flushing;
     if (this.#unsure) throw new Error("the database has not answered the last commit yet");
     this.#open.delete(slot);
@@ -175,7 +202,8 @@ export class Journal {
     this.#flushing ??= this.#flushOnce().finally(() => {
       this.#flushing = undefined;
       if (this.#waiting.length === 0) return;
-      if (this.#samples >= flushAtSamples && !this.#failure) this.#schedule(0); // enough has come during the commit
+      if (this.#samples >= flushAtSamples && !this.#failure)
+        this.#schedule(0); // enough has come during the commit
       else this.#schedule(this.#failure ? retryAfterMs : flushEveryMs);
     });
     return this.#flushing;
@@ -190,7 +218,8 @@ export class Journal {
     }
     const { taken, batch, rows } = this.#unsure;
     try {
-      if (!this.#mayWrite()) throw new NotOursError("the connection that holds the database for this server is broken; it is opened anew");
+      if (!this.#mayWrite())
+        throw new NotOursError("the connection that holds the database for this server is broken; it is opened anew");
       await insertJournalRows(this.#database, rows);
     } catch (error) {
       this.#failure = error as Error;
@@ -223,7 +252,13 @@ export class Journal {
     let segment = this.#open.get(slot);
     this.#open.delete(slot); // put again below: the map is in order of use
     if (!segment || performance.now() - segment.sinceMs > longestSegmentMs) {
-      segment = { sinceMs: performance.now(), id: this.#nextSegment++, slot, writer: new JournalSegmentWriter(), rows: 0 };
+      segment = {
+        sinceMs: performance.now(),
+        id: this.#nextSegment++,
+        slot,
+        writer: new JournalSegmentWriter(),
+        rows: 0,
+      };
       const known = this.#segments.get(slot);
       if (known) known.add(segment.id);
       else this.#segments.set(slot, new Set([segment.id]));
@@ -234,9 +269,15 @@ export class Journal {
   }
 }
 
-/** One statement, so one transaction. Payloads go as binary parameters; as an array they would go as text of twice the size. */
+/**
+ * One statement, so one transaction. Payloads go as binary parameters; as an array they would go as text of twice the
+ * size.
+ */
 async function insertJournalRows(database: Database, rows: readonly JournalRow[]): Promise<void> {
-  const places = rows.map((_, i) => `($${5 * i + 1}::bigint, $${5 * i + 2}::int, $${5 * i + 3}::int, $${5 * i + 4}::int, $${5 * i + 5}::bytea)`);
+  const places = rows.map(
+    (_, i) =>
+      `($${5 * i + 1}::bigint, $${5 * i + 2}::int, $${5 * i + 3}::int, $${5 * i + 4}::int, $${5 * i + 5}::bytea)`,
+  );
   await database.query({
     ...(rows.length === 1 && { name: "journal" }), // the usual one is prepared: a tenth of a flush's time
     text: `insert into journal (segment, seq, slot, samples, payload)
@@ -253,17 +294,27 @@ export async function nextJournalEra(database: Database): Promise<number> {
 }
 
 /**
- * Hands every journal row to `take`, segment by segment, and answers the segments by slot. A row that cannot be read is set aside whole, and with it what follows in its
+ * Hands every journal row to `take`, segment by segment, and answers the segments by slot. A row that cannot be read is
+ * set aside whole, and with it what follows in its
  * segment, which leans on it; all else goes on.
  */
-export async function replayJournal(database: Database, take: (batch: Batch) => void): Promise<Map<number, Set<number>>> {
+export async function replayJournal(
+  database: Database,
+  take: (batch: Batch) => void,
+): Promise<Map<number, Set<number>>> {
   const rowsAtOnce = 200;
   const known = new Map<number, Set<number>>();
   let at = { segment: -1, seq: -1 };
   let reader = new JournalSegmentReader();
   let isBroken = false;
   for (;;) {
-    const { rows } = await database.query<{ segment: number; seq: number; slot: number; samples: number; payload: Buffer }>(
+    const { rows } = await database.query<{
+      segment: number;
+      seq: number;
+      slot: number;
+      samples: number;
+      payload: Buffer;
+    }>(
       `select segment, seq, slot, samples, payload
        from journal
        where (segment, seq) > ($1::bigint, $2::int)
@@ -278,7 +329,9 @@ export async function replayJournal(database: Database, take: (batch: Batch) => 
         isBroken = false;
       }
       at = { segment, seq };
-      const damage = isBroken ? "it leans on a row before it that cannot be read" : damageIn(() => take(blockOf(reader, payload, samples)));
+      const damage = isBroken
+        ? "it leans on a row before it that cannot be read"
+        : damageIn(() => take(blockOf(reader, payload, samples)));
       if (damage !== undefined) {
         isBroken = true;
         damages.push({ origin: "journal", segment, seq, slot, reason: damage });

@@ -23,8 +23,10 @@ export interface Partition {
 }
 
 /**
- * Makes the partition that holds a unit where it is missing; by itself, before the transaction that writes to it, for it locks the whole table for a
- * moment. It does not wait behind long reads, which would hold up all that comes after: 55P03 is thrown, and the caller tries again later.
+ * Makes the partition that holds a unit where it is missing; by itself, before the transaction that writes to it, for
+ * it locks the whole table for a
+ * moment. It does not wait behind long reads, which would hold up all that comes after: 55P03 is thrown, and the caller
+ * tries again later.
  */
 export async function ensurePartition(database: Database, table: PartitionedTable, unit: number): Promise<void> {
   const { units } = partitioned[table];

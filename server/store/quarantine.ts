@@ -4,7 +4,8 @@ import type { Damage } from "./damage.ts";
 import { noteDue } from "./tasks/rollup-due.ts";
 
 /**
- * Sets rows aside whole, in the caller's transaction: they leave their tables and stand in `quarantine`, for whoever may yet read them. Rollups are made due
+ * Sets rows aside whole, in the caller's transaction: they leave their tables and stand in `quarantine`, for whoever
+ * may yet read them. Rollups are made due
  * again, as what they were made of may still be there.
  */
 export async function setAside(connection: Connection, damages: readonly Damage[]): Promise<void> {
@@ -19,7 +20,8 @@ export async function setAside(connection: Connection, damages: readonly Damage[
        set reason = excluded.reason, payload = excluded.payload, set_aside_at = now()`,
       [...values, JSON.stringify(place), reason],
     );
-    if (damage.origin === "rollup_5m" || damage.origin === "rollup_1h") await noteDue(connection, damage.origin === "rollup_5m" ? "5m" : "1h", [damage.period], [damage.series]);
+    if (damage.origin === "rollup_5m" || damage.origin === "rollup_1h")
+      await noteDue(connection, damage.origin === "rollup_5m" ? "5m" : "1h", [damage.period], [damage.series]);
   }
 }
 
@@ -45,8 +47,19 @@ export async function countSetAside(database: Database): Promise<number> {
 const mostListed = 200;
 
 /** What was set aside, the newest first, and how much there is. */
-export async function listSetAside(database: Database): Promise<{ readonly count: number; readonly rows: readonly SetAsideView[] }> {
-  const { rows } = await database.query<{ origin: SetAsideView["origin"]; place: Readonly<Record<string, number>>; reason: string; bytes: number; at: Date; counter: string | null; machine: string | null; all: number }>(
+export async function listSetAside(
+  database: Database,
+): Promise<{ readonly count: number; readonly rows: readonly SetAsideView[] }> {
+  const { rows } = await database.query<{
+    origin: SetAsideView["origin"];
+    place: Readonly<Record<string, number>>;
+    reason: string;
+    bytes: number;
+    at: Date;
+    counter: string | null;
+    machine: string | null;
+    all: number;
+  }>(
     `select origin, place, reason, length(payload) as bytes, set_aside_at as at, counter, tags->>'machine' as machine, (count(*) over ())::int as all
      from quarantine
      left join series on series.id = (place->>'series')::int
@@ -54,5 +67,16 @@ export async function listSetAside(database: Database): Promise<{ readonly count
      limit $1::int`,
     [mostListed],
   );
-  return { count: rows[0]?.all ?? 0, rows: rows.map(({ origin, place, reason, bytes, at, counter, machine }) => ({ origin, place, reason, bytes, atMs: at.getTime(), counter, machine })) };
+  return {
+    count: rows[0]?.all ?? 0,
+    rows: rows.map(({ origin, place, reason, bytes, at, counter, machine }) => ({
+      origin,
+      place,
+      reason,
+      bytes,
+      atMs: at.getTime(),
+      counter,
+      machine,
+    })),
+  };
 }

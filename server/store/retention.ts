@@ -37,20 +37,38 @@ export async function writeRetention(database: Database, retention: Retention): 
 
 /** The moment before which a table's content is not kept any more. */
 export function keptFromMs(table: PartitionedTable, retention: Retention, nowMs: number): number {
-  const days = { chunk: retention.rawDays, chunk_times: retention.rawDays, rollup_5m: retention.fiveMinuteDays, rollup_1h: retention.hourDays }[table];
+  const days = {
+    chunk: retention.rawDays,
+    chunk_times: retention.rawDays,
+    rollup_5m: retention.fiveMinuteDays,
+    rollup_1h: retention.hourDays,
+  }[table];
   return nowMs - days * dayMs;
 }
 
 /**
- * Drops partitions that are older than retention whole, each in a transaction of its own, and answers which. What samples that are still to be compacted
- * (`waitsFromMs`) or rolled up will be joined with stays until they are. Does not wait behind long reads: 55P03 is thrown then, and the rest is dropped the next time.
+ * Drops partitions that are older than retention whole, each in a transaction of its own, and answers which. What
+ * samples that are still to be compacted
+ * (`waitsFromMs`) or rolled up will be joined with stays until they are. Does not wait behind long reads: 55P03 is
+ * thrown then, and the rest is dropped the next time.
  */
-export async function dropExpired(database: Database, retention: Retention, nowMs: number, waitsFromMs: number): Promise<readonly Partition[]> {
+export async function dropExpired(
+  database: Database,
+  retention: Retention,
+  nowMs: number,
+  waitsFromMs: number,
+): Promise<readonly Partition[]> {
   const due = await dueRanges(database);
   const dropped: Partition[] = [];
   for (const partition of await listPartitions(database)) {
     if (partition.toMs > Math.min(keptFromMs(partition.table, retention, nowMs), waitsFromMs)) continue;
-    if (due.some(({ needs, fromMs, toMs }) => needs.includes(partition.table) && fromMs < partition.toMs && toMs > partition.fromMs)) continue;
+    if (
+      due.some(
+        ({ needs, fromMs, toMs }) =>
+          needs.includes(partition.table) && fromMs < partition.toMs && toMs > partition.fromMs,
+      )
+    )
+      continue;
     await dropPartition(database, partition);
     dropped.push(partition);
   }
@@ -60,10 +78,14 @@ export async function dropExpired(database: Database, retention: Retention, nowM
 }
 
 /** What rollups that are due are made of. */
-async function dueRanges(database: Database): Promise<readonly { readonly needs: readonly PartitionedTable[]; readonly fromMs: number; readonly toMs: number }[]> {
+async function dueRanges(
+  database: Database,
+): Promise<readonly { readonly needs: readonly PartitionedTable[]; readonly fromMs: number; readonly toMs: number }[]> {
   const { rows } = await database.query<{ tier: "5m" | "1h"; period: number }>("select tier, period from rollup_due");
   return rows.map(({ tier, period }) =>
-    tier === "5m" ? { needs: ["chunk", "chunk_times"], fromMs: (period - 0.1) * dayMs, toMs: (period + 1.1) * dayMs } : { needs: ["rollup_5m"], fromMs: period * 10 * dayMs, toMs: (period + 1) * 10 * dayMs },
+    tier === "5m"
+      ? { needs: ["chunk", "chunk_times"], fromMs: (period - 0.1) * dayMs, toMs: (period + 1.1) * dayMs }
+      : { needs: ["rollup_5m"], fromMs: period * 10 * dayMs, toMs: (period + 1) * 10 * dayMs },
   );
 }
 

@@ -1,7 +1,9 @@
 import type { Batch } from "../../core/series/batch.ts";
 
 const windowSeconds = 60;
-/** Older samples are an import, or a past that somebody catches up with: they say nothing about what comes from now on. */
+/**
+ * Older samples are an import, or a past that somebody catches up with: they say nothing about what comes from now on.
+ */
 const recentMs = 15 * 60_000;
 
 /** How many samples of a batch were gathered lately. */

@@ -63,7 +63,8 @@ export class SeriesRegistry {
       if (!this.#byKey.has(key)) missing.set(key, wanted[i] as NewSeries);
     });
     // Some at a time: others get their turn between.
-    for (let from = 0, all = [...missing]; from < all.length; from += insertedAtOnce) await this.#insert(new Map(all.slice(from, from + insertedAtOnce)));
+    for (let from = 0, all = [...missing]; from < all.length; from += insertedAtOnce)
+      await this.#insert(new Map(all.slice(from, from + insertedAtOnce)));
     return Uint32Array.from(keys, (key) => (this.#byKey.get(key) as Series).id);
   }
 
@@ -105,7 +106,10 @@ export class SeriesRegistry {
       claimed.push(known.id);
     }
     // Where that cannot be stored just now, it is claimed again after the next start.
-    if (claimed.length > 0) this.#database.query("update series set source_id = $2::int where id = any($1::int[])", [claimed, sourceId]).catch(() => {});
+    if (claimed.length > 0)
+      this.#database
+        .query("update series set source_id = $2::int where id = any($1::int[])", [claimed, sourceId])
+        .catch(() => {});
   }
 
   #count(sourceId: number | undefined, by: number): void {
@@ -138,7 +142,15 @@ export class SeriesRegistry {
 
   async #insert(missing: ReadonlyMap<string, NewSeries>): Promise<void> {
     const list = [...missing.values()];
-    const given = [[...missing.keys()], list.map((s) => s.counter), list.map((s) => JSON.stringify(s.tags)), list.map((s) => s.unit), list.map((s) => s.kind), list.map((s) => (s.falls === undefined ? null : String(s.falls))), list.map((s) => s.sourceId ?? null)];
+    const given = [
+      [...missing.keys()],
+      list.map((s) => s.counter),
+      list.map((s) => JSON.stringify(s.tags)),
+      list.map((s) => s.unit),
+      list.map((s) => s.kind),
+      list.map((s) => (s.falls === undefined ? null : String(s.falls))),
+      list.map((s) => s.sourceId ?? null),
+    ];
     const { rows } = await this.#database.query<{ id: number; key: string }>(
       `insert into series (key, counter, tags, unit, kind, falls, source_id)
        select * from unnest($1::text[], $2::text[], $3::jsonb[], $4::text[], $5::text[], $6::text[], $7::int[])
@@ -153,7 +165,9 @@ export class SeriesRegistry {
     // Those that somebody else has made meanwhile.
     const others = [...missing.keys()].filter((key) => !this.#byKey.has(key));
     if (others.length === 0) return;
-    const known = await this.#database.query<SeriesRow>(`select ${columns} from series where key = any($1::text[])`, [others]);
+    const known = await this.#database.query<SeriesRow>(`select ${columns} from series where key = any($1::text[])`, [
+      others,
+    ]);
     for (const row of known.rows) this.#add(seriesOf(row));
   }
 
@@ -170,7 +184,10 @@ export class SeriesRegistry {
 }
 
 async function storeFalls(database: Database, series: readonly Series[]): Promise<void> {
-  await database.query("update series set falls = told.falls from unnest($1::int[], $2::text[]) as told (id, falls) where series.id = told.id", [series.map(({ id }) => id), series.map(({ falls }) => String(falls))]);
+  await database.query(
+    "update series set falls = told.falls from unnest($1::int[], $2::text[]) as told (id, falls) where series.id = told.id",
+    [series.map(({ id }) => id), series.map(({ falls }) => String(falls))],
+  );
 }
 
 function seriesOf({ id, counter, tags, unit, kind, falls, sourceId }: SeriesRow): Series {

@@ -21,7 +21,12 @@ export function splitBySlot(batch: Batch): ReadonlyMap<number, Batch> {
   if (runs.length === 1) return new Map([[(runs[0] as Run).slot, batch]]);
   const lengths = new Map<number, number>();
   for (const { slot, from, to } of runs) lengths.set(slot, (lengths.get(slot) ?? 0) + to - from);
-  const parts = new Map([...lengths].map(([slot, n]) => [slot, { series: new Uint32Array(n), timeMs: new Float64Array(n), value: new Float64Array(n), length: n }]));
+  const parts = new Map(
+    [...lengths].map(([slot, n]) => [
+      slot,
+      { series: new Uint32Array(n), timeMs: new Float64Array(n), value: new Float64Array(n), length: n },
+    ]),
+  );
   const at = new Map<number, number>();
   for (const { slot, from, to } of runs) {
     const part = parts.get(slot) as Batch;

@@ -33,17 +33,44 @@ afterEach(async () => {
 async function setAway(isAway: boolean): Promise<void> {
   const name = new URL(db.url).pathname.slice(1);
   await administrator.query(`alter database ${name} with allow_connections ${!isAway}`);
-  if (isAway) await administrator.query("select pg_terminate_backend(pid) from pg_stat_activity where datname = $1", [name]);
+  if (isAway)
+    await administrator.query("select pg_terminate_backend(pid) from pg_stat_activity where datname = $1", [name]);
 }
-const series = (n: number) => ({ counter: "system.uptime", tags: { machine: `m${n}` }, unit: "s", kind: "total" as const });
+const series = (n: number) => ({
+  counter: "system.uptime",
+  tags: { machine: `m${n}` },
+  unit: "s",
+  kind: "total" as const,
+});
 /** Takes values of some of them at a moment, as the gathering of a source does. */
 const take = (store: Store, values: readonly (readonly [n: number, value: number])[], timeMs: number) => {
-  const table = new SeriesTable(store, { id: undefined, kind: "import", machine: "", tags: {}, take: [] }, new SeriesBudget(), undefined);
-  const page: Page = { which: Uint32Array.from(values, (_, i) => i), timeMs: new Float64Array(values.length).fill(timeMs), value: Float64Array.from(values, ([, value]) => value), length: values.length, found: values.length, leftOut: new Map() };
-  return table.write(values.map(([n]) => series(n)), page, defaultLimits, now).catch(() => {});
+  const table = new SeriesTable(
+    store,
+    { id: undefined, kind: "import", machine: "", tags: {}, take: [] },
+    new SeriesBudget(),
+    undefined,
+  );
+  const page: Page = {
+    which: Uint32Array.from(values, (_, i) => i),
+    timeMs: new Float64Array(values.length).fill(timeMs),
+    value: Float64Array.from(values, ([, value]) => value),
+    length: values.length,
+    found: values.length,
+    leftOut: new Map(),
+  };
+  return table
+    .write(
+      values.map(([n]) => series(n)),
+      page,
+      defaultLimits,
+      now,
+    )
+    .catch(() => {});
 };
 const open = () => Store.open(db.database, { spool: new Spool(file) });
-const valuesOf = async (store: Store, n: number) => [...((await store.read([store.series.known([series(n)])[0] as number], 0, 1e15))[0]?.value ?? [])];
+const valuesOf = async (store: Store, n: number) => [
+  ...((await store.read([store.series.known([series(n)])[0] as number], 0, 1e15))[0]?.value ?? []),
+];
 
 test("what waits for a database that is away outlives the server, of known series and of new ones, and is stored once when it is back", async () => {
   let store = await open();
@@ -51,15 +78,33 @@ test("what waits for a database that is away outlives the server, of known serie
   await store.write(batchOf([[id as number, now - 9000, 1]]));
   await setAway(true);
   void store.write(batchOf([[id as number, now - 8000, 2]])).catch(() => {});
-  void take(store, [[1, 3], [2, 30]], now - 7000);
+  void take(
+    store,
+    [
+      [1, 3],
+      [2, 30],
+    ],
+    now - 7000,
+  );
   await vi.waitFor(() => expect(store.health).toMatchObject({ waitingSamples: 3, onDisk: true }), { timeout: 10_000 });
   // A little later more comes, just before the end.
-  void take(store, [[1, 4], [3, 40]], now - 6000);
+  void take(
+    store,
+    [
+      [1, 4],
+      [3, 40],
+    ],
+    now - 6000,
+  );
   await store.close();
 
   await setAway(false);
   store = await open();
-  expect([await valuesOf(store, 1), await valuesOf(store, 2), await valuesOf(store, 3)]).toEqual([[1, 2, 3, 4], [30], [40]]);
+  expect([await valuesOf(store, 1), await valuesOf(store, 2), await valuesOf(store, 3)]).toEqual([
+    [1, 2, 3, 4],
+    [30],
+    [40],
+  ]);
   expect(existsSync(file)).toBe(false);
   await store.close();
   store = await open();
@@ -92,8 +137,23 @@ test("a spool of another database is not stored into this one; it stands aside",
 
 test("a record that a death cut off or a disk damaged is passed over; the spool is bounded", () => {
   const spool = new Spool(file, 200);
-  expect(spool.add([{ kind: "batch", batch: batchOf([[1, now, 1], [2, now, 2]]) }, { kind: "batch", batch: batchOf([[3, now, 3]]) }])).toBe(true);
-  expect(spool.add([{ kind: "batch", batch: batchOf(Array.from({ length: 10 }, (_, i) => [i, now, i] as [number, number, number])) }])).toBe(false);
+  expect(
+    spool.add([
+      {
+        kind: "batch",
+        batch: batchOf([
+          [1, now, 1],
+          [2, now, 2],
+        ]),
+      },
+      { kind: "batch", batch: batchOf([[3, now, 3]]) },
+    ]),
+  ).toBe(true);
+  expect(
+    spool.add([
+      { kind: "batch", batch: batchOf(Array.from({ length: 10 }, (_, i) => [i, now, i] as [number, number, number])) },
+    ]),
+  ).toBe(false);
   expect(spool.failure?.message).toMatch(/^the spool has \d+ bytes, and may have 200$/);
   expect(spool.read()).toHaveLength(2);
   const bytes = readFileSync(file);

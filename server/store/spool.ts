@@ -1,4 +1,14 @@
-import { closeSync, existsSync, fsyncSync, ftruncateSync, openSync, readFileSync, renameSync, rmSync, writeSync } from "node:fs";
+import {
+  closeSync,
+  existsSync,
+  fsyncSync,
+  ftruncateSync,
+  openSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeSync,
+} from "node:fs";
 import { crc32c } from "@node-rs/crc32";
 import type { Batch } from "../../core/series/batch.ts";
 import type { NewSeries } from "./series-registry.ts";
@@ -8,7 +18,9 @@ const mostSpoolBytes = 268_435_456;
 const markOf = (database: string) => Buffer.from(`nubrel spool 1 ${database}\n`);
 const headBytes = 8;
 
-/** Samples of series that the database has not given an id yet: `which` says for each sample which of `named` it is of. */
+/**
+ * Samples of series that the database has not given an id yet: `which` says for each sample which of `named` it is of.
+ */
 export interface NamedSamples {
   readonly named: readonly NewSeries[];
   readonly which: Uint32Array;
@@ -19,7 +31,8 @@ export interface NamedSamples {
 export type Spooled = { readonly kind: "batch"; readonly batch: Batch } | ({ readonly kind: "named" } & NamedSamples);
 
 /**
- * What waits for the database while that is away, on disk: it outlives the process. A file of records, each its length, its CRC-32C and its content; every
+ * What waits for the database while that is away, on disk: it outlives the process. A file of records, each its length,
+ * its CRC-32C and its content; every
  * addition is fsync-ed. Records that a death cut off or a disk damaged are passed over when it is read.
  */
 export class Spool {
@@ -48,7 +61,8 @@ export class Spool {
     const written = records.map(recordOf);
     const size = written.reduce((sum, { length }) => sum + length, 0);
     try {
-      if (this.#bytes + size > this.#most) throw new Error(`the spool has ${this.#bytes} bytes, and may have ${this.#most}`);
+      if (this.#bytes + size > this.#most)
+        throw new Error(`the spool has ${this.#bytes} bytes, and may have ${this.#most}`);
       if (this.#fd === undefined) {
         this.#fd = openSync(this.#file, "w", 0o600);
         const mark = markOf(this.database);
@@ -84,7 +98,10 @@ export class Spool {
     rmSync(this.#file, { force: true });
   }
 
-  /** What a process before this one left in it. It stays until `clear`; one of another database is put aside under another name. */
+  /**
+   * What a process before this one left in it. It stays until `clear`; one of another database is put aside under
+   * another name.
+   */
   read(): readonly Spooled[] {
     if (!existsSync(this.#file)) return [];
     const bytes = readFileSync(this.#file);
@@ -107,9 +124,21 @@ export class Spool {
 
 /** Kind, number of samples, ids or places, times, values; of named ones their names as JSON behind these. */
 function recordOf(record: Spooled): Buffer {
-  const [which, timeMs, value, length] = record.kind === "batch" ? [record.batch.series, record.batch.timeMs, record.batch.value, record.batch.length] : [record.which, record.timeMs, record.value, record.which.length];
+  const [which, timeMs, value, length] =
+    record.kind === "batch"
+      ? [record.batch.series, record.batch.timeMs, record.batch.value, record.batch.length]
+      : [record.which, record.timeMs, record.value, record.which.length];
   const names = record.kind === "named" ? Buffer.from(JSON.stringify(record.named)) : Buffer.alloc(0);
-  const content = Buffer.concat([Uint32Array.of(record.kind === "batch" ? 0 : 1, length), which.subarray(0, length), timeMs.subarray(0, length), value.subarray(0, length)].map(({ buffer, byteOffset, byteLength }) => Buffer.from(buffer as ArrayBuffer, byteOffset, byteLength)).concat(names));
+  const content = Buffer.concat(
+    [
+      Uint32Array.of(record.kind === "batch" ? 0 : 1, length),
+      which.subarray(0, length),
+      timeMs.subarray(0, length),
+      value.subarray(0, length),
+    ]
+      .map(({ buffer, byteOffset, byteLength }) => Buffer.from(buffer as ArrayBuffer, byteOffset, byteLength))
+      .concat(names),
+  );
   const head = Buffer.alloc(headBytes);
   head.writeUInt32LE(content.length, 0);
   head.writeUInt32LE(crc32c(content), 4);
@@ -124,5 +153,11 @@ function spooledOf(content: Buffer): Spooled {
   const timeMs = new Float64Array(bytes.slice(timesAt, timesAt + 8 * length));
   const value = new Float64Array(bytes.slice(timesAt + 8 * length, timesAt + 16 * length));
   if (kind === 0) return { kind: "batch", batch: { series: which, timeMs, value, length } };
-  return { kind: "named", named: JSON.parse(content.subarray(timesAt + 16 * length).toString("utf8")) as NewSeries[], which, timeMs, value };
+  return {
+    kind: "named",
+    named: JSON.parse(content.subarray(timesAt + 16 * length).toString("utf8")) as NewSeries[],
+    which,
+    timeMs,
+    value,
+  };
 }

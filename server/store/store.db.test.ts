@@ -33,12 +33,22 @@ const rowsOf = async (id: number, fromMs = 0, toMs = 1e15) => {
   const [column] = await store.read([id], fromMs, toMs);
   return [...(column?.timeMs ?? [])].map((time, i) => [time, column?.value[i]]);
 };
-const count = async (sql: string) => (await db.database.query<{ n: number }>(`select count(*)::int as n from ${sql}`)).rows[0]?.n;
+const count = async (sql: string) =>
+  (await db.database.query<{ n: number }>(`select count(*)::int as n from ${sql}`)).rows[0]?.n;
 
 describe("writing and reading", () => {
   test("what is written is read, half-open, also after a restart and after compaction", async () => {
-    await store.write(batchOf([[1, start, 1.5], [2, start, -0], [1, start + 5000, 2.5]]));
-    const all = [[start, 1.5], [start + 5000, 2.5]];
+    await store.write(
+      batchOf([
+        [1, start, 1.5],
+        [2, start, -0],
+        [1, start + 5000, 2.5],
+      ]),
+    );
+    const all = [
+      [start, 1.5],
+      [start + 5000, 2.5],
+    ];
     expect(await rowsOf(1)).toEqual(all);
     expect(await rowsOf(1, start, start + 5000)).toEqual([[start, 1.5]]);
     await reopen();
@@ -53,7 +63,12 @@ describe("writing and reading", () => {
   });
 
   test("the same time twice: the last written stays, in head, journal and chunk", async () => {
-    await store.write(batchOf([[1, start, 1], [1, start, 2]]));
+    await store.write(
+      batchOf([
+        [1, start, 1],
+        [1, start, 2],
+      ]),
+    );
     await store.write(batchOf([[1, start, 3]]));
     expect(await rowsOf(1)).toEqual([[start, 3]]);
     await reopen();
@@ -76,14 +91,17 @@ describe("writing and reading", () => {
   });
 
   test("batches written while another is being committed are neither lost nor acknowledged early", async () => {
-    // Many writers at once, each waiting only for its own batch; what is acknowledged must be in the database at that moment.
+    // Many writers at once, each waiting only for its own batch; what is acknowledged must be in the database at that
+    // moment.
     let acknowledged = 0;
     await Promise.all(
       Array.from({ length: 120 }, async (_, i) => {
         await new Promise((done) => setTimeout(done, i * 5));
         await store.write(batchOf([[7, start + i * 1000, i]]));
         const told = ++acknowledged; // others are acknowledged while the count is asked for
-        const stored = (await db.database.query<{ n: number }>("select coalesce(sum(samples), 0)::int as n from journal")).rows[0]?.n ?? 0;
+        const stored =
+          (await db.database.query<{ n: number }>("select coalesce(sum(samples), 0)::int as n from journal")).rows[0]
+            ?.n ?? 0;
         expect(stored).toBeGreaterThanOrEqual(told);
       }),
     );
@@ -91,8 +109,17 @@ describe("writing and reading", () => {
   });
 
   test("samples per minute, before and after compaction", async () => {
-    await store.write(batchOf([[1, start, 1], [2, start + 59_000, 1], [1, start + 61_000, 1]]));
-    const expected = new Map([[start / 60_000, 2], [start / 60_000 + 1, 1]]);
+    await store.write(
+      batchOf([
+        [1, start, 1],
+        [2, start + 59_000, 1],
+        [1, start + 61_000, 1],
+      ]),
+    );
+    const expected = new Map([
+      [start / 60_000, 2],
+      [start / 60_000 + 1, 1],
+    ]);
     expect(await store.samplesPerMinute(start, start + slotMs)).toEqual(expected);
     await store.compact(start + 10 * slotMs);
     expect(await store.samplesPerMinute(start, start + slotMs)).toEqual(expected);
@@ -107,7 +134,11 @@ test("random writes, restarts and compactions against a plain map (seed 11)", as
     const rows = Array.from({ length: 1 + Math.floor(random() * 30) }, () => {
       // Mostly new, sometimes late by up to five slots, sometimes a time that was there before.
       const late = random() < 0.2 ? Math.floor(random() * 5) * slotMs : 0;
-      return [1 + Math.floor(random() * 4), Math.floor((now - late - random() * 60_000) / 5000) * 5000, Math.round(random() * 1e6) / 100] as const;
+      return [
+        1 + Math.floor(random() * 4),
+        Math.floor((now - late - random() * 60_000) / 5000) * 5000,
+        Math.round(random() * 1e6) / 100,
+      ] as const;
     });
     await store.write(batchOf(rows));
     for (const [id, time, value] of rows) expected.set(`${id} ${time}`, value);
@@ -147,8 +178,20 @@ describe("while the database is away", () => {
     await db.database.query("alter table journal rename to journal_away");
     const taken: Batch[] = [];
     const journal = new Journal(db.database, 1, new Map(), (batch) => void taken.push(batch), { most: 3 });
-    const first = journal.write(batchOf([[1, start, 1], [2, start, 2]]));
-    await expect(journal.write(batchOf([[1, start + 1, 1], [2, start + 1, 1]]))).rejects.toThrow("2 samples wait for the database; nothing more is taken until it is back.");
+    const first = journal.write(
+      batchOf([
+        [1, start, 1],
+        [2, start, 2],
+      ]),
+    );
+    await expect(
+      journal.write(
+        batchOf([
+          [1, start + 1, 1],
+          [2, start + 1, 1],
+        ]),
+      ),
+    ).rejects.toThrow("2 samples wait for the database; nothing more is taken until it is back.");
     await db.database.query("alter table journal_away rename to journal");
     await first;
     expect(taken.map(({ length }) => length)).toEqual([2]);
@@ -157,7 +200,12 @@ describe("while the database is away", () => {
 });
 
 describe("series", () => {
-  const cpu = { counter: "system.cpu.time", tags: { machine: "vault", mode: "user" }, unit: "s", kind: "total" } as const;
+  const cpu = {
+    counter: "system.cpu.time",
+    tags: { machine: "vault", mode: "user" },
+    unit: "s",
+    kind: "total",
+  } as const;
   test("the same series gets the same id, in any order of its tags, in another process, and twice in one call", async () => {
     const [first, again] = await store.series.resolve([cpu, { ...cpu, tags: { mode: "user", machine: "vault" } }]);
     expect(again).toBe(first);

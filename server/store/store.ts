@@ -23,7 +23,10 @@ import { sumHead } from "./tasks/sum-head.ts";
 
 /** What is worked out from more samples goes to a worker thread. */
 const mostSamplesHere = 50_000;
-/** Except plain sums from the head: 240,000 samples are added in 1 ms, and handing them to a thread takes this one about as long. */
+/**
+ * Except plain sums from the head: 240,000 samples are added in 1 ms, and handing them to a thread takes this one about
+ * as long.
+ */
 const mostSummedHere = 500_000;
 const resolveAgainMs = 1000;
 const dayMs = partitioned.rollup_5m.unitMs;
@@ -94,7 +97,21 @@ export class Store {
   readonly #nameless = new Set<NamelessWait>();
   #closed = false;
 
-  private constructor(database: Database, parts: { series: SeriesRegistry; head: Head; retention: Retention; era: number; known: ReadonlyMap<number, ReadonlySet<number>>; now: () => number; acting: () => number; executor: Executor; mayWrite: () => boolean; spool: Spool | undefined }) {
+  private constructor(
+    database: Database,
+    parts: {
+      series: SeriesRegistry;
+      head: Head;
+      retention: Retention;
+      era: number;
+      known: ReadonlyMap<number, ReadonlySet<number>>;
+      now: () => number;
+      acting: () => number;
+      executor: Executor;
+      mayWrite: () => boolean;
+      spool: Spool | undefined;
+    },
+  ) {
     this.#database = database;
     this.series = parts.series;
     this.#head = parts.head;
@@ -105,16 +122,31 @@ export class Store {
     this.#executor = parts.executor;
     this.#mayWrite = parts.mayWrite;
     this.#spool = parts.spool;
-    this.#journal = new Journal(database, parts.era, parts.known, (batch) => {
-      this.#take(batch);
-      for (const listener of this.#listeners) listener(batch);
-      if (this.#journal.waitingSamples === 0 && this.#nameless.size === 0) this.#spool?.clear();
-    }, { mayWrite: parts.mayWrite, spool: parts.spool });
+    this.#journal = new Journal(
+      database,
+      parts.era,
+      parts.known,
+      (batch) => {
+        this.#take(batch);
+        for (const listener of this.#listeners) listener(batch);
+        if (this.#journal.waitingSamples === 0 && this.#nameless.size === 0) this.#spool?.clear();
+      },
+      { mayWrite: parts.mayWrite, spool: parts.spool },
+    );
     this.#compactor = new Compactor(database, this.series, this.#head, this.#journal, this.#executor);
   }
 
   /** Opens the store and reads the journal back into memory. */
-  static async open(database: Database, { now = Date.now, acting = now, executor = new InlineExecutor(database, storeWork()), mayWrite = () => true, spool }: StoreOptions = {}): Promise<Store> {
+  static async open(
+    database: Database,
+    {
+      now = Date.now,
+      acting = now,
+      executor = new InlineExecutor(database, storeWork()),
+      mayWrite = () => true,
+      spool,
+    }: StoreOptions = {},
+  ): Promise<Store> {
     const series = await SeriesRegistry.open(database);
     const retention = await readRetention(database);
     const { rows } = await database.query<{ slot: number | null }>("select max(slot) as slot from chunk");
@@ -125,7 +157,18 @@ export class Store {
       head.put(batch);
       lastSampleAtMs = newestOf(batch, lastSampleAtMs);
     });
-    const store = new Store(database, { series, head, retention, era: await nextJournalEra(database), known, now, acting, executor, mayWrite, spool });
+    const store = new Store(database, {
+      series,
+      head,
+      retention,
+      era: await nextJournalEra(database),
+      known,
+      now,
+      acting,
+      executor,
+      mayWrite,
+      spool,
+    });
     store.#lastSampleAtMs = lastSampleAtMs;
     await store.#compactor.refreshDue();
     await takeOverFirstSlice(database, store);
@@ -133,24 +176,42 @@ export class Store {
     return store;
   }
 
-  /** Stores what a process before this one could not. Stopped in the middle, it begins again: a sample written twice is one sample. */
+  /**
+   * Stores what a process before this one could not. Stopped in the middle, it begins again: a sample written twice is
+   * one sample.
+   */
   async #replaySpool(): Promise<void> {
     if (!this.#spool) return;
-    const { rows } = await this.#database.query<{ id: string }>("select value->>'id' as id from setting where name = 'database'");
+    const { rows } = await this.#database.query<{ id: string }>(
+      "select value->>'id' as id from setting where name = 'database'",
+    );
     this.#spool.database = rows[0]?.id ?? "";
     const records = this.#spool.read();
     for (const record of records) {
       if (record.kind === "batch") await this.write(record.batch);
       else {
         const ids = await this.series.resolve(record.named);
-        await this.write({ series: record.which.map((i) => ids[i] as number), timeMs: record.timeMs, value: record.value, length: record.which.length });
+        await this.write({
+          series: record.which.map((i) => ids[i] as number),
+          timeMs: record.timeMs,
+          value: record.value,
+          length: record.which.length,
+        });
       }
     }
     if (records.length > 0) this.#spool.clear();
   }
 
   get health(): StoreHealth {
-    return { lastSampleAtMs: this.#lastSampleAtMs, waitingSamples: this.#journal.waitingSamples + this.#namelessSamples(), onDisk: this.#journal.isSpooled || [...this.#nameless].some(({ spooled }) => spooled), diskFailure: this.#spool?.failure, mostWaiting: this.#journal.mostWaiting, failure: this.#journal.failure, refused: { ...this.#refused } };
+    return {
+      lastSampleAtMs: this.#lastSampleAtMs,
+      waitingSamples: this.#journal.waitingSamples + this.#namelessSamples(),
+      onDisk: this.#journal.isSpooled || [...this.#nameless].some(({ spooled }) => spooled),
+      diskFailure: this.#spool?.failure,
+      mostWaiting: this.#journal.mostWaiting,
+      failure: this.#journal.failure,
+      refused: { ...this.#refused },
+    };
   }
 
   #namelessSamples(): number {
@@ -173,20 +234,30 @@ export class Store {
   }
 
   /**
-   * Stores a batch; resolves when what was taken of it is durable. Of equal series and time the last written wins. Samples older than
+   * Stores a batch; resolves when what was taken of it is durable. Of equal series and time the last written wins.
+   * Samples older than
    * retention or too far ahead are refused and counted. Throws StoreBusyError.
    */
   async write(batch: Batch): Promise<Taken> {
     const nowMs = this.#now();
-    const { batch: taken, refused } = admit(batch, keptFromMs("chunk", this.#retention, Math.min(nowMs, this.#acting())), nowMs);
+    const { batch: taken, refused } = admit(
+      batch,
+      keptFromMs("chunk", this.#retention, Math.min(nowMs, this.#acting())),
+      nowMs,
+    );
     await this.#journal.write(taken);
-    for (const [reason, count] of Object.entries(refused)) this.#refused[reason as RefusalReason] = (this.#refused[reason as RefusalReason] ?? 0) + count;
+    for (const [reason, count] of Object.entries(refused))
+      this.#refused[reason as RefusalReason] = (this.#refused[reason as RefusalReason] ?? 0) + count;
     return { taken: taken.length, refused };
   }
 
-  /** The ids of series that samples are of, once the database can give them: while it is away, this waits, and the samples are kept on disk as well. Throws StoreBusyError. */
+  /**
+   * The ids of series that samples are of, once the database can give them: while it is away, this waits, and the
+   * samples are kept on disk as well. Throws StoreBusyError.
+   */
   async resolveSoon(samples: NamedSamples): Promise<Uint32Array> {
-    if (this.health.waitingSamples + samples.which.length > this.#journal.mostWaiting) throw new StoreBusyError("Too much waits for the database already.");
+    if (this.health.waitingSamples + samples.which.length > this.#journal.mostWaiting)
+      throw new StoreBusyError("Too much waits for the database already.");
     const wait = { samples, spooled: false };
     this.#nameless.add(wait);
     try {
@@ -214,16 +285,32 @@ export class Store {
     return () => this.#listeners.delete(listener);
   }
 
-  /** The samples of series in `[fromMs, toMs)`, one column for each id in its order. Series that share their times share the array. */
+  /**
+   * The samples of series in `[fromMs, toMs)`, one column for each id in its order. Series that share their times share
+   * the array.
+   */
   async read(ids: readonly number[], fromMs: number, toMs: number, signal?: AbortSignal): Promise<readonly Column[]> {
     // The head is asked first: what compaction takes out of it meanwhile is in the chunks that are read after.
-    const task = { ids: Int32Array.from(ids), fromMs, toMs, headFromMs: this.#head.completeFromMs, snapshot: this.#head.snapshot(ids, fromMs, toMs) };
+    const task = {
+      ids: Int32Array.from(ids),
+      fromMs,
+      toMs,
+      headFromMs: this.#head.completeFromMs,
+      snapshot: this.#head.snapshot(ids, fromMs, toMs),
+    };
     const samples = ((Math.min(toMs, this.#now()) - fromMs) / 5000) * ids.length;
     return (samples > mostSamplesHere ? this.#executor : this.#inline).run(columnsKind, task, signal);
   }
 
-  /** Reads and works out the lines of sentences, one list a sentence; `samples` says about how many that takes. Throws CancelledError. */
-  async reduce(sentences: readonly { readonly plan: SentencePlan; readonly ids: readonly number[] }[], samples: number, signal?: AbortSignal): Promise<readonly (readonly LineValues[])[]> {
+  /**
+   * Reads and works out the lines of sentences, one list a sentence; `samples` says about how many that takes. Throws
+   * CancelledError.
+   */
+  async reduce(
+    sentences: readonly { readonly plan: SentencePlan; readonly ids: readonly number[] }[],
+    samples: number,
+    signal?: AbortSignal,
+  ): Promise<readonly (readonly LineValues[])[]> {
     const { fiveMinutesUntilMs, hoursUntilMs, rawFromMs } = this.reach();
     const task = {
       headFromMs: this.#head.completeFromMs,
@@ -231,17 +318,33 @@ export class Store {
       hoursUntilMs,
       rawFromMs,
       // Growth needs the readings before and after its window, however far they are.
-      sentences: sentences.map(({ plan, ids }) => ({ plan, ids: Int32Array.from(ids), snapshot: this.#head.snapshot(ids, plan.addsGrowth ? Number.NEGATIVE_INFINITY : plan.fromMs, plan.addsGrowth ? Number.POSITIVE_INFINITY : plan.toMs) })),
+      sentences: sentences.map(({ plan, ids }) => ({
+        plan,
+        ids: Int32Array.from(ids),
+        snapshot: this.#head.snapshot(
+          ids,
+          plan.addsGrowth ? Number.NEGATIVE_INFINITY : plan.fromMs,
+          plan.addsGrowth ? Number.POSITIVE_INFINITY : plan.toMs,
+        ),
+      })),
     };
     if (samples <= mostSamplesHere) return this.#inline.run(reduceKind, task, signal);
     const [only] = task.sentences;
-    const summed = task.sentences.length === 1 && only && samples <= mostSummedHere && only.plan.fromMs >= task.headFromMs ? sumHead(only.plan, only.snapshot) : undefined;
+    const summed =
+      task.sentences.length === 1 && only && samples <= mostSummedHere && only.plan.fromMs >= task.headFromMs
+        ? sumHead(only.plan, only.snapshot)
+        : undefined;
     if (summed) return [summed];
     const needsChunks = sentences.some(({ plan }) => plan.fromMs < task.headFromMs);
     const shares = splitReduce(task, samples, needsChunks ? this.#executor.threads : 1);
     const results = await Promise.all(shares.map((share) => this.#executor.run(reduceKind, share, signal)));
     if (results.length === 1) return results[0] as (typeof results)[0];
-    return [joinLines(results.map((lines) => lines[0] as readonly LineValues[]), (sentences[0] as (typeof sentences)[0]).plan.combine)];
+    return [
+      joinLines(
+        results.map((lines) => lines[0] as readonly LineValues[]),
+        (sentences[0] as (typeof sentences)[0]).plan.combine,
+      ),
+    ];
   }
 
   /** From when on samples and buckets are there. */
@@ -250,11 +353,21 @@ export class Store {
     const nowMs = this.#now();
     const open = Math.min(slotOf(actingMs), ...this.#head.slots, ...this.#journal.slots);
     const fiveMinutesUntilMs = Math.min(Math.floor(slotStart(open) / dayMs), this.#compactor.firstDueDay) * dayMs;
-    const hoursUntilMs = Math.min(Math.floor(fiveMinutesUntilMs / hoursPeriodMs), this.#compactor.firstDueHours) * hoursPeriodMs;
-    return { takenUntilMs: nowMs + mostAheadMs + 1, rawFromMs: keptFromMs("chunk", this.#retention, actingMs), fiveMinutesFromMs: keptFromMs("rollup_5m", this.#retention, actingMs), fiveMinutesUntilMs, hoursUntilMs };
+    const hoursUntilMs =
+      Math.min(Math.floor(fiveMinutesUntilMs / hoursPeriodMs), this.#compactor.firstDueHours) * hoursPeriodMs;
+    return {
+      takenUntilMs: nowMs + mostAheadMs + 1,
+      rawFromMs: keptFromMs("chunk", this.#retention, actingMs),
+      fiveMinutesFromMs: keptFromMs("rollup_5m", this.#retention, actingMs),
+      fiveMinutesUntilMs,
+      hoursUntilMs,
+    };
   }
 
-  /** The present, for readings: while the database is away nothing that is newer than the last commit can be told, and what was known then still holds. */
+  /**
+   * The present, for readings: while the database is away nothing that is newer than the last commit can be told, and
+   * what was known then still holds.
+   */
   nowMs(): number {
     const now = this.#now();
     return this.#journal.failure === undefined ? now : Math.min(now, this.#lastSampleAtMs ?? now);
@@ -264,13 +377,17 @@ export class Store {
     return this.#head.newestAnswerMs(id);
   }
 
-  /** How far apart the newest samples of each series came, in ms; where too few are in memory, as its source means to send them; NaN where that is not known either. */
+  /**
+   * How far apart the newest samples of each series came, in ms; where too few are in memory, as its source means to
+   * send them; NaN where that is not known either.
+   */
   intervalsMs(ids: readonly number[]): Float64Array {
     const intervals = this.#head.intervalsMs(ids);
     for (let i = 0; i < ids.length; i++) {
       const expected = this.#expected.get(ids[i] as number)?.intervalMs;
       // Two answers in quick succession do not make a source that is meant to send every minute one of milliseconds.
-      if (expected !== undefined) intervals[i] = Number.isNaN(intervals[i]) ? expected : Math.max(intervals[i] as number, expected / 10);
+      if (expected !== undefined)
+        intervals[i] = Number.isNaN(intervals[i]) ? expected : Math.max(intervals[i] as number, expected / 10);
     }
     return intervals;
   }
@@ -282,14 +399,20 @@ export class Store {
     return lates;
   }
 
-  /** Notes what is to be expected of a series. All series of a source share the note, which changes with what is found of the source. */
+  /**
+   * Notes what is to be expected of a series. All series of a source share the note, which changes with what is found
+   * of the source.
+   */
   expect(id: number, expected: Expected): void {
     this.#expected.set(id, expected);
   }
 
   /** Samples stored per minute number (ms / 60,000) in `[fromMs, toMs)`; minutes with none are absent. */
   async samplesPerMinute(fromMs: number, toMs: number): Promise<ReadonlyMap<number, number>> {
-    const { rows } = await this.#database.query<{ slot: number; per_minute: number[] }>("select slot, per_minute from gathered where slot > $1::int and slot < $2::int", [Math.floor(fromMs / slotMs) - 1, Math.ceil(toMs / slotMs)]);
+    const { rows } = await this.#database.query<{ slot: number; per_minute: number[] }>(
+      "select slot, per_minute from gathered where slot > $1::int and slot < $2::int",
+      [Math.floor(fromMs / slotMs) - 1, Math.ceil(toMs / slotMs)],
+    );
     const minutes = new Map<number, number>();
     for (const { slot, per_minute } of rows) {
       for (const [i, n] of per_minute.entries()) if (n > 0) minutes.set(slotStart(slot) / 60_000 + i, n);
@@ -308,7 +431,8 @@ export class Store {
     );
     const slots = new Map(rows.map(({ slot, samples }) => [slot, samples]));
     const newest = new Map<number, number>();
-    for (const [minute, n] of this.#head.perMinute) newest.set(slotOf(minute * 60_000), (newest.get(slotOf(minute * 60_000)) ?? 0) + n);
+    for (const [minute, n] of this.#head.perMinute)
+      newest.set(slotOf(minute * 60_000), (newest.get(slotOf(minute * 60_000)) ?? 0) + n);
     for (const [slot, n] of newest) slots.set(slot, Math.max(n, slots.get(slot) ?? 0));
     return slots;
   }
@@ -328,7 +452,10 @@ export class Store {
     return this.#compactor.expire(nowMs, this.#retention);
   }
 
-  /** Compacts, rolls up, drops. Each step can be repeated, or left at any moment. Nothing is done while the database may be another's. */
+  /**
+   * Compacts, rolls up, drops. Each step can be repeated, or left at any moment. Nothing is done while the database may
+   * be another's.
+   */
   async maintain(nowMs = this.#acting()): Promise<void> {
     if (!this.#mayWrite()) return;
     await this.compact(nowMs);

@@ -51,18 +51,40 @@ test("samples that the first version stored are there after the upgrade, and its
   const db = await testDatabase({ migrated: false });
   const folder = mkdtempSync(join(tmpdir(), "nubrel-migrations-"));
   const migrations = join(projectRoot, "server/db/migrations");
-  for (const file of readdirSync(migrations).sort().slice(0, 3)) copyFileSync(join(migrations, file), join(folder, file));
+  for (const file of readdirSync(migrations).sort().slice(0, 3))
+    copyFileSync(join(migrations, file), join(folder, file));
   try {
     await migrate(db.database, folder);
     const day = Math.floor(start / 86_400_000);
-    await db.database.query(`create table chunk_day_${day} partition of chunk for values from (${day * 86_400_000}) to (${(day + 1) * 86_400_000})`);
-    await db.database.query("insert into chunk (slot_ms, series_id, samples, payload) values ($1, 1, 3, $2)", [start, firstChunk([start, start + 5000, start + 10_000], [7, 9, -4])]);
-    await db.database.query("insert into journal (slot_ms, samples, payload) values ($1, 2, $2)", [start + slotMs, firstJournal(start + slotMs, [1, 2], [0.5, Math.PI])]);
+    await db.database.query(
+      `create table chunk_day_${day} partition of chunk for values from (${day * 86_400_000}) to (${(day + 1) * 86_400_000})`,
+    );
+    await db.database.query("insert into chunk (slot_ms, series_id, samples, payload) values ($1, 1, 3, $2)", [
+      start,
+      firstChunk([start, start + 5000, start + 10_000], [7, 9, -4]),
+    ]);
+    await db.database.query("insert into journal (slot_ms, samples, payload) values ($1, 2, $2)", [
+      start + slotMs,
+      firstJournal(start + slotMs, [1, 2], [0.5, Math.PI]),
+    ]);
     await migrate(db.database);
     const store = await Store.open(db.database, { now: () => start + 2 * slotMs });
-    const columns = (await store.read([1, 2], 0, 1e15)).map(({ timeMs, value }) => [...timeMs].map((time, i) => [time, value[i]]));
-    expect(columns).toEqual([[[start, 7], [start + 5000, 9], [start + 10_000, -4], [start + slotMs, 0.5]], [[start + slotMs, Math.PI]]]);
-    expect((await db.database.query("select to_regclass('first_chunk') as chunk, to_regclass('first_journal') as journal")).rows).toEqual([{ chunk: null, journal: null }]);
+    const columns = (await store.read([1, 2], 0, 1e15)).map(({ timeMs, value }) =>
+      [...timeMs].map((time, i) => [time, value[i]]),
+    );
+    expect(columns).toEqual([
+      [
+        [start, 7],
+        [start + 5000, 9],
+        [start + 10_000, -4],
+        [start + slotMs, 0.5],
+      ],
+      [[start + slotMs, Math.PI]],
+    ]);
+    expect(
+      (await db.database.query("select to_regclass('first_chunk') as chunk, to_regclass('first_journal') as journal"))
+        .rows,
+    ).toEqual([{ chunk: null, journal: null }]);
     await store.close();
   } finally {
     rmSync(folder, { recursive: true });

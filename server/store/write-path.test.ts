@@ -8,32 +8,60 @@ import { slotMs } from "./slots.ts";
 import { splitBySlot } from "./split-by-slot.ts";
 
 const now = 1000 * slotMs;
-const rowsOf = ({ series, timeMs, value, length }: ReturnType<typeof batchOf>) => Array.from({ length }, (_, i) => [series[i], timeMs[i], value[i]]);
+const rowsOf = ({ series, timeMs, value, length }: ReturnType<typeof batchOf>) =>
+  Array.from({ length }, (_, i) => [series[i], timeMs[i], value[i]]);
 
 describe("admission", () => {
   const kept = now - 10 * slotMs;
   test("a batch that is all right goes on as it is", () => {
-    const batch = batchOf([[1, kept, 1], [2, kept, 2], [1, now + mostAheadMs, 3]]);
+    const batch = batchOf([
+      [1, kept, 1],
+      [2, kept, 2],
+      [1, now + mostAheadMs, 3],
+    ]);
     expect(admit(batch, kept, now)).toEqual({ batch, refused: {} });
     expect(admit(batch, kept, now).batch).toBe(batch);
   });
   test("what is too old, too far ahead or without a time is left out and counted; fractions of a ms are rounded", () => {
-    const { batch, refused } = admit(batchOf([[1, kept - 1, 1], [2, now + mostAheadMs + 1, 2], [3, Number.NaN, 3], [4, Number.POSITIVE_INFINITY, 4], [5, now + 0.4, 5], [6, kept, Number.NaN]]), kept, now);
-    expect(rowsOf(batch)).toEqual([[5, now, 5], [6, kept, Number.NaN]]);
+    const { batch, refused } = admit(
+      batchOf([
+        [1, kept - 1, 1],
+        [2, now + mostAheadMs + 1, 2],
+        [3, Number.NaN, 3],
+        [4, Number.POSITIVE_INFINITY, 4],
+        [5, now + 0.4, 5],
+        [6, kept, Number.NaN],
+      ]),
+      kept,
+      now,
+    );
+    expect(rowsOf(batch)).toEqual([
+      [5, now, 5],
+      [6, kept, Number.NaN],
+    ]);
     expect(refused).toEqual({ "older than retention": 1, "ahead of time": 1, "no time": 2 });
   });
 });
 
 describe("splitting by slot", () => {
   test("a batch of one slot is not copied", () => {
-    const batch = batchOf([[1, now, 1], [2, now + 1, 2]]);
+    const batch = batchOf([
+      [1, now, 1],
+      [2, now + 1, 2],
+    ]);
     expect(splitBySlot(batch).get(1000)).toBe(batch);
   });
   test("every row goes to its slot, in its order (seed 17)", () => {
     const random = seeded(17);
-    const batch = batchOf(Array.from({ length: 500 }, (_, i) => [i, Math.floor(random() * 5) * slotMs + Math.floor(random() * 3), random()] as const));
+    const batch = batchOf(
+      Array.from(
+        { length: 500 },
+        (_, i) => [i, Math.floor(random() * 5) * slotMs + Math.floor(random() * 3), random()] as const,
+      ),
+    );
     const parts = splitBySlot(batch);
-    for (const [slot, part] of parts) expect(rowsOf(part)).toEqual(rowsOf(batch).filter(([, time]) => Math.floor((time as number) / slotMs) === slot));
+    for (const [slot, part] of parts)
+      expect(rowsOf(part)).toEqual(rowsOf(batch).filter(([, time]) => Math.floor((time as number) / slotMs) === slot));
     expect([...parts.values()].reduce((sum, { length }) => sum + length, 0)).toBe(500);
   });
 });
@@ -59,7 +87,11 @@ test("samples put out of order, twice, and taken out again stand as a sorted map
 describe("retention", () => {
   test("each table is kept as long as its tier", () => {
     const dayMs = 86_400_000;
-    expect((["chunk", "chunk_times", "rollup_5m", "rollup_1h"] as const).map((table) => (now - keptFromMs(table, defaultRetention, now)) / dayMs)).toEqual([30, 30, 180, 1825]);
+    expect(
+      (["chunk", "chunk_times", "rollup_5m", "rollup_1h"] as const).map(
+        (table) => (now - keptFromMs(table, defaultRetention, now)) / dayMs,
+      ),
+    ).toEqual([30, 30, 180, 1825]);
   });
   test.each([
     [defaultRetention, undefined],

@@ -6,16 +6,25 @@ const ajv = new Ajv({ strict: false, allErrors: true, allowUnionTypes: true });
 ajv.addSchema({ $id: "answers", definitions: answerSchemas.definitions });
 const named = Object.keys(answerSchemas.answers);
 
-const patterns = [...everyRoute].map(([name, route]) => ({ name, route, pattern: new RegExp(`^/api${route.path.replace(/:id/g, "\\d+").replace(/:\w+/g, "[^/]+")}$`) }));
+const patterns = [...everyRoute].map(([name, route]) => ({
+  name,
+  route,
+  pattern: new RegExp(`^/api${route.path.replace(/:id/g, "\\d+").replace(/:\w+/g, "[^/]+")}$`),
+}));
 
 /** Throws where an answer that succeeded is not what its route says: another status, or a body of another form. */
 export function checkAnswer(method: string, address: string, status: number, body: unknown): void {
   if (status >= 300) return;
   const path = address.split("?")[0] as string;
-  const found = patterns.filter(({ route, pattern }) => route.method === method && pattern.test(path)).sort((a, b) => a.route.path.split(":").length - b.route.path.split(":").length)[0];
+  const found = patterns
+    .filter(({ route, pattern }) => route.method === method && pattern.test(path))
+    .sort((a, b) => a.route.path.split(":").length - b.route.path.split(":").length)[0];
   if (!found || !named.includes(found.name)) return;
   const { name, route } = found;
   if (status !== route.status) throw new Error(`${method} ${path} answered ${status}; its route says ${route.status}`);
   const isRight = ajv.getSchema(`answers#/definitions/${name}`);
-  if (isRight && !isRight(body)) throw new Error(`${method} ${path} answered what the type of ${name} does not say: ${ajv.errorsText(isRight.errors)}`);
+  if (isRight && !isRight(body))
+    throw new Error(
+      `${method} ${path} answered what the type of ${name} does not say: ${ajv.errorsText(isRight.errors)}`,
+    );
 }

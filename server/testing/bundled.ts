@@ -7,6 +7,12 @@ import { projectRoot } from "../project-root.ts";
 export async function bundled(name: string): Promise<string> {
   const dir = join(projectRoot, "dist/testing");
   mkdirSync(dir, { recursive: true });
-  await build({ input: { [name]: join(projectRoot, `server/testing/${name}.ts`) }, platform: "node", external: [/^node:/, /^[^./]/], output: { dir, format: "esm" }, logLevel: "silent" });
+  await build({
+    input: { [name]: join(projectRoot, `server/testing/${name}.ts`) },
+    platform: "node",
+    external: [/^node:/, /^[^./]/],
+    output: { dir, format: "esm" },
+    logLevel: "silent",
+  });
   return join(dir, `${name}.js`);
 }

@@ -9,7 +9,12 @@ export class HttpClient {
     this.#address = address;
   }
 
-  async ask(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<{
+  async ask(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<{
     readonly status: number;
     // biome-ignore lint/suspicious/noExplicitAny: tests look into answers freely
     readonly body: any;
@@ -17,13 +22,28 @@ export class HttpClient {
   }> {
     const response = await fetch(this.#address + path, {
       method,
-      headers: { Origin: this.#address, Cookie: this.cookie, ...(body !== undefined && { "Content-Type": "application/json" }), ...headers },
+      headers: {
+        Origin: this.#address,
+        Cookie: this.cookie,
+        ...(body !== undefined && { "Content-Type": "application/json" }),
+        ...headers,
+      },
       ...(body !== undefined && { body: typeof body === "string" ? body : JSON.stringify(body) }),
     });
     const set = response.headers.get("set-cookie");
     if (set) this.cookie = set.split(";")[0] ?? "";
     const text = await response.text();
-    const answer = { status: response.status, body: text === "" ? undefined : response.headers.get("content-type")?.includes("+json") || response.headers.get("content-type")?.includes("/json") ? JSON.parse(text) : text, headers: response.headers };
+    const answer = {
+      status: response.status,
+      body:
+        text === ""
+          ? undefined
+          : response.headers.get("content-type")?.includes("+json") ||
+              response.headers.get("content-type")?.includes("/json")
+            ? JSON.parse(text)
+            : text,
+      headers: response.headers,
+    };
     if (response.headers.get("content-type")?.includes("/json")) checkAnswer(method, path, answer.status, answer.body);
     return answer;
   }

@@ -19,7 +19,8 @@ export function knownBatch(k: number): Batch {
   const rows: [number, number, number][] = [];
   for (let i = 0; i < samplesEach; i++) {
     const minute = k * samplesEach + i;
-    for (let series = 1; series <= seriesCount; series++) rows.push([series, startMs + minute * 60_000, valueAt(series, minute)]);
+    for (let series = 1; series <= seriesCount; series++)
+      rows.push([series, startMs + minute * 60_000, valueAt(series, minute)]);
   }
   return batchOf(rows);
 }
@@ -29,7 +30,14 @@ export const nowAt = (k: number): number => startMs + (k + 1) * batchMs;
 
 /** Gives the series their ids, 1 to 40. */
 export async function makeKnownSeries(store: Store): Promise<void> {
-  await store.series.resolve(Array.from({ length: seriesCount }, (_, i) => ({ counter: "known", tags: { machine: "vault", n: String(i) }, unit: "1", kind: "level" as const })));
+  await store.series.resolve(
+    Array.from({ length: seriesCount }, (_, i) => ({
+      counter: "known",
+      tags: { machine: "vault", n: String(i) },
+      unit: "1",
+      kind: "level" as const,
+    })),
+  );
 }
 
 export interface CountAndSum {
@@ -56,12 +64,17 @@ export function expectedOf(batches: number, fromMs = startMs, toMs = Number.POSI
 export async function storedIn(store: Store, fromMs = startMs, toMs = 1e15): Promise<CountAndSum> {
   let count = 0;
   let sum = 0;
-  const columns = await store.read(Array.from({ length: seriesCount }, (_, i) => i + 1), fromMs, toMs);
+  const columns = await store.read(
+    Array.from({ length: seriesCount }, (_, i) => i + 1),
+    fromMs,
+    toMs,
+  );
   columns.forEach(({ timeMs, value }, i) => {
     for (let k = 0; k < timeMs.length; k++) {
       const minute = ((timeMs[k] as number) - startMs) / 60_000;
       if (value[k] !== valueAt(i + 1, minute)) throw new Error(`series ${i + 1} has ${value[k]} at minute ${minute}`);
-      if (k > 0 && !((timeMs[k] as number) > (timeMs[k - 1] as number))) throw new Error(`series ${i + 1} has minute ${minute} twice`);
+      if (k > 0 && !((timeMs[k] as number) > (timeMs[k - 1] as number)))
+        throw new Error(`series ${i + 1} has minute ${minute} twice`);
       count++;
       sum += value[k] as number;
     }
@@ -76,7 +89,14 @@ export async function rolledUpOn(database: Database, day: number): Promise<Count
     let count = 0;
     let sum = 0;
     const damages: Damage[] = [];
-    for (const [rollup] of await readRollups(connection, "5m", Array.from({ length: seriesCount }, (_, i) => i + 1), day, day + 1, damages)) {
+    for (const [rollup] of await readRollups(
+      connection,
+      "5m",
+      Array.from({ length: seriesCount }, (_, i) => i + 1),
+      day,
+      day + 1,
+      damages,
+    )) {
       if (rollup?.kind !== "level") continue;
       for (let i = 0; i < rollup.count.length; i++) {
         count += rollup.count[i] as number;

@@ -14,7 +14,16 @@ export interface OwnedServer {
 
 export async function ownedServer(more: Readonly<Record<string, string>> = {}): Promise<OwnedServer> {
   const db = await testDatabase({ migrated: false });
-  const server = await startServer(readConfig({ NUBREL_DATABASE_URL: db.url, NUBREL_PORT: "0", NUBREL_MACHINE: "vault", NUBREL_GATHER_MS: "3600000", ...more }), { log: pino({ level: "silent" }) });
+  const server = await startServer(
+    readConfig({
+      NUBREL_DATABASE_URL: db.url,
+      NUBREL_PORT: "0",
+      NUBREL_MACHINE: "vault",
+      NUBREL_GATHER_MS: "3600000",
+      ...more,
+    }),
+    { log: pino({ level: "silent" }) },
+  );
   const owner = new HttpClient(server.address);
   await owner.ask("POST", "/api/setup", { code: server.setupCode, name: "Ines", password: "kestrel on the quay" });
   return {

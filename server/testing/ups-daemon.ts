@@ -7,7 +7,9 @@ import { freeTcpPort } from "./free-port.ts";
 
 const run = promisify(execFile);
 
-export const hasUpsDaemon = ["/lib/nut/upsd", "/lib/nut/dummy-ups", "/usr/bin/upsc"].every((program) => existsSync(program));
+export const hasUpsDaemon = ["/lib/nut/upsd", "/lib/nut/dummy-ups", "/usr/bin/upsc"].every((program) =>
+  existsSync(program),
+);
 
 export interface UpsDaemon {
   readonly port: number;
@@ -16,7 +18,9 @@ export interface UpsDaemon {
   stop(): Promise<void>;
 }
 
-/** Starts Debian's daemon for power supplies on loopback with its dummy driver: a supply "rack" that says these lines. */
+/**
+ * Starts Debian's daemon for power supplies on loopback with its dummy driver: a supply "rack" that says these lines.
+ */
 export async function startUpsDaemon(lines: Readonly<Record<string, string | number>>): Promise<UpsDaemon> {
   const folder = mkdtempSync(join(tmpdir(), "nubrel-ups-"));
   const port = await freeTcpPort();
@@ -25,16 +29,32 @@ export async function startUpsDaemon(lines: Readonly<Record<string, string | num
   write("ups.conf", `[rack]\n  driver = dummy-ups\n  port = ${join(folder, "rack.dev")}\n`);
   write("upsd.conf", `LISTEN 127.0.0.1 ${port}\n`);
   write("upsd.users", "");
-  write("rack.dev", Object.entries(lines).map(([name, value]) => `${name}: ${value}\n`).join(""));
+  write(
+    "rack.dev",
+    Object.entries(lines)
+      .map(([name, value]) => `${name}: ${value}\n`)
+      .join(""),
+  );
   const user = process.getuid?.() === 0 ? ["-u", "root"] : [];
-  const env = { PATH: process.env["PATH"], NUT_CONFPATH: folder, NUT_STATEPATH: join(folder, "state"), NUT_ALTPIDPATH: join(folder, "state") };
+  const env = {
+    PATH: process.env["PATH"],
+    NUT_CONFPATH: folder,
+    NUT_STATEPATH: join(folder, "state"),
+    NUT_ALTPIDPATH: join(folder, "state"),
+  };
   const driver = spawn("/lib/nut/dummy-ups", ["-a", "rack", ...user, "-D"], { env, stdio: "ignore" });
-  for (let tries = 0; tries < 100 && !existsSync(join(folder, "state/dummy-ups-rack")); tries++) await new Promise((resolve) => setTimeout(resolve, 50));
+  for (let tries = 0; tries < 100 && !existsSync(join(folder, "state/dummy-ups-rack")); tries++)
+    await new Promise((resolve) => setTimeout(resolve, 50));
   const daemon = spawn("/lib/nut/upsd", ["-D", ...user], { env, stdio: "ignore" });
   // The driver reads its lines one after the other.
   const last = Object.keys(lines).at(-1) as string;
-  const isThere = () => run("/usr/bin/upsc", [`rack@127.0.0.1:${port}`, last]).then(() => true, () => false);
-  for (let tries = 0; tries < 100 && !(await isThere()); tries++) await new Promise((resolve) => setTimeout(resolve, 50));
+  const isThere = () =>
+    run("/usr/bin/upsc", [`rack@127.0.0.1:${port}`, last]).then(
+      () => true,
+      () => false,
+    );
+  for (let tries = 0; tries < 100 && !(await isThere()); tries++)
+    await new Promise((resolve) => setTimeout(resolve, 50));
   return {
     port,
     endDriver: () => ended(driver),

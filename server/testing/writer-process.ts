@@ -3,7 +3,8 @@ import { Store } from "../store/store.ts";
 import { WorkerPool } from "../work/worker-pool.ts";
 import { knownBatch, nowAt } from "./known-samples.ts";
 
-// A process that writes known samples as fast as it can and maintains the store meanwhile, until it is killed. It tells its parent of every
+// A process that writes known samples as fast as it can and maintains the store meanwhile, until it is killed. It tells
+// its parent of every
 // acknowledgement, and what part of maintenance is under way.
 const [url, first] = process.argv.slice(2) as [string, string];
 let k = Number(first);

@@ -8,7 +8,10 @@ import type { Store } from "../store/store.ts";
 /** A series is read in pieces of so long: bounds the memory. */
 const pieceMs = 5 * 86_400_000;
 
-/** What is exported: samples in `[fromMs, toMs)` of counters and machines whose names are like the patterns (`*` for any run of characters). */
+/**
+ * What is exported: samples in `[fromMs, toMs)` of counters and machines whose names are like the patterns (`*` for any
+ * run of characters).
+ */
 export interface ExportWish {
   readonly format: SampleFormat;
   readonly fromMs: number;
@@ -23,7 +26,11 @@ export interface Exported {
 }
 
 /** Writes samples as text, piece by piece; `write` resolves when more may come. */
-export async function exportSamples(store: Store, wish: ExportWish, write: (text: string) => Promise<void>): Promise<Exported> {
+export async function exportSamples(
+  store: Store,
+  wish: ExportWish,
+  write: (text: string) => Promise<void>,
+): Promise<Exported> {
   const writer = writerOf(wish.format);
   let samples = 0;
   const wanted = store.series

@@ -9,13 +9,23 @@ import { checked } from "../http/checked.ts";
 import { Problem } from "../http/problem.ts";
 import { sameToken } from "../people/same-token.ts";
 
-const importSchema = Joi.object<{ format: SampleFormat }>({ format: Joi.valid(...sampleFormats).default("openmetrics") });
+const importSchema = Joi.object<{ format: SampleFormat }>({
+  format: Joi.valid(...sampleFormats).default("openmetrics"),
+});
 
-/** Takes samples that the command line sends, as they come. It is let in by the token that the start command gave to both. */
+/**
+ * Takes samples that the command line sends, as they come. It is let in by the token that the start command gave to
+ * both.
+ */
 export function importHandler(store: Store, limits: () => IntakeLimits, token: string | undefined): RequestHandler {
   return async (request, response) => {
     const sent = /^Bearer (.+)$/.exec(request.headers.authorization ?? "")?.[1];
-    if (token === undefined || sent === undefined || !sameToken(sent, token)) throw new Problem(401, "Not let in", "Imports are taken from bin/nubrel on this machine, with the token of the start command.");
+    if (token === undefined || sent === undefined || !sameToken(sent, token))
+      throw new Problem(
+        401,
+        "Not let in",
+        "Imports are taken from bin/nubrel on this machine, with the token of the start command.",
+      );
     const { format } = checked(importSchema, request.query);
     try {
       response.json(await importSamples(store, format, request, limits()));

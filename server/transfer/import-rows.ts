@@ -35,7 +35,14 @@ export class ImportRows {
 
   /** All samples as one page; the next begin anew. */
   take(): Page {
-    const page = { which: Uint32Array.from(this.#which), timeMs: Float64Array.from(this.#timeMs), value: Float64Array.from(this.#value), length: this.#which.length, found: this.#which.length, leftOut: new Map() };
+    const page = {
+      which: Uint32Array.from(this.#which),
+      timeMs: Float64Array.from(this.#timeMs),
+      value: Float64Array.from(this.#value),
+      length: this.#which.length,
+      found: this.#which.length,
+      leftOut: new Map(),
+    };
     this.#which = [];
     this.#timeMs = [];
     this.#value = [];

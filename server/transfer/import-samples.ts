@@ -28,14 +28,25 @@ export class ImportError extends Error {
   readonly imported: Imported;
   constructor(error: Error, imported: Imported) {
     const isText = error instanceof TextError;
-    super(`${error.message}. ${isText ? `The ${imported.taken.toLocaleString("en")} samples before it are stored; correct the file and` : `${imported.taken.toLocaleString("en")} samples were stored before that; when it is mended,`} import it again: a sample that is there already is not doubled.`, { cause: error });
+    super(
+      `${error.message}. ${isText ? `The ${imported.taken.toLocaleString("en")} samples before it are stored; correct the file and` : `${imported.taken.toLocaleString("en")} samples were stored before that; when it is mended,`} import it again: a sample that is there already is not doubled.`,
+      { cause: error },
+    );
     this.name = "ImportError";
     this.imported = imported;
   }
 }
 
-/** Reads samples from text and stores them, a batch at a time; each is durable before the next is read. Throws ImportError, with the place where it is the text's. */
-export async function importSamples(store: Store, format: SampleFormat, text: Readable, limits: IntakeLimits = defaultLimits): Promise<Imported> {
+/**
+ * Reads samples from text and stores them, a batch at a time; each is durable before the next is read. Throws
+ * ImportError, with the place where it is the text's.
+ */
+export async function importSamples(
+  store: Store,
+  format: SampleFormat,
+  text: Readable,
+  limits: IntakeLimits = defaultLimits,
+): Promise<Imported> {
   const source: TableSource = { id: undefined, kind: "import", machine: "", tags: {}, take: [] };
   const table = new SeriesTable(store, source, new SeriesBudget("in one import"), undefined);
   const rows = new ImportRows();
@@ -43,19 +54,33 @@ export async function importSamples(store: Store, format: SampleFormat, text: Re
   const flush = async () => {
     if (rows.length === 0) return;
     // How fast new series may come is for what sends on and on; one text is bounded by its series alone.
-    const { taken, leftOut } = await table.write(rows.series, rows.take(), { ...limits, newSeriesPerMinute: Number.POSITIVE_INFINITY }, Date.now());
+    const { taken, leftOut } = await table.write(
+      rows.series,
+      rows.take(),
+      { ...limits, newSeriesPerMinute: Number.POSITIVE_INFINITY },
+      Date.now(),
+    );
     imported.taken += taken;
-    for (const [reason, count] of Object.entries(leftOut)) imported.refused[reason] = (imported.refused[reason] ?? 0) + count;
+    for (const [reason, count] of Object.entries(leftOut))
+      imported.refused[reason] = (imported.refused[reason] ?? 0) + count;
   };
   let number = 0;
   const reader = readerOf(format, (series, timeMs, value) => {
     if (!rows.add(series, timeMs, value)) throw new TextError(`there is ${unstorable}`, number);
-    if (rows.series.length > mostSeries) throw new TextError(`the text names more than ${mostSeries.toLocaleString("en")} series; cut it by machines or counters`, number);
+    if (rows.series.length > mostSeries)
+      throw new TextError(
+        `the text names more than ${mostSeries.toLocaleString("en")} series; cut it by machines or counters`,
+        number,
+      );
   });
   try {
     for await (const line of createInterface({ input: text, crlfDelay: Number.POSITIVE_INFINITY })) {
       number++;
-      if (line.length > mostOfLine) throw new TextError(`the line has ${line.length.toLocaleString("en")} signs; ${mostOfLine.toLocaleString("en")} are the most`, number);
+      if (line.length > mostOfLine)
+        throw new TextError(
+          `the line has ${line.length.toLocaleString("en")} signs; ${mostOfLine.toLocaleString("en")} are the most`,
+          number,
+        );
       reader.line(line);
       if (rows.length >= samplesAtOnce) await flush();
     }

@@ -33,14 +33,23 @@ export class House {
     return readFileSync(join(this.#folder, "authority.crt"), "utf8");
   }
 
-  /** A certificate that covers these names and lasts for a while yet: the one that is there, or a new one with the same key. */
+  /**
+   * A certificate that covers these names and lasts for a while yet: the one that is there, or a new one with the same
+   * key.
+   */
   async certificateFor(names: readonly string[], nowMs: number): Promise<KeyPair> {
     mkdirSync(this.#folder, { recursive: true, mode: 0o700 });
     const authority = await this.#authorityFor(names, nowMs);
     const known = this.#read("server");
     if (known && covers(known, authority, names, nowMs)) return known;
-    const until = Math.min(nowMs + serverDays * dayMs, Date.parse(new X509Certificate(authority.certificatePem).validTo));
-    return this.#write("server", await issueCertificate(authority, names, new Date(nowMs - backdatedMs), new Date(until), known?.keyPem));
+    const until = Math.min(
+      nowMs + serverDays * dayMs,
+      Date.parse(new X509Certificate(authority.certificatePem).validTo),
+    );
+    return this.#write(
+      "server",
+      await issueCertificate(authority, names, new Date(nowMs - backdatedMs), new Date(until), known?.keyPem),
+    );
   }
 
   /** When the authority ends, where that is soon; what rests on it must be given the new one then. */
@@ -53,11 +62,29 @@ export class House {
   async #authorityFor(names: readonly string[], nowMs: number): Promise<KeyPair> {
     const known = this.#read("authority");
     const outside = known && this.#outside(names);
-    if (known && outside?.length === 0 && Date.parse(new X509Certificate(known.certificatePem).validTo) - nowMs > authorityRenewMs) return known;
+    if (
+      known &&
+      outside?.length === 0 &&
+      Date.parse(new X509Certificate(known.certificatePem).validTo) - nowMs > authorityRenewMs
+    )
+      return known;
     const permitted = permittedFor(names);
-    const made = this.#write("authority", await makeAuthority(`Nubrel house authority of ${hostname()}`, new Date(nowMs - backdatedMs), new Date(nowMs + authorityDays * dayMs), permitted));
+    const made = this.#write(
+      "authority",
+      await makeAuthority(
+        `Nubrel house authority of ${hostname()}`,
+        new Date(nowMs - backdatedMs),
+        new Date(nowMs + authorityDays * dayMs),
+        permitted,
+      ),
+    );
     writeFileSync(join(this.#folder, "permitted.json"), JSON.stringify(permitted), { mode: 0o600 });
-    if (known) this.#renewed(outside && outside.length > 0 ? `it may not issue certificates for ${outside.join(", ")}` : "the one before ends");
+    if (known)
+      this.#renewed(
+        outside && outside.length > 0
+          ? `it may not issue certificates for ${outside.join(", ")}`
+          : "the one before ends",
+      );
     return made;
   }
 
@@ -71,12 +98,17 @@ export class House {
 
   #read(name: string): KeyPair | undefined {
     const [certificate, key] = [join(this.#folder, `${name}.crt`), join(this.#folder, `${name}.key`)];
-    return existsSync(certificate) && existsSync(key) ? { certificatePem: readFileSync(certificate, "utf8"), keyPem: readFileSync(key, "utf8") } : undefined;
+    return existsSync(certificate) && existsSync(key)
+      ? { certificatePem: readFileSync(certificate, "utf8"), keyPem: readFileSync(key, "utf8") }
+      : undefined;
   }
 
   /** The key first: a certificate without its key would be of no use after a kill between. */
   #write(name: string, pair: KeyPair): KeyPair {
-    for (const [file, text] of [[`${name}.key`, pair.keyPem], [`${name}.crt`, pair.certificatePem]] as const) {
+    for (const [file, text] of [
+      [`${name}.key`, pair.keyPem],
+      [`${name}.crt`, pair.certificatePem],
+    ] as const) {
       writeFileSync(join(this.#folder, `${file}.part`), text, { mode: 0o600 });
       renameSync(join(this.#folder, `${file}.part`), join(this.#folder, file));
     }
@@ -84,15 +116,28 @@ export class House {
   }
 }
 
-function covers({ certificatePem, keyPem }: KeyPair, authority: KeyPair, names: readonly string[], nowMs: number): boolean {
+function covers(
+  { certificatePem, keyPem }: KeyPair,
+  authority: KeyPair,
+  names: readonly string[],
+  nowMs: number,
+): boolean {
   const certificate = new X509Certificate(certificatePem);
   const covered = namesOf(certificate);
-  return Date.parse(certificate.validTo) - nowMs > renewBeforeMs && names.every((name) => covered.includes(name)) && certificate.verify(new X509Certificate(authority.certificatePem).publicKey) && keyPem.includes("PRIVATE KEY");
+  return (
+    Date.parse(certificate.validTo) - nowMs > renewBeforeMs &&
+    names.every((name) => covered.includes(name)) &&
+    certificate.verify(new X509Certificate(authority.certificatePem).publicKey) &&
+    keyPem.includes("PRIVATE KEY")
+  );
 }
 
 /** Names and addresses that a certificate covers. */
 export function namesOf(certificate: X509Certificate): readonly string[] {
-  return (certificate.subjectAltName ?? "").split(", ").filter((name) => name !== "").map((name) => plainAddress(name.replace(/^(DNS|IP Address):/, "")));
+  return (certificate.subjectAltName ?? "")
+    .split(", ")
+    .filter((name) => name !== "")
+    .map((name) => plainAddress(name.replace(/^(DNS|IP Address):/, "")));
 }
 
 /** OpenSSL writes ::1 as 0:0:0:0:0:0:0:1. */
@@ -100,15 +145,26 @@ function plainAddress(name: string): string {
   return name.includes(":") ? new URL(`http://[${name}]`).hostname.slice(1, -1) : name;
 }
 
-/** Names and addresses by which this machine is reached, as far as it knows them itself, and those that a person added. */
+/**
+ * Names and addresses by which this machine is reached, as far as it knows them itself, and those that a person added.
+ */
 export function ownNames(more: readonly string[]): readonly string[] {
-  const addresses = Object.values(networkInterfaces()).flatMap((list) => (list ?? []).map(({ address }) => address.split("%")[0] as string)).filter((address) => !address.startsWith("fe80:"));
+  const addresses = Object.values(networkInterfaces())
+    .flatMap((list) => (list ?? []).map(({ address }) => address.split("%")[0] as string))
+    .filter((address) => !address.startsWith("fe80:"));
   return [...new Set([hostname(), "localhost", "127.0.0.1", "::1", ...addresses, ...more].map(plainAddress))];
 }
 
-/** Where other machines reach this one: what a person has said, its addresses of version 4, its name, its other addresses; never loopback. */
+/**
+ * Where other machines reach this one: what a person has said, its addresses of version 4, its name, its other
+ * addresses; never loopback.
+ */
 export function reachableNames(more: readonly string[]): readonly string[] {
-  const all = Object.values(networkInterfaces()).flatMap((list) => list ?? []).filter(({ internal, address }) => !internal && !address.startsWith("fe80:"));
+  const all = Object.values(networkInterfaces())
+    .flatMap((list) => list ?? [])
+    .filter(({ internal, address }) => !internal && !address.startsWith("fe80:"));
   const of = (family: string) => all.filter((one) => one.family === family).map(({ address }) => address);
-  return [...new Set([...more, ...of("IPv4"), hostname(), ...of("IPv6")])].filter((name) => !isLoopback(name) && name !== "localhost");
+  return [...new Set([...more, ...of("IPv4"), hostname(), ...of("IPv6")])].filter(
+    (name) => !isLoopback(name) && name !== "localhost",
+  );
 }

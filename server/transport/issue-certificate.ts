@@ -27,8 +27,16 @@ export interface KeyPair {
 const nameConstraintsOid = "2.5.29.30";
 const algorithm = { name: "ECDSA", namedCurve: "P-256", hash: "SHA-256" } as const;
 
-/** Makes an authority that may issue certificates of servers within what is permitted (everything where that is not said), and no further authorities (RFC 5280 §4.2.1.9, §4.2.1.10). */
-export async function makeAuthority(commonName: string, from: Date, until: Date, permitted?: readonly string[]): Promise<KeyPair> {
+/**
+ * Makes an authority that may issue certificates of servers within what is permitted (everything where that is not
+ * said), and no further authorities (RFC 5280 §4.2.1.9, §4.2.1.10).
+ */
+export async function makeAuthority(
+  commonName: string,
+  from: Date,
+  until: Date,
+  permitted?: readonly string[],
+): Promise<KeyPair> {
   const keys = await newKeys();
   const certificate = await X509CertificateGenerator.createSelfSigned({
     serialNumber: newSerial(),
@@ -37,18 +45,38 @@ export async function makeAuthority(commonName: string, from: Date, until: Date,
     notAfter: until,
     signingAlgorithm: algorithm,
     keys,
-    extensions: [new BasicConstraintsExtension(true, 0, true), new KeyUsagesExtension(KeyUsageFlags.keyCertSign | KeyUsageFlags.cRLSign, true), await SubjectKeyIdentifierExtension.create(keys.publicKey), ...(permitted ? [new Extension(nameConstraintsOid, true, nameConstraints(permitted) as Uint8Array<ArrayBuffer>)] : [])],
+    extensions: [
+      new BasicConstraintsExtension(true, 0, true),
+      new KeyUsagesExtension(KeyUsageFlags.keyCertSign | KeyUsageFlags.cRLSign, true),
+      await SubjectKeyIdentifierExtension.create(keys.publicKey),
+      ...(permitted
+        ? [new Extension(nameConstraintsOid, true, nameConstraints(permitted) as Uint8Array<ArrayBuffer>)]
+        : []),
+    ],
   });
   return { certificatePem: `${certificate.toString("pem")}\n`, keyPem: await keyPem(keys.privateKey) };
 }
 
 /**
- * Issues a certificate for a server by its names and addresses (RFC 5280 §4.2.1.6; RFC 9110 §4.3.4 wants them there). With the key of the
+ * Issues a certificate for a server by its names and addresses (RFC 5280 §4.2.1.6; RFC 9110 §4.3.4 wants them there).
+ * With the key of the
  * certificate before, who has pinned that key goes on trusting it.
  */
-export async function issueCertificate(authority: KeyPair, names: readonly string[], from: Date, until: Date, keptKeyPem?: string): Promise<KeyPair> {
+export async function issueCertificate(
+  authority: KeyPair,
+  names: readonly string[],
+  from: Date,
+  until: Date,
+  keptKeyPem?: string,
+): Promise<KeyPair> {
   const issuer = new X509Certificate(authority.certificatePem);
-  const signingKey = await webcrypto.subtle.importKey("pkcs8", PemConverter.decodeFirst(authority.keyPem), algorithm, false, ["sign"]);
+  const signingKey = await webcrypto.subtle.importKey(
+    "pkcs8",
+    PemConverter.decodeFirst(authority.keyPem),
+    algorithm,
+    false,
+    ["sign"],
+  );
   const keys = keptKeyPem === undefined ? await newKeys() : await keysOf(keptKeyPem);
   const certificate = await X509CertificateGenerator.create({
     serialNumber: newSerial(),
@@ -63,7 +91,9 @@ export async function issueCertificate(authority: KeyPair, names: readonly strin
       new BasicConstraintsExtension(false, undefined, true),
       new KeyUsagesExtension(KeyUsageFlags.digitalSignature, true),
       new ExtendedKeyUsageExtension([ExtendedKeyUsage.serverAuth]),
-      new SubjectAlternativeNameExtension(names.map((name) => ({ type: isIP(name) === 0 ? ("dns" as const) : ("ip" as const), value: name }))),
+      new SubjectAlternativeNameExtension(
+        names.map((name) => ({ type: isIP(name) === 0 ? ("dns" as const) : ("ip" as const), value: name })),
+      ),
       await SubjectKeyIdentifierExtension.create(keys.publicKey),
       await AuthorityKeyIdentifierExtension.create(issuer.publicKey),
     ],

@@ -10,11 +10,34 @@ export type OnePort = Server & { closeAllConnections(): void };
 
 /** One port for https; who comes in clear text is told to come by https, and nothing else is told. */
 export function onePort(secure: HttpsServer): OnePort {
-  const plain = createHttpServer({ headersTimeout: firstByteMs, requestTimeout: firstByteMs, keepAliveTimeout: firstByteMs, connectionsCheckingInterval: 5000 }, (request, response) => {
-    const host = request.headers.host ?? "";
-    if ((request.method === "GET" || request.method === "HEAD") && /^[\w.:[\]-]+$/.test(host)) response.writeHead(308, { Location: `https://${host}${request.url}`, Connection: "close" }).end();
-    else response.writeHead(426, { "Content-Type": "application/problem+json", Upgrade: "TLS/1.2, HTTP/1.1", Connection: "Upgrade, close" }).end(JSON.stringify({ type: "about:blank", title: "Come by https", status: 426, detail: "This server speaks https; nothing of what was sent in clear text was taken." }));
-  });
+  const plain = createHttpServer(
+    {
+      headersTimeout: firstByteMs,
+      requestTimeout: firstByteMs,
+      keepAliveTimeout: firstByteMs,
+      connectionsCheckingInterval: 5000,
+    },
+    (request, response) => {
+      const host = request.headers.host ?? "";
+      if ((request.method === "GET" || request.method === "HEAD") && /^[\w.:[\]-]+$/.test(host))
+        response.writeHead(308, { Location: `https://${host}${request.url}`, Connection: "close" }).end();
+      else
+        response
+          .writeHead(426, {
+            "Content-Type": "application/problem+json",
+            Upgrade: "TLS/1.2, HTTP/1.1",
+            Connection: "Upgrade, close",
+          })
+          .end(
+            JSON.stringify({
+              type: "about:blank",
+              title: "Come by https",
+              status: 426,
+              detail: "This server speaks https; nothing of what was sent in clear text was taken.",
+            }),
+          );
+    },
+  );
   const open = new Set<Socket>();
   const server = createTcpServer({ pauseOnConnect: true }, (socket) => {
     open.add(socket);

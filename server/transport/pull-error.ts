@@ -6,7 +6,12 @@ export class PullError extends Error {
   readonly remedy: string;
   readonly certificate: CertificateView | undefined;
 
-  constructor(kind: DiagnosisKind, words: string, remedy: string, more: { certificate?: CertificateView | undefined; cause?: unknown } = {}) {
+  constructor(
+    kind: DiagnosisKind,
+    words: string,
+    remedy: string,
+    more: { certificate?: CertificateView | undefined; cause?: unknown } = {},
+  ) {
     super(words, { cause: more.cause });
     this.name = "PullError";
     this.kind = kind;

@@ -16,8 +16,15 @@ export function authorityRouter(transport: Transport): Router {
   const router = Router();
   router.get("/house-authority.crt", (_request, response) => {
     const { authorityPem } = transport.view(Date.now());
-    if (authorityPem === null) throw new Problem(404, "No house authority", "This server's certificate was not issued by an authority of its own.");
-    response.type("application/x-x509-ca-cert").setHeader("Content-Disposition", 'attachment; filename="nubrel-house-authority.crt"');
+    if (authorityPem === null)
+      throw new Problem(
+        404,
+        "No house authority",
+        "This server's certificate was not issued by an authority of its own.",
+      );
+    response
+      .type("application/x-x509-ca-cert")
+      .setHeader("Content-Disposition", 'attachment; filename="nubrel-house-authority.crt"');
     response.send(authorityPem);
   });
   return router;

@@ -17,13 +17,28 @@ const dayMs = 86_400_000;
 /** A given certificate that ends within this is told about; the house's own are renewed long before. */
 const soonMs = 21 * dayMs;
 
-/** How long a connection may take over its request's head and its body, and how often that is looked at; the same in clear text and over TLS. */
-const patience = { headersTimeout: 15_000, requestTimeout: 300_000, keepAliveTimeout: 15_000, connectionsCheckingInterval: 5000 } as const;
+/**
+ * How long a connection may take over its request's head and its body, and how often that is looked at; the same in
+ * clear text and over TLS.
+ */
+const patience = {
+  headersTimeout: 15_000,
+  requestTimeout: 300_000,
+  keepAliveTimeout: 15_000,
+  connectionsCheckingInterval: 5000,
+} as const;
 const handshakeMs = 10_000;
 /** Connections at the same time; a page has one or two, a sender one. */
 const mostConnections = 2000;
-/** TLS 1.3, and of TLS 1.2 suites with forward secrecy and authenticated encryption alone (RFC 9325 §4.2): none with CBC. */
-const suites = { minVersion: "TLSv1.2", ciphers: "TLS_AES_256_GCM_SHA384:TLS_CHACHA20_POLY1305_SHA256:TLS_AES_128_GCM_SHA256:ECDHE-ECDSA-AES256-GCM-SHA384:ECDHE-RSA-AES256-GCM-SHA384:ECDHE-ECDSA-CHACHA20-POLY1305:ECDHE-RSA-CHACHA20-POLY1305:ECDHE-ECDSA-AES128-GCM-SHA256:ECDHE-RSA-AES128-GCM-SHA256" } as const;
+/**
+ * TLS 1.3, and of TLS 1.2 suites with forward secrecy and authenticated encryption alone (RFC 9325 §4.2): none with
+ * CBC.
+ */
+const suites = {
+  minVersion: "TLSv1.2",
+  ciphers:
+    "TLS_AES_256_GCM_SHA384:TLS_CHACHA20_POLY1305_SHA256:TLS_AES_128_GCM_SHA256:ECDHE-ECDSA-AES256-GCM-SHA384:ECDHE-RSA-AES256-GCM-SHA384:ECDHE-ECDSA-CHACHA20-POLY1305:ECDHE-RSA-CHACHA20-POLY1305:ECDHE-ECDSA-AES128-GCM-SHA256:ECDHE-RSA-AES128-GCM-SHA256",
+} as const;
 
 function bounded<T extends { maxConnections: number }>(server: T): T {
   server.maxConnections = mostConnections;
@@ -44,11 +59,21 @@ export class Transport {
   private constructor(config: Pick<Config, "transport" | "names" | "proxies" | "host" | "port">, log: Logger) {
     this.#config = config;
     this.#log = log;
-    this.#house = config.transport.kind === "house" ? new House(config.transport.folder, (why) => log.warn(`The house authority was made anew, as ${why}. Machines and browsers that believed it must be given the new one: Sources, Transport.`)) : undefined;
+    this.#house =
+      config.transport.kind === "house"
+        ? new House(config.transport.folder, (why) =>
+            log.warn(
+              `The house authority was made anew, as ${why}. Machines and browsers that believed it must be given the new one: Sources, Transport.`,
+            ),
+          )
+        : undefined;
   }
 
   /** Reads or makes the certificate. Throws ConfigError where a given one cannot be used. */
-  static async open(config: Pick<Config, "transport" | "names" | "proxies" | "host" | "port">, log: Logger): Promise<Transport> {
+  static async open(
+    config: Pick<Config, "transport" | "names" | "proxies" | "host" | "port">,
+    log: Logger,
+  ): Promise<Transport> {
     const transport = new Transport(config, log);
     transport.#pair = await transport.#read();
     if (config.transport.kind !== "plain") {
@@ -67,10 +92,22 @@ export class Transport {
     return this.#pair ? "https" : "http";
   }
 
-  /** The server for an application; with a certificate it also answers clear text on the same port, by sending it to https. */
+  /**
+   * The server for an application; with a certificate it also answers clear text on the same port, by sending it to
+   * https.
+   */
   server(application: RequestListener): HttpServer | OnePort {
     if (!this.#pair) return bounded(createHttpServer(patience, application));
-    this.#server = createHttpsServer({ ...patience, ...suites, handshakeTimeout: handshakeMs, cert: this.#pair.certificatePem, key: this.#pair.keyPem }, application);
+    this.#server = createHttpsServer(
+      {
+        ...patience,
+        ...suites,
+        handshakeTimeout: handshakeMs,
+        cert: this.#pair.certificatePem,
+        key: this.#pair.keyPem,
+      },
+      application,
+    );
     return bounded(onePort(this.#server));
   }
 
@@ -84,11 +121,40 @@ export class Transport {
     const isLoopbackOnly = isLoopback(this.#config.host);
     // Who listens for others will do so with a certificate.
     const begin = this.#pair || isLoopbackOnly ? "https" : "http";
-    const reachedAt = reachableNames(this.#config.names).map((name) => `${begin}://${name.includes(":") ? `[${name}]` : name}:${this.#port ?? this.#config.port}`);
-    if (!this.#pair) return { isLoopbackOnly, reachedAt, kind: "plain", names: [], sha256: null, pin: null, fromMs: null, untilMs: null, endsSoon: false, authorityPem: null, authorityEnds: null, proxies: this.#config.proxies };
+    const reachedAt = reachableNames(this.#config.names).map(
+      (name) => `${begin}://${name.includes(":") ? `[${name}]` : name}:${this.#port ?? this.#config.port}`,
+    );
+    if (!this.#pair)
+      return {
+        isLoopbackOnly,
+        reachedAt,
+        kind: "plain",
+        names: [],
+        sha256: null,
+        pin: null,
+        fromMs: null,
+        untilMs: null,
+        endsSoon: false,
+        authorityPem: null,
+        authorityEnds: null,
+        proxies: this.#config.proxies,
+      };
     const certificate = new X509Certificate(this.#pair.certificatePem);
     const untilMs = Date.parse(certificate.validTo);
-    return { isLoopbackOnly, reachedAt, kind, names: namesOf(certificate), sha256: certificate.fingerprint256, pin: pinOf(certificate), fromMs: Date.parse(certificate.validFrom), untilMs, endsSoon: untilMs - nowMs < soonMs, authorityPem: this.#house?.authorityPem ?? null, authorityEnds: this.#house?.authorityEnds(nowMs) ?? null, proxies: this.#config.proxies };
+    return {
+      isLoopbackOnly,
+      reachedAt,
+      kind,
+      names: namesOf(certificate),
+      sha256: certificate.fingerprint256,
+      pin: pinOf(certificate),
+      fromMs: Date.parse(certificate.validFrom),
+      untilMs,
+      endsSoon: untilMs - nowMs < soonMs,
+      authorityPem: this.#house?.authorityPem ?? null,
+      authorityEnds: this.#house?.authorityEnds(nowMs) ?? null,
+      proxies: this.#config.proxies,
+    };
   }
 
   close(): void {
@@ -115,7 +181,9 @@ export class Transport {
 
   #filesChangedAtMs(): number {
     const { transport } = this.#config;
-    return transport.kind === "files" ? Math.max(statSync(transport.certificateFile).mtimeMs, statSync(transport.keyFile).mtimeMs) : 0;
+    return transport.kind === "files"
+      ? Math.max(statSync(transport.certificateFile).mtimeMs, statSync(transport.keyFile).mtimeMs)
+      : 0;
   }
 
   /** Takes up a certificate that has changed; one that cannot be used is left, with the one before still in use. */
@@ -132,7 +200,10 @@ export class Transport {
   }
 }
 
-/** The pin of a certificate's public key as curl and HTTP know it (RFC 7469 §2.4): SHA-256 of its SubjectPublicKeyInfo, base64. */
+/**
+ * The pin of a certificate's public key as curl and HTTP know it (RFC 7469 §2.4): SHA-256 of its SubjectPublicKeyInfo,
+ * base64.
+ */
 export function pinOf(certificate: X509Certificate): string {
   const info = certificate.publicKey.export({ type: "spki", format: "der" });
   return `sha256//${createHash("sha256").update(info).digest("base64")}`;
@@ -151,6 +222,8 @@ function readPair(certificateFile: string, keyFile: string): KeyPair {
     createSecureContext({ cert: pair.certificatePem, key: pair.keyPem });
     return pair;
   } catch (error) {
-    throw new ConfigError(`NUBREL_CERT and NUBREL_KEY cannot be used together: ${(error as Error).message}. The first holds the certificate (PEM, with what leads to its issuer after it), the second its private key.`);
+    throw new ConfigError(
+      `NUBREL_CERT and NUBREL_KEY cannot be used together: ${(error as Error).message}. The first holds the certificate (PEM, with what leads to its issuer after it), the second its private key.`,
+    );
   }
 }

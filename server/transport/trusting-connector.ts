@@ -1,6 +1,14 @@
 import { existsSync, readFileSync, statSync } from "node:fs";
 import { connect as connectTcp, isIP, type Socket } from "node:net";
-import { connect as connectTls, createSecureContext, type DetailedPeerCertificate, type PeerCertificate, rootCertificates, type SecureContext, type TLSSocket } from "node:tls";
+import {
+  connect as connectTls,
+  createSecureContext,
+  type DetailedPeerCertificate,
+  type PeerCertificate,
+  rootCertificates,
+  type SecureContext,
+  type TLSSocket,
+} from "node:tls";
 import { buildConnector } from "undici";
 import type { CertificateView } from "../../core/sources/source-failure.ts";
 import type { PullAddress, Trust } from "../../core/sources/source.ts";
@@ -19,7 +27,13 @@ export class OtherFingerprintError extends Error {
 export function trustingConnector({ scheme, timeoutMs }: PullAddress, trust: Trust): buildConnector.connector {
   if (scheme === "http") return buildConnector({ timeout: timeoutMs });
   if (trust.kind === "fingerprint") return pinned(trust.sha256, timeoutMs);
-  return buildConnector({ timeout: timeoutMs, maxCachedSessions: 0, ...(trust.kind === "unchecked" && { rejectUnauthorized: false }), ...(trust.kind === "issuer" && { ca: trust.pem }), ...(trust.kind === "system" && { secureContext: systemContext() }) });
+  return buildConnector({
+    timeout: timeoutMs,
+    maxCachedSessions: 0,
+    ...(trust.kind === "unchecked" && { rejectUnauthorized: false }),
+    ...(trust.kind === "issuer" && { ca: trust.pem }),
+    ...(trust.kind === "system" && { secureContext: systemContext() }),
+  });
 }
 
 /** Where systems keep the issuers that they trust, in one file: Debian's and Fedora's families. */
@@ -32,11 +46,15 @@ export function systemIssuers(): string[] {
 
 let system: { readonly context: SecureContext; readonly changedAtMs: number } | undefined;
 
-/** The issuers that Node.js ships and those of the system, which a person may have added to. One context for all sources: to make one takes milliseconds. */
+/**
+ * The issuers that Node.js ships and those of the system, which a person may have added to. One context for all
+ * sources: to make one takes milliseconds.
+ */
 function systemContext(): SecureContext {
   const file = systemFiles.find((one) => existsSync(one));
   const changedAtMs = file === undefined ? 0 : statSync(file).mtimeMs;
-  if (system?.changedAtMs !== changedAtMs) system = { context: createSecureContext({ ca: systemIssuers() }), changedAtMs };
+  if (system?.changedAtMs !== changedAtMs)
+    system = { context: createSecureContext({ ca: systemIssuers() }), changedAtMs };
   return system.context;
 }
 
@@ -57,7 +75,9 @@ function pinned(sha256: string, timeoutMs: number): buildConnector.connector {
 const plainDigits = (sha256: string) => sha256.replaceAll(":", "").toLowerCase();
 
 /** What the other side shows, believed or not; undefined where it shows nothing in time. */
-export async function shownCertificate(address: Pick<PullAddress, "host" | "port" | "timeoutMs">): Promise<CertificateView | undefined> {
+export async function shownCertificate(
+  address: Pick<PullAddress, "host" | "port" | "timeoutMs">,
+): Promise<CertificateView | undefined> {
   return (await shownChain(address))?.certificate;
 }
 
@@ -71,10 +91,20 @@ export interface ShownChain {
 }
 
 /** Old versions and weak keys are spoken to here: what is shown is looked at, not believed. */
-export function shownChain({ host, port, timeoutMs }: Pick<PullAddress, "host" | "port" | "timeoutMs">): Promise<ShownChain | undefined> {
+export function shownChain({
+  host,
+  port,
+  timeoutMs,
+}: Pick<PullAddress, "host" | "port" | "timeoutMs">): Promise<ShownChain | undefined> {
   return new Promise((resolve) => {
     const tcp = connectTcp({ host, port });
-    const socket = connectTls({ socket: tcp, rejectUnauthorized: false, ciphers: "ALL:@SECLEVEL=0", minVersion: "TLSv1", ...(isIP(host) === 0 && { servername: host }) });
+    const socket = connectTls({
+      socket: tcp,
+      rejectUnauthorized: false,
+      ciphers: "ALL:@SECLEVEL=0",
+      minVersion: "TLSv1",
+      ...(isIP(host) === 0 && { servername: host }),
+    });
     const end = (found: ShownChain | undefined) => {
       clearTimeout(timer);
       socket.destroy();
@@ -88,10 +118,20 @@ export function shownChain({ host, port, timeoutMs }: Pick<PullAddress, "host" |
   });
 }
 
-/** By which alert the other side ends a connection on which something is asked: TLS 1.3 tells only then that it wants a certificate from us (RFC 8446 §4.4.2.4). Undefined where it tells none. */
-export function refusalOf({ host, port, timeoutMs }: Pick<PullAddress, "host" | "port" | "timeoutMs">): Promise<Error | undefined> {
+/**
+ * By which alert the other side ends a connection on which something is asked: TLS 1.3 tells only then that it wants a
+ * certificate from us (RFC 8446 §4.4.2.4). Undefined where it tells none.
+ */
+export function refusalOf({
+  host,
+  port,
+  timeoutMs,
+}: Pick<PullAddress, "host" | "port" | "timeoutMs">): Promise<Error | undefined> {
   return new Promise((resolve) => {
-    const socket = connectTls({ host, port, rejectUnauthorized: false, ...(isIP(host) === 0 && { servername: host }) }, () => socket.write("OPTIONS * HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n"));
+    const socket = connectTls(
+      { host, port, rejectUnauthorized: false, ...(isIP(host) === 0 && { servername: host }) },
+      () => socket.write("OPTIONS * HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n"),
+    );
     const end = (error?: Error) => {
       clearTimeout(timer);
       socket.destroy();
@@ -113,12 +153,20 @@ function chainOf(socket: TLSSocket): ShownChain | undefined {
     last = last.issuerCertificate;
     length++;
   }
-  return { certificate: viewOf(first), length, root: nameOf(last.issuer), hasIssuerAddress: first.infoAccess?.["CA Issuers - URI"] !== undefined };
+  return {
+    certificate: viewOf(first),
+    length,
+    root: nameOf(last.issuer),
+    hasIssuerAddress: first.infoAccess?.["CA Issuers - URI"] !== undefined,
+  };
 }
 
 /** When the certificate of a connection ends, ms; undefined where there is none. */
 export function certificateEndMs(socket: unknown): number | undefined {
-  const shown = typeof (socket as TLSSocket | null)?.getPeerCertificate === "function" ? (socket as TLSSocket).getPeerCertificate() : undefined;
+  const shown =
+    typeof (socket as TLSSocket | null)?.getPeerCertificate === "function"
+      ? (socket as TLSSocket).getPeerCertificate()
+      : undefined;
   const ms = Date.parse(shown?.valid_to ?? "");
   return Number.isFinite(ms) ? ms : undefined;
 }
@@ -133,7 +181,10 @@ function viewOf(certificate: PeerCertificate): CertificateView {
     sha256: certificate.fingerprint256,
     subject: nameOf(certificate.subject),
     issuer: nameOf(certificate.issuer),
-    names: (certificate.subjectaltname ?? "").split(", ").filter((name) => name !== "").map((name) => name.replace(/^(DNS|IP Address):/, "")),
+    names: (certificate.subjectaltname ?? "")
+      .split(", ")
+      .filter((name) => name !== "")
+      .map((name) => name.replace(/^(DNS|IP Address):/, "")),
     fromMs: Date.parse(certificate.valid_from),
     untilMs: Date.parse(certificate.valid_to),
   };
@@ -143,4 +194,3 @@ function nameOf(parts: PeerCertificate["subject"] | undefined): string {
   const one = (text: string | string[] | undefined) => (Array.isArray(text) ? text.join(", ") : text);
   return one(parts?.CN) ?? one(parts?.O) ?? "";
 }
-

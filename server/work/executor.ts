@@ -25,7 +25,11 @@ export class InlineExecutor implements Executor {
     let connection: Connection | undefined;
     let broken: Error | undefined;
     try {
-      const place = { connect: async () => (connection ??= await this.#database.connect()), isCancelled: () => signal?.aborted ?? false, isAlone: false };
+      const place = {
+        connect: async () => (connection ??= await this.#database.connect()),
+        isCancelled: () => signal?.aborted ?? false,
+        isAlone: false,
+      };
       return (await this.#workshop.run(name, place, given)) as Answer;
     } catch (error) {
       broken = error as Error;

@@ -13,9 +13,22 @@ export interface WorkMessage {
 }
 
 /** What a worker answers. */
-export type WorkAnswer = { readonly id: number; readonly result: unknown } | { readonly id: number; readonly error: { readonly name: string; readonly message: string; readonly code: string | undefined; readonly stack: string | undefined } };
+export type WorkAnswer =
+  | { readonly id: number; readonly result: unknown }
+  | {
+      readonly id: number;
+      readonly error: {
+        readonly name: string;
+        readonly message: string;
+        readonly code: string | undefined;
+        readonly stack: string | undefined;
+      };
+    };
 
-/** Makes this thread one that does work, one piece at a time, over a connection of its own that is opened anew after an error. */
+/**
+ * Makes this thread one that does work, one piece at a time, over a connection of its own that is opened anew after an
+ * error.
+ */
 export function serveWork(all: readonly Worked[]): void {
   const { databaseUrl } = workerData as { databaseUrl: string };
   const workshop = new Workshop(all);
@@ -30,7 +43,11 @@ export function serveWork(all: readonly Worked[]): void {
 
   parentPort?.on("message", async ({ id, name, given, cancelled }: WorkMessage) => {
     try {
-      const result = await workshop.run(name, { connect, isCancelled: () => Atomics.load(cancelled, 0) !== 0, isAlone: true }, given);
+      const result = await workshop.run(
+        name,
+        { connect, isCancelled: () => Atomics.load(cancelled, 0) !== 0, isAlone: true },
+        given,
+      );
       parentPort?.postMessage({ id, result } satisfies WorkAnswer, buffersOf(result));
     } catch (error) {
       const broken = connection;

@@ -1,6 +1,9 @@
 import type { Connection } from "../db/pool.ts";
 
-/** A kind of heavy work that can be done elsewhere, as a value: who asks and who does it name the same one, so that what is given and what is answered fit. */
+/**
+ * A kind of heavy work that can be done elsewhere, as a value: who asks and who does it name the same one, so that what
+ * is given and what is answered fit.
+ */
 export interface WorkKind<Given, Answer> {
   /** By this name a worker thread knows it. */
   readonly name: string;
@@ -10,7 +13,10 @@ export interface WorkKind<Given, Answer> {
   readonly answers?: Answer;
 }
 
-export function workKind<Given, Answer>(name: string, transfers: (given: Given) => ArrayBuffer[] = () => []): WorkKind<Given, Answer> {
+export function workKind<Given, Answer>(
+  name: string,
+  transfers: (given: Given) => ArrayBuffer[] = () => [],
+): WorkKind<Given, Answer> {
   return { name, transfers };
 }
 
@@ -31,7 +37,10 @@ export interface Worked {
 }
 
 /** Says how a kind of work is done. */
-export function worked<Given, Answer>(kind: WorkKind<Given, Answer>, work: (place: WorkPlace, given: Given) => Answer | Promise<Answer>): Worked {
+export function worked<Given, Answer>(
+  kind: WorkKind<Given, Answer>,
+  work: (place: WorkPlace, given: Given) => Answer | Promise<Answer>,
+): Worked {
   return { name: kind.name, work };
 }
 

@@ -45,9 +45,14 @@ test.each([
   ["their mean, which one thread must work out", { lines: "together", combine: "mean" }],
   ["their 95 %", { lines: "together", combine: "p95" }],
 ] as const)("a reading over all, %s, is the same on threads as right here", async (_name, sentence) => {
-  const document: ReadingDocument = { window: { from: startMs, to: end }, step: 120, sentences: { x: { counter: "known", ...sentence } } };
+  const document: ReadingDocument = {
+    window: { from: startMs, to: end },
+    step: 120,
+    sentences: { x: { counter: "known", ...sentence } },
+  };
   const expected = await answerReading(inline, document);
-  expect(expected.lines[0]?.values.filter((v) => v !== null).length).toBe(batches * 10 + 1); // the last sample holds into the step after it
+  // the last sample holds into the step after it
+  expect(expected.lines[0]?.values.filter((v) => v !== null).length).toBe(batches * 10 + 1);
   const found = await answerReading(threaded, document);
   expect(found.lines.map(({ tags }) => tags)).toEqual(expected.lines.map(({ tags }) => tags));
   found.lines.forEach(({ values }, line) => {
@@ -58,17 +63,30 @@ test.each([
 });
 
 test("work for somebody who has gone is given up, before it begins and while it waits; the next is done", async () => {
-  const document: ReadingDocument = { window: { from: startMs, to: end }, step: 120, sentences: { x: { counter: "known" } } };
+  const document: ReadingDocument = {
+    window: { from: startMs, to: end },
+    step: 120,
+    sentences: { x: { counter: "known" } },
+  };
   await expect(answerReading(threaded, document, AbortSignal.abort())).rejects.toThrow(CancelledError);
   const gone = new AbortController();
-  const many = Array.from({ length: 12 }, () => answerReading(threaded, document, gone.signal).then(() => "answered", (error: Error) => error.name));
+  const many = Array.from({ length: 12 }, () =>
+    answerReading(threaded, document, gone.signal).then(
+      () => "answered",
+      (error: Error) => error.name,
+    ),
+  );
   gone.abort();
   expect((await Promise.all(many)).filter((outcome) => outcome === "CancelledError").length).toBeGreaterThanOrEqual(8);
   expect((await answerReading(threaded, document)).lines).toHaveLength(40);
 });
 
 test("one signal may stand over many tasks: nothing is left at it when they are over", async () => {
-  const document: ReadingDocument = { window: { from: startMs, to: end }, step: 120, sentences: { x: { counter: "known" } } };
+  const document: ReadingDocument = {
+    window: { from: startMs, to: end },
+    step: 120,
+    sentences: { x: { counter: "known" } },
+  };
   const { signal } = new AbortController();
   for (let i = 0; i < 3; i++) await answerReading(threaded, document, signal);
   expect(getEventListeners(signal, "abort")).toHaveLength(0);

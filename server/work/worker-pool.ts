@@ -25,7 +25,9 @@ interface Thread {
   resting: NodeJS.Timeout | undefined;
 }
 
-/** Does work on worker threads: one more than there are processors, so that a reading does not wait behind a compaction. */
+/**
+ * Does work on worker threads: one more than there are processors, so that a reading does not wait behind a compaction.
+ */
 export class WorkerPool implements Executor {
   readonly threads: number;
   readonly #databaseUrl: string;
@@ -36,7 +38,11 @@ export class WorkerPool implements Executor {
   #closed = false;
   #id = 0;
 
-  constructor(databaseUrl: string, threads = Math.min(4, availableParallelism()), file = join(projectRoot, "dist/server/worker.js")) {
+  constructor(
+    databaseUrl: string,
+    threads = Math.min(4, availableParallelism()),
+    file = join(projectRoot, "dist/server/worker.js"),
+  ) {
     this.#databaseUrl = databaseUrl;
     this.threads = threads;
     this.#most = threads + 1;
@@ -47,11 +53,20 @@ export class WorkerPool implements Executor {
     return new Promise((resolve, reject) => {
       if (this.#closed || signal?.aborted) return reject(new CancelledError());
       // One signal may stand over much work: none of them is heard any more once it is over.
-      const over = <V>(settle: (value: V) => void) => (value: V) => {
-        signal?.removeEventListener("abort", cancel);
-        settle(value);
+      const over =
+        <V>(settle: (value: V) => void) =>
+        (value: V) => {
+          signal?.removeEventListener("abort", cancel);
+          settle(value);
+        };
+      const job: Job = {
+        name: kind.name,
+        given,
+        transfers: kind.transfers(given),
+        cancelled: new Int32Array(new SharedArrayBuffer(4)),
+        done: over(resolve as (result: unknown) => void),
+        failed: over(reject),
       };
-      const job: Job = { name: kind.name, given, transfers: kind.transfers(given), cancelled: new Int32Array(new SharedArrayBuffer(4)), done: over(resolve as (result: unknown) => void), failed: over(reject) };
       const cancel = () => this.#cancel(job);
       if (signal) {
         setMaxListeners(0, signal); // as many as wait; each is taken off when its work is over
@@ -92,14 +107,23 @@ export class WorkerPool implements Executor {
   }
 
   #start(): Thread {
-    const thread: Thread = { worker: new Worker(this.#file, { workerData: { databaseUrl: this.#databaseUrl } }), job: undefined, resting: undefined };
+    const thread: Thread = {
+      worker: new Worker(this.#file, { workerData: { databaseUrl: this.#databaseUrl } }),
+      job: undefined,
+      resting: undefined,
+    };
     this.#threads.add(thread);
     thread.worker.on("message", (answer: WorkAnswer) => {
       const { job } = thread;
       thread.job = undefined;
       thread.worker.unref();
       thread.resting = setTimeout(() => void thread.worker.terminate(), restMs).unref();
-      if ("error" in answer) job?.failed(answer.error.name === "CancelledError" ? new CancelledError() : Object.assign(new Error(answer.error.message), answer.error));
+      if ("error" in answer)
+        job?.failed(
+          answer.error.name === "CancelledError"
+            ? new CancelledError()
+            : Object.assign(new Error(answer.error.message), answer.error),
+        );
       else job?.done(answer.result);
       this.#next();
     });

@@ -30,15 +30,65 @@ interface Port {
 export function gateState(world: World): AgentState {
   const { shows, archiveCopy, office } = world;
   const ports: readonly Port[] = [
-    { name: "wan", words: "to the provider", megabits: 250, received: new Growth(201, [[180_000, always], [420_000, shows], [260_000, office]]), sent: new Growth(202, [[310_000, always], [2_900_000, shows]]) },
-    { name: "lan", words: "machines", megabits: 1000, received: new Growth(203, [[420_000, always], [2_600_000, shows], [9_000_000, archiveCopy]]), sent: new Growth(204, [[390_000, always], [700_000, shows], [240_000, office]]) },
-    { name: "studio", words: "desk and playout", megabits: 1000, received: new Growth(205, [[90_000, always], [900_000, shows]]), sent: new Growth(206, [[70_000, always], [150_000, shows], [200_000, office]]) },
-    { name: "mast", words: "radio link to the transmitter", megabits: 25, received: new Growth(207, [[9000, always]]), sent: new Growth(208, [[42_000, always], [18_000, shows]]) },
+    {
+      name: "wan",
+      words: "to the provider",
+      megabits: 250,
+      received: new Growth(201, [
+        [180_000, always],
+        [420_000, shows],
+        [260_000, office],
+      ]),
+      sent: new Growth(202, [
+        [310_000, always],
+        [2_900_000, shows],
+      ]),
+    },
+    {
+      name: "lan",
+      words: "machines",
+      megabits: 1000,
+      received: new Growth(203, [
+        [420_000, always],
+        [2_600_000, shows],
+        [9_000_000, archiveCopy],
+      ]),
+      sent: new Growth(204, [
+        [390_000, always],
+        [700_000, shows],
+        [240_000, office],
+      ]),
+    },
+    {
+      name: "studio",
+      words: "desk and playout",
+      megabits: 1000,
+      received: new Growth(205, [
+        [90_000, always],
+        [900_000, shows],
+      ]),
+      sent: new Growth(206, [
+        [70_000, always],
+        [150_000, shows],
+        [200_000, office],
+      ]),
+    },
+    {
+      name: "mast",
+      words: "radio link to the transmitter",
+      megabits: 25,
+      received: new Growth(207, [[9000, always]]),
+      sent: new Growth(208, [
+        [42_000, always],
+        [18_000, shows],
+      ]),
+    },
   ];
   return (second) => {
     const boot = world.bootOf("gate", second);
     const up = (port: Port) => port.name !== "mast" || !isWithin(second, world.mastAway);
-    const column = (n: string, type: AgentType, value: (port: Port) => number | string) => ports.map((port, i): AgentVariable => ({ oid: `1.3.6.1.2.1.${n}.${i + 1}`, type, value: value(port) }));
+    const column = (n: string, type: AgentType, value: (port: Port) => number | string) =>
+      ports.map((port, i): AgentVariable => ({ oid: `1.3.6.1.2.1.${n}.${i + 1}`, type, value: value(port) }));
     const bytes = (growth: Growth) => growth.at(second, boot);
     const ifs = (n: number) => `2.2.1.${n}`;
     const ifx = (n: number) => `31.1.1.1.${n}`;
@@ -55,8 +105,12 @@ export function gateState(world: World): AgentState {
       ...column(ifs(8), "Integer", (port) => (up(port) ? 1 : 2)),
       ...column(ifs(10), "Counter", ({ received }) => bytes(received) % 2 ** 32),
       ...column(ifs(11), "Counter", ({ received }) => Math.floor(bytes(received) / 820) % 2 ** 32),
-      ...column(ifs(13), "Counter", ({ name, received }) => (name === "mast" ? Math.floor(bytes(received) / 700_000) : 0)),
-      ...column(ifs(14), "Counter", ({ name, received }) => (name === "mast" ? Math.floor(bytes(received) / 300_000) : 0)),
+      ...column(ifs(13), "Counter", ({ name, received }) =>
+        name === "mast" ? Math.floor(bytes(received) / 700_000) : 0,
+      ),
+      ...column(ifs(14), "Counter", ({ name, received }) =>
+        name === "mast" ? Math.floor(bytes(received) / 300_000) : 0,
+      ),
       ...column(ifs(16), "Counter", ({ sent }) => bytes(sent) % 2 ** 32),
       ...column(ifs(17), "Counter", ({ sent }) => Math.floor(bytes(sent) / 1040) % 2 ** 32),
       ...column(ifs(19), "Counter", () => 0),
@@ -68,8 +122,18 @@ export function gateState(world: World): AgentState {
       { oid: "1.3.6.1.2.1.25.2.3.1.3.1", type: "OctetString", value: "memory" },
       { oid: "1.3.6.1.2.1.25.2.3.1.4.1", type: "Integer", value: 1024 },
       { oid: "1.3.6.1.2.1.25.2.3.1.5.1", type: "Integer", value: memory },
-      { oid: "1.3.6.1.2.1.25.2.3.1.6.1", type: "Integer", value: Math.floor(memory * between(0.31, 0.38, 211, second, 5400)) },
-      ...[0, 1].map((core): AgentVariable => ({ oid: `1.3.6.1.2.1.25.3.3.1.2.${core + 1}`, type: "Integer", value: Math.round(100 * load * between(0.8, 1.3, 212 + core, second, 300)) })),
+      {
+        oid: "1.3.6.1.2.1.25.2.3.1.6.1",
+        type: "Integer",
+        value: Math.floor(memory * between(0.31, 0.38, 211, second, 5400)),
+      },
+      ...[0, 1].map(
+        (core): AgentVariable => ({
+          oid: `1.3.6.1.2.1.25.3.3.1.2.${core + 1}`,
+          type: "Integer",
+          value: Math.round(100 * load * between(0.8, 1.3, 212 + core, second, 300)),
+        }),
+      ),
       ...column(ifx(1), "OctetString", ({ name }) => name),
       ...column(ifx(6), "Counter64", ({ received }) => bytes(received)),
       ...column(ifx(7), "Counter64", ({ received }) => Math.floor(bytes(received) / 820)),
@@ -78,8 +142,13 @@ export function gateState(world: World): AgentState {
       ...column(ifx(15), "Gauge", ({ megabits }) => megabits),
       ...column(ifx(18), "OctetString", ({ words }) => words),
       ...sensor(1, "board", 8, between(41, 47, 220, second, 7200) + 4 * shows.rate(second)),
-      { oid: "1.3.6.1.4.1.32473.2.1.0", type: "Gauge", value: Math.round(between(120, 180, 221, second, 600) + 260 * shows.rate(second)) }, // connections: nobody has described this number
-      { oid: "1.3.6.1.4.1.32473.2.2.0", type: "Integer", value: Math.round(between(58, 74, 222, second, 900)) }, // the radio link's quality in percent
+      {
+        oid: "1.3.6.1.4.1.32473.2.1.0",
+        type: "Gauge",
+        value: Math.round(between(120, 180, 221, second, 600) + 260 * shows.rate(second)),
+      }, // connections: nobody has described this number
+      // the radio link's quality in percent
+      { oid: "1.3.6.1.4.1.32473.2.2.0", type: "Integer", value: Math.round(between(58, 74, 222, second, 900)) },
     ];
   };
 }
@@ -102,11 +171,24 @@ export function upsState(world: World): AgentState {
   return (second) => {
     const cut = world.powerCut;
     const onBattery = isWithin(second, cut);
-    const watts = 318 + 34 * world.shows.rate(second) + 61 * world.archiveCopy.rate(second) + 12 * world.integrityScan.rate(second) + between(-6, 6, 231, second, 120);
-    const drained = onBattery ? (second - cut.from) / 660 : second >= cut.to ? Math.max(0, 1 - (second - cut.to) / 9000) : 0;
+    const watts =
+      318 +
+      34 * world.shows.rate(second) +
+      61 * world.archiveCopy.rate(second) +
+      12 * world.integrityScan.rate(second) +
+      between(-6, 6, 231, second, 120);
+    const drained = onBattery
+      ? (second - cut.from) / 660
+      : second >= cut.to
+        ? Math.max(0, 1 - (second - cut.to) / 9000)
+        : 0;
     const charge = Math.round(100 - 41 * drained);
     const u = "1.3.6.1.2.1.33.1";
-    const integer = (oid: string, value: number): AgentVariable => ({ oid: `${u}.${oid}`, type: "Integer", value: Math.round(value) });
+    const integer = (oid: string, value: number): AgentVariable => ({
+      oid: `${u}.${oid}`,
+      type: "Integer",
+      value: Math.round(value),
+    });
     return [
       ...system("Kestrel Quay power supply", "ups", second - world.bootOf("ups", second)),
       { oid: `${u}.1.1.0`, type: "OctetString", value: "Kestrel Quay" },

@@ -23,7 +23,8 @@ const programs = [
 const encoder = { pid: 820, name: "encoder", mib: 640 } as const;
 
 /**
- * The files below /proc and /sys of `playout`, the small computer that puts Kestrel Quay on air, at the moment that `clock` tells.
+ * The files below /proc and /sys of `playout`, the small computer that puts Kestrel Quay on air, at the moment that
+ * `clock` tells.
  * Texts have the kernel's own form: the product reads them as it reads a real machine's.
  */
 export class PlayoutFiles {
@@ -41,12 +42,37 @@ export class PlayoutFiles {
     const { shows, encodes } = world;
     this.#clock = clock;
     this.#world = world;
-    this.#busy = Array.from({ length: cores }, (_, core) => new Growth(30 + core, [[ticks * (0.1 - 0.012 * core), always], [ticks * (0.2 + 0.015 * core), shows], [ticks * (0.68 - 0.03 * core), encodes]]));
-    this.#read = new Growth(41, [[450_000, always], [9e6, encodes]]);
-    this.#written = new Growth(42, [[240_000, always], [4e6, encodes]]);
-    this.#received = new Growth(43, [[55_000, always], [150_000, shows], [1.5e6, pulses(3600, 0, 120)]]);
-    this.#sent = new Growth(44, [[270_000, always], [900_000, shows]]);
-    this.#faults = new Growth(45, [[1300, always], [600, shows], [2100, encodes]]);
+    this.#busy = Array.from(
+      { length: cores },
+      (_, core) =>
+        new Growth(30 + core, [
+          [ticks * (0.1 - 0.012 * core), always],
+          [ticks * (0.2 + 0.015 * core), shows],
+          [ticks * (0.68 - 0.03 * core), encodes],
+        ]),
+    );
+    this.#read = new Growth(41, [
+      [450_000, always],
+      [9e6, encodes],
+    ]);
+    this.#written = new Growth(42, [
+      [240_000, always],
+      [4e6, encodes],
+    ]);
+    this.#received = new Growth(43, [
+      [55_000, always],
+      [150_000, shows],
+      [1.5e6, pulses(3600, 0, 120)],
+    ]);
+    this.#sent = new Growth(44, [
+      [270_000, always],
+      [900_000, shows],
+    ]);
+    this.#faults = new Growth(45, [
+      [1300, always],
+      [600, shows],
+      [2100, encodes],
+    ]);
   }
 
   read(path: string): string | undefined {
@@ -74,7 +100,9 @@ export class PlayoutFiles {
       case "/proc/pressure/memory":
         return pressure(0);
       case "/proc/pressure/io":
-        return pressure(Math.floor(4000 * (now - boot) + 56_000 * (this.#world.encodes.since(now) - this.#world.encodes.since(boot))));
+        return pressure(
+          Math.floor(4000 * (now - boot) + 56_000 * (this.#world.encodes.since(now) - this.#world.encodes.since(boot))),
+        );
       case "/proc/self/mounts":
         return "proc /proc proc rw 0 0\n/dev/nvme0n1p2 / ext4 rw,relatime 0 0\ntmpfs /run tmpfs rw 0 0\n/dev/sda1 /srv/audio ext4 rw,relatime 0 0\n";
       case "/sys/class/hwmon/hwmon0/name":
@@ -91,7 +119,12 @@ export class PlayoutFiles {
   list(path: string): readonly string[] {
     switch (path) {
       case "/proc":
-        return ["stat", "meminfo", ...programs.map(({ pid }) => String(pid)), ...(this.#encodes(this.#clock() / 1000) ? [String(encoder.pid)] : [])];
+        return [
+          "stat",
+          "meminfo",
+          ...programs.map(({ pid }) => String(pid)),
+          ...(this.#encodes(this.#clock() / 1000) ? [String(encoder.pid)] : []),
+        ];
       case "/sys/block":
         return ["nvme0n1", "sda", "loop0"];
       case "/sys/block/nvme0n1/device":
@@ -110,7 +143,11 @@ export class PlayoutFiles {
     }
   }
 
-  space(mountpoint: string): Promise<{ bsize: number; blocks: number; bfree: number; bavail: number; files: number; ffree: number } | undefined> {
+  space(
+    mountpoint: string,
+  ): Promise<
+    { bsize: number; blocks: number; bfree: number; bavail: number; files: number; ffree: number } | undefined
+  > {
     const now = this.#clock() / 1000;
     const size = mountpoint === "/" ? 118e9 : mountpoint === "/srv/audio" ? 980e9 : 0;
     if (size === 0) return Promise.resolve(undefined);
@@ -118,7 +155,14 @@ export class PlayoutFiles {
     const bsize = 4096;
     const blocks = Math.floor(size / bsize);
     const bfree = blocks - Math.floor(used / bsize);
-    return Promise.resolve({ bsize, blocks, bfree, bavail: bfree - Math.floor(blocks * 0.05), files: Math.floor(size / 16_384), ffree: Math.floor((size - used * 0.2) / 16_384) });
+    return Promise.resolve({
+      bsize,
+      blocks,
+      bfree,
+      bavail: bfree - Math.floor(blocks * 0.05),
+      files: Math.floor(size / 16_384),
+      ffree: Math.floor((size - used * 0.2) / 16_384),
+    });
   }
 
   /** Share of the cores that is busy. */
@@ -135,7 +179,16 @@ export class PlayoutFiles {
     const lines = this.#busy.map((core) => {
       const exact = core.at(now, boot);
       const idle = Math.max(0, Math.floor(ticks * (now - boot)) - exact);
-      return [Math.floor(exact * 0.74), 0, Math.floor(exact * 0.2), Math.floor(idle * 0.985), Math.floor(idle * 0.015), 0, Math.floor(exact * 0.06), 0];
+      return [
+        Math.floor(exact * 0.74),
+        0,
+        Math.floor(exact * 0.2),
+        Math.floor(idle * 0.985),
+        Math.floor(idle * 0.015),
+        0,
+        Math.floor(exact * 0.06),
+        0,
+      ];
     });
     const sum = (lines[0] as number[]).map((_, i) => lines.reduce((total, line) => total + (line[i] as number), 0));
     const text = [`cpu  ${sum.join(" ")} 0 0`, ...lines.map((line, core) => `cpu${core} ${line.join(" ")} 0 0`)];
@@ -143,13 +196,34 @@ export class PlayoutFiles {
   }
 
   #meminfo(now: number): string {
-    const used = Math.floor(memoryKib * (0.36 + 0.03 * wander(24, now, 1800) + 0.05 * this.#world.shows.rate(now))) + (this.#encodes(now) ? encoder.mib * 1024 : 0);
+    const used =
+      Math.floor(memoryKib * (0.36 + 0.03 * wander(24, now, 1800) + 0.05 * this.#world.shows.rate(now))) +
+      (this.#encodes(now) ? encoder.mib * 1024 : 0);
     const cached = Math.floor(memoryKib * (0.33 + 0.04 * wander(25, now, 3600)));
     const buffers = Math.floor(memoryKib * 0.03);
     const slab = Math.floor(memoryKib * 0.02);
     const free = memoryKib - used - cached - buffers - slab;
-    const rows = { MemTotal: memoryKib, MemFree: free, MemAvailable: free + cached + buffers + slab - 52_000, Buffers: buffers, Cached: cached, Active: used, Inactive: cached, Dirty: Math.floor(900 + 4000 * wander(26, now, 60)), Writeback: 0, Mapped: 640_000, Shmem: 52_000, SReclaimable: slab, SUnreclaim: 70_000, SwapTotal: 2_097_152, SwapFree: 2_093_000, Committed_AS: used * 2 };
-    return Object.entries(rows).map(([name, kib]) => `${name}: ${kib} kB\n`).join("");
+    const rows = {
+      MemTotal: memoryKib,
+      MemFree: free,
+      MemAvailable: free + cached + buffers + slab - 52_000,
+      Buffers: buffers,
+      Cached: cached,
+      Active: used,
+      Inactive: cached,
+      Dirty: Math.floor(900 + 4000 * wander(26, now, 60)),
+      Writeback: 0,
+      Mapped: 640_000,
+      Shmem: 52_000,
+      SReclaimable: slab,
+      SUnreclaim: 70_000,
+      SwapTotal: 2_097_152,
+      SwapFree: 2_093_000,
+      Committed_AS: used * 2,
+    };
+    return Object.entries(rows)
+      .map(([name, kib]) => `${name}: ${kib} kB\n`)
+      .join("");
   }
 
   #diskstats(now: number): string {
@@ -165,17 +239,32 @@ export class PlayoutFiles {
     return `${row(0, "nvme0n1", 0.25)}\n${row(1, "nvme0n1p2", 0.25)}\n${row(16, "sda", 0.75)}\n   7 0 loop0 0 0 0 0 0 0 0 0 0 0 0\n`;
   }
 
-  /** Connections of the kernel's form: the studio's browsers, the feed to the relay, the archive's mounts, a shell or two. */
+  /**
+   * Connections of the kernel's form: the studio's browsers, the feed to the relay, the archive's mounts, a shell or
+   * two.
+   */
   #netTcp(now: number): string {
-    const line = (local: number, remote: string, state: string, i: number) => `${String(i).padStart(4)}: 0A14140A:${hex(local)} ${remote} ${state} 00000000:00000000 00:00000000 00000000  1000        0 ${4000 + i} 1 0000000000000000 20 4 30 10 -1\n`;
+    const line = (local: number, remote: string, state: string, i: number) =>
+      `${String(i).padStart(4)}: 0A14140A:${hex(local)} ${remote} ${state} 00000000:00000000 00:00000000 00000000  1000        0 ${4000 + i} 1 0000000000000000 20 4 30 10 -1\n`;
     const shows = this.#world.shows.rate(now);
-    const some = (least: number, more: number, seed: number) => Math.round(least + more * (0.5 + 0.5 * wander(seed, now, 1200)));
-    const open = [[443, some(4 + 5 * shows, 3, 61), true], [22, some(1, 1, 62), true], [2049, 2, false], [554, 1 + Math.round(2 * shows), false], [5432, some(3, 2, 63), false], [8000, 2, false]] as const;
+    const some = (least: number, more: number, seed: number) =>
+      Math.round(least + more * (0.5 + 0.5 * wander(seed, now, 1200)));
+    const open = [
+      [443, some(4 + 5 * shows, 3, 61), true],
+      [22, some(1, 1, 62), true],
+      [2049, 2, false],
+      [554, 1 + Math.round(2 * shows), false],
+      [5432, some(3, 2, 63), false],
+      [8000, 2, false],
+    ] as const;
     let text = "  sl  local_address rem_address   st tx_queue rx_queue tr tm->when retrnsmt   uid  timeout inode\n";
     let i = 0;
     for (const [port, count, listens] of open) {
       if (listens) text += line(port, "00000000:0000", "0A", i++);
-      for (let k = 0; k < count; k++) text += listens ? line(port, `${hex(0x1514 + k)}140A:${hex(40_000 + k)}`, "01", i++) : line(50_000 + i, `1E14140A:${hex(port)}`, "01", i++);
+      for (let k = 0; k < count; k++)
+        text += listens
+          ? line(port, `${hex(0x1514 + k)}140A:${hex(40_000 + k)}`, "01", i++)
+          : line(50_000 + i, `1E14140A:${hex(port)}`, "01", i++);
     }
     return text;
   }
@@ -203,16 +292,40 @@ export class PlayoutFiles {
     if (pid === encoder.pid && this.#encodes(now)) {
       const began = now - (now % 900) + 240;
       const used = Math.floor((now - began) * ticks * 2.6);
-      return statLine(pid, encoder.name, "R", Math.floor(used * 0.94), Math.floor(used * 0.06), Math.floor((began - boot) * ticks), encoder.mib);
+      return statLine(
+        pid,
+        encoder.name,
+        "R",
+        Math.floor(used * 0.94),
+        Math.floor(used * 0.06),
+        Math.floor((began - boot) * ticks),
+        encoder.mib,
+      );
     }
     const program = programs.find((one) => one.pid === pid);
     if (!program) return undefined;
     const used = Math.floor(program.share * 0.35 * this.#busy.reduce((sum, core) => sum + core.at(now, boot), 0));
-    return statLine(pid, program.name, "S", Math.floor(used * 0.8), Math.floor(used * 0.2), 300 + pid, program.mib * (0.96 + 0.08 * wander(pid, now, 900)));
+    return statLine(
+      pid,
+      program.name,
+      "S",
+      Math.floor(used * 0.8),
+      Math.floor(used * 0.2),
+      300 + pid,
+      program.mib * (0.96 + 0.08 * wander(pid, now, 900)),
+    );
   }
 }
 
-function statLine(pid: number, name: string, state: string, user: number, system: number, startTicks: number, mib: number): string {
+function statLine(
+  pid: number,
+  name: string,
+  state: string,
+  user: number,
+  system: number,
+  startTicks: number,
+  mib: number,
+): string {
   return `${pid} (${name}) ${state} 1 ${pid} ${pid} 0 -1 4194304 9000 0 12 0 ${user} ${system} 0 0 20 0 4 0 ${startTicks} ${Math.floor(mib * 3 * 1_048_576)} ${Math.floor(mib * 256)} 18446744073709551615 0 0\n`;
 }
 

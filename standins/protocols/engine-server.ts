@@ -15,7 +15,11 @@ export interface EngineServer {
 const lookEveryMs = 1000;
 
 /** A container engine at a local socket: its list, statistics and events. */
-export async function startEngineServer(socketPath: string, model: EngineModel, atSeconds: () => number): Promise<EngineServer> {
+export async function startEngineServer(
+  socketPath: string,
+  model: EngineModel,
+  atSeconds: () => number,
+): Promise<EngineServer> {
   const listeners = new Set<ServerResponse>();
   const tell = (event: object) => {
     for (const listener of listeners) listener.write(`${JSON.stringify(event)}\n`);
@@ -46,10 +50,11 @@ export async function startEngineServer(socketPath: string, model: EngineModel, 
   }, lookEveryMs);
   return {
     tell,
-    close: () => new Promise((resolve) => {
-      clearInterval(looking);
-      server.close(() => resolve());
-      server.closeAllConnections();
-    }),
+    close: () =>
+      new Promise((resolve) => {
+        clearInterval(looking);
+        server.close(() => resolve());
+        server.closeAllConnections();
+      }),
   };
 }

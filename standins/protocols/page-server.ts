@@ -1,8 +1,15 @@
 import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 
-/** A page of counters over HTTP. `page` gives undefined where the machine cannot be reached just then: the connection breaks. */
-export async function startPageServer(port: number, page: (second: number) => string | undefined, atSeconds: () => number): Promise<{ readonly port: number; close(): Promise<void> }> {
+/**
+ * A page of counters over HTTP. `page` gives undefined where the machine cannot be reached just then: the connection
+ * breaks.
+ */
+export async function startPageServer(
+  port: number,
+  page: (second: number) => string | undefined,
+  atSeconds: () => number,
+): Promise<{ readonly port: number; close(): Promise<void> }> {
   const server = createServer((request, response) => {
     const text = page(atSeconds());
     if (text === undefined) return request.socket.destroy();
@@ -16,9 +23,10 @@ export async function startPageServer(port: number, page: (second: number) => st
   });
   return {
     port: (server.address() as AddressInfo).port,
-    close: () => new Promise((resolve) => {
-      server.close(() => resolve());
-      server.closeAllConnections();
-    }),
+    close: () =>
+      new Promise((resolve) => {
+        server.close(() => resolve());
+        server.closeAllConnections();
+      }),
   };
 }

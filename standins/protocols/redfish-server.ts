@@ -17,11 +17,32 @@ export interface RedfishServer {
 const mostSessions = 8;
 const sessionsPath = "/redfish/v1/SessionService/Sessions";
 
-/** A management controller over HTTPS with a certificate of its own: everything but the root wants a session or the credentials (DSP0266 §13). */
-export async function startRedfishServer({ port, name, user, password, resources, atSeconds, hasSessions = true }: { port: number; name: string; user: string; password: string; resources: Resources; atSeconds: () => number; hasSessions?: boolean }): Promise<RedfishServer> {
+/**
+ * A management controller over HTTPS with a certificate of its own: everything but the root wants a session or the
+ * credentials (DSP0266 §13).
+ */
+export async function startRedfishServer({
+  port,
+  name,
+  user,
+  password,
+  resources,
+  atSeconds,
+  hasSessions = true,
+}: {
+  port: number;
+  name: string;
+  user: string;
+  password: string;
+  resources: Resources;
+  atSeconds: () => number;
+  hasSessions?: boolean;
+}): Promise<RedfishServer> {
   const { cert, key, sha256 } = await selfSigned(name);
   const sessions = new Set<string>();
-  const isKnown = (request: IncomingMessage) => sessions.has(String(request.headers["x-auth-token"] ?? "")) || request.headers.authorization === `Basic ${Buffer.from(`${user}:${password}`).toString("base64")}`;
+  const isKnown = (request: IncomingMessage) =>
+    sessions.has(String(request.headers["x-auth-token"] ?? "")) ||
+    request.headers.authorization === `Basic ${Buffer.from(`${user}:${password}`).toString("base64")}`;
   const server: Server = createServer({ cert, key }, (request, response) => {
     const answer = (status: number, body?: object, headers: Record<string, string> = {}) => {
       response.writeHead(status, { "content-type": "application/json", "odata-version": "4.0", ...headers });
@@ -38,20 +59,32 @@ export async function startRedfishServer({ port, name, user, password, resources
         } catch {
           return answer(400, { error: { code: "Base.1.0.MalformedJSON", message: "The request is no JSON." } });
         }
-        if (given.UserName !== user || given.Password !== password) return answer(401, { error: { code: "Base.1.0.ResourceAtUriUnauthorized", message: "User or password are wrong." } });
-        if (sessions.size >= mostSessions) return answer(503, { error: { code: "Base.1.0.SessionLimitExceeded", message: "Too many sessions." } });
+        if (given.UserName !== user || given.Password !== password)
+          return answer(401, {
+            error: { code: "Base.1.0.ResourceAtUriUnauthorized", message: "User or password are wrong." },
+          });
+        if (sessions.size >= mostSessions)
+          return answer(503, { error: { code: "Base.1.0.SessionLimitExceeded", message: "Too many sessions." } });
         const token = randomBytes(16).toString("hex");
         sessions.add(token);
-        return answer(201, { "@odata.id": `${sessionsPath}/${token}`, UserName: user }, { "x-auth-token": token, location: `${sessionsPath}/${token}` });
+        return answer(
+          201,
+          { "@odata.id": `${sessionsPath}/${token}`, UserName: user },
+          { "x-auth-token": token, location: `${sessionsPath}/${token}` },
+        );
       });
       return;
     }
     const found = resources(atSeconds());
-    if (path !== "/redfish/v1/" && !isKnown(request)) return answer(401, { error: { code: "Base.1.0.NoValidSession", message: "There is no valid session." } });
-    if (request.method === "DELETE" && path.startsWith(`${sessionsPath}/`)) return answer(sessions.delete(path.slice(sessionsPath.length + 1)) ? 204 : 404);
+    if (path !== "/redfish/v1/" && !isKnown(request))
+      return answer(401, { error: { code: "Base.1.0.NoValidSession", message: "There is no valid session." } });
+    if (request.method === "DELETE" && path.startsWith(`${sessionsPath}/`))
+      return answer(sessions.delete(path.slice(sessionsPath.length + 1)) ? 204 : 404);
     const resource = found[path];
     if (path === "/redfish/v1/" && resource && !hasSessions) return answer(200, { ...resource, Links: {} });
-    return resource ? answer(200, { "@odata.id": path, ...resource }) : answer(404, { error: { code: "Base.1.0.ResourceMissingAtURI", message: "There is no such resource." } });
+    return resource
+      ? answer(200, { "@odata.id": path, ...resource })
+      : answer(404, { error: { code: "Base.1.0.ResourceMissingAtURI", message: "There is no such resource." } });
   });
   await new Promise<void>((resolve, reject) => {
     server.once("error", reject);
@@ -61,9 +94,10 @@ export async function startRedfishServer({ port, name, user, password, resources
     port: (server.address() as AddressInfo).port,
     sha256,
     sessions,
-    close: () => new Promise((resolve) => {
-      server.close(() => resolve());
-      server.closeAllConnections();
-    }),
+    close: () =>
+      new Promise((resolve) => {
+        server.close(() => resolve());
+        server.closeAllConnections();
+      }),
   };
 }

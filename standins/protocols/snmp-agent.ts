@@ -10,18 +10,36 @@ export interface AgentAccess {
 const freshMs = 500;
 
 /**
- * A real agent over UDP for a device's variables; versions 1, 2c by community, 3 by user (SHA-256, AES). `atSeconds` is the clock.
+ * A real agent over UDP for a device's variables; versions 1, 2c by community, 3 by user (SHA-256, AES). `atSeconds` is
+ * the clock.
  * Which variables there are is settled at the start, what they hold is not.
  */
-export function startSnmpAgent(port: number, access: AgentAccess, state: AgentState, atSeconds: () => number): Promise<{ close(): void }> {
+export function startSnmpAgent(
+  port: number,
+  access: AgentAccess,
+  state: AgentState,
+  atSeconds: () => number,
+): Promise<{ close(): void }> {
   return new Promise((resolve, reject) => {
     let opened = false;
-    const agent = snmp.createAgent({ port, address: "127.0.0.1", disableAuthorization: false } as never, (error: Error | null) => {
-      if (error && !opened && (error as NodeJS.ErrnoException).code) reject(error); // anything else is what somebody sent
-    });
+    const agent = snmp.createAgent(
+      { port, address: "127.0.0.1", disableAuthorization: false } as never,
+      (error: Error | null) => {
+        // anything else is what somebody sent
+        if (error && !opened && (error as NodeJS.ErrnoException).code) reject(error);
+      },
+    );
     const authorizer = agent.getAuthorizer();
     if (access.community !== undefined) authorizer.addCommunity(access.community);
-    if (access.user) authorizer.addUser({ name: access.user.name, level: snmp.SecurityLevel.authPriv, authProtocol: (snmp.AuthProtocols as unknown as Record<string, snmp.AuthProtocols>)["sha256"], authKey: access.user.authKey, privProtocol: snmp.PrivProtocols.aes, privKey: access.user.privKey } as never);
+    if (access.user)
+      authorizer.addUser({
+        name: access.user.name,
+        level: snmp.SecurityLevel.authPriv,
+        authProtocol: (snmp.AuthProtocols as unknown as Record<string, snmp.AuthProtocols>)["sha256"],
+        authKey: access.user.authKey,
+        privProtocol: snmp.PrivProtocols.aes,
+        privKey: access.user.privKey,
+      } as never);
     const mib = new VariableTree(agent.getMib() as never);
     let workedOutMs = Number.NEGATIVE_INFINITY;
     const refresh = () => {
@@ -85,7 +103,10 @@ class VariableTree {
   }
 }
 
-/** The library takes 64-bit counters as bytes, the most significant first, without needless zeros; the first bit is the sign. */
+/**
+ * The library takes 64-bit counters as bytes, the most significant first, without needless zeros; the first bit is the
+ * sign.
+ */
 function bytesOf(value: number): Buffer {
   let hex = BigInt(Math.floor(value)).toString(16);
   if (hex.length % 2 === 1) hex = `0${hex}`;

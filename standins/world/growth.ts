@@ -17,7 +17,8 @@ export const always: Shape = { rate: () => 1, since: (second) => second };
 /** A habit of the week in local time, told minute by minute; `offsetSeconds` is the zone's. */
 export function weekly(offsetSeconds: number, rate: (day: number, secondOfDay: number) => number): Shape {
   const sums = new Float64Array(week / minute + 1);
-  for (let i = 0; i < week / minute; i++) sums[i + 1] = (sums[i] as number) + minute * rate(Math.floor((i * minute) / 86_400), (i * minute) % 86_400);
+  for (let i = 0; i < week / minute; i++)
+    sums[i + 1] = (sums[i] as number) + minute * rate(Math.floor((i * minute) / 86_400), (i * minute) % 86_400);
   const whole = sums[sums.length - 1] as number;
   const local = (second: number) => second + offsetSeconds + mondayOffset;
   return {
@@ -38,14 +39,16 @@ export function weekly(offsetSeconds: number, rate: (day: number, secondOfDay: n
 export function pulses(period: number, from: number, to: number): Shape {
   return {
     rate: (second) => (second % period >= from && second % period < to ? 1 : 0),
-    since: (second) => Math.floor(second / period) * (to - from) + Math.min(Math.max((second % period) - from, 0), to - from),
+    since: (second) =>
+      Math.floor(second / period) * (to - from) + Math.min(Math.max((second % period) - from, 0), to - from),
   };
 }
 
 export type Term = readonly [amount: number, shape: Shape];
 
 /**
- * A total that grows by shapes, and unevenly: its growth wanders around what always goes on, by `unrest` of it, without ever turning back.
+ * A total that grows by shapes, and unevenly: its growth wanders around what always goes on, by `unrest` of it, without
+ * ever turning back.
  * Any moment can be asked at once: nothing is added up piece by piece.
  */
 export class Growth {

@@ -1,4 +1,7 @@
-/** A number in [0, 1) that depends only on its arguments: the sample world is the same at every start. Mixing steps of MurmurHash3's finaliser (public domain). */
+/**
+ * A number in [0, 1) that depends only on its arguments: the sample world is the same at every start. Mixing steps of
+ * MurmurHash3's finaliser (public domain).
+ */
 export function noise(seed: number, at: number): number {
   let h = (seed * 0x9e3779b1 + Math.floor(at / 4294967296) * 0x85ebca6b + (at | 0)) | 0;
   h = Math.imul(h ^ (h >>> 16), 0x85ebca6b);

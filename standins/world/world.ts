@@ -8,7 +8,10 @@ export interface Span {
   readonly to: number;
 }
 
-/** Kestrel Quay, a volunteer-run local radio station, which exists nowhere: its habits and its month. Times are seconds since 1970 UTC. */
+/**
+ * Kestrel Quay, a volunteer-run local radio station, which exists nowhere: its habits and its month. Times are seconds
+ * since 1970 UTC.
+ */
 export class World {
   /** When somebody began to look; its past lies before. */
   readonly began: number;
@@ -27,9 +30,16 @@ export class World {
   constructor(beganSeconds: number, offsetSeconds: number) {
     this.began = beganSeconds;
     this.offsetSeconds = offsetSeconds;
-    this.shows = weekly(offsetSeconds, (weekday, second) => Math.max(bump(second, 7, 9), bump(second, 17, 19)) * (weekday < 5 ? 1 : 0.6));
-    this.archiveCopy = weekly(offsetSeconds, (weekday, second) => (weekday < 5 ? plateau(second, 2 + 10 / 60, 3 + 5 / 60) : 0));
-    this.integrityScan = weekly(offsetSeconds, (weekday, second) => (weekday < 5 ? plateau(second, 2 + 20 / 60, 3 + 40 / 60) : 0));
+    this.shows = weekly(
+      offsetSeconds,
+      (weekday, second) => Math.max(bump(second, 7, 9), bump(second, 17, 19)) * (weekday < 5 ? 1 : 0.6),
+    );
+    this.archiveCopy = weekly(offsetSeconds, (weekday, second) =>
+      weekday < 5 ? plateau(second, 2 + 10 / 60, 3 + 5 / 60) : 0,
+    );
+    this.integrityScan = weekly(offsetSeconds, (weekday, second) =>
+      weekday < 5 ? plateau(second, 2 + 20 / 60, 3 + 40 / 60) : 0,
+    );
     this.office = weekly(offsetSeconds, (weekday, second) => (weekday < 5 ? bump(second, 9, 18) : 0.1));
   }
 
@@ -55,12 +65,23 @@ export class World {
     const long = this.#dayStart(-61) + 3 * hour;
     if (machine === "mast") return second >= this.mastAway.to ? this.mastAway.to : long;
     if (machine === "desk") return second >= this.powerCut.to + 300 ? this.powerCut.to + 300 : long;
-    return { playout: long + 2 * day, hive: long + 5 * day, vault: long, stream: long + 9 * day, gate: long - 80 * day, ups: long - 200 * day }[machine];
+    return {
+      playout: long + 2 * day,
+      hive: long + 5 * day,
+      vault: long,
+      stream: long + 9 * day,
+      gate: long - 80 * day,
+      ups: long - 200 * day,
+    }[machine];
   }
 
   /** Bytes in the pool `archive`: it fills steadily, and a little faster on weekdays. */
   archiveBytes(second: number): number {
-    return 5.9e12 + (41e9 / day) * (second - this.began) + 1.1e10 * (this.archiveCopy.since(second) - this.archiveCopy.since(this.began)) / (0.65 * hour * 5);
+    return (
+      5.9e12 +
+      (41e9 / day) * (second - this.began) +
+      (1.1e10 * (this.archiveCopy.since(second) - this.archiveCopy.since(this.began))) / (0.65 * hour * 5)
+    );
   }
 
   /** Local midnight, some days from the day on which it began. */

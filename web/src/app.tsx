@@ -67,7 +67,14 @@ export function App(): ReactNode {
             <Route path="sources/:id" element={<SourceView />} />
             <Route path="*" element={<Navigate to="/" replace />} />
           </Route>
-          <Route path="wall" element={<BareFrame><WallView /></BareFrame>} />
+          <Route
+            path="wall"
+            element={
+              <BareFrame>
+                <WallView />
+              </BareFrame>
+            }
+          />
         </Routes>
       </LiveProvider>
     );

@@ -14,14 +14,18 @@ const queries: QueryClient = new QueryClient({
   // A session that was ended, in another window say, is found out by the first request that is refused.
   queryCache: new QueryCache({
     onError: (error, { queryKey }) => {
-      if (error instanceof RequestFailed && error.status === 401 && queryKey[0] !== meQuery.queryKey[0]) void queries.invalidateQueries({ queryKey: meQuery.queryKey });
+      if (error instanceof RequestFailed && error.status === 401 && queryKey[0] !== meQuery.queryKey[0])
+        void queries.invalidateQueries({ queryKey: meQuery.queryKey });
     },
   }),
   defaultOptions: {
     queries: {
       refetchOnWindowFocus: false,
-      // What the server refused stays refused. While it or its database is away, which one notice tells, it is asked on and on and what was shown stays.
-      retry: (count, error) => (error instanceof RequestFailed && error.isAway) || (count < 3 && !(error instanceof RequestFailed && error.status < 500)),
+      // What the server refused stays refused. While it or its database is away, which one notice tells, it is asked on
+      // and on and what was shown stays.
+      retry: (count, error) =>
+        (error instanceof RequestFailed && error.isAway) ||
+        (count < 3 && !(error instanceof RequestFailed && error.status < 500)),
       retryDelay: 2000,
     },
   },

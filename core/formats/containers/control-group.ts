@@ -3,7 +3,13 @@ import type { Emit } from "../../counters/counter.ts";
 /** Reads a file of a control group; undefined where it is missing. */
 export type ReadControl = (controller: string, file: string) => string | undefined;
 
-const words = (text: string | undefined) => new Map((text ?? "").split("\n").map((line) => line.trim().split(/\s+/)).flatMap(([name, value]) => (name && value !== undefined ? [[name, Number(value)] as const] : [])));
+const words = (text: string | undefined) =>
+  new Map(
+    (text ?? "")
+      .split("\n")
+      .map((line) => line.trim().split(/\s+/))
+      .flatMap(([name, value]) => (name && value !== undefined ? [[name, Number(value)] as const] : [])),
+  );
 const microseconds = 1e-6;
 const nanoseconds = 1e-9;
 /** Version 1 writes "no limit" as the largest number of pages. */
@@ -11,7 +17,10 @@ const noLimit = 2 ** 62;
 /** USER_HZ, in which version 1 counts user and system time. */
 const ticks = 100;
 
-/** A control group of version 2 (kernel: Documentation/admin-guide/cgroup-v2.rst). `read` is asked with "" for the controller. */
+/**
+ * A control group of version 2 (kernel: Documentation/admin-guide/cgroup-v2.rst). `read` is asked with "" for the
+ * controller.
+ */
 export function readControlGroup2(read: ReadControl, tags: Readonly<Record<string, string>>, emit: Emit): void {
   const give = giver(tags, emit);
   const cpu = words(read("", "cpu.stat"));
@@ -45,16 +54,31 @@ export function readControlGroup1(read: ReadControl, tags: Readonly<Record<strin
   giveActivity(memory, give);
   giveFaults(memory, give);
   give("container.process.count", numberIn(read("pids", "pids.current")));
-  for (const [counter, file] of [["container.disk.io", "io_service_bytes"], ["container.disk.operations", "io_serviced"]] as const) {
-    const lines = (read("blkio", `blkio.throttle.${file}_recursive`) ?? read("blkio", `blkio.throttle.${file}`) ?? "").split("\n").map((line) => line.split(" "));
+  for (const [counter, file] of [
+    ["container.disk.io", "io_service_bytes"],
+    ["container.disk.operations", "io_serviced"],
+  ] as const) {
+    const lines = (read("blkio", `blkio.throttle.${file}_recursive`) ?? read("blkio", `blkio.throttle.${file}`) ?? "")
+      .split("\n")
+      .map((line) => line.split(" "));
     for (const direction of ["Read", "Write"]) {
       const rows = lines.filter(([, op]) => op === direction);
-      if (rows.length > 0) give(counter, rows.reduce((sum, row) => sum + Number(row[2]), 0), { direction: direction.toLowerCase() });
+      if (rows.length > 0)
+        give(
+          counter,
+          rows.reduce((sum, row) => sum + Number(row[2]), 0),
+          { direction: direction.toLowerCase() },
+        );
     }
   }
 }
 
-type Give = (counter: string, value: number | undefined, more?: Readonly<Record<string, string>>, factor?: number) => void;
+type Give = (
+  counter: string,
+  value: number | undefined,
+  more?: Readonly<Record<string, string>>,
+  factor?: number,
+) => void;
 
 function giver(tags: Readonly<Record<string, string>>, emit: Emit): Give {
   return (counter, value, more = {}, factor = 1) => {
@@ -83,7 +107,8 @@ function giveFaults(memory: ReadonlyMap<string, number>, give: Give): void {
 /** io.stat: a line a device, `8:0 rbytes=… wbytes=… rios=… wios=…`; a group that has used no disk has an empty file. */
 function giveBlocks(text: string | undefined, give: Give): void {
   if (text === undefined || text.trim() === "") return;
-  const sum = (name: string) => [...text.matchAll(new RegExp(`\\b${name}=(\\d+)`, "g"))].reduce((total, [, value]) => total + Number(value), 0);
+  const sum = (name: string) =>
+    [...text.matchAll(new RegExp(`\\b${name}=(\\d+)`, "g"))].reduce((total, [, value]) => total + Number(value), 0);
   give("container.disk.io", sum("rbytes"), { direction: "read" });
   give("container.disk.io", sum("wbytes"), { direction: "write" });
   give("container.disk.operations", sum("rios"), { direction: "read" });

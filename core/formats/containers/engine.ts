@@ -21,7 +21,8 @@ export interface EngineContainer extends ContainerFacts {
 
 /** The answer of `GET /containers/json?all=1`. Throws TypeError where it is no list. */
 export function parseContainerList(json: unknown): readonly EngineContainer[] {
-  if (!Array.isArray(json)) throw new TypeError(`the list of containers is ${json === null ? "null" : typeof json}, not a list`);
+  if (!Array.isArray(json))
+    throw new TypeError(`the list of containers is ${json === null ? "null" : typeof json}, not a list`);
   return json.map(tree).map((row) => {
     const id = textIn(row["Id"]);
     const name = Array.isArray(row["Names"]) ? textIn(row["Names"][0]) : "";
@@ -32,7 +33,9 @@ export function parseContainerList(json: unknown): readonly EngineContainer[] {
       image: textIn(row["Image"]) || "(none)",
       command: textIn(row["Command"]),
       state: textIn(row["State"]) || "unknown",
-      labels: Object.fromEntries(Object.entries(tree(row["Labels"])).filter((label): label is [string, string] => typeof label[1] === "string")),
+      labels: Object.fromEntries(
+        Object.entries(tree(row["Labels"])).filter((label): label is [string, string] => typeof label[1] === "string"),
+      ),
       healthy: health === undefined ? undefined : health === "healthy",
       writtenBytes: typeof row["SizeRw"] === "number" ? row["SizeRw"] : undefined,
     };
@@ -46,7 +49,10 @@ const nanoseconds = 1e-9;
 /** An engine without a limit answers with the size of the machine or a very large number. */
 const noLimit = 2 ** 62;
 
-/** The answer of `GET /containers/ID/stats?stream=false&one-shot=true`; what an engine leaves out is left out. An empty answer is a stopped container's. */
+/**
+ * The answer of `GET /containers/ID/stats?stream=false&one-shot=true`; what an engine leaves out is left out. An empty
+ * answer is a stopped container's.
+ */
 export function readEngineStats(json: unknown, tags: Readonly<Record<string, string>>, emit: Emit): void {
   const stats = tree(json);
   const cpu = tree(tree(stats["cpu_stats"])["cpu_usage"]);
@@ -56,12 +62,18 @@ export function readEngineStats(json: unknown, tags: Readonly<Record<string, str
   if (typeof cpu["total_usage"] === "number" && cpu["total_usage"] > 0) {
     give("container.cpu.time", cpu["usage_in_usermode"], { mode: "user" }, nanoseconds);
     give("container.cpu.time", cpu["usage_in_kernelmode"], { mode: "system" }, nanoseconds);
-    give("container.cpu.throttled_time", tree(tree(stats["cpu_stats"])["throttling_data"])["throttled_time"], {}, nanoseconds);
+    give(
+      "container.cpu.throttled_time",
+      tree(tree(stats["cpu_stats"])["throttling_data"])["throttled_time"],
+      {},
+      nanoseconds,
+    );
   }
   const memory = tree(stats["memory_stats"]);
   const detail = tree(memory["stats"]);
   give("container.memory.usage", memory["usage"]);
-  if (typeof memory["limit"] === "number" && memory["limit"] > 0 && memory["limit"] < noLimit) give("container.memory.limit", memory["limit"]);
+  if (typeof memory["limit"] === "number" && memory["limit"] > 0 && memory["limit"] < noLimit)
+    give("container.memory.limit", memory["limit"]);
   give("container.memory.cache", detail["file"] ?? detail["cache"]);
   give("container.memory.rss", detail["anon"] ?? detail["rss"]);
   give("container.memory.activity", sum(detail["active_anon"], detail["active_file"]), { state: "active" });
@@ -73,24 +85,40 @@ export function readEngineStats(json: unknown, tags: Readonly<Record<string, str
   readBlocks(blocks["io_serviced_recursive"], "container.disk.operations", give);
   for (const [name, row] of Object.entries(tree(stats["networks"]))) {
     const counts = tree(row);
-    for (const [short, direction] of [["rx", "receive"], ["tx", "transmit"]] as const) {
+    for (const [short, direction] of [
+      ["rx", "receive"],
+      ["tx", "transmit"],
+    ] as const) {
       give("container.network.io", counts[`${short}_bytes`], { interface: name, direction });
       give("container.network.packet.count", counts[`${short}_packets`], { interface: name, direction });
     }
   }
 }
 
-function readFaults(all: unknown, major: unknown, give: (counter: string, value: unknown, more: Readonly<Record<string, string>>) => void): void {
+function readFaults(
+  all: unknown,
+  major: unknown,
+  give: (counter: string, value: unknown, more: Readonly<Record<string, string>>) => void,
+): void {
   if (typeof all !== "number" || typeof major !== "number") return;
   give("container.paging.faults", major, { type: "major" });
   give("container.paging.faults", all - major, { type: "minor" });
 }
 
-function readBlocks(rows: unknown, counter: string, give: (counter: string, value: unknown, more: Readonly<Record<string, string>>) => void): void {
+function readBlocks(
+  rows: unknown,
+  counter: string,
+  give: (counter: string, value: unknown, more: Readonly<Record<string, string>>) => void,
+): void {
   if (!Array.isArray(rows)) return;
   for (const direction of ["read", "write"]) {
     const of = rows.map(tree).filter((row) => String(row["op"]).toLowerCase() === direction);
-    if (of.length > 0) give(counter, of.reduce((total, row) => total + (Number(row["value"]) || 0), 0), { direction });
+    if (of.length > 0)
+      give(
+        counter,
+        of.reduce((total, row) => total + (Number(row["value"]) || 0), 0),
+        { direction },
+      );
   }
 }
 
@@ -114,7 +142,12 @@ export function parseEngineEvent(json: unknown): ContainerEvent | undefined {
   if (event["Type"] !== "container") return undefined;
   const attributes = tree(tree(event["Actor"])["Attributes"]);
   const name = textIn(attributes["name"]) || textIn(event["id"]).slice(0, 12);
-  const atMs = typeof event["timeNano"] === "number" ? Math.floor(event["timeNano"] / 1e6) : typeof event["time"] === "number" ? event["time"] * 1000 : Number.NaN;
+  const atMs =
+    typeof event["timeNano"] === "number"
+      ? Math.floor(event["timeNano"] / 1e6)
+      : typeof event["time"] === "number"
+        ? event["time"] * 1000
+        : Number.NaN;
   if (!(Math.abs(atMs) <= latestMs)) return undefined; // of no time that there is
   const base = { atMs, name, image: textIn(attributes["image"]) || textIn(event["from"]) };
   const action = textIn(event["Action"]) || textIn(event["status"]);
@@ -128,7 +161,9 @@ export function parseEngineEvent(json: unknown): ContainerEvent | undefined {
     case "restart":
       return { ...base, kind: "restarted", text: `${name} was restarted` };
     case "health_status":
-      return /unhealthy/.test(`${action} ${String(attributes["health_status"] ?? "")} ${textIn(event["HealthStatus"])}`) ? { ...base, kind: "unhealthy", text: `${name} fails its health check` } : undefined;
+      return /unhealthy/.test(`${action} ${String(attributes["health_status"] ?? "")} ${textIn(event["HealthStatus"])}`)
+        ? { ...base, kind: "unhealthy", text: `${name} fails its health check` }
+        : undefined;
     default:
       return undefined;
   }

@@ -13,10 +13,17 @@ export interface KnownColumns {
 const mostOfOtherForm = 0.25;
 
 /**
- * Which columns of a wide table tell its rows apart, and are tags: decided over a portion of the rows, never by a single cell. A column that a source has sent as values stays one,
+ * Which columns of a wide table tell its rows apart, and are tags: decided over a portion of the rows, never by a
+ * single cell. A column that a source has sent as values stays one,
  * and one that it has sent as tags too; one that says a unit holds values. `doubts` name what a person should decide.
  */
-export function tagColumns(heading: readonly string[], rows: readonly CsvRow[], timeColumn: number, decimal: DecimalSign, known?: KnownColumns): { readonly tags: readonly string[]; readonly doubts: readonly string[] } {
+export function tagColumns(
+  heading: readonly string[],
+  rows: readonly CsvRow[],
+  timeColumn: number,
+  decimal: DecimalSign,
+  known?: KnownColumns,
+): { readonly tags: readonly string[]; readonly doubts: readonly string[] } {
   const tags: string[] = [];
   const doubts: string[] = [];
   let hasValues = false;
@@ -30,26 +37,39 @@ export function tagColumns(heading: readonly string[], rows: readonly CsvRow[], 
     else if (known?.isCounter(counter) || unit !== undefined) hasValues = true;
     else if (count.words === 0) hasValues ||= count.number > 0;
     else if (count.number === 0 && count.words > rows.length / 2) tags.push(name);
-    else if (count.number === 0) doubts.push(`Column ${JSON.stringify(name)} holds words in ${count.words} of ${rows.length} rows: it could tell rows apart, or be left out.`);
+    else if (count.number === 0)
+      doubts.push(
+        `Column ${JSON.stringify(name)} holds words in ${count.words} of ${rows.length} rows: it could tell rows apart, or be left out.`,
+      );
     else {
       hasValues = true;
-      if (count.words / told > mostOfOtherForm) doubts.push(`Column ${JSON.stringify(name)} holds numbers in ${count.number} rows and words in ${count.words}: it could be values, or tell rows apart.`);
+      if (count.words / told > mostOfOtherForm)
+        doubts.push(
+          `Column ${JSON.stringify(name)} holds numbers in ${count.number} rows and words in ${count.words}: it could be values, or tell rows apart.`,
+        );
     }
   }
   // Rows without a single value have nothing to tell apart: their words stand where values should.
-  return hasValues ? { tags, doubts } : { tags: tags.filter((name) => known?.isTag(headingParts(name).counter)), doubts };
+  return hasValues
+    ? { tags, doubts }
+    : { tags: tags.filter((name) => known?.isTag(headingParts(name).counter)), doubts };
 }
 
 /** "temperature [Cel]": a heading may say its unit in brackets at its end. The counter's name is made of the rest. */
 export function headingParts(heading: string): { readonly counter: string; readonly unit: string | undefined } {
   const close = heading.length - 1;
   const open = heading.endsWith("]") ? heading.indexOf("[", heading.lastIndexOf("]", close - 1) + 1) : -1;
-  const [name, unit] = open < 0 || open === close - 1 ? [heading, undefined] : [heading.slice(0, open).trimEnd(), heading.slice(open + 1, close)];
+  const [name, unit] =
+    open < 0 || open === close - 1
+      ? [heading, undefined]
+      : [heading.slice(0, open).trimEnd(), heading.slice(open + 1, close)];
   return { counter: name.trim().replace(/\s+/g, "_") || "value", unit };
 }
 
 /** Columns that would be one and the same series, the first two of them, from 1; undefined where each is its own. */
-export function sameColumns(names: readonly string[]): { readonly name: string; readonly first: number; readonly second: number } | undefined {
+export function sameColumns(
+  names: readonly string[],
+): { readonly name: string; readonly first: number; readonly second: number } | undefined {
   const seen = new Map<string, number>();
   for (const [i, name] of names.entries()) {
     const { counter } = headingParts(name);

@@ -7,7 +7,8 @@ export interface CsvRow {
 }
 
 /**
- * The records of a CSV text (RFC 4180 §2: fields in quotes may hold delimiters, line ends, and quotes written twice), with any one character as
+ * The records of a CSV text (RFC 4180 §2: fields in quotes may hold delimiters, line ends, and quotes written twice),
+ * with any one character as
  * the delimiter. Empty lines are passed over; both kinds of line end are read. Throws TextError with line and column.
  */
 export function* csvRows(text: string, delimiter = ","): Generator<CsvRow> {
@@ -36,7 +37,12 @@ export function* csvRows(text: string, delimiter = ","): Generator<CsvRow> {
           if (!isDoubled) break;
         }
         field = parts.join("");
-        if (at < text.length && text[at] !== delimiter && text[at] !== "\n" && text[at] !== "\r") throw new TextError(`after a field in quotes ${JSON.stringify(delimiter)} or the end of the line should stand, not ${JSON.stringify(text[at])}`, line, at - lineStart + 1);
+        if (at < text.length && text[at] !== delimiter && text[at] !== "\n" && text[at] !== "\r")
+          throw new TextError(
+            `after a field in quotes ${JSON.stringify(delimiter)} or the end of the line should stand, not ${JSON.stringify(text[at])}`,
+            line,
+            at - lineStart + 1,
+          );
       } else {
         const from = at;
         while (at < text.length && text[at] !== delimiter && text[at] !== "\n" && text[at] !== "\r") at++;
@@ -47,7 +53,8 @@ export function* csvRows(text: string, delimiter = ","): Generator<CsvRow> {
       at++;
     }
     if (text[at] === "\r" && text[at + 1] === "\n") at++;
-    else if (text[at] === "\r") throw new TextError("a line ends in half: a carriage return without a line feed", line, at - lineStart + 1);
+    else if (text[at] === "\r")
+      throw new TextError("a line ends in half: a carriage return without a line feed", line, at - lineStart + 1);
     at++;
     line++;
     lineStart = at;

@@ -10,7 +10,10 @@ import { type CsvRow, csvRows } from "./csv-rows.ts";
 import { longColumns, looksAtRows, type TableShape } from "./table-shape.ts";
 import { parseTimeText } from "./time-text.ts";
 
-/** Reads tables into pages, by the shape that was found or confirmed. Cells without a number are counted, tables that break their own form are refused whole. */
+/**
+ * Reads tables into pages, by the shape that was found or confirmed. Cells without a number are counted, tables that
+ * break their own form are refused whole.
+ */
 export class TableReader {
   readonly series: FileSeries[] = [];
   readonly help: ReadonlyMap<string, string> = new Map();
@@ -40,42 +43,84 @@ export class TableReader {
     const heading = first.value.fields.map((name) => name.trim());
     const read = this.#rowReader(heading, shape, text);
     for (const { line, fields } of rows) {
-      if (fields.length > heading.length || (fields.length < heading.length && fields.length < 2)) throw new TextError(`${fields.length} fields, the heading has ${heading.length}`, line);
+      if (fields.length > heading.length || (fields.length < heading.length && fields.length < 2))
+        throw new TextError(`${fields.length} fields, the heading has ${heading.length}`, line);
       read(fields, line);
     }
     const length = this.#which.length;
     const left = [...this.#leftOut.values()].reduce((sum, n) => sum + n, 0);
-    return { which: Uint32Array.from(this.#which), timeMs: Float64Array.from(this.#timeMs), value: Float64Array.from(this.#value), length, found: length + left, leftOut: this.#leftOut };
+    return {
+      which: Uint32Array.from(this.#which),
+      timeMs: Float64Array.from(this.#timeMs),
+      value: Float64Array.from(this.#value),
+      length,
+      found: length + left,
+      leftOut: this.#leftOut,
+    };
   }
 
-  #rowReader(heading: readonly string[], shape: TableShape, text: string): (fields: readonly string[], line: number) => void {
+  #rowReader(
+    heading: readonly string[],
+    shape: TableShape,
+    text: string,
+  ): (fields: readonly string[], line: number) => void {
     const timeColumn = shape.layout === "counter log" ? 0 : heading.indexOf(shape.timeColumn);
-    if (timeColumn < 0) throw new TextError(`there is no column "${shape.timeColumn}" for the time; there are ${heading.join(", ").slice(0, 200)}`, 1);
+    if (timeColumn < 0)
+      throw new TextError(
+        `there is no column "${shape.timeColumn}" for the time; there are ${heading.join(", ").slice(0, 200)}`,
+        1,
+      );
     const same = shape.layout === "counter log" ? undefined : sameColumns(heading);
-    if (same) throw new TextError(`columns ${same.first} and ${same.second} are both called ${JSON.stringify(same.name)}: give each a name of its own`, 1);
+    if (same)
+      throw new TextError(
+        `columns ${same.first} and ${same.second} are both called ${JSON.stringify(same.name)}: give each a name of its own`,
+        1,
+      );
     const log = counterLogHeader(heading[0] ?? "");
-    if (shape.layout === "counter log" && !log) throw new TextError(`the first heading is ${JSON.stringify(heading[0])}, a counter log begins with (PDH-CSV 4.0)`, 1, 1);
+    if (shape.layout === "counter log" && !log)
+      throw new TextError(
+        `the first heading is ${JSON.stringify(heading[0])}, a counter log begins with (PDH-CSV 4.0)`,
+        1,
+        1,
+      );
     const offset = log?.biasMinutes === undefined ? shape.offsetMinutes : -log.biasMinutes;
     const timeOf = (fields: readonly string[], line: number): number => {
       const ms = parseTimeText(fields[timeColumn] ?? "", shape.timeForm, offset);
-      if (ms === undefined) throw new TextError(`${JSON.stringify(fields[timeColumn] ?? "")} is not a time written as ${shape.timeForm}`, line, columnOf(fields, timeColumn));
+      if (ms === undefined)
+        throw new TextError(
+          `${JSON.stringify(fields[timeColumn] ?? "")} is not a time written as ${shape.timeForm}`,
+          line,
+          columnOf(fields, timeColumn),
+        );
       return ms;
     };
     if (shape.layout === "long") return this.#longRow(heading, shape, timeOf);
     if (shape.layout === "counter log") return this.#logRow(heading, shape, timeOf);
-    const tags = new Set(shape.tags ?? tagColumns(heading, firstRows(text, shape.delimiter), timeColumn, shape.decimal).tags);
+    const tags = new Set(
+      shape.tags ?? tagColumns(heading, firstRows(text, shape.delimiter), timeColumn, shape.decimal).tags,
+    );
     const columns = heading.map((name, i) => (i === timeColumn || tags.has(name) ? undefined : headingSeries(name)));
-    const tagNames = heading.map((name, i) => (i !== timeColumn && tags.has(name) ? headingParts(name).counter : undefined));
+    const tagNames = heading.map((name, i) =>
+      i !== timeColumn && tags.has(name) ? headingParts(name).counter : undefined,
+    );
     return (fields, line) => {
       const timeMs = timeOf(fields, line);
-      const own = Object.fromEntries(tagNames.flatMap((name, i) => (name !== undefined && (fields[i] ?? "").trim() !== "" ? [[name, (fields[i] as string).trim()]] : [])));
+      const own = Object.fromEntries(
+        tagNames.flatMap((name, i) =>
+          name !== undefined && (fields[i] ?? "").trim() !== "" ? [[name, (fields[i] as string).trim()]] : [],
+        ),
+      );
       columns.forEach((series, i) => {
         if (series && i < fields.length) this.#putCell({ ...series, tags: own }, timeMs, fields[i] as string, shape);
       });
     };
   }
 
-  #logRow(heading: readonly string[], shape: TableShape, timeOf: (fields: readonly string[], line: number) => number): (fields: readonly string[], line: number) => void {
+  #logRow(
+    heading: readonly string[],
+    shape: TableShape,
+    timeOf: (fields: readonly string[], line: number) => number,
+  ): (fields: readonly string[], line: number) => void {
     const seen = new Set<string>();
     const columns = heading.map((name, i) => {
       const series = i === 0 ? undefined : counterLogSeries(name);
@@ -95,28 +140,62 @@ export class TableReader {
     };
   }
 
-  #longRow(heading: readonly string[], shape: TableShape, timeOf: (fields: readonly string[], line: number) => number): (fields: readonly string[], line: number) => void {
+  #longRow(
+    heading: readonly string[],
+    shape: TableShape,
+    timeOf: (fields: readonly string[], line: number) => number,
+  ): (fields: readonly string[], line: number) => void {
     const place = (pattern: RegExp) => heading.findIndex((name) => pattern.test(name));
-    const at = { counter: place(longColumns.counter), value: place(longColumns.value), unit: place(longColumns.unit), kind: place(longColumns.kind), tags: place(longColumns.tags) };
-    if (at.counter < 0 || at.value < 0) throw new TextError("a long table needs a column for the counter and one for the value", 1);
-    const others = heading.map((name, i) => [name, i] as const).filter(([name, i]) => !Object.values(at).includes(i) && name !== shape.timeColumn);
+    const at = {
+      counter: place(longColumns.counter),
+      value: place(longColumns.value),
+      unit: place(longColumns.unit),
+      kind: place(longColumns.kind),
+      tags: place(longColumns.tags),
+    };
+    if (at.counter < 0 || at.value < 0)
+      throw new TextError("a long table needs a column for the counter and one for the value", 1);
+    const others = heading
+      .map((name, i) => [name, i] as const)
+      .filter(([name, i]) => !Object.values(at).includes(i) && name !== shape.timeColumn);
     return (fields, line) => {
       const cell = (i: number) => (i < 0 ? "" : (fields[i] ?? "").trim());
       const timeMs = timeOf(fields, line);
       const counter = cell(at.counter);
       if (counter === "") throw new TextError("the counter has no name", line, columnOf(fields, at.counter));
       const kind = cell(at.kind) || "level";
-      if (!counterKinds.includes(kind as CounterKind)) throw new TextError(`kind ${JSON.stringify(kind)} is none of ${counterKinds.join(", ")}`, line, columnOf(fields, at.kind));
-      const tags = { ...tagsOf(cell(at.tags), line, columnOf(fields, at.tags)), ...Object.fromEntries(others.filter(([, i]) => cell(i) !== "").map(([name, i]) => [name, cell(i)])) };
-      this.#putCell({ counter, unit: cell(at.unit) || "1", kind: kind as CounterKind, tags }, timeMs, cell(at.value), shape);
+      if (!counterKinds.includes(kind as CounterKind))
+        throw new TextError(
+          `kind ${JSON.stringify(kind)} is none of ${counterKinds.join(", ")}`,
+          line,
+          columnOf(fields, at.kind),
+        );
+      const tags = {
+        ...tagsOf(cell(at.tags), line, columnOf(fields, at.tags)),
+        ...Object.fromEntries(others.filter(([, i]) => cell(i) !== "").map(([name, i]) => [name, cell(i)])),
+      };
+      this.#putCell(
+        { counter, unit: cell(at.unit) || "1", kind: kind as CounterKind, tags },
+        timeMs,
+        cell(at.value),
+        shape,
+      );
     };
   }
 
   /** 45 % is 0.45, but where the heading says that its values are per cent. */
   #putCell(series: FileSeries, timeMs: number, text: string, { decimal }: TableShape): void {
     const cell = readCell(text, decimal);
-    if (cell.is === "number") this.#put(series, timeMs, cell.isPercent && series.unit !== "%" ? cell.value / 100 : cell.value);
-    else this.#leave(cell.is === "empty" ? "an empty cell" : cell.is === "nothing" ? "a cell that says there is no value" : "not a number");
+    if (cell.is === "number")
+      this.#put(series, timeMs, cell.isPercent && series.unit !== "%" ? cell.value / 100 : cell.value);
+    else
+      this.#leave(
+        cell.is === "empty"
+          ? "an empty cell"
+          : cell.is === "nothing"
+            ? "a cell that says there is no value"
+            : "not a number",
+      );
   }
 
   #put(series: FileSeries, timeMs: number, value: number): void {
@@ -156,7 +235,13 @@ function tagsOf(text: string, line: number, column: number): Record<string, stri
   if (text === "") return {};
   try {
     const tags: unknown = JSON.parse(text);
-    if (typeof tags === "object" && tags !== null && !Array.isArray(tags) && Object.values(tags).every((value) => typeof value === "string")) return tags as Record<string, string>;
+    if (
+      typeof tags === "object" &&
+      tags !== null &&
+      !Array.isArray(tags) &&
+      Object.values(tags).every((value) => typeof value === "string")
+    )
+      return tags as Record<string, string>;
   } catch {
     // told below
   }

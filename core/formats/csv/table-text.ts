@@ -12,7 +12,8 @@ export interface DecodedText {
 const looksAt = 4096;
 
 /**
- * The text of a table: by its byte order mark, by zero bytes between its letters (UTF-16), as UTF-8 where it is that, else by the code page that Windows and sheets use in the west.
+ * The text of a table: by its byte order mark, by zero bytes between its letters (UTF-16), as UTF-8 where it is that,
+ * else by the code page that Windows and sheets use in the west.
  * `charset` is what the sender says, by a name of the Encoding standard; one that is not known says nothing.
  */
 export function tableText(bytes: Uint8Array, charset?: string): DecodedText {
@@ -20,8 +21,13 @@ export function tableText(bytes: Uint8Array, charset?: string): DecodedText {
   if (marked) return { text: new TextDecoder(marked).decode(bytes), encoding: marked };
   const plain = utf8Text(bytes);
   if (plain !== undefined) return { text: plain, encoding: "utf-8" };
-  const said = charset === undefined || /^(utf-?8|windows-1252|cp1252|iso-8859-1|latin1)$/i.test(charset) ? undefined : decoderOf(charset);
-  return said ? { text: said.decode(bytes), encoding: (charset as string).toLowerCase() } : { text: westernText(bytes), encoding: "windows-1252" };
+  const said =
+    charset === undefined || /^(utf-?8|windows-1252|cp1252|iso-8859-1|latin1)$/i.test(charset)
+      ? undefined
+      : decoderOf(charset);
+  return said
+    ? { text: said.decode(bytes), encoding: (charset as string).toLowerCase() }
+    : { text: westernText(bytes), encoding: "windows-1252" };
 }
 
 function markedEncoding([first, second]: Uint8Array): "utf-16le" | "utf-16be" | undefined {
@@ -46,11 +52,16 @@ function decoderOf(label: string): { decode(bytes: Uint8Array): string } | undef
   }
 }
 
-/** What bytes 80 to 9f are in the western code page (Encoding standard, index windows-1252); the others are what Unicode's first 256 are. Node.js 20 decodes these wrongly itself. */
+/**
+ * What bytes 80 to 9f are in the western code page (Encoding standard, index windows-1252); the others are what
+ * Unicode's first 256 are. Node.js 20 decodes these wrongly itself.
+ */
 const c1 = "€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ";
 
 function westernText(bytes: Uint8Array): string {
-  return new TextDecoder("iso-8859-1").decode(bytes).replace(/[\u0080-\u009f]/g, (letter) => c1[letter.charCodeAt(0) - 0x80] as string);
+  return new TextDecoder("iso-8859-1")
+    .decode(bytes)
+    .replace(/[\u0080-\u009f]/g, (letter) => c1[letter.charCodeAt(0) - 0x80] as string);
 }
 
 /** The bytes of a text in the western code page; undefined where it has letters that it lacks. */

@@ -1,16 +1,24 @@
-/** How times are written in a table. In d.m.y and its like hours and minutes follow after a blank, seconds and fractions may. */
+/**
+ * How times are written in a table. In d.m.y and its like hours and minutes follow after a blank, seconds and fractions
+ * may.
+ */
 export const timeForms = ["iso", "unix seconds", "unix milliseconds", "d.m.y", "m/d/y", "d/m/y", "y/m/d"] as const;
 export type TimeForm = (typeof timeForms)[number];
 
 const isoTime = /^(\d{4})-(\d\d)-(\d\d)(?:[T ](\d\d):(\d\d)(?::(\d\d)(?:[.,](\d{1,9}))?)?)?\s*(Z|[+-]\d\d:?\d\d)?$/;
-const parts: Readonly<Record<string, readonly [pattern: RegExp, order: readonly [day: number, month: number, year: number]]>> = {
+const parts: Readonly<
+  Record<string, readonly [pattern: RegExp, order: readonly [day: number, month: number, year: number]]>
+> = {
   "d.m.y": [/^(\d{1,2})\.(\d{1,2})\.(\d{4})(?:,?\s+(\d{1,2}):(\d\d)(?::(\d\d)(?:[.,](\d{1,9}))?)?)?$/, [1, 2, 3]],
   "m/d/y": [/^(\d{1,2})\/(\d{1,2})\/(\d{4})(?:,?\s+(\d{1,2}):(\d\d)(?::(\d\d)(?:[.,](\d{1,9}))?)?)?$/, [2, 1, 3]],
   "d/m/y": [/^(\d{1,2})\/(\d{1,2})\/(\d{4})(?:,?\s+(\d{1,2}):(\d\d)(?::(\d\d)(?:[.,](\d{1,9}))?)?)?$/, [1, 2, 3]],
   "y/m/d": [/^(\d{4})\/(\d{1,2})\/(\d{1,2})(?:,?\s+(\d{1,2}):(\d\d)(?::(\d\d)(?:[.,](\d{1,9}))?)?)?$/, [3, 2, 1]],
 };
 
-/** The moment that a text names, ms; undefined where it names none in this form. `offsetMinutes` (east positive) holds where the text has no zone of its own. */
+/**
+ * The moment that a text names, ms; undefined where it names none in this form. `offsetMinutes` (east positive) holds
+ * where the text has no zone of its own.
+ */
 export function parseTimeText(text: string, form: TimeForm, offsetMinutes: number): number | undefined {
   const trimmed = text.trim();
   if (form === "unix seconds" || form === "unix milliseconds") {
@@ -27,7 +35,15 @@ export function parseTimeText(text: string, form: TimeForm, offsetMinutes: numbe
   const [pattern, [day, month, year]] = parts[form] as (typeof parts)[string];
   const found = pattern.exec(trimmed);
   if (!found) return undefined;
-  const ms = utcOf(Number(found[year]), Number(found[month]), Number(found[day]), found[4], found[5], found[6], found[7]);
+  const ms = utcOf(
+    Number(found[year]),
+    Number(found[month]),
+    Number(found[day]),
+    found[4],
+    found[5],
+    found[6],
+    found[7],
+  );
   return ms === undefined ? undefined : ms - offsetMinutes * 60_000;
 }
 
@@ -43,9 +59,24 @@ function zoneMinutes(zone: string): number {
 }
 
 /** Undefined for a day or a time of day that does not exist. */
-function utcOf(year: number, month: number, day: number, hour = "0", minute = "0", second = "0", fraction = "0"): number | undefined {
+function utcOf(
+  year: number,
+  month: number,
+  day: number,
+  hour = "0",
+  minute = "0",
+  second = "0",
+  fraction = "0",
+): number | undefined {
   const ms = Date.UTC(year, month - 1, day, Number(hour), Number(minute), Number(second));
   const made = new Date(ms);
-  if (made.getUTCMonth() !== month - 1 || made.getUTCDate() !== day || Number(hour) > 23 || Number(minute) > 59 || Number(second) > 59) return undefined;
+  if (
+    made.getUTCMonth() !== month - 1 ||
+    made.getUTCDate() !== day ||
+    Number(hour) > 23 ||
+    Number(minute) > 59 ||
+    Number(second) > 59
+  )
+    return undefined;
   return ms + Math.round(Number(`0.${fraction}`) * 1000);
 }

@@ -7,7 +7,10 @@ interface Bucketed {
   count: number;
 }
 
-/** Holds the buckets of one metric to OpenMetrics' rules: bounds ascend, counts do not fall, the last bound is +Inf and has the metric's count. */
+/**
+ * Holds the buckets of one metric to OpenMetrics' rules: bounds ascend, counts do not fall, the last bound is +Inf and
+ * has the metric's count.
+ */
 export class BucketRules {
   #open: Bucketed | undefined;
 
@@ -22,8 +25,14 @@ export class BucketRules {
     const open = this.#open as Bucketed;
     const again = !(upTo > open.upTo) && open.upTo === Number.POSITIVE_INFINITY; // the same metric at its next time
     if (again) Object.assign(open, { upTo: Number.NEGATIVE_INFINITY, count: 0 });
-    if (!(upTo > open.upTo)) throw new TextError(`the buckets of ${head.name} are not in ascending order of le`, line, 1);
-    if (grows && count < open.count) throw new TextError(`the buckets of ${head.name} hold ${count} up to ${upTo}, and ${open.count} up to less`, line, 1);
+    if (!(upTo > open.upTo))
+      throw new TextError(`the buckets of ${head.name} are not in ascending order of le`, line, 1);
+    if (grows && count < open.count)
+      throw new TextError(
+        `the buckets of ${head.name} hold ${count} up to ${upTo}, and ${open.count} up to less`,
+        line,
+        1,
+      );
     open.upTo = upTo;
     open.count = count;
     return isOther || again;
@@ -31,7 +40,11 @@ export class BucketRules {
 
   /** Whether a sample is the count of the buckets that were read last. */
   isCount(head: LineHead): boolean {
-    return this.#open !== undefined && this.#open.upTo === Number.POSITIVE_INFINITY && keyOf(head, "_count") === this.#open.of;
+    return (
+      this.#open !== undefined &&
+      this.#open.upTo === Number.POSITIVE_INFINITY &&
+      keyOf(head, "_count") === this.#open.of
+    );
   }
 
   other(head: LineHead, value: number, line: number): void {
@@ -46,7 +59,8 @@ export class BucketRules {
   end(line: number): void {
     const open = this.#open;
     this.#open = undefined;
-    if (open && open.upTo !== Number.POSITIVE_INFINITY) throw new TextError(`the buckets of ${open.of.split("{")[0]} have none for +Inf`, line);
+    if (open && open.upTo !== Number.POSITIVE_INFINITY)
+      throw new TextError(`the buckets of ${open.of.split("{")[0]} have none for +Inf`, line);
   }
 }
 

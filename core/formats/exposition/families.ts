@@ -39,7 +39,10 @@ export interface SampleSense {
   readonly upTo: number | undefined;
 }
 
-/** Reads the comments of a page and says what its samples are. In OpenMetrics it also holds the page to the specification's rules. */
+/**
+ * Reads the comments of a page and says what its samples are. In OpenMetrics it also holds the page to the
+ * specification's rules.
+ */
 export class Families {
   readonly #dialect: Dialect;
   readonly #families = new Map<string, Family>();
@@ -59,7 +62,8 @@ export class Families {
     const parts = /^#[ \t]+(TYPE|HELP|UNIT)[ \t]+([a-zA-Z_:][a-zA-Z0-9_:]*)(?:[ \t](.*))?$/s.exec(text);
     const strict = this.#dialect === "openmetrics";
     if (!parts || (strict && !/^# (TYPE|HELP|UNIT) \S/.test(text))) {
-      if (strict) throw new TextError(`${JSON.stringify(text.slice(0, 60))} is none of # TYPE, # HELP, # UNIT, # EOF`, line, 1);
+      if (strict)
+        throw new TextError(`${JSON.stringify(text.slice(0, 60))} is none of # TYPE, # HELP, # UNIT, # EOF`, line, 1);
       return; // a remark
     }
     const [, what, name, rest = ""] = parts as unknown as [string, "TYPE" | "HELP" | "UNIT", string, string?];
@@ -69,7 +73,12 @@ export class Families {
     if (what === "TYPE") {
       if (family.type !== undefined && strict) throw new TextError(`the type of ${name} is given twice`, line, 1);
       const type = rest.trim();
-      if (!(strict ? openMetricsTypes : textTypes).includes(type)) throw new TextError(`${JSON.stringify(type)} is not a type; there are ${(strict ? openMetricsTypes : textTypes).join(", ")}`, line, name.length + 9);
+      if (!(strict ? openMetricsTypes : textTypes).includes(type))
+        throw new TextError(
+          `${JSON.stringify(type)} is not a type; there are ${(strict ? openMetricsTypes : textTypes).join(", ")}`,
+          line,
+          name.length + 9,
+        );
       family.type = type;
       if (strict) this.#own(family, line);
       if (strict && family.unit) checkUnit(family, line);
@@ -78,7 +87,8 @@ export class Families {
       family.help = unescaped(rest);
     } else {
       if (family.unit !== undefined) throw new TextError(`the unit of ${name} is given twice`, line, 1);
-      if (rest !== "" && !name.endsWith(`_${rest}`)) throw new TextError(`${name} does not end in its unit, _${rest}`, line, name.length + 9);
+      if (rest !== "" && !name.endsWith(`_${rest}`))
+        throw new TextError(`${name} does not end in its unit, _${rest}`, line, name.length + 9);
       family.unit = rest;
       if (strict && rest !== "") checkUnit(family, line);
     }
@@ -94,12 +104,20 @@ export class Families {
     for (const suffix of new Set(["", ...(suffixes[family.type ?? ""] ?? [])])) {
       const name = family.name + suffix;
       const owner = this.#owners.get(name);
-      if (owner !== undefined && owner !== family.name) throw new TextError(`${family.name}, ${family.type ?? "unknown"}, and ${owner} clash: samples of both could be called ${name}`, line, 1);
+      if (owner !== undefined && owner !== family.name)
+        throw new TextError(
+          `${family.name}, ${family.type ?? "unknown"}, and ${owner} clash: samples of both could be called ${name}`,
+          line,
+          1,
+        );
       this.#owners.set(name, family.name);
     }
   }
 
-  /** What a sample is. Throws TextError where the page breaks a rule. Without `value` the line was read before, and its value kept the rules. */
+  /**
+   * What a sample is. Throws TextError where the page breaks a rule. Without `value` the line was read before, and its
+   * value kept the rules.
+   */
   sample(head: LineHead, line: number, value?: number): SampleSense {
     const family = this.#familyOf(head.name, line);
     if (!family.begun && family.type === undefined && this.#dialect === "openmetrics") this.#own(family, line);
@@ -108,19 +126,45 @@ export class Families {
     const suffix = head.name.slice(family.name.length);
     const label = (name: string) => head.labels.find(([other]) => other === name)?.[1];
     if (this.#dialect === "openmetrics") this.#checkLabels(type, suffix, family.name, label, line);
-    if (this.#dialect === "openmetrics") family.rules.sample(type, suffix, family.name, head, value ?? (type === "info" ? 1 : 0), line);
+    if (this.#dialect === "openmetrics")
+      family.rules.sample(type, suffix, family.name, head, value ?? (type === "info" ? 1 : 0), line);
     const sense = senseOf(type, suffix, family.name);
     const own = family.help === undefined ? null : described.exec(family.help);
-    const tags = Object.fromEntries(type === "stateset" ? head.labels.map(([name, value]) => [name === family.name ? "state" : name, value]) : head.labels);
+    const tags = Object.fromEntries(
+      type === "stateset"
+        ? head.labels.map(([name, value]) => [name === family.name ? "state" : name, value])
+        : head.labels,
+    );
     if (family.help !== undefined && !own) this.help.set(sense.counter, family.help);
-    const unit = sense.counter.endsWith(".count") || sense.kind === "distribution" ? "1" : (family.unit ? unitOfWord(family.unit) : unitOfName(sense.counter.replace(/\.sum$/, "")));
+    const unit =
+      sense.counter.endsWith(".count") || sense.kind === "distribution"
+        ? "1"
+        : family.unit
+          ? unitOfWord(family.unit)
+          : unitOfName(sense.counter.replace(/\.sum$/, ""));
     const series: FileSeries =
-      own && suffix.replace("_total", "") === "" && counterKinds.includes(own[3] as CounterKind) ? { counter: own[1] as string, unit: own[2] as string, kind: own[3] as CounterKind, tags } : { counter: sense.counter, unit, kind: sense.kind, tags };
+      own && suffix.replace("_total", "") === "" && counterKinds.includes(own[3] as CounterKind)
+        ? { counter: own[1] as string, unit: own[2] as string, kind: own[3] as CounterKind, tags }
+        : { counter: sense.counter, unit, kind: sense.kind, tags };
     const bound = suffix === "_bucket" ? label("le") : undefined;
-    return { series, grows: sense.grows, notNegative: type === "summary" && suffix === "", isState: type === "info" || type === "stateset" ? type : undefined, created: suffix === "_created", exemplarAllowed: sense.exemplar, upTo: bound === undefined ? undefined : boundOf(bound) };
+    return {
+      series,
+      grows: sense.grows,
+      notNegative: type === "summary" && suffix === "",
+      isState: type === "info" || type === "stateset" ? type : undefined,
+      created: suffix === "_created",
+      exemplarAllowed: sense.exemplar,
+      upTo: bound === undefined ? undefined : boundOf(bound),
+    };
   }
 
-  #checkLabels(type: string, suffix: string, name: string, label: (name: string) => string | undefined, line: number): void {
+  #checkLabels(
+    type: string,
+    suffix: string,
+    name: string,
+    label: (name: string) => string | undefined,
+    line: number,
+  ): void {
     const fail = (message: string) => new TextError(message, line, 1);
     if (suffix === "_bucket") {
       const le = label("le");
@@ -129,9 +173,11 @@ export class Families {
     }
     if (type === "summary" && suffix === "") {
       const quantile = Number(label("quantile"));
-      if (label("quantile") === undefined || !(quantile >= 0 && quantile <= 1)) throw fail(`a sample of the summary ${name} has no label quantile from 0 to 1`);
+      if (label("quantile") === undefined || !(quantile >= 0 && quantile <= 1))
+        throw fail(`a sample of the summary ${name} has no label quantile from 0 to 1`);
     }
-    if (type === "stateset" && label(name) === undefined) throw fail(`a sample of the stateset ${name} has no label ${name}`);
+    if (type === "stateset" && label(name) === undefined)
+      throw fail(`a sample of the stateset ${name} has no label ${name}`);
   }
 
   /** The family of a sample: the one whose comments came last where its name fits, else one without comments. */
@@ -139,8 +185,14 @@ export class Families {
     const current = this.#current;
     if (current && name.startsWith(current.name)) {
       const suffix = name.slice(current.name.length);
-      if ((suffixes[current.type ?? ""] ?? [""]).includes(suffix) || (this.#dialect === "text" && suffix === "")) return current;
-      if (suffix === "" && current.type !== undefined) throw new TextError(`a sample of the ${current.type} ${name} must end in ${(suffixes[current.type] as readonly string[]).filter((one) => one !== "").join(" or ")}`, line, 1);
+      if ((suffixes[current.type ?? ""] ?? [""]).includes(suffix) || (this.#dialect === "text" && suffix === ""))
+        return current;
+      if (suffix === "" && current.type !== undefined)
+        throw new TextError(
+          `a sample of the ${current.type} ${name} must end in ${(suffixes[current.type] as readonly string[]).filter((one) => one !== "").join(" or ")}`,
+          line,
+          1,
+        );
     }
     return this.#enter(name, line);
   }
@@ -154,9 +206,17 @@ export class Families {
   #enter(name: string, line: number): Family {
     if (this.#current?.name === name) return this.#current;
     const known = this.#families.get(name) ?? (this.#dialect === "openmetrics" ? this.#ownerOf(name) : undefined);
-    if (known && this.#dialect === "openmetrics") throw new TextError(`${known.name} was read already; what belongs to it must stand together`, line, 1);
+    if (known && this.#dialect === "openmetrics")
+      throw new TextError(`${known.name} was read already; what belongs to it must stand together`, line, 1);
     this.end();
-    const family = known ?? { name, type: undefined, unit: undefined, help: undefined, begun: false, rules: new MetricRules() };
+    const family = known ?? {
+      name,
+      type: undefined,
+      unit: undefined,
+      help: undefined,
+      begun: false,
+      rules: new MetricRules(),
+    };
     this.#families.set(name, family);
     this.#current = family;
     return family;
@@ -165,18 +225,43 @@ export class Families {
 
 /** Info and StateSet have no unit (OpenMetrics 1.0, "Unit"). */
 function checkUnit({ name, type }: Family, line: number): void {
-  if (type === "info" || type === "stateset") throw new TextError(`${name} is of the type ${type}, which has no unit`, line, 1);
+  if (type === "info" || type === "stateset")
+    throw new TextError(`${name} is of the type ${type}, which has no unit`, line, 1);
 }
 
-function senseOf(type: string, suffix: string, family: string): { readonly counter: string; readonly kind: CounterKind; readonly grows: boolean; readonly exemplar: boolean } {
+function senseOf(
+  type: string,
+  suffix: string,
+  family: string,
+): { readonly counter: string; readonly kind: CounterKind; readonly grows: boolean; readonly exemplar: boolean } {
   if (suffix === "_created") return { counter: family, kind: "level", grows: false, exemplar: false };
   if (type === "counter") return { counter: family.replace(/_total$/, ""), kind: "total", grows: true, exemplar: true };
-  if (suffix === "_bucket") return type === "histogram" ? { counter: family, kind: "distribution", grows: true, exemplar: true } : { counter: family, kind: "level", grows: false, exemplar: true };
-  if (suffix === "_count" || suffix === "_gcount") return { counter: `${family}.count`, kind: type === "gaugehistogram" ? "level" : "total", grows: type !== "gaugehistogram", exemplar: false };
-  if (suffix === "_sum" || suffix === "_gsum") return { counter: `${family}.sum`, kind: type === "gaugehistogram" ? "level" : "total", grows: type === "histogram" || type === "summary", exemplar: false };
+  if (suffix === "_bucket")
+    return type === "histogram"
+      ? { counter: family, kind: "distribution", grows: true, exemplar: true }
+      : { counter: family, kind: "level", grows: false, exemplar: true };
+  if (suffix === "_count" || suffix === "_gcount")
+    return {
+      counter: `${family}.count`,
+      kind: type === "gaugehistogram" ? "level" : "total",
+      grows: type !== "gaugehistogram",
+      exemplar: false,
+    };
+  if (suffix === "_sum" || suffix === "_gsum")
+    return {
+      counter: `${family}.sum`,
+      kind: type === "gaugehistogram" ? "level" : "total",
+      grows: type === "histogram" || type === "summary",
+      exemplar: false,
+    };
   if (type === "stateset" || type === "info") return { counter: family, kind: "state", grows: false, exemplar: false };
   const total = (type === "unknown" || type === "untyped") && family.endsWith("_total");
-  return { counter: total ? family.slice(0, -6) : family, kind: total ? "total" : "level", grows: false, exemplar: false };
+  return {
+    counter: total ? family.slice(0, -6) : family,
+    kind: total ? "total" : "level",
+    grows: false,
+    exemplar: false,
+  };
 }
 
 function boundOf(text: string): number {

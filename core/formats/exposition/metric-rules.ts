@@ -22,7 +22,9 @@ interface Told {
   trueStates: number;
 }
 
-/** Holds the samples of one family to OpenMetrics' rules about what stands beside what. One for each family of a page. */
+/**
+ * Holds the samples of one family to OpenMetrics' rules about what stands beside what. One for each family of a page.
+ */
 export class MetricRules {
   readonly #metrics = new Map<string, Told>();
 
@@ -46,15 +48,18 @@ export class MetricRules {
       told.negative ||= le < 0;
     } else if (type.endsWith("histogram")) told.needs ??= { name: head.name, line };
     if (suffix === "_sum") told.sum = line;
-    if (type === "histogram" && told.negative && told.sum !== undefined) throw fail(`the histogram ${family} has buckets below 0, so it has no sum: that would not only grow`);
+    if (type === "histogram" && told.negative && told.sum !== undefined)
+      throw fail(`the histogram ${family} has buckets below 0, so it has no sum: that would not only grow`);
   }
 
   /** The family is over. Throws TextError. */
   end(type: string): void {
     for (const { needs, own, buckets } of this.#metrics.values()) {
       if (!needs) continue;
-      if (type.endsWith("histogram") && !buckets) throw new TextError(`${needs.name} stands there without buckets`, needs.line, 1);
-      if (!own) throw new TextError(`${needs.name} stands there alone: a time of creation belongs to a value`, needs.line, 1);
+      if (type.endsWith("histogram") && !buckets)
+        throw new TextError(`${needs.name} stands there without buckets`, needs.line, 1);
+      if (!own)
+        throw new TextError(`${needs.name} stands there alone: a time of creation belongs to a value`, needs.line, 1);
     }
   }
 
@@ -62,7 +67,11 @@ export class MetricRules {
     const apart = type === "stateset" ? family : type === "summary" ? "quantile" : "le";
     const key = JSON.stringify(labels.filter(([label]) => label !== apart));
     let told = this.#metrics.get(key);
-    if (!told) this.#metrics.set(key, (told = { own: false, buckets: false, negative: false, needs: undefined, sum: undefined, trueStates: 0 }));
+    if (!told)
+      this.#metrics.set(
+        key,
+        (told = { own: false, buckets: false, negative: false, needs: undefined, sum: undefined, trueStates: 0 }),
+      );
     return told;
   }
 }

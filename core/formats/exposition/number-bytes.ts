@@ -2,12 +2,16 @@ import { parseNumber } from "../../text/number-text.ts";
 import { utf8Text } from "../../text/utf8.ts";
 
 const powers = Float64Array.from({ length: 23 }, (_, i) => Number(`1e${i}`));
-/** A decimal of at most 15 digits is below 2^53, so that one division by an exact power of ten rounds once: correctly. */
+/**
+ * A decimal of at most 15 digits is below 2^53, so that one division by an exact power of ten rounds once: correctly.
+ */
 const mostDigits = 15;
 
 /**
- * The number that stands in `bytes[from..to)`; undefined where none stands there. What is short and plain is worked out here, ten times
- * as fast as through text: a whole number of up to 15 digits, divided or multiplied by an exact power of ten (to 10^22).
+ * The number that stands in `bytes[from..to)`; undefined where none stands there. What is short and plain is worked out
+ * here, ten times
+ * as fast as through text: a whole number of up to 15 digits, divided or multiplied by an exact power of ten (to
+ * 10^22).
  */
 export function numberOfBytes(bytes: Uint8Array, from: number, to: number): number | undefined {
   let i = from;

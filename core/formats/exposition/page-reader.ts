@@ -19,7 +19,12 @@ export interface PageLimits {
 const defaultPageLimits: PageLimits = { lineBytes: 65_536, tags: 40, newSeries: 50_000 };
 
 /** A line that is not gathered: its reason's number, below zero. */
-const reasons = ["comment", "times of creation", "more tags than allowed", "more new series than a page may have"] as const;
+const reasons = [
+  "comment",
+  "times of creation",
+  "more tags than allowed",
+  "more new series than a page may have",
+] as const;
 const isComment = -1;
 const isCreated = -2;
 const hasManyTags = -3;
@@ -33,7 +38,9 @@ const isStateset = 16;
 const byteOrderMark = [0xef, 0xbb, 0xbf] as const;
 const lastLine = Uint8Array.from("# EOF", (letter) => letter.charCodeAt(0));
 
-/** Roles of a line among the buckets of its metric: a bucket, the first, one whose counts only grow; the count of all. */
+/**
+ * Roles of a line among the buckets of its metric: a bucket, the first, one whose counts only grow; the count of all.
+ */
 const roles = { bucket: 1, first: 2, count: 4, grows: 8 } as const;
 
 const newline = 0x0a;
@@ -43,9 +50,12 @@ const carriageReturn = 0x0d;
 const rowsAtFirst = 1024;
 
 /**
- * Reads pages of OpenMetrics 1.0 or of the older text exposition format, piece by piece as they come, and remembers the lines of the page
- * before: a page keeps its order, so that each line is compared with the one expected next and only its value is read. A line that is not
- * the expected one is read in full, and so are those after it. Everything is checked before a page is answered: one that breaks a rule gives
+ * Reads pages of OpenMetrics 1.0 or of the older text exposition format, piece by piece as they come, and remembers the
+ * lines of the page
+ * before: a page keeps its order, so that each line is compared with the one expected next and only its value is read.
+ * A line that is not
+ * the expected one is read in full, and so are those after it. Everything is checked before a page is answered: one
+ * that breaks a rule gives
  * a TextError with line and column, and nothing of it.
  */
 export class PageReader {
@@ -124,24 +134,38 @@ export class PageReader {
       const whole = from === 0 ? bytes : bytes.subarray(from);
       this.#rest = whole.slice(this.#readLines(whole));
     }
-    if (this.#rest.length > this.#limits.lineBytes) throw new TextError(`the line is longer than ${this.#limits.lineBytes} bytes`, this.#line + 1);
+    if (this.#rest.length > this.#limits.lineBytes)
+      throw new TextError(`the line is longer than ${this.#limits.lineBytes} bytes`, this.#line + 1);
   }
 
-  /** Ends the page and answers what it says. Its arrays are overwritten by the next page. Throws TextError where it was cut off. */
+  /**
+   * Ends the page and answers what it says. Its arrays are overwritten by the next page. Throws TextError where it was
+   * cut off.
+   */
   end(): Page {
     if (this.#rest.length > 0) {
-      const isLast = this.#rest.length === lastLine.length && lastLine.every((byte, i) => this.#rest[i] === byte); // its line feed may be left out
-      if ((this.#dialect === "text" || isLast) && !this.#ended) this.#readLines(joined(this.#rest, Uint8Array.of(newline)));
+      // its line feed may be left out
+      const isLast = this.#rest.length === lastLine.length && lastLine.every((byte, i) => this.#rest[i] === byte);
+      if ((this.#dialect === "text" || isLast) && !this.#ended)
+        this.#readLines(joined(this.#rest, Uint8Array.of(newline)));
       else throw new TextError("the page ends within a line: it was cut off", this.#line + 1);
     }
-    if (this.#dialect === "openmetrics" && !this.#ended) throw new TextError("the page ends without # EOF: it was cut off", this.#line + 1);
+    if (this.#dialect === "openmetrics" && !this.#ended)
+      throw new TextError("the page ends without # EOF: it was cut off", this.#line + 1);
     if (this.#next !== this.#expected.count && !this.#fresh) this.#differ(); // fewer lines than before
     if (this.#fresh) {
       this.#buckets.end(this.#line);
       this.#families?.end();
       this.#expected = this.#fresh;
     }
-    return { which: this.#which, timeMs: this.#timeMs, value: this.#value, length: this.#length, found: this.#found, leftOut: this.#leftOut };
+    return {
+      which: this.#which,
+      timeMs: this.#timeMs,
+      value: this.#value,
+      length: this.#length,
+      found: this.#found,
+      leftOut: this.#leftOut,
+    };
   }
 
   /** Reads all whole lines and answers where they end. */
@@ -160,7 +184,8 @@ export class PageReader {
   /** Goes on while lines are the expected ones; answers where the first other one begins, or an unfinished one. */
   #readExpected(bytes: Uint8Array): number {
     const { bytes: known, starts, meanings, count, roles: lineRoles, hasRepeats } = this.#expected;
-    const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length); // four bytes at a time, wherever they stand
+    // four bytes at a time, wherever they stand
+    const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
     const knownView = new DataView(known.buffer, known.byteOffset, known.length);
     const size = bytes.length;
     const rules = this.#rules;
@@ -192,8 +217,13 @@ export class PageReader {
       let lineEnd = end;
       if (bytes[end] === space) {
         let hasExemplar = false;
-        for (lineEnd = end; lineEnd < size && bytes[lineEnd] !== newline; lineEnd++) if (bytes[lineEnd] === hash) hasExemplar = true;
-        if (lineEnd >= size || (hasExemplar && (meaning < 0 || !strict || ((rules[meaning] as number) & mayHaveExemplar) === 0))) break;
+        for (lineEnd = end; lineEnd < size && bytes[lineEnd] !== newline; lineEnd++)
+          if (bytes[lineEnd] === hash) hasExemplar = true;
+        if (
+          lineEnd >= size ||
+          (hasExemplar && (meaning < 0 || !strict || ((rules[meaning] as number) & mayHaveExemplar) === 0))
+        )
+          break;
         if (hasExemplar) {
           const tail = timeBesideExemplar(utf8Text(bytes, valueAt, lineEnd));
           if (tail === undefined) break;
@@ -206,7 +236,11 @@ export class PageReader {
         }
       }
       const value = numberOfBytes(bytes, valueAt, end);
-      if (value === undefined || (strict && meaning >= 0 && rules[meaning] !== 0 && !keepsRule(rules[meaning] as number, value))) break; // told in full by the careful reader
+      if (
+        value === undefined ||
+        (strict && meaning >= 0 && rules[meaning] !== 0 && !keepsRule(rules[meaning] as number, value))
+      )
+        break; // told in full by the careful reader
       const role = lineRoles[next] as number;
       if (role !== 0 && !this.#keepsRole(role, next, value)) break;
       if (hasRepeats && meaning >= 0 && !this.#timeGrows(meaning, timeMs)) break;
@@ -260,7 +294,13 @@ export class PageReader {
     for (let i = 0; i < this.#next; i++) {
       const text = utf8Text(this.#expected.bytes, this.#expected.starts[i], this.#expected.starts[i + 1]) as string;
       const meaning = this.#expected.meanings[i] as number;
-      fresh.add(this.#expected.bytes, this.#expected.starts[i] as number, this.#expected.starts[i + 1] as number, meaning, this.#expected.roles[i]);
+      fresh.add(
+        this.#expected.bytes,
+        this.#expected.starts[i] as number,
+        this.#expected.starts[i + 1] as number,
+        meaning,
+        this.#expected.roles[i],
+      );
       if (meaning !== isComment) {
         const head = readLineHead(text, i + 1, strict);
         const { upTo, grows } = this.#families.sample(head, i + 1);
@@ -268,8 +308,8 @@ export class PageReader {
         const count = counts.get(i);
         if (upTo !== undefined && count !== undefined) this.#buckets.bucket(head, upTo, count, grows, i + 1);
         else if (meaning >= 0) this.#buckets.other(head, this.#group.at(-1)?.count ?? 0, i + 1);
-      }
-      else if (text.trimStart().startsWith("#") && text !== "# EOF\n") this.#families.comment(text.slice(0, -1).trimStart(), i + 1);
+      } else if (text.trimStart().startsWith("#") && text !== "# EOF\n")
+        this.#families.comment(text.slice(0, -1).trimStart(), i + 1);
     }
     this.#fresh = fresh;
   }
@@ -277,10 +317,12 @@ export class PageReader {
   #readLine(bytes: Uint8Array, from: number, end: number): void {
     const line = this.#line;
     const strict = this.#dialect === "openmetrics";
-    if (end - from > this.#limits.lineBytes) throw new TextError(`the line is longer than ${this.#limits.lineBytes} bytes`, line);
+    if (end - from > this.#limits.lineBytes)
+      throw new TextError(`the line is longer than ${this.#limits.lineBytes} bytes`, line);
     if (this.#ended) throw new TextError("text follows # EOF", line, 1);
     const to = !strict && end > from && bytes[end - 1] === carriageReturn ? end - 1 : end;
-    if (strict && byteOrderMark.every((byte, i) => bytes[from + i] === byte)) throw new TextError("a byte order mark stands here; a page begins without one", line, 1);
+    if (strict && byteOrderMark.every((byte, i) => bytes[from + i] === byte))
+      throw new TextError("a byte order mark stands here; a page begins without one", line, 1);
     const text = utf8Text(bytes, from, to);
     if (text === undefined) throw new TextError("this is not UTF-8 text", line);
     const fresh = this.#fresh as KnownLines;
@@ -304,13 +346,24 @@ export class PageReader {
     const { value, timeMs, exemplar } = readTail(text, head.length, line, strict);
     const sense = families.sample(head, line, value);
     if (exemplar) {
-      if (!sense.exemplarAllowed) throw new TextError("an exemplar stands only at a counter or a bucket", line, head.length + 1);
+      if (!sense.exemplarAllowed)
+        throw new TextError("an exemplar stands only at a counter or a bucket", line, head.length + 1);
       this.#leave("exemplars");
     }
-    if (strict && sense.notNegative && value < 0) throw new TextError(`a quantile of ${head.name} is not below 0`, line, head.length + 1);
-    if (strict && sense.grows && !(value >= 0)) throw new TextError(`${head.name} only grows, ${text.slice(head.length).split(" ")[0]} cannot be its value`, line, head.length + 1);
+    if (strict && sense.notNegative && value < 0)
+      throw new TextError(`a quantile of ${head.name} is not below 0`, line, head.length + 1);
+    if (strict && sense.grows && !(value >= 0))
+      throw new TextError(
+        `${head.name} only grows, ${text.slice(head.length).split(" ")[0]} cannot be its value`,
+        line,
+        head.length + 1,
+      );
     const headEnd = from + utf8Length(text, head.length);
-    const meaning = sense.created ? isCreated : head.labels.length > this.#limits.tags ? hasManyTags : this.#indexFor(utf8Text(bytes, from, headEnd) as string, sense);
+    const meaning = sense.created
+      ? isCreated
+      : head.labels.length > this.#limits.tags
+        ? hasManyTags
+        : this.#indexFor(utf8Text(bytes, from, headEnd) as string, sense);
     let role = 0;
     if (strict && meaning >= 0) {
       if (sense.upTo !== undefined) {
@@ -321,7 +374,12 @@ export class PageReader {
         this.#buckets.other(head, value, line);
       }
       if (this.#lastTime.has(meaning)) fresh.hasRepeats = true;
-      if (!this.#timeGrows(meaning, timeMs)) throw new TextError(`${head.name} stands there twice with these labels${Number.isNaN(timeMs) ? "" : ", and its time does not grow"}`, line, 1);
+      if (!this.#timeGrows(meaning, timeMs))
+        throw new TextError(
+          `${head.name} stands there twice with these labels${Number.isNaN(timeMs) ? "" : ", and its time does not grow"}`,
+          line,
+          1,
+        );
     }
     if (meaning !== isOneTooMany) fresh.add(bytes, from, headEnd, meaning, role);
     if (meaning < 0) {
@@ -343,7 +401,8 @@ export class PageReader {
     this.#newSeries++;
     const index = this.series.length;
     const tags: Record<string, string> = {};
-    for (const [tag, value] of Object.entries(sense.series.tags)) setTag(tags, this.#shared(tag), this.#shared(value)); // set one by one, objects of the same tags share their shape
+    // set one by one, objects of the same tags share their shape
+    for (const [tag, value] of Object.entries(sense.series.tags)) setTag(tags, this.#shared(tag), this.#shared(value));
     this.series.push({ counter, unit, kind, tags });
     this.#indexOf.set(head, index);
     if (index >= this.#rules.length) {
@@ -351,11 +410,18 @@ export class PageReader {
       more.set(this.#rules);
       this.#rules = more;
     }
-    this.#rules[index] = (sense.grows ? onlyGrows : 0) | (sense.exemplarAllowed ? mayHaveExemplar : 0) | (sense.notNegative ? notNegative : 0) | (sense.isState === "info" ? isInfo : sense.isState === "stateset" ? isStateset : 0);
+    this.#rules[index] =
+      (sense.grows ? onlyGrows : 0) |
+      (sense.exemplarAllowed ? mayHaveExemplar : 0) |
+      (sense.notNegative ? notNegative : 0) |
+      (sense.isState === "info" ? isInfo : sense.isState === "stateset" ? isStateset : 0);
     return index;
   }
 
-  /** One text for all that are equal: labels repeat from series to series, and a piece of a line keeps the whole line in memory. */
+  /**
+   * One text for all that are equal: labels repeat from series to series, and a piece of a line keeps the whole line in
+   * memory.
+   */
   #shared(text: string): string {
     const known = this.#texts.get(text);
     if (known !== undefined) return known;
@@ -384,7 +450,10 @@ export class PageReader {
   }
 }
 
-/** Whether a value keeps what its series must keep to. That one state alone is 1, the careful reader tells: there it begins. */
+/**
+ * Whether a value keeps what its series must keep to. That one state alone is 1, the careful reader tells: there it
+ * begins.
+ */
 function keepsRule(rule: number, value: number): boolean {
   if ((rule & onlyGrows) !== 0 && !(value >= 0)) return false;
   if ((rule & notNegative) !== 0 && value < 0) return false;
@@ -393,19 +462,34 @@ function keepsRule(rule: number, value: number): boolean {
 }
 
 /** Value, time and exemplar of a line. Throws TextError. */
-function readTail(text: string, from: number, line: number, strict: boolean): { readonly value: number; readonly timeMs: number; readonly exemplar: boolean } {
+function readTail(
+  text: string,
+  from: number,
+  line: number,
+  strict: boolean,
+): { readonly value: number; readonly timeMs: number; readonly exemplar: boolean } {
   const hashAt = strict ? text.indexOf(" # ", from) : -1;
   const plain = hashAt < 0 ? text.slice(from) : text.slice(from, hashAt);
   const parts = strict ? plain.split(" ") : plain.trim().split(/[ \t]+/);
   const valueBytes = asciiBytes(parts[0] as string);
   const value = valueBytes && numberOfBytes(valueBytes, 0, valueBytes.length);
   if (value === undefined) throw new TextError(`${JSON.stringify(parts[0])} is not a number`, line, from + 1);
-  if (parts.length > 2) throw new TextError(`${JSON.stringify(parts.slice(2).join(" "))} is too much`, line, from + (parts[0] as string).length + (parts[1] as string).length + 3);
+  if (parts.length > 2)
+    throw new TextError(
+      `${JSON.stringify(parts.slice(2).join(" "))} is too much`,
+      line,
+      from + (parts[0] as string).length + (parts[1] as string).length + 3,
+    );
   let timeMs = Number.NaN;
   if (parts[1] !== undefined) {
     const timeBytes = asciiBytes(parts[1]);
     const time = timeBytes && numberOfBytes(timeBytes, 0, timeBytes.length);
-    if (time === undefined || !Number.isFinite(time) || (!strict && !Number.isInteger(time))) throw new TextError(`timestamp ${JSON.stringify(parts[1])} is not a number of ${strict ? "seconds" : "milliseconds"}`, line, from + (parts[0] as string).length + 2);
+    if (time === undefined || !Number.isFinite(time) || (!strict && !Number.isInteger(time)))
+      throw new TextError(
+        `timestamp ${JSON.stringify(parts[1])} is not a number of ${strict ? "seconds" : "milliseconds"}`,
+        line,
+        from + (parts[0] as string).length + 2,
+      );
     timeMs = strict ? Math.round(time * 1000) : time;
   }
   if (hashAt >= 0) checkExemplar(text.slice(hashAt + 3), line, hashAt + 4);
@@ -427,7 +511,8 @@ function checkExemplar(text: string, line: number, column: number): void {
   if (!text.startsWith("{")) throw new TextError("an exemplar begins with its labels in braces", line, column);
   const head = shifted(column - 2, () => readLineHead(`x${text}`, line, true));
   const characters = head.labels.reduce((sum, [label, value]) => sum + [...label].length + [...value].length, 0);
-  if (characters > 128) throw new TextError(`the labels of an exemplar have ${characters} characters, 128 are allowed`, line, column);
+  if (characters > 128)
+    throw new TextError(`the labels of an exemplar have ${characters} characters, 128 are allowed`, line, column);
   shifted(column - 2, () => readTail(`x${text}`, head.length, line, true));
 }
 
@@ -436,7 +521,8 @@ function shifted<T>(by: number, read: () => T): T {
   try {
     return read();
   } catch (error) {
-    if (error instanceof TextError && error.column !== undefined) throw new TextError(error.plain, error.line, error.column + by);
+    if (error instanceof TextError && error.column !== undefined)
+      throw new TextError(error.plain, error.line, error.column + by);
     throw error;
   }
 }

@@ -13,7 +13,8 @@ const nameAt = /[a-zA-Z_:][a-zA-Z0-9_:]*/y;
 const labelAt = /[a-zA-Z_][a-zA-Z0-9_]*/y;
 
 /**
- * Reads `name{label="value",...} ` at the beginning of a line. `strict` wants the one space and the order of characters that OpenMetrics
+ * Reads `name{label="value",...} ` at the beginning of a line. `strict` wants the one space and the order of characters
+ * that OpenMetrics
  * prescribes; else blanks may stand between the parts, as in the older text format. Throws TextError.
  */
 export function readLineHead(text: string, line: number, strict: boolean): LineHead {
@@ -23,7 +24,12 @@ export function readLineHead(text: string, line: number, strict: boolean): LineH
     if (!strict) at = blanks(text, at);
   };
   const name = match(nameAt, text, at);
-  if (name === undefined) throw fail(text[at] === "{" ? "a sample begins with a name" : `a sample begins with a name, not with ${JSON.stringify(text.slice(at, at + 12))}`);
+  if (name === undefined)
+    throw fail(
+      text[at] === "{"
+        ? "a sample begins with a name"
+        : `a sample begins with a name, not with ${JSON.stringify(text.slice(at, at + 12))}`,
+    );
   at += name.length;
   const apart = isBlank(text[at]);
   skip();
@@ -52,7 +58,8 @@ export function readLineHead(text: string, line: number, strict: boolean): LineH
         at++;
         skip();
         if (strict && text[at] === "}") throw fail("a label is missing after the comma");
-      } else if (text[at] !== "}") throw fail(at >= text.length ? "the labels have no closing brace" : ", or } is missing after a label");
+      } else if (text[at] !== "}")
+        throw fail(at >= text.length ? "the labels have no closing brace" : ", or } is missing after a label");
     }
     at++;
   }

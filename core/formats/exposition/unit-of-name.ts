@@ -1,4 +1,7 @@
-/** Base units that the OpenMetrics 1.0 specification recommends ("Units and Base Units"), with their UCUM codes; and what else is common in names. */
+/**
+ * Base units that the OpenMetrics 1.0 specification recommends ("Units and Base Units"), with their UCUM codes; and
+ * what else is common in names.
+ */
 const codes: Readonly<Record<string, string>> = {
   seconds: "s",
   milliseconds: "ms",
@@ -17,7 +20,9 @@ const codes: Readonly<Record<string, string>> = {
   percent: "%",
 };
 
-/** The UCUM code of a unit by its name in a page. Annotations stand for what UCUM has no code for, as in `{requests}`. */
+/**
+ * The UCUM code of a unit by its name in a page. Annotations stand for what UCUM has no code for, as in `{requests}`.
+ */
 export function unitOfWord(word: string): string {
   return codes[word] ?? (/^[a-zA-Z0-9_]+$/.test(word) ? `{${word}}` : "1");
 }

@@ -8,7 +8,15 @@ const setHeader = 4;
 /** An exporter has few; one that makes up ever new ones is left with these. */
 const mostDomains = 64;
 const mostInterfaces = 512;
-const transports: Readonly<Record<number, string>> = { 1: "icmp", 6: "tcp", 17: "udp", 47: "gre", 50: "esp", 58: "icmp", 132: "sctp" };
+const transports: Readonly<Record<number, string>> = {
+  1: "icmp",
+  6: "tcp",
+  17: "udp",
+  47: "gre",
+  50: "esp",
+  58: "icmp",
+  132: "sctp",
+};
 const noPorts = "without ports";
 
 interface Domain {
@@ -20,8 +28,10 @@ interface Domain {
 }
 
 /**
- * Adds up what one exporter tells of flows, by IPFIX (RFC 7011) or version 9 before it (RFC 3954): bytes by interface, direction and application protocol. A flow is received at
- * the interface by which it came in, and transmitted at the one by which it left; where an exporter watches both ways itself, each of its records counts for its own way.
+ * Adds up what one exporter tells of flows, by IPFIX (RFC 7011) or version 9 before it (RFC 3954): bytes by interface,
+ * direction and application protocol. A flow is received at
+ * the interface by which it came in, and transmitted at the one by which it left; where an exporter watches both ways
+ * itself, each of its records counts for its own way.
  */
 export class FlowReader {
   readonly #domains = new Map<number, Domain>();
@@ -38,9 +48,21 @@ export class FlowReader {
   read(datagram: Uint8Array): void {
     const view = new DataView(datagram.buffer, datagram.byteOffset, datagram.byteLength);
     const version = view.byteLength >= 2 ? view.getUint16(0) : 0;
-    if (version === 9 && view.byteLength >= version9Header) this.#sets(view, version9Header, view.byteLength, 9, this.#domain(view.getUint32(16)), view.getUint32(12));
-    else if (version === 10 && view.byteLength >= version10Header && view.getUint16(2) >= version10Header && view.getUint16(2) <= view.byteLength) this.#sets(view, version10Header, view.getUint16(2), 10, this.#domain(view.getUint32(12)), view.getUint32(8));
-    else this.#leave(version === 5 ? "datagrams of version 5, which knows no templates: choose version 9 or IPFIX" : "datagrams that are neither IPFIX nor its version 9");
+    if (version === 9 && view.byteLength >= version9Header)
+      this.#sets(view, version9Header, view.byteLength, 9, this.#domain(view.getUint32(16)), view.getUint32(12));
+    else if (
+      version === 10 &&
+      view.byteLength >= version10Header &&
+      view.getUint16(2) >= version10Header &&
+      view.getUint16(2) <= view.byteLength
+    )
+      this.#sets(view, version10Header, view.getUint16(2), 10, this.#domain(view.getUint32(12)), view.getUint32(8));
+    else
+      this.#leave(
+        version === 5
+          ? "datagrams of version 5, which knows no templates: choose version 9 or IPFIX"
+          : "datagrams that are neither IPFIX nor its version 9",
+      );
   }
 
   /** Totals since the beginning. */
@@ -75,7 +97,8 @@ export class FlowReader {
     }
     // Version 9 counts datagrams, IPFIX counts records.
     const lost = domain.expected === undefined ? 0 : (sequence - domain.expected) >>> 0;
-    if (lost > 0 && lost < 1_000_000) this.#leave(version === 9 ? "datagrams lost on the way" : "records lost on the way", lost);
+    if (lost > 0 && lost < 1_000_000)
+      this.#leave(version === 9 ? "datagrams lost on the way" : "records lost on the way", lost);
     domain.expected = (sequence + (version === 9 ? 1 : records)) >>> 0;
   }
 
@@ -96,7 +119,11 @@ export class FlowReader {
           this.#leave("records that are longer than their set");
           return records;
         }
-        if (element !== undefined && wanted.has(element)) values.set(element, element === flowElements.interfaceName ? textOf(set, at, length) : unsigned(set, at, length));
+        if (element !== undefined && wanted.has(element))
+          values.set(
+            element,
+            element === flowElements.interfaceName ? textOf(set, at, length) : unsigned(set, at, length),
+          );
         at += length;
       }
       if (isOptions) this.#option(values, domain);
@@ -107,10 +134,21 @@ export class FlowReader {
 
   #option(values: ReadonlyMap<number, number | string>, domain: Domain): void {
     const [index, name] = [values.get(flowElements.ingressInterface), values.get(flowElements.interfaceName)];
-    if (typeof index === "number" && typeof name === "string" && name !== "" && (domain.names.has(index) || domain.names.size < mostInterfaces)) domain.names.set(index, name);
-    const [interval, packets, space] = [values.get(flowElements.samplingInterval), values.get(flowElements.samplingPacketInterval), values.get(flowElements.samplingPacketSpace)];
+    if (
+      typeof index === "number" &&
+      typeof name === "string" &&
+      name !== "" &&
+      (domain.names.has(index) || domain.names.size < mostInterfaces)
+    )
+      domain.names.set(index, name);
+    const [interval, packets, space] = [
+      values.get(flowElements.samplingInterval),
+      values.get(flowElements.samplingPacketInterval),
+      values.get(flowElements.samplingPacketSpace),
+    ];
     // So many packets are taken, so many passed over (RFC 5477 §8.2); or one of so many.
-    if (typeof packets === "number" && packets > 0 && typeof space === "number") domain.sampling = (packets + space) / packets;
+    if (typeof packets === "number" && packets > 0 && typeof space === "number")
+      domain.sampling = (packets + space) / packets;
     else if (typeof interval === "number" && interval > 0) domain.sampling = interval;
   }
 
@@ -125,17 +163,29 @@ export class FlowReader {
     const transport = transports[number(flowElements.protocol) ?? -1] ?? "other";
     const protocol = protocolOf(number(flowElements.sourcePort), number(flowElements.destinationPort));
     const bytes = octets * domain.sampling;
-    const [into, outOf, direction] = [number(flowElements.ingressInterface), number(flowElements.egressInterface), number(flowElements.direction)];
+    const [into, outOf, direction] = [
+      number(flowElements.ingressInterface),
+      number(flowElements.egressInterface),
+      number(flowElements.direction),
+    ];
     if (direction !== 1 || !outOf) this.#add(domain, into, "receive", protocol, transport, bytes);
     if (outOf && direction !== 0) this.#add(domain, outOf, "transmit", protocol, transport, bytes);
   }
 
-  #add(domain: Domain, index: number | undefined, direction: "receive" | "transmit", protocol: string, transport: string, bytes: number): void {
+  #add(
+    domain: Domain,
+    index: number | undefined,
+    direction: "receive" | "transmit",
+    protocol: string,
+    transport: string,
+    bytes: number,
+  ): void {
     const name = !index ? "all" : (domain.names.get(index) ?? `interface ${index}`);
     const key = `${name} ${direction} ${protocol} ${transport}`;
     const known = this.#bytes.get(key);
     if (known) known.total += bytes;
-    else if (this.#bytes.size < mostInterfaces * 20) this.#bytes.set(key, { tags: { interface: name, direction, protocol, transport }, total: bytes });
+    else if (this.#bytes.size < mostInterfaces * 20)
+      this.#bytes.set(key, { tags: { interface: name, direction, protocol, transport }, total: bytes });
     else this.#leave("interfaces beyond those that are counted");
   }
 
@@ -143,7 +193,10 @@ export class FlowReader {
     let domain = this.#domains.get(id);
     if (!domain) {
       if (this.#domains.size >= mostDomains) this.#domains.delete(this.#domains.keys().next().value as number);
-      this.#domains.set(id, (domain = { templates: new FlowTemplates(), names: new Map(), sampling: 1, expected: undefined }));
+      this.#domains.set(
+        id,
+        (domain = { templates: new FlowTemplates(), names: new Map(), sampling: 1, expected: undefined }),
+      );
     }
     return domain;
   }

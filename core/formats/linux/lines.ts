@@ -6,7 +6,9 @@ export function eachLine(text: string, take: (fields: readonly string[], line: s
   }
 }
 
-/** The number in a field; NaN where there is none, so that a field which a kernel lacks is left out and not invented. */
+/**
+ * The number in a field; NaN where there is none, so that a field which a kernel lacks is left out and not invented.
+ */
 export function numberIn(field: string | undefined): number {
   return field !== undefined && /^-?\d+(\.\d+)?$/.test(field) ? Number(field) : Number.NaN;
 }

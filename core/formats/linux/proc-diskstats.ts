@@ -1,11 +1,15 @@
 import type { Emit } from "../../counters/counter.ts";
 import { eachLine, numberIn } from "./lines.ts";
 
-/** A sector of the block layer is 512 bytes whatever the device's own is (kernel, Documentation/admin-guide/iostats.rst). */
+/**
+ * A sector of the block layer is 512 bytes whatever the device's own is (kernel,
+ * Documentation/admin-guide/iostats.rst).
+ */
 const sectorBytes = 512;
 
 /**
- * /proc/diskstats: fields as numbered in the kernel's Documentation/admin-guide/iostats.rst, after major, minor and name.
+ * /proc/diskstats: fields as numbered in the kernel's Documentation/admin-guide/iostats.rst, after major, minor and
+ * name.
  * `isDisk` says which devices are whole disks, so that a partition is not counted beside its disk.
  */
 export function readProcDiskstats(text: string, emit: Emit, isDisk: (name: string) => boolean): void {

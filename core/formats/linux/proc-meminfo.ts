@@ -18,8 +18,10 @@ const single: readonly (readonly [field: string, counter: string, tags: Record<s
 ];
 
 /**
- * /proc/meminfo, whose "kB" are 1024 bytes (proc(5)). What is used is MemTotal − MemAvailable, of which shared memory and temporary file systems (Shmem) are told
- * apart. The states of `system.memory.usage` add up to MemTotal: used, shared, buffers and cached (what can be given up), free. Kernels before 3.14 do not tell what is
+ * /proc/meminfo, whose "kB" are 1024 bytes (proc(5)). What is used is MemTotal − MemAvailable, of which shared memory
+ * and temporary file systems (Shmem) are told
+ * apart. The states of `system.memory.usage` add up to MemTotal: used, shared, buffers and cached (what can be given
+ * up), free. Kernels before 3.14 do not tell what is
  * available: there it is MemFree + Buffers + Cached + SReclaimable − Shmem.
  */
 export function readProcMeminfo(text: string, emit: Emit): void {
@@ -38,7 +40,10 @@ export function readProcMeminfo(text: string, emit: Emit): void {
   const files = bytes.get("Cached");
   if (total !== undefined && free !== undefined && buffers !== undefined && files !== undefined) {
     const shmem = bytes.get("Shmem") ?? 0;
-    const available = Math.min(total, bytes.get("MemAvailable") ?? free + buffers + files + (bytes.get("SReclaimable") ?? 0) - shmem);
+    const available = Math.min(
+      total,
+      bytes.get("MemAvailable") ?? free + buffers + files + (bytes.get("SReclaimable") ?? 0) - shmem,
+    );
     emitMemory({ total, available, free, buffers, shared: shmem }, emit);
   }
   const swapTotal = bytes.get("SwapTotal");

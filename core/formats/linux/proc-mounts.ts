@@ -7,8 +7,28 @@ export interface Mount {
   readonly options: readonly string[];
 }
 
-/** Filesystems on disks of this machine. Everything else in /proc/mounts is a view of the kernel, memory, or another machine's. */
-const onDisks = new Set(["ext2", "ext3", "ext4", "xfs", "btrfs", "zfs", "f2fs", "bcachefs", "jfs", "reiserfs", "nilfs2", "ntfs", "ntfs3", "vfat", "exfat", "hfsplus"]);
+/**
+ * Filesystems on disks of this machine. Everything else in /proc/mounts is a view of the kernel, memory, or another
+ * machine's.
+ */
+const onDisks = new Set([
+  "ext2",
+  "ext3",
+  "ext4",
+  "xfs",
+  "btrfs",
+  "zfs",
+  "f2fs",
+  "bcachefs",
+  "jfs",
+  "reiserfs",
+  "nilfs2",
+  "ntfs",
+  "ntfs3",
+  "vfat",
+  "exfat",
+  "hfsplus",
+]);
 
 /**
  * /proc/mounts (proc(5)): the filesystems on this machine's disks, each device once, by its first mountpoint.
@@ -23,7 +43,13 @@ export function parseProcMounts(text: string): readonly Mount[] {
     if (!onDisks.has(type) || seen.has(device)) continue;
     seen.add(device);
     const all = options.split(",");
-    mounts.push({ device: unescapePath(device), mountpoint: unescapePath(mountpoint), type, mode: all.includes("ro") ? "ro" : "rw", options: all });
+    mounts.push({
+      device: unescapePath(device),
+      mountpoint: unescapePath(mountpoint),
+      type,
+      mode: all.includes("ro") ? "ro" : "rw",
+      options: all,
+    });
   }
   return mounts;
 }

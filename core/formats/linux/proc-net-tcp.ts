@@ -9,8 +9,10 @@ const mostProtocols = 12;
 const mostLines = 50_000;
 
 /**
- * Counts open connections of /proc/net/tcp and tcp6 (proc(5)) by application protocol: the service of the port that this machine listens
- * on, else of the other side's. Connections within the machine are left out. `texts` are the two files; a missing one is empty.
+ * Counts open connections of /proc/net/tcp and tcp6 (proc(5)) by application protocol: the service of the port that
+ * this machine listens
+ * on, else of the other side's. Connections within the machine are left out. `texts` are the two files; a missing one
+ * is empty.
  */
 export function readProcNetTcp(texts: readonly string[], emit: Emit): void {
   const listeners = new Set<string>();
@@ -19,7 +21,10 @@ export function readProcNetTcp(texts: readonly string[], emit: Emit): void {
     let from = text.indexOf("\n") + 1; // the first line names the columns
     for (let lines = 0; from > 0 && from < text.length && lines < mostLines; lines++) {
       const end = text.indexOf("\n", from);
-      const fields = text.slice(from, end < 0 ? text.length : end).trim().split(/ +/);
+      const fields = text
+        .slice(from, end < 0 ? text.length : end)
+        .trim()
+        .split(/ +/);
       from = end < 0 ? text.length : end + 1;
       const [, local = "", remote = "", state] = fields;
       const port = local.slice(local.indexOf(":") + 1);
@@ -46,5 +51,7 @@ const serviceOf = (port: number): string => serviceName(port) ?? `port ${port}`;
 function isOwn(address: string): boolean {
   const host = address.slice(0, address.indexOf(":"));
   if (host.length === 8) return host.endsWith("7F");
-  return host === "00000000000000000000000001000000" || (host.startsWith("0000000000000000FFFF0000") && host.endsWith("7F"));
+  return (
+    host === "00000000000000000000000001000000" || (host.startsWith("0000000000000000FFFF0000") && host.endsWith("7F"))
+  );
 }

@@ -22,11 +22,15 @@ export function readPressure(resource: string, text: string, emit: Emit): void {
     const who = fields[0] as string;
     const total = fields.find((field) => field.startsWith("total="));
     const value = numberIn(total?.slice("total=".length));
-    if ((who === "some" || who === "full") && !Number.isNaN(value)) emit("system.pressure.stalled_time", { resource, who }, value / 1e6);
+    if ((who === "some" || who === "full") && !Number.isNaN(value))
+      emit("system.pressure.stalled_time", { resource, who }, value / 1e6);
   });
 }
 
-/** A sensor's `tempN_input` below /sys/class/hwmon or a thermal zone's `temp`: thousandths of a degree Celsius (kernel, Documentation/hwmon/sysfs-interface.rst). */
+/**
+ * A sensor's `tempN_input` below /sys/class/hwmon or a thermal zone's `temp`: thousandths of a degree Celsius (kernel,
+ * Documentation/hwmon/sysfs-interface.rst).
+ */
 export function readTemperature(sensor: string, text: string, emit: Emit): void {
   const value = numberIn(text.trim());
   if (!Number.isNaN(value)) emit("hw.temperature", { sensor }, value / 1000);

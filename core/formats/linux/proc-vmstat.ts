@@ -1,7 +1,10 @@
 import type { Emit } from "../../counters/counter.ts";
 import { eachLine, numberIn } from "./lines.ts";
 
-/** /proc/vmstat: paging and faults. `pgfault` counts minor and major together, `pgpgin` and `pgpgout` are KiB (kernel, mm/vmstat.c). */
+/**
+ * /proc/vmstat: paging and faults. `pgfault` counts minor and major together, `pgpgin` and `pgpgout` are KiB (kernel,
+ * mm/vmstat.c).
+ */
 export function readProcVmstat(text: string, emit: Emit): void {
   const found = new Map<string, number>();
   eachLine(text, ([name, value]) => found.set(name as string, numberIn(value)));

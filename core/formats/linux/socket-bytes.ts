@@ -4,8 +4,10 @@ import { serviceName } from "../network/services.ts";
 const mostSockets = 50_000;
 
 /**
- * Adds up what TCP connections with other machines have carried, by application protocol, from `ss -tinHO state established` (ss(8)): each line tells the bytes of one socket since it was
- * opened. What a connection carries after it was looked at last, before it ends, is not counted; nor are connections that were open before the first look, but for what they carry from then on.
+ * Adds up what TCP connections with other machines have carried, by application protocol, from `ss -tinHO state
+ * established` (ss(8)): each line tells the bytes of one socket since it was
+ * opened. What a connection carries after it was looked at last, before it ends, is not counted; nor are connections
+ * that were open before the first look, but for what they carry from then on.
  */
 export class SocketBytes {
   #before = new Map<string, { readonly sent: number; readonly received: number }>();
@@ -20,7 +22,8 @@ export class SocketBytes {
       const places = words.filter((word) => /^\S+:\d+$/.test(word) && !word.includes("_")).slice(0, 2);
       const [local, remote] = places as [string?, string?];
       if (local === undefined || remote === undefined || isOwn(remote)) continue;
-      const bytes = (name: string) => Number(words.find((word) => word.startsWith(`${name}:`))?.slice(name.length + 1) ?? 0);
+      const bytes = (name: string) =>
+        Number(words.find((word) => word.startsWith(`${name}:`))?.slice(name.length + 1) ?? 0);
       const told = { sent: bytes("bytes_acked"), received: bytes("bytes_received") };
       if (!Number.isFinite(told.sent) || !Number.isFinite(told.received)) continue;
       const key = `${local} ${remote}`;
@@ -36,7 +39,11 @@ export class SocketBytes {
     this.#before = now;
     this.#isFirst = false;
     for (const [protocol, { sent, received }] of this.#totals) {
-      emit("system.network.protocol.io", { interface: "all", direction: "receive", protocol, transport: "tcp" }, received);
+      emit(
+        "system.network.protocol.io",
+        { interface: "all", direction: "receive", protocol, transport: "tcp" },
+        received,
+      );
       emit("system.network.protocol.io", { interface: "all", direction: "transmit", protocol, transport: "tcp" }, sent);
     }
   }

@@ -1,6 +1,9 @@
 import type { Buckets, ExponentialPoint } from "./otlp-messages.ts";
 
-/** Buckets that one histogram may have on either side of zero: twice what senders keep by default. More, and it is read at a coarser scale. */
+/**
+ * Buckets that one histogram may have on either side of zero: twice what senders keep by default. More, and it is read
+ * at a coarser scale.
+ */
 const mostBuckets = 320;
 const finestScale = 20;
 const coarsestScale = -11;
@@ -9,9 +12,12 @@ const coarsestScale = -11;
 export type BoundCounts = readonly (readonly [upTo: number, count: number])[];
 
 /**
- * The bounds of one exponential histogram, from request to request. Bucket i of scale s holds what lies above 2^(i / 2^s), up to 2^((i + 1) / 2^s) (OpenTelemetry metrics
- * data model, "Exponential Buckets"). Both ends of a bucket become bounds, so that a quantile is off by no more than the bucket's width: 2^(2^-s) − 1 of its value. A
- * bound that was there once stays, so that its series goes on; where the sender merges its buckets to a coarser scale, those that are left stay.
+ * The bounds of one exponential histogram, from request to request. Bucket i of scale s holds what lies above 2^(i /
+ * 2^s), up to 2^((i + 1) / 2^s) (OpenTelemetry metrics
+ * data model, "Exponential Buckets"). Both ends of a bucket become bounds, so that a quantile is off by no more than
+ * the bucket's width: 2^(2^-s) − 1 of its value. A
+ * bound that was there once stays, so that its series goes on; where the sender merges its buckets to a coarser scale,
+ * those that are left stay.
  */
 export class ExponentialBounds {
   #scale = finestScale;
@@ -36,9 +42,11 @@ export class ExponentialBounds {
     if (Number(zeroCount ?? 0) > 0) this.#zero = zeroThreshold;
     const counts: (readonly [number, number])[] = [];
     // Bucket i of the negative side is from −base^(i + 1) up to −base^i.
-    for (const bound of [...this.#negative].sort((a, b) => b - a)) counts.push([-this.#bound(bound), down.get(bound) ?? 0]);
+    for (const bound of [...this.#negative].sort((a, b) => b - a))
+      counts.push([-this.#bound(bound), down.get(bound) ?? 0]);
     if (this.#zero !== undefined) counts.push([this.#zero, Number(zeroCount ?? 0)]);
-    for (const bound of [...this.#positive].sort((a, b) => a - b)) counts.push([this.#bound(bound), up.get(bound - 1) ?? 0]);
+    for (const bound of [...this.#positive].sort((a, b) => a - b))
+      counts.push([this.#bound(bound), up.get(bound - 1) ?? 0]);
     let beyond = 0;
     const finite = counts.filter(([upTo, count]) => {
       if (!Number.isFinite(upTo)) beyond += count;

@@ -1,8 +1,10 @@
 import { catalogue } from "../../counters/catalogue.ts";
 
 /**
- * Names of counters in the system and process conventions as they were before, with the name that they have here. Current names are the catalogue's own.
- * (OpenTelemetry semantic conventions, system metrics, and what its collector's host receiver and its host-metrics package send.)
+ * Names of counters in the system and process conventions as they were before, with the name that they have here.
+ * Current names are the catalogue's own.
+ * (OpenTelemetry semantic conventions, system metrics, and what its collector's host receiver and its host-metrics
+ * package send.)
  */
 const renamed: Readonly<Record<string, string>> = {
   "system.network.dropped": "system.network.packet.dropped",
@@ -11,9 +13,16 @@ const renamed: Readonly<Record<string, string>> = {
   "system.processes.count": "system.process.count",
   "system.processes.created": "system.process.created",
 };
-const loads: Readonly<Record<string, string>> = { "system.cpu.load_average.1m": "1m", "system.cpu.load_average.5m": "5m", "system.cpu.load_average.15m": "15m" };
+const loads: Readonly<Record<string, string>> = {
+  "system.cpu.load_average.1m": "1m",
+  "system.cpu.load_average.5m": "5m",
+  "system.cpu.load_average.15m": "15m",
+};
 
-/** Attributes, of the current and the former conventions, with the tag that they are here. Those of networks are named by what carries them. */
+/**
+ * Attributes, of the current and the former conventions, with the tag that they are here. Those of networks are named
+ * by what carries them.
+ */
 const tagNames: Readonly<Record<string, string>> = {
   "cpu.mode": "mode",
   "system.cpu.state": "mode",
@@ -39,9 +48,18 @@ const tagNames: Readonly<Record<string, string>> = {
   "system.filesystem.mode": "mode",
 };
 const states: Readonly<Record<string, string>> = { buffered: "buffers", cache: "cached" };
-const modes: Readonly<Record<string, string>> = { wait: "iowait", irq: "interrupt", soft_irq: "softirq", softirq: "softirq" };
-/** Interfaces that pass on what another one carries already, by the names that systems give them (common practice, no source). */
-const virtualInterface = /^(lo\d*$|dock\w*\d|veth|br-|br\d|virbr|vnet|vmbr|fw(br|pr|ln)|tap|tun|wg|cni|flannel|cali|bond|team|dummy|ifb)|[.@]/;
+const modes: Readonly<Record<string, string>> = {
+  wait: "iowait",
+  irq: "interrupt",
+  soft_irq: "softirq",
+  softirq: "softirq",
+};
+/**
+ * Interfaces that pass on what another one carries already, by the names that systems give them (common practice, no
+ * source).
+ */
+const virtualInterface =
+  /^(lo\d*$|dock\w*\d|veth|br-|br\d|virbr|vnet|vmbr|fw(br|pr|ln)|tap|tun|wg|cni|flannel|cali|bond|team|dummy|ifb)|[.@]/;
 /** Disks that stand on others, and devices that are none. */
 const stackedDisk = /^(dm-|md\d|loop|ram|zram|zd\d|sr\d|nbd)/;
 
@@ -64,17 +82,28 @@ export interface HostContext {
 }
 
 /** How a point of a host's metric is kept. */
-export function hostPoint(name: string, attributes: Readonly<Record<string, string>>, { disks, interfaces }: HostContext): HostPoint {
+export function hostPoint(
+  name: string,
+  attributes: Readonly<Record<string, string>>,
+  { disks, interfaces }: HostContext,
+): HostPoint {
   const tags = hostTags(name, attributes);
   const load = loads[name];
   if (load !== undefined) return { counter: "system.cpu.load_average", tags: { ...tags, over: load } };
   const counter = renamed[name] ?? name;
   // The catalogue's own is a device's figure for all that is not idle.
-  if (counter === "system.cpu.utilization" && tags["mode"] !== undefined) return { counter: "system.cpu.utilization.by_mode", tags };
-  if (counter === "system.network.io" && isVirtual(tags["interface"] ?? "") && (tags["interface"]?.startsWith("lo") || [...interfaces].some((one) => !isVirtual(one)))) return { counter: "system.network.virtual.io", tags };
+  if (counter === "system.cpu.utilization" && tags["mode"] !== undefined)
+    return { counter: "system.cpu.utilization.by_mode", tags };
+  if (
+    counter === "system.network.io" &&
+    isVirtual(tags["interface"] ?? "") &&
+    (tags["interface"]?.startsWith("lo") || [...interfaces].some((one) => !isVirtual(one)))
+  )
+    return { counter: "system.network.virtual.io", tags };
   if (counter.startsWith("system.disk.")) {
     const device = tags["device"] ?? "";
-    if (stackedDisk.test(device) && [...disks].some((one) => !stackedDisk.test(one))) return { counter, tags, leave: "a disk that stands on another one" };
+    if (stackedDisk.test(device) && [...disks].some((one) => !stackedDisk.test(one)))
+      return { counter, tags, leave: "a disk that stands on another one" };
     if (isPartition(device, disks)) return { counter, tags, leave: "a part of a disk that is told of as a whole" };
   }
   return { counter, tags };
@@ -96,7 +125,10 @@ function hostTags(name: string, attributes: Readonly<Record<string, string>>): R
 }
 
 /** The device or interface that a point is of, as `HostContext` has them. */
-export function partOf(name: string, attributes: Readonly<Record<string, string>>): { readonly of: "disks" | "interfaces"; readonly name: string } | undefined {
+export function partOf(
+  name: string,
+  attributes: Readonly<Record<string, string>>,
+): { readonly of: "disks" | "interfaces"; readonly name: string } | undefined {
   const of = name.startsWith("system.disk.") ? "disks" : name === "system.network.io" ? "interfaces" : undefined;
   const part = of && hostTags(name, attributes)[of === "disks" ? "device" : "interface"];
   return of && part !== undefined ? { of, name: part } : undefined;

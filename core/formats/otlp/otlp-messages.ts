@@ -1,6 +1,8 @@
 /**
- * A request of OTLP metrics as both encodings give it (opentelemetry-proto, collector/metrics/v1 and metrics/v1): names as in the JSON
- * encoding. Whole numbers of 64 bits are numbers here: counts beyond 2^53 and nanoseconds lose their last digits, which no chart shows.
+ * A request of OTLP metrics as both encodings give it (opentelemetry-proto, collector/metrics/v1 and metrics/v1): names
+ * as in the JSON
+ * encoding. Whole numbers of 64 bits are numbers here: counts beyond 2^53 and nanoseconds lose their last digits, which
+ * no chart shows.
  */
 export interface MetricsRequest {
   readonly resourceMetrics?: readonly ResourceMetrics[];
@@ -16,9 +18,19 @@ export interface Metric {
   readonly description?: string;
   readonly unit?: string;
   readonly gauge?: { readonly dataPoints?: readonly NumberPoint[] };
-  readonly sum?: { readonly dataPoints?: readonly NumberPoint[]; readonly aggregationTemporality?: Temporality; readonly isMonotonic?: boolean };
-  readonly histogram?: { readonly dataPoints?: readonly HistogramPoint[]; readonly aggregationTemporality?: Temporality };
-  readonly exponentialHistogram?: { readonly dataPoints?: readonly ExponentialPoint[]; readonly aggregationTemporality?: Temporality };
+  readonly sum?: {
+    readonly dataPoints?: readonly NumberPoint[];
+    readonly aggregationTemporality?: Temporality;
+    readonly isMonotonic?: boolean;
+  };
+  readonly histogram?: {
+    readonly dataPoints?: readonly HistogramPoint[];
+    readonly aggregationTemporality?: Temporality;
+  };
+  readonly exponentialHistogram?: {
+    readonly dataPoints?: readonly ExponentialPoint[];
+    readonly aggregationTemporality?: Temporality;
+  };
   readonly summary?: { readonly dataPoints?: readonly SummaryPoint[] };
 }
 

@@ -4,13 +4,36 @@ import type { Page } from "../../pages/page.ts";
 import type { FileSeries } from "../../pages/file-series.ts";
 import { type BoundCounts, ExponentialBounds } from "./exponential-bounds.ts";
 import { type HostContext, type HostPoint, hostPoint, hostUnit, isHostMetric, partOf } from "./host-metrics.ts";
-import type { AnyValue, ExponentialPoint, HistogramPoint, KeyValue, Metric, MetricsRequest, NumberPoint, Point, SummaryPoint, Temporality } from "./otlp-messages.ts";
+import type {
+  AnyValue,
+  ExponentialPoint,
+  HistogramPoint,
+  KeyValue,
+  Metric,
+  MetricsRequest,
+  NumberPoint,
+  Point,
+  SummaryPoint,
+  Temporality,
+} from "./otlp-messages.ts";
 
 /**
  * Attributes of a resource that tell its series apart and become tags; the others say what it is made of and are left.
  * `host.name` becomes the machine that the sender names.
  */
-const resourceTags: readonly string[] = ["service.name", "service.namespace", "service.instance.id", "deployment.environment.name", "deployment.environment", "container.name", "container.id", "k8s.namespace.name", "k8s.pod.name", "k8s.node.name", "device.id"];
+const resourceTags: readonly string[] = [
+  "service.name",
+  "service.namespace",
+  "service.instance.id",
+  "deployment.environment.name",
+  "deployment.environment",
+  "container.name",
+  "container.id",
+  "k8s.namespace.name",
+  "k8s.pod.name",
+  "k8s.node.name",
+  "device.id",
+];
 
 /** Data point flag (metrics.proto, DataPointFlags). */
 const noRecordedValue = 1;
@@ -21,9 +44,12 @@ interface Running {
 }
 
 /**
- * Turns requests of OTLP into pages. Cumulative sums that only grow are totals, others levels. Deltas are added up here, per series, starting
- * from a 0 just after their start, which readers take for a restart: what is added up anew after a restart of the server counts once.
- * Histograms become counts up to each bound (`le`), with `.count` and `.sum`; exponential ones keep their own bounds; summaries become levels by `quantile`.
+ * Turns requests of OTLP into pages. Cumulative sums that only grow are totals, others levels. Deltas are added up
+ * here, per series, starting
+ * from a 0 just after their start, which readers take for a restart: what is added up anew after a restart of the
+ * server counts once.
+ * Histograms become counts up to each bound (`le`), with `.count` and `.sum`; exponential ones keep their own bounds;
+ * summaries become levels by `quantile`.
  */
 export class OtlpReader {
   readonly series: FileSeries[] = [];
@@ -39,7 +65,10 @@ export class OtlpReader {
   #value: number[] = [];
   #leftOut = new Map<string, number>();
   /** Of a resource: what its memory's states are together, by their moment. */
-  #sizes = new Map<string, { readonly tags: Readonly<Record<string, string>>; readonly timeMs: number; readonly value: number }>();
+  #sizes = new Map<
+    string,
+    { readonly tags: Readonly<Record<string, string>>; readonly timeMs: number; readonly value: number }
+  >();
   #points = 0;
   #rejected = 0;
 
@@ -49,7 +78,11 @@ export class OtlpReader {
   }
 
   /** What a request says. `points` of it were data points, `rejected` of those could not be taken. */
-  read({ resourceMetrics = [] }: MetricsRequest): { readonly page: Page; readonly points: number; readonly rejected: number } {
+  read({ resourceMetrics = [] }: MetricsRequest): {
+    readonly page: Page;
+    readonly points: number;
+    readonly rejected: number;
+  } {
     this.#which = [];
     this.#timeMs = [];
     this.#value = [];
@@ -63,21 +96,39 @@ export class OtlpReader {
       const all = scopeMetrics.flatMap(({ metrics = [] }) => metrics);
       const host = contextOf(all);
       this.#sizes = new Map();
-      for (const metric of all) this.#metric(metric, metric.name?.startsWith("process.") ? { ...own, ...processTags(attributes) } : own, host);
+      for (const metric of all)
+        this.#metric(metric, metric.name?.startsWith("process.") ? { ...own, ...processTags(attributes) } : own, host);
       // A host's memory is as large as its states together, where its size is not told.
-      if (!all.some(({ name }) => name === "system.memory.limit")) for (const { tags, timeMs, value } of this.#sizes.values()) this.#give({ counter: "system.memory.limit", kind: "level", unit: "By", tags }, timeMs, value, null);
+      if (!all.some(({ name }) => name === "system.memory.limit"))
+        for (const { tags, timeMs, value } of this.#sizes.values())
+          this.#give({ counter: "system.memory.limit", kind: "level", unit: "By", tags }, timeMs, value, null);
     }
     const length = this.#which.length;
     const left = [...this.#leftOut.values()].reduce((sum, n) => sum + n, 0);
-    const page = { which: Uint32Array.from(this.#which), timeMs: Float64Array.from(this.#timeMs), value: Float64Array.from(this.#value), length, found: length + left, leftOut: this.#leftOut };
+    const page = {
+      which: Uint32Array.from(this.#which),
+      timeMs: Float64Array.from(this.#timeMs),
+      value: Float64Array.from(this.#value),
+      length,
+      found: length + left,
+      leftOut: this.#leftOut,
+    };
     return { page, points: this.#points, rejected: this.#rejected };
   }
 
   #metric(metric: Metric, own: Readonly<Record<string, string>>, host: HostContext): void {
     const { name = "", unit = "", description, gauge, sum, histogram, exponentialHistogram, summary } = metric;
-    const points: readonly Point[] = gauge?.dataPoints ?? sum?.dataPoints ?? histogram?.dataPoints ?? exponentialHistogram?.dataPoints ?? summary?.dataPoints ?? [];
+    const points: readonly Point[] =
+      gauge?.dataPoints ??
+      sum?.dataPoints ??
+      histogram?.dataPoints ??
+      exponentialHistogram?.dataPoints ??
+      summary?.dataPoints ??
+      [];
     this.#points += points.length;
-    const temporality = temporalityOf(sum?.aggregationTemporality ?? histogram?.aggregationTemporality ?? exponentialHistogram?.aggregationTemporality);
+    const temporality = temporalityOf(
+      sum?.aggregationTemporality ?? histogram?.aggregationTemporality ?? exponentialHistogram?.aggregationTemporality,
+    );
     if (name === "") {
       this.#reject(points.length, "a metric without a name");
       return;
@@ -98,7 +149,9 @@ export class OtlpReader {
         this.#leave("no recorded value");
         continue;
       }
-      const kept: HostPoint = isHostMetric(name) ? hostPoint(name, tagsOf(point.attributes ?? []), host) : { counter: name, tags: tagsOf(point.attributes ?? []) };
+      const kept: HostPoint = isHostMetric(name)
+        ? hostPoint(name, tagsOf(point.attributes ?? []), host)
+        : { counter: name, tags: tagsOf(point.attributes ?? []) };
       if (kept.leave !== undefined) {
         this.#leave(kept.leave);
         continue;
@@ -109,16 +162,42 @@ export class OtlpReader {
         continue;
       }
       const startMs = millisecondsOf(point.startTimeUnixNano);
-      const give = (counter: string, kind: CounterKind, of: string, more: Readonly<Record<string, string>>, value: number) => this.#give({ counter, kind, unit: of || "1", tags: { ...tags, ...more } }, timeMs, value, isDelta && kind !== "level" ? startMs : null);
+      const give = (
+        counter: string,
+        kind: CounterKind,
+        of: string,
+        more: Readonly<Record<string, string>>,
+        value: number,
+      ) =>
+        this.#give(
+          { counter, kind, unit: of || "1", tags: { ...tags, ...more } },
+          timeMs,
+          value,
+          isDelta && kind !== "level" ? startMs : null,
+        );
       if (gauge || sum) {
         const value = numberOf((point as NumberPoint).asDouble ?? (point as NumberPoint).asInt);
         if (value === undefined) this.#reject(1, "a point without a value");
-        else if (sum && isDelta) this.#give({ counter: kept.counter, kind: sum.isMonotonic ? "total" : "level", unit: hostUnit(kept.counter, unit) || "1", tags }, timeMs, value, startMs);
+        else if (sum && isDelta)
+          this.#give(
+            {
+              counter: kept.counter,
+              kind: sum.isMonotonic ? "total" : "level",
+              unit: hostUnit(kept.counter, unit) || "1",
+              tags,
+            },
+            timeMs,
+            value,
+            startMs,
+          );
         else give(kept.counter, sum?.isMonotonic ? "total" : "level", hostUnit(kept.counter, unit), {}, value);
-        if (kept.counter === "system.memory.usage" && value !== undefined && !isDelta) this.#addSize(own, timeMs, value);
+        if (kept.counter === "system.memory.usage" && value !== undefined && !isDelta)
+          this.#addSize(own, timeMs, value);
       } else if (summary) this.#summary(name, unit, point as SummaryPoint, give);
       else {
-        const buckets = histogram ? explicitBuckets(point as HistogramPoint) : this.#exponentialBuckets(seriesKey(name, tags), point as ExponentialPoint);
+        const buckets = histogram
+          ? explicitBuckets(point as HistogramPoint)
+          : this.#exponentialBuckets(seriesKey(name, tags), point as ExponentialPoint);
         if (!buckets) this.#reject(1, "buckets that do not fit their bounds");
         else this.#buckets(name, unit, point as HistogramPoint, buckets, give);
       }
@@ -130,7 +209,13 @@ export class OtlpReader {
     this.#sizes.set(key, { tags, timeMs, value: (this.#sizes.get(key)?.value ?? 0) + value });
   }
 
-  #buckets(name: string, unit: string, { count, sum }: HistogramPoint, buckets: readonly (readonly [upTo: number, count: number])[], give: Give): void {
+  #buckets(
+    name: string,
+    unit: string,
+    { count, sum }: HistogramPoint,
+    buckets: readonly (readonly [upTo: number, count: number])[],
+    give: Give,
+  ): void {
     let below = 0;
     for (const [upTo, n] of buckets) {
       below += n;
@@ -142,7 +227,8 @@ export class OtlpReader {
   }
 
   #summary(name: string, unit: string, { count, sum, quantileValues = [] }: SummaryPoint, give: Give): void {
-    for (const { quantile = 0, value = 0 } of quantileValues) give(name, "level", unit, { quantile: String(quantile) }, Number(value));
+    for (const { quantile = 0, value = 0 } of quantileValues)
+      give(name, "level", unit, { quantile: String(quantile) }, Number(value));
     give(`${name}.count`, "total", "1", {}, numberOf(count) ?? 0);
     give(`${name}.sum`, "total", unit, {}, numberOf(sum) ?? 0);
   }
@@ -179,7 +265,8 @@ export class OtlpReader {
       this.#leave("a delta that was counted already");
       return;
     }
-    if (!running) this.#put(index, Math.min(startMs === undefined || startMs <= 0 ? timeMs - 1 : startMs + 1, timeMs - 1), 0);
+    if (!running)
+      this.#put(index, Math.min(startMs === undefined || startMs <= 0 ? timeMs - 1 : startMs + 1, timeMs - 1), 0);
     const total = (running?.total ?? 0) + value;
     this.#running[index] = { total, timeMs };
     this.#put(index, timeMs, total);
@@ -202,12 +289,28 @@ export class OtlpReader {
   }
 }
 
-type Give = (counter: string, kind: CounterKind, unit: string, more: Readonly<Record<string, string>>, value: number) => void;
+type Give = (
+  counter: string,
+  kind: CounterKind,
+  unit: string,
+  more: Readonly<Record<string, string>>,
+  value: number,
+) => void;
 
-function explicitBuckets({ bucketCounts = [], explicitBounds = [], count }: HistogramPoint): readonly (readonly [number, number])[] | undefined {
+function explicitBuckets({
+  bucketCounts = [],
+  explicitBounds = [],
+  count,
+}: HistogramPoint): readonly (readonly [number, number])[] | undefined {
   if (bucketCounts.length === 0) return [[Number.POSITIVE_INFINITY, numberOf(count) ?? 0]];
-  if (bucketCounts.length !== explicitBounds.length + 1 || explicitBounds.some((bound, i) => i > 0 && !(Number(bound) > Number(explicitBounds[i - 1])))) return undefined;
-  return bucketCounts.map((n, i) => [i < explicitBounds.length ? Number(explicitBounds[i]) : Number.POSITIVE_INFINITY, Number(n)] as const);
+  if (
+    bucketCounts.length !== explicitBounds.length + 1 ||
+    explicitBounds.some((bound, i) => i > 0 && !(Number(bound) > Number(explicitBounds[i - 1])))
+  )
+    return undefined;
+  return bucketCounts.map(
+    (n, i) => [i < explicitBounds.length ? Number(explicitBounds[i]) : Number.POSITIVE_INFINITY, Number(n)] as const,
+  );
 }
 
 function temporalityOf(of: Temporality | undefined): "delta" | "cumulative" | undefined {
@@ -225,7 +328,9 @@ function numberOf(value: number | string | undefined): number | undefined {
 }
 
 function tagsOf(attributes: readonly KeyValue[]): Record<string, string> {
-  return Object.fromEntries(attributes.filter(({ key }) => key).map(({ key, value }) => [key as string, textOf(value ?? {})]));
+  return Object.fromEntries(
+    attributes.filter(({ key }) => key).map(({ key, value }) => [key as string, textOf(value ?? {})]),
+  );
 }
 
 /** A process is told of by its resource. */
@@ -248,7 +353,10 @@ function contextOf(metrics: readonly Metric[]): HostContext {
 
 function tagsOfResource(all: Readonly<Record<string, string>>): Record<string, string> {
   const host = all["host.name"];
-  return { ...Object.fromEntries(resourceTags.filter((name) => all[name]).map((name) => [name, all[name] as string])), ...(host && { machine: host }) };
+  return {
+    ...Object.fromEntries(resourceTags.filter((name) => all[name]).map((name) => [name, all[name] as string])),
+    ...(host && { machine: host }),
+  };
 }
 
 function textOf(value: AnyValue): string {

@@ -5,8 +5,25 @@ import { sensorCounter } from "./sensor-counter.ts";
 /** A resource of DSP0266, as far as it is looked at. */
 export type Resource = Readonly<Record<string, unknown>>;
 
-/** Properties whose links are followed, by what a resource is about. The newer schemas stand before the older ones, which then are not asked. */
-const followed = ["Chassis", "Systems", "Members", "Sensors", "ThermalSubsystem", "PowerSubsystem", "EnvironmentMetrics", "ThermalMetrics", "Fans", "PowerSupplies", "Metrics", "Storage", "Drives"] as const;
+/**
+ * Properties whose links are followed, by what a resource is about. The newer schemas stand before the older ones,
+ * which then are not asked.
+ */
+const followed = [
+  "Chassis",
+  "Systems",
+  "Members",
+  "Sensors",
+  "ThermalSubsystem",
+  "PowerSubsystem",
+  "EnvironmentMetrics",
+  "ThermalMetrics",
+  "Fans",
+  "PowerSupplies",
+  "Metrics",
+  "Storage",
+  "Drives",
+] as const;
 
 /** The resources that a resource leads to and that tell of power, heat or health. */
 export function linksOf(resource: Resource): readonly string[] {
@@ -23,8 +40,10 @@ function referencesIn(value: unknown): string[] {
 }
 
 /**
- * What resources say, by their paths: Sensor, ThermalMetrics, Fan, PowerSupply and EnvironmentMetrics of the newer schemas, Thermal and Power of the older ones,
- * and the health of systems, chassis and their parts. A reading that names a Sensor which was read itself is not taken twice.
+ * What resources say, by their paths: Sensor, ThermalMetrics, Fan, PowerSupply and EnvironmentMetrics of the newer
+ * schemas, Thermal and Power of the older ones,
+ * and the health of systems, chassis and their parts. A reading that names a Sensor which was read itself is not taken
+ * twice.
  */
 export function readRedfish(resources: ReadonlyMap<string, Resource>, emit: Emit): void {
   const taken = new Set<string>();
@@ -39,14 +58,22 @@ export function readRedfish(resources: ReadonlyMap<string, Resource>, emit: Emit
     readHealth(path, resource, give);
   }
   for (const resource of resources.values()) {
-    for (const one of list(resource["Temperatures"])) if (isPresent(one)) give("hw.temperature", { sensor: nameOf(one) }, number(one["ReadingCelsius"]));
-    for (const one of list(resource["Fans"])) if (isPresent(one)) readFan(one, number(one["Reading"] ?? one["ReadingRPM"]), String(one["ReadingUnits"] ?? "RPM"), give);
-    for (const one of list(resource["Voltages"])) if (isPresent(one)) give("hw.voltage", { sensor: nameOf(one) }, number(one["ReadingVolts"]));
+    for (const one of list(resource["Temperatures"]))
+      if (isPresent(one)) give("hw.temperature", { sensor: nameOf(one) }, number(one["ReadingCelsius"]));
+    for (const one of list(resource["Fans"]))
+      if (isPresent(one))
+        readFan(one, number(one["Reading"] ?? one["ReadingRPM"]), String(one["ReadingUnits"] ?? "RPM"), give);
+    for (const one of list(resource["Voltages"]))
+      if (isPresent(one)) give("hw.voltage", { sensor: nameOf(one) }, number(one["ReadingVolts"]));
     for (const one of list(resource["PowerControl"])) readPowerControl(one, give);
     for (const one of list(resource["PowerSupplies"])) {
       if (!isPresent(one)) continue;
       give("hw.power", { sensor: `${nameOf(one)} input` }, number(one["PowerInputWatts"]));
-      give("hw.power", { sensor: `${nameOf(one)} output` }, number(one["PowerOutputWatts"] ?? one["LastPowerOutputWatts"]));
+      give(
+        "hw.power",
+        { sensor: `${nameOf(one)} output` },
+        number(one["PowerOutputWatts"] ?? one["LastPowerOutputWatts"]),
+      );
       give("hw.voltage", { sensor: `${nameOf(one)} input` }, number(one["LineInputVoltage"]));
       give("hw.healthy", { part: nameOf(one) }, healthOf(one));
     }
@@ -74,7 +101,8 @@ function readNewer(resource: Resource, resources: ReadonlyMap<string, Resource>,
   const unlessRead = (excerpt: Resource | undefined, use: (value: number) => void) => {
     if (excerpt && !resources.has(String(excerpt["DataSourceUri"] ?? ""))) use(number(excerpt["Reading"]));
   };
-  for (const one of list(resource["TemperatureReadingsCelsius"])) unlessRead(one, (value) => give("hw.temperature", { sensor: String(one["DeviceName"] ?? nameOf(one)) }, value));
+  for (const one of list(resource["TemperatureReadingsCelsius"]))
+    unlessRead(one, (value) => give("hw.temperature", { sensor: String(one["DeviceName"] ?? nameOf(one)) }, value));
   const fan = object(resource["SpeedPercent"]);
   if (fan) {
     unlessRead(fan, (value) => give("hw.fan.speed_ratio", { sensor: nameOf(resource) }, value / 100));
@@ -95,7 +123,11 @@ function readPowerControl(one: Resource, give: Emit): void {
   const metrics = object(one["PowerMetrics"]);
   if (!metrics) return;
   const minutes = number(metrics["IntervalInMin"]);
-  give("hw.power.own_mean", { sensor, ...(Number.isFinite(minutes) && { over: `${minutes} min` }) }, number(metrics["AverageConsumedWatts"]));
+  give(
+    "hw.power.own_mean",
+    { sensor, ...(Number.isFinite(minutes) && { over: `${minutes} min` }) },
+    number(metrics["AverageConsumedWatts"]),
+  );
 }
 
 function readFan(one: Resource, value: number, unit: string, give: Emit): void {
@@ -110,7 +142,8 @@ function readHealth(path: string, resource: Resource, give: Emit): void {
   const part = /\/(Systems|Chassis|PowerSupplies|Fans)\/[^/]+\/?$/.exec(path);
   if (!part) return;
   give("hw.healthy", { part: nameOf(resource) }, healthOf(resource));
-  if (part[1] === "Systems" && typeof resource["PowerState"] === "string") give("hw.powered", { part: nameOf(resource) }, resource["PowerState"] === "On" ? 1 : 0);
+  if (part[1] === "Systems" && typeof resource["PowerState"] === "string")
+    give("hw.powered", { part: nameOf(resource) }, resource["PowerState"] === "On" ? 1 : 0);
 }
 
 /** A drive behind a controller (schema Drive): it may say itself that it will fail, and the controller how it is. */
@@ -118,7 +151,12 @@ function readDrive(drive: Resource, give: Emit): void {
   const health = healthOf(drive);
   const predicted = drive["FailurePredicted"];
   if (!isPresent(drive) || (!Number.isFinite(health) && typeof predicted !== "boolean")) return;
-  emitTroubles("drive", { device: nameOf(drive) }, { "its own verdict": predicted === true, "its controller's verdict": health === 0 }, give);
+  emitTroubles(
+    "drive",
+    { device: nameOf(drive) },
+    { "its own verdict": predicted === true, "its controller's verdict": health === 0 },
+    give,
+  );
   give("drive.wear", { device: nameOf(drive) }, (100 - number(drive["PredictedMediaLifeLeftPercent"])) / 100);
 }
 
@@ -128,8 +166,18 @@ function healthOf(resource: Resource): number {
   return typeof health === "string" ? (health === "OK" ? 1 : 0) : Number.NaN;
 }
 
-const isPresent = (resource: Resource) => !["Absent", "Disabled", "UnavailableOffline"].includes(String(object(resource["Status"])?.["State"] ?? ""));
-const nameOf = (resource: Resource) => String(resource["Name"] ?? resource["FanName"] ?? resource["DeviceName"] ?? resource["MemberId"] ?? resource["Id"] ?? "sensor").trim();
+const isPresent = (resource: Resource) =>
+  !["Absent", "Disabled", "UnavailableOffline"].includes(String(object(resource["Status"])?.["State"] ?? ""));
+const nameOf = (resource: Resource) =>
+  String(
+    resource["Name"] ??
+      resource["FanName"] ??
+      resource["DeviceName"] ??
+      resource["MemberId"] ??
+      resource["Id"] ??
+      "sensor",
+  ).trim();
 const number = (value: unknown) => (typeof value === "number" ? value : Number.NaN);
-const object = (value: unknown) => (typeof value === "object" && value !== null && !Array.isArray(value) ? (value as Resource) : undefined);
+const object = (value: unknown) =>
+  typeof value === "object" && value !== null && !Array.isArray(value) ? (value as Resource) : undefined;
 const list = (value: unknown) => (Array.isArray(value) ? value.map(object).filter((one) => one !== undefined) : []);

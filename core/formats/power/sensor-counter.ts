@@ -1,4 +1,7 @@
-/** Which counter a sensor's reading is, by the unit that the device writes beside it, and what it is multiplied with. Undefined for what measures nothing that is kept. */
+/**
+ * Which counter a sensor's reading is, by the unit that the device writes beside it, and what it is multiplied with.
+ * Undefined for what measures nothing that is kept.
+ */
 export function sensorCounter(unit: string): { readonly counter: string; readonly factor: number } | undefined {
   switch (unit.trim().toLowerCase()) {
     case "degrees c":

@@ -19,7 +19,8 @@ const counters: Readonly<Record<string, readonly [counter: string, sensor: strin
 };
 
 /**
- * The lines `name: value` that `upsc` prints. Status words: OL on line, OB on battery, LB low battery, RB replace battery. Where the supply tells no watts,
+ * The lines `name: value` that `upsc` prints. Status words: OL on line, OB on battery, LB low battery, RB replace
+ * battery. Where the supply tells no watts,
  * they are worked out from its load and its nominal power. Gives how many lines were understood.
  */
 export function readUpsc(text: string, emit: Emit): number {
@@ -43,6 +44,7 @@ export function readUpsc(text: string, emit: Emit): number {
     emit("hw.battery.healthy", {}, words.includes("LB") || words.includes("RB") ? 0 : 1);
   }
   const [load, nominal] = [Number(values.get("ups.load")), Number(values.get("ups.realpower.nominal"))];
-  if (!values.has("ups.realpower") && load >= 0 && nominal > 0) emit("hw.power", { sensor: "output" }, (load / 100) * nominal);
+  if (!values.has("ups.realpower") && load >= 0 && nominal > 0)
+    emit("hw.power", { sensor: "output" }, (load / 100) * nominal);
   return understood;
 }

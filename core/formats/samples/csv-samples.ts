@@ -12,10 +12,14 @@ export class CsvWriter implements SampleWriter {
     return `${columns.join(",")}\r\n`;
   }
 
-  series({ counter, tags, unit, kind }: FileSeries, { timeMs, value }: { readonly timeMs: Float64Array; readonly value: Float64Array }): string {
+  series(
+    { counter, tags, unit, kind }: FileSeries,
+    { timeMs, value }: { readonly timeMs: Float64Array; readonly value: Float64Array },
+  ): string {
     const middle = [counter, unit, kind, JSON.stringify(tags)].map(quoted).join(",");
     let text = "";
-    for (let i = 0; i < timeMs.length; i++) text += `${new Date(timeMs[i] as number).toISOString()},${middle},${numberText(value[i] as number)}\r\n`;
+    for (let i = 0; i < timeMs.length; i++)
+      text += `${new Date(timeMs[i] as number).toISOString()},${middle},${numberText(value[i] as number)}\r\n`;
     return text;
   }
 
@@ -43,7 +47,11 @@ export class CsvReader implements SampleReader {
     if (hasOddQuotes(own) === (this.#open.length === 0)) {
       this.#open.push(own);
       this.#openBytes += own.length;
-      if (this.#openBytes > mostOfRecord) throw new TextError(`a field in quotes goes on for more than ${mostOfRecord} signs: a quote is missing`, this.#line - this.#open.length + 1);
+      if (this.#openBytes > mostOfRecord)
+        throw new TextError(
+          `a field in quotes goes on for more than ${mostOfRecord} signs: a quote is missing`,
+          this.#line - this.#open.length + 1,
+        );
       return;
     }
     const whole = this.#open.length === 0 ? own : [...this.#open, own].join("\n");
@@ -51,18 +59,22 @@ export class CsvReader implements SampleReader {
     this.#openBytes = 0;
     const fields = this.#fields(whole);
     if (this.#line === 1) {
-      if (fields.join() !== columns.join()) throw new TextError(`the header is "${fields.join()}", it should be "${columns.join()}"`, 1);
+      if (fields.join() !== columns.join())
+        throw new TextError(`the header is "${fields.join()}", it should be "${columns.join()}"`, 1);
       return;
     }
-    if (fields.length !== columns.length) throw new TextError(`${fields.length} fields, there should be ${columns.length}`, this.#line);
+    if (fields.length !== columns.length)
+      throw new TextError(`${fields.length} fields, there should be ${columns.length}`, this.#line);
     const [time, sentCounter, sentUnit, kind, tags, value] = fields as [string, string, string, string, string, string];
     const [counter, unit] = [unguarded(sentCounter), unguarded(sentUnit)];
     const key = [counter, unit, kind, tags].join("\n");
     let series = this.#series.get(key);
-    if (!series) this.#series.set(key, (series = { counter, unit, kind: this.#kind(kind), tags: parseTags(tags, this.#line) }));
+    if (!series)
+      this.#series.set(key, (series = { counter, unit, kind: this.#kind(kind), tags: parseTags(tags, this.#line) }));
     const timeMs = Date.parse(time);
     const v = parseNumber(value);
-    if (Number.isNaN(timeMs)) throw new TextError(`time "${time}" is not an ISO 8601 time such as 2026-11-23T16:00:00.000Z`, this.#line, 1);
+    if (Number.isNaN(timeMs))
+      throw new TextError(`time "${time}" is not an ISO 8601 time such as 2026-11-23T16:00:00.000Z`, this.#line, 1);
     if (v === undefined) throw new TextError(`value "${value}" is not a number`, this.#line);
     this.#take(series, timeMs, v);
   }
@@ -83,14 +95,20 @@ export class CsvReader implements SampleReader {
     for (;;) {
       const at = field.lastIndex;
       const found = field.exec(text);
-      if (!found) throw new TextError(`"${text.slice(at, at + 30)}" is not a field: quotes stand around a whole field, doubled inside it`, this.#line, at + 1);
+      if (!found)
+        throw new TextError(
+          `"${text.slice(at, at + 30)}" is not a field: quotes stand around a whole field, doubled inside it`,
+          this.#line,
+          at + 1,
+        );
       fields.push(found[1] === undefined ? (found[2] as string) : found[1].replaceAll('""', '"'));
       if (found[3] !== ",") return fields;
     }
   }
 }
 
-const unguarded = (text: string): string => (text.startsWith("'") && formula.test(text.slice(1)) ? text.slice(1) : text);
+const unguarded = (text: string): string =>
+  text.startsWith("'") && formula.test(text.slice(1)) ? text.slice(1) : text;
 
 /** A record of a counter with its tags is far shorter. */
 const mostOfRecord = 1_000_000;
@@ -109,11 +127,20 @@ export function parseTags(text: string | undefined, line: number): Readonly<Reco
   } catch {
     tags = undefined;
   }
-  if (typeof tags !== "object" || tags === null || Array.isArray(tags) || Object.values(tags).some((v) => typeof v !== "string")) throw new TextError(`tags "${(text ?? "").slice(0, 60)}" are not a JSON object of texts`, line);
+  if (
+    typeof tags !== "object" ||
+    tags === null ||
+    Array.isArray(tags) ||
+    Object.values(tags).some((v) => typeof v !== "string")
+  )
+    throw new TextError(`tags "${(text ?? "").slice(0, 60)}" are not a JSON object of texts`, line);
   return tags as Readonly<Record<string, string>>;
 }
 
-/** What a spreadsheet would take for a formula is led by an apostrophe, and so is a text that begins with one: the reader takes it off again. */
+/**
+ * What a spreadsheet would take for a formula is led by an apostrophe, and so is a text that begins with one: the
+ * reader takes it off again.
+ */
 const formula = /^[=+\-@\t\r']/;
 
 function quoted(given: string): string {

@@ -7,18 +7,26 @@ import type { SampleReader, SampleWriter, TakeSample } from "./sample-format.ts"
 
 const samplesPerLine = 1000;
 
-/** JSON lines: each holds some samples of one series, `times` in ms and `values` beside them. NaN and infinities, which JSON has not, are texts. */
+/**
+ * JSON lines: each holds some samples of one series, `times` in ms and `values` beside them. NaN and infinities, which
+ * JSON has not, are texts.
+ */
 export class JsonLinesWriter implements SampleWriter {
   head(): string {
     return "";
   }
 
-  series({ counter, tags, unit, kind }: FileSeries, { timeMs, value }: { readonly timeMs: Float64Array; readonly value: Float64Array }): string {
+  series(
+    { counter, tags, unit, kind }: FileSeries,
+    { timeMs, value }: { readonly timeMs: Float64Array; readonly value: Float64Array },
+  ): string {
     const series = JSON.stringify({ counter, tags, unit, kind }).slice(0, -1);
     let text = "";
     for (let from = 0; from < timeMs.length; from += samplesPerLine) {
       const times = Array.from(timeMs.subarray(from, from + samplesPerLine));
-      const values = Array.from(value.subarray(from, from + samplesPerLine), (v) => (Number.isFinite(v) ? numberText(v) : `"${numberText(v)}"`));
+      const values = Array.from(value.subarray(from, from + samplesPerLine), (v) =>
+        Number.isFinite(v) ? numberText(v) : `"${numberText(v)}"`,
+      );
       text += `${series},"times":[${times.join()}],"values":[${values.join()}]}\n`;
     }
     return text;
@@ -49,12 +57,16 @@ export class JsonLinesReader implements SampleReader {
     }
     if (typeof found !== "object" || found === null) throw new TextError("this is not a JSON object", this.#line);
     const { counter, unit, kind, tags, times, values } = found;
-    if (typeof counter !== "string" || counter === "" || typeof unit !== "string") throw new TextError('"counter" and "unit" must be texts', this.#line);
-    if (!kind || !counterKinds.includes(kind)) throw new TextError(`"kind" must be one of ${counterKinds.join(", ")}`, this.#line);
-    if (!Array.isArray(times) || !Array.isArray(values) || times.length !== values.length) throw new TextError('"times" and "values" must be lists of the same length', this.#line);
+    if (typeof counter !== "string" || counter === "" || typeof unit !== "string")
+      throw new TextError('"counter" and "unit" must be texts', this.#line);
+    if (!kind || !counterKinds.includes(kind))
+      throw new TextError(`"kind" must be one of ${counterKinds.join(", ")}`, this.#line);
+    if (!Array.isArray(times) || !Array.isArray(values) || times.length !== values.length)
+      throw new TextError('"times" and "values" must be lists of the same length', this.#line);
     const key = JSON.stringify([counter, unit, kind, tags]);
     let series = this.#series.get(key);
-    if (!series) this.#series.set(key, (series = { counter, unit, kind, tags: parseTags(JSON.stringify(tags), this.#line) }));
+    if (!series)
+      this.#series.set(key, (series = { counter, unit, kind, tags: parseTags(JSON.stringify(tags), this.#line) }));
     for (const [i, time] of times.entries()) {
       const value: unknown = values[i];
       const v = typeof value === "number" ? value : typeof value === "string" ? parseNumber(value) : undefined;

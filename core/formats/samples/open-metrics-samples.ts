@@ -7,7 +7,12 @@ import type { SampleReader, SampleWriter, TakeSample } from "./sample-format.ts"
 
 // OpenMetrics 1.0 text. Its names have no dots, so the counter's own name, unit and kind stand in the family's HELP.
 
-const typeOf: Readonly<Record<CounterKind, string>> = { total: "counter", level: "gauge", state: "gauge", distribution: "unknown" };
+const typeOf: Readonly<Record<CounterKind, string>> = {
+  total: "counter",
+  level: "gauge",
+  state: "gauge",
+  distribution: "unknown",
+};
 const described = /^counter (\S+), unit (\S*), kind (\w+)$/;
 
 export class OpenMetricsWriter implements SampleWriter {
@@ -19,7 +24,10 @@ export class OpenMetricsWriter implements SampleWriter {
     return "";
   }
 
-  series({ counter, tags, unit, kind }: FileSeries, { timeMs, value }: { readonly timeMs: Float64Array; readonly value: Float64Array }): string {
+  series(
+    { counter, tags, unit, kind }: FileSeries,
+    { timeMs, value }: { readonly timeMs: Float64Array; readonly value: Float64Array },
+  ): string {
     let text = "";
     if (counter !== this.#counter) {
       this.#counter = counter;
@@ -28,7 +36,8 @@ export class OpenMetricsWriter implements SampleWriter {
     }
     const labels = Object.entries(tags).map(([tag, v]) => `${labelName(tag)}="${escaped(v)}"`);
     const name = `${this.#family}${kind === "total" ? "_total" : ""}${labels.length > 0 ? `{${labels.join(",")}}` : ""}`;
-    for (let i = 0; i < timeMs.length; i++) text += `${name} ${numberText(value[i] as number, "Inf")} ${secondsText(timeMs[i] as number)}\n`;
+    for (let i = 0; i < timeMs.length; i++)
+      text += `${name} ${numberText(value[i] as number, "Inf")} ${secondsText(timeMs[i] as number)}\n`;
     return text;
   }
 
@@ -38,7 +47,10 @@ export class OpenMetricsWriter implements SampleWriter {
 
   /** Two counters may become the same name without their dots; the second gets a number. */
   #newFamily(counter: string): string {
-    const plain = counter.replace(/[^a-zA-Z0-9_:]/g, "_").replace(/^(\d)/, "_$1").replace(/_total$/, "_totals");
+    const plain = counter
+      .replace(/[^a-zA-Z0-9_:]/g, "_")
+      .replace(/^(\d)/, "_$1")
+      .replace(/_total$/, "_totals");
     let family = plain;
     for (let n = 2; this.#families.has(family); n++) family = `${plain}_${n}`;
     this.#families.add(family);
@@ -52,7 +64,9 @@ function labelName(tag: string): string {
 }
 
 function tagName(label: string): string {
-  return label.replace(/^_u_(?=\d)/, "").replace(/_u([0-9a-f]{1,4})_/g, (_, code: string) => String.fromCharCode(Number.parseInt(code, 16)));
+  return label
+    .replace(/^_u_(?=\d)/, "")
+    .replace(/_u([0-9a-f]{1,4})_/g, (_, code: string) => String.fromCharCode(Number.parseInt(code, 16)));
 }
 
 function escaped(text: string): string {
@@ -102,7 +116,8 @@ export class OpenMetricsReader implements SampleReader {
     if (what === "TYPE") family.type = rest;
     if (what === "HELP") {
       const found = described.exec(unescaped(rest));
-      if (found && counterKinds.includes(found[3] as CounterKind)) family.described = { counter: found[1] as string, unit: found[2] as string, kind: found[3] as CounterKind };
+      if (found && counterKinds.includes(found[3] as CounterKind))
+        family.described = { counter: found[1] as string, unit: found[2] as string, kind: found[3] as CounterKind };
     }
   }
 
@@ -116,9 +131,17 @@ export class OpenMetricsReader implements SampleReader {
     if (!series) this.#series.set(key, (series = this.#seriesOf(name, text.slice(name.length + 1, close))));
     const [value, time] = text.slice(close + 2).split(" ", 2);
     const v = parseNumber(value ?? "");
-    if (text[close + 1] !== " " || v === undefined) throw new TextError(`"${value ?? ""}" is not a number`, this.#line, close + 3);
+    if (text[close + 1] !== " " || v === undefined)
+      throw new TextError(`"${value ?? ""}" is not a number`, this.#line, close + 3);
     const seconds = parseNumber(time ?? "");
-    if (seconds === undefined || !Number.isFinite(seconds)) throw new TextError(time === undefined ? "a sample without a time cannot be imported" : `timestamp "${time}" is not a number of seconds`, this.#line, close + 4 + (value as string).length);
+    if (seconds === undefined || !Number.isFinite(seconds))
+      throw new TextError(
+        time === undefined
+          ? "a sample without a time cannot be imported"
+          : `timestamp "${time}" is not a number of seconds`,
+        this.#line,
+        close + 4 + (value as string).length,
+      );
     this.#take(series, Math.round(seconds * 1000), v);
   }
 
@@ -128,7 +151,8 @@ export class OpenMetricsReader implements SampleReader {
     while (label.lastIndex < labels.length) {
       const at = label.lastIndex;
       const found = label.exec(labels);
-      if (!found) throw new TextError(`"${labels.slice(at, at + 30)}" is not a label`, this.#line, name.length + 2 + at);
+      if (!found)
+        throw new TextError(`"${labels.slice(at, at + 30)}" is not a label`, this.#line, name.length + 2 + at);
       setTag(tags, tagName(found[1] as string), unescaped(found[2] as string));
     }
     const base = name.replace(/_total$/, "");

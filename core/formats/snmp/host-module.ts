@@ -10,8 +10,21 @@ const storage = `${host}.2.3.1`;
 const processorLoad = `${host}.3.3.1.2`;
 const deviceDescr = `${host}.3.2.1.3`;
 /** hrStorageTypes (RFC 2790 §3). */
-const storageType = { other: `${host}.2.1.1`, ram: `${host}.2.1.2`, virtual: `${host}.2.1.3`, fixed: `${host}.2.1.4`, removable: `${host}.2.1.5`, network: `${host}.2.1.10` } as const;
-const [type, descr, unit, size, used] = ["2", "3", "4", "5", "6"].map((column) => `${storage}.${column}`) as [string, string, string, string, string];
+const storageType = {
+  other: `${host}.2.1.1`,
+  ram: `${host}.2.1.2`,
+  virtual: `${host}.2.1.3`,
+  fixed: `${host}.2.1.4`,
+  removable: `${host}.2.1.5`,
+  network: `${host}.2.1.10`,
+} as const;
+const [type, descr, unit, size, used] = ["2", "3", "4", "5", "6"].map((column) => `${storage}.${column}`) as [
+  string,
+  string,
+  string,
+  string,
+  string,
+];
 
 /** Host resources (RFC 2790): processors, memory, filesystems. */
 export const hostModule: SnmpModule = {
@@ -22,9 +35,12 @@ export const hostModule: SnmpModule = {
   read(table, emit) {
     emitNumber(emit, "system.process.count", { state: "all" }, table.number(processes));
     emitNumber(emit, "system.user.count", {}, table.number(users));
-    for (const [i, index] of table.rows(processorLoad).entries()) emitNumber(emit, "system.cpu.utilization", { cpu: String(i) }, table.number(processorLoad, index) / 100);
+    for (const [i, index] of table.rows(processorLoad).entries())
+      emitNumber(emit, "system.cpu.utilization", { cpu: String(i) }, table.number(processorLoad, index) / 100);
     readMemory(table, emit);
-    const rows = table.rows(descr).filter((index) => ([storageType.fixed, storageType.removable] as string[]).includes(table.text(type, index)));
+    const rows = table
+      .rows(descr)
+      .filter((index) => ([storageType.fixed, storageType.removable] as string[]).includes(table.text(type, index)));
     const names = namesOf(table, rows, descr);
     for (const index of rows) {
       const bytes = amounts(table, index);
@@ -38,7 +54,8 @@ export const hostModule: SnmpModule = {
 };
 
 /**
- * Agents of Linux count cache and buffers into what is used and tell them in rows of their own, shared memory too, and newer ones what is available: used is what is not
+ * Agents of Linux count cache and buffers into what is used and tell them in rows of their own, shared memory too, and
+ * newer ones what is available: used is what is not
  * available, as /proc/meminfo has it. Others tell used and free only.
  */
 function readMemory(table: SnmpTable, emit: Emit): void {
@@ -46,9 +63,18 @@ function readMemory(table: SnmpTable, emit: Emit): void {
   const ram = rows.find((index) => table.text(type, index) === storageType.ram);
   if (ram !== undefined) {
     const bytes = amounts(table, ram);
-    const usedBy = (word: RegExp) => rows.filter((index) => table.text(type, index) === storageType.other && word.test(table.text(descr, index))).reduce((sum, index) => sum + amounts(table, index).used, 0);
-    const [cached, buffers, shared] = [usedBy(/^cached memory/i), usedBy(/^memory buffers/i), usedBy(/^shared memory/i)];
-    const told = rows.find((index) => table.text(type, index) === storageType.other && /^available memory/i.test(table.text(descr, index)));
+    const usedBy = (word: RegExp) =>
+      rows
+        .filter((index) => table.text(type, index) === storageType.other && word.test(table.text(descr, index)))
+        .reduce((sum, index) => sum + amounts(table, index).used, 0);
+    const [cached, buffers, shared] = [
+      usedBy(/^cached memory/i),
+      usedBy(/^memory buffers/i),
+      usedBy(/^shared memory/i),
+    ];
+    const told = rows.find(
+      (index) => table.text(type, index) === storageType.other && /^available memory/i.test(table.text(descr, index)),
+    );
     const inner = cached + buffers <= bytes.used ? cached + buffers : 0;
     const free = bytes.size - bytes.used;
     if (bytes.size > 0) {
@@ -62,7 +88,9 @@ function readMemory(table: SnmpTable, emit: Emit): void {
       }
     }
   }
-  const swap = rows.find((index) => table.text(type, index) === storageType.virtual && /swap/i.test(table.text(descr, index)));
+  const swap = rows.find(
+    (index) => table.text(type, index) === storageType.virtual && /swap/i.test(table.text(descr, index)),
+  );
   if (swap === undefined) return;
   const bytes = amounts(table, swap);
   if (!(bytes.size > 0)) return;

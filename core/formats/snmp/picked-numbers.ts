@@ -8,12 +8,20 @@ export interface PickedNumber {
   readonly oid: string;
   readonly counter: string;
   readonly tags: Tags;
-  /** "by type": Counter32 and Counter64 are totals, everything else is a level, so that a share is never taken for a counter. */
+  /**
+   * "by type": Counter32 and Counter64 are totals, everything else is a level, so that a share is never taken for a
+   * counter.
+   */
   readonly kind: "by type" | "total" | "level";
   readonly factor: number;
   readonly unit: string;
-  /** How a text becomes a value: the first number that stands in it, or the value that is given to it as a state. Absent: only a text that is a number is one. */
-  readonly text?: { readonly as: "number" } | { readonly as: "state"; readonly values: Readonly<Record<string, number>> };
+  /**
+   * How a text becomes a value: the first number that stands in it, or the value that is given to it as a state.
+   * Absent: only a text that is a number is one.
+   */
+  readonly text?:
+    | { readonly as: "number" }
+    | { readonly as: "state"; readonly values: Readonly<Record<string, number>> };
 }
 
 export interface PickedReading {
@@ -31,8 +39,14 @@ export function kindOfType(type: number): "total" | "level" {
   return type === snmpType.counter32 || type === snmpType.counter64 ? "total" : "level";
 }
 
-/** What the picked variables say, and how many could not be taken, by reason; `table` holds each under its own number as column. */
-export function readPicked(table: SnmpTable, picked: readonly PickedNumber[]): { readonly readings: readonly PickedReading[]; readonly leftOut: ReadonlyMap<string, number> } {
+/**
+ * What the picked variables say, and how many could not be taken, by reason; `table` holds each under its own number as
+ * column.
+ */
+export function readPicked(
+  table: SnmpTable,
+  picked: readonly PickedNumber[],
+): { readonly readings: readonly PickedReading[]; readonly leftOut: ReadonlyMap<string, number> } {
   const readings: PickedReading[] = [];
   const leftOut = new Map<string, number>();
   const leave = (reason: string) => leftOut.set(reason, (leftOut.get(reason) ?? 0) + 1);
@@ -42,8 +56,21 @@ export function readPicked(table: SnmpTable, picked: readonly PickedNumber[]): {
     for (const index of rows) {
       const bind = table.bind(pick.oid, index) as VarBind;
       const value = takenValue(bind, pick);
-      if (value === undefined) leave(pick.text?.as === "state" ? `a text to which no value was given: ${pick.counter}` : `a text, not a number: ${pick.counter} (${pick.oid})`);
-      else readings.push({ counter: pick.counter, tags: index === "" ? pick.tags : { ...pick.tags, index }, value, unit: pick.unit, kind: pick.text?.as === "state" ? "state" : pick.kind === "by type" ? kindOfType(bind.type) : pick.kind, ...(bind.type === snmpType.counter32 && { falls: wrap32 * pick.factor }) });
+      if (value === undefined)
+        leave(
+          pick.text?.as === "state"
+            ? `a text to which no value was given: ${pick.counter}`
+            : `a text, not a number: ${pick.counter} (${pick.oid})`,
+        );
+      else
+        readings.push({
+          counter: pick.counter,
+          tags: index === "" ? pick.tags : { ...pick.tags, index },
+          value,
+          unit: pick.unit,
+          kind: pick.text?.as === "state" ? "state" : pick.kind === "by type" ? kindOfType(bind.type) : pick.kind,
+          ...(bind.type === snmpType.counter32 && { falls: wrap32 * pick.factor }),
+        });
     }
   }
   return { readings, leftOut };

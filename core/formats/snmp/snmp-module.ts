@@ -15,6 +15,12 @@ export interface SnmpModule {
 }
 
 /** Gives a value where there is one. */
-export function emitNumber(emit: Emit, counter: string, tags: Readonly<Record<string, string>>, value: number, falls?: Falls): void {
+export function emitNumber(
+  emit: Emit,
+  counter: string,
+  tags: Readonly<Record<string, string>>,
+  value: number,
+  falls?: Falls,
+): void {
   if (Number.isFinite(value)) emit(counter, tags, value, falls);
 }

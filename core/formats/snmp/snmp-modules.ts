@@ -7,5 +7,12 @@ import { upsModule } from "./ups-module.ts";
 import { virtualMachinesModule } from "./virtual-machines-module.ts";
 
 /** Every module that is understood, in the order in which they are shown. */
-export const snmpModules: readonly SnmpModule[] = [systemModule, interfacesModule, hostModule, sensorsModule, upsModule, virtualMachinesModule];
+export const snmpModules: readonly SnmpModule[] = [
+  systemModule,
+  interfacesModule,
+  hostModule,
+  sensorsModule,
+  upsModule,
+  virtualMachinesModule,
+];
 export const snmpModuleNames = snmpModules.map(({ name }) => name);

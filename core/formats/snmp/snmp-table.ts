@@ -47,10 +47,24 @@ export class SnmpTable {
   }
 }
 
-/** Names for the rows of a column: its text, else the other column's, else the index; a name that stands twice gets its index. */
-export function namesOf(table: SnmpTable, indices: readonly string[], ...columns: readonly string[]): ReadonlyMap<string, string> {
-  const first = indices.map((index) => columns.map((column) => table.text(column, index)).find((text) => text !== "") ?? index);
+/**
+ * Names for the rows of a column: its text, else the other column's, else the index; a name that stands twice gets its
+ * index.
+ */
+export function namesOf(
+  table: SnmpTable,
+  indices: readonly string[],
+  ...columns: readonly string[]
+): ReadonlyMap<string, string> {
+  const first = indices.map(
+    (index) => columns.map((column) => table.text(column, index)).find((text) => text !== "") ?? index,
+  );
   const seen = new Map<string, number>();
   for (const name of first) seen.set(name, (seen.get(name) ?? 0) + 1);
-  return new Map(indices.map((index, i) => [index, (seen.get(first[i] as string) ?? 0) > 1 ? `${first[i]} (${index})` : (first[i] as string)]));
+  return new Map(
+    indices.map((index, i) => [
+      index,
+      (seen.get(first[i] as string) ?? 0) > 1 ? `${first[i]} (${index})` : (first[i] as string),
+    ]),
+  );
 }

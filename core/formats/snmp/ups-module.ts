@@ -10,12 +10,22 @@ const alarms = `${ups}.6.1`;
 const onBattery = 5; // upsOutputSource: battery(5)
 const batteryNormal = 2; // upsBatteryStatus: batteryNormal(2)
 
-/** Power supplies with a battery (RFC 1628). Tenths of volts, amperes and hertz become whole units; minutes become seconds. */
+/**
+ * Power supplies with a battery (RFC 1628). Tenths of volts, amperes and hertz become whole units; minutes become
+ * seconds.
+ */
 export const upsModule: SnmpModule = {
   name: "UPS",
   words: "power supply with a battery",
   source: "RFC 1628",
-  columns: [...[1, 2, 3, 4, 5, 6, 7].map((n) => [battery(n)]), [lineBads], [input(2), input(3), input(4), input(5)], [outputSource], [output(2), output(3), output(4), output(5)], [alarms]],
+  columns: [
+    ...[1, 2, 3, 4, 5, 6, 7].map((n) => [battery(n)]),
+    [lineBads],
+    [input(2), input(3), input(4), input(5)],
+    [outputSource],
+    [output(2), output(3), output(4), output(5)],
+    [alarms],
+  ],
   read(table, emit) {
     const status = table.number(battery(1));
     if (Number.isFinite(status)) emit("hw.battery.healthy", {}, status === batteryNormal ? 1 : 0);
@@ -29,7 +39,10 @@ export const upsModule: SnmpModule = {
     emitNumber(emit, "ups.input.failures", {}, table.number(lineBads));
     emitNumber(emit, "ups.alarm.count", {}, table.number(alarms));
     const lines = (column: (n: number) => string, side: string) =>
-      table.rows(column(3)).concat(table.rows(column(2)).filter((index) => !table.rows(column(3)).includes(index))).map((index) => ({ index, sensor: table.rows(column(3)).length > 1 ? `${side} ${index}` : side }));
+      table
+        .rows(column(3))
+        .concat(table.rows(column(2)).filter((index) => !table.rows(column(3)).includes(index)))
+        .map((index) => ({ index, sensor: table.rows(column(3)).length > 1 ? `${side} ${index}` : side }));
     for (const { index, sensor } of lines(input, "input")) {
       emitNumber(emit, "hw.frequency", { sensor }, table.number(input(2), index) / 10);
       emitNumber(emit, "hw.voltage", { sensor }, table.number(input(3), index));

@@ -1,9 +1,22 @@
 import { utf8Text } from "../../text/utf8.ts";
 
 /** Types of values as they go over the wire: BER tags of RFC 2578 §7.1 and RFC 3416 §3. */
-export const snmpType = { integer: 2, text: 4, oid: 6, address: 64, counter32: 65, gauge32: 66, timeTicks: 67, opaque: 68, counter64: 70 } as const;
+export const snmpType = {
+  integer: 2,
+  text: 4,
+  oid: 6,
+  address: 64,
+  counter32: 65,
+  gauge32: 66,
+  timeTicks: 67,
+  opaque: 68,
+  counter64: 70,
+} as const;
 
-/** One variable of a device: its number, its type, and what it holds. Integers of 64 bits are doubles here: exact up to 2^53. */
+/**
+ * One variable of a device: its number, its type, and what it holds. Integers of 64 bits are doubles here: exact up to
+ * 2^53.
+ */
 export interface VarBind {
   readonly oid: string;
   readonly type: number;
@@ -29,11 +42,17 @@ export function wordsOfType(type: number): string {
 /** The value as a number; NaN where it is none. TimeTicks are hundredths of a second and become seconds. */
 export function numberOf({ type, value }: VarBind): number {
   if (type === snmpType.opaque && value instanceof Uint8Array) return opaqueFloat(value);
-  if (typeof value !== "number") return typeof value === "string" && type === snmpType.text && /^\s*-?\d+(\.\d+)?\s*$/.test(value) ? Number(value) : Number.NaN;
+  if (typeof value !== "number")
+    return typeof value === "string" && type === snmpType.text && /^\s*-?\d+(\.\d+)?\s*$/.test(value)
+      ? Number(value)
+      : Number.NaN;
   return type === snmpType.timeTicks ? value / 100 : value;
 }
 
-/** Agents of Linux wrap a float: 9f 78 04 and four bytes of IEEE 754, the most significant first. From memory of their module. */
+/**
+ * Agents of Linux wrap a float: 9f 78 04 and four bytes of IEEE 754, the most significant first. From memory of their
+ * module.
+ */
 function opaqueFloat(bytes: Uint8Array): number {
   if (bytes.length !== 7 || bytes[0] !== 0x9f || bytes[1] !== 0x78) return Number.NaN;
   return new DataView(bytes.buffer, bytes.byteOffset).getFloat32(3);

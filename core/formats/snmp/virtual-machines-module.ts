@@ -15,7 +15,13 @@ export const virtualMachinesModule: SnmpModule = {
   name: "virtual machines",
   words: "guests of a hypervisor",
   source: "RFC 7666",
-  columns: [[vm(2), vm(6), vm(9), vm(12), vm(13), vm(17)], [disk(5), disk(13), disk(14), disk(15), disk(16)], [network(2)], [ifIn[0], ifOut[0]], [ifIn[1], ifOut[1]]],
+  columns: [
+    [vm(2), vm(6), vm(9), vm(12), vm(13), vm(17)],
+    [disk(5), disk(13), disk(14), disk(15), disk(16)],
+    [network(2)],
+    [ifIn[0], ifOut[0]],
+    [ifIn[1], ifOut[1]],
+  ],
   read(table, emit) {
     const guests = table.rows(vm(2));
     const names = namesOf(table, guests, vm(2));
@@ -29,7 +35,10 @@ export const virtualMachinesModule: SnmpModule = {
     }
     for (const index of table.rows(disk(15))) {
       const [guest, row] = index.split(".");
-      const tags = { guest: names.get(guest as string) ?? (guest as string), device: table.text(disk(5), index) || (row as string) };
+      const tags = {
+        guest: names.get(guest as string) ?? (guest as string),
+        device: table.text(disk(5), index) || (row as string),
+      };
       emitNumber(emit, "guest.disk.operations", { ...tags, direction: "read" }, table.number(disk(13), index));
       emitNumber(emit, "guest.disk.operations", { ...tags, direction: "write" }, table.number(disk(14), index));
       emitNumber(emit, "guest.disk.io", { ...tags, direction: "read" }, table.number(disk(15), index));
@@ -39,7 +48,8 @@ export const virtualMachinesModule: SnmpModule = {
       const [guest, row] = index.split(".");
       const tags = { guest: names.get(guest as string) ?? (guest as string), interface: row as string };
       const ifIndex = String(table.number(network(2), index));
-      const of = (columns: readonly string[]) => columns.map((column) => table.number(column, ifIndex)).find(Number.isFinite) ?? Number.NaN;
+      const of = (columns: readonly string[]) =>
+        columns.map((column) => table.number(column, ifIndex)).find(Number.isFinite) ?? Number.NaN;
       emitNumber(emit, "guest.network.io", { ...tags, direction: "receive" }, of(ifOut));
       emitNumber(emit, "guest.network.io", { ...tags, direction: "transmit" }, of(ifIn));
     }

@@ -15,9 +15,13 @@ export function objectIn(json: unknown, name: string): Readonly<Record<string, u
 /** The objects of a list at a name; none where no list stands there. */
 export function listIn(json: unknown, name: string): readonly Readonly<Record<string, unknown>>[] {
   const list = objectOf(json)[name];
-  return Array.isArray(list) ? list.filter((one) => typeof one === "object" && one !== null && !Array.isArray(one)) : [];
+  return Array.isArray(list)
+    ? list.filter((one) => typeof one === "object" && one !== null && !Array.isArray(one))
+    : [];
 }
 
 function objectOf(json: unknown): Readonly<Record<string, unknown>> {
-  return typeof json === "object" && json !== null && !Array.isArray(json) ? (json as Readonly<Record<string, unknown>>) : {};
+  return typeof json === "object" && json !== null && !Array.isArray(json)
+    ? (json as Readonly<Record<string, unknown>>)
+    : {};
 }

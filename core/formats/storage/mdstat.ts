@@ -2,7 +2,8 @@ import type { Emit } from "../../counters/counter.ts";
 import { emitTroubles } from "./troubles.ts";
 
 /**
- * /proc/mdstat (md(4)): `[2/1] [U_]` are the wanted and present members; a line with resync, recovery, check or reshape carries its share.
+ * /proc/mdstat (md(4)): `[2/1] [U_]` are the wanted and present members; a line with resync, recovery, check or reshape
+ * carries its share.
  * Arrays without redundancy have no such brackets and are well while they are active.
  */
 export function readMdstat(text: string, emit: Emit): void {
@@ -12,7 +13,16 @@ export function readMdstat(text: string, emit: Emit): void {
     const array = head[1] as string;
     const members = /\[(\d+)\/(\d+)\]/.exec(block);
     const failed = (block.match(/\(F\)/g) ?? []).length;
-    emitTroubles("storage.array", { array }, { "failed member": failed > 0, "missing member": members !== null && members[1] !== members[2], "not active": head[2] !== "active" }, emit);
+    emitTroubles(
+      "storage.array",
+      { array },
+      {
+        "failed member": failed > 0,
+        "missing member": members !== null && members[1] !== members[2],
+        "not active": head[2] !== "active",
+      },
+      emit,
+    );
     if (members) {
       emit("storage.array.members", { array, state: "wanted" }, Number(members[1]));
       emit("storage.array.members", { array, state: "present" }, Number(members[2]));

@@ -2,8 +2,10 @@ import type { Emit } from "../../counters/counter.ts";
 import { emitTroubles } from "./troubles.ts";
 
 /**
- * `zpool list -H -p -o name,size,allocated,free,health,fragmentation`: columns between tabs, sizes in bytes; and `zpool status -p`, where it was said. A pool is unwell that is
- * not ONLINE, whose devices have had errors since they were cleared, or that holds data that cannot be read (zpool-list(8), zpool-status(8), zpoolconcepts(7)): it stays ONLINE
+ * `zpool list -H -p -o name,size,allocated,free,health,fragmentation`: columns between tabs, sizes in bytes; and `zpool
+ * status -p`, where it was said. A pool is unwell that is
+ * not ONLINE, whose devices have had errors since they were cleared, or that holds data that cannot be read
+ * (zpool-list(8), zpool-status(8), zpoolconcepts(7)): it stays ONLINE
  * while its copies mend what a failing drive gives.
  */
 export function readZpools(list: string, status: string | undefined, emit: Emit): void {
@@ -19,8 +21,19 @@ export function readZpools(list: string, status: string | undefined, emit: Emit)
     const word = health.trim();
     const { devices, hasLostData } = told.get(pool) ?? { devices: [], hasLostData: false };
     for (const { device, type, count } of devices) emit("storage.device.errors", { pool, device, type }, count);
-    emitTroubles("storage.pool", { pool }, { degraded: word === "DEGRADED", "not available": word !== "ONLINE" && word !== "DEGRADED", "device errors": devices.some(({ count }) => count > 0), "lost data": hasLostData }, emit);
-    if (/^\d+%?$/.test(fragmentation?.trim() ?? "")) emit("storage.pool.fragmentation", { pool }, Number.parseInt(fragmentation as string, 10) / 100);
+    emitTroubles(
+      "storage.pool",
+      { pool },
+      {
+        degraded: word === "DEGRADED",
+        "not available": word !== "ONLINE" && word !== "DEGRADED",
+        "device errors": devices.some(({ count }) => count > 0),
+        "lost data": hasLostData,
+      },
+      emit,
+    );
+    if (/^\d+%?$/.test(fragmentation?.trim() ?? ""))
+      emit("storage.pool.fragmentation", { pool }, Number.parseInt(fragmentation as string, 10) / 100);
   }
 }
 
@@ -44,15 +57,20 @@ function poolStatuses(text: string): Map<string, PoolStatus> {
       continue;
     }
     const errors = /^ *errors: (\S.*)$/.exec(line)?.[1];
-    if (errors !== undefined && pool !== "") found.set(pool, { devices, hasLostData: !errors.startsWith("No known data errors") });
+    if (errors !== undefined && pool !== "")
+      found.set(pool, { devices, hasLostData: !errors.startsWith("No known data errors") });
     const row = /^\s+(\S+)\s+[A-Z]+\s+(\d+)\s+(\d+)\s+(\d+)(?:\s|$)/.exec(line);
     if (!row || row[1] === pool || groups.test(row[1] as string)) continue;
-    for (const [i, type] of ["read", "write", "checksum"].entries()) devices.push({ device: row[1] as string, type, count: Number(row[i + 2]) });
+    for (const [i, type] of ["read", "write", "checksum"].entries())
+      devices.push({ device: row[1] as string, type, count: Number(row[i + 2]) });
   }
   return found;
 }
 
-/** `zfs list -H -p -t filesystem,volume -o name,used,available`: bytes between tabs. The part before the first / is the pool. */
+/**
+ * `zfs list -H -p -t filesystem,volume -o name,used,available`: bytes between tabs. The part before the first / is the
+ * pool.
+ */
 export function readZfsList(text: string, emit: Emit): void {
   for (const line of text.split("\n")) {
     const [dataset, used] = line.split("\t");

@@ -1,7 +1,10 @@
 import { type CounterPath, counterPath, pathText } from "./counter-path.ts";
 import { englishName } from "./names.ts";
 
-/** A category of counters that a machine has: what it counts, and of which instances (none where there is one thing only). */
+/**
+ * A category of counters that a machine has: what it counts, and of which instances (none where there is one thing
+ * only).
+ */
 export interface CounterCategory {
   readonly category: string;
   readonly counters: readonly string[];
@@ -31,16 +34,24 @@ export function readCounterList(text: string): readonly CounterCategory[] {
     const path = counterPath(line);
     if (!path) continue;
     let one = found.get(path.category);
-    if (!one && found.size < mostCategories) found.set(path.category, (one = { counters: new Set(), instances: new Set() }));
+    if (!one && found.size < mostCategories)
+      found.set(path.category, (one = { counters: new Set(), instances: new Set() }));
     if (!one) continue;
     if (one.counters.size < mostOfOne) one.counters.add(path.counter);
     if (path.instance !== undefined && one.instances.size < mostOfOne) one.instances.add(path.instance);
   }
-  return [...found].map(([category, { counters, instances }]) => ({ category, counters: inOrder(counters), instances: inOrder(instances) })).sort((a, b) => a.category.localeCompare(b.category, "en", { numeric: true }));
+  return [...found]
+    .map(([category, { counters, instances }]) => ({
+      category,
+      counters: inOrder(counters),
+      instances: inOrder(instances),
+    }))
+    .sort((a, b) => a.category.localeCompare(b.category, "en", { numeric: true }));
 }
 
 /** As people count: 2 before 10. */
-const inOrder = (names: ReadonlySet<string>): readonly string[] => [...names].sort((a, b) => a.localeCompare(b, "en", { numeric: true }));
+const inOrder = (names: ReadonlySet<string>): readonly string[] =>
+  [...names].sort((a, b) => a.localeCompare(b, "en", { numeric: true }));
 
 /** By English names: what is gathered until somebody chooses. */
 const usual: Readonly<Record<string, readonly string[]>> = {
@@ -54,7 +65,14 @@ const usual: Readonly<Record<string, readonly string[]>> = {
 
 /** What is gathered of a machine until somebody chooses: found among what it has by the names of its language. */
 export function defaultChoice(told: readonly CounterCategory[]): CounterChoice {
-  return { machines: [], picks: told.flatMap(({ category, counters }) => counters.filter((counter) => usual[englishName(category)]?.includes(englishName(counter))).map((counter) => ({ category, counter, instances: "all" as const }))) };
+  return {
+    machines: [],
+    picks: told.flatMap(({ category, counters }) =>
+      counters
+        .filter((counter) => usual[englishName(category)]?.includes(englishName(counter)))
+        .map((counter) => ({ category, counter, instances: "all" as const })),
+    ),
+  };
 }
 
 /** The list for `typeperf -cf`: one path a line, for this machine and the others that it asks. */
@@ -64,5 +82,7 @@ export function counterList({ picks, machines }: CounterChoice, told: readonly C
     if (hasInstances.get(category) === false) return [{ category, counter, instance: undefined }];
     return (instances === "all" ? ["*"] : instances).map((instance) => ({ category, counter, instance }));
   });
-  return [undefined, ...machines].flatMap((machine) => paths.map((path) => `${pathText({ ...path, machine })}\r\n`)).join("");
+  return [undefined, ...machines]
+    .flatMap((machine) => paths.map((path) => `${pathText({ ...path, machine })}\r\n`))
+    .join("");
 }

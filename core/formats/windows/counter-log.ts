@@ -2,7 +2,10 @@ import type { FileSeries } from "../../pages/file-series.ts";
 import { counterPath } from "./counter-path.ts";
 import { englishName } from "./names.ts";
 
-/** The first heading of a counter log in CSV, as Windows' own tools write it: "(PDH-CSV 4.0) (zone)(bias)"; the bias in minutes is UTC minus local time. */
+/**
+ * The first heading of a counter log in CSV, as Windows' own tools write it: "(PDH-CSV 4.0) (zone)(bias)"; the bias in
+ * minutes is UTC minus local time.
+ */
 const firstHeading = /^\(PDH-CSV 4\.0\)(?:\s*\((.*)\)\((-?\d+)\))?$/;
 
 /** Undefined for another heading; `biasMinutes` undefined where the log does not say it. */
@@ -11,16 +14,27 @@ export function counterLogHeader(heading: string): { readonly biasMinutes: numbe
   return found ? { biasMinutes: found[2] === undefined ? undefined : Number(found[2]) } : undefined;
 }
 
-/** The series of a heading such as \\DESK\Processor(_Total)\% Processor Time, by its English name in whatever language it stands; undefined for one that is no counter's path. */
+/**
+ * The series of a heading such as \\DESK\Processor(_Total)\% Processor Time, by its English name in whatever language
+ * it stands; undefined for one that is no counter's path.
+ */
 export function counterLogSeries(heading: string): FileSeries | undefined {
   const path = counterPath(heading);
   if (path?.machine === undefined) return undefined;
   const { machine, instance } = path;
   const counter = englishName(path.counter);
-  return { counter: `windows.${plain(englishName(path.category))}.${plain(counter)}`, unit: unitOf(counter), kind: "level", tags: { machine, ...(instance !== undefined && { instance }) } };
+  return {
+    counter: `windows.${plain(englishName(path.category))}.${plain(counter)}`,
+    unit: unitOf(counter),
+    kind: "level",
+    tags: { machine, ...(instance !== undefined && { instance }) },
+  };
 }
 
-/** "% Processor Time" becomes "percent_processor_time", "Disk Read Bytes/sec" "disk_read_bytes_per_sec"; names that are not known stay in their own language. */
+/**
+ * "% Processor Time" becomes "percent_processor_time", "Disk Read Bytes/sec" "disk_read_bytes_per_sec"; names that are
+ * not known stay in their own language.
+ */
 function plain(text: string): string {
   return text
     .normalize("NFD")
@@ -38,7 +52,10 @@ const perSecond = /\/(s|sec|sek|seg)\.?$/i;
 /** Bytes, in the four languages of the table. */
 const bytes = /\b(bytes?|octets?)\b/i;
 
-/** By the names that these counters have; rates are worked out by Windows already, so that all are levels. A share is marked by its sign in every language, before or behind. */
+/**
+ * By the names that these counters have; rates are worked out by Windows already, so that all are levels. A share is
+ * marked by its sign in every language, before or behind.
+ */
 function unitOf(counter: string): string {
   if (/^%|%\)?$|^(pourcentage|porcentaje)\b/i.test(counter)) return "%";
   if (/sec\/(read|write|transfer)$|up time$/i.test(counter)) return "s";

@@ -6,14 +6,46 @@ import { counterList, readCounterList, defaultChoice } from "./counter-choice.ts
 import { counterLogSeries } from "./counter-log.ts";
 import { counterPath, pathText } from "./counter-path.ts";
 
-/** The same log in four languages: made up, by the form that typeperf writes (figures.md); names from memory of such machines. */
+/**
+ * The same log in four languages: made up, by the form that typeperf writes (figures.md); names from memory of such
+ * machines.
+ */
 const languages = {
-  English: ["Processor(_Total)\\% Processor Time", "Memory\\Available Bytes", "PhysicalDisk(0 C:)\\Disk Read Bytes/sec", "LogicalDisk(C:)\\% Free Space", "Network Interface(Card)\\Bytes Sent/sec", "System\\System Up Time"],
-  German: ["Prozessor(_Total)\\Prozessorzeit (%)", "Speicher\\Verfügbare Bytes", "Physikalischer Datenträger(0 C:)\\Bytes gelesen/s", "Logischer Datenträger(C:)\\Freier Speicherplatz (%)", "Netzwerkschnittstelle(Card)\\Bytes gesendet/s", "System\\Systembetriebszeit"],
-  French: ["Processeur(_Total)\\% temps processeur", "Mémoire\\Octets disponibles", "Disque physique(0 C:)\\Lectures disque, octets/s", "Disque logique(C:)\\% d’espace libre", "Interface réseau(Card)\\Octets envoyés/s", "Système\\Temps d’activité système"],
-  Spanish: ["Procesador(_Total)\\% de tiempo de procesador", "Memoria\\Bytes disponibles", "Disco físico(0 C:)\\Bytes de lectura de disco/s", "Disco lógico(C:)\\% de espacio libre", "Interfaz de red(Card)\\Bytes enviados/s", "Sistema\\Tiempo de actividad del sistema"],
+  English: [
+    "Processor(_Total)\\% Processor Time",
+    "Memory\\Available Bytes",
+    "PhysicalDisk(0 C:)\\Disk Read Bytes/sec",
+    "LogicalDisk(C:)\\% Free Space",
+    "Network Interface(Card)\\Bytes Sent/sec",
+    "System\\System Up Time",
+  ],
+  German: [
+    "Prozessor(_Total)\\Prozessorzeit (%)",
+    "Speicher\\Verfügbare Bytes",
+    "Physikalischer Datenträger(0 C:)\\Bytes gelesen/s",
+    "Logischer Datenträger(C:)\\Freier Speicherplatz (%)",
+    "Netzwerkschnittstelle(Card)\\Bytes gesendet/s",
+    "System\\Systembetriebszeit",
+  ],
+  French: [
+    "Processeur(_Total)\\% temps processeur",
+    "Mémoire\\Octets disponibles",
+    "Disque physique(0 C:)\\Lectures disque, octets/s",
+    "Disque logique(C:)\\% d’espace libre",
+    "Interface réseau(Card)\\Octets envoyés/s",
+    "Système\\Temps d’activité système",
+  ],
+  Spanish: [
+    "Procesador(_Total)\\% de tiempo de procesador",
+    "Memoria\\Bytes disponibles",
+    "Disco físico(0 C:)\\Bytes de lectura de disco/s",
+    "Disco lógico(C:)\\% de espacio libre",
+    "Interfaz de red(Card)\\Bytes enviados/s",
+    "Sistema\\Tiempo de actividad del sistema",
+  ],
 } as const;
-const log = (paths: readonly string[]) => `"(PDH-CSV 4.0) (W. Europe Standard Time)(-60)",${paths.map((path) => `"\\\\DESK\\${path}"`).join(",")}\r\n"11/23/2026 17:00:00.250",${paths.map((_, i) => `"${i + 1}.5"`).join(",")}\r\n`;
+const log = (paths: readonly string[]) =>
+  `"(PDH-CSV 4.0) (W. Europe Standard Time)(-60)",${paths.map((path) => `"\\\\DESK\\${path}"`).join(",")}\r\n"11/23/2026 17:00:00.250",${paths.map((_, i) => `"${i + 1}.5"`).join(",")}\r\n`;
 const encodings: Readonly<Record<string, (text: string) => Uint8Array>> = {
   "utf-8": (text) => Buffer.from(text),
   "windows-1252": (text) => westernBytes(text) as Uint8Array,
@@ -57,7 +89,10 @@ describe("texts", () => {
     expect(tableText(Uint8Array.of(0xcf, 0xf0), "windows-1251")).toEqual({ text: "Пр", encoding: "windows-1251" });
     expect(tableText(Uint8Array.of(0x80, 0xe9), "no-such-thing")).toEqual({ text: "€é", encoding: "windows-1252" });
     expect(tableText(Buffer.from("é"), "windows-1251").text).toBe("é");
-    expect(tableText(Buffer.from("time,heat\r\n", "utf16le"))).toMatchObject({ text: "time,heat\r\n", encoding: "utf-16le" });
+    expect(tableText(Buffer.from("time,heat\r\n", "utf16le"))).toMatchObject({
+      text: "time,heat\r\n",
+      encoding: "utf-16le",
+    });
   });
   test("the western code page goes there and back; what it lacks is said", () => {
     expect(tableText(westernBytes("“Größe” – 5 €") as Uint8Array).text).toBe("“Größe” – 5 €");
@@ -66,7 +101,9 @@ describe("texts", () => {
 });
 
 describe("choosing counters", () => {
-  const told = readCounterList("\\Prozessor(0)\\Prozessorzeit (%)\r\n\\Prozessor(_Total)\\Prozessorzeit (%)\r\n\\Prozessor(0)\\Benutzerzeit (%)\r\n\\Speicher\\Seiten/s\r\n\\Cache(a(b))\\x\r\n\r\nThe command completed successfully.\r\n");
+  const told = readCounterList(
+    "\\Prozessor(0)\\Prozessorzeit (%)\r\n\\Prozessor(_Total)\\Prozessorzeit (%)\r\n\\Prozessor(0)\\Benutzerzeit (%)\r\n\\Speicher\\Seiten/s\r\n\\Cache(a(b))\\x\r\n\r\nThe command completed successfully.\r\n",
+  );
   test("a machine's list becomes categories with counters and instances; lines that are no paths are passed over", () => {
     expect(told).toEqual([
       { category: "Cache", counters: ["x"], instances: ["a(b)"] },
@@ -75,11 +112,27 @@ describe("choosing counters", () => {
     ]);
   });
   test("until somebody chooses, the usual is gathered by the names of the machine's language", () => {
-    expect(counterList(defaultChoice(told), told)).toBe("\\Prozessor(*)\\Prozessorzeit (%)\r\n\\Speicher\\Seiten/s\r\n");
+    expect(counterList(defaultChoice(told), told)).toBe(
+      "\\Prozessor(*)\\Prozessorzeit (%)\r\n\\Speicher\\Seiten/s\r\n",
+    );
   });
   test("one instance, several, all, of this machine and others", () => {
-    const picks = [{ category: "Prozessor", counter: "Benutzerzeit (%)", instances: ["0", "_Total"] }, { category: "Cache", counter: "x", instances: "all" as const }, { category: "Speicher", counter: "Seiten/s", instances: "all" as const }];
-    expect(counterList({ picks, machines: ["ATTIC"] }, told).split("\r\n")).toEqual(["\\Prozessor(0)\\Benutzerzeit (%)", "\\Prozessor(_Total)\\Benutzerzeit (%)", "\\Cache(*)\\x", "\\Speicher\\Seiten/s", "\\\\ATTIC\\Prozessor(0)\\Benutzerzeit (%)", "\\\\ATTIC\\Prozessor(_Total)\\Benutzerzeit (%)", "\\\\ATTIC\\Cache(*)\\x", "\\\\ATTIC\\Speicher\\Seiten/s", ""]);
+    const picks = [
+      { category: "Prozessor", counter: "Benutzerzeit (%)", instances: ["0", "_Total"] },
+      { category: "Cache", counter: "x", instances: "all" as const },
+      { category: "Speicher", counter: "Seiten/s", instances: "all" as const },
+    ];
+    expect(counterList({ picks, machines: ["ATTIC"] }, told).split("\r\n")).toEqual([
+      "\\Prozessor(0)\\Benutzerzeit (%)",
+      "\\Prozessor(_Total)\\Benutzerzeit (%)",
+      "\\Cache(*)\\x",
+      "\\Speicher\\Seiten/s",
+      "\\\\ATTIC\\Prozessor(0)\\Benutzerzeit (%)",
+      "\\\\ATTIC\\Prozessor(_Total)\\Benutzerzeit (%)",
+      "\\\\ATTIC\\Cache(*)\\x",
+      "\\\\ATTIC\\Speicher\\Seiten/s",
+      "",
+    ]);
   });
   test.each(["\\\\DESK\\A(b)\\c", "\\A\\c d/e", "\\A(x (y))\\%"])("%s is written as it was read", (text) => {
     expect(pathText(counterPath(text) as NonNullable<ReturnType<typeof counterPath>>)).toBe(text);

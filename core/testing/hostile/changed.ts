@@ -1,4 +1,40 @@
-const pieces = ["\0", "\n", "\r\n", '"', "\\", "{", "}", "[", "]", ",", "=", ":", " ", "-", "1e999", "NaN", "null", "true", "[]", "{}", "-1", "99999999999999999999", "__proto__", "constructor", "\ufeff", "\ud83e", "🦅", "# EOF\n", '""', "0x10", "1e-400", ".", "1795449600", "%", "/../"].map((piece) => new TextEncoder().encode(piece));
+const pieces = [
+  "\0",
+  "\n",
+  "\r\n",
+  '"',
+  "\\",
+  "{",
+  "}",
+  "[",
+  "]",
+  ",",
+  "=",
+  ":",
+  " ",
+  "-",
+  "1e999",
+  "NaN",
+  "null",
+  "true",
+  "[]",
+  "{}",
+  "-1",
+  "99999999999999999999",
+  "__proto__",
+  "constructor",
+  "\ufeff",
+  "\ud83e",
+  "🦅",
+  "# EOF\n",
+  '""',
+  "0x10",
+  "1e-400",
+  ".",
+  "1795449600",
+  "%",
+  "/../",
+].map((piece) => new TextEncoder().encode(piece));
 const longest = 20_000;
 
 /** A text changed in a few places: bytes turned, pieces put in, cut out, doubled or put elsewhere. */
@@ -14,7 +50,11 @@ export function changed(seed: Uint8Array, random: () => number): Uint8Array {
         break;
       }
       case 1:
-        bytes = joined(bytes.subarray(0, from), pieces[Math.floor(random() * pieces.length)] as Uint8Array, bytes.subarray(from));
+        bytes = joined(
+          bytes.subarray(0, from),
+          pieces[Math.floor(random() * pieces.length)] as Uint8Array,
+          bytes.subarray(from),
+        );
         break;
       case 2:
         bytes = joined(bytes.subarray(0, from), bytes.subarray(Math.min(to, from + 40)));
@@ -23,7 +63,11 @@ export function changed(seed: Uint8Array, random: () => number): Uint8Array {
         bytes = joined(bytes.subarray(0, to), bytes.subarray(from, Math.min(to, from + 200)), bytes.subarray(to));
         break;
       case 4:
-        bytes = joined(bytes.subarray(0, from), pieces[Math.floor(random() * pieces.length)] as Uint8Array, bytes.subarray(Math.min(to, from + 12)));
+        bytes = joined(
+          bytes.subarray(0, from),
+          pieces[Math.floor(random() * pieces.length)] as Uint8Array,
+          bytes.subarray(Math.min(to, from + 12)),
+        );
         break;
       default:
         bytes = bytes.subarray(0, random() < 0.2 ? from : bytes.length);

@@ -5,7 +5,10 @@ import { everyReader, type Reader } from "./every-reader.ts";
 import { hostileTexts } from "./hostile-texts.ts";
 
 const sizes = [16_384, 65_536, 262_144] as const;
-/** Four times the text may take so many times as long, and more only where it is all over in a moment. Linear is 4; what grows with the square is 16. */
+/**
+ * Four times the text may take so many times as long, and more only where it is all over in a moment. Linear is 4; what
+ * grows with the square is 16.
+ */
 const mostGrowth = 9;
 const momentMs = 80;
 
@@ -15,7 +18,10 @@ function run({ name, read, declared }: Reader, bytes: Uint8Array): void {
     read(bytes);
   } catch (error) {
     if (declared.some((one) => error instanceof one)) return;
-    throw new Error(`${name}: ${String(error)} at ${JSON.stringify(new TextDecoder().decode(bytes.subarray(0, 400)))}`, { cause: error });
+    throw new Error(
+      `${name}: ${String(error)} at ${JSON.stringify(new TextDecoder().decode(bytes.subarray(0, 400)))}`,
+      { cause: error },
+    );
   }
 }
 
@@ -30,13 +36,21 @@ describe("hostile text of 16, 64 and 256 KB: no reader takes more than linear ti
   for (const reader of everyReader) {
     test(reader.name, () => {
       for (const [shape, make] of Object.entries(hostileTexts)) {
-        const [small, middle, large] = sizes.map((size) => utf8.encode(make(size))) as [Uint8Array, Uint8Array, Uint8Array];
+        const [small, middle, large] = sizes.map((size) => utf8.encode(make(size))) as [
+          Uint8Array,
+          Uint8Array,
+          Uint8Array,
+        ];
         run(reader, small);
         const least = (bytes: Uint8Array) => Math.min(tookMs(reader, bytes), tookMs(reader, bytes));
         const before = least(middle);
         if (before > 20_000) expect.fail(`${shape}: ${before} ms for 64 KB`);
         const after = least(large);
-        if (after > momentMs) expect(after / before, `${shape}: ${before.toFixed(1)} ms for 64 KB, ${after.toFixed(1)} ms for 256 KB`).toBeLessThan(mostGrowth);
+        if (after > momentMs)
+          expect(
+            after / before,
+            `${shape}: ${before.toFixed(1)} ms for 64 KB, ${after.toFixed(1)} ms for 256 KB`,
+          ).toBeLessThan(mostGrowth);
       }
     });
   }

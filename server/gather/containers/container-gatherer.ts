@@ -1,6 +1,12 @@
 import type { Reading } from "../../../core/counters/reading.ts";
 import type { Emit } from "../../../core/counters/counter.ts";
-import { type ContainerEvent, type EngineContainer, parseContainerList, parseEngineEvent, readEngineStats } from "../../../core/formats/containers/engine.ts";
+import {
+  type ContainerEvent,
+  type EngineContainer,
+  parseContainerList,
+  parseEngineEvent,
+  readEngineStats,
+} from "../../../core/formats/containers/engine.ts";
 import { takesContainer } from "../../../core/sources/container-choice.ts";
 import type { ContainersDevice } from "../../../core/sources/device.ts";
 import type { DeviceGatherer, Gathered } from "../device-gatherer.ts";
@@ -9,7 +15,10 @@ import type { MachineFiles } from "../this-machine/machine-files.ts";
 import { type ControlGroup, findControlGroups, readControlGroup } from "./control-groups.ts";
 import type { Engine } from "./engine-socket.ts";
 
-/** Sizes make the engine walk through its disks; restarts need a question for each container. Both change slowly. In gatherings. */
+/**
+ * Sizes make the engine walk through its disks; restarts need a question for each container. Both change slowly. In
+ * gatherings.
+ */
 const slowEvery = 20;
 const groupsEvery = 4;
 const mostEvents = 500;
@@ -47,8 +56,21 @@ export class ContainerGatherer implements DeviceGatherer {
     const taken = all.filter((one) => takesContainer(this.#device, one));
     this.#count(taken, emit);
     for (const one of taken) await this.#readContainer(one, slow, emit);
-    const events = this.#events.splice(0).filter((event) => takesContainer(this.#device, { name: event.name, image: event.image, labels: {} }));
-    return { readings, raw: JSON.stringify(all, null, 1), rawType: "application/json", events: events.map(({ kind, atMs, name, image, text }) => ({ kind: `container ${kind}`, fromMs: atMs, toMs: atMs, text, tags: { container: name, image } })) };
+    const events = this.#events
+      .splice(0)
+      .filter((event) => takesContainer(this.#device, { name: event.name, image: event.image, labels: {} }));
+    return {
+      readings,
+      raw: JSON.stringify(all, null, 1),
+      rawType: "application/json",
+      events: events.map(({ kind, atMs, name, image, text }) => ({
+        kind: `container ${kind}`,
+        fromMs: atMs,
+        toMs: atMs,
+        text,
+        tags: { container: name, image },
+      })),
+    };
   }
 
   async close(): Promise<void> {
@@ -57,15 +79,27 @@ export class ContainerGatherer implements DeviceGatherer {
 
   async #list(slow: boolean): Promise<readonly EngineContainer[]> {
     const { status, json } = await (this.#engine as Engine).get(`/containers/json?all=1${slow ? "&size=1" : ""}`);
-    if (status !== 200) throw new PullError("refused", `The engine refuses its list of containers (${status}).`, "Look whether this socket gives full access; some give a part.");
+    if (status !== 200)
+      throw new PullError(
+        "refused",
+        `The engine refuses its list of containers (${status}).`,
+        "Look whether this socket gives full access; some give a part.",
+      );
     let all: readonly EngineContainer[];
     try {
       all = parseContainerList(json);
     } catch (error) {
-      throw new PullError("not the format", `What answers at this socket is not a container engine: ${(error as Error).message}.`, "Give the path of the engine's own socket.", { cause: error });
+      throw new PullError(
+        "not the format",
+        `What answers at this socket is not a container engine: ${(error as Error).message}.`,
+        "Give the path of the engine's own socket.",
+        { cause: error },
+      );
     }
     if (slow) {
-      this.#sizes = new Map(all.flatMap(({ id, writtenBytes }) => (writtenBytes === undefined ? [] : [[id, writtenBytes] as const])));
+      this.#sizes = new Map(
+        all.flatMap(({ id, writtenBytes }) => (writtenBytes === undefined ? [] : [[id, writtenBytes] as const])),
+      );
       const restarts = await Promise.all(all.map(async ({ id }) => [id, await this.#restartsOf(id)] as const));
       this.#restarts = new Map(restarts.flatMap(([id, count]) => (count === undefined ? [] : [[id, count] as const])));
     }
@@ -90,12 +124,19 @@ export class ContainerGatherer implements DeviceGatherer {
     if (!runs) return;
     const group = this.#groups.get(one.id);
     const given = new Set<string>();
-    const fromGroup = group !== undefined && this.#readGroup(group, tags, (counter, all, value) => {
-      given.add(counter);
-      emit(counter, all, value);
-    });
-    const { status, json } = await (this.#engine as Engine).get(`/containers/${one.id}/stats?stream=false&one-shot=true`);
-    if (status === 200) readEngineStats(json, tags, (counter, all, value) => (fromGroup && given.has(counter) ? undefined : emit(counter, all, value)));
+    const fromGroup =
+      group !== undefined &&
+      this.#readGroup(group, tags, (counter, all, value) => {
+        given.add(counter);
+        emit(counter, all, value);
+      });
+    const { status, json } = await (this.#engine as Engine).get(
+      `/containers/${one.id}/stats?stream=false&one-shot=true`,
+    );
+    if (status === 200)
+      readEngineStats(json, tags, (counter, all, value) =>
+        fromGroup && given.has(counter) ? undefined : emit(counter, all, value),
+      );
   }
 
   #readGroup(group: ControlGroup, tags: Readonly<Record<string, string>>, emit: Emit): boolean {
@@ -110,7 +151,10 @@ export class ContainerGatherer implements DeviceGatherer {
   }
 
   #count(all: readonly EngineContainer[], emit: Emit): void {
-    const states = new Map<string, number>([["running", 0], ["stopped", 0]]);
+    const states = new Map<string, number>([
+      ["running", 0],
+      ["stopped", 0],
+    ]);
     const images = new Map<string, Map<string, number>>();
     for (const { state, image } of all) {
       const word = stateWord(state);
@@ -119,7 +163,8 @@ export class ContainerGatherer implements DeviceGatherer {
       images.set(image, of.set(word, (of.get(word) ?? 0) + 1));
     }
     for (const [state, count] of states) emit("container.count", { state }, count);
-    for (const [image, of] of images) for (const [state, count] of of) emit("container.image.count", { image, state }, count);
+    for (const [image, of] of images)
+      for (const [state, count] of of) emit("container.image.count", { image, state }, count);
   }
 
   /** Engines' lists of past events leave some out: they are heard as they happen. */

@@ -10,7 +10,14 @@ import type { FlowDevice } from "../../../core/sources/device.ts";
 import { freeUdpPort } from "../../testing/snmp-agent.ts";
 import { FlowGatherer } from "./flow-gatherer.ts";
 
-const device = (port: number, more: Partial<FlowDevice> = {}): FlowDevice => ({ kind: "flow", host: "127.0.0.1", port, from: "", timeoutMs: 15_000, ...more });
+const device = (port: number, more: Partial<FlowDevice> = {}): FlowDevice => ({
+  kind: "flow",
+  host: "127.0.0.1",
+  port,
+  from: "",
+  timeoutMs: 15_000,
+  ...more,
+});
 const run = promisify(execFile);
 const ip = (...words: readonly string[]) => run("ip", [...words]);
 const [space, near, far] = ["nubrel-flows", "nbf0", "nbf1"];
@@ -40,47 +47,93 @@ afterAll(async () => {
 });
 
 // Debian's exporter watches one end of the link while a real web server answers over it.
-test.skipIf(!isLinked).each([9, 10])("a real exporter (Debian's softflowd) on a virtual link, version %i: what a web server has sent is told as its protocol's", async (version) => {
-  const port = await freeUdpPort();
-  const gatherer = new FlowGatherer(device(port, { timeoutMs: 25_000 }));
-  onTestFinished(() => gatherer.close());
-  const first = gatherer.gather(Date.now()); // it listens before anything is sent
-  const folder = mkdtempSync(join(tmpdir(), "nubrel-flows-"));
-  const size = 20_000;
-  const server = createServer((_request, response) => response.end(Buffer.alloc(size, 7)));
-  await new Promise<void>((resolve) => server.listen(8080, "198.51.100.1", resolve)); // a registered port, so that it has a name
-  onTestFinished(() => void server.close());
-  const timeouts = ["maxlife=2", "expint=1", "tcp=1", "tcp.fin=1", "tcp.rst=1", "general=1"].flatMap((timeout) => ["-t", timeout]);
-  const child = spawn("/usr/sbin/softflowd", ["-i", near, "-n", `127.0.0.1:${port}`, "-v", String(version), "-d", "-c", join(folder, "control"), "-p", join(folder, "pid"), ...timeouts, "tcp and port 8080"], { stdio: ["ignore", "pipe", "pipe"] });
-  onTestFinished(async () => {
-    const ended = new Promise((resolve) => child.once("exit", resolve));
-    child.kill("SIGTERM");
-    await ended;
-    rmSync(folder, { recursive: true, force: true });
-  });
-  await new Promise((resolve) => child.stderr.once("data", resolve));
-  await new Promise((resolve) => setTimeout(resolve, 500));
-  let asked = 0;
-  const ask = async (count: number) => {
-    asked += count;
-    await run("ip", ["netns", "exec", space, process.execPath, "-e", `const ask = (n) => n > 0 && require("node:http").get({ host: "198.51.100.1", port: 8080, agent: false }, (answer) => answer.resume().on("end", () => ask(n - 1))); ask(${count})`]);
-  };
-  await ask(200);
-  await first;
-  const received = async () => (await gatherer.gather(Date.now())).readings.filter(({ tags }) => tags["direction"] === "receive");
-  const http = async () => (await received()).filter(({ tags }) => tags["protocol"] === "http-alt").reduce((sum, { value }) => sum + value, 0);
-  // Its capture hands packets on in blocks: what came last waits until more has come.
-  await expect.poll(async () => {
-    await ask(50);
-    return await http();
-  }, { timeout: 20_000, interval: 300 }).toBeGreaterThan(size * 200);
-  expect(await http()).toBeLessThan(size * asked * 1.15); // headers of IP and TCP, and the requests
-  expect(new Set((await received()).map(({ tags }) => tags["protocol"]))).toEqual(new Set(["http-alt"]));
-}, 60_000);
+test.skipIf(!isLinked).each([9, 10])(
+  "a real exporter (Debian's softflowd) on a virtual link, version %i: what a web server has sent is told as its protocol's",
+  async (version) => {
+    const port = await freeUdpPort();
+    const gatherer = new FlowGatherer(device(port, { timeoutMs: 25_000 }));
+    onTestFinished(() => gatherer.close());
+    const first = gatherer.gather(Date.now()); // it listens before anything is sent
+    const folder = mkdtempSync(join(tmpdir(), "nubrel-flows-"));
+    const size = 20_000;
+    const server = createServer((_request, response) => response.end(Buffer.alloc(size, 7)));
+    // a registered port, so that it has a name
+    await new Promise<void>((resolve) => server.listen(8080, "198.51.100.1", resolve));
+    onTestFinished(() => void server.close());
+    const timeouts = ["maxlife=2", "expint=1", "tcp=1", "tcp.fin=1", "tcp.rst=1", "general=1"].flatMap((timeout) => [
+      "-t",
+      timeout,
+    ]);
+    const child = spawn(
+      "/usr/sbin/softflowd",
+      [
+        "-i",
+        near,
+        "-n",
+        `127.0.0.1:${port}`,
+        "-v",
+        String(version),
+        "-d",
+        "-c",
+        join(folder, "control"),
+        "-p",
+        join(folder, "pid"),
+        ...timeouts,
+        "tcp and port 8080",
+      ],
+      { stdio: ["ignore", "pipe", "pipe"] },
+    );
+    onTestFinished(async () => {
+      const ended = new Promise((resolve) => child.once("exit", resolve));
+      child.kill("SIGTERM");
+      await ended;
+      rmSync(folder, { recursive: true, force: true });
+    });
+    await new Promise((resolve) => child.stderr.once("data", resolve));
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    let asked = 0;
+    const ask = async (count: number) => {
+      asked += count;
+      await run("ip", [
+        "netns",
+        "exec",
+        space,
+        process.execPath,
+        "-e",
+        `const ask = (n) => n > 0 && require("node:http").get({ host: "198.51.100.1", port: 8080, agent: false }, (answer) => answer.resume().on("end", () => ask(n - 1))); ask(${count})`,
+      ]);
+    };
+    await ask(200);
+    await first;
+    const received = async () =>
+      (await gatherer.gather(Date.now())).readings.filter(({ tags }) => tags["direction"] === "receive");
+    const http = async () =>
+      (await received())
+        .filter(({ tags }) => tags["protocol"] === "http-alt")
+        .reduce((sum, { value }) => sum + value, 0);
+    // Its capture hands packets on in blocks: what came last waits until more has come.
+    await expect
+      .poll(
+        async () => {
+          await ask(50);
+          return await http();
+        },
+        { timeout: 20_000, interval: 300 },
+      )
+      .toBeGreaterThan(size * 200);
+    expect(await http()).toBeLessThan(size * asked * 1.15); // headers of IP and TCP, and the requests
+    expect(new Set((await received()).map(({ tags }) => tags["protocol"]))).toEqual(new Set(["http-alt"]));
+  },
+  60_000,
+);
 
 test("nothing that comes, another sender, what is no flow, and a port that is taken are told apart", async () => {
   const port = await freeUdpPort();
-  const failure = (of: FlowGatherer) => of.gather(Date.now()).then(() => undefined, (error) => [error.kind, error.message]);
+  const failure = (of: FlowGatherer) =>
+    of.gather(Date.now()).then(
+      () => undefined,
+      (error) => [error.kind, error.message],
+    );
   const quiet = new FlowGatherer(device(port, { timeoutMs: 200 }));
   expect(await failure(quiet)).toEqual(["no answer", expect.stringContaining("No flows have come")]);
   const picky = new FlowGatherer(device(port, { timeoutMs: 500, from: "192.0.2.1" })); // shares the port
@@ -88,12 +141,18 @@ test("nothing that comes, another sender, what is no flow, and a port that is ta
   const asked = Promise.all([failure(picky), failure(quiet)]);
   await new Promise((resolve) => setTimeout(resolve, 50));
   socket.send(Buffer.from([0, 5, 0, 1]), port, "127.0.0.1");
-  expect(await asked).toEqual([["not allowed", expect.stringContaining("from 127.0.0.1, and not from 192.0.2.1")], ["not the format", expect.stringContaining("version 5")]]);
+  expect(await asked).toEqual([
+    ["not allowed", expect.stringContaining("from 127.0.0.1, and not from 192.0.2.1")],
+    ["not the format", expect.stringContaining("version 5")],
+  ]);
   await quiet.close();
   await picky.close();
   const other = createSocket("udp4");
   await new Promise<void>((resolve) => other.bind(port, "127.0.0.1", resolve));
-  expect(await failure(new FlowGatherer(device(port, { timeoutMs: 200 })))).toEqual(["refused", expect.stringContaining("another program does")]);
+  expect(await failure(new FlowGatherer(device(port, { timeoutMs: 200 })))).toEqual([
+    "refused",
+    expect.stringContaining("another program does"),
+  ]);
   other.close();
   socket.close();
 });

@@ -30,14 +30,38 @@ export class FlowGatherer implements DeviceGatherer {
     if (this.#reader.records === 0) {
       const strangers = [...this.#others].slice(0, 5).join(", ");
       const left = [...this.#reader.takeLeftOut().keys()].join("; ");
-      if (strangers !== "") throw new PullError("not allowed", `Flows come to ${place} from ${strangers}, and not from ${this.#device.from}.`, "Enter the address from which the router sends: it may have several.");
-      if (left !== "") throw new PullError("not the format", `What came to ${place} could not be understood yet: ${left}.`, "Templates come every minute or so: wait a little. If it stays, set the router to IPFIX or version 9.");
-      throw new PullError("no answer", `No flows have come to ${place} yet.`, "Enter this machine's address and the port at the router, as the collector of IPFIX or version 9; let the port in where a firewall stands between.");
+      if (strangers !== "")
+        throw new PullError(
+          "not allowed",
+          `Flows come to ${place} from ${strangers}, and not from ${this.#device.from}.`,
+          "Enter the address from which the router sends: it may have several.",
+        );
+      if (left !== "")
+        throw new PullError(
+          "not the format",
+          `What came to ${place} could not be understood yet: ${left}.`,
+          "Templates come every minute or so: wait a little. If it stays, set the router to IPFIX or version 9.",
+        );
+      throw new PullError(
+        "no answer",
+        `No flows have come to ${place} yet.`,
+        "Enter this machine's address and the port at the router, as the collector of IPFIX or version 9; let the port in where a firewall stands between.",
+      );
     }
-    if (nowMs - this.#lastMs > quietMs) throw new PullError("no answer", `No flows have come to ${place} for ${Math.round((nowMs - this.#lastMs) / 60_000)} min.`, "Look whether the router still sends them.");
+    if (nowMs - this.#lastMs > quietMs)
+      throw new PullError(
+        "no answer",
+        `No flows have come to ${place} for ${Math.round((nowMs - this.#lastMs) / 60_000)} min.`,
+        "Look whether the router still sends them.",
+      );
     const readings: Reading[] = [];
     this.#reader.emit((counter, tags, value) => readings.push({ counter, tags, value }));
-    return { readings, leftOut: this.#reader.takeLeftOut(), raw: `${this.#reader.records} records from ${this.#from}\n${readings.map(({ tags, value }) => `${tags["interface"]} ${tags["direction"]} ${tags["protocol"]}/${tags["transport"]}: ${Math.round(value)} bytes`).join("\n")}\n`, rawType: "text/plain" };
+    return {
+      readings,
+      leftOut: this.#reader.takeLeftOut(),
+      raw: `${this.#reader.records} records from ${this.#from}\n${readings.map(({ tags, value }) => `${tags["interface"]} ${tags["direction"]} ${tags["protocol"]}/${tags["transport"]}: ${Math.round(value)} bytes`).join("\n")}\n`,
+      rawType: "text/plain",
+    };
   }
 
   async close(): Promise<void> {
@@ -61,7 +85,12 @@ export class FlowGatherer implements DeviceGatherer {
     } catch (error) {
       this.#leaving = undefined;
       const code = (error as { code?: string }).code;
-      throw new PullError("refused", `Nubrel cannot listen at ${host}, UDP port ${port}: ${code === "EADDRINUSE" ? "another program does" : code === "EACCES" ? "this account may not" : code === "EADDRNOTAVAIL" ? "this machine has no such address" : String(code)}.`, code === "EACCES" ? "Use a port above 1023." : "Choose another port or address, here and at the router.", { cause: error });
+      throw new PullError(
+        "refused",
+        `Nubrel cannot listen at ${host}, UDP port ${port}: ${code === "EADDRINUSE" ? "another program does" : code === "EACCES" ? "this account may not" : code === "EADDRNOTAVAIL" ? "this machine has no such address" : String(code)}.`,
+        code === "EACCES" ? "Use a port above 1023." : "Choose another port or address, here and at the router.",
+        { cause: error },
+      );
     }
   }
 

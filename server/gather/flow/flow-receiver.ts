@@ -12,7 +12,8 @@ interface Listening {
 const listening = new Map<string, Listening>();
 
 /**
- * Listens for flows at a port of UDP. Several sources share a port, each hears all that comes to it and takes what is of its own exporter. Resolves to a function that ends it for
+ * Listens for flows at a port of UDP. Several sources share a port, each hears all that comes to it and takes what is
+ * of its own exporter. Resolves to a function that ends it for
  * this one. Throws what the system says where the port cannot be had.
  */
 export async function listenForFlows(host: string, port: number, heard: Heard): Promise<() => void> {
@@ -49,7 +50,10 @@ function open(host: string, port: number, gone: () => void): Listening {
       reject(error);
     });
   });
-  isThere.then(() => socket.on("error", () => {}), () => {}); // a datagram that cannot be had is as if it had not come
+  isThere.then(
+    () => socket.on("error", () => {}),
+    () => {},
+  ); // a datagram that cannot be had is as if it had not come
   socket.bind(port, host);
   return { socket, heard, isThere };
 }

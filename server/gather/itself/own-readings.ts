@@ -23,7 +23,9 @@ export class OwnReadings {
   async gather(): Promise<readonly Reading[]> {
     const { user, system } = process.cpuUsage();
     const reading = (counter: string, value: number, tags: Reading["tags"] = {}): Reading => ({ counter, tags, value });
-    const refused = Object.entries(this.#store.health.refused).map(([reason, n]) => reading("nubrel.samples.refused", n, { reason }));
+    const refused = Object.entries(this.#store.health.refused).map(([reason, n]) =>
+      reading("nubrel.samples.refused", n, { reason }),
+    );
     const size = this.#round++ % sizeEvery === 0 ? await databaseSize(this.#database) : undefined;
     return [
       reading("nubrel.cpu.time", (user + system) / 1e6),
@@ -40,6 +42,8 @@ export class OwnReadings {
 
 /** Undefined while the database is away: what stands for itself is not worth failing for. */
 async function databaseSize(database: Database): Promise<number | undefined> {
-  const answer = await database.query<{ bytes: number }>("select pg_database_size(current_database())::float8 as bytes").catch(() => undefined);
+  const answer = await database
+    .query<{ bytes: number }>("select pg_database_size(current_database())::float8 as bytes")
+    .catch(() => undefined);
   return answer?.rows[0]?.bytes;
 }

@@ -13,13 +13,17 @@ export interface PulledPage {
   readonly contentType: string;
   readonly bytes: Uint8Array;
   readonly tookMs: number;
-  /** What time it is there, by the answer's Date (RFC 9110 §6.6.1), and when that was here; undefined where it says nothing. */
+  /**
+   * What time it is there, by the answer's Date (RFC 9110 §6.6.1), and when that was here; undefined where it says
+   * nothing.
+   */
   readonly clock: { readonly thereMs: number; readonly hereMs: number } | undefined;
   /** When its certificate ends; undefined where it shows none. */
   readonly certificateUntilMs: number | undefined;
 }
 
-const accept = "application/openmetrics-text; version=1.0.0; charset=utf-8, text/plain; version=0.0.4; q=0.5, */*; q=0.1";
+const accept =
+  "application/openmetrics-text; version=1.0.0; charset=utf-8, text/plain; version=0.0.4; q=0.5, */*; q=0.1";
 
 /** Asks one address over and over; the connection stays open between. */
 export class PageAsker {
@@ -44,7 +48,15 @@ export class PageAsker {
         callback(...result);
       });
     };
-    this.#agent = new Agent({ connect: noting, connections: 1, pipelining: 1, headersTimeout: address.timeoutMs, bodyTimeout: address.timeoutMs, keepAliveTimeout: 70_000, maxHeaderSize: 32_768 });
+    this.#agent = new Agent({
+      connect: noting,
+      connections: 1,
+      pipelining: 1,
+      headersTimeout: address.timeoutMs,
+      bodyTimeout: address.timeoutMs,
+      keepAliveTimeout: 70_000,
+      maxHeaderSize: 32_768,
+    });
     this.#headers = { accept, "accept-encoding": "gzip", "user-agent": "Nubrel", ...authorization(credentials) };
   }
 
@@ -61,19 +73,37 @@ export class PageAsker {
       const hereMs = Date.now();
       try {
         const location = answer.headers["location"];
-        if (answer.statusCode !== 200) throw statusError(answer.statusCode, Array.isArray(location) ? location[0] : location, this.#address, this.#hasCredentials);
+        if (answer.statusCode !== 200)
+          throw statusError(
+            answer.statusCode,
+            Array.isArray(location) ? location[0] : location,
+            this.#address,
+            this.#hasCredentials,
+          );
         const contentType = String(answer.headers["content-type"] ?? "");
         if (/^text\/html/i.test(contentType)) throw webPage();
         const bytes = await readBody(answer.body, String(answer.headers["content-encoding"] ?? ""), mostBytes);
         if (/^\s*<(!doctype|html|\?xml)/i.test(Buffer.from(bytes.subarray(0, 200)).toString("latin1"))) throw webPage();
-        return { dialect: /openmetrics-text/i.test(contentType) ? "openmetrics" : "text", contentType, bytes, tookMs: performance.now() - began, clock: clockOf(answer.headers["date"], hereMs), certificateUntilMs: this.#certificateUntilMs };
+        return {
+          dialect: /openmetrics-text/i.test(contentType) ? "openmetrics" : "text",
+          contentType,
+          bytes,
+          tookMs: performance.now() - began,
+          clock: clockOf(answer.headers["date"], hereMs),
+          certificateUntilMs: this.#certificateUntilMs,
+        };
       } catch (error) {
         answer.body.on("error", () => {});
         answer.body.destroy();
         throw error;
       }
     } catch (error) {
-      throw await diagnose(error, this.#address, hasBegun ? "answering" : this.#isConnected ? "connected" : "connecting", this.#trust);
+      throw await diagnose(
+        error,
+        this.#address,
+        hasBegun ? "answering" : this.#isConnected ? "connected" : "connecting",
+        this.#trust,
+      );
     }
   }
 
@@ -82,7 +112,12 @@ export class PageAsker {
   }
 }
 
-const webPage = () => new PullError("not the format", "What came is a web page, not a page of counters.", "The path may be another, often /metrics.");
+const webPage = () =>
+  new PullError(
+    "not the format",
+    "What came is a web page, not a page of counters.",
+    "The path may be another, often /metrics.",
+  );
 
 /** Whole seconds are said: half of one is meant besides, on average. */
 function clockOf(date: string | string[] | undefined, hereMs: number): PulledPage["clock"] {
@@ -91,14 +126,20 @@ function clockOf(date: string | string[] | undefined, hereMs: number): PulledPag
 }
 
 function authorization(credentials: Credentials): Record<string, string> {
-  if (credentials.kind === "basic") return { authorization: `Basic ${Buffer.from(`${credentials.user}:${credentials.password}`).toString("base64")}` };
+  if (credentials.kind === "basic")
+    return { authorization: `Basic ${Buffer.from(`${credentials.user}:${credentials.password}`).toString("base64")}` };
   return credentials.kind === "bearer" ? { authorization: `Bearer ${credentials.token}` } : {};
 }
 
 /** Reads a body, unpacked, up to a bound: more is an endless page, or one that unpacks to much more than it is. */
 async function readBody(body: Readable, encoding: string, mostBytes: number): Promise<Uint8Array> {
   const packed = encoding === "gzip" || encoding === "deflate";
-  if (!packed && encoding !== "" && encoding !== "identity") throw new PullError("not the format", `The answer is packed as ${encoding.slice(0, 40)}, which was not asked for.`, "Look at the program there.");
+  if (!packed && encoding !== "" && encoding !== "identity")
+    throw new PullError(
+      "not the format",
+      `The answer is packed as ${encoding.slice(0, 40)}, which was not asked for.`,
+      "Look at the program there.",
+    );
   const unpacked = packed ? body.pipe(encoding === "gzip" ? createGunzip() : createInflate()) : body;
   if (packed) body.on("error", (error) => unpacked.destroy(error));
   const chunks: Uint8Array[] = [];
@@ -107,13 +148,25 @@ async function readBody(body: Readable, encoding: string, mostBytes: number): Pr
     for await (const chunk of unpacked as AsyncIterable<Uint8Array>) {
       size += chunk.length;
       if (size > mostBytes) {
-        const words = packed ? `The packed answer unpacks to more than ${megabytes(mostBytes)}.` : `The answer is longer than ${megabytes(mostBytes)}.`;
-        throw new PullError(packed ? "bomb" : "too large", words, "If such a page is right, raise the limit of a body under Sources; else look at what answers there.");
+        const words = packed
+          ? `The packed answer unpacks to more than ${megabytes(mostBytes)}.`
+          : `The answer is longer than ${megabytes(mostBytes)}.`;
+        throw new PullError(
+          packed ? "bomb" : "too large",
+          words,
+          "If such a page is right, raise the limit of a body under Sources; else look at what answers there.",
+        );
       }
       chunks.push(chunk);
     }
   } catch (error) {
-    if (/^Z_|ERR_BUFFER/.test(String((error as { code?: string }).code))) throw new PullError("truncated", "The packed answer is damaged or was cut off.", "The program there fails while it writes, or something on the way ends connections: its own log says why.", { cause: error });
+    if (/^Z_|ERR_BUFFER/.test(String((error as { code?: string }).code)))
+      throw new PullError(
+        "truncated",
+        "The packed answer is damaged or was cut off.",
+        "The program there fails while it writes, or something on the way ends connections: its own log says why.",
+        { cause: error },
+      );
     throw error;
   } finally {
     body.destroy();

@@ -17,7 +17,13 @@ beforeAll(async () => {
   const listen = (server: Server) => new Promise<void>((done) => server.listen(0, "127.0.0.1", done));
   controller = createServer({ cert, key }, (request, response) => {
     response.setHeader("content-type", "application/json");
-    response.end(JSON.stringify(request.url === "/redfish/v1/" ? { Links: { Sessions: { "@odata.id": sessions } }, Chassis: { "@odata.id": "/redfish/v1/Chassis" } } : { Members: [] }));
+    response.end(
+      JSON.stringify(
+        request.url === "/redfish/v1/"
+          ? { Links: { Sessions: { "@odata.id": sessions } }, Chassis: { "@odata.id": "/redfish/v1/Chassis" } }
+          : { Members: [] },
+      ),
+    );
   });
   elsewhere = createServer({ cert, key }, (request, response) => {
     let body = "";
@@ -35,10 +41,19 @@ afterAll(() => {
   elsewhere.close();
 });
 
-test.each([() => `@127.0.0.1:${port(elsewhere)}/redfish/v1/Sessions`, () => `//127.0.0.1:${port(elsewhere)}/Sessions`, () => `https://127.0.0.1:${port(elsewhere)}/Sessions`, () => `\\\\127.0.0.1:${port(elsewhere)}\\Sessions`])("credentials are not taken elsewhere: sessions at %s", async (path) => {
+test.each([
+  () => `@127.0.0.1:${port(elsewhere)}/redfish/v1/Sessions`,
+  () => `//127.0.0.1:${port(elsewhere)}/Sessions`,
+  () => `https://127.0.0.1:${port(elsewhere)}/Sessions`,
+  () => `\\\\127.0.0.1:${port(elsewhere)}\\Sessions`,
+])("credentials are not taken elsewhere: sessions at %s", async (path) => {
   sessions = path();
   heard = [];
-  const gatherer = new RedfishGatherer({ kind: "redfish", host: "127.0.0.1", port: port(controller), timeoutMs: 3000 }, { kind: "unchecked" }, { kind: "basic", user: "ines", password: "of the controller" });
+  const gatherer = new RedfishGatherer(
+    { kind: "redfish", host: "127.0.0.1", port: port(controller), timeoutMs: 3000 },
+    { kind: "unchecked" },
+    { kind: "basic", user: "ines", password: "of the controller" },
+  );
   await expect(gatherer.gather()).rejects.toThrow("as a path of its own, which leads elsewhere. It was not asked.");
   await gatherer.close();
   expect(heard).toEqual([]);

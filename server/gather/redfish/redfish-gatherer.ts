@@ -18,7 +18,10 @@ const mostBytes = 4 * 1_048_576;
 const partingMs = 2000;
 const together = 3; // controllers are slow computers
 
-/** Asks a management controller by Redfish (DSP0266): with a session where it has them, else with the credentials at each request. */
+/**
+ * Asks a management controller by Redfish (DSP0266): with a session where it has them, else with the credentials at
+ * each request.
+ */
 export class RedfishGatherer implements DeviceGatherer {
   readonly #address: PullAddress;
   readonly #agent: Agent;
@@ -33,38 +36,69 @@ export class RedfishGatherer implements DeviceGatherer {
   #signing: Promise<void> | undefined;
 
   constructor(device: RedfishDevice, trust: Trust, credentials: Credentials) {
-    this.#address = { scheme: device.scheme ?? "https", host: device.host, port: device.port, path: root, timeoutMs: device.timeoutMs };
+    this.#address = {
+      scheme: device.scheme ?? "https",
+      host: device.host,
+      port: device.port,
+      path: root,
+      timeoutMs: device.timeoutMs,
+    };
     this.#credentials = credentials;
     this.#trust = trust;
     const connect = trustingConnector(this.#address, trust);
-    const noting: typeof connect = (options, callback) => connect(options, (...result) => {
-      this.#certificateUntilMs = certificateEndMs(result[1]);
-      callback(...result);
+    const noting: typeof connect = (options, callback) =>
+      connect(options, (...result) => {
+        this.#certificateUntilMs = certificateEndMs(result[1]);
+        callback(...result);
+      });
+    this.#agent = new Agent({
+      connect: noting,
+      connections: together,
+      headersTimeout: device.timeoutMs,
+      bodyTimeout: device.timeoutMs,
+      keepAliveTimeout: 30_000,
     });
-    this.#agent = new Agent({ connect: noting, connections: together, headersTimeout: device.timeoutMs, bodyTimeout: device.timeoutMs, keepAliveTimeout: 30_000 });
   }
 
   async gather(): Promise<Gathered> {
     const looks = this.#round++ % lookEvery === 0 || this.#telling.length === 0;
     const resources = looks ? await this.#crawl() : await this.#fetchAll(this.#telling);
     const readings = readingsOf(resources);
-    if (looks) this.#telling = [...resources].filter(([path, resource]) => readingsOf(new Map([[path, resource]])).length > 0).map(([path]) => path);
+    if (looks)
+      this.#telling = [...resources]
+        .filter(([path, resource]) => readingsOf(new Map([[path, resource]])).length > 0)
+        .map(([path]) => path);
     if (readings.length === 0) {
       this.#telling = [];
-      throw new PullError("not the format", "The controller answered, and told of no power, temperature, fan or health.", "Look at the text as received; the user may need the right to read sensors.");
+      throw new PullError(
+        "not the format",
+        "The controller answered, and told of no power, temperature, fan or health.",
+        "Look at the text as received; the user may need the right to read sensors.",
+      );
     }
-    return { readings, raw: JSON.stringify(Object.fromEntries(resources), null, 1), rawType: "application/json", certificateUntilMs: this.#certificateUntilMs };
+    return {
+      readings,
+      raw: JSON.stringify(Object.fromEntries(resources), null, 1),
+      rawType: "application/json",
+      certificateUntilMs: this.#certificateUntilMs,
+    };
   }
 
   async close(): Promise<void> {
     // Controllers have few places for sessions: ours is given back.
-    if (this.#session !== undefined) await Promise.race([this.#ask("DELETE", this.#session).catch(() => {}), delay(partingMs, undefined, { ref: false })]);
+    if (this.#session !== undefined)
+      await Promise.race([
+        this.#ask("DELETE", this.#session).catch(() => {}),
+        delay(partingMs, undefined, { ref: false }),
+      ]);
     await this.#agent.destroy();
   }
 
   async #crawl(): Promise<Map<string, Resource>> {
     const top = await this.#resource(root, false);
-    this.#sessions = ((top["Links"] as Resource | undefined)?.["Sessions"] as Resource | undefined)?.["@odata.id"] as string | undefined;
+    this.#sessions = ((top["Links"] as Resource | undefined)?.["Sessions"] as Resource | undefined)?.["@odata.id"] as
+      | string
+      | undefined;
     const found = new Map<string, Resource>();
     let next = linksOf(top);
     while (next.length > 0 && found.size < mostResources) {
@@ -83,7 +117,8 @@ export class RedfishGatherer implements DeviceGatherer {
         try {
           found.set(path, await this.#resource(path, true));
         } catch (error) {
-          if (!(error instanceof PullError && error.kind === "wrong path")) throw error; // what a controller lists and does not have is left out
+          // what a controller lists and does not have is left out
+          if (!(error instanceof PullError && error.kind === "wrong path")) throw error;
         }
       }
     };
@@ -101,13 +136,19 @@ export class RedfishGatherer implements DeviceGatherer {
       if (this.#token === undefined) await this.#signInOnce();
       answer = await this.#ask("GET", path, signed);
     }
-    if (answer.status !== 200) throw statusError(answer.status, undefined, { ...this.#address, path }, this.#credentials.kind !== "none");
+    if (answer.status !== 200)
+      throw statusError(answer.status, undefined, { ...this.#address, path }, this.#credentials.kind !== "none");
     try {
       const json: unknown = JSON.parse(answer.text);
       if (typeof json !== "object" || json === null || Array.isArray(json)) throw new SyntaxError("no object");
       return json as Resource;
     } catch (error) {
-      throw new PullError("not the format", `What came from ${path} is not JSON.`, "Look whether this is the address of the management controller itself, and whether Redfish is switched on there.", { cause: error });
+      throw new PullError(
+        "not the format",
+        `What came from ${path} is not JSON.`,
+        "Look whether this is the address of the management controller itself, and whether Redfish is switched on there.",
+        { cause: error },
+      );
     }
   }
 
@@ -124,25 +165,61 @@ export class RedfishGatherer implements DeviceGatherer {
       return;
     }
     const { user, password } = this.#credentials;
-    const answer = await this.#ask("POST", this.#sessions, false, JSON.stringify({ UserName: user, Password: password }));
-    if (answer.status === 401 || answer.status === 400) throw new PullError("wrong credentials", "The controller refuses the user or the password.", "Enter them anew; after some wrong ones, controllers close the account for a while.");
-    if (answer.status === 403) throw new PullError("not allowed", "The user may not sign in to the controller.", "Give it the right to sign in and to read sensors.");
-    if (answer.status === 503) throw new PullError("refused", "The controller has no place for another session.", "End old sessions on the controller, or wait until they have run out.");
+    const answer = await this.#ask(
+      "POST",
+      this.#sessions,
+      false,
+      JSON.stringify({ UserName: user, Password: password }),
+    );
+    if (answer.status === 401 || answer.status === 400)
+      throw new PullError(
+        "wrong credentials",
+        "The controller refuses the user or the password.",
+        "Enter them anew; after some wrong ones, controllers close the account for a while.",
+      );
+    if (answer.status === 403)
+      throw new PullError(
+        "not allowed",
+        "The user may not sign in to the controller.",
+        "Give it the right to sign in and to read sensors.",
+      );
+    if (answer.status === 503)
+      throw new PullError(
+        "refused",
+        "The controller has no place for another session.",
+        "End old sessions on the controller, or wait until they have run out.",
+      );
     this.#token = answer.status === 200 || answer.status === 201 ? (answer.token ?? "") : "";
     this.#session = this.#token === "" ? undefined : answer.location;
   }
 
-  async #ask(method: "GET" | "POST" | "DELETE", path: string, signed = true, body?: string): Promise<{ status: number; text: string; token: string | undefined; location: string | undefined }> {
+  async #ask(
+    method: "GET" | "POST" | "DELETE",
+    path: string,
+    signed = true,
+    body?: string,
+  ): Promise<{ status: number; text: string; token: string | undefined; location: string | undefined }> {
     const { scheme, host, port, timeoutMs } = this.#address;
     const origin = `${scheme}://${host.includes(":") ? `[${host}]` : host}:${port}`;
-    // A controller names paths of its own; one that leads elsewhere ("//host/", "@host/") would take the credentials with it.
+    // A controller names paths of its own; one that leads elsewhere ("//host/", "@host/") would take the credentials
+    // with it.
     const url = URL.canParse(path, origin) ? new URL(path, origin) : undefined;
-    if (!path.startsWith("/") || url?.origin !== new URL(origin).origin || url.username !== "") throw new PullError("not the format", `The controller names ${JSON.stringify(path.slice(0, 100))} as a path of its own, which leads elsewhere. It was not asked.`, "Look whether this is the address of the management controller itself.");
+    if (!path.startsWith("/") || url?.origin !== new URL(origin).origin || url.username !== "")
+      throw new PullError(
+        "not the format",
+        `The controller names ${JSON.stringify(path.slice(0, 100))} as a path of its own, which leads elsewhere. It was not asked.`,
+        "Look whether this is the address of the management controller itself.",
+      );
     try {
       const answer = await request(url, {
         method,
         dispatcher: this.#agent,
-        headers: { accept: "application/json", "odata-version": "4.0", ...(signed && this.#identity()), ...(body !== undefined && { "content-type": "application/json" }) },
+        headers: {
+          accept: "application/json",
+          "odata-version": "4.0",
+          ...(signed && this.#identity()),
+          ...(body !== undefined && { "content-type": "application/json" }),
+        },
         signal: AbortSignal.timeout(timeoutMs),
         ...(body !== undefined && { body }),
       });
@@ -150,11 +227,21 @@ export class RedfishGatherer implements DeviceGatherer {
       let size = 0;
       for await (const piece of answer.body as AsyncIterable<Buffer>) {
         size += piece.length;
-        if (size > mostBytes) throw new PullError("too large", `The answer from ${path} is longer than 4 MiB.`, "Look at what answers there.");
+        if (size > mostBytes)
+          throw new PullError(
+            "too large",
+            `The answer from ${path} is longer than 4 MiB.`,
+            "Look at what answers there.",
+          );
         pieces.push(piece);
       }
       const location = answer.headers["location"];
-      return { status: answer.statusCode, text: Buffer.concat(pieces).toString("utf8"), token: answer.headers["x-auth-token"] as string | undefined, location: Array.isArray(location) ? location[0] : location && new URL(location, "https://x").pathname };
+      return {
+        status: answer.statusCode,
+        text: Buffer.concat(pieces).toString("utf8"),
+        token: answer.headers["x-auth-token"] as string | undefined,
+        location: Array.isArray(location) ? location[0] : location && new URL(location, "https://x").pathname,
+      };
     } catch (error) {
       throw await diagnose(error, this.#address, "connecting", this.#trust);
     }
@@ -162,7 +249,11 @@ export class RedfishGatherer implements DeviceGatherer {
 
   #identity(): Record<string, string> {
     if (this.#token) return { "x-auth-token": this.#token };
-    return this.#credentials.kind === "basic" ? { authorization: `Basic ${Buffer.from(`${this.#credentials.user}:${this.#credentials.password}`).toString("base64")}` } : {};
+    return this.#credentials.kind === "basic"
+      ? {
+          authorization: `Basic ${Buffer.from(`${this.#credentials.user}:${this.#credentials.password}`).toString("base64")}`,
+        }
+      : {};
   }
 }
 

@@ -34,25 +34,46 @@ export class SnmpGatherer implements DeviceGatherer {
     const taken = snmpModules.filter(({ name }) => device.modules.includes(name)).flatMap(({ columns }) => columns);
     const seen = new Set<string>();
     const once = (columns: readonly string[]) => columns.filter((column) => !seen.has(column) && seen.add(column));
-    this.#wanted = [...taken.map(once), ...device.numbers.map(({ oid }) => once([oid]))].filter((columns) => columns.length > 0);
+    this.#wanted = [...taken.map(once), ...device.numbers.map(({ oid }) => once([oid]))].filter(
+      (columns) => columns.length > 0,
+    );
   }
 
   async gather(nowMs: number): Promise<Gathered> {
     const looks = this.#round++ % lookEvery === 0 || this.#groups.length === 0;
     const table = new SnmpTable();
-    const limits: WalkLimits = { variables: mostVariables, untilMs: nowMs + Math.max(this.#device.timeoutMs * 3, 10_000) };
+    const limits: WalkLimits = {
+      variables: mostVariables,
+      untilMs: nowMs + Math.max(this.#device.timeoutMs * 3, 10_000),
+    };
     for (const { columns, rows } of looks ? this.#wanted.map((columns) => ({ columns, rows: 0 })) : this.#groups) {
-      await walkColumns(this.#wire, columns, limits, (column, bind) => table.set(column, bind.oid.slice(column.length + 1), bind), { rowsHint: rows });
+      await walkColumns(
+        this.#wire,
+        columns,
+        limits,
+        (column, bind) => table.set(column, bind.oid.slice(column.length + 1), bind),
+        { rowsHint: rows },
+      );
     }
     if (looks) {
-      this.#groups = this.#wanted.map((columns) => columns.filter((column) => table.has(column))).filter((columns) => columns.length > 0).map((columns) => ({ columns, rows: Math.max(...columns.map((column) => table.rows(column).length)) }));
-      this.#single = this.#device.numbers.map(({ oid }) => oid).filter((oid) => !table.has(oid)); // nothing stands below it: it is a variable itself, or missing
+      this.#groups = this.#wanted
+        .map((columns) => columns.filter((column) => table.has(column)))
+        .filter((columns) => columns.length > 0)
+        .map((columns) => ({ columns, rows: Math.max(...columns.map((column) => table.rows(column).length)) }));
+      // nothing stands below it: it is a variable itself, or missing
+      this.#single = this.#device.numbers.map(({ oid }) => oid).filter((oid) => !table.has(oid));
     }
-    for (let i = 0; i < this.#single.length; i += perRequest) for (const bind of await this.#wire.get(this.#single.slice(i, i + perRequest))) if (bind.value !== null) table.set(bind.oid, "", bind);
+    for (let i = 0; i < this.#single.length; i += perRequest)
+      for (const bind of await this.#wire.get(this.#single.slice(i, i + perRequest)))
+        if (bind.value !== null) table.set(bind.oid, "", bind);
     const { readings, leftOut } = readSnmp(table, this.#device.modules, this.#device.numbers);
     if (readings.length === 0) {
       this.#groups = [];
-      throw new PullError("not the format", "The device answered, and has nothing of what is gathered from it.", "Walk it to see what it has, and pick from that. The community or user may see a part only.");
+      throw new PullError(
+        "not the format",
+        "The device answered, and has nothing of what is gathered from it.",
+        "Walk it to see what it has, and pick from that. The community or user may see a part only.",
+      );
     }
     return { readings, leftOut, raw: snmpText(table.all()), rawType: "text/x-snmp-variables" };
   }
@@ -64,5 +85,8 @@ export class SnmpGatherer implements DeviceGatherer {
 
 /** Variables as lines `number = type: value`, in the order of numbers. */
 function snmpText(binds: Iterable<VarBind>): string {
-  return `${[...binds].sort((a, b) => compareOids(a.oid, b.oid)).map((bind) => `${bind.oid} = ${wordsOfType(bind.type)}: ${textOf(bind)}`).join("\n")}\n`;
+  return `${[...binds]
+    .sort((a, b) => compareOids(a.oid, b.oid))
+    .map((bind) => `${bind.oid} = ${wordsOfType(bind.type)}: ${textOf(bind)}`)
+    .join("\n")}\n`;
 }

@@ -13,16 +13,27 @@ provideDes();
 export interface SnmpWire {
   /** The variables of these numbers; value null where the device has none. */
   get(oids: readonly string[]): Promise<readonly VarBind[]>;
-  /** For each number what follows it, up to `repetitions` variables, in the order of `oids`; a device may answer fewer. Value null at the end of what there is. */
+  /**
+   * For each number what follows it, up to `repetitions` variables, in the order of `oids`; a device may answer fewer.
+   * Value null at the end of what there is.
+   */
   next(oids: readonly string[], repetitions: number): Promise<readonly (readonly VarBind[])[]>;
   close(): void;
 }
 
-const levels = { none: snmp.SecurityLevel.noAuthNoPriv, signed: snmp.SecurityLevel.authNoPriv, sealed: snmp.SecurityLevel.authPriv } as const;
+const levels = {
+  none: snmp.SecurityLevel.noAuthNoPriv,
+  signed: snmp.SecurityLevel.authNoPriv,
+  sealed: snmp.SecurityLevel.authPriv,
+} as const;
 /** Of net-snmp, by our names (RFC 7860, RFC 3826). */
 const authProtocols = snmp.AuthProtocols as unknown as Readonly<Record<string, snmp.AuthProtocols>>;
 const privProtocols = snmp.PrivProtocols as unknown as Readonly<Record<string, snmp.PrivProtocols>>;
-const noSuch: ReadonlySet<number> = new Set([snmp.ObjectType.NoSuchObject, snmp.ObjectType.NoSuchInstance, snmp.ObjectType.EndOfMibView]);
+const noSuch: ReadonlySet<number> = new Set([
+  snmp.ObjectType.NoSuchObject,
+  snmp.ObjectType.NoSuchInstance,
+  snmp.ObjectType.EndOfMibView,
+]);
 const noSuchName = 2; // RFC 3416: noSuchName(2), how version 1 says that there is nothing (more)
 const tooBig = 1;
 
@@ -47,7 +58,8 @@ export class SnmpSession implements SnmpWire {
   }
 
   async next(oids: readonly string[], repetitions: number): Promise<readonly (readonly VarBind[])[]> {
-    if (this.#device.version === "1") return (await this.#ask((session, done) => session.getNext([...oids], done), oids)).map((bind) => [bind]);
+    if (this.#device.version === "1")
+      return (await this.#ask((session, done) => session.getNext([...oids], done), oids)).map((bind) => [bind]);
     for (let wanted = repetitions; ; wanted = Math.floor(wanted / 2)) {
       try {
         return await this.#askColumns(oids, wanted);
@@ -63,33 +75,51 @@ export class SnmpSession implements SnmpWire {
   }
 
   async #askColumns(oids: readonly string[], repetitions: number): Promise<readonly (readonly VarBind[])[]> {
-    const columns = await this.#inStep<snmp.Varbind[][]>((session, done) => session.getBulk([...oids], 0, repetitions, (error, columns) => done(error, columns as unknown as snmp.Varbind[][])));
+    const columns = await this.#inStep<snmp.Varbind[][]>((session, done) =>
+      session.getBulk([...oids], 0, repetitions, (error, columns) =>
+        done(error, columns as unknown as snmp.Varbind[][]),
+      ),
+    );
     return columns.map((column) => column.map(bindOf));
   }
 
-  async #ask(send: (session: snmp.Session, done: (error: Error | null, varbinds?: snmp.Varbind[]) => void) => unknown, oids: readonly string[]): Promise<readonly VarBind[]> {
+  async #ask(
+    send: (session: snmp.Session, done: (error: Error | null, varbinds?: snmp.Varbind[]) => void) => unknown,
+    oids: readonly string[],
+  ): Promise<readonly VarBind[]> {
     try {
       return (await this.#inStep(send)).map(bindOf);
     } catch (error) {
-      if ((error as { cause?: { status?: number } }).cause?.status === noSuchName && this.#device.version === "1") return oids.map((oid) => ({ oid, type: snmp.ObjectType.NoSuchObject, value: null }));
+      if ((error as { cause?: { status?: number } }).cause?.status === noSuchName && this.#device.version === "1")
+        return oids.map((oid) => ({ oid, type: snmp.ObjectType.NoSuchObject, value: null }));
       throw error;
     }
   }
 
   /**
-   * Asks, and where an agent of version 3 is another one than this session knows (it was restarted and counts its starts anew, or has a new name), learns its engine, starts and time
+   * Asks, and where an agent of version 3 is another one than this session knows (it was restarted and counts its
+   * starts anew, or has a new name), learns its engine, starts and time
    * afresh (RFC 3414 §4) and asks once more.
    */
-  async #inStep<T extends readonly unknown[]>(send: (session: snmp.Session, done: (error: Error | null, answer?: T) => void) => unknown): Promise<T> {
+  async #inStep<T extends readonly unknown[]>(
+    send: (session: snmp.Session, done: (error: Error | null, answer?: T) => void) => unknown,
+  ): Promise<T> {
     for (let isSecond = false; ; isSecond = true) {
       this.#session ??= this.#open();
       const session = this.#session;
       try {
-        return await new Promise<T>((resolve, reject) => send(session, (error, answer) => (error ? reject(error) : resolve(answer ?? ([] as unknown as T)))));
+        return await new Promise<T>((resolve, reject) =>
+          send(session, (error, answer) => (error ? reject(error) : resolve(answer ?? ([] as unknown as T)))),
+        );
       } catch (error) {
         const isKnown = isOutOfStep(error as Error);
         // Silence may be an agent with another engine, too: the next asking begins afresh.
-        if (this.#device.version === "3" && this.#session === session && (isKnown || (error as Error).name === "RequestTimedOutError")) this.close();
+        if (
+          this.#device.version === "3" &&
+          this.#session === session &&
+          (isKnown || (error as Error).name === "RequestTimedOutError")
+        )
+          this.close();
         if (isSecond || !isKnown || this.#device.version !== "3") throw snmpError(error as Error, this.#device);
       }
     }
@@ -100,12 +130,32 @@ export class SnmpSession implements SnmpWire {
     const credentials = this.#credentials;
     const isUser = credentials.kind === "snmp user";
     if (isUser !== (version === "3")) {
-      const words = version === "3" ? "The source asks by version 3, and a community was entered for it: that is of versions 1 and 2c, and is never sent instead." : `The source asks by version ${version}, and a user was entered for it: that is of version 3.`;
-      throw new PullError("wrong credentials", words, version === "3" ? "Enter the user and its keys." : "Enter the community, or choose version 3.");
+      const words =
+        version === "3"
+          ? "The source asks by version 3, and a community was entered for it: that is of versions 1 and 2c, and is never sent instead."
+          : `The source asks by version ${version}, and a user was entered for it: that is of version 3.`;
+      throw new PullError(
+        "wrong credentials",
+        words,
+        version === "3" ? "Enter the user and its keys." : "Enter the community, or choose version 3.",
+      );
     }
     const retries = transport === "tcp" ? 0 : udpRetries; // TCP sends again by itself
-    const options = { port, timeout: timeoutMs / (retries + 1), retries, transport: isIPv6(host) ? "udp6" : "udp4", backwardsGetNexts: true, idBitsSize: 32, ...(transport === "tcp" && { dgramModule: { createSocket: () => new TcpMessages() } }) } as const;
-    const session = isUser ? snmp.createV3Session(host, userOf(credentials), { ...options, version: snmp.Version3 } as never) : snmp.createSession(host, credentials.community, { ...options, version: version === "1" ? snmp.Version1 : snmp.Version2c } as never);
+    const options = {
+      port,
+      timeout: timeoutMs / (retries + 1),
+      retries,
+      transport: isIPv6(host) ? "udp6" : "udp4",
+      backwardsGetNexts: true,
+      idBitsSize: 32,
+      ...(transport === "tcp" && { dgramModule: { createSocket: () => new TcpMessages() } }),
+    } as const;
+    const session = isUser
+      ? snmp.createV3Session(host, userOf(credentials), { ...options, version: snmp.Version3 } as never)
+      : snmp.createSession(host, credentials.community, {
+          ...options,
+          version: version === "1" ? snmp.Version1 : snmp.Version2c,
+        } as never);
     session.on("error", () => {}); // what cannot be read is as if it had not come: the request runs into its time-out
     return session;
   }
@@ -116,7 +166,8 @@ const udpRetries = 1;
 function bindOf({ oid, type, value }: snmp.Varbind): VarBind {
   const kind = type as number;
   if (noSuch.has(kind)) return { oid, type: kind, value: null };
-  if (kind === snmpType.counter64 && value instanceof Uint8Array) return { oid, type: kind, value: value.reduce((sum, byte) => sum * 256 + byte, 0) };
+  if (kind === snmpType.counter64 && value instanceof Uint8Array)
+    return { oid, type: kind, value: value.reduce((sum, byte) => sum * 256 + byte, 0) };
   if (typeof value === "boolean") return { oid, type: kind, value: value ? 1 : 0 };
   return { oid, type: kind, value: (value as VarBind["value"]) ?? null };
 }

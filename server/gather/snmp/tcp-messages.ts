@@ -6,7 +6,8 @@ const mostBytes = 4_194_304;
 const sequence = 0x30;
 
 /**
- * SNMP over TCP (RFC 3430): messages follow each other on one connection, each as long as its own BER length says. Has what net-snmp uses of a datagram socket, so that a session
+ * SNMP over TCP (RFC 3430): messages follow each other on one connection, each as long as its own BER length says. Has
+ * what net-snmp uses of a datagram socket, so that a session
  * does not see the difference; a connection that broke is made anew by the next message.
  */
 export class TcpMessages extends EventEmitter {
@@ -14,7 +15,14 @@ export class TcpMessages extends EventEmitter {
   #pieces: Buffer = Buffer.alloc(0);
   #isReferred = false;
 
-  send(buffer: Buffer, offset: number, length: number, port: number, host: string, done: (error: Error | null) => void): void {
+  send(
+    buffer: Buffer,
+    offset: number,
+    length: number,
+    port: number,
+    host: string,
+    done: (error: Error | null) => void,
+  ): void {
     const message = buffer.subarray(offset, offset + length);
     let isTold = false;
     const tell = (error: Error | null) => {
@@ -70,7 +78,10 @@ export class TcpMessages extends EventEmitter {
   }
 }
 
-/** The whole length of the BER sequence that begins here; undefined where its length has not come yet, 0 where it is none that can be taken (ITU-T X.690 §8.1.3). */
+/**
+ * The whole length of the BER sequence that begins here; undefined where its length has not come yet, 0 where it is
+ * none that can be taken (ITU-T X.690 §8.1.3).
+ */
 export function messageLength(bytes: Uint8Array): number | undefined {
   const [tag, first] = bytes;
   if (tag === undefined) return undefined;

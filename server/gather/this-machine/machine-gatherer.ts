@@ -5,10 +5,22 @@ import { readProcMeminfo } from "../../../core/formats/linux/proc-meminfo.ts";
 import { type Mount, parseProcMounts } from "../../../core/formats/linux/proc-mounts.ts";
 import { readProcNetDev } from "../../../core/formats/linux/proc-net-dev.ts";
 import { readProcNetTcp } from "../../../core/formats/linux/proc-net-tcp.ts";
-import { readPressure, readProcLoadavg, readProcUptime, readTemperature } from "../../../core/formats/linux/proc-small.ts";
+import {
+  readPressure,
+  readProcLoadavg,
+  readProcUptime,
+  readTemperature,
+} from "../../../core/formats/linux/proc-small.ts";
 import { readProcStat } from "../../../core/formats/linux/proc-stat.ts";
 import { readProcVmstat } from "../../../core/formats/linux/proc-vmstat.ts";
-import { emitTopProcesses, pageBytesOf, type ProcessStat, parseProcessStat, processKey, ticksOf } from "../../../core/formats/linux/process-stat.ts";
+import {
+  emitTopProcesses,
+  pageBytesOf,
+  type ProcessStat,
+  parseProcessStat,
+  processKey,
+  ticksOf,
+} from "../../../core/formats/linux/process-stat.ts";
 import type { Reading } from "../../../core/counters/reading.ts";
 import { readMdstat } from "../../../core/formats/storage/mdstat.ts";
 import type { MachineFiles } from "./machine-files.ts";
@@ -27,7 +39,10 @@ const plainFiles: readonly (readonly [path: string, read: (text: string, emit: E
   ["/proc/loadavg", readProcLoadavg],
   ["/proc/uptime", readProcUptime],
   ["/proc/mdstat", readMdstat],
-  ...["cpu", "memory", "io"].map((resource) => [`/proc/pressure/${resource}`, (text: string, emit: Emit) => readPressure(resource, text, emit)] as const),
+  ...["cpu", "memory", "io"].map(
+    (resource) =>
+      [`/proc/pressure/${resource}`, (text: string, emit: Emit) => readPressure(resource, text, emit)] as const,
+  ),
 ];
 
 /** Gathers one Linux machine. It remembers only what ranking processes needs: the ticks of the gathering before. */
@@ -71,7 +86,11 @@ export class MachineGatherer {
     this.#gatherProcesses(emit);
     if (this.#round % spaceEvery === 0) {
       const tables = ["/proc/net/tcp", "/proc/net/tcp6"].map((path) => this.#files.read(path));
-      if (tables.some((text) => text !== undefined)) readProcNetTcp(tables.map((text) => text ?? ""), emit);
+      if (tables.some((text) => text !== undefined))
+        readProcNetTcp(
+          tables.map((text) => text ?? ""),
+          emit,
+        );
       await this.#gatherSpace(emit);
     }
     if (this.#tools) readings.push(...this.#tools.take(performance.now(), this.#pools));
@@ -79,10 +98,17 @@ export class MachineGatherer {
     return readings;
   }
 
-  /** Whole physical or virtual disks have a `device` below /sys/block; loop, RAM, array and mapped devices stand on others and have none. */
+  /**
+   * Whole physical or virtual disks have a `device` below /sys/block; loop, RAM, array and mapped devices stand on
+   * others and have none.
+   */
   #look(): void {
-    this.#disks = new Set(this.#files.list("/sys/block").filter((name) => this.#files.list(`/sys/block/${name}/device`).length > 0));
-    this.#interfaces = new Set(this.#files.list("/sys/class/net").filter((name) => this.#files.list(`/sys/class/net/${name}/device`).length > 0));
+    this.#disks = new Set(
+      this.#files.list("/sys/block").filter((name) => this.#files.list(`/sys/block/${name}/device`).length > 0),
+    );
+    this.#interfaces = new Set(
+      this.#files.list("/sys/class/net").filter((name) => this.#files.list(`/sys/class/net/${name}/device`).length > 0),
+    );
     this.#sensors = findSensors(this.#files);
   }
 
@@ -109,7 +135,11 @@ export class MachineGatherer {
   async #gatherSpace(emit: Emit): Promise<void> {
     const mounts = parseProcMounts(this.#files.read("/proc/self/mounts") ?? this.#files.read("/proc/mounts") ?? "");
     this.#pools = mounts.filter(({ type }) => type === "btrfs");
-    const answers = await Promise.all(mounts.filter((mount) => !this.#asked.has(mount.mountpoint)).map(async (mount) => ({ mount, space: await this.#space(mount.mountpoint) })));
+    const answers = await Promise.all(
+      mounts
+        .filter((mount) => !this.#asked.has(mount.mountpoint))
+        .map(async (mount) => ({ mount, space: await this.#space(mount.mountpoint) })),
+    );
     for (const { mount, space } of answers) if (space) emitFilesystem(mount, space, emit);
   }
 
@@ -132,12 +162,16 @@ function findSensors(files: MachineFiles): readonly (readonly [string, string])[
     const chipName = files.read(`${folder}/name`)?.trim() || chip;
     for (const file of files.list(folder)) {
       const input = /^(temp\d+)_input$/.exec(file)?.[1];
-      if (input) found.push([`${chipName} ${files.read(`${folder}/${input}_label`)?.trim() || input}`, `${folder}/${file}`]);
+      if (input)
+        found.push([`${chipName} ${files.read(`${folder}/${input}_label`)?.trim() || input}`, `${folder}/${file}`]);
     }
   }
   if (found.length > 0) return found;
   return files
     .list("/sys/class/thermal")
     .filter((zone) => zone.startsWith("thermal_zone"))
-    .map((zone) => [`${files.read(`/sys/class/thermal/${zone}/type`)?.trim() || "zone"} ${zone.slice(12)}`, `/sys/class/thermal/${zone}/temp`]);
+    .map((zone) => [
+      `${files.read(`/sys/class/thermal/${zone}/type`)?.trim() || "zone"} ${zone.slice(12)}`,
+      `/sys/class/thermal/${zone}/temp`,
+    ]);
 }

@@ -23,7 +23,11 @@ const run: Run = async (program, ...args) => {
 };
 
 /** Programs that tell about guests, pools and drives, and how often each is asked. */
-const asked: readonly { readonly name: string; readonly everyMs: number; readonly ask: (run: Run, mounts: readonly Mount[], emit: Emit, sockets: SocketBytes) => Promise<void> }[] = [
+const asked: readonly {
+  readonly name: string;
+  readonly everyMs: number;
+  readonly ask: (run: Run, mounts: readonly Mount[], emit: Emit, sockets: SocketBytes) => Promise<void>;
+}[] = [
   { name: "guests", everyMs: 15_000, ask: askGuests },
   { name: "pools", everyMs: minuteMs, ask: askPools },
   { name: "drives", everyMs: 20 * minuteMs, ask: askDrives },
@@ -31,7 +35,8 @@ const asked: readonly { readonly name: string; readonly everyMs: number; readonl
 ];
 
 /**
- * Asks the programs beside the gathering: one that hangs on a disk or a network holds up nobody, and is not asked again while it hangs.
+ * Asks the programs beside the gathering: one that hangs on a disk or a network holds up nobody, and is not asked again
+ * while it hangs.
  * What they said is given once, with the next gathering.
  */
 export class MachineTools {
@@ -72,12 +77,19 @@ async function askPools(run: Run, mounts: readonly Mount[], emit: Emit): Promise
     const status = await run("zpool", "status", "-p");
     readZpools(pools.out, status?.code === 0 ? status.out : undefined, emit);
   }
-  const datasets = pools?.code === 0 ? await run("zfs", "list", "-H", "-p", "-t", "filesystem,volume", "-o", "name,used,available") : undefined;
+  const datasets =
+    pools?.code === 0
+      ? await run("zfs", "list", "-H", "-p", "-t", "filesystem,volume", "-o", "name,used,available")
+      : undefined;
   if (datasets?.code === 0) readZfsList(datasets.out, emit);
   for (const { mountpoint, options } of mounts) {
     const usage = await run("btrfs", "filesystem", "usage", "-b", mountpoint);
     const stats = await run("btrfs", "--format", "json", "device", "stats", mountpoint);
-    readBtrfs({ options, ...(usage?.code === 0 && { usage: usage.out }), ...(stats?.code === 0 && { stats: stats.out }) }, mountpoint, emit);
+    readBtrfs(
+      { options, ...(usage?.code === 0 && { usage: usage.out }), ...(stats?.code === 0 && { stats: stats.out }) },
+      mountpoint,
+      emit,
+    );
   }
 }
 
@@ -91,7 +103,16 @@ async function askDrives(run: Run, _mounts: readonly Mount[], emit: Emit): Promi
   const scan = await run("smartctl", "--scan", "--json");
   if (!scan || scan.out.trim() === "") return;
   for (const { name, type } of drivesOfScan(scan.out)) {
-    const answer = await run("smartctl", "--json=c", "--nocheck=standby", "--health", "--attributes", "--device", type, name);
+    const answer = await run(
+      "smartctl",
+      "--json=c",
+      "--nocheck=standby",
+      "--health",
+      "--attributes",
+      "--device",
+      type,
+      name,
+    );
     if (answer && answer.out.trim() !== "") readSmartctl(answer.out, name.replace("/dev/", ""), emit);
   }
 }

@@ -1,8 +1,13 @@
 import { createSocket } from "node:dgram";
 import { isIPv6 } from "node:net";
 
-/** Get Channel Authentication Capabilities (IPMI 2.0 §22.13), which every controller answers to anybody: RMCP, no session, channel of the present request, level administrator. */
-const question = Buffer.from([0x06, 0x00, 0xff, 0x07, 0x00, 0, 0, 0, 0, 0, 0, 0, 0, 0x09, 0x20, 0x18, 0xc8, 0x81, 0x00, 0x38, 0x8e, 0x04, 0xb5]);
+/**
+ * Get Channel Authentication Capabilities (IPMI 2.0 §22.13), which every controller answers to anybody: RMCP, no
+ * session, channel of the present request, level administrator.
+ */
+const question = Buffer.from([
+  0x06, 0x00, 0xff, 0x07, 0x00, 0, 0, 0, 0, 0, 0, 0, 0, 0x09, 0x20, 0x18, 0xc8, 0x81, 0x00, 0x38, 0x8e, 0x04, 0xb5,
+]);
 const tries = 2;
 
 /** Whether anything speaks IPMI there: a wrong password and nobody at all sound alike to who asks for a session. */

@@ -22,11 +22,15 @@ describe.skipIf(!hasIpmi)("a management controller (Debian's simulator, through 
     controller = await startIpmiController();
   });
   afterAll(() => controller.stop());
-  const ask = (port: number, credentials: Credentials) => new IpmiGatherer({ kind: "ipmi", host: "127.0.0.1", port, timeoutMs: 3000 }, credentials).gather();
+  const ask = (port: number, credentials: Credentials) =>
+    new IpmiGatherer({ kind: "ipmi", host: "127.0.0.1", port, timeoutMs: 3000 }, credentials).gather();
 
   test("its sensors come with their verdicts; it refuses DCMI, and is asked for it once", async () => {
     const { readings, raw } = await ask(controller.port, basic("ines", "kestrel"));
-    expect(readings).toEqual([{ counter: "hw.temperature", tags: { sensor: "CPU Temp" }, value: 52 }, { counter: "hw.healthy", tags: { part: "CPU Temp" }, value: 1 }]);
+    expect(readings).toEqual([
+      { counter: "hw.temperature", tags: { sensor: "CPU Temp" }, value: 52 },
+      { counter: "hw.healthy", tags: { part: "CPU Temp" }, value: 1 },
+    ]);
     expect(raw).toContain("CPU Temp,52,degrees C,ok");
   });
   test("a wrong password and nobody at all sound alike to ipmitool: who answers at all tells them apart", async () => {
@@ -41,19 +45,41 @@ describe.skipIf(!hasIpmi)("a management controller (Debian's simulator, through 
 
 describe.skipIf(!hasUpsDaemon)("a power supply (Debian's daemon with its dummy driver, through upsc)", () => {
   test("what it draws is its input, once; a driver that has ended is told as such", async () => {
-    const daemon = await startUpsDaemon({ "ups.status": "OL", "ups.load": 46, "ups.realpower": 333, "input.realpower": 424, "battery.charge": 98, "input.voltage": 231.4 });
+    const daemon = await startUpsDaemon({
+      "ups.status": "OL",
+      "ups.load": 46,
+      "ups.realpower": 333,
+      "input.realpower": 424,
+      "battery.charge": 98,
+      "input.voltage": 231.4,
+    });
     onTestFinished(() => daemon.stop());
     const of = { kind: "ups", host: "127.0.0.1", port: daemon.port, ups: "rack", timeoutMs: 5000 } as const;
     const gatherer = openDevice(of, { kind: "system" }, { kind: "none" });
     const { readings } = await gatherer.gather(Date.now());
-    const told = (counter: string) => readings.filter((one) => one.counter === counter).map(({ tags, value }) => [tags["sensor"], value]);
+    const told = (counter: string) =>
+      readings.filter((one) => one.counter === counter).map(({ tags, value }) => [tags["sensor"], value]);
     expect(told("hw.host.power")).toEqual([["input", 424]]);
-    expect(told("hw.power")).toEqual([["output", 333], ["input", 424]]);
+    expect(told("hw.power")).toEqual([
+      ["output", 333],
+      ["input", 424],
+    ]);
     expect(told("ups.load")).toEqual([["output", 0.46]]);
     expect(told("ups.on_battery")).toEqual([[undefined, 0]]);
-    await expect(openDevice({ ...of, ups: "attic" }, { kind: "system" }, { kind: "none" }).gather(Date.now())).rejects.toMatchObject({ kind: "wrong path" });
+    await expect(
+      openDevice({ ...of, ups: "attic" }, { kind: "system" }, { kind: "none" }).gather(Date.now()),
+    ).rejects.toMatchObject({ kind: "wrong path" });
     await daemon.endDriver();
-    await expect.poll(() => gatherer.gather(Date.now()).then(() => "answered", ({ kind }) => kind), { timeout: 25_000, interval: 500 }).toBe("refused");
+    await expect
+      .poll(
+        () =>
+          gatherer.gather(Date.now()).then(
+            () => "answered",
+            ({ kind }) => kind,
+          ),
+        { timeout: 25_000, interval: 500 },
+      )
+      .toBe("refused");
     await daemon.stop();
     await expect(gatherer.gather(Date.now())).rejects.toMatchObject({ kind: "nothing listens" });
   }, 40_000);
@@ -75,7 +101,9 @@ test.each([
   ["Error: Connection failure: Connection refused", "nothing listens"],
   ["Error: Access denied", "not allowed"],
 ] as const)("upsc says %j: %s", (words, kind) => {
-  expect(upsError(`Init SSL without certificate database\n${words}\n`, { ups: "ups", host: "gate", port: 3493 }).kind).toBe(kind);
+  expect(
+    upsError(`Init SSL without certificate database\n${words}\n`, { ups: "ups", host: "gate", port: 3493 }).kind,
+  ).toBe(kind);
 });
 
 describe("programs of the system", () => {
@@ -96,7 +124,9 @@ describe("programs of the system", () => {
   };
 
   test("one that is missing says what to install; one that hangs is ended", async () => {
-    await expect(runTool("no-such-tool", [], { timeoutMs: 1000, debianPackage: "no-such-package" })).rejects.toMatchObject({ kind: "tool missing", remedy: "Install it: apt install no-such-package" });
+    await expect(
+      runTool("no-such-tool", [], { timeoutMs: 1000, debianPackage: "no-such-package" }),
+    ).rejects.toMatchObject({ kind: "tool missing", remedy: "Install it: apt install no-such-package" });
     program("hangs", "exec sleep 30");
     const began = Date.now();
     await expect(runTool("hangs", [], { timeoutMs: 200 })).rejects.toMatchObject({ kind: "no answer" });
@@ -112,16 +142,27 @@ describe("programs of the system", () => {
     expect(Date.now() - began).toBeLessThan(5000);
   });
   test("upsc: the supply's name and place reach it, its answer is read", async () => {
-    program("upsc", 'case "$1" in rack@gate:3493) echo "ups.status: OL"; echo "battery.charge: 98";; *) echo "Error: Unknown UPS" >&2; exit 1;; esac');
-    const of = (ups: string) => new UpsGatherer({ kind: "ups", host: "gate", port: 3493, ups, timeoutMs: 3000 }).gather();
-    expect((await of("rack")).readings).toEqual([{ counter: "hw.battery.charge", tags: {}, value: 0.98 }, { counter: "ups.on_battery", tags: {}, value: 0 }, { counter: "hw.battery.healthy", tags: {}, value: 1 }]);
+    program(
+      "upsc",
+      'case "$1" in rack@gate:3493) echo "ups.status: OL"; echo "battery.charge: 98";; *) echo "Error: Unknown UPS" >&2; exit 1;; esac',
+    );
+    const of = (ups: string) =>
+      new UpsGatherer({ kind: "ups", host: "gate", port: 3493, ups, timeoutMs: 3000 }).gather();
+    expect((await of("rack")).readings).toEqual([
+      { counter: "hw.battery.charge", tags: {}, value: 0.98 },
+      { counter: "ups.on_battery", tags: {}, value: 0 },
+      { counter: "hw.battery.healthy", tags: {}, value: 1 },
+    ]);
     await expect(of("other")).rejects.toMatchObject({ kind: "wrong path" });
   });
 });
 
 test.skipIf(!existsSync("/usr/bin/virsh"))("the virtualisation library's own test driver: its one guest runs", () => {
   const found: string[] = [];
-  readDomstats(execFileSync("virsh", ["-c", "test:///default", "domstats", "--raw"], { encoding: "utf8" }), (counter, { guest }, value) => found.push(`${counter} ${guest} ${value}`));
+  readDomstats(
+    execFileSync("virsh", ["-c", "test:///default", "domstats", "--raw"], { encoding: "utf8" }),
+    (counter, { guest }, value) => found.push(`${counter} ${guest} ${value}`),
+  );
   expect(found).toEqual(["guest.state.running test 1"]);
 });
 

@@ -19,10 +19,24 @@ interface ChunkRow {
 export type KnownTimes = Map<number, Float64Array>;
 const mostKnownTimes = 5000;
 
-/** Reads the samples of series in the slots `[fromSlot, toSlot)`, one column for each id. Series that share their times share the array. Values are in memory of the arena. Rows that cannot be read are left out and noted in `damages`. */
-export async function readChunks(connection: CopyConnection, knownTimes: KnownTimes, ids: ArrayLike<number>, fromSlot: number, toSlot: number, damages: Damage[], arena: Pick<Arena, "take"> = newArrays): Promise<readonly Column[]> {
+/**
+ * Reads the samples of series in the slots `[fromSlot, toSlot)`, one column for each id. Series that share their times
+ * share the array. Values are in memory of the arena. Rows that cannot be read are left out and noted in `damages`.
+ */
+export async function readChunks(
+  connection: CopyConnection,
+  knownTimes: KnownTimes,
+  ids: ArrayLike<number>,
+  fromSlot: number,
+  toSlot: number,
+  damages: Damage[],
+  arena: Pick<Arena, "take"> = newArrays,
+): Promise<readonly Column[]> {
   if (ids.length === 0 || fromSlot >= toSlot) return Array.from(ids, () => emptyColumn);
-  const rows = await copyOut(connection, `select series_id, slot, times_id, payload from chunk where ${among(ids)} and slot >= ${whole(fromSlot)} and slot < ${whole(toSlot)}`);
+  const rows = await copyOut(
+    connection,
+    `select series_id, slot, times_id, payload from chunk where ${among(ids)} and slot >= ${whole(fromSlot)} and slot < ${whole(toSlot)}`,
+  );
   const places = new Map<number, number>();
   for (let i = 0; i < ids.length; i++) places.set(ids[i] as number, i);
   const bySeries: ChunkRow[][] = Array.from(ids, () => []);
@@ -35,7 +49,13 @@ export async function readChunks(connection: CopyConnection, knownTimes: KnownTi
     const series = rows.int(starts[0] as number);
     const damage = damageIn(() => {
       const end = unseal(rows.bytes, start, ends[3]);
-      bySeries[places.get(series) as number]?.push({ slot, timesId, start, end, count: chunkCount(rows.bytes, start, end) });
+      bySeries[places.get(series) as number]?.push({
+        slot,
+        timesId,
+        start,
+        end,
+        count: chunkCount(rows.bytes, start, end),
+      });
     });
     if (damage !== undefined) damages.push({ origin: "chunk", series, slot, reason: damage });
   });
@@ -53,11 +73,26 @@ export async function readChunks(connection: CopyConnection, knownTimes: KnownTi
 }
 
 /** Those of a series' rows that can be read; the others are noted. */
-function readable({ bytes }: CopiedRows, knownTimes: KnownTimes, list: readonly ChunkRow[], series: number, damages: Damage[]): ChunkRow[] {
+function readable(
+  { bytes }: CopiedRows,
+  knownTimes: KnownTimes,
+  list: readonly ChunkRow[],
+  series: number,
+  damages: Damage[],
+): ChunkRow[] {
   return list.filter(({ slot, timesId, start, end, count }) => {
     const damage = damageIn(() => {
-      if (timesId !== undefined && !knownTimes.has(timesId)) throw new BlockError("the times that it shares are missing", 0);
-      readChunkInto(bytes, start, end, timesId === undefined ? undefined : knownTimes.get(timesId), new Float64Array(count), new Float64Array(count), 0);
+      if (timesId !== undefined && !knownTimes.has(timesId))
+        throw new BlockError("the times that it shares are missing", 0);
+      readChunkInto(
+        bytes,
+        start,
+        end,
+        timesId === undefined ? undefined : knownTimes.get(timesId),
+        new Float64Array(count),
+        new Float64Array(count),
+        0,
+      );
     });
     if (damage !== undefined) damages.push({ origin: "chunk", series, slot, reason: damage });
     return damage === undefined;
@@ -76,11 +111,23 @@ export function damageIn(read: () => void): string | undefined {
 }
 
 /**
- * The nearest samples of series outside what was read: for each id the last two before the slot `slot`, no older than `limitSlot`, or (`after`) the first one
+ * The nearest samples of series outside what was read: for each id the last two before the slot `slot`, no older than
+ * `limitSlot`, or (`after`) the first one
  * from `slot` on, before `limitSlot`. Empty where there are none.
  */
-export async function readNearest(connection: CopyConnection, knownTimes: KnownTimes, ids: readonly number[], slot: number, limitSlot: number, side: "before" | "after", damages: Damage[]): Promise<readonly Column[]> {
-  const [range, order, most] = side === "before" ? ["slot >= $2::int and slot < $3::int", "desc", 2] : ["slot < $2::int and slot >= $3::int", "asc", 1];
+export async function readNearest(
+  connection: CopyConnection,
+  knownTimes: KnownTimes,
+  ids: readonly number[],
+  slot: number,
+  limitSlot: number,
+  side: "before" | "after",
+  damages: Damage[],
+): Promise<readonly Column[]> {
+  const [range, order, most] =
+    side === "before"
+      ? ["slot >= $2::int and slot < $3::int", "desc", 2]
+      : ["slot < $2::int and slot >= $3::int", "asc", 1];
   const { rows } = await connection.query<{ id: number; slot: number }>(
     `select wanted.id, near.slot
      from unnest($1::int[]) as wanted (id),
@@ -121,7 +168,13 @@ export function cutColumns(columns: readonly Column[], fromMs: number, toMs: num
   });
 }
 
-function decode({ bytes }: CopiedRows, knownTimes: KnownTimes, list: readonly ChunkRow[], joined: Map<string, Float64Array>, arena: Pick<Arena, "take">): Column {
+function decode(
+  { bytes }: CopiedRows,
+  knownTimes: KnownTimes,
+  list: readonly ChunkRow[],
+  joined: Map<string, Float64Array>,
+  arena: Pick<Arena, "take">,
+): Column {
   if (list.length === 0) return emptyColumn;
   let length = 0;
   let key: string | undefined = "";
@@ -133,28 +186,53 @@ function decode({ bytes }: CopiedRows, knownTimes: KnownTimes, list: readonly Ch
   const shared = key === undefined ? undefined : joined.get(key);
   const timeMs = shared ?? new Float64Array(length);
   let at = 0;
-  for (const { timesId, start, end } of list) at += readChunkInto(bytes, start, end, timesId === undefined ? undefined : knownTimes.get(timesId), shared ? undefined : timeMs, value, at);
+  for (const { timesId, start, end } of list)
+    at += readChunkInto(
+      bytes,
+      start,
+      end,
+      timesId === undefined ? undefined : knownTimes.get(timesId),
+      shared ? undefined : timeMs,
+      value,
+      at,
+    );
   if (key !== undefined && !shared) joined.set(key, timeMs);
   return { timeMs, value };
 }
 
-async function readTimes(connection: CopyConnection, knownTimes: KnownTimes, needed: ReadonlySet<number>, fromSlot: number, toSlot: number, damages: Damage[]): Promise<void> {
+async function readTimes(
+  connection: CopyConnection,
+  knownTimes: KnownTimes,
+  needed: ReadonlySet<number>,
+  fromSlot: number,
+  toSlot: number,
+  damages: Damage[],
+): Promise<void> {
   const missing = [...needed].filter((id) => !knownTimes.has(id));
   if (missing.length === 0) return;
   for (const id of knownTimes.keys()) {
     if (knownTimes.size + missing.length <= mostKnownTimes) break;
     if (!needed.has(id)) knownTimes.delete(id);
   }
-  const rows = await copyOut(connection, `select id, slot, payload from chunk_times where id = any('{${listed(missing)}}'::int[]) and slot >= ${whole(fromSlot)} and slot < ${whole(toSlot)}`);
+  const rows = await copyOut(
+    connection,
+    `select id, slot, payload from chunk_times where id = any('{${listed(missing)}}'::int[]) and slot >= ${whole(fromSlot)} and slot < ${whole(toSlot)}`,
+  );
   rows.forEach(3, (starts, ends) => {
     const id = rows.int(starts[0] as number);
     const start = starts[2] as number;
-    const damage = damageIn(() => knownTimes.set(id, readTimesBlock(rows.bytes, start, unseal(rows.bytes, start, ends[2]))));
-    if (damage !== undefined) damages.push({ origin: "chunk_times", id, slot: rows.int(starts[1] as number), reason: damage });
+    const damage = damageIn(() =>
+      knownTimes.set(id, readTimesBlock(rows.bytes, start, unseal(rows.bytes, start, ends[2]))),
+    );
+    if (damage !== undefined)
+      damages.push({ origin: "chunk_times", id, slot: rows.int(starts[1] as number), reason: damage });
   });
 }
 
-/** The condition on series. Many that follow one another are a range, which an index walks in one go; rows of the few between are passed over by the caller. */
+/**
+ * The condition on series. Many that follow one another are a range, which an index walks in one go; rows of the few
+ * between are passed over by the caller.
+ */
 function among(ids: ArrayLike<number>): string {
   let least = Number.POSITIVE_INFINITY;
   let most = Number.NEGATIVE_INFINITY;
@@ -162,7 +240,9 @@ function among(ids: ArrayLike<number>): string {
     least = Math.min(least, ids[i] as number);
     most = Math.max(most, ids[i] as number);
   }
-  return ids.length > 100 && most - least < ids.length * 1.1 ? `series_id between ${whole(least)} and ${whole(most)}` : `series_id = any('{${listed(ids)}}'::int[])`;
+  return ids.length > 100 && most - least < ids.length * 1.1
+    ? `series_id between ${whole(least)} and ${whole(most)}`
+    : `series_id = any('{${listed(ids)}}'::int[])`;
 }
 
 /** COPY takes no parameters: what stands in its text is checked to be whole numbers. */

@@ -19,11 +19,17 @@ const seriesAtOnce = 2000;
 const minutesPerSlot = slotMs / 60_000;
 
 /**
- * Turns what the head holds of a slot into chunks, in one transaction with the removal of the journal segments that hold the same: whoever starts
- * anew finds each sample in one of the two. A slot that has chunks already (late samples reopened it) is merged with them. Repeating it changes nothing.
+ * Turns what the head holds of a slot into chunks, in one transaction with the removal of the journal segments that
+ * hold the same: whoever starts
+ * anew finds each sample in one of the two. A slot that has chunks already (late samples reopened it) is merged with
+ * them. Repeating it changes nothing.
  * The partitions must be there.
  */
-export async function compactSlot(connection: Connection, { knownTimes, damages }: TaskContext, { slot, ids, snapshot, segments }: CompactTask): Promise<undefined> {
+export async function compactSlot(
+  connection: Connection,
+  { knownTimes, damages }: TaskContext,
+  { slot, ids, snapshot, segments }: CompactTask,
+): Promise<undefined> {
   await connection.query("select pg_advisory_xact_lock($1::bigint)", [lockNumber]);
   const times = await SharedTimes.open(connection, slot, damages);
   const minutes = new Minutes(slot);
@@ -37,7 +43,11 @@ export async function compactSlot(connection: Connection, { knownTimes, damages 
     const columns = fresh.map((column, i) => mergeColumns(before[i] as Column, column));
     minutes.count(columns, 1);
     minutes.count(before, -1);
-    if (before.some(({ timeMs }) => timeMs.length > 0)) await connection.query("delete from chunk where slot = $1::int and series_id = any($2::int[])", [slot, [...some]]);
+    if (before.some(({ timeMs }) => timeMs.length > 0))
+      await connection.query("delete from chunk where slot = $1::int and series_id = any($2::int[])", [
+        slot,
+        [...some],
+      ]);
     const timesIds = await times.idsOf(connection, columns);
     const rows = new CopyRowsWriter();
     for (const [i, column] of columns.entries()) {
@@ -86,7 +96,9 @@ class SharedTimes {
     rows.forEach(2, (starts, ends) => {
       const id = rows.int(starts[0] as number);
       const start = starts[1] as number;
-      const damage = damageIn(() => shared.#ids.set(contentOf(readTimesBlock(rows.bytes, start, unseal(rows.bytes, start, ends[1]))), id));
+      const damage = damageIn(() =>
+        shared.#ids.set(contentOf(readTimesBlock(rows.bytes, start, unseal(rows.bytes, start, ends[1]))), id),
+      );
       if (damage !== undefined) damages.push({ origin: "chunk_times", id, slot, reason: damage });
     });
     return shared;
@@ -106,7 +118,10 @@ class SharedTimes {
     }
     const fresh = [...users].filter(([content, { users: n }]) => n > 1 && !this.#ids.has(content));
     if (fresh.length > 0) {
-      const { rows } = await connection.query<{ id: number }>("select nextval('chunk_times_id')::int as id from generate_series(1, $1::int)", [fresh.length]);
+      const { rows } = await connection.query<{ id: number }>(
+        "select nextval('chunk_times_id')::int as id from generate_series(1, $1::int)",
+        [fresh.length],
+      );
       const writer = new CopyRowsWriter();
       fresh.forEach(([content, { timeMs }], i) => {
         const { id } = rows[i] as { id: number };
@@ -118,7 +133,9 @@ class SharedTimes {
       });
       await copyIn(connection, "chunk_times (id, slot, payload)", writer.finish());
     }
-    return columns.map(({ timeMs }) => (timeMs.length === 0 ? undefined : this.#ids.get(contents.get(timeMs) as string)));
+    return columns.map(({ timeMs }) =>
+      timeMs.length === 0 ? undefined : this.#ids.get(contents.get(timeMs) as string),
+    );
   }
 }
 

@@ -25,8 +25,15 @@ const shortestSpanMs = 3_600_000;
 const nearestSlots = (31 * 86_400_000) / slotMs;
 const mostLookedFor = 500;
 
-/** Reads and works out a reading's lines, one list a sentence. Between portions it looks whether somebody still waits. Throws CancelledError. */
-export async function reduceReading(context: TaskContext, task: ReduceTask, isCancelled: () => boolean): Promise<readonly (readonly LineValues[])[]> {
+/**
+ * Reads and works out a reading's lines, one list a sentence. Between portions it looks whether somebody still waits.
+ * Throws CancelledError.
+ */
+export async function reduceReading(
+  context: TaskContext,
+  task: ReduceTask,
+  isCancelled: () => boolean,
+): Promise<readonly (readonly LineValues[])[]> {
   const results: (readonly LineValues[])[] = [];
   for (const sentence of task.sentences) {
     const { plan, ids, snapshot } = sentence;
@@ -42,7 +49,14 @@ export async function reduceReading(context: TaskContext, task: ReduceTask, isCa
     for (let from = 0; from < ids.length; from += atOnce) {
       if (isCancelled()) throw new CancelledError();
       const some = ids.subarray(from, from + atOnce);
-      const pieces = await piecesOf(context, task, sentence, spans, some, subSnapshot(snapshot, from, from + some.length));
+      const pieces = await piecesOf(
+        context,
+        task,
+        sentence,
+        spans,
+        some,
+        subSnapshot(snapshot, from, from + some.length),
+      );
       for (let i = 0; i < some.length; i++) reducer.add(from + i, pieces[i] as readonly Piece[]);
     }
     results.push(reducer.finish());
@@ -51,13 +65,33 @@ export async function reduceReading(context: TaskContext, task: ReduceTask, isCa
 }
 
 /** What was read of each series, in ascending time. */
-async function piecesOf(context: TaskContext, task: ReduceTask, { plan }: SentenceTask, spans: readonly Span[], ids: Int32Array, snapshot: HeadSnapshot): Promise<readonly (readonly Piece[])[]> {
-  const planes = plan.extremes ? undefined : planesFor(plan.overBuckets ? "mean" : (plan.ofEvery ?? "mean"), !plan.overBuckets);
+async function piecesOf(
+  context: TaskContext,
+  task: ReduceTask,
+  { plan }: SentenceTask,
+  spans: readonly Span[],
+  ids: Int32Array,
+  snapshot: HeadSnapshot,
+): Promise<readonly (readonly Piece[])[]> {
+  const planes = plan.extremes
+    ? undefined
+    : planesFor(plan.overBuckets ? "mean" : (plan.ofEvery ?? "mean"), !plan.overBuckets);
   const pieces: Piece[][] = Array.from(ids, () => []);
   const newest = spans.length - 1;
   for (const [k, { tier, fromMs, toMs }] of spans.entries()) {
     // The arena has room for one read at a time: the last span, which is the long one.
-    const found: readonly Piece[] = tier === "raw" ? await readColumns(context, ids, fromMs, toMs, task.headFromMs, snapshot, k === newest ? context.arena : undefined) : await readBuckets(context, tier, ids, fromMs, toMs, planes);
+    const found: readonly Piece[] =
+      tier === "raw"
+        ? await readColumns(
+            context,
+            ids,
+            fromMs,
+            toMs,
+            task.headFromMs,
+            snapshot,
+            k === newest ? context.arena : undefined,
+          )
+        : await readBuckets(context, tier, ids, fromMs, toMs, planes);
     for (let i = 0; i < ids.length; i++) {
       const piece = found[i];
       if (piece && ("kind" in piece ? piece.startMs : piece.timeMs).length > 0) pieces[i]?.push(piece);
@@ -67,21 +101,49 @@ async function piecesOf(context: TaskContext, task: ReduceTask, { plan }: Senten
   return pieces;
 }
 
-async function readBuckets(context: TaskContext, tier: "5m" | "1h", ids: Int32Array, fromMs: number, toMs: number, planes: ReadonlySet<string> | undefined): Promise<readonly Piece[]> {
+async function readBuckets(
+  context: TaskContext,
+  tier: "5m" | "1h",
+  ids: Int32Array,
+  fromMs: number,
+  toMs: number,
+  planes: ReadonlySet<string> | undefined,
+): Promise<readonly Piece[]> {
   const { unitMs } = partitioned[tier === "5m" ? "rollup_5m" : "rollup_1h"];
-  const found = await readRollups(await context.connect(), tier, ids, Math.floor(fromMs / unitMs), Math.ceil(toMs / unitMs), context.damages, planes);
-  return found.map((periods) => (periods.length === 0 ? emptyColumn : sliceBuckets(joinRollups(periods) as Rollup, fromMs, toMs)));
+  const found = await readRollups(
+    await context.connect(),
+    tier,
+    ids,
+    Math.floor(fromMs / unitMs),
+    Math.ceil(toMs / unitMs),
+    context.damages,
+    planes,
+  );
+  return found.map((periods) =>
+    periods.length === 0 ? emptyColumn : sliceBuckets(joinRollups(periods) as Rollup, fromMs, toMs),
+  );
 }
 
-/** Looks for the readings before the window, and of what grows after it, of series that have none within what was read: they come seldom, or were silent. */
-async function addNearest({ connect, knownTimes, damages }: TaskContext, { headFromMs }: ReduceTask, plan: SentenceTask["plan"], ids: Int32Array, snapshot: HeadSnapshot, pieces: Piece[][]): Promise<void> {
+/**
+ * Looks for the readings before the window, and of what grows after it, of series that have none within what was read:
+ * they come seldom, or were silent.
+ */
+async function addNearest(
+  { connect, knownTimes, damages }: TaskContext,
+  { headFromMs }: ReduceTask,
+  plan: SentenceTask["plan"],
+  ids: Int32Array,
+  snapshot: HeadSnapshot,
+  pieces: Piece[][],
+): Promise<void> {
   const { clipFromMs, clipToMs, fromMs, toMs, addsGrowth, totals, intervalsMs, nowMs } = plan;
   const isLooked = (i: number) => addsGrowth || !((intervalsMs[i] as number) > 0);
   const isGrowing = (i: number) => addsGrowth || (totals[i] === 1 && isLooked(i));
   const before: number[] = [];
   const after: number[] = [];
   pieces.forEach((list, i) => {
-    if (isGrowing(i) && clipToMs < nowMs && (list.length === 0 || endOf(list.at(-1) as Piece) < clipToMs)) after.push(i);
+    if (isGrowing(i) && clipToMs < nowMs && (list.length === 0 || endOf(list.at(-1) as Piece) < clipToMs))
+      after.push(i);
     if (!isLooked(i)) return;
     // What comes so often that the one before would have been read has none before.
     const isSeldom = addsGrowth || list.length === 0 || !(reachOf(list[0] as Piece) <= clipFromMs - fromMs);
@@ -92,12 +154,38 @@ async function addNearest({ connect, knownTimes, damages }: TaskContext, { headF
     // Without a chunk all there is is in the head.
     const missing = Number.isFinite(headFromMs) ? before.filter((i) => held[i]?.timeMs.length === 0) : [];
     const slot = Math.ceil(Math.min(fromMs, headFromMs) / slotMs);
-    const stored = missing.length === 0 ? [] : await readNearest(await connect(), knownTimes, missing.map((i) => ids[i] as number), slot, slot - nearestSlots, "before", damages);
-    for (const i of before) prepend(pieces[i] as Piece[], lastTwo(missing.includes(i) ? (stored[missing.indexOf(i)] as Column) : (held[i] as Column), fromMs));
+    const stored =
+      missing.length === 0
+        ? []
+        : await readNearest(
+            await connect(),
+            knownTimes,
+            missing.map((i) => ids[i] as number),
+            slot,
+            slot - nearestSlots,
+            "before",
+            damages,
+          );
+    for (const i of before)
+      prepend(
+        pieces[i] as Piece[],
+        lastTwo(missing.includes(i) ? (stored[missing.indexOf(i)] as Column) : (held[i] as Column), fromMs),
+      );
   }
   if (after.length > 0 && after.length <= mostLookedFor) {
     const slot = slotOf(toMs);
-    const stored = slot * slotMs >= headFromMs ? after.map(() => emptyColumn) : await readNearest(await connect(), knownTimes, after.map((i) => ids[i] as number), slot, slot + nearestSlots, "after", damages);
+    const stored =
+      slot * slotMs >= headFromMs
+        ? after.map(() => emptyColumn)
+        : await readNearest(
+            await connect(),
+            knownTimes,
+            after.map((i) => ids[i] as number),
+            slot,
+            slot + nearestSlots,
+            "after",
+            damages,
+          );
     const held = columnsOfSnapshot(snapshot, toMs, Number.POSITIVE_INFINITY);
     after.forEach((i, k) => {
       const found = stored[k] as Column;
@@ -109,7 +197,15 @@ async function addNearest({ connect, knownTimes, damages }: TaskContext, { headF
 
 /** How long a piece's first samples hold, ms; infinite where it has too few to tell. */
 function reachOf(piece: Piece): number {
-  const told = "kind" in piece ? ((piece.count[0] as number) > 1 ? reachMs(piece.lastMs, ((piece.lastMs[0] as number) - (piece.firstMs[0] as number)) / ((piece.count[0] as number) - 1)) : reachMs(piece.lastMs)) : reachMs(piece.timeMs);
+  const told =
+    "kind" in piece
+      ? (piece.count[0] as number) > 1
+        ? reachMs(
+            piece.lastMs,
+            ((piece.lastMs[0] as number) - (piece.firstMs[0] as number)) / ((piece.count[0] as number) - 1),
+          )
+        : reachMs(piece.lastMs)
+      : reachMs(piece.timeMs);
   return told > 0 ? told : Number.POSITIVE_INFINITY;
 }
 
@@ -129,17 +225,43 @@ function prepend(list: Piece[], earlier: Column): void {
   else list.unshift(earlier);
 }
 
-/** The samples of series in `[fromMs, toMs)`, one column for each id: from chunks where they are older than the head, from its snapshot else. */
-export async function readColumnsTask(context: TaskContext, { ids, fromMs, toMs, headFromMs, snapshot }: ColumnsTask): Promise<readonly Column[]> {
+/**
+ * The samples of series in `[fromMs, toMs)`, one column for each id: from chunks where they are older than the head,
+ * from its snapshot else.
+ */
+export async function readColumnsTask(
+  context: TaskContext,
+  { ids, fromMs, toMs, headFromMs, snapshot }: ColumnsTask,
+): Promise<readonly Column[]> {
   return readColumns(context, ids, fromMs, toMs, headFromMs, snapshot);
 }
 
-async function readColumns({ connect, knownTimes, damages }: TaskContext, ids: Int32Array, fromMs: number, toMs: number, headFromMs: number, snapshot: HeadSnapshot, arena?: Arena): Promise<readonly Column[]> {
+async function readColumns(
+  { connect, knownTimes, damages }: TaskContext,
+  ids: Int32Array,
+  fromMs: number,
+  toMs: number,
+  headFromMs: number,
+  snapshot: HeadSnapshot,
+  arena?: Arena,
+): Promise<readonly Column[]> {
   arena?.clear();
   if (fromMs >= toMs) return Array.from(ids, () => emptyColumn);
   const newer = columnsOfSnapshot(snapshot, fromMs, toMs, arena);
   if (fromMs >= headFromMs) return newer;
-  const older = cutColumns(await readChunks(await connect(), knownTimes, ids, slotOf(fromMs), Math.ceil(Math.min(toMs, headFromMs) / slotMs), damages, arena), fromMs, toMs);
+  const older = cutColumns(
+    await readChunks(
+      await connect(),
+      knownTimes,
+      ids,
+      slotOf(fromMs),
+      Math.ceil(Math.min(toMs, headFromMs) / slotMs),
+      damages,
+      arena,
+    ),
+    fromMs,
+    toMs,
+  );
   if (snapshot.parts.length === 0 && snapshot.strays.length === 0) return older;
   return joinColumns(older.map((column, i) => [column, newer[i] as Column].filter(({ timeMs }) => timeMs.length > 0)));
 }

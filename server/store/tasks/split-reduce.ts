@@ -8,17 +8,41 @@ import type { ReduceTask, SentenceTask } from "./task.ts";
 const leastSamples = 100_000;
 const leastSeries = 32;
 
-/** Cuts a large reading of one sentence into as many tasks as it is given threads, each with a share of the series. One task where it cannot be cut. */
+/**
+ * Cuts a large reading of one sentence into as many tasks as it is given threads, each with a share of the series. One
+ * task where it cannot be cut.
+ */
 export function splitReduce(task: ReduceTask, samples: number, threads: number): readonly ReduceTask[] {
   const sentence = task.sentences[0];
-  if (threads < 2 || samples < leastSamples || task.sentences.length !== 1 || !sentence || sentence.ids.length < leastSeries) return [task];
+  if (
+    threads < 2 ||
+    samples < leastSamples ||
+    task.sentences.length !== 1 ||
+    !sentence ||
+    sentence.ids.length < leastSeries
+  )
+    return [task];
   if (!canJoin(sentence.plan.combine) && sentence.plan.lineCount !== sentence.ids.length) return [task];
   const size = Math.ceil(sentence.ids.length / threads);
-  return Array.from({ length: Math.ceil(sentence.ids.length / size) }, (_, i) => ({ ...task, sentences: [shareOf(sentence, i * size, Math.min(sentence.ids.length, (i + 1) * size))] }));
+  return Array.from({ length: Math.ceil(sentence.ids.length / size) }, (_, i) => ({
+    ...task,
+    sentences: [shareOf(sentence, i * size, Math.min(sentence.ids.length, (i + 1) * size))],
+  }));
 }
 
 function shareOf({ plan, ids, snapshot }: SentenceTask, from: number, to: number): SentenceTask {
-  return { plan: { ...plan, totals: plan.totals.slice(from, to), falls: plan.falls.slice(from, to), intervalsMs: plan.intervalsMs.slice(from, to), latesMs: plan.latesMs.slice(from, to), lineOf: plan.lineOf.slice(from, to) }, ids: ids.slice(from, to), snapshot: subSnapshot(snapshot, from, to) };
+  return {
+    plan: {
+      ...plan,
+      totals: plan.totals.slice(from, to),
+      falls: plan.falls.slice(from, to),
+      intervalsMs: plan.intervalsMs.slice(from, to),
+      latesMs: plan.latesMs.slice(from, to),
+      lineOf: plan.lineOf.slice(from, to),
+    },
+    ids: ids.slice(from, to),
+    snapshot: subSnapshot(snapshot, from, to),
+  };
 }
 
 /** Whether lines of shares can be made lines of all. */

@@ -8,22 +8,38 @@ import { readColumnsTask, reduceReading } from "./reduce-reading.ts";
 import { rollUpPeriod } from "./roll-up-period.ts";
 import { columnsKind, compactKind, reduceKind, rollUpKind, type TaskContext } from "./task.ts";
 
-/** The store's heavy work. What changes the store is one transaction; rows that a reading could not read are set aside in one of their own. */
+/**
+ * The store's heavy work. What changes the store is one transaction; rows that a reading could not read are set aside
+ * in one of their own.
+ */
 export function storeWork(): readonly Worked[] {
   const knownTimes: KnownTimes = new Map();
   const arena = new Arena();
-  const task = <Given, Answer>(kind: WorkKind<Given, Answer>, work: (context: TaskContext, given: Given, isCancelled: () => boolean) => Promise<Answer>): Worked =>
+  const task = <Given, Answer>(
+    kind: WorkKind<Given, Answer>,
+    work: (context: TaskContext, given: Given, isCancelled: () => boolean) => Promise<Answer>,
+  ): Worked =>
     worked(kind, async (place: WorkPlace, given: Given) => {
-      const context: TaskContext = { connect: place.connect, knownTimes, damages: [], ...(place.isAlone ? { arena } : {}) };
+      const context: TaskContext = {
+        connect: place.connect,
+        knownTimes,
+        damages: [],
+        ...(place.isAlone ? { arena } : {}),
+      };
       const answer = await work(context, given, place.isCancelled);
-      if (context.damages.length > 0) await committed(await context.connect(), (connection) => setAside(connection, context.damages));
+      if (context.damages.length > 0)
+        await committed(await context.connect(), (connection) => setAside(connection, context.damages));
       return answer;
     });
   return [
     task(reduceKind, reduceReading),
     task(columnsKind, readColumnsTask),
-    task(compactKind, async (context, given) => committed(await context.connect(), (connection) => compactSlot(connection, context, given))),
-    task(rollUpKind, async (context, given) => committed(await context.connect(), (connection) => rollUpPeriod(connection, context, given))),
+    task(compactKind, async (context, given) =>
+      committed(await context.connect(), (connection) => compactSlot(connection, context, given)),
+    ),
+    task(rollUpKind, async (context, given) =>
+      committed(await context.connect(), (connection) => rollUpPeriod(connection, context, given)),
+    ),
   ];
 }
 

@@ -8,15 +8,28 @@ import { firstAtOrAfter } from "../../../core/series/merge-columns.ts";
 import { type HeadPart, type HeadSnapshot, timesOfPart } from "../head-snapshot.ts";
 
 /**
- * Means and sums of levels straight from the head's plain row blocks: the samples of all series of a line are added up row by row, and what they hold of each step is worked
- * out of the sums, without making columns first. That is the live view of a fleet, and four times as fast. Undefined where anything is less plain than
+ * Means and sums of levels straight from the head's plain row blocks: the samples of all series of a line are added up
+ * row by row, and what they hold of each step is worked
+ * out of the sums, without making columns first. That is the live view of a fleet, and four times as fast. Undefined
+ * where anything is less plain than
  * that; then the usual way is taken.
  */
 export function sumHead(plan: SentencePlan, snapshot: HeadSnapshot): readonly LineValues[] | undefined {
   const { combine, tier, overBuckets, totals, lineOf, lineCount, ofEvery, fromMs, toMs } = plan;
-  if (plan.extremes || plan.sums || (combine !== "sum" && combine !== "mean") || tier !== "raw" || overBuckets || snapshot.strays.length > 0 || (ofEvery ?? "mean") !== "mean") return undefined;
-  if ((plan.as ?? "value") !== "value" || (plan.as === undefined && totals.some((total) => total === 1))) return undefined;
-  if (plan.grid.edgesMs || lineCount === lineOf.length) return undefined; // lines of one series tell their least and most
+  if (
+    plan.extremes ||
+    plan.sums ||
+    (combine !== "sum" && combine !== "mean") ||
+    tier !== "raw" ||
+    overBuckets ||
+    snapshot.strays.length > 0 ||
+    (ofEvery ?? "mean") !== "mean"
+  )
+    return undefined;
+  if ((plan.as ?? "value") !== "value" || (plan.as === undefined && totals.some((total) => total === 1)))
+    return undefined;
+  // lines of one series tell their least and most
+  if (plan.grid.edgesMs || lineCount === lineOf.length) return undefined;
   const chains = chainsOf(snapshot);
   if (!chains) return undefined;
   const reducer = new SeriesReducer(plan.grid, plan.clipFromMs, plan.clipToMs);
@@ -30,7 +43,10 @@ export function sumHead(plan: SentencePlan, snapshot: HeadSnapshot): readonly Li
     const timeMs = all.subarray(first, end);
     const sums = sumRows(parts, lineOf, all.length);
     if (!sums) return undefined;
-    const traits = { falls: "restart" as const, intervalMs: plan.intervalsMs[parts[0]?.wanted[0] as number] ?? Number.NaN };
+    const traits = {
+      falls: "restart" as const,
+      intervalMs: plan.intervalsMs[parts[0]?.wanted[0] as number] ?? Number.NaN,
+    };
     for (const [line, { sum, of }] of sums) {
       const pieces = [{ timeMs, value: sum.subarray(first, end) }];
       toldUntilMs[line] = Math.min(toldUntilMs[line] as number, reducer.toldUntilMs(pieces, traits, plan.nowMs));
@@ -39,11 +55,25 @@ export function sumHead(plan: SentencePlan, snapshot: HeadSnapshot): readonly Li
   }
   return combiner.finish().map((values, line): LineValues => {
     const members = combiner.membersOf(line);
-    return { values, ...(members && { members }), least: Number.NaN, most: Number.NaN, sum: Number.NaN, mean: Number.NaN, newest: Number.NaN, newestUntilMs: Number.NaN, toldUntilMs: toldUntilMs[line] as number, infinite: 0 };
+    return {
+      values,
+      ...(members && { members }),
+      least: Number.NaN,
+      most: Number.NaN,
+      sum: Number.NaN,
+      mean: Number.NaN,
+      newest: Number.NaN,
+      newestUntilMs: Number.NaN,
+      toldUntilMs: toldUntilMs[line] as number,
+      infinite: 0,
+    };
   });
 }
 
-/** Parts that hold the same series in one slot after the other. Undefined where series changed their company from slot to slot. */
+/**
+ * Parts that hold the same series in one slot after the other. Undefined where series changed their company from slot
+ * to slot.
+ */
 function chainsOf({ parts }: HeadSnapshot): readonly (readonly HeadPart[])[] | undefined {
   const chains: HeadPart[][] = [];
   const chainOf = new Map<number, HeadPart[]>();
@@ -51,7 +81,8 @@ function chainsOf({ parts }: HeadSnapshot): readonly (readonly HeadPart[])[] | u
     const known = chainOf.get(part.wanted[0] as number);
     if (known) {
       const before = known.at(-1) as HeadPart;
-      if (before.wanted.length !== part.wanted.length || !before.wanted.every((wanted, i) => wanted === part.wanted[i])) return undefined;
+      if (before.wanted.length !== part.wanted.length || !before.wanted.every((wanted, i) => wanted === part.wanted[i]))
+        return undefined;
       known.push(part);
       continue;
     }
@@ -76,8 +107,15 @@ function joinTimes(times: readonly Float64Array[]): Float64Array {
   return joined;
 }
 
-/** The samples of each line's series, added up row by row, and how many series that are; undefined where a row lacks one, or has what is no finite number. */
-function sumRows(parts: readonly HeadPart[], lineOf: Int32Array, rows: number): ReadonlyMap<number, { readonly sum: Values; readonly of: number }> | undefined {
+/**
+ * The samples of each line's series, added up row by row, and how many series that are; undefined where a row lacks
+ * one, or has what is no finite number.
+ */
+function sumRows(
+  parts: readonly HeadPart[],
+  lineOf: Int32Array,
+  rows: number,
+): ReadonlyMap<number, { readonly sum: Values; readonly of: number }> | undefined {
   const lanes = new Map<number, number[]>();
   (parts[0] as HeadPart).wanted.forEach((wanted, k) => {
     const line = lineOf[wanted] as number;
@@ -91,18 +129,35 @@ function sumRows(parts: readonly HeadPart[], lineOf: Int32Array, rows: number): 
     for (const bytes of part.rowBlocks) {
       const { numbers, allNumbers, rows: own } = viewRowBlock(bytes);
       if (!numbers || !allNumbers) return undefined;
-      for (const [line, list] of lanes) addLanes((sums.get(line) as { sum: Values }).sum, row, own, numbers, list.map((k) => own + (part.lanes[k] as number) * own));
+      for (const [line, list] of lanes)
+        addLanes(
+          (sums.get(line) as { sum: Values }).sum,
+          row,
+          own,
+          numbers,
+          list.map((k) => own + (part.lanes[k] as number) * own),
+        );
       row += own;
     }
     const { open, openTimeMs } = part;
-    for (const [line, list] of lanes) addLanes((sums.get(line) as { sum: Values }).sum, row, openTimeMs.length, open, list.map((k) => k * openTimeMs.length));
+    for (const [line, list] of lanes)
+      addLanes(
+        (sums.get(line) as { sum: Values }).sum,
+        row,
+        openTimeMs.length,
+        open,
+        list.map((k) => k * openTimeMs.length),
+      );
     row += openTimeMs.length;
   }
   for (const { sum } of sums.values()) if (!allFinite(sum)) return undefined;
   return sums;
 }
 
-/** Adds the `rows` rows of lanes that start at `starts` to the sums from `at` on. Four lanes in one loop: their sum is loaded and stored once. */
+/**
+ * Adds the `rows` rows of lanes that start at `starts` to the sums from `at` on. Four lanes in one loop: their sum is
+ * loaded and stored once.
+ */
 function addLanes(sum: Values, at: number, rows: number, numbers: Float64Array, starts: readonly number[]): void {
   let k = 0;
   for (; k + 4 <= starts.length; k += 4) {
@@ -110,7 +165,12 @@ function addLanes(sum: Values, at: number, rows: number, numbers: Float64Array, 
     const b = starts[k + 1] as number;
     const c = starts[k + 2] as number;
     const d = starts[k + 3] as number;
-    for (let i = 0; i < rows; i++) sum[at + i] = (sum[at + i] as number) + (((numbers[a + i] as number) + (numbers[b + i] as number)) + ((numbers[c + i] as number) + (numbers[d + i] as number)));
+    for (let i = 0; i < rows; i++)
+      sum[at + i] =
+        (sum[at + i] as number) +
+        ((numbers[a + i] as number) +
+          (numbers[b + i] as number) +
+          ((numbers[c + i] as number) + (numbers[d + i] as number)));
   }
   for (; k < starts.length; k++) {
     const a = starts[k] as number;

@@ -51,7 +51,9 @@ export interface ColumnsTask {
 
 export const compactKind = workKind<CompactTask, undefined>("compact", ({ snapshot }) => transfersOf(snapshot));
 export const rollUpKind = workKind<RollUpTask, undefined>("roll-up");
-export const reduceKind = workKind<ReduceTask, readonly (readonly LineValues[])[]>("reduce", ({ sentences }) => sentences.flatMap(({ snapshot }) => transfersOf(snapshot)));
+export const reduceKind = workKind<ReduceTask, readonly (readonly LineValues[])[]>("reduce", ({ sentences }) =>
+  sentences.flatMap(({ snapshot }) => transfersOf(snapshot)),
+);
 export const columnsKind = workKind<ColumnsTask, readonly Column[]>("columns", ({ snapshot }) => transfersOf(snapshot));
 
 /** What tasks have at hand; it lives as long as the thread or the store that does them. */

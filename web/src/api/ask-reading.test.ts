@@ -10,7 +10,10 @@ interface Sent {
   readonly signal: AbortSignal;
 }
 
-const documentOf = (counter: string): ReadingDocument => ({ window: { from: 0, to: 1 }, sentences: { a: { counter } } });
+const documentOf = (counter: string): ReadingDocument => ({
+  window: { from: 0, to: 1 },
+  sentences: { a: { counter } },
+});
 const answerOf = (from: number): ReadingAnswer => ({ from, stepMs: 1, count: 0, tier: "raw", lines: [], notes: [] });
 const never = new AbortController().signal;
 const streamOf = (...pieces: readonly string[]) =>
@@ -49,17 +52,44 @@ describe("the readings of one moment", () => {
     expect(sent.map(({ path, body }) => [path, body.sentences?.["a"]?.counter])).toEqual([["/api/readings", "x"]]);
   });
   test("those asked for later go in a request of their own; more than sixty in two", async () => {
-    const sent = serve(({ body }) => (body.readings ? new Response(streamOf(body.readings.map((_, index) => `${JSON.stringify({ index, answer: answerOf(index) })}\n`).join(""))) : Response.json(answerOf(0))));
+    const sent = serve(({ body }) =>
+      body.readings
+        ? new Response(
+            streamOf(
+              body.readings.map((_, index) => `${JSON.stringify({ index, answer: answerOf(index) })}\n`).join(""),
+            ),
+          )
+        : Response.json(answerOf(0)),
+    );
     await Promise.all(Array.from({ length: 61 }, (_, i) => askReading(documentOf(`c${i}`), never)));
     await askReading(documentOf("later"), never);
-    expect(sent.map(({ path, body }) => [path, body.readings?.length])).toEqual([["/api/readings/several", 60], ["/api/readings", undefined], ["/api/readings", undefined]]);
+    expect(sent.map(({ path, body }) => [path, body.readings?.length])).toEqual([
+      ["/api/readings/several", 60],
+      ["/api/readings", undefined],
+      ["/api/readings", undefined],
+    ]);
   });
 });
 
 describe("what goes wrong", () => {
-  const outcomes = (asked: readonly Promise<ReadingAnswer>[]) => Promise.all(asked.map((one) => one.then(({ from }) => from, (error: Error) => error)));
+  const outcomes = (asked: readonly Promise<ReadingAnswer>[]) =>
+    Promise.all(
+      asked.map((one) =>
+        one.then(
+          ({ from }) => from,
+          (error: Error) => error,
+        ),
+      ),
+    );
   test("one that is wrong fails with its problem, the others are answered", async () => {
-    serve(() => new Response(streamOf(`${JSON.stringify({ index: 0, problem: { status: 422, title: "No", detail: '"figure" cannot be read', errors: [{ path: "figure", message: "x" }] } })}\n${JSON.stringify({ index: 1, answer: answerOf(1) })}\n`)));
+    serve(
+      () =>
+        new Response(
+          streamOf(
+            `${JSON.stringify({ index: 0, problem: { status: 422, title: "No", detail: '"figure" cannot be read', errors: [{ path: "figure", message: "x" }] } })}\n${JSON.stringify({ index: 1, answer: answerOf(1) })}\n`,
+          ),
+        ),
+    );
     const [wrong, right] = await outcomes([askReading(documentOf("x"), never), askReading(documentOf("y"), never)]);
     expect(wrong).toBeInstanceOf(RequestFailed);
     expect(wrong).toMatchObject({ status: 422, message: '"figure" cannot be read', errors: [{ path: "figure" }] });
@@ -67,7 +97,8 @@ describe("what goes wrong", () => {
   });
   test("a refusal of the whole fails all with its words", async () => {
     serve(() => Response.json({ status: 401, detail: "Sign in first" }, { status: 401 }));
-    for (const outcome of await outcomes([askReading(documentOf("x"), never), askReading(documentOf("y"), never)])) expect(outcome).toMatchObject({ status: 401, message: "Sign in first" });
+    for (const outcome of await outcomes([askReading(documentOf("x"), never), askReading(documentOf("y"), never)]))
+      expect(outcome).toMatchObject({ status: 401, message: "Sign in first" });
   });
   test("an answer that breaks off fails what is missing, to be asked again", async () => {
     serve(() => new Response(streamOf(`${JSON.stringify({ index: 1, answer: answerOf(1) })}\n`)));
@@ -77,10 +108,13 @@ describe("what goes wrong", () => {
   });
   test("no server at all is told as such", async () => {
     serve(() => Promise.reject(new TypeError("Failed to fetch")));
-    for (const outcome of await outcomes([askReading(documentOf("x"), never), askReading(documentOf("y"), never)])) expect(outcome).toMatchObject({ status: 0, message: expect.stringContaining("does not answer") });
+    for (const outcome of await outcomes([askReading(documentOf("x"), never), askReading(documentOf("y"), never)]))
+      expect(outcome).toMatchObject({ status: 0, message: expect.stringContaining("does not answer") });
   });
   test("the request is given up when nobody waits for any of it any more, not before", async () => {
-    const sent = serve(({ signal }) => new Promise((_, fail) => signal.addEventListener("abort", () => fail(signal.reason))));
+    const sent = serve(
+      ({ signal }) => new Promise((_, fail) => signal.addEventListener("abort", () => fail(signal.reason))),
+    );
     const [first, second] = [new AbortController(), new AbortController()];
     const asked = outcomes([askReading(documentOf("x"), first.signal), askReading(documentOf("y"), second.signal)]);
     await Promise.resolve();

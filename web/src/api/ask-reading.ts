@@ -13,7 +13,10 @@ interface Waiting {
 const mostTogether = 60;
 let waiting: Waiting[] = [];
 
-/** Asks for a reading. Those that a page asks for in the same moment go in one request; each is answered as soon as it is ready. */
+/**
+ * Asks for a reading. Those that a page asks for in the same moment go in one request; each is answered as soon as it
+ * is ready.
+ */
 export function askReading(document: ReadingDocument, signal: AbortSignal): Promise<ReadingAnswer> {
   return new Promise((done, fail) => {
     if (waiting.length === 0) queueMicrotask(send);
@@ -30,7 +33,8 @@ function send(): void {
   for (let at = 0; at < all.length; at += mostTogether) {
     const some = all.slice(at, at + mostTogether);
     const [only] = some;
-    if (some.length === 1 && only) call(routes.askReading, {}, only.document, { signal: only.signal }).then(only.done, only.fail);
+    if (some.length === 1 && only)
+      call(routes.askReading, {}, only.document, { signal: only.signal }).then(only.done, only.fail);
     else void sendTogether(some);
   }
 }
@@ -50,7 +54,11 @@ async function sendTogether(all: readonly Waiting[]): Promise<void> {
     open.clear();
   };
   try {
-    for await (const { index, answer, problem } of callLines(routes.askReadings, { readings: all.map(({ document }) => document) }, gone.signal)) {
+    for await (const { index, answer, problem } of callLines(
+      routes.askReadings,
+      { readings: all.map(({ document }) => document) },
+      gone.signal,
+    )) {
       const one = all[index];
       if (!one || !open.delete(one)) continue;
       if (answer) one.done(answer);
@@ -58,6 +66,13 @@ async function sendTogether(all: readonly Waiting[]): Promise<void> {
     }
     failAll(new RequestFailed(noAnswer, "The server's answer broke off. What is stored is safe; it is asked again."));
   } catch (error) {
-    failAll(gone.signal.aborted || error instanceof RequestFailed ? error : new RequestFailed(noAnswer, "Nubrel's server does not answer. What is stored is safe; this page goes on by itself when the server is back."));
+    failAll(
+      gone.signal.aborted || error instanceof RequestFailed
+        ? error
+        : new RequestFailed(
+            noAnswer,
+            "Nubrel's server does not answer. What is stored is safe; this page goes on by itself when the server is back.",
+          ),
+    );
   }
 }

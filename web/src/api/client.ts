@@ -1,4 +1,12 @@
-import { addressOf, type AnswerOf, type BodyOf, type LinesOf, type ParamsOf, type QueryOf, type Route } from "../../../core/api/route.ts";
+import {
+  addressOf,
+  type AnswerOf,
+  type BodyOf,
+  type LinesOf,
+  type ParamsOf,
+  type QueryOf,
+  type Route,
+} from "../../../core/api/route.ts";
 import { noteAsOf } from "./as-of.ts";
 import { linesOf } from "./lines-of.ts";
 
@@ -6,7 +14,10 @@ import { linesOf } from "./lines-of.ts";
 export class RequestFailed extends Error {
   readonly status: number;
   readonly errors: readonly { readonly path: string; readonly message: string }[];
-  /** Whether the server or its database is away: that is told once for the whole page, and it is asked again until it is back. */
+  /**
+   * Whether the server or its database is away: that is told once for the whole page, and it is asked again until it is
+   * back.
+   */
   readonly isAway: boolean;
   constructor(status: number, message: string, errors: RequestFailed["errors"] = [], isAway = status === noAnswer) {
     super(message);
@@ -28,8 +39,15 @@ interface More<R> {
 
 type Rest<R> = BodyOf<R> extends undefined ? [body?: undefined, more?: More<R>] : [body: BodyOf<R>, more?: More<R>];
 
-/** Asks what a route says, with what changes in its path, and a body where it carries one. Throws RequestFailed with the words of the problem details (RFC 9457) that the server answers. */
-export async function call<R extends Route>(route: R, params: ParamsOf<R>, ...[body, { query, signal } = {}]: Rest<R>): Promise<AnswerOf<R>> {
+/**
+ * Asks what a route says, with what changes in its path, and a body where it carries one. Throws RequestFailed with the
+ * words of the problem details (RFC 9457) that the server answers.
+ */
+export async function call<R extends Route>(
+  route: R,
+  params: ParamsOf<R>,
+  ...[body, { query, signal } = {}]: Rest<R>
+): Promise<AnswerOf<R>> {
   const response = await request(route, params, body, query, signal);
   if (response.status === 204) return undefined as AnswerOf<R>;
   if (route.method === "GET") noteAsOf(response.headers.get("Nubrel-As-Of"));
@@ -41,13 +59,23 @@ export async function call<R extends Route>(route: R, params: ParamsOf<R>, ...[b
 type LineOf<R> = AnswerOf<R> extends LinesOf<infer Line> ? Line : never;
 
 /** Asks what answers line by line, and gives each as soon as it is there. Throws RequestFailed. */
-export async function* callLines<R extends Route>(route: R, body: BodyOf<R>, signal?: AbortSignal): AsyncGenerator<LineOf<R>> {
+export async function* callLines<R extends Route>(
+  route: R,
+  body: BodyOf<R>,
+  signal?: AbortSignal,
+): AsyncGenerator<LineOf<R>> {
   const response = await request(route, {} as ParamsOf<R>, body, undefined, signal);
   if (!response.ok || !response.body) throw problemError(response.status, await response.json().catch(() => undefined));
   for await (const line of linesOf(response.body)) yield JSON.parse(line) as LineOf<R>;
 }
 
-async function request<R extends Route>({ method, path }: R, params: ParamsOf<R>, body: unknown, query: object | undefined, signal: AbortSignal | undefined): Promise<Response> {
+async function request<R extends Route>(
+  { method, path }: R,
+  params: ParamsOf<R>,
+  body: unknown,
+  query: object | undefined,
+  signal: AbortSignal | undefined,
+): Promise<Response> {
   try {
     return await fetch(`/api${addressOf(path, params as Readonly<Record<string, string | number>>, query)}`, {
       method,
@@ -56,12 +84,20 @@ async function request<R extends Route>({ method, path }: R, params: ParamsOf<R>
     });
   } catch (error) {
     if (signal?.aborted) throw error;
-    throw new RequestFailed(noAnswer, "Nubrel's server does not answer. What is stored is safe; this page goes on by itself when the server is back.");
+    throw new RequestFailed(
+      noAnswer,
+      "Nubrel's server does not answer. What is stored is safe; this page goes on by itself when the server is back.",
+    );
   }
 }
 
 /** The error that problem details (RFC 9457) tell; the status alone where there are none. */
 export function problemError(status: number, body: unknown): RequestFailed {
   const problem = (body ?? {}) as { detail?: string; title?: string; errors?: RequestFailed["errors"]; away?: string };
-  return new RequestFailed(status, problem.detail ?? problem.title ?? `The server answered ${status}.`, problem.errors, status === noAnswer || problem.away !== undefined);
+  return new RequestFailed(
+    status,
+    problem.detail ?? problem.title ?? `The server answered ${status}.`,
+    problem.errors,
+    status === noAnswer || problem.away !== undefined,
+  );
 }

@@ -1,6 +1,8 @@
 /** The lines of a body as they arrive. */
 export async function* linesOf(body: ReadableStream<Uint8Array>): AsyncGenerator<string> {
-  const reader = body.pipeThrough(new TextDecoderStream() as unknown as TransformStream<Uint8Array, string>).getReader();
+  const reader = body
+    .pipeThrough(new TextDecoderStream() as unknown as TransformStream<Uint8Array, string>)
+    .getReader();
   let rest = "";
   for (;;) {
     const { done, value } = await reader.read();

@@ -1,20 +1,44 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { createContext, type ReactNode, useCallback, useContext, useEffect, useState, useSyncExternalStore } from "react";
+import {
+  createContext,
+  type ReactNode,
+  useCallback,
+  useContext,
+  useEffect,
+  useState,
+  useSyncExternalStore,
+} from "react";
 import { meQuery } from "./queries.ts";
 import { type LiveMessage, type LiveStatus, LiveStream } from "./live-stream.ts";
 
 const LiveContext = createContext<LiveStream | undefined>(undefined);
 
-/** Keeps one event stream open below it, and what incidents and reconnections change up to date. A hidden tab gives it back unless `staysHidden`. */
-export function LiveProvider({ children, staysHidden }: { children: ReactNode; staysHidden: () => boolean }): ReactNode {
+/**
+ * Keeps one event stream open below it, and what incidents and reconnections change up to date. A hidden tab gives it
+ * back unless `staysHidden`.
+ */
+export function LiveProvider({
+  children,
+  staysHidden,
+}: {
+  children: ReactNode;
+  staysHidden: () => boolean;
+}): ReactNode {
   const [stream] = useState(() => new LiveStream(staysHidden));
   const queries = useQueryClient();
   useEffect(() => {
     const off = stream.onMessage((message) => {
       if (message.kind === "back") void queries.invalidateQueries();
       if (message.kind === "event") void queries.invalidateQueries({ queryKey: ["events"] });
-      if (message.kind === "alerting") for (const part of ["alerting", "incidents", "quiet-times", "recipients", "sources", "machines"]) void queries.invalidateQueries({ queryKey: [part] });
-      if (message.kind === "raised" || message.kind === "worsened" || message.kind === "eased" || message.kind === "cleared") {
+      if (message.kind === "alerting")
+        for (const part of ["alerting", "incidents", "quiet-times", "recipients", "sources", "machines"])
+          void queries.invalidateQueries({ queryKey: [part] });
+      if (
+        message.kind === "raised" ||
+        message.kind === "worsened" ||
+        message.kind === "eased" ||
+        message.kind === "cleared"
+      ) {
         void queries.invalidateQueries({ queryKey: ["rules"] });
         void queries.invalidateQueries({ queryKey: ["incidents"] });
         void queries.invalidateQueries({ queryKey: ["briefing"] });

@@ -8,7 +8,9 @@ export interface LiveSource extends EventTarget {
 
 const hereEveryMs = 20_000;
 
-/** Opens the stream: the one that all pages of this browser share, or one of this page where the browser shares none. */
+/**
+ * Opens the stream: the one that all pages of this browser share, or one of this page where the browser shares none.
+ */
 export function openLive(): LiveSource {
   return typeof SharedWorker === "undefined" ? new EventSource(`/api${livePath}`) : new SharedSource();
 }
@@ -19,9 +21,15 @@ class SharedSource extends EventTarget implements LiveSource {
 
   constructor() {
     super();
-    const worker = new SharedWorker(new URL("./live-worker.ts", import.meta.url), { type: "module", name: "nubrel live" });
+    const worker = new SharedWorker(new URL("./live-worker.ts", import.meta.url), {
+      type: "module",
+      name: "nubrel live",
+    });
     this.#port = worker.port;
-    this.#port.onmessage = ({ data }: MessageEvent<FromWorker>) => this.dispatchEvent(data.kind === "event" ? new MessageEvent(data.type, { data: data.data }) : new Event(data.kind));
+    this.#port.onmessage = ({ data }: MessageEvent<FromWorker>) =>
+      this.dispatchEvent(
+        data.kind === "event" ? new MessageEvent(data.type, { data: data.data }) : new Event(data.kind),
+      );
     worker.onerror = () => this.dispatchEvent(new Event("error"));
     this.#here = window.setInterval(() => this.#say({ kind: "here" }), hereEveryMs);
     this.#say({ kind: "here" });

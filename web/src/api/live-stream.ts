@@ -47,7 +47,10 @@ export class LiveStream {
     this.#set({ kind: "waiting" });
   }
 
-  /** Gives the connection back: browsers allow six to a server over HTTP/1.1, pages that were left and hidden tabs included. */
+  /**
+   * Gives the connection back: browsers allow six to a server over HTTP/1.1, pages that were left and hidden tabs
+   * included.
+   */
   #rest = (): void => {
     clearTimeout(this.#retry);
     clearTimeout(this.#watch);
@@ -64,7 +67,8 @@ export class LiveStream {
 
   #seenOrNot = (): void => {
     clearTimeout(this.#hidden);
-    if (document.visibilityState === "hidden" && !this.#staysHidden()) this.#hidden = window.setTimeout(this.#rest, hiddenMs);
+    if (document.visibilityState === "hidden" && !this.#staysHidden())
+      this.#hidden = window.setTimeout(this.#rest, hiddenMs);
     else if (document.visibilityState !== "hidden") this.#goOn();
   };
 

@@ -1,9 +1,13 @@
 import { livePath } from "../../../core/api/live.ts";
-// One stream for all pages of this browser: over HTTP/1.1 a browser opens six connections to a server, and a stream of each page would take them all.
+// One stream for all pages of this browser: over HTTP/1.1 a browser opens six connections to a server, and a stream of
+// each page would take them all.
 
 /** What a page says to the worker, and the worker to its pages. */
 export type ToWorker = { readonly kind: "here" } | { readonly kind: "leave" };
-export type FromWorker = { readonly kind: "open" } | { readonly kind: "error" } | { readonly kind: "event"; readonly type: string; readonly data: string };
+export type FromWorker =
+  | { readonly kind: "open" }
+  | { readonly kind: "error" }
+  | { readonly kind: "event"; readonly type: string; readonly data: string };
 
 /** Kinds of events that the server sends. */
 export const liveKinds = ["samples", "event", "alerting", "raised", "worsened", "eased", "cleared"] as const;
@@ -27,7 +31,8 @@ function connect(): void {
     isOpen = true;
     tell({ kind: "open" });
   });
-  for (const type of liveKinds) made.addEventListener(type, (event) => tell({ kind: "event", type, data: (event as MessageEvent<string>).data }));
+  for (const type of liveKinds)
+    made.addEventListener(type, (event) => tell({ kind: "event", type, data: (event as MessageEvent<string>).data }));
   made.addEventListener("error", () => {
     end();
     tell({ kind: "error" });

@@ -4,19 +4,19 @@ import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { getAlerting } from "../../../core/api/alerting.ts";
 import { getCondition, getHealth, type Health } from "../../../core/api/condition.ts";
 import { getCosts } from "../../../core/api/costs.ts";
-import { getCounter, getSamples, getTags, listCounters,  } from "../../../core/api/counters.ts";
+import { getCounter, getSamples, getTags, listCounters } from "../../../core/api/counters.ts";
 import { getDashboard, listDashboards, listVersions } from "../../../core/api/dashboards.ts";
 import { getDensity } from "../../../core/api/readings.ts";
 import { getIncident, listIncidents } from "../../../core/api/incidents.ts";
-import { getMachine, listMachines,  } from "../../../core/api/machines.ts";
-import { getMe, getSetup,  } from "../../../core/api/people.ts";
-import { listMessages, listRecipients,  } from "../../../core/api/messages.ts";
-import { listQuietTimes,  } from "../../../core/api/quiet.ts";
-import { listRules,  } from "../../../core/api/rules.ts";
-import { getDemo,  } from "../../../core/api/demo.ts";
-import { getLimits, listSources, listSpells,  } from "../../../core/api/sources.ts";
-import { listTokens,  } from "../../../core/api/tokens.ts";
-import { getTransport,  } from "../../../core/api/transport.ts";
+import { getMachine, listMachines } from "../../../core/api/machines.ts";
+import { getMe, getSetup } from "../../../core/api/people.ts";
+import { listMessages, listRecipients } from "../../../core/api/messages.ts";
+import { listQuietTimes } from "../../../core/api/quiet.ts";
+import { listRules } from "../../../core/api/rules.ts";
+import { getDemo } from "../../../core/api/demo.ts";
+import { getLimits, listSources, listSpells } from "../../../core/api/sources.ts";
+import { listTokens } from "../../../core/api/tokens.ts";
+import { getTransport } from "../../../core/api/transport.ts";
 import type { ReadingDocument } from "../../../core/reading/document.ts";
 import { railParts } from "../time/rail-stretch.ts";
 import { askReading } from "./ask-reading.ts";
@@ -50,14 +50,40 @@ export const demoQuery = queryOptions({
   staleTime: 60_000,
 });
 export const eventsQuery = (fromMs: number, toMs: number) =>
-  queryOptions({ queryKey: ["events", fromMs, toMs], queryFn: ({ signal }) => call(listEvents, {}, undefined, { query: { from: Math.floor(fromMs), to: Math.ceil(toMs) }, signal }), placeholderData: keepPreviousData });
-export const costsQuery = queryOptions({ queryKey: ["costs"], queryFn: ({ signal }) => call(getCosts, {}, undefined, { signal }), refetchInterval: 10_000 });
-export const conditionQuery = queryOptions({ queryKey: ["condition"], queryFn: ({ signal }) => call(getCondition, {}, undefined, { signal }), refetchInterval: 5000 });
+  queryOptions({
+    queryKey: ["events", fromMs, toMs],
+    queryFn: ({ signal }) =>
+      call(listEvents, {}, undefined, { query: { from: Math.floor(fromMs), to: Math.ceil(toMs) }, signal }),
+    placeholderData: keepPreviousData,
+  });
+export const costsQuery = queryOptions({
+  queryKey: ["costs"],
+  queryFn: ({ signal }) => call(getCosts, {}, undefined, { signal }),
+  refetchInterval: 10_000,
+});
+export const conditionQuery = queryOptions({
+  queryKey: ["condition"],
+  queryFn: ({ signal }) => call(getCondition, {}, undefined, { signal }),
+  refetchInterval: 5000,
+});
 export const setupQuery = queryOptions({ queryKey: ["setup"], queryFn: () => call(getSetup, {}) });
-export const machinesQuery = queryOptions({ queryKey: ["machines"], queryFn: ({ signal }) => call(listMachines, {}, undefined, { signal }), refetchInterval: 5000 });
+export const machinesQuery = queryOptions({
+  queryKey: ["machines"],
+  queryFn: ({ signal }) => call(listMachines, {}, undefined, { signal }),
+  refetchInterval: 5000,
+});
 /** The colour of each machine, the same everywhere. Charts read it from what is fetched for the fleet. */
-export const machineColoursQuery = queryOptions({ ...machinesQuery, select: (machines) => new Map(machines.map(({ name, colour }) => [name, colour])), staleTime: 60_000, refetchInterval: false });
-export const countersQuery = queryOptions({ queryKey: ["counters"], queryFn: ({ signal }) => call(listCounters, {}, undefined, { signal }), staleTime: 60_000 });
+export const machineColoursQuery = queryOptions({
+  ...machinesQuery,
+  select: (machines) => new Map(machines.map(({ name, colour }) => [name, colour])),
+  staleTime: 60_000,
+  refetchInterval: false,
+});
+export const countersQuery = queryOptions({
+  queryKey: ["counters"],
+  queryFn: ({ signal }) => call(listCounters, {}, undefined, { signal }),
+  staleTime: 60_000,
+});
 /** Which values of some tags occur together among what reports of some counters. */
 export const tagsQuery = (tags: readonly string[], counters: readonly string[]) =>
   queryOptions({
@@ -66,48 +92,149 @@ export const tagsQuery = (tags: readonly string[], counters: readonly string[]) 
     placeholderData: keepPreviousData,
     staleTime: 30_000,
   });
-export const counterQuery = (name: string) => queryOptions({ queryKey: ["counters", name], queryFn: ({ signal }) => call(getCounter, { name }, undefined, { signal }), staleTime: 10_000, refetchInterval: 15_000, retry: false });
+export const counterQuery = (name: string) =>
+  queryOptions({
+    queryKey: ["counters", name],
+    queryFn: ({ signal }) => call(getCounter, { name }, undefined, { signal }),
+    staleTime: 10_000,
+    refetchInterval: 15_000,
+    retry: false,
+  });
 export const samplesQuery = (id: number, fromMs: number, toMs: number) =>
-  queryOptions({ queryKey: ["samples", id, fromMs, toMs], queryFn: ({ signal }) => call(getSamples, { id }, undefined, { query: { from: Math.floor(fromMs), to: Math.ceil(toMs) }, signal }), placeholderData: keepPreviousData, gcTime: 30_000 });
-export const rulesQuery = queryOptions({ queryKey: ["rules"], queryFn: ({ signal }) => call(listRules, {}, undefined, { signal }), refetchInterval: 5000 });
+  queryOptions({
+    queryKey: ["samples", id, fromMs, toMs],
+    queryFn: ({ signal }) =>
+      call(getSamples, { id }, undefined, { query: { from: Math.floor(fromMs), to: Math.ceil(toMs) }, signal }),
+    placeholderData: keepPreviousData,
+    gcTime: 30_000,
+  });
+export const rulesQuery = queryOptions({
+  queryKey: ["rules"],
+  queryFn: ({ signal }) => call(listRules, {}, undefined, { signal }),
+  refetchInterval: 5000,
+});
 
-export const dashboardsQuery = queryOptions({ queryKey: ["dashboards"], queryFn: ({ signal }) => call(listDashboards, {}, undefined, { signal }) });
-export const dashboardQuery = (id: number) => queryOptions({ queryKey: ["dashboards", id], queryFn: ({ signal }) => call(getDashboard, { id }, undefined, { signal }) });
-export const dashboardVersionsQuery = (id: number) => queryOptions({ queryKey: ["dashboards", id, "versions"], queryFn: ({ signal }) => call(listVersions, { id }, undefined, { signal }) });
+export const dashboardsQuery = queryOptions({
+  queryKey: ["dashboards"],
+  queryFn: ({ signal }) => call(listDashboards, {}, undefined, { signal }),
+});
+export const dashboardQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["dashboards", id],
+    queryFn: ({ signal }) => call(getDashboard, { id }, undefined, { signal }),
+  });
+export const dashboardVersionsQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["dashboards", id, "versions"],
+    queryFn: ({ signal }) => call(listVersions, { id }, undefined, { signal }),
+  });
 
-export const briefingQuery = queryOptions({ queryKey: ["briefing"], queryFn: ({ signal }) => call(getBriefing, {}, undefined, { signal }), refetchInterval: 30_000 });
+export const briefingQuery = queryOptions({
+  queryKey: ["briefing"],
+  queryFn: ({ signal }) => call(getBriefing, {}, undefined, { signal }),
+  refetchInterval: 30_000,
+});
 
 export const machineQuery = (name: string) =>
-  queryOptions({ queryKey: ["machines", name], queryFn: ({ signal }) => call(getMachine, { name }, undefined, { signal }), refetchInterval: 5000 });
+  queryOptions({
+    queryKey: ["machines", name],
+    queryFn: ({ signal }) => call(getMachine, { name }, undefined, { signal }),
+    refetchInterval: 5000,
+  });
 
 /** A reading keeps what it showed while a newer window is fetched. */
 export const readingQuery = (document: ReadingDocument) =>
-  queryOptions({ queryKey: ["reading", document], queryFn: ({ signal }) => askReading({ zone: viewerZone, ...document }, signal), placeholderData: keepPreviousData, staleTime: 4000, gcTime: 30_000 });
+  queryOptions({
+    queryKey: ["reading", document],
+    queryFn: ({ signal }) => askReading({ zone: viewerZone, ...document }, signal),
+    placeholderData: keepPreviousData,
+    staleTime: 4000,
+    gcTime: 30_000,
+  });
 
 export const incidentsQuery = (fromMs: number, toMs: number) =>
-  queryOptions({ queryKey: ["incidents", fromMs, toMs], queryFn: ({ signal }) => call(listIncidents, {}, undefined, { query: { from: Math.floor(fromMs), to: Math.ceil(toMs) }, signal }), placeholderData: keepPreviousData });
+  queryOptions({
+    queryKey: ["incidents", fromMs, toMs],
+    queryFn: ({ signal }) =>
+      call(listIncidents, {}, undefined, { query: { from: Math.floor(fromMs), to: Math.ceil(toMs) }, signal }),
+    placeholderData: keepPreviousData,
+  });
 
-export const incidentQuery = (id: number) => queryOptions({ queryKey: ["incidents", "one", id], queryFn: ({ signal }) => call(getIncident, { id }, undefined, { signal }), refetchInterval: 10_000 });
-export const alertingQuery = queryOptions({ queryKey: ["alerting"], queryFn: ({ signal }) => call(getAlerting, {}, undefined, { signal }), refetchInterval: 10_000 });
-export const recipientsQuery = queryOptions({ queryKey: ["recipients"], queryFn: ({ signal }) => call(listRecipients, {}, undefined, { signal }), refetchInterval: 15_000 });
-export const messagesQuery = queryOptions({ queryKey: ["messages"], queryFn: ({ signal }) => call(listMessages, {}, undefined, { query: { most: 100 }, signal }), refetchInterval: 5000 });
-export const quietTimesQuery = queryOptions({ queryKey: ["quiet-times"], queryFn: ({ signal }) => call(listQuietTimes, {}, undefined, { signal }), refetchInterval: 15_000 });
+export const incidentQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["incidents", "one", id],
+    queryFn: ({ signal }) => call(getIncident, { id }, undefined, { signal }),
+    refetchInterval: 10_000,
+  });
+export const alertingQuery = queryOptions({
+  queryKey: ["alerting"],
+  queryFn: ({ signal }) => call(getAlerting, {}, undefined, { signal }),
+  refetchInterval: 10_000,
+});
+export const recipientsQuery = queryOptions({
+  queryKey: ["recipients"],
+  queryFn: ({ signal }) => call(listRecipients, {}, undefined, { signal }),
+  refetchInterval: 15_000,
+});
+export const messagesQuery = queryOptions({
+  queryKey: ["messages"],
+  queryFn: ({ signal }) => call(listMessages, {}, undefined, { query: { most: 100 }, signal }),
+  refetchInterval: 5000,
+});
+export const quietTimesQuery = queryOptions({
+  queryKey: ["quiet-times"],
+  queryFn: ({ signal }) => call(listQuietTimes, {}, undefined, { signal }),
+  refetchInterval: 15_000,
+});
 
 /** What is raised now, of rules and of silent sources. */
 export const raisedQuery = queryOptions({
   queryKey: ["incidents", "open"],
-  queryFn: async ({ signal }) => (await call(listIncidents, {}, undefined, { query: { from: Date.now() - 1, to: Date.now() }, signal })).filter(({ clearedAtMs }) => clearedAtMs === null),
+  queryFn: async ({ signal }) =>
+    (await call(listIncidents, {}, undefined, { query: { from: Date.now() - 1, to: Date.now() }, signal })).filter(
+      ({ clearedAtMs }) => clearedAtMs === null,
+    ),
   refetchInterval: 5000,
 });
 
 export const densityQuery = (fromMs: number, toMs: number) =>
-  queryOptions({ queryKey: ["density", fromMs, toMs], queryFn: ({ signal }) => call(getDensity, {}, undefined, { query: { from: Math.floor(fromMs), to: Math.ceil(toMs), parts: railParts }, signal }), placeholderData: keepPreviousData });
+  queryOptions({
+    queryKey: ["density", fromMs, toMs],
+    queryFn: ({ signal }) =>
+      call(getDensity, {}, undefined, {
+        query: { from: Math.floor(fromMs), to: Math.ceil(toMs), parts: railParts },
+        signal,
+      }),
+    placeholderData: keepPreviousData,
+  });
 
-export const sourcesQuery = queryOptions({ queryKey: ["sources"], queryFn: ({ signal }) => call(listSources, {}, undefined, { signal }), refetchInterval: 3000 });
-export const tokensQuery = queryOptions({ queryKey: ["tokens"], queryFn: ({ signal }) => call(listTokens, {}, undefined, { signal }), refetchInterval: 30_000 });
-export const limitsQuery = queryOptions({ queryKey: ["intake-limits"], queryFn: ({ signal }) => call(getLimits, {}, undefined, { signal }) });
+export const sourcesQuery = queryOptions({
+  queryKey: ["sources"],
+  queryFn: ({ signal }) => call(listSources, {}, undefined, { signal }),
+  refetchInterval: 3000,
+});
+export const tokensQuery = queryOptions({
+  queryKey: ["tokens"],
+  queryFn: ({ signal }) => call(listTokens, {}, undefined, { signal }),
+  refetchInterval: 30_000,
+});
+export const limitsQuery = queryOptions({
+  queryKey: ["intake-limits"],
+  queryFn: ({ signal }) => call(getLimits, {}, undefined, { signal }),
+});
 
-export const transportQuery = queryOptions({ queryKey: ["transport"], queryFn: ({ signal }) => call(getTransport, {}, undefined, { signal }), staleTime: 60_000 });
+export const transportQuery = queryOptions({
+  queryKey: ["transport"],
+  queryFn: ({ signal }) => call(getTransport, {}, undefined, { signal }),
+  staleTime: 60_000,
+});
 
 export const spellsQuery = (id: number, fromMs: number, toMs: number) =>
-  queryOptions({ queryKey: ["sources", id, "spells", fromMs, toMs], queryFn: ({ signal }) => call(listSpells, { id }, undefined, { query: { from: Math.floor(fromMs), to: Math.ceil(toMs) }, signal }), placeholderData: keepPreviousData, staleTime: 4000, gcTime: 30_000 });
+  queryOptions({
+    queryKey: ["sources", id, "spells", fromMs, toMs],
+    queryFn: ({ signal }) =>
+      call(listSpells, { id }, undefined, { query: { from: Math.floor(fromMs), to: Math.ceil(toMs) }, signal }),
+    placeholderData: keepPreviousData,
+    staleTime: 4000,
+    gcTime: 30_000,
+  });

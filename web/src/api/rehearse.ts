@@ -4,7 +4,13 @@ import type { RuleDocument } from "../../../core/rules/rule.ts";
 import { callLines, noAnswer, problemError, RequestFailed } from "./client.ts";
 
 /** Has the past run through a rule; `onProgress` is told the share that is done. */
-export async function rehearseRule(rule: RuleDocument, from: number, to: number, signal: AbortSignal, onProgress: (share: number) => void): Promise<RehearsalAnswer> {
+export async function rehearseRule(
+  rule: RuleDocument,
+  from: number,
+  to: number,
+  signal: AbortSignal,
+  onProgress: (share: number) => void,
+): Promise<RehearsalAnswer> {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   for await (const { progress, result, problem } of callLines(routes.rehearseRule, { rule, from, to, zone }, signal)) {
     if (progress !== undefined) onProgress(progress);

@@ -14,21 +14,45 @@ export interface ChartLine {
   readonly colourIndex: number;
 }
 
-/** Gives lines names and colours: by `order` where a name stands in it (states that belong to one another), else in order of their names; an earlier time has its present line's colour, a machine its own where each line is another machine's. */
-export function chartLines(lines: readonly Line[], nameOf: (line: Line) => string, order: readonly string[] = [], machineColours: ReadonlyMap<string, number> = noColours): readonly ChartLine[] {
-  const named = lines.map((line) => ({ line, plain: nameOf(line), name: line.earlier === undefined ? nameOf(line) : `${nameOf(line)}, ${earlierWords(line.earlier)}` }));
+/**
+ * Gives lines names and colours: by `order` where a name stands in it (states that belong to one another), else in
+ * order of their names; an earlier time has its present line's colour, a machine its own where each line is another
+ * machine's.
+ */
+export function chartLines(
+  lines: readonly Line[],
+  nameOf: (line: Line) => string,
+  order: readonly string[] = [],
+  machineColours: ReadonlyMap<string, number> = noColours,
+): readonly ChartLine[] {
+  const named = lines.map((line) => ({
+    line,
+    plain: nameOf(line),
+    name: line.earlier === undefined ? nameOf(line) : `${nameOf(line)}, ${earlierWords(line.earlier)}`,
+  }));
   const place = (name: string) => (order.includes(name) ? order.indexOf(name) : order.length);
-  named.sort((a, b) => place(a.plain) - place(b.plain) || a.plain.localeCompare(b.plain, "en", { numeric: true }) || (a.line.earlier === undefined ? 0 : 1) - (b.line.earlier === undefined ? 0 : 1));
+  named.sort(
+    (a, b) =>
+      place(a.plain) - place(b.plain) ||
+      a.plain.localeCompare(b.plain, "en", { numeric: true }) ||
+      (a.line.earlier === undefined ? 0 : 1) - (b.line.earlier === undefined ? 0 : 1),
+  );
   const machines = new Set(lines.map(({ tags }) => tags["machine"]));
   const byMachine = machines.size > 1 && machines.size === lines.filter(({ earlier }) => earlier === undefined).length;
   let next = 0;
   const given = new Map<string, number>();
   return named.map(({ line, name }) => {
     const own = `${line.of} ${JSON.stringify(line.tags)}`;
-    const colourIndex = given.get(own) ?? (byMachine ? machineColours.get(line.tags["machine"] ?? "") : undefined) ?? next;
+    const colourIndex =
+      given.get(own) ?? (byMachine ? machineColours.get(line.tags["machine"] ?? "") : undefined) ?? next;
     if (!given.has(own)) next++;
     given.set(own, colourIndex);
-    return { key: `${own}${line.earlier === undefined ? "" : ` ${line.earlier}`}`, name, line: toldOf(line), colourIndex };
+    return {
+      key: `${own}${line.earlier === undefined ? "" : ` ${line.earlier}`}`,
+      name,
+      line: toldOf(line),
+      colourIndex,
+    };
   });
 }
 
@@ -37,15 +61,27 @@ function toldOf(line: Line): Line {
   const { whole } = line;
   if (whole === undefined || line.values.slice(whole).every((value) => value === null)) return line;
   const told = (values: readonly (number | null)[]) => values.map((value, i) => (i < whole ? value : null));
-  return { ...line, values: told(line.values), ...(line.lows && { lows: told(line.lows) }), ...(line.highs && { highs: told(line.highs) }) };
+  return {
+    ...line,
+    values: told(line.values),
+    ...(line.lows && { lows: told(line.lows) }),
+    ...(line.highs && { highs: told(line.highs) }),
+  };
 }
 
 /** The axis that holds the lines, on top of one another where stacked, and the limits. */
-export function axisOfLines(lines: readonly ChartLine[], onTop: boolean, unit: string, limits: readonly number[], ceiling?: number): Axis {
+export function axisOfLines(
+  lines: readonly ChartLine[],
+  onTop: boolean,
+  unit: string,
+  limits: readonly number[],
+  ceiling?: number,
+): Axis {
   let min = 0;
   let max = 0;
   if (onTop) {
-    for (const top of stacked(lines.map(({ line }) => line.values)).slice(-1)) for (const v of top.top) if (v !== null && v > max) max = v;
+    for (const top of stacked(lines.map(({ line }) => line.values)).slice(-1))
+      for (const v of top.top) if (v !== null && v > max) max = v;
   } else {
     for (const { line } of lines) {
       for (const v of line.values) {
@@ -61,8 +97,17 @@ export function axisOfLines(lines: readonly ChartLine[], onTop: boolean, unit: s
   return axisFor(unit, min, max, ceiling !== undefined && max <= ceiling * 1.0001 ? ceiling : undefined);
 }
 
-/** The index of the value nearest to a moment; the newest one there is where no moment is asked for. -1 where there is none. */
-export function indexAt(line: Line, firstMs: number, stepMs: number, atMs: number | null, edges?: readonly number[]): number {
+/**
+ * The index of the value nearest to a moment; the newest one there is where no moment is asked for. -1 where there is
+ * none.
+ */
+export function indexAt(
+  line: Line,
+  firstMs: number,
+  stepMs: number,
+  atMs: number | null,
+  edges?: readonly number[],
+): number {
   if (atMs === null) {
     for (let i = line.values.length - 1; i >= 0; i--) if (line.values[i] !== null) return i;
     return -1;

@@ -35,24 +35,30 @@ const pageListeners = new Map<string, () => void>();
 const watched = new Set<object>();
 let clock = 0;
 
-vi.stubGlobal("IntersectionObserver", class {
-  constructor(tell: Told) {
-    tellNear = tell;
-  }
-  observe(element: object) {
-    watched.add(element);
-  }
-  unobserve(element: object) {
-    watched.delete(element);
-  }
-});
-vi.stubGlobal("ResizeObserver", class {
-  constructor(tell: typeof tellSizes) {
-    tellSizes = tell;
-  }
-  observe() {}
-  unobserve() {}
-});
+vi.stubGlobal(
+  "IntersectionObserver",
+  class {
+    constructor(tell: Told) {
+      tellNear = tell;
+    }
+    observe(element: object) {
+      watched.add(element);
+    }
+    unobserve(element: object) {
+      watched.delete(element);
+    }
+  },
+);
+vi.stubGlobal(
+  "ResizeObserver",
+  class {
+    constructor(tell: typeof tellSizes) {
+      tellSizes = tell;
+    }
+    observe() {}
+    unobserve() {}
+  },
+);
 vi.stubGlobal("requestAnimationFrame", (run: () => void) => frames.push(run));
 vi.stubGlobal("addEventListener", (kind: string, run: () => void) => pageListeners.set(kind, run));
 vi.stubGlobal("removeEventListener", (kind: string) => pageListeners.delete(kind));
@@ -60,7 +66,16 @@ vi.stubGlobal("performance", { now: () => clock });
 
 const { chartManager } = await import("./chart-manager.ts");
 const element = (clientWidth = 300) => ({ clientWidth }) as unknown as HTMLElement;
-const model = (toMs: number): PlotModel => ({ fromMs: 0, toMs, firstMs: 0, stepMs: 1, axis: axisFor("1", 0, 1), lines: [], drawn: "lines", theme: "day" });
+const model = (toMs: number): PlotModel => ({
+  fromMs: 0,
+  toMs,
+  firstMs: 0,
+  stepMs: 1,
+  axis: axisFor("1", 0, 1),
+  lines: [],
+  drawn: "lines",
+  theme: "day",
+});
 const frame = () => {
   const run = frames;
   frames = [];
@@ -172,7 +187,12 @@ describe("the one manager of all charts", () => {
     handle.draw(model(2));
     handle.release();
     frame();
-    expect([drawn.length, disposed, watched.has(one), pageListeners.has("beforeprint")]).toEqual([1, [one], false, false]);
+    expect([drawn.length, disposed, watched.has(one), pageListeners.has("beforeprint")]).toEqual([
+      1,
+      [one],
+      false,
+      false,
+    ]);
     tellNear([{ target: one, isIntersecting: true }]);
     tellSizes([{ target: one }]);
     expect(frames).toEqual([]);

@@ -16,7 +16,8 @@ interface Managed {
 }
 
 /**
- * Draws every chart of the page: together in animation frames, only those that are near to the screen, the newest model of each only. A
+ * Draws every chart of the page: together in animation frames, only those that are near to the screen, the newest model
+ * of each only. A
  * canvas is made when its chart first comes near.
  */
 class ChartManager {
@@ -124,4 +125,3 @@ export interface ChartHandle {
 }
 
 export const chartManager = new ChartManager();
-

@@ -8,18 +8,43 @@ export interface ChartAction {
 
 const look = "word-link text-[12px] leading-4";
 
-/** What can be done with a chart, in words. The menu's machinery is made when it is first wanted: a page has many charts. */
+/**
+ * What can be done with a chart, in words. The menu's machinery is made when it is first wanted: a page has many
+ * charts.
+ */
 export function ChartMenu({ title, actions }: { title: string; actions: readonly ChartAction[] }): ReactNode {
   const [wanted, setWanted] = useState(false);
   const label = `more about ${title}`;
-  if (!wanted) return <button type="button" aria-haspopup="menu" aria-expanded={false} className={look} aria-label={label} onClick={() => setWanted(true)}>more …</button>;
+  if (!wanted)
+    return (
+      <button
+        type="button"
+        aria-haspopup="menu"
+        aria-expanded={false}
+        className={look}
+        aria-label={label}
+        onClick={() => setWanted(true)}
+      >
+        more …
+      </button>
+    );
   return (
     <DropdownMenu.Root modal={false} defaultOpen>
-      <DropdownMenu.Trigger className={look} aria-label={label}>more …</DropdownMenu.Trigger>
+      <DropdownMenu.Trigger className={look} aria-label={label}>
+        more …
+      </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" sideOffset={4} className="z-40 min-w-44 border border-hairline bg-paper py-1 text-[13.5px]">
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={4}
+          className="z-40 min-w-44 border border-hairline bg-paper py-1 text-[13.5px]"
+        >
           {actions.map(({ words, run }) => (
-            <DropdownMenu.Item key={words} onSelect={run} className="cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-wash">
+            <DropdownMenu.Item
+              key={words}
+              onSelect={run}
+              className="cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-wash"
+            >
               {words}
             </DropdownMenu.Item>
           ))}

@@ -14,7 +14,9 @@ describe("labels are moved apart", () => {
     [[100, 99], 16, 100, [92, 76]],
     [[], 16, 100, []],
     [[500], 16, 100, [92]],
-  ])("%j with gap %d in %d: %j", (wishes, gap, height, expected) => expect(spreadLabels(wishes, gap, height)).toEqual(expected));
+  ])("%j with gap %d in %d: %j", (wishes, gap, height, expected) =>
+    expect(spreadLabels(wishes, gap, height)).toEqual(expected),
+  );
   test("they never touch, stay inside and keep their order (property)", () => {
     fc.assert(
       fc.property(fc.array(fc.double({ min: -50, max: 200, noNaN: true }), { maxLength: 7 }), (wishes) => {
@@ -29,18 +31,38 @@ describe("labels are moved apart", () => {
       }),
     );
   });
-  test("more than fit are spaced evenly", () => expect(spreadLabels([5, 5, 5, 5, 5], 16, 56)).toEqual([8, 18, 28, 38, 48]));
+  test("more than fit are spaced evenly", () =>
+    expect(spreadLabels([5, 5, 5, 5, 5], 16, 56)).toEqual([8, 18, 28, 38, 48]));
 });
 
 const line = (name: string, values: readonly (number | null)[]): Line => {
   const known = values.filter((value) => value !== null);
-  return { of: "x", tags: { state: name }, unit: "By", values, last: known[known.length - 1] ?? null, min: known.length ? Math.min(...known) : null, mean: null, max: known.length ? Math.max(...known) : null };
+  return {
+    of: "x",
+    tags: { state: name },
+    unit: "By",
+    values,
+    last: known[known.length - 1] ?? null,
+    min: known.length ? Math.min(...known) : null,
+    mean: null,
+    max: known.length ? Math.max(...known) : null,
+  };
 };
-const named = (lines: readonly Line[], order: readonly string[] = []) => chartLines(lines, ({ tags }) => tags["state"] ?? "", order);
+const named = (lines: readonly Line[], order: readonly string[] = []) =>
+  chartLines(lines, ({ tags }) => tags["state"] ?? "", order);
 
 describe("lines of a chart", () => {
   test("stand in the order given, others by name with numbers as numbers; their colours follow", () => {
-    expect(named([line("core 10", []), line("core 2", []), line("free", []), line("used", [])], ["used", "free"]).map(({ name, colourIndex }) => [name, colourIndex])).toEqual([["used", 0], ["free", 1], ["core 2", 2], ["core 10", 3]]);
+    expect(
+      named([line("core 10", []), line("core 2", []), line("free", []), line("used", [])], ["used", "free"]).map(
+        ({ name, colourIndex }) => [name, colourIndex],
+      ),
+    ).toEqual([
+      ["used", 0],
+      ["free", 1],
+      ["core 2", 2],
+      ["core 10", 3],
+    ]);
   });
   test("the axis holds a stack's sum, the limits, and ends at 100 % while all is below it", () => {
     const lines = named([line("a", [1, 2, null]), line("b", [3, 4, 5])]);
@@ -52,7 +74,14 @@ describe("lines of a chart", () => {
   });
   test("the value read is the one at the hair, or the newest", () => {
     const one = line("a", [1, 2, null]);
-    expect([indexAt(one, 1000, 10, null), indexAt(one, 1000, 10, 1015), indexAt(one, 1000, 10, 1029), indexAt(one, 1000, 10, 999), indexAt(one, 1000, 10, 1030), indexAt(line("a", [null]), 0, 1, null)]).toEqual([1, 1, 2, -1, -1, -1]);
+    expect([
+      indexAt(one, 1000, 10, null),
+      indexAt(one, 1000, 10, 1015),
+      indexAt(one, 1000, 10, 1029),
+      indexAt(one, 1000, 10, 999),
+      indexAt(one, 1000, 10, 1030),
+      indexAt(line("a", [null]), 0, 1, null),
+    ]).toEqual([1, 1, 2, -1, -1, -1]);
   });
 });
 

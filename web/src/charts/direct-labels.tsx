@@ -26,8 +26,24 @@ interface DirectLabelsProps {
   readonly onRaise: (line: ChartLine) => void;
 }
 
-/** The lines' names beside their ends, with the value now or at the hair, moved apart so that none covers another. A click raises a line. */
-export function DirectLabels({ lines, colourOf, limits, firstMs, stepMs, edges, axis, scale, drawn, height, raised, onRaise }: DirectLabelsProps): ReactNode {
+/**
+ * The lines' names beside their ends, with the value now or at the hair, moved apart so that none covers another. A
+ * click raises a line.
+ */
+export function DirectLabels({
+  lines,
+  colourOf,
+  limits,
+  firstMs,
+  stepMs,
+  edges,
+  axis,
+  scale,
+  drawn,
+  height,
+  raised,
+  onRaise,
+}: DirectLabelsProps): ReactNode {
   const atMs = useHair();
   // In a stack, what is nothing all the time takes no place; its figures stand in the table.
   const onTop = drawn === "stacked" || drawn === "bars";
@@ -64,9 +80,16 @@ export function DirectLabels({ lines, colourOf, limits, firstMs, stepMs, edges, 
             className={`absolute left-0 flex w-full items-baseline gap-1.5 border-0 bg-transparent p-0 text-left ${on ? "font-bold underline" : ""}`}
             style={{ top: (places[i] as number) - lineHeight / 2, height: lineHeight }}
           >
-            <span aria-hidden="true" className="inline-block h-[3px] w-2.5 shrink-0 self-center" style={{ background: colourOf(chartLine) }} />
+            <span
+              aria-hidden="true"
+              className="inline-block h-[3px] w-2.5 shrink-0 self-center"
+              style={{ background: colourOf(chartLine) }}
+            />
             <span className="min-w-0 truncate">{name}</span>
-            <span className="figure ml-auto shrink-0 text-quiet">{membersText(line, index)}{value === null ? "–" : `${line.above?.includes(index) ? "over " : ""}${figures(value * scale)}`}</span>
+            <span className="figure ml-auto shrink-0 text-quiet">
+              {membersText(line, index)}
+              {value === null ? "–" : `${line.above?.includes(index) ? "over " : ""}${figures(value * scale)}`}
+            </span>
           </button>
         );
       })}
@@ -90,5 +113,7 @@ function membersText({ members }: ChartLine["line"], index: number): string {
 }
 
 /** The chosen ones of `all` in the order of `all`. */
-const inOrder = (all: readonly ChartLine[], chosen: readonly ChartLine[]) => all.filter((line) => chosen.includes(line));
-const byValue = (lines: readonly ChartLine[]) => [...lines].sort((a, b) => (b.line.last ?? Number.NEGATIVE_INFINITY) - (a.line.last ?? Number.NEGATIVE_INFINITY));
+const inOrder = (all: readonly ChartLine[], chosen: readonly ChartLine[]) =>
+  all.filter((line) => chosen.includes(line));
+const byValue = (lines: readonly ChartLine[]) =>
+  [...lines].sort((a, b) => (b.line.last ?? Number.NEGATIVE_INFINITY) - (a.line.last ?? Number.NEGATIVE_INFINITY));

@@ -9,7 +9,10 @@ export function LimitFlag({ limit, top }: { limit: Limit; top: number }): ReactN
       <svg aria-hidden="true" width="7" height="16" viewBox="0 0 7 16" className="shrink-0">
         <path d="M7 .5 1 8l6 7.5" fill="none" stroke={colour} />
       </svg>
-      <span className="figure border-y border-r pr-1 pl-0.5 text-[11px] leading-[14px] whitespace-nowrap" style={{ borderColor: colour }}>
+      <span
+        className="figure border-y border-r pr-1 pl-0.5 text-[11px] leading-[14px] whitespace-nowrap"
+        style={{ borderColor: colour }}
+      >
         {limit.text}
       </span>
     </span>

@@ -25,7 +25,10 @@ interface LineFiguresProps {
   readonly unit: string;
 }
 
-/** Every line of a chart in figures: last, least, mean and most in the window; here lines are hidden, raised, coloured and made wider. */
+/**
+ * Every line of a chart in figures: last, least, mean and most in the window; here lines are hidden, raised, coloured
+ * and made wider.
+ */
 export function LineFigures({ caption, chart, lines, colourOf, scale, unit }: LineFiguresProps): ReactNode {
   return (
     <div className="relative overflow-x-auto">
@@ -35,9 +38,13 @@ export function LineFigures({ caption, chart, lines, colourOf, scale, unit }: Li
           <tr className="text-quiet">
             <th className="pr-3 text-left font-normal">line{unit && `, in ${unit}`}</th>
             {(["last", "min", "mean", "max"] as const).map((name) => (
-              <th key={name} className="px-3 text-right font-normal" title={meanings[name]}>{name}</th>
+              <th key={name} className="px-3 text-right font-normal" title={meanings[name]}>
+                {name}
+              </th>
             ))}
-            <th className="px-3 font-normal"><span className="sr-only">show</span></th>
+            <th className="px-3 font-normal">
+              <span className="sr-only">show</span>
+            </th>
             <th className="px-3 text-left font-normal">colour</th>
             <th className="px-3 text-left font-normal">width</th>
           </tr>
@@ -52,16 +59,35 @@ export function LineFigures({ caption, chart, lines, colourOf, scale, unit }: Li
   );
 }
 
-function FigureRow({ chart, chartLine: { name, line, style, colourIndex }, colour, scale }: { chart: string; chartLine: StyledLine; colour: string; scale: number }): ReactNode {
+function FigureRow({
+  chart,
+  chartLine: { name, line, style, colourIndex },
+  colour,
+  scale,
+}: {
+  chart: string;
+  chartLine: StyledLine;
+  colour: string;
+  scale: number;
+}): ReactNode {
   const theme = useTheme();
-  const cell = (value: number | null) => <td className="figure px-3 py-0.5 text-right">{value === null ? "–" : figures(value * scale)}</td>;
+  const cell = (value: number | null) => (
+    <td className="figure px-3 py-0.5 text-right">{value === null ? "–" : figures(value * scale)}</td>
+  );
   const set = (change: Parameters<typeof lineStyles.set>[2]) => lineStyles.set(chart, name, change);
   const [hide, raise] = [style.hidden ? "show" : "hide", style.raised ? "lower" : "raise"];
   const colours = palette[theme];
   return (
     <tr className="border-t border-hairline">
-      <th scope="row" className={`max-w-64 truncate pr-3 text-left font-normal ${style.hidden ? "text-quiet line-through" : ""}`}>
-        <span aria-hidden="true" className="mr-1.5 inline-block h-[3px] w-3 align-middle" style={{ background: colour }} />
+      <th
+        scope="row"
+        className={`max-w-64 truncate pr-3 text-left font-normal ${style.hidden ? "text-quiet line-through" : ""}`}
+      >
+        <span
+          aria-hidden="true"
+          className="mr-1.5 inline-block h-[3px] w-3 align-middle"
+          style={{ background: colour }}
+        />
         {name}
       </th>
       {cell(line.last)}
@@ -69,21 +95,49 @@ function FigureRow({ chart, chartLine: { name, line, style, colourIndex }, colou
       {cell(line.mean)}
       {cell(line.max)}
       <td className="whitespace-nowrap px-3">
-        <button type="button" className="word-link" onClick={() => set({ hidden: !style.hidden })} aria-label={`${hide} ${name}`}>
+        <button
+          type="button"
+          className="word-link"
+          onClick={() => set({ hidden: !style.hidden })}
+          aria-label={`${hide} ${name}`}
+        >
           {hide}
         </button>{" "}
-        <button type="button" className="word-link" aria-pressed={style.raised ?? false} onClick={() => set({ raised: !style.raised })} aria-label={`${raise} ${name}`}>
+        <button
+          type="button"
+          className="word-link"
+          aria-pressed={style.raised ?? false}
+          onClick={() => set({ raised: !style.raised })}
+          aria-label={`${raise} ${name}`}
+        >
           {raise}
         </button>
       </td>
       <td className="whitespace-nowrap px-3">
         {colours.map((one, i) => (
-          <button key={one} type="button" aria-label={`colour ${i + 1} for ${name}`} aria-pressed={colourIndex % colours.length === i} onClick={() => set({ colour: i })} className={`mr-1 inline-block size-3.5 align-middle ${colourIndex % colours.length === i ? "outline-2 outline-offset-1 outline-ink" : ""}`} style={{ background: one }} />
+          <button
+            key={one}
+            type="button"
+            aria-label={`colour ${i + 1} for ${name}`}
+            aria-pressed={colourIndex % colours.length === i}
+            onClick={() => set({ colour: i })}
+            className={`mr-1 inline-block size-3.5 align-middle ${colourIndex % colours.length === i ? "outline-2 outline-offset-1 outline-ink" : ""}`}
+            style={{ background: one }}
+          />
         ))}
       </td>
       <td className="px-3">
-        <select className="part" aria-label={`width of ${name}`} value={style.width ?? defaultWidth} onChange={(event) => set({ width: Number(event.target.value) })}>
-          {widths.map((width) => <option key={width} value={width}>{width} px</option>)}
+        <select
+          className="part"
+          aria-label={`width of ${name}`}
+          value={style.width ?? defaultWidth}
+          onChange={(event) => set({ width: Number(event.target.value) })}
+        >
+          {widths.map((width) => (
+            <option key={width} value={width}>
+              {width} px
+            </option>
+          ))}
         </select>
       </td>
     </tr>

@@ -1,16 +1,26 @@
 import type { Line, ReadingDocument } from "../../../core/reading/document.ts";
 
 /**
- * Names lines by what tells them apart: the values of the tags in which they differ, led by the sentence's name where there are several
- * sentences. A line alone is named by its own tags, or by its sentence. Where `per` says by which tags lines were made, those are the name.
+ * Names lines by what tells them apart: the values of the tags in which they differ, led by the sentence's name where
+ * there are several
+ * sentences. A line alone is named by its own tags, or by its sentence. Where `per` says by which tags lines were made,
+ * those are the name.
  */
 export function lineNames(lines: readonly Line[], per?: readonly string[]): (line: Line) => string {
   const tags = [...new Set(lines.flatMap((line) => Object.keys(line.tags)))];
-  const differing = per && per.length > 0 ? per : tags.filter((tag) => new Set(lines.map((line) => line.tags[tag])).size > 1).sort((a, b) => order(a) - order(b) || a.localeCompare(b));
+  const differing =
+    per && per.length > 0
+      ? per
+      : tags
+          .filter((tag) => new Set(lines.map((line) => line.tags[tag])).size > 1)
+          .sort((a, b) => order(a) - order(b) || a.localeCompare(b));
   const named = differing.length > 0 ? differing : tags.includes("machine") ? ["machine"] : tags.slice(0, 1);
   const several = new Set(lines.map(({ of }) => of)).size > 1;
   return (line) => {
-    const values = named.map((tag) => line.tags[tag] ?? "").filter(Boolean).join(" ");
+    const values = named
+      .map((tag) => line.tags[tag] ?? "")
+      .filter(Boolean)
+      .join(" ");
     return several ? `${line.of}${values ? `: ${values}` : ""}` : values || (line.of === "figure" ? "result" : line.of);
   };
 }

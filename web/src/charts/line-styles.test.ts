@@ -32,7 +32,11 @@ describe("what a person has chosen for lines", () => {
     off();
     styles.set("network of hive", "sent", { hidden: true });
     expect(told).toHaveBeenCalledTimes(3);
-    expect((await opened()).all).toEqual({ "network of vault | received": { colour: 3, width: 4, raised: true }, "network of hive | received": { hidden: true }, "network of hive | sent": { hidden: true } });
+    expect((await opened()).all).toEqual({
+      "network of vault | received": { colour: 3, width: 4, raised: true },
+      "network of hive | received": { hidden: true },
+      "network of hive | sent": { hidden: true },
+    });
   });
   test("what is taken back leaves nothing behind", async () => {
     const styles = await opened();

@@ -28,10 +28,14 @@ class LineStyles {
   /** Changes a line's style; a change to `undefined` takes it back. */
   set(chart: string, line: string, change: { readonly [K in keyof LineStyle]: LineStyle[K] | undefined }): void {
     const key = styleKey(chart, line);
-    const style = Object.fromEntries(Object.entries({ ...this.all[key], ...change }).filter(([, value]) => value !== undefined && value !== false));
+    const style = Object.fromEntries(
+      Object.entries({ ...this.all[key], ...change }).filter(([, value]) => value !== undefined && value !== false),
+    );
     const { [key]: _, ...others } = this.all;
     // What was chosen longest ago is let go.
-    this.#all = Object.fromEntries([...Object.entries(others), ...(Object.keys(style).length > 0 ? [[key, style] as const] : [])].slice(-mostKept));
+    this.#all = Object.fromEntries(
+      [...Object.entries(others), ...(Object.keys(style).length > 0 ? [[key, style] as const] : [])].slice(-mostKept),
+    );
     try {
       localStorage.setItem(place, JSON.stringify(this.#all));
     } catch {

@@ -8,8 +8,19 @@ import { useWidth } from "../ui/use-width.ts";
 /** Draws the mark of notes that fall together; `words` tell them in short. */
 export type NoteMark = (notes: readonly MachineEvent[], words: string) => ReactNode;
 
-/** Events over a chart: a fine line where something happened, a band where it lasted; its tip tells what. Notes of people have a mark of their own where `noteMark` draws one. */
-export function PlotEvents({ events, span, noteMark }: { events: readonly MachineEvent[]; span: Span; noteMark?: NoteMark | undefined }): ReactNode {
+/**
+ * Events over a chart: a fine line where something happened, a band where it lasted; its tip tells what. Notes of
+ * people have a mark of their own where `noteMark` draws one.
+ */
+export function PlotEvents({
+  events,
+  span,
+  noteMark,
+}: {
+  events: readonly MachineEvent[];
+  span: Span;
+  noteMark?: NoteMark | undefined;
+}): ReactNode {
   const place = useRef<HTMLDivElement>(null);
   const width = useWidth(place, 600);
   const length = span.toMs - span.fromMs;
@@ -17,12 +28,24 @@ export function PlotEvents({ events, span, noteMark }: { events: readonly Machin
   return (
     <div ref={place} className="pointer-events-none absolute inset-0">
       {eventGroups(events, span, width).map(({ fromMs, toMs, all }) => {
-        const words = all.map((event) => `${momentText(event.fromMs, span.toMs)}: ${event.text}`).slice(0, 6).join("\n");
+        const words = all
+          .map((event) => `${momentText(event.fromMs, span.toMs)}: ${event.text}`)
+          .slice(0, 6)
+          .join("\n");
         const notes = all.filter(({ kind }) => kind === "note");
         const lasted = (share(toMs) - share(fromMs)) * width;
         return (
-          <div key={`${fromMs} ${all.length}`} data-plot-event title={words} className="pointer-events-auto absolute inset-y-0 -ml-1 border-l-[4px] border-transparent" style={{ left: `${100 * share(fromMs)}%`, width: Math.max(8, lasted) }}>
-            <div className={`absolute inset-y-0 left-0 border-l border-quiet/60 ${lasted > 2 ? "bg-quiet/10" : ""}`} style={{ width: lasted > 2 ? lasted : 1 }} />
+          <div
+            key={`${fromMs} ${all.length}`}
+            data-plot-event
+            title={words}
+            className="pointer-events-auto absolute inset-y-0 -ml-1 border-l-[4px] border-transparent"
+            style={{ left: `${100 * share(fromMs)}%`, width: Math.max(8, lasted) }}
+          >
+            <div
+              className={`absolute inset-y-0 left-0 border-l border-quiet/60 ${lasted > 2 ? "bg-quiet/10" : ""}`}
+              style={{ width: lasted > 2 ? lasted : 1 }}
+            />
             {notes.length > 0 && noteMark ? (
               noteMark(notes, words)
             ) : (

@@ -40,7 +40,17 @@ interface PlotOverlayProps {
 }
 
 /** What lies over a plot: the hair, limits, marks, and the brush that chooses a new window. */
-export function PlotOverlay({ span, height, marks, limits, events, placeOf, onNote, noteMark, onLimit }: PlotOverlayProps): ReactNode {
+export function PlotOverlay({
+  span,
+  height,
+  marks,
+  limits,
+  events,
+  placeOf,
+  onNote,
+  noteMark,
+  onLimit,
+}: PlotOverlayProps): ReactNode {
   const { change, nowMs } = useTime();
   const place = useRef<HTMLDivElement>(null);
   const [brush, setBrush] = useState<readonly [number, number] | null>(null);
@@ -76,22 +86,57 @@ export function PlotOverlay({ span, height, marks, limits, events, placeOf, onNo
       onPointerLeave={() => hair.point(null)}
     >
       {brush && wide(brush) && (
-        <div className="absolute inset-y-0 border-x border-act bg-act/15" style={{ left: `${100 * Math.min(share(brush[0]), share(brush[1]))}%`, width: `${100 * Math.abs(share(brush[1]) - share(brush[0]))}%` }} />
+        <div
+          className="absolute inset-y-0 border-x border-act bg-act/15"
+          style={{
+            left: `${100 * Math.min(share(brush[0]), share(brush[1]))}%`,
+            width: `${100 * Math.abs(share(brush[1]) - share(brush[0]))}%`,
+          }}
+        />
       )}
       {events.length > 0 && <PlotEvents events={events} span={span} noteMark={noteMark} />}
-      {limits.map((limit) => (onLimit ? (
-        <MovedLimit key={limit.key} limit={limit} height={height} placeOf={placeOf} onMove={(value) => onLimit(limit.key, value)} />
-      ) : (
-        <div key={limit.key} className="pointer-events-none absolute inset-x-0" style={{ top: placeOf(limit.value) * height, borderTop: `1px solid var(--${limit.severity})` }} />
-      )))}
-      {marks.filter((mark) => share(mark.atMs) >= 0 && share(mark.atMs) <= 1).map((mark) => (
-        <div key={mark.key} data-mark={mark.kind} className="absolute top-0 bottom-0" style={{ left: `${100 * share(mark.atMs)}%` }} title={mark.text}>
-          <div className={`absolute inset-y-0 border-l ${mark.kind === "raised" ? (mark.severity === "urgent" ? "border-urgent" : "border-notice") : "border-quiet border-dashed"}`} />
-          <span className="absolute -top-1.5 -left-1.5"><Signal of={mark.kind === "raised" ? "raised" : "quiet"} severity={mark.severity} /></span>
-          <span className="sr-only">{`${mark.text} ${clockTime(mark.atMs)}`}</span>
-        </div>
-      ))}
-      {atMs !== null && atMs >= span.fromMs && atMs <= span.toMs && <div className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink" style={{ left: `${100 * share(atMs)}%` }} />}
+      {limits.map((limit) =>
+        onLimit ? (
+          <MovedLimit
+            key={limit.key}
+            limit={limit}
+            height={height}
+            placeOf={placeOf}
+            onMove={(value) => onLimit(limit.key, value)}
+          />
+        ) : (
+          <div
+            key={limit.key}
+            className="pointer-events-none absolute inset-x-0"
+            style={{ top: placeOf(limit.value) * height, borderTop: `1px solid var(--${limit.severity})` }}
+          />
+        ),
+      )}
+      {marks
+        .filter((mark) => share(mark.atMs) >= 0 && share(mark.atMs) <= 1)
+        .map((mark) => (
+          <div
+            key={mark.key}
+            data-mark={mark.kind}
+            className="absolute top-0 bottom-0"
+            style={{ left: `${100 * share(mark.atMs)}%` }}
+            title={mark.text}
+          >
+            <div
+              className={`absolute inset-y-0 border-l ${mark.kind === "raised" ? (mark.severity === "urgent" ? "border-urgent" : "border-notice") : "border-quiet border-dashed"}`}
+            />
+            <span className="absolute -top-1.5 -left-1.5">
+              <Signal of={mark.kind === "raised" ? "raised" : "quiet"} severity={mark.severity} />
+            </span>
+            <span className="sr-only">{`${mark.text} ${clockTime(mark.atMs)}`}</span>
+          </div>
+        ))}
+      {atMs !== null && atMs >= span.fromMs && atMs <= span.toMs && (
+        <div
+          className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink"
+          style={{ left: `${100 * share(atMs)}%` }}
+        />
+      )}
     </div>
   );
 }
@@ -100,9 +145,25 @@ const gripPx = 12;
 const keyShare = 0.01;
 
 /** A limit that is dragged up and down, or moved by the arrow keys. */
-function MovedLimit({ limit: { value, text, severity }, height, placeOf, onMove }: { limit: Limit; height: number; placeOf: (value: number) => number; onMove: (value: number) => void }): ReactNode {
-  const [from, setFrom] = useState<{ readonly y: number; readonly value: number; readonly top: number; readonly perPx: number } | null>(null);
-  // Values lie evenly on the scale: two places tell how much a pixel is. It stays as it was when the drag began, although the axis may grow with it.
+function MovedLimit({
+  limit: { value, text, severity },
+  height,
+  placeOf,
+  onMove,
+}: {
+  limit: Limit;
+  height: number;
+  placeOf: (value: number) => number;
+  onMove: (value: number) => void;
+}): ReactNode {
+  const [from, setFrom] = useState<{
+    readonly y: number;
+    readonly value: number;
+    readonly top: number;
+    readonly perPx: number;
+  } | null>(null);
+  // Values lie evenly on the scale: two places tell how much a pixel is. It stays as it was when the drag began,
+  // although the axis may grow with it.
   const perPx = (placeOf(1) - placeOf(0)) * height;
   return (
     <div
@@ -135,7 +196,10 @@ function MovedLimit({ limit: { value, text, severity }, height, placeOf, onMove 
         onMove(value + ((event.key === "ArrowUp" ? -1 : 1) * (event.shiftKey ? 10 : 1) * keyShare * height) / perPx);
       }}
     >
-      <div className="pointer-events-none absolute inset-x-0" style={{ top: gripPx / 2, borderTop: `2px solid var(--${severity})` }} />
+      <div
+        className="pointer-events-none absolute inset-x-0"
+        style={{ top: gripPx / 2, borderTop: `2px solid var(--${severity})` }}
+      />
     </div>
   );
 }

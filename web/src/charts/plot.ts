@@ -13,7 +13,8 @@ registerShapes();
 export const plotInset = { left: 64, right: 6, top: 8, bottom: 20 } as const;
 
 /**
- * Owns one canvas: made once, drawn from models, disposed of. When it draws is the manager's affair. Everything is one series of shapes:
+ * Owns one canvas: made once, drawn from models, disposed of. When it draws is the manager's affair. Everything is one
+ * series of shapes:
  * a series a line, with the library's axes, took six times as long for twenty charts.
  */
 export class Plot {
@@ -21,7 +22,10 @@ export class Plot {
 
   constructor(element: HTMLElement) {
     // Where the page is shown larger (on a wall), a canvas has as many dots as it is shown on.
-    this.#chart = init(element, undefined, { renderer: "canvas", devicePixelRatio: devicePixelRatio * ((element as { currentCSSZoom?: number }).currentCSSZoom ?? 1) });
+    this.#chart = init(element, undefined, {
+      renderer: "canvas",
+      devicePixelRatio: devicePixelRatio * ((element as { currentCSSZoom?: number }).currentCSSZoom ?? 1),
+    });
   }
 
   draw(model: PlotModel): void {
@@ -29,7 +33,22 @@ export class Plot {
     const { left: x, top: y, right: edge, bottom } = plotInset;
     const place = { x, y, edge, width: chart.getWidth() - x - edge, height: chart.getHeight() - y - bottom };
     const children = elementsOf(model, place, pageColours[model.theme]);
-    chart.setOption({ animation: false, series: [{ id: "all", type: "custom", coordinateSystem: "none", silent: true, data: [0], renderItem: () => ({ type: "group", children }) }] }, { replaceMerge: ["series"] });
+    chart.setOption(
+      {
+        animation: false,
+        series: [
+          {
+            id: "all",
+            type: "custom",
+            coordinateSystem: "none",
+            silent: true,
+            data: [0],
+            renderItem: () => ({ type: "group", children }),
+          },
+        ],
+      },
+      { replaceMerge: ["series"] },
+    );
   }
 
   resize(): void {

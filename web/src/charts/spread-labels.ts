@@ -1,5 +1,6 @@
 /**
- * Moves label centres apart so that neighbours are at least `gap` apart and all stay in `[0, height]`, each as near to its wish as the
+ * Moves label centres apart so that neighbours are at least `gap` apart and all stay in `[0, height]`, each as near to
+ * its wish as the
  * others allow. The order of the result is that of `wishes`. Where they cannot all fit they are spaced evenly.
  *
  * Pools of touching labels share the mean of their wishes (pool adjacent violators, isotonic regression).

@@ -5,9 +5,17 @@ const bands = 3;
 export const stripWidth = 200;
 
 /** One closed path a band; a run of values without a gap is one piece of it. */
-export function bandPaths(values: readonly (number | null)[], firstMs: number, stepMs: number, span: Span, most: number, height: number): readonly string[] {
+export function bandPaths(
+  values: readonly (number | null)[],
+  firstMs: number,
+  stepMs: number,
+  span: Span,
+  most: number,
+  height: number,
+): readonly string[] {
   const perBand = most / bands;
-  const x = (i: number) => Math.max(0, Math.min(stripWidth, ((firstMs + i * stepMs - span.fromMs) / (span.toMs - span.fromMs)) * stripWidth));
+  const x = (i: number) =>
+    Math.max(0, Math.min(stripWidth, ((firstMs + i * stepMs - span.fromMs) / (span.toMs - span.fromMs)) * stripWidth));
   return Array.from({ length: bands }, (_, band) => {
     let path = "";
     let open = false;

@@ -58,23 +58,76 @@ export interface TimeChartProps {
 
 const noNames: readonly string[] = [];
 const noActions: readonly ChartAction[] = [];
-const columns = { narrow: "grid-cols-[minmax(0,1fr)_7.5rem] sm:grid-cols-[minmax(0,1fr)_9.5rem]", wide: "grid-cols-[minmax(0,1fr)_7.5rem] sm:grid-cols-[minmax(0,1fr)_14rem]", none: "grid-cols-1" } as const;
+const columns = {
+  narrow: "grid-cols-[minmax(0,1fr)_7.5rem] sm:grid-cols-[minmax(0,1fr)_9.5rem]",
+  wide: "grid-cols-[minmax(0,1fr)_7.5rem] sm:grid-cols-[minmax(0,1fr)_14rem]",
+  none: "grid-cols-1",
+} as const;
 const noColours: ReadonlyMap<string, number> = new Map();
 
-/** Lines, a stack, bars or a heat map over time, with direct labels, hair, limits, marks, events and figures. It keeps what it shows while newer data comes. */
-export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "lines", plain = noNames, ceiling, limits = [], marks = [], events = [], actions = noActions, onNote, noteMark, children, boundUnit = "1", onLimit, height = 116, labels: room = "narrow" }: TimeChartProps): ReactNode {
+/**
+ * Lines, a stack, bars or a heat map over time, with direct labels, hair, limits, marks, events and figures. It keeps
+ * what it shows while newer data comes.
+ */
+export function TimeChart({
+  title,
+  answer,
+  span,
+  unit,
+  nameOf,
+  order,
+  drawn = "lines",
+  plain = noNames,
+  ceiling,
+  limits = [],
+  marks = [],
+  events = [],
+  actions = noActions,
+  onNote,
+  noteMark,
+  children,
+  boundUnit = "1",
+  onLimit,
+  height = 116,
+  labels: room = "narrow",
+}: TimeChartProps): ReactNode {
   const theme = useTheme();
   const canvas = useRef<HTMLDivElement>(null);
   const styleOf = useLineStyles(title);
   const [figuresShown, setFiguresShown] = useState(false);
   const machineColours = useQuery(machineColoursQuery).data ?? noColours;
-  const all = useMemo(() => (drawn === "heat" ? heatRows(answer?.lines ?? [], nameOf, boundUnit) : chartLines(answer?.lines ?? [], nameOf, order, machineColours)), [answer, nameOf, order, machineColours, drawn, boundUnit]);
-  const styled = useMemo(() => all.map((line) => ({ ...line, style: styleOf(line.name), colourIndex: styleOf(line.name).colour ?? line.colourIndex })), [all, styleOf]);
+  const all = useMemo(
+    () =>
+      drawn === "heat"
+        ? heatRows(answer?.lines ?? [], nameOf, boundUnit)
+        : chartLines(answer?.lines ?? [], nameOf, order, machineColours),
+    [answer, nameOf, order, machineColours, drawn, boundUnit],
+  );
+  const styled = useMemo(
+    () =>
+      all.map((line) => ({
+        ...line,
+        style: styleOf(line.name),
+        colourIndex: styleOf(line.name).colour ?? line.colourIndex,
+      })),
+    [all, styleOf],
+  );
   const lines = useMemo(() => styled.filter(({ style }) => !style.hidden), [styled]);
   const limitValues = limits.map((limit) => limit.value).join(" ");
   const onTop = drawn === "stacked" || drawn === "bars";
-  const axis = useMemo(() => axisOfLines(lines, onTop, unit, limitValues === "" ? [] : limitValues.split(" ").map(Number), ceiling), [lines, onTop, unit, limitValues, ceiling]);
-  const colourOf = useCallback((line: ChartLine) => (plain.includes(line.name) ? pageColours[theme].hairline : drawn === "heat" ? pageColours[theme].act : (palette[theme][line.colourIndex % palette[theme].length] as string)), [plain, theme, drawn]);
+  const axis = useMemo(
+    () => axisOfLines(lines, onTop, unit, limitValues === "" ? [] : limitValues.split(" ").map(Number), ceiling),
+    [lines, onTop, unit, limitValues, ceiling],
+  );
+  const colourOf = useCallback(
+    (line: ChartLine) =>
+      plain.includes(line.name)
+        ? pageColours[theme].hairline
+        : drawn === "heat"
+          ? pageColours[theme].act
+          : (palette[theme][line.colourIndex % palette[theme].length] as string),
+    [plain, theme, drawn],
+  );
   const firstMs = answer?.from ?? span.fromMs;
   const stepMs = answer?.stepMs ?? 1000;
   const edges = answer?.edges;
@@ -87,7 +140,16 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
       axis,
       drawn,
       theme,
-      lines: lines.map((line) => ({ key: line.key, values: line.line.values, lows: line.line.lows, highs: line.line.highs, colour: colourOf(line), width: line.style.width ?? defaultWidth, raised: line.style.raised ?? false, dashed: line.line.earlier !== undefined })),
+      lines: lines.map((line) => ({
+        key: line.key,
+        values: line.line.values,
+        lows: line.line.lows,
+        highs: line.line.highs,
+        colour: colourOf(line),
+        width: line.style.width ?? defaultWidth,
+        raised: line.style.raised ?? false,
+        dashed: line.line.earlier !== undefined,
+      })),
     }),
     [span, firstMs, stepMs, edges, axis, drawn, theme, lines, colourOf],
   );
@@ -100,13 +162,23 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
   const savePicture = () => {
     const chart = plot.current?.canvas(pictureRatio);
     const { day, from, to } = spanText(span.fromMs, span.toMs);
-    const labels = lines.map((line) => ({ name: line.name, colour: colourOf(line), value: valueText(line.line.last, unit) }));
-    if (chart) chartPicture({ title, below: `${day} ${from} to ${to}`, chart, labels, colours: pageColours[theme] }).toBlob((picture) => picture && saveFile(`${title}.png`, picture));
+    const labels = lines.map((line) => ({
+      name: line.name,
+      colour: colourOf(line),
+      value: valueText(line.line.last, unit),
+    }));
+    if (chart)
+      chartPicture({ title, below: `${day} ${from} to ${to}`, chart, labels, colours: pageColours[theme] }).toBlob(
+        (picture) => picture && saveFile(`${title}.png`, picture),
+      );
   };
   const menu = [
     ...actions,
     { words: "Save as picture", run: savePicture },
-    { words: "Save numbers (CSV)", run: () => answer && saveFile(`${title}.csv`, new Blob([chartCsv(answer, all)], { type: "text/csv" })) },
+    {
+      words: "Save numbers (CSV)",
+      run: () => answer && saveFile(`${title}.csv`, new Blob([chartCsv(answer, all)], { type: "text/csv" })),
+    },
     ...(onNote ? [{ words: "Note a moment …", run: () => onNote({ fromMs: span.toMs, toMs: span.toMs }) }] : []),
   ];
   return (
@@ -115,23 +187,60 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
         <div className="relative" style={{ height: height + plotInset.top + plotInset.bottom }}>
           <div ref={canvas} aria-hidden="true" className="absolute inset-0" />
           <div className="absolute" style={plotInset}>
-            <PlotOverlay span={span} height={height} marks={marks} limits={inRows(drawn) ? [] : limits} events={events} placeOf={(value) => 1 - (value - axis.min) / (axis.max - axis.min)} onNote={onNote} noteMark={noteMark} onLimit={onLimit} />
+            <PlotOverlay
+              span={span}
+              height={height}
+              marks={marks}
+              limits={inRows(drawn) ? [] : limits}
+              events={events}
+              placeOf={(value) => 1 - (value - axis.min) / (axis.max - axis.min)}
+              onNote={onNote}
+              noteMark={noteMark}
+              onLimit={onLimit}
+            />
             {answer === undefined && <p className="absolute inset-x-0 top-1/3 text-center text-quiet">reading …</p>}
-            {empty && <p className="pointer-events-none absolute inset-x-0 top-1/3 text-center text-quiet">nothing was gathered in this window</p>}
+            {empty && (
+              <p className="pointer-events-none absolute inset-x-0 top-1/3 text-center text-quiet">
+                nothing was gathered in this window
+              </p>
+            )}
           </div>
         </div>
-        {room !== "none" && <div className="pl-2" style={{ paddingTop: plotInset.top }}>
-          <DirectLabels {...{ lines, colourOf, firstMs, stepMs, edges, axis, drawn, height, raised, limits }} scale={scale.factor} onRaise={(line) => raise(line.name)} />
-          <p className="not-in-print mt-4 ml-4 flex gap-2.5 leading-4">
-            <button type="button" className="word-link text-[12px] leading-4" aria-expanded={figuresShown} aria-label={`figures of ${title}`} onClick={() => setFiguresShown(!figuresShown)}>
-              figures
-            </button>
-            <ChartMenu title={title} actions={menu} />
-          </p>
-        </div>}
+        {room !== "none" && (
+          <div className="pl-2" style={{ paddingTop: plotInset.top }}>
+            <DirectLabels
+              {...{ lines, colourOf, firstMs, stepMs, edges, axis, drawn, height, raised, limits }}
+              scale={scale.factor}
+              onRaise={(line) => raise(line.name)}
+            />
+            <p className="not-in-print mt-4 ml-4 flex gap-2.5 leading-4">
+              <button
+                type="button"
+                className="word-link text-[12px] leading-4"
+                aria-expanded={figuresShown}
+                aria-label={`figures of ${title}`}
+                onClick={() => setFiguresShown(!figuresShown)}
+              >
+                figures
+              </button>
+              <ChartMenu title={title} actions={menu} />
+            </p>
+          </div>
+        )}
       </div>
       {children}
-      {figuresShown ? <LineFigures caption={title} chart={title} lines={styled} colourOf={colourOf} scale={scale.factor} unit={scale.unit} /> : <LineTable caption={title} lines={all} scale={scale.factor} unit={scale.unit} />}
+      {figuresShown ? (
+        <LineFigures
+          caption={title}
+          chart={title}
+          lines={styled}
+          colourOf={colourOf}
+          scale={scale.factor}
+          unit={scale.unit}
+        />
+      ) : (
+        <LineTable caption={title} lines={all} scale={scale.factor} unit={scale.unit} />
+      )}
     </div>
   );
 }
@@ -140,7 +249,12 @@ export function TimeChart({ title, answer, span, unit, nameOf, order, drawn = "l
 function heatRows(lines: readonly Line[], nameOf: (line: Line) => string, boundUnit: string): readonly ChartLine[] {
   const buckets = bucketsApart(lines);
   if (buckets.length === 0) return [...chartLines(lines, nameOf)].reverse();
-  return buckets.map(({ bound, line, values }, i) => ({ key: `bucket ${line.of} ${JSON.stringify(line.tags)}`, name: Number.isFinite(bound) ? `up to ${valueText(bound, boundUnit)}` : "beyond", line: { ...line, values }, colourIndex: i }));
+  return buckets.map(({ bound, line, values }, i) => ({
+    key: `bucket ${line.of} ${JSON.stringify(line.tags)}`,
+    name: Number.isFinite(bound) ? `up to ${valueText(bound, boundUnit)}` : "beyond",
+    line: { ...line, values },
+    colourIndex: i,
+  }));
 }
 
 function valueText(value: number | null, unit: string): string {

@@ -3,12 +3,26 @@ import type { Line } from "../../../core/reading/document.ts";
 import { chartCsv } from "./chart-csv.ts";
 import { axisOfLines, chartLines, indexAt } from "./chart-lines.ts";
 
-const line = (values: readonly (number | null)[], more: Partial<Line> = {}): Line => ({ of: "a", tags: { machine: "gate" }, unit: "By", values, last: null, min: null, mean: null, max: null, ...more });
+const line = (values: readonly (number | null)[], more: Partial<Line> = {}): Line => ({
+  of: "a",
+  tags: { machine: "gate" },
+  unit: "By",
+  values,
+  last: null,
+  min: null,
+  mean: null,
+  max: null,
+  ...more,
+});
 const shown = (one: Line) => chartLines([one], () => "gate")[0]?.line;
 
 describe("a line as far as it is told", () => {
   test("ends at its last whole step, with its least and most", () => {
-    expect(shown(line([1, 2, 3], { whole: 2, lows: [0, 1, 2], highs: [2, 3, 4] }))).toMatchObject({ values: [1, 2, null], lows: [0, 1, null], highs: [2, 3, null] });
+    expect(shown(line([1, 2, 3], { whole: 2, lows: [0, 1, 2], highs: [2, 3, 4] }))).toMatchObject({
+      values: [1, 2, null],
+      lows: [0, 1, null],
+      highs: [2, 3, null],
+    });
   });
   test("is as it came where all of it is told, or nothing follows", () => {
     const [all, ended] = [line([1, 2, 3]), line([1, 2, null], { whole: 2 })];
@@ -18,7 +32,14 @@ describe("a line as far as it is told", () => {
   test("the axis holds what is drawn, and not what is not told yet", () => {
     const lines = chartLines([line([1, 2, 5000], { whole: 2, max: 5000 })], () => "gate");
     expect(axisOfLines(lines, false, "1", []).max).toBeLessThan(5);
-    expect(axisOfLines(chartLines([line([1, 2, 5000])], () => "gate"), false, "1", []).max).toBeGreaterThanOrEqual(5000);
+    expect(
+      axisOfLines(
+        chartLines([line([1, 2, 5000])], () => "gate"),
+        false,
+        "1",
+        [],
+      ).max,
+    ).toBeGreaterThanOrEqual(5000);
   });
 });
 
@@ -31,7 +52,14 @@ describe("steps of a calendar", () => {
     expect([Date.UTC(2025, 11, 31), Date.UTC(2026, 2, 2)].map(at)).toEqual([-1, -1]);
   });
   test("begin in a table when they begin", () => {
-    const csv = chartCsv({ from: edges[0] as number, stepMs: 30 * 86_400_000, count: 2, edges }, chartLines([month], () => "gate"));
-    expect(csv.split("\r\n").slice(0, 3)).toEqual(["time,gate (By)", "2026-01-01T00:00:00.000Z,31", "2026-02-01T00:00:00.000Z,28"]);
+    const csv = chartCsv(
+      { from: edges[0] as number, stepMs: 30 * 86_400_000, count: 2, edges },
+      chartLines([month], () => "gate"),
+    );
+    expect(csv.split("\r\n").slice(0, 3)).toEqual([
+      "time,gate (By)",
+      "2026-01-01T00:00:00.000Z,31",
+      "2026-02-01T00:00:00.000Z,28",
+    ]);
   });
 });

@@ -11,7 +11,11 @@ const key = "nubrel.desktop";
 
 export function desktopWish(): DesktopWish {
   try {
-    return { isShown: false, isHeard: false, ...(JSON.parse(localStorage.getItem(key) ?? "{}") as Partial<DesktopWish>) };
+    return {
+      isShown: false,
+      isHeard: false,
+      ...(JSON.parse(localStorage.getItem(key) ?? "{}") as Partial<DesktopWish>),
+    };
   } catch {
     return { isShown: false, isHeard: false };
   }
@@ -31,11 +35,17 @@ export function setDesktopWish(wish: DesktopWish): void {
   }
 }
 
-/** Has the system show a raised incident, and makes a sound, as far as wanted. `open` is called when the notice is pressed. */
+/**
+ * Has the system show a raised incident, and makes a sound, as far as wanted. `open` is called when the notice is
+ * pressed.
+ */
 export function tellDesktop(incident: IncidentView, open: () => void): void {
   const { isShown, isHeard } = desktopWish();
   if (isShown && typeof Notification !== "undefined" && Notification.permission === "granted") {
-    const notice = new Notification(`${incident.severity}: ${incident.ruleName}`, { body: incidentText(incident, "raised"), tag: `nubrel-${incident.id}` });
+    const notice = new Notification(`${incident.severity}: ${incident.ruleName}`, {
+      body: incidentText(incident, "raised"),
+      tag: `nubrel-${incident.id}`,
+    });
     notice.onclick = () => {
       window.focus();
       open();

@@ -34,7 +34,12 @@ export function Masthead({ name }: { name: string }): ReactNode {
       </SectionLink>
       <nav aria-label="Sections" className="flex gap-5">
         {sections.map(({ to, words, has }) => (
-          <SectionLink key={to} to={to} aria-current={has(pathname) ? "page" : undefined} className={has(pathname) ? "font-bold" : "text-quiet hover:text-ink"}>
+          <SectionLink
+            key={to}
+            to={to}
+            aria-current={has(pathname) ? "page" : undefined}
+            className={has(pathname) ? "font-bold" : "text-quiet hover:text-ink"}
+          >
             {words}
           </SectionLink>
         ))}
@@ -55,7 +60,9 @@ function RaisedCount(): ReactNode {
   return (
     <SectionLink to="/alerts" className="flex items-center gap-1.5">
       <Signal of={open.length > 0 ? "raised" : "quiet"} severity={severity} />
-      <span className="figure font-bold" data-raised-count>{raised ? open.length : "–"}</span>
+      <span className="figure font-bold" data-raised-count>
+        {raised ? open.length : "–"}
+      </span>
       <span className="sr-only">{raised ? "raised" : "what is raised is not known yet"}</span>
     </SectionLink>
   );
@@ -82,20 +89,40 @@ function AccountMenu({ name }: { name: string }): ReactNode {
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger className="text-quiet hover:text-ink">{name}</Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="end" sideOffset={10} aria-label="Account" className="z-40 w-56 border border-hairline bg-paper p-4">
+        <Popover.Content
+          align="end"
+          sideOffset={10}
+          aria-label="Account"
+          className="z-40 w-56 border border-hairline bg-paper p-4"
+        >
           <fieldset>
             <legend className="text-[13px] text-quiet">Paper</legend>
             {themes.map(([theme, words]) => (
               <label key={theme} className="mt-1 flex cursor-pointer items-center gap-2">
-                <input type="radio" name="theme" checked={choice === theme} onChange={() => chooseTheme(theme)} className="accent-act" />
+                <input
+                  type="radio"
+                  name="theme"
+                  checked={choice === theme}
+                  onChange={() => chooseTheme(theme)}
+                  className="accent-act"
+                />
                 {words}
               </label>
             ))}
           </fieldset>
-          <button type="button" className="act-plain mt-4 w-full" disabled={signOut.isPending} onClick={() => signOut.mutate()}>
+          <button
+            type="button"
+            className="act-plain mt-4 w-full"
+            disabled={signOut.isPending}
+            onClick={() => signOut.mutate()}
+          >
             Sign out
           </button>
-          {signOut.error && <p role="alert" className="mt-2 text-[13px] text-urgent">{signOut.error.message}</p>}
+          {signOut.error && (
+            <p role="alert" className="mt-2 text-[13px] text-urgent">
+              {signOut.error.message}
+            </p>
+          )}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

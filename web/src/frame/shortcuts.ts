@@ -21,9 +21,17 @@ export const shortcuts = [
 ] as const;
 
 /** Fields take their own keys; so does whatever stands over the page: a sheet, a choice of the sentence, a menu. */
-const isTyping = (target: EventTarget | null) => target instanceof HTMLElement && (target.isContentEditable || target.closest("input:not([type=checkbox], [type=radio]), textarea, select, [role=option], [role=menu], [role=dialog], dialog") !== null);
+const isTyping = (target: EventTarget | null) =>
+  target instanceof HTMLElement &&
+  (target.isContentEditable ||
+    target.closest(
+      "input:not([type=checkbox], [type=radio]), textarea, select, [role=option], [role=menu], [role=dialog], dialog",
+    ) !== null);
 
-/** Calls `run` with each key that is pressed alone, while nothing is being typed; a true answer means that it was of use. */
+/**
+ * Calls `run` with each key that is pressed alone, while nothing is being typed; a true answer means that it was of
+ * use.
+ */
 export function useKeys(run: (key: string) => boolean): void {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {

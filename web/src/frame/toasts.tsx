@@ -11,7 +11,10 @@ import { exactClockTime } from "../time/moments.ts";
 
 const mostShown = 4;
 
-/** Shows what happens, wherever the person is: incidents as the server tells of them, and what the application says itself. */
+/**
+ * Shows what happens, wherever the person is: incidents as the server tells of them, and what the application says
+ * itself.
+ */
 export function ToastsProvider({ children }: { children: ReactNode }): ReactNode {
   const [shown, setShown] = useState<readonly (Toast & { readonly id: number; readonly atMs: number })[]>([]);
   const goTo = useGo();
@@ -35,7 +38,12 @@ export function ToastsProvider({ children }: { children: ReactNode }): ReactNode
         const raised = message.kind !== "cleared";
         const look = () => go.current(`/alerts/incidents/${message.incident.id}`);
         if (raised) tellDesktop(message.incident, look);
-        show({ text: `${message.kind === "worsened" ? "Urgent now. " : ""}${incidentText(message.incident, raised ? "raised" : "cleared")}`, action: { words: "Look at it", run: look }, signal: { of: raised ? "raised" : "quiet", severity }, ...(!raised && { forMs: 15_000 }) });
+        show({
+          text: `${message.kind === "worsened" ? "Urgent now. " : ""}${incidentText(message.incident, raised ? "raised" : "cleared")}`,
+          action: { words: "Look at it", run: look },
+          signal: { of: raised ? "raised" : "quiet", severity },
+          ...(!raised && { forMs: 15_000 }),
+        });
       },
       [show],
     ),
@@ -44,17 +52,36 @@ export function ToastsProvider({ children }: { children: ReactNode }): ReactNode
   return (
     <ToastsContext value={show}>
       {children}
-      <section aria-label="Notices" aria-live="polite" className="fixed right-4 bottom-32 z-30 flex w-80 max-w-[calc(100vw-2rem)] flex-col gap-2">
+      <section
+        aria-label="Notices"
+        aria-live="polite"
+        className="fixed right-4 bottom-32 z-30 flex w-80 max-w-[calc(100vw-2rem)] flex-col gap-2"
+      >
         {shown.map(({ id, text, signal, action, atMs }) => (
-          <div key={id} data-toast className={`border bg-paper p-3 ${signal?.of === "raised" ? (signal.severity === "urgent" ? "border-double border-4 border-urgent" : "border-notice") : "border-hairline"}`}>
+          <div
+            key={id}
+            data-toast
+            className={`border bg-paper p-3 ${signal?.of === "raised" ? (signal.severity === "urgent" ? "border-double border-4 border-urgent" : "border-notice") : "border-hairline"}`}
+          >
             <p className="flex gap-2">
-              {signal && <span className="pt-1"><Signal of={signal.of} severity={signal.severity} /></span>}
+              {signal && (
+                <span className="pt-1">
+                  <Signal of={signal.of} severity={signal.severity} />
+                </span>
+              )}
               <span>{text}</span>
             </p>
             <p className="mt-1 flex gap-4 text-[13px]">
               <span className="figure text-quiet">{exactClockTime(atMs)}</span>
               {action && (
-                <button type="button" className="word-link" onClick={() => { action.run(); close(id); }}>
+                <button
+                  type="button"
+                  className="word-link"
+                  onClick={() => {
+                    action.run();
+                    close(id);
+                  }}
+                >
                   {action.words}
                 </button>
               )}

@@ -20,16 +20,25 @@ export function useMissed(show: (notice: Toast) => void, go: (address: string) =
       (message: LiveMessage) => {
         const since = heardMs.current;
         heardMs.current = Date.now();
-        if (message.kind === "raised" || message.kind === "cleared") told.current.add(`${message.kind} ${message.incident.id}`);
+        if (message.kind === "raised" || message.kind === "cleared")
+          told.current.add(`${message.kind} ${message.incident.id}`);
         if (message.kind !== "back") return;
         void call(listIncidents, {}, undefined, { query: { from: since - lateMs, to: Date.now() + 1 } }).then(
           (incidents) => {
-            const isNew = (kind: "raised" | "cleared", { id }: IncidentView, atMs: number | null) => atMs !== null && atMs > since - lateMs && !told.current.has(`${kind} ${id}`);
+            const isNew = (kind: "raised" | "cleared", { id }: IncidentView, atMs: number | null) =>
+              atMs !== null && atMs > since - lateMs && !told.current.has(`${kind} ${id}`);
             const raised = incidents.filter((one) => isNew("raised", one, one.raisedAtMs)).length;
             const cleared = incidents.filter((one) => isNew("cleared", one, one.clearedAtMs)).length;
             if (raised + cleared === 0) return;
-            const urgent = incidents.some(({ severity, clearedAtMs, raisedAtMs }) => severity === "urgent" && clearedAtMs === null && raisedAtMs > since);
-            show({ text: `While this page was away: ${raised} raised, ${cleared} cleared.`, signal: { of: raised > 0 ? "raised" : "quiet", severity: urgent ? "urgent" : "notice" }, action: { words: "Look at them", run: () => goTo.current("/alerts") } });
+            const urgent = incidents.some(
+              ({ severity, clearedAtMs, raisedAtMs }) =>
+                severity === "urgent" && clearedAtMs === null && raisedAtMs > since,
+            );
+            show({
+              text: `While this page was away: ${raised} raised, ${cleared} cleared.`,
+              signal: { of: raised > 0 ? "raised" : "quiet", severity: urgent ? "urgent" : "notice" },
+              action: { words: "Look at them", run: () => goTo.current("/alerts") },
+            });
           },
           () => {}, // the next time it is back it is asked again
         );

@@ -8,7 +8,15 @@ import { PopoverPart } from "./popover-part.tsx";
 const mostShown = 40;
 
 /** The counter of a sentence, found by typing. */
-export function CounterPart({ name, words, onChange }: { name: string; words: string; onChange: (name: string) => void }): ReactNode {
+export function CounterPart({
+  name,
+  words,
+  onChange,
+}: {
+  name: string;
+  words: string;
+  onChange: (name: string) => void;
+}): ReactNode {
   return (
     <PopoverPart label="counter" words={words}>
       {(close) => (
@@ -31,11 +39,22 @@ function CounterChoice({ chosen, onChoose }: { chosen: string; onChoose: (name: 
   const found = useMemo(() => findCounters(counters, wanted), [counters, wanted]);
   return (
     <Command label="Counters" shouldFilter={false} loop>
-      <Command.Input autoFocus value={typed} onValueChange={setTyped} placeholder="name, words, tag …" className="w-full" />
+      <Command.Input
+        autoFocus
+        value={typed}
+        onValueChange={setTyped}
+        placeholder="name, words, tag …"
+        className="w-full"
+      />
       <Command.List className="mt-2">
         {found.length === 0 && <p className="text-quiet">Nothing here is called that.</p>}
         {found.slice(0, mostShown).map((counter) => (
-          <Command.Item key={counter.name} value={counter.name} onSelect={() => onChoose(counter.name)} className="cursor-pointer px-1 py-1 data-[selected=true]:bg-wash">
+          <Command.Item
+            key={counter.name}
+            value={counter.name}
+            onSelect={() => onChoose(counter.name)}
+            className="cursor-pointer px-1 py-1 data-[selected=true]:bg-wash"
+          >
             <span className={counter.name === chosen ? "font-bold" : ""}>{counter.words}</span>
             <span className="figure block truncate text-[11.5px] text-quiet">{counter.name}</span>
           </Command.Item>

@@ -20,7 +20,13 @@ export function LinesPart({ lines, tags, onChange }: LinesPartProps): ReactNode 
   };
   const choice = (value: Lines & string, words: string) => (
     <label className="flex cursor-pointer items-center gap-2 py-0.5">
-      <input type="radio" name="lines" className="accent-act" checked={lines === value} onChange={() => onChange(value)} />
+      <input
+        type="radio"
+        name="lines"
+        className="accent-act"
+        checked={lines === value}
+        onChange={() => onChange(value)}
+      />
       {words}
     </label>
   );
@@ -34,7 +40,12 @@ export function LinesPart({ lines, tags, onChange }: LinesPartProps): ReactNode 
           <p className="mt-2 text-quiet">or one line per</p>
           {tags.map((tag) => (
             <label key={tag} className="flex cursor-pointer items-center gap-2 py-0.5">
-              <input type="checkbox" className="accent-act" checked={per.includes(tag)} onChange={(event) => toggle(tag, event.target.checked)} />
+              <input
+                type="checkbox"
+                className="accent-act"
+                checked={per.includes(tag)}
+                onChange={(event) => toggle(tag, event.target.checked)}
+              />
               {tag}
             </label>
           ))}
@@ -45,8 +56,21 @@ export function LinesPart({ lines, tags, onChange }: LinesPartProps): ReactNode 
 }
 
 /** How series that share a line become one. */
-export function CombinePart({ combine, onChange }: { combine: Combine; onChange: (combine: Combine) => void }): ReactNode {
-  return <SelectPart label="how they are joined" value={combine} options={Object.entries(combineWords)} onChange={(value) => onChange(value as Combine)} />;
+export function CombinePart({
+  combine,
+  onChange,
+}: {
+  combine: Combine;
+  onChange: (combine: Combine) => void;
+}): ReactNode {
+  return (
+    <SelectPart
+      label="how they are joined"
+      value={combine}
+      options={Object.entries(combineWords)}
+      onChange={(value) => onChange(value as Combine)}
+    />
+  );
 }
 
 type Keep = Sentence["keep"];
@@ -57,16 +81,42 @@ export function KeepPart({ keep, onChange }: { keep: Keep; onChange: (keep: Keep
   const end = keep?.lowest !== undefined ? "lowest" : keep ? "highest" : "all";
   const count = keep?.highest ?? keep?.lowest ?? 8;
   const by = keep?.by ?? "mean";
-  const said = (nextEnd: string, nextCount: number, nextBy: KeptBy): Keep => (nextEnd === "all" ? undefined : { [nextEnd]: nextCount, by: nextBy });
+  const said = (nextEnd: string, nextCount: number, nextBy: KeptBy): Keep =>
+    nextEnd === "all" ? undefined : { [nextEnd]: nextCount, by: nextBy };
   return (
     <PopoverPart label="how many lines" words={keepWords(keep)}>
       {() => (
         <p className="flex flex-wrap items-baseline gap-x-2 gap-y-2">
-          <SelectPart label="which end" value={end} options={[["all", "all lines"], ["highest", "the highest"], ["lowest", "the lowest"]]} onChange={(next) => onChange(said(next, count, by))} />
+          <SelectPart
+            label="which end"
+            value={end}
+            options={[
+              ["all", "all lines"],
+              ["highest", "the highest"],
+              ["lowest", "the lowest"],
+            ]}
+            onChange={(next) => onChange(said(next, count, by))}
+          />
           {keep && (
             <>
-              <TypedInput type="number" min={1} max={1000} aria-label="how many" value={String(count)} onType={(typed) => Number(typed) >= 1 && onChange(said(end, Math.min(1000, Math.floor(Number(typed))), by))} className="figure w-20 text-right" />
-              by <SelectPart label="by what" value={by} options={Object.entries(keptByWords)} onChange={(next) => onChange(said(end, count, next as KeptBy))} />
+              <TypedInput
+                type="number"
+                min={1}
+                max={1000}
+                aria-label="how many"
+                value={String(count)}
+                onType={(typed) =>
+                  Number(typed) >= 1 && onChange(said(end, Math.min(1000, Math.floor(Number(typed))), by))
+                }
+                className="figure w-20 text-right"
+              />
+              by{" "}
+              <SelectPart
+                label="by what"
+                value={by}
+                options={Object.entries(keptByWords)}
+                onChange={(next) => onChange(said(end, count, next as KeptBy))}
+              />
             </>
           )}
         </p>

@@ -14,9 +14,17 @@ export function PopoverPart({ label, words, children, quiet = false }: PopoverPa
   const [open, setOpen] = useState(false);
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger aria-label={`${label}: ${words}`} className={quiet ? "word-link" : "part !border-act text-act"}>{words}</Popover.Trigger>
+      <Popover.Trigger aria-label={`${label}: ${words}`} className={quiet ? "word-link" : "part !border-act text-act"}>
+        {words}
+      </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={6} collisionPadding={8} aria-label={label} className="z-40 max-h-[min(28rem,var(--radix-popover-content-available-height))] w-80 max-w-[calc(100vw-1rem)] overflow-auto border border-hairline bg-paper p-3 text-[14px]">
+        <Popover.Content
+          align="start"
+          sideOffset={6}
+          collisionPadding={8}
+          aria-label={label}
+          className="z-40 max-h-[min(28rem,var(--radix-popover-content-available-height))] w-80 max-w-[calc(100vw-1rem)] overflow-auto border border-hairline bg-paper p-3 text-[14px]"
+        >
           {children(() => setOpen(false))}
         </Popover.Content>
       </Popover.Portal>

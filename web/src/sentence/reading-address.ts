@@ -18,7 +18,10 @@ export function readingAddress(reading: OpenReading, drawn: Drawn): string {
   return `/counters?reading=${encodeURIComponent(JSON.stringify(said))}${drawn === "lines" ? "" : `&drawn=${drawn}`}`;
 }
 
-/** The reading that an address speaks of; undefined where it speaks of none or cannot be read. What it holds is checked by the server. */
+/**
+ * The reading that an address speaks of; undefined where it speaks of none or cannot be read. What it holds is checked
+ * by the server.
+ */
 export function readingFromSearch(search: URLSearchParams): OpenReading | undefined {
   const text = search.get("reading");
   if (text === null) return undefined;
@@ -38,8 +41,17 @@ export function readingFromText(text: string): OpenReading {
     throw new Error(`This is not JSON: ${(error as Error).message}.`);
   }
   const { window: _, ...reading } = (typeof read === "object" && read !== null ? read : {}) as ReadingDocument;
-  if (typeof reading.sentences !== "object" || reading.sentences === null || Object.keys(reading.sentences).length === 0) throw new Error('"sentences" is missing: an object with a sentence under each name, such as {"sentences": {"a": {"counter": "system.network.io"}}}.');
-  for (const [name, sentence] of Object.entries(reading.sentences)) if (typeof sentence?.counter !== "string") throw new Error(`"sentences.${name}.counter" is missing: the name of a counter.`);
+  if (
+    typeof reading.sentences !== "object" ||
+    reading.sentences === null ||
+    Object.keys(reading.sentences).length === 0
+  )
+    throw new Error(
+      '"sentences" is missing: an object with a sentence under each name, such as {"sentences": {"a": {"counter": "system.network.io"}}}.',
+    );
+  for (const [name, sentence] of Object.entries(reading.sentences))
+    if (typeof sentence?.counter !== "string")
+      throw new Error(`"sentences.${name}.counter" is missing: the name of a counter.`);
   return reading;
 }
 

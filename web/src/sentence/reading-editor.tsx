@@ -25,7 +25,10 @@ interface ReadingEditorProps {
   readonly onChange: (reading: OpenReading, drawn: Drawn) => void;
 }
 
-/** The one editor of what is drawn: sentences whose parts are controls, arithmetic between them, and the document behind. */
+/**
+ * The one editor of what is drawn: sentences whose parts are controls, arithmetic between them, and the document
+ * behind.
+ */
 export function ReadingEditor({ reading, drawn, stepMs, onChange }: ReadingEditorProps): ReactNode {
   const counters = useQuery(countersQuery).data ?? [];
   const { figure: _figure, unit: _unit, ...plain } = reading;
@@ -37,7 +40,12 @@ export function ReadingEditor({ reading, drawn, stepMs, onChange }: ReadingEdito
     // A unit is chosen for a counter: another counter begins with its own.
     const { figure, unit, ...rest } = reading;
     const keeps = !isSimple || sentence.counter === reading.sentences[name]?.counter;
-    set({ ...rest, ...(keeps && figure !== undefined && { figure }), ...(keeps && unit !== undefined && { unit }), sentences: { ...reading.sentences, [name]: sentence } });
+    set({
+      ...rest,
+      ...(keeps && figure !== undefined && { figure }),
+      ...(keeps && unit !== undefined && { unit }),
+      sentences: { ...reading.sentences, [name]: sentence },
+    });
   };
   const counterOf = (sentence: Sentence) => counters.find((one) => one.name === sentence.counter);
   const [onlyName, only] = all[0] as [string, Sentence];
@@ -49,7 +57,10 @@ export function ReadingEditor({ reading, drawn, stepMs, onChange }: ReadingEdito
     <SelectPart
       label="length of a step"
       value={String(reading.step ?? "auto")}
-      options={[["auto", automatic], ...steps.map((seconds): readonly [string, string] => [String(seconds), stepWords(seconds)])]}
+      options={[
+        ["auto", automatic],
+        ...steps.map((seconds): readonly [string, string] => [String(seconds), stepWords(seconds)]),
+      ]}
       onChange={(value) => {
         const { step: _, ...rest } = reading;
         set(value === "auto" ? rest : { ...rest, step: Number(value) });
@@ -61,21 +72,46 @@ export function ReadingEditor({ reading, drawn, stepMs, onChange }: ReadingEdito
     if (!counter) return null;
     const ways = presentations(counter.kind, counter.unit);
     if (isSimple && presentation) {
-      return <>as <SelectPart label="how it is presented" value={presentation.words} options={ways.map(({ words }) => [words, words])} onChange={(words) => set(presentedAs(reading, counter.kind, ways.find((way) => way.words === words) ?? presentation))} /></>;
+      return (
+        <>
+          as{" "}
+          <SelectPart
+            label="how it is presented"
+            value={presentation.words}
+            options={ways.map(({ words }) => [words, words])}
+            onChange={(words) =>
+              set(presentedAs(reading, counter.kind, ways.find((way) => way.words === words) ?? presentation))
+            }
+          />
+        </>
+      );
     }
     const natural: As = onlyGrows(counter.kind) ? "rate" : "value";
     const own = ways.filter(({ factor }) => factor === 1);
     if (own.length < 2) return null;
-    return <>as <SelectPart label="how it is read" value={sentence.as ?? natural} options={own.map(({ as, words }) => [as, words])} onChange={(as) => {
-      const { as: _, ...rest } = sentence;
-      setSentence(name, as === natural ? rest : { ...rest, as: as as As });
-    }} /></>;
+    return (
+      <>
+        as{" "}
+        <SelectPart
+          label="how it is read"
+          value={sentence.as ?? natural}
+          options={own.map(({ as, words }) => [as, words])}
+          onChange={(as) => {
+            const { as: _, ...rest } = sentence;
+            setSentence(name, as === natural ? rest : { ...rest, as: as as As });
+          }}
+        />
+      </>
+    );
   };
   const beside = (
     <SelectPart
       label="beside an earlier time"
       value={reading.beside ?? ""}
-      options={[["", "beside nothing"], ...earlierTimes.map((span): readonly [string, string] => [span, `beside ${earlierWords(span)}`])]}
+      options={[
+        ["", "beside nothing"],
+        ...earlierTimes.map((span): readonly [string, string] => [span, `beside ${earlierWords(span)}`]),
+      ]}
       onChange={(span) => {
         const { beside: _, ...rest } = reading;
         set(span === "" ? rest : { ...rest, beside: span });
@@ -88,19 +124,63 @@ export function ReadingEditor({ reading, drawn, stepMs, onChange }: ReadingEdito
         <div key={name} className={isSimple ? "" : "flex items-baseline gap-3 border-l-2 border-hairline pl-3"}>
           {!isSimple && <NamePart name={name} taken={names} onRename={(next) => set(renamed(reading, name, next))} />}
           <div className="min-w-0 grow">
-            <SentenceLine sentence={sentence} onChange={(changed) => setSentence(name, changed)} presented={presentedPart(name, sentence)} step={step} several={!isSimple} />
+            <SentenceLine
+              sentence={sentence}
+              onChange={(changed) => setSentence(name, changed)}
+              presented={presentedPart(name, sentence)}
+              step={step}
+              several={!isSimple}
+            />
           </div>
-          {!isSimple && all.length > 1 && <button type="button" className="word-link shrink-0 text-[13px]" aria-label={`leave out ${name}`} onClick={() => set(withoutSentence(reading, name))}>leave out</button>}
+          {!isSimple && all.length > 1 && (
+            <button
+              type="button"
+              className="word-link shrink-0 text-[13px]"
+              aria-label={`leave out ${name}`}
+              onClick={() => set(withoutSentence(reading, name))}
+            >
+              leave out
+            </button>
+          )}
         </div>
       ))}
-      {!isSimple && <FigurePart figure={reading.figure ?? ""} unit={reading.unit ?? "1"} names={names} onChange={(figure, unit) => {
-        const { figure: _, unit: __, ...rest } = reading;
-        set(figure.trim() === "" ? rest : { ...rest, figure, unit });
-      }} />}
+      {!isSimple && (
+        <FigurePart
+          figure={reading.figure ?? ""}
+          unit={reading.unit ?? "1"}
+          names={names}
+          onChange={(figure, unit) => {
+            const { figure: _, unit: __, ...rest } = reading;
+            set(figure.trim() === "" ? rest : { ...rest, figure, unit });
+          }}
+        />
+      )}
       <p className="flex flex-wrap items-baseline gap-x-4 gap-y-1 text-[13.5px]">
-        <span>{drawn !== null && <>drawn as <SelectPart label="drawn as" value={drawn} options={drawnKinds} onChange={(kind) => onChange(reading, kind as Drawn)} />, </>}{beside}</span>
-        <button type="button" className="word-link" onClick={() => set(withSentence(isSimple ? plain : reading, onlyName, only))}>another sentence beside it</button>
-        <button type="button" className="word-link" aria-expanded={shown} onClick={() => setShown(!shown)}>its document</button>
+        <span>
+          {drawn !== null && (
+            <>
+              drawn as{" "}
+              <SelectPart
+                label="drawn as"
+                value={drawn}
+                options={drawnKinds}
+                onChange={(kind) => onChange(reading, kind as Drawn)}
+              />
+              ,{" "}
+            </>
+          )}
+          {beside}
+        </span>
+        <button
+          type="button"
+          className="word-link"
+          onClick={() => set(withSentence(isSimple ? plain : reading, onlyName, only))}
+        >
+          another sentence beside it
+        </button>
+        <button type="button" className="word-link" aria-expanded={shown} onClick={() => setShown(!shown)}>
+          its document
+        </button>
       </p>
       {shown && <JsonPart reading={reading} onChange={set} />}
     </div>

@@ -3,7 +3,8 @@ import { FigureError, parseFigure } from "../../../core/reading/figure.ts";
 import type { OpenReading } from "./reading-address.ts";
 
 /** Says nothing: no value has been chosen. */
-export const isIdle = ({ is, not, like }: Condition): boolean => (is ?? not)?.length === 0 || (is === undefined && not === undefined && (like === undefined || like === "*"));
+export const isIdle = ({ is, not, like }: Condition): boolean =>
+  (is ?? not)?.length === 0 || (is === undefined && not === undefined && (like === undefined || like === "*"));
 
 /** Another counter in the place of one: machines stay, conditions on other tags may not exist there. */
 export function sentenceOf(counter: string, { where, keep }: Sentence): Sentence {
@@ -20,10 +21,15 @@ function asked(sentence: Sentence): Sentence {
 
 /** A reading without conditions that say nothing yet. */
 export function withoutIdle(reading: OpenReading): OpenReading {
-  return { ...reading, sentences: Object.fromEntries(Object.entries(reading.sentences).map(([name, sentence]) => [name, asked(sentence)])) };
+  return {
+    ...reading,
+    sentences: Object.fromEntries(Object.entries(reading.sentences).map(([name, sentence]) => [name, asked(sentence)])),
+  };
 }
 
-/** What can be asked while it is being said: without idle conditions, and without arithmetic that cannot be read yet. */
+/**
+ * What can be asked while it is being said: without idle conditions, and without arithmetic that cannot be read yet.
+ */
 export function askedReading(reading: OpenReading): OpenReading {
   const { figure, unit, ...rest } = withoutIdle(reading);
   const works = figure !== undefined && figureFault(figure, Object.keys(reading.sentences)) === undefined;

@@ -13,7 +13,11 @@ export function SelectPart({ label, value, options, onChange }: SelectPartProps)
   return (
     <select className="part" aria-label={label} value={value} onChange={(event) => onChange(event.target.value)}>
       {!known && <option value={value}>{value}</option>}
-      {options.map(([one, words]) => <option key={one} value={one}>{words}</option>)}
+      {options.map(([one, words]) => (
+        <option key={one} value={one}>
+          {words}
+        </option>
+      ))}
     </select>
   );
 }

@@ -24,37 +24,89 @@ interface SentenceLineProps {
 export function SentenceLine({ sentence, onChange, presented, step, several }: SentenceLineProps): ReactNode {
   const counters = useQuery(countersQuery).data;
   const counter = counters?.find(({ name }) => name === sentence.counter);
-  const known = useQuery({ ...counterQuery(sentence.counter), enabled: sentence.counter !== "" }).data?.tags ?? counter?.tags ?? [];
+  const known =
+    useQuery({ ...counterQuery(sentence.counter), enabled: sentence.counter !== "" }).data?.tags ?? counter?.tags ?? [];
   const where = sentence.where ?? [];
   const others = where.filter(({ tag }) => tag !== "machine");
   const machines = where.filter(({ tag }) => tag === "machine");
   const free = known.find(({ tag }) => tag !== "machine" && !others.some((one) => one.tag === tag));
-  const set = (change: { readonly [K in keyof Sentence]?: Sentence[K] | undefined }) => onChange(withoutUndefined({ ...sentence, ...change }));
+  const set = (change: { readonly [K in keyof Sentence]?: Sentence[K] | undefined }) =>
+    onChange(withoutUndefined({ ...sentence, ...change }));
   const setWhere = (next: readonly Condition[]) => set({ where: next.length === 0 ? undefined : next });
   const lines = sentence.lines ?? "each";
   const tags = known.filter(({ tag }) => tag !== "le").map(({ tag }) => tag);
   const combine = sentence.combine ?? (counter ? naturalReduction(counter).combine : "sum");
   return (
     <p className="leading-8" data-sentence>
-      Show <CounterPart name={sentence.counter} words={counter?.words ?? sentence.counter} onChange={(name) => onChange(sentenceOf(name, sentence))} /> of <MachinePart where={where} known={known} onChange={setWhere} />
+      Show{" "}
+      <CounterPart
+        name={sentence.counter}
+        words={counter?.words ?? sentence.counter}
+        onChange={(name) => onChange(sentenceOf(name, sentence))}
+      />{" "}
+      of <MachinePart where={where} known={known} onChange={setWhere} />
       {others.map((condition, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a condition is its place in the sentence
         <span key={i}>
           {" "}
-          {i === 0 ? "where" : "and"} <ConditionPart condition={condition} known={known} onChange={(changed) => setWhere([...machines, ...others.flatMap((one, k) => (k === i ? (changed ? [changed] : []) : [one]))])} />
+          {i === 0 ? "where" : "and"}{" "}
+          <ConditionPart
+            condition={condition}
+            known={known}
+            onChange={(changed) =>
+              setWhere([...machines, ...others.flatMap((one, k) => (k === i ? (changed ? [changed] : []) : [one]))])
+            }
+          />
         </span>
       ))}
       {free && (
         <>
           {" "}
-          <button type="button" className="word-link text-[13px]" onClick={() => setWhere([...machines, ...others, { tag: free.tag, is: [] }])}>
+          <button
+            type="button"
+            className="word-link text-[13px]"
+            onClick={() => setWhere([...machines, ...others, { tag: free.tag, is: [] }])}
+          >
             {others.length === 0 ? "where …" : "and …"}
           </button>
         </>
       )}
-      {presented && <> {presented}</>}, <SelectPart label="what is kept of a step" value={sentence.of_every ?? "mean"} options={Object.entries(ofEveryWords)} onChange={(value) => set({ of_every: value === "mean" ? undefined : (value as Sentence["of_every"]) })} /> of every {step}, <LinesPart lines={lines} tags={tags} onChange={(next) => set({ lines: next === "each" ? undefined : next, combine: next === "each" ? undefined : combine })} />
-      {lines !== "each" && <> <CombinePart combine={combine} onChange={(next) => set({ combine: next })} /></>}, <KeepPart keep={sentence.keep} onChange={(keep) => set({ keep })} />
-      {(several || sentence.earlier !== undefined) && <>, <SelectPart label="read earlier" value={sentence.earlier ?? ""} options={[["", "at its time"], ...earlierTimes.map((span): readonly [string, string] => [span, earlierWords(span)])]} onChange={(span) => set({ earlier: span === "" ? undefined : span })} /></>}
+      {presented && <> {presented}</>},{" "}
+      <SelectPart
+        label="what is kept of a step"
+        value={sentence.of_every ?? "mean"}
+        options={Object.entries(ofEveryWords)}
+        onChange={(value) => set({ of_every: value === "mean" ? undefined : (value as Sentence["of_every"]) })}
+      />{" "}
+      of every {step},{" "}
+      <LinesPart
+        lines={lines}
+        tags={tags}
+        onChange={(next) =>
+          set({ lines: next === "each" ? undefined : next, combine: next === "each" ? undefined : combine })
+        }
+      />
+      {lines !== "each" && (
+        <>
+          {" "}
+          <CombinePart combine={combine} onChange={(next) => set({ combine: next })} />
+        </>
+      )}
+      , <KeepPart keep={sentence.keep} onChange={(keep) => set({ keep })} />
+      {(several || sentence.earlier !== undefined) && (
+        <>
+          ,{" "}
+          <SelectPart
+            label="read earlier"
+            value={sentence.earlier ?? ""}
+            options={[
+              ["", "at its time"],
+              ...earlierTimes.map((span): readonly [string, string] => [span, earlierWords(span)]),
+            ]}
+            onChange={(span) => set({ earlier: span === "" ? undefined : span })}
+          />
+        </>
+      )}
     </p>
   );
 }

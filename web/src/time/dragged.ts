@@ -20,4 +20,5 @@ export function dragged(span: Span, drag: Drag, nowMs: number): Span {
   }
 }
 
-const spanOfWindow = (window: TimeWindow): Span => (window.kind === "fixed" ? { fromMs: window.fromMs, toMs: window.toMs } : { fromMs: 0, toMs: 0 });
+const spanOfWindow = (window: TimeWindow): Span =>
+  window.kind === "fixed" ? { fromMs: window.fromMs, toMs: window.toMs } : { fromMs: 0, toMs: 0 };

@@ -25,7 +25,9 @@ const usualMs = 30 * day;
 /** A window takes no more of the rail than this, so that it can be drawn out. */
 const mostShare = 0.9;
 
-const lengthFrom = (ms: number): number => (railLengths.find(([, length]) => length >= ms) ?? (railLengths[railLengths.length - 1] as (typeof railLengths)[0]))[1];
+const lengthFrom = (ms: number): number =>
+  (railLengths.find(([, length]) => length >= ms) ??
+    (railLengths[railLengths.length - 1] as (typeof railLengths)[0]))[1];
 
 /** How much the rail shows where nobody has chosen: thirty days, or as much as has been gathered where that is less. */
 export function defaultRailMs(span: Span, nowMs: number, gatheredFromMs: number | null): number {
@@ -33,7 +35,10 @@ export function defaultRailMs(span: Span, nowMs: number, gatheredFromMs: number 
   return lengthFrom(Math.max(gathered, (span.toMs - span.fromMs) / mostShare));
 }
 
-/** The stretch that the rail shows: where a person has moved it; else ending with now where the window lies in that, else around the window. It ends on a whole part of itself. */
+/**
+ * The stretch that the rail shows: where a person has moved it; else ending with now where the window lies in that,
+ * else around the window. It ends on a whole part of itself.
+ */
 export function railStretch(choice: RailChoice, span: Span, nowMs: number): Span {
   const length = Math.max(choice.lengthMs, lengthFrom((span.toMs - span.fromMs) / mostShare));
   const grain = length / railParts;
@@ -50,7 +55,9 @@ export function railStretch(choice: RailChoice, span: Span, nowMs: number): Span
 export function zoomedRail(rail: Span, atMs: number, direction: -1 | 1, nowMs: number): RailChoice {
   const before = rail.toMs - rail.fromMs;
   const at = railLengths.findIndex(([, ms]) => ms >= before - 1);
-  const lengthMs = (railLengths[Math.min(railLengths.length - 1, Math.max(0, at + direction))] as (typeof railLengths)[0])[1];
+  const lengthMs = (
+    railLengths[Math.min(railLengths.length - 1, Math.max(0, at + direction))] as (typeof railLengths)[0]
+  )[1];
   const toMs = atMs + ((rail.toMs - atMs) / before) * lengthMs;
   return { lengthMs, toMs: toMs >= nowMs ? null : toMs };
 }

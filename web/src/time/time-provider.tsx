@@ -16,7 +16,10 @@ const mostUndo = 50;
 
 type OnSamples = (listener: () => void) => () => void;
 
-/** The window of everything below; it lives in the address, only what can be undone lives here. `onSamples` has a listener called when samples were stored. */
+/**
+ * The window of everything below; it lives in the address, only what can be undone lives here. `onSamples` has a
+ * listener called when samples were stored.
+ */
 export function TimeProvider({ children, onSamples }: { children: ReactNode; onSamples: OnSamples }): ReactNode {
   const [search, setSearch] = useSearchParams();
   const [past, setPast] = useState<readonly TimeWindow[]>([]);
@@ -34,10 +37,12 @@ export function TimeProvider({ children, onSamples }: { children: ReactNode; onS
   );
   const control = useMemo((): TimeControl => {
     const last = past[past.length - 1];
-    const undo = last && (() => {
-      setPast(past.slice(0, -1));
-      show(last);
-    });
+    const undo =
+      last &&
+      (() => {
+        setPast(past.slice(0, -1));
+        show(last);
+      });
     return { window, nowMs, span: spanOf(window, nowMs), change, undo };
   }, [window, nowMs, change, past, show]);
   return <TimeContext value={control}>{children}</TimeContext>;
@@ -53,14 +58,11 @@ export function useTime(): TimeControl {
 function useNow(everyMs: number, onSamples: OnSamples): number {
   const [now, setNow] = useState(Date.now);
   const last = useRef(now);
-  const move = useCallback(
-    (to: number, least: number) => {
-      if (to - last.current < least) return;
-      last.current = to;
-      setNow(to);
-    },
-    [],
-  );
+  const move = useCallback((to: number, least: number) => {
+    if (to - last.current < least) return;
+    last.current = to;
+    setNow(to);
+  }, []);
   // Samples come a little unevenly; a tenth of the interval is let go so that none of them is skipped.
   useEffect(() => onSamples(() => move(Date.now(), everyMs * 0.9)), [onSamples, move, everyMs]);
   useEffect(() => {

@@ -44,12 +44,20 @@ export function windowFromSearch(search: URLSearchParams): TimeWindow {
   const everyMs = Number(search.get("every") ?? Number.NaN) * 1000;
   return {
     kind: "following",
-    lengthMs: lengthMs >= shortestMs && lengthMs <= longestMs ? lengthMs : defaultWindow.kind === "following" ? defaultWindow.lengthMs : hour,
+    lengthMs:
+      lengthMs >= shortestMs && lengthMs <= longestMs
+        ? lengthMs
+        : defaultWindow.kind === "following"
+          ? defaultWindow.lengthMs
+          : hour,
     everyMs: refreshes.some(([, ms]) => ms === everyMs) ? everyMs : 5000,
   };
 }
 
-/** Writes a window into a search part, leaving what else stands there. Fixed ones as ISO times, following ones in seconds. */
+/**
+ * Writes a window into a search part, leaving what else stands there. Fixed ones as ISO times, following ones in
+ * seconds.
+ */
 export function searchWithWindow(search: URLSearchParams, window: TimeWindow): URLSearchParams {
   const next = new URLSearchParams(search);
   for (const name of windowParts) next.delete(name);
@@ -68,7 +76,8 @@ export function addressWithWindow(address: string, search: URLSearchParams): str
   const [rest = "", hash] = address.split("#");
   const [path, own] = rest.split("?");
   const parts = new URLSearchParams(own);
-  if (!windowParts.some((name) => parts.has(name))) for (const name of windowParts) if (search.has(name)) parts.set(name, search.get(name) as string);
+  if (!windowParts.some((name) => parts.has(name)))
+    for (const name of windowParts) if (search.has(name)) parts.set(name, search.get(name) as string);
   const text = parts.toString();
   return `${path}${text ? `?${text}` : ""}${hash ? `#${hash}` : ""}`;
 }

@@ -12,7 +12,15 @@ interface NumberFieldProps {
 }
 
 /** A number in the middle of a sentence; empty is what is usual. What is no number, or outside, is not taken. */
-export function NumberField({ label, value, usual, least = Number.NEGATIVE_INFINITY, most = Number.POSITIVE_INFINITY, className = "w-24", onChange }: NumberFieldProps): ReactNode {
+export function NumberField({
+  label,
+  value,
+  usual,
+  least = Number.NEGATIVE_INFINITY,
+  most = Number.POSITIVE_INFINITY,
+  className = "w-24",
+  onChange,
+}: NumberFieldProps): ReactNode {
   return (
     <TypedInput
       aria-label={label}
@@ -23,7 +31,8 @@ export function NumberField({ label, value, usual, least = Number.NEGATIVE_INFIN
       onType={(text) => {
         const typed = Number(text.replace(",", "."));
         if (text.trim() === "") onChange(undefined);
-        else if (typed >= least && typed <= most && (Number.isFinite(least) ? Number.isInteger(typed) : true)) onChange(typed);
+        else if (typed >= least && typed <= most && (Number.isFinite(least) ? Number.isInteger(typed) : true))
+          onChange(typed);
       }}
     />
   );

@@ -1,7 +1,15 @@
 import { readFileSync } from "node:fs";
 import { describe, expect, test } from "vitest";
 import { pageColours, palette, type Theme } from "./palette.ts";
-import { ciede2000, contrast, type Deficiency, labFromRgb, type Lab, rgbFromHex, simulate } from "../charts/testing/colour-distance.ts";
+import {
+  ciede2000,
+  contrast,
+  type Deficiency,
+  labFromRgb,
+  type Lab,
+  rgbFromHex,
+  simulate,
+} from "../charts/testing/colour-distance.ts";
 
 describe("the measures themselves", () => {
   // Sharma, Wu & Dalal 2005, table 1: pairs 1, 7, 9, 13, 17, 25 and 31.
@@ -22,7 +30,8 @@ describe("the measures themselves", () => {
     expect(contrast(rgbFromHex("#777777"), [1, 1, 1])).toBeCloseTo(4.48, 2);
   });
   test("simulated deficiencies leave greys as they are (rows of the matrices add up to 1)", () => {
-    for (const kind of ["protanopia", "deuteranopia", "tritanopia"] as const) for (const channel of simulate([0.5, 0.5, 0.5], kind)) expect(channel).toBeCloseTo(0.5, 3);
+    for (const kind of ["protanopia", "deuteranopia", "tritanopia"] as const)
+      for (const channel of simulate([0.5, 0.5, 0.5], kind)) expect(channel).toBeCloseTo(0.5, 3);
   });
 });
 
@@ -33,15 +42,28 @@ describe.each(["day", "night"] as const)("by %s", (theme: Theme) => {
   test.each(palette[theme])("line colour %s stands out from the page, 3:1 (WCAG 2.2 §1.4.11)", (colour) => {
     expect(contrast(rgbFromHex(colour), page)).toBeGreaterThanOrEqual(3);
   });
-  test.each(["ink", "quiet", "urgent", "notice"] as const)("text in %s is readable, 4.5:1 (WCAG 2.2 §1.4.3)", (name) => {
-    expect(contrast(rgbFromHex(pageColours[theme][name]), page)).toBeGreaterThanOrEqual(4.5);
-  });
-  test.each([[undefined, 12], ["deuteranopia", 12], ["protanopia", 12], ["tritanopia", 10]] as readonly (readonly [Deficiency | undefined, number])[])("every two line colours stay apart, seen with %s by a CIEDE2000 of %d or more", (deficiency, least) => {
-    const seen = palette[theme].map((hex) => labFromRgb(deficiency ? simulate(rgbFromHex(hex), deficiency) : rgbFromHex(hex)));
-    seen.forEach((a, i) => {
-      for (const b of seen.slice(i + 1)) expect(ciede2000(a, b)).toBeGreaterThanOrEqual(least);
-    });
-  });
+  test.each(["ink", "quiet", "urgent", "notice"] as const)(
+    "text in %s is readable, 4.5:1 (WCAG 2.2 §1.4.3)",
+    (name) => {
+      expect(contrast(rgbFromHex(pageColours[theme][name]), page)).toBeGreaterThanOrEqual(4.5);
+    },
+  );
+  test.each([
+    [undefined, 12],
+    ["deuteranopia", 12],
+    ["protanopia", 12],
+    ["tritanopia", 10],
+  ] as readonly (readonly [Deficiency | undefined, number])[])(
+    "every two line colours stay apart, seen with %s by a CIEDE2000 of %d or more",
+    (deficiency, least) => {
+      const seen = palette[theme].map((hex) =>
+        labFromRgb(deficiency ? simulate(rgbFromHex(hex), deficiency) : rgbFromHex(hex)),
+      );
+      seen.forEach((a, i) => {
+        for (const b of seen.slice(i + 1)) expect(ciede2000(a, b)).toBeGreaterThanOrEqual(least);
+      });
+    },
+  );
   test("the canvas has the colours of the style sheet", () => {
     const block = styles.split(theme === "day" ? ":root {" : ':root[data-theme="night"] {')[1]?.split("}")[0] ?? "";
     for (const [name, colour] of Object.entries(pageColours[theme])) expect(block).toContain(`--${name}: ${colour};`);

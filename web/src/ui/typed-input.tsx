@@ -5,7 +5,10 @@ interface TypedInputProps extends Omit<InputHTMLAttributes<HTMLInputElement>, "v
   readonly onType: (text: string) => void;
 }
 
-/** A field whose text lives somewhere slower, the address say: while it is typed into, what is typed stands, not what comes back. */
+/**
+ * A field whose text lives somewhere slower, the address say: while it is typed into, what is typed stands, not what
+ * comes back.
+ */
 export function TypedInput({ value, onType, ...rest }: TypedInputProps): ReactNode {
   const field = useRef<HTMLInputElement>(null);
   const [typed, setTyped] = useState(value);

@@ -7,7 +7,9 @@ export function useNearScreen(place: RefObject<HTMLElement | null>): boolean {
     const element = place.current;
     if (isNear || !element) return;
     const see = () => setIsNear(true);
-    const watch = new IntersectionObserver((entries) => entries.some(({ isIntersecting }) => isIntersecting) && see(), { rootMargin: "50%" });
+    const watch = new IntersectionObserver((entries) => entries.some(({ isIntersecting }) => isIntersecting) && see(), {
+      rootMargin: "50%",
+    });
     watch.observe(element);
     addEventListener("beforeprint", see);
     return () => {

@@ -9,7 +9,13 @@ interface TextElement {
   readonly type: "text";
   readonly x: number;
   readonly y: number;
-  readonly style: { readonly text: string; readonly fill: string; readonly font: string; readonly align: "left" | "center" | "right"; readonly verticalAlign: "top" | "middle" };
+  readonly style: {
+    readonly text: string;
+    readonly fill: string;
+    readonly font: string;
+    readonly align: "left" | "center" | "right";
+    readonly verticalAlign: "top" | "middle";
+  };
   readonly z2: number;
   readonly silent: true;
 }
@@ -17,7 +23,14 @@ interface TextElement {
 interface ShapeElement {
   readonly type: "nubrel-way" | "nubrel-ribbon" | "nubrel-cells" | "nubrel-dots";
   readonly shape: object;
-  readonly style: { readonly stroke?: string; readonly fill?: string; readonly lineWidth?: number; readonly opacity?: number; readonly lineDash?: readonly number[]; readonly lineJoin?: "bevel" };
+  readonly style: {
+    readonly stroke?: string;
+    readonly fill?: string;
+    readonly lineWidth?: number;
+    readonly opacity?: number;
+    readonly lineDash?: readonly number[];
+    readonly lineJoin?: "bevel";
+  };
   readonly z2: number;
   readonly silent: true;
 }
@@ -36,33 +49,57 @@ const raisedExtra = 1.2;
 export function elementsOf(model: PlotModel, place: Place, colours: Colours): readonly Element[] {
   const count = Math.max(0, ...model.lines.map(({ values }) => values.length));
   const x = middles(model, count, place);
-  return [...(inRows(model.drawn) ? [] : scale(model, place, colours)), ...belowPlot(model, place, colours), ...drawLines(model, place, x, colours)];
+  return [
+    ...(inRows(model.drawn) ? [] : scale(model, place, colours)),
+    ...belowPlot(model, place, colours),
+    ...drawLines(model, place, x, colours),
+  ];
 }
 
 function drawLines(model: PlotModel, place: Place, x: Float64Array, colours: Colours): readonly Element[] {
   switch (model.drawn) {
     case "lines": {
       const anyRaised = model.lines.some(({ raised }) => raised);
-      return [...model.lines.flatMap((line) => bandOf(line, model, place, x, anyRaised)), ...model.lines.flatMap((line) => strokeOf(line, model, place, x, anyRaised))];
+      return [
+        ...model.lines.flatMap((line) => bandOf(line, model, place, x, anyRaised)),
+        ...model.lines.flatMap((line) => strokeOf(line, model, place, x, anyRaised)),
+      ];
     }
     case "stacked":
       return stackOf(model).flatMap(({ line, base, top, faint }) => {
         const y = heights(top, model.axis, place);
         return [
-          element("nubrel-ribbon", { ribbon: { x, y, base: heights(base, model.axis, place) } }, { fill: line.colour, opacity: faint ? 0.25 : 0.85 }, 3),
+          element(
+            "nubrel-ribbon",
+            { ribbon: { x, y, base: heights(base, model.axis, place) } },
+            { fill: line.colour, opacity: faint ? 0.25 : 0.85 },
+            3,
+          ),
           element("nubrel-way", { way: { x, y } }, { stroke: colours.paper, lineWidth: 1, lineJoin: "bevel" }, 4),
         ];
       });
     case "bars":
-      return stackOf(model).map(({ line, base, top, faint }) => cells(bars(base, top, model, place), line.colour, faint ? faintOpacity : 0.9));
+      return stackOf(model).map(({ line, base, top, faint }) =>
+        cells(bars(base, top, model, place), line.colour, faint ? faintOpacity : 0.9),
+      );
     case "horizon":
-      return model.lines.flatMap(({ values, colour }, row) => horizon(values, row, model.lines.length, model, place).map((band, i) => cells(band, colour, [0.3, 0.45, 0.75][i] as number)));
+      return model.lines.flatMap(({ values, colour }, row) =>
+        horizon(values, row, model.lines.length, model, place).map((band, i) =>
+          cells(band, colour, [0.3, 0.45, 0.75][i] as number),
+        ),
+      );
     case "heat":
-      return heat(model.lines.map(({ values }) => values), model, place).map((level, i, all) => cells(level, colours.act, 0.12 + (0.88 * i) / (all.length - 1)));
+      return heat(
+        model.lines.map(({ values }) => values),
+        model,
+        place,
+      ).map((level, i, all) => cells(level, colours.act, 0.12 + (0.88 * i) / (all.length - 1)));
   }
 }
 
-function stackOf(model: PlotModel): readonly { readonly line: PlotLine; readonly base: Values; readonly top: Values; readonly faint: boolean }[] {
+function stackOf(
+  model: PlotModel,
+): readonly { readonly line: PlotLine; readonly base: Values; readonly top: Values; readonly faint: boolean }[] {
   const anyRaised = model.lines.some(({ raised }) => raised);
   return stacked(model.lines.map(({ values }) => values)).map(({ base, top }, i) => {
     const line = model.lines[i] as PlotLine;
@@ -71,18 +108,50 @@ function stackOf(model: PlotModel): readonly { readonly line: PlotLine; readonly
 }
 
 /** What a step's mean hides: the band between its least and its most. */
-function bandOf({ lows, highs, colour, raised, dashed }: PlotLine, model: PlotModel, place: Place, x: Float64Array, anyRaised: boolean): readonly Element[] {
+function bandOf(
+  { lows, highs, colour, raised, dashed }: PlotLine,
+  model: PlotModel,
+  place: Place,
+  x: Float64Array,
+  anyRaised: boolean,
+): readonly Element[] {
   if (!lows || !highs || dashed || (anyRaised && !raised)) return [];
-  return [element("nubrel-ribbon", { ribbon: { x, y: heights(highs, model.axis, place), base: heights(lows, model.axis, place) } }, { fill: colour, opacity: 0.16 }, 2)];
+  return [
+    element(
+      "nubrel-ribbon",
+      { ribbon: { x, y: heights(highs, model.axis, place), base: heights(lows, model.axis, place) } },
+      { fill: colour, opacity: 0.16 },
+      2,
+    ),
+  ];
 }
 
-function strokeOf({ values, colour, width, raised, dashed }: PlotLine, model: PlotModel, place: Place, x: Float64Array, anyRaised: boolean): readonly Element[] {
+function strokeOf(
+  { values, colour, width, raised, dashed }: PlotLine,
+  model: PlotModel,
+  place: Place,
+  x: Float64Array,
+  anyRaised: boolean,
+): readonly Element[] {
   const opacity = anyRaised && !raised ? faintOpacity : dashed ? 0.75 : 1;
   const way: Way = { x, y: heights(values, model.axis, place) };
   const dots = lonely(way);
   const z = raised ? 6 : dashed ? 4 : 5;
-  const stroke = element("nubrel-way", { way }, { stroke: colour, lineWidth: raised ? width + raisedExtra : width, opacity, lineJoin: "bevel", ...(dashed && { lineDash: [5, 4] }) }, z);
-  return dots.length === 0 ? [stroke] : [stroke, element("nubrel-dots", { held: { at: dots, radius: 1.5 } }, { fill: colour, opacity }, z)];
+  const stroke = element(
+    "nubrel-way",
+    { way },
+    {
+      stroke: colour,
+      lineWidth: raised ? width + raisedExtra : width,
+      opacity,
+      lineJoin: "bevel",
+      ...(dashed && { lineDash: [5, 4] }),
+    },
+    z,
+  );
+  return dots.length === 0
+    ? [stroke]
+    : [stroke, element("nubrel-dots", { held: { at: dots, radius: 1.5 } }, { fill: colour, opacity }, z)];
 }
 
 const font = '11px "Atkinson Hyperlegible Mono Variable"';
@@ -91,33 +160,72 @@ const halfCharacter = 3.4;
 /** What stands below a plot: ticks, then their labels. */
 const tickLength = 5;
 
-const label = (text: string, x: number, y: number, fill: string, align: TextElement["style"]["align"]): TextElement => ({ type: "text", x, y, style: { text, fill, font, align, verticalAlign: align === "center" ? "top" : "middle" }, z2: 7, silent: true });
+const label = (
+  text: string,
+  x: number,
+  y: number,
+  fill: string,
+  align: TextElement["style"]["align"],
+): TextElement => ({
+  type: "text",
+  x,
+  y,
+  style: { text, fill, font, align, verticalAlign: align === "center" ? "top" : "middle" },
+  z2: 7,
+  silent: true,
+});
 
 /** Hairlines at the ticks with their labels to the left; the unit stands at the highest. */
 function scale(model: PlotModel, place: Place, colours: Colours): readonly Element[] {
   const { axis } = model;
   const y = (tick: number) => place.y + place.height - ((tick - axis.min) / (axis.max - axis.min)) * place.height;
   const last = axis.ticks.length - 1;
-  return [gridLines(model, place, colours.hairline), ...axis.ticks.map((tick, i) => label(`${axis.labels[i]}${i === last && axis.unit ? ` ${axis.unit}` : ""}`, place.x - 8, y(tick), colours.quiet, "right"))];
+  return [
+    gridLines(model, place, colours.hairline),
+    ...axis.ticks.map((tick, i) =>
+      label(
+        `${axis.labels[i]}${i === last && axis.unit ? ` ${axis.unit}` : ""}`,
+        place.x - 8,
+        y(tick),
+        colours.quiet,
+        "right",
+      ),
+    ),
+  ];
 }
 
-/** The line below the plot with round moments; a label that would reach beyond the canvas is left out, its tick stays. */
+/**
+ * The line below the plot with round moments; a label that would reach beyond the canvas is left out, its tick stays.
+ */
 function belowPlot(model: PlotModel, place: Place, colours: Colours): readonly Element[] {
   const ticks = timeTicks(model.fromMs, model.toMs, Math.max(2, Math.floor(place.width / 90)));
   const bottom = Math.round(place.y + place.height);
   const x = (atMs: number) => place.x + ((atMs - model.fromMs) / (model.toMs - model.fromMs)) * place.width;
   const marks = ticks.flatMap(({ atMs }) => [Math.round(x(atMs)) - 0.5, bottom, 1, tickLength]);
-  const fits = (atMs: number, text: string) => place.x + place.width + place.edge - x(atMs) > text.length * halfCharacter;
-  return [cells([place.x, bottom - 0.5, place.width, 1, ...marks], colours.quiet, 1, 1), ...ticks.filter(({ atMs, text }) => fits(atMs, text)).map(({ atMs, text }) => label(text, x(atMs), bottom + tickLength + 2, colours.quiet, "center"))];
+  const fits = (atMs: number, text: string) =>
+    place.x + place.width + place.edge - x(atMs) > text.length * halfCharacter;
+  return [
+    cells([place.x, bottom - 0.5, place.width, 1, ...marks], colours.quiet, 1, 1),
+    ...ticks
+      .filter(({ atMs, text }) => fits(atMs, text))
+      .map(({ atMs, text }) => label(text, x(atMs), bottom + tickLength + 2, colours.quiet, "center")),
+  ];
 }
 
 /** Hairlines at the ticks. */
 function gridLines(model: PlotModel, place: Place, colour: string): Element {
-  const lines = model.axis.ticks.flatMap((tick) => [place.x, Math.round(place.y + place.height - ((tick - model.axis.min) / (model.axis.max - model.axis.min)) * place.height) - 0.5, place.width, 1]);
+  const lines = model.axis.ticks.flatMap((tick) => [
+    place.x,
+    Math.round(place.y + place.height - ((tick - model.axis.min) / (model.axis.max - model.axis.min)) * place.height) -
+      0.5,
+    place.width,
+    1,
+  ]);
   return cells(lines, colour, 1, 1);
 }
 
-const cells = (at: Cells, fill: string, opacity: number, z = 3): ShapeElement => element("nubrel-cells", { held: { cells: at } }, { fill, opacity }, z);
+const cells = (at: Cells, fill: string, opacity: number, z = 3): ShapeElement =>
+  element("nubrel-cells", { held: { cells: at } }, { fill, opacity }, z);
 
 function element(type: ShapeElement["type"], shape: object, style: ShapeElement["style"], z2: number): ShapeElement {
   return { type, shape, style: { ...(!style.stroke ? {} : { fill: "none" }), ...style }, z2, silent: true };

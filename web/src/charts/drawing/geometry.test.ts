@@ -4,7 +4,16 @@ import { bars, heat, heatLevels, heights, horizon, lonely, middles, stacked } fr
 import type { PlotModel } from "./model.ts";
 
 const place = { x: 10, y: 20, width: 100, height: 50, edge: 6 };
-const model: PlotModel = { fromMs: 0, toMs: 1000, firstMs: 0, stepMs: 250, axis: axisFor("1", 0, 10), lines: [], drawn: "lines", theme: "day" };
+const model: PlotModel = {
+  fromMs: 0,
+  toMs: 1000,
+  firstMs: 0,
+  stepMs: 250,
+  axis: axisFor("1", 0, 10),
+  lines: [],
+  drawn: "lines",
+  theme: "day",
+};
 
 test("a value stands in the middle of its step, at its share of the axis; a gap has no height", () => {
   expect([...middles(model, 4, place)]).toEqual([22.5, 47.5, 72.5, 97.5]);
@@ -13,9 +22,37 @@ test("a value stands in the middle of its step, at its share of the axis; a gap 
 
 describe("a stack", () => {
   test("rests on the sum of those below: its top edge is the total", () => {
-    expect(stacked([[1, 2], [3, 4], [5, 6]]).map(({ base, top }) => [base, top])).toEqual([[[0, 0], [1, 2]], [[1, 2], [4, 6]], [[4, 6], [9, 12]]]);
+    expect(
+      stacked([
+        [1, 2],
+        [3, 4],
+        [5, 6],
+      ]).map(({ base, top }) => [base, top]),
+    ).toEqual([
+      [
+        [0, 0],
+        [1, 2],
+      ],
+      [
+        [1, 2],
+        [4, 6],
+      ],
+      [
+        [4, 6],
+        [9, 12],
+      ],
+    ]);
   });
-  test("a gap in one line adds nothing, a gap in all is a gap", () => expect(stacked([[1, null, null], [2, 2, null]]).map(({ top }) => top)).toEqual([[1, 0, null], [3, 2, null]]));
+  test("a gap in one line adds nothing, a gap in all is a gap", () =>
+    expect(
+      stacked([
+        [1, null, null],
+        [2, 2, null],
+      ]).map(({ top }) => top),
+    ).toEqual([
+      [1, 0, null],
+      [3, 2, null],
+    ]));
   test("of nothing is nothing", () => expect(stacked([])).toEqual([]));
 });
 
@@ -31,7 +68,8 @@ test("bars stand a step wide on their base, with a breath between them; nothing 
 test("a horizon strip is cut into three bands, the higher only where the value reaches; the second line stands above the first", () => {
   const axis = axisFor("1", 0, 10);
   const [low, middle, high] = horizon([axis.max / 6, null, axis.max, axis.max / 2], 0, 2, { ...model, axis }, place);
-  const heightsOf = (cells: readonly number[] | undefined) => cells?.filter((_, i) => i % 4 === 3).map((height) => Math.round(height * 1e6) / 1e6);
+  const heightsOf = (cells: readonly number[] | undefined) =>
+    cells?.filter((_, i) => i % 4 === 3).map((height) => Math.round(height * 1e6) / 1e6);
   expect(heightsOf(low)).toEqual([11, 22, 22]);
   expect(heightsOf(middle)).toEqual([22, 11]);
   expect(heightsOf(high)).toEqual([22]);
@@ -41,7 +79,14 @@ test("a horizon strip is cut into three bands, the higher only where the value r
 
 describe("a heat map", () => {
   test("has the first line at the bottom, the strongest cell in the highest level, nothing for nothing", () => {
-    const levels = heat([[4, 0, null, 1], [0, 0, 0, 0.01]], model, place);
+    const levels = heat(
+      [
+        [4, 0, null, 1],
+        [0, 0, 0, 0.01],
+      ],
+      model,
+      place,
+    );
     expect(levels).toHaveLength(heatLevels);
     expect(levels[heatLevels - 1]?.slice(0, 2)).toEqual([10, 45]);
     expect(levels.flat().length).toBe(3 * 4);

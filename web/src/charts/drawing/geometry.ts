@@ -17,7 +17,8 @@ export type Cells = readonly number[];
 type Steps = Pick<PlotModel, "fromMs" | "toMs" | "firstMs" | "stepMs" | "edges">;
 
 /** When step `i` begins; the one after the last is the end. */
-const stepStartMs = ({ firstMs, stepMs, edges }: Pick<PlotModel, "firstMs" | "stepMs" | "edges">, i: number): number => edges?.[i] ?? firstMs + i * stepMs;
+const stepStartMs = ({ firstMs, stepMs, edges }: Pick<PlotModel, "firstMs" | "stepMs" | "edges">, i: number): number =>
+  edges?.[i] ?? firstMs + i * stepMs;
 
 /** Where step `i` begins, and how long it is, px. */
 function stepPlace(model: Steps, i: number, place: Place): readonly [x: number, width: number] {
@@ -30,7 +31,8 @@ function stepPlace(model: Steps, i: number, place: Place): readonly [x: number, 
 export function middles(model: Steps, count: number, place: Place): Float64Array {
   const perMs = place.width / (model.toMs - model.fromMs);
   const x = new Float64Array(count);
-  for (let i = 0; i < count; i++) x[i] = place.x + ((stepStartMs(model, i) + stepStartMs(model, i + 1)) / 2 - model.fromMs) * perMs;
+  for (let i = 0; i < count; i++)
+    x[i] = place.x + ((stepStartMs(model, i) + stepStartMs(model, i + 1)) / 2 - model.fromMs) * perMs;
   return x;
 }
 
@@ -45,10 +47,13 @@ export function heights(values: Values, axis: PlotModel["axis"], place: Place): 
 }
 
 /**
- * The lines on top of one another: each ribbon rests on the sum of those before it, so that the top edge is the total. A line that has a gap
+ * The lines on top of one another: each ribbon rests on the sum of those before it, so that the top edge is the total.
+ * A line that has a gap
  * where others have values adds nothing there; where no line has a value there is a gap in all.
  */
-export function stacked(lines: readonly Values[]): readonly { readonly base: readonly (number | null)[]; readonly top: readonly (number | null)[] }[] {
+export function stacked(
+  lines: readonly Values[],
+): readonly { readonly base: readonly (number | null)[]; readonly top: readonly (number | null)[] }[] {
   const count = Math.max(0, ...lines.map((line) => line.length));
   const known = Array.from({ length: count }, (_, i) => lines.some((line) => (line[i] ?? null) !== null));
   let below: readonly (number | null)[] = known.map((is) => (is ? 0 : null));
@@ -64,7 +69,8 @@ export function stacked(lines: readonly Values[]): readonly { readonly base: rea
 export function lonely({ x, y }: Way): readonly number[] {
   const dots: number[] = [];
   const none = (i: number) => i < 0 || i >= y.length || Number.isNaN(y[i]);
-  for (let i = 0; i < y.length; i++) if (!none(i) && none(i - 1) && none(i + 1)) dots.push(x[i] as number, y[i] as number);
+  for (let i = 0; i < y.length; i++)
+    if (!none(i) && none(i - 1) && none(i + 1)) dots.push(x[i] as number, y[i] as number);
   return dots;
 }
 
@@ -85,7 +91,8 @@ export function bars(base: Values, top: Values, model: PlotModel, place: Place):
 const horizonBands = 3;
 
 /**
- * A strip a line, the first at the bottom, each cut into three bands that are laid over one another: the cells of the lowest band, the
+ * A strip a line, the first at the bottom, each cut into three bands that are laid over one another: the cells of the
+ * lowest band, the
  * middle and the highest (Heer, Kong & Agrawala, CHI 2009). All strips have the axis' scale.
  */
 export function horizon(values: Values, row: number, rows: number, model: PlotModel, place: Place): readonly Cells[] {
@@ -108,7 +115,8 @@ export function horizon(values: Values, row: number, rows: number, model: PlotMo
 export const heatLevels = 7;
 
 /**
- * A row of cells a line, the first at the bottom: the cells of each level of strength, 0 for none. A level is the value's share of the
+ * A row of cells a line, the first at the bottom: the cells of each level of strength, 0 for none. A level is the
+ * value's share of the
  * highest one, by its square root, so that what is rare is still seen.
  */
 export function heat(lines: readonly Values[], model: PlotModel, place: Place): readonly Cells[] {

@@ -1,7 +1,10 @@
 import type { Axis } from "../../../../core/units/axis.ts";
 import type { Theme } from "../../ui/palette.ts";
 
-/** How lines are drawn: beside one another, on top of one another, as bars on top of one another, each as a horizon strip, or each as a row of cells. */
+/**
+ * How lines are drawn: beside one another, on top of one another, as bars on top of one another, each as a horizon
+ * strip, or each as a row of cells.
+ */
 export type Drawn = "lines" | "stacked" | "bars" | "horizon" | "heat";
 
 /** Each line has a row of its own: there is no scale beside the plot. */

@@ -3,15 +3,26 @@ import { beforeAll, describe, expect, test, vi } from "vitest";
 // The shapes as the library is given them: their ways over a path are written down.
 type BuildPath = (path: object, shape: object) => void;
 const registered = new Map<string, BuildPath>();
-vi.mock("echarts/core", () => ({ graphic: { registerShape: (name: string, { buildPath }: { buildPath: BuildPath }) => registered.set(name, buildPath), extendShape: (shape: object) => shape } }));
+vi.mock("echarts/core", () => ({
+  graphic: {
+    registerShape: (name: string, { buildPath }: { buildPath: BuildPath }) => registered.set(name, buildPath),
+    extendShape: (shape: object) => shape,
+  },
+}));
 beforeAll(async () => (await import("./shapes.ts")).registerShapes());
 
 const at = (...values: readonly number[]) => Float64Array.from(values);
 const nan = Number.NaN;
 function walked(name: string, shape: object): string {
   const steps: string[] = [];
-  const note = (letter: string) => (...values: readonly number[]) => void steps.push(`${letter}${values.map((v) => Number(v.toFixed(2))).join(",")}`);
-  registered.get(name)?.({ moveTo: note("M"), lineTo: note("L"), closePath: note("Z"), rect: note("R"), arc: note("A") }, shape);
+  const note =
+    (letter: string) =>
+    (...values: readonly number[]) =>
+      void steps.push(`${letter}${values.map((v) => Number(v.toFixed(2))).join(",")}`);
+  registered.get(name)?.(
+    { moveTo: note("M"), lineTo: note("L"), closePath: note("Z"), rect: note("R"), arc: note("A") },
+    shape,
+  );
   return steps.join(" ");
 }
 
@@ -28,11 +39,21 @@ describe("a line", () => {
 describe("an area", () => {
   test.each([
     ["goes there along its edge and back along its base", at(1, 2), at(5, 6), at(9, 9), "M1,5 L2,6 L2,9 L1,9 Z"],
-    ["is closed before a gap and begun after it", at(1, 2, 3, 4), at(5, nan, 7, 8), at(9, 9, 9, 9), "M1,5 L1,9 Z M3,7 L4,8 L4,9 L3,9 Z"],
+    [
+      "is closed before a gap and begun after it",
+      at(1, 2, 3, 4),
+      at(5, nan, 7, 8),
+      at(9, 9, 9, 9),
+      "M1,5 L1,9 Z M3,7 L4,8 L4,9 L3,9 Z",
+    ],
     ["has a gap where its base has one", at(1, 2, 3), at(5, 6, 7), at(9, nan, 9), "M1,5 L1,9 Z M3,7 L3,9 Z"],
     ["of gaps is nothing", at(1), at(nan), at(9), ""],
   ])("%s", (_, x, y, base, expected) => expect(walked("nubrel-ribbon", { ribbon: { x, y, base } })).toBe(expected));
 });
 
-test("cells are rectangles; a part of one is none", () => expect(walked("nubrel-cells", { held: { cells: [1, 2, 3, 4, 5, 6, 7, 8, 9] } })).toBe("R1,2,3,4 R5,6,7,8"));
-test("dots are circles of their own", () => expect(walked("nubrel-dots", { held: { at: [10, 20, 30, 40], radius: 2 } })).toBe("M12,20 A10,20,2,0,6.28 M32,40 A30,40,2,0,6.28"));
+test("cells are rectangles; a part of one is none", () =>
+  expect(walked("nubrel-cells", { held: { cells: [1, 2, 3, 4, 5, 6, 7, 8, 9] } })).toBe("R1,2,3,4 R5,6,7,8"));
+test("dots are circles of their own", () =>
+  expect(walked("nubrel-dots", { held: { at: [10, 20, 30, 40], radius: 2 } })).toBe(
+    "M12,20 A10,20,2,0,6.28 M32,40 A30,40,2,0,6.28",
+  ));

@@ -16,7 +16,10 @@ export function contrast(a: Rgb, b: Rgb): number {
   return (Math.max(x, y) + 0.05) / (Math.min(x, y) + 0.05);
 }
 
-/** Severity 1.0 of Machado, Oliveira & Fernandes, "A Physiologically-based Model for Simulation of Color Vision Deficiency", IEEE TVCG 15(6), 2009; on linear RGB. */
+/**
+ * Severity 1.0 of Machado, Oliveira & Fernandes, "A Physiologically-based Model for Simulation of Color Vision
+ * Deficiency", IEEE TVCG 15(6), 2009; on linear RGB.
+ */
 const deficiencies = {
   protanopia: [0.152286, 1.052583, -0.204868, 0.114503, 0.786281, 0.099216, -0.003882, -0.048116, 1.051998],
   deuteranopia: [0.367322, 0.860646, -0.227968, 0.280085, 0.672501, 0.047413, -0.01182, 0.04294, 0.968881],
@@ -28,7 +31,8 @@ export type Deficiency = keyof typeof deficiencies;
 export function simulate(rgb: Rgb, deficiency: Deficiency): Rgb {
   const m = deficiencies[deficiency];
   const [r, g, b] = rgb.map(linear) as [number, number, number];
-  const row = (i: number) => encoded(Math.min(1, Math.max(0, (m[i] as number) * r + (m[i + 1] as number) * g + (m[i + 2] as number) * b)));
+  const row = (i: number) =>
+    encoded(Math.min(1, Math.max(0, (m[i] as number) * r + (m[i + 1] as number) * g + (m[i + 2] as number) * b)));
   return [row(0), row(3), row(6)];
 }
 
@@ -44,7 +48,10 @@ export function labFromRgb(rgb: Rgb): Lab {
   return [116 * y - 16, 500 * (x - y), 200 * (y - z)];
 }
 
-/** CIEDE2000 with kL = kC = kH = 1: Sharma, Wu & Dalal, "The CIEDE2000 Color-Difference Formula", Color Research & Application 30(1), 2005. */
+/**
+ * CIEDE2000 with kL = kC = kH = 1: Sharma, Wu & Dalal, "The CIEDE2000 Color-Difference Formula", Color Research &
+ * Application 30(1), 2005.
+ */
 export function ciede2000([l1, a1, b1]: Lab, [l2, a2, b2]: Lab): number {
   const radians = Math.PI / 180;
   const c7 = ((Math.hypot(a1, b1) + Math.hypot(a2, b2)) / 2) ** 7;

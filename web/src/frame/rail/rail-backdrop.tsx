@@ -15,18 +15,48 @@ interface RailBackdropProps {
   readonly incidents: readonly IncidentView[];
 }
 
-/** What the rail carries: how densely was gathered, with gaps as gaps, and incidents as bars. It is not drawn anew while brackets are dragged. */
-export const RailBackdrop = memo(function RailBackdrop({ rail, nowMs, density, incidents }: RailBackdropProps): ReactNode {
+/**
+ * What the rail carries: how densely was gathered, with gaps as gaps, and incidents as bars. It is not drawn anew while
+ * brackets are dragged.
+ */
+export const RailBackdrop = memo(function RailBackdrop({
+  rail,
+  nowMs,
+  density,
+  incidents,
+}: RailBackdropProps): ReactNode {
   const share = (ms: number) => (ms - rail.fromMs) / (rail.toMs - rail.fromMs);
   return (
-    <svg width="100%" height={railHeight} viewBox={`0 0 1000 ${railHeight}`} preserveAspectRatio="none" role="img" aria-label={railLabel(rail, density, incidents)}>
+    <svg
+      width="100%"
+      height={railHeight}
+      viewBox={`0 0 1000 ${railHeight}`}
+      preserveAspectRatio="none"
+      role="img"
+      aria-label={railLabel(rail, density, incidents)}
+    >
       <path d={densityPath(density, rail)} fill="var(--density)" />
-      <line x1="0" x2="1000" y1={railHeight - 0.5} y2={railHeight - 0.5} stroke="var(--quiet)" vectorEffect="non-scaling-stroke" />
+      <line
+        x1="0"
+        x2="1000"
+        y1={railHeight - 0.5}
+        y2={railHeight - 0.5}
+        stroke="var(--quiet)"
+        vectorEffect="non-scaling-stroke"
+      />
       {incidents.map((incident) => {
         const x = share(incident.raisedAtMs) * 1000;
         const end = share(incident.clearedAtMs ?? nowMs) * 1000;
         return (
-          <rect key={incident.id} data-incident-bar x={x} width={Math.max(2, end - x)} y="2" height="4" fill={incident.severity === "urgent" ? "var(--urgent)" : "var(--notice)"}>
+          <rect
+            key={incident.id}
+            data-incident-bar
+            x={x}
+            width={Math.max(2, end - x)}
+            y="2"
+            height="4"
+            fill={incident.severity === "urgent" ? "var(--urgent)" : "var(--notice)"}
+          >
             <title>{`${incident.ruleName}: ${momentText(incident.raisedAtMs, nowMs)}`}</title>
           </rect>
         );
@@ -39,9 +69,18 @@ export const RailBackdrop = memo(function RailBackdrop({ rail, nowMs, density, i
 export const RailScale = memo(function RailScale({ rail, widthPx }: { rail: Span; widthPx: number }): ReactNode {
   const share = (ms: number) => (ms - rail.fromMs) / (rail.toMs - rail.fromMs);
   const ticks = timeTicks(rail.fromMs, rail.toMs, Math.max(2, Math.floor(widthPx / 100)));
-  return ticks.filter(({ atMs }) => share(atMs) * widthPx < widthPx - 130).map(({ atMs, text }) => (
-    <span key={atMs} aria-hidden="true" className="absolute whitespace-nowrap border-l border-quiet pl-1 leading-4" style={{ left: `${share(atMs) * 100}%` }}>{text}</span>
-  ));
+  return ticks
+    .filter(({ atMs }) => share(atMs) * widthPx < widthPx - 130)
+    .map(({ atMs, text }) => (
+      <span
+        key={atMs}
+        aria-hidden="true"
+        className="absolute whitespace-nowrap border-l border-quiet pl-1 leading-4"
+        style={{ left: `${share(atMs) * 100}%` }}
+      >
+        {text}
+      </span>
+    ));
 });
 
 function densityPath(density: DensityView | undefined, rail: Span): string {

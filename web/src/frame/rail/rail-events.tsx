@@ -13,12 +13,24 @@ interface RailEventsProps {
   readonly onChange: (window: TimeWindow) => void;
 }
 
-/** Events as ticks on the rail: pointing tells what happened, choosing one goes there with a window of the same length. */
-export const RailEvents = memo(function RailEvents({ events, rail, span, nowMs, widthPx, onChange }: RailEventsProps): ReactNode {
+/**
+ * Events as ticks on the rail: pointing tells what happened, choosing one goes there with a window of the same length.
+ */
+export const RailEvents = memo(function RailEvents({
+  events,
+  rail,
+  span,
+  nowMs,
+  widthPx,
+  onChange,
+}: RailEventsProps): ReactNode {
   const length = rail.toMs - rail.fromMs;
   const half = (span.toMs - span.fromMs) / 2;
   return eventGroups(events, rail, widthPx).map(({ fromMs, toMs, all }) => {
-    const words = `${all.slice(0, 5).map((event) => `${momentText(event.fromMs, nowMs)}: ${event.text}${event.machine ? ` (${event.machine})` : ""}`).join("\n")}${all.length > 5 ? `\nand ${all.length - 5} more` : ""}`;
+    const words = `${all
+      .slice(0, 5)
+      .map((event) => `${momentText(event.fromMs, nowMs)}: ${event.text}${event.machine ? ` (${event.machine})` : ""}`)
+      .join("\n")}${all.length > 5 ? `\nand ${all.length - 5} more` : ""}`;
     const go = () => {
       const middle = Math.min(nowMs - half, (fromMs + toMs) / 2);
       onChange({ kind: "fixed", fromMs: Math.round(middle - half), toMs: Math.round(middle + half) });

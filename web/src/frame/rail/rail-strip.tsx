@@ -26,8 +26,20 @@ interface RailStripProps {
   readonly onRail: (choice: RailChoice) => void;
 }
 
-/** The long strip: how densely was gathered, incidents as bars, and two brackets that hold the window. Brackets and what is between them can be dragged; elsewhere a new window is brushed. */
-export function RailStrip({ rail, span, nowMs, density, incidents, events, onChange, onRail }: RailStripProps): ReactNode {
+/**
+ * The long strip: how densely was gathered, incidents as bars, and two brackets that hold the window. Brackets and what
+ * is between them can be dragged; elsewhere a new window is brushed.
+ */
+export function RailStrip({
+  rail,
+  span,
+  nowMs,
+  density,
+  incidents,
+  events,
+  onChange,
+  onRail,
+}: RailStripProps): ReactNode {
   const strip = useRef<HTMLDivElement>(null);
   const [drag, setDrag] = useState<Drag | null>(null);
   const hairMs = useHair();
@@ -52,7 +64,14 @@ export function RailStrip({ rail, span, nowMs, density, incidents, events, onCha
       turned += event.deltaY;
       if (Math.abs(turned) < notch) return;
       const box = place.getBoundingClientRect();
-      onRail(zoomedRail(rail, rail.fromMs + ((event.clientX - box.left) / box.width) * (rail.toMs - rail.fromMs), turned < 0 ? -1 : 1, Date.now()));
+      onRail(
+        zoomedRail(
+          rail,
+          rail.fromMs + ((event.clientX - box.left) / box.width) * (rail.toMs - rail.fromMs),
+          turned < 0 ? -1 : 1,
+          Date.now(),
+        ),
+      );
       turned = 0;
     };
     place.addEventListener("wheel", onWheel, { passive: false });
@@ -68,7 +87,8 @@ export function RailStrip({ rail, span, nowMs, density, incidents, events, onCha
     setDrag({ kind, startMs: at, atMs: at });
   };
   const finish = () => {
-    if (drag && Math.abs(drag.atMs - drag.startMs) > length * 0.002) onChange({ kind: "fixed", ...rounded(dragged(span, drag, nowMs)) });
+    if (drag && Math.abs(drag.atMs - drag.startMs) > length * 0.002)
+      onChange({ kind: "fixed", ...rounded(dragged(span, drag, nowMs)) });
     setDrag(null);
   };
   const nudge = (kind: "from" | "to") => (event: KeyboardEvent) => {
@@ -111,8 +131,17 @@ export function RailStrip({ rail, span, nowMs, density, incidents, events, onCha
         onPointerLeave={() => hair.point(null)}
       >
         <RailBackdrop rail={rail} nowMs={roundNow} density={density} incidents={incidents} />
-        {hairMs !== null && hairMs >= rail.fromMs && hairMs <= rail.toMs && <div className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink" style={{ left: `${share(hairMs) * 100}%` }} />}
-        <div className="absolute inset-y-0 cursor-grab bg-act/15" style={{ left: `${left * 100}%`, width: `${width * 100}%` }} onPointerDown={begin("move")}>
+        {hairMs !== null && hairMs >= rail.fromMs && hairMs <= rail.toMs && (
+          <div
+            className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink"
+            style={{ left: `${share(hairMs) * 100}%` }}
+          />
+        )}
+        <div
+          className="absolute inset-y-0 cursor-grab bg-act/15"
+          style={{ left: `${left * 100}%`, width: `${width * 100}%` }}
+          onPointerDown={begin("move")}
+        >
           {bracket("from")}
           {bracket("to")}
         </div>
@@ -122,8 +151,17 @@ export function RailStrip({ rail, span, nowMs, density, incidents, events, onCha
         <RailScale rail={rail} widthPx={stripWidth} />
         <label className="absolute right-0 bg-paper pl-2 leading-4">
           rail:{" "}
-          <select className="part !border-0 text-[11px]" aria-label="How much the rail shows" value={length} onChange={(event) => onRail({ lengthMs: Number(event.target.value), toMs: null })}>
-            {railLengths.map(([words, ms]) => <option key={ms} value={ms}>{words}</option>)}
+          <select
+            className="part !border-0 text-[11px]"
+            aria-label="How much the rail shows"
+            value={length}
+            onChange={(event) => onRail({ lengthMs: Number(event.target.value), toMs: null })}
+          >
+            {railLengths.map(([words, ms]) => (
+              <option key={ms} value={ms}>
+                {words}
+              </option>
+            ))}
           </select>
         </label>
       </div>

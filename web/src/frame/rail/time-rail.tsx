@@ -8,7 +8,10 @@ import { useKeys } from "../shortcuts.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { lengths, narrowed, refreshes, type Span, stepped, type TimeWindow, widened } from "../../time/time-window.ts";
 
-/** The only control of time: lengths in words, the window, following now, steps and undo; and the strip that carries what was gathered. */
+/**
+ * The only control of time: lengths in words, the window, following now, steps and undo; and the strip that carries
+ * what was gathered.
+ */
 export function TimeRail(): ReactNode {
   const { window, span, nowMs, change, undo } = useTime();
   const [chosen, setChosen] = useState<RailChoice | null>(null);
@@ -17,7 +20,11 @@ export function TimeRail(): ReactNode {
   useEffect(() => {
     if (shownWindow.current === window) return;
     shownWindow.current = window;
-    setChosen((before) => (before === null || before.toMs === null || contains(railStretch(before, span, nowMs), span) ? before : { ...before, toMs: null }));
+    setChosen((before) =>
+      before === null || before.toMs === null || contains(railStretch(before, span, nowMs), span)
+        ? before
+        : { ...before, toMs: null },
+    );
   }, [window, span, nowMs]);
   const gatheredFromMs = useGatheredFrom(nowMs);
   const choice = chosen ?? { lengthMs: defaultRailMs(span, nowMs, gatheredFromMs), toMs: null };
@@ -57,36 +64,77 @@ export function TimeRail(): ReactNode {
           {lengths.map(([words, ms]) => {
             const on = Math.abs(chosenLength - ms) < 1000;
             return (
-              <button key={ms} type="button" aria-pressed={on} onClick={() => change(follow(ms))} className={on ? "border-b-2 border-act font-bold text-act" : "text-quiet hover:text-ink"}>
+              <button
+                key={ms}
+                type="button"
+                aria-pressed={on}
+                onClick={() => change(follow(ms))}
+                className={on ? "border-b-2 border-act font-bold text-act" : "text-quiet hover:text-ink"}
+              >
                 {words}
               </button>
             );
           })}
         </fieldset>
         <p className="text-quiet" data-window>
-          {text.day} <span className="figure font-bold text-ink">{text.from}</span> to <span className="figure font-bold text-ink">{text.to}</span>
+          {text.day} <span className="figure font-bold text-ink">{text.from}</span> to{" "}
+          <span className="figure font-bold text-ink">{text.to}</span>
         </p>
         <div className="ml-auto flex items-center gap-4">
-          <button type="button" className="word-link" onClick={() => change(stepped(span, -1, nowMs))}>back</button>
-          <button type="button" className="word-link" disabled={following} onClick={() => change(stepped(span, 1, nowMs))}>forth</button>
-          <button type="button" className="word-link" onClick={() => change(widened(span, nowMs))}>wider</button>
-          <button type="button" className="word-link" disabled={!undo} onClick={undo}>undo</button>
+          <button type="button" className="word-link" onClick={() => change(stepped(span, -1, nowMs))}>
+            back
+          </button>
+          <button
+            type="button"
+            className="word-link"
+            disabled={following}
+            onClick={() => change(stepped(span, 1, nowMs))}
+          >
+            forth
+          </button>
+          <button type="button" className="word-link" onClick={() => change(widened(span, nowMs))}>
+            wider
+          </button>
+          <button type="button" className="word-link" disabled={!undo} onClick={undo}>
+            undo
+          </button>
           {following ? (
             <span className="flex items-center gap-1.5 font-semibold text-act">
-              <svg width="8" height="8" aria-hidden="true"><circle cx="4" cy="4" r="4" fill="var(--act)" /></svg>
+              <svg width="8" height="8" aria-hidden="true">
+                <circle cx="4" cy="4" r="4" fill="var(--act)" />
+              </svg>
               <label className="flex items-center gap-1.5">
                 following now, every
-                <select className="part" value={everyMs} onChange={(event) => change(follow(window.lengthMs, Number(event.target.value)))}>
-                  {refreshes.map(([words, ms]) => <option key={ms} value={ms}>{words}</option>)}
+                <select
+                  className="part"
+                  value={everyMs}
+                  onChange={(event) => change(follow(window.lengthMs, Number(event.target.value)))}
+                >
+                  {refreshes.map(([words, ms]) => (
+                    <option key={ms} value={ms}>
+                      {words}
+                    </option>
+                  ))}
                 </select>
               </label>
             </span>
           ) : (
-            <button type="button" className="act-plain !px-2 !py-0" onClick={() => change(follow(chosenLength))}>follow now</button>
+            <button type="button" className="act-plain !px-2 !py-0" onClick={() => change(follow(chosenLength))}>
+              follow now
+            </button>
           )}
         </div>
       </div>
-      <RailStrip rail={rail} span={span} nowMs={nowMs} density={density.data} incidents={incidents.data ?? []} events={events.data ?? []} onChange={change} onRail={setChosen} />
+      <RailStrip
+        rail={rail}
+        span={span}
+        nowMs={nowMs}
+        density={density.data}
+        incidents={incidents.data ?? []}
+        events={events.data ?? []}
+        onChange={change}
+        onRail={setChosen}
+      />
     </footer>
   );
 }

@@ -56,11 +56,36 @@ export interface Band {
   readonly checksMean?: true;
 }
 
-export const of = (machine: string, ...more: readonly Condition[]): readonly Condition[] => [{ tag: "machine", is: [machine] }, ...more];
+export const of = (machine: string, ...more: readonly Condition[]): readonly Condition[] => [
+  { tag: "machine", is: [machine] },
+  ...more,
+];
 export const tag = (name: string) => (line: Line) => line.tags[name] ?? line.of;
-export const tags = (...names: readonly string[]) => (line: Line) => names.map((name) => line.tags[name] ?? "").filter(Boolean).join(" ");
-const directions: Readonly<Record<string, string>> = { receive: "received", transmit: "sent", read: "read", write: "written", in: "in", out: "out" };
-export const withDirection = (name: string) => (line: Line) => `${line.tags[name] ?? ""} ${directions[line.tags["direction"] ?? ""] ?? ""}`.trim();
+export const tags =
+  (...names: readonly string[]) =>
+  (line: Line) =>
+    names
+      .map((name) => line.tags[name] ?? "")
+      .filter(Boolean)
+      .join(" ");
+const directions: Readonly<Record<string, string>> = {
+  receive: "received",
+  transmit: "sent",
+  read: "read",
+  write: "written",
+  in: "in",
+  out: "out",
+};
+export const withDirection = (name: string) => (line: Line) =>
+  `${line.tags[name] ?? ""} ${directions[line.tags["direction"] ?? ""] ?? ""}`.trim();
 
-export const one = (counter: string, machine: string, sentence: Partial<Sentence> = {}): OpenReading => ({ sentences: { value: { counter, where: of(machine), ...sentence } } });
-export const scaled = (counter: string, machine: string, figure: string, unit: string, sentence: Partial<Sentence> = {}): OpenReading => ({ ...one(counter, machine, sentence), figure, unit });
+export const one = (counter: string, machine: string, sentence: Partial<Sentence> = {}): OpenReading => ({
+  sentences: { value: { counter, where: of(machine), ...sentence } },
+});
+export const scaled = (
+  counter: string,
+  machine: string,
+  figure: string,
+  unit: string,
+  sentence: Partial<Sentence> = {},
+): OpenReading => ({ ...one(counter, machine, sentence), figure, unit });

@@ -26,7 +26,12 @@ export function ChartWithActions({ reading, machine, place, ...chart }: ChartWit
     { words: "Tell me when …", run: () => go(newRuleAddress(reading, place, chart.title)) },
   ];
   return (
-    <TimeChart {...chart} {...(actions && { actions })} onNote={setNoting} noteMark={(notes, words) => <NotePopover notes={notes} nowMs={chart.span.toMs} words={words} />}>
+    <TimeChart
+      {...chart}
+      {...(actions && { actions })}
+      onNote={setNoting}
+      noteMark={(notes, words) => <NotePopover notes={notes} nowMs={chart.span.toMs} words={words} />}
+    >
       {noting && <NoteForm span={noting} machine={machine ?? onlyMachine(chart)} onClose={() => setNoting(null)} />}
     </TimeChart>
   );

@@ -33,22 +33,52 @@ export function NoteForm({ span, machine, onClose }: { span: Span; machine: stri
     >
       <label className="min-w-64 grow">
         <span className="block text-quiet">What happened{machine ? ` to ${machine}` : ""}</span>
-        {/* biome-ignore lint/a11y/noAutofocus: the form has just been asked for */}
-        <input autoFocus required maxLength={2000} value={text} onChange={(event) => setText(event.target.value)} className="w-full" />
+        <input
+          // biome-ignore lint/a11y/noAutofocus: the form has just been asked for
+          autoFocus
+          required
+          maxLength={2000}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          className="w-full"
+        />
       </label>
       <label>
         <span className="block text-quiet">from</span>
-        <input type="datetime-local" step="1" required value={from} onChange={(event) => setFrom(event.target.value)} className="figure" />
+        <input
+          type="datetime-local"
+          step="1"
+          required
+          value={from}
+          onChange={(event) => setFrom(event.target.value)}
+          className="figure"
+        />
       </label>
       <label>
         <span className="block text-quiet">to</span>
-        <input type="datetime-local" step="1" required value={to} min={from} onChange={(event) => setTo(event.target.value)} className="figure" />
+        <input
+          type="datetime-local"
+          step="1"
+          required
+          value={to}
+          min={from}
+          onChange={(event) => setTo(event.target.value)}
+          className="figure"
+        />
       </label>
       <span className="flex gap-3">
-        <button type="submit" className="act" disabled={save.isPending}>{save.isPending ? "saving …" : "Note it"}</button>
-        <button type="button" className="act-plain" onClick={onClose}>Leave it</button>
+        <button type="submit" className="act" disabled={save.isPending}>
+          {save.isPending ? "saving …" : "Note it"}
+        </button>
+        <button type="button" className="act-plain" onClick={onClose}>
+          Leave it
+        </button>
       </span>
-      {save.error && <p role="alert" className="w-full text-urgent">{save.error.message}</p>}
+      {save.error && (
+        <p role="alert" className="w-full text-urgent">
+          {save.error.message}
+        </p>
+      )}
     </form>
   );
 }

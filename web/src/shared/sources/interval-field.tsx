@@ -19,7 +19,13 @@ export const intervals: readonly (readonly [seconds: number, words: string])[] =
   [3600, "1 h"],
 ];
 /** For what sends by itself: a script may come once a night, or once a month. */
-export const sendingIntervals: typeof intervals = [...intervals, [21_600, "6 h"], [86_400, "day"], [7 * 86_400, "week"], [31 * 86_400, "month (31 days)"]];
+export const sendingIntervals: typeof intervals = [
+  ...intervals,
+  [21_600, "6 h"],
+  [86_400, "day"],
+  [7 * 86_400, "week"],
+  [31 * 86_400, "month (31 days)"],
+];
 
 interface IntervalFieldProps {
   readonly seconds: number;
@@ -34,16 +40,28 @@ interface IntervalFieldProps {
 /** The interval, and a fair warning of what it costs. */
 export function IntervalField({ seconds, onChange, series, tookMs, of = intervals }: IntervalFieldProps): ReactNode {
   const costs = useQuery(costsQuery).data;
-  const advice = series === undefined ? undefined : intervalAdvice(seconds * 1000, series, costs?.bytesPerSample ?? expectedBytesPerSample, tookMs);
+  const advice =
+    series === undefined
+      ? undefined
+      : intervalAdvice(seconds * 1000, series, costs?.bytesPerSample ?? expectedBytesPerSample, tookMs);
   const known = of.some(([value]) => value === seconds);
   return (
     <span>
       every{" "}
       <select aria-label="interval" value={seconds} onChange={(event) => onChange(Number(event.target.value))}>
         {!known && <option value={seconds}>{presentSpan(seconds * 1000)}</option>}
-        {of.map(([value, words]) => <option key={value} value={value}>{words}</option>)}
+        {of.map(([value, words]) => (
+          <option key={value} value={value}>
+            {words}
+          </option>
+        ))}
       </select>
-      {advice && <span className="text-quiet">{" "}which takes about <Quantity value={advice.bytesPerDay} unit="By" /> of disk a day</span>}
+      {advice && (
+        <span className="text-quiet">
+          {" "}
+          which takes about <Quantity value={advice.bytesPerDay} unit="By" /> of disk a day
+        </span>
+      )}
       {advice?.words && <span className="block max-w-prose pt-1 text-quiet">{advice.words}</span>}
     </span>
   );

@@ -19,21 +19,53 @@ export interface PullFields {
   readonly secret: string;
 }
 
-export const defaultPullFields: PullFields = { scheme: "http", host: "", port: 9100, path: "/metrics", timeoutSeconds: 5, trust: "system", sha256: "", pem: "", credentials: "none", user: "", secret: "" };
+export const defaultPullFields: PullFields = {
+  scheme: "http",
+  host: "",
+  port: 9100,
+  path: "/metrics",
+  timeoutSeconds: 5,
+  trust: "system",
+  sha256: "",
+  pem: "",
+  credentials: "none",
+  user: "",
+  secret: "",
+};
 
 export function addressOf({ scheme, host, port, path, timeoutSeconds }: PullFields): PullAddress {
-  return { scheme, host: host.trim(), port, path: path.trim() || "/metrics", timeoutMs: Math.round(timeoutSeconds * 1000) };
+  return {
+    scheme,
+    host: host.trim(),
+    port,
+    path: path.trim() || "/metrics",
+    timeoutMs: Math.round(timeoutSeconds * 1000),
+  };
 }
 
-/** What stands in the field of the name, where a whole address was typed or pasted there: with or without http://, port and path. */
+/**
+ * What stands in the field of the name, where a whole address was typed or pasted there: with or without http://, port
+ * and path.
+ */
 export function splitAddress(text: string): Partial<PullFields> | undefined {
   const found = /^(?:(https?):\/\/)?(\[[0-9a-f:]+\]|[^\s/:?#@]+)(?::(\d{1,5}))?(\/\S*)?$/i.exec(text.trim());
   if (!found) return undefined;
-  const [, scheme, host, port, path] = found as unknown as [string, string | undefined, string, string | undefined, string | undefined];
+  const [, scheme, host, port, path] = found as unknown as [
+    string,
+    string | undefined,
+    string,
+    string | undefined,
+    string | undefined,
+  ];
   if (scheme === undefined && port === undefined && path === undefined) return undefined;
   const defaultPort = scheme?.toLowerCase() === "https" ? 443 : scheme === undefined ? undefined : 80;
   const at = port === undefined ? defaultPort : Number(port);
-  return { host: host.replace(/^\[|\]$/g, ""), ...(scheme !== undefined && { scheme: scheme.toLowerCase() as "http" | "https" }), ...(at !== undefined && { port: at }), ...(path !== undefined && path !== "/" && { path }) };
+  return {
+    host: host.replace(/^\[|\]$/g, ""),
+    ...(scheme !== undefined && { scheme: scheme.toLowerCase() as "http" | "https" }),
+    ...(at !== undefined && { port: at }),
+    ...(path !== undefined && path !== "/" && { path }),
+  };
 }
 
 export function trustOf({ scheme, trust, sha256, pem }: PullFields): Trust {
@@ -50,10 +82,17 @@ export function credentialsOf({ credentials, user, secret }: PullFields): Creden
 }
 
 /** The address, who we say we are, and whom we believe: one sentence each. */
-export function PullFieldset({ form, hasSecret = false }: { form: UseFormReturn<PullFields>; hasSecret?: boolean }): ReactNode {
+export function PullFieldset({
+  form,
+  hasSecret = false,
+}: {
+  form: UseFormReturn<PullFields>;
+  hasSecret?: boolean;
+}): ReactNode {
   const { register, watch, setValue } = form;
   const split = (text: string) => {
-    for (const [name, value] of Object.entries(splitAddress(text) ?? {})) setValue(name as keyof PullFields, value as never);
+    for (const [name, value] of Object.entries(splitAddress(text) ?? {}))
+      setValue(name as keyof PullFields, value as never);
   };
   const [scheme, trust, credentials] = watch(["scheme", "trust", "credentials"]);
   return (
@@ -65,11 +104,36 @@ export function PullFieldset({ form, hasSecret = false }: { form: UseFormReturn<
           <option value="https">https</option>
         </select>
         ://
-        <input aria-label="name or address" placeholder="gate.quay" className="w-52" autoComplete="off" {...register("host", { required: true, onBlur: ({ target }: { target: HTMLInputElement }) => split(target.value) })} />
+        <input
+          aria-label="name or address"
+          placeholder="gate.quay"
+          className="w-52"
+          autoComplete="off"
+          {...register("host", {
+            required: true,
+            onBlur: ({ target }: { target: HTMLInputElement }) => split(target.value),
+          })}
+        />
         :
-        <input type="number" aria-label="port" min="1" max="65535" className="figure w-24 text-right" {...register("port", { valueAsNumber: true, required: true })} />
+        <input
+          type="number"
+          aria-label="port"
+          min="1"
+          max="65535"
+          className="figure w-24 text-right"
+          {...register("port", { valueAsNumber: true, required: true })}
+        />
         <input aria-label="path" className="w-44" autoComplete="off" {...register("path")} /> and wait{" "}
-        <input type="number" aria-label="time-out in seconds" min="0.1" max="60" step="any" className="figure w-20 text-right" {...register("timeoutSeconds", { valueAsNumber: true, required: true })} /> s at most
+        <input
+          type="number"
+          aria-label="time-out in seconds"
+          min="0.1"
+          max="60"
+          step="any"
+          className="figure w-20 text-right"
+          {...register("timeoutSeconds", { valueAsNumber: true, required: true })}
+        />{" "}
+        s at most
       </p>
       <p className="flex flex-wrap items-center gap-1.5">
         as{" "}
@@ -79,8 +143,18 @@ export function PullFieldset({ form, hasSecret = false }: { form: UseFormReturn<
           <option value="basic">somebody with a password</option>
           <option value="bearer">the holder of a token</option>
         </select>
-        {credentials === "basic" && <input aria-label="user" placeholder="name" className="w-40" autoComplete="off" {...register("user")} />}
-        {(credentials === "basic" || credentials === "bearer") && <input type="password" aria-label={credentials === "basic" ? "password" : "token"} className="w-52" autoComplete="new-password" {...register("secret")} />}
+        {credentials === "basic" && (
+          <input aria-label="user" placeholder="name" className="w-40" autoComplete="off" {...register("user")} />
+        )}
+        {(credentials === "basic" || credentials === "bearer") && (
+          <input
+            type="password"
+            aria-label={credentials === "basic" ? "password" : "token"}
+            className="w-52"
+            autoComplete="new-password"
+            {...register("secret")}
+          />
+        )}
       </p>
       {scheme === "https" && <TrustFieldset register={register} trust={trust} />}
     </div>

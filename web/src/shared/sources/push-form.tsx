@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import { makeSource,  } from "../../../../core/api/sources.ts";
-import { makeToken,  } from "../../../../core/api/tokens.ts";
+import { makeSource } from "../../../../core/api/sources.ts";
+import { makeToken } from "../../../../core/api/tokens.ts";
 import { call } from "../../api/client.ts";
 import { sourcesQuery, transportQuery } from "../../api/queries.ts";
 import { SectionLink } from "../../time/section-link.tsx";
@@ -30,7 +30,18 @@ export function PushForm({ sender }: { sender: Sender }): ReactNode {
   const make = useMutation({
     mutationFn: async () => {
       const called = name.trim();
-      const source = await call(makeSource, {}, { ...(sender === "linux" || sender === "windows" ? { kind: "collector", backDays: keptDays } : { kind: "push" }), name: called, machine: called, intervalMs: seconds * 1000 });
+      const source = await call(
+        makeSource,
+        {},
+        {
+          ...(sender === "linux" || sender === "windows"
+            ? { kind: "collector", backDays: keptDays }
+            : { kind: "push" }),
+          name: called,
+          machine: called,
+          intervalMs: seconds * 1000,
+        },
+      );
       const { token } = await call(makeToken, {}, { name: called, scope: "write", sourceId: source.id });
       await queries.invalidateQueries({ queryKey: ["sources"] });
       return { source, token };
@@ -38,19 +49,48 @@ export function PushForm({ sender }: { sender: Sender }): ReactNode {
   });
   return (
     <>
-      <form aria-label="Its name" className="py-4" onSubmit={(event) => { event.preventDefault(); make.mutate(); }}>
+      <form
+        aria-label="Its name"
+        className="py-4"
+        onSubmit={(event) => {
+          event.preventDefault();
+          make.mutate();
+        }}
+      >
         <Stage n={2} words="What do you call it?" />
         <fieldset disabled={make.isSuccess} className="flex flex-wrap items-start gap-4">
-          <label>call it <input required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} placeholder="vault" className="ml-1 w-52" /></label>
-          <span>it sends <IntervalField seconds={seconds} onChange={setSeconds} series={undefined} of={sendingIntervals} /></span>
+          <label>
+            call it{" "}
+            <input
+              required
+              maxLength={100}
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+              placeholder="vault"
+              className="ml-1 w-52"
+            />
+          </label>
+          <span>
+            it sends <IntervalField seconds={seconds} onChange={setSeconds} series={undefined} of={sendingIntervals} />
+          </span>
         </fieldset>
-        {!make.isSuccess && <button type="submit" className="act mt-4" disabled={make.isPending}>{make.isPending ? "making …" : "Make its token"}</button>}
-        {make.error && <p role="alert" className="py-2 text-urgent">{make.error.message}</p>}
+        {!make.isSuccess && (
+          <button type="submit" className="act mt-4" disabled={make.isPending}>
+            {make.isPending ? "making …" : "Make its token"}
+          </button>
+        )}
+        {make.error && (
+          <p role="alert" className="py-2 text-urgent">
+            {make.error.message}
+          </p>
+        )}
       </form>
       {make.data && (
         <>
           <Stage n={3} words={pasteWords[sender]} />
-          <p className="max-w-prose text-quiet">The token in it may only write, and only for this source. It is shown now and never again.</p>
+          <p className="max-w-prose text-quiet">
+            The token in it may only write, and only for this source. It is shown now and never again.
+          </p>
           <ReachedAt place={place} />
           <SenderTexts sender={sender} sending={{ origin: place.chosen, token: make.data.token, pin }} />
           <Heard id={make.data.source.id} />
@@ -79,18 +119,35 @@ export function SenderTexts({ sender, sending }: { sender: Sender; sending: Send
     case "linux":
       return (
         <>
-          <Paste label="It needs sh, awk and curl, installs itself as a service, and is removed by: sh nubrel-collector remove" text={linuxCommand(sending)} />
-          <p className="max-w-prose text-quiet">To look first: fetch it without the second half of the line and read it; it is one file of plain shell.</p>
+          <Paste
+            label="It needs sh, awk and curl, installs itself as a service, and is removed by: sh nubrel-collector remove"
+            text={linuxCommand(sending)}
+          />
+          <p className="max-w-prose text-quiet">
+            To look first: fetch it without the second half of the line and read it; it is one file of plain shell.
+          </p>
         </>
       );
     case "windows":
-      return <Paste label="It runs Windows' own counter tool and curl, until its window is closed" text={windowsCommand(sending)} />;
+      return (
+        <Paste
+          label="It runs Windows' own counter tool and curl, until its window is closed"
+          text={windowsCommand(sending)}
+        />
+      );
     case "otlp":
       return <Paste label="OTLP over HTTP, protobuf or JSON" text={otlpSettings(sending)} />;
     case "text":
-      return <Paste label="One line a value; a page of OpenMetrics or text exposition works as well" text={curlCommand(sending)} />;
+      return (
+        <Paste
+          label="One line a value; a page of OpenMetrics or text exposition works as well"
+          text={curlCommand(sending)}
+        />
+      );
     case "csv":
-      return <Paste label="A header, then a line for each time; the first column is the time" text={csvCommand(sending)} />;
+      return (
+        <Paste label="A header, then a line for each time; the first column is the time" text={csvCommand(sending)} />
+      );
   }
 }
 
@@ -102,8 +159,17 @@ function Heard({ id }: { id: number }): ReactNode {
   return (
     <p className="flex items-center gap-2 py-4" aria-live="polite" data-heard={source.state}>
       <Signal of={signalOf(source)} />
-      {source.heardMs === null ? "Nothing has come yet. This line changes as soon as something does." : <>Heard: {source.taken?.toLocaleString("en") ?? 0} values taken. {stateWords(source, Math.max(nowMs, source.heardMs))}.</>}
-      <SectionLink to={`/sources/${id}`} className="word-link">Its page</SectionLink>
+      {source.heardMs === null ? (
+        "Nothing has come yet. This line changes as soon as something does."
+      ) : (
+        <>
+          Heard: {source.taken?.toLocaleString("en") ?? 0} values taken.{" "}
+          {stateWords(source, Math.max(nowMs, source.heardMs))}.
+        </>
+      )}
+      <SectionLink to={`/sources/${id}`} className="word-link">
+        Its page
+      </SectionLink>
     </p>
   );
 }

@@ -7,7 +7,8 @@ export interface Sending {
 }
 
 /** How curl is told to believe the server this once: by its key. */
-const trusting = ({ pin }: Sending, quote: string) => (pin === null ? "" : ` --insecure --pinnedpubkey ${quote}${pin}${quote}`);
+const trusting = ({ pin }: Sending, quote: string) =>
+  pin === null ? "" : ` --insecure --pinnedpubkey ${quote}${pin}${quote}`;
 
 export function linuxCommand(sending: Sending): string {
   const { origin, token } = sending;
@@ -30,5 +31,10 @@ export function csvCommand(sending: Sending): string {
 }
 
 export function otlpSettings({ origin, token, pin }: Sending): string {
-  return [...(pin === null ? [] : ["OTEL_EXPORTER_OTLP_METRICS_CERTIFICATE=/path/to/nubrel-house-authority.crt"]), `OTEL_EXPORTER_OTLP_METRICS_ENDPOINT=${origin}/v1/metrics`, `OTEL_EXPORTER_OTLP_METRICS_HEADERS="Authorization=Bearer ${token}"`, "OTEL_EXPORTER_OTLP_METRICS_PROTOCOL=http/protobuf"].join("\n");
+  return [
+    ...(pin === null ? [] : ["OTEL_EXPORTER_OTLP_METRICS_CERTIFICATE=/path/to/nubrel-house-authority.crt"]),
+    `OTEL_EXPORTER_OTLP_METRICS_ENDPOINT=${origin}/v1/metrics`,
+    `OTEL_EXPORTER_OTLP_METRICS_HEADERS="Authorization=Bearer ${token}"`,
+    "OTEL_EXPORTER_OTLP_METRICS_PROTOCOL=http/protobuf",
+  ].join("\n");
 }

@@ -5,7 +5,18 @@ import { presentSpan } from "../../../../core/units/present.ts";
 import { mostOffMs } from "../../../../core/sources/source-clock.ts";
 import { pauseWords } from "./pause-words.ts";
 
-export const kindWords: Readonly<Record<Source["kind"], string>> = { "this-machine": "this machine", pull: "asked", push: "sends", collector: "collector sends", snmp: "asked by SNMP", redfish: "asked by Redfish", ipmi: "asked by IPMI", ups: "asked by upsc", containers: "container engine", flow: "sends its flows" };
+export const kindWords: Readonly<Record<Source["kind"], string>> = {
+  "this-machine": "this machine",
+  pull: "asked",
+  push: "sends",
+  collector: "collector sends",
+  snmp: "asked by SNMP",
+  redfish: "asked by Redfish",
+  ipmi: "asked by IPMI",
+  ups: "asked by upsc",
+  containers: "container engine",
+  flow: "sends its flows",
+};
 
 /** A state as a signal of the same grammar as rules: what is not heard is blind. */
 export function signalOf({ state, failure }: Pick<SourceView, "state" | "failure">): Mode {
@@ -20,7 +31,9 @@ export function stateWords(source: SourceView, nowMs: number): string {
     case "paused":
       return source.pause ? pauseWords(source.pause, nowMs) : "paused";
     case "waiting":
-      return source.kind === "pull" || source.device ? "waits for its first answer" : "waits to be heard for the first time";
+      return source.kind === "pull" || source.device
+        ? "waits for its first answer"
+        : "waits to be heard for the first time";
     case "silent":
       return ago ? `silent for ${ago}` : "never heard";
     case "late":
@@ -31,10 +44,19 @@ export function stateWords(source: SourceView, nowMs: number): string {
 }
 
 /** How a source's clock stands to the server's, and how late its samples come; undefined where it sends no times. */
-export function clockWords({ clockBehindMs, measuredLateMs, lateMs }: Pick<SourceView, "clockBehindMs" | "measuredLateMs" | "lateMs">): { readonly words: string; readonly isOff: boolean } | undefined {
+export function clockWords({
+  clockBehindMs,
+  measuredLateMs,
+  lateMs,
+}: Pick<SourceView, "clockBehindMs" | "measuredLateMs" | "lateMs">):
+  | { readonly words: string; readonly isOff: boolean }
+  | undefined {
   if (clockBehindMs === null) return undefined;
   const isOff = Math.abs(clockBehindMs) > mostOffMs;
-  const off = Math.abs(clockBehindMs) < 1000 ? "right within a second" : `${presentSpan(Math.abs(clockBehindMs))} ${clockBehindMs > 0 ? "behind" : "ahead of"} this server's`;
+  const off =
+    Math.abs(clockBehindMs) < 1000
+      ? "right within a second"
+      : `${presentSpan(Math.abs(clockBehindMs))} ${clockBehindMs > 0 ? "behind" : "ahead of"} this server's`;
   const waited = lateMs ?? measuredLateMs;
   return { words: `${off}${waited >= 1000 ? `; rules wait ${presentSpan(waited)} for what it sends` : ""}`, isOff };
 }

@@ -22,13 +22,20 @@ export function SourcesHeading({ children }: { children?: ReactNode }): ReactNod
       <h1 className="text-[26px] leading-none font-bold">Sources</h1>
       <nav aria-label="Parts of Sources" className="flex flex-wrap gap-x-5">
         {parts.map(({ to, words }) => (
-          <SectionLink key={to} to={to} aria-current={pathname === to ? "page" : undefined} className={pathname === to ? "border-b-2 border-act font-bold" : "text-act hover:underline"}>
+          <SectionLink
+            key={to}
+            to={to}
+            aria-current={pathname === to ? "page" : undefined}
+            className={pathname === to ? "border-b-2 border-act font-bold" : "text-act hover:underline"}
+          >
             {words}
           </SectionLink>
         ))}
       </nav>
       {children}
-      {transport?.endsSoon && transport.untilMs !== null && <p className="w-full font-bold text-notice">This server's certificate ends on {dayOf(transport.untilMs)}.</p>}
+      {transport?.endsSoon && transport.untilMs !== null && (
+        <p className="w-full font-bold text-notice">This server's certificate ends on {dayOf(transport.untilMs)}.</p>
+      )}
     </div>
   );
 }

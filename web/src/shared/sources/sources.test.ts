@@ -5,7 +5,36 @@ import { csvCommand, curlCommand, linuxCommand, otlpSettings, windowsCommand } f
 import { addressText, leftOutWords, signalOf, stateWords } from "./source-words.ts";
 
 const nowMs = 1_795_449_600_000;
-const view = (more: Partial<SourceView>): SourceView => ({ id: 1, kind: "pull", name: "gate", machine: "gate", intervalMs: 5000, tellsSilence: true, address: null, trust: { kind: "system" }, device: null, credentials: "none", pause: null, tags: {}, take: [], csv: null, state: "reporting", heardMs: nowMs - 3000, tookMs: 5, nextMs: null, certificateUntilMs: null, found: 1, taken: 1, leftOut: {}, failure: null, failures: 0, clockBehindMs: null, measuredLateMs: 0, hasRaw: true, ...more });
+const view = (more: Partial<SourceView>): SourceView => ({
+  id: 1,
+  kind: "pull",
+  name: "gate",
+  machine: "gate",
+  intervalMs: 5000,
+  tellsSilence: true,
+  address: null,
+  trust: { kind: "system" },
+  device: null,
+  credentials: "none",
+  pause: null,
+  tags: {},
+  take: [],
+  csv: null,
+  state: "reporting",
+  heardMs: nowMs - 3000,
+  tookMs: 5,
+  nextMs: null,
+  certificateUntilMs: null,
+  found: 1,
+  taken: 1,
+  leftOut: {},
+  failure: null,
+  failures: 0,
+  clockBehindMs: null,
+  measuredLateMs: 0,
+  hasRaw: true,
+  ...more,
+});
 const failure = { kind: "wrong path", words: "nothing there", remedy: "look", atMs: nowMs, certificate: null } as const;
 
 describe("how a source stands", () => {
@@ -29,18 +58,32 @@ describe("how a source stands", () => {
     expect(leftOutWords(leftOut)).toBe(words);
   });
   test("an address is written as one would type it, one in numbers of the newer kind in brackets", () => {
-    expect(addressText({ scheme: "https", host: "fd00::2", port: 9100, path: "/metrics?a=b", timeoutMs: 1 })).toBe("https://[fd00::2]:9100/metrics?a=b");
+    expect(addressText({ scheme: "https", host: "fd00::2", port: 9100, path: "/metrics?a=b", timeoutMs: 1 })).toBe(
+      "https://[fd00::2]:9100/metrics?a=b",
+    );
   });
 });
 
 describe("what is typed about an address", () => {
   test("becomes an address; a path that was taken away is the usual one", () => {
-    expect(addressOf({ ...defaultPullFields, host: " gate.quay ", path: " ", timeoutSeconds: 0.25 })).toEqual({ scheme: "http", host: "gate.quay", port: 9100, path: "/metrics", timeoutMs: 250 });
+    expect(addressOf({ ...defaultPullFields, host: " gate.quay ", path: " ", timeoutSeconds: 0.25 })).toEqual({
+      scheme: "http",
+      host: "gate.quay",
+      port: 9100,
+      path: "/metrics",
+      timeoutMs: 250,
+    });
   });
   test.each([
     [{ trust: "fingerprint", sha256: " AB " }, { kind: "system" }], // clear text: nothing to believe
-    [{ scheme: "https", trust: "fingerprint", sha256: " AB " }, { kind: "fingerprint", sha256: "AB" }],
-    [{ scheme: "https", trust: "issuer", pem: "x" }, { kind: "issuer", pem: "x" }],
+    [
+      { scheme: "https", trust: "fingerprint", sha256: " AB " },
+      { kind: "fingerprint", sha256: "AB" },
+    ],
+    [
+      { scheme: "https", trust: "issuer", pem: "x" },
+      { kind: "issuer", pem: "x" },
+    ],
     [{ scheme: "https", trust: "unchecked" }, { kind: "unchecked" }],
   ] as const)("%j is believed as %j", (more, trust) => {
     expect(trustOf({ ...defaultPullFields, ...more })).toEqual(trust);
@@ -48,8 +91,14 @@ describe("what is typed about an address", () => {
   test.each([
     [{ credentials: "keep" }, undefined],
     [{ credentials: "none", pause: null, secret: "left over" }, { kind: "none" }],
-    [{ credentials: "basic", user: "ines", secret: "x" }, { kind: "basic", user: "ines", password: "x" }],
-    [{ credentials: "bearer", user: "left over", secret: "x" }, { kind: "bearer", token: "x" }],
+    [
+      { credentials: "basic", user: "ines", secret: "x" },
+      { kind: "basic", user: "ines", password: "x" },
+    ],
+    [
+      { credentials: "bearer", user: "left over", secret: "x" },
+      { kind: "bearer", token: "x" },
+    ],
   ] as const)("%j says who we are by %j", (more, credentials) => {
     expect(credentialsOf({ ...defaultPullFields, ...more })).toEqual(credentials);
   });

@@ -4,7 +4,13 @@ import { Quantity } from "../../ui/quantity.tsx";
 import { leftOutWords } from "./source-words.ts";
 
 const fewRows = 12;
-const formatWords = { openmetrics: "OpenMetrics", text: "text exposition", otlp: "OTLP", csv: "a table", device: "a device" } as const;
+const formatWords = {
+  openmetrics: "OpenMetrics",
+  text: "text exposition",
+  otlp: "OTLP",
+  csv: "a table",
+  device: "a device",
+} as const;
 
 /** What a page gives, series by series: as it came, and as it will be kept. */
 export function TriedTable({ tried }: { tried: TriedPage }): ReactNode {
@@ -14,9 +20,16 @@ export function TriedTable({ tried }: { tried: TriedPage }): ReactNode {
   return (
     <div data-tried>
       <p>
-        Found <span className="figure font-bold">{tried.found.toLocaleString("en")}</span>, taking <span className="figure font-bold">{tried.taken.toLocaleString("en")}</span>
+        Found <span className="figure font-bold">{tried.found.toLocaleString("en")}</span>, taking{" "}
+        <span className="figure font-bold">{tried.taken.toLocaleString("en")}</span>
         {left ? `; ${left}.` : "."}
-        {tried.tookMs > 0 && <span className="text-quiet"> It answered in {Math.round(tried.tookMs)} ms with {tried.bytes.toLocaleString("en")} bytes of {formatWords[tried.format]}.</span>}
+        {tried.tookMs > 0 && (
+          <span className="text-quiet">
+            {" "}
+            It answered in {Math.round(tried.tookMs)} ms with {tried.bytes.toLocaleString("en")} bytes of{" "}
+            {formatWords[tried.format]}.
+          </span>
+        )}
       </p>
       <div className="overflow-x-auto">
         <table className="mt-2 w-full min-w-[640px] text-[14px]">
@@ -30,9 +43,15 @@ export function TriedTable({ tried }: { tried: TriedPage }): ReactNode {
           <tbody>
             {rows.map((series) => (
               <tr key={JSON.stringify(series.sent)} className="border-t border-hairline align-top">
-                <td className="py-1 pr-4 break-words"><SeriesText {...series.sent} /></td>
-                <td className="py-1 pr-4 break-words">{series.made ? <Made series={series} /> : <span className="text-quiet">{series.why}</span>}</td>
-                <td className="py-1 text-right">{series.made && <Quantity value={series.value} unit={series.made.unit} />}</td>
+                <td className="py-1 pr-4 break-words">
+                  <SeriesText {...series.sent} />
+                </td>
+                <td className="py-1 pr-4 break-words">
+                  {series.made ? <Made series={series} /> : <span className="text-quiet">{series.why}</span>}
+                </td>
+                <td className="py-1 text-right">
+                  {series.made && <Quantity value={series.value} unit={series.made.unit} />}
+                </td>
               </tr>
             ))}
           </tbody>
@@ -40,7 +59,9 @@ export function TriedTable({ tried }: { tried: TriedPage }): ReactNode {
       </div>
       {tried.series.length > fewRows && (
         <button type="button" className="word-link mt-2" aria-expanded={all} onClick={() => setAll(!all)}>
-          {all ? "show fewer" : `show ${tried.series.length === 500 ? "500" : "all"} ${tried.series.length === 500 ? "of them" : tried.series.length.toLocaleString("en")}`}
+          {all
+            ? "show fewer"
+            : `show ${tried.series.length === 500 ? "500" : "all"} ${tried.series.length === 500 ? "of them" : tried.series.length.toLocaleString("en")}`}
         </button>
       )}
     </div>
@@ -49,14 +70,31 @@ export function TriedTable({ tried }: { tried: TriedPage }): ReactNode {
 
 function Made({ series }: { series: TriedSeries }): ReactNode {
   const { sent, made } = series;
-  const same = made && sent.counter === made.counter && JSON.stringify(sent.tags) === JSON.stringify(made.tags) && sent.unit === made.unit;
+  const same =
+    made &&
+    sent.counter === made.counter &&
+    JSON.stringify(sent.tags) === JSON.stringify(made.tags) &&
+    sent.unit === made.unit;
   return same ? <span className="text-quiet">the same, a {made.kind}</span> : made && <SeriesText {...made} />;
 }
 
-function SeriesText({ counter, tags, kind }: { counter: string; tags: Readonly<Record<string, string>>; kind: string }): ReactNode {
+function SeriesText({
+  counter,
+  tags,
+  kind,
+}: {
+  counter: string;
+  tags: Readonly<Record<string, string>>;
+  kind: string;
+}): ReactNode {
   return (
     <>
-      <span>{counter}</span> <span className="text-[13px] text-quiet">{Object.entries(tags).map(([tag, value]) => `${tag} ${value}`).join(", ") || kind}</span>
+      <span>{counter}</span>{" "}
+      <span className="text-[13px] text-quiet">
+        {Object.entries(tags)
+          .map(([tag, value]) => `${tag} ${value}`)
+          .join(", ") || kind}
+      </span>
     </>
   );
 }

@@ -16,7 +16,16 @@ export function AlertsHeading({ title = "Alerts", children }: { title?: string; 
       <h1 className="text-[26px] leading-none font-bold">{title}</h1>
       {children && <p className="text-quiet">{children}</p>}
       <nav aria-label="Alerts" className="not-in-print ml-auto flex flex-wrap gap-x-5">
-        {parts.map(([to, words]) => <SectionLink key={to} to={to} aria-current={pathname === to ? "page" : undefined} className={pathname === to ? "font-bold" : "word-link"}>{words}</SectionLink>)}
+        {parts.map(([to, words]) => (
+          <SectionLink
+            key={to}
+            to={to}
+            aria-current={pathname === to ? "page" : undefined}
+            className={pathname === to ? "font-bold" : "word-link"}
+          >
+            {words}
+          </SectionLink>
+        ))}
       </nav>
     </div>
   );

@@ -19,14 +19,29 @@ export function DesktopNotifications(): ReactNode {
     <p className="flex flex-wrap items-center gap-x-6 border-t border-hairline py-2" data-desktop>
       <span className="font-semibold">This browser</span>
       <label className="flex items-center gap-2">
-        <input type="checkbox" className="accent-act" checked={wish.isShown} onChange={(event) => (event.target.checked ? void askFor() : take({ ...wish, isShown: false }))} />
+        <input
+          type="checkbox"
+          className="accent-act"
+          checked={wish.isShown}
+          onChange={(event) => (event.target.checked ? void askFor() : take({ ...wish, isShown: false }))}
+        />
         notices of the system, also while another window is in front
       </label>
       <label className="flex items-center gap-2">
-        <input type="checkbox" className="accent-act" checked={wish.isHeard} onChange={(event) => take({ ...wish, isHeard: event.target.checked })} />
+        <input
+          type="checkbox"
+          className="accent-act"
+          checked={wish.isHeard}
+          onChange={(event) => take({ ...wish, isHeard: event.target.checked })}
+        />
         a sound
       </label>
-      {refused && <span role="alert" className="text-[13px] text-notice">This browser does not let this page show notices; it can be allowed in the browser's settings for this address.</span>}
+      {refused && (
+        <span role="alert" className="text-[13px] text-notice">
+          This browser does not let this page show notices; it can be allowed in the browser's settings for this
+          address.
+        </span>
+      )}
     </p>
   );
 }

@@ -15,10 +15,29 @@ export function HiddenBy({ incident: { quietId, tags }, nowMs }: { incident: Inc
     <>
       {quiet && (
         <p className="text-[14px] text-notice" data-hidden-by="quiet time">
-          Nobody is told of it: <SectionLink to="/alerts/quiet" className="word-link">{quiet.title}</SectionLink>{quiet.now && <>, until <span className="figure">{momentText(quiet.now.toMs, nowMs)}</span></>}{quiet.by && `, by ${quiet.by}`}{quiet.why && `: ${quiet.why}`}
+          Nobody is told of it:{" "}
+          <SectionLink to="/alerts/quiet" className="word-link">
+            {quiet.title}
+          </SectionLink>
+          {quiet.now && (
+            <>
+              , until <span className="figure">{momentText(quiet.now.toMs, nowMs)}</span>
+            </>
+          )}
+          {quiet.by && `, by ${quiet.by}`}
+          {quiet.why && `: ${quiet.why}`}
         </p>
       )}
-      {isPaused && its.map(({ id, name, pause }) => <p key={id} className="text-[14px] text-notice" data-hidden-by="pause">Nobody is told of it: <SectionLink to={`/sources/${id}`} className="word-link">{name}</SectionLink> is {pause && pauseWords(pause, nowMs)}</p>)}
+      {isPaused &&
+        its.map(({ id, name, pause }) => (
+          <p key={id} className="text-[14px] text-notice" data-hidden-by="pause">
+            Nobody is told of it:{" "}
+            <SectionLink to={`/sources/${id}`} className="word-link">
+              {name}
+            </SectionLink>{" "}
+            is {pause && pauseWords(pause, nowMs)}
+          </p>
+        ))}
     </>
   );
 }

@@ -10,7 +10,15 @@ import { incidentText } from "../../../../core/rules/incident-text.ts";
 const laneHeight = 22;
 
 /** One lane a machine, incidents as bars on it: what happened together is seen together. */
-export function IncidentLanes({ incidents, span, nowMs }: { incidents: readonly IncidentView[]; span: Span; nowMs: number }): ReactNode {
+export function IncidentLanes({
+  incidents,
+  span,
+  nowMs,
+}: {
+  incidents: readonly IncidentView[];
+  span: Span;
+  nowMs: number;
+}): ReactNode {
   const machines = [...new Set(incidents.map(({ tags }) => tags["machine"] ?? "all machines"))].sort();
   const atMs = useHair();
   const scale = useRef<HTMLDivElement>(null);
@@ -48,15 +56,28 @@ export function IncidentLanes({ incidents, span, nowMs }: { incidents: readonly 
                   />
                 );
               })}
-            {atMs !== null && share(atMs) > 0 && share(atMs) < 1 && <span className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink" style={{ left: `${share(atMs) * 100}%` }} />}
+            {atMs !== null && share(atMs) > 0 && share(atMs) < 1 && (
+              <span
+                className="pointer-events-none absolute inset-y-0 border-l border-dotted border-ink"
+                style={{ left: `${share(atMs) * 100}%` }}
+              />
+            )}
           </div>
         </div>
       ))}
       <span />
       <div ref={scale} aria-hidden="true" className="figure relative h-4 overflow-hidden text-[11px] text-quiet">
-        {timeTicks(span.fromMs, span.toMs, Math.max(2, Math.floor(width / 100))).filter((tick) => share(tick.atMs) * width < width - 60).map((tick) => (
-          <span key={tick.atMs} className="absolute border-l border-quiet pl-1 leading-4 whitespace-nowrap" style={{ left: `${share(tick.atMs) * 100}%` }}>{tick.text}</span>
-        ))}
+        {timeTicks(span.fromMs, span.toMs, Math.max(2, Math.floor(width / 100)))
+          .filter((tick) => share(tick.atMs) * width < width - 60)
+          .map((tick) => (
+            <span
+              key={tick.atMs}
+              className="absolute border-l border-quiet pl-1 leading-4 whitespace-nowrap"
+              style={{ left: `${share(tick.atMs) * 100}%` }}
+            >
+              {tick.text}
+            </span>
+          ))}
       </div>
     </div>
   );

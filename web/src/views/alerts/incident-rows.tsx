@@ -10,7 +10,10 @@ const cell = "px-3 py-1.5 text-right whitespace-nowrap";
 /** Raised so near to one another on one machine, incidents are of one happening. */
 const togetherMs = 60_000;
 
-/** Incidents as rows: what, where, value when raised, furthest, limit, since, how long. Those of one machine within a minute stand together. */
+/**
+ * Incidents as rows: what, where, value when raised, furthest, limit, since, how long. Those of one machine within a
+ * minute stand together.
+ */
 export function IncidentRows({ incidents, nowMs }: { incidents: readonly IncidentView[]; nowMs: number }): ReactNode {
   return (
     <div className="relative overflow-x-auto">
@@ -19,28 +22,59 @@ export function IncidentRows({ incidents, nowMs }: { incidents: readonly Inciden
           <tr className="text-[13px] text-quiet">
             <th className="py-1 text-left font-normal">What</th>
             <th className="py-1 text-left font-normal">Where</th>
-            {["When raised", "Furthest", "Limit", "Since", "Until", "Lasted"].map((title) => <th key={title} className="px-3 py-1 text-right font-normal">{title}</th>)}
+            {["When raised", "Furthest", "Limit", "Since", "Until", "Lasted"].map((title) => (
+              <th key={title} className="px-3 py-1 text-right font-normal">
+                {title}
+              </th>
+            ))}
           </tr>
         </thead>
         <tbody>
           {together(incidents).map(({ incident, isWithBefore }) => {
             const open = incident.clearedAtMs === null;
             return (
-              <tr key={incident.id} className={isWithBefore ? "" : "border-t border-hairline"} data-incident={open ? "open" : "cleared"}>
+              <tr
+                key={incident.id}
+                className={isWithBefore ? "" : "border-t border-hairline"}
+                data-incident={open ? "open" : "cleared"}
+              >
                 <th scope="row" className="py-1.5 text-left font-normal">
                   <span className="flex items-center gap-2">
-                    {isWithBefore && <span aria-hidden="true" className="pl-1 text-quiet">└</span>}
-                    <Signal of={open ? "raised" : "quiet"} severity={incident.severity} label={open ? `${incident.severity}, raised` : "cleared"} />
-                    <SectionLink to={`/alerts/incidents/${incident.id}`} className="hover:underline">{incident.ruleName}</SectionLink>
+                    {isWithBefore && (
+                      <span aria-hidden="true" className="pl-1 text-quiet">
+                        └
+                      </span>
+                    )}
+                    <Signal
+                      of={open ? "raised" : "quiet"}
+                      severity={incident.severity}
+                      label={open ? `${incident.severity}, raised` : "cleared"}
+                    />
+                    <SectionLink to={`/alerts/incidents/${incident.id}`} className="hover:underline">
+                      {incident.ruleName}
+                    </SectionLink>
                     <span className="text-[12.5px] text-quiet">{handled(incident, nowMs)}</span>
                   </span>
                 </th>
-                <td className="max-w-60 truncate py-1.5" title={incidentPlace(incident.tags, incident.compare)}>{incidentPlace(incident.tags, incident.compare)}</td>
+                <td className="max-w-60 truncate py-1.5" title={incidentPlace(incident.tags, incident.compare)}>
+                  {incidentPlace(incident.tags, incident.compare)}
+                </td>
                 <td className={`figure ${cell}`}>{figureOf(incident, incident.value)}</td>
                 <td className={`figure ${cell}`}>{figureOf(incident, incident.furthest)}</td>
-                <td className={cell}>{incident.compare === "failed" ? "" : <>{incident.compare} <span className="figure">{figureOf(incident, incident.limit)}</span></>}</td>
+                <td className={cell}>
+                  {incident.compare === "failed" ? (
+                    ""
+                  ) : (
+                    <>
+                      {incident.compare} <span className="figure">{figureOf(incident, incident.limit)}</span>
+                    </>
+                  )}
+                </td>
                 <td className={`figure ${cell}`}>{momentText(incident.raisedAtMs, nowMs)}</td>
-                <td className={incident.clearedAtMs === null ? cell : `figure ${cell}`}>{incident.clearedAtMs === null ? "still raised" : momentText(incident.clearedAtMs, nowMs)}{incident.ended === "gone" && <span className="font-sans text-quiet"> ended</span>}</td>
+                <td className={incident.clearedAtMs === null ? cell : `figure ${cell}`}>
+                  {incident.clearedAtMs === null ? "still raised" : momentText(incident.clearedAtMs, nowMs)}
+                  {incident.ended === "gone" && <span className="font-sans text-quiet"> ended</span>}
+                </td>
                 <td className={cell}>{presentSpan((incident.clearedAtMs ?? nowMs) - incident.raisedAtMs)}</td>
               </tr>
             );
@@ -56,17 +90,30 @@ export function figureOf({ compare, watch, unit }: IncidentView, value: number |
 }
 
 /** What has been done about it, in a word. */
-export function handled({ acknowledgedBy, snoozedUntilMs, quietId, clearedAtMs, closedBy }: IncidentView, nowMs: number): string {
+export function handled(
+  { acknowledgedBy, snoozedUntilMs, quietId, clearedAtMs, closedBy }: IncidentView,
+  nowMs: number,
+): string {
   if (clearedAtMs !== null) return closedBy === null ? "" : `closed by ${closedBy}`;
   if (quietId !== null) return "in a quiet time";
   if ((snoozedUntilMs ?? 0) > nowMs) return `snoozed until ${momentText(snoozedUntilMs ?? 0, nowMs)}`;
   return acknowledgedBy === null ? "" : `acknowledged by ${acknowledgedBy}`;
 }
 
-function together(incidents: readonly IncidentView[]): readonly { readonly incident: IncidentView; readonly isWithBefore: boolean }[] {
+function together(
+  incidents: readonly IncidentView[],
+): readonly { readonly incident: IncidentView; readonly isWithBefore: boolean }[] {
   return incidents.map((incident, i) => {
     const before = incidents[i - 1];
     const machine = incident.tags["machine"];
-    return { incident, isWithBefore: before !== undefined && machine !== undefined && before.tags["machine"] === machine && Math.abs(before.raisedAtMs - incident.raisedAtMs) < togetherMs && (before.clearedAtMs === null) === (incident.clearedAtMs === null) };
+    return {
+      incident,
+      isWithBefore:
+        before !== undefined &&
+        machine !== undefined &&
+        before.tags["machine"] === machine &&
+        Math.abs(before.raisedAtMs - incident.raisedAtMs) < togetherMs &&
+        (before.clearedAtMs === null) === (incident.clearedAtMs === null),
+    };
   });
 }

@@ -13,60 +13,187 @@ import { pauseWords } from "../../shared/sources/pause-words.ts";
 import { AlertsHeading } from "./alerts-heading.tsx";
 import { QuietForm } from "./quiet-form.tsx";
 
-const allFor = [["15 min", 900_000], ["1 h", 3_600_000], ["4 h", 14_400_000], ["1 day", 86_400_000]] as const;
+const allFor = [
+  ["15 min", 900_000],
+  ["1 h", 3_600_000],
+  ["4 h", 14_400_000],
+  ["1 day", 86_400_000],
+] as const;
 const weekdays = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"] as const;
 
-/** Quiet times: the switch for everything, maintenance that is planned, and what each hides; all of them end by themselves. */
+/**
+ * Quiet times: the switch for everything, maintenance that is planned, and what each hides; all of them end by
+ * themselves.
+ */
 export function QuietTimesView(): ReactNode {
   const { nowMs } = useTime();
   const queries = useQueryClient();
   const list = useQuery(quietTimesQuery);
   const paused = (useQuery(sourcesQuery).data ?? []).filter(({ pause }) => pause !== null);
   const [isPlanning, setIsPlanning] = useState(false);
-  const refresh = () => Promise.all([queries.invalidateQueries({ queryKey: ["quiet-times"] }), queries.invalidateQueries({ queryKey: ["alerting"] })]);
-  const all = useMutation({ mutationFn: (forMs: number) => call(planQuietTime, {}, { title: "Everything is quiet", scope: { machines: [], tags: [] }, fromMs: Date.now(), toMs: Date.now() + forMs }), onSuccess: refresh });
+  const refresh = () =>
+    Promise.all([
+      queries.invalidateQueries({ queryKey: ["quiet-times"] }),
+      queries.invalidateQueries({ queryKey: ["alerting"] }),
+    ]);
+  const all = useMutation({
+    mutationFn: (forMs: number) =>
+      call(
+        planQuietTime,
+        {},
+        {
+          title: "Everything is quiet",
+          scope: { machines: [], tags: [] },
+          fromMs: Date.now(),
+          toMs: Date.now() + forMs,
+        },
+      ),
+    onSuccess: refresh,
+  });
   const end = useMutation({ mutationFn: (id: number) => call(endQuietTime, { id }), onSuccess: refresh });
   const failure = list.error ?? all.error ?? end.error;
   return (
     <>
-      <AlertsHeading>rules are checked on; nobody is told, and what is still raised afterwards is told then</AlertsHeading>
-      {failure && <p role="alert" className="py-2 text-urgent">{failure.message}</p>}
+      <AlertsHeading>
+        rules are checked on; nobody is told, and what is still raised afterwards is told then
+      </AlertsHeading>
+      {failure && (
+        <p role="alert" className="py-2 text-urgent">
+          {failure.message}
+        </p>
+      )}
       <p className="flex flex-wrap items-baseline gap-x-4 py-3" data-all-quiet>
         <span className="font-bold">Everything</span> is to be quiet for
-        {allFor.map(([words, ms]) => <button key={ms} type="button" className="word-link" disabled={all.isPending} onClick={() => all.mutate(ms)} aria-label={`everything is quiet for ${words}`}>{words}</button>)}
+        {allFor.map(([words, ms]) => (
+          <button
+            key={ms}
+            type="button"
+            className="word-link"
+            disabled={all.isPending}
+            onClick={() => all.mutate(ms)}
+            aria-label={`everything is quiet for ${words}`}
+          >
+            {words}
+          </button>
+        ))}
       </p>
       <section aria-labelledby="quiet-times" className="border-t border-hairline py-3">
-        <h2 id="quiet-times" className="flex items-baseline gap-4 font-bold">Now and to come <button type="button" className="word-link text-[14px] font-normal" aria-expanded={isPlanning} onClick={() => setIsPlanning(!isPlanning)}>plan one …</button></h2>
+        <h2 id="quiet-times" className="flex items-baseline gap-4 font-bold">
+          Now and to come{" "}
+          <button
+            type="button"
+            className="word-link text-[14px] font-normal"
+            aria-expanded={isPlanning}
+            onClick={() => setIsPlanning(!isPlanning)}
+          >
+            plan one …
+          </button>
+        </h2>
         {isPlanning && <QuietForm onClose={() => setIsPlanning(false)} />}
         {list.isPending && <p className="py-2 text-quiet">reading …</p>}
-        {list.data?.length === 0 && <p className="max-w-prose py-2 text-quiet">None. Plan one for work on machines, once or again and again: it hides what they raise, says so wherever it does, and ends by itself.</p>}
-        <ul>{list.data?.map((quiet) => <QuietRow key={quiet.id} quiet={quiet} nowMs={nowMs} isBusy={end.isPending} onEnd={() => end.mutate(quiet.id)} />)}</ul>
+        {list.data?.length === 0 && (
+          <p className="max-w-prose py-2 text-quiet">
+            None. Plan one for work on machines, once or again and again: it hides what they raise, says so wherever it
+            does, and ends by itself.
+          </p>
+        )}
+        <ul>
+          {list.data?.map((quiet) => (
+            <QuietRow
+              key={quiet.id}
+              quiet={quiet}
+              nowMs={nowMs}
+              isBusy={end.isPending}
+              onEnd={() => end.mutate(quiet.id)}
+            />
+          ))}
+        </ul>
       </section>
       {paused.length > 0 && (
         <section aria-labelledby="paused-sources" className="border-t border-hairline py-3">
-          <h2 id="paused-sources" className="font-bold">Paused sources</h2>
-          <ul>{paused.map(({ id, name, pause }) => <li key={id} className="py-1" data-paused={name}><SectionLink to={`/sources/${id}`} className="word-link">{name}</SectionLink> {pause && pauseWords(pause, nowMs)}</li>)}</ul>
+          <h2 id="paused-sources" className="font-bold">
+            Paused sources
+          </h2>
+          <ul>
+            {paused.map(({ id, name, pause }) => (
+              <li key={id} className="py-1" data-paused={name}>
+                <SectionLink to={`/sources/${id}`} className="word-link">
+                  {name}
+                </SectionLink>{" "}
+                {pause && pauseWords(pause, nowMs)}
+              </li>
+            ))}
+          </ul>
         </section>
       )}
-      <p className="border-t border-hairline py-3 text-[13.5px] text-quiet">As a calendar (iCalendar): <code className="figure">{location.origin}/api/quiet-times.ics?token=…</code>, with a token for calendars, from Sources, Tokens and limits.</p>
+      <p className="border-t border-hairline py-3 text-[13.5px] text-quiet">
+        As a calendar (iCalendar): <code className="figure">{location.origin}/api/quiet-times.ics?token=…</code>, with a
+        token for calendars, from Sources, Tokens and limits.
+      </p>
     </>
   );
 }
 
-function QuietRow({ quiet: { title, why, by, scope, fromMs, toMs, repeat, now, next, hides }, nowMs, isBusy, onEnd }: { quiet: Quiet; nowMs: number; isBusy: boolean; onEnd: () => void }): ReactNode {
-  const what = isAll(scope) ? "everything" : [scope.machines.join(", "), ...scope.tags.map(({ tag, is }) => `${tag} is ${is.join(" or ")}`)].filter(Boolean).join("; ");
+function QuietRow({
+  quiet: { title, why, by, scope, fromMs, toMs, repeat, now, next, hides },
+  nowMs,
+  isBusy,
+  onEnd,
+}: {
+  quiet: Quiet;
+  nowMs: number;
+  isBusy: boolean;
+  onEnd: () => void;
+}): ReactNode {
+  const what = isAll(scope)
+    ? "everything"
+    : [scope.machines.join(", "), ...scope.tags.map(({ tag, is }) => `${tag} is ${is.join(" or ")}`)]
+        .filter(Boolean)
+        .join("; ");
   return (
-    <li className="grid gap-x-5 border-t border-hairline py-2 md:grid-cols-[minmax(0,1fr)_16rem_14rem_6rem]" data-quiet={title}>
+    <li
+      className="grid gap-x-5 border-t border-hairline py-2 md:grid-cols-[minmax(0,1fr)_16rem_14rem_6rem]"
+      data-quiet={title}
+    >
       <span className="min-w-0">
         <span className="font-semibold">{title}</span>
-        <span className="block text-[13px] text-quiet">{[what, why, by && `by ${by}`].filter(Boolean).join(" · ")}</span>
+        <span className="block text-[13px] text-quiet">
+          {[what, why, by && `by ${by}`].filter(Boolean).join(" · ")}
+        </span>
       </span>
-      <span>{repeat ? `${repeat.weekdays.map((day) => weekdays[day - 1]).join(", ")}, for ${presentSpan(toMs - fromMs)}, by the clock of ${repeat.zone}` : <>{momentText(fromMs, nowMs)} to {momentText(toMs, nowMs)}</>}</span>
       <span>
-        {now ? <span className="flex items-center gap-1.5"><Signal of="easing" />holds until <span className="figure">{momentText(now.toMs, nowMs)}</span></span> : next ? <>next at <span className="figure">{momentText(next.fromMs, nowMs)}</span></> : "over"}
-        {hides > 0 && <span className="block text-[13px] text-notice">hides {hides === 1 ? "1 incident" : `${hides} incidents`}</span>}
+        {repeat ? (
+          `${repeat.weekdays.map((day) => weekdays[day - 1]).join(", ")}, for ${presentSpan(toMs - fromMs)}, by the clock of ${repeat.zone}`
+        ) : (
+          <>
+            {momentText(fromMs, nowMs)} to {momentText(toMs, nowMs)}
+          </>
+        )}
       </span>
-      <span><button type="button" className="word-link" disabled={isBusy} onClick={onEnd} aria-label={`end it: ${title}`}>end it</button></span>
+      <span>
+        {now ? (
+          <span className="flex items-center gap-1.5">
+            <Signal of="easing" />
+            holds until <span className="figure">{momentText(now.toMs, nowMs)}</span>
+          </span>
+        ) : next ? (
+          <>
+            next at <span className="figure">{momentText(next.fromMs, nowMs)}</span>
+          </>
+        ) : (
+          "over"
+        )}
+        {hides > 0 && (
+          <span className="block text-[13px] text-notice">
+            hides {hides === 1 ? "1 incident" : `${hides} incidents`}
+          </span>
+        )}
+      </span>
+      <span>
+        <button type="button" className="word-link" disabled={isBusy} onClick={onEnd} aria-label={`end it: ${title}`}>
+          end it
+        </button>
+      </span>
     </li>
   );
 }

@@ -23,13 +23,23 @@ export function ReadyMadeRules({ rules }: { rules: readonly RuleView[] }): React
   const subjects = [...new Set(offered.map(({ about }) => about))];
   return (
     <section aria-labelledby="ready-made-rules" className="border-t border-hairline py-4">
-      <h2 id="ready-made-rules" className="font-bold">Ready-made, of what is gathered here</h2>
-      {failure && <p role="alert" className="py-1 text-urgent">{failure}</p>}
+      <h2 id="ready-made-rules" className="font-bold">
+        Ready-made, of what is gathered here
+      </h2>
+      {failure && (
+        <p role="alert" className="py-1 text-urgent">
+          {failure}
+        </p>
+      )}
       {subjects.map((about) => (
         <div key={about}>
           <h3 className="pt-3 text-[13.5px] text-quiet">{about}</h3>
           <ul className="grid gap-x-8 md:grid-cols-2">
-            {offered.filter((one) => one.about === about).map((one) => <ReadyMade key={one.id} one={one} isBusy={take.isPending} onTake={() => take.mutate(one.id)} />)}
+            {offered
+              .filter((one) => one.about === about)
+              .map((one) => (
+                <ReadyMade key={one.id} one={one} isBusy={take.isPending} onTake={() => take.mutate(one.id)} />
+              ))}
           </ul>
         </div>
       ))}
@@ -37,15 +47,33 @@ export function ReadyMadeRules({ rules }: { rules: readonly RuleView[] }): React
   );
 }
 
-function ReadyMade({ one: { id, from, document }, isBusy, onTake }: { one: ReadyMadeRule; isBusy: boolean; onTake: () => void }): ReactNode {
+function ReadyMade({
+  one: { id, from, document },
+  isBusy,
+  onTake,
+}: {
+  one: ReadyMadeRule;
+  isBusy: boolean;
+  onTake: () => void;
+}): ReactNode {
   const unit = document.reading.unit ?? "1";
   return (
     <li className="flex items-start justify-between gap-4 border-t border-hairline py-2" data-ready-rule={id}>
       <span className="min-w-0">
         <span className="font-semibold">{document.name}</span>
-        <span className="block text-[13px] text-quiet">{watchWords(document.watch, unit)}: {limitsWords(document, unit)}. {from}</span>
+        <span className="block text-[13px] text-quiet">
+          {watchWords(document.watch, unit)}: {limitsWords(document, unit)}. {from}
+        </span>
       </span>
-      <button type="button" className="word-link shrink-0" disabled={isBusy} onClick={onTake} aria-label={`switch on: ${document.name}`}>switch on</button>
+      <button
+        type="button"
+        className="word-link shrink-0"
+        disabled={isBusy}
+        onClick={onTake}
+        aria-label={`switch on: ${document.name}`}
+      >
+        switch on
+      </button>
     </li>
   );
 }

@@ -16,20 +16,80 @@ interface Way {
 }
 
 const ways: readonly Way[] = [
-  { id: "linux", has: "a Linux machine", what: "processor, memory, disks, filesystems, network, processes; by one shell file with what it already has", by: "linux" },
-  { id: "containers", has: "a container host", what: "the same, and every container by its control group", by: "linux" },
-  { id: "hypervisor", has: "a hypervisor that runs Linux", what: "the same, and its guests with their disks and network", by: "linux" },
+  {
+    id: "linux",
+    has: "a Linux machine",
+    what: "processor, memory, disks, filesystems, network, processes; by one shell file with what it already has",
+    by: "linux",
+  },
+  {
+    id: "containers",
+    has: "a container host",
+    what: "the same, and every container by its control group",
+    by: "linux",
+  },
+  {
+    id: "hypervisor",
+    has: "a hypervisor that runs Linux",
+    what: "the same, and its guests with their disks and network",
+    by: "linux",
+  },
   { id: "storage", has: "a storage box that runs Linux", what: "the same, and its pools and drives", by: "linux" },
   { id: "windows", has: "a Windows machine", what: "counters by the tool that Windows ships", by: "windows" },
-  { id: "network", has: "a network device", what: "a router, a switch, an access point, a printer: interfaces and sensors by SNMP; walk it and pick", by: { device: "snmp" } },
-  { id: "flows", has: "a router that tells of its flows", what: "traffic by interface and application protocol; it sends IPFIX, or version 9 before it", by: { device: "flow" } },
-  { id: "controller", has: "a server's management controller", what: "power, temperatures, fans, voltages, health; by Redfish", by: { device: "redfish" } },
-  { id: "old-controller", has: "an older management controller", what: "the same, by IPMI 2.0 over the network", by: { device: "ipmi" } },
-  { id: "ups", has: "a power supply with a battery", what: "charge, load, power, mains; by SNMP", by: { device: "snmp" } },
-  { id: "ups-cable", has: "a power supply at a machine's cable", what: "the same, from the program upsc that runs there", by: { device: "ups" } },
-  { id: "engine", has: "a container engine on this machine", what: "each container by name, image and label, with its health and restarts; by the engine's socket", by: { device: "containers" } },
-  { id: "page", has: "something that serves a page of counters", what: "OpenMetrics or the older text form: give its address and try", by: "pull" },
-  { id: "otlp", has: "something that sends OTLP", what: "applications and hypervisors that speak OpenTelemetry", by: "otlp" },
+  {
+    id: "network",
+    has: "a network device",
+    what: "a router, a switch, an access point, a printer: interfaces and sensors by SNMP; walk it and pick",
+    by: { device: "snmp" },
+  },
+  {
+    id: "flows",
+    has: "a router that tells of its flows",
+    what: "traffic by interface and application protocol; it sends IPFIX, or version 9 before it",
+    by: { device: "flow" },
+  },
+  {
+    id: "controller",
+    has: "a server's management controller",
+    what: "power, temperatures, fans, voltages, health; by Redfish",
+    by: { device: "redfish" },
+  },
+  {
+    id: "old-controller",
+    has: "an older management controller",
+    what: "the same, by IPMI 2.0 over the network",
+    by: { device: "ipmi" },
+  },
+  {
+    id: "ups",
+    has: "a power supply with a battery",
+    what: "charge, load, power, mains; by SNMP",
+    by: { device: "snmp" },
+  },
+  {
+    id: "ups-cable",
+    has: "a power supply at a machine's cable",
+    what: "the same, from the program upsc that runs there",
+    by: { device: "ups" },
+  },
+  {
+    id: "engine",
+    has: "a container engine on this machine",
+    what: "each container by name, image and label, with its health and restarts; by the engine's socket",
+    by: { device: "containers" },
+  },
+  {
+    id: "page",
+    has: "something that serves a page of counters",
+    what: "OpenMetrics or the older text form: give its address and try",
+    by: "pull",
+  },
+  {
+    id: "otlp",
+    has: "something that sends OTLP",
+    what: "applications and hypervisors that speak OpenTelemetry",
+    by: "otlp",
+  },
   { id: "script", has: "a script of my own", what: "lines of text over HTTP, from anything", by: "text" },
   { id: "tables", has: "tables (CSV)", what: "readings with their times, from a logger or a sheet", by: "csv" },
 ];
@@ -48,17 +108,31 @@ export function ConnectView(): ReactNode {
   return (
     <>
       <SourcesHeading />
-      <div className="pt-4"><Stage n={1} words={chosen ? `I have ${chosen.has}` : "What do you have?"} /></div>
+      <div className="pt-4">
+        <Stage n={1} words={chosen ? `I have ${chosen.has}` : "What do you have?"} />
+      </div>
       {chosen ? (
         <>
-          <button type="button" className="word-link" onClick={() => choose(undefined)}>Something else</button>
-          {typeof chosen.by === "object" ? <DeviceForm key={chosen.id} kind={chosen.by.device} /> : chosen.by === "pull" ? <PullForm /> : <PushForm key={chosen.id} sender={chosen.by} />}
+          <button type="button" className="word-link" onClick={() => choose(undefined)}>
+            Something else
+          </button>
+          {typeof chosen.by === "object" ? (
+            <DeviceForm key={chosen.id} kind={chosen.by.device} />
+          ) : chosen.by === "pull" ? (
+            <PullForm />
+          ) : (
+            <PushForm key={chosen.id} sender={chosen.by} />
+          )}
         </>
       ) : (
         <ul className="max-w-3xl">
           {ways.map(({ id, has, what }) => (
             <li key={id} className="border-t border-hairline">
-              <button type="button" className="grid w-full gap-x-6 py-2.5 text-left hover:bg-wash sm:grid-cols-[17rem_1fr]" onClick={() => choose(id)}>
+              <button
+                type="button"
+                className="grid w-full gap-x-6 py-2.5 text-left hover:bg-wash sm:grid-cols-[17rem_1fr]"
+                onClick={() => choose(id)}
+              >
                 <span className="font-bold text-act">{has}</span>
                 <span className="text-quiet">{what}</span>
               </button>

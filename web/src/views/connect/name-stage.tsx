@@ -19,17 +19,44 @@ interface NameStageProps {
 }
 
 /** The last step of connecting: a name, the interval with its cost, and the button. */
-export function NameStage({ name, onName, seconds, onSeconds, series, tookMs, save, disabled = false, children }: NameStageProps): ReactNode {
+export function NameStage({
+  name,
+  onName,
+  seconds,
+  onSeconds,
+  series,
+  tookMs,
+  save,
+  disabled = false,
+  children,
+}: NameStageProps): ReactNode {
   return (
     <>
-      <div className="pt-6"><Stage n={4} words="What do you call it, and how often is it asked?" /></div>
+      <div className="pt-6">
+        <Stage n={4} words="What do you call it, and how often is it asked?" />
+      </div>
       <div className="flex flex-wrap items-start gap-4">
-        <label>call it <input required maxLength={100} value={name} onChange={(event) => onName(event.target.value)} className="ml-1 w-52" /></label>
+        <label>
+          call it{" "}
+          <input
+            required
+            maxLength={100}
+            value={name}
+            onChange={(event) => onName(event.target.value)}
+            className="ml-1 w-52"
+          />
+        </label>
         {children}
         <IntervalField seconds={seconds} onChange={onSeconds} series={series} tookMs={tookMs} />
       </div>
-      <button type="submit" className="act mt-4" disabled={save.isPending || disabled}>{save.isPending ? "connecting …" : "Connect it"}</button>
-      {save.error && <p role="alert" className="py-2 text-urgent">{problemWords(save.error)}</p>}
+      <button type="submit" className="act mt-4" disabled={save.isPending || disabled}>
+        {save.isPending ? "connecting …" : "Connect it"}
+      </button>
+      {save.error && (
+        <p role="alert" className="py-2 text-urgent">
+          {problemWords(save.error)}
+        </p>
+      )}
     </>
   );
 }

@@ -7,7 +7,14 @@ import { call } from "../../api/client.ts";
 import { Diagnosis } from "../../shared/sources/diagnosis.tsx";
 import { TriedTable } from "../../shared/sources/tried-table.tsx";
 import { NameStage } from "./name-stage.tsx";
-import { addressOf, credentialsOf, type PullFields, PullFieldset, trustOf, defaultPullFields } from "../../shared/sources/pull-fields.tsx";
+import {
+  addressOf,
+  credentialsOf,
+  type PullFields,
+  PullFieldset,
+  trustOf,
+  defaultPullFields,
+} from "../../shared/sources/pull-fields.tsx";
 import { Stage } from "../../shared/sources/stage.tsx";
 
 /** Connecting what serves a page of counters: the address, a try, a name. */
@@ -18,7 +25,17 @@ export function PullForm(): ReactNode {
   const [name, setName] = useState("");
   const [seconds, setSeconds] = useState(15);
   const tryIt = useMutation({
-    mutationFn: (fields: PullFields) => call(trySource, {}, { address: addressOf(fields), trust: trustOf(fields), credentials: credentialsOf(fields) ?? { kind: "none" }, machine: "machine" }),
+    mutationFn: (fields: PullFields) =>
+      call(
+        trySource,
+        {},
+        {
+          address: addressOf(fields),
+          trust: trustOf(fields),
+          credentials: credentialsOf(fields) ?? { kind: "none" },
+          machine: "machine",
+        },
+      ),
     onSuccess: (answer, fields) => {
       if (answer.kind === "page") setName((before) => before || fields.host.trim());
     },
@@ -26,7 +43,19 @@ export function PullForm(): ReactNode {
   const save = useMutation({
     mutationFn: () => {
       const fields = form.getValues();
-      return call(makeSource, {}, { kind: "pull", name: name.trim(), machine: name.trim(), intervalMs: seconds * 1000, address: addressOf(fields), trust: trustOf(fields), credentials: credentialsOf(fields) ?? { kind: "none" } });
+      return call(
+        makeSource,
+        {},
+        {
+          kind: "pull",
+          name: name.trim(),
+          machine: name.trim(),
+          intervalMs: seconds * 1000,
+          address: addressOf(fields),
+          trust: trustOf(fields),
+          credentials: credentialsOf(fields) ?? { kind: "none" },
+        },
+      );
     },
     onSuccess: async (source) => {
       await queries.invalidateQueries({ queryKey: ["sources"] });
@@ -44,15 +73,38 @@ export function PullForm(): ReactNode {
       <form aria-label="The address" className="py-4" onSubmit={form.handleSubmit((fields) => tryIt.mutate(fields))}>
         <Stage n={2} words="Where is its page of counters?" />
         <PullFieldset form={form} />
-        <button type="submit" className="act mt-4" disabled={tryIt.isPending}>{tryIt.isPending ? "asking …" : "Try it"}</button>
-        {tryIt.error && <p role="alert" className="py-2 text-urgent">{tryIt.error.message}</p>}
+        <button type="submit" className="act mt-4" disabled={tryIt.isPending}>
+          {tryIt.isPending ? "asking …" : "Try it"}
+        </button>
+        {tryIt.error && (
+          <p role="alert" className="py-2 text-urgent">
+            {tryIt.error.message}
+          </p>
+        )}
       </form>
-      {tryIt.data?.kind === "failed" && <Diagnosis failure={tryIt.data.failure} onPin={tryIt.data.failure.certificate ? pin : undefined} />}
+      {tryIt.data?.kind === "failed" && (
+        <Diagnosis failure={tryIt.data.failure} onPin={tryIt.data.failure.certificate ? pin : undefined} />
+      )}
       {page && (
-        <form aria-label="Its name" className="py-4" onSubmit={(event) => { event.preventDefault(); save.mutate(); }}>
+        <form
+          aria-label="Its name"
+          className="py-4"
+          onSubmit={(event) => {
+            event.preventDefault();
+            save.mutate();
+          }}
+        >
           <Stage n={3} words="This is what it gives" />
           <TriedTable tried={page} />
-          <NameStage name={name} onName={setName} seconds={seconds} onSeconds={setSeconds} series={page.taken} tookMs={page.tookMs} save={save} />
+          <NameStage
+            name={name}
+            onName={setName}
+            seconds={seconds}
+            onSeconds={setSeconds}
+            series={page.taken}
+            tookMs={page.tookMs}
+            save={save}
+          />
         </form>
       )}
     </>

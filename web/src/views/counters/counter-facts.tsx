@@ -21,8 +21,14 @@ const mostMachines = 12;
 export function CounterFacts({ name }: { name: string }): ReactNode {
   const detail = useQuery(counterQuery(name));
   const bytesPerSample = useQuery(costsQuery).data?.bytesPerSample;
-  if (detail.error instanceof RequestFailed && detail.error.status === 404) return <p className="py-2">{detail.error.message}</p>;
-  if (detail.error) return <p role="alert" className="py-2 text-urgent">{detail.error.message}</p>;
+  if (detail.error instanceof RequestFailed && detail.error.status === 404)
+    return <p className="py-2">{detail.error.message}</p>;
+  if (detail.error)
+    return (
+      <p role="alert" className="py-2 text-urgent">
+        {detail.error.message}
+      </p>
+    );
   const counter = detail.data;
   if (!counter) return <div className="h-36 pt-2 text-quiet">reading …</div>;
   const values = counter.newest.flatMap(({ value }) => (value === null ? [] : [value]));
@@ -33,23 +39,48 @@ export function CounterFacts({ name }: { name: string }): ReactNode {
       {counter.explains && <p className="mt-2 max-w-prose">{counter.explains}</p>}
       <dl className="mt-3 grid grid-cols-[auto_minmax(0,1fr)] gap-x-5 gap-y-1 text-[14px]">
         <dt className="text-quiet">unit</dt>
-        <dd>{unitWords(counter.unit)}{unitWords(counter.unit) !== counter.unit && <span className="figure ml-2 text-[12.5px] text-quiet">{counter.unit}</span>}</dd>
+        <dd>
+          {unitWords(counter.unit)}
+          {unitWords(counter.unit) !== counter.unit && (
+            <span className="figure ml-2 text-[12.5px] text-quiet">{counter.unit}</span>
+          )}
+        </dd>
         <dt className="text-quiet">kind</dt>
         <dd>{kinds[counter.kind]}</dd>
         <dt className="text-quiet">reported by</dt>
         <dd>
           {counter.machines.slice(0, mostMachines).map((machine, i) => (
-            <span key={machine}>{i > 0 && ", "}<SectionLink to={`/machines/${encodeURIComponent(machine)}`} className="hover:underline">{machine}</SectionLink></span>
+            <span key={machine}>
+              {i > 0 && ", "}
+              <SectionLink to={`/machines/${encodeURIComponent(machine)}`} className="hover:underline">
+                {machine}
+              </SectionLink>
+            </span>
           ))}
           {counter.machines.length > mostMachines && ` and ${counter.machines.length - mostMachines} more`}
-          <span className="text-quiet"> · {counter.series === 1 ? "1 series" : `${counter.series.toLocaleString("en")} series`}</span>
+          <span className="text-quiet">
+            {" "}
+            · {counter.series === 1 ? "1 series" : `${counter.series.toLocaleString("en")} series`}
+          </span>
         </dd>
         <dt className="text-quiet">now</dt>
-        <dd>{values.length === 0 ? "nothing in the last quarter of an hour" : onlyGrows(counter.kind) ? <CountNow values={values} unit={counter.unit} /> : <Range values={values} unit={counter.unit} />}</dd>
+        <dd>
+          {values.length === 0 ? (
+            "nothing in the last quarter of an hour"
+          ) : onlyGrows(counter.kind) ? (
+            <CountNow values={values} unit={counter.unit} />
+          ) : (
+            <Range values={values} unit={counter.unit} />
+          )}
+        </dd>
         <dt className="text-quiet">cost</dt>
         <dd>
           {amount(counter.samplesPerDay)} samples a day
-          {bytesPerSample !== null && bytesPerSample !== undefined && <>, <Quantity value={counter.samplesPerDay * bytesPerSample} unit="By" /> on disk</>}
+          {bytesPerSample !== null && bytesPerSample !== undefined && (
+            <>
+              , <Quantity value={counter.samplesPerDay * bytesPerSample} unit="By" /> on disk
+            </>
+          )}
         </dd>
       </dl>
     </header>
@@ -59,10 +90,18 @@ export function CounterFacts({ name }: { name: string }): ReactNode {
 function Range({ values, unit }: { values: readonly number[]; unit: string }): ReactNode {
   const [least, most] = [Math.min(...values), Math.max(...values)];
   if (least === most) return <Quantity value={most} unit={unit} />;
-  return <><Quantity value={least} unit={unit} /> to <Quantity value={most} unit={unit} /></>;
+  return (
+    <>
+      <Quantity value={least} unit={unit} /> to <Quantity value={most} unit={unit} />
+    </>
+  );
 }
 
-const CountNow = ({ values, unit }: { values: readonly number[]; unit: string }): ReactNode => <>counted so far: <Range values={values} unit={unit} /></>;
+const CountNow = ({ values, unit }: { values: readonly number[]; unit: string }): ReactNode => (
+  <>
+    counted so far: <Range values={values} unit={unit} />
+  </>
+);
 
 function amount(n: number): string {
   const { factor, unit } = scaleFor("1", n);

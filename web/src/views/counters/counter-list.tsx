@@ -21,7 +21,10 @@ export function CounterList({ counters, failure, chosen, onChoose }: CounterList
   const groups = useMemo(() => grouped(found.slice(0, mostShown)), [found]);
   const first = found[0];
   return (
-    <nav aria-label="Counters" className="not-in-print lg:sticky lg:top-14 lg:max-h-[calc(100vh-11rem)] lg:self-start lg:overflow-auto lg:pr-2">
+    <nav
+      aria-label="Counters"
+      className="not-in-print lg:sticky lg:top-14 lg:max-h-[calc(100vh-11rem)] lg:self-start lg:overflow-auto lg:pr-2"
+    >
       <form
         className="sticky top-0 z-10 bg-paper pt-2 pb-2"
         onSubmit={(event) => {
@@ -29,13 +32,45 @@ export function CounterList({ counters, failure, chosen, onChoose }: CounterList
           if (first) onChoose(first.name);
         }}
       >
-        <label className="sr-only" htmlFor="counter-search">Find a counter</label>
-        <input id="counter-search" value={typed} onChange={(event) => setTyped(event.target.value)} placeholder="words, name, tag, machine …" className="w-full" autoComplete="off" />
-        <p className="mt-1 text-[12.5px] text-quiet" aria-live="polite">{counters === undefined ? (failure ? "" : "reading …") : wanted === "" ? `${counters.length} counters` : `${found.length} of ${counters.length}`}{chosen.length > 0 && wanted === "" && <SectionLink to="/counters" className="word-link ml-3 lg:hidden">show them all</SectionLink>}</p>
+        <label className="sr-only" htmlFor="counter-search">
+          Find a counter
+        </label>
+        <input
+          id="counter-search"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+          placeholder="words, name, tag, machine …"
+          className="w-full"
+          autoComplete="off"
+        />
+        <p className="mt-1 text-[12.5px] text-quiet" aria-live="polite">
+          {counters === undefined
+            ? failure
+              ? ""
+              : "reading …"
+            : wanted === ""
+              ? `${counters.length} counters`
+              : `${found.length} of ${counters.length}`}
+          {chosen.length > 0 && wanted === "" && (
+            <SectionLink to="/counters" className="word-link ml-3 lg:hidden">
+              show them all
+            </SectionLink>
+          )}
+        </p>
       </form>
-      {failure && <p role="alert" className="text-urgent">{failure.message}</p>}
-      {counters?.length === 0 && <p className="text-quiet">Nothing has been gathered yet. This machine's own counters arrive within ten seconds of the start.</p>}
-      {counters !== undefined && counters.length > 0 && found.length === 0 && <p className="text-quiet">Nothing here is called that. Fewer letters find more.</p>}
+      {failure && (
+        <p role="alert" className="text-urgent">
+          {failure.message}
+        </p>
+      )}
+      {counters?.length === 0 && (
+        <p className="text-quiet">
+          Nothing has been gathered yet. This machine's own counters arrive within ten seconds of the start.
+        </p>
+      )}
+      {counters !== undefined && counters.length > 0 && found.length === 0 && (
+        <p className="text-quiet">Nothing here is called that. Fewer letters find more.</p>
+      )}
       <div className={chosen.length > 0 && wanted === "" ? "hidden lg:block" : ""}>
         {groups.map(([subject, list]) => (
           <section key={subject} className="mb-3">
@@ -43,7 +78,14 @@ export function CounterList({ counters, failure, chosen, onChoose }: CounterList
             <ul>
               {list.map((counter) => (
                 <li key={counter.name}>
-                  <button type="button" aria-current={chosen.includes(counter.name) ? "true" : undefined} onClick={() => onChoose(counter.name)} title={counter.name} className={`flex w-full items-baseline gap-2 py-[3px] text-left hover:text-act ${chosen.includes(counter.name) ? "font-bold text-act" : ""}`} data-counter-choice={counter.name}>
+                  <button
+                    type="button"
+                    aria-current={chosen.includes(counter.name) ? "true" : undefined}
+                    onClick={() => onChoose(counter.name)}
+                    title={counter.name}
+                    className={`flex w-full items-baseline gap-2 py-[3px] text-left hover:text-act ${chosen.includes(counter.name) ? "font-bold text-act" : ""}`}
+                    data-counter-choice={counter.name}
+                  >
                     <span className="min-w-0 truncate">{counter.words}</span>
                     <span className="figure ml-auto shrink-0 text-[12px] text-quiet">{counter.series}</span>
                   </button>
@@ -52,14 +94,20 @@ export function CounterList({ counters, failure, chosen, onChoose }: CounterList
             </ul>
           </section>
         ))}
-        {found.length > mostShown && <p className="text-quiet">and {(found.length - mostShown).toLocaleString("en")} more; type to narrow them down</p>}
+        {found.length > mostShown && (
+          <p className="text-quiet">
+            and {(found.length - mostShown).toLocaleString("en")} more; type to narrow them down
+          </p>
+        )}
       </div>
     </nav>
   );
 }
 
 /** In order of the subjects' first counters, where something was sought; by name otherwise. */
-function grouped(found: readonly CounterView[]): readonly (readonly [subject: string, counters: readonly CounterView[]])[] {
+function grouped(
+  found: readonly CounterView[],
+): readonly (readonly [subject: string, counters: readonly CounterView[]])[] {
   const groups = new Map<string, CounterView[]>();
   for (const counter of found) {
     const subject = subjectOf(counter.name);

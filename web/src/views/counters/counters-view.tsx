@@ -13,7 +13,10 @@ import { ReadingChart } from "./reading-chart.tsx";
 /** Of many series, the first look shows these. */
 const firstLook = { highest: 8, by: "mean" } as const;
 
-/** Everything that is measured: what each counter is, who reports it, and its chart, written as a sentence that can be changed. */
+/**
+ * Everything that is measured: what each counter is, who reports it, and its chart, written as a sentence that can be
+ * changed.
+ */
 export function CountersView(): ReactNode {
   const [search, setSearch] = useSearchParams();
   const counters = useQuery(countersQuery);
@@ -24,14 +27,20 @@ export function CountersView(): ReactNode {
     parts.set("reading", JSON.stringify(next));
     if (as !== "lines") parts.set("drawn", as);
     // "Back" takes back what was chosen, not letter by letter what was typed.
-    const typed = reading !== undefined && reading.figure !== next.figure && JSON.stringify(reading.sentences) === JSON.stringify(next.sentences);
+    const typed =
+      reading !== undefined &&
+      reading.figure !== next.figure &&
+      JSON.stringify(reading.sentences) === JSON.stringify(next.sentences);
     setSearch(parts, { replace: typed });
   };
   const choose = (name: string) => {
     const counter = counters.data?.find((one) => one.name === name);
     const many = (counter?.series ?? 0) > firstLook.highest;
     const buckets = counter?.kind === "distribution";
-    const sentence: ReadingDocument["sentences"][string] = { counter: name, ...(buckets ? { lines: { per: ["le"] }, combine: "sum" } : many && { keep: firstLook }) };
+    const sentence: ReadingDocument["sentences"][string] = {
+      counter: name,
+      ...(buckets ? { lines: { per: ["le"] }, combine: "sum" } : many && { keep: firstLook }),
+    };
     show({ sentences: { a: sentence } }, buckets ? "heat" : "lines");
   };
   const names = reading ? [...new Set(Object.values(reading.sentences).map(({ counter }) => counter))] : [];
@@ -40,17 +49,28 @@ export function CountersView(): ReactNode {
     <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[20rem_minmax(0,1fr)]">
       <CounterList counters={counters.data} failure={counters.error} chosen={names} onChoose={choose} />
       <div className="min-w-0">
-        {unreadable && <p role="alert" className="py-2 text-urgent">The sentence in this address cannot be read. Choose a counter beside this, or open the address again from where it came.</p>}
+        {unreadable && (
+          <p role="alert" className="py-2 text-urgent">
+            The sentence in this address cannot be read. Choose a counter beside this, or open the address again from
+            where it came.
+          </p>
+        )}
         {reading ? (
           <>
             {names.length === 1 && <CounterFacts name={names[0] as string} />}
-            {names.length > 1 && <h1 className="pt-2 pb-3 text-[22px] leading-none font-bold">A figure of several counters</h1>}
+            {names.length > 1 && (
+              <h1 className="pt-2 pb-3 text-[22px] leading-none font-bold">A figure of several counters</h1>
+            )}
             <ReadingChart reading={reading} drawn={drawn} onChange={show} />
           </>
         ) : (
           <section className="max-w-prose pt-2">
             <h1 className="text-[26px] leading-none font-bold">Counters</h1>
-            <p className="mt-4">Here stands everything that is measured, in plain words. Choose a counter, and its chart stands here as a sentence whose words can be changed: which machines, how it is split, how it is joined, beside which earlier time.</p>
+            <p className="mt-4">
+              Here stands everything that is measured, in plain words. Choose a counter, and its chart stands here as a
+              sentence whose words can be changed: which machines, how it is split, how it is joined, beside which
+              earlier time.
+            </p>
           </section>
         )}
       </div>

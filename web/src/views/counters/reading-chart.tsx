@@ -19,46 +19,134 @@ import { StepsTable } from "../../shared/charts/steps-table.tsx";
 
 const noEvents: readonly MachineEvent[] = [];
 const chartPoints = 600;
-const sheets = [["chart", "chart"], ["table", "table"], ["raw", "raw samples"]] as const;
+const sheets = [
+  ["chart", "chart"],
+  ["table", "table"],
+  ["raw", "raw samples"],
+] as const;
 
-/** A reading as a sentence, and beneath it as a chart (one for each unit: axes never mix), a table, or the samples behind it. */
-export function ReadingChart({ reading, drawn, onChange }: { reading: OpenReading; drawn: Drawn; onChange: (reading: OpenReading, drawn: Drawn) => void }): ReactNode {
+/**
+ * A reading as a sentence, and beneath it as a chart (one for each unit: axes never mix), a table, or the samples
+ * behind it.
+ */
+export function ReadingChart({
+  reading,
+  drawn,
+  onChange,
+}: {
+  reading: OpenReading;
+  drawn: Drawn;
+  onChange: (reading: OpenReading, drawn: Drawn) => void;
+}): ReactNode {
   const { span } = useTime();
   const counters = useQuery(countersQuery).data;
   const [sheet, setSheet] = useState<(typeof sheets)[number][0]>("chart");
-  const question = useMemo(() => ({ ...askedReading(reading), ...(drawn === "lines" && { extremes: true }) }), [reading, drawn]);
+  const question = useMemo(
+    () => ({ ...askedReading(reading), ...(drawn === "lines" && { extremes: true }) }),
+    [reading, drawn],
+  );
   const answer = useReading(question, span, chartPoints);
-  const events = useQuery(eventsQuery(Math.floor(span.fromMs / 10_000) * 10_000, Math.ceil(span.toMs / 10_000) * 10_000)).data ?? noEvents;
+  const events =
+    useQuery(eventsQuery(Math.floor(span.fromMs / 10_000) * 10_000, Math.ceil(span.toMs / 10_000) * 10_000)).data ??
+    noEvents;
   const boundUnit = counters?.find(({ name }) => name === `${Object.values(reading.sentences)[0]?.counter}.sum`)?.unit;
   const parts = useMemo(() => byUnit(answer.data), [answer.data]);
-  const title = readingText(reading, ({ counter }) => ({ words: counters?.find(({ name }) => name === counter)?.words ?? counter }));
+  const title = readingText(reading, ({ counter }) => ({
+    words: counters?.find(({ name }) => name === counter)?.words ?? counter,
+  }));
   return (
     <section aria-label="What is drawn" className="border-t border-ink pt-2">
       <ReadingEditor reading={reading} drawn={drawn} stepMs={answer.data?.stepMs} onChange={onChange} />
       <div className="my-3 flex items-baseline border-b border-hairline">
         <div role="tablist" aria-label="Shown as" className="flex gap-4">
           {sheets.map(([id, words]) => (
-            <button key={id} type="button" role="tab" id={`tab-${id}`} aria-controls="sheet" aria-selected={sheet === id} onClick={() => setSheet(id)} className={sheet === id ? "border-b-2 border-act pb-1 font-bold" : "pb-1 text-quiet hover:text-ink"}>{words}</button>
+            <button
+              key={id}
+              type="button"
+              role="tab"
+              id={`tab-${id}`}
+              aria-controls="sheet"
+              aria-selected={sheet === id}
+              onClick={() => setSheet(id)}
+              className={sheet === id ? "border-b-2 border-act pb-1 font-bold" : "pb-1 text-quiet hover:text-ink"}
+            >
+              {words}
+            </button>
           ))}
         </div>
-        <SectionLink to={newRuleAddress(reading)} className="word-link ml-auto text-[14px]">tell me when …</SectionLink>
+        <SectionLink to={newRuleAddress(reading)} className="word-link ml-auto text-[14px]">
+          tell me when …
+        </SectionLink>
       </div>
-      {answer.error && <p role="alert" className="mb-2 text-urgent">{answer.error.message}</p>}
-      {reading.figure !== undefined && question.figure === undefined && <p className="mb-1 text-[13px] text-quiet">Until the arithmetic can be read, the sentences themselves are drawn.</p>}
-      {answer.data?.notes.map((note) => <p key={note} className="mb-1 text-[13px] text-quiet">{note}</p>)}
+      {answer.error && (
+        <p role="alert" className="mb-2 text-urgent">
+          {answer.error.message}
+        </p>
+      )}
+      {reading.figure !== undefined && question.figure === undefined && (
+        <p className="mb-1 text-[13px] text-quiet">
+          Until the arithmetic can be read, the sentences themselves are drawn.
+        </p>
+      )}
+      {answer.data?.notes.map((note) => (
+        <p key={note} className="mb-1 text-[13px] text-quiet">
+          {note}
+        </p>
+      ))}
       <div id="sheet" role="tabpanel" aria-labelledby={`tab-${sheet}`}>
-        {sheet === "chart" && (parts.length === 0 ? <ChartWithActions title={title} answer={answer.data} span={span} unit="1" nameOf={({ of }) => of} height={260} /> : parts.map(({ unit, answer: part }) => (
-          <ChartWithActions key={unit} title={parts.length > 1 ? `${title}, in ${unit}` : title} answer={part} span={span} unit={unit} nameOf={lineNames(part.lines.filter(({ earlier }) => earlier === undefined), tagsOfLines(reading))} labels="wide" drawn={drawn} boundUnit={boundUnit} events={events} height={parts.length > 1 ? 180 : 260} />
-        )))}
-        {sheet === "table" && answer.data && <StepsTable caption={title} answer={answer.data} nameOf={lineNames(answer.data.lines.filter(({ earlier }) => earlier === undefined), tagsOfLines(reading))} />}
+        {sheet === "chart" &&
+          (parts.length === 0 ? (
+            <ChartWithActions
+              title={title}
+              answer={answer.data}
+              span={span}
+              unit="1"
+              nameOf={({ of }) => of}
+              height={260}
+            />
+          ) : (
+            parts.map(({ unit, answer: part }) => (
+              <ChartWithActions
+                key={unit}
+                title={parts.length > 1 ? `${title}, in ${unit}` : title}
+                answer={part}
+                span={span}
+                unit={unit}
+                nameOf={lineNames(
+                  part.lines.filter(({ earlier }) => earlier === undefined),
+                  tagsOfLines(reading),
+                )}
+                labels="wide"
+                drawn={drawn}
+                boundUnit={boundUnit}
+                events={events}
+                height={parts.length > 1 ? 180 : 260}
+              />
+            ))
+          ))}
+        {sheet === "table" && answer.data && (
+          <StepsTable
+            caption={title}
+            answer={answer.data}
+            nameOf={lineNames(
+              answer.data.lines.filter(({ earlier }) => earlier === undefined),
+              tagsOfLines(reading),
+            )}
+          />
+        )}
         {sheet === "raw" && <RawSamplesTable reading={question} />}
       </div>
     </section>
   );
 }
 
-function byUnit(answer: ReadingAnswer | undefined): readonly { readonly unit: string; readonly answer: ReadingAnswer }[] {
+function byUnit(
+  answer: ReadingAnswer | undefined,
+): readonly { readonly unit: string; readonly answer: ReadingAnswer }[] {
   if (!answer) return [];
   const units = [...new Set(answer.lines.map(({ unit }) => unit))];
-  return units.map((unit) => ({ unit, answer: units.length === 1 ? answer : { ...answer, lines: answer.lines.filter((line) => line.unit === unit) } }));
+  return units.map((unit) => ({
+    unit,
+    answer: units.length === 1 ? answer : { ...answer, lines: answer.lines.filter((line) => line.unit === unit) },
+  }));
 }

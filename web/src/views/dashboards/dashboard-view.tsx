@@ -27,8 +27,23 @@ import { VersionsList } from "./versions-list.tsx";
 export function DashboardView(): ReactNode {
   const id = Number(useParams()["id"]);
   const saved = useQuery(dashboardQuery(id));
-  if (saved.error instanceof RequestFailed && saved.error.status === 404) return <p className="py-6">{saved.error.message} <SectionLink to="/dashboards" className="word-link">All dashboards</SectionLink></p>;
-  if (!saved.data) return saved.error ? <p role="alert" className="py-6 text-urgent">{saved.error.message}</p> : <p className="py-6 text-quiet">reading …</p>;
+  if (saved.error instanceof RequestFailed && saved.error.status === 404)
+    return (
+      <p className="py-6">
+        {saved.error.message}{" "}
+        <SectionLink to="/dashboards" className="word-link">
+          All dashboards
+        </SectionLink>
+      </p>
+    );
+  if (!saved.data)
+    return saved.error ? (
+      <p role="alert" className="py-6 text-urgent">
+        {saved.error.message}
+      </p>
+    ) : (
+      <p className="py-6 text-quiet">reading …</p>
+    );
   return <SavedDashboard key={id} saved={saved.data} />;
 }
 
@@ -54,7 +69,12 @@ function SavedDashboard({ saved }: { saved: Saved }): ReactNode {
   );
   const document = draft?.document ?? earlier?.document ?? saved.document;
   const tile = draft?.document.tiles.find((one) => one.id === changing);
-  if (isPaper && !draft) return <PicksProvider document={document} id={id}><PaperPages document={document} /></PicksProvider>;
+  if (isPaper && !draft)
+    return (
+      <PicksProvider document={document} id={id}>
+        <PaperPages document={document} />
+      </PicksProvider>
+    );
   const toggleVersions = () => {
     setVersionsShown(!versionsShown);
     setEarlier(null);
@@ -69,26 +89,73 @@ function SavedDashboard({ saved }: { saved: Saved }): ReactNode {
       <DashboardHead document={document}>
         {!draft && (
           <>
-            <button type="button" className="word-link" onClick={print}>on paper</button>
-            <SectionLink to={`/wall?show=${id}`} className="word-link">on a wall</SectionLink>
-            <button type="button" className="word-link" onClick={() => saveFile(`${document.title}.json`, new Blob([writeDashboardFile(document)], { type: "application/json" }))}>save as file</button>
-            <button type="button" className="word-link" aria-expanded={versionsShown} onClick={toggleVersions}>versions</button>
-            <button type="button" className="word-link" onClick={edit}>edit</button>
+            <button type="button" className="word-link" onClick={print}>
+              on paper
+            </button>
+            <SectionLink to={`/wall?show=${id}`} className="word-link">
+              on a wall
+            </SectionLink>
+            <button
+              type="button"
+              className="word-link"
+              onClick={() =>
+                saveFile(
+                  `${document.title}.json`,
+                  new Blob([writeDashboardFile(document)], { type: "application/json" }),
+                )
+              }
+            >
+              save as file
+            </button>
+            <button type="button" className="word-link" aria-expanded={versionsShown} onClick={toggleVersions}>
+              versions
+            </button>
+            <button type="button" className="word-link" onClick={edit}>
+              edit
+            </button>
           </>
         )}
       </DashboardHead>
       {!draft && versionsShown && <VersionsList saved={saved} shown={earlier?.revision ?? null} onShow={setEarlier} />}
       {!draft && earlier && <p className="mb-3 text-notice">This is version {earlier.revision}, as it was.</p>}
-      {draft && <DraftBar id={id} saved={saved} draft={draft} control={{ change, undo, redo, drop }} onChanging={setChanging} />}
+      {draft && (
+        <DraftBar id={id} saved={saved} draft={draft} control={{ change, undo, redo, drop }} onChanging={setChanging} />
+      )}
       <PickersBar />
       {draft && tile ? (
-        <TileEditor tile={tile} onChange={(next) => change({ ...draft.document, tiles: draft.document.tiles.map((one) => (one.id === next.id ? next : one)) })} onClose={() => setChanging(null)} />
+        <TileEditor
+          tile={tile}
+          onChange={(next) =>
+            change({ ...draft.document, tiles: draft.document.tiles.map((one) => (one.id === next.id ? next : one)) })
+          }
+          onClose={() => setChanging(null)}
+        />
       ) : document.tiles.length === 0 ? (
-        <p className="max-w-prose py-4">Here tiles will stand. {draft ? "Add the first one above: a counter, what happened, a note or a table." : "Edit it, and add the first."}</p>
+        <p className="max-w-prose py-4">
+          Here tiles will stand.{" "}
+          {draft
+            ? "Add the first one above: a counter, what happened, a note or a table."
+            : "Edit it, and add the first."}
+        </p>
       ) : draft ? (
-        <TileArranger tiles={document.tiles} onPlaces={(places) => change(withPlaces(document, places))} tools={(one) => <TileTools tile={one} dashboard={document} dashboardId={id} onChange={change} onEdit={() => setChanging(one.id)} />} />
+        <TileArranger
+          tiles={document.tiles}
+          onPlaces={(places) => change(withPlaces(document, places))}
+          tools={(one) => (
+            <TileTools
+              tile={one}
+              dashboard={document}
+              dashboardId={id}
+              onChange={change}
+              onEdit={() => setChanging(one.id)}
+            />
+          )}
+        />
       ) : (
-        <TileGrid tiles={document.tiles} menu={({ id: tileId, title }) => <AloneLink base={`/dashboards/${id}`} id={tileId} title={title} />} />
+        <TileGrid
+          tiles={document.tiles}
+          menu={({ id: tileId, title }) => <AloneLink base={`/dashboards/${id}`} id={tileId} title={title} />}
+        />
       )}
     </PicksProvider>
   );

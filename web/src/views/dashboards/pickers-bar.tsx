@@ -21,9 +21,27 @@ export function PickersBar(): ReactNode {
           <span key={picker.id} data-picker={picker.id}>
             <span className="text-quiet">{title} </span>
             {picker.tag === undefined ? (
-              <SelectPart label={title} value={picked[0] ?? ""} options={[["", "as it suits"], ...all.map((value): readonly [string, string] => [value, `every ${stepWords(Number(value))}`])]} onChange={(value) => pick(picker, value === "" ? [] : [value])} />
+              <SelectPart
+                label={title}
+                value={picked[0] ?? ""}
+                options={[
+                  ["", "as it suits"],
+                  ...all.map((value): readonly [string, string] => [value, `every ${stepWords(Number(value))}`]),
+                ]}
+                onChange={(value) => pick(picker, value === "" ? [] : [value])}
+              />
             ) : (
-              <PopoverPart label={title} words={isKnown ? pickWords(picker, picked, all.length) : "…"}>{(close) => <Choices picker={picker} all={all} picked={picked} onPick={(values) => pick(picker, values)} onDone={close} />}</PopoverPart>
+              <PopoverPart label={title} words={isKnown ? pickWords(picker, picked, all.length) : "…"}>
+                {(close) => (
+                  <Choices
+                    picker={picker}
+                    all={all}
+                    picked={picked}
+                    onPick={(values) => pick(picker, values)}
+                    onDone={close}
+                  />
+                )}
+              </PopoverPart>
             )}
           </span>
         );
@@ -46,8 +64,22 @@ function Choices({ picker, all, picked, onPick, onDone }: ChoicesProps): ReactNo
   const isOne = picker.choose === "one";
   return (
     <>
-      {all.length > manyValues && <input aria-label="find a value" placeholder="find …" value={typed} onChange={(event) => setTyped(event.target.value)} className="mb-2 w-full" />}
-      {!isOne && <p className="mb-1"><button type="button" className="word-link" disabled={picked.length === 0} onClick={() => onPick([])}>all</button></p>}
+      {all.length > manyValues && (
+        <input
+          aria-label="find a value"
+          placeholder="find …"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+          className="mb-2 w-full"
+        />
+      )}
+      {!isOne && (
+        <p className="mb-1">
+          <button type="button" className="word-link" disabled={picked.length === 0} onClick={() => onPick([])}>
+            all
+          </button>
+        </p>
+      )}
       {all.length === 0 && <p className="text-quiet">Nothing here has the tag {picker.tag} now.</p>}
       <ul className="max-h-72 overflow-auto">
         {shown.map((value) => (
@@ -62,7 +94,12 @@ function Choices({ picker, all, picked, onPick, onDone }: ChoicesProps): ReactNo
                   if (isOne) {
                     onPick([value]);
                     onDone();
-                  } else onPick(event.target.checked ? all.filter((one) => one === value || picked.includes(one)) : picked.filter((one) => one !== value));
+                  } else
+                    onPick(
+                      event.target.checked
+                        ? all.filter((one) => one === value || picked.includes(one))
+                        : picked.filter((one) => one !== value),
+                    );
                 }}
               />
               <span className="min-w-0 truncate">{value || <span className="text-quiet">nothing</span>}</span>

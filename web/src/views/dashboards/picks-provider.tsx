@@ -20,7 +20,15 @@ interface PicksControl {
   readonly isKnown: boolean;
 }
 
-const none: PicksControl = { dashboardId: undefined, pickers: [], picks: {}, choices: () => [], pick: () => {}, hasTag: () => false, isKnown: true };
+const none: PicksControl = {
+  dashboardId: undefined,
+  pickers: [],
+  picks: {},
+  choices: () => [],
+  pick: () => {},
+  hasTag: () => false,
+  isKnown: true,
+};
 const PicksContext = createContext<PicksControl>(none);
 /** An address has room for so many names; beyond, all counters are asked for. */
 const mostCounters = 120;
@@ -28,22 +36,49 @@ const noPickers: readonly Picker[] = [];
 const noTags: readonly Tags[] = [];
 
 /** The picks of everything below; they live in the address. */
-export function PicksProvider({ document, id, children }: { document: Dashboard; id?: number; children: ReactNode }): ReactNode {
+export function PicksProvider({
+  document,
+  id,
+  children,
+}: {
+  document: Dashboard;
+  id?: number;
+  children: ReactNode;
+}): ReactNode {
   const pickers = document.pickers ?? noPickers;
   const [search, setSearch] = useSearchParams();
   const tags = [...new Set(pickers.flatMap(({ tag }) => (tag === undefined ? [] : [tag])))];
   // Offered is what the dashboard's own counters have: anything else would leave it empty.
-  const read = [...new Set(document.tiles.flatMap(({ reading }) => Object.values(reading?.sentences ?? {}).map(({ counter }) => counter)))].sort();
-  const answer = useQuery({ ...tagsQuery(tags, read.length <= mostCounters ? read : []), enabled: tags.length > 0 && read.length > 0 });
+  const read = [
+    ...new Set(
+      document.tiles.flatMap(({ reading }) => Object.values(reading?.sentences ?? {}).map(({ counter }) => counter)),
+    ),
+  ].sort();
+  const answer = useQuery({
+    ...tagsQuery(tags, read.length <= mostCounters ? read : []),
+    enabled: tags.length > 0 && read.length > 0,
+  });
   const present = answer.data?.combinations ?? noTags;
   const weights = answer.data?.counters;
   const counters = useQuery(countersQuery).data;
-  const known = useMemo(() => new Map(counters?.map(({ name, tags: own }) => [name, new Set(own.map(({ tag }) => tag))])), [counters]);
-  const isKnown = tags.length === 0 || read.length === 0 || (answer.data !== undefined && counters !== undefined) || answer.isError;
+  const known = useMemo(
+    () => new Map(counters?.map(({ name, tags: own }) => [name, new Set(own.map(({ tag }) => tag))])),
+    [counters],
+  );
+  const isKnown =
+    tags.length === 0 || read.length === 0 || (answer.data !== undefined && counters !== undefined) || answer.isError;
   const text = search.toString();
   const control = useMemo((): PicksControl => {
     const picks = effectivePicks(pickers, picksFrom(new URLSearchParams(text), pickers), present, weights);
-    return { dashboardId: id, pickers, picks, isKnown, choices: (picker) => choicesOf(picker, pickers, picks, present), pick: (picker, values) => setSearch((before) => searchWithPick(before, picker, values)), hasTag: (counter, tag) => known.get(counter)?.has(tag) ?? false };
+    return {
+      dashboardId: id,
+      pickers,
+      picks,
+      isKnown,
+      choices: (picker) => choicesOf(picker, pickers, picks, present),
+      pick: (picker, values) => setSearch((before) => searchWithPick(before, picker, values)),
+      hasTag: (counter, tag) => known.get(counter)?.has(tag) ?? false,
+    };
   }, [id, pickers, text, present, weights, known, setSearch, isKnown]);
   return <PicksContext value={control}>{children}</PicksContext>;
 }

@@ -19,7 +19,15 @@ import { useStartWindow } from "./use-start-window.ts";
 export function ReadyMadeView(): ReactNode {
   const { id } = useParams();
   const one = readyMade.find((ready) => ready.id === id);
-  if (!one) return <p className="py-6">No ready-made dashboard has this name. <SectionLink to="/dashboards" className="word-link">All dashboards</SectionLink></p>;
+  if (!one)
+    return (
+      <p className="py-6">
+        No ready-made dashboard has this name.{" "}
+        <SectionLink to="/dashboards" className="word-link">
+          All dashboards
+        </SectionLink>
+      </p>
+    );
   return <Ready key={one.id} one={one} />;
 }
 
@@ -35,18 +43,44 @@ function Ready({ one: { id, document } }: { one: ReadyMade }): ReactNode {
       void navigate(`/dashboards/${made.id}`);
     },
   });
-  if (isPaper) return <PicksProvider document={document}><PaperPages document={document} /></PicksProvider>;
+  if (isPaper)
+    return (
+      <PicksProvider document={document}>
+        <PaperPages document={document} />
+      </PicksProvider>
+    );
   return (
     <PicksProvider document={document}>
       <DashboardHead document={document} more="Ready-made, kept current by Nubrel.">
-        <button type="button" className="word-link" onClick={print}>on paper</button>
-        <SectionLink to={`/wall?show=ready:${id}`} className="word-link">on a wall</SectionLink>
-        <button type="button" className="word-link" onClick={() => saveFile(`${document.title}.json`, new Blob([writeDashboardFile(document)], { type: "application/json" }))}>save as file</button>
-        <button type="button" className="word-link" disabled={copy.isPending} onClick={() => copy.mutate()}>make a copy to change</button>
+        <button type="button" className="word-link" onClick={print}>
+          on paper
+        </button>
+        <SectionLink to={`/wall?show=ready:${id}`} className="word-link">
+          on a wall
+        </SectionLink>
+        <button
+          type="button"
+          className="word-link"
+          onClick={() =>
+            saveFile(`${document.title}.json`, new Blob([writeDashboardFile(document)], { type: "application/json" }))
+          }
+        >
+          save as file
+        </button>
+        <button type="button" className="word-link" disabled={copy.isPending} onClick={() => copy.mutate()}>
+          make a copy to change
+        </button>
       </DashboardHead>
-      {copy.error && <p role="alert" className="text-urgent">{copy.error.message}</p>}
+      {copy.error && (
+        <p role="alert" className="text-urgent">
+          {copy.error.message}
+        </p>
+      )}
       <PickersBar />
-      <TileGrid tiles={document.tiles} menu={(tile) => <AloneLink base={`/dashboards/ready-made/${id}`} id={tile.id} title={tile.title} />} />
+      <TileGrid
+        tiles={document.tiles}
+        menu={(tile) => <AloneLink base={`/dashboards/ready-made/${id}`} id={tile.id} title={tile.title} />}
+      />
     </PicksProvider>
   );
 }

@@ -5,7 +5,10 @@ import { shownTiles } from "../../../../core/dashboards/repeat-tiles.ts";
 import { usePicks } from "./picks-provider.tsx";
 
 /** A dashboard's tiles as they are shown with the present picks, and the picks that hold for each. */
-export function useShownTiles(tiles: readonly Tile[]): { readonly shown: readonly Tile[]; readonly picksOf: (tile: Tile) => Picks } {
+export function useShownTiles(tiles: readonly Tile[]): {
+  readonly shown: readonly Tile[];
+  readonly picksOf: (tile: Tile) => Picks;
+} {
   const { pickers, picks, choices } = usePicks();
   return useMemo(() => {
     const all = shownTiles(tiles, pickers, picks, choices);

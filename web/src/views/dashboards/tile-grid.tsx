@@ -27,7 +27,13 @@ export function TileGrid({ tiles, menu }: TileGridProps): ReactNode {
       ) : (
         inReadingOrder(shown).map((tile) => (
           <div key={tile.id} style={{ height: spanPx(tile.place.height, rowPx) }}>
-            <TileFrame tile={tile} picks={picksOf(tile)} widthPx={width} heightPx={spanPx(tile.place.height, rowPx)} menu={menu?.(tile)} />
+            <TileFrame
+              tile={tile}
+              picks={picksOf(tile)}
+              widthPx={width}
+              heightPx={spanPx(tile.place.height, rowPx)}
+              menu={menu?.(tile)}
+            />
           </div>
         ))
       )}

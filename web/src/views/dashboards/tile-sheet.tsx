@@ -23,13 +23,44 @@ interface TileSheetProps {
 }
 
 /** Tiles on twelve columns of a sheet of given width, in reading order, each in its place. */
-export function TileSheet({ tiles, picksOf, widthPx, rowPx: row = rowPx, menu, isWhole = false, bare = false }: TileSheetProps): ReactNode {
+export function TileSheet({
+  tiles,
+  picksOf,
+  widthPx,
+  rowPx: row = rowPx,
+  menu,
+  isWhole = false,
+  bare = false,
+}: TileSheetProps): ReactNode {
   const columnPx = (widthPx - gapPx * (gridColumns - 1)) / gridColumns;
   return (
-    <div className="grid" style={{ width: widthPx, gridTemplateColumns: `repeat(${gridColumns}, minmax(0, 1fr))`, gridAutoRows: row, gap: gapPx }}>
+    <div
+      className="grid"
+      style={{
+        width: widthPx,
+        gridTemplateColumns: `repeat(${gridColumns}, minmax(0, 1fr))`,
+        gridAutoRows: row,
+        gap: gapPx,
+      }}
+    >
       {inReadingOrder(tiles).map((tile) => (
-        <div key={tile.id} className="min-w-0" style={{ gridColumn: `${tile.place.x + 1} / span ${tile.place.width}`, gridRow: `${tile.place.y + 1} / span ${tile.place.height}` }}>
-          <TileFrame tile={tile} picks={picksOf(tile)} widthPx={spanPx(tile.place.width, columnPx)} heightPx={spanPx(tile.place.height, row)} menu={menu?.(tile)} isWhole={isWhole} bare={bare} />
+        <div
+          key={tile.id}
+          className="min-w-0"
+          style={{
+            gridColumn: `${tile.place.x + 1} / span ${tile.place.width}`,
+            gridRow: `${tile.place.y + 1} / span ${tile.place.height}`,
+          }}
+        >
+          <TileFrame
+            tile={tile}
+            picks={picksOf(tile)}
+            widthPx={spanPx(tile.place.width, columnPx)}
+            heightPx={spanPx(tile.place.height, row)}
+            menu={menu?.(tile)}
+            isWhole={isWhole}
+            bare={bare}
+          />
         </div>
       ))}
     </div>

@@ -20,7 +20,20 @@ interface ToDashboardProps {
 
 /** Puts a copy of a tile onto another dashboard, or a new one. */
 export function ToDashboard({ tile, label, words, but, onDone }: ToDashboardProps): ReactNode {
-  return <PopoverPart label={label} words={words} quiet>{(close) => <Choices tile={tile} but={but} onDone={() => { close(); onDone?.(); }} />}</PopoverPart>;
+  return (
+    <PopoverPart label={label} words={words} quiet>
+      {(close) => (
+        <Choices
+          tile={tile}
+          but={but}
+          onDone={() => {
+            close();
+            onDone?.();
+          }}
+        />
+      )}
+    </PopoverPart>
+  );
 }
 
 function Choices({ tile, but, onDone }: { tile: Tile; but: number | undefined; onDone: () => void }): ReactNode {
@@ -29,21 +42,45 @@ function Choices({ tile, but, onDone }: { tile: Tile; but: number | undefined; o
   const toast = useToasts();
   const go = useGo();
   const put = useMutation({
-    mutationFn: (id: number | null) => (id === null ? call(makeDashboard, {}, { document: withTile(emptyDashboard(tile.title || "A tile"), tile) }) : putTile(id, tile)),
+    mutationFn: (id: number | null) =>
+      id === null
+        ? call(makeDashboard, {}, { document: withTile(emptyDashboard(tile.title || "A tile"), tile) })
+        : putTile(id, tile),
     onSuccess: async ({ id, document }) => {
       await queries.invalidateQueries({ queryKey: ["dashboards"] });
-      toast({ text: `"${tile.title || "The tile"}" stands on "${document.title}" now.`, action: { words: "Look at it", run: () => go(`/dashboards/${id}`) }, forMs: 10_000 });
+      toast({
+        text: `"${tile.title || "The tile"}" stands on "${document.title}" now.`,
+        action: { words: "Look at it", run: () => go(`/dashboards/${id}`) },
+        forMs: 10_000,
+      });
       onDone();
     },
   });
   const others = (list.data ?? []).filter(({ id }) => id !== but);
   return (
     <>
-      {put.error && <p role="alert" className="mb-2 text-[13px] text-urgent">{put.error.message}</p>}
+      {put.error && (
+        <p role="alert" className="mb-2 text-[13px] text-urgent">
+          {put.error.message}
+        </p>
+      )}
       <ul className="max-h-72 overflow-auto">
-        {others.map(({ id, title }) => <li key={id}><button type="button" disabled={put.isPending} className="w-full truncate py-0.5 text-left hover:text-act" onClick={() => put.mutate(id)}>{title}</button></li>)}
+        {others.map(({ id, title }) => (
+          <li key={id}>
+            <button
+              type="button"
+              disabled={put.isPending}
+              className="w-full truncate py-0.5 text-left hover:text-act"
+              onClick={() => put.mutate(id)}
+            >
+              {title}
+            </button>
+          </li>
+        ))}
       </ul>
-      <button type="button" className="word-link mt-1" disabled={put.isPending} onClick={() => put.mutate(null)}>a new dashboard</button>
+      <button type="button" className="word-link mt-1" disabled={put.isPending} onClick={() => put.mutate(null)}>
+        a new dashboard
+      </button>
     </>
   );
 }

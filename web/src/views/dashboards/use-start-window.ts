@@ -9,11 +9,14 @@ export function useStartWindow(document: Dashboard | undefined): void {
   const says = search.has("from") || search.has("last");
   useEffect(() => {
     if (!start || says) return;
-    setSearch((before) => {
-      const parts = new URLSearchParams(before);
-      parts.set("last", String(start.lastSeconds));
-      parts.set("every", String(start.everySeconds));
-      return parts;
-    }, { replace: true });
+    setSearch(
+      (before) => {
+        const parts = new URLSearchParams(before);
+        parts.set("last", String(start.lastSeconds));
+        parts.set("every", String(start.everySeconds));
+        return parts;
+      },
+      { replace: true },
+    );
   }, [start, says, setSearch]);
 }

@@ -16,13 +16,17 @@ interface VersionsListProps {
   readonly onShow: (version: DashboardRevision | null) => void;
 }
 
-/** Every version with who saved it, when, and what it changed: looked at, compared with the newest, and made the newest again. */
+/**
+ * Every version with who saved it, when, and what it changed: looked at, compared with the newest, and made the newest
+ * again.
+ */
 export function VersionsList({ saved, shown, onShow }: VersionsListProps): ReactNode {
   const { nowMs } = useTime();
   const queries = useQueryClient();
   const versions = useQuery(dashboardVersionsQuery(saved.id));
   const restore = useMutation({
-    mutationFn: ({ document }: DashboardRevision) => call(saveDashboard, { id: saved.id }, { document, revision: saved.revision }),
+    mutationFn: ({ document }: DashboardRevision) =>
+      call(saveDashboard, { id: saved.id }, { document, revision: saved.revision }),
     onSuccess: async (now) => {
       onShow(null);
       queries.setQueryData(dashboardQuery(saved.id).queryKey, now);
@@ -33,7 +37,11 @@ export function VersionsList({ saved, shown, onShow }: VersionsListProps): React
   return (
     <section aria-label="Versions" className="not-in-print mb-4 border-l-2 border-act py-1 pl-4" data-versions>
       {versions.isPending && <p className="text-quiet">reading …</p>}
-      {(versions.error ?? restore.error) && <p role="alert" className="text-urgent">{(versions.error ?? restore.error)?.message}</p>}
+      {(versions.error ?? restore.error) && (
+        <p role="alert" className="text-urgent">
+          {(versions.error ?? restore.error)?.message}
+        </p>
+      )}
       <ol className="max-h-72 overflow-auto text-[14px]">
         {versions.data?.map((version, i) => (
           <li key={version.revision} className="py-0.5">
@@ -42,22 +50,51 @@ export function VersionsList({ saved, shown, onShow }: VersionsListProps): React
               <span className="figure">{momentText(version.changedAtMs, nowMs)}</span>
               <span>{version.changedBy || "a token"}</span>
               {version.revision === saved.revision ? (
-                <span className="text-quiet">the newest{shown !== null && <button type="button" className="word-link ml-3" onClick={() => onShow(null)}>look at it</button>}</span>
+                <span className="text-quiet">
+                  the newest
+                  {shown !== null && (
+                    <button type="button" className="word-link ml-3" onClick={() => onShow(null)}>
+                      look at it
+                    </button>
+                  )}
+                </span>
               ) : (
                 <>
-                  <button type="button" className="word-link" aria-pressed={shown === version.revision} onClick={() => onShow(version)} aria-label={`look at it, version ${version.revision}`}>look at it</button>
-                  <button type="button" className="word-link" disabled={restore.isPending} onClick={() => restore.mutate(version)} aria-label={`make it the newest, version ${version.revision}`}>make it the newest</button>
+                  <button
+                    type="button"
+                    className="word-link"
+                    aria-pressed={shown === version.revision}
+                    onClick={() => onShow(version)}
+                    aria-label={`look at it, version ${version.revision}`}
+                  >
+                    look at it
+                  </button>
+                  <button
+                    type="button"
+                    className="word-link"
+                    disabled={restore.isPending}
+                    onClick={() => restore.mutate(version)}
+                    aria-label={`make it the newest, version ${version.revision}`}
+                  >
+                    make it the newest
+                  </button>
                 </>
               )}
             </p>
-            <p className="pl-12 text-[13px] text-quiet">{changeWords(versions.data[i + 1]?.document, version.document)}</p>
+            <p className="pl-12 text-[13px] text-quiet">
+              {changeWords(versions.data[i + 1]?.document, version.document)}
+            </p>
           </li>
         ))}
       </ol>
       {looked && (
         <div className="mt-2 border-t border-hairline pt-1 text-[13.5px]" data-compared>
           <p className="text-quiet">From version {looked.revision} to the newest:</p>
-          <ul className="list-disc pl-5">{listOr(dashboardChanges(looked.document, saved.document), "nothing changed").map((words) => <li key={words}>{words}</li>)}</ul>
+          <ul className="list-disc pl-5">
+            {listOr(dashboardChanges(looked.document, saved.document), "nothing changed").map((words) => (
+              <li key={words}>{words}</li>
+            ))}
+          </ul>
         </div>
       )}
     </section>
@@ -65,7 +102,10 @@ export function VersionsList({ saved, shown, onShow }: VersionsListProps): React
 }
 
 function changeWords(before: DashboardView["document"] | undefined, document: DashboardView["document"]): string {
-  if (!before) return document.tiles.length === 0 ? "made, without tiles" : `made, with ${document.tiles.length === 1 ? "1 tile" : `${document.tiles.length} tiles`}`;
+  if (!before)
+    return document.tiles.length === 0
+      ? "made, without tiles"
+      : `made, with ${document.tiles.length === 1 ? "1 tile" : `${document.tiles.length} tiles`}`;
   const all = listOr(dashboardChanges(before, document), "nothing changed");
   return `${all.slice(0, mostChanges).join("; ")}${all.length > mostChanges ? `; and ${all.length - mostChanges} more` : ""}`;
 }

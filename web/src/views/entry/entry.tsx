@@ -15,7 +15,12 @@ interface EntryFields {
 export function Entry(): ReactNode {
   const setup = useQuery(setupQuery);
   if (setup.isPending) return null;
-  if (setup.error) return <p role="alert" className="p-8">{setup.error.message}</p>;
+  if (setup.error)
+    return (
+      <p role="alert" className="p-8">
+        {setup.error.message}
+      </p>
+    );
   return setup.data.needed ? <EntryForm first /> : <EntryForm first={false} />;
 }
 
@@ -24,7 +29,8 @@ function EntryForm({ first }: { first: boolean }): ReactNode {
   const demo = useQuery(demoQuery).data;
   const { register, handleSubmit } = useForm<EntryFields>({ defaultValues: { code: "", name: "", password: "" } });
   const enter = useMutation({
-    mutationFn: ({ code, name, password }: EntryFields) => (first ? call(setUp, {}, { code, name, password }) : call(signIn, {}, { name, password })),
+    mutationFn: ({ code, name, password }: EntryFields) =>
+      first ? call(setUp, {}, { code, name, password }) : call(signIn, {}, { name, password }),
     onSuccess: (me) => queries.setQueryData(meQuery.queryKey, me),
   });
   const failed = enter.error instanceof RequestFailed ? enter.error : undefined;
@@ -39,14 +45,28 @@ function EntryForm({ first }: { first: boolean }): ReactNode {
       </p>
       {!first && demo && (
         <p className="mt-3 border-l-2 border-act pl-4" data-demo>
-          This is the sample world, served on this machine only: everything in it is made up. Sign in as <strong>{demo.name}</strong> with the password <strong className="figure">{demo.password}</strong>
+          This is the sample world, served on this machine only: everything in it is made up. Sign in as{" "}
+          <strong>{demo.name}</strong> with the password <strong className="figure">{demo.password}</strong>
         </p>
       )}
       <form className="mt-6 flex flex-col gap-4" onSubmit={handleSubmit((fields) => enter.mutate(fields))}>
-        {first && <Field label="Set-up code" problem={problemOf("code")} {...register("code")} autoComplete="one-time-code" />}
+        {first && (
+          <Field label="Set-up code" problem={problemOf("code")} {...register("code")} autoComplete="one-time-code" />
+        )}
         <Field label="Name" problem={problemOf("name")} {...register("name")} autoComplete="username" />
-        <Field label="Password" hint={first ? "12 characters or more; four unrelated words do well" : undefined} problem={problemOf("password")} {...register("password")} type="password" autoComplete={first ? "new-password" : "current-password"} />
-        {failed && failed.errors.length === 0 && <p role="alert" className="text-urgent">{failed.message}</p>}
+        <Field
+          label="Password"
+          hint={first ? "12 characters or more; four unrelated words do well" : undefined}
+          problem={problemOf("password")}
+          {...register("password")}
+          type="password"
+          autoComplete={first ? "new-password" : "current-password"}
+        />
+        {failed && failed.errors.length === 0 && (
+          <p role="alert" className="text-urgent">
+            {failed.message}
+          </p>
+        )}
         <button type="submit" className="act self-start" disabled={enter.isPending}>
           {enter.isPending ? "one moment …" : first ? "Make the account" : "Sign in"}
         </button>
@@ -65,10 +85,27 @@ function Field({ label, hint, problem, ...input }: FieldProps): ReactNode {
   const id = useId();
   return (
     <div>
-      <label htmlFor={id} className="block">{label}</label>
-      {hint && <p id={`${id}-hint`} className="text-[13px] text-quiet">{hint}</p>}
-      <input id={id} required aria-invalid={problem !== undefined} aria-describedby={problem ? `${id}-problem` : hint ? `${id}-hint` : undefined} className="mt-1 w-full" {...input} />
-      {problem && <p id={`${id}-problem`} role="alert" className="mt-1 text-urgent">{problem}</p>}
+      <label htmlFor={id} className="block">
+        {label}
+      </label>
+      {hint && (
+        <p id={`${id}-hint`} className="text-[13px] text-quiet">
+          {hint}
+        </p>
+      )}
+      <input
+        id={id}
+        required
+        aria-invalid={problem !== undefined}
+        aria-describedby={problem ? `${id}-problem` : hint ? `${id}-hint` : undefined}
+        className="mt-1 w-full"
+        {...input}
+      />
+      {problem && (
+        <p id={`${id}-problem`} role="alert" className="mt-1 text-urgent">
+          {problem}
+        </p>
+      )}
     </div>
   );
 }

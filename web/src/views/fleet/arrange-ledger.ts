@@ -31,12 +31,20 @@ export function tagsOfMachine({ name, state, tags }: LedgerMachine): Tags {
   return { ...tags, machine: name, state };
 }
 
-/** The machines that the conditions let stand, sorted, in groups. A machine without a value stands last whichever way is sorted. */
-export function arrangeLedger<T extends LedgerMachine>(machines: readonly T[], { where, group, sort }: Arrangement, cellOf: (machine: T, column: string) => number | null): readonly LedgerGroup<T>[] {
+/**
+ * The machines that the conditions let stand, sorted, in groups. A machine without a value stands last whichever way is
+ * sorted.
+ */
+export function arrangeLedger<T extends LedgerMachine>(
+  machines: readonly T[],
+  { where, group, sort }: Arrangement,
+  cellOf: (machine: T, column: string) => number | null,
+): readonly LedgerGroup<T>[] {
   const kept = machines.filter((machine) => meets(tagsOfMachine(machine), where));
   const column = sort.replace(/^-/, "");
   const way = sort.startsWith("-") ? -1 : 1;
-  const byName = (a: T, b: T) => (a.friendlyName || a.name).localeCompare(b.friendlyName || b.name, "en", { numeric: true });
+  const byName = (a: T, b: T) =>
+    (a.friendlyName || a.name).localeCompare(b.friendlyName || b.name, "en", { numeric: true });
   const sorted = [...kept].sort((a, b) => {
     if (column === "name") return way * byName(a, b);
     const [left, right] = [cellOf(a, column), cellOf(b, column)];
@@ -51,7 +59,9 @@ export function arrangeLedger<T extends LedgerMachine>(machines: readonly T[], {
     if (list) list.push(machine);
     else groups.set(value, [machine]);
   }
-  return [...groups].sort(([a], [b]) => (a === "" ? 1 : b === "" ? -1 : a.localeCompare(b, "en", { numeric: true }))).map(([value, list]) => ({ value, machines: list }));
+  return [...groups]
+    .sort(([a], [b]) => (a === "" ? 1 : b === "" ? -1 : a.localeCompare(b, "en", { numeric: true })))
+    .map(([value, list]) => ({ value, machines: list }));
 }
 
 /** The order after a column's head has been pressed: the highest first, then the lowest, then by name. */

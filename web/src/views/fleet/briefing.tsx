@@ -16,10 +16,16 @@ export function Briefing(): ReactNode {
   const lines = useQuery(briefingQuery);
   return (
     <section aria-label="Briefing" className={`border-b border-ink pb-3 ${reserved}`} data-briefing>
-      {lines.error && <p role="alert" className="text-urgent">{lines.error.message}</p>}
+      {lines.error && (
+        <p role="alert" className="text-urgent">
+          {lines.error.message}
+        </p>
+      )}
       {lines.isPending && <p className="text-quiet">reading …</p>}
       <ul className="grid gap-x-10 gap-y-1 md:grid-cols-2">
-        {lines.data?.map((line) => <BriefingSentence key={JSON.stringify(line.pieces)} line={line} />)}
+        {lines.data?.map((line) => (
+          <BriefingSentence key={JSON.stringify(line.pieces)} line={line} />
+        ))}
       </ul>
     </section>
   );
@@ -30,10 +36,14 @@ function BriefingSentence({ line: { signal, severity, pieces, path, window } }: 
   const search = window ? `?${searchWithWindow(new URLSearchParams(), { kind: "fixed", ...window })}` : "";
   return (
     <li className="flex gap-2.5 leading-[1.45]">
-      <span className="pt-[5px]"><Signal of={signal} severity={severity} /></span>
+      <span className="pt-[5px]">
+        <Signal of={signal} severity={severity} />
+      </span>
       <SectionLink to={`${place}${search}${hash ? `#${hash}` : ""}`} className="min-w-0 hover:underline">
-        {/* biome-ignore lint/suspicious/noArrayIndexKey: a piece is its place in the sentence */}
-        {pieces.map((piece, i) => <PieceText key={i} piece={piece} />)}
+        {pieces.map((piece, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: a piece is its place in the sentence
+          <PieceText key={i} piece={piece} />
+        ))}
       </SectionLink>
     </li>
   );
@@ -51,7 +61,16 @@ function PieceText({ piece }: { piece: Piece }): ReactNode {
     case "clock":
       return <Clock words={nearMomentText(piece.atMs, nowMs)} />;
     case "span":
-      return <><Clock words={nearMomentText(piece.fromMs, nowMs)} /> to <Clock words={dayOf(piece.fromMs) === dayOf(piece.toMs) ? clockTime(piece.toMs) : nearMomentText(piece.toMs, nowMs)} /></>;
+      return (
+        <>
+          <Clock words={nearMomentText(piece.fromMs, nowMs)} /> to{" "}
+          <Clock
+            words={
+              dayOf(piece.fromMs) === dayOf(piece.toMs) ? clockTime(piece.toMs) : nearMomentText(piece.toMs, nowMs)
+            }
+          />
+        </>
+      );
     case "weekdayAndHour":
       return weekdayAndHour(piece.atMs);
   }

@@ -21,7 +21,10 @@ export function FleetView(): ReactNode {
   const [choice, change] = useArrangement();
   const sorted = choice.sort.replace(/^-/, "");
   const read = [...choice.columns, ...(sorted !== "name" && !choice.columns.includes(sorted) ? [sorted] : [])];
-  const data = useLedger(ledgerColumns.filter(({ id }) => read.includes(id)), choice.open.length > 0);
+  const data = useLedger(
+    ledgerColumns.filter(({ id }) => read.includes(id)),
+    choice.open.length > 0,
+  );
   const text = spanText(span.fromMs, span.toMs);
   const series = (machines.data ?? []).reduce((sum, machine) => sum + machine.series, 0);
   const failure = machines.error ?? data.failure;
@@ -30,17 +33,33 @@ export function FleetView(): ReactNode {
       <div className="flex flex-wrap items-baseline gap-x-4 pt-2 pb-2">
         <h1 className="text-[26px] leading-none font-bold">Fleet</h1>
         <p className="text-quiet">
-          {machines.data && <>{machines.data.length === 1 ? "1 machine" : `${machines.data.length} machines`}, <span className="figure">{series.toLocaleString("en")}</span> series · </>}
+          {machines.data && (
+            <>
+              {machines.data.length === 1 ? "1 machine" : `${machines.data.length} machines`},{" "}
+              <span className="figure">{series.toLocaleString("en")}</span> series ·{" "}
+            </>
+          )}
           {text.day}, <span className="figure">{text.from}</span> to <span className="figure">{text.to}</span>
         </p>
       </div>
       <Briefing />
-      {failure && <p role="alert" className="border-b border-hairline py-2 text-urgent">{failure.message}</p>}
+      {failure && (
+        <p role="alert" className="border-b border-hairline py-2 text-urgent">
+          {failure.message}
+        </p>
+      )}
       {machines.isPending && <p className="py-8 text-quiet">reading …</p>}
-      {machines.data?.length === 0 && <p className="max-w-prose py-8">Here every machine will have a row. This one's own counters arrive within ten seconds of the start; nothing has to be set up for it.</p>}
+      {machines.data?.length === 0 && (
+        <p className="max-w-prose py-8">
+          Here every machine will have a row. This one's own counters arrive within ten seconds of the start; nothing
+          has to be set up for it.
+        </p>
+      )}
       {machines.data && machines.data.length > 0 && (
         <>
-          {machines.data.length > 1 && <LedgerSentence machines={machines.data} choice={choice} present={data.isPresent} onChange={change} />}
+          {machines.data.length > 1 && (
+            <LedgerSentence machines={machines.data} choice={choice} present={data.isPresent} onChange={change} />
+          )}
           <Ledger machines={machines.data} rules={rules} choice={choice} data={data} onChange={change} />
         </>
       )}

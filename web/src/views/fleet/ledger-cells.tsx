@@ -38,15 +38,37 @@ export function MachineCell({ machine, rules, parts, open, onFold }: MachineCell
   const silent = machine.state === "silent" && machine.lastSampleAtMs !== null;
   return (
     <div className="flex gap-2.5">
-      <span className="pt-1"><Signal of={worst.mode} severity={worst.severity} label={words || "reporting"} /></span>
+      <span className="pt-1">
+        <Signal of={worst.mode} severity={worst.severity} label={words || "reporting"} />
+      </span>
       <span className="min-w-0 grow leading-tight">
         <span className="flex items-baseline gap-2">
-          <SectionLink to={`/machines/${encodeURIComponent(machine.name)}`} className="min-w-0 truncate font-bold hover:underline" title={machine.name}>{machine.friendlyName || machine.name}</SectionLink>
-          {parts !== "" && <button type="button" aria-expanded={open} className="word-link shrink-0 text-[12.5px]" onClick={onFold} aria-label={`${open ? "fold in" : "fold out"} ${parts} of ${machine.name}`}>{parts}</button>}
+          <SectionLink
+            to={`/machines/${encodeURIComponent(machine.name)}`}
+            className="min-w-0 truncate font-bold hover:underline"
+            title={machine.name}
+          >
+            {machine.friendlyName || machine.name}
+          </SectionLink>
+          {parts !== "" && (
+            <button
+              type="button"
+              aria-expanded={open}
+              className="word-link shrink-0 text-[12.5px]"
+              onClick={onFold}
+              aria-label={`${open ? "fold in" : "fold out"} ${parts} of ${machine.name}`}
+            >
+              {parts}
+            </button>
+          )}
         </span>
         <span className="block truncate text-[13px] text-quiet">
-          {silent ? `silent since ${momentText(machine.lastSampleAtMs as number, nowMs)}` : [words, about].filter(Boolean).join(" · ") || "reporting"}
-          {machine.sources.some(({ unchecked }) => unchecked) && <strong className="text-notice"> · certificate not checked</strong>}
+          {silent
+            ? `silent since ${momentText(machine.lastSampleAtMs as number, nowMs)}`
+            : [words, about].filter(Boolean).join(" · ") || "reporting"}
+          {machine.sources.some(({ unchecked }) => unchecked) && (
+            <strong className="text-notice"> · certificate not checked</strong>
+          )}
         </span>
       </span>
     </div>
@@ -63,7 +85,14 @@ interface LedgerCellProps {
   readonly height: number;
 }
 
-export function LedgerCell({ column, label, to, data: { line, answer, most }, silentSinceMs, height }: LedgerCellProps): ReactNode {
+export function LedgerCell({
+  column,
+  label,
+  to,
+  data: { line, answer, most },
+  silentSinceMs,
+  height,
+}: LedgerCellProps): ReactNode {
   const { span } = useTime();
   const theme = useTheme();
   const now = silentSinceMs !== null ? null : (line?.last ?? null);
@@ -75,7 +104,20 @@ export function LedgerCell({ column, label, to, data: { line, answer, most }, si
   return (
     <SectionLink to={to} className="grid grid-cols-[minmax(0,1fr)_5.2rem] items-end gap-2.5" title={full}>
       <span className="sr-only">{full}</span>
-      {column.scale ? <LevelScale share={now === null ? null : now / most} /> : <Strip line={line} firstMs={answer?.from ?? span.fromMs} stepMs={answer?.stepMs ?? 1000} span={span} most={most} height={height} colour={palette[theme][column.colour] as string} blindFromMs={silentSinceMs} />}
+      {column.scale ? (
+        <LevelScale share={now === null ? null : now / most} />
+      ) : (
+        <Strip
+          line={line}
+          firstMs={answer?.from ?? span.fromMs}
+          stepMs={answer?.stepMs ?? 1000}
+          span={span}
+          most={most}
+          height={height}
+          colour={palette[theme][column.colour] as string}
+          blindFromMs={silentSinceMs}
+        />
+      )}
       <span className="figure whitespace-nowrap leading-none" data-cell={column.id}>
         {shown.text}
         <span className="ml-1 text-[12px] text-quiet">{shown.unit}</span>
@@ -87,11 +129,20 @@ export function LedgerCell({ column, label, to, data: { line, answer, most }, si
 const loudness: readonly Mode[] = ["quiet", "building", "blind", "easing", "raised"];
 
 /** The loudest of the rules about a machine; blind where it is silent and nothing is raised. */
-function worstState(machine: MachineView, rules: readonly RuleView[]): { readonly mode: Mode; readonly severity: Severity } {
-  let worst: { mode: Mode; severity: Severity } = { mode: machine.state === "silent" ? "blind" : "quiet", severity: "notice" };
+function worstState(
+  machine: MachineView,
+  rules: readonly RuleView[],
+): { readonly mode: Mode; readonly severity: Severity } {
+  let worst: { mode: Mode; severity: Severity } = {
+    mode: machine.state === "silent" ? "blind" : "quiet",
+    severity: "notice",
+  };
   for (const rule of rules) {
-    const about = Object.values(rule.reading.sentences).some(({ where }) => where?.some(({ tag, is }) => tag === "machine" && is?.includes(machine.name)));
-    if (about && rule.on && rule.mode && loudness.indexOf(rule.mode) > loudness.indexOf(worst.mode)) worst = { mode: rule.mode, severity: rule.severity };
+    const about = Object.values(rule.reading.sentences).some(({ where }) =>
+      where?.some(({ tag, is }) => tag === "machine" && is?.includes(machine.name)),
+    );
+    if (about && rule.on && rule.mode && loudness.indexOf(rule.mode) > loudness.indexOf(worst.mode))
+      worst = { mode: rule.mode, severity: rule.severity };
   }
   return worst;
 }

@@ -17,15 +17,32 @@ export function ledgerChoiceOf(text: string | null): LedgerChoice {
   } catch {
     return defaults;
   }
-  const texts = (value: unknown): readonly string[] | undefined => (Array.isArray(value) && value.every((one) => typeof one === "string") ? value : undefined);
+  const texts = (value: unknown): readonly string[] | undefined =>
+    Array.isArray(value) && value.every((one) => typeof one === "string") ? value : undefined;
   const columns = texts(read.columns)?.filter((id) => ledgerColumns.some((column) => column.id === id));
-  const where = Array.isArray(read.where) && read.where.every(isCondition) ? (read.where as readonly Condition[]) : undefined;
+  const where =
+    Array.isArray(read.where) && read.where.every(isCondition) ? (read.where as readonly Condition[]) : undefined;
   const open = texts(read.open);
-  return { ...defaults, ...(columns && columns.length > 0 && { columns }), ...(where && { where }), ...(typeof read.group === "string" && { group: read.group }), ...(typeof read.sort === "string" && { sort: read.sort }), ...(open && { open }) };
+  return {
+    ...defaults,
+    ...(columns && columns.length > 0 && { columns }),
+    ...(where && { where }),
+    ...(typeof read.group === "string" && { group: read.group }),
+    ...(typeof read.sort === "string" && { sort: read.sort }),
+    ...(open && { open }),
+  };
 }
 
 function isCondition(value: unknown): boolean {
   const one = value as Partial<Condition> | null;
-  const list = (some: unknown) => some === undefined || (Array.isArray(some) && some.every((text) => typeof text === "string"));
-  return typeof one === "object" && one !== null && typeof one.tag === "string" && list(one.is) && list(one.not) && (one.like === undefined || typeof one.like === "string");
+  const list = (some: unknown) =>
+    some === undefined || (Array.isArray(some) && some.every((text) => typeof text === "string"));
+  return (
+    typeof one === "object" &&
+    one !== null &&
+    typeof one.tag === "string" &&
+    list(one.is) &&
+    list(one.not) &&
+    (one.like === undefined || typeof one.like === "string")
+  );
 }

@@ -20,18 +20,45 @@ export function LedgerSentence({ machines, choice, present, onChange }: LedgerSe
   const known = tagValues(machines);
   const free = known.find(({ tag }) => !choice.where.some((one) => one.tag === tag));
   const groups = known.filter(({ tag }) => tag !== "machine");
-  const titles = choice.columns.map((id) => ledgerColumns.find((column) => column.id === id)?.title.toLowerCase() ?? id);
+  const titles = choice.columns.map(
+    (id) => ledgerColumns.find((column) => column.id === id)?.title.toLowerCase() ?? id,
+  );
   return (
     <p className="not-in-print py-1.5 text-[13.5px] leading-7" data-ledger-sentence>
       Every machine{" "}
       {choice.where.map((condition, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a condition is its place in the sentence
         <span key={i}>
-          {i === 0 ? "where" : "and"} <ConditionPart condition={condition} known={[...known]} onChange={(changed) => onChange({ where: choice.where.flatMap((one, k) => (k === i ? (changed ? [changed] : []) : [one])) })} />{" "}
+          {i === 0 ? "where" : "and"}{" "}
+          <ConditionPart
+            condition={condition}
+            known={[...known]}
+            onChange={(changed) =>
+              onChange({ where: choice.where.flatMap((one, k) => (k === i ? (changed ? [changed] : []) : [one])) })
+            }
+          />{" "}
         </span>
       ))}
-      {free && <button type="button" className="word-link text-[13px]" onClick={() => onChange({ where: [...choice.where, { tag: free.tag, is: [] }] })}>{choice.where.length === 0 ? "where …" : "and …"}</button>}
-      , <SelectPart label="group by" value={choice.group} options={[["", "in one list"], ...groups.map(({ tag }): readonly [string, string] => [tag, `grouped by ${tag}`])]} onChange={(group) => onChange({ group })} />, with{" "}
+      {free && (
+        <button
+          type="button"
+          className="word-link text-[13px]"
+          onClick={() => onChange({ where: [...choice.where, { tag: free.tag, is: [] }] })}
+        >
+          {choice.where.length === 0 ? "where …" : "and …"}
+        </button>
+      )}
+      ,{" "}
+      <SelectPart
+        label="group by"
+        value={choice.group}
+        options={[
+          ["", "in one list"],
+          ...groups.map(({ tag }): readonly [string, string] => [tag, `grouped by ${tag}`]),
+        ]}
+        onChange={(group) => onChange({ group })}
+      />
+      , with{" "}
       <PopoverPart label="columns" words={titles.length > 6 ? `${titles.length} columns` : titles.join(", ")}>
         {() => <ColumnChoice chosen={choice.columns} present={present} onChange={(columns) => onChange({ columns })} />}
       </PopoverPart>
@@ -39,7 +66,15 @@ export function LedgerSentence({ machines, choice, present, onChange }: LedgerSe
   );
 }
 
-function ColumnChoice({ chosen, present, onChange }: { chosen: readonly string[]; present: (column: LedgerColumn) => boolean; onChange: (columns: readonly string[]) => void }): ReactNode {
+function ColumnChoice({
+  chosen,
+  present,
+  onChange,
+}: {
+  chosen: readonly string[];
+  present: (column: LedgerColumn) => boolean;
+  onChange: (columns: readonly string[]) => void;
+}): ReactNode {
   const others = ledgerColumns.filter(({ id }) => !chosen.includes(id));
   const titleOf = (id: string) => ledgerColumns.find((column) => column.id === id)?.title ?? id;
   const moved = (at: number, by: number) => {
@@ -53,23 +88,55 @@ function ColumnChoice({ chosen, present, onChange }: { chosen: readonly string[]
       {chosen.map((id, i) => (
         <div key={id} className="flex items-center gap-2 py-0.5">
           <label className="flex grow cursor-pointer items-center gap-2">
-            <input type="checkbox" className="accent-act" checked disabled={chosen.length === 1} onChange={() => onChange(chosen.filter((one) => one !== id))} />
+            <input
+              type="checkbox"
+              className="accent-act"
+              checked
+              disabled={chosen.length === 1}
+              onChange={() => onChange(chosen.filter((one) => one !== id))}
+            />
             {titleOf(id)}
           </label>
-          <button type="button" className="word-link text-[13px]" disabled={i === 0} aria-label={`${titleOf(id)} to the left`} onClick={() => moved(i, -1)}>left</button>
-          <button type="button" className="word-link text-[13px]" disabled={i === chosen.length - 1} aria-label={`${titleOf(id)} to the right`} onClick={() => moved(i, 1)}>right</button>
+          <button
+            type="button"
+            className="word-link text-[13px]"
+            disabled={i === 0}
+            aria-label={`${titleOf(id)} to the left`}
+            onClick={() => moved(i, -1)}
+          >
+            left
+          </button>
+          <button
+            type="button"
+            className="word-link text-[13px]"
+            disabled={i === chosen.length - 1}
+            aria-label={`${titleOf(id)} to the right`}
+            onClick={() => moved(i, 1)}
+          >
+            right
+          </button>
         </div>
       ))}
       <div className="mt-2 border-t border-hairline pt-2">
         {others.map((column) => (
-          <label key={column.id} className={`flex cursor-pointer items-center gap-2 py-0.5 ${present(column) ? "" : "text-quiet"}`}>
-            <input type="checkbox" className="accent-act" checked={false} onChange={() => onChange([...chosen, column.id])} />
+          <label
+            key={column.id}
+            className={`flex cursor-pointer items-center gap-2 py-0.5 ${present(column) ? "" : "text-quiet"}`}
+          >
+            <input
+              type="checkbox"
+              className="accent-act"
+              checked={false}
+              onChange={() => onChange([...chosen, column.id])}
+            />
             {column.title}
             {!present(column) && <span className="text-[12.5px]">· nothing reports it</span>}
           </label>
         ))}
       </div>
-      <button type="button" className="word-link mt-2 text-[13px]" onClick={() => onChange(defaultColumns)}>the usual ones</button>
+      <button type="button" className="word-link mt-2 text-[13px]" onClick={() => onChange(defaultColumns)}>
+        the usual ones
+      </button>
     </fieldset>
   );
 }
@@ -82,7 +149,9 @@ function tagValues(machines: readonly MachineView[]): TagValues {
       found.set(tag, values.add(value));
     }
   }
-  return [...found].sort(([a], [b]) => rank(a) - rank(b) || a.localeCompare(b)).map(([tag, values]) => ({ tag, values: [...values].sort((a, b) => a.localeCompare(b, "en", { numeric: true })) }));
+  return [...found]
+    .sort(([a], [b]) => rank(a) - rank(b) || a.localeCompare(b))
+    .map(([tag, values]) => ({ tag, values: [...values].sort((a, b) => a.localeCompare(b, "en", { numeric: true })) }));
 }
 
 /** Tags of people first, then what every machine has. */

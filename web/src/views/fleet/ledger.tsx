@@ -19,7 +19,13 @@ const drawnAll = 60;
 type Row =
   | { readonly kind: "group"; readonly key: string; readonly words: string; readonly count: number }
   | { readonly kind: "machine"; readonly key: string; readonly machine: MachineView }
-  | { readonly kind: "part"; readonly key: string; readonly machine: MachineView; readonly part: PartKind; readonly name: string };
+  | {
+      readonly kind: "part";
+      readonly key: string;
+      readonly machine: MachineView;
+      readonly part: PartKind;
+      readonly name: string;
+    };
 
 interface LedgerProps {
   readonly machines: readonly MachineView[];
@@ -33,7 +39,10 @@ interface LedgerProps {
 export function Ledger({ machines, rules, choice, data, onChange }: LedgerProps): ReactNode {
   const place = useRef<HTMLDivElement>(null);
   const [top, setTop] = useState(0);
-  const columns = useMemo(() => choice.columns.flatMap((id) => ledgerColumns.filter((column) => column.id === id)), [choice.columns]);
+  const columns = useMemo(
+    () => choice.columns.flatMap((id) => ledgerColumns.filter((column) => column.id === id)),
+    [choice.columns],
+  );
   const rows = useMemo(() => {
     const groups = arrangeLedger(machines, choice, ({ name }, id) => {
       const column = ledgerColumns.find((one) => one.id === id);
@@ -42,18 +51,39 @@ export function Ledger({ machines, rules, choice, data, onChange }: LedgerProps)
     return rowsOf(groups, choice);
   }, [machines, choice, data]);
   useLayoutEffect(() => setTop((place.current?.getBoundingClientRect().top ?? 0) + window.scrollY), []);
-  const virtual = useWindowVirtualizer({ count: rows.length, estimateSize: (i) => heightOf(rows[i] as Row), overscan: 8, scrollMargin: top, getItemKey: (i) => (rows[i] as Row).key });
+  const virtual = useWindowVirtualizer({
+    count: rows.length,
+    estimateSize: (i) => heightOf(rows[i] as Row),
+    overscan: 8,
+    scrollMargin: top,
+    getItemKey: (i) => (rows[i] as Row).key,
+  });
   const all = rows.length <= drawnAll;
   const shown = all ? rows.map((_, index) => index) : virtual.getVirtualItems().map(({ index }) => index);
   const before = all ? 0 : (virtual.getVirtualItems()[0]?.start ?? top) - top;
   const after = all ? 0 : virtual.getTotalSize() - ((virtual.getVirtualItems().at(-1)?.end ?? top) - top);
-  const fold = useCallback((name: string) => onChange({ open: choice.open.includes(name) ? choice.open.filter((one) => one !== name) : [...choice.open, name] }), [choice.open, onChange]);
+  const fold = useCallback(
+    (name: string) =>
+      onChange({
+        open: choice.open.includes(name) ? choice.open.filter((one) => one !== name) : [...choice.open, name],
+      }),
+    [choice.open, onChange],
+  );
   const head = (id: string, title: string, explains?: string) => {
     const on = choice.sort.replace(/^-/, "") === id;
     const down = choice.sort.startsWith("-");
     return (
-      <th key={id} aria-sort={on ? (down ? "descending" : "ascending") : "none"} className={`py-1.5 pr-5 font-normal ${id === "name" ? "w-44" : ""}`}>
-        <button type="button" className={on ? "font-bold text-ink" : "hover:text-ink"} title={explains} onClick={() => onChange({ sort: nextSort(choice.sort, id) })}>
+      <th
+        key={id}
+        aria-sort={on ? (down ? "descending" : "ascending") : "none"}
+        className={`py-1.5 pr-5 font-normal ${id === "name" ? "w-44" : ""}`}
+      >
+        <button
+          type="button"
+          className={on ? "font-bold text-ink" : "hover:text-ink"}
+          title={explains}
+          onClick={() => onChange({ sort: nextSort(choice.sort, id) })}
+        >
           {title}
           {on && id !== "name" && <span className="font-normal"> {down ? "highest first" : "lowest first"}</span>}
         </button>
@@ -71,14 +101,35 @@ export function Ledger({ machines, rules, choice, data, onChange }: LedgerProps)
           </tr>
         </thead>
         <tbody>
-          {before > 0 && <tr><td style={{ height: before }} /></tr>}
-          {shown.map((index) => <LedgerRow key={(rows[index] as Row).key} row={rows[index] as Row} columns={columns} rules={rules} data={data} open={choice.open} onFold={fold} />)}
-          {after > 0 && <tr><td style={{ height: after }} /></tr>}
+          {before > 0 && (
+            <tr>
+              <td style={{ height: before }} />
+            </tr>
+          )}
+          {shown.map((index) => (
+            <LedgerRow
+              key={(rows[index] as Row).key}
+              row={rows[index] as Row}
+              columns={columns}
+              rules={rules}
+              data={data}
+              open={choice.open}
+              onFold={fold}
+            />
+          ))}
+          {after > 0 && (
+            <tr>
+              <td style={{ height: after }} />
+            </tr>
+          )}
         </tbody>
       </table>
       {rows.length === 0 && (
         <p className="py-6 text-quiet">
-          No machine fits these conditions. <button type="button" className="word-link" onClick={() => onChange({ where: [] })}>Show every machine</button>
+          No machine fits these conditions.{" "}
+          <button type="button" className="word-link" onClick={() => onChange({ where: [] })}>
+            Show every machine
+          </button>
         </p>
       )}
     </div>
@@ -112,19 +163,53 @@ const LedgerRow = memo(function LedgerRow({ row, columns, rules, data, open, onF
     const to = `${page}/${row.part}s/${encodeURIComponent(row.name)}`;
     return (
       <tr className="border-b border-hairline" data-part={row.name} style={{ height: partHeight }}>
-        <th scope="row" className="py-1 pl-6 text-left font-normal"><SectionLink to={to} className="block truncate text-[14px] hover:underline">{row.name}</SectionLink></th>
+        <th scope="row" className="py-1 pl-6 text-left font-normal">
+          <SectionLink to={to} className="block truncate text-[14px] hover:underline">
+            {row.name}
+          </SectionLink>
+        </th>
         {columns.map((column) => {
           const cell = data.partCellOf(column, machine.name, row.part, row.name);
-          return <td key={column.id} className="py-1 pr-5 align-middle text-[14px]">{cell && <LedgerCell column={column} label={`${column.title} of ${row.name}`} to={to} data={cell} silentSinceMs={silentSinceMs} height={18} />}</td>;
+          return (
+            <td key={column.id} className="py-1 pr-5 align-middle text-[14px]">
+              {cell && (
+                <LedgerCell
+                  column={column}
+                  label={`${column.title} of ${row.name}`}
+                  to={to}
+                  data={cell}
+                  silentSinceMs={silentSinceMs}
+                  height={18}
+                />
+              )}
+            </td>
+          );
         })}
       </tr>
     );
   }
   return (
     <tr className="border-b border-hairline" data-machine={machine.name} style={{ height: rowHeight }}>
-      <th scope="row" className="py-1.5 text-left align-middle font-normal"><MachineCell machine={machine} rules={rules} parts={partWords(machine)} open={open.includes(machine.name)} onFold={() => onFold(machine.name)} /></th>
+      <th scope="row" className="py-1.5 text-left align-middle font-normal">
+        <MachineCell
+          machine={machine}
+          rules={rules}
+          parts={partWords(machine)}
+          open={open.includes(machine.name)}
+          onFold={() => onFold(machine.name)}
+        />
+      </th>
       {columns.map((column) => (
-        <td key={column.id} className="py-1.5 pr-5 align-middle"><LedgerCell column={column} label={`${column.title} of ${machine.name}`} to={`${page}#${column.band}`} data={data.cellOf(column, machine.name)} silentSinceMs={silentSinceMs} height={28} /></td>
+        <td key={column.id} className="py-1.5 pr-5 align-middle">
+          <LedgerCell
+            column={column}
+            label={`${column.title} of ${machine.name}`}
+            to={`${page}#${column.band}`}
+            data={data.cellOf(column, machine.name)}
+            silentSinceMs={silentSinceMs}
+            height={28}
+          />
+        </td>
       ))}
     </tr>
   );
@@ -132,15 +217,36 @@ const LedgerRow = memo(function LedgerRow({ row, columns, rules, data, open, onF
 
 function rowsOf(groups: ReturnType<typeof arrangeLedger<MachineView>>, { group, open }: LedgerChoice): readonly Row[] {
   return groups.flatMap(({ value, machines }): readonly Row[] => [
-    ...(value === undefined ? [] : [{ kind: "group" as const, key: `group ${value}`, words: value === "" ? `without ${group}` : value, count: machines.length }]),
+    ...(value === undefined
+      ? []
+      : [
+          {
+            kind: "group" as const,
+            key: `group ${value}`,
+            words: value === "" ? `without ${group}` : value,
+            count: machines.length,
+          },
+        ]),
     ...machines.flatMap((machine): readonly Row[] => [
       { kind: "machine", key: machine.name, machine },
-      ...(open.includes(machine.name) ? [...machine.guests.map((name) => part(machine, "guest", name)), ...machine.containers.map((name) => part(machine, "container", name))] : []),
+      ...(open.includes(machine.name)
+        ? [
+            ...machine.guests.map((name) => part(machine, "guest", name)),
+            ...machine.containers.map((name) => part(machine, "container", name)),
+          ]
+        : []),
     ]),
   ]);
 }
 
-const part = (machine: MachineView, kind: PartKind, name: string): Row => ({ kind: "part", key: `${machine.name} ${kind} ${name}`, machine, part: kind, name });
+const part = (machine: MachineView, kind: PartKind, name: string): Row => ({
+  kind: "part",
+  key: `${machine.name} ${kind} ${name}`,
+  machine,
+  part: kind,
+  name,
+});
 const heightOf = ({ kind }: Row) => ({ group: groupHeight, machine: rowHeight, part: partHeight })[kind];
 const counted = (n: number, word: string) => (n === 0 ? "" : `${n} ${word}${n === 1 ? "" : "s"}`);
-const partWords = ({ guests, containers }: MachineView) => [counted(guests.length, "guest"), counted(containers.length, "container")].filter(Boolean).join(", ");
+const partWords = ({ guests, containers }: MachineView) =>
+  [counted(guests.length, "guest"), counted(containers.length, "container")].filter(Boolean).join(", ");

@@ -4,7 +4,10 @@ import { type LedgerChoice, ledgerChoiceOf } from "./ledger-choice.ts";
 
 const place = "nubrel.fleet";
 
-/** How this browser's ledger is arranged: in the address, so that it can be sent; what was chosen last where the address says nothing. */
+/**
+ * How this browser's ledger is arranged: in the address, so that it can be sent; what was chosen last where the address
+ * says nothing.
+ */
 export function useArrangement(): readonly [LedgerChoice, (change: Partial<LedgerChoice>) => void] {
   const [search, setSearch] = useSearchParams();
   const text = search.get("ledger");
@@ -17,11 +20,14 @@ export function useArrangement(): readonly [LedgerChoice, (change: Partial<Ledge
       } catch {
         // The address still has it.
       }
-      setSearch((before) => {
-        const parts = new URLSearchParams(before);
-        parts.set("ledger", next);
-        return parts;
-      }, { replace: true });
+      setSearch(
+        (before) => {
+          const parts = new URLSearchParams(before);
+          parts.set("ledger", next);
+          return parts;
+        },
+        { replace: true },
+      );
     },
     [choice, setSearch],
   );

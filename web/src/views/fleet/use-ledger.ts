@@ -24,15 +24,30 @@ export function useLedger(columns: readonly LedgerColumn[], anyOpen: boolean): L
   const { span } = useTime();
   const counters = useQuery(countersQuery).data;
   const names = useMemo(() => new Set(counters?.map(({ name }) => name)), [counters]);
-  const isPresent = (column: LedgerColumn) => counters === undefined || countersOf(column).some((name) => names.has(name));
+  const isPresent = (column: LedgerColumn) =>
+    counters === undefined || countersOf(column).some((name) => names.has(name));
   const window = { from: Math.round(span.fromMs), to: Math.round(span.toMs) };
   const ask = (reading: OpenReading) => ({ ...reading, points: stripPoints, window });
-  const asked = columns.flatMap((column) => ofEveryMachine(column).filter(({ sentences }) => counters === undefined || Object.values(sentences).every(({ counter }) => names.has(counter))).map((reading) => ({ column: column.id, reading })));
+  const asked = columns.flatMap((column) =>
+    ofEveryMachine(column)
+      .filter(
+        ({ sentences }) =>
+          counters === undefined || Object.values(sentences).every(({ counter }) => names.has(counter)),
+      )
+      .map((reading) => ({ column: column.id, reading })),
+  );
   const answers = useReadings(asked.map(({ reading }) => ask(reading)));
-  const askedParts = anyOpen ? columns.flatMap((column) => partKinds.flatMap((kind) => (column.parts?.[kind] ? [{ column: column.id, kind, reading: column.parts[kind] }] : []))) : [];
+  const askedParts = anyOpen
+    ? columns.flatMap((column) =>
+        partKinds.flatMap((kind) =>
+          column.parts?.[kind] ? [{ column: column.id, kind, reading: column.parts[kind] }] : [],
+        ),
+      )
+    : [];
   const partAnswers = useReadings(askedParts.map(({ reading }) => ask(reading)));
 
-  const answersOf = (column: LedgerColumn) => asked.flatMap((one, i) => (one.column === column.id && answers[i]?.data ? [answers[i].data as ReadingAnswer] : []));
+  const answersOf = (column: LedgerColumn) =>
+    asked.flatMap((one, i) => (one.column === column.id && answers[i]?.data ? [answers[i].data as ReadingAnswer] : []));
   return {
     failure: answers.find(({ error }) => error)?.error ?? null,
     isPresent,
@@ -47,12 +62,21 @@ export function useLedger(columns: readonly LedgerColumn[], anyOpen: boolean): L
       const at = askedParts.findIndex((one) => one.column === column.id && one.kind === kind);
       const answer = partAnswers[at]?.data;
       if (at < 0) return undefined;
-      return { answer, line: answer && linesByMachine(answer).get(machine)?.find(({ tags }) => tags[kind] === name), most: column.most ?? Math.max(highestOf(answersOf(column)), highestOf(answer ? [answer] : [])) };
+      return {
+        answer,
+        line:
+          answer &&
+          linesByMachine(answer)
+            .get(machine)
+            ?.find(({ tags }) => tags[kind] === name),
+        most: column.most ?? Math.max(highestOf(answersOf(column)), highestOf(answer ? [answer] : [])),
+      };
     },
   };
 }
 
-const fullest = (lines: readonly Line[]): Line | undefined => [...lines].sort((a, b) => (b.last ?? -1) - (a.last ?? -1))[0];
+const fullest = (lines: readonly Line[]): Line | undefined =>
+  [...lines].sort((a, b) => (b.last ?? -1) - (a.last ?? -1))[0];
 const highestOf = (answers: readonly ReadingAnswer[]) => Math.max(1, ...answers.map(highestOfOne));
 
 /** Worked out once an answer: every cell of a column asks for them. */

@@ -8,7 +8,13 @@ export function BandNav({ bands }: { bands: readonly Band[] }): ReactNode {
   return (
     <nav aria-label="Bands" className="not-in-print flex flex-wrap gap-x-4 md:ml-auto">
       {bands.map(({ id, title }) => (
-        <a key={id} href={`${search}#${id}`} className={hash === `#${id}` ? "font-bold text-act" : "text-quiet hover:text-ink"}>{title}</a>
+        <a
+          key={id}
+          href={`${search}#${id}`}
+          className={hash === `#${id}` ? "font-bold text-act" : "text-quiet hover:text-ink"}
+        >
+          {title}
+        </a>
       ))}
     </nav>
   );

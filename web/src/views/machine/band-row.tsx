@@ -40,47 +40,119 @@ export function BandRow({ band, machine, subject = machine, counters, events }: 
   const figure = useReading(band.figure.reading(machine), span);
   const rules = useRulesOf(band, machine);
   const marks = useRuleMarks(rules);
-  const highest = (figure.data?.lines ?? []).reduce<number | null>((most, { last }) => (last !== null && (most === null || last > most) ? last : most), null);
+  const highest = (figure.data?.lines ?? []).reduce<number | null>(
+    (most, { last }) => (last !== null && (most === null || last > most) ? last : most),
+    null,
+  );
   const shown = present(highest, band.figure.unit);
   const fits = view.unit === band.figure.unit;
   const limits: Limit[] = fits
     ? [
         ...rules.filter((rule) => rule.on).flatMap((rule) => limitsOf(rule)),
-        ...(making && draftLimit !== null ? [{ key: "draft", value: draftLimit, severity: "notice" as const, text: withUnit(draftLimit, band.figure.unit) }] : []),
+        ...(making && draftLimit !== null
+          ? [
+              {
+                key: "draft",
+                value: draftLimit,
+                severity: "notice" as const,
+                text: withUnit(draftLimit, band.figure.unit),
+              },
+            ]
+          : []),
       ]
     : [];
   const stepSeconds = (answer.data?.stepMs ?? 5000) / 1000;
   const error = answer.error ?? figure.error;
   return (
-    <section id={band.id} aria-labelledby={`${band.id}-title`} className="grid gap-x-6 gap-y-2 border-b border-hairline py-4 md:grid-cols-[9.5rem_minmax(0,1fr)] xl:grid-cols-[9.5rem_minmax(0,1fr)_15rem]">
+    <section
+      id={band.id}
+      aria-labelledby={`${band.id}-title`}
+      className="grid gap-x-6 gap-y-2 border-b border-hairline py-4 md:grid-cols-[9.5rem_minmax(0,1fr)] xl:grid-cols-[9.5rem_minmax(0,1fr)_15rem]"
+    >
       <div>
-        <h2 id={`${band.id}-title`} className="font-bold">{band.title}</h2>
+        <h2 id={`${band.id}-title`} className="font-bold">
+          {band.title}
+        </h2>
         <p className="figure text-[28px] leading-tight" data-figure={band.id}>
           {shown.text}
           <span className="ml-1 text-[15px] text-quiet">{shown.unit}</span>
         </p>
-        <p className="text-[13px] text-quiet">{band.figure.explains ? <span title={band.figure.explains} className="cursor-help underline decoration-dotted underline-offset-3">{band.figure.words}</span> : band.figure.words}</p>
-        {rules.map((rule) => <RuleState key={rule.id} rule={rule} nowMs={nowMs} />)}
+        <p className="text-[13px] text-quiet">
+          {band.figure.explains ? (
+            <span title={band.figure.explains} className="cursor-help underline decoration-dotted underline-offset-3">
+              {band.figure.words}
+            </span>
+          ) : (
+            band.figure.words
+          )}
+        </p>
+        {rules.map((rule) => (
+          <RuleState key={rule.id} rule={rule} nowMs={nowMs} />
+        ))}
         {!making && (
-          <button type="button" className="word-link not-in-print mt-1 text-[13px]" onClick={() => setMaking(true)} aria-label={`Tell me when ${band.figure.words} passes a limit`}>
+          <button
+            type="button"
+            className="word-link not-in-print mt-1 text-[13px]"
+            onClick={() => setMaking(true)}
+            aria-label={`Tell me when ${band.figure.words} passes a limit`}
+          >
             tell me when …
           </button>
         )}
       </div>
       <div className="min-w-0">
         <p className="mb-1 text-[13.5px]">
-          <span className="part">{view.shows}</span> of <span className="part">{subject}</span>, mean of every <span className="part">{stepText(stepSeconds)}</span>,{" "}
+          <span className="part">{view.shows}</span> of <span className="part">{subject}</span>, mean of every{" "}
+          <span className="part">{stepText(stepSeconds)}</span>,{" "}
           {views.length === 1 ? (
             <span className="part">{view.split}</span>
           ) : (
-            <select className="part" aria-label={`What ${band.title} shows`} value={viewId} onChange={(event) => setViewId(event.target.value)}>
-              {views.map(({ id, shows, split }) => <option key={id} value={id}>{shows === view.shows ? split : `${shows}, ${split}`}</option>)}
+            <select
+              className="part"
+              aria-label={`What ${band.title} shows`}
+              value={viewId}
+              onChange={(event) => setViewId(event.target.value)}
+            >
+              {views.map(({ id, shows, split }) => (
+                <option key={id} value={id}>
+                  {shows === view.shows ? split : `${shows}, ${split}`}
+                </option>
+              ))}
             </select>
           )}
         </p>
-        {error && <p role="alert" className="text-[13px] text-urgent">{error.message}</p>}
-        <ChartWithActions key={viewId} title={`${view.shows} of ${subject}, ${view.split}`} answer={answer.data} span={span} unit={view.unit} nameOf={view.nameOf} {...(view.order && { order: view.order })} drawn={view.stacked ? "stacked" : "lines"} {...(view.plain && { plain: view.plain })} ceiling={view.ceiling} limits={limits} marks={marks} events={events} reading={view.reading(machine)} machine={machine} />
-        {making && <RuleForm band={band} machine={machine} subject={subject} value={highest} onLimit={setDraftLimit} onClose={() => setMaking(false)} />}
+        {error && (
+          <p role="alert" className="text-[13px] text-urgent">
+            {error.message}
+          </p>
+        )}
+        <ChartWithActions
+          key={viewId}
+          title={`${view.shows} of ${subject}, ${view.split}`}
+          answer={answer.data}
+          span={span}
+          unit={view.unit}
+          nameOf={view.nameOf}
+          {...(view.order && { order: view.order })}
+          drawn={view.stacked ? "stacked" : "lines"}
+          {...(view.plain && { plain: view.plain })}
+          ceiling={view.ceiling}
+          limits={limits}
+          marks={marks}
+          events={events}
+          reading={view.reading(machine)}
+          machine={machine}
+        />
+        {making && (
+          <RuleForm
+            band={band}
+            machine={machine}
+            subject={subject}
+            value={highest}
+            onLimit={setDraftLimit}
+            onClose={() => setMaking(false)}
+          />
+        )}
       </div>
       {band.checksMean && <PowerCheck machine={machine} />}
       {band.top && <TopUsers list={band.top} machine={machine} span={span} />}
@@ -88,16 +160,24 @@ export function BandRow({ band, machine, subject = machine, counters, events }: 
   );
 }
 
-const stepText = (seconds: number) => (seconds < 60 ? `${seconds} s` : seconds < 3600 ? `${seconds / 60} min` : `${seconds / 3600} h`);
+const stepText = (seconds: number) =>
+  seconds < 60 ? `${seconds} s` : seconds < 3600 ? `${seconds / 60} min` : `${seconds / 3600} h`;
 
 function RuleState({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNode {
   const mode = rule.on ? rule.mode : null;
   return (
     <p className="mt-1 flex items-start gap-1.5 text-[13px]" data-rule-state={mode ?? "off"}>
-      <span className="pt-0.5"><Signal of={mode ?? "quiet"} severity={rule.severity} /></span>
+      <span className="pt-0.5">
+        <Signal of={mode ?? "quiet"} severity={rule.severity} />
+      </span>
       <span>
         {mode === null ? (rule.on ? "not checked yet" : "switched off") : signalWords[mode]}
-        {mode !== null && mode !== "quiet" && rule.sinceMs !== null && <> since <span className="figure">{momentText(rule.sinceMs, nowMs)}</span></>}
+        {mode !== null && mode !== "quiet" && rule.sinceMs !== null && (
+          <>
+            {" "}
+            since <span className="figure">{momentText(rule.sinceMs, nowMs)}</span>
+          </>
+        )}
         <span className="text-quiet"> · {limitsWords(rule, rule.reading.unit ?? "1")}</span>
       </span>
     </p>

@@ -17,14 +17,38 @@ export function MachineNameForm({ machine, onClose }: { machine: MachineView; on
     },
   });
   return (
-    <form aria-label="Name and tags" className="flex flex-col gap-3 border-b border-hairline py-3" onSubmit={(event) => { event.preventDefault(); save.mutate(); }}>
-      <label>people call it <input maxLength={100} value={friendlyName} onChange={(event) => setFriendlyName(event.target.value)} placeholder={machine.name} className="ml-1 w-64" /></label>
+    <form
+      aria-label="Name and tags"
+      className="flex flex-col gap-3 border-b border-hairline py-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate();
+      }}
+    >
+      <label>
+        people call it{" "}
+        <input
+          maxLength={100}
+          value={friendlyName}
+          onChange={(event) => setFriendlyName(event.target.value)}
+          placeholder={machine.name}
+          className="ml-1 w-64"
+        />
+      </label>
       <TagsField tags={tags} onChange={setTags} words="and it has these tags" />
       <p className="flex gap-3">
-        <button type="submit" className="act" disabled={save.isPending}>{save.isPending ? "saving …" : "Keep it so"}</button>
-        <button type="button" className="act-plain" onClick={onClose}>Leave it as it was</button>
+        <button type="submit" className="act" disabled={save.isPending}>
+          {save.isPending ? "saving …" : "Keep it so"}
+        </button>
+        <button type="button" className="act-plain" onClick={onClose}>
+          Leave it as it was
+        </button>
       </p>
-      {save.error && <p role="alert" className="text-urgent">{save.error.message}</p>}
+      {save.error && (
+        <p role="alert" className="text-urgent">
+          {save.error.message}
+        </p>
+      )}
     </form>
   );
 }

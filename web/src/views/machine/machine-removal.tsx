@@ -11,11 +11,19 @@ export function MachineRemoval({ machine }: { machine: MachineView }): ReactNode
   const navigate = useNavigate();
   const tell = useToasts();
   const [asked, setAsked] = useState(false);
-  const refresh = () => Promise.all(["machines", "sources"].map((key) => queries.invalidateQueries({ queryKey: [key] })));
+  const refresh = () =>
+    Promise.all(["machines", "sources"].map((key) => queries.invalidateQueries({ queryKey: [key] })));
   const remove = useMutation({
     mutationFn: () => call(removeMachine, { name: machine.name }),
     onSuccess: async ({ sources }) => {
-      tell({ text: `${machine.name} was removed. What was gathered stays.`, action: { words: "Undo", run: () => void call(bringMachineBack, { name: machine.name }, { sources }).then(refresh) }, forMs: 60_000 });
+      tell({
+        text: `${machine.name} was removed. What was gathered stays.`,
+        action: {
+          words: "Undo",
+          run: () => void call(bringMachineBack, { name: machine.name }, { sources }).then(refresh),
+        },
+        forMs: 60_000,
+      });
       await navigate("/");
       await refresh();
     },
@@ -27,11 +35,26 @@ export function MachineRemoval({ machine }: { machine: MachineView }): ReactNode
       {" · "}
       {asked ? (
         <>
-          <button type="button" className="word-link" disabled={remove.isPending} onClick={() => remove.mutate()}>Remove {machine.name}{its !== "" && `, and ask ${its} no more`}</button>{" · "}
-          <button type="button" className="word-link" onClick={() => setAsked(false)}>keep it</button>
+          <button type="button" className="word-link" disabled={remove.isPending} onClick={() => remove.mutate()}>
+            Remove {machine.name}
+            {its !== "" && `, and ask ${its} no more`}
+          </button>
+          {" · "}
+          <button type="button" className="word-link" onClick={() => setAsked(false)}>
+            keep it
+          </button>
         </>
-      ) : <button type="button" className="word-link" onClick={() => setAsked(true)}>remove …</button>}
-      {remove.error && <span role="alert" className="text-urgent"> {remove.error.message}</span>}
+      ) : (
+        <button type="button" className="word-link" onClick={() => setAsked(true)}>
+          remove …
+        </button>
+      )}
+      {remove.error && (
+        <span role="alert" className="text-urgent">
+          {" "}
+          {remove.error.message}
+        </span>
+      )}
     </span>
   );
 }

@@ -28,7 +28,9 @@ export function MachineView(): ReactNode {
   const { hash } = useLocation();
   const counters = machine.data?.counters;
   const drawn = counters !== undefined;
-  const events = useEvents(useCallback((event: MachineEvent) => event.machine === name || event.machine === "", [name]));
+  const events = useEvents(
+    useCallback((event: MachineEvent) => event.machine === name || event.machine === "", [name]),
+  );
   const [naming, setNaming] = useState(false);
   useEffect(() => {
     if (drawn && hash) document.getElementById(hash.slice(1))?.scrollIntoView();
@@ -38,7 +40,13 @@ export function MachineView(): ReactNode {
     return (
       <section>
         <h1 className="text-xl font-bold">{name}</h1>
-        <p className="mt-2">{machine.error.message} The machines that have are in the <SectionLink to="/" className="word-link">fleet</SectionLink>.</p>
+        <p className="mt-2">
+          {machine.error.message} The machines that have are in the{" "}
+          <SectionLink to="/" className="word-link">
+            fleet
+          </SectionLink>
+          .
+        </p>
       </section>
     );
   }
@@ -54,28 +62,50 @@ export function MachineView(): ReactNode {
       </div>
       {machine.data?.state === "silent" && (
         <p className="flex items-center gap-2 border-b border-hairline py-2">
-          <Signal of="blind" /> {machine.data.lastSampleAtMs === null ? "It has been silent since Nubrel was started." : `It has been silent since ${momentText(machine.data.lastSampleAtMs, Date.now())}.`}
+          <Signal of="blind" />{" "}
+          {machine.data.lastSampleAtMs === null
+            ? "It has been silent since Nubrel was started."
+            : `It has been silent since ${momentText(machine.data.lastSampleAtMs, Date.now())}.`}
         </p>
       )}
-      {machine.data?.state === "not gathered" && <p className="border-b border-hairline py-2 text-quiet">Nothing gathers it any more. What was gathered stays as long as its kind is kept.</p>}
+      {machine.data?.state === "not gathered" && (
+        <p className="border-b border-hairline py-2 text-quiet">
+          Nothing gathers it any more. What was gathered stays as long as its kind is kept.
+        </p>
+      )}
       {machine.isPending && <p className="py-8 text-quiet">reading …</p>}
-      {machine.error && <p role="alert" className="py-4">{machine.error.message}</p>}
+      {machine.error && (
+        <p role="alert" className="py-4">
+          {machine.error.message}
+        </p>
+      )}
       {naming && machine.data && <MachineNameForm machine={machine.data} onClose={() => setNaming(false)} />}
       {machine.data && <SourceNotes machine={machine.data} />}
-      {shown.map((band) => <BandRow key={`${name} ${band.id}`} band={band} machine={name} counters={counters ?? []} events={events} />)}
+      {shown.map((band) => (
+        <BandRow key={`${name} ${band.id}`} band={band} machine={name} counters={counters ?? []} events={events} />
+      ))}
       {counters && <OtherCounters machine={name} counters={counters} />}
-      {counters?.length === 0 && <p className="max-w-prose py-8">Nothing of it has been stored yet. Its charts stand here as soon as something comes.</p>}
+      {counters?.length === 0 && (
+        <p className="max-w-prose py-8">
+          Nothing of it has been stored yet. Its charts stand here as soon as something comes.
+        </p>
+      )}
     </>
   );
 }
 
 /** The machine's own name where people call it otherwise, its tags, and the way to change both. */
 function MachineIdentity({ machine, onName }: { machine: MachineDetail; onName: () => void }): ReactNode {
-  const words = [machine.friendlyName !== "" && machine.name, ...Object.entries(machine.tags).map(([tag, value]) => `${tag} ${value}`)].filter(Boolean);
+  const words = [
+    machine.friendlyName !== "" && machine.name,
+    ...Object.entries(machine.tags).map(([tag, value]) => `${tag} ${value}`),
+  ].filter(Boolean);
   return (
     <p className="text-quiet">
       {words.length > 0 && <span data-identity>{words.join(" · ")} · </span>}
-      <button type="button" className="word-link not-in-print text-[13px]" onClick={onName}>name and tags</button>
+      <button type="button" className="word-link not-in-print text-[13px]" onClick={onName}>
+        name and tags
+      </button>
       <MachineRemoval machine={machine} />
     </p>
   );
@@ -83,10 +113,14 @@ function MachineIdentity({ machine, onName }: { machine: MachineDetail; onName: 
 
 /** What people should know of the sources behind these charts. */
 function SourceNotes({ machine }: { machine: MachineDetail }): ReactNode {
-  const notes = machine.sources.filter(({ unchecked, failure, pause }) => unchecked || failure !== null || pause !== null);
+  const notes = machine.sources.filter(
+    ({ unchecked, failure, pause }) => unchecked || failure !== null || pause !== null,
+  );
   return notes.map(({ id, name, unchecked, failure, pause }) => (
     <p key={id} className="border-b border-hairline py-2 text-notice">
-      <SectionLink to={`/sources/${id}`} className="word-link">{name}</SectionLink>
+      <SectionLink to={`/sources/${id}`} className="word-link">
+        {name}
+      </SectionLink>
       {unchecked && <strong> is believed without checking its certificate.</strong>}
       {pause && <span data-paused> is {pauseWords(pause, Date.now())}.</span>}
       {failure !== null && !pause && <> did not answer at the last try: {failure}</>}
@@ -100,10 +134,24 @@ function MachineFacts({ name }: { name: string }): ReactNode {
   const minute = Math.floor(nowMs / 60_000) * 60_000;
   const where = [{ tag: "machine", is: [name] }];
   const last = { where, of_every: "last", lines: "together", combine: "max" } as const;
-  const answer = useReading({ sentences: { cores: { counter: "system.cpu.logical.count", ...last }, memory: { counter: "system.memory.limit", ...last }, uptime: { counter: "system.uptime", ...last } } }, { fromMs: minute - 300_000, toMs: minute + 60_000 }, 60);
+  const answer = useReading(
+    {
+      sentences: {
+        cores: { counter: "system.cpu.logical.count", ...last },
+        memory: { counter: "system.memory.limit", ...last },
+        uptime: { counter: "system.uptime", ...last },
+      },
+    },
+    { fromMs: minute - 300_000, toMs: minute + 60_000 },
+    60,
+  );
   const value = (of: string) => answer.data?.lines.find((line) => line.of === of)?.last ?? null;
   const [cores, memory, uptime] = [value("cores"), value("memory"), value("uptime")];
-  const facts = [cores !== null && `${cores} ${cores === 1 ? "core" : "cores"}`, memory !== null && withUnit(memory, "By"), uptime !== null && `up ${presentSpan(uptime * 1000)}`].filter(Boolean);
+  const facts = [
+    cores !== null && `${cores} ${cores === 1 ? "core" : "cores"}`,
+    memory !== null && withUnit(memory, "By"),
+    uptime !== null && `up ${presentSpan(uptime * 1000)}`,
+  ].filter(Boolean);
   return <p className="min-h-5 text-quiet">{facts.join(" · ")}</p>;
 }
 
@@ -118,8 +166,14 @@ function MachineSwitch({ name }: { name: string }): ReactNode {
   return (
     <label className="text-quiet">
       look at{" "}
-      <select className="part" value={chosen} onChange={(event) => navigate(`/machines/${encodeURIComponent(event.target.value)}${search}${hash}`)}>
-        {machines.map((machine) => <option key={machine.name}>{machine.name}</option>)}
+      <select
+        className="part"
+        value={chosen}
+        onChange={(event) => navigate(`/machines/${encodeURIComponent(event.target.value)}${search}${hash}`)}
+      >
+        {machines.map((machine) => (
+          <option key={machine.name}>{machine.name}</option>
+        ))}
       </select>
     </label>
   );

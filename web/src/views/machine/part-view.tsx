@@ -17,7 +17,12 @@ export function PartView({ kind }: { kind: PartKind }): ReactNode {
   const { hash } = useLocation();
   const counters = machine.data?.counters;
   const isThere = counters !== undefined;
-  const events = useEvents(useCallback((event: MachineEvent) => event.machine === name && (event.tags[kind] === part || event.tags[kind] === undefined), [name, kind, part]));
+  const events = useEvents(
+    useCallback(
+      (event: MachineEvent) => event.machine === name && (event.tags[kind] === part || event.tags[kind] === undefined),
+      [name, kind, part],
+    ),
+  );
   useEffect(() => {
     if (isThere && hash) document.getElementById(hash.slice(1))?.scrollIntoView();
   }, [hash, isThere]);
@@ -25,7 +30,13 @@ export function PartView({ kind }: { kind: PartKind }): ReactNode {
     return (
       <section>
         <h1 className="text-xl font-bold">{part}</h1>
-        <p className="mt-2">{machine.error.message} The machines that have are in the <SectionLink to="/" className="word-link">fleet</SectionLink>.</p>
+        <p className="mt-2">
+          {machine.error.message} The machines that have are in the{" "}
+          <SectionLink to="/" className="word-link">
+            fleet
+          </SectionLink>
+          .
+        </p>
       </section>
     );
   }
@@ -36,38 +47,88 @@ export function PartView({ kind }: { kind: PartKind }): ReactNode {
       <div className="z-10 flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink bg-paper pt-2 pb-3 md:sticky md:top-[46px]">
         <h1 className="text-[26px] leading-none font-bold">{part}</h1>
         <p className="text-quiet">
-          {kind} of <SectionLink to={`/machines/${encodeURIComponent(name)}#${kind}s`} className="word-link">{machine.data?.friendlyName || name}</SectionLink>
+          {kind} of{" "}
+          <SectionLink to={`/machines/${encodeURIComponent(name)}#${kind}s`} className="word-link">
+            {machine.data?.friendlyName || name}
+          </SectionLink>
           <PartTags kind={kind} machine={name} part={part} />
         </p>
         <PartSwitch kind={kind} machine={name} part={part} siblings={siblings} />
         <BandNav bands={shown} />
       </div>
       {machine.isPending && <p className="py-8 text-quiet">reading …</p>}
-      {machine.error && <p role="alert" className="py-4">{machine.error.message}</p>}
-      {machine.data && !siblings.includes(part) && <p className="border-b border-hairline py-2">Nothing has been heard of it in the last hours; what is kept of it stands below.</p>}
-      {counters && shown.map((band) => <BandRow key={`${name} ${part} ${band.id}`} band={band} machine={name} subject={part} counters={counters} events={events} />)}
+      {machine.error && (
+        <p role="alert" className="py-4">
+          {machine.error.message}
+        </p>
+      )}
+      {machine.data && !siblings.includes(part) && (
+        <p className="border-b border-hairline py-2">
+          Nothing has been heard of it in the last hours; what is kept of it stands below.
+        </p>
+      )}
+      {counters &&
+        shown.map((band) => (
+          <BandRow
+            key={`${name} ${part} ${band.id}`}
+            band={band}
+            machine={name}
+            subject={part}
+            counters={counters}
+            events={events}
+          />
+        ))}
     </>
   );
 }
 
 /** The image of a container, and labels that rules keep as tags. */
 function PartTags({ kind, machine, part }: { kind: PartKind; machine: string; part: string }): ReactNode {
-  const series = useQuery(counterQuery(`${kind}.cpu.time`)).data?.newest.find(({ tags }) => tags["machine"] === machine && tags[kind] === part);
-  const own = Object.entries(series?.tags ?? {}).filter(([tag]) => !["machine", kind, "mode", "direction"].includes(tag));
-  return own.map(([tag, value]) => <span key={tag}> · {tag} {value}</span>);
+  const series = useQuery(counterQuery(`${kind}.cpu.time`)).data?.newest.find(
+    ({ tags }) => tags["machine"] === machine && tags[kind] === part,
+  );
+  const own = Object.entries(series?.tags ?? {}).filter(
+    ([tag]) => !["machine", kind, "mode", "direction"].includes(tag),
+  );
+  return own.map(([tag, value]) => (
+    <span key={tag}>
+      {" "}
+      · {tag} {value}
+    </span>
+  ));
 }
 
 /** Another of the same kind in its place; band and window stay. */
-function PartSwitch({ kind, machine, part, siblings }: { kind: PartKind; machine: string; part: string; siblings: readonly string[] }): ReactNode {
+function PartSwitch({
+  kind,
+  machine,
+  part,
+  siblings,
+}: {
+  kind: PartKind;
+  machine: string;
+  part: string;
+  siblings: readonly string[];
+}): ReactNode {
   const navigate = useNavigate();
   const { search, hash } = useLocation();
   if (siblings.length < 2) return null;
   return (
     <label className="text-quiet">
       look at{" "}
-      <select className="part" value={part} onChange={(event) => navigate(`/machines/${encodeURIComponent(machine)}/${kind}s/${encodeURIComponent(event.target.value)}${search}${hash}`)}>
+      <select
+        className="part"
+        value={part}
+        onChange={(event) =>
+          navigate(
+            `/machines/${encodeURIComponent(machine)}/${kind}s/${encodeURIComponent(event.target.value)}${search}${hash}`,
+          )
+        }
+      >
         {!siblings.includes(part) && <option>{part}</option>}
-        {siblings.map((name) => <option key={name}>{name}</option>)}
+        {siblings.map((name) => (
+          <option key={name}>{name}</option>
+        ))}
       </select>
     </label>
   );

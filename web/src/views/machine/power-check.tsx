@@ -13,8 +13,18 @@ export function PowerCheck({ machine }: { machine: string }): ReactNode {
   const span = { fromMs: minute - hourMs, toMs: minute };
   const power = useReading(one("hw.power", machine), span, 60).data?.lines ?? [];
   const own = useReading(one("hw.power.own_mean", machine), span, 60).data?.lines ?? [];
-  const rows = own.map((line) => ({ sensor: line.tags["sensor"] ?? "", over: line.tags["over"], own: line.last, mean: power.find(({ tags }) => tags["sensor"] === line.tags["sensor"])?.mean ?? null }));
-  const shown = rows.length > 0 ? rows : power.slice(0, 4).map((line) => ({ sensor: line.tags["sensor"] ?? "", over: undefined, own: null, mean: line.mean }));
+  const rows = own.map((line) => ({
+    sensor: line.tags["sensor"] ?? "",
+    over: line.tags["over"],
+    own: line.last,
+    mean: power.find(({ tags }) => tags["sensor"] === line.tags["sensor"])?.mean ?? null,
+  }));
+  const shown =
+    rows.length > 0
+      ? rows
+      : power
+          .slice(0, 4)
+          .map((line) => ({ sensor: line.tags["sensor"] ?? "", over: undefined, own: null, mean: line.mean }));
   if (shown.length === 0) return null;
   return (
     <div className="text-[13px]" data-power-check>
@@ -22,7 +32,11 @@ export function PowerCheck({ machine }: { machine: string }): ReactNode {
       {shown.map(({ sensor, over, own: said, mean }) => (
         <p key={sensor} className="pt-1">
           {sensor}: {mean === null ? "–" : <Quantity value={mean} unit="W" />}
-          {said !== null && <span className="block text-quiet">the device's own mean{over ? ` over ${over}` : ""}: <Quantity value={said} unit="W" /></span>}
+          {said !== null && (
+            <span className="block text-quiet">
+              the device's own mean{over ? ` over ${over}` : ""}: <Quantity value={said} unit="W" />
+            </span>
+          )}
         </p>
       ))}
     </div>

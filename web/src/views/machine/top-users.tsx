@@ -21,23 +21,57 @@ export function TopUsers({ list, machine, span }: { list: TopList; machine: stri
       {answer.isPending && <p className="text-quiet">reading …</p>}
       {answer.data && rows.length === 0 && <p className="text-[13px] text-quiet">none was seen in this window</p>}
       <ol className="text-[13px]">
-        {rows.map((line, i) => <TopRow key={JSON.stringify(line.tags)} line={line} list={list} name={names[i] as string} repeats={repeats(names[i] as string)} longest={longest} />)}
+        {rows.map((line, i) => (
+          <TopRow
+            key={JSON.stringify(line.tags)}
+            line={line}
+            list={list}
+            name={names[i] as string}
+            repeats={repeats(names[i] as string)}
+            longest={longest}
+          />
+        ))}
       </ol>
     </div>
   );
 }
 
-function TopRow({ line: { tags, mean }, line, list, name, repeats, longest }: { line: Line; list: TopList; name: string; repeats: boolean; longest: number }): ReactNode {
+function TopRow({
+  line: { tags, mean },
+  line,
+  list,
+  name,
+  repeats,
+  longest,
+}: {
+  line: Line;
+  list: TopList;
+  name: string;
+  repeats: boolean;
+  longest: number;
+}): ReactNode {
   const shown = present(mean, list.unit);
   const pid = tags["pid"];
   return (
-    <li className="grid grid-cols-[minmax(0,1fr)_4.5rem_4.5rem] items-center gap-2 leading-[19px]" title={pid ? `process ${pid}` : name}>
+    <li
+      className="grid grid-cols-[minmax(0,1fr)_4.5rem_4.5rem] items-center gap-2 leading-[19px]"
+      title={pid ? `process ${pid}` : name}
+    >
       <span className="truncate">
-        {list.pathOf ? <SectionLink to={list.pathOf(line)} className="hover:underline">{name}</SectionLink> : name}
+        {list.pathOf ? (
+          <SectionLink to={list.pathOf(line)} className="hover:underline">
+            {name}
+          </SectionLink>
+        ) : (
+          name
+        )}
         {repeats && pid && <span className="figure ml-1.5 text-[11px] text-quiet">{pid}</span>}
       </span>
       <span aria-hidden="true" className="h-1.5 border-b border-hairline">
-        <span className="block h-full bg-act" style={{ width: `${Math.min(100, Math.max(0, (100 * (mean ?? 0)) / longest))}%` }} />
+        <span
+          className="block h-full bg-act"
+          style={{ width: `${Math.min(100, Math.max(0, (100 * (mean ?? 0)) / longest))}%` }}
+        />
       </span>
       <span className="figure text-right">
         {shown.text}

@@ -11,6 +11,8 @@ const roundedMs = 10_000;
 /** What happened in the window, as far as `concerns` lets it through; it should be stable. */
 export function useEvents(concerns: (event: MachineEvent) => boolean): readonly MachineEvent[] {
   const { span } = useTime();
-  const all = useQuery(eventsQuery(Math.floor(span.fromMs / roundedMs) * roundedMs, Math.ceil(span.toMs / roundedMs) * roundedMs)).data ?? noEvents;
+  const all =
+    useQuery(eventsQuery(Math.floor(span.fromMs / roundedMs) * roundedMs, Math.ceil(span.toMs / roundedMs) * roundedMs))
+      .data ?? noEvents;
   return useMemo(() => all.filter(concerns), [all, concerns]);
 }

@@ -16,7 +16,11 @@ export function ConditionView(): ReactNode {
     <>
       <SourcesHeading />
       {condition.isPending && <p className="py-8 text-quiet">reading …</p>}
-      {condition.error && <p role="alert" className="py-2 text-urgent">{condition.error.message}</p>}
+      {condition.error && (
+        <p role="alert" className="py-2 text-urgent">
+          {condition.error.message}
+        </p>
+      )}
       {condition.data && (
         <div className="max-w-5xl">
           <Clock clock={condition.data.clock} />
@@ -32,23 +36,43 @@ export function ConditionView(): ReactNode {
 function Clock({ clock: { jumps, actingMs } }: { clock: Condition["clock"] }): ReactNode {
   const { nowMs } = useTime();
   const queries = useQueryClient();
-  const confirm = useMutation({ mutationFn: () => call(confirmClock, {}), onSuccess: () => queries.invalidateQueries() });
+  const confirm = useMutation({
+    mutationFn: () => call(confirmClock, {}),
+    onSuccess: () => queries.invalidateQueries(),
+  });
   return (
     <section aria-labelledby="clock-title" className="py-4">
-      <h2 id="clock-title" className="font-bold">Its clock</h2>
+      <h2 id="clock-title" className="font-bold">
+        Its clock
+      </h2>
       {actingMs !== null && (
         <div role="alert" className="my-2 border-l-2 border-notice pl-3">
-          <p>It is not believed: it stands {presentSpan(nowMs - actingMs)} beyond what is known to have been. What would be deleted or signed out waits, as if it were {momentText(actingMs, nowMs)}.</p>
+          <p>
+            It is not believed: it stands {presentSpan(nowMs - actingMs)} beyond what is known to have been. What would
+            be deleted or signed out waits, as if it were {momentText(actingMs, nowMs)}.
+          </p>
           <p className="flex flex-wrap items-center gap-3 pt-2">
-            <button type="button" className="act" disabled={confirm.isPending} onClick={() => confirm.mutate()}>The clock is right</button>
-            <span className="text-quiet">The server was off for as long, say. If it is wrong, set it right instead.</span>
+            <button type="button" className="act" disabled={confirm.isPending} onClick={() => confirm.mutate()}>
+              The clock is right
+            </button>
+            <span className="text-quiet">
+              The server was off for as long, say. If it is wrong, set it right instead.
+            </span>
           </p>
           {confirm.error && <p className="pt-1 text-urgent">{confirm.error.message}</p>}
         </div>
       )}
-      {jumps.length === 0 ? <p className="text-quiet">{actingMs === null ? "It has not been set since the start." : ""}</p> : (
+      {jumps.length === 0 ? (
+        <p className="text-quiet">{actingMs === null ? "It has not been set since the start." : ""}</p>
+      ) : (
         <ul>
-          {jumps.map(({ atMs, byMs }) => <li key={atMs}><span className="figure">{momentText(atMs, nowMs)}</span> set {byMs > 0 ? "ahead" : "back"} by {presentSpan(Math.abs(byMs))}{byMs > 0 && ", or the machine slept"}</li>)}
+          {jumps.map(({ atMs, byMs }) => (
+            <li key={atMs}>
+              <span className="figure">{momentText(atMs, nowMs)}</span> set {byMs > 0 ? "ahead" : "back"} by{" "}
+              {presentSpan(Math.abs(byMs))}
+              {byMs > 0 && ", or the machine slept"}
+            </li>
+          ))}
         </ul>
       )}
     </section>
@@ -59,40 +83,89 @@ function Database({ database }: { database: Condition["database"] }): ReactNode 
   if (!database) return null;
   return (
     <section aria-labelledby="database-title" className="border-t border-hairline py-4">
-      <h2 id="database-title" className="font-bold">Its PostgreSQL</h2>
-      {database.said === null ? <p>It had ended and was started again; it runs.</p> : (
+      <h2 id="database-title" className="font-bold">
+        Its PostgreSQL
+      </h2>
+      {database.said === null ? (
+        <p>It had ended and was started again; it runs.</p>
+      ) : (
         <>
-          <p>It was tried <span className="figure">{database.tries}</span> times to start it; it does not come up. It says:</p>
-          <pre className="figure mt-2 overflow-x-auto border-l-2 border-urgent bg-wash px-3 py-2 text-[13px] whitespace-pre-wrap">{database.said}</pre>
+          <p>
+            It was tried <span className="figure">{database.tries}</span> times to start it; it does not come up. It
+            says:
+          </p>
+          <pre className="figure mt-2 overflow-x-auto border-l-2 border-urgent bg-wash px-3 py-2 text-[13px] whitespace-pre-wrap">
+            {database.said}
+          </pre>
         </>
       )}
     </section>
   );
 }
 
-const origins: Readonly<Record<NonNullable<Condition["setAside"]>["rows"][number]["origin"], string>> = { journal: "samples just received", chunk: "samples of two hours", chunk_times: "times that series share", rollup_5m: "5 min buckets of a day", rollup_1h: "hours of ten days" };
+const origins: Readonly<Record<NonNullable<Condition["setAside"]>["rows"][number]["origin"], string>> = {
+  journal: "samples just received",
+  chunk: "samples of two hours",
+  chunk_times: "times that series share",
+  rollup_5m: "5 min buckets of a day",
+  rollup_1h: "hours of ten days",
+};
 
 function SetAside({ setAside }: { setAside: Condition["setAside"] }): ReactNode {
   const { nowMs } = useTime();
   return (
     <section aria-labelledby="aside-title" className="border-t border-hairline py-4">
-      <h2 id="aside-title" className="font-bold">What could not be read</h2>
+      <h2 id="aside-title" className="font-bold">
+        What could not be read
+      </h2>
       {setAside === null && <p className="text-quiet">Not known while the database is away.</p>}
-      {setAside?.count === 0 && <p className="text-quiet">Nothing. What is damaged on the disk is set aside whole, and stands here; the rest goes on.</p>}
+      {setAside?.count === 0 && (
+        <p className="text-quiet">
+          Nothing. What is damaged on the disk is set aside whole, and stands here; the rest goes on.
+        </p>
+      )}
       {setAside && setAside.count > 0 && (
         <div className="overflow-x-auto">
-          <p className="py-1">{setAside.count === 1 ? "1 row was" : <><span className="figure">{setAside.count.toLocaleString("en")}</span> rows were</>} set aside: damaged on the disk, or written by a newer version. A disk that does that once does it again: look at it, and keep a backup.</p>
+          <p className="py-1">
+            {setAside.count === 1 ? (
+              "1 row was"
+            ) : (
+              <>
+                <span className="figure">{setAside.count.toLocaleString("en")}</span> rows were
+              </>
+            )}{" "}
+            set aside: damaged on the disk, or written by a newer version. A disk that does that once does it again:
+            look at it, and keep a backup.
+          </p>
           <table className="w-full min-w-[720px] text-[14px]">
             <thead>
-              <tr className="text-left text-[13px] text-quiet">{["When", "What", "Of", "Size", "Why"].map((title) => <th key={title} className="py-1 pr-4 font-normal">{title}</th>)}</tr>
+              <tr className="text-left text-[13px] text-quiet">
+                {["When", "What", "Of", "Size", "Why"].map((title) => (
+                  <th key={title} className="py-1 pr-4 font-normal">
+                    {title}
+                  </th>
+                ))}
+              </tr>
             </thead>
             <tbody>
               {setAside.rows.map(({ origin, place, reason, bytes, atMs, counter, machine }) => (
-                <tr key={`${origin} ${JSON.stringify(place)}`} className="border-t border-hairline align-top" data-set-aside={origin}>
+                <tr
+                  key={`${origin} ${JSON.stringify(place)}`}
+                  className="border-t border-hairline align-top"
+                  data-set-aside={origin}
+                >
                   <td className="figure py-1.5 pr-4 whitespace-nowrap">{momentText(atMs, nowMs)}</td>
                   <td className="py-1.5 pr-4">{origins[origin]}</td>
-                  <td className="py-1.5 pr-4">{counter ? `${counter} of ${machine}` : Object.entries(place).map(([name, value]) => `${name} ${value}`).join(", ")}</td>
-                  <td className="py-1.5 pr-4 whitespace-nowrap"><Quantity value={bytes} unit="By" /></td>
+                  <td className="py-1.5 pr-4">
+                    {counter
+                      ? `${counter} of ${machine}`
+                      : Object.entries(place)
+                          .map(([name, value]) => `${name} ${value}`)
+                          .join(", ")}
+                  </td>
+                  <td className="py-1.5 pr-4 whitespace-nowrap">
+                    <Quantity value={bytes} unit="By" />
+                  </td>
                   <td className="py-1.5">{reason}</td>
                 </tr>
               ))}
@@ -108,13 +181,35 @@ function Log({ log }: { log: Condition["log"] }): ReactNode {
   const { nowMs } = useTime();
   return (
     <section aria-labelledby="log-title" className="border-t border-hairline py-4">
-      <h2 id="log-title" className="font-bold">What its log has said since the start</h2>
-      {log.length === 0 ? <p className="text-quiet">Nothing: no warning, no error.</p> : (
+      <h2 id="log-title" className="font-bold">
+        What its log has said since the start
+      </h2>
+      {log.length === 0 ? (
+        <p className="text-quiet">Nothing: no warning, no error.</p>
+      ) : (
         <ul>
           {log.map(({ level, words, why, firstMs, lastMs, times }) => (
-            <li key={`${words} ${why}`} className="flex flex-wrap gap-x-4 border-t border-hairline py-1.5 first:border-t-0" data-log={level}>
-              <span className="figure whitespace-nowrap text-quiet" title={times > 1 ? `first at ${exactClockTime(firstMs)}` : undefined}>{momentText(lastMs, nowMs)}</span>
-              <span className="min-w-0 flex-1 basis-80 break-words"><span className={level === "error" ? "font-bold" : ""}>{words}</span>{times > 1 && <span className="text-quiet"> · <span className="figure">{times.toLocaleString("en")}</span> times</span>}{why && <span className="block whitespace-pre-wrap text-quiet">{why}</span>}</span>
+            <li
+              key={`${words} ${why}`}
+              className="flex flex-wrap gap-x-4 border-t border-hairline py-1.5 first:border-t-0"
+              data-log={level}
+            >
+              <span
+                className="figure whitespace-nowrap text-quiet"
+                title={times > 1 ? `first at ${exactClockTime(firstMs)}` : undefined}
+              >
+                {momentText(lastMs, nowMs)}
+              </span>
+              <span className="min-w-0 flex-1 basis-80 break-words">
+                <span className={level === "error" ? "font-bold" : ""}>{words}</span>
+                {times > 1 && (
+                  <span className="text-quiet">
+                    {" "}
+                    · <span className="figure">{times.toLocaleString("en")}</span> times
+                  </span>
+                )}
+                {why && <span className="block whitespace-pre-wrap text-quiet">{why}</span>}
+              </span>
             </li>
           ))}
         </ul>

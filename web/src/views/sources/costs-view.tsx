@@ -13,9 +13,15 @@ export function CostsView(): ReactNode {
     <>
       <SourcesHeading />
       <section aria-labelledby="costs-title" className="py-4">
-        <h2 id="costs-title" className="font-bold">What it costs</h2>
+        <h2 id="costs-title" className="font-bold">
+          What it costs
+        </h2>
         {costs.isPending && <p className="py-4 text-quiet">reading …</p>}
-        {costs.error && <p role="alert" className="py-2 text-urgent">{costs.error.message}</p>}
+        {costs.error && (
+          <p role="alert" className="py-2 text-urgent">
+            {costs.error.message}
+          </p>
+        )}
         {costs.data && <Figures costs={costs.data} />}
         {costs.data && <RetentionForm costs={costs.data} />}
         {costs.data && <Refusals refused={costs.data.refused} />}
@@ -26,12 +32,32 @@ export function CostsView(): ReactNode {
 
 function Figures({ costs }: { costs: Costs }): ReactNode {
   const facts: readonly (readonly [words: string, value: number | null, unit: string, note: string])[] = [
-    ["gathered", costs.samplesPerSecond, "{sample}/s", `samples a second, of ${costs.series.toLocaleString("en")} series`],
-    ["on disk", costs.bytesPerSample, "By", costs.bytesPerSample === null ? "a sample; known after the first two hours" : "a sample, indexes included"],
+    [
+      "gathered",
+      costs.samplesPerSecond,
+      "{sample}/s",
+      `samples a second, of ${costs.series.toLocaleString("en")} series`,
+    ],
+    [
+      "on disk",
+      costs.bytesPerSample,
+      "By",
+      costs.bytesPerSample === null ? "a sample; known after the first two hours" : "a sample, indexes included",
+    ],
     ["processor", costs.processorShare * 100, "%", "of one processor, the server alone, over a minute"],
-    ["memory", costs.memoryBytes, "By", `of the server; ${costs.headSamples.toLocaleString("en")} newest samples are in it`],
+    [
+      "memory",
+      costs.memoryBytes,
+      "By",
+      `of the server; ${costs.headSamples.toLocaleString("en")} newest samples are in it`,
+    ],
     ["database", costs.databaseBytes, "By", "all of it"],
-    ["free", costs.diskFreeBytes, "By", costs.diskFreeBytes === null ? "on its disk: another machine's, not known here" : "on its disk"],
+    [
+      "free",
+      costs.diskFreeBytes,
+      "By",
+      costs.diskFreeBytes === null ? "on its disk: another machine's, not known here" : "on its disk",
+    ],
   ];
   return (
     <dl className="grid max-w-4xl grid-cols-2 gap-x-10 gap-y-3 py-4 sm:grid-cols-3">

@@ -18,7 +18,10 @@ const rows: readonly (readonly [name: keyof IntakeLimits, words: string, unit: s
 export function LimitsForm(): ReactNode {
   const queries = useQueryClient();
   const limits = useQuery(limitsQuery);
-  const { register, handleSubmit, formState, reset } = useForm<IntakeLimits>({ ...(limits.data && { values: limits.data }), resetOptions: { keepDirtyValues: true } });
+  const { register, handleSubmit, formState, reset } = useForm<IntakeLimits>({
+    ...(limits.data && { values: limits.data }),
+    resetOptions: { keepDirtyValues: true },
+  });
   const save = useMutation({
     mutationFn: (wish: IntakeLimits) => call(changeLimits, {}, wish),
     onSuccess: async (now) => {
@@ -27,25 +30,51 @@ export function LimitsForm(): ReactNode {
     },
   });
   return (
-    <form aria-label="Limits" className="border-t border-hairline py-4" onSubmit={handleSubmit((wish) => save.mutate(wish))}>
+    <form
+      aria-label="Limits"
+      className="border-t border-hairline py-4"
+      onSubmit={handleSubmit((wish) => save.mutate(wish))}
+    >
       <h2 className="font-bold">How much is taken in</h2>
       <p className="max-w-prose text-quiet">What goes beyond is refused, counted, and shown with its source.</p>
       <div className="grid max-w-xl grid-cols-[1fr_auto] items-center gap-y-1 py-3">
         {rows.map(([name, words, unit]) => (
           <label key={name} className="contents">
             <span>{words}</span>
-            <span className="text-right"><input type="number" min="1" className="figure w-36 text-right" {...register(name, { valueAsNumber: true, required: true })} /> <span className="inline-block w-10 text-left text-quiet">{unit}</span></span>
+            <span className="text-right">
+              <input
+                type="number"
+                min="1"
+                className="figure w-36 text-right"
+                {...register(name, { valueAsNumber: true, required: true })}
+              />{" "}
+              <span className="inline-block w-10 text-left text-quiet">{unit}</span>
+            </span>
           </label>
         ))}
       </div>
       {formState.isDirty && (
         <p className="flex gap-3">
-          <button type="submit" className="act" disabled={save.isPending}>{save.isPending ? "saving …" : "Take in so much"}</button>
-          <button type="button" className="act-plain" onClick={() => limits.data && reset(limits.data)}>Leave it as it is</button>
+          <button type="submit" className="act" disabled={save.isPending}>
+            {save.isPending ? "saving …" : "Take in so much"}
+          </button>
+          <button type="button" className="act-plain" onClick={() => limits.data && reset(limits.data)}>
+            Leave it as it is
+          </button>
         </p>
       )}
-      {limits.error && <p role="alert" className="py-2 text-urgent">{limits.error.message}</p>}
-      {save.error && <p role="alert" className="py-2 text-urgent">{save.error instanceof RequestFailed && save.error.errors.length > 0 ? save.error.errors.map(({ message }) => message).join("; ") : save.error.message}</p>}
+      {limits.error && (
+        <p role="alert" className="py-2 text-urgent">
+          {limits.error.message}
+        </p>
+      )}
+      {save.error && (
+        <p role="alert" className="py-2 text-urgent">
+          {save.error instanceof RequestFailed && save.error.errors.length > 0
+            ? save.error.errors.map(({ message }) => message).join("; ")
+            : save.error.message}
+        </p>
+      )}
     </form>
   );
 }

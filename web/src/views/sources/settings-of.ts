@@ -2,6 +2,32 @@ import type { SourceView } from "../../../../core/api/sources.ts";
 import type { SourceSettings } from "../../../../core/sources/source.ts";
 
 /** The part of a source that a person can change, as the server takes it back. */
-export function settingsOf({ name, machine, intervalMs, tellsSilence, address, trust, device, tags, take, csv, lateMs, backDays }: SourceView): SourceSettings {
-  return { name, machine, intervalMs, tellsSilence, address, trust, device, tags, take, csv, lateMs: lateMs ?? null, backDays: backDays ?? 1 };
+export function settingsOf({
+  name,
+  machine,
+  intervalMs,
+  tellsSilence,
+  address,
+  trust,
+  device,
+  tags,
+  take,
+  csv,
+  lateMs,
+  backDays,
+}: SourceView): SourceSettings {
+  return {
+    name,
+    machine,
+    intervalMs,
+    tellsSilence,
+    address,
+    trust,
+    device,
+    tags,
+    take,
+    csv,
+    lateMs: lateMs ?? null,
+    backDays: backDays ?? 1,
+  };
 }

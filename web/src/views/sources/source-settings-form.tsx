@@ -5,8 +5,22 @@ import { changeSource, type SourceView, trySource } from "../../../../core/api/s
 import type { Tags } from "../../../../core/counters/counter.ts";
 import { call } from "../../api/client.ts";
 import { IntervalField, intervals, sendingIntervals } from "../../shared/sources/interval-field.tsx";
-import { addressOf, credentialsOf, type PullFields, PullFieldset, trustOf, defaultPullFields } from "../../shared/sources/pull-fields.tsx";
-import { type DeviceFields, DeviceFieldset, deviceCredentialsOf, deviceFieldsOf, deviceOf, deviceTrustOf } from "../../shared/sources/device-fields.tsx";
+import {
+  addressOf,
+  credentialsOf,
+  type PullFields,
+  PullFieldset,
+  trustOf,
+  defaultPullFields,
+} from "../../shared/sources/pull-fields.tsx";
+import {
+  type DeviceFields,
+  DeviceFieldset,
+  deviceCredentialsOf,
+  deviceFieldsOf,
+  deviceOf,
+  deviceTrustOf,
+} from "../../shared/sources/device-fields.tsx";
 import { problemWords } from "../../shared/sources/problem-words.ts";
 import { PickedNumbers } from "../../shared/sources/picked-numbers.tsx";
 import { ContainerRulesForm } from "./container-rules-form.tsx";
@@ -22,54 +36,216 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
   const [machine, setMachine] = useState(source.machine);
   const [seconds, setSeconds] = useState(source.intervalMs / 1000);
   const [tells, setTells] = useState(source.tellsSilence);
-  const [late, setLate] = useState(source.lateMs === null || source.lateMs === undefined ? "" : String(source.lateMs / 1000));
+  const [late, setLate] = useState(
+    source.lateMs === null || source.lateMs === undefined ? "" : String(source.lateMs / 1000),
+  );
   const [backDays, setBackDays] = useState(source.backDays ?? 1);
   const sends = source.kind === "push" || source.kind === "collector";
   const [tags, setTags] = useState<Tags>(source.tags);
   const form = useForm<PullFields>({ defaultValues: pullFieldsOf(source) });
-  const deviceForm = useForm<DeviceFields>({ defaultValues: deviceFieldsOf(source.device?.kind ?? "snmp", source.device ?? undefined, source.trust, source.credentials !== "none") });
+  const deviceForm = useForm<DeviceFields>({
+    defaultValues: deviceFieldsOf(
+      source.device?.kind ?? "snmp",
+      source.device ?? undefined,
+      source.trust,
+      source.credentials !== "none",
+    ),
+  });
   const [device, setDevice] = useState(source.device);
   const fixed = source.kind === "this-machine";
   const wish = () => {
     const fields = form.getValues();
-    const pull = source.address && { address: addressOf(fields), trust: trustOf(fields), credentials: credentialsOf(fields) };
+    const pull = source.address && {
+      address: addressOf(fields),
+      trust: trustOf(fields),
+      credentials: credentialsOf(fields),
+    };
     const asked = deviceForm.getValues();
-    const ofDevice = device && { device: deviceOf(device.kind, asked, device), trust: deviceTrustOf(asked), credentials: deviceCredentialsOf(device.kind, asked) };
-    return { ...settingsOf(source), name, machine, intervalMs: Math.round(seconds * 1000), tellsSilence: tells, lateMs: late.trim() === "" ? null : Math.round(Number(late) * 1000), backDays, tags, ...pull, ...ofDevice };
+    const ofDevice = device && {
+      device: deviceOf(device.kind, asked, device),
+      trust: deviceTrustOf(asked),
+      credentials: deviceCredentialsOf(device.kind, asked),
+    };
+    return {
+      ...settingsOf(source),
+      name,
+      machine,
+      intervalMs: Math.round(seconds * 1000),
+      tellsSilence: tells,
+      lateMs: late.trim() === "" ? null : Math.round(Number(late) * 1000),
+      backDays,
+      tags,
+      ...pull,
+      ...ofDevice,
+    };
   };
-  const save = useMutation({ mutationFn: () => call(changeSource, { id: source.id }, wish()), onSuccess: () => queries.invalidateQueries({ queryKey: ["sources"] }) });
+  const save = useMutation({
+    mutationFn: () => call(changeSource, { id: source.id }, wish()),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["sources"] }),
+  });
   const tryIt = useMutation({
     mutationFn: () => {
       const { address, device: wished, trust, ...rest } = wish();
-      return call(trySource, {}, { id: source.id, address, device: wished, trust, machine, tags, take: source.take, ...("credentials" in rest && rest.credentials && { credentials: rest.credentials }) });
+      return call(
+        trySource,
+        {},
+        {
+          id: source.id,
+          address,
+          device: wished,
+          trust,
+          machine,
+          tags,
+          take: source.take,
+          ...("credentials" in rest && rest.credentials && { credentials: rest.credentials }),
+        },
+      );
     },
   });
   return (
-    <form aria-label="Settings" className="flex flex-col gap-3 border-t border-hairline py-4" onSubmit={(event) => { event.preventDefault(); save.mutate(); }}>
+    <form
+      aria-label="Settings"
+      className="flex flex-col gap-3 border-t border-hairline py-4"
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate();
+      }}
+    >
       <h2 className="font-bold">Settings</h2>
       <p className="flex flex-wrap items-center gap-3">
-        <label>called <input required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} className="ml-1 w-52" /></label>
-        {!fixed && <label>reporting about <input required maxLength={200} value={machine} onChange={(event) => setMachine(event.target.value)} className="ml-1 w-52" /></label>}
+        <label>
+          called{" "}
+          <input
+            required
+            maxLength={100}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            className="ml-1 w-52"
+          />
+        </label>
+        {!fixed && (
+          <label>
+            reporting about{" "}
+            <input
+              required
+              maxLength={200}
+              value={machine}
+              onChange={(event) => setMachine(event.target.value)}
+              className="ml-1 w-52"
+            />
+          </label>
+        )}
       </p>
-      {!fixed && <p><IntervalField seconds={seconds} onChange={setSeconds} series={source.taken ?? undefined} tookMs={source.tookMs ?? undefined} of={source.kind === "push" || source.kind === "collector" ? sendingIntervals : intervals} /></p>}
+      {!fixed && (
+        <p>
+          <IntervalField
+            seconds={seconds}
+            onChange={setSeconds}
+            series={source.taken ?? undefined}
+            tookMs={source.tookMs ?? undefined}
+            of={source.kind === "push" || source.kind === "collector" ? sendingIntervals : intervals}
+          />
+        </p>
+      )}
       {source.address && <PullFieldset form={form} hasSecret={source.credentials !== "none"} />}
       {device && <DeviceFieldset kind={device.kind} form={deviceForm} hasSecret={source.credentials !== "none"} />}
-      {device?.kind === "snmp" && <ModulesField modules={device.modules} onChange={(modules) => setDevice({ ...device, modules })} />}
-      {device?.kind === "snmp" && <PickedNumbers numbers={device.numbers} onChange={(numbers) => setDevice({ ...device, numbers })} heldBy={() => null} />}
-      {device?.kind === "containers" && <ContainerRulesForm rules={device.rules} onChange={(rules) => setDevice({ ...device, rules })} />}
+      {device?.kind === "snmp" && (
+        <ModulesField modules={device.modules} onChange={(modules) => setDevice({ ...device, modules })} />
+      )}
+      {device?.kind === "snmp" && (
+        <PickedNumbers
+          numbers={device.numbers}
+          onChange={(numbers) => setDevice({ ...device, numbers })}
+          heldBy={() => null}
+        />
+      )}
+      {device?.kind === "containers" && (
+        <ContainerRulesForm rules={device.rules} onChange={(rules) => setDevice({ ...device, rules })} />
+      )}
       <TagsField tags={tags} onChange={setTags} words="with these tags on every value" />
-      {!fixed && <p><label>its samples may come <input inputMode="decimal" value={late} onChange={(event) => setLate(event.target.value)} placeholder={(source.measuredLateMs / 1000).toFixed(0)} className="mx-1 w-20" /> s late, and rules wait so long for them</label> <span className="text-quiet">(empty: as measured)</span></p>}
-      {sends && <p><label>it may write <input type="number" min={1} max={3650} value={backDays} onChange={(event) => setBackDays(event.target.valueAsNumber)} className="mx-1 w-20" /> {backDays === 1 ? "day" : "days"} back</label></p>}
-      <label className="flex items-center gap-2"><input type="checkbox" checked={tells} onChange={(event) => setTells(event.target.checked)} className="accent-act" /> tell me when it is silent for three intervals</label>
+      {!fixed && (
+        <p>
+          <label>
+            its samples may come{" "}
+            <input
+              inputMode="decimal"
+              value={late}
+              onChange={(event) => setLate(event.target.value)}
+              placeholder={(source.measuredLateMs / 1000).toFixed(0)}
+              className="mx-1 w-20"
+            />{" "}
+            s late, and rules wait so long for them
+          </label>{" "}
+          <span className="text-quiet">(empty: as measured)</span>
+        </p>
+      )}
+      {sends && (
+        <p>
+          <label>
+            it may write{" "}
+            <input
+              type="number"
+              min={1}
+              max={3650}
+              value={backDays}
+              onChange={(event) => setBackDays(event.target.valueAsNumber)}
+              className="mx-1 w-20"
+            />{" "}
+            {backDays === 1 ? "day" : "days"} back
+          </label>
+        </p>
+      )}
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          checked={tells}
+          onChange={(event) => setTells(event.target.checked)}
+          className="accent-act"
+        />{" "}
+        tell me when it is silent for three intervals
+      </label>
       <p className="flex gap-3">
-        <button type="submit" className="act" disabled={save.isPending}>{save.isPending ? "saving …" : "Keep these settings"}</button>
-        {(source.address || source.device) && <button type="button" className="act-plain" disabled={tryIt.isPending} onClick={() => tryIt.mutate()}>{tryIt.isPending ? "asking …" : "Try them first"}</button>}
+        <button type="submit" className="act" disabled={save.isPending}>
+          {save.isPending ? "saving …" : "Keep these settings"}
+        </button>
+        {(source.address || source.device) && (
+          <button type="button" className="act-plain" disabled={tryIt.isPending} onClick={() => tryIt.mutate()}>
+            {tryIt.isPending ? "asking …" : "Try them first"}
+          </button>
+        )}
         {save.isSuccess && <span className="self-center text-quiet">kept</span>}
       </p>
-      {save.error && <p role="alert" className="text-urgent">{problemWords(save.error)}</p>}
-      {tryIt.error && <p role="alert" className="text-urgent">{tryIt.error.message}</p>}
-      {tryIt.data?.kind === "failed" && <Diagnosis failure={tryIt.data.failure} onPin={tryIt.data.failure.certificate ? (sha256) => { for (const one of [form, deviceForm] as const) { (one as typeof form).setValue("trust", "fingerprint"); (one as typeof form).setValue("sha256", sha256); } } : undefined} />}
-      {tryIt.data?.kind === "page" && <p>It answers: found <span className="figure">{tryIt.data.found}</span>, would take <span className="figure">{tryIt.data.taken}</span>.</p>}
+      {save.error && (
+        <p role="alert" className="text-urgent">
+          {problemWords(save.error)}
+        </p>
+      )}
+      {tryIt.error && (
+        <p role="alert" className="text-urgent">
+          {tryIt.error.message}
+        </p>
+      )}
+      {tryIt.data?.kind === "failed" && (
+        <Diagnosis
+          failure={tryIt.data.failure}
+          onPin={
+            tryIt.data.failure.certificate
+              ? (sha256) => {
+                  for (const one of [form, deviceForm] as const) {
+                    (one as typeof form).setValue("trust", "fingerprint");
+                    (one as typeof form).setValue("sha256", sha256);
+                  }
+                }
+              : undefined
+          }
+        />
+      )}
+      {tryIt.data?.kind === "page" && (
+        <p>
+          It answers: found <span className="figure">{tryIt.data.found}</span>, would take{" "}
+          <span className="figure">{tryIt.data.taken}</span>.
+        </p>
+      )}
     </form>
   );
 }
@@ -77,7 +253,13 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
 function pullFieldsOf({ address, trust, credentials }: SourceView): PullFields {
   return {
     ...defaultPullFields,
-    ...(address && { scheme: address.scheme, host: address.host, port: address.port, path: address.path, timeoutSeconds: address.timeoutMs / 1000 }),
+    ...(address && {
+      scheme: address.scheme,
+      host: address.host,
+      port: address.port,
+      path: address.path,
+      timeoutSeconds: address.timeoutMs / 1000,
+    }),
     trust: trust.kind,
     ...(trust.kind === "fingerprint" && { sha256: trust.sha256 }),
     ...(trust.kind === "issuer" && { pem: trust.pem }),

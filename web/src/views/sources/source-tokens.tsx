@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { SourceView } from "../../../../core/api/sources.ts";
-import { makeToken,  } from "../../../../core/api/tokens.ts";
+import { makeToken } from "../../../../core/api/tokens.ts";
 import { call } from "../../api/client.ts";
 import { tokensQuery } from "../../api/queries.ts";
 import { SenderTexts, useHousePin } from "../../shared/sources/push-form.tsx";
@@ -21,15 +21,34 @@ export function SourceTokens({ source }: { source: SourceView }): ReactNode {
   const sending = make.data && { origin: place.chosen, token: make.data.token, pin };
   return (
     <section aria-labelledby="tokens-title" className="border-t border-hairline py-4">
-      <h2 id="tokens-title" className="font-bold">Its tokens</h2>
+      <h2 id="tokens-title" className="font-bold">
+        Its tokens
+      </h2>
       <TokenRows tokens={tokens} />
-      <button type="button" className="act-plain mt-2" disabled={make.isPending} onClick={() => make.mutate()}>Make another one</button>
-      {make.error && <p role="alert" className="py-2 text-urgent">{make.error.message}</p>}
+      <button type="button" className="act-plain mt-2" disabled={make.isPending} onClick={() => make.mutate()}>
+        Make another one
+      </button>
+      {make.error && (
+        <p role="alert" className="py-2 text-urgent">
+          {make.error.message}
+        </p>
+      )}
       {sending && (
         <div className="pt-3">
           <p className="max-w-prose">It is shown now and never again, in each of these texts:</p>
           <ReachedAt place={place} />
-          {source.kind === "collector" ? <><SenderTexts sender="linux" sending={sending} /><SenderTexts sender="windows" sending={sending} /></> : <><SenderTexts sender="otlp" sending={sending} /><SenderTexts sender="text" sending={sending} /><SenderTexts sender="csv" sending={sending} /></>}
+          {source.kind === "collector" ? (
+            <>
+              <SenderTexts sender="linux" sending={sending} />
+              <SenderTexts sender="windows" sending={sending} />
+            </>
+          ) : (
+            <>
+              <SenderTexts sender="otlp" sending={sending} />
+              <SenderTexts sender="text" sending={sending} />
+              <SenderTexts sender="csv" sending={sending} />
+            </>
+          )}
         </div>
       )}
     </section>

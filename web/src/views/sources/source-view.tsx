@@ -15,7 +15,16 @@ import { PauseForm } from "./pause-form.tsx";
 import { RawText } from "./raw-text.tsx";
 import { SourceSettingsForm } from "./source-settings-form.tsx";
 import { SourceTokens } from "./source-tokens.tsx";
-import { addressText, clockWords, isEndingSoon, deviceText, kindWords, leftOutWords, signalOf, stateWords } from "../../shared/sources/source-words.ts";
+import {
+  addressText,
+  clockWords,
+  isEndingSoon,
+  deviceText,
+  kindWords,
+  leftOutWords,
+  signalOf,
+  stateWords,
+} from "../../shared/sources/source-words.ts";
 import { SourcesHeading } from "../../shared/sources/sources-heading.tsx";
 import { SpellStrip } from "./spell-strip.tsx";
 import { TableForm } from "./table-form.tsx";
@@ -31,8 +40,19 @@ export function SourceView(): ReactNode {
     <>
       <SourcesHeading />
       {sources.isPending && <p className="py-8 text-quiet">reading …</p>}
-      {sources.error && <p role="alert" className="py-2 text-urgent">{sources.error.message}</p>}
-      {sources.data && !source && <p className="py-8">This source is not there; it may have been removed. <SectionLink to="/sources" className="word-link">All sources</SectionLink></p>}
+      {sources.error && (
+        <p role="alert" className="py-2 text-urgent">
+          {sources.error.message}
+        </p>
+      )}
+      {sources.data && !source && (
+        <p className="py-8">
+          This source is not there; it may have been removed.{" "}
+          <SectionLink to="/sources" className="word-link">
+            All sources
+          </SectionLink>
+        </p>
+      )}
       {source && <OneSource key={source.id} source={source} />}
     </>
   );
@@ -45,13 +65,85 @@ function OneSource({ source }: { source: Source }): ReactNode {
   const clock = clockWords(source);
   const left = leftOutWords(source.leftOut);
   const facts: readonly (readonly [string, ReactNode])[] = [
-    ["machine", <Link key="machine" to={`/machines/${encodeURIComponent(source.machine)}`} className="word-link">{source.machine}</Link>],
-    ["how", source.address || source.device ? <>{source.address ? addressText(source.address) : source.device && deviceText(source.device)}, every {presentSpan(source.intervalMs)}</> : source.kind === "this-machine" ? `read from the kernel every ${presentSpan(source.intervalMs)}` : `${kindWords[source.kind]}, expected every ${presentSpan(source.intervalMs)}`],
-    ["last answer", source.heardMs === null ? "none yet" : <><span className="figure">{exactClockTime(source.heardMs)}</span>{source.tookMs !== null && <>, it took <span className="figure">{Math.round(source.tookMs)}</span> ms</>}</>],
-    ["values", source.taken === null ? "none yet" : <>took <span className="figure">{source.taken.toLocaleString("en")}</span> of <span className="figure">{source.found?.toLocaleString("en")}</span> found{left && `; ${left}`}</>],
-    ...(isEndingSoon(source, now) ? [["its certificate", <span key="certificate" className="font-bold text-notice" data-certificate-ends>{(source.certificateUntilMs ?? 0) <= now ? "has ended" : `ends in ${presentSpan((source.certificateUntilMs ?? 0) - now)}`}: have it renewed, or nothing will come any more</span>] as const] : []),
-    ...(clock ? [["its clock", <span key="clock" className={clock.isOff ? "font-bold text-notice" : undefined} data-source-clock>{clock.words}{clock.isOff && ". Have it keep the time (NTP): its events would stand at the wrong moment."}</span>] as const] : []),
-    ...(source.nextMs === null ? [] : [["next try", <span key="next" className="figure">in {presentSpan(Math.max(0, source.nextMs - now))}</span>] as const]),
+    [
+      "machine",
+      <Link key="machine" to={`/machines/${encodeURIComponent(source.machine)}`} className="word-link">
+        {source.machine}
+      </Link>,
+    ],
+    [
+      "how",
+      source.address || source.device ? (
+        <>
+          {source.address ? addressText(source.address) : source.device && deviceText(source.device)}, every{" "}
+          {presentSpan(source.intervalMs)}
+        </>
+      ) : source.kind === "this-machine" ? (
+        `read from the kernel every ${presentSpan(source.intervalMs)}`
+      ) : (
+        `${kindWords[source.kind]}, expected every ${presentSpan(source.intervalMs)}`
+      ),
+    ],
+    [
+      "last answer",
+      source.heardMs === null ? (
+        "none yet"
+      ) : (
+        <>
+          <span className="figure">{exactClockTime(source.heardMs)}</span>
+          {source.tookMs !== null && (
+            <>
+              , it took <span className="figure">{Math.round(source.tookMs)}</span> ms
+            </>
+          )}
+        </>
+      ),
+    ],
+    [
+      "values",
+      source.taken === null ? (
+        "none yet"
+      ) : (
+        <>
+          took <span className="figure">{source.taken.toLocaleString("en")}</span> of{" "}
+          <span className="figure">{source.found?.toLocaleString("en")}</span> found{left && `; ${left}`}
+        </>
+      ),
+    ],
+    ...(isEndingSoon(source, now)
+      ? [
+          [
+            "its certificate",
+            <span key="certificate" className="font-bold text-notice" data-certificate-ends>
+              {(source.certificateUntilMs ?? 0) <= now
+                ? "has ended"
+                : `ends in ${presentSpan((source.certificateUntilMs ?? 0) - now)}`}
+              : have it renewed, or nothing will come any more
+            </span>,
+          ] as const,
+        ]
+      : []),
+    ...(clock
+      ? [
+          [
+            "its clock",
+            <span key="clock" className={clock.isOff ? "font-bold text-notice" : undefined} data-source-clock>
+              {clock.words}
+              {clock.isOff && ". Have it keep the time (NTP): its events would stand at the wrong moment."}
+            </span>,
+          ] as const,
+        ]
+      : []),
+    ...(source.nextMs === null
+      ? []
+      : [
+          [
+            "next try",
+            <span key="next" className="figure">
+              in {presentSpan(Math.max(0, source.nextMs - now))}
+            </span>,
+          ] as const,
+        ]),
   ];
   return (
     <>
@@ -74,7 +166,14 @@ function OneSource({ source }: { source: Source }): ReactNode {
           </div>
         ))}
       </dl>
-      {source.failure && <div className="pb-4"><p className="pb-1 text-[13px] text-quiet">The last try, at <span className="figure">{exactClockTime(source.failure.atMs)}</span>:</p><Diagnosis failure={source.failure} /></div>}
+      {source.failure && (
+        <div className="pb-4">
+          <p className="pb-1 text-[13px] text-quiet">
+            The last try, at <span className="figure">{exactClockTime(source.failure.atMs)}</span>:
+          </p>
+          <Diagnosis failure={source.failure} />
+        </div>
+      )}
       {source.hasRaw && <RawText id={source.id} />}
       {(source.kind === "push" || source.kind === "collector") && <SourceTokens source={source} />}
       {source.kind === "collector" && <WindowsCountersForm source={source} />}
@@ -85,18 +184,33 @@ function OneSource({ source }: { source: Source }): ReactNode {
   );
 }
 
-function Actions({ source, isPausing, onPause }: { source: Source; isPausing: boolean; onPause: () => void }): ReactNode {
+function Actions({
+  source,
+  isPausing,
+  onPause,
+}: {
+  source: Source;
+  isPausing: boolean;
+  onPause: () => void;
+}): ReactNode {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const tell = useToasts();
   const [asked, setAsked] = useState(false);
   const refresh = () => queries.invalidateQueries({ queryKey: ["sources"] });
-  const goOn = useMutation({ mutationFn: () => call(endPause, { id: source.id }), onSuccess: () => Promise.all([refresh(), queries.invalidateQueries({ queryKey: ["machines"] })]) });
+  const goOn = useMutation({
+    mutationFn: () => call(endPause, { id: source.id }),
+    onSuccess: () => Promise.all([refresh(), queries.invalidateQueries({ queryKey: ["machines"] })]),
+  });
   const remove = useMutation({
     mutationFn: () => call(removeSource, { id: source.id }),
     onSuccess: async () => {
       const bringBack = () => void call(bringSourceBack, { id: source.id }).then(refresh);
-      tell({ text: `${source.name} was removed. What was gathered stays.`, action: { words: "Undo", run: bringBack }, forMs: 60_000 });
+      tell({
+        text: `${source.name} was removed. What was gathered stays.`,
+        action: { words: "Undo", run: bringBack },
+        forMs: 60_000,
+      });
       await refresh();
       await navigate("/sources");
     },
@@ -104,16 +218,35 @@ function Actions({ source, isPausing, onPause }: { source: Source; isPausing: bo
   const failed = goOn.error ?? remove.error;
   return (
     <span className="ml-auto flex flex-wrap items-center gap-3">
-      {source.pause
-        ? <button type="button" className="act-plain" disabled={goOn.isPending} onClick={() => goOn.mutate()}>Go on</button>
-        : <button type="button" className="act-plain" aria-expanded={isPausing} onClick={onPause}>Pause …</button>}
-      {source.kind !== "this-machine" && (asked ? (
-        <>
-          <button type="button" className="act" disabled={remove.isPending} onClick={() => remove.mutate()}>Remove it</button>
-          <button type="button" className="act-plain" onClick={() => setAsked(false)}>Keep it</button>
-        </>
-      ) : <button type="button" className="act-plain" onClick={() => setAsked(true)}>Remove …</button>)}
-      {failed && <span role="alert" className="text-urgent">{failed.message}</span>}
+      {source.pause ? (
+        <button type="button" className="act-plain" disabled={goOn.isPending} onClick={() => goOn.mutate()}>
+          Go on
+        </button>
+      ) : (
+        <button type="button" className="act-plain" aria-expanded={isPausing} onClick={onPause}>
+          Pause …
+        </button>
+      )}
+      {source.kind !== "this-machine" &&
+        (asked ? (
+          <>
+            <button type="button" className="act" disabled={remove.isPending} onClick={() => remove.mutate()}>
+              Remove it
+            </button>
+            <button type="button" className="act-plain" onClick={() => setAsked(false)}>
+              Keep it
+            </button>
+          </>
+        ) : (
+          <button type="button" className="act-plain" onClick={() => setAsked(true)}>
+            Remove …
+          </button>
+        ))}
+      {failed && (
+        <span role="alert" className="text-urgent">
+          {failed.message}
+        </span>
+      )}
     </span>
   );
 }

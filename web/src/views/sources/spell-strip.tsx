@@ -16,7 +16,8 @@ interface SpellStripProps {
 /** A source over the window: a bar while it answered, a notched mark where it failed, nothing where nobody asked. */
 export function SpellStrip({ id, name, intervalMs, height = 18 }: SpellStripProps): ReactNode {
   const { span } = useTime();
-  const spells = useQuery(spellsQuery(id, Math.floor(span.fromMs / 5000) * 5000, Math.ceil(span.toMs / 5000) * 5000)).data ?? [];
+  const spells =
+    useQuery(spellsQuery(id, Math.floor(span.fromMs / 5000) * 5000, Math.ceil(span.toMs / 5000) * 5000)).data ?? [];
   const length = span.toMs - span.fromMs;
   const at = (ms: number) => (Math.min(Math.max(ms, span.fromMs), span.toMs) - span.fromMs) / length;
   const failed = spells.filter(({ outcome }) => outcome !== "ok");
@@ -24,13 +25,29 @@ export function SpellStrip({ id, name, intervalMs, height = 18 }: SpellStripProp
   return (
     <svg role="img" aria-label={label} width="100%" height={height} className="block border-b border-hairline">
       {spells.map((spell) => (
-        <SpellMark key={spell.fromMs} spell={spell} from={at(spell.fromMs)} to={at(spell.untilMs + intervalMs)} height={height} />
+        <SpellMark
+          key={spell.fromMs}
+          spell={spell}
+          from={at(spell.fromMs)}
+          to={at(spell.untilMs + intervalMs)}
+          height={height}
+        />
       ))}
     </svg>
   );
 }
 
-function SpellMark({ spell, from, to, height }: { spell: SpellView; from: number; to: number; height: number }): ReactNode {
+function SpellMark({
+  spell,
+  from,
+  to,
+  height,
+}: {
+  spell: SpellView;
+  from: number;
+  to: number;
+  height: number;
+}): ReactNode {
   const place = { x: `${from * 100}%`, width: `${Math.max(0.15, (to - from) * 100)}%` };
   if (spell.outcome === "ok") return <rect {...place} y={height * 0.45} height={height * 0.55} fill="var(--density)" />;
   return (

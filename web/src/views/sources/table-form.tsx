@@ -14,46 +14,141 @@ const delimiterWords = { ",": "commas", ";": "semicolons", "\t": "tabs", "|": "u
 export function TableForm({ source }: { source: SourceView }): ReactNode {
   const queries = useQueryClient();
   const [text, setText] = useState("");
-  const look = useMutation({ mutationFn: (shape: TableShape | null) => call(readTable, { id: source.id }, { text, shape }) });
-  const save = useMutation({ mutationFn: (csv: TableShape | null) => call(changeSource, { id: source.id }, { ...settingsOf(source), csv }), onSuccess: () => queries.invalidateQueries({ queryKey: ["sources"] }) });
+  const look = useMutation({
+    mutationFn: (shape: TableShape | null) => call(readTable, { id: source.id }, { text, shape }),
+  });
+  const save = useMutation({
+    mutationFn: (csv: TableShape | null) => call(changeSource, { id: source.id }, { ...settingsOf(source), csv }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["sources"] }),
+  });
   const shape = look.data?.shape;
   const set = (more: Partial<TableShape>) => shape && look.mutate({ ...shape, ...more });
   return (
     <section aria-labelledby="table-title" className="border-t border-hairline py-4">
-      <h2 id="table-title" className="font-bold">Tables (CSV)</h2>
+      <h2 id="table-title" className="font-bold">
+        Tables (CSV)
+      </h2>
       <p className="max-w-prose text-quiet">
-        {source.csv ? <>Read as confirmed: {shapeWords(source.csv)}. <button type="button" className="word-link" onClick={() => save.mutate(null)}>Find out each time</button></> : "How a table is read is found out from itself; where that leaves a doubt, it is refused until you have confirmed it here."}
+        {source.csv ? (
+          <>
+            Read as confirmed: {shapeWords(source.csv)}.{" "}
+            <button type="button" className="word-link" onClick={() => save.mutate(null)}>
+              Find out each time
+            </button>
+          </>
+        ) : (
+          "How a table is read is found out from itself; where that leaves a doubt, it is refused until you have confirmed it here."
+        )}
       </p>
-      <textarea aria-label="a piece of a table" rows={4} value={text} onChange={(event) => setText(event.target.value)} placeholder={"time,temperature [Cel]\n2026-11-23T16:00:00Z,21.5"} className="figure mt-2 w-full max-w-3xl border border-hairline bg-transparent p-2 text-[13px]" />
-      <p><button type="button" className="act-plain" disabled={text.trim() === "" || look.isPending} onClick={() => look.mutate(null)}>See how it is read</button></p>
-      {look.error && <p role="alert" className="py-2 text-urgent">{look.error.message}</p>}
+      <textarea
+        aria-label="a piece of a table"
+        rows={4}
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        placeholder={"time,temperature [Cel]\n2026-11-23T16:00:00Z,21.5"}
+        className="figure mt-2 w-full max-w-3xl border border-hairline bg-transparent p-2 text-[13px]"
+      />
+      <p>
+        <button
+          type="button"
+          className="act-plain"
+          disabled={text.trim() === "" || look.isPending}
+          onClick={() => look.mutate(null)}
+        >
+          See how it is read
+        </button>
+      </p>
+      {look.error && (
+        <p role="alert" className="py-2 text-urgent">
+          {look.error.message}
+        </p>
+      )}
       {look.data && shape && (
         <div className="pt-3" data-table>
-          {look.data.doubts.map((doubt) => <p key={doubt} className="text-notice">{doubt}</p>)}
+          {look.data.doubts.map((doubt) => (
+            <p key={doubt} className="text-notice">
+              {doubt}
+            </p>
+          ))}
           <p className="flex flex-wrap items-center gap-2">
             A {shape.layout} table, apart by{" "}
-            <select aria-label="delimiter" value={shape.delimiter} onChange={(event) => set({ delimiter: event.target.value })}>{Object.entries(delimiterWords).map(([value, words]) => <option key={value} value={value}>{words}</option>)}</select>
+            <select
+              aria-label="delimiter"
+              value={shape.delimiter}
+              onChange={(event) => set({ delimiter: event.target.value })}
+            >
+              {Object.entries(delimiterWords).map(([value, words]) => (
+                <option key={value} value={value}>
+                  {words}
+                </option>
+              ))}
+            </select>
             with decimal{" "}
-            <select aria-label="decimal sign" value={shape.decimal} onChange={(event) => set({ decimal: event.target.value as "." | "," })}><option value=".">points</option><option value=",">commas</option></select>
+            <select
+              aria-label="decimal sign"
+              value={shape.decimal}
+              onChange={(event) => set({ decimal: event.target.value as "." | "," })}
+            >
+              <option value=".">points</option>
+              <option value=",">commas</option>
+            </select>
             and times in <strong>{shape.timeColumn}</strong> as{" "}
-            <select aria-label="form of times" value={shape.timeForm} onChange={(event) => set({ timeForm: event.target.value as TableShape["timeForm"] })}>{timeForms.map((form) => <option key={form} value={form}>{form}</option>)}</select>
-            , <input type="number" aria-label="minutes east of UTC" value={shape.offsetMinutes} onChange={(event) => set({ offsetMinutes: event.target.valueAsNumber || 0 })} className="figure w-20 text-right" /> min east of UTC
+            <select
+              aria-label="form of times"
+              value={shape.timeForm}
+              onChange={(event) => set({ timeForm: event.target.value as TableShape["timeForm"] })}
+            >
+              {timeForms.map((form) => (
+                <option key={form} value={form}>
+                  {form}
+                </option>
+              ))}
+            </select>
+            ,{" "}
+            <input
+              type="number"
+              aria-label="minutes east of UTC"
+              value={shape.offsetMinutes}
+              onChange={(event) => set({ offsetMinutes: event.target.valueAsNumber || 0 })}
+              className="figure w-20 text-right"
+            />{" "}
+            min east of UTC
           </p>
           {shape.tags && (
             <fieldset className="flex flex-wrap items-baseline gap-x-4 gap-y-1 pt-1">
-              <legend className="text-quiet">Columns that tell rows apart, and are tags; the others hold values:</legend>
+              <legend className="text-quiet">
+                Columns that tell rows apart, and are tags; the others hold values:
+              </legend>
               {columnsOf(text, shape).map((name) => (
                 <label key={name} className="flex items-center gap-1">
-                  <input type="checkbox" checked={shape.tags?.includes(name) ?? false} onChange={({ target }) => set({ tags: target.checked ? [...(shape.tags ?? []), name] : (shape.tags ?? []).filter((one) => one !== name) })} />
+                  <input
+                    type="checkbox"
+                    checked={shape.tags?.includes(name) ?? false}
+                    onChange={({ target }) =>
+                      set({
+                        tags: target.checked
+                          ? [...(shape.tags ?? []), name]
+                          : (shape.tags ?? []).filter((one) => one !== name),
+                      })
+                    }
+                  />
                   {name}
                 </label>
               ))}
             </fieldset>
           )}
-          <div className="py-3"><TriedTable tried={look.data.tried} /></div>
-          <button type="button" className="act" disabled={save.isPending} onClick={() => save.mutate(shape)}>Read its tables so</button>
+          <div className="py-3">
+            <TriedTable tried={look.data.tried} />
+          </div>
+          <button type="button" className="act" disabled={save.isPending} onClick={() => save.mutate(shape)}>
+            Read its tables so
+          </button>
           {save.isSuccess && <span className="ml-3 text-quiet">kept</span>}
-          {save.error && <p role="alert" className="py-2 text-urgent">{save.error.message}</p>}
+          {save.error && (
+            <p role="alert" className="py-2 text-urgent">
+              {save.error.message}
+            </p>
+          )}
         </div>
       )}
     </section>

@@ -7,36 +7,68 @@ import { sourcesQuery } from "../../api/queries.ts";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 
-export const scopeWords: Readonly<Record<TokenScope, string>> = { write: "write for its source", read: "read everything", manage: "change everything", calendar: "quiet times as a calendar" };
+export const scopeWords: Readonly<Record<TokenScope, string>> = {
+  write: "write for its source",
+  read: "read everything",
+  manage: "change everything",
+  calendar: "quiet times as a calendar",
+};
 
 export function TokenRows({ tokens }: { tokens: readonly TokenView[] }): ReactNode {
   const { nowMs } = useTime();
   const queries = useQueryClient();
   const sources = useQuery(sourcesQuery).data ?? [];
-  const revoke = useMutation({ mutationFn: (id: number) => call(revokeToken, { id }), onSuccess: () => queries.invalidateQueries({ queryKey: ["tokens"] }) });
+  const revoke = useMutation({
+    mutationFn: (id: number) => call(revokeToken, { id }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["tokens"] }),
+  });
   if (tokens.length === 0) return <p className="py-2 text-quiet">There is none.</p>;
   return (
     <div className="overflow-x-auto">
       <table className="w-full max-w-4xl min-w-[560px] text-[14px]">
         <thead>
           <tr className="text-left text-[13px] text-quiet">
-            {["Token", "May", "Made", "Last used"].map((title) => <th key={title} className="py-1 pr-4 font-normal">{title}</th>)}
+            {["Token", "May", "Made", "Last used"].map((title) => (
+              <th key={title} className="py-1 pr-4 font-normal">
+                {title}
+              </th>
+            ))}
             <td />
           </tr>
         </thead>
         <tbody>
           {tokens.map((token) => (
             <tr key={token.id} className="border-t border-hairline" data-token={token.name}>
-              <th scope="row" className="py-1.5 pr-4 text-left font-normal">{token.name}</th>
-              <td className="py-1.5 pr-4">{token.sourceId === null ? scopeWords[token.scope] : `write for ${sources.find(({ id }) => id === token.sourceId)?.name ?? "its source"}`}</td>
+              <th scope="row" className="py-1.5 pr-4 text-left font-normal">
+                {token.name}
+              </th>
+              <td className="py-1.5 pr-4">
+                {token.sourceId === null
+                  ? scopeWords[token.scope]
+                  : `write for ${sources.find(({ id }) => id === token.sourceId)?.name ?? "its source"}`}
+              </td>
               <td className="figure py-1.5 pr-4">{momentText(token.createdAtMs, nowMs)}</td>
-              <td className="figure py-1.5 pr-4">{token.lastUsedAtMs === null ? "never" : momentText(token.lastUsedAtMs, nowMs)}</td>
-              <td className="py-1.5 text-right">{token.revokedAtMs === null ? <button type="button" className="word-link" onClick={() => revoke.mutate(token.id)}>revoke</button> : <span className="text-quiet">revoked</span>}</td>
+              <td className="figure py-1.5 pr-4">
+                {token.lastUsedAtMs === null ? "never" : momentText(token.lastUsedAtMs, nowMs)}
+              </td>
+              <td className="py-1.5 text-right">
+                {token.revokedAtMs === null ? (
+                  <button type="button" className="word-link" onClick={() => revoke.mutate(token.id)}>
+                    revoke
+                  </button>
+                ) : (
+                  <span className="text-quiet">revoked</span>
+                )}
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
-      {revoke.error && <p role="alert" className="py-2 text-urgent">{revoke.error.message}</p>}
+      {revoke.error && (
+        <p role="alert" className="py-2 text-urgent">
+          {revoke.error.message}
+        </p>
+      )}
     </div>
   );
 }

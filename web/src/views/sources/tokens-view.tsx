@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import { makeToken,  } from "../../../../core/api/tokens.ts";
+import { makeToken } from "../../../../core/api/tokens.ts";
 import { call } from "../../api/client.ts";
 import { tokensQuery } from "../../api/queries.ts";
 import { Paste } from "../../shared/sources/paste.tsx";
@@ -15,10 +15,18 @@ export function TokensView(): ReactNode {
     <>
       <SourcesHeading />
       <section aria-labelledby="tokens-title" className="py-4">
-        <h2 id="tokens-title" className="font-bold">Tokens</h2>
-        <p className="max-w-prose text-quiet">For programs, which have no password. A token that writes belongs to one source and is made with it.</p>
+        <h2 id="tokens-title" className="font-bold">
+          Tokens
+        </h2>
+        <p className="max-w-prose text-quiet">
+          For programs, which have no password. A token that writes belongs to one source and is made with it.
+        </p>
         {tokens.isPending && <p className="py-4 text-quiet">reading …</p>}
-        {tokens.error && <p role="alert" className="py-2 text-urgent">{tokens.error.message}</p>}
+        {tokens.error && (
+          <p role="alert" className="py-2 text-urgent">
+            {tokens.error.message}
+          </p>
+        )}
         {tokens.data && <TokenRows tokens={tokens.data} />}
         <NewToken />
       </section>
@@ -39,17 +47,43 @@ function NewToken(): ReactNode {
     },
   });
   return (
-    <form aria-label="A new token" className="pt-4" onSubmit={(event) => { event.preventDefault(); make.mutate(); }}>
+    <form
+      aria-label="A new token"
+      className="pt-4"
+      onSubmit={(event) => {
+        event.preventDefault();
+        make.mutate();
+      }}
+    >
       <p className="flex flex-wrap items-center gap-2">
-        <label>A token called <input required maxLength={100} value={name} onChange={(event) => setName(event.target.value)} className="ml-1 w-44" /></label>
+        <label>
+          A token called{" "}
+          <input
+            required
+            maxLength={100}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            className="ml-1 w-44"
+          />
+        </label>
         that may
-        <select aria-label="scope" value={scope} onChange={(event) => setScope(event.target.value as "read" | "manage")}>
+        <select
+          aria-label="scope"
+          value={scope}
+          onChange={(event) => setScope(event.target.value as "read" | "manage")}
+        >
           <option value="read">{scopeWords.read}</option>
           <option value="manage">{scopeWords.manage}</option>
         </select>
-        <button type="submit" className="act-plain" disabled={make.isPending}>Make it</button>
+        <button type="submit" className="act-plain" disabled={make.isPending}>
+          Make it
+        </button>
       </p>
-      {make.error && <p role="alert" className="py-2 text-urgent">{make.error.message}</p>}
+      {make.error && (
+        <p role="alert" className="py-2 text-urgent">
+          {make.error.message}
+        </p>
+      )}
       {make.data && <Paste label="It is shown now and never again" text={make.data.token} />}
     </form>
   );

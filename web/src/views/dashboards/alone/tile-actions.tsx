@@ -33,7 +33,11 @@ export function TileActions({ tile, picks, picture }: TileActionsProps): ReactNo
     if (!picture.current) return;
     const { toBlob } = await import("html-to-image");
     const paper = getComputedStyle(document.documentElement).getPropertyValue("--paper");
-    const made = await toBlob(picture.current, { pixelRatio: 2, backgroundColor: paper, filter: (node) => !(node instanceof Element && node.classList.contains("not-in-print")) }).catch(() => null);
+    const made = await toBlob(picture.current, {
+      pixelRatio: 2,
+      backgroundColor: paper,
+      filter: (node) => !(node instanceof Element && node.classList.contains("not-in-print")),
+    }).catch(() => null);
     if (made) saveFile(`${name}.png`, made);
     else setFault("The picture could not be made by this browser; its numbers can be saved, or the page printed.");
   };
@@ -46,12 +50,50 @@ export function TileActions({ tile, picks, picture }: TileActionsProps): ReactNo
   const numbers = csv();
   return (
     <div className="not-in-print ml-auto flex flex-wrap items-baseline gap-x-4">
-      <button type="button" className="word-link" onClick={() => void savePicture()}>save as picture</button>
-      {numbers !== undefined && <button type="button" className="word-link" onClick={() => saveFile(`${name}.csv`, new Blob([numbers], { type: "text/csv" }))}>save numbers (CSV)</button>}
-      {data.reading && <button type="button" className="word-link" onClick={() => go(readingAddress(data.reading as NonNullable<typeof data.reading>, drawn))}>change it in Counters</button>}
-      {tile.reading && <button type="button" className="word-link" onClick={() => go(newRuleAddress(tile.reading as NonNullable<typeof tile.reading>, dashboardId === undefined ? undefined : { dashboard: dashboardId, tile: savedTileId(tile.id) }, tile.title))}>tell me when …</button>}
+      <button type="button" className="word-link" onClick={() => void savePicture()}>
+        save as picture
+      </button>
+      {numbers !== undefined && (
+        <button
+          type="button"
+          className="word-link"
+          onClick={() => saveFile(`${name}.csv`, new Blob([numbers], { type: "text/csv" }))}
+        >
+          save numbers (CSV)
+        </button>
+      )}
+      {data.reading && (
+        <button
+          type="button"
+          className="word-link"
+          onClick={() => go(readingAddress(data.reading as NonNullable<typeof data.reading>, drawn))}
+        >
+          change it in Counters
+        </button>
+      )}
+      {tile.reading && (
+        <button
+          type="button"
+          className="word-link"
+          onClick={() =>
+            go(
+              newRuleAddress(
+                tile.reading as NonNullable<typeof tile.reading>,
+                dashboardId === undefined ? undefined : { dashboard: dashboardId, tile: savedTileId(tile.id) },
+                tile.title,
+              ),
+            )
+          }
+        >
+          tell me when …
+        </button>
+      )}
       <ToDashboard tile={tile} label={`copy ${name} to a dashboard`} words="copy to a dashboard …" />
-      {fault && <p role="alert" className="w-full text-right text-[13px] text-urgent">{fault}</p>}
+      {fault && (
+        <p role="alert" className="w-full text-right text-[13px] text-urgent">
+          {fault}
+        </p>
+      )}
     </div>
   );
 }

@@ -19,9 +19,18 @@ const heightPx = { note: 260, events: 420, other: 400 } as const;
 export function TileAloneView(): ReactNode {
   const { id, tile } = useParams();
   const saved = useQuery(dashboardQuery(Number(id)));
-  if (saved.error) return <p role="alert" className="py-6 text-urgent">{saved.error.message}</p>;
+  if (saved.error)
+    return (
+      <p role="alert" className="py-6 text-urgent">
+        {saved.error.message}
+      </p>
+    );
   if (!saved.data) return <p className="py-6 text-quiet">reading …</p>;
-  return <PicksProvider document={saved.data.document} id={saved.data.id}><Alone document={saved.data.document} id={tile ?? ""} base={`/dashboards/${id}`} /></PicksProvider>;
+  return (
+    <PicksProvider document={saved.data.document} id={saved.data.id}>
+      <Alone document={saved.data.document} id={tile ?? ""} base={`/dashboards/${id}`} />
+    </PicksProvider>
+  );
 }
 
 /** One tile of a ready-made dashboard, alone. */
@@ -29,7 +38,11 @@ export function ReadyTileAloneView(): ReactNode {
   const { id, tile } = useParams();
   const document = readyMade.find((one) => one.id === id)?.document;
   if (!document) return <p className="py-6">No ready-made dashboard has this name.</p>;
-  return <PicksProvider document={document}><Alone document={document} id={tile ?? ""} base={`/dashboards/ready-made/${id}`} /></PicksProvider>;
+  return (
+    <PicksProvider document={document}>
+      <Alone document={document} id={tile ?? ""} base={`/dashboards/ready-made/${id}`} />
+    </PicksProvider>
+  );
 }
 
 /** The tile at full size, what can be done with it, and how it was made. */
@@ -40,14 +53,21 @@ function Alone({ document, id, base }: { document: Dashboard; id: string; base: 
   const width = useWidth(place);
   const { shown, picksOf } = useShownTiles(document.tiles);
   const tile: Tile | undefined = shown.find((one) => one.id === id);
-  const back = <Link to={`${base}?${search.toString()}`} className="word-link">{document.title}</Link>;
+  const back = (
+    <Link to={`${base}?${search.toString()}`} className="word-link">
+      {document.title}
+    </Link>
+  );
   if (!tile) return <p className="py-6">This tile is not there any more. Back to {back}.</p>;
   const height = tile.kind === "note" || tile.kind === "events" ? heightPx[tile.kind] : heightPx.other;
   return (
     <>
       <div className="mb-3 flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pt-2 pb-3">
         <h1 className="text-[26px] leading-none font-bold">{tile.title || "A tile without a title"}</h1>
-        <p className="text-quiet">of {back}{tile.description && `. ${tile.description}`}</p>
+        <p className="text-quiet">
+          of {back}
+          {tile.description && `. ${tile.description}`}
+        </p>
         <TileActions tile={tile} picks={picksOf(tile)} picture={place} />
       </div>
       <PickersBar />

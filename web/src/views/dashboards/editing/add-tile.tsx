@@ -21,9 +21,19 @@ export function AddTile({ onAdd }: { onAdd: (tile: Omit<Tile, "id" | "place">) =
         return (
           <>
             <p className="mb-2 flex gap-4">
-              <button type="button" className="word-link" onClick={() => add({ title: "Events", kind: "events" })}>events</button>
-              <button type="button" className="word-link" onClick={() => add({ title: "Note", kind: "note", text: "" })}>a note</button>
-              <button type="button" className="word-link" onClick={() => add({ title: "Table", kind: "meter" })}>a table of one's own</button>
+              <button type="button" className="word-link" onClick={() => add({ title: "Events", kind: "events" })}>
+                events
+              </button>
+              <button
+                type="button"
+                className="word-link"
+                onClick={() => add({ title: "Note", kind: "note", text: "" })}
+              >
+                a note
+              </button>
+              <button type="button" className="word-link" onClick={() => add({ title: "Table", kind: "meter" })}>
+                a table of one's own
+              </button>
             </p>
             <CounterTiles onAdd={add} />
           </>
@@ -39,12 +49,28 @@ function CounterTiles({ onAdd }: { onAdd: (tile: Omit<Tile, "id" | "place">) => 
   const found = findCounters(counters, useDeferredValue(typed));
   return (
     <>
-      <label className="text-[13px] text-quiet" htmlFor="tile-counter">or a counter</label>
-      <input id="tile-counter" value={typed} onChange={(event) => setTyped(event.target.value)} placeholder="words, name, tag, machine …" className="mb-1 w-full" autoComplete="off" />
+      <label className="text-[13px] text-quiet" htmlFor="tile-counter">
+        or a counter
+      </label>
+      <input
+        id="tile-counter"
+        value={typed}
+        onChange={(event) => setTyped(event.target.value)}
+        placeholder="words, name, tag, machine …"
+        className="mb-1 w-full"
+        autoComplete="off"
+      />
       <ul>
         {found.slice(0, mostShown).map((counter) => (
           <li key={counter.name}>
-            <button type="button" className="w-full truncate py-0.5 text-left hover:text-act" title={counter.name} onClick={() => onAdd(tileOf(counter))}>{counter.words}</button>
+            <button
+              type="button"
+              className="w-full truncate py-0.5 text-left hover:text-act"
+              title={counter.name}
+              onClick={() => onAdd(tileOf(counter))}
+            >
+              {counter.words}
+            </button>
           </li>
         ))}
       </ul>
@@ -56,6 +82,15 @@ function CounterTiles({ onAdd }: { onAdd: (tile: Omit<Tile, "id" | "place">) => 
 
 function tileOf({ name, words, kind, series }: CounterView): Omit<Tile, "id" | "place"> {
   const title = words.charAt(0).toUpperCase() + words.slice(1);
-  if (kind === "distribution") return { title, kind: "heat", reading: { sentences: { a: { counter: name, lines: { per: ["le"] }, combine: "sum" } } } };
-  return { title, kind: "lines", reading: { sentences: { a: { counter: name, ...(series > firstLook.highest && { keep: firstLook }) } } } };
+  if (kind === "distribution")
+    return {
+      title,
+      kind: "heat",
+      reading: { sentences: { a: { counter: name, lines: { per: ["le"] }, combine: "sum" } } },
+    };
+  return {
+    title,
+    kind: "lines",
+    reading: { sentences: { a: { counter: name, ...(series > firstLook.highest && { keep: firstLook }) } } },
+  };
 }

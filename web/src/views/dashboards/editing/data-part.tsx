@@ -19,18 +19,60 @@ export function DataPart({ tile, stepMs, figures, onChange }: DataPartProps): Re
   if (tile.reading) {
     return (
       <div className="mt-2">
-        <ReadingEditor reading={tile.reading} drawn={null} stepMs={stepMs} onChange={(reading) => onChange({ reading })} />
+        <ReadingEditor
+          reading={tile.reading}
+          drawn={null}
+          stepMs={stepMs}
+          onChange={(reading) => onChange({ reading })}
+        />
         {tile.kind !== "note" && (
           <p className="mt-1 text-[13px] text-quiet">
             or instead of counters{" "}
-            <button type="button" className="word-link" disabled={!figures || figures.rows.length === 0} onClick={() => figures && onChange({ reading: undefined, table: tableOfFigures(figures), kind: "meter", shows: undefined })}>a table of their present values</button>
+            <button
+              type="button"
+              className="word-link"
+              disabled={!figures || figures.rows.length === 0}
+              onClick={() =>
+                figures &&
+                onChange({ reading: undefined, table: tableOfFigures(figures), kind: "meter", shows: undefined })
+              }
+            >
+              a table of their present values
+            </button>
           </p>
         )}
       </div>
     );
   }
   if (tile.kind === "note") {
-    return <p className="mt-2"><button type="button" className="word-link text-[13.5px]" onClick={() => onChange({ reading: { sentences: { a: { counter: "system.memory.usage", where: [{ tag: "state", is: ["used", "shared"] }], lines: "together", combine: "sum" } } } })}>live figures from a sentence …</button></p>;
+    return (
+      <p className="mt-2">
+        <button
+          type="button"
+          className="word-link text-[13.5px]"
+          onClick={() =>
+            onChange({
+              reading: {
+                sentences: {
+                  a: {
+                    counter: "system.memory.usage",
+                    where: [{ tag: "state", is: ["used", "shared"] }],
+                    lines: "together",
+                    combine: "sum",
+                  },
+                },
+              },
+            })
+          }
+        >
+          live figures from a sentence …
+        </button>
+      </p>
+    );
   }
-  return <div className="mt-2"><OwnTable table={tile.table} onChange={(table) => onChange({ table })} /></div>;
+  return (
+    <div className="mt-2">
+      <OwnTable table={tile.table} onChange={(table) => onChange({ table })} />
+    </div>
+  );
 }

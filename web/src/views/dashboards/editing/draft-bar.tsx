@@ -24,10 +24,19 @@ interface DraftBarProps {
 }
 
 /** What has been begun and says nothing yet is not kept. */
-const toSave = (document: Dashboard): Dashboard => ({ ...document, tiles: document.tiles.map((tile) => (tile.reading ? { ...tile, reading: withoutIdle(tile.reading) } : tile)) });
+const toSave = (document: Dashboard): Dashboard => ({
+  ...document,
+  tiles: document.tiles.map((tile) => (tile.reading ? { ...tile, reading: withoutIdle(tile.reading) } : tile)),
+});
 
 /** What is done with the draft as a whole. */
-export function DraftBar({ id, saved, draft, control: { change, undo, redo, drop }, onChanging }: DraftBarProps): ReactNode {
+export function DraftBar({
+  id,
+  saved,
+  draft,
+  control: { change, undo, redo, drop },
+  onChanging,
+}: DraftBarProps): ReactNode {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const { window, nowMs } = useTime();
@@ -35,7 +44,9 @@ export function DraftBar({ id, saved, draft, control: { change, undo, redo, drop
   const [pickersShown, setPickersShown] = useState(false);
   const { document } = draft;
   const overtaken = saved.revision !== draft.revision;
-  const empty = document.tiles.find(({ kind, reading, table }) => kind !== "note" && kind !== "events" && !reading && !table);
+  const empty = document.tiles.find(
+    ({ kind, reading, table }) => kind !== "note" && kind !== "events" && !reading && !table,
+  );
   const save = useMutation({
     mutationFn: (over: number) => call(saveDashboard, { id }, { document: toSave(document), revision: over }),
     onSuccess: async (now) => {
@@ -57,23 +68,50 @@ export function DraftBar({ id, saved, draft, control: { change, undo, redo, drop
   const failure = save.error ?? saveAnother.error;
   const asStart = (): Dashboard => ({
     ...document,
-    ...(window.kind === "following" && { start: { lastSeconds: window.lengthMs / 1000, everySeconds: window.everyMs / 1000 } }),
-    ...(document.pickers && { pickers: document.pickers.map((picker) => ({ ...picker, start: picks[picker.id] ?? [] })) }),
+    ...(window.kind === "following" && {
+      start: { lastSeconds: window.lengthMs / 1000, everySeconds: window.everyMs / 1000 },
+    }),
+    ...(document.pickers && {
+      pickers: document.pickers.map((picker) => ({ ...picker, start: picks[picker.id] ?? [] })),
+    }),
   });
   return (
     <section aria-label="Draft" className="not-in-print mb-4 border-l-2 border-act py-1 pl-4" data-draft>
       <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
         <label>
           <span className="block text-[13px] text-quiet">Title</span>
-          <TypedInput value={document.title} maxLength={200} required onType={(title) => change({ ...document, title })} className="w-64 max-w-full" />
+          <TypedInput
+            value={document.title}
+            maxLength={200}
+            required
+            onType={(title) => change({ ...document, title })}
+            className="w-64 max-w-full"
+          />
         </label>
         <label className="grow">
           <span className="block text-[13px] text-quiet">What it is for</span>
-          <TypedInput value={document.description ?? ""} maxLength={2000} onType={(description) => change({ ...document, description })} className="w-full" />
+          <TypedInput
+            value={document.description ?? ""}
+            maxLength={2000}
+            onType={(description) => change({ ...document, description })}
+            className="w-full"
+          />
         </label>
         <label>
           <span className="block text-[13px] text-quiet">Tags, with commas</span>
-          <TypedInput value={(document.tags ?? []).join(", ")} onType={(text) => change({ ...document, tags: text.split(",").map((tag) => tag.trim()).filter(Boolean) })} className="w-44" />
+          <TypedInput
+            value={(document.tags ?? []).join(", ")}
+            onType={(text) =>
+              change({
+                ...document,
+                tags: text
+                  .split(",")
+                  .map((tag) => tag.trim())
+                  .filter(Boolean),
+              })
+            }
+            className="w-44"
+          />
         </label>
       </div>
       <p className="mt-2 flex flex-wrap items-baseline gap-x-4 gap-y-1">
@@ -84,13 +122,60 @@ export function DraftBar({ id, saved, draft, control: { change, undo, redo, drop
             onChanging(next.tiles.at(-1)?.id ?? null);
           }}
         />
-        <button type="button" className="word-link" disabled={draft.past.length === 0} onClick={undo} aria-keyshortcuts="z">undo</button>
-        <button type="button" className="word-link" disabled={draft.future.length === 0} onClick={redo} aria-keyshortcuts="Shift+Z">redo</button>
-        <button type="button" className="word-link" aria-expanded={pickersShown} onClick={() => setPickersShown(!pickersShown)}>pickers …</button>
-        {(window.kind === "following" || document.pickers) && <button type="button" className="word-link" onClick={() => change(asStart())}>{window.kind === "following" ? (document.pickers ? "begin with this window and these picks" : "begin with this window") : "begin with these picks"}</button>}
+        <button
+          type="button"
+          className="word-link"
+          disabled={draft.past.length === 0}
+          onClick={undo}
+          aria-keyshortcuts="z"
+        >
+          undo
+        </button>
+        <button
+          type="button"
+          className="word-link"
+          disabled={draft.future.length === 0}
+          onClick={redo}
+          aria-keyshortcuts="Shift+Z"
+        >
+          redo
+        </button>
+        <button
+          type="button"
+          className="word-link"
+          aria-expanded={pickersShown}
+          onClick={() => setPickersShown(!pickersShown)}
+        >
+          pickers …
+        </button>
+        {(window.kind === "following" || document.pickers) && (
+          <button type="button" className="word-link" onClick={() => change(asStart())}>
+            {window.kind === "following"
+              ? document.pickers
+                ? "begin with this window and these picks"
+                : "begin with this window"
+              : "begin with these picks"}
+          </button>
+        )}
         <span className="ml-auto flex gap-3">
-          <button type="button" className="act" disabled={save.isPending || document.title.trim() === "" || empty !== undefined} onClick={() => save.mutate(overtaken ? saved.revision : draft.revision)}>{overtaken ? "Save over it" : save.isPending ? "saving …" : "Save"}</button>
-          {overtaken && <button type="button" className="act-plain" disabled={saveAnother.isPending} onClick={() => saveAnother.mutate()}>Save as another</button>}
+          <button
+            type="button"
+            className="act"
+            disabled={save.isPending || document.title.trim() === "" || empty !== undefined}
+            onClick={() => save.mutate(overtaken ? saved.revision : draft.revision)}
+          >
+            {overtaken ? "Save over it" : save.isPending ? "saving …" : "Save"}
+          </button>
+          {overtaken && (
+            <button
+              type="button"
+              className="act-plain"
+              disabled={saveAnother.isPending}
+              onClick={() => saveAnother.mutate()}
+            >
+              Save as another
+            </button>
+          )}
           <button
             type="button"
             className="act-plain"
@@ -104,9 +189,23 @@ export function DraftBar({ id, saved, draft, control: { change, undo, redo, drop
         </span>
       </p>
       {pickersShown && <PickersForm document={document} onChange={change} />}
-      {empty && <p className="mt-1 text-[13.5px] text-quiet">"{empty.title || "A tile"}" has nothing to draw yet: give it a table or a counter, or remove it; then the draft can be saved.</p>}
-      {overtaken && <p role="alert" className="mt-1 text-notice">{saved.changedBy || "Somebody"} has saved version {saved.revision} at {momentText(saved.changedAtMs, nowMs)}, since you began with version {draft.revision}. Your draft is kept.</p>}
-      {failure && !(failure instanceof RequestFailed && failure.status === 409) && <p role="alert" className="mt-1 text-urgent">{failure.message}</p>}
+      {empty && (
+        <p className="mt-1 text-[13.5px] text-quiet">
+          "{empty.title || "A tile"}" has nothing to draw yet: give it a table or a counter, or remove it; then the
+          draft can be saved.
+        </p>
+      )}
+      {overtaken && (
+        <p role="alert" className="mt-1 text-notice">
+          {saved.changedBy || "Somebody"} has saved version {saved.revision} at {momentText(saved.changedAtMs, nowMs)},
+          since you began with version {draft.revision}. Your draft is kept.
+        </p>
+      )}
+      {failure && !(failure instanceof RequestFailed && failure.status === 409) && (
+        <p role="alert" className="mt-1 text-urgent">
+          {failure.message}
+        </p>
+      )}
     </section>
   );
 }

@@ -2,7 +2,11 @@ import { expect, test } from "vitest";
 import { emptyDashboard } from "../../../../../core/dashboards/dashboard.ts";
 import { changedDraft, draftOf, redone, undone } from "./draft.ts";
 
-const [a, b, c] = ["a", "b", "c"].map(emptyDashboard) as [ReturnType<typeof emptyDashboard>, ReturnType<typeof emptyDashboard>, ReturnType<typeof emptyDashboard>];
+const [a, b, c] = ["a", "b", "c"].map(emptyDashboard) as [
+  ReturnType<typeof emptyDashboard>,
+  ReturnType<typeof emptyDashboard>,
+  ReturnType<typeof emptyDashboard>,
+];
 
 test("changes are undone and done again in order; a new change forgets what was undone; ends are ends", () => {
   const begun = draftOf({ document: a, revision: 4 });

@@ -14,12 +14,22 @@ export interface Draft {
 
 const mostPast = 100;
 
-export const draftOf = ({ document, revision }: Pick<DashboardView, "document" | "revision">): Draft => ({ document, revision, past: [], future: [] });
-export const changedDraft = (draft: Draft, document: Dashboard): Draft => (document === draft.document ? draft : { ...draft, document, past: [...draft.past.slice(-mostPast + 1), draft.document], future: [] });
+export const draftOf = ({ document, revision }: Pick<DashboardView, "document" | "revision">): Draft => ({
+  document,
+  revision,
+  past: [],
+  future: [],
+});
+export const changedDraft = (draft: Draft, document: Dashboard): Draft =>
+  document === draft.document
+    ? draft
+    : { ...draft, document, past: [...draft.past.slice(-mostPast + 1), draft.document], future: [] };
 
 export function undone(draft: Draft): Draft {
   const before = draft.past.at(-1);
-  return before === undefined ? draft : { ...draft, document: before, past: draft.past.slice(0, -1), future: [draft.document, ...draft.future] };
+  return before === undefined
+    ? draft
+    : { ...draft, document: before, past: draft.past.slice(0, -1), future: [draft.document, ...draft.future] };
 }
 
 export function redone(draft: Draft): Draft {
@@ -62,7 +72,10 @@ export function useDraft(id: number): DraftControl {
 
 function read(id: number): Draft | null {
   try {
-    const kept = JSON.parse(localStorage.getItem(draftPlace(id)) ?? "null") as Pick<Draft, "document" | "revision"> | null;
+    const kept = JSON.parse(localStorage.getItem(draftPlace(id)) ?? "null") as Pick<
+      Draft,
+      "document" | "revision"
+    > | null;
     return kept && Array.isArray(kept.document?.tiles) ? draftOf(kept) : null;
   } catch {
     return null;
@@ -72,7 +85,8 @@ function read(id: number): Draft | null {
 /** What can be taken back is not kept: it is the person's memory of one sitting. */
 function write(id: number, draft: Draft | null): void {
   try {
-    if (draft) localStorage.setItem(draftPlace(id), JSON.stringify({ document: draft.document, revision: draft.revision }));
+    if (draft)
+      localStorage.setItem(draftPlace(id), JSON.stringify({ document: draft.document, revision: draft.revision }));
     else localStorage.removeItem(draftPlace(id));
   } catch {
     // It holds until the page is left.

@@ -17,16 +17,34 @@ interface TileArrangerProps {
   readonly onPlaces: (places: ReadonlyMap<string, TilePlace>) => void;
 }
 
-/** Tiles that are dragged and resized; where the page is narrow they stand in one column and are moved by their tools. */
+/**
+ * Tiles that are dragged and resized; where the page is narrow they stand in one column and are moved by their tools.
+ */
 export function TileArranger({ tiles, tools, onPlaces }: TileArrangerProps): ReactNode {
   const place = useRef<HTMLDivElement>(null);
   const width = useWidth(place);
   const { picks } = usePicks();
   const columnPx = (width - gapPx * (gridColumns - 1)) / gridColumns;
   const ordered = inReadingOrder(tiles);
-  const frame = (tile: Tile, widthPx: number) => <TileFrame tile={tile} picks={picks} widthPx={widthPx} heightPx={spanPx(tile.place.height, rowPx)} tools={tools(tile)} />;
+  const frame = (tile: Tile, widthPx: number) => (
+    <TileFrame
+      tile={tile}
+      picks={picks}
+      widthPx={widthPx}
+      heightPx={spanPx(tile.place.height, rowPx)}
+      tools={tools(tile)}
+    />
+  );
   if (width < narrowPx) {
-    return <div ref={place} className="flex flex-col gap-5">{ordered.map((tile) => <div key={tile.id} style={{ height: spanPx(tile.place.height, rowPx) }}>{frame(tile, width)}</div>)}</div>;
+    return (
+      <div ref={place} className="flex flex-col gap-5">
+        {ordered.map((tile) => (
+          <div key={tile.id} style={{ height: spanPx(tile.place.height, rowPx) }}>
+            {frame(tile, width)}
+          </div>
+        ))}
+      </div>
+    );
   }
   const take = (layout: Layout) => {
     const places = new Map(layout.map(({ i, x, y, w, h }) => [i, { x, y, width: w, height: h }]));
@@ -38,19 +56,31 @@ export function TileArranger({ tiles, tools, onPlaces }: TileArrangerProps): Rea
       <span id="react-draggable-style-el" hidden />
       <ReactGridLayout
         width={width}
-        layout={tiles.map(({ id, place: { x, y, width: w, height: h } }) => ({ i: id, x, y, w, h, minW: leastPx, minH: leastPx }))}
+        layout={tiles.map(({ id, place: { x, y, width: w, height: h } }) => ({
+          i: id,
+          x,
+          y,
+          w,
+          h,
+          minW: leastPx,
+          minH: leastPx,
+        }))}
         gridConfig={{ cols: gridColumns, rowHeight: rowPx, margin: [gapPx, gapPx], containerPadding: [0, 0] }}
         dragConfig={{ enabled: true, handle: "[data-tile-handle]" }}
         resizeConfig={{ enabled: true, handles: ["se"] }}
         compactor={verticalCompactor}
-        // Only what a hand has done: the grid tells of its own closing up as well, which would be a change that nobody made.
+        // Only what a hand has done: the grid tells of its own closing up as well, which would be a change that nobody
+        // made.
         onDragStop={take}
         onResizeStop={take}
       >
-        {ordered.map((tile) => <div key={tile.id}>{frame(tile, spanPx(tile.place.width, columnPx))}</div>)}
+        {ordered.map((tile) => (
+          <div key={tile.id}>{frame(tile, spanPx(tile.place.width, columnPx))}</div>
+        ))}
       </ReactGridLayout>
     </div>
   );
 }
 
-const differs = (a: TilePlace, b: TilePlace | undefined) => b !== undefined && (a.x !== b.x || a.y !== b.y || a.width !== b.width || a.height !== b.height);
+const differs = (a: TilePlace, b: TilePlace | undefined) =>
+  b !== undefined && (a.x !== b.x || a.y !== b.y || a.width !== b.width || a.height !== b.height);

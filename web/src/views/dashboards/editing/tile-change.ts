@@ -5,5 +5,7 @@ export type TileChange = { readonly [K in keyof Omit<Tile, "id">]?: Tile[K] | un
 
 /** The tile with a change: what is taken away does not stay behind as a field without a value. */
 export function changedBy(tile: Tile, change: TileChange): Tile {
-  return Object.fromEntries(Object.entries({ ...tile, ...change }).filter(([, value]) => value !== undefined)) as unknown as Tile;
+  return Object.fromEntries(
+    Object.entries({ ...tile, ...change }).filter(([, value]) => value !== undefined),
+  ) as unknown as Tile;
 }

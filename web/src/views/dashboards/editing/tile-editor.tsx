@@ -23,7 +23,10 @@ interface TileEditorProps {
   readonly onClose: () => void;
 }
 
-/** One tile: its title, what feeds it, and how it is drawn, chosen among miniatures of its own data. Each change shows at once. */
+/**
+ * One tile: its title, what feeds it, and how it is drawn, chosen among miniatures of its own data. Each change shows
+ * at once.
+ */
 export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactNode {
   const { picks } = usePicks();
   const heading = useRef<HTMLHeadingElement>(null);
@@ -34,37 +37,85 @@ export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactN
   const hasTimes = tile.reading !== undefined || (tile.table?.columns.some(({ kind }) => kind === "time") ?? false);
   const kinds = tileKinds.filter((kind) => drawsReading(kind) && (hasTimes || !drawsTime(kind)));
   return (
-    <section aria-label={`Change ${tile.title || "the tile"}`} className="my-3 border-l-2 border-act py-1 pl-4" data-tile-editor onKeyDown={(event) => event.key === "Escape" && event.target === event.currentTarget && onClose()}>
-      <h2 ref={heading} tabIndex={-1} className="font-bold outline-none">The tile</h2>
+    <section
+      aria-label={`Change ${tile.title || "the tile"}`}
+      className="my-3 border-l-2 border-act py-1 pl-4"
+      data-tile-editor
+      onKeyDown={(event) => event.key === "Escape" && event.target === event.currentTarget && onClose()}
+    >
+      <h2 ref={heading} tabIndex={-1} className="font-bold outline-none">
+        The tile
+      </h2>
       <div className="mt-2 flex flex-wrap gap-x-4 gap-y-2">
         <label>
           <span className="block text-[13px] text-quiet">Title</span>
-          <TypedInput value={tile.title} maxLength={200} onType={(title) => set({ title })} className="w-72 max-w-full" />
+          <TypedInput
+            value={tile.title}
+            maxLength={200}
+            onType={(title) => set({ title })}
+            className="w-72 max-w-full"
+          />
         </label>
         <label className="grow">
           <span className="block text-[13px] text-quiet">What it is for</span>
-          <TypedInput value={tile.description ?? ""} maxLength={2000} onType={(description) => set({ description })} className="w-full" />
+          <TypedInput
+            value={tile.description ?? ""}
+            maxLength={2000}
+            onType={(description) => set({ description })}
+            className="w-full"
+          />
         </label>
       </div>
       {tile.kind === "note" && (
         <label className="mt-3 block">
-          <span className="block text-[13px] text-quiet">Text, in Markdown. {"{name}"} is the live figure of the sentence with that name, {"{name highest}"} its highest; also first, lowest, mean, sum, last</span>
-          <textarea value={tile.text ?? ""} maxLength={20_000} onChange={(event) => set({ text: event.target.value })} className="h-28 w-full max-w-3xl border border-hairline bg-transparent p-2" />
+          <span className="block text-[13px] text-quiet">
+            Text, in Markdown. {"{name}"} is the live figure of the sentence with that name, {"{name highest}"} its
+            highest; also first, lowest, mean, sum, last
+          </span>
+          <textarea
+            value={tile.text ?? ""}
+            maxLength={20_000}
+            onChange={(event) => set({ text: event.target.value })}
+            className="h-28 w-full max-w-3xl border border-hairline bg-transparent p-2"
+          />
         </label>
       )}
-      {tile.kind !== "events" && <DataPart tile={tile} stepMs={data.answer?.stepMs} figures={data.figures} onChange={set} />}
+      {tile.kind !== "events" && (
+        <DataPart tile={tile} stepMs={data.answer?.stepMs} figures={data.figures} onChange={set} />
+      )}
       {hasData && drawsReading(tile.kind) && (
         <fieldset className="mt-3">
           <legend className="text-[13px] text-quiet">Drawn as</legend>
           <div className="flex flex-wrap gap-3">
             {kinds.map((kind) => (
-              <label key={kind} className={`block cursor-pointer border p-1.5 ${tile.kind === kind ? "border-act" : "border-hairline"}`} style={{ width: miniature.width }}>
+              <label
+                key={kind}
+                className={`block cursor-pointer border p-1.5 ${tile.kind === kind ? "border-act" : "border-hairline"}`}
+                style={{ width: miniature.width }}
+              >
                 <span className="flex items-center gap-2 text-[13px]">
-                  <input type="radio" name="kind" className="accent-act" checked={tile.kind === kind} onChange={() => set({ kind })} />
+                  <input
+                    type="radio"
+                    name="kind"
+                    className="accent-act"
+                    checked={tile.kind === kind}
+                    onChange={() => set({ kind })}
+                  />
                   {kindWords[kind]}
                 </span>
-                <div inert aria-hidden="true" className="pointer-events-none mt-1 overflow-hidden" style={{ height: miniature.height }}>
-                  <TileFrame tile={{ ...tile, kind, title: "" }} picks={picks} widthPx={miniature.width - 14} heightPx={miniature.height} bare />
+                <div
+                  inert
+                  aria-hidden="true"
+                  className="pointer-events-none mt-1 overflow-hidden"
+                  style={{ height: miniature.height }}
+                >
+                  <TileFrame
+                    tile={{ ...tile, kind, title: "" }}
+                    picks={picks}
+                    widthPx={miniature.width - 14}
+                    heightPx={miniature.height}
+                    bare
+                  />
                 </div>
               </label>
             ))}
@@ -76,11 +127,17 @@ export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactN
       <LimitsForm tile={tile} onChange={set} />
       <PickersPart tile={tile} onChange={set} />
       {hasData && tile.kind !== "events" && (
-        <div className="mt-3 max-w-full overflow-hidden border-t border-hairline pt-2" style={{ height: previewPx.height + 10 }} data-preview-tile>
+        <div
+          className="mt-3 max-w-full overflow-hidden border-t border-hairline pt-2"
+          style={{ height: previewPx.height + 10 }}
+          data-preview-tile
+        >
           <TileFrame tile={tile} picks={picks} widthPx={previewPx.width} heightPx={previewPx.height} />
         </div>
       )}
-      <button type="button" className="act mt-3" onClick={onClose}>Back to all tiles</button>
+      <button type="button" className="act mt-3" onClick={onClose}>
+        Back to all tiles
+      </button>
     </section>
   );
 }
@@ -94,11 +151,37 @@ function PickersPart({ tile, onChange }: { tile: Tile; onChange: (change: TileCh
   return (
     <fieldset className="mt-3">
       <legend className="text-[13px] text-quiet">Pickers</legend>
-      {tagged.length > 0 && <p>Stands <SelectPart label="how often the tile stands" value={tile.repeat ?? ""} options={[["", "once"], ...tagged.map((picker): readonly [string, string] => [picker.id, `once for each ${pickerTitle(picker)} that is picked`])]} onChange={(id) => onChange({ repeat: id === "" ? undefined : id })} />.</p>}
+      {tagged.length > 0 && (
+        <p>
+          Stands{" "}
+          <SelectPart
+            label="how often the tile stands"
+            value={tile.repeat ?? ""}
+            options={[
+              ["", "once"],
+              ...tagged.map((picker): readonly [string, string] => [
+                picker.id,
+                `once for each ${pickerTitle(picker)} that is picked`,
+              ]),
+            ]}
+            onChange={(id) => onChange({ repeat: id === "" ? undefined : id })}
+          />
+          .
+        </p>
+      )}
       <p className="flex flex-wrap gap-x-4">
         {pickers.map((picker) => (
           <label key={picker.id} className="flex items-center gap-1.5">
-            <input type="checkbox" className="accent-act" checked={!ignores.includes(picker.id)} onChange={(event) => onChange({ ignores: event.target.checked ? ignores.filter((id) => id !== picker.id) : [...ignores, picker.id] })} />
+            <input
+              type="checkbox"
+              className="accent-act"
+              checked={!ignores.includes(picker.id)}
+              onChange={(event) =>
+                onChange({
+                  ignores: event.target.checked ? ignores.filter((id) => id !== picker.id) : [...ignores, picker.id],
+                })
+              }
+            />
             follows {pickerTitle(picker)}
           </label>
         ))}

@@ -34,7 +34,10 @@ export function DashboardsView(): ReactNode {
   const folders = foldersOf(all);
   const folder = folders.some(({ name }) => name === search.get("folder")) ? search.get("folder") : null;
   const wanted = typed.trim().toLowerCase();
-  const shown = all.filter((one) => isIn(one, folder) && `${one.title} ${one.description} ${one.tags.join(" ")}`.toLowerCase().includes(wanted));
+  const shown = all.filter(
+    (one) =>
+      isIn(one, folder) && `${one.title} ${one.description} ${one.tags.join(" ")}`.toLowerCase().includes(wanted),
+  );
   const choose = (name: string | null) =>
     setSearch((before) => {
       const next = new URLSearchParams(before);
@@ -46,7 +49,12 @@ export function DashboardsView(): ReactNode {
     <>
       <div className="flex flex-wrap items-end gap-x-6 gap-y-2 border-b border-ink pt-2 pb-3">
         <h1 className="text-[26px] leading-none font-bold">Dashboards</h1>
-        {all.length > manyDashboards && <label className="text-quiet">with the words <input value={typed} onChange={(event) => setTyped(event.target.value)} className="ml-1 w-48" /></label>}
+        {all.length > manyDashboards && (
+          <label className="text-quiet">
+            with the words{" "}
+            <input value={typed} onChange={(event) => setTyped(event.target.value)} className="ml-1 w-48" />
+          </label>
+        )}
         <form
           className="ml-auto flex flex-wrap items-end gap-3"
           onSubmit={(event) => {
@@ -56,38 +64,96 @@ export function DashboardsView(): ReactNode {
         >
           <label>
             <span className="block text-[13px] text-quiet">A new one, called</span>
-            <input required maxLength={200} value={title} onChange={(event) => setTitle(event.target.value)} className="w-56" />
+            <input
+              required
+              maxLength={200}
+              value={title}
+              onChange={(event) => setTitle(event.target.value)}
+              className="w-56"
+            />
           </label>
-          <button type="submit" className="act" disabled={make.isPending}>Make it</button>
-          <button type="button" className="act-plain" aria-expanded={open === "file"} onClick={() => setOpen(open === "file" ? null : "file")}>From a file …</button>
-          <button type="button" className="act-plain" aria-expanded={open === "wall"} onClick={() => setOpen(open === "wall" ? null : "wall")}>On a wall …</button>
+          <button type="submit" className="act" disabled={make.isPending}>
+            Make it
+          </button>
+          <button
+            type="button"
+            className="act-plain"
+            aria-expanded={open === "file"}
+            onClick={() => setOpen(open === "file" ? null : "file")}
+          >
+            From a file …
+          </button>
+          <button
+            type="button"
+            className="act-plain"
+            aria-expanded={open === "wall"}
+            onClick={() => setOpen(open === "wall" ? null : "wall")}
+          >
+            On a wall …
+          </button>
         </form>
       </div>
       {open === "file" && <ImportForm onClose={() => setOpen(null)} />}
       {open === "wall" && <WallForm onClose={() => setOpen(null)} />}
-      {make.error && <p role="alert" className="py-2 text-urgent">{make.error.message}</p>}
-      {list.error && <p role="alert" className="py-2 text-urgent">{list.error.message}</p>}
+      {make.error && (
+        <p role="alert" className="py-2 text-urgent">
+          {make.error.message}
+        </p>
+      )}
+      {list.error && (
+        <p role="alert" className="py-2 text-urgent">
+          {list.error.message}
+        </p>
+      )}
       {list.isPending && <p className="py-6 text-quiet">reading …</p>}
       {folders.length > 1 && (
         <nav aria-label="Folders by tag" className="flex flex-wrap gap-x-5 gap-y-1 py-2" data-folders>
-          <button type="button" aria-pressed={folder === null} className={folder === null ? "font-bold" : "text-quiet hover:text-ink"} onClick={() => choose(null)}>all <span className="figure">{all.length}</span></button>
-          {folders.map(({ name, count }) => <button key={name} type="button" aria-pressed={folder === name} className={folder === name ? "font-bold" : "text-quiet hover:text-ink"} onClick={() => choose(name)}>{name} <span className="figure">{count}</span></button>)}
+          <button
+            type="button"
+            aria-pressed={folder === null}
+            className={folder === null ? "font-bold" : "text-quiet hover:text-ink"}
+            onClick={() => choose(null)}
+          >
+            all <span className="figure">{all.length}</span>
+          </button>
+          {folders.map(({ name, count }) => (
+            <button
+              key={name}
+              type="button"
+              aria-pressed={folder === name}
+              className={folder === name ? "font-bold" : "text-quiet hover:text-ink"}
+              onClick={() => choose(name)}
+            >
+              {name} <span className="figure">{count}</span>
+            </button>
+          ))}
         </nav>
       )}
-      {list.data?.length === 0 && <p className="max-w-prose py-6">Here your dashboards will stand: charts, numbers, lists and notes that you put together. Make the first with a name above.</p>}
+      {list.data?.length === 0 && (
+        <p className="max-w-prose py-6">
+          Here your dashboards will stand: charts, numbers, lists and notes that you put together. Make the first with a
+          name above.
+        </p>
+      )}
       {all.length > 0 && shown.length === 0 && <p className="py-6 text-quiet">None has these words.</p>}
       <ul>
-        {shown.map((one) => <DashboardRow key={one.id} dashboard={one} />)}
+        {shown.map((one) => (
+          <DashboardRow key={one.id} dashboard={one} />
+        ))}
       </ul>
       {folder === null && <ReadyMadeRows wanted={wanted} />}
     </>
   );
 }
 
-const isIn = ({ tags }: DashboardListed, folder: string | null) => folder === null || (folder === untagged ? tags.length === 0 : tags.includes(folder));
+const isIn = ({ tags }: DashboardListed, folder: string | null) =>
+  folder === null || (folder === untagged ? tags.length === 0 : tags.includes(folder));
 
 /** A folder a tag, in order of their names, and one for what has none. */
 function foldersOf(all: readonly DashboardListed[]): readonly { readonly name: string; readonly count: number }[] {
   const names = [...new Set(all.flatMap(({ tags }) => tags))].sort((a, b) => a.localeCompare(b));
-  return [...names, ...(all.some(({ tags }) => tags.length === 0) ? [untagged] : [])].map((name) => ({ name, count: all.filter((one) => isIn(one, name)).length }));
+  return [...names, ...(all.some(({ tags }) => tags.length === 0) ? [untagged] : [])].map((name) => ({
+    name,
+    count: all.filter((one) => isIn(one, name)).length,
+  }));
 }

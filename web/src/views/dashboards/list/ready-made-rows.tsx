@@ -9,17 +9,29 @@ import { ReadyMiniature } from "./board-miniature.tsx";
 export function ReadyMadeRows({ wanted }: { wanted: string }): ReactNode {
   const counters = useQuery(countersQuery).data;
   const names = new Set(counters?.map(({ name }) => name));
-  const offered = readyMade.filter(({ needs, document }) => needs.every((name) => names.has(name)) && `${document.title} ${document.description}`.toLowerCase().includes(wanted));
+  const offered = readyMade.filter(
+    ({ needs, document }) =>
+      needs.every((name) => names.has(name)) &&
+      `${document.title} ${document.description}`.toLowerCase().includes(wanted),
+  );
   if (offered.length === 0) return null;
   return (
     <section aria-labelledby="ready-made" className="pt-6">
-      <h2 id="ready-made" className="border-b border-ink pb-1 font-bold">Ready-made, of what is gathered here</h2>
+      <h2 id="ready-made" className="border-b border-ink pb-1 font-bold">
+        Ready-made, of what is gathered here
+      </h2>
       <ul className="grid gap-x-8 sm:grid-cols-2">
         {offered.map(({ id, document }) => (
-          <li key={id} className="grid gap-x-5 gap-y-2 border-b border-hairline py-3 lg:grid-cols-[13rem_minmax(0,1fr)]" data-ready-made={id}>
+          <li
+            key={id}
+            className="grid gap-x-5 gap-y-2 border-b border-hairline py-3 lg:grid-cols-[13rem_minmax(0,1fr)]"
+            data-ready-made={id}
+          >
             <ReadyMiniature document={document} />
             <span>
-              <Link to={`/dashboards/ready-made/${id}`} className="font-bold hover:underline">{document.title}</Link>
+              <Link to={`/dashboards/ready-made/${id}`} className="font-bold hover:underline">
+                {document.title}
+              </Link>
               <span className="mt-0.5 block text-[13.5px] text-quiet">{document.description}</span>
             </span>
           </li>

@@ -19,20 +19,41 @@ export function PaperPages({ document }: { document: Dashboard }): ReactNode {
   const { shown, picksOf } = useShownTiles(document.tiles);
   const pages = tilePages(shown, mostRows);
   const { day, from, to } = spanText(span.fromMs, span.toMs);
-  const picked = pickers.map((picker) => `${pickerTitle(picker)} ${pickWords(picker, picks[picker.id] ?? [], choices(picker).length)}`);
+  const picked = pickers.map(
+    (picker) => `${pickerTitle(picker)} ${pickWords(picker, picks[picker.id] ?? [], choices(picker).length)}`,
+  );
   return (
     <div className="paper-pages" data-paper={pages.length}>
       {pages.map(({ tiles, rows }, i) => (
-        <section key={tiles[0]?.id ?? i} className="paper-page flex flex-col" style={{ width: paperWidthPx }} aria-label={`page ${i + 1}`}>
+        <section
+          key={tiles[0]?.id ?? i}
+          className="paper-page flex flex-col"
+          style={{ width: paperWidthPx }}
+          aria-label={`page ${i + 1}`}
+        >
           <header className="mb-2 flex items-baseline gap-5 border-b border-ink pb-1.5">
             <h1 className={i === 0 ? "text-[22px] font-bold" : "text-[15px] font-bold"}>{document.title}</h1>
-            <p className="text-[13px] text-quiet">{[i === 0 && document.description, ...picked].filter(Boolean).join(" · ")}</p>
-            <p className="ml-auto text-[13px] whitespace-nowrap">{day} <span className="figure">{from}</span> to <span className="figure">{to}</span></p>
+            <p className="text-[13px] text-quiet">
+              {[i === 0 && document.description, ...picked].filter(Boolean).join(" · ")}
+            </p>
+            <p className="ml-auto text-[13px] whitespace-nowrap">
+              {day} <span className="figure">{from}</span> to <span className="figure">{to}</span>
+            </p>
           </header>
-          <TileSheet tiles={tiles} picksOf={picksOf} widthPx={paperWidthPx} rowPx={rows <= mostRows ? rowPx : Math.floor((spanPx(mostRows, rowPx) + gapPx) / rows) - gapPx} isWhole />
+          <TileSheet
+            tiles={tiles}
+            picksOf={picksOf}
+            widthPx={paperWidthPx}
+            rowPx={rows <= mostRows ? rowPx : Math.floor((spanPx(mostRows, rowPx) + gapPx) / rows) - gapPx}
+            isWhole
+          />
           <footer className="mt-auto flex justify-between pt-2 text-[11.5px] text-quiet">
-            <span>Nubrel, printed {dayWithName(nowMs)} {exactClockTime(nowMs)}</span>
-            <span>{i + 1} of {pages.length}</span>
+            <span>
+              Nubrel, printed {dayWithName(nowMs)} {exactClockTime(nowMs)}
+            </span>
+            <span>
+              {i + 1} of {pages.length}
+            </span>
           </footer>
         </section>
       ))}

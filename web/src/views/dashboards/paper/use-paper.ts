@@ -7,11 +7,16 @@ import { themeInstead } from "../../../ui/theme.ts";
 /** Nothing has been asked for so long: what is drawn is whole. */
 const quietMs = 400;
 
-/** A dashboard as it goes to paper: laid out in pages and by day, printed when all of it is there; also where the browser's own command prints it. */
+/**
+ * A dashboard as it goes to paper: laid out in pages and by day, printed when all of it is there; also where the
+ * browser's own command prints it.
+ */
 export function usePaper(): { readonly isPaper: boolean; readonly print: () => void } {
   const [isPaper, setIsPaper] = useState(false);
   const [isAsked, setIsAsked] = useState(false);
-  const fetching = useIsFetching({ predicate: ({ queryKey, state }) => queryKey[0] === "reading" && state.data === undefined });
+  const fetching = useIsFetching({
+    predicate: ({ queryKey, state }) => queryKey[0] === "reading" && state.data === undefined,
+  });
   useEffect(() => {
     const before = () => {
       flushSync(() => setIsPaper(true));

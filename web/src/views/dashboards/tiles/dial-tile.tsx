@@ -2,7 +2,17 @@ import { type ReactNode, useMemo } from "react";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
 import { type Meter, type MeterLook, metersOf } from "../../../../../core/dashboards/meters.ts";
 import type { ShownFigures } from "../../../../../core/dashboards/shown-figures.ts";
-import { fillColour, fillStrength, fitted, MetersWords, meterRole, Notch, SvgFigure, textPx, tickText } from "./meter-words.tsx";
+import {
+  fillColour,
+  fillStrength,
+  fitted,
+  MetersWords,
+  meterRole,
+  Notch,
+  SvgFigure,
+  textPx,
+  tickText,
+} from "./meter-words.tsx";
 
 /** The arc begins and ends so far from straight down, in degrees. */
 const openDegrees = 60;
@@ -18,7 +28,10 @@ interface DialTileProps {
 
 /** Plain arc scales with ticks, one a row and column; as many beside one another as have room. */
 export function DialTile({ tile, figures, widthPx, heightPx }: DialTileProps): ReactNode {
-  const made = useMemo(() => metersOf(figures, tile.meter, tile.limits, tile.most), [figures, tile.meter, tile.limits, tile.most]);
+  const made = useMemo(
+    () => metersOf(figures, tile.meter, tile.limits, tile.most),
+    [figures, tile.meter, tile.limits, tile.most],
+  );
   if (made.problem) return <MetersWords meters={made} />;
   const n = Math.max(1, made.meters.length);
   const room = Math.max(leastPx, heightPx - wordsPx);
@@ -27,7 +40,11 @@ export function DialTile({ tile, figures, widthPx, heightPx }: DialTileProps): R
   const size = Math.max(leastPx, Math.min(widthPx / columns, room / rows));
   return (
     <div className="flex h-full flex-col" data-dials>
-      <div className="flex min-h-0 flex-wrap content-start overflow-auto">{made.meters.map((meter) => <Dial key={meter.key} meter={meter} look={tile.meter ?? {}} size={size} />)}</div>
+      <div className="flex min-h-0 flex-wrap content-start overflow-auto">
+        {made.meters.map((meter) => (
+          <Dial key={meter.key} meter={meter} look={tile.meter ?? {}} size={size} />
+        ))}
+      </div>
       <MetersWords meters={made} />
     </div>
   );
@@ -55,7 +72,15 @@ function Dial({ meter, look, size }: { meter: Meter; look: MeterLook; size: numb
     <div {...meterRole(meter)} data-meter={meter.name}>
       <svg aria-hidden="true" width={size} height={size} className="block">
         <path d={arc(0, 1, radius)} fill="none" stroke="var(--quiet)" />
-        {meter.share !== null && meter.share > 0.002 && <path d={arc(0, meter.share, radius - 5)} fill="none" stroke={fillColour(meter, look.fill)} strokeWidth="7" opacity={fillStrength(meter, look.fill)} />}
+        {meter.share !== null && meter.share > 0.002 && (
+          <path
+            d={arc(0, meter.share, radius - 5)}
+            fill="none"
+            stroke={fillColour(meter, look.fill)}
+            strokeWidth="7"
+            opacity={fillStrength(meter, look.fill)}
+          />
+        )}
         {meter.ticks.map(({ share, text }) => {
           const [x1, y1] = point(share, radius);
           const [x2, y2] = point(share, radius + 5);
@@ -63,17 +88,43 @@ function Dial({ meter, look, size }: { meter: Meter; look: MeterLook; size: numb
           return (
             <g key={text}>
               <line x1={x1} y1={y1} x2={x2} y2={y2} stroke="var(--quiet)" />
-              <text x={x} y={y + 3.5} textAnchor={Math.abs(x - middle) < 6 ? "middle" : x < middle ? "end" : "start"} fontSize="10.5" className="figure" fill="var(--quiet)">{text}</text>
+              <text
+                x={x}
+                y={y + 3.5}
+                textAnchor={Math.abs(x - middle) < 6 ? "middle" : x < middle ? "end" : "start"}
+                fontSize="10.5"
+                className="figure"
+                fill="var(--quiet)"
+              >
+                {text}
+              </text>
             </g>
           );
         })}
         {meter.notches.map(({ share, severity, text }) => {
           const [x, y] = point(share, radius - 9);
-          return <Notch key={`${severity} ${text}`} x={x} y={y} turn={degrees(share) + 180} severity={severity} text={text} />;
+          return (
+            <Notch
+              key={`${severity} ${text}`}
+              x={x}
+              y={y}
+              turn={degrees(share) + 180}
+              severity={severity}
+              text={text}
+            />
+          );
         })}
-        {look.values !== "none" && <SvgFigure meter={meter} x={middle} y={centre + valuePx * 0.35} anchor="middle" px={valuePx} />}
+        {look.values !== "none" && (
+          <SvgFigure meter={meter} x={middle} y={centre + valuePx * 0.35} anchor="middle" px={valuePx} />
+        )}
         {names !== "none" && (
-          <text x={middle} y={names === "before" ? namePx : centre + radius + namePx} textAnchor="middle" fontSize={namePx} fill="var(--ink)">
+          <text
+            x={middle}
+            y={names === "before" ? namePx : centre + radius + namePx}
+            textAnchor="middle"
+            fontSize={namePx}
+            fill="var(--ink)"
+          >
             <title>{meter.name}</title>
             {fitted(meter.name, size * 0.8, namePx)}
           </text>

@@ -19,7 +19,10 @@ interface TreeNode {
 const plugins = [remarkGfm];
 const looks = { h: "mt-2 mb-1 font-bold first:mt-0", p: "my-1.5 first:mt-0" } as const;
 
-/** Markdown as elements; HTML in it stays text, addresses that could run something lead nowhere, pictures from elsewhere are not fetched. */
+/**
+ * Markdown as elements; HTML in it stays text, addresses that could run something lead nowhere, pictures from elsewhere
+ * are not fetched.
+ */
 export default function NoteText({ text, split, figure }: NoteTextProps): ReactNode {
   const withFigures = () => (tree: TreeNode) => replaceFigures(tree, split);
   const components: Components = {
@@ -29,19 +32,41 @@ export default function NoteText({ text, split, figure }: NoteTextProps): ReactN
     p: ({ children }) => <p className={looks.p}>{children}</p>,
     ul: ({ children }) => <ul className="my-1.5 list-disc pl-5">{children}</ul>,
     ol: ({ children }) => <ol className="my-1.5 list-decimal pl-5">{children}</ol>,
-    a: ({ href, children }) => <a href={href} className="word-link" rel="noreferrer noopener">{children}</a>,
+    a: ({ href, children }) => (
+      <a href={href} className="word-link" rel="noreferrer noopener">
+        {children}
+      </a>
+    ),
     code: ({ children }) => <code className="figure text-[0.92em]">{children}</code>,
-    blockquote: ({ children }) => <blockquote className="my-1.5 border-l-2 border-hairline pl-3 text-quiet">{children}</blockquote>,
-    table: ({ children }) => <table className="my-1.5 text-[13.5px] [&_td]:border-t [&_td]:border-hairline [&_td]:pr-4 [&_th]:pr-4 [&_th]:text-left">{children}</table>,
+    blockquote: ({ children }) => (
+      <blockquote className="my-1.5 border-l-2 border-hairline pl-3 text-quiet">{children}</blockquote>
+    ),
+    table: ({ children }) => (
+      <table className="my-1.5 text-[13.5px] [&_td]:border-t [&_td]:border-hairline [&_td]:pr-4 [&_th]:pr-4 [&_th]:text-left">
+        {children}
+      </table>
+    ),
     hr: () => <hr className="my-2 border-hairline" />,
-    img: ({ alt, src }) => <span className="text-quiet">{alt || "picture"} ({String(src ?? "")})</span>,
+    img: ({ alt, src }) => (
+      <span className="text-quiet">
+        {alt || "picture"} ({String(src ?? "")})
+      </span>
+    ),
     input: ({ checked }) => <span aria-hidden="true">{checked ? "☑" : "☐"}</span>,
     data: (props) => {
       const given = props as Readonly<Record<string, unknown>>;
-      return <Fragment>{figure({ name: String(given["data-name"]), shows: given["data-shows"] as NoteFigure["shows"] })}</Fragment>;
+      return (
+        <Fragment>
+          {figure({ name: String(given["data-name"]), shows: given["data-shows"] as NoteFigure["shows"] })}
+        </Fragment>
+      );
     },
   };
-  return <Markdown remarkPlugins={[...plugins, withFigures]} components={components}>{text}</Markdown>;
+  return (
+    <Markdown remarkPlugins={[...plugins, withFigures]} components={components}>
+      {text}
+    </Markdown>
+  );
 }
 
 /** Texts with live figures in them become their parts; what stands in code stays as it was written. */
@@ -52,6 +77,14 @@ function replaceFigures(node: TreeNode, split: NoteTextProps["split"]): void {
       replaceFigures(child, split);
       return [child];
     }
-    return split(child.value ?? "").map((part) => (typeof part === "string" ? { type: "text", value: part } : { type: "figure", children: [], data: { hName: "data", hProperties: { "data-name": part.name, "data-shows": part.shows } } }));
+    return split(child.value ?? "").map((part) =>
+      typeof part === "string"
+        ? { type: "text", value: part }
+        : {
+            type: "figure",
+            children: [],
+            data: { hName: "data", hProperties: { "data-name": part.name, "data-shows": part.shows } },
+          },
+    );
   });
 }

@@ -17,18 +17,43 @@ export function NoteTile({ tile, picks }: { tile: Tile; picks: Picks }): ReactNo
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reached by keys
     <div className="h-full overflow-auto" tabIndex={0} role="group" aria-label={tile.title || "note"} data-note>
-      {data.error && <p role="alert" className="text-[13px] text-urgent">{data.error.message}</p>}
+      {data.error && (
+        <p role="alert" className="text-[13px] text-urgent">
+          {data.error.message}
+        </p>
+      )}
       <Suspense fallback={<p className="whitespace-pre-wrap">{tile.text}</p>}>
-        <NoteText text={tile.text ?? ""} split={(text) => noteParts(text)} figure={(figure) => <LiveFigure figure={figure} tile={tile} data={data} />} />
+        <NoteText
+          text={tile.text ?? ""}
+          split={(text) => noteParts(text)}
+          figure={(figure) => <LiveFigure figure={figure} tile={tile} data={data} />}
+        />
       </Suspense>
     </div>
   );
 }
 
-function LiveFigure({ figure: { name, shows }, tile, data }: { figure: NoteFigure; tile: Tile; data: TileData }): ReactNode {
+function LiveFigure({
+  figure: { name, shows },
+  tile,
+  data,
+}: {
+  figure: NoteFigure;
+  tile: Tile;
+  data: TileData;
+}): ReactNode {
   const sentence = tile.reading?.sentences[name];
-  if (!sentence && !(name === "figure" && tile.reading?.figure)) return <span className="text-notice" title={`This note has no sentence named ${name}`}>{`{${name}?}`}</span>;
+  if (!sentence && !(name === "figure" && tile.reading?.figure))
+    return <span className="text-notice" title={`This note has no sentence named ${name}`}>{`{${name}?}`}</span>;
   const line = data.answer?.lines.find(({ of, earlier }) => of === name && earlier === undefined);
   const formula = sentence ? sentenceText(sentence, { words: sentence.counter }) : (tile.reading?.figure ?? "");
-  return <strong className="font-normal" title={`${shownWords[shows]}: ${formula}`} data-live-figure={name}>{data.answer || data.error ? <Quantity value={line ? figureOfLine(line, shows) : null} unit={line?.unit ?? "1"} /> : "…"}</strong>;
+  return (
+    <strong className="font-normal" title={`${shownWords[shows]}: ${formula}`} data-live-figure={name}>
+      {data.answer || data.error ? (
+        <Quantity value={line ? figureOfLine(line, shows) : null} unit={line?.unit ?? "1"} />
+      ) : (
+        "…"
+      )}
+    </strong>
+  );
 }

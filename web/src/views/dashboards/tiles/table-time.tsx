@@ -8,13 +8,25 @@ import { useTime } from "../../../time/time-provider.tsx";
 export function TableTime({ table }: { table: Table }): ReactNode {
   const { change } = useTime();
   const times = spanOfTable(table);
-  if (!times) return <p className="text-[13px] text-quiet">This table has no column of times: draw it as meters, a list or a table.</p>;
-  if (!table.columns.some(({ kind }) => kind === "number")) return <p className="text-[13px] text-quiet">This table has no column of numbers to draw.</p>;
+  if (!times)
+    return (
+      <p className="text-[13px] text-quiet">This table has no column of times: draw it as meters, a list or a table.</p>
+    );
+  if (!table.columns.some(({ kind }) => kind === "number"))
+    return <p className="text-[13px] text-quiet">This table has no column of numbers to draw.</p>;
   const margin = Math.max(shortestMs, (times.to - times.from) * 0.02);
   return (
     <p className="text-[13.5px] text-quiet">
       No row of the table lies in this window; it reaches from {timeText(times.from)} to {timeText(times.to)} UTC.{" "}
-      <button type="button" className="word-link" onClick={() => change({ kind: "fixed", fromMs: Math.round(times.from - margin), toMs: Math.round(times.to + margin) })}>Look there</button>
+      <button
+        type="button"
+        className="word-link"
+        onClick={() =>
+          change({ kind: "fixed", fromMs: Math.round(times.from - margin), toMs: Math.round(times.to + margin) })
+        }
+      >
+        Look there
+      </button>
     </p>
   );
 }

@@ -40,34 +40,87 @@ export function TileBody(props: TileBodyProps): ReactNode {
   const { tile } = props;
   if (tile.kind === "note") return <NoteTile tile={tile} picks={props.picks} />;
   if (tile.kind === "events") return <EventRows />;
-  return tile.reading || tile.table ? <DrawnTile {...props} /> : <p className="text-quiet">This tile has nothing to draw yet.</p>;
+  return tile.reading || tile.table ? (
+    <DrawnTile {...props} />
+  ) : (
+    <p className="text-quiet">This tile has nothing to draw yet.</p>
+  );
 }
 
 function DrawnTile({ tile, picks, widthPx, heightPx, bare = false }: TileBodyProps): ReactNode {
   // By columns, not by px: what a screen has read serves its paper, its miniature and other tiles as well.
   const points = tile.place.width * pointsPerColumn;
   const data = useTile(tile, picks, points);
-  const failure = data.error && <p role="alert" className="text-[13px] text-urgent">{data.error.message}</p>;
-  if (tile.table && drawsTime(tile.kind) && (data.answer?.lines.length ?? 0) === 0) return <TableTime table={tile.table} />;
-  if (tile.reading && data.answer?.lines.length === 0) return <>{failure}<EmptyTile tile={tile} picks={picks} data={data} /></>;
-  if (drawsTime(tile.kind) && tile.kind !== "states") return <>{failure}<ChartTile tile={tile} data={data} heightPx={heightPx} bare={bare} /></>;
+  const failure = data.error && (
+    <p role="alert" className="text-[13px] text-urgent">
+      {data.error.message}
+    </p>
+  );
+  if (tile.table && drawsTime(tile.kind) && (data.answer?.lines.length ?? 0) === 0)
+    return <TableTime table={tile.table} />;
+  if (tile.reading && data.answer?.lines.length === 0)
+    return (
+      <>
+        {failure}
+        <EmptyTile tile={tile} picks={picks} data={data} />
+      </>
+    );
+  if (drawsTime(tile.kind) && tile.kind !== "states")
+    return (
+      <>
+        {failure}
+        <ChartTile tile={tile} data={data} heightPx={heightPx} bare={bare} />
+      </>
+    );
   if (!data.figures) return failure || <p className="text-quiet">reading …</p>;
-  return <>{failure}<FigureTile tile={tile} data={data} widthPx={widthPx} heightPx={heightPx} /></>;
+  return (
+    <>
+      {failure}
+      <FigureTile tile={tile} data={data} widthPx={widthPx} heightPx={heightPx} />
+    </>
+  );
 }
 
-function FigureTile({ tile, data, widthPx, heightPx }: { tile: Tile; data: TileData; widthPx: number; heightPx: number }): ReactNode {
+function FigureTile({
+  tile,
+  data,
+  widthPx,
+  heightPx,
+}: {
+  tile: Tile;
+  data: TileData;
+  widthPx: number;
+  heightPx: number;
+}): ReactNode {
   const figures = data.figures;
   if (!figures) return null;
   if (tile.kind === "number") return <NumberTile tile={tile} figures={figures} data={data} heightPx={heightPx} />;
   if (tile.kind === "meter") return <MetersTile tile={tile} figures={figures} widthPx={widthPx} heightPx={heightPx} />;
   if (tile.kind === "dial") return <DialTile tile={tile} figures={figures} widthPx={widthPx} heightPx={heightPx} />;
   if (tile.kind === "top") return <TopRows tile={tile} figures={figures} />;
-  if (tile.kind === "states") return data.answer ? <StatesTile tile={tile} answer={data.answer} nameOf={data.nameOf} heightPx={heightPx} /> : null;
+  if (tile.kind === "states")
+    return data.answer ? (
+      <StatesTile tile={tile} answer={data.answer} nameOf={data.nameOf} heightPx={heightPx} />
+    ) : null;
   if (!tile.table && figures.columns.length > 1) return <FigureRows figures={figures} title={tile.title} />;
-  return tile.table ? <TableRows table={tile.table} title={tile.title} /> : <LineRows lines={data.answer?.lines ?? []} nameOf={data.nameOf} title={tile.title} limits={tile.limits} />;
+  return tile.table ? (
+    <TableRows table={tile.table} title={tile.title} />
+  ) : (
+    <LineRows lines={data.answer?.lines ?? []} nameOf={data.nameOf} title={tile.title} limits={tile.limits} />
+  );
 }
 
-function ChartTile({ tile, data, heightPx, bare }: { tile: Tile; data: TileData; heightPx: number; bare: boolean }): ReactNode {
+function ChartTile({
+  tile,
+  data,
+  heightPx,
+  bare,
+}: {
+  tile: Tile;
+  data: TileData;
+  heightPx: number;
+  bare: boolean;
+}): ReactNode {
   const { span } = useTime();
   const { answer, nameOf, reading } = data;
   const unit = answer?.lines[0]?.unit ?? "1";
@@ -75,13 +128,41 @@ function ChartTile({ tile, data, heightPx, bare }: { tile: Tile; data: TileData;
   const { dashboardId } = usePicks();
   const rules = useTileRules(tile.id);
   const marks = useRuleMarks(rules);
-  const limits = [...(tile.limits ?? []).map(({ at, severity }) => ({ key: `${severity} ${at}`, value: at, severity, text: withUnit(at, unit) })), ...rules.filter(({ on }) => on).flatMap((rule) => limitsOf(rule))];
+  const limits = [
+    ...(tile.limits ?? []).map(({ at, severity }) => ({
+      key: `${severity} ${at}`,
+      value: at,
+      severity,
+      text: withUnit(at, unit),
+    })),
+    ...rules.filter(({ on }) => on).flatMap((rule) => limitsOf(rule)),
+  ];
   return (
     <>
-      {others && <p className="text-[13px] text-quiet">Its sentences have different units, which one scale cannot hold; drawn is the first.</p>}
-      <ChartWithActions title={tile.title || "tile"} answer={others ? onlyUnit(answer, unit) : answer} span={span} unit={unit} nameOf={nameOf} drawn={tile.kind as "lines" | "stacked" | "bars" | "horizon" | "heat"} limits={limits} marks={marks} place={dashboardId === undefined ? undefined : { dashboard: dashboardId, tile: savedTileId(tile.id) }} {...(reading && { reading })} height={Math.max(40, heightPx - (bare ? bareEdges : chartEdges))} labels={bare ? "none" : "narrow"} />
+      {others && (
+        <p className="text-[13px] text-quiet">
+          Its sentences have different units, which one scale cannot hold; drawn is the first.
+        </p>
+      )}
+      <ChartWithActions
+        title={tile.title || "tile"}
+        answer={others ? onlyUnit(answer, unit) : answer}
+        span={span}
+        unit={unit}
+        nameOf={nameOf}
+        drawn={tile.kind as "lines" | "stacked" | "bars" | "horizon" | "heat"}
+        limits={limits}
+        marks={marks}
+        place={dashboardId === undefined ? undefined : { dashboard: dashboardId, tile: savedTileId(tile.id) }}
+        {...(reading && { reading })}
+        height={Math.max(40, heightPx - (bare ? bareEdges : chartEdges))}
+        labels={bare ? "none" : "narrow"}
+      />
     </>
   );
 }
 
-const onlyUnit = (answer: ReadingAnswer, unit: string): ReadingAnswer => ({ ...answer, lines: answer.lines.filter((line) => line.unit === unit) });
+const onlyUnit = (answer: ReadingAnswer, unit: string): ReadingAnswer => ({
+  ...answer,
+  lines: answer.lines.filter((line) => line.unit === unit),
+});

@@ -22,23 +22,50 @@ interface TileFrameProps {
   readonly isWhole?: boolean;
 }
 
-/** A tile's title over what it draws; no box around it. One far from the screen waits; one that fails does not take the others with it. */
-export function TileFrame({ tile, picks, widthPx, heightPx, tools, menu, bare = false, isWhole = false }: TileFrameProps): ReactNode {
+/**
+ * A tile's title over what it draws; no box around it. One far from the screen waits; one that fails does not take the
+ * others with it.
+ */
+export function TileFrame({
+  tile,
+  picks,
+  widthPx,
+  heightPx,
+  tools,
+  menu,
+  bare = false,
+  isWhole = false,
+}: TileFrameProps): ReactNode {
   const place = useRef<HTMLElement>(null);
   const isNear = useNearScreen(place) || isWhole;
   return (
-    <section ref={place} aria-label={tile.title || "tile"} data-tile={tile.id} className={`group flex h-full flex-col overflow-hidden ${tools ? "border border-dashed border-hairline px-2" : ""}`}>
+    <section
+      ref={place}
+      aria-label={tile.title || "tile"}
+      data-tile={tile.id}
+      className={`group flex h-full flex-col overflow-hidden ${tools ? "border border-dashed border-hairline px-2" : ""}`}
+    >
       {tools && <div style={{ minHeight: toolsPx }}>{tools}</div>}
       {!bare && (
         <div className="flex items-baseline gap-3 border-b border-hairline" style={{ height: headPx }}>
-          <h2 className="min-w-0 grow truncate text-[14.5px] font-bold" title={tile.description}>{tile.title}</h2>
+          <h2 className="min-w-0 grow truncate text-[14.5px] font-bold" title={tile.description}>
+            {tile.title}
+          </h2>
           <TileState tileId={tile.id} />
           {menu}
         </div>
       )}
       <div className="min-h-0 grow pt-1.5" data-tile-body>
         <TileBoundary key={`${tile.kind} ${JSON.stringify(tile.reading)}`}>
-          {isNear && <TileBody tile={tile} picks={picks} widthPx={widthPx} heightPx={heightPx - (bare ? 0 : headPx) - 8 - (tools ? toolsPx : 0)} bare={bare} />}
+          {isNear && (
+            <TileBody
+              tile={tile}
+              picks={picks}
+              widthPx={widthPx}
+              heightPx={heightPx - (bare ? 0 : headPx) - 8 - (tools ? toolsPx : 0)}
+              bare={bare}
+            />
+          )}
         </TileBoundary>
       </div>
     </section>
@@ -53,6 +80,12 @@ class TileBoundary extends Component<{ children: ReactNode }, { failure: Error |
   }
 
   override render(): ReactNode {
-    return this.state.failure ? <p role="alert" className="text-[13px] text-urgent">This tile failed: {this.state.failure.message}</p> : this.props.children;
+    return this.state.failure ? (
+      <p role="alert" className="text-[13px] text-urgent">
+        This tile failed: {this.state.failure.message}
+      </p>
+    ) : (
+      this.props.children
+    );
   }
 }

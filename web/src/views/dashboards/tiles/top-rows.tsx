@@ -10,7 +10,9 @@ import { Signal } from "../../../ui/signal.tsx";
 export function TopRows({ tile, figures }: { tile: Tile; figures: ShownFigures }): ReactNode {
   const unit = tile.meter?.unit ?? figures.columns[0]?.unit ?? "1";
   const most = tile.most ?? defaultMost;
-  const sorted = [...figures.rows].sort((a, b) => (b.values[0] ?? Number.NEGATIVE_INFINITY) - (a.values[0] ?? Number.NEGATIVE_INFINITY));
+  const sorted = [...figures.rows].sort(
+    (a, b) => (b.values[0] ?? Number.NEGATIVE_INFINITY) - (a.values[0] ?? Number.NEGATIVE_INFINITY),
+  );
   const rows = sorted.slice(0, most);
   const longest = Math.max(...rows.map(({ values }) => values[0] ?? 0), Number.MIN_VALUE);
   return (
@@ -22,14 +24,28 @@ export function TopRows({ tile, figures }: { tile: Tile; figures: ShownFigures }
           const severity = value === null ? null : passedLimit(tile.limits ?? [], value);
           return (
             <li key={key} className="grid grid-cols-[minmax(0,1fr)_36%_5.5rem] items-center gap-2 leading-[21px]">
-              <span className="truncate" title={name}>{name}</span>
-              <span aria-hidden="true" className="h-1.5 border-b border-hairline"><span className="block h-full bg-act" style={{ width: `${Math.max(0, Math.min(100, (100 * (value ?? 0)) / longest))}%` }} /></span>
-              <span className="figure text-right whitespace-nowrap">{severity && <Signal of="raised" severity={severity} label={severity} />} {shown.text}<span className="ml-0.5 text-quiet">{shown.unit}</span></span>
+              <span className="truncate" title={name}>
+                {name}
+              </span>
+              <span aria-hidden="true" className="h-1.5 border-b border-hairline">
+                <span
+                  className="block h-full bg-act"
+                  style={{ width: `${Math.max(0, Math.min(100, (100 * (value ?? 0)) / longest))}%` }}
+                />
+              </span>
+              <span className="figure text-right whitespace-nowrap">
+                {severity && <Signal of="raised" severity={severity} label={severity} />} {shown.text}
+                <span className="ml-0.5 text-quiet">{shown.unit}</span>
+              </span>
             </li>
           );
         })}
       </ol>
-      <p className="pt-1 text-[12px] text-quiet">{figures.shown}{sorted.length > most && `, first ${most} of ${sorted.length}`}{figures.columns.length > 1 && `; by ${figures.columns[0]?.name}`}</p>
+      <p className="pt-1 text-[12px] text-quiet">
+        {figures.shown}
+        {sorted.length > most && `, first ${most} of ${sorted.length}`}
+        {figures.columns.length > 1 && `; by ${figures.columns[0]?.name}`}
+      </p>
     </div>
   );
 }

@@ -12,5 +12,7 @@ export const savedTileId = (shownId: string): string => shownId.split("~")[0] as
 export function useTileRules(tileId: string): readonly RuleView[] {
   const { dashboardId } = usePicks();
   const rules = useQuery({ ...rulesQuery, enabled: dashboardId !== undefined }).data ?? none;
-  return dashboardId === undefined ? none : rules.filter(({ place }) => place?.dashboard === dashboardId && place.tile === savedTileId(tileId));
+  return dashboardId === undefined
+    ? none
+    : rules.filter(({ place }) => place?.dashboard === dashboardId && place.tile === savedTileId(tileId));
 }

@@ -27,7 +27,12 @@ export interface TileData {
 export const alonePoints = 600;
 const nothing: OpenReading = { sentences: { a: { counter: "" } } };
 /** A line of changing states keeps the last one of each step: a mean of two states is none. */
-const keptStates = (reading: OpenReading): OpenReading => ({ ...reading, sentences: Object.fromEntries(Object.entries(reading.sentences).map(([name, sentence]) => [name, { of_every: "last" as const, ...sentence }])) });
+const keptStates = (reading: OpenReading): OpenReading => ({
+  ...reading,
+  sentences: Object.fromEntries(
+    Object.entries(reading.sentences).map(([name, sentence]) => [name, { of_every: "last" as const, ...sentence }]),
+  ),
+});
 
 /** The data of a tile in the window, with the picks that hold for it. */
 export function useTile(tile: Tile, picks: Picks, points: number): TileData {
@@ -37,19 +42,43 @@ export function useTile(tile: Tile, picks: Picks, points: number): TileData {
     if (!tile.reading) return { reading: undefined, by: [] };
     const plain = withoutIdle(tile.reading);
     const open = tile.shows === "sum" ? { ...plain, sums: true } : plain;
-    return pickedReading(tile.kind === "lines" ? { ...open, extremes: true } : tile.kind === "states" ? keptStates(open) : open, pickers, picks, hasTag, tile.ignores);
+    return pickedReading(
+      tile.kind === "lines" ? { ...open, extremes: true } : tile.kind === "states" ? keptStates(open) : open,
+      pickers,
+      picks,
+      hasTag,
+      tile.ignores,
+    );
   }, [tile, pickers, picks, hasTag]);
   const asked = useReading(picked.reading ?? nothing, span, points, picked.reading !== undefined);
   const { table } = tile;
-  const ofTable = useMemo(() => (table && drawsTime(tile.kind) ? (linesOfTable(table, { from: span.fromMs, to: span.toMs }, points) ?? undefined) : undefined), [table, tile.kind, span, points]);
+  const ofTable = useMemo(
+    () =>
+      table && drawsTime(tile.kind)
+        ? (linesOfTable(table, { from: span.fromMs, to: span.toMs }, points) ?? undefined)
+        : undefined,
+    [table, tile.kind, span, points],
+  );
   const answer = table ? ofTable : asked.data;
   const per = useMemo(() => perOf(answer?.lines ?? [], tile.reading), [answer, tile.reading]);
-  const nameOf = useMemo(() => lineNames(answer?.lines.filter(({ earlier }) => earlier === undefined) ?? [], per), [answer, per]);
-  const figures = useMemo(() => (table ? figuresOfTable(table, tile.shows ?? "rows") : answer && figuresOfLines(answer.lines, tile.shows ?? "last", rowNames(answer.lines, per))), [table, tile.shows, answer, per]);
+  const nameOf = useMemo(
+    () => lineNames(answer?.lines.filter(({ earlier }) => earlier === undefined) ?? [], per),
+    [answer, per],
+  );
+  const figures = useMemo(
+    () =>
+      table
+        ? figuresOfTable(table, tile.shows ?? "rows")
+        : answer && figuresOfLines(answer.lines, tile.shows ?? "last", rowNames(answer.lines, per)),
+    [table, tile.shows, answer, per],
+  );
   return { answer, error: table ? null : asked.error, reading: picked.reading, by: picked.by, nameOf, figures };
 }
 
-/** The tags that name lines: those by which they are made, without those that are the same in all, the one picked machine say. */
+/**
+ * The tags that name lines: those by which they are made, without those that are the same in all, the one picked
+ * machine say.
+ */
 function perOf(lines: readonly Line[], reading: OpenReading | undefined): readonly string[] | undefined {
   const per = reading && tagsOfLines(reading);
   const differing = per?.filter((tag) => new Set(lines.map(({ tags }) => tags[tag])).size > 1);
@@ -58,6 +87,9 @@ function perOf(lines: readonly Line[], reading: OpenReading | undefined): readon
 
 /** Rows hold several sentences side by side: none of those is part of a row's name. */
 function rowNames(lines: readonly Line[], per: readonly string[] | undefined): (line: Line) => string {
-  const named = lineNames(lines.filter(({ earlier }) => earlier === undefined).map((line) => ({ ...line, of: "" })), per);
+  const named = lineNames(
+    lines.filter(({ earlier }) => earlier === undefined).map((line) => ({ ...line, of: "" })),
+    per,
+  );
   return (line) => named({ ...line, of: "" }) || (line.of === "figure" ? "" : line.of);
 }

@@ -14,7 +14,10 @@ export function useScreen(): { readonly width: number; readonly height: number }
     // A lock is lost whenever the page is hidden, and asked for again when it is seen.
     const hold = () => {
       if (document.visibilityState !== "visible") return;
-      void navigator.wakeLock?.request("screen").then((held) => (gone ? held.release() : void (lock = held)), () => {});
+      void navigator.wakeLock?.request("screen").then(
+        (held) => (gone ? held.release() : void (lock = held)),
+        () => {},
+      );
     };
     hold();
     document.addEventListener("visibilitychange", hold);

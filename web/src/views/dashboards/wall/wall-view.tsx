@@ -26,13 +26,22 @@ const headPx = 56;
 const leastRowPx = 26;
 const hintMs = 4000;
 
-/** A screen on a wall: chosen dashboards in turn, page by page, large, by night theme at its hours, with nothing that burns in. */
+/**
+ * A screen on a wall: chosen dashboards in turn, page by page, large, by night theme at its hours, with nothing that
+ * burns in.
+ */
 export function WallView(): ReactNode {
   const [search] = useSearchParams();
   const wall = wallFromSearch(search);
-  const answers = useQueries({ queries: wall.show.filter((one) => /^\d+$/.test(one)).map((id) => ({ ...dashboardQuery(Number(id)), refetchInterval: 60_000 })) });
+  const answers = useQueries({
+    queries: wall.show
+      .filter((one) => /^\d+$/.test(one))
+      .map((id) => ({ ...dashboardQuery(Number(id)), refetchInterval: 60_000 })),
+  });
   const own = new Map(answers.flatMap(({ data }) => (data ? [[String(data.id), data.document] as const] : [])));
-  const documents = wall.show.flatMap((one) => own.get(one) ?? readyMade.find(({ id }) => `ready:${id}` === one)?.document ?? []);
+  const documents = wall.show.flatMap(
+    (one) => own.get(one) ?? readyMade.find(({ id }) => `ready:${id}` === one)?.document ?? [],
+  );
   const [at, setAt] = useState(0);
   const [isHeld, setIsHeld] = useState(false);
   const turn = useCallback((by: 1 | -1) => setAt((before) => before + by), []);
@@ -45,14 +54,25 @@ export function WallView(): ReactNode {
   const shift = wallShift(minute);
   if (documents.length === 0) {
     const failed = answers.find(({ error }) => error)?.error;
-    return <p className="p-10 text-[20px]">{wall.show.length === 0 ? "No dashboard was chosen for this wall." : (failed?.message ?? "opening …")}</p>;
+    return (
+      <p className="p-10 text-[20px]">
+        {wall.show.length === 0 ? "No dashboard was chosen for this wall." : (failed?.message ?? "opening …")}
+      </p>
+    );
   }
   const index = ((at % documents.length) + documents.length) % documents.length;
   const document = documents[index] as Dashboard;
   return (
     <div style={{ transform: `translate(${shift.x}px, ${shift.y}px)` }} data-wall={document.title}>
       <PicksProvider document={document} key={index}>
-        <WallBoard document={document} everySeconds={wall.everySeconds} isHeld={isHeld} alone={documents.length === 1} onTurn={turn} onHold={() => setIsHeld(!isHeld)} />
+        <WallBoard
+          document={document}
+          everySeconds={wall.everySeconds}
+          isHeld={isHeld}
+          alone={documents.length === 1}
+          onTurn={turn}
+          onHold={() => setIsHeld(!isHeld)}
+        />
       </PicksProvider>
     </div>
   );
@@ -79,7 +99,16 @@ function WallBoard({ document, everySeconds, isHeld, alone, onTurn, onHold }: Wa
   const { shown, picksOf } = useShownTiles(document.tiles);
   const { start } = document;
   useEffect(() => {
-    if (start) setSearch((before) => searchWithWindow(before, { kind: "following", lengthMs: start.lastSeconds * 1000, everyMs: start.everySeconds * 1000 }), { replace: true });
+    if (start)
+      setSearch(
+        (before) =>
+          searchWithWindow(before, {
+            kind: "following",
+            lengthMs: start.lastSeconds * 1000,
+            everyMs: start.everySeconds * 1000,
+          }),
+        { replace: true },
+      );
   }, [start, setSearch]);
 
   const larger = Math.min(largest, Math.max(1, screen.width / plainWidthPx));
@@ -119,21 +148,51 @@ function WallBoard({ document, everySeconds, isHeld, alone, onTurn, onHold }: Wa
   const rows = now ? now.rows : 1;
   const row = Math.max(leastRowPx, Math.floor((roomPx + gapPx) / rows) - gapPx);
   return (
-    <main style={{ zoom: larger, padding: edgePx, minHeight: screen.height / larger }} data-page={`${page + 1} of ${pages.length}`}>
+    <main
+      style={{ zoom: larger, padding: edgePx, minHeight: screen.height / larger }}
+      data-page={`${page + 1} of ${pages.length}`}
+    >
       <header className="flex items-baseline gap-6" style={{ height: headPx - 8 }}>
         <h1 className="min-w-0 truncate text-[28px] leading-none font-bold">{document.title}</h1>
-        {pages.length > 1 && <p className="text-quiet">{page + 1} of {pages.length}</p>}
+        {pages.length > 1 && (
+          <p className="text-quiet">
+            {page + 1} of {pages.length}
+          </p>
+        )}
         {isHeld && <p className="text-notice">held</p>}
-        <p className="figure ml-auto text-[24px] whitespace-nowrap"><span className="mr-4 text-[15px] text-quiet">{dayWithName(nowMs)}</span>{clockTime(nowMs)}</p>
+        <p className="figure ml-auto text-[24px] whitespace-nowrap">
+          <span className="mr-4 text-[15px] text-quiet">{dayWithName(nowMs)}</span>
+          {clockTime(nowMs)}
+        </p>
       </header>
-      {now ? <TileSheet tiles={now.tiles} picksOf={picksOf} widthPx={widthPx} rowPx={Math.min(row, spanPx(2, rowPx))} isWhole /> : <p>It has no tiles yet.</p>}
+      {now ? (
+        <TileSheet
+          tiles={now.tiles}
+          picksOf={picksOf}
+          widthPx={widthPx}
+          rowPx={Math.min(row, spanPx(2, rowPx))}
+          isWhole
+        />
+      ) : (
+        <p>It has no tiles yet.</p>
+      )}
       {hintUntil > nowMs && (
         <p className="fixed inset-x-0 bottom-3 flex justify-center gap-6 text-[13px] text-quiet">
-          <button type="button" className="word-link" onClick={() => further(-1)}>before (←)</button>
-          <button type="button" className="word-link" onClick={() => further(1)}>next (→)</button>
-          <button type="button" className="word-link" aria-pressed={isHeld} onClick={onHold}>{isHeld ? "go on (space)" : "hold (space)"}</button>
-          <button type="button" className="word-link" onClick={toggleFullScreen}>whole screen (f)</button>
-          <button type="button" className="word-link" onClick={() => void navigate("/dashboards")}>leave (Esc)</button>
+          <button type="button" className="word-link" onClick={() => further(-1)}>
+            before (←)
+          </button>
+          <button type="button" className="word-link" onClick={() => further(1)}>
+            next (→)
+          </button>
+          <button type="button" className="word-link" aria-pressed={isHeld} onClick={onHold}>
+            {isHeld ? "go on (space)" : "hold (space)"}
+          </button>
+          <button type="button" className="word-link" onClick={toggleFullScreen}>
+            whole screen (f)
+          </button>
+          <button type="button" className="word-link" onClick={() => void navigate("/dashboards")}>
+            leave (Esc)
+          </button>
         </p>
       )}
     </main>
@@ -141,7 +200,11 @@ function WallBoard({ document, everySeconds, isHeld, alone, onTurn, onHold }: Wa
 }
 
 function toggleFullScreen(): void {
-  void (window.document.fullscreenElement ? window.document.exitFullscreen() : window.document.documentElement.requestFullscreen()).catch(() => {});
+  void (
+    window.document.fullscreenElement
+      ? window.document.exitFullscreen()
+      : window.document.documentElement.requestFullscreen()
+  ).catch(() => {});
 }
 
 /** Now, by the minute. */
