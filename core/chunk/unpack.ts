@@ -1,6 +1,9 @@
 // Made by scripts/generate-unpack.mjs; do not edit by hand.
 
-/** `unpackers[width](words, at, into, from)` unpacks 32 numbers of `width` bits, low bits first, from `words[at]` on into `into[from]` and the 31 after it. */
+/**
+ * `unpackers[width](words, at, into, from)` unpacks 32 numbers of `width` bits, low bits first, from `words[at]`
+ * on into `into[from]` and the 31 after it.
+ */
 export const unpackers: readonly ((words: Uint32Array, at: number, into: Uint32Array, from: number) => void)[] = [
   (_words, _at, into, from) => void into.fill(0, from, from + 32),
   unpack1, unpack2, unpack3, unpack4, unpack5, unpack6, unpack7, unpack8,
