@@ -3,7 +3,8 @@
 
 /** The server's floors, from the top. Rooms of one floor do not import each other. */
 const serverFloors = [
-  ["messages", "briefing", "alerting", "condition"],
+  ["alerting", "briefing", "condition"],
+  ["messages"],
   ["quiet"],
   ["dashboards", "rules", "counters", "events", "transfer", "intake"],
   ["reading"],

@@ -5,7 +5,7 @@ import pino from "pino";
 import type { RuleDocument } from "../core/rules/rule.ts";
 import { watchedValue } from "../core/rules/rule.ts";
 import { readConfig } from "../server/config.ts";
-import { startServer } from "../server/server.ts";
+import { startServer } from "../server/compose.ts";
 import { HttpClient } from "../server/testing/http-client.ts";
 import { benchDatabase } from "./bench-database.ts";
 import { finish, median, report } from "./report.ts";

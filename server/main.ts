@@ -1,10 +1,11 @@
+import type { RunningServer, ServerOptions } from "./running-server.ts";
 import pino, { type Level, type Logger } from "pino";
 import { type Config, readConfig } from "./config.ts";
 import { exitCodeOf, foreseen, sentenceFor } from "./foreseen.ts";
 import { LogBook } from "./log-book.ts";
 import { Parent } from "./parent.ts";
 import { stayUp } from "./stay-up.ts";
-import { type RunningServer, type ServerOptions, startServer } from "./server.ts";
+import { startServer } from "./compose.ts";
 
 /**
  * Starts the server for a person at a terminal (or the start command): prints where it is, ends on SIGINT and SIGTERM,

@@ -15,7 +15,11 @@ let wall: number;
 let monotonic: number;
 let jumps: ClockJump[];
 const clocks = { wallMs: () => wall, monotonicMs: () => monotonic };
-const open = () => ServerClock.open(db.database, (jump) => jumps.push(jump), clocks);
+const open = async () => {
+  const clock = await ServerClock.open(db.database, clocks);
+  clock.onJump((jump) => jumps.push(jump));
+  return clock;
+};
 const pass = (clock: ServerClock, ms: number) => {
   wall += ms;
   monotonic += ms;

@@ -28,7 +28,7 @@ const realClocks: Clocks = { wallMs: () => Date.now(), monotonicMs: () => perfor
 export class ServerClock {
   readonly #clocks: Clocks;
   readonly #database: Database;
-  readonly #jumped: (jump: ClockJump) => void;
+  readonly #listeners: ((jump: ClockJump) => void)[] = [];
   /** A wall time that was believed, with the monotonic time of the same moment; undefined before the first run. */
   #base: { readonly wallMs: number; readonly monotonicMs: number } | undefined;
   /** The newest time that another machine told, likewise. */
@@ -37,26 +37,24 @@ export class ServerClock {
   #writtenMs = Number.NEGATIVE_INFINITY;
   readonly #jumps: ClockJump[] = [];
 
-  private constructor(
-    database: Database,
-    jumped: (jump: ClockJump) => void,
-    clocks: Clocks,
-    lastRunMs: number | undefined,
-  ) {
+  private constructor(database: Database, clocks: Clocks, lastRunMs: number | undefined) {
     this.#database = database;
-    this.#jumped = jumped;
     this.#clocks = clocks;
     this.#offsetMs = clocks.wallMs() - clocks.monotonicMs();
     if (lastRunMs !== undefined) this.#base = { wallMs: lastRunMs, monotonicMs: clocks.monotonicMs() };
     this.look();
   }
 
-  /** `jumped` is called with every jump. */
-  static async open(database: Database, jumped: (jump: ClockJump) => void, clocks = realClocks): Promise<ServerClock> {
+  static async open(database: Database, clocks = realClocks): Promise<ServerClock> {
     const { rows } = await database.query<{ ms: number }>(
       "select (value->>'ms')::float8 as ms from setting where name = 'last_run'",
     );
-    return new ServerClock(database, jumped, clocks, rows[0]?.ms);
+    return new ServerClock(database, clocks, rows[0]?.ms);
+  }
+
+  /** Has a listener called with every jump. */
+  onJump(listener: (jump: ClockJump) => void): void {
+    this.#listeners.push(listener);
   }
 
   /** Looks at the clock; to be called every second. */
@@ -69,7 +67,7 @@ export class ServerClock {
     if (Math.abs(byMs) > toldMs) {
       this.#jumps.unshift({ atMs: wallMs, byMs });
       this.#jumps.splice(mostJumps);
-      this.#jumped({ atMs: wallMs, byMs });
+      for (const listener of this.#listeners) listener({ atMs: wallMs, byMs });
     }
   }
 

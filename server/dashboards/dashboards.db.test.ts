@@ -1,9 +1,10 @@
+import type { RunningServer } from "../running-server.ts";
 import pino from "pino";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { DashboardListed, DashboardView } from "../../core/api/dashboards.ts";
 import { type Dashboard, emptyDashboard } from "../../core/dashboards/dashboard.ts";
 import { readConfig } from "../config.ts";
-import { type RunningServer, startServer } from "../server.ts";
+import { startServer } from "../compose.ts";
 import { HttpClient } from "../testing/http-client.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 

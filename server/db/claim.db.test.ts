@@ -7,7 +7,7 @@ import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import { batchOf } from "../../core/series/batch.ts";
 import { readConfig } from "../config.ts";
 import { projectRoot } from "../project-root.ts";
-import { startServer } from "../server.ts";
+import { startServer } from "../compose.ts";
 import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { claimDatabase, lockNumber, TakenError } from "./claim.ts";

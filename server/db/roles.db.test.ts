@@ -70,7 +70,7 @@ test("the server's role gathers, compacts, rolls up, drops and runs jobs", async
   const jobs = await startJobs(app, { maintain: async () => void (done = true) }, pino({ level: "silent" }));
   await jobs.maintainSoon();
   await expect.poll(() => done, { timeout: 10_000 }).toBe(true);
-  await jobs.stop();
+  await jobs.close();
   await store.close();
 });
 

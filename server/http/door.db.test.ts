@@ -1,9 +1,10 @@
+import type { RunningServer } from "../running-server.ts";
 import { createServer, request as httpRequest, type Server } from "node:http";
 import type { AddressInfo } from "node:net";
 import pino from "pino";
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from "vitest";
 import { readConfig } from "../config.ts";
-import { type RunningServer, startServer } from "../server.ts";
+import { startServer } from "../compose.ts";
 import { HttpClient } from "../testing/http-client.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 

@@ -1,3 +1,4 @@
+import type { RunningServer } from "../running-server.ts";
 import { readdirSync, readFileSync } from "node:fs";
 import { connect } from "node:net";
 import { join } from "node:path";
@@ -7,7 +8,7 @@ import { everyRoute } from "../../core/api/every-route.ts";
 import { readConfig } from "../config.ts";
 import { LogBook } from "../log-book.ts";
 import { projectRoot } from "../project-root.ts";
-import { type RunningServer, startServer } from "../server.ts";
+import { startServer } from "../compose.ts";
 import { HttpClient } from "../testing/http-client.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 

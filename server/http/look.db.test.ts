@@ -1,3 +1,4 @@
+import type { RunningServer } from "../running-server.ts";
 import pino from "pino";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { CounterDetail, CounterView, TagsPresent } from "../../core/api/counters.ts";
@@ -8,7 +9,7 @@ import { OwnReadings } from "../gather/itself/own-readings.ts";
 import { batchOf } from "../../core/series/batch.ts";
 import type { BriefingLine } from "../../core/briefing/briefing.ts";
 import { readConfig } from "../config.ts";
-import { type RunningServer, startServer } from "../server.ts";
+import { startServer } from "../compose.ts";
 import { HttpClient } from "../testing/http-client.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 

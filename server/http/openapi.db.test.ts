@@ -1,9 +1,10 @@
+import type { RunningServer } from "../running-server.ts";
 import { Validator } from "@seriousme/openapi-schema-validator";
 import pino from "pino";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { everyRoute } from "../../core/api/every-route.ts";
 import { readConfig } from "../config.ts";
-import { type RunningServer, startServer } from "../server.ts";
+import { startServer } from "../compose.ts";
 import { checkAnswer } from "../testing/answer-check.ts";
 import { HttpClient } from "../testing/http-client.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";

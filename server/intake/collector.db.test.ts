@@ -1,3 +1,4 @@
+import type { RunningServer } from "../running-server.ts";
 import type { Emit } from "../../core/counters/counter.ts";
 import { readControlGroup2 } from "../../core/formats/containers/control-group.ts";
 import { readMdstat } from "../../core/formats/storage/mdstat.ts";
@@ -20,7 +21,7 @@ import { readConfig } from "../config.ts";
 import { machineFiles } from "../gather/this-machine/machine-files.ts";
 import { MachineGatherer } from "../gather/this-machine/machine-gatherer.ts";
 import { projectRoot } from "../project-root.ts";
-import { type RunningServer, startServer } from "../server.ts";
+import { startServer } from "../compose.ts";
 import { HttpClient } from "../testing/http-client.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 

@@ -13,7 +13,7 @@ import {
 } from "@opentelemetry/sdk-metrics";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { filesystemUsed, memoryUsed, networkBits, processorBusy } from "../../core/reading/common-readings.ts";
-import type { RunningServer } from "../server.ts";
+import type { RunningServer } from "../running-server.ts";
 import type { HttpClient } from "../testing/http-client.ts";
 import { type OwnedServer, ownedServer } from "../testing/owned-server.ts";
 

@@ -26,7 +26,7 @@ test("the durable job compacts what has ended and leaves the slot of now", async
     const [column] = await store.read([1], 0, 1e15);
     expect([...(column?.value ?? [])]).toEqual([1, 2]);
   } finally {
-    await jobs.stop();
+    await jobs.close();
     await store.close();
     await db.drop();
   }
@@ -81,7 +81,7 @@ test("a database that goes away in the middle of jobs ends nothing: they are don
   } finally {
     process.off("unhandledRejection", rejected);
     await administrator.query(`alter database ${name} with allow_connections true`);
-    await jobs.stop();
+    await jobs.close();
     await administrator.end();
     await db.drop();
   }

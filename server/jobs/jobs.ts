@@ -20,7 +20,7 @@ export interface Jobs {
   maintainSoon(): Promise<void>;
   /** The clock was set by so many ms: what is due at a time of before is due by the new one. */
   rebase(byMs: number): Promise<void>;
-  stop(): Promise<void>;
+  close(): Promise<void>;
 }
 
 /**
@@ -76,7 +76,7 @@ export async function startJobs(
         [byMs],
       );
     },
-    async stop() {
+    async close() {
       stopped = true;
       clearTimeout(timer);
       await runner?.stop();

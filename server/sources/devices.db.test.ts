@@ -1,3 +1,4 @@
+import type { RunningServer } from "../running-server.ts";
 import { createSocket } from "node:dgram";
 import { mkdtempSync, rmSync } from "node:fs";
 import { createServer, type Server } from "node:http";
@@ -13,7 +14,7 @@ import { type EngineServer, startEngineServer } from "../../standins/protocols/e
 import { startSnmpAgent } from "../../standins/protocols/snmp-agent.ts";
 import { World } from "../../standins/world/world.ts";
 import { readConfig } from "../config.ts";
-import { type RunningServer, startServer } from "../server.ts";
+import { startServer } from "../compose.ts";
 import { HttpClient } from "../testing/http-client.ts";
 import { freeUdpPort } from "../testing/snmp-agent.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";

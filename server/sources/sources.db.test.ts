@@ -1,3 +1,4 @@
+import type { RunningServer } from "../running-server.ts";
 import { createServer as createHttp, type RequestListener } from "node:http";
 import { createServer as createHttps } from "node:https";
 import { type AddressInfo, createServer as createTcp, type Server, type Socket } from "node:net";
@@ -8,7 +9,7 @@ import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { SourceView, TryAnswer } from "../../core/api/sources.ts";
 import { readConfig } from "../config.ts";
 import { diagnose } from "../transport/diagnose.ts";
-import { type RunningServer, startServer } from "../server.ts";
+import { startServer } from "../compose.ts";
 import { HttpClient } from "../testing/http-client.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { issueCertificate, type KeyPair, makeAuthority } from "../transport/issue-certificate.ts";

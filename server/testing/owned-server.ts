@@ -1,6 +1,7 @@
+import type { RunningServer } from "../running-server.ts";
 import pino from "pino";
 import { readConfig } from "../config.ts";
-import { type RunningServer, startServer } from "../server.ts";
+import { startServer } from "../compose.ts";
 import { HttpClient } from "./http-client.ts";
 import { type TestDatabase, testDatabase } from "./test-database.ts";
 

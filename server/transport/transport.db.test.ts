@@ -1,3 +1,4 @@
+import type { RunningServer } from "../running-server.ts";
 import { execFile } from "node:child_process";
 import { X509Certificate } from "node:crypto";
 import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from "node:fs";
@@ -11,7 +12,7 @@ import { promisify } from "node:util";
 import pino from "pino";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { readConfig } from "../config.ts";
-import { type RunningServer, startServer } from "../server.ts";
+import { startServer } from "../compose.ts";
 import { Tokens } from "../people/tokens.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { House, namesOf } from "./house.ts";

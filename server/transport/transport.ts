@@ -116,6 +116,12 @@ export class Transport {
     this.#port = port;
   }
 
+  /** By which it is reached on this machine, once it listens. */
+  get ownAddress(): string {
+    const { host } = this.#config;
+    return `${this.scheme}://${host.includes(":") ? `[${host}]` : host}:${this.#port}`;
+  }
+
   view(nowMs: number): TransportView {
     const kind = this.#config.transport.kind;
     const isLoopbackOnly = isLoopback(this.#config.host);

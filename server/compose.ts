@@ -1,0 +1,44 @@
+import { Alerting } from "./alerting/alerting.ts";
+import { createApp } from "./app.ts";
+import { watchClock } from "./clock-watch.ts";
+import { Condition } from "./condition/condition.ts";
+import type { Config } from "./config.ts";
+import { DisposalStack } from "./disposal-stack.ts";
+import { openGround } from "./ground.ts";
+import { listening } from "./http/listening.ts";
+import { startJobs } from "./jobs/jobs.ts";
+import { tasksOf } from "./jobs-of-parts.ts";
+import { LogBook } from "./log-book.ts";
+import { gatherOwnMachine } from "./own-gathering.ts";
+import { hasOwner } from "./people/accounts.ts";
+import { newSetupCode } from "./people/people-router.ts";
+import { routesOf } from "./routes.ts";
+import type { RunningServer, ServerOptions } from "./running-server.ts";
+
+/** Starts the whole server: every part is opened in order, and closed in the other one, also where a later one fails. */
+export async function startServer(config: Config, options: ServerOptions): Promise<RunningServer> {
+  const { log, parent, demo, book = new LogBook() } = options;
+  const { commandToken, dataFolder, machineName: machine, port, host } = config;
+  const open = new DisposalStack();
+  try {
+    const ground = await openGround(open, config, options);
+    const { database, transport, keeping } = ground;
+    const alerting = await Alerting.open({ ...ground, ownAddress: () => transport.ownAddress });
+    const jobs = open.use(await startJobs(database, tasksOf({ ...ground, alerting }), log));
+    watchClock({ ...ground, machine, alerting, jobs });
+    const tries = () => parent?.database ?? null;
+    const condition = open.use(new Condition({ ...ground, book, dataFolder, tries, alerting }));
+    const code = newSetupCode();
+    const routes = routesOf({ ...ground, alerting, condition, demo, setupCode: code, commandToken });
+    const server = open.use(await listening(transport.server(createApp(routes, ground)), port, host));
+    transport.listensAt(server.port);
+    await gatherOwnMachine(config, options, ground);
+    open.use(alerting).start();
+    const setupCode = (await hasOwner(database)) ? undefined : code;
+    const { lastSampleBeforeMs } = keeping;
+    return { ...ground, address: transport.ownAddress, setupCode, lastSampleBeforeMs, close: () => open.close() };
+  } catch (error) {
+    await open.close().catch(() => {});
+    throw error;
+  }
+}

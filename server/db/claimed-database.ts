@@ -1,0 +1,29 @@
+import { claimDatabase, type TakenError } from "./claim.ts";
+import { migrate } from "./migrate.ts";
+import { type Database, openDatabase } from "./pool.ts";
+
+/** The database of this server alone, with its tables as this version has them. */
+export interface ClaimedDatabase {
+  readonly database: Database;
+  /** Whether it is this server's still; what writes asks. */
+  readonly isHeld: () => boolean;
+  close(): Promise<void>;
+}
+
+/** Claims the database at `url` and brings it up to date. `lost` is called where another server has begun to work on it meanwhile. Throws TakenError. */
+export async function openClaimedDatabase(url: string, lost: (error: TakenError) => void): Promise<ClaimedDatabase> {
+  const claim = await claimDatabase(url, lost);
+  const database = openDatabase(url);
+  const close = async () => {
+    await database.end();
+    await claim.release();
+  };
+  try {
+    await migrate(database);
+    await claim.note();
+    return { database, isHeld: () => claim.held, close };
+  } catch (error) {
+    await close().catch(() => {});
+    throw error;
+  }
+}

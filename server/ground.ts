@@ -1,0 +1,41 @@
+import { ServerClock } from "./clock/server-clock.ts";
+import type { Config } from "./config.ts";
+import { openClaimedDatabase } from "./db/claimed-database.ts";
+import type { DisposalStack } from "./disposal-stack.ts";
+import { insertEvents, type NewEvent } from "./events/events.ts";
+import { LiveHub } from "./live/live-hub.ts";
+import { MachineList } from "./machines/machine-list.ts";
+import { MachineNames } from "./machines/machine-names.ts";
+import { signInKey } from "./people/signed-in.ts";
+import { Tokens } from "./people/tokens.ts";
+import type { ServerOptions } from "./running-server.ts";
+import { SecretBox } from "./sources/secret-box.ts";
+import { Sources } from "./sources/sources.ts";
+import { Keeping } from "./store/keeping.ts";
+import { Transport } from "./transport/transport.ts";
+
+/** Opens what the other parts stand on: the database, the store, the sources and how the server is reached, in order, on the stack. */
+export async function openGround(
+  open: DisposalStack,
+  config: Config,
+  { log, lost = (error) => log.error(error.message), before }: ServerOptions,
+) {
+  const { database, isHeld } = open.use(await openClaimedDatabase(config.databaseUrl, lost));
+  const clock = await ServerClock.open(database);
+  const keeping = open.use(await Keeping.open({ ...config, database, isHeld, actingMs: clock.actingMs }));
+  const { store, pool } = keeping;
+  await before?.(store, database);
+  const box = SecretBox.open(config.keyFile);
+  const heard = {
+    told: (ms: number) => clock.told(ms),
+    noteEvents: (events: readonly NewEvent[]) => insertEvents(database, events),
+  };
+  const sources = open.use(await Sources.open(database, store, box, log, heard));
+  const names = await MachineNames.open(database);
+  const machines = new MachineList(store, sources, names);
+  const tokens = new Tokens(database);
+  const transport = open.use(await Transport.open(config, log));
+  const live = open.use(new LiveHub(signInKey));
+  store.onCommit(() => live.publish({ kind: "samples", atMs: Date.now() }));
+  return { database, clock, box, log, live, store, pool, keeping, sources, names, machines, tokens, transport };
+}

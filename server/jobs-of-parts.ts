@@ -1,0 +1,28 @@
+import type { startJobs } from "./jobs/jobs.ts";
+import type { Alerting } from "./alerting/alerting.ts";
+import type { ServerClock } from "./clock/server-clock.ts";
+import type { Database } from "./db/pool.ts";
+import { forgetIncidents } from "./rules/incident-rows.ts";
+import { readRetention } from "./store/retention.ts";
+import type { Store } from "./store/store.ts";
+
+const dayMs = 86_400_000;
+
+interface TaskParts {
+  readonly database: Database;
+  readonly store: Store;
+  readonly clock: ServerClock;
+  readonly alerting: Alerting;
+}
+
+/** What the durable jobs do: upkeep of what is kept, and messages. */
+export function tasksOf({ database, store, clock, alerting }: TaskParts): Parameters<typeof startJobs>[1] {
+  return {
+    maintain: async () => {
+      await store.maintain();
+      await forgetIncidents(database, clock.actingMs() - (await readRetention(database)).hourDays * dayMs);
+    },
+    deliver: (payload, { job }) =>
+      alerting.deliverer.deliver((payload as { message: string }).message, job.attempts, job.max_attempts),
+  };
+}

@@ -1,0 +1,167 @@
+import { type Request, Router } from "express";
+import { Rehearser } from "./rules/rehearser.ts";
+import { LargeBodies } from "./intake/large-bodies.ts";
+import { otlpRouter } from "./intake/otlp-router.ts";
+import { pushRouter } from "./intake/push-router.ts";
+import type { Alerting } from "./alerting/alerting.ts";
+import { alertingRouter } from "./alerting/alerting-router.ts";
+import { BriefingDesk } from "./briefing/briefing-desk.ts";
+import { briefingRouter } from "./briefing/briefing-router.ts";
+import type { ServerClock } from "./clock/server-clock.ts";
+import type { Condition } from "./condition/condition.ts";
+import { conditionRouter } from "./condition/condition-router.ts";
+import { healthRouter } from "./condition/health-router.ts";
+import { costsRouter } from "./costs/costs-router.ts";
+import { countersRouter } from "./counters/counters-router.ts";
+import type { DemoInfo } from "./counters/demo-info.ts";
+import { demoRouter } from "./counters/demo-router.ts";
+import { tagsRouter } from "./counters/tags-router.ts";
+import { dashboardsRouter } from "./dashboards/dashboards-router.ts";
+import type { Database } from "./db/pool.ts";
+import { listEvents } from "./events/events.ts";
+import { eventsRouter, sentEvents } from "./events/events-router.ts";
+import { type CollectorTrust, collectorRouter } from "./intake/collector-router.ts";
+import { windowsCountersRouter, windowsListRouter } from "./intake/windows-counters-router.ts";
+import type { LiveHub } from "./live/live-hub.ts";
+import type { MachineNames } from "./machines/machine-names.ts";
+import type { MachineList } from "./machines/machine-list.ts";
+import { machinesRouter } from "./machines/machines-router.ts";
+import { listMessages } from "./messages/message-rows.ts";
+import { recipientsRouter } from "./messages/recipients-router.ts";
+import { peopleRouter } from "./people/people-router.ts";
+import type { Tokens } from "./people/tokens.ts";
+import { tokensRouter } from "./people/tokens-router.ts";
+import { calendarRouter, quietRouter } from "./quiet/quiet-router.ts";
+import { readingsRouter } from "./reading/readings-router.ts";
+import { incidentsRouter } from "./rules/incidents-router.ts";
+import { rulesRouter } from "./rules/rules-router.ts";
+import type { SecretBox } from "./sources/secret-box.ts";
+import type { Sources } from "./sources/sources.ts";
+import { sourcesRouter } from "./sources/sources-router.ts";
+import type { Store } from "./store/store.ts";
+import { importHandler } from "./transfer/import-handler.ts";
+import type { Transport } from "./transport/transport.ts";
+import { authorityRouter, transportRouter } from "./transport/transport-router.ts";
+import type { WorkerPool } from "./work/worker-pool.ts";
+
+/** The parts of the server that answer somebody. */
+export interface AnsweringParts {
+  readonly database: Database;
+  readonly store: Store;
+  readonly pool: WorkerPool;
+  readonly clock: ServerClock;
+  readonly box: SecretBox;
+  readonly live: LiveHub;
+  readonly sources: Sources;
+  readonly names: MachineNames;
+  readonly machines: MachineList;
+  readonly tokens: Tokens;
+  readonly transport: Transport;
+  readonly alerting: Alerting;
+  readonly condition: Condition;
+  readonly demo: DemoInfo | undefined;
+  readonly setupCode: string;
+  readonly commandToken: string | undefined;
+}
+
+/** Routers by whom they answer. */
+export interface RoutesOfServer {
+  /** Programs that send, with a token of their own in each request. */
+  readonly senders: Router;
+  /** Anybody. */
+  readonly open: readonly Router[];
+  /** Those who sign in or out. */
+  readonly people: Router;
+  /** Those who are signed in, and tokens that may read or manage. */
+  readonly inside: readonly Router[];
+}
+
+export function routesOf(parts: AnsweringParts): RoutesOfServer {
+  const { database, setupCode, clock, box, live, condition, demo } = parts;
+  return {
+    senders: sendersOf(parts),
+    open: [healthRouter(condition.health), demoRouter(demo)],
+    people: peopleRouter({ database, setupCode, acting: clock.actingMs, box, live }),
+    inside: insideOf(parts),
+  };
+}
+
+function sendersOf(parts: AnsweringParts): Router {
+  const { database, store, pool, sources, tokens, transport, live, alerting, commandToken } = parts;
+  const router = Router();
+  const bodies = new LargeBodies(pool);
+  router.use(otlpRouter(tokens, sources, bodies));
+  router.use(collectorRouter(tokens, sources, () => trustFor(transport), originOf));
+  router.use(authorityRouter(transport));
+  router.post(
+    "/api/import",
+    importHandler(store, () => sources.limits, commandToken),
+  );
+  router.use("/api", pushRouter(tokens, sources, bodies));
+  router.use(windowsListRouter(tokens, database));
+  router.post("/api/events", sentEvents({ database, live, tokens, sources, commandToken }));
+  router.use("/api", calendarRouter(alerting.quiet, tokens));
+  return router;
+}
+
+function insideOf(parts: AnsweringParts): readonly Router[] {
+  const {
+    database,
+    store,
+    pool,
+    sources,
+    names,
+    machines,
+    tokens,
+    live,
+    transport,
+    clock,
+    box,
+    alerting,
+    condition,
+    commandToken,
+  } = parts;
+  return [
+    machinesRouter(machines, sources, names),
+    countersRouter(store, sources, names),
+    tagsRouter(store, names),
+    readingsRouter(store, names),
+    dashboardsRouter(database),
+    rulesRouter({
+      database,
+      checker: alerting.checker,
+      rehearser: new Rehearser(store, names, pool),
+      checkSoon: alerting.checkSoon,
+    }),
+    incidentsRouter(database, alerting.checker, alerting.changed, {
+      messagesOf: (id, most) => listMessages(database, most, id),
+      eventsIn: (fromMs, toMs) => listEvents(database, fromMs, toMs),
+    }),
+    recipientsRouter({ database, dispatcher: alerting.dispatcher, deliverer: alerting.deliverer, box }),
+    quietRouter(alerting.quiet, alerting.changed),
+    alertingRouter(alerting.view, alerting.changeSettings),
+    briefingRouter(new BriefingDesk(store, database, () => machines.views(Date.now()))),
+    eventsRouter({ database, live, tokens, sources, commandToken }),
+    sourcesRouter(sources, alerting.changed),
+    windowsCountersRouter(sources, database),
+    tokensRouter(tokens, sources, live),
+    transportRouter(transport),
+    costsRouter(store, condition.costs),
+    conditionRouter(condition.view, clock),
+  ];
+}
+
+/**
+ * How the one who asks reaches this server; what stands in a Host header goes into texts that are pasted into a shell.
+ */
+function originOf(request: Request): string {
+  const host = request.host ?? "";
+  // A proxy may say any word for the protocol.
+  return `${request.protocol === "http" ? "http" : "https"}://${/^[\w.-]+(:\d+)?$|^\[[0-9a-fA-F:]+\](:\d+)?$/.test(host) ? host : "localhost"}`;
+}
+
+/** Whoever believes the system's issuers believes a given certificate; the house's own is shown by its authority. */
+function trustFor(transport: Transport): CollectorTrust {
+  const { kind, authorityPem, pin } = transport.view(Date.now());
+  return { pin: kind === "house" ? (pin ?? "") : "", authorityPem: kind === "house" ? (authorityPem ?? "") : "" };
+}
