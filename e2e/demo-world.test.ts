@@ -21,7 +21,7 @@ const start = () =>
     demo: true,
     env: { NUBREL_DATA_FOLDER: folder, NUBREL_KEY_FILE: join(folder, "secrets.key") },
   });
-const sample = async (): Promise<DemoView> => (await fetch(`${server.address}/api/sample`)).json() as Promise<DemoView>;
+const sample = async (): Promise<DemoView> => (await fetch(`${server.address}/api/demo`)).json() as Promise<DemoView>;
 const ask = <T>(method: string, path: string, body?: unknown): Promise<T> =>
   driver.executeAsyncScript(
     "const [m, p, b, done] = arguments; fetch('/api' + p, { method: m, headers: { 'content-type': 'application/json' }, body: b ? JSON.stringify(b) : undefined }).then((r) => r.json()).then(done)",

@@ -75,7 +75,7 @@ beforeAll(async () => {
   await byText(driver, "h1", "Fleet");
   await eventually(
     driver,
-    async () => ((await (await fetch(`${server.address}/api/sample`)).json()) as DemoView).progress === 1,
+    async () => ((await (await fetch(`${server.address}/api/demo`)).json()) as DemoView).progress === 1,
     220_000,
     "the month is not written",
   );

@@ -177,7 +177,7 @@ await runMain(async () => {
     await makeRules(driver);
     await eventually(
       driver,
-      async () => (await (await fetch(`${server.address}/api/sample`)).json()).progress === 1,
+      async () => (await (await fetch(`${server.address}/api/demo`)).json()).progress === 1,
       180_000,
       "the sample world's past is not written",
     );
