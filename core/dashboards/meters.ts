@@ -116,15 +116,8 @@ export function metersOf(
       const min = minAt >= 0 ? (row.values[minAt] ?? Number.NaN) : scale.min;
       const max = maxAt >= 0 ? (row.values[maxAt] ?? Number.NaN) : scale.max;
       const name = drawn.length > 1 ? [row.name, column.name].filter(Boolean).join(" ") : row.name || column.name;
-      return meterOf(
-        `${row.key} ${column.name}`,
-        name,
-        row.values[at] ?? null,
-        { min, max },
-        look.unit ?? column.unit,
-        look,
-        limits,
-      );
+      const figure = { key: `${row.key} ${column.name}`, name, value: row.values[at] ?? null };
+      return meterOf(figure, { min, max }, look.unit ?? column.unit, look, limits);
     }),
   );
   const ordered = inOrder(made, look.order ?? "given");
@@ -170,9 +163,7 @@ function automaticScale(
 }
 
 function meterOf(
-  key: string,
-  name: string,
-  value: number | null,
+  { key, name, value }: { readonly key: string; readonly name: string; readonly value: number | null },
   { min, max }: { min: number; max: number },
   unit: string,
   look: MeterLook,

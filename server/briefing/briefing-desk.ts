@@ -130,7 +130,8 @@ export class BriefingDesk {
     }
     const unusual: BriefingFacts["unusual"][number][] = [];
     for (const { band, words, floor, reading } of watched) {
-      for (const [key, line] of await readUsualLines(this.#store, undefined, reading, nowMs, nowMs, usualStepMs)) {
+      const moment = { fromMs: nowMs, toMs: nowMs, stepMs: usualStepMs };
+      for (const [key, line] of await readUsualLines(this.#store, undefined, reading, moment)) {
         const endMs = Math.floor(nowMs / usualStepMs) * usualStepMs;
         const value = line.usual.meanBefore(endMs);
         const found = line.usual.at(endMs);

@@ -73,7 +73,7 @@ export function incidentPicture(
   pen.font = figures;
   pen.textBaseline = "middle";
   axis.ticks.forEach((tick, i) => {
-    rule(pen, plot.left, y(tick), width - plot.right, y(tick), colours.hairline);
+    rule(pen, [plot.left, y(tick)], [width - plot.right, y(tick)], colours.hairline);
     text(
       pen,
       `${axis.labels[i]}${i === axis.ticks.length - 1 ? ` ${axis.unit}` : ""}`,
@@ -87,10 +87,10 @@ export function incidentPicture(
     text(pen, timeText(ms), x(ms), height - plot.bottom + 14, i === 0 ? "left" : i === ticks ? "right" : "center");
   }
   for (const { at, severity } of limits)
-    rule(pen, plot.left, y(at), width - plot.right, y(at), colours[severity], [3, 3]);
+    rule(pen, [plot.left, y(at)], [width - plot.right, y(at)], colours[severity], [3, 3]);
   for (const line of [...lines].reverse())
     drawLine(pen, line, answer, x, y, line === lines[0] ? colours.line : colours.other);
-  rule(pen, raised, plot.top, raised, height - plot.bottom, colour);
+  rule(pen, [raised, plot.top], [raised, height - plot.bottom], colour);
   return canvas.toBuffer("image/png");
 }
 
@@ -121,10 +121,8 @@ function drawLine(
 
 function rule(
   pen: SKRSContext2D,
-  x1: number,
-  y1: number,
-  x2: number,
-  y2: number,
+  [x1, y1]: readonly [x: number, y: number],
+  [x2, y2]: readonly [x: number, y: number],
   colour: string,
   dash: number[] = [],
 ): void {

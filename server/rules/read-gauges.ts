@@ -111,6 +111,20 @@ function readSentences({ reading, watch }: GaugedRule, atEnd: boolean): RuleDocu
   return Object.fromEntries(Object.entries(reading.sentences).map(([name, sentence]) => [name, change(sentence)]));
 }
 
+interface GaugeOptions {
+  /** What is usual of the lines of an answer; asked only where a rule watches that. */
+  readonly usualOfLines: (answer: ReadingAnswer) => Promise<ReadonlyMap<string, UsualAt>>;
+  readonly signal?: AbortSignal | undefined;
+  readonly nowMs?: number;
+}
+
+/** The moments at which it is asked what is usual: a window, by `stepMs`. */
+interface UsualMoments {
+  readonly fromMs: number;
+  readonly toMs: number;
+  readonly stepMs: number;
+}
+
 /**
  * The figures of every line whose moments lie in `(afterMs, untilMs]`, at whole steps. Each comes of what lies in its
  * reach alone, so that
@@ -121,10 +135,8 @@ export async function readGauges(
   names: MachineNames | undefined,
   rule: GaugedRule,
   { stepMs, before, atEnd, lateMs = 0 }: Pick<RuleGrid, "stepMs" | "before" | "atEnd"> & { readonly lateMs?: number },
-  afterMs: number,
-  untilMs: number,
-  usualOfLines: (answer: ReadingAnswer) => Promise<ReadonlyMap<string, UsualAt>>,
-  { signal, nowMs = store.nowMs() }: { readonly signal?: AbortSignal | undefined; readonly nowMs?: number } = {},
+  { afterMs, untilMs }: { readonly afterMs: number; readonly untilMs: number },
+  { usualOfLines, signal, nowMs = store.nowMs() }: GaugeOptions,
 ): Promise<Gauged> {
   const isHeard = rule.watch.kind === "silence";
   const shift = atEnd && !isHeard ? stepMs : 0;
@@ -167,12 +179,10 @@ export async function readUsual(
   store: Store,
   names: MachineNames | undefined,
   rule: GaugedRule,
-  fromMs: number,
-  toMs: number,
-  stepMs: number,
+  moments: UsualMoments,
   signal?: AbortSignal,
 ): Promise<ReadonlyMap<string, UsualAt>> {
-  const lines = await readUsualLines(store, names, rule.reading, fromMs, toMs, stepMs, signal);
+  const lines = await readUsualLines(store, names, rule.reading, moments, signal);
   return new Map(
     [...lines].map(
       ([key, { usual }]) => [key, (endMs: number) => usual.deviations(usual.meanBefore(endMs), endMs)] as const,
@@ -188,9 +198,7 @@ export async function readUsualLines(
   store: Store,
   names: MachineNames | undefined,
   reading: GaugedRule["reading"],
-  fromMs: number,
-  toMs: number,
-  stepMs: number,
+  { fromMs, toMs, stepMs }: UsualMoments,
   signal?: AbortSignal,
 ): Promise<ReadonlyMap<string, { readonly tags: Tags; readonly usual: UsualLine }>> {
   const step = Math.max(usualStepMs, stepMs);

@@ -92,15 +92,15 @@ export class Rehearser {
     const lines = new Map<string, { tags: Tags; gauges: Float64Array; settled: number }>();
     let usual: ReadonlyMap<string, UsualAt> | undefined;
     for (let part = 0; part < parts; part++) {
+      const moments = { fromMs: from, toMs: to, stepMs };
+      const usualOfLines = async () => (usual ??= await readUsual(this.#store, this.#names, rule, moments, signal));
       const read = await readGauges(
         this.#store,
         this.#names,
         rule,
         { ...grid, stepMs },
-        from + (part * (to - from)) / parts,
-        from + ((part + 1) * (to - from)) / parts,
-        async () => (usual ??= await readUsual(this.#store, this.#names, rule, from, to, stepMs, signal)),
-        { signal },
+        { afterMs: from + (part * (to - from)) / parts, untilMs: from + ((part + 1) * (to - from)) / parts },
+        { usualOfLines, signal },
       );
       for (const note of read.notes) notes.add(note);
       // What is kept by longer buckets only has longer steps: then all of it is read by those.

@@ -321,10 +321,8 @@ export class RuleChecker {
       this.#names,
       rule,
       grid,
-      Math.max(behind, oldest),
-      nowMs,
-      (answer) => this.#usual(rule, held, answer, nowMs),
-      { nowMs },
+      { afterMs: Math.max(behind, oldest), untilMs: nowMs },
+      { usualOfLines: (answer) => this.#usual(rule, held, answer, nowMs), nowMs },
     );
     const stride = rule.everySeconds > 0 ? checkEveryMs(rule.everySeconds, stepMs) : stepMs;
     const answered = new Set(lines.map(({ key }) => key));
@@ -384,7 +382,7 @@ export class RuleChecker {
     // The past is read together with the moments that are compared with it, so anew once one more is settled.
     const told = lines.reduce((sum, { whole, values }) => sum + (whole ?? values.length), from);
     if (held.usual?.told === told) return Promise.resolve(held.usual.of);
-    return readUsual(this.#store, this.#names, rule, from, nowMs, stepMs).then((of) => {
+    return readUsual(this.#store, this.#names, rule, { fromMs: from, toMs: nowMs, stepMs }).then((of) => {
       held.usual = { told, of };
       return of;
     });

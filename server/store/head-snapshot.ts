@@ -89,7 +89,13 @@ function addPart(
   const values = arena.take(rows * lanes.length);
   for (let k = 0; k < lanes.length; k++) {
     const start = k * rows;
-    const present = readLane(views, lanes[k] as number, open, openWords, k * openRows, openRows, values, start);
+    const present = readLane(
+      views,
+      lanes[k] as number,
+      { open, openWords, openAt: k * openRows, openRows },
+      values,
+      start,
+    );
     if (present === undefined)
       found[wanted[k] as number]?.push({ timeMs: cut, value: values.subarray(start + first, start + end) });
     else {
@@ -121,14 +127,19 @@ function timesOf(views: readonly RowBlockView[], openTimeMs: Float64Array): Floa
   return timeMs;
 }
 
+/** Where a lane's newest values stand, which are in no row block yet. */
+interface OpenLane {
+  readonly open: Float64Array;
+  readonly openWords: Uint32Array;
+  readonly openAt: number;
+  readonly openRows: number;
+}
+
 /** Reads a lane's values into `into[at..]`. Where some rows have none, answers the numbers of those that have. */
 function readLane(
   rowBlocks: readonly RowBlockView[],
   lane: number,
-  open: Float64Array,
-  openWords: Uint32Array,
-  openAt: number,
-  openRows: number,
+  { open, openWords, openAt, openRows }: OpenLane,
   into: Float64Array,
   at: number,
 ): readonly number[] | undefined {

@@ -93,8 +93,7 @@ export async function rolledUpOn(database: Database, day: number): Promise<Count
       connection,
       "5m",
       Array.from({ length: seriesCount }, (_, i) => i + 1),
-      day,
-      day + 1,
+      { fromPeriod: day, toPeriod: day + 1 },
       damages,
     )) {
       if (rollup?.kind !== "level") continue;

@@ -296,8 +296,7 @@ export class PlayoutFiles {
         pid,
         encoder.name,
         "R",
-        Math.floor(used * 0.94),
-        Math.floor(used * 0.06),
+        { user: Math.floor(used * 0.94), system: Math.floor(used * 0.06) },
         Math.floor((began - boot) * ticks),
         encoder.mib,
       );
@@ -309,8 +308,7 @@ export class PlayoutFiles {
       pid,
       program.name,
       "S",
-      Math.floor(used * 0.8),
-      Math.floor(used * 0.2),
+      { user: Math.floor(used * 0.8), system: Math.floor(used * 0.2) },
       300 + pid,
       program.mib * (0.96 + 0.08 * wander(pid, now, 900)),
     );
@@ -321,8 +319,7 @@ function statLine(
   pid: number,
   name: string,
   state: string,
-  user: number,
-  system: number,
+  { user, system }: { readonly user: number; readonly system: number },
   startTicks: number,
   mib: number,
 ): string {

@@ -29,21 +29,13 @@ export function parseTimeText(text: string, form: TimeForm, offsetMinutes: numbe
     const found = isoTime.exec(trimmed);
     if (!found) return undefined;
     const [, year, month, day, hour, minute, second, fraction, zone] = found;
-    const ms = utcOf(Number(year), Number(month), Number(day), hour, minute, second, fraction);
+    const ms = utcOf(Number(year), Number(month), Number(day), [hour, minute, second, fraction]);
     return ms === undefined ? undefined : ms - (zone === undefined ? offsetMinutes : zoneMinutes(zone)) * 60_000;
   }
   const [pattern, [day, month, year]] = parts[form] as (typeof parts)[string];
   const found = pattern.exec(trimmed);
   if (!found) return undefined;
-  const ms = utcOf(
-    Number(found[year]),
-    Number(found[month]),
-    Number(found[day]),
-    found[4],
-    found[5],
-    found[6],
-    found[7],
-  );
+  const ms = utcOf(Number(found[year]), Number(found[month]), Number(found[day]), found.slice(4, 8));
   return ms === undefined ? undefined : ms - offsetMinutes * 60_000;
 }
 
@@ -58,15 +50,12 @@ function zoneMinutes(zone: string): number {
   return zone.startsWith("-") ? -minutes : minutes;
 }
 
-/** Undefined for a day or a time of day that does not exist. */
+/** `time` is hour, minute, second and fraction of a second, as far as they are said. Undefined for a day or a time of day that does not exist. */
 function utcOf(
   year: number,
   month: number,
   day: number,
-  hour = "0",
-  minute = "0",
-  second = "0",
-  fraction = "0",
+  [hour = "0", minute = "0", second = "0", fraction = "0"]: readonly (string | undefined)[],
 ): number | undefined {
   const ms = Date.UTC(year, month - 1, day, Number(hour), Number(minute), Number(second));
   const made = new Date(ms);

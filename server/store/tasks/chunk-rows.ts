@@ -19,17 +19,22 @@ interface ChunkRow {
 export type KnownTimes = Map<number, Float64Array>;
 const mostKnownTimes = 5000;
 
+/** By what chunks are read, and where what cannot be read is noted. */
+export interface ChunkContext {
+  readonly connection: CopyConnection;
+  readonly knownTimes: KnownTimes;
+  readonly damages: Damage[];
+}
+
 /**
  * Reads the samples of series in the slots `[fromSlot, toSlot)`, one column for each id. Series that share their times
  * share the array. Values are in memory of the arena. Rows that cannot be read are left out and noted in `damages`.
  */
 export async function readChunks(
-  connection: CopyConnection,
-  knownTimes: KnownTimes,
+  { connection, knownTimes, damages }: ChunkContext,
   ids: ArrayLike<number>,
   fromSlot: number,
   toSlot: number,
-  damages: Damage[],
   arena: Pick<Arena, "take"> = newArrays,
 ): Promise<readonly Column[]> {
   if (ids.length === 0 || fromSlot >= toSlot) return Array.from(ids, () => emptyColumn);
@@ -116,14 +121,13 @@ export function damageIn(read: () => void): string | undefined {
  * from `slot` on, before `limitSlot`. Empty where there are none.
  */
 export async function readNearest(
-  connection: CopyConnection,
-  knownTimes: KnownTimes,
+  context: ChunkContext,
   ids: readonly number[],
   slot: number,
   limitSlot: number,
   side: "before" | "after",
-  damages: Damage[],
 ): Promise<readonly Column[]> {
+  const { connection } = context;
   const [range, order, most] =
     side === "before"
       ? ["slot >= $2::int and slot < $3::int", "desc", 2]
@@ -139,7 +143,7 @@ export async function readNearest(
   for (const { id, slot: found } of rows) bySlot.set(found, [...(bySlot.get(found) ?? []), id]);
   const parts = new Map<number, Column[]>(ids.map((id) => [id, []]));
   for (const [found, some] of bySlot) {
-    const columns = await readChunks(connection, knownTimes, some, found, found + 1, damages);
+    const columns = await readChunks(context, some, found, found + 1);
     for (const [i, id] of some.entries()) parts.get(id)?.push(columns[i] as Column);
   }
   return ids.map((id) => {

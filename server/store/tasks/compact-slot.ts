@@ -38,7 +38,7 @@ export async function compactSlot(
     const to = Math.min(ids.length, from + seriesAtOnce);
     const some = ids.subarray(from, to);
     const fresh = columnsOfSnapshot(subSnapshot(snapshot, from, to), fromMs, fromMs + slotMs);
-    const before = await readChunks(connection, knownTimes, some, slot, slot + 1, damages);
+    const before = await readChunks({ connection, knownTimes, damages }, some, slot, slot + 1);
     await setAside(connection, damages.splice(0)); // before what is left of the slot is written anew
     const columns = fresh.map((column, i) => mergeColumns(before[i] as Column, column));
     minutes.count(columns, 1);

@@ -84,11 +84,7 @@ async function piecesOf(
       tier === "raw"
         ? await readColumns(
             context,
-            ids,
-            fromMs,
-            toMs,
-            task.headFromMs,
-            snapshot,
+            { ids, fromMs, toMs, headFromMs: task.headFromMs, snapshot },
             k === newest ? context.arena : undefined,
           )
         : await readBuckets(context, tier, ids, fromMs, toMs, planes);
@@ -114,8 +110,7 @@ async function readBuckets(
     await context.connect(),
     tier,
     ids,
-    Math.floor(fromMs / unitMs),
-    Math.ceil(toMs / unitMs),
+    { fromPeriod: Math.floor(fromMs / unitMs), toPeriod: Math.ceil(toMs / unitMs) },
     context.damages,
     planes,
   );
@@ -158,13 +153,11 @@ async function addNearest(
       missing.length === 0
         ? []
         : await readNearest(
-            await connect(),
-            knownTimes,
+            { connection: await connect(), knownTimes, damages },
             missing.map((i) => ids[i] as number),
             slot,
             slot - nearestSlots,
             "before",
-            damages,
           );
     for (const i of before)
       prepend(
@@ -178,13 +171,11 @@ async function addNearest(
       slot * slotMs >= headFromMs
         ? after.map(() => emptyColumn)
         : await readNearest(
-            await connect(),
-            knownTimes,
+            { connection: await connect(), knownTimes, damages },
             after.map((i) => ids[i] as number),
             slot,
             slot + nearestSlots,
             "after",
-            damages,
           );
     const held = columnsOfSnapshot(snapshot, toMs, Number.POSITIVE_INFINITY);
     after.forEach((i, k) => {
@@ -229,20 +220,13 @@ function prepend(list: Piece[], earlier: Column): void {
  * The samples of series in `[fromMs, toMs)`, one column for each id: from chunks where they are older than the head,
  * from its snapshot else.
  */
-export async function readColumnsTask(
-  context: TaskContext,
-  { ids, fromMs, toMs, headFromMs, snapshot }: ColumnsTask,
-): Promise<readonly Column[]> {
-  return readColumns(context, ids, fromMs, toMs, headFromMs, snapshot);
+export async function readColumnsTask(context: TaskContext, task: ColumnsTask): Promise<readonly Column[]> {
+  return readColumns(context, task);
 }
 
 async function readColumns(
   { connect, knownTimes, damages }: TaskContext,
-  ids: Int32Array,
-  fromMs: number,
-  toMs: number,
-  headFromMs: number,
-  snapshot: HeadSnapshot,
+  { ids, fromMs, toMs, headFromMs, snapshot }: ColumnsTask,
   arena?: Arena,
 ): Promise<readonly Column[]> {
   arena?.clear();
@@ -251,12 +235,10 @@ async function readColumns(
   if (fromMs >= headFromMs) return newer;
   const older = cutColumns(
     await readChunks(
-      await connect(),
-      knownTimes,
+      { connection: await connect(), knownTimes, damages },
       ids,
       slotOf(fromMs),
       Math.ceil(Math.min(toMs, headFromMs) / slotMs),
-      damages,
       arena,
     ),
     fromMs,

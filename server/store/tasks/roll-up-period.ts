@@ -85,12 +85,10 @@ async function dayOf(
   damages: Damage[],
 ): Promise<readonly Rollup[]> {
   const columns = await readChunks(
-    connection,
-    knownTimes,
+    { connection, knownTimes, damages },
     series.map(({ id }) => id),
     day * slotsPerDay,
     (day + 1) * slotsPerDay,
-    damages,
   );
   const { unitMs } = partitioned.rollup_5m;
   return series.map(({ kind, falls }, i) =>
@@ -108,8 +106,7 @@ async function hoursOf(
     connection,
     "5m",
     series.map(({ id }) => id),
-    period * daysPerPeriod,
-    (period + 1) * daysPerPeriod,
+    { fromPeriod: period * daysPerPeriod, toPeriod: (period + 1) * daysPerPeriod },
     damages,
   );
   const { unitMs } = partitioned.rollup_1h;

@@ -19,8 +19,7 @@ export async function readRollups(
   connection: CopyConnection,
   tier: RollupTier,
   ids: ArrayLike<number>,
-  fromPeriod: number,
-  toPeriod: number,
+  { fromPeriod, toPeriod }: { readonly fromPeriod: number; readonly toPeriod: number },
   damages: Damage[],
   planes?: ReadonlySet<string>,
 ): Promise<readonly (readonly Rollup[])[]> {
