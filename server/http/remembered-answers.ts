@@ -1,4 +1,5 @@
 import type { Request, RequestHandler, Response } from "express";
+import { LRUCache } from "lru-cache";
 import { isToken } from "./asker.ts";
 
 const mostBytes = 20_000_000;
@@ -15,15 +16,19 @@ interface Remembered {
  * what is asked of a moving window is remembered without it.
  */
 export class RememberedAnswers {
-  readonly #answers = new Map<string, Remembered>();
-  #bytes = 0;
+  readonly #answers = new LRUCache<string, Remembered>({
+    maxSize: mostBytes,
+    maxEntrySize: mostBytesOfOne,
+    sizeCalculation: ({ text }) => text.length,
+  });
 
   /** Notes what is answered from here on. */
   readonly handler: RequestHandler = (request, response, next) => {
     if (request.method === "GET" && !isToken(request)) {
       const send = response.json.bind(response);
       response.json = (body: unknown) => {
-        if (response.statusCode === 200) this.#keep(keyOf(request), JSON.stringify(body));
+        if (response.statusCode === 200 && body !== undefined)
+          this.#answers.set(keyOf(request), { text: JSON.stringify(body), atMs: Date.now() });
         return send(body);
       };
     }
@@ -36,22 +41,6 @@ export class RememberedAnswers {
     if (!known) return false;
     response.status(200).setHeader("Nubrel-As-Of", String(known.atMs)).type("application/json").send(known.text);
     return true;
-  }
-
-  #keep(key: string, text: string): void {
-    this.#forget(key);
-    if (text === undefined || text.length > mostBytesOfOne) return;
-    this.#answers.set(key, { text, atMs: Date.now() });
-    this.#bytes += text.length;
-    for (const oldest of this.#answers.keys()) {
-      if (this.#bytes <= mostBytes) break;
-      this.#forget(oldest);
-    }
-  }
-
-  #forget(key: string): void {
-    this.#bytes -= this.#answers.get(key)?.text.length ?? 0;
-    this.#answers.delete(key);
   }
 }
 

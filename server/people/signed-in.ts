@@ -1,6 +1,7 @@
 import { createHash } from "node:crypto";
 import { parse } from "cookie";
 import type { Request, RequestHandler } from "express";
+import { LRUCache } from "lru-cache";
 import { isDatabaseAway } from "../db/database-away.ts";
 import type { Database } from "../db/pool.ts";
 import type { Account } from "./accounts.ts";
@@ -34,9 +35,7 @@ export function signInKey(request: Request): string {
 export const tokenKey = (id: number): string => `token ${id}`;
 
 /** Who was signed in lately: while the database is away, what is in memory can still be looked at. */
-const seen = new Map<string, { readonly account: Account; readonly atMs: number }>();
-const rememberedMs = 1_800_000;
-const mostRemembered = 1000;
+const seen = new LRUCache<string, Account>({ max: 1000, ttl: 1_800_000 });
 
 /** To be called when a session ends. */
 export function forgetSession(token: string): void {
@@ -59,13 +58,12 @@ export function signedIn(database: Database, acting: () => number): RequestHandl
 async function accountOfToken(database: Database, token: string, nowMs: number): Promise<Account | undefined> {
   try {
     const account = await sessionAccount(database, token, nowMs);
-    seen.delete(token);
-    if (account) seen.set(token, { account, atMs: Date.now() });
-    if (seen.size > mostRemembered) seen.delete(seen.keys().next().value as string);
+    if (account) seen.set(token, account);
+    else seen.delete(token);
     return account;
   } catch (error) {
     const known = seen.get(token);
-    if (isDatabaseAway(error) && known && Date.now() - known.atMs < rememberedMs) return known.account;
+    if (isDatabaseAway(error) && known) return known;
     throw error;
   }
 }

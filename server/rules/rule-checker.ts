@@ -1,5 +1,5 @@
 import type { ReadingAnswer } from "../../core/reading/document.ts";
-import { sameReading } from "../../core/reading/same-reading.ts";
+import equal from "fast-deep-equal";
 import type { UsualAt } from "../../core/rules/gauges.ts";
 import { gaugeUnit } from "../../core/rules/incident-text.ts";
 import { further } from "../../core/rules/rehearse.ts";
@@ -545,7 +545,7 @@ function saysTheSame(before: RuleDocument, after: RuleDocument): boolean {
     notice,
     urgent,
   });
-  return sameReading(said(before), said(after));
+  return equal(said(before), said(after));
 }
 
 interface LineChange {

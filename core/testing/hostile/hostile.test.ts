@@ -43,14 +43,17 @@ describe("hostile text of 16, 64 and 256 KB: no reader takes more than linear ti
         ];
         run(reader, small);
         const least = (bytes: Uint8Array) => Math.min(tookMs(reader, bytes), tookMs(reader, bytes));
-        const before = least(middle);
-        if (before > 20_000) expect.fail(`${shape}: ${before} ms for 64 KB`);
-        const after = least(large);
-        if (after > momentMs)
-          expect(
-            after / before,
-            `${shape}: ${before.toFixed(1)} ms for 64 KB, ${after.toFixed(1)} ms for 256 KB`,
-          ).toBeLessThan(mostGrowth);
+        // What else the machine does makes one measurement longer; what grows with the square stays so in each.
+        const growths: string[] = [];
+        let growth = Number.POSITIVE_INFINITY;
+        for (let tries = 0; growth >= mostGrowth && tries < 4; tries++) {
+          const before = least(middle);
+          if (before > 20_000) expect.fail(`${shape}: ${before} ms for 64 KB`);
+          const after = least(large);
+          growth = after > momentMs ? after / before : 0;
+          growths.push(`${before.toFixed(1)} ms for 64 KB, ${after.toFixed(1)} ms for 256 KB`);
+        }
+        expect(growth, `${shape}: ${growths.join("; ")}`).toBeLessThan(mostGrowth);
       }
     });
   }

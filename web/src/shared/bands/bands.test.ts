@@ -5,7 +5,6 @@ import { ledgerColumns, ofEveryMachine } from "../../views/fleet/ledger-columns.
 import type { OpenReading } from "../../sentence/reading-address.ts";
 import { bands } from "./bands.ts";
 import { partBands } from "./part-bands.ts";
-import { sameReading } from "../../../../core/reading/same-reading.ts";
 
 const readings: readonly (readonly [string, OpenReading])[] = [
   ...[...bands, ...partBands("guest", "web"), ...partBands("container", "chat")].flatMap((band) => [
@@ -47,12 +46,6 @@ test("a part's reading is of that part of that machine", () => {
             { tag: kind, is: ["web"] },
           ]);
   }
-});
-
-test("a rule is known again by its reading whatever the order of fields", () => {
-  expect(sameReading({ a: 1, b: [{ c: "x" }, null] }, { b: [{ c: "x" }, null], a: 1 })).toBe(true);
-  expect(sameReading({ a: 1 }, { a: 1, b: undefined })).toBe(false);
-  expect(sameReading({ a: [1, 2] }, { a: [2, 1] })).toBe(false);
 });
 
 test("a band's figure says its unit in its reading, so that a rule made of it can show its limit", () => {

@@ -14,7 +14,7 @@ import type { Band } from "../../shared/bands/band.ts";
 import { limitsOf, useRuleMarks } from "../../shared/rules/rule-marks.ts";
 import { PowerCheck } from "./power-check.tsx";
 import { RuleForm } from "./rule-form.tsx";
-import { sameReading } from "../../../../core/reading/same-reading.ts";
+import equal from "fast-deep-equal";
 import { TopUsers } from "./top-users.tsx";
 import { useReading } from "../../sentence/use-reading.ts";
 
@@ -187,5 +187,5 @@ function RuleState({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNod
 function useRulesOf(band: Band, machine: string): readonly RuleView[] {
   const rules = useQuery(rulesQuery).data ?? [];
   const reading = band.figure.reading(machine);
-  return rules.filter((rule) => sameReading(rule.reading, reading));
+  return rules.filter((rule) => equal(rule.reading, reading));
 }
