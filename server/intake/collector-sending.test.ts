@@ -100,11 +100,13 @@ async function serving(
   return { port: (server.address() as AddressInfo).port, seen };
 }
 
+let states = 0;
+
 /** Runs the collector as it is handed out, with this fetcher alone. */
 function collecting(
   fetcher: string,
   address: string,
-  { pem = "", pin = "", own = join(folder, `state-${Math.random().toString(36).slice(2)}`) } = {},
+  { pem = "", pin = "", own = join(folder, `state-${states++}`) } = {},
 ): { readonly said: () => string; readonly child: ChildProcess; readonly state: string } {
   state = own;
   const script = join(folder, "nubrel-collector");

@@ -3,6 +3,7 @@ import { chmodSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from "vitest";
+import { seeded } from "../../core/testing/random.ts";
 import { startCluster } from "../../scripts/cluster.mjs";
 import { migrate } from "../db/migrate.ts";
 import { openDatabase } from "../db/pool.ts";
@@ -27,6 +28,7 @@ import { Store } from "./store.ts";
 // acknowledged is there, once, by count and sum.
 
 const dayMs = 86_400_000;
+const random = seeded(51);
 
 describe("the server killed with SIGKILL", () => {
   let db: TestDatabase;
@@ -59,8 +61,8 @@ describe("the server killed with SIGKILL", () => {
       child.on("message", (message: { acknowledged?: number; phase?: string }) => {
         if (message.acknowledged !== undefined) acknowledged = message.acknowledged;
         if (phase === "ingest" ? acknowledged >= least : message.phase === phase && acknowledged >= least) {
-          // Not at its very start: a little into it, another moment each time.
-          if (seen++ === 0) setTimeout(() => child.kill("SIGKILL"), Math.random() * 25);
+          // Not at its very start: a little into it, another moment each time (seed 51).
+          if (seen++ === 0) setTimeout(() => child.kill("SIGKILL"), random() * 25);
         }
       });
     });
