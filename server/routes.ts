@@ -37,6 +37,8 @@ import { incidentsRouter } from "./rules/incidents-router.ts";
 import { rulesRouter } from "./rules/rules-router.ts";
 import type { SecretBox } from "./sources/secret-box.ts";
 import type { Sources } from "./sources/sources.ts";
+import { receivedRouter } from "./sources/received-router.ts";
+import { tryingRouter } from "./sources/trying-router.ts";
 import { sourcesRouter } from "./sources/sources-router.ts";
 import type { Store } from "./store/store.ts";
 import { importHandler } from "./transfer/import-handler.ts";
@@ -143,6 +145,8 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     briefingRouter(new BriefingDesk(store, database, () => machines.views(Date.now()))),
     eventsRouter({ database, live, tokens, sources, commandToken }),
     sourcesRouter(sources, alerting.changed),
+    tryingRouter(sources),
+    receivedRouter(sources),
     windowsCountersRouter(sources, database),
     tokensRouter(tokens, sources, live),
     transportRouter(transport),

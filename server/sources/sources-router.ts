@@ -1,34 +1,15 @@
 import * as routes from "../../core/api/sources.ts";
-import { sent, serve } from "../http/serve.ts";
+import { serve } from "../http/serve.ts";
 import { Router } from "express";
 import Joi from "joi";
-import { findTableShape } from "../../core/formats/csv/table-shape.ts";
-import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
-import { TextError } from "../../core/pages/text-error.ts";
-import { ReadingsReader } from "../../core/pages/readings-reader.ts";
 import type { Device } from "../../core/sources/device.ts";
-import type { Credentials, SourceKind, SourceSettings } from "../../core/sources/source.ts";
-import { diagnose } from "../transport/diagnose.ts";
-import { snmpCredentials } from "../gather/open-device.ts";
-import { PullError } from "../transport/pull-error.ts";
-import { SnmpSession } from "../gather/snmp/snmp-wire.ts";
-import { walkDevice } from "../gather/snmp/walk-device.ts";
+import type { Credentials, Source, SourceKind, SourceSettings } from "../../core/sources/source.ts";
+import { foundSource, thereSource } from "./found-source.ts";
 import { limitsSchema } from "./intake-limits.ts";
-import { formatOf } from "./received.ts";
-import type { RawText, SourceRun } from "./source-run.ts";
-import { failureOf, type Sources } from "./sources.ts";
-import { triedPage, triedReading } from "./tried-page.ts";
-import { notForReaders, nameOf } from "../http/asker.ts";
+import type { Sources } from "./sources.ts";
+import { nameOf } from "../http/asker.ts";
 import { Problem } from "../http/problem.ts";
-import {
-  changedSourceSchema,
-  newSourceSchema,
-  pauseSchema,
-  previewSchema,
-  tableSchema,
-  trySchema,
-  walkSchema,
-} from "./source-schema.ts";
+import { changedSourceSchema, newSourceSchema, pauseSchema } from "./source-schema.ts";
 
 const mostAskedMs = 3_600_000;
 const windowSchema = Joi.object<{ from: number; to: number }>({
@@ -36,17 +17,9 @@ const windowSchema = Joi.object<{ from: number; to: number }>({
   to: Joi.number().greater(Joi.ref("from")).required(),
 });
 
-/**
- * Sources: what they are, how they stand, trying before saving, pausing, what was received. `news` has a pause be seen
- * at once.
- */
+/** Sources: what they are, how they stand, made, changed, paused and removed. `news` has a pause be seen at once. */
 export function sourcesRouter(sources: Sources, news: () => void): Router {
   const router = Router();
-  const there = (run: SourceRun | undefined): SourceRun => {
-    if (!run) throw new Problem(404, "No such source", "This source is not there; it may have been removed.");
-    return run;
-  };
-  const found = (id: number): SourceRun => there(sources.find(id));
 
   serve(router, routes.listSources, {}, () => sources.views(Date.now()));
 
@@ -58,101 +31,35 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
     return run.view(Date.now());
   });
 
-  serve(
-    router,
-    routes.trySource,
-    { body: trySchema },
-    async ({ body: { address, device, trust, credentials, id, ...source } }) => {
-      const nowMs = Date.now();
-      const began = performance.now();
-      try {
-        if (device) {
-          const { readings, leftOut, raw } = await sources.askDevice(device, trust, credentials, id);
-          const reader = new ReadingsReader();
-          return triedReading(
-            source,
-            { page: reader.read(readings, undefined, leftOut), reader },
-            { bytes: raw.length, format: "device", tookMs: performance.now() - began },
-            sources.limits,
-          );
-        }
-        const pulled = await sources.ask({ address, trust }, credentials, id);
-        return triedPage(source, pulled.bytes, pulled.dialect, sources.limits, pulled.tookMs);
-      } catch (error) {
-        if (!(error instanceof PullError || error instanceof TextError)) throw error;
-        return {
-          kind: "failed" as const,
-          failure: failureOf(
-            error instanceof PullError ? error : await diagnose(error, address as NonNullable<typeof address>),
-            nowMs,
-          ),
-        };
-      }
-    },
-  );
-
-  /** Everything that a device of SNMP has, in words. */
-  serve(router, routes.walkSource, { body: walkSchema }, async ({ body: { device, credentials, id, after } }) => {
-    const wire = new SnmpSession(
-      device,
-      snmpCredentials(
-        await sources.credentialsFor(credentials, id, { address: null, device, trust: { kind: "system" } }),
-      ),
-    );
-    try {
-      return { kind: "walked" as const, walk: await walkDevice(wire, Date.now(), after) };
-    } catch (error) {
-      if (!(error instanceof PullError)) throw error;
-      return { kind: "failed" as const, failure: failureOf(error, Date.now()) };
-    } finally {
-      wire.close();
-    }
-  });
-
-  serve(router, routes.getSource, {}, ({ params }) => found(params.id).view(Date.now()));
+  serve(router, routes.getSource, {}, ({ params }) => foundSource(sources, params.id).view(Date.now()));
 
   serve(router, routes.changeSource, { body: changedSourceSchema }, async ({ params, body }) => {
-    const { source } = found(params.id);
+    const { source } = foundSource(sources, params.id);
     const { credentials, ...settings } = body;
-    if ((settings.device?.kind ?? null) !== (source.device?.kind ?? null))
-      throw new Problem(
-        422,
-        "The request does not fit",
-        `"device" must be of the kind that the source is: ${source.device?.kind ?? "none"}`,
-      );
-    if ((settings.address === null) === (source.kind === "pull"))
-      throw new Problem(
-        422,
-        "The request does not fit",
-        source.kind === "pull"
-          ? '"address" is needed: this source is asked'
-          : '"address" cannot be: this source is not asked',
-      );
-    assertSpeaks(settings.device, credentials?.kind ?? source.credentials);
-    assertInterval(source.kind, settings.intervalMs);
+    assertFits(source, settings, credentials?.kind ?? source.credentials);
     const fixed =
       source.kind === "this-machine"
         ? { ...settings, machine: source.machine, intervalMs: source.intervalMs }
         : settings; // those are settings of the start command
     const run = await unlessTaken(() => sources.change(source.id, fixed, credentials), settings);
-    return there(run).view(Date.now());
+    return thereSource(run).view(Date.now());
   });
 
   serve(router, routes.pauseSource, { body: pauseSchema }, async ({ params, body: { untilMs, why }, request }) => {
-    const { source } = found(params.id);
+    const { source } = foundSource(sources, params.id);
     const run = await sources.pause(source.id, { by: nameOf(request) || "a token", why, sinceMs: Date.now(), untilMs });
     news();
-    return there(run).view(Date.now());
+    return thereSource(run).view(Date.now());
   });
 
   serve(router, routes.endPause, {}, async ({ params }) => {
-    const run = await sources.pause(found(params.id).source.id, null);
+    const run = await sources.pause(foundSource(sources, params.id).source.id, null);
     news();
-    return there(run).view(Date.now());
+    return thereSource(run).view(Date.now());
   });
 
   serve(router, routes.removeSource, {}, async ({ params }) => {
-    const { source } = found(params.id);
+    const { source } = foundSource(sources, params.id);
     if (source.kind === "this-machine")
       throw new Problem(
         409,
@@ -168,70 +75,9 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
     return run.view(Date.now());
   });
 
-  /** The text as last received, whatever it is; never shown as a page of ours. */
-  serve(router, routes.getRawText, { guard: notForReaders }, ({ params, response }) => {
-    const { raw } = found(params.id);
-    if (!raw) throw new Problem(404, "Nothing received yet", "This source has sent nothing since Nubrel was started.");
-    response.setHeader("Content-Type", "text/plain; charset=utf-8");
-    response.setHeader("X-Content-Type-Options", "nosniff");
-    response.setHeader("X-Received-At", new Date(raw.atMs).toISOString());
-    response.send(Buffer.from(raw.bytes));
-    return sent;
-  });
-
-  /** What other rules and tags would make of the text received last. */
-  serve(router, routes.previewRules, { body: previewSchema }, ({ params, body: { take, tags } }) => {
-    const { source, raw, lastReadings } = found(params.id);
-    if (lastReadings)
-      return triedReading(
-        { kind: source.kind, machine: source.machine, take, tags },
-        lastReadings,
-        { bytes: raw?.bytes.length ?? 0, format: "device", tookMs: 0 },
-        sources.limits,
-      );
-    if (!raw)
-      throw new Problem(
-        409,
-        "Nothing received yet",
-        "There is nothing to try the rules on: this source has sent no text since Nubrel was started.",
-      );
-    try {
-      return triedPage(
-        { kind: source.kind, machine: source.machine, take, tags },
-        wholePage(raw),
-        formatOf(raw.contentType),
-        sources.limits,
-        0,
-        source.csv,
-      );
-    } catch (error) {
-      if (error instanceof TextError || error instanceof OtlpError)
-        throw new Problem(409, "The text received last cannot be read", error.message);
-      throw error;
-    }
-  });
-
   serve(router, routes.listSpells, { query: windowSchema }, ({ params, query: { from, to } }) =>
-    sources.spells(found(params.id).source.id, from, to),
+    sources.spells(foundSource(sources, params.id).source.id, from, to),
   );
-
-  /** How a table is read: found, or as a person says; with what it gives. */
-  serve(router, routes.readTable, { body: tableSchema }, ({ params, body: { text, shape } }) => {
-    const run = found(params.id);
-    const guess = shape ? { shape, doubts: [] } : findTableShape(text, {}, run.knownColumns());
-    if (!guess)
-      throw new Problem(
-        422,
-        "No table with times",
-        "No column of times was found. A table has a heading, a column of times, and values; its columns are apart by comma, semicolon, tab or |.",
-      );
-    try {
-      return { ...guess, tried: triedPage(run.source, Buffer.from(text), "csv", sources.limits, 0, guess.shape) };
-    } catch (error) {
-      if (error instanceof TextError) throw new Problem(422, "The table cannot be read so", error.message);
-      throw error;
-    }
-  });
 
   serve(router, routes.getLimits, {}, () => sources.limits);
 
@@ -242,9 +88,24 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
   return router;
 }
 
-/** A text of which only the beginning is kept, as a page that ends there. */
-function wholePage({ bytes, contentType, isWhole }: RawText): Uint8Array {
-  return isWhole || formatOf(contentType) !== "openmetrics" ? bytes : Buffer.concat([bytes, Buffer.from("# EOF\n")]);
+/** What kind a source is, and whether it is asked, stays. Throws Problem. */
+function assertFits(source: Source, settings: SourceSettings, credentials: Credentials["kind"]): void {
+  if ((settings.device?.kind ?? null) !== (source.device?.kind ?? null))
+    throw new Problem(
+      422,
+      "The request does not fit",
+      `"device" must be of the kind that the source is: ${source.device?.kind ?? "none"}`,
+    );
+  if ((settings.address === null) === (source.kind === "pull"))
+    throw new Problem(
+      422,
+      "The request does not fit",
+      source.kind === "pull"
+        ? '"address" is needed: this source is asked'
+        : '"address" cannot be: this source is not asked',
+    );
+  assertSpeaks(settings.device, credentials);
+  assertInterval(source.kind, settings.intervalMs);
 }
 
 /** A source that is set to version 3 is never asked by a community, and none of the others by a user. */
