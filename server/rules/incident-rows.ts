@@ -262,3 +262,13 @@ export async function forgetIncidents(database: Database, beforeMs: number): Pro
   await database.query("delete from incident where cleared_at_ms < $1::bigint", [Math.floor(beforeMs)]);
   await database.query("delete from message where created_at_ms < $1::bigint", [Math.floor(beforeMs)]);
 }
+
+/** A line of a rule is no more. */
+export async function deleteRuleLine(connection: Connection, ruleId: number, line: string): Promise<void> {
+  await connection.query("delete from rule_line where rule_id = $1::int and line = $2::text", [ruleId, line]);
+}
+
+/** An incident is open of no line any more. */
+export async function leaveIncident(connection: Connection, incidentId: number): Promise<void> {
+  await connection.query("update rule_line set incident_id = null where incident_id = $1::bigint", [incidentId]);
+}

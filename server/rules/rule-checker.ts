@@ -2,19 +2,16 @@ import type { ReadingAnswer } from "../../core/reading/document.ts";
 import equal from "fast-deep-equal";
 import type { UsualAt } from "../../core/rules/gauges.ts";
 import { gaugeUnit } from "../../core/rules/incident-text.ts";
-import { further } from "../../core/rules/rehearse.ts";
 import {
   type Effect,
   type IncidentView,
   isOverWhenGone,
-  type LineState,
   type Mode,
   type RuleDocument,
   type Severity,
 } from "../../core/rules/rule.ts";
 import { checkEveryMs } from "../../core/rules/run-line.ts";
-import { isStill, lineStateFor, openSeverity, shownMode, stepLine } from "../../core/rules/step-line.ts";
-import type { Tags } from "../../core/counters/counter.ts";
+import { openSeverity, shownMode } from "../../core/rules/step-line.ts";
 import { type Connection, type Database, inTransaction } from "../db/pool.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
 import type { Store } from "../store/store.ts";
@@ -23,14 +20,16 @@ import {
   closeFailure,
   closeIncident,
   closeRule,
+  deleteRuleLine,
+  leaveIncident,
   listFailing,
   listRuleLines,
   noteFurthest,
   openFailure,
   openIncident,
-  type StoredLine,
   upsertRuleLines,
 } from "./incident-rows.ts";
+import { HeldLine, type Stepped } from "./held-line.ts";
 import { type GaugedLine, readGauges, readUsual, type RuleGrid, ruleGrid } from "./read-gauges.ts";
 import { deleteRule, listRules, type StoredRule, switchRule, updateRule } from "./rule-rows.ts";
 
@@ -67,20 +66,6 @@ export interface MachinesKnown {
   readonly isGone: (machine: string) => boolean;
   /** Whether a machine has been heard since: then what it does not tell of is not there any more. */
   readonly isHeard: (machine: string, sinceMs: number) => boolean;
-}
-
-interface HeldLine {
-  readonly key: string;
-  readonly tags: Tags;
-  state: LineState;
-  incidentId: number | null;
-  value: number | null;
-  unit: string;
-  furthest: number | null;
-  /** The moment of the newest figure that was checked, ms. */
-  checkedMs: number;
-  /** Since when nobody tells of it, ms; undefined while somebody does. */
-  missingMs: number | undefined;
 }
 
 interface HeldRule {
@@ -133,7 +118,8 @@ export class RuleChecker {
     { isGone = () => false, isHeard = () => false }: Partial<MachinesKnown> = {},
   ): Promise<RuleChecker> {
     const checker = new RuleChecker(database, store, tell, names, { isGone, isHeard });
-    for (const line of await listRuleLines(database)) checker.#heldOf(line.ruleId).lines.set(line.line, heldLine(line));
+    for (const line of await listRuleLines(database))
+      checker.#heldOf(line.ruleId).lines.set(line.line, HeldLine.stored(line));
     // What could not be checked before is told already, and is to be closed once it can be.
     for (const ruleId of await listFailing(database)) checker.#heldOf(ruleId).failures = failuresTold;
     return checker;
@@ -195,10 +181,7 @@ export class RuleChecker {
     this.#lags = [];
     for (const held of this.#held.values()) {
       Object.assign(held, { dueMs: 0, grid: undefined, usual: undefined });
-      for (const line of held.lines.values()) {
-        line.checkedMs = Math.min(line.checkedMs, nowMs);
-        line.state = begunBy(line.state, nowMs);
-      }
+      for (const line of held.lines.values()) line.rebase(nowMs);
     }
   }
 
@@ -245,11 +228,11 @@ export class RuleChecker {
   closeOne(incidentId: number, by: string, nowMs: number): Promise<IncidentView | undefined> {
     return this.#inTurn(async () => {
       const closed = await inTransaction(this.#database, async (connection) => {
-        await connection.query("update rule_line set incident_id = null where incident_id = $1::bigint", [incidentId]);
+        await leaveIncident(connection, incidentId);
         return closeIncident(connection, incidentId, nowMs, { by });
       });
       for (const { lines } of this.#held.values())
-        for (const line of lines.values()) if (line.incidentId === incidentId) line.incidentId = null;
+        for (const line of lines.values()) if (line.incidentId === incidentId) line.keep(null);
       if (closed) this.#tell({ kind: "cleared", incident: closed });
       return closed;
     });
@@ -328,10 +311,9 @@ export class RuleChecker {
     const answered = new Set(lines.map(({ key }) => key));
     const changes: LineChange[] = [];
     for (const line of lines) {
-      const known = held.lines.get(line.key) ?? fresh(line.key, line.tags);
-      known.unit = gaugeUnit(rule.watch.kind, line.unit);
+      const known = held.lines.get(line.key) ?? new HeldLine(line.key, line.tags);
       if (!held.lines.has(line.key)) held.lines.set(line.key, known);
-      known.missingMs = undefined;
+      known.answer(gaugeUnit(rule.watch.kind, line.unit));
       this.#stepThrough(rule, known, line, { firstMs, stepMs, stride }, nowMs, changes);
     }
     // What was there once and is not answered any more has no value; for a rule of silence it has been silent for
@@ -343,17 +325,17 @@ export class RuleChecker {
         await this.#forgetLine(rule, held, known, nowMs);
         continue;
       }
-      known.missingMs ??= nowMs;
+      const missingMs = known.miss(nowMs);
       if (
         isOverWhenGone(rule, known.tags) &&
-        nowMs - known.missingMs >= goneAfterMs &&
-        this.#isHeard(known.tags["machine"] ?? "", known.missingMs)
+        nowMs - missingMs >= goneAfterMs &&
+        this.#isHeard(known.tags["machine"] ?? "", missingMs)
       ) {
         await this.#forgetLine(rule, held, known, nowMs);
         continue;
       }
-      known.checkedMs = last;
-      this.#step(rule, known, rule.watch.kind === "silence" ? (grid.before * stepMs) / 1000 : null, last, changes);
+      const value = rule.watch.kind === "silence" ? (grid.before * stepMs) / 1000 : null;
+      noteChange(changes, known, known.step(rule, value, last));
     }
     await this.#keep(rule, changes, held);
   }
@@ -364,7 +346,7 @@ export class RuleChecker {
    */
   async #forgetLine(rule: StoredRule, held: HeldRule, line: HeldLine, nowMs: number): Promise<void> {
     const closed = await inTransaction(this.#database, async (connection) => {
-      await connection.query("delete from rule_line where rule_id = $1::int and line = $2::text", [rule.id, line.key]);
+      await deleteRuleLine(connection, rule.id, line.key);
       return line.incidentId === null
         ? undefined
         : closeIncident(connection, line.incidentId, nowMs, { ended: "gone" });
@@ -415,24 +397,9 @@ export class RuleChecker {
     for (let i = begin; i < end; i++) {
       const atMs = firstMs + i * stepMs;
       if (atMs <= known.checkedMs || atMs > nowMs || atMs % stride !== 0) continue;
-      known.checkedMs = atMs;
       const gauge = gauges[i] as number;
-      this.#step(rule, known, Number.isNaN(gauge) ? null : gauge, atMs, changes);
+      noteChange(changes, known, known.step(rule, Number.isNaN(gauge) ? null : gauge, atMs));
     }
-  }
-
-  #step(rule: StoredRule, known: HeldLine, value: number | null, atMs: number, changes: LineChange[]): void {
-    known.value = value !== null && Number.isFinite(value) ? value : null;
-    const state = lineStateFor(rule, known.state, atMs);
-    const isNew = state.notice !== known.state.notice || state.urgent !== known.state.urgent;
-    if (value !== null && !isNew && isStill(rule, state, value)) return;
-    const next = stepLine(rule, state, value, atMs);
-    if (next.effect) changes.push({ line: known, effect: next.effect });
-    else if (isNew || next.state !== known.state) changes.push({ line: known, effect: undefined });
-    known.state = next.state;
-    if (openSeverity(next.state) === null) known.furthest = null;
-    else if (known.value !== null)
-      known.furthest = further(rule.compare, rule.notice ?? rule.urgent ?? {}, known.furthest, known.value);
   }
 
   /** Stores where lines stand now, with what became of their incidents, in one transaction; then tells. */
@@ -470,7 +437,7 @@ export class RuleChecker {
         held.isStale = true; // the lines stand where they are stored to stand, and are checked again
         throw error;
       }
-      for (const [line, id] of ids) line.incidentId = id;
+      for (const [line, id] of ids) line.keep(id);
     }
     const furthest = new Map(
       [...held.lines.values()].flatMap(({ incidentId, furthest: most, value }) =>
@@ -484,7 +451,7 @@ export class RuleChecker {
   async #reread(ruleId: number, held: HeldRule): Promise<void> {
     const stored = await listRuleLines(this.#database);
     held.lines.clear();
-    for (const line of stored) if (line.ruleId === ruleId) held.lines.set(line.line, heldLine(line));
+    for (const line of stored) if (line.ruleId === ruleId) held.lines.set(line.line, HeldLine.stored(line));
     held.isStale = false;
   }
 
@@ -553,33 +520,10 @@ interface LineChange {
   readonly effect: Effect | undefined;
 }
 
-/** What was checked since the last change changed nothing: checking it again changes nothing either. */
-const sinceMs = ({ notice, urgent }: LineState) =>
-  Math.max(notice?.sinceMs ?? Number.NEGATIVE_INFINITY, urgent?.sinceMs ?? Number.NEGATIVE_INFINITY);
-
-const begunBy = ({ notice, urgent }: LineState, nowMs: number): LineState => ({
-  notice: notice && { ...notice, sinceMs: Math.min(notice.sinceMs, nowMs) },
-  urgent: urgent && { ...urgent, sinceMs: Math.min(urgent.sinceMs, nowMs) },
-});
-
-const fresh = (key: string, tags: Tags): HeldLine => ({
-  key,
-  tags,
-  state: { notice: null, urgent: null },
-  incidentId: null,
-  value: null,
-  unit: "1",
-  furthest: null,
-  checkedMs: Number.NEGATIVE_INFINITY,
-  missingMs: undefined,
-});
-
-const heldLine = ({ line, tags, state, incidentId }: StoredLine): HeldLine => ({
-  ...fresh(line, tags),
-  state,
-  incidentId,
-  checkedMs: sinceMs(state),
-});
+/** What has changed of a line is stored with what becomes of its incident. */
+function noteChange(changes: LineChange[], line: HeldLine, stepped: Stepped | undefined): void {
+  if (stepped) changes.push({ line, effect: stepped.effect });
+}
 
 /** The limit that was passed: of a range the end that the value is beyond, or nearer to. */
 function passedLimit(rule: RuleDocument, { severity, value }: Effect): number {
