@@ -8,7 +8,16 @@ export class DisposalStack {
     return part;
   }
 
+  /** Closes all, also after one that could not be closed; throws what the first of those threw. */
   async close(): Promise<void> {
-    for (let close = this.#closes.pop(); close; close = this.#closes.pop()) await close();
+    const failures: unknown[] = [];
+    for (let close = this.#closes.pop(); close; close = this.#closes.pop()) {
+      try {
+        await close();
+      } catch (error) {
+        failures.push(error);
+      }
+    }
+    if (failures.length > 0) throw failures[0];
   }
 }

@@ -140,9 +140,10 @@ export class Alerting {
       this.#heartbeat.view(),
     ]);
     const { lagMs, lines, failing } = this.stats(now);
-    const allQuiet = all && { ...pick(all.quiet), untilMs: all.toMs };
     return {
-      allQuiet: allQuiet ?? null,
+      allQuiet: all
+        ? { id: all.quiet.id, title: all.quiet.title, by: all.quiet.by, why: all.quiet.why, untilMs: all.toMs }
+        : null,
       failingRecipients,
       failingRules: failing,
       lagMs,
@@ -174,13 +175,6 @@ interface Opened {
   readonly settings: AlertingSettings;
   readonly news: AlertingNews;
 }
-
-const pick = ({ id, title, by, why }: { id: number; title: string; by: string; why: string }) => ({
-  id,
-  title,
-  by,
-  why,
-});
 
 /** Whether there is something new to tell; pages that are open hear of it at once. */
 class AlertingNews {

@@ -61,3 +61,6 @@ export function accountIdOf(request: Request): number | null {
 
 /** The name of the person who asks; empty where it is a token. */
 export const nameOf = (request: Request): string => (isToken(request) ? "" : personOf(request).name);
+
+/** By whom something is done, in words that are kept beside it. */
+export const byWhom = (request: Request): string => nameOf(request) || "a token";

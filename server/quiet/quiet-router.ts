@@ -7,7 +7,7 @@ import type { Tokens } from "../people/tokens.ts";
 import type { QuietDesk } from "./quiet-desk.ts";
 import { Problem } from "../http/problem.ts";
 import { isZone } from "../rules/rules-router.ts";
-import { nameOf } from "../http/asker.ts";
+import { byWhom } from "../http/asker.ts";
 
 const values = Joi.array().items(Joi.string().allow("").max(500)).max(200);
 const quietSchema = Joi.object<Omit<QuietTime, "id" | "by" | "endedAtMs">>({
@@ -46,7 +46,7 @@ export function quietRouter(quiet: QuietDesk, news: () => void): Router {
   const router = Router();
   serve(router, routes.listQuietTimes, {}, async () => await quiet.views(Date.now()));
   serve(router, routes.planQuietTime, { body: quietSchema }, async ({ body, request }) => {
-    const made = await quiet.add({ ...body, by: nameOf(request) || "a token" });
+    const made = await quiet.add({ ...body, by: byWhom(request) });
     news();
     return made;
   });

@@ -12,7 +12,7 @@ import { incidentOf, listIncidents } from "./incident-rows.ts";
 import type { RuleChecker } from "./rule-checker.ts";
 import { Problem } from "../http/problem.ts";
 import { windowSchema } from "../reading/reading-schema.ts";
-import { nameOf } from "../http/asker.ts";
+import { byWhom } from "../http/asker.ts";
 
 const mostIncidents = 1000;
 const mostMessages = 200;
@@ -81,8 +81,8 @@ export function incidentsRouter(
     const incident = await acknowledge(
       database,
       id,
-      body.acknowledged ? nameOf(request) || "a token" : null,
-      nameOf(request) || "a token",
+      body.acknowledged ? byWhom(request) : null,
+      byWhom(request),
       Date.now(),
     );
     if (!incident) throw notOpen(id);
@@ -101,7 +101,7 @@ export function incidentsRouter(
           "Too long",
           "An incident is snoozed for 31 days at the most; for longer, change its rule or switch it off.",
         );
-      const incident = await snooze(database, id, untilMs, nameOf(request) || "a token", Date.now());
+      const incident = await snooze(database, id, untilMs, byWhom(request), Date.now());
       if (!incident) throw notOpen(id);
       news();
       return incident;
@@ -110,12 +110,12 @@ export function incidentsRouter(
 
   serve(router, routes.noteOnIncident, { body: noteSchema }, async ({ params: { id }, body, request }) => {
     if (!(await incidentOf(database, id))) throw noIncident(id);
-    await addEntry(database, id, "note", Date.now(), nameOf(request) || "a token", body.text);
+    await addEntry(database, id, "note", Date.now(), byWhom(request), body.text);
     return await entriesOf(database, id);
   });
 
   serve(router, routes.closeIncident, {}, async ({ params: { id }, request }) => {
-    const incident = await checker.closeOne(id, nameOf(request) || "a token", Date.now());
+    const incident = await checker.closeOne(id, byWhom(request), Date.now());
     if (!incident) throw notOpen(id);
     news();
     return incident;

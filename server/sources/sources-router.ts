@@ -7,7 +7,7 @@ import type { Credentials, Source, SourceKind, SourceSettings } from "../../core
 import { foundSource, thereSource } from "./found-source.ts";
 import { limitsSchema } from "./intake-limits.ts";
 import type { Sources } from "./sources.ts";
-import { nameOf } from "../http/asker.ts";
+import { byWhom } from "../http/asker.ts";
 import { Problem } from "../http/problem.ts";
 import { changedSourceSchema, newSourceSchema, pauseSchema } from "./source-schema.ts";
 
@@ -47,7 +47,7 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
 
   serve(router, routes.pauseSource, { body: pauseSchema }, async ({ params, body: { untilMs, why }, request }) => {
     const { source } = foundSource(sources, params.id);
-    const run = await sources.pause(source.id, { by: nameOf(request) || "a token", why, sinceMs: Date.now(), untilMs });
+    const run = await sources.pause(source.id, { by: byWhom(request), why, sinceMs: Date.now(), untilMs });
     news();
     return thereSource(run).view(Date.now());
   });
