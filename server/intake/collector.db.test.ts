@@ -13,7 +13,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { promisify } from "node:util";
 import pino from "pino";
-import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { afterAll, beforeAll, describe, expect, test, vi } from "vitest";
 import { counterInfo, counterOfPlainName } from "../../core/counters/catalogue.ts";
 import { seriesKey } from "../../core/counters/series-key.ts";
 import { PageReader } from "../../core/formats/exposition/page-reader.ts";
@@ -240,12 +240,17 @@ test("processes: the one that is busy leads by processor time, as the kernel cou
   const busy = spawn("sh", ["-c", "while :; do :; done"]);
   try {
     const shell = shells[0] as (typeof shells)[0];
-    await gathered(shell, { NUBREL_STATE: state });
-    await new Promise((resolve) => setTimeout(resolve, 300));
-    const found = await gathered(shell, { NUBREL_STATE: state });
-    const told = found.get(`process.cpu.time{mode="user",pid="${busy.pid}",process="sh"}`);
+    const time = `process.cpu.time{mode="user",pid="${busy.pid}",process="sh"}`;
+    let found = await gathered(shell, { NUBREL_STATE: state });
+    await vi.waitUntil(
+      async () => {
+        found = await gathered(shell, { NUBREL_STATE: state });
+        return (found.get(time) ?? 0) > 0.1;
+      },
+      { timeout: 20_000, interval: 100 },
+    );
+    const told = found.get(time);
     const ticks = Number(readFileSync(`/proc/${busy.pid}/stat`, "utf8").split(" ")[13]);
-    expect(told).toBeGreaterThan(0.1);
     expect(told).toBeLessThanOrEqual(ticks / 100);
     const resident =
       Number(/^VmRSS:\s+(\d+) kB/m.exec(readFileSync(`/proc/${process.pid}/status`, "utf8"))?.[1]) * 1024;

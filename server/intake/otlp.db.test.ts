@@ -11,7 +11,7 @@ import {
   MeterProvider,
   PeriodicExportingMetricReader,
 } from "@opentelemetry/sdk-metrics";
-import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { afterAll, beforeAll, describe, expect, test, vi } from "vitest";
 import { filesystemUsed, memoryUsed, networkBits, processorBusy } from "../../core/reading/common-readings.ts";
 import type { RunningServer } from "../running-server.ts";
 import type { HttpClient } from "../testing/http-client.ts";
@@ -79,7 +79,8 @@ describe.each([
     await provider.forceFlush();
     seats.add(4, { show: "morning" });
     waiting.add(-1);
-    await new Promise((done) => setTimeout(done, 20)); // a later millisecond
+    const nowMs = Date.now();
+    await vi.waitUntil(() => Date.now() > nowMs, { interval: 1 }); // a later millisecond
     await provider.shutdown();
 
     const booked = await ask(`${word}.seats`, { as: "increase", lines: "each" });
