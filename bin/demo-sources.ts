@@ -1,6 +1,7 @@
 import type { PickedNumber } from "../core/formats/snmp/picked-numbers.ts";
-import type { ContainersDevice } from "../core/sources/device.ts";
-import type { Credentials, SourceKind, SourceSettings } from "../core/sources/source.ts";
+import type { ContainersDevice } from "../core/sources/kinds/containers.ts";
+import type { SourceKind } from "../core/sources/kinds/source-kinds.ts";
+import type { Credentials, SourceSettings } from "../core/sources/source.ts";
 import { type DevicePorts, senderSeconds, worldSecrets } from "../standins/serve-world.ts";
 
 export type WorldSource =

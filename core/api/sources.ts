@@ -2,10 +2,11 @@ import type { FileSeries } from "../pages/file-series.ts";
 import type { CounterKind, Tags } from "../counters/counter.ts";
 import type { TableShape } from "../formats/csv/table-shape.ts";
 import type { DiagnosisKind, SourceFailure } from "../sources/source-failure.ts";
-import type { Credentials, Source, SourceKind, SourceSettings, SourceState } from "../sources/source.ts";
+import type { SourceKind } from "../sources/kinds/source-kinds.ts";
+import type { Credentials, Source, SourceSettings, SourceState } from "../sources/source.ts";
 import { type Nothing, route } from "./route.ts";
 import type { WindowQuery } from "./window-query.ts";
-import type { SnmpDevice } from "../sources/device.ts";
+import type { SnmpDevice } from "../sources/kinds/snmp.ts";
 import type { IntakeLimits } from "../sources/intake-limits.ts";
 
 /**

@@ -1,13 +1,9 @@
 import type { Tags } from "../counters/counter.ts";
 import type { TableShape } from "../formats/csv/table-shape.ts";
-import type { Device, SnmpCredentials } from "./device.ts";
+import type { Device } from "./kinds/device-kinds.ts";
+import type { SnmpCredentials } from "./kinds/snmp.ts";
+import { type SourceKind, sends } from "./kinds/source-kinds.ts";
 import type { TakeRule } from "./take-rules.ts";
-
-/**
- * this-machine: read from the kernel. pull: we ask an address for a page. push: it sends. collector: our shell
- * collector sends. The others are devices that we ask over their own protocols.
- */
-export type SourceKind = "this-machine" | "pull" | "push" | "collector" | Device["kind"];
 
 /** Whom a source's certificate is believed. */
 export type Trust =
@@ -108,7 +104,7 @@ export function stateOf(
   if (pause) return "paused";
   const quietMs = nowMs - Math.max(heardMs ?? Number.NEGATIVE_INFINITY, sinceMs) - graceMs;
   // What sends by itself is not silent before it was ever heard: nobody knows when its script is put to work.
-  if (heardMs === undefined && (kind === "push" || kind === "collector")) return "waiting";
+  if (heardMs === undefined && kind && sends({ kind })) return "waiting";
   if (quietMs > patience(intervalMs, silentAfter)) return "silent";
   if (heardMs === undefined) return "waiting";
   return quietMs > patience(intervalMs, lateAfter) ? "late" : "reporting";

@@ -1,5 +1,5 @@
 import { existsSync } from "node:fs";
-import type { Device } from "../../core/sources/device.ts";
+import type { Device, DeviceOf } from "../../core/sources/kinds/device-kinds.ts";
 import type { Credentials, Trust } from "../../core/sources/source.ts";
 import { ContainerGatherer } from "./containers/container-gatherer.ts";
 import { engineSocket } from "./containers/engine-socket.ts";
@@ -13,32 +13,31 @@ import { IpmiGatherer } from "./tools/ipmi-gatherer.ts";
 import { WholePowerGatherer } from "./whole-power-gatherer.ts";
 import { UpsGatherer } from "./tools/ups-gatherer.ts";
 
-/** What asks a device of this kind; of its power the whole is told, too. */
+type Open<D extends Device> = (device: D, trust: Trust, credentials: Credentials) => DeviceGatherer;
+
+/** What asks a device of each kind; where a device tells of its power in parts, the whole is told, too. */
+const gatherers: { readonly [K in Device["kind"]]: Open<DeviceOf<K>> } = {
+  snmp: withWholePower(
+    (device, _, credentials) => new SnmpGatherer(new SnmpSession(device, snmpCredentials(credentials)), device),
+  ),
+  redfish: withWholePower((device, trust, credentials) => new RedfishGatherer(device, trust, credentials)),
+  ipmi: withWholePower((device, _, credentials) => new IpmiGatherer(device, credentials)),
+  ups: withWholePower((device) => new UpsGatherer(device)),
+  flow: (device) => new FlowGatherer(device),
+  containers: (device) =>
+    new ContainerGatherer(
+      device,
+      device.socket === "" ? undefined : engineSocket(device.socket, device.timeoutMs),
+      existsSync("/sys/fs/cgroup") ? machineFiles() : undefined,
+    ),
+};
+
 export function openDevice(device: Device, trust: Trust, credentials: Credentials): DeviceGatherer {
-  return device.kind === "containers" || device.kind === "flow"
-    ? openKind(device, trust, credentials)
-    : new WholePowerGatherer(openKind(device, trust, credentials));
+  return (gatherers[device.kind] as Open<Device>)(device, trust, credentials);
 }
 
-function openKind(device: Device, trust: Trust, credentials: Credentials): DeviceGatherer {
-  switch (device.kind) {
-    case "snmp":
-      return new SnmpGatherer(new SnmpSession(device, snmpCredentials(credentials)), device);
-    case "redfish":
-      return new RedfishGatherer(device, trust, credentials);
-    case "ipmi":
-      return new IpmiGatherer(device, credentials);
-    case "ups":
-      return new UpsGatherer(device);
-    case "flow":
-      return new FlowGatherer(device);
-    case "containers":
-      return new ContainerGatherer(
-        device,
-        device.socket === "" ? undefined : engineSocket(device.socket, device.timeoutMs),
-        existsSync("/sys/fs/cgroup") ? machineFiles() : undefined,
-      );
-  }
+function withWholePower<D extends Device>(open: Open<D>): Open<D> {
+  return (device, trust, credentials) => new WholePowerGatherer(open(device, trust, credentials));
 }
 
 export function snmpCredentials(credentials: Credentials): Extract<Credentials, { kind: "community" | "snmp user" }> {

@@ -1,18 +1,9 @@
 import Joi from "joi";
 import { snmpModuleNames } from "../../core/formats/snmp/snmp-modules.ts";
-import type { Device, SnmpDevice } from "../../core/sources/device.ts";
+import type { DeviceField } from "../../core/sources/kinds/device-field.ts";
+import { type Device, deviceKindNames, fieldsOf } from "../../core/sources/kinds/device-kinds.ts";
+import type { SnmpDevice } from "../../core/sources/kinds/snmp.ts";
 
-const host = Joi.string()
-  .max(253)
-  .pattern(/^[a-zA-Z0-9][a-zA-Z0-9._:-]*$/)
-  .messages({
-    "string.pattern.base": "{{#label}} is a name or an address in numbers, without https:// and without a path",
-  });
-const place = (port: number, timeoutMs: number) => ({
-  host: host.required(),
-  port: Joi.number().integer().min(1).max(65_535).default(port),
-  timeoutMs: Joi.number().integer().min(100).max(60_000).default(timeoutMs),
-});
 const oid = Joi.string()
   .max(300)
   .pattern(/^1(\.\d{1,10})+$/)
@@ -40,68 +31,82 @@ const pickedNumber = Joi.object({
   unit: Joi.string().trim().max(50).default("1"),
 });
 
-export const snmpDeviceSchema = Joi.object<SnmpDevice>({
-  kind: Joi.valid("snmp").required(),
-  ...place(161, 5000),
-  version: Joi.valid("1", "2c", "3").default("2c"),
-  transport: Joi.valid("udp", "tcp"),
-  modules: Joi.array()
-    .items(Joi.valid(...snmpModuleNames))
-    .unique()
-    .default(snmpModuleNames),
-  numbers: Joi.array().items(pickedNumber).max(2000).default([]),
-});
-
 const containerRule = Joi.object({
   do: Joi.valid("take", "leave").required(),
   by: Joi.valid("name", "image", "label").required(),
   like: Joi.string().trim().min(1).max(300).required(),
 });
 
-/** The settings of a device, by its kind. */
-export const deviceSchema = Joi.alternatives<Device>()
-  .conditional(Joi.object({ kind: "snmp" }).unknown(), { then: snmpDeviceSchema })
-  .conditional(Joi.object({ kind: "redfish" }).unknown(), {
-    then: Joi.object({ kind: Joi.string(), scheme: Joi.valid("http", "https"), ...place(443, 15_000) }),
-  })
-  .conditional(Joi.object({ kind: "ipmi" }).unknown(), {
-    then: Joi.object({ kind: Joi.string(), ...place(623, 10_000) }),
-  })
-  .conditional(Joi.object({ kind: "ups" }).unknown(), {
-    then: Joi.object({
-      kind: Joi.string(),
-      ...place(3493, 5000),
-      ups: Joi.string()
-        .max(100)
-        .pattern(/^[a-zA-Z0-9_][a-zA-Z0-9._-]*$/)
+const wait = (timeoutMs: number) => Joi.number().integer().min(100).max(60_000).default(timeoutMs);
+
+/** What a kind of device has beyond the fields of its form. */
+const further: { readonly [K in Device["kind"]]?: Joi.PartialSchemaMap } = {
+  snmp: {
+    modules: Joi.array()
+      .items(Joi.valid(...snmpModuleNames))
+      .unique()
+      .default(snmpModuleNames),
+    numbers: Joi.array().items(pickedNumber).max(2000).default([]),
+  },
+  containers: { timeoutMs: wait(5000), rules: Joi.array().items(containerRule).max(100).default([]) },
+};
+
+function schemaOfField(field: DeviceField): Joi.Schema {
+  switch (field.holds) {
+    case "host":
+      return Joi.string()
+        .max(253)
+        .pattern(/^[a-zA-Z0-9][a-zA-Z0-9._:-]*$/)
         .required()
-        .messages({ "string.pattern.base": "{{#label}} is the supply's name there: letters, figures, . _ -" }),
-    }),
-  })
-  .conditional(Joi.object({ kind: "flow" }).unknown(), {
-    then: Joi.object({
-      kind: Joi.string(),
-      host: Joi.string().ip({ cidr: "forbidden" }).default("0.0.0.0"),
-      port: Joi.number().integer().min(1).max(65_535).default(4739),
-      from: Joi.string().ip({ cidr: "forbidden" }).allow("").default(""),
-      timeoutMs: Joi.number().integer().min(100).max(60_000).default(10_000),
-    }),
-  })
-  .conditional(Joi.object({ kind: "containers" }).unknown(), {
-    then: Joi.object({
-      kind: Joi.string(),
-      socket: Joi.string()
-        .max(300)
-        .allow("")
-        .pattern(/^\//)
-        .default("")
-        .messages({ "string.pattern.base": "{{#label}} is a path that begins with /" }),
-      timeoutMs: Joi.number().integer().min(100).max(60_000).default(5000),
-      rules: Joi.array().items(containerRule).max(100).default([]),
-      labels: Joi.array().items(Joi.string().trim().min(1).max(200)).max(20).default([]),
-      command: Joi.boolean().default(false),
-    }),
-    otherwise: Joi.forbidden().messages({
-      "any.unknown": "{{#label}} is none of: snmp, redfish, ipmi, ups, flow, containers",
-    }),
+        .messages({
+          "string.pattern.base": "{{#label}} is a name or an address in numbers, without https:// and without a path",
+        });
+    case "address": {
+      const address = Joi.string().ip({ cidr: "forbidden" }).default(field.absent);
+      return field.mayBeEmpty ? address.allow("") : address;
+    }
+    case "port":
+      return Joi.number().integer().min(1).max(65_535).default(field.absent);
+    case "wait":
+      return wait(field.absent);
+    case "text": {
+      const text = Joi.string()
+        .max(field.most)
+        .pattern(field.pattern)
+        .messages({ "string.pattern.base": `{{#label}} is ${field.madeOf}` });
+      return field.absent === undefined ? text.required() : text.allow("").default(field.absent);
+    }
+    case "texts":
+      return Joi.array().items(Joi.string().trim().min(1).max(field.each)).max(field.most).default([]);
+    case "choice": {
+      const choice = Joi.valid(...field.of.map(({ value }) => value));
+      return field.leftOut ? choice : choice.default(field.absent);
+    }
+    case "yes or no":
+      return Joi.boolean().default(field.absent);
+  }
+}
+
+function schemaOfKind(kind: Device["kind"]): Joi.ObjectSchema {
+  return Joi.object({
+    kind: Joi.valid(kind).required(),
+    ...Object.fromEntries(fieldsOf(kind).map((field) => [field.name, schemaOfField(field)])),
+    ...further[kind],
   });
+}
+
+export const snmpDeviceSchema: Joi.ObjectSchema<SnmpDevice> = schemaOfKind("snmp");
+
+/** The settings of a device, by its kind. */
+export const deviceSchema = deviceKindNames.reduce(
+  (schema, kind, i) =>
+    schema.conditional(Joi.object({ kind }).unknown(), {
+      then: kind === "snmp" ? snmpDeviceSchema : schemaOfKind(kind),
+      ...(i === deviceKindNames.length - 1 && {
+        otherwise: Joi.forbidden().messages({
+          "any.unknown": `{{#label}} is none of: ${deviceKindNames.join(", ")}`,
+        }),
+      }),
+    }),
+  Joi.alternatives<Device>(),
+);

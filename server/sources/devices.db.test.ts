@@ -173,7 +173,7 @@ describe("a device of SNMP", () => {
       },
       "8 signs at least",
     ],
-    [{ device: { kind: "teapot" } }, "is none of: snmp, redfish, ipmi, ups, flow, containers"],
+    [{ device: { kind: "teapot" } }, "is none of: snmp, ups, redfish, ipmi, containers, flow"],
   ])("%j is refused with what is wrong", async (more, words) => {
     const answer = await owner.ask("POST", "/api/sources", {
       kind: "snmp",

@@ -5,6 +5,7 @@ import { setTag } from "../../core/counters/set-tag.ts";
 import { seriesKey } from "../../core/counters/series-key.ts";
 import type { FileSeries } from "../../core/pages/file-series.ts";
 import type { Page } from "../../core/pages/page.ts";
+import { sends } from "../../core/sources/kinds/source-kinds.ts";
 import type { Source } from "../../core/sources/source.ts";
 import { applyTakeRules } from "../../core/sources/take-rules.ts";
 import type { NewSeries } from "../store/series-registry.ts";
@@ -68,7 +69,6 @@ interface FreshSample {
 
 const unknown = 0;
 const dayMs = 86_400_000;
-const isSender = ({ kind }: Pick<TableSource, "kind">) => kind === "push" || kind === "collector";
 const ofAnother = "of another source: what sends writes to its own series only";
 const sameAsAnother = "the same as another series after the rules";
 
@@ -326,6 +326,9 @@ export type SeriesSource = Pick<Source, "machine" | "tags" | "take"> & { readonl
 
 /** Whose series a table holds; without an id they belong to no source. */
 export type TableSource = SeriesSource & Pick<Source, "backDays"> & { readonly id: number | undefined };
+
+/** An import is no sender: its samples may be of any time. */
+const isSender = ({ kind }: Pick<TableSource, "kind">) => kind !== undefined && kind !== "import" && sends({ kind });
 
 /** Our collector writes the catalogue's names without their dots; unit and kind are the catalogue's. */
 function catalogued(series: FileSeries): FileSeries {

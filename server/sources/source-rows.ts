@@ -1,4 +1,5 @@
-import type { Credentials, Pause, Source, SourceKind, SourceSettings } from "../../core/sources/source.ts";
+import type { SourceKind } from "../../core/sources/kinds/source-kinds.ts";
+import type { Credentials, Pause, Source, SourceSettings } from "../../core/sources/source.ts";
 import type { Database } from "../db/pool.ts";
 
 const columns = `id, name, kind, machine, interval_ms as "intervalMs", tells_silence as "tellsSilence",

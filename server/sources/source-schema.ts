@@ -4,8 +4,10 @@ import { longestQuietMs } from "../../core/quiet/quiet-time.ts";
 import type { TableShape } from "../../core/formats/csv/table-shape.ts";
 import { timeForms } from "../../core/formats/csv/time-text.ts";
 import { deviceSchema, snmpDeviceSchema } from "./device-schema.ts";
-import { deviceKinds, type SnmpDevice, snmpAuthProtocols, snmpPrivProtocols } from "../../core/sources/device.ts";
-import type { Credentials, SourceKind, SourceSettings } from "../../core/sources/source.ts";
+import { deviceKindNames } from "../../core/sources/kinds/device-kinds.ts";
+import { type SnmpDevice, snmpAuthProtocols, snmpPrivProtocols } from "../../core/sources/kinds/snmp.ts";
+import { type SourceKind, sourceKindNames, sourceKinds } from "../../core/sources/kinds/source-kinds.ts";
+import type { Credentials, SourceSettings } from "../../core/sources/source.ts";
 
 const tagName = /^[a-zA-Z_][a-zA-Z0-9_.-]{0,99}$/;
 const tags = Joi.object()
@@ -174,10 +176,10 @@ const settings = {
 
 export const newSourceSchema = Joi.object<SourceRequest>({
   ...settings,
-  kind: Joi.valid("pull", "push", "collector", ...deviceKinds).required(),
+  kind: Joi.valid(...sourceKindNames.filter((kind) => sourceKinds[kind].isMade)).required(),
   address: Joi.when("kind", { is: "pull", then: addressSchema.required(), otherwise: Joi.valid(null).default(null) }),
   device: Joi.when("kind", {
-    is: Joi.valid(...deviceKinds),
+    is: Joi.valid(...deviceKindNames),
     then: deviceSchema.required(),
     otherwise: Joi.valid(null).default(null),
   }),

@@ -2,8 +2,9 @@ import * as routes from "../../core/api/sources.ts";
 import { serve } from "../http/serve.ts";
 import { Router } from "express";
 import Joi from "joi";
-import type { Device } from "../../core/sources/device.ts";
-import type { Credentials, Source, SourceKind, SourceSettings } from "../../core/sources/source.ts";
+import type { Device } from "../../core/sources/kinds/device-kinds.ts";
+import { type SourceKind, sends } from "../../core/sources/kinds/source-kinds.ts";
+import type { Credentials, Source, SourceSettings } from "../../core/sources/source.ts";
 import { foundSource, thereSource } from "./found-source.ts";
 import { limitsSchema } from "./intake-limits.ts";
 import type { Sources } from "./sources.ts";
@@ -122,7 +123,7 @@ function assertSpeaks(device: Device | null, credentials: Credentials["kind"]): 
 
 /** What is asked is asked once an hour at least; what sends by itself may come much more seldom. */
 function assertInterval(kind: SourceKind, intervalMs: number): void {
-  if (kind !== "push" && kind !== "collector" && intervalMs > mostAskedMs)
+  if (!sends({ kind }) && intervalMs > mostAskedMs)
     throw new Problem(422, "The request does not fit", '"intervalMs" is 1 h at most: this source is asked');
 }
 

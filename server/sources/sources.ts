@@ -6,16 +6,9 @@ import type { IntakeLimits } from "../../core/sources/intake-limits.ts";
 import type { MachineEvent } from "../../core/events/machine-event.ts";
 import type { SourceFailure } from "../../core/sources/source-failure.ts";
 import type { SourceView, SpellView } from "../../core/api/sources.ts";
-import type { Device } from "../../core/sources/device.ts";
-import type {
-  Credentials,
-  Pause,
-  PullAddress,
-  Source,
-  SourceKind,
-  SourceSettings,
-  Trust,
-} from "../../core/sources/source.ts";
+import type { Device } from "../../core/sources/kinds/device-kinds.ts";
+import type { SourceKind } from "../../core/sources/kinds/source-kinds.ts";
+import type { Credentials, Pause, PullAddress, Source, SourceSettings, Trust } from "../../core/sources/source.ts";
 import type { Database } from "../db/pool.ts";
 import type { DeviceGatherer, Gathered } from "../gather/device-gatherer.ts";
 import { openDevice } from "../gather/open-device.ts";

@@ -8,7 +8,7 @@ import {
   readEngineStats,
 } from "../../../core/formats/containers/engine.ts";
 import { takesContainer } from "../../../core/sources/container-choice.ts";
-import type { ContainersDevice } from "../../../core/sources/device.ts";
+import type { ContainersDevice } from "../../../core/sources/kinds/containers.ts";
 import type { DeviceGatherer, Gathered } from "../device-gatherer.ts";
 import { PullError } from "../../transport/pull-error.ts";
 import type { MachineFiles } from "../this-machine/machine-files.ts";

@@ -6,7 +6,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { promisify } from "node:util";
 import { afterAll, expect, onTestFinished, test } from "vitest";
-import type { FlowDevice } from "../../../core/sources/device.ts";
+import type { FlowDevice } from "../../../core/sources/kinds/flow.ts";
 import { freeUdpPort } from "../../testing/snmp-agent.ts";
 import { FlowGatherer } from "./flow-gatherer.ts";
 

@@ -1,6 +1,6 @@
 import type { Reading } from "../../../core/counters/reading.ts";
 import { FlowReader } from "../../../core/formats/flow/flow-reader.ts";
-import type { FlowDevice } from "../../../core/sources/device.ts";
+import type { FlowDevice } from "../../../core/sources/kinds/flow.ts";
 import type { DeviceGatherer, Gathered } from "../device-gatherer.ts";
 import { PullError } from "../../transport/pull-error.ts";
 import { listenForFlows } from "./flow-receiver.ts";

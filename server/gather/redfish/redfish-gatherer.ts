@@ -2,7 +2,7 @@ import type { Reading } from "../../../core/counters/reading.ts";
 import { setTimeout as delay } from "node:timers/promises";
 import { Agent, request } from "undici";
 import { linksOf, readRedfish, type Resource } from "../../../core/formats/power/redfish.ts";
-import type { RedfishDevice } from "../../../core/sources/device.ts";
+import type { RedfishDevice } from "../../../core/sources/kinds/redfish.ts";
 import type { Credentials, PullAddress, Trust } from "../../../core/sources/source.ts";
 import type { DeviceGatherer, Gathered } from "../device-gatherer.ts";
 import { diagnose, statusError } from "../../transport/diagnose.ts";

@@ -1,4 +1,4 @@
-import type { SnmpDevice } from "../../../core/sources/device.ts";
+import type { SnmpDevice } from "../../../core/sources/kinds/snmp.ts";
 import { PullError } from "../../transport/pull-error.ts";
 
 const accessHint = "Compare the access list on the device: it must name the address of this machine.";

@@ -2,7 +2,7 @@ import { readSnmp } from "../../../core/formats/snmp/read-snmp.ts";
 import { snmpModules } from "../../../core/formats/snmp/snmp-modules.ts";
 import { SnmpTable } from "../../../core/formats/snmp/snmp-table.ts";
 import { compareOids, textOf, type VarBind, wordsOfType } from "../../../core/formats/snmp/var-bind.ts";
-import type { SnmpDevice } from "../../../core/sources/device.ts";
+import type { SnmpDevice } from "../../../core/sources/kinds/snmp.ts";
 import { PullError } from "../../transport/pull-error.ts";
 import type { DeviceGatherer, Gathered } from "../device-gatherer.ts";
 import { type WalkLimits, walkColumns } from "./snmp-walk.ts";

@@ -1,6 +1,6 @@
 import snmp from "net-snmp";
 import { isIPv6 } from "node:net";
-import type { SnmpCredentials, SnmpDevice } from "../../../core/sources/device.ts";
+import type { SnmpCredentials, SnmpDevice } from "../../../core/sources/kinds/snmp.ts";
 import { snmpType, type VarBind } from "../../../core/formats/snmp/var-bind.ts";
 import { PullError } from "../../transport/pull-error.ts";
 import { provideDes } from "./des-privacy.ts";

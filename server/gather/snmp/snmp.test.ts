@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { PickedNumber } from "../../../core/formats/snmp/picked-numbers.ts";
 import { snmpModuleNames } from "../../../core/formats/snmp/snmp-modules.ts";
 import { compareOids, isBelow, type VarBind } from "../../../core/formats/snmp/var-bind.ts";
-import type { SnmpCredentials, SnmpDevice } from "../../../core/sources/device.ts";
+import type { SnmpCredentials, SnmpDevice } from "../../../core/sources/kinds/snmp.ts";
 import { freeUdpPort, hasSnmpd, type RealAgent, startSnmpd } from "../../testing/snmp-agent.ts";
 import type { Gathered } from "../device-gatherer.ts";
 import type { PullError } from "../../transport/pull-error.ts";

@@ -1,7 +1,7 @@
 import type { Reading } from "../../../core/counters/reading.ts";
 import { readDcmiPower, readIpmiSensors } from "../../../core/formats/power/ipmi-sensors.ts";
 import type { Credentials } from "../../../core/sources/source.ts";
-import type { IpmiDevice } from "../../../core/sources/device.ts";
+import type { IpmiDevice } from "../../../core/sources/kinds/ipmi.ts";
 import type { DeviceGatherer, Gathered } from "../device-gatherer.ts";
 import { PullError } from "../../transport/pull-error.ts";
 import { speaksIpmi } from "./ipmi-presence.ts";

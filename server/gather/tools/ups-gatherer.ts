@@ -1,6 +1,6 @@
 import type { Reading } from "../../../core/counters/reading.ts";
 import { readUpsc } from "../../../core/formats/power/upsc.ts";
-import type { UpsDevice } from "../../../core/sources/device.ts";
+import type { UpsDevice } from "../../../core/sources/kinds/ups.ts";
 import type { DeviceGatherer, Gathered } from "../device-gatherer.ts";
 import { PullError } from "../../transport/pull-error.ts";
 import { runTool } from "./run-tool.ts";

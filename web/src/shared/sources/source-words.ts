@@ -1,22 +1,11 @@
 import type { SourceView } from "../../../../core/api/sources.ts";
 import type { Source } from "../../../../core/sources/source.ts";
+import { type Device, kindOf } from "../../../../core/sources/kinds/device-kinds.ts";
+import { sends } from "../../../../core/sources/kinds/source-kinds.ts";
 import type { Mode } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
 import { mostOffMs } from "../../../../core/sources/source-clock.ts";
 import { pauseWords } from "./pause-words.ts";
-
-export const kindWords: Readonly<Record<Source["kind"], string>> = {
-  "this-machine": "this machine",
-  pull: "asked",
-  push: "sends",
-  collector: "collector sends",
-  snmp: "asked by SNMP",
-  redfish: "asked by Redfish",
-  ipmi: "asked by IPMI",
-  ups: "asked by upsc",
-  containers: "container engine",
-  flow: "sends its flows",
-};
 
 /** A state as a signal of the same grammar as rules: what is not heard is blind. */
 export function signalOf({ state, failure }: Pick<SourceView, "state" | "failure">): Mode {
@@ -31,9 +20,7 @@ export function stateWords(source: SourceView, nowMs: number): string {
     case "paused":
       return source.pause ? pauseWords(source.pause, nowMs) : "paused";
     case "waiting":
-      return source.kind === "pull" || source.device
-        ? "waits for its first answer"
-        : "waits to be heard for the first time";
+      return sends(source) ? "waits to be heard for the first time" : "waits for its first answer";
     case "silent":
       return ago ? `silent for ${ago}` : "never heard";
     case "late":
@@ -70,21 +57,8 @@ export function leftOutWords(leftOut: Readonly<Record<string, number>>): string 
 }
 
 /** Where a device is asked, as it would be said. */
-export function deviceText(device: NonNullable<Source["device"]>): string {
-  switch (device.kind) {
-    case "snmp":
-      return `${device.host}:${device.port}, SNMP ${device.version}`;
-    case "redfish":
-      return `https://${device.host}:${device.port}, Redfish`;
-    case "ipmi":
-      return `${device.host}:${device.port}, IPMI 2.0`;
-    case "flow":
-      return `flows from ${device.from || "anywhere"} at UDP port ${device.port}`;
-    case "ups":
-      return `${device.ups}@${device.host}:${device.port}`;
-    case "containers":
-      return device.socket === "" ? "control groups of this machine" : device.socket;
-  }
+export function deviceText(device: Device): string {
+  return kindOf(device).text(device);
 }
 
 /** Where a source is asked, as it would be typed. */

@@ -1,17 +1,14 @@
+import type { WayToConnect } from "../../../../core/sources/kinds/device-kind.ts";
 import type { ReactNode } from "react";
 import { useSearchParams } from "react-router";
 import { SourcesHeading } from "../../shared/sources/sources-heading.tsx";
-import type { Device } from "../../../../core/sources/device.ts";
+import { type Device, deviceKindNames, deviceKinds } from "../../../../core/sources/kinds/device-kinds.ts";
 import { DeviceForm } from "./device-form.tsx";
 import { PullForm } from "./pull-form.tsx";
 import { PushForm, type Sender } from "../../shared/sources/push-form.tsx";
 import { Stage } from "../../shared/sources/stage.tsx";
 
-interface Way {
-  readonly id: string;
-  /** What a person has. */
-  readonly has: string;
-  readonly what: string;
+interface Way extends WayToConnect {
   readonly by: Sender | "pull" | { readonly device: Device["kind"] };
 }
 
@@ -36,48 +33,7 @@ const ways: readonly Way[] = [
   },
   { id: "storage", has: "a storage box that runs Linux", what: "the same, and its pools and drives", by: "linux" },
   { id: "windows", has: "a Windows machine", what: "counters by the tool that Windows ships", by: "windows" },
-  {
-    id: "network",
-    has: "a network device",
-    what: "a router, a switch, an access point, a printer: interfaces and sensors by SNMP; walk it and pick",
-    by: { device: "snmp" },
-  },
-  {
-    id: "flows",
-    has: "a router that tells of its flows",
-    what: "traffic by interface and application protocol; it sends IPFIX, or version 9 before it",
-    by: { device: "flow" },
-  },
-  {
-    id: "controller",
-    has: "a server's management controller",
-    what: "power, temperatures, fans, voltages, health; by Redfish",
-    by: { device: "redfish" },
-  },
-  {
-    id: "old-controller",
-    has: "an older management controller",
-    what: "the same, by IPMI 2.0 over the network",
-    by: { device: "ipmi" },
-  },
-  {
-    id: "ups",
-    has: "a power supply with a battery",
-    what: "charge, load, power, mains; by SNMP",
-    by: { device: "snmp" },
-  },
-  {
-    id: "ups-cable",
-    has: "a power supply at a machine's cable",
-    what: "the same, from the program upsc that runs there",
-    by: { device: "ups" },
-  },
-  {
-    id: "engine",
-    has: "a container engine on this machine",
-    what: "each container by name, image and label, with its health and restarts; by the engine's socket",
-    by: { device: "containers" },
-  },
+  ...deviceKindNames.flatMap((device) => deviceKinds[device].ways.map((way) => ({ ...way, by: { device } }))),
   {
     id: "page",
     has: "something that serves a page of counters",

@@ -10,39 +10,25 @@ import {
   walkSource,
   type WalkView,
 } from "../../../../core/api/sources.ts";
-import type { Device, SnmpDevice } from "../../../../core/sources/device.ts";
+import { type Device, deviceKinds, kindOf } from "../../../../core/sources/kinds/device-kinds.ts";
+import type { SnmpDevice } from "../../../../core/sources/kinds/snmp.ts";
 import { call } from "../../api/client.ts";
 import { Diagnosis } from "../../shared/sources/diagnosis.tsx";
 import { TriedTable } from "../../shared/sources/tried-table.tsx";
 import {
   type DeviceFields,
-  DeviceFieldset,
   deviceCredentialsOf,
   deviceFieldsOf,
   deviceOf,
   deviceTrustOf,
-} from "../../shared/sources/device-fields.tsx";
+} from "../../shared/sources/device-fields.ts";
+import { DeviceFieldset } from "../../shared/sources/device-fieldset.tsx";
 import { NameStage } from "./name-stage.tsx";
 import { problemWords } from "../../shared/sources/problem-words.ts";
 import { Stage } from "../../shared/sources/stage.tsx";
 import { type Picked, rulesOf, WalkPicker } from "./walk-picker.tsx";
 
-const whereWords: Readonly<Record<Device["kind"], string>> = {
-  snmp: "Where is it, and who are we to it?",
-  redfish: "Where is its controller, and who are we to it?",
-  ipmi: "Where is its controller, and who are we to it?",
-  ups: "Which supply, at which machine?",
-  flow: "Where does it send them?",
-  containers: "Where is the engine's socket?",
-};
-const tryWords: Readonly<Record<Device["kind"], string>> = {
-  snmp: "Walk it",
-  redfish: "Try it",
-  ipmi: "Try it",
-  ups: "Try it",
-  containers: "Try it",
-  flow: "Listen for them",
-};
+const nameOf = (device: Device): string => kindOf(device).name(device);
 
 type Answer = { readonly tried: TryAnswer | WalkAnswer; readonly fields: DeviceFields };
 
@@ -71,7 +57,7 @@ export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
       setWalked(undefined);
       if (tried.kind === "failed") return;
       const said = tried.kind === "walked" ? tried.walk.name : "";
-      setName((before) => before || said || (kind === "flow" ? fields.from.trim() : fields.host.trim()));
+      setName((before) => before || said || nameOf(deviceOf(kind, fields)));
       if (tried.kind === "walked")
         setPicked({ modules: tried.walk.groups.map(({ module }) => module), left: [], numbers: [] });
     },
@@ -136,10 +122,10 @@ export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
   return (
     <>
       <form aria-label="The device" className="py-4" onSubmit={form.handleSubmit((fields) => tryIt.mutate(fields))}>
-        <Stage n={2} words={whereWords[kind]} />
+        <Stage n={2} words={deviceKinds[kind].asks} />
         <DeviceFieldset kind={kind} form={form} />
         <button type="submit" className="act mt-4" disabled={tryIt.isPending}>
-          {tryIt.isPending ? (kind === "snmp" ? "walking …" : "asking …") : tryWords[kind]}
+          {tryIt.isPending ? (kind === "snmp" ? "walking …" : "asking …") : deviceKinds[kind].act}
         </button>
         {tryIt.error && (
           <p role="alert" className="py-2 text-urgent">

@@ -15,12 +15,13 @@ import {
 } from "../../shared/sources/pull-fields.tsx";
 import {
   type DeviceFields,
-  DeviceFieldset,
   deviceCredentialsOf,
   deviceFieldsOf,
   deviceOf,
   deviceTrustOf,
-} from "../../shared/sources/device-fields.tsx";
+} from "../../shared/sources/device-fields.ts";
+import { DeviceFieldset } from "../../shared/sources/device-fieldset.tsx";
+import { sends } from "../../../../core/sources/kinds/source-kinds.ts";
 import { problemWords } from "../../shared/sources/problem-words.ts";
 import { PickedNumbers } from "../../shared/sources/picked-numbers.tsx";
 import { ContainerRulesForm } from "./container-rules-form.tsx";
@@ -40,7 +41,7 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
     source.lateMs === null || source.lateMs === undefined ? "" : String(source.lateMs / 1000),
   );
   const [backDays, setBackDays] = useState(source.backDays ?? 1);
-  const sends = source.kind === "push" || source.kind === "collector";
+  const isSender = sends(source);
   const [tags, setTags] = useState<Tags>(source.tags);
   const form = useForm<PullFields>({ defaultValues: pullFieldsOf(source) });
   const deviceForm = useForm<DeviceFields>({
@@ -143,7 +144,7 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
             onChange={setSeconds}
             series={source.taken ?? undefined}
             tookMs={source.tookMs ?? undefined}
-            of={source.kind === "push" || source.kind === "collector" ? sendingIntervals : intervals}
+            of={isSender ? sendingIntervals : intervals}
           />
         </p>
       )}
@@ -179,7 +180,7 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
           <span className="text-quiet">(empty: as measured)</span>
         </p>
       )}
-      {sends && (
+      {isSender && (
         <p>
           <label>
             it may write{" "}

@@ -1,3 +1,4 @@
+import { sends, sourceKinds } from "../../../../core/sources/kinds/source-kinds.ts";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
@@ -20,7 +21,6 @@ import {
   clockWords,
   isEndingSoon,
   deviceText,
-  kindWords,
   leftOutWords,
   signalOf,
   stateWords,
@@ -81,7 +81,7 @@ function OneSource({ source }: { source: Source }): ReactNode {
       ) : source.kind === "this-machine" ? (
         `read from the kernel every ${presentSpan(source.intervalMs)}`
       ) : (
-        `${kindWords[source.kind]}, expected every ${presentSpan(source.intervalMs)}`
+        `${sourceKinds[source.kind].words}, expected every ${presentSpan(source.intervalMs)}`
       ),
     ],
     [
@@ -175,7 +175,7 @@ function OneSource({ source }: { source: Source }): ReactNode {
         </div>
       )}
       {source.hasRaw && <RawText id={source.id} />}
-      {(source.kind === "push" || source.kind === "collector") && <SourceTokens source={source} />}
+      {sends(source) && <SourceTokens source={source} />}
       {source.kind === "collector" && <WindowsCountersForm source={source} />}
       <TakeRulesForm source={source} />
       {(source.kind === "push" || source.csv) && <TableForm source={source} />}

@@ -6,7 +6,8 @@ import { SectionLink } from "../../time/section-link.tsx";
 import { Signal } from "../../ui/signal.tsx";
 import { useTime } from "../../time/time-provider.tsx";
 import { SourcesHeading } from "../../shared/sources/sources-heading.tsx";
-import { clockWords, kindWords, leftOutWords, signalOf, stateWords } from "../../shared/sources/source-words.ts";
+import { sourceKinds } from "../../../../core/sources/kinds/source-kinds.ts";
+import { clockWords, leftOutWords, signalOf, stateWords } from "../../shared/sources/source-words.ts";
 import { SpellStrip } from "./spell-strip.tsx";
 import { presentSpan } from "../../../../core/units/present.ts";
 
@@ -123,7 +124,7 @@ function SourceRow({ source, nowMs }: { source: SourceView; nowMs: number }): Re
               {source.name}
             </SectionLink>
             <span className="block text-[13px] text-quiet">
-              {words} · {kindWords[source.kind]}
+              {words} · {sourceKinds[source.kind].words}
               {source.kind !== "this-machine" && ` every ${presentSpan(source.intervalMs).replaceAll(" ", "\u00a0")}`}
               {source.name !== source.machine && ` · ${source.machine}`}
             </span>
