@@ -11,7 +11,8 @@ import {
   withoutTile,
   withTile,
 } from "./arrange-tiles.ts";
-import { type Dashboard, emptyDashboard, gridColumns, type Tile, tileKinds } from "./dashboard.ts";
+import { type Dashboard, emptyDashboard, gridColumns, type Tile } from "./dashboard.ts";
+import { tileKindNames } from "./tile-kinds.ts";
 
 const tile = (id: string, x: number, y: number, width = 4, height = 4): Tile => ({
   id,
@@ -77,7 +78,7 @@ describe("tiles", () => {
       fc.constantFrom("move", "resize", "copy", "add"),
       fc.constantFrom("left", "right", "up", "down"),
       fc.nat(9),
-      fc.constantFrom(...tileKinds),
+      fc.constantFrom(...tileKindNames),
     );
     fc.assert(
       fc.property(fc.array(act, { maxLength: 25 }), (acts) => {

@@ -1,29 +1,15 @@
-import { type Dashboard, gridColumns, type Tile, type TileKind, type TilePlace } from "./dashboard.ts";
+import { type Dashboard, gridColumns, type Tile, type TilePlace } from "./dashboard.ts";
+import { tileKinds } from "./tile-kinds.ts";
 
 const leastWidth = 2;
 const leastHeight = 2;
 const mostHeight = 40;
-const sizes: Readonly<Record<TileKind, readonly [width: number, height: number]>> = {
-  lines: [6, 6],
-  stacked: [6, 6],
-  bars: [6, 6],
-  horizon: [6, 6],
-  heat: [6, 6],
-  number: [3, 4],
-  meter: [4, 6],
-  dial: [3, 5],
-  states: [6, 5],
-  table: [6, 6],
-  top: [4, 6],
-  events: [6, 6],
-  note: [4, 4],
-};
 
 export type Side = "left" | "right" | "up" | "down";
 
 /** With one more tile below all others, in a size that suits its kind. */
 export function withTile(dashboard: Dashboard, tile: Omit<Tile, "place" | "id">): Dashboard {
-  const [width, height] = sizes[tile.kind];
+  const [width, height] = tileKinds[tile.kind].size;
   return {
     ...dashboard,
     tiles: [

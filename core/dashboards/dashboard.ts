@@ -5,6 +5,7 @@ import type { MeterLook } from "./meters.ts";
 import type { Picker } from "./pickers.ts";
 import type { ShownValue } from "./shown-figures.ts";
 import type { StateWord } from "./states.ts";
+import type { TileKind } from "./tile-kinds.ts";
 
 /**
  * The form of the files that dashboards are kept and exchanged in (docs/dashboard.schema.json); `version` grows when an
@@ -15,24 +16,6 @@ export const dashboardVersion = 1;
 
 /** Tiles lie on this many columns. */
 export const gridColumns = 12;
-
-/** How a tile is drawn. */
-export const tileKinds = [
-  "lines",
-  "stacked",
-  "bars",
-  "horizon",
-  "heat",
-  "number",
-  "meter",
-  "dial",
-  "table",
-  "top",
-  "states",
-  "events",
-  "note",
-] as const;
-export type TileKind = (typeof tileKinds)[number];
 
 /** In columns and rows, from the upper left corner. */
 export interface TilePlace {
@@ -87,12 +70,3 @@ export interface Dashboard {
 export function emptyDashboard(title: string): Dashboard {
   return { format: dashboardFormat, version: dashboardVersion, title, tiles: [] };
 }
-
-/** Whether a kind draws a reading or a table. */
-export const drawsReading = (kind: TileKind): boolean => kind !== "events" && kind !== "note";
-/** Whether a kind shows single figures, of which one must be chosen. */
-export const showsFigures = (kind: TileKind): boolean =>
-  kind === "number" || kind === "meter" || kind === "dial" || kind === "top";
-/** Whether a kind draws lines over time. */
-export const drawsTime = (kind: TileKind): boolean =>
-  ["lines", "stacked", "bars", "horizon", "heat", "states"].includes(kind);

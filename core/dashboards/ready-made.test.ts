@@ -2,7 +2,7 @@ import { describe, expect, test } from "vitest";
 import { catalogue } from "../counters/catalogue.ts";
 import { parseFigure } from "../reading/figure.ts";
 import { settled } from "./arrange-tiles.ts";
-import { drawsReading } from "./dashboard.ts";
+import { drawsReading } from "./tile-kinds.ts";
 import { readyMade } from "./ready-made.ts";
 
 describe.each(readyMade.map((one) => [one.id, one] as const))("%s", (_, { needs, document }) => {

@@ -1,7 +1,8 @@
 import { readFileSync } from "node:fs";
 import { Ajv2020 } from "ajv/dist/2020.js";
 import { describe, expect, test } from "vitest";
-import { type Dashboard, emptyDashboard, tileKinds } from "../../core/dashboards/dashboard.ts";
+import { type Dashboard, emptyDashboard } from "../../core/dashboards/dashboard.ts";
+import { tileKindNames } from "../../core/dashboards/tile-kinds.ts";
 import { readyMade } from "../../core/dashboards/ready-made.ts";
 import { dashboardSchema } from "./dashboard-schema.ts";
 
@@ -28,7 +29,7 @@ describe("both take", () => {
     "the ready-made %s",
     (_, document: Dashboard) => expect(verdicts(document)).toEqual({ published: true, taken: true }),
   );
-  test.each(tileKinds)("a tile drawn as %s", (kind) =>
+  test.each(tileKindNames)("a tile drawn as %s", (kind) =>
     expect(verdicts(withTile({ kind }))).toEqual({ published: true, taken: true }),
   );
   test.each([

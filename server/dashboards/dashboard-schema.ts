@@ -3,11 +3,10 @@ import {
   type Dashboard,
   dashboardFormat,
   dashboardVersion,
-  drawsReading,
   gridColumns,
   type Tile,
-  tileKinds,
 } from "../../core/dashboards/dashboard.ts";
+import { drawsReading, tileKindNames } from "../../core/dashboards/tile-kinds.ts";
 import type { Picker } from "../../core/dashboards/pickers.ts";
 import { shownValues } from "../../core/dashboards/shown-figures.ts";
 import { mostColumns, mostRows, type Table } from "../../core/tables/table.ts";
@@ -87,7 +86,7 @@ const tile = Joi.object<Tile>({
   id: id.required(),
   title: Joi.string().allow("").max(200).required(),
   description: Joi.string().allow("").max(2000),
-  kind: Joi.valid(...tileKinds).required(),
+  kind: Joi.valid(...tileKindNames).required(),
   place: Joi.object({
     x: whole(0, gridColumns - 1).required(),
     y: whole(0, 10_000).required(),
@@ -118,7 +117,7 @@ const tile = Joi.object<Tile>({
   text: Joi.string().allow("").max(20_000),
 })
   .unknown()
-  .when(Joi.object({ kind: Joi.valid(...tileKinds.filter(drawsReading)) }).unknown(), {
+  .when(Joi.object({ kind: Joi.valid(...tileKindNames.filter(drawsReading)) }).unknown(), {
     then: Joi.object().xor("reading", "table"),
     otherwise: Joi.object({ table: Joi.forbidden() }),
   });

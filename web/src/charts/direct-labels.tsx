@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import type { Axis } from "../../../core/units/axis.ts";
 import { figures } from "../../../core/units/present.ts";
-import { type Drawn, inRows } from "./drawing/model.ts";
+import { type Drawn, inRows, onOneAnother } from "../../../core/dashboards/drawings.ts";
 import { type ChartLine, indexAt } from "./chart-lines.ts";
 import { useHair } from "./hair.ts";
 import { LimitFlag } from "./limit-flag.tsx";
@@ -46,7 +46,7 @@ export function DirectLabels({
 }: DirectLabelsProps): ReactNode {
   const atMs = useHair();
   // In a stack, what is nothing all the time takes no place; its figures stand in the table.
-  const onTop = drawn === "stacked" || drawn === "bars";
+  const onTop = onOneAnother(drawn);
   const named = onTop ? lines.filter(({ line }) => line.max !== 0) : lines;
   const room = Math.max(1, Math.floor(height / lineHeight) - (inRows(drawn) ? 0 : limits.length));
   const shown = named.length <= room ? named : inOrder(named, byValue(named).slice(0, Math.max(1, room - 1)));

@@ -14,7 +14,8 @@ import { axisOfLines, type ChartLine, chartLines } from "./chart-lines.ts";
 import { type ChartAction, ChartMenu } from "./chart-menu.tsx";
 import { chartPicture, pictureRatio } from "./chart-picture.ts";
 import { DirectLabels } from "./direct-labels.tsx";
-import { type Drawn, inRows, type PlotModel } from "./drawing/model.ts";
+import { type Drawn, inRows, onOneAnother } from "../../../core/dashboards/drawings.ts";
+import type { PlotModel } from "./drawing/model.ts";
 import { LineFigures } from "./line-figures.tsx";
 import { lineStyles, useLineStyles, defaultWidth } from "./line-styles.ts";
 import { LineTable } from "./line-table.tsx";
@@ -114,7 +115,7 @@ export function TimeChart({
   );
   const lines = useMemo(() => styled.filter(({ style }) => !style.hidden), [styled]);
   const limitValues = limits.map((limit) => limit.value).join(" ");
-  const onTop = drawn === "stacked" || drawn === "bars";
+  const onTop = onOneAnother(drawn);
   const axis = useMemo(
     () => axisOfLines(lines, onTop, unit, limitValues === "" ? [] : limitValues.split(" ").map(Number), ceiling),
     [lines, onTop, unit, limitValues, ceiling],

@@ -1,16 +1,8 @@
 import type { ReadingDocument } from "../../../core/reading/document.ts";
-import type { Drawn } from "../charts/drawing/model.ts";
+import { type Drawn, drawnNames } from "../../../core/dashboards/drawings.ts";
 
 /** A reading without its window: that is the rail's. */
 export type OpenReading = Omit<ReadingDocument, "window">;
-
-export const drawnKinds: readonly (readonly [kind: Drawn, words: string])[] = [
-  ["lines", "lines"],
-  ["stacked", "areas on one another"],
-  ["bars", "bars"],
-  ["horizon", "horizon strips"],
-  ["heat", "a heat map"],
-];
 
 /** The part of an address that opens a reading in Counters. */
 export function readingAddress(reading: OpenReading, drawn: Drawn): string {
@@ -56,5 +48,5 @@ export function readingFromText(text: string): OpenReading {
 }
 
 export function drawnFromSearch(search: URLSearchParams): Drawn {
-  return drawnKinds.find(([kind]) => kind === search.get("drawn"))?.[0] ?? "lines";
+  return drawnNames.find((name) => name === search.get("drawn")) ?? "lines";
 }

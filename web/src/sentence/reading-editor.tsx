@@ -5,11 +5,11 @@ import type { As, Sentence } from "../../../core/reading/document.ts";
 import { presentationOf, presentations, presentedAs } from "../../../core/reading/presented-as.ts";
 import { earlierTimes, earlierWords, stepWords } from "../../../core/reading/sentence-words.ts";
 import { countersQuery } from "../api/queries.ts";
-import type { Drawn } from "../charts/drawing/model.ts";
+import { type Drawn, drawings, drawnNames } from "../../../core/dashboards/drawings.ts";
 import { FigurePart } from "./figure-part.tsx";
 import { JsonPart } from "./json-part.tsx";
 import { NamePart } from "./name-part.tsx";
-import { drawnKinds, type OpenReading } from "./reading-address.ts";
+import type { OpenReading } from "./reading-address.ts";
 import { SelectPart } from "./select-part.tsx";
 import { SentenceLine } from "./sentence-line.tsx";
 import { renamed, withoutSentence, withSentence } from "./several.ts";
@@ -163,7 +163,7 @@ export function ReadingEditor({ reading, drawn, stepMs, onChange }: ReadingEdito
               <SelectPart
                 label="drawn as"
                 value={drawn}
-                options={drawnKinds}
+                options={drawnNames.map((name) => [name, drawings[name].words] as const)}
                 onChange={(kind) => onChange(reading, kind as Drawn)}
               />
               ,{" "}

@@ -2,7 +2,8 @@ import { describe, expect, test } from "vitest";
 import { axisFor } from "../../../../core/units/axis.ts";
 import { type Element, elementsOf } from "./elements.ts";
 import { heatLevels } from "./geometry.ts";
-import type { Drawn, PlotLine, PlotModel } from "./model.ts";
+import type { Drawn } from "../../../../core/dashboards/drawings.ts";
+import type { PlotLine, PlotModel } from "./model.ts";
 
 const place = { x: 64, y: 8, width: 400, height: 100, edge: 6 };
 const colours = { hairline: "hair", quiet: "quiet", paper: "paper", act: "act" };

@@ -1,6 +1,8 @@
+import type { Drawn } from "../../../../core/dashboards/drawings.ts";
 import { timeTicks } from "../../time/moments.ts";
 import { bars, type Cells, heat, horizon, heights, lonely, middles, stacked, type Way } from "./geometry.ts";
-import { inRows, type Place, type PlotLine, type PlotModel, type Values } from "./model.ts";
+import { inRows } from "../../../../core/dashboards/drawings.ts";
+import type { Place, PlotLine, PlotModel, Values } from "./model.ts";
 
 /** A shape or a text with its style, as the chart library's custom series takes it. */
 export type Element = ShapeElement | TextElement;
@@ -52,50 +54,51 @@ export function elementsOf(model: PlotModel, place: Place, colours: Colours): re
   return [
     ...(inRows(model.drawn) ? [] : scale(model, place, colours)),
     ...belowPlot(model, place, colours),
-    ...drawLines(model, place, x, colours),
+    ...draw[model.drawn](model, place, x, colours),
   ];
 }
 
-function drawLines(model: PlotModel, place: Place, x: Float64Array, colours: Colours): readonly Element[] {
-  switch (model.drawn) {
-    case "lines": {
-      const anyRaised = model.lines.some(({ raised }) => raised);
+type Draw = (model: PlotModel, place: Place, x: Float64Array, colours: Colours) => readonly Element[];
+
+/** How each way of drawing is drawn. */
+const draw: Readonly<Record<Drawn, Draw>> = {
+  lines: (model, place, x) => {
+    const anyRaised = model.lines.some(({ raised }) => raised);
+    return [
+      ...model.lines.flatMap((line) => bandOf(line, model, place, x, anyRaised)),
+      ...model.lines.flatMap((line) => strokeOf(line, model, place, x, anyRaised)),
+    ];
+  },
+  stacked: (model, place, x, colours) =>
+    stackOf(model).flatMap(({ line, base, top, faint }) => {
+      const y = heights(top, model.axis, place);
       return [
-        ...model.lines.flatMap((line) => bandOf(line, model, place, x, anyRaised)),
-        ...model.lines.flatMap((line) => strokeOf(line, model, place, x, anyRaised)),
-      ];
-    }
-    case "stacked":
-      return stackOf(model).flatMap(({ line, base, top, faint }) => {
-        const y = heights(top, model.axis, place);
-        return [
-          element(
-            "nubrel-ribbon",
-            { ribbon: { x, y, base: heights(base, model.axis, place) } },
-            { fill: line.colour, opacity: faint ? 0.25 : 0.85 },
-            3,
-          ),
-          element("nubrel-way", { way: { x, y } }, { stroke: colours.paper, lineWidth: 1, lineJoin: "bevel" }, 4),
-        ];
-      });
-    case "bars":
-      return stackOf(model).map(({ line, base, top, faint }) =>
-        cells(bars(base, top, model, place), line.colour, faint ? faintOpacity : 0.9),
-      );
-    case "horizon":
-      return model.lines.flatMap(({ values, colour }, row) =>
-        horizon(values, row, model.lines.length, model, place).map((band, i) =>
-          cells(band, colour, [0.3, 0.45, 0.75][i] as number),
+        element(
+          "nubrel-ribbon",
+          { ribbon: { x, y, base: heights(base, model.axis, place) } },
+          { fill: line.colour, opacity: faint ? 0.25 : 0.85 },
+          3,
         ),
-      );
-    case "heat":
-      return heat(
-        model.lines.map(({ values }) => values),
-        model,
-        place,
-      ).map((level, i, all) => cells(level, colours.act, 0.12 + (0.88 * i) / (all.length - 1)));
-  }
-}
+        element("nubrel-way", { way: { x, y } }, { stroke: colours.paper, lineWidth: 1, lineJoin: "bevel" }, 4),
+      ];
+    }),
+  bars: (model, place) =>
+    stackOf(model).map(({ line, base, top, faint }) =>
+      cells(bars(base, top, model, place), line.colour, faint ? faintOpacity : 0.9),
+    ),
+  horizon: (model, place) =>
+    model.lines.flatMap(({ values, colour }, row) =>
+      horizon(values, row, model.lines.length, model, place).map((band, i) =>
+        cells(band, colour, [0.3, 0.45, 0.75][i] as number),
+      ),
+    ),
+  heat: (model, place, _, colours) =>
+    heat(
+      model.lines.map(({ values }) => values),
+      model,
+      place,
+    ).map((level, i, all) => cells(level, colours.act, 0.12 + (0.88 * i) / (all.length - 1))),
+};
 
 function stackOf(
   model: PlotModel,

@@ -1,14 +1,6 @@
+import type { Drawn } from "../../../../core/dashboards/drawings.ts";
 import type { Axis } from "../../../../core/units/axis.ts";
 import type { Theme } from "../../ui/palette.ts";
-
-/**
- * How lines are drawn: beside one another, on top of one another, as bars on top of one another, each as a horizon
- * strip, or each as a row of cells.
- */
-export type Drawn = "lines" | "stacked" | "bars" | "horizon" | "heat";
-
-/** Each line has a row of its own: there is no scale beside the plot. */
-export const inRows = (drawn: Drawn): boolean => drawn === "heat" || drawn === "horizon";
 
 export type Values = readonly (number | null)[];
 

@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import { drawsTime, showsFigures, type Tile } from "../../../../../core/dashboards/dashboard.ts";
+import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
+import { drawsTime, showsFigures, tileKinds } from "../../../../../core/dashboards/tile-kinds.ts";
 import { type Picks, pickerTitle, pickWords } from "../../../../../core/dashboards/pickers.ts";
 import { shownWords } from "../../../../../core/dashboards/shown-figures.ts";
 import { sentenceText } from "../../../../../core/reading/sentence-words.ts";
 import { countersQuery } from "../../../api/queries.ts";
 import { StepsTable } from "../../../shared/charts/steps-table.tsx";
 import { usePicks } from "../picks-provider.tsx";
-import { kindWords } from "../tiles/kind-words.ts";
 import { LineRows, TableRows } from "../tiles/table-rows.tsx";
 import { alonePoints, useTile } from "../tiles/use-tile.ts";
 
@@ -54,11 +54,11 @@ export function HowMade({ tile, picks }: { tile: Tile; picks: Picks }): ReactNod
             {tile.table.columns.map(({ name }) => name).join(", ")}, kept with the dashboard
           </Fact>
         )}
-        {tile.kind === "events" && (
+        {tileKinds[tile.kind].draws === "events" && (
           <Fact name="events">what happened in the window, told by engines, devices, scripts and people</Fact>
         )}
         <Fact name="drawn as">
-          {kindWords[tile.kind]}
+          {tileKinds[tile.kind].words}
           {showsFigures(tile.kind) && `, of each the ${shownWords[tile.shows ?? (tile.table ? "rows" : "last")]}`}
         </Fact>
         {limits.length > 0 && <Fact name="limits">{limits.join("; ")}</Fact>}

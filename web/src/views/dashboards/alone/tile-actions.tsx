@@ -1,13 +1,14 @@
 import { type ReactNode, type RefObject, useState } from "react";
-import { drawsTime, type Tile } from "../../../../../core/dashboards/dashboard.ts";
+import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
+import { drawsTime } from "../../../../../core/dashboards/tile-kinds.ts";
 import type { Picks } from "../../../../../core/dashboards/pickers.ts";
 import { tableOfFigures } from "../../../../../core/dashboards/table-of-figures.ts";
 import { writeTable } from "../../../../../core/tables/write-table.ts";
 import { chartCsv } from "../../../charts/chart-csv.ts";
 import { chartLines } from "../../../charts/chart-lines.ts";
-import type { Drawn } from "../../../charts/drawing/model.ts";
+import { drawnNames } from "../../../../../core/dashboards/drawings.ts";
 import { useGo } from "../../../time/use-go.ts";
-import { drawnKinds, readingAddress } from "../../../sentence/reading-address.ts";
+import { readingAddress } from "../../../sentence/reading-address.ts";
 import { saveFile } from "../../../ui/save-file.ts";
 import { newRuleAddress } from "../../../shared/rules/rule-address.ts";
 import { usePicks } from "../picks-provider.tsx";
@@ -46,7 +47,7 @@ export function TileActions({ tile, picks, picture }: TileActionsProps): ReactNo
     if (data.answer && drawsTime(tile.kind)) return chartCsv(data.answer, chartLines(data.answer.lines, data.nameOf));
     return data.figures && writeTable(tableOfFigures(data.figures));
   };
-  const drawn = drawnKinds.find(([kind]) => kind === tile.kind)?.[0] ?? ("lines" satisfies Drawn);
+  const drawn = drawnNames.find((name) => name === tile.kind) ?? "lines";
   const numbers = csv();
   return (
     <div className="not-in-print ml-auto flex flex-wrap items-baseline gap-x-4">

@@ -1,3 +1,4 @@
+import { tileKinds } from "../../../../../core/dashboards/tile-kinds.ts";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useRef } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
@@ -13,7 +14,7 @@ import { useStartWindow } from "../use-start-window.ts";
 import { HowMade } from "./how-made.tsx";
 import { TileActions } from "./tile-actions.tsx";
 
-const heightPx = { note: 260, events: 420, other: 400 } as const;
+const usualPx = 400;
 
 /** One tile of a saved dashboard, alone. */
 export function TileAloneView(): ReactNode {
@@ -59,7 +60,7 @@ function Alone({ document, id, base }: { document: Dashboard; id: string; base: 
     </Link>
   );
   if (!tile) return <p className="py-6">This tile is not there any more. Back to {back}.</p>;
-  const height = tile.kind === "note" || tile.kind === "events" ? heightPx[tile.kind] : heightPx.other;
+  const height = tileKinds[tile.kind].alonePx ?? usualPx;
   return (
     <>
       <div className="mb-3 flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pt-2 pb-3">

@@ -1,3 +1,4 @@
+import { tileKinds } from "../../../../../core/dashboards/tile-kinds.ts";
 import type { ReactNode } from "react";
 import type { ShownFigures } from "../../../../../core/dashboards/shown-figures.ts";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
@@ -16,6 +17,7 @@ interface DataPartProps {
 
 /** What feeds a tile: sentences, or a table of one's own. */
 export function DataPart({ tile, stepMs, figures, onChange }: DataPartProps): ReactNode {
+  const { draws } = tileKinds[tile.kind];
   if (tile.reading) {
     return (
       <div className="mt-2">
@@ -25,7 +27,7 @@ export function DataPart({ tile, stepMs, figures, onChange }: DataPartProps): Re
           stepMs={stepMs}
           onChange={(reading) => onChange({ reading })}
         />
-        {tile.kind !== "note" && (
+        {draws !== "text" && (
           <p className="mt-1 text-[13px] text-quiet">
             or instead of counters{" "}
             <button
@@ -44,7 +46,7 @@ export function DataPart({ tile, stepMs, figures, onChange }: DataPartProps): Re
       </div>
     );
   }
-  if (tile.kind === "note") {
+  if (draws === "text") {
     return (
       <p className="mt-2">
         <button

@@ -1,3 +1,4 @@
+import { drawsReading } from "../../../../../core/dashboards/tile-kinds.ts";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
@@ -44,9 +45,7 @@ export function DraftBar({
   const [pickersShown, setPickersShown] = useState(false);
   const { document } = draft;
   const overtaken = saved.revision !== draft.revision;
-  const empty = document.tiles.find(
-    ({ kind, reading, table }) => kind !== "note" && kind !== "events" && !reading && !table,
-  );
+  const empty = document.tiles.find(({ kind, reading, table }) => drawsReading(kind) && !reading && !table);
   const save = useMutation({
     mutationFn: (over: number) => call(saveDashboard, { id }, { document: toSave(document), revision: over }),
     onSuccess: async (now) => {

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
-import { drawsReading, type Tile } from "../../../../../core/dashboards/dashboard.ts";
+import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
+import { tileKinds } from "../../../../../core/dashboards/tile-kinds.ts";
 import type { TileLimit } from "../../../../../core/dashboards/limits.ts";
 import type { StateWord } from "../../../../../core/dashboards/states.ts";
 import { SelectPart } from "../../../sentence/select-part.tsx";
@@ -21,7 +22,7 @@ interface FormProps {
 
 /** Limits that are drawn on a tile: notches on scales, thin rules on charts, the colour of figures past them. */
 export function LimitsForm({ tile, onChange }: FormProps): ReactNode {
-  if (!drawsReading(tile.kind) || tile.kind === "heat" || tile.kind === "horizon") return null;
+  if (!tileKinds[tile.kind].limits) return null;
   const limits = tile.limits ?? [];
   const set = (next: readonly TileLimit[]) => onChange({ limits: next });
   const put = (at: number, change: Partial<TileLimit>) =>
@@ -80,7 +81,7 @@ export function LimitsForm({ tile, onChange }: FormProps): ReactNode {
 
 /** From which value on a line is in which state. */
 export function StatesForm({ tile, onChange }: FormProps): ReactNode {
-  if (tile.kind !== "states") return null;
+  if (!tileKinds[tile.kind].states) return null;
   const states = tile.states ?? [];
   const set = (next: readonly StateWord[]) => onChange({ states: next });
   const put = (at: number, next: StateWord) => set(states.map((state, i) => (i === at ? next : state)));

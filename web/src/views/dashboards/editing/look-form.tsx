@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
-import { showsFigures, type Tile } from "../../../../../core/dashboards/dashboard.ts";
+import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
+import { showsFigures, tileKinds } from "../../../../../core/dashboards/tile-kinds.ts";
 import { type Bound, type MeterLook, defaultMost } from "../../../../../core/dashboards/meters.ts";
 import {
   type ShownFigures,
@@ -30,9 +31,9 @@ interface LookFormProps {
 
 /** How single figures are shown: which value, how many, on what scale; a sentence whose parts are controls. */
 export function LookForm({ tile, figures, onChange }: LookFormProps): ReactNode {
-  if (!showsFigures(tile.kind) && !(tile.kind === "table" && tile.reading)) return null;
+  if (!showsFigures(tile.kind) && !(tileKinds[tile.kind].draws === "table" && tile.reading)) return null;
   const { kind, meter: look = {} } = tile;
-  const scaled = kind === "meter" || kind === "dial";
+  const { draws, most, scale } = tileKinds[kind];
   const values = tile.table ? shownValues : shownValues.filter((value) => value !== "rows");
   const defaultValue: ShownValue = tile.table ? "rows" : "last";
   const set = (change: { readonly [K in keyof MeterLook]?: MeterLook[K] | undefined }) => {
@@ -53,7 +54,7 @@ export function LookForm({ tile, figures, onChange }: LookFormProps): ReactNode 
           options={values.map((value) => [value, value === "rows" ? "every row" : `the ${shownWords[value]} value`])}
           onChange={(shows) => onChange({ shows: shows as ShownValue })}
         />
-        {kind !== "number" && kind !== "table" && (
+        {most && (
           <>
             ,{" "}
             <NumberField
@@ -76,7 +77,7 @@ export function LookForm({ tile, figures, onChange }: LookFormProps): ReactNode 
           onType={(unit) => set({ unit: unit.trim() === "" ? undefined : unit.trim() })}
           className="w-20 !py-0"
         />
-        {kind !== "table" && (
+        {draws !== "table" && (
           <>
             , where there is no value{" "}
             <TypedInput
@@ -89,7 +90,7 @@ export function LookForm({ tile, figures, onChange }: LookFormProps): ReactNode 
             />
           </>
         )}
-        {scaled && (
+        {scale && (
           <>
             , with{" "}
             <NumberField
@@ -141,7 +142,7 @@ export function LookForm({ tile, figures, onChange }: LookFormProps): ReactNode 
             />
             .
             <br />
-            {kind === "meter" && (
+            {scale === "straight" && (
               <>
                 They are{" "}
                 <SelectPart
@@ -156,7 +157,7 @@ export function LookForm({ tile, figures, onChange }: LookFormProps): ReactNode 
                 , the{" "}
               </>
             )}
-            {kind === "dial" && "The "}names{" "}
+            {scale === "round" && "The "}names{" "}
             <SelectPart
               label="where names stand"
               value={look.names ?? (look.orientation === "lying" ? "before" : "after")}
@@ -179,8 +180,8 @@ export function LookForm({ tile, figures, onChange }: LookFormProps): ReactNode 
               label="where values stand"
               value={look.values ?? "meniscus"}
               options={[
-                ["meniscus", kind === "dial" ? "in the middle" : "at the filling's end"],
-                ...(kind === "dial"
+                ["meniscus", scale === "round" ? "in the middle" : "at the filling's end"],
+                ...(scale === "round"
                   ? []
                   : ([
                       ["before", sides.before],

@@ -1,10 +1,10 @@
 import { type ReactNode, useEffect, useRef } from "react";
-import { drawsReading, drawsTime, type Tile, tileKinds } from "../../../../../core/dashboards/dashboard.ts";
+import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
+import { drawsReading, drawsTime, tileKindNames, tileKinds } from "../../../../../core/dashboards/tile-kinds.ts";
 import { pickerTitle } from "../../../../../core/dashboards/pickers.ts";
 import { SelectPart } from "../../../sentence/select-part.tsx";
 import { TypedInput } from "../../../ui/typed-input.tsx";
 import { usePicks } from "../picks-provider.tsx";
-import { kindWords } from "../tiles/kind-words.ts";
 import { TileFrame } from "../tiles/tile-frame.tsx";
 import { useTile } from "../tiles/use-tile.ts";
 import { DataPart } from "./data-part.tsx";
@@ -29,13 +29,14 @@ interface TileEditorProps {
  */
 export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactNode {
   const { picks } = usePicks();
+  const { draws } = tileKinds[tile.kind];
   const heading = useRef<HTMLHeadingElement>(null);
   useEffect(() => heading.current?.focus(), []);
   const data = useTile(tile, picks, lookPoints);
   const set = (change: TileChange) => onChange(changedBy(tile, change));
   const hasData = tile.reading !== undefined || tile.table !== undefined;
   const hasTimes = tile.reading !== undefined || (tile.table?.columns.some(({ kind }) => kind === "time") ?? false);
-  const kinds = tileKinds.filter((kind) => drawsReading(kind) && (hasTimes || !drawsTime(kind)));
+  const kinds = tileKindNames.filter((kind) => drawsReading(kind) && (hasTimes || !drawsTime(kind)));
   return (
     <section
       aria-label={`Change ${tile.title || "the tile"}`}
@@ -66,7 +67,7 @@ export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactN
           />
         </label>
       </div>
-      {tile.kind === "note" && (
+      {draws === "text" && (
         <label className="mt-3 block">
           <span className="block text-[13px] text-quiet">
             Text, in Markdown. {"{name}"} is the live figure of the sentence with that name, {"{name highest}"} its
@@ -80,7 +81,7 @@ export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactN
           />
         </label>
       )}
-      {tile.kind !== "events" && (
+      {draws !== "events" && (
         <DataPart tile={tile} stepMs={data.answer?.stepMs} figures={data.figures} onChange={set} />
       )}
       {hasData && drawsReading(tile.kind) && (
@@ -101,7 +102,7 @@ export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactN
                     checked={tile.kind === kind}
                     onChange={() => set({ kind })}
                   />
-                  {kindWords[kind]}
+                  {tileKinds[kind].words}
                 </span>
                 <div
                   inert
@@ -126,7 +127,7 @@ export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactN
       <StatesForm tile={tile} onChange={set} />
       <LimitsForm tile={tile} onChange={set} />
       <PickersPart tile={tile} onChange={set} />
-      {hasData && tile.kind !== "events" && (
+      {hasData && draws !== "events" && (
         <div
           className="mt-3 max-w-full overflow-hidden border-t border-hairline pt-2"
           style={{ height: previewPx.height + 10 }}
@@ -145,7 +146,7 @@ export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactN
 /** How a tile stands to the dashboard's pickers. */
 function PickersPart({ tile, onChange }: { tile: Tile; onChange: (change: TileChange) => void }): ReactNode {
   const { pickers } = usePicks();
-  if (pickers.length === 0 || tile.kind === "events") return null;
+  if (pickers.length === 0 || tileKinds[tile.kind].draws === "events") return null;
   const ignores = tile.ignores ?? [];
   const tagged = pickers.filter(({ tag }) => tag !== undefined);
   return (

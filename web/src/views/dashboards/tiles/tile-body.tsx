@@ -1,53 +1,33 @@
 import type { ReactNode } from "react";
-import { drawsTime, type Tile } from "../../../../../core/dashboards/dashboard.ts";
-import type { Picks } from "../../../../../core/dashboards/pickers.ts";
-import type { ReadingAnswer } from "../../../../../core/reading/document.ts";
-import { ChartWithActions } from "../../../shared/charts/chart-with-actions.tsx";
-import { withUnit } from "../../../../../core/rules/incident-text.ts";
-import { useTime } from "../../../time/time-provider.tsx";
-import { limitsOf, useRuleMarks } from "../../../shared/rules/rule-marks.ts";
-import { usePicks } from "../picks-provider.tsx";
+import { drawsReading, drawsTime } from "../../../../../core/dashboards/tile-kinds.ts";
+import { type DrawReading, ownTiles, readingTiles } from "./drawn-tiles.tsx";
 import { EmptyTile } from "./empty-tile.tsx";
-import { EventRows } from "./event-rows.tsx";
-import { DialTile } from "./dial-tile.tsx";
-import { MetersTile } from "./meters-tile.tsx";
-import { NoteTile } from "./note-tile.tsx";
-import { NumberTile } from "./number-tile.tsx";
-import { StatesTile } from "./states-tile.tsx";
-import { FigureRows, LineRows, TableRows } from "./table-rows.tsx";
 import { TableTime } from "./table-time.tsx";
-import { TopRows } from "./top-rows.tsx";
-import { type TileData, useTile } from "./use-tile.ts";
-import { savedTileId, useTileRules } from "./use-tile-rules.ts";
+import type { TileBodyProps } from "./tile-props.ts";
+import { useTile } from "./use-tile.ts";
 
-/** What a chart needs beside its plot, px: the axis below, and the words under the labels. */
-const chartEdges = 48;
-const bareEdges = 30;
 const pointsPerColumn = 50;
-
-export interface TileBodyProps {
-  readonly tile: Tile;
-  /** The picks that hold for it. */
-  readonly picks: Picks;
-  readonly widthPx: number;
-  readonly heightPx: number;
-  /** A chart without its labels, for a miniature. */
-  readonly bare?: boolean;
-}
 
 /** The inside of a tile. */
 export function TileBody(props: TileBodyProps): ReactNode {
   const { tile } = props;
-  if (tile.kind === "note") return <NoteTile tile={tile} picks={props.picks} />;
-  if (tile.kind === "events") return <EventRows />;
+  const { kind } = tile;
+  if (!drawsReading(kind)) return ownTiles[kind](props);
   return tile.reading || tile.table ? (
-    <DrawnTile {...props} />
+    <DrawnTile {...props} draw={readingTiles[kind]} />
   ) : (
     <p className="text-quiet">This tile has nothing to draw yet.</p>
   );
 }
 
-function DrawnTile({ tile, picks, widthPx, heightPx, bare = false }: TileBodyProps): ReactNode {
+function DrawnTile({
+  tile,
+  picks,
+  widthPx,
+  heightPx,
+  bare = false,
+  draw,
+}: TileBodyProps & { readonly draw: DrawReading }): ReactNode {
   // By columns, not by px: what a screen has read serves its paper, its miniature and other tiles as well.
   const points = tile.place.width * pointsPerColumn;
   const data = useTile(tile, picks, points);
@@ -65,104 +45,12 @@ function DrawnTile({ tile, picks, widthPx, heightPx, bare = false }: TileBodyPro
         <EmptyTile tile={tile} picks={picks} data={data} />
       </>
     );
-  if (drawsTime(tile.kind) && tile.kind !== "states")
-    return (
-      <>
-        {failure}
-        <ChartTile tile={tile} data={data} heightPx={heightPx} bare={bare} />
-      </>
-    );
-  if (!data.figures) return failure || <p className="text-quiet">reading …</p>;
+  const drawn = draw({ tile, data, widthPx, heightPx, bare });
+  if (drawn === undefined) return failure || <p className="text-quiet">reading …</p>;
   return (
     <>
       {failure}
-      <FigureTile tile={tile} data={data} widthPx={widthPx} heightPx={heightPx} />
+      {drawn}
     </>
   );
 }
-
-function FigureTile({
-  tile,
-  data,
-  widthPx,
-  heightPx,
-}: {
-  tile: Tile;
-  data: TileData;
-  widthPx: number;
-  heightPx: number;
-}): ReactNode {
-  const figures = data.figures;
-  if (!figures) return null;
-  if (tile.kind === "number") return <NumberTile tile={tile} figures={figures} data={data} heightPx={heightPx} />;
-  if (tile.kind === "meter") return <MetersTile tile={tile} figures={figures} widthPx={widthPx} heightPx={heightPx} />;
-  if (tile.kind === "dial") return <DialTile tile={tile} figures={figures} widthPx={widthPx} heightPx={heightPx} />;
-  if (tile.kind === "top") return <TopRows tile={tile} figures={figures} />;
-  if (tile.kind === "states")
-    return data.answer ? (
-      <StatesTile tile={tile} answer={data.answer} nameOf={data.nameOf} heightPx={heightPx} />
-    ) : null;
-  if (!tile.table && figures.columns.length > 1) return <FigureRows figures={figures} title={tile.title} />;
-  return tile.table ? (
-    <TableRows table={tile.table} title={tile.title} />
-  ) : (
-    <LineRows lines={data.answer?.lines ?? []} nameOf={data.nameOf} title={tile.title} limits={tile.limits} />
-  );
-}
-
-function ChartTile({
-  tile,
-  data,
-  heightPx,
-  bare,
-}: {
-  tile: Tile;
-  data: TileData;
-  heightPx: number;
-  bare: boolean;
-}): ReactNode {
-  const { span } = useTime();
-  const { answer, nameOf, reading } = data;
-  const unit = answer?.lines[0]?.unit ?? "1";
-  const others = answer && new Set(answer.lines.map((line) => line.unit)).size > 1;
-  const { dashboardId } = usePicks();
-  const rules = useTileRules(tile.id);
-  const marks = useRuleMarks(rules);
-  const limits = [
-    ...(tile.limits ?? []).map(({ at, severity }) => ({
-      key: `${severity} ${at}`,
-      value: at,
-      severity,
-      text: withUnit(at, unit),
-    })),
-    ...rules.filter(({ on }) => on).flatMap((rule) => limitsOf(rule)),
-  ];
-  return (
-    <>
-      {others && (
-        <p className="text-[13px] text-quiet">
-          Its sentences have different units, which one scale cannot hold; drawn is the first.
-        </p>
-      )}
-      <ChartWithActions
-        title={tile.title || "tile"}
-        answer={others ? onlyUnit(answer, unit) : answer}
-        span={span}
-        unit={unit}
-        nameOf={nameOf}
-        drawn={tile.kind as "lines" | "stacked" | "bars" | "horizon" | "heat"}
-        limits={limits}
-        marks={marks}
-        place={dashboardId === undefined ? undefined : { dashboard: dashboardId, tile: savedTileId(tile.id) }}
-        {...(reading && { reading })}
-        height={Math.max(40, heightPx - (bare ? bareEdges : chartEdges))}
-        labels={bare ? "none" : "narrow"}
-      />
-    </>
-  );
-}
-
-const onlyUnit = (answer: ReadingAnswer, unit: string): ReadingAnswer => ({
-  ...answer,
-  lines: answer.lines.filter((line) => line.unit === unit),
-});

@@ -1,5 +1,6 @@
 import { useMemo } from "react";
-import { drawsTime, type Tile } from "../../../../../core/dashboards/dashboard.ts";
+import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
+import { drawsTime } from "../../../../../core/dashboards/tile-kinds.ts";
 import { type Picker, type Picks, pickedReading } from "../../../../../core/dashboards/pickers.ts";
 import { figuresOfLines, figuresOfTable, type ShownFigures } from "../../../../../core/dashboards/shown-figures.ts";
 import type { Line, ReadingAnswer } from "../../../../../core/reading/document.ts";
