@@ -1,28 +1,12 @@
+import type { Form } from "../forms/form.ts";
 import type { Dashboard, Tile } from "./dashboard.ts";
+import { dashboardForm, tileForm } from "./dashboard-form.ts";
 
-const tileParts: readonly (readonly [part: keyof Tile, words: string])[] = [
-  ["title", "its title"],
-  ["description", "what it is for"],
-  ["kind", "how it is drawn"],
-  ["place", "its place"],
-  ["reading", "its sentences"],
-  ["table", "its table"],
-  ["text", "its text"],
-  ["shows", "which value it shows"],
-  ["most", "how many it shows"],
-  ["meter", "how its meters look"],
-  ["limits", "its limits"],
-  ["states", "its states"],
-  ["repeat", "how it repeats"],
-  ["ignores", "which picks it leaves aside"],
-];
-const documentParts: readonly (readonly [part: keyof Dashboard, words: string])[] = [
-  ["title", "the title"],
-  ["description", "what it is for"],
-  ["tags", "the tags"],
-  ["start", "the window it begins with"],
-  ["pickers", "the pickers"],
-];
+/** The parts of a form of whose change something is said, with the words for it. */
+const partsOf = (form: Form): readonly (readonly [part: string, words: string])[] =>
+  Object.entries(form.properties ?? {}).flatMap(([part, { words }]) => (words === undefined ? [] : [[part, words]]));
+const tileParts = partsOf(tileForm) as readonly (readonly [part: keyof Tile, words: string])[];
+const documentParts = partsOf(dashboardForm) as readonly (readonly [part: keyof Dashboard, words: string])[];
 
 /**
  * What one version of a dashboard changed against another, a sentence each, without full stops; empty where they are

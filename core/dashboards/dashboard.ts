@@ -8,7 +8,7 @@ import type { StateWord } from "./states.ts";
 import type { TileKind } from "./tile-kinds.ts";
 
 /**
- * The form of the files that dashboards are kept and exchanged in (docs/dashboard.schema.json); `version` grows when an
+ * The form of the files that dashboards are kept and exchanged in (dashboard-form.ts; docs/dashboard.schema.json); `version` grows when an
  * older reader would misread one.
  */
 export const dashboardFormat = "nubrel dashboard";

@@ -6,7 +6,8 @@ import { type KnownCounter, matched, missingHere } from "./match-here.ts";
 import { noteParts } from "./note-parts.ts";
 import { figureOfLine, figuresOfLines } from "./shown-figures.ts";
 import { stateSpells } from "./states.ts";
-import { unknownFields } from "./unknown-fields.ts";
+import { unknownFields } from "../forms/form.ts";
+import { dashboardForm } from "./dashboard-form.ts";
 
 const tile = (id: string, more: Partial<Tile> = {}): Tile => ({
   id,
@@ -96,7 +97,7 @@ describe("a file from elsewhere", () => {
     ).toEqual([]));
   test("fields that this version does not know are told by where they stand", () =>
     expect(
-      unknownFields({
+      unknownFields(dashboardForm, {
         format: "f",
         mood: 1,
         start: { lastSeconds: 1, slow: 1 },

@@ -13,7 +13,7 @@ describe("a dashboard's file", () => {
         '{"format":"nubrel dashboard","version":1,"title":"x","tiles":[{"id":"a","glow":1}],"mood":"calm"}',
       ),
     ).toEqual({
-      unknown: ["mood", "tiles[0].glow"],
+      unknown: ["tiles[0].glow", "mood"],
       document: { format: "nubrel dashboard", version: 1, title: "x", tiles: [{ id: "a", glow: 1 }], mood: "calm" },
     }));
   test.each([

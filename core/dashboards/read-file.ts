@@ -1,5 +1,6 @@
 import { type Dashboard, dashboardFormat, dashboardVersion } from "./dashboard.ts";
-import { unknownFields } from "./unknown-fields.ts";
+import { unknownFields } from "../forms/form.ts";
+import { dashboardForm } from "./dashboard-form.ts";
 
 /** A dashboard's file before it is taken: what it is, and which of its fields have no effect here. */
 export interface ReadFile {
@@ -30,7 +31,7 @@ export function readDashboardFile(text: string): ReadFile {
     );
   if (typeof read.title !== "string" || !Array.isArray(read.tiles))
     throw new Error('"title" (a text) and "tiles" (a list) must be there.');
-  return { document: read as Dashboard, unknown: unknownFields(read) };
+  return { document: read as Dashboard, unknown: unknownFields(dashboardForm, read) };
 }
 
 /** The file of a dashboard, for people to read as well. */

@@ -13,7 +13,7 @@ import {
   setStar,
 } from "./dashboard-rows.ts";
 import type { Database } from "../db/pool.ts";
-import { dashboardSchema, whole } from "./dashboard-schema.ts";
+import { dashboardSchema } from "./dashboard-schema.ts";
 import { Problem } from "../http/problem.ts";
 import { accountIdOf, personOf, nameOf } from "../http/asker.ts";
 
@@ -21,7 +21,7 @@ const madeSchema = Joi.object<{ document: Dashboard }>({ document: dashboardSche
 const starSchema = Joi.object<{ starred: boolean }>({ starred: Joi.boolean().required() });
 const savedSchema = Joi.object<{ document: Dashboard; revision: number }>({
   document: dashboardSchema.required(),
-  revision: whole(1, 2_000_000_000).required(),
+  revision: Joi.number().integer().min(1).max(2_000_000_000).required(),
 });
 
 /** Dashboards: composed, kept with every earlier version, removed and put back. */

@@ -1,3 +1,5 @@
+import { withoutUnknown } from "../../../../../core/forms/form.ts";
+import { readingForm } from "../../../../../core/reading/reading-form.ts";
 import { type ReactNode, type RefObject, useState } from "react";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
 import { drawsTime } from "../../../../../core/dashboards/tile-kinds.ts";
@@ -79,7 +81,7 @@ export function TileActions({ tile, picks, picture }: TileActionsProps): ReactNo
           onClick={() =>
             go(
               newRuleAddress(
-                tile.reading as NonNullable<typeof tile.reading>,
+                withoutUnknown(readingForm, tile.reading as NonNullable<typeof tile.reading>),
                 dashboardId === undefined ? undefined : { dashboard: dashboardId, tile: savedTileId(tile.id) },
                 tile.title,
               ),

@@ -1,3 +1,5 @@
+import { withoutUnknown } from "../../../../../core/forms/form.ts";
+import { readingForm } from "../../../../../core/reading/reading-form.ts";
 import type { ReactNode } from "react";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
 import { type Picks, pickedReading, pickerTitle, pickWords } from "../../../../../core/dashboards/pickers.ts";
@@ -22,7 +24,7 @@ export function EmptyTile({ tile, picks, data }: { tile: Tile; picks: Picks; dat
   const tried = useReadings(
     concerned.map((picker) => {
       const without = pickedReading(
-        withoutIdle(tile.reading ?? { sentences: {} }),
+        withoutUnknown(readingForm, withoutIdle(tile.reading ?? { sentences: {} })),
         pickers,
         { ...picks, [picker.id]: [] },
         hasTag,

@@ -1,3 +1,5 @@
+import { withoutUnknown } from "../../../../../core/forms/form.ts";
+import { readingForm } from "../../../../../core/reading/reading-form.ts";
 import { useMemo } from "react";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
 import { drawsTime } from "../../../../../core/dashboards/tile-kinds.ts";
@@ -41,7 +43,8 @@ export function useTile(tile: Tile, picks: Picks, points: number): TileData {
   const { pickers, hasTag } = usePicks();
   const picked = useMemo(() => {
     if (!tile.reading) return { reading: undefined, by: [] };
-    const plain = withoutIdle(tile.reading);
+    // What a newer version says of a reading stays in the document; this one asks what it knows.
+    const plain = withoutUnknown(readingForm, withoutIdle(tile.reading));
     const open = tile.shows === "sum" ? { ...plain, sums: true } : plain;
     return pickedReading(
       tile.kind === "lines" ? { ...open, extremes: true } : tile.kind === "states" ? keptStates(open) : open,
