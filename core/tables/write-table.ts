@@ -1,3 +1,4 @@
+import { csvLine } from "../formats/csv/csv-line.ts";
 import { type Cell, type Table, timeText } from "./table.ts";
 
 /**
@@ -8,11 +9,5 @@ export function writeTable({ columns, rows }: Table, delimiter = ","): string {
   const head = columns.map(({ name, unit }) => (unit === undefined ? name : `${name} [${unit}]`));
   const text = (cell: Cell, at: number) =>
     cell === null ? "" : columns[at]?.kind === "time" ? timeText(Number(cell)) : String(cell);
-  return [head, ...rows.map((row) => row.map(text))]
-    .map((row) => row.map((cell) => quoted(cell, delimiter)).join(delimiter))
-    .join("\r\n")
-    .concat("\r\n");
+  return [head, ...rows.map((row) => row.map(text))].map((row) => csvLine(row, delimiter)).join("");
 }
-
-const quoted = (cell: string, delimiter: string) =>
-  cell.includes(delimiter) || /["\r\n]/.test(cell) || cell.trim() !== cell ? `"${cell.replaceAll('"', '""')}"` : cell;

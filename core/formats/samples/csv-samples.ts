@@ -1,6 +1,8 @@
 import { numberText, parseNumber } from "../../text/number-text.ts";
 import type { FileSeries } from "../../pages/file-series.ts";
 import { TextError } from "../../pages/text-error.ts";
+import { csvField, guardedText } from "../csv/csv-line.ts";
+import { csvRows } from "../csv/csv-rows.ts";
 import { type CounterKind, counterKinds } from "../../counters/counter.ts";
 import type { SampleReader, SampleWriter, TakeSample } from "./sample-format.ts";
 
@@ -90,25 +92,21 @@ export class CsvReader implements SampleReader {
   }
 
   #fields(text: string): readonly string[] {
-    const fields: string[] = [];
-    const field = /(?:"((?:[^"]|"")*)"|([^",]*))(,|$)/y;
-    for (;;) {
-      const at = field.lastIndex;
-      const found = field.exec(text);
-      if (!found)
-        throw new TextError(
-          `"${text.slice(at, at + 30)}" is not a field: quotes stand around a whole field, doubled inside it`,
-          this.#line,
-          at + 1,
-        );
-      fields.push(found[1] === undefined ? (found[2] as string) : found[1].replaceAll('""', '"'));
-      if (found[3] !== ",") return fields;
+    const began = this.#line - (text.split("\n").length - 1);
+    try {
+      for (const { fields } of csvRows(text)) return fields;
+      return [""];
+    } catch (error) {
+      if (!(error instanceof TextError)) throw error;
+      throw new TextError(error.plain, began + error.line - 1, error.column);
     }
   }
 }
 
-const unguarded = (text: string): string =>
-  text.startsWith("'") && formula.test(text.slice(1)) ? text.slice(1) : text;
+const unguarded = (text: string): string => {
+  const bare = text.startsWith("'") ? text.slice(1) : text;
+  return bare.startsWith("'") || guardedText(bare) !== bare ? bare : text;
+};
 
 /** A record of a counter with its tags is far shorter. */
 const mostOfRecord = 1_000_000;
@@ -137,13 +135,5 @@ export function parseTags(text: string | undefined, line: number): Readonly<Reco
   return tags as Readonly<Record<string, string>>;
 }
 
-/**
- * What a spreadsheet would take for a formula is led by an apostrophe, and so is a text that begins with one: the
- * reader takes it off again.
- */
-const formula = /^[=+\-@\t\r']/;
-
-function quoted(given: string): string {
-  const text = formula.test(given) ? `'${given}` : given;
-  return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
-}
+/** As a spreadsheet shows it as a text; one that begins with an apostrophe itself is led by a second one. */
+const quoted = (text: string): string => csvField(text.startsWith("'") ? `'${text}` : guardedText(text));

@@ -1,7 +1,8 @@
-import { request } from "node:http";
+import { Agent } from "undici";
 import { PullError } from "../../transport/pull-error.ts";
 
 const mostBytes = 16 * 1_048_576;
+const longestLine = 65_536;
 
 /** Asks a container engine over its local socket. */
 export interface Engine {
@@ -12,86 +13,83 @@ export interface Engine {
 }
 
 export function engineSocket(socketPath: string, timeoutMs: number): Engine {
+  // One connection an answer: an engine that starts anew leaves none behind that is dead.
+  const engine = new Agent({ connect: { socketPath, timeout: timeoutMs }, pipelining: 0 });
+  const ask = (path: string, more: { readonly bodyTimeout: number; readonly signal?: AbortSignal }) =>
+    engine.request({ origin: "http://localhost", path, method: "GET", headersTimeout: timeoutMs, ...more });
   return {
-    get: (path) =>
-      new Promise((resolve, reject) => {
-        const failed = (error: unknown) => reject(engineError(error, socketPath, timeoutMs));
-        const asked = request({ socketPath, path, timeout: timeoutMs, headers: { host: "localhost" } }, (answer) => {
-          const pieces: Buffer[] = [];
-          let size = 0;
-          answer.on("data", (piece: Buffer) => {
-            size += piece.length;
-            if (size > mostBytes)
-              asked.destroy(
-                new PullError(
-                  "too large",
-                  `The engine's answer is longer than 16 MiB.`,
-                  "Look at what listens at this socket.",
-                ),
-              );
-            else pieces.push(piece);
-          });
-          answer.on("aborted", () =>
-            failed(
-              new PullError(
-                "truncated",
-                "The engine ended its answer in the middle.",
-                "It may just be starting anew; the next try comes by itself.",
-              ),
-            ),
-          );
-          answer.on("error", failed);
-          answer.on("end", () => {
-            const text = Buffer.concat(pieces).toString("utf8");
-            try {
-              resolve({ status: answer.statusCode ?? 0, json: text.trim() === "" ? null : JSON.parse(text) });
-            } catch (error) {
-              failed(
-                new PullError(
-                  "not the format",
-                  "What answers at this socket is not a container engine: its answer is no JSON.",
-                  "Give the path of the engine's own socket.",
-                  { cause: error },
-                ),
-              );
-            }
-          });
-        });
-        asked.on("timeout", () => asked.destroy(Object.assign(new Error("time"), { code: "ETIMEDOUT" })));
-        asked.on("error", failed);
-        asked.end();
-      }),
+    async get(path) {
+      try {
+        const { statusCode, body } = await ask(path, { bodyTimeout: timeoutMs });
+        return { status: statusCode, json: jsonOf(await textOf(body)) };
+      } catch (error) {
+        throw engineError(error, socketPath, timeoutMs);
+      }
+    },
     follow(path, line, ended) {
-      let rest = "";
-      let stopped = false;
-      const end = () => {
-        if (!stopped) ended();
-        stopped = true;
+      const stopping = new AbortController();
+      const followed = async () => {
+        const { body } = await ask(path, { bodyTimeout: 0, signal: stopping.signal });
+        for await (const text of linesOf(body)) if (!stopping.signal.aborted) tell(text, line);
       };
-      const asked = request({ socketPath, path, headers: { host: "localhost" } }, (answer) => {
-        answer.setEncoding("utf8");
-        answer.on("data", (piece: string) => {
-          rest += piece;
-          const lines = rest.split("\n");
-          rest = (lines.pop() as string).slice(-65_536);
-          for (const text of lines) {
-            try {
-              if (text.trim() !== "") line(JSON.parse(text));
-            } catch {
-              // a line that is no JSON tells nothing
-            }
-          }
-        });
-        answer.on("close", end);
-      });
-      asked.on("error", end);
-      asked.end();
-      return () => {
-        stopped = true;
-        asked.destroy();
-      };
+      // What ends it, an error or the engine, is the same to who follows.
+      void followed()
+        .catch(() => undefined)
+        .then(() => !stopping.signal.aborted && ended());
+      return () => stopping.abort();
     },
   };
+}
+
+/** The whole of an answer. Throws PullError where it is too long. */
+async function textOf(body: AsyncIterable<Buffer>): Promise<string> {
+  const pieces: Buffer[] = [];
+  let size = 0;
+  for await (const piece of body) {
+    size += piece.length;
+    if (size > mostBytes)
+      throw new PullError(
+        "too large",
+        "The engine's answer is longer than 16 MiB.",
+        "Look at what listens at this socket.",
+      );
+    pieces.push(piece);
+  }
+  return Buffer.concat(pieces).toString("utf8");
+}
+
+function jsonOf(text: string): unknown {
+  try {
+    return text.trim() === "" ? null : JSON.parse(text);
+  } catch (error) {
+    throw new PullError(
+      "not the format",
+      "What answers at this socket is not a container engine: its answer is no JSON.",
+      "Give the path of the engine's own socket.",
+      { cause: error },
+    );
+  }
+}
+
+/** The lines of an answer as they come; of one that is longer than an event can be, its end. */
+async function* linesOf(body: AsyncIterable<Buffer>): AsyncGenerator<string> {
+  const decoder = new TextDecoder();
+  let rest = "";
+  for await (const piece of body) {
+    rest += decoder.decode(piece, { stream: true });
+    const lines = rest.split("\n");
+    rest = (lines.pop() as string).slice(-longestLine);
+    yield* lines;
+  }
+}
+
+/** A line that is no JSON tells nothing. */
+function tell(text: string, line: (json: unknown) => void): void {
+  try {
+    if (text.trim() !== "") line(JSON.parse(text));
+  } catch {
+    // said above
+  }
 }
 
 function engineError(error: unknown, socketPath: string, timeoutMs: number): PullError {
@@ -121,13 +119,17 @@ function engineError(error: unknown, socketPath: string, timeoutMs: number): Pul
         "Start the engine; a socket that was left behind says nothing.",
         { cause: error },
       );
-    case "ETIMEDOUT":
+    case "UND_ERR_CONNECT_TIMEOUT":
+    case "UND_ERR_HEADERS_TIMEOUT":
+    case "UND_ERR_BODY_TIMEOUT":
       return new PullError(
         "no answer",
         `The engine did not answer within ${timeoutMs / 1000} s.`,
         "Look how the engine is: it hangs sometimes when a disk does.",
         { cause: error },
       );
+    case "UND_ERR_SOCKET":
+    case "UND_ERR_RES_CONTENT_LENGTH_MISMATCH":
     case "ECONNRESET":
     case "EPIPE":
       return new PullError(

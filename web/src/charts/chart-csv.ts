@@ -1,4 +1,5 @@
 import type { ReadingAnswer } from "../../../core/reading/document.ts";
+import { csvLine, guardedText } from "../../../core/formats/csv/csv-line.ts";
 import type { ChartLine } from "./chart-lines.ts";
 
 /**
@@ -17,15 +18,8 @@ export function chartCsv(
     new Date(edges?.[i] ?? from + i * stepMs).toISOString(),
     ...lines.map(({ line }) => line.values[i] ?? ""),
   ]);
+  // Numbers are left as they are, also those below zero.
   return [head, ...rows]
-    .map((row) => row.map(field).join(","))
-    .join("\r\n")
-    .concat("\r\n");
-}
-
-/** A field that could be taken for a formula by a spreadsheet is led by an apostrophe; numbers are left as they are. */
-function field(value: string | number): string {
-  if (typeof value === "number") return String(value);
-  const safe = /^[=+\-@\t\r]/.test(value) ? `'${value}` : value;
-  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
+    .map((row) => csvLine(row.map((cell) => (typeof cell === "number" ? String(cell) : guardedText(cell)))))
+    .join("");
 }
