@@ -1,4 +1,4 @@
-import { type Drawn, drawings } from "./drawings.ts";
+import { type Drawn, drawings } from "../drawing/drawings.ts";
 
 /** What a kind of tile is: its words, what it draws, and what can be said of its looks. */
 interface TileKindEntry {

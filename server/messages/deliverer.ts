@@ -1,5 +1,4 @@
 import type { Rendered } from "./render.ts";
-import { DateTime } from "luxon";
 import type { Logger } from "pino";
 import type { RecipientTexts } from "../../core/messages/recipient.ts";
 import type { Line, ReadingAnswer } from "../../core/reading/document.ts";
@@ -204,9 +203,7 @@ export class Deliverer {
       );
       const lines = ownLineFirst(answer, incident).slice(0, mostLines);
       if (lines.length === 0) return null;
-      return incidentPicture(incident, document, answer, lines, now, (ms) =>
-        DateTime.fromMillis(ms, { zone }).toFormat(window.to - window.from > 86_400_000 ? "MM-dd HH:mm" : "HH:mm"),
-      );
+      return incidentPicture(incident, document, answer, lines, { nowMs: now, zone });
     } catch (error) {
       this.#parts.log.warn({ err: error }, "a mail's picture could not be drawn");
       return null;

@@ -1,7 +1,7 @@
 import type { Line } from "../../../core/reading/document.ts";
 import { earlierWords } from "../../../core/reading/sentence-words.ts";
 import { type Axis, axisFor } from "../../../core/units/axis.ts";
-import { stacked } from "./drawing/geometry.ts";
+import { stacked } from "../../../core/drawing/geometry.ts";
 
 const noColours: ReadonlyMap<string, number> = new Map();
 

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, test, vi } from "vitest";
 import { axisFor } from "../../../core/units/axis.ts";
-import type { PlotModel } from "./drawing/model.ts";
+import type { PlotModel } from "../../../core/drawing/model.ts";
 
 // The page is played: what is near, how large, and when a frame comes is told by the test.
 const drawn: { readonly element: object; readonly model: PlotModel }[] = [];
@@ -73,6 +73,7 @@ const model = (toMs: number): PlotModel => ({
   stepMs: 1,
   axis: axisFor("1", 0, 1),
   lines: [],
+  ticks: () => [],
   drawn: "lines",
   theme: "day",
 });

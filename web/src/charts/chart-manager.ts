@@ -1,4 +1,4 @@
-import type { PlotModel } from "./drawing/model.ts";
+import type { PlotModel } from "../../../core/drawing/model.ts";
 import { Plot } from "./plot.ts";
 
 /** Drawing goes on for this long in one frame; what is left waits for the next, so that pointers stay followed. */

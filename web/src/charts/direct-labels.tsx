@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import type { Axis } from "../../../core/units/axis.ts";
 import { figures } from "../../../core/units/present.ts";
-import { type Drawn, inRows, onOneAnother } from "../../../core/dashboards/drawings.ts";
+import { type Drawn, inRows, onOneAnother } from "../../../core/drawing/drawings.ts";
 import { type ChartLine, indexAt } from "./chart-lines.ts";
 import { useHair } from "./hair.ts";
 import { LimitFlag } from "./limit-flag.tsx";

@@ -3,7 +3,7 @@ import { figures } from "../../../core/units/present.ts";
 import { useTheme } from "../ui/theme.ts";
 import type { ChartLine } from "./chart-lines.ts";
 import { type LineStyle, lineStyles, defaultWidth, widths } from "./line-styles.ts";
-import { palette } from "../ui/palette.ts";
+import { palette } from "../../../core/drawing/palette.ts";
 
 /** How each figure is made; docs/figures.md has it in full. */
 const meanings = {

@@ -1,10 +1,10 @@
 import { CustomChart } from "echarts/charts";
 import { type EChartsType, init, use } from "echarts/core";
 import { CanvasRenderer } from "echarts/renderers";
-import { elementsOf } from "./drawing/elements.ts";
-import type { PlotModel } from "./drawing/model.ts";
-import { registerShapes } from "./drawing/shapes.ts";
-import { pageColours } from "../ui/palette.ts";
+import { elementsOf } from "../../../core/drawing/elements.ts";
+import type { PlotModel } from "../../../core/drawing/model.ts";
+import { registerShapes } from "./shapes.ts";
+import { pageColours } from "../../../core/drawing/palette.ts";
 
 use([CustomChart, CanvasRenderer]);
 registerShapes();

@@ -6,7 +6,7 @@ import type { Line, ReadingAnswer } from "../../../core/reading/document.ts";
 import { present, scaleFor } from "../../../core/units/present.ts";
 import { machineColoursQuery } from "../api/queries.ts";
 import { useTheme } from "../ui/theme.ts";
-import { spanText } from "../time/moments.ts";
+import { spanText, timeTicks } from "../time/moments.ts";
 import type { Span } from "../time/time-window.ts";
 import { saveFile } from "../ui/save-file.ts";
 import { chartCsv } from "./chart-csv.ts";
@@ -14,12 +14,12 @@ import { axisOfLines, type ChartLine, chartLines } from "./chart-lines.ts";
 import { type ChartAction, ChartMenu } from "./chart-menu.tsx";
 import { chartPicture, pictureRatio } from "./chart-picture.ts";
 import { DirectLabels } from "./direct-labels.tsx";
-import { type Drawn, inRows, onOneAnother } from "../../../core/dashboards/drawings.ts";
-import type { PlotModel } from "./drawing/model.ts";
+import { type Drawn, inRows, onOneAnother } from "../../../core/drawing/drawings.ts";
+import type { PlotModel } from "../../../core/drawing/model.ts";
 import { LineFigures } from "./line-figures.tsx";
 import { lineStyles, useLineStyles, defaultWidth } from "./line-styles.ts";
 import { LineTable } from "./line-table.tsx";
-import { pageColours, palette } from "../ui/palette.ts";
+import { pageColours, palette } from "../../../core/drawing/palette.ts";
 import { plotInset } from "./plot.ts";
 import type { NoteMark } from "./plot-events.tsx";
 import { type Limit, type Mark, PlotOverlay } from "./plot-overlay.tsx";
@@ -135,6 +135,7 @@ export function TimeChart({
   const model = useMemo(
     (): PlotModel => ({
       ...span,
+      ticks: (most) => timeTicks(span.fromMs, span.toMs, most),
       firstMs,
       stepMs,
       edges,

@@ -1,6 +1,6 @@
 import { type RefObject, useLayoutEffect, useRef } from "react";
 import { type ChartHandle, chartManager } from "./chart-manager.ts";
-import type { PlotModel } from "./drawing/model.ts";
+import type { PlotModel } from "../../../core/drawing/model.ts";
 
 /**
  * Has the manager draw a model into an element, once there is one; the handle gives pictures. The model must be the

@@ -1,5 +1,5 @@
 import type { ReadingDocument } from "../../../core/reading/document.ts";
-import { type Drawn, drawnNames } from "../../../core/dashboards/drawings.ts";
+import { type Drawn, drawnNames } from "../../../core/drawing/drawings.ts";
 
 /** A reading without its window: that is the rail's. */
 export type OpenReading = Omit<ReadingDocument, "window">;

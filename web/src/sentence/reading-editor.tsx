@@ -5,7 +5,7 @@ import type { As, Sentence } from "../../../core/reading/document.ts";
 import { presentationOf, presentations, presentedAs } from "../../../core/reading/presented-as.ts";
 import { earlierTimes, earlierWords, stepWords } from "../../../core/reading/sentence-words.ts";
 import { countersQuery } from "../api/queries.ts";
-import { type Drawn, drawings, drawnNames } from "../../../core/dashboards/drawings.ts";
+import { type Drawn, drawings, drawnNames } from "../../../core/drawing/drawings.ts";
 import { FigurePart } from "./figure-part.tsx";
 import { JsonPart } from "./json-part.tsx";
 import { NamePart } from "./name-part.tsx";

@@ -1,5 +1,5 @@
 import { useSyncExternalStore } from "react";
-import type { Theme } from "./palette.ts";
+import type { Theme } from "../../../core/drawing/palette.ts";
 
 export type ThemeChoice = Theme | "system";
 

@@ -5,7 +5,7 @@ import { makeRule, removeRule, type RuleView, switchRule } from "../../../../cor
 import { gaugeText, limitsWords, watchWords } from "../../../../core/rules/incident-text.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
 import { call } from "../../api/client.ts";
-import { palette } from "../../ui/palette.ts";
+import { palette } from "../../../../core/drawing/palette.ts";
 import { Strip } from "../../charts/strip.tsx";
 import { useToasts } from "../../shared/toasts.ts";
 import { SectionLink } from "../../time/section-link.tsx";

@@ -3,7 +3,7 @@ import { type ReactNode, useMemo } from "react";
 import { useSearchParams } from "react-router";
 import type { ReadingDocument } from "../../../../core/reading/document.ts";
 import { countersQuery } from "../../api/queries.ts";
-import type { Drawn } from "../../../../core/dashboards/drawings.ts";
+import type { Drawn } from "../../../../core/drawing/drawings.ts";
 import { drawnFromSearch, type OpenReading, readingFromSearch } from "../../sentence/reading-address.ts";
 import { searchWithWindow, windowFromSearch } from "../../time/time-window.ts";
 import { CounterList } from "./counter-list.tsx";

@@ -4,7 +4,7 @@ import type { MachineEvent } from "../../../../core/events/machine-event.ts";
 import type { ReadingAnswer } from "../../../../core/reading/document.ts";
 import { readingText } from "../../../../core/reading/sentence-words.ts";
 import { countersQuery, eventsQuery } from "../../api/queries.ts";
-import type { Drawn } from "../../../../core/dashboards/drawings.ts";
+import type { Drawn } from "../../../../core/drawing/drawings.ts";
 import { lineNames, tagsOfLines } from "../../charts/line-names.ts";
 import { ChartWithActions } from "../../shared/charts/chart-with-actions.tsx";
 import { SectionLink } from "../../time/section-link.tsx";

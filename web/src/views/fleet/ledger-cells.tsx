@@ -4,7 +4,7 @@ import type { RuleView } from "../../../../core/api/rules.ts";
 import type { Line, ReadingAnswer } from "../../../../core/reading/document.ts";
 import type { Mode, Severity } from "../../../../core/rules/rule.ts";
 import { present } from "../../../../core/units/present.ts";
-import { palette } from "../../ui/palette.ts";
+import { palette } from "../../../../core/drawing/palette.ts";
 import { Strip } from "../../charts/strip.tsx";
 import { SectionLink } from "../../time/section-link.tsx";
 import { useTheme } from "../../ui/theme.ts";

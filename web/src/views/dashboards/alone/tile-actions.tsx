@@ -8,7 +8,7 @@ import { tableOfFigures } from "../../../../../core/dashboards/table-of-figures.
 import { writeTable } from "../../../../../core/tables/write-table.ts";
 import { chartCsv } from "../../../charts/chart-csv.ts";
 import { chartLines } from "../../../charts/chart-lines.ts";
-import { drawnNames } from "../../../../../core/dashboards/drawings.ts";
+import { drawnNames } from "../../../../../core/drawing/drawings.ts";
 import { useGo } from "../../../time/use-go.ts";
 import { readingAddress } from "../../../sentence/reading-address.ts";
 import { saveFile } from "../../../ui/save-file.ts";

@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import type { Drawn } from "../../../../../core/dashboards/drawings.ts";
+import type { Drawn } from "../../../../../core/drawing/drawings.ts";
 import type { ReadingAnswer } from "../../../../../core/reading/document.ts";
 import { ChartWithActions } from "../../../shared/charts/chart-with-actions.tsx";
 import { withUnit } from "../../../../../core/rules/incident-text.ts";

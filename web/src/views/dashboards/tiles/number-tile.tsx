@@ -3,7 +3,7 @@ import { passedLimit } from "../../../../../core/dashboards/limits.ts";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
 import type { ShownFigures } from "../../../../../core/dashboards/shown-figures.ts";
 import { present } from "../../../../../core/units/present.ts";
-import { palette } from "../../../ui/palette.ts";
+import { palette } from "../../../../../core/drawing/palette.ts";
 import { Strip } from "../../../charts/strip.tsx";
 import { useTheme } from "../../../ui/theme.ts";
 import { Signal } from "../../../ui/signal.tsx";

@@ -4,7 +4,7 @@ import { stateSpells } from "../../../../../core/dashboards/states.ts";
 import type { Line, ReadingAnswer } from "../../../../../core/reading/document.ts";
 import { presentSpan } from "../../../../../core/units/present.ts";
 import { useHair } from "../../../charts/hair.ts";
-import { palette } from "../../../ui/palette.ts";
+import { palette } from "../../../../../core/drawing/palette.ts";
 import { useTheme } from "../../../ui/theme.ts";
 import { spanText } from "../../../time/moments.ts";
 import { useTime } from "../../../time/time-provider.tsx";

@@ -6,7 +6,7 @@ interface Drawing {
   readonly lie: "beside one another" | "on one another" | "in rows";
 }
 
-/** A way of drawing lines over time; web/src/charts/drawing/elements.ts draws it. */
+/** A way of drawing lines over time; core/drawing/elements.ts draws it. */
 export type Drawn = "lines" | "stacked" | "bars" | "horizon" | "heat";
 
 export const drawings: Readonly<Record<Drawn, Drawing>> = {

@@ -1,5 +1,5 @@
 import { describe, expect, test } from "vitest";
-import { axisFor } from "../../../../core/units/axis.ts";
+import { axisFor } from "../units/axis.ts";
 import { bars, heat, heatLevels, heights, horizon, lonely, middles, stacked } from "./geometry.ts";
 import type { PlotModel } from "./model.ts";
 
@@ -11,6 +11,7 @@ const model: PlotModel = {
   stepMs: 250,
   axis: axisFor("1", 0, 10),
   lines: [],
+  ticks: () => [],
   drawn: "lines",
   theme: "day",
 };

@@ -1,7 +1,6 @@
-import type { Drawn } from "../../../../core/dashboards/drawings.ts";
-import { timeTicks } from "../../time/moments.ts";
 import { bars, type Cells, heat, horizon, heights, lonely, middles, stacked, type Way } from "./geometry.ts";
-import { inRows } from "../../../../core/dashboards/drawings.ts";
+import { type Drawn, inRows } from "./drawings.ts";
+import type { ShapeName } from "./paths.ts";
 import type { Place, PlotLine, PlotModel, Values } from "./model.ts";
 
 /** A shape or a text with its style, as the chart library's custom series takes it. */
@@ -23,7 +22,7 @@ interface TextElement {
 }
 
 interface ShapeElement {
-  readonly type: "nubrel-way" | "nubrel-ribbon" | "nubrel-cells" | "nubrel-dots";
+  readonly type: ShapeName;
   readonly shape: object;
   readonly style: {
     readonly stroke?: string;
@@ -201,7 +200,7 @@ function scale(model: PlotModel, place: Place, colours: Colours): readonly Eleme
  * The line below the plot with round moments; a label that would reach beyond the canvas is left out, its tick stays.
  */
 function belowPlot(model: PlotModel, place: Place, colours: Colours): readonly Element[] {
-  const ticks = timeTicks(model.fromMs, model.toMs, Math.max(2, Math.floor(place.width / 90)));
+  const ticks = model.ticks(Math.max(2, Math.floor(place.width / 90)));
   const bottom = Math.round(place.y + place.height);
   const x = (atMs: number) => place.x + ((atMs - model.fromMs) / (model.toMs - model.fromMs)) * place.width;
   const marks = ticks.flatMap(({ atMs }) => [Math.round(x(atMs)) - 0.5, bottom, 1, tickLength]);

@@ -1,6 +1,6 @@
-import type { Drawn } from "../../../../core/dashboards/drawings.ts";
-import type { Axis } from "../../../../core/units/axis.ts";
-import type { Theme } from "../../ui/palette.ts";
+import type { Drawn } from "./drawings.ts";
+import type { Axis } from "../units/axis.ts";
+import type { Theme } from "./palette.ts";
 
 export type Values = readonly (number | null)[];
 
@@ -28,6 +28,8 @@ export interface PlotModel {
   /** The bounds of the steps, one more than there are, where they are not all of one length. */
   readonly edges?: readonly number[] | undefined;
   readonly axis: Axis;
+  /** Moments below the plot, about so many at most, with their texts. */
+  readonly ticks: (most: number) => readonly { readonly atMs: number; readonly text: string }[];
   readonly lines: readonly PlotLine[];
   readonly drawn: Drawn;
   readonly theme: Theme;

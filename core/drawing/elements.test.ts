@@ -1,8 +1,8 @@
 import { describe, expect, test } from "vitest";
-import { axisFor } from "../../../../core/units/axis.ts";
+import { axisFor } from "../units/axis.ts";
 import { type Element, elementsOf } from "./elements.ts";
 import { heatLevels } from "./geometry.ts";
-import type { Drawn } from "../../../../core/dashboards/drawings.ts";
+import type { Drawn } from "./drawings.ts";
 import type { PlotLine, PlotModel } from "./model.ts";
 
 const place = { x: 64, y: 8, width: 400, height: 100, edge: 6 };
@@ -24,6 +24,8 @@ const drawn = (kind: Drawn, lines: readonly PlotLine[], axis = axisFor("By/s", 0
     stepMs: 3_600_000,
     axis,
     lines,
+    ticks: (most) =>
+      Array.from({ length: most }, (_, i) => ({ atMs: ((i + 1) / most) * 4 * 3_600_000, text: `0${i}:00` })),
     drawn: kind,
     theme: "day",
   };

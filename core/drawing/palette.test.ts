@@ -9,7 +9,7 @@ import {
   type Lab,
   rgbFromHex,
   simulate,
-} from "../charts/testing/colour-distance.ts";
+} from "../../web/src/charts/testing/colour-distance.ts";
 
 describe("the measures themselves", () => {
   // Sharma, Wu & Dalal 2005, table 1: pairs 1, 7, 9, 13, 17, 25 and 31.
@@ -35,7 +35,7 @@ describe("the measures themselves", () => {
   });
 });
 
-const styles = readFileSync(new URL("../styles.css", import.meta.url), "utf8");
+const styles = readFileSync(new URL("../../web/src/styles.css", import.meta.url), "utf8");
 
 describe.each(["day", "night"] as const)("by %s", (theme: Theme) => {
   const page = rgbFromHex(pageColours[theme].paper);

@@ -1,7 +1,13 @@
-import { graphic } from "echarts/core";
 import type { Cells, Ribbon, Way } from "./geometry.ts";
 
-type Path = Pick<CanvasRenderingContext2D, "moveTo" | "lineTo" | "closePath" | "rect" | "arc">;
+/** The part of a canvas' pen that a shape's way needs: the browser's, the chart library's, the server's. */
+interface Path {
+  moveTo(x: number, y: number): void;
+  lineTo(x: number, y: number): void;
+  closePath(): void;
+  rect(x: number, y: number, width: number, height: number): void;
+  arc(x: number, y: number, radius: number, from: number, to: number): void;
+}
 
 // Columns are held by an object of their own: the library copies arrays that are a shape's own properties, at a third
 // of the whole cost.
@@ -46,16 +52,14 @@ function dot(
   }
 }
 
-const shapes = { way: walk, ribbon: fillBetween, cells: place, dots: dot } as const;
-
 /**
- * Lines, ribbons and cells of thousands of points are one shape each: a series of the library's own a line takes five
- * times as long. Makes the shapes known to the chart library, once.
+ * The way that each kind of shape goes, by its name. Lines, ribbons and cells of thousands of points are one shape
+ * each: a series of the chart library's own a line takes five times as long.
  */
-export function registerShapes(): void {
-  for (const [name, buildPath] of Object.entries(shapes))
-    graphic.registerShape(
-      `nubrel-${name}`,
-      graphic.extendShape({ type: `nubrel-${name}`, shape: {}, buildPath } as never) as never,
-    );
-}
+export const paths: Readonly<Record<ShapeName, (path: Path, shape: never) => void>> = {
+  "nubrel-way": walk,
+  "nubrel-ribbon": fillBetween,
+  "nubrel-cells": place,
+  "nubrel-dots": dot,
+};
+export type ShapeName = "nubrel-way" | "nubrel-ribbon" | "nubrel-cells" | "nubrel-dots";

@@ -1,27 +1,18 @@
-import { beforeAll, describe, expect, test, vi } from "vitest";
+import { describe, expect, test } from "vitest";
+import { paths, type ShapeName } from "./paths.ts";
 
-// The shapes as the library is given them: their ways over a path are written down.
-type BuildPath = (path: object, shape: object) => void;
-const registered = new Map<string, BuildPath>();
-vi.mock("echarts/core", () => ({
-  graphic: {
-    registerShape: (name: string, { buildPath }: { buildPath: BuildPath }) => registered.set(name, buildPath),
-    extendShape: (shape: object) => shape,
-  },
-}));
-beforeAll(async () => (await import("./shapes.ts")).registerShapes());
-
+// The ways over a path are written down: M to, L to, Z back, R a rectangle, A an arc.
 const at = (...values: readonly number[]) => Float64Array.from(values);
 const nan = Number.NaN;
-function walked(name: string, shape: object): string {
+function walked(name: ShapeName, shape: object): string {
   const steps: string[] = [];
   const note =
     (letter: string) =>
     (...values: readonly number[]) =>
       void steps.push(`${letter}${values.map((v) => Number(v.toFixed(2))).join(",")}`);
-  registered.get(name)?.(
+  paths[name](
     { moveTo: note("M"), lineTo: note("L"), closePath: note("Z"), rect: note("R"), arc: note("A") },
-    shape,
+    shape as never,
   );
   return steps.join(" ");
 }
