@@ -15,13 +15,33 @@ export default defineConfig({
           ],
           exclude: ["**/*.db.test.ts", "node_modules/**"],
           testTimeout: 30_000,
+          maxWorkers: 2,
         },
       },
-      { test: { name: "database", include: ["server/**/*.db.test.ts"], testTimeout: 30_000, hookTimeout: 30_000 } },
+      {
+        test: {
+          name: "database",
+          include: ["server/**/*.db.test.ts"],
+          testTimeout: 30_000,
+          hookTimeout: 30_000,
+          // Each file has a database of its own, and waits for it often.
+          maxWorkers: 3,
+        },
+      },
       {
         test: {
           name: "browser",
-          include: ["e2e/**/*.test.ts"],
+          include: ["e2e/*.test.ts"],
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
+          maxWorkers: 2,
+        },
+      },
+      {
+        test: {
+          // What looks at this machine's own load must be alone on it.
+          name: "browser-alone",
+          include: ["e2e/alone/*.test.ts"],
           testTimeout: 120_000,
           hookTimeout: 120_000,
           fileParallelism: false,

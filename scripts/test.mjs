@@ -59,6 +59,7 @@ await runMain(async () => {
           ...plain,
           () => run("database tests", "vitest", "run", "--project", "database"),
           () => run("browser tests", "vitest", "run", "--project", "browser"),
+          () => run("browser tests under real load", "vitest", "run", "--project", "browser-alone"),
         ];
     for (const step of steps) if (!interrupted) passed = (await step()) && passed;
   } finally {

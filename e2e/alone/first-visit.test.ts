@@ -4,11 +4,11 @@ import { createServer } from "node:net";
 import { hostname } from "node:os";
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { type TestDatabase, testDatabase } from "../server/testing/test-database.ts";
-import { axeFindings } from "./support/axe.mjs";
-import { byCss, byText, eventually, fill, openBrowser, press, setViewport } from "./support/browser.mjs";
-import { makeOwner, owner } from "./support/first-owner.mjs";
-import { startServerProcess } from "./support/server-process.mjs";
+import { type TestDatabase, testDatabase } from "../../server/testing/test-database.ts";
+import { axeFindings } from "../support/axe.mjs";
+import { byCss, byText, eventually, fill, openBrowser, press, setViewport } from "../support/browser.mjs";
+import { makeOwner, owner } from "../support/first-owner.mjs";
+import { startServerProcess } from "../support/server-process.mjs";
 
 // One person's first evening, in order: each test goes on where the one before ended.
 const machine = hostname();

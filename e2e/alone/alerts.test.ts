@@ -4,15 +4,15 @@ import type { AddressInfo } from "node:net";
 import { availableParallelism } from "node:os";
 import { By, Key, type WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import type { DashboardView } from "../core/api/dashboards.ts";
-import type { RuleView } from "../core/api/rules.ts";
-import { emptyDashboard } from "../core/dashboards/dashboard.ts";
-import type { IncidentView } from "../core/rules/rule.ts";
-import { type TestDatabase, testDatabase } from "../server/testing/test-database.ts";
-import { axeFindings } from "./support/axe.mjs";
-import { byCss, byText, eventually, openBrowser, press, setViewport } from "./support/browser.mjs";
-import { makeOwner } from "./support/first-owner.mjs";
-import { startServerProcess } from "./support/server-process.mjs";
+import type { DashboardView } from "../../core/api/dashboards.ts";
+import type { RuleView } from "../../core/api/rules.ts";
+import { emptyDashboard } from "../../core/dashboards/dashboard.ts";
+import type { IncidentView } from "../../core/rules/rule.ts";
+import { type TestDatabase, testDatabase } from "../../server/testing/test-database.ts";
+import { axeFindings } from "../support/axe.mjs";
+import { byCss, byText, eventually, openBrowser, press, setViewport } from "../support/browser.mjs";
+import { makeOwner } from "../support/first-owner.mjs";
+import { startServerProcess } from "../support/server-process.mjs";
 
 // The whole way: a chart, a rule, a real load, a notice, a message, an incident that is acknowledged and clears.
 let db: TestDatabase;
