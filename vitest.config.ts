@@ -10,7 +10,7 @@ export default defineConfig({
             "core/**/*.test.ts",
             "server/**/*.test.ts",
             "standins/**/*.test.ts",
-            "web/src/**/*.test.ts",
+            "web/src/**/*.test.{ts,tsx}",
             "scripts/**/*.test.ts",
           ],
           exclude: ["**/*.db.test.ts", "node_modules/**"],
