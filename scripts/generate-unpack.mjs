@@ -6,7 +6,7 @@ const perLine = 8;
 
 function unpacker(width) {
   const mask = ` & ${2 ** width - 1}`;
-  const words = Array.from({ length: width }, (_, k) => `const w${k} = w[${k === 0 ? "a" : `a + ${k}`}] as number;`);
+  const words = Array.from({ length: width }, (_, k) => `const w${k} = w[${k === 0 ? "a" : `a + ${k}`}];`);
   const numbers = Array.from({ length: 32 }, (_, i) => {
     const word = (i * width) >> 5;
     const shift = (i * width) & 31;

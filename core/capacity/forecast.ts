@@ -62,7 +62,7 @@ export function forecastReach(values: Float64Array, stepMs: number, target: numb
   let newest = values.length - 1;
   while (newest >= 0 && Number.isNaN(values[newest])) newest--;
   if (newest < 0) return undefined;
-  const level = values[newest] as number;
+  const level = values[newest];
   const per = Math.max(1, Math.min(Math.round(pointMs / stepMs), Math.floor((newest + 1) / (mostPoints / 2))));
   const spacingMs = per * stepMs;
   const all = pointsOf(values, newest, per);
@@ -80,7 +80,7 @@ export function forecastReach(values: Float64Array, stepMs: number, target: numb
   if (y.length < leastPoints) return { level, kind: "unknown" };
   const begin = presentRate(x, y, lastPiece(x, y, noise));
   const line = lineThrough(x.slice(begin), y.slice(begin));
-  const spanPoints = (x.at(-1) as number) - (x[begin] as number);
+  const spanPoints = (x.at(-1) as number) - x[begin];
   const slope = line.slope * up;
   if (!(slope > 0) || slope * spanPoints < leastMoved * scale)
     return { level, kind: slope > line.error ? "unknown" : "steady" };
@@ -89,8 +89,8 @@ export function forecastReach(values: Float64Array, stepMs: number, target: numb
   if (
     cuts.length === 1 &&
     all.y.length * spacingMs < leastPastMs &&
-    isLike(all, cuts[0] as number, line.slope) &&
-    (y.at(-1) as number) * up < peakBefore(all.y, cuts[0] as number, up)
+    isLike(all, cuts[0], line.slope) &&
+    (y.at(-1) as number) * up < peakBefore(all.y, cuts[0], up)
   )
     return { level, kind: "unknown" };
   const range = crossing(line, target, (x.at(-1) as number) + (per - 1) / (2 * per));
@@ -122,7 +122,7 @@ function pointsOf(values: Float64Array, newest: number, per: number): Points {
   for (let k = 0; k < count; k++) {
     const end = newest + 1 - (count - 1 - k) * per;
     let n = 0;
-    for (let i = Math.max(0, end - per); i < end; i++) if (!Number.isNaN(values[i])) part[n++] = values[i] as number;
+    for (let i = Math.max(0, end - per); i < end; i++) if (!Number.isNaN(values[i])) part[n++] = values[i];
     if (n === 0) continue;
     x.push(k);
     y.push(medianOf(part, n));
@@ -133,9 +133,7 @@ function pointsOf(values: Float64Array, newest: number, per: number): Points {
 /** The standard deviation of the noise, of second differences (their variance is six times its own), robustly. */
 function noiseOf(y: readonly number[]): number {
   if (y.length < 3) return 0;
-  const seconds = Float64Array.from({ length: y.length - 2 }, (_, i) =>
-    Math.abs((y[i] as number) - 2 * (y[i + 1] as number) + (y[i + 2] as number)),
-  );
+  const seconds = Float64Array.from({ length: y.length - 2 }, (_, i) => Math.abs(y[i] - 2 * y[i + 1] + y[i + 2]));
   return (1.4826 * medianOf(seconds, seconds.length)) / Math.sqrt(6);
 }
 
@@ -146,8 +144,8 @@ function cleanUps({ y }: Points, up: number, scale: number, noise: number): read
   for (let i = 1; i < y.length; i++) {
     const before = Math.max(0, i - cleanUpWithin);
     let peak = Number.NEGATIVE_INFINITY;
-    for (let k = before; k < i; k++) peak = Math.max(peak, (y[k] as number) * up);
-    if (peak - (y[i] as number) * up < least) continue;
+    for (let k = before; k < i; k++) peak = Math.max(peak, y[k] * up);
+    if (peak - y[i] * up < least) continue;
     // A clean-up that takes a while is one: it ends where the level falls no further.
     if (found.length > 0 && i - (found.at(-1) as number) <= cleanUpWithin) found[found.length - 1] = i;
     else found.push(i);
@@ -165,7 +163,7 @@ function isLike({ x, y }: Points, cut: number, slope: number): boolean {
 
 function peakBefore(y: readonly number[], cut: number, up: number): number {
   let peak = Number.NEGATIVE_INFINITY;
-  for (let k = Math.max(0, cut - cleanUpWithin - 1); k < cut; k++) peak = Math.max(peak, (y[k] as number) * up);
+  for (let k = Math.max(0, cut - cleanUpWithin - 1); k < cut; k++) peak = Math.max(peak, y[k] * up);
   return peak;
 }
 
@@ -180,11 +178,10 @@ function sawTooth(
   if (cuts.length < 2) return undefined;
   const peaks = cuts.map((cut) => {
     let at = cut - 1;
-    for (let k = cut - 1; k >= Math.max(0, cut - cleanUpWithin - 1); k--)
-      if ((y[k] as number) * up > (y[at] as number) * up) at = k;
-    return { x: x[at] as number, y: (y[at] as number) * up };
+    for (let k = cut - 1; k >= Math.max(0, cut - cleanUpWithin - 1); k--) if (y[k] * up > y[at] * up) at = k;
+    return { x: x[at], y: y[at] * up };
   });
-  const heights = Float64Array.from(cuts, (cut, i) => (peaks[i] as { y: number }).y - (y[cut] as number) * up);
+  const heights = Float64Array.from(cuts, (cut, i) => (peaks[i] as { y: number }).y - y[cut] * up);
   const height = medianOf(heights, heights.length);
   const highest = peaks.reduce((most, peak) => Math.max(most, peak.y), Number.NEGATIVE_INFINITY);
   if ((y.at(-1) as number) * up > highest + beyondShare * height) return undefined;
@@ -212,12 +209,12 @@ function lastPiece(x: readonly number[], y: readonly number[], noise: number): n
   const sums = [0, 1, 2, 3, 4].map(() => new Float64Array(n + 1));
   const [sx, sy, sxx, sxy, syy] = sums as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array];
   for (let i = 0; i < n; i++) {
-    const [a, b] = [x[i] as number, (y[i] as number) - (y[0] as number)];
+    const [a, b] = [x[i], y[i] - y[0]];
     [a, b, a * a, a * b, b * b].forEach((v, k) => {
-      (sums[k] as Float64Array)[i + 1] = ((sums[k] as Float64Array)[i] as number) + v;
+      (sums[k] as Float64Array)[i + 1] = (sums[k] as Float64Array)[i] + v;
     });
   }
-  const between = (sum: Float64Array, i: number, j: number) => (sum[j] as number) - (sum[i] as number);
+  const between = (sum: Float64Array, i: number, j: number) => sum[j] - sum[i];
   const squares = (i: number, j: number) => {
     const m = j - i;
     const [a, b] = [between(sx, i, j), between(sy, i, j)];
@@ -233,14 +230,14 @@ function lastPiece(x: readonly number[], y: readonly number[], noise: number): n
   for (let j = leastPoints; j <= n; j++) {
     for (let i = 0; i <= j - leastPoints; i++) {
       if (i > 0 && i < leastPoints) continue;
-      const total = (best[i] as number) + squares(i, j) + cost;
-      if (total < (best[j] as number)) {
+      const total = best[i] + squares(i, j) + cost;
+      if (total < best[j]) {
         best[j] = total;
         begins[j] = i;
       }
     }
   }
-  return begins[n] as number;
+  return begins[n];
 }
 
 /**
@@ -273,16 +270,16 @@ function lineThrough(x: readonly number[], y: readonly number[]): Fit {
   let vx = 0;
   let c = 0;
   for (let i = 0; i < n; i++) {
-    vx += ((x[i] as number) - meanX) ** 2;
-    c += ((x[i] as number) - meanX) * ((y[i] as number) - meanY);
+    vx += (x[i] - meanX) ** 2;
+    c += (x[i] - meanX) * (y[i] - meanY);
   }
   const slope = c / vx;
-  const residuals = y.map((v, i) => v - meanY - slope * ((x[i] as number) - meanX));
+  const residuals = y.map((v, i) => v - meanY - slope * (x[i] - meanX));
   let squares = 0;
   let products = 0;
   for (let i = 0; i < n; i++) {
-    squares += (residuals[i] as number) ** 2;
-    if (i > 0) products += (residuals[i] as number) * (residuals[i - 1] as number);
+    squares += residuals[i] ** 2;
+    if (i > 0) products += residuals[i] * residuals[i - 1];
   }
   const correlation = Math.min(0.95, Math.max(0, squares > 0 ? products / squares + 1 / n : 0));
   const free = Math.max(1, n - 2);

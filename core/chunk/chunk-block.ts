@@ -152,7 +152,7 @@ function summarise(value: Float64Array): ChunkSummary {
   let first = Number.NaN;
   let last = Number.NaN;
   for (let i = 0; i < value.length; i++) {
-    const v = value[i] as number;
+    const v = value[i];
     if (Number.isNaN(v)) continue;
     const next = sum + v;
     lost += Math.abs(sum) >= Math.abs(v) ? sum - next + v : v - next + sum;

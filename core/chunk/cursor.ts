@@ -126,7 +126,7 @@ export class BlockReader {
 
   byte(): number {
     if (this.remaining < 1) throw new BlockError("the block ends here, a byte was expected", this.at);
-    return this.#bytes[this.#at++] as number;
+    return this.#bytes[this.#at++];
   }
 
   varint(): number {
@@ -152,7 +152,7 @@ export class BlockReader {
 
   float64(): number {
     this.copy(itsBytes, 8);
-    return oneFloat[0] as number;
+    return oneFloat[0];
   }
 
   /** Copies `length` numbers bit for bit. */
@@ -166,7 +166,7 @@ export class BlockReader {
   copy(into: Uint8Array, length: number): void {
     const at = this.skip(length);
     const bytes = this.#bytes;
-    if (length < 48) for (let i = 0; i < length; i++) into[i] = bytes[at + i] as number;
+    if (length < 48) for (let i = 0; i < length; i++) into[i] = bytes[at + i];
     else into.set(bytes.subarray(at, at + length));
   }
 

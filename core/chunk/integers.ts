@@ -34,14 +34,14 @@ let widths = new Uint8Array(64);
 /** Writes `ints[0..n)`, n ≥ 1, whole numbers of a size up to 2^50, in the mode that takes fewest bytes. */
 export function writeIntegers(out: BlockWriter, ints: Float64Array, n: number): void {
   if (items.length < n + groupSize) items = new Float64Array(n + groupSize);
-  const first = ints[0] as number;
+  const first = ints[0];
   let least = first;
   let most = first;
   let leastDelta = Number.POSITIVE_INFINITY;
   let changed = 0;
   for (let i = 1; i < n; i++) {
-    const v = ints[i] as number;
-    const delta = v - (ints[i - 1] as number);
+    const v = ints[i];
+    const delta = v - ints[i - 1];
     if (v < least) least = v;
     if (v > most) most = v;
     if (delta < leastDelta) leastDelta = delta;
@@ -49,17 +49,13 @@ export function writeIntegers(out: BlockWriter, ints: Float64Array, n: number): 
   }
   const mode = cheapest(ints, n, least, leastDelta, changed);
   let m = 0;
-  if (mode === modes.frame) for (; m < n; m++) items[m] = (ints[m] as number) - least;
-  else if (mode === modes.delta)
-    for (; m < n - 1; m++) items[m] = signedLow((ints[m + 1] as number) - (ints[m] as number));
-  else if (mode === modes.rise)
-    for (; m < n - 1; m++) items[m] = (ints[m + 1] as number) - (ints[m] as number) - leastDelta;
-  else if (mode === modes.bend)
-    for (; m < n - 2; m++)
-      items[m] = signedLow((ints[m + 2] as number) - 2 * (ints[m + 1] as number) + (ints[m] as number));
+  if (mode === modes.frame) for (; m < n; m++) items[m] = ints[m] - least;
+  else if (mode === modes.delta) for (; m < n - 1; m++) items[m] = signedLow(ints[m + 1] - ints[m]);
+  else if (mode === modes.rise) for (; m < n - 1; m++) items[m] = ints[m + 1] - ints[m] - leastDelta;
+  else if (mode === modes.bend) for (; m < n - 2; m++) items[m] = signedLow(ints[m + 2] - 2 * ints[m + 1] + ints[m]);
   else {
     for (let i = 1; i < n; i++) {
-      const delta = (ints[i] as number) - (ints[i - 1] as number);
+      const delta = ints[i] - ints[i - 1];
       if (delta !== 0) items[m++] = signedLow(delta);
     }
   }
@@ -68,12 +64,11 @@ export function writeIntegers(out: BlockWriter, ints: Float64Array, n: number): 
   out.byte(mode | (uniform ? oneWidth : 0) | (most - least < 2 ** 31 ? near : 0));
   out.zigzag(mode === modes.frame ? least : first);
   if (mode === modes.rise) out.zigzag(leastDelta);
-  if (mode === modes.bend) out.zigzag((ints[1] as number) - first);
+  if (mode === modes.bend) out.zigzag(ints[1] - first);
   if (mode === modes.changes) writeBitmap(out, ints, n);
-  if (uniform) out.byte(widths[0] as number);
+  if (uniform) out.byte(widths[0]);
   else out.bytes(widths.subarray(0, groups));
-  for (let g = 0; g < groups; g++)
-    packGroup(out, g * groupSize, Math.min(groupSize, m - g * groupSize), widths[g] as number);
+  for (let g = 0; g < groups; g++) packGroup(out, g * groupSize, Math.min(groupSize, m - g * groupSize), widths[g]);
 }
 
 /** Reads `n` integers into `into[at..at + n)`, each times `unit` plus `offset`. Throws BlockError. */
@@ -112,14 +107,14 @@ export function readIntegers(from: BlockReader, into: Float64Array, at: number, 
 }
 
 function addFrame(u: Uint32Array, base: number, into: Float64Array, at: number, m: number, unit: number): void {
-  for (let i = 0; i < m; i++) into[at + i] = base + (u[i] as number) * unit;
+  for (let i = 0; i < m; i++) into[at + i] = base + u[i] * unit;
 }
 
 /** Adding up in words takes a cycle a number, in float64 four. */
 function addDeltas(u: Uint32Array, base: number, into: Float64Array, at: number, m: number, unit: number): void {
   let sum = 0;
   for (let i = 0; i < m; i++) {
-    const z = u[i] as number;
+    const z = u[i];
     sum = (sum + ((z >>> 1) ^ -(z & 1))) | 0;
     into[at + i] = base + sum * unit;
   }
@@ -136,7 +131,7 @@ function addRises(
 ): void {
   let sum = 0;
   for (let i = 0; i < m; i++) {
-    sum = (sum + least + (u[i] as number)) | 0;
+    sum = (sum + least + u[i]) | 0;
     into[at + i] = base + sum * unit;
   }
 }
@@ -154,7 +149,7 @@ function addBends(
   let sum = delta;
   into[at] = base + sum * unit;
   for (let i = 0; i < m; i++) {
-    const z = u[i] as number;
+    const z = u[i];
     delta = (delta + ((z >>> 1) ^ -(z & 1))) | 0;
     sum = (sum + delta) | 0;
     into[at + 1 + i] = base + sum * unit;
@@ -174,8 +169,8 @@ function addChanges(
 ): void {
   let sum = 0;
   for (let k = 0, i = 0; k < count; k++) {
-    const bit = ((bytes[bitmap + (k >>> 3)] as number) >>> (k & 7)) & 1;
-    const z = u[i] as number;
+    const bit = (bytes[bitmap + (k >>> 3)] >>> (k & 7)) & 1;
+    const z = u[i];
     sum = (sum + (((z >>> 1) ^ -(z & 1)) & -bit)) | 0;
     i += bit;
     into[at + k] = base + sum * unit;
@@ -200,23 +195,23 @@ function addFar(
   const u: ArrayLike<number> = wide ? items : narrow;
   let v = first;
   let delta = second;
-  if (mode === modes.frame) for (let i = 0; i < m; i++) into[at + i] = v + (u[i] as number);
-  else if (mode === modes.delta) for (let i = 0; i < m; i++) into[at + 1 + i] = v += signed(u[i] as number);
-  else if (mode === modes.rise) for (let i = 0; i < m; i++) into[at + 1 + i] = v += second + (u[i] as number);
+  if (mode === modes.frame) for (let i = 0; i < m; i++) into[at + i] = v + u[i];
+  else if (mode === modes.delta) for (let i = 0; i < m; i++) into[at + 1 + i] = v += signed(u[i]);
+  else if (mode === modes.rise) for (let i = 0; i < m; i++) into[at + 1 + i] = v += second + u[i];
   else if (mode === modes.bend) {
     into[at + 1] = v += delta;
     for (let i = 0; i < m; i++) {
-      delta += signed(u[i] as number);
+      delta += signed(u[i]);
       into[at + 2 + i] = v += delta;
     }
   } else {
     for (let k = 0, i = 0; k < n - 1; k++) {
-      if (((bytes[bitmap + (k >>> 3)] as number) >>> (k & 7)) & 1) v += signed(u[i++] as number);
+      if ((bytes[bitmap + (k >>> 3)] >>> (k & 7)) & 1) v += signed(u[i++]);
       into[at + 1 + k] = v;
     }
   }
   if (mode !== modes.frame) into[at] = first;
-  if (unit !== 1 || offset !== 0) for (let i = at; i < at + n; i++) into[i] = offset + (into[i] as number) * unit;
+  if (unit !== 1 || offset !== 0) for (let i = at; i < at + n; i++) into[i] = offset + into[i] * unit;
 }
 
 function signed(z: number): number {
@@ -234,32 +229,31 @@ export function writeWords(out: BlockWriter, bits: Uint32Array, half: number, n:
   let any = 0;
   let least = 0xffffffff;
   for (let i = half; i < 2 * n; i += 2) {
-    any |= bits[i] as number;
-    if ((bits[i] as number) < least) least = bits[i] as number;
+    any |= bits[i];
+    if (bits[i] < least) least = bits[i];
   }
   const shift = any === 0 ? 0 : 31 - Math.clz32(any & -any);
   let frame = 0;
   let delta = 0;
   for (let i = 2 + half; i < 2 * n; i += 2) {
-    frame += bitsOf(((bits[i] as number) - least) >>> shift);
+    frame += bitsOf((bits[i] - least) >>> shift);
     delta += bitsOf(wordDelta(bits, i, shift));
   }
   const kind = delta < frame ? planeIs.delta : planeIs.frame;
   out.byte(kind);
   out.byte(shift);
-  const base = kind === planeIs.frame ? least : (bits[half] as number);
+  const base = kind === planeIs.frame ? least : bits[half];
   out.varint(base);
   for (let i = 0; i < n; i++)
     items[i] =
       kind === planeIs.frame
-        ? ((bits[2 * i + half] as number) - least) >>> shift
+        ? (bits[2 * i + half] - least) >>> shift
         : i === 0
           ? 0
           : wordDelta(bits, 2 * i + half, shift);
   const groups = findWidths(n);
   out.bytes(widths.subarray(0, groups));
-  for (let g = 0; g < groups; g++)
-    packGroup(out, g * groupSize, Math.min(groupSize, n - g * groupSize), widths[g] as number);
+  for (let g = 0; g < groups; g++) packGroup(out, g * groupSize, Math.min(groupSize, n - g * groupSize), widths[g]);
 }
 
 /** Reads what writeWords wrote. Throws BlockError. */
@@ -271,10 +265,10 @@ export function readWords(from: BlockReader, bits: Uint32Array, half: number, n:
   const base = from.varint();
   if (readGroups(from, n, false)) throw new BlockError("a word has more than 32 bits", from.at);
   const u = narrow;
-  if (kind === planeIs.frame) for (let i = 0; i < n; i++) bits[2 * i + half] = base + ((u[i] as number) << shift);
+  if (kind === planeIs.frame) for (let i = 0; i < n; i++) bits[2 * i + half] = base + (u[i] << shift);
   else {
     for (let i = 0, word = base | 0; i < n; i++) {
-      const z = u[i] as number;
+      const z = u[i];
       word = (word + (((z >>> 1) ^ -(z & 1)) << shift)) | 0;
       bits[2 * i + half] = word;
     }
@@ -283,7 +277,7 @@ export function readWords(from: BlockReader, bits: Uint32Array, half: number, n:
 
 /** The difference from the word before, shifted, its sign in the low bit. */
 function wordDelta(bits: Uint32Array, i: number, shift: number): number {
-  const delta = (((bits[i] as number) - (bits[i - 2] as number)) | 0) >> shift;
+  const delta = ((bits[i] - bits[i - 2]) | 0) >> shift;
   return ((delta << 1) ^ (delta >> 31)) >>> 0;
 }
 
@@ -303,10 +297,10 @@ function cheapest(ints: Float64Array, n: number, least: number, leastDelta: numb
     let topRise = 0;
     let topBend = 0;
     for (let i = g; i < end; i++) {
-      const v = ints[i] as number;
+      const v = ints[i];
       if (v - least > topFrame) topFrame = v - least;
       if (i === 0) continue;
-      const d = v - (ints[i - 1] as number);
+      const d = v - ints[i - 1];
       const size = d < 0 ? -2 * d - 1 : 2 * d;
       if (size > topDelta) topDelta = size;
       if (d - leastDelta > topRise) topRise = d - leastDelta;
@@ -348,8 +342,7 @@ function findWidths(m: number): number {
   if (widths.length < groups) widths = new Uint8Array(groups * 2);
   for (let g = 0; g < groups; g++) {
     let top = 0;
-    for (let i = g * groupSize; i < Math.min(m, (g + 1) * groupSize); i++)
-      if ((items[i] as number) > top) top = items[i] as number;
+    for (let i = g * groupSize; i < Math.min(m, (g + 1) * groupSize); i++) if (items[i] > top) top = items[i];
     widths[g] = bitsOf(top);
   }
   return groups;
@@ -365,19 +358,19 @@ function writeBitmap(out: BlockWriter, ints: Float64Array, n: number): void {
 
 function countBits(bytes: Uint8Array, at: number, bits: number): number {
   let count = 0;
-  for (let bit = 0; bit < bits; bit++) count += ((bytes[at + (bit >>> 3)] as number) >>> (bit & 7)) & 1;
+  for (let bit = 0; bit < bits; bit++) count += (bytes[at + (bit >>> 3)] >>> (bit & 7)) & 1;
   return count;
 }
 
 /** Numbers wider than a word: their low words as they are, then what is above them packed. */
 function packGroup(out: BlockWriter, start: number, count: number, width: number): void {
   if (width <= 32) {
-    for (let i = 0; i < count; i++) narrow[i] = items[start + i] as number;
+    for (let i = 0; i < count; i++) narrow[i] = items[start + i];
     out.bytes(wordBytes.subarray(0, packWords(0, count, width)));
     return;
   }
   for (let i = 0; i < count; i++) {
-    const v = items[start + i] as number;
+    const v = items[start + i];
     words[i] = v % 4294967296;
     narrow[i] = Math.floor(v / 4294967296);
   }
@@ -391,7 +384,7 @@ function packWords(at: number, count: number, width: number): number {
   let used = 0;
   let k = at;
   for (let i = 0; i < count; i++) {
-    const v = narrow[i] as number;
+    const v = narrow[i];
     word |= v << used;
     used += width;
     if (used >= 32) {
@@ -415,7 +408,7 @@ function readGroups(from: BlockReader, m: number, uniform: boolean): boolean {
   let length = 0;
   let wide = false;
   for (let g = 0; g < groups; g++) {
-    const width = widths[g] as number;
+    const width = widths[g];
     if (width > 53) throw new BlockError(`${width} bits a number are too many`, start);
     const count = g === groups - 1 ? last : groupSize;
     length += width > 32 ? count * 4 + ((count * (width - 32) + 7) >>> 3) : (count * width + 7) >>> 3;
@@ -434,16 +427,16 @@ function readGroups(from: BlockReader, m: number, uniform: boolean): boolean {
   const u = narrow;
   let at = 0;
   for (let g = 0; g < groups; g++) {
-    const width = widths[g] as number;
+    const width = widths[g];
     const first = g * groupSize;
     if (width <= 32) {
       (unpackers[width] as (typeof unpackers)[0])(w, at, u, first);
       at += width;
-      if (wide) for (let i = first; i < first + groupSize; i++) items[i] = u[i] as number;
+      if (wide) for (let i = first; i < first + groupSize; i++) items[i] = u[i];
     } else {
       const count = g === groups - 1 ? last : groupSize;
       (unpackers[width - 32] as (typeof unpackers)[0])(w, at + count, u, first);
-      for (let i = 0; i < count; i++) items[first + i] = (u[first + i] as number) * 4294967296 + (w[at + i] as number);
+      for (let i = 0; i < count; i++) items[first + i] = u[first + i] * 4294967296 + w[at + i];
       at += width;
     }
   }

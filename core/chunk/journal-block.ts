@@ -60,7 +60,7 @@ export class JournalSegmentWriter {
     out.varint(length);
     let at = 0;
     while (at < length) {
-      const time = timeMs[at] as number;
+      const time = timeMs[at];
       let end = at + 1;
       while (end < length && timeMs[end] === time) end++;
       this.#writeShape(series, at, end);
@@ -92,7 +92,7 @@ export class JournalSegmentWriter {
     let before = 0;
     let highest = 0;
     for (let i = 0; i < ids.length; i++) {
-      const id = ids[i] as number;
+      const id = ids[i];
       out.zigzag(id - before);
       before = id;
       if (id > highest) highest = id;
@@ -107,9 +107,9 @@ export class JournalSegmentWriter {
     const bytes = out.reserve((end - start) * mostBytes);
     let at = out.length;
     for (let i = start; i < end; i++) {
-      const id = series[i] as number;
-      const v = value[i] as number;
-      const before = last[id] as number;
+      const id = series[i];
+      const v = value[i];
+      const before = last[id];
       last[id] = v;
       let code: number;
       if (v === before && v !== 0) code = 0;
@@ -163,7 +163,7 @@ export class JournalSegmentReader {
       state.lastTimeMs += from.zigzag();
       batch.series.set(shape, at);
       batch.timeMs.fill(state.lastTimeMs, at, at + shape.length);
-      for (let i = 0; i < shape.length; i++, at++) readValue(from, state.last, shape[i] as number, batch.value, at);
+      for (let i = 0; i < shape.length; i++, at++) readValue(from, state.last, shape[i], batch.value, at);
     }
     from.end();
     return batch;
@@ -199,7 +199,7 @@ function readValue(from: BlockReader, last: Float64Array, id: number, into: Floa
   const code = from.varint();
   const tag = code % 4;
   const above = Math.floor(code / 4);
-  const before = last[id] as number;
+  const before = last[id];
   if (tag === tags.other && above === 0) from.float64s(into.subarray(at, at + 1), 1);
   else if (tag === tags.whole) into[at] = before + signed(above);
   else if (tag === tags.pages) into[at] = before + signed(above) * pageBytes;
@@ -209,7 +209,7 @@ function readValue(from: BlockReader, last: Float64Array, id: number, into: Floa
     if (factor === undefined) throw new BlockError(`${decimals} decimals are too many`, from.at);
     into[at] = (Math.round(before * factor) + (tag === tags.hundredths ? signed(above) : from.zigzag())) / factor;
   }
-  last[id] = into[at] as number;
+  last[id] = into[at];
 }
 
 /**
@@ -230,12 +230,12 @@ function hundredths(v: number, before: number): number {
 
 /** Four or six decimals, or the eight bytes. Answers where the next value begins. */
 function writeOther(bytes: Uint8Array, start: number, value: Float64Array, i: number, before: number): number {
-  const v = value[i] as number;
+  const v = value[i];
   let at = start;
   // What is exact with four decimals is with six: most numbers of full precision fail one test.
   if (Math.round(v * 1e6) / 1e6 === v) {
     for (let decimals = 4; decimals <= 6; decimals += 2) {
-      const factor = powersOfTen[decimals] as number;
+      const factor = powersOfTen[decimals];
       const step = Math.round(v * factor);
       const from = Math.round(before * factor);
       if (step / factor !== v || (step === 0 && 1 / v < 0) || !(Math.abs(step) < largest && Math.abs(from) < largest))
@@ -249,7 +249,7 @@ function writeOther(bytes: Uint8Array, start: number, value: Float64Array, i: nu
     bytes.set(new Uint8Array(value.buffer, value.byteOffset + i * 8, 8), at); // keeps its payload
   else {
     eight[0] = v;
-    for (let k = 0; k < 8; k++) bytes[at + k] = eightBytes[k] as number;
+    for (let k = 0; k < 8; k++) bytes[at + k] = eightBytes[k];
   }
   return at + 8;
 }

@@ -143,9 +143,7 @@ function levelColumns({
   max,
 }: LevelRollup): readonly Float64Array[] {
   // The mean by time is near the mean of the samples: their difference takes fewer bits.
-  const beside = integral.map((v, i) =>
-    (coveredMs[i] as number) > 0 ? v / (coveredMs[i] as number) - (sum[i] as number) / (count[i] as number) : 0,
-  );
+  const beside = integral.map((v, i) => (coveredMs[i] > 0 ? v / coveredMs[i] - sum[i] / count[i] : 0));
   return [
     after(firstMs, startMs),
     after(lastMs, startMs),
@@ -154,7 +152,7 @@ function levelColumns({
     infinite,
     sum,
     rounded(beside, largest(max, min)),
-    coveredMs.map((ms, i) => (lastMs[i] as number) - (firstMs[i] as number) - ms),
+    coveredMs.map((ms, i) => lastMs[i] - firstMs[i] - ms),
     min,
     max,
   ];
@@ -174,10 +172,8 @@ function levelOf(startMs: Float64Array, columns: Columns): LevelRollup {
     min,
     max,
   } = columns as Columns<keyof typeof stored.level>;
-  for (let i = 0; i < coveredMs.length; i++)
-    coveredMs[i] = (lastMs[i] as number) - (firstMs[i] as number) - (coveredMs[i] as number);
-  for (let i = 0; i < integral.length; i++)
-    integral[i] = ((integral[i] as number) + (sum[i] as number) / (count[i] as number)) * (coveredMs[i] as number);
+  for (let i = 0; i < coveredMs.length; i++) coveredMs[i] = lastMs[i] - firstMs[i] - coveredMs[i];
+  for (let i = 0; i < integral.length; i++) integral[i] = (integral[i] + sum[i] / count[i]) * coveredMs[i];
   addStarts(firstMs, startMs);
   addStarts(lastMs, startMs);
   return { kind: "level", startMs, firstMs, lastMs, count, last, infinite, sum, integral, coveredMs, min, max };
@@ -198,8 +194,8 @@ function totalColumns({
   fastest,
 }: TotalRollup): readonly Float64Array[] {
   const restarted = grown.map((v, i) => {
-    const more = v - ((last[i] as number) - (first[i] as number));
-    return Math.abs(more) <= roundingShare * Math.abs(last[i] as number) ? 0 : more;
+    const more = v - (last[i] - first[i]);
+    return Math.abs(more) <= roundingShare * Math.abs(last[i]) ? 0 : more;
   });
   return [
     after(firstMs, startMs),
@@ -230,7 +226,7 @@ function totalOf(startMs: Float64Array, columns: Columns): TotalRollup {
     slowest,
     fastest,
   } = columns as Columns<keyof typeof stored.total>;
-  for (let i = 0; i < grown.length; i++) grown[i] = (last[i] as number) - (first[i] as number) + (grown[i] as number);
+  for (let i = 0; i < grown.length; i++) grown[i] = last[i] - first[i] + grown[i];
   addStarts(firstMs, startMs);
   addStarts(lastMs, startMs);
   return {
@@ -251,10 +247,10 @@ function totalOf(startMs: Float64Array, columns: Columns): TotalRollup {
 }
 
 function addStarts(ms: Float64Array, startMs: Float64Array): void {
-  for (let i = 0; i < ms.length; i++) (ms[i] as number) += startMs[i] as number;
+  for (let i = 0; i < ms.length; i++) ms[i] += startMs[i];
 }
 
-const after = (ms: Float64Array, startMs: Float64Array) => ms.map((v, i) => v - (startMs[i] as number));
+const after = (ms: Float64Array, startMs: Float64Array) => ms.map((v, i) => v - startMs[i]);
 
 /**
  * Rounds to so many digits of the largest: by decimals where it is small, by powers of two where it is large, so that
@@ -273,6 +269,6 @@ function rounded(values: Float64Array, most: number): Float64Array {
 
 function largest(max: Float64Array, min: Float64Array): number {
   let most = 0;
-  for (let i = 0; i < max.length; i++) most = Math.max(most, Math.abs(max[i] as number), Math.abs(min[i] as number));
+  for (let i = 0; i < max.length; i++) most = Math.max(most, Math.abs(max[i]), Math.abs(min[i]));
   return most;
 }

@@ -60,7 +60,7 @@ function hasAbsent(words: Uint32Array, from: number): boolean {
 export function packRowBlock(plain: Uint8Array): Uint8Array {
   const { rows, words, numbers } = viewRowBlock(plain);
   const values = (numbers as Float64Array).subarray(rows);
-  return writeRowBlock((numbers as Float64Array).subarray(0, rows), rows, values, words[1] as number, rows);
+  return writeRowBlock((numbers as Float64Array).subarray(0, rows), rows, values, words[1], rows);
 }
 
 /** Packs `rows` rows: lane `k` has its values at `matrix[k * stride ..]`. */
@@ -84,7 +84,7 @@ function writeRowBlock(
     let count = 0;
     for (let i = 0; i < rows; i++) {
       if (bits[2 * (at + i) + 1] === absentHigh && bits[2 * (at + i)] === absentLow) continue;
-      present[count++] = matrix[at + i] as number;
+      present[count++] = matrix[at + i];
     }
     if (count === rows) {
       out.byte(laneIs.full);
@@ -109,8 +109,8 @@ function writePartial(bits: Uint32Array, matrix: Float64Array, at: number, rows:
     const low = 2 * (at + i);
     if (bits[low + 1] !== absentHigh || bits[low] !== absentLow) {
       byte |= 1 << (i & 7);
-      into[2 * k] = from[low] as number; // as words: a NaN keeps its payload
-      into[2 * k++ + 1] = from[low + 1] as number;
+      into[2 * k] = from[low]; // as words: a NaN keeps its payload
+      into[2 * k++ + 1] = from[low + 1];
     }
     if ((i & 7) === 7 || i === rows - 1) {
       out.byte(byte);
@@ -137,7 +137,7 @@ export function viewRowBlock(bytes: Uint8Array): RowBlockView {
   return {
     bytes,
     words,
-    rows: words[0] as number,
+    rows: words[0],
     numbers: words[2] === 1 ? new Float64Array(bytes.buffer, bytes.byteOffset + 16) : undefined,
     allNumbers: words[2] === 1 && words[3] === 2,
   };
@@ -146,7 +146,7 @@ export function viewRowBlock(bytes: Uint8Array): RowBlockView {
 /** Reads the times into `into[at..at + rows)`. */
 export function readRowBlockTimes({ bytes, words, rows, numbers }: RowBlockView, into: Float64Array, at: number): void {
   if (numbers) into.set(numbers.subarray(0, rows), at);
-  else readIntegers(reader.open(bytes, ((words[1] as number) + 4) * 4), into, at, rows);
+  else readIntegers(reader.open(bytes, (words[1] + 4) * 4), into, at, rows);
 }
 
 /**
@@ -161,12 +161,12 @@ export function readRowBlockLane(
   at: number,
   rowNumbers: Uint16Array,
 ): number {
-  if (lane >= (words[1] as number)) throw new BlockError(`the row block has no lane ${lane}`, 4);
+  if (lane >= words[1]) throw new BlockError(`the row block has no lane ${lane}`, 4);
   if (numbers)
     return words[3] !== 0
       ? copyLane(numbers, rows + lane * rows, rows, into, at)
       : copyPresent(numbers, words, rows + lane * rows, rows, into, at, rowNumbers);
-  reader.open(bytes, words[lane + 3] as number, words[lane + 4] as number);
+  reader.open(bytes, words[lane + 3], words[lane + 4]);
   const kind = reader.byte();
   if (kind === laneIs.full) {
     readValues(reader, into, at, rows);
@@ -175,14 +175,14 @@ export function readRowBlockLane(
   if (kind === laneIs.empty) return 0;
   const bitmap = reader.skip((rows + 7) >>> 3);
   let count = 0;
-  for (let i = 0; i < rows; i++) if (((bytes[bitmap + (i >>> 3)] as number) >>> (i & 7)) & 1) rowNumbers[count++] = i;
+  for (let i = 0; i < rows; i++) if ((bytes[bitmap + (i >>> 3)] >>> (i & 7)) & 1) rowNumbers[count++] = i;
   readValues(reader, into, at, count);
   return count;
 }
 
 /** A loop, for pieces of 64 numbers: making a view for `set` costs more than copying them. */
 function copyLane(numbers: Float64Array, from: number, rows: number, into: Float64Array, at: number): number {
-  for (let i = 0; i < rows; i++) into[at + i] = numbers[from + i] as number;
+  for (let i = 0; i < rows; i++) into[at + i] = numbers[from + i];
   return rows;
 }
 

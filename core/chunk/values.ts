@@ -52,7 +52,7 @@ export function readValues(from: BlockReader, into: Float64Array, at: number, n:
   const kind = from.byte();
   if (kind === kinds.constant) {
     from.float64s(into.subarray(at, at + 1), 1);
-    const v = into[at] as number;
+    const v = into[at];
     if (!Number.isNaN(v)) into.fill(v, at, at + n);
     else
       new BigUint64Array(into.buffer, into.byteOffset + at * 8, n).fill(
@@ -63,8 +63,8 @@ export function readValues(from: BlockReader, into: Float64Array, at: number, n:
     if (decimals > mostDecimals) throw new BlockError(`${decimals} decimals are too many`, from.at - 1);
     readSteps(from, into, at, n);
     if (decimals > 0) {
-      const scale = powersOfTen[decimals] as number;
-      for (let i = at; i < at + n; i++) into[i] = (into[i] as number) / scale;
+      const scale = powersOfTen[decimals];
+      for (let i = at; i < at + n; i++) into[i] = into[i] / scale;
     }
     if (kind === kinds.patched) readPatches(from, into, at, n);
   } else if (kind === kinds.planes) readPlanes(from, into, at, n);
@@ -89,7 +89,7 @@ function readPlanes(from: BlockReader, into: Float64Array, at: number, n: number
 
 /** Compared as bits, so that −0, 0 and the many NaN stay apart. */
 function isConstant(values: Float64Array, at: number, n: number): boolean {
-  const first = values[at] as number;
+  const first = values[at];
   if (!Number.isNaN(first) && first !== 0) {
     for (let i = at + n - 1; i > at; i--) if (values[i] !== first) return false;
     return true;
@@ -104,12 +104,12 @@ function isConstant(values: Float64Array, at: number, n: number): boolean {
  * many of those.
  */
 function scale(values: Float64Array, at: number, n: number, decimals: number): boolean {
-  const factor = powersOfTen[decimals] as number;
+  const factor = powersOfTen[decimals];
   const most = n / patchShare;
   patches.length = 0;
   let before = 0;
   for (let i = 0; i < n; i++) {
-    const v = values[at + i] as number;
+    const v = values[at + i];
     const step = decimals === 0 ? v : Math.round(v * factor);
     // −0 is told from 0 by its reciprocal; NaN and infinities fail the first test or the second.
     const exact = decimals === 0 ? Number.isInteger(v) : step / factor === v;
@@ -120,7 +120,7 @@ function scale(values: Float64Array, at: number, n: number, decimals: number): b
     steps[i] = before;
   }
   // What stands before the first good one would make a large difference of it.
-  if (patches[0] === 0) for (let i = 0, first = firstGood(); i < first; i++) steps[i] = steps[first] as number;
+  if (patches[0] === 0) for (let i = 0, first = firstGood(); i < first; i++) steps[i] = steps[first];
   return true;
 }
 
@@ -132,15 +132,15 @@ function firstGood(): number {
 
 /** Low bits that no difference has (memory in pages of 4096 bytes) are dropped; `steps` is overwritten. */
 function writeSteps(out: BlockWriter, n: number): void {
-  const base = steps[0] as number;
+  const base = steps[0];
   let any = 0;
-  for (let i = 1; i < n; i++) any |= (steps[i] as number) - base;
+  for (let i = 1; i < n; i++) any |= steps[i] - base;
   const shift = any === 0 ? 0 : 31 - Math.clz32(any & -any);
   out.byte(shift);
   if (shift > 0) {
     out.zigzag(base);
     const unit = 2 ** shift;
-    for (let i = 0; i < n; i++) steps[i] = ((steps[i] as number) - base) / unit;
+    for (let i = 0; i < n; i++) steps[i] = (steps[i] - base) / unit;
   }
   writeIntegers(out, steps, n);
 }
@@ -155,7 +155,7 @@ function readSteps(from: BlockReader, into: Float64Array, at: number, n: number)
 /** Writes one number in few bytes: whole and decimal ones as a variable-length integer. */
 export function writeNumber(out: BlockWriter, v: number): void {
   for (let decimals = 0; decimals <= 4; decimals++) {
-    const factor = powersOfTen[decimals] as number;
+    const factor = powersOfTen[decimals];
     const step = Math.round(v * factor);
     if (step / factor === v && Math.abs(step) <= largestInteger && (step !== 0 || 1 / v > 0)) {
       out.byte(decimals);
@@ -171,5 +171,5 @@ export function writeNumber(out: BlockWriter, v: number): void {
 export function readNumber(from: BlockReader, form = from.byte()): number {
   if (form === 8) return from.float64();
   if (form > 4) throw new BlockError(`a number of form ${form} is not known`, from.at - 1);
-  return from.zigzag() / (powersOfTen[form] as number);
+  return from.zigzag() / powersOfTen[form];
 }

@@ -62,14 +62,14 @@ function quantileAt(
   p: number,
 ): { readonly value: number; readonly isAbove: boolean } {
   let total = 0;
-  for (const { values } of buckets) if ((values[i] as number) > total) total = values[i] as number;
+  for (const { values } of buckets) if (values[i] > total) total = values[i];
   if (!(total > 0)) return unknown;
   const wanted = p * total;
   let below = 0;
   let from = Math.min(0, buckets[0]?.bound ?? 0);
   let hasBound = false;
   for (const { bound, values } of buckets) {
-    const upTo = Number.isNaN(values[i]) ? below : Math.max(below, values[i] as number);
+    const upTo = Number.isNaN(values[i]) ? below : Math.max(below, values[i]);
     if (upTo >= wanted && upTo > below) {
       if (Number.isFinite(bound))
         return { value: from + ((bound - from) * (wanted - below)) / (upTo - below), isAbove: false };

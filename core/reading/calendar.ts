@@ -31,7 +31,7 @@ export function calendarGrid(fromMs: number, toMs: number, step: CalendarStep, z
     edges.push(at.toMillis());
   }
   return {
-    fromMs: edges[0] as number,
+    fromMs: edges[0],
     stepMs: calendarStepMs[step] * every,
     count: edges.length - 1,
     edgesMs: Float64Array.from(edges),

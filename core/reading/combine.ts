@@ -77,7 +77,7 @@ export class LineCombiner {
       return;
     }
     const members = (this.#members[line] ??= new Int32Array(this.#steps));
-    for (let i = 0; i < values.length; i++) if (!Number.isNaN(values[i])) (members[i] as number) += of;
+    for (let i = 0; i < values.length; i++) if (!Number.isNaN(values[i])) members[i] += of;
     if (this.#combine === "count") return;
     if (this.#combine === "p95") {
       const list = this.#lists[line];
@@ -91,12 +91,10 @@ export class LineCombiner {
     else if (this.#combine === "sum" || this.#combine === "mean") addTo(before, values);
     else if (this.#combine === "min") {
       for (let i = 0; i < before.length; i++)
-        if (!((before[i] as number) <= (values[i] as number)) && !Number.isNaN(values[i]))
-          before[i] = values[i] as number;
+        if (!(before[i] <= values[i]) && !Number.isNaN(values[i])) before[i] = values[i];
     } else {
       for (let i = 0; i < before.length; i++)
-        if (!((before[i] as number) >= (values[i] as number)) && !Number.isNaN(values[i]))
-          before[i] = values[i] as number;
+        if (!(before[i] >= values[i]) && !Number.isNaN(values[i])) before[i] = values[i];
     }
   }
 
@@ -108,7 +106,7 @@ export class LineCombiner {
         return Float64Array.from({ length: this.#steps }, (_, i) => members?.[i] || Number.NaN);
       if (!values) return new Float64Array(this.#steps).fill(Number.NaN);
       if (this.#combine === "mean" && members)
-        for (let i = 0; i < values.length; i++) values[i] = (values[i] as number) / (members[i] as number);
+        for (let i = 0; i < values.length; i++) values[i] = values[i] / members[i];
       const list = this.#lists[line];
       return list ? percentiles(list) : values;
     });
@@ -123,14 +121,14 @@ export class LineCombiner {
 /** Whether all values are finite numbers. */
 export function allFinite(value: Float64Array): boolean {
   let sum = 0;
-  for (let i = 0; i < value.length; i++) sum += value[i] as number;
+  for (let i = 0; i < value.length; i++) sum += value[i];
   return sum - sum === 0;
 }
 
 function addTo(before: Values, values: Values): void {
   for (let i = 0; i < before.length; i++) {
-    const v = values[i] as number;
-    if (!Number.isNaN(v)) before[i] = !Number.isNaN(before[i]) ? (before[i] as number) + v : v;
+    const v = values[i];
+    if (!Number.isNaN(v)) before[i] = !Number.isNaN(before[i]) ? before[i] + v : v;
   }
 }
 
@@ -138,7 +136,7 @@ function percentiles(list: readonly Values[]): Values {
   const present: number[] = [];
   return Float64Array.from(list[0] as Values, (_, i) => {
     present.length = 0;
-    for (const values of list) if (!Number.isNaN(values[i])) present.push(values[i] as number);
+    for (const values of list) if (!Number.isNaN(values[i])) present.push(values[i]);
     return quantile(
       present.sort((a, b) => a - b),
       0.95,
@@ -155,7 +153,7 @@ export function combineLines(series: readonly TaggedValues[], lines: Lines, comb
   );
   const combiner = new LineCombiner(combine, groups.count, series[0]?.values.length ?? 0);
   series.forEach(({ values }, i) => {
-    combiner.add(groups.lineOf[i] as number, values.slice(), false);
+    combiner.add(groups.lineOf[i], values.slice(), false);
   });
   return combiner.finish().map((values, line) => ({ tags: groups.tags[line] as Tags, values }));
 }

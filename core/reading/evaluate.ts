@@ -182,7 +182,7 @@ function varies(members: Int32Array, values: Values): boolean {
   let first = -1;
   for (let i = 0; i < members.length; i++) {
     if (Number.isNaN(values[i])) continue;
-    if (first < 0) first = members[i] as number;
+    if (first < 0) first = members[i];
     else if (members[i] !== first) return true;
   }
   return false;
@@ -191,7 +191,7 @@ function varies(members: Int32Array, values: Values): boolean {
 function numbersOrNull(values: Values): (number | null)[] {
   const answered = new Array<number | null>(values.length);
   for (let i = 0; i < values.length; i++) {
-    const v = values[i] as number;
+    const v = values[i];
     answered[i] = v - v === 0 ? v : null; // NaN and infinities fail
   }
   return answered;
@@ -226,7 +226,7 @@ function statistics(
   let sum = 0;
   let n = 0;
   for (let i = 0; i < values.length; i++) {
-    const v = values[i] as number;
+    const v = values[i];
     if (v - v !== 0) continue; // NaN and infinities
     if (v < min) min = v;
     if (v > max) max = v;

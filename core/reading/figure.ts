@@ -201,7 +201,7 @@ function apply(
       result.push({
         tags: { ...b.tags, ...a.tags },
         toldUntilMs: Math.min(a.toldUntilMs ?? Number.POSITIVE_INFINITY, b.toldUntilMs ?? Number.POSITIVE_INFINITY),
-        values: a.values.map((v, i) => work(v, b.values[i] as number)),
+        values: a.values.map((v, i) => work(v, b.values[i])),
       });
     }
   }

@@ -32,17 +32,12 @@ export class GrowthLine extends PiecedLine {
     const grown = increases(column, this.#falls);
     if (typeof this.#falls === "number")
       for (let i = 0; i < grown.length; i++)
-        this.#fastestPerMs = Math.max(
-          this.#fastestPerMs,
-          (grown[i] as number) / ((timeMs[i + 1] as number) - (timeMs[i] as number)) || 0,
-        );
-    this.#join(timeMs[0] as number, value[0] as number, times.reach);
+        this.#fastestPerMs = Math.max(this.#fastestPerMs, grown[i] / (timeMs[i + 1] - timeMs[i]) || 0);
+    this.#join(timeMs[0], value[0], times.reach);
     if (this.#isRate) this.#addRates(times, grown);
-    else
-      for (let i = 1; i < timeMs.length; i++)
-        this.#addIncrease(timeMs[i - 1] as number, timeMs[i] as number, grown[i - 1] as number);
+    else for (let i = 1; i < timeMs.length; i++) this.#addIncrease(timeMs[i - 1], timeMs[i], grown[i - 1]);
     for (const v of value) if (v - v !== 0 && !Number.isNaN(v)) this.infinite++;
-    this.#stand(timeMs[timeMs.length - 1] as number, value[value.length - 1] as number, times.reach);
+    this.#stand(timeMs[timeMs.length - 1], value[value.length - 1], times.reach);
   }
 
   addBuckets(rollup: Rollup, reaches: Float64Array): void {
@@ -55,19 +50,19 @@ export class GrowthLine extends PiecedLine {
     const { startMs, firstMs, lastMs, first, last, grown, gapMs, gapGrown, slowest, fastest, infinite } = rollup;
     const ofExtremes = this.steps.ofEvery === "min" ? slowest : fastest;
     for (let i = 0; i < startMs.length; i++) {
-      const from = firstMs[i] as number;
-      const to = lastMs[i] as number;
+      const from = firstMs[i];
+      const to = lastMs[i];
       if (typeof this.#falls === "number" && fastest.length > 0)
-        this.#fastestPerMs = Math.max(this.#fastestPerMs, (fastest[i] as number) / 1000 || 0);
-      this.#join(from, first[i] as number, reaches[i] as number);
-      this.infinite += infinite.length > 0 ? (infinite[i] as number) : 0;
+        this.#fastestPerMs = Math.max(this.#fastestPerMs, fastest[i] / 1000 || 0);
+      this.#join(from, first[i], reaches[i]);
+      this.infinite += infinite.length > 0 ? infinite[i] : 0;
       const step = stepAt(this.grid, from);
       if (to > from && step >= 0 && step < this.grid.count) {
-        const covered = to - from - (gapMs[i] as number);
-        if (!this.#isRate) this.#addIncrease(from, to, grown[i] as number);
+        const covered = to - from - gapMs[i];
+        if (!this.#isRate) this.#addIncrease(from, to, grown[i]);
         else if (this.steps.ofEvery === "mean") {
-          if (covered > 0) this.steps.addSum(step, ((grown[i] as number) - (gapGrown[i] as number)) * 1000, covered);
-        } else if (!Number.isNaN(ofExtremes[i])) this.steps.add(step, ofExtremes[i] as number, covered);
+          if (covered > 0) this.steps.addSum(step, (grown[i] - gapGrown[i]) * 1000, covered);
+        } else if (!Number.isNaN(ofExtremes[i])) this.steps.add(step, ofExtremes[i], covered);
         if (
           this.withExtremes &&
           to > this.clipFromMs &&
@@ -75,9 +70,9 @@ export class GrowthLine extends PiecedLine {
           slowest.length > 0 &&
           !Number.isNaN(slowest[i])
         )
-          this.see(slowest[i] as number, fastest[i] as number);
+          this.see(slowest[i], fastest[i]);
       }
-      this.#stand(to, last[i] as number, reaches[i] as number);
+      this.#stand(to, last[i], reaches[i]);
     }
   }
 
@@ -121,15 +116,15 @@ export class GrowthLine extends PiecedLine {
     const isMean = this.steps.ofEvery === "mean";
     if (this.withExtremes) this.#seeRates(times, grown);
     for (let i = 1; i < pairs.length; i++) {
-      const pair = pairs[i] as number;
-      const step = grown[i - 1] as number;
+      const pair = pairs[i];
+      const step = grown[i - 1];
       if (pair === pairSkipped || Number.isNaN(step)) continue;
-      const from = timeMs[i - 1] as number;
-      const to = timeMs[i] as number;
+      const from = timeMs[i - 1];
+      const to = timeMs[i];
       if (pair === pairSpans) this.#addAcross(from, to, (step * 1000) / (to - from));
       else if (isMean) {
-        const w = weight[pair] as number;
-        kept[pair] = w === 0 ? step * 1000 : (kept[pair] as number) + step * 1000;
+        const w = weight[pair];
+        kept[pair] = w === 0 ? step * 1000 : kept[pair] + step * 1000;
         weight[pair] = w + to - from;
       } else this.steps.add(pair, (step * 1000) / (to - from), to - from);
     }
@@ -151,9 +146,9 @@ export class GrowthLine extends PiecedLine {
 
   #seeRates({ timeMs, pairs }: TimesOnGrid, grown: Float64Array): void {
     for (let i = 1; i < pairs.length; i++) {
-      const step = grown[i - 1] as number;
-      const from = timeMs[i - 1] as number;
-      const to = timeMs[i] as number;
+      const step = grown[i - 1];
+      const from = timeMs[i - 1];
+      const to = timeMs[i];
       if (pairs[i] === pairSkipped || Number.isNaN(step) || to <= this.clipFromMs || from >= this.clipToMs) continue;
       this.see((step * 1000) / (to - from), (step * 1000) / (to - from));
     }

@@ -26,7 +26,7 @@ export class LevelLine extends PiecedLine {
   }
 
   addSamples(times: TimesOnGrid, { timeMs, value }: Column): void {
-    this.#closeAt(timeMs[0] as number);
+    this.#closeAt(timeMs[0]);
     const { ofEvery } = this.steps;
     if (ofEvery === "mean" || ofEvery === "sum") this.#addHeld(times, value);
     else this.#addEach(times, value);
@@ -35,7 +35,7 @@ export class LevelLine extends PiecedLine {
       this.#seeNewest(timeMs, value, times.reach, times.lastHoldsUntilMs);
     }
     const last = timeMs.length - 1;
-    this.#hold(timeMs[last] as number, value[last] as number, times.lastHoldsUntilMs - (timeMs[last] as number), times);
+    this.#hold(timeMs[last], value[last], times.lastHoldsUntilMs - timeMs[last], times);
   }
 
   addBuckets(rollup: Rollup, reaches: Float64Array): void {
@@ -46,19 +46,19 @@ export class LevelLine extends PiecedLine {
       return;
     }
     for (let i = 0; i < startMs.length; i++) {
-      this.#closeAt(firstMs[i] as number);
-      const step = stepAt(this.grid, firstMs[i] as number);
+      this.#closeAt(firstMs[i]);
+      const step = stepAt(this.grid, firstMs[i]);
       if (step >= 0 && step < this.grid.count) {
         if (rollup.kind === "level") this.#addBucket(step, rollup, i);
-        else if (ofEvery === "count") this.steps.addSum(step, rollup.count[i] as number, 0);
-        else this.steps.add(step, last[i] as number, 1);
+        else if (ofEvery === "count") this.steps.addSum(step, rollup.count[i], 0);
+        else this.steps.add(step, last[i], 1);
       }
-      this.infinite += rollup.infinite.length > 0 ? (rollup.infinite[i] as number) : 0;
-      if (this.withExtremes && (lastMs[i] as number) < this.clipToMs) {
-        this.newest = last[i] as number;
-        this.newestUntilMs = (lastMs[i] as number) + (reaches[i] as number);
+      this.infinite += rollup.infinite.length > 0 ? rollup.infinite[i] : 0;
+      if (this.withExtremes && lastMs[i] < this.clipToMs) {
+        this.newest = last[i];
+        this.newestUntilMs = lastMs[i] + reaches[i];
       }
-      this.#hold(lastMs[i] as number, last[i] as number, reaches[i] as number, undefined);
+      this.#hold(lastMs[i], last[i], reaches[i], undefined);
     }
   }
 
@@ -71,52 +71,52 @@ export class LevelLine extends PiecedLine {
     const { steps, grid } = this;
     const { kept, weight } = steps;
     const n = firstMs.length;
-    this.#closeAt(firstMs[0] as number);
+    this.#closeAt(firstMs[0]);
     let step = -1;
     let startMs = Number.POSITIVE_INFINITY;
     let endMs = Number.NEGATIVE_INFINITY;
     for (let i = 0; i < n; i++) {
-      const from = firstMs[i] as number;
-      const to = lastMs[i] as number;
+      const from = firstMs[i];
+      const to = lastMs[i];
       if (!(from >= startMs && from < endMs)) {
         step = stepAt(grid, from);
         startMs = stepStart(grid, step);
         endMs = stepStart(grid, step + 1);
       }
-      let sum = integral[i] as number;
-      let covered = coveredMs[i] as number;
+      let sum = integral[i];
+      let covered = coveredMs[i];
       if (i + 1 < n) {
-        const until = Math.min(firstMs[i + 1] as number, to + (reaches[i] as number));
+        const until = Math.min(firstMs[i + 1], to + reaches[i]);
         const here = Math.min(until, endMs);
         if (here > to) {
-          sum += (last[i] as number) * (here - to);
+          sum += last[i] * (here - to);
           covered += here - to;
         }
         if (until > endMs) {
-          const value = last[i] as number;
+          const value = last[i];
           this.spread(Math.max(to, endMs), until, (k, ms) => steps.add(k, value, ms));
         }
       }
       if (step >= 0 && step < kept.length) {
-        kept[step] = (weight[step] as number) === 0 ? sum : (kept[step] as number) + sum;
-        (weight[step] as number) += covered;
+        kept[step] = weight[step] === 0 ? sum : kept[step] + sum;
+        weight[step] += covered;
       }
-      if (infinite.length > 0) this.infinite += infinite[i] as number;
+      if (infinite.length > 0) this.infinite += infinite[i];
     }
     if (this.withExtremes) this.#seeBuckets(rollup, reaches);
-    this.#hold(lastMs[n - 1] as number, last[n - 1] as number, reaches[n - 1] as number, undefined);
+    this.#hold(lastMs[n - 1], last[n - 1], reaches[n - 1], undefined);
   }
 
   /** The least, the most and the newest of buckets that lie in the clip. */
   #seeBuckets({ firstMs, lastMs, last, min, max }: LevelRollup, reaches: Float64Array): void {
     if (min.length === 0) return;
     for (let i = 0; i < firstMs.length; i++) {
-      if ((lastMs[i] as number) < this.clipFromMs || (firstMs[i] as number) >= this.clipToMs) continue;
-      if (!(this.least <= (min[i] as number))) this.least = min[i] as number;
-      if (!(this.most >= (max[i] as number))) this.most = max[i] as number;
-      if ((lastMs[i] as number) >= this.clipToMs) continue;
-      this.newest = last[i] as number;
-      this.newestUntilMs = (lastMs[i] as number) + (reaches[i] as number);
+      if (lastMs[i] < this.clipFromMs || firstMs[i] >= this.clipToMs) continue;
+      if (!(this.least <= min[i])) this.least = min[i];
+      if (!(this.most >= max[i])) this.most = max[i];
+      if (lastMs[i] >= this.clipToMs) continue;
+      this.newest = last[i];
+      this.newestUntilMs = lastMs[i] + reaches[i];
     }
   }
 
@@ -165,24 +165,15 @@ export class LevelLine extends PiecedLine {
     const { heldSpans, timeMs } = this.steps.ofEvery === "sum" ? this.#clippedOf(times) : times;
     const { step, from, to, first, last, covered } = heldSpans;
     for (let k = 0; k < step.length; k++) {
-      const begin = from[k] as number;
-      const end = (to[k] as number) - 1;
-      let sum = (value[begin] as number) * (first[k] as number);
-      for (let i = begin + 1; i < end; i++)
-        sum += (value[i] as number) * ((timeMs[i + 1] as number) - (timeMs[i] as number));
-      if (end > begin) sum += (value[end] as number) * (last[k] as number);
-      if (sum - sum === 0) this.steps.addSum(step[k] as number, sum, covered[k] as number);
+      const begin = from[k];
+      const end = to[k] - 1;
+      let sum = value[begin] * first[k];
+      for (let i = begin + 1; i < end; i++) sum += value[i] * (timeMs[i + 1] - timeMs[i]);
+      if (end > begin) sum += value[end] * last[k];
+      if (sum - sum === 0) this.steps.addSum(step[k], sum, covered[k]);
       else
         for (let i = begin; i <= end; i++)
-          this.#addFinite(
-            step[k] as number,
-            value[i] as number,
-            i === begin
-              ? (first[k] as number)
-              : i === end
-                ? (last[k] as number)
-                : (timeMs[i + 1] as number) - (timeMs[i] as number),
-          );
+          this.#addFinite(step[k], value[i], i === begin ? first[k] : i === end ? last[k] : timeMs[i + 1] - timeMs[i]);
     }
   }
 
@@ -196,8 +187,8 @@ export class LevelLine extends PiecedLine {
     const held = this.steps.ofEvery === "count" ? [] : times.held;
     let next = 0;
     for (let i = 0; i < at.length; i++) {
-      const step = at[i] as number;
-      const v = value[i] as number;
+      const step = at[i];
+      const v = value[i];
       const isNumber = v - v === 0;
       if (step >= 0 && isNumber) this.steps.add(step, v, 1);
       else if (step >= 0 && !Number.isNaN(v)) this.infinite++;
@@ -213,7 +204,7 @@ export class LevelLine extends PiecedLine {
     let least = Number.POSITIVE_INFINITY;
     let most = Number.NEGATIVE_INFINITY;
     for (let i = firstAtOrAfter(timeMs, this.clipFromMs); i < end; i++) {
-      const v = value[i] as number;
+      const v = value[i];
       if (v < least && v !== Number.NEGATIVE_INFINITY) least = v;
       if (v > most && v !== Number.POSITIVE_INFINITY) most = v;
     }
@@ -223,11 +214,10 @@ export class LevelLine extends PiecedLine {
   /** The newest sample that stands before the end of the clip; `untilMs` of the last one says how long it holds. */
   #seeNewest(timeMs: Float64Array, value: Float64Array, reachMs: number, untilMs: number): void {
     for (let i = timeMs.length - 1; i >= 0; i--) {
-      const v = value[i] as number;
-      if ((timeMs[i] as number) >= this.clipToMs || v - v !== 0) continue;
+      const v = value[i];
+      if (timeMs[i] >= this.clipToMs || v - v !== 0) continue;
       this.newest = v;
-      this.newestUntilMs =
-        i === timeMs.length - 1 ? untilMs : Math.min(timeMs[i + 1] as number, (timeMs[i] as number) + reachMs);
+      this.newestUntilMs = i === timeMs.length - 1 ? untilMs : Math.min(timeMs[i + 1], timeMs[i] + reachMs);
       return;
     }
   }
@@ -237,7 +227,7 @@ export class LevelLine extends PiecedLine {
    * whose samples are not kept any more.
    */
   #shareInside({ firstMs, lastMs }: LevelRollup, i: number): number {
-    const [from, to] = [firstMs[i] as number, lastMs[i] as number];
+    const [from, to] = [firstMs[i], lastMs[i]];
     const inside = Math.min(to, this.clipToMs) - Math.max(from, this.clipFromMs);
     return to > from ? Math.max(0, inside) / (to - from) : 0;
   }
@@ -246,29 +236,28 @@ export class LevelLine extends PiecedLine {
     const { steps } = this;
     switch (steps.ofEvery) {
       case "mean":
-        steps.addSum(step, rollup.integral[i] as number, rollup.coveredMs[i] as number);
+        steps.addSum(step, rollup.integral[i], rollup.coveredMs[i]);
         break;
       case "sum":
-        if (this.#shareInside(rollup, i) > 0)
-          steps.addSum(step, (rollup.integral[i] as number) * this.#shareInside(rollup, i), 0);
+        if (this.#shareInside(rollup, i) > 0) steps.addSum(step, rollup.integral[i] * this.#shareInside(rollup, i), 0);
         break;
       case "count":
-        if ((rollup.firstMs[i] as number) >= this.clipFromMs && (rollup.firstMs[i] as number) < this.clipToMs)
-          steps.addSum(step, rollup.count[i] as number, 0);
+        if (rollup.firstMs[i] >= this.clipFromMs && rollup.firstMs[i] < this.clipToMs)
+          steps.addSum(step, rollup.count[i], 0);
         break;
       case "min":
       case "max":
-        steps.add(step, rollup[steps.ofEvery][i] as number, 1);
+        steps.add(step, rollup[steps.ofEvery][i], 1);
         break;
       default:
-        steps.add(step, rollup.last[i] as number, 1);
+        steps.add(step, rollup.last[i], 1);
     }
     if (
       this.withExtremes &&
       rollup.min.length > 0 &&
-      (rollup.lastMs[i] as number) >= this.clipFromMs &&
-      (rollup.firstMs[i] as number) < this.clipToMs
+      rollup.lastMs[i] >= this.clipFromMs &&
+      rollup.firstMs[i] < this.clipToMs
     )
-      this.see(rollup.min[i] as number, rollup.max[i] as number);
+      this.see(rollup.min[i], rollup.max[i]);
   }
 }

@@ -38,8 +38,7 @@ export function joinLineValues(
 ): LineValues {
   join(into.values, other.values);
   const members = into.members ?? other.members;
-  if (into.members && other.members)
-    for (let i = 0; i < into.members.length; i++) (into.members[i] as number) += other.members[i] as number;
+  if (into.members && other.members) for (let i = 0; i < into.members.length; i++) into.members[i] += other.members[i];
   return {
     ...other,
     ...into,

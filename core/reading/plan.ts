@@ -317,12 +317,12 @@ function gridIn({ window: { from, to }, step }: ReadingDocument, stepMs: number,
 function shiftedGrid(grid: Grid, sentence: Sentence, zone: string): Grid {
   if (sentence.earlier === undefined) return grid;
   const edges = Float64Array.from({ length: grid.count + 1 }, (_, k) =>
-    earlierMoment(grid.edgesMs ? (grid.edgesMs[k] as number) : grid.fromMs + k * grid.stepMs, sentence, zone),
+    earlierMoment(grid.edgesMs ? grid.edgesMs[k] : grid.fromMs + k * grid.stepMs, sentence, zone),
   );
-  const isEven = !grid.edgesMs && edges.every((edge, k) => edge === (edges[0] as number) + k * grid.stepMs);
+  const isEven = !grid.edgesMs && edges.every((edge, k) => edge === edges[0] + k * grid.stepMs);
   return isEven
-    ? { fromMs: edges[0] as number, stepMs: grid.stepMs, count: grid.count }
-    : { fromMs: edges[0] as number, stepMs: grid.stepMs, count: grid.count, edgesMs: edges };
+    ? { fromMs: edges[0], stepMs: grid.stepMs, count: grid.count }
+    : { fromMs: edges[0], stepMs: grid.stepMs, count: grid.count, edgesMs: edges };
 }
 
 function earlierMoment(ms: number, { earlier }: Sentence, zone: string): number {
@@ -370,7 +370,7 @@ function isAnswered(sentence: Sentence, kind: CounterKind): boolean {
 
 function sharesOf({ lineOf, count }: LineGroups): Int32Array {
   const sharing = new Int32Array(count);
-  for (const line of lineOf) (sharing[line] as number)++;
+  for (const line of lineOf) sharing[line]++;
   return sharing;
 }
 
@@ -413,7 +413,7 @@ function samplesOf(
   const since = kindsOf(series).every((kind) => isAnswered(sentence, kind)) ? Math.max(from, rolled) : from;
   let samples = 0;
   for (let i = 0; i < intervals.length && until > since; i++)
-    samples += (until - since) / ((intervals[i] as number) > 0 ? (intervals[i] as number) : assumedIntervalMs);
+    samples += (until - since) / (intervals[i] > 0 ? intervals[i] : assumedIntervalMs);
   return samples;
 }
 
@@ -423,8 +423,7 @@ function samplesOf(
  */
 function finestInterval(intervals: Float64Array): number {
   let finest = Number.POSITIVE_INFINITY;
-  for (let i = 0; i < intervals.length; i++)
-    if ((intervals[i] as number) > 0 && (intervals[i] as number) < finest) finest = intervals[i] as number;
+  for (let i = 0; i < intervals.length; i++) if (intervals[i] > 0 && intervals[i] < finest) finest = intervals[i];
   return finest;
 }
 
@@ -432,8 +431,7 @@ function finestInterval(intervals: Float64Array): number {
 function slowestInterval(intervals: Float64Array): number {
   let slowest = 0;
   for (let i = 0; i < intervals.length; i++)
-    if ((intervals[i] as number) > slowest && (intervals[i] as number) < Number.POSITIVE_INFINITY)
-      slowest = intervals[i] as number;
+    if (intervals[i] > slowest && intervals[i] < Number.POSITIVE_INFINITY) slowest = intervals[i];
   return Math.min(slowest, mostMarginMs);
 }
 

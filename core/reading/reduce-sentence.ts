@@ -56,7 +56,7 @@ export class SentenceReducer {
     const isTotal = totals[index] === 1;
     const as = asOf(this.#plan.as, isTotal, this.#plan.ofEvery);
     const ofEvery = ofEveryOf(this.#plan.ofEvery, as);
-    const line = lineOf[index] as number;
+    const line = lineOf[index];
     const alone = this.#plan.sharing[line] === 1;
     const traits: SeriesTraits = {
       falls: this.#plan.falls[index] ?? "restart",
@@ -64,14 +64,14 @@ export class SentenceReducer {
     };
     // A line is told until its series that still reports and was silent for longest was heard.
     this.#toldUntilMs[line] = Math.min(
-      this.#toldUntilMs[line] as number,
+      this.#toldUntilMs[line],
       this.#reducer.toldUntilMs(pieces, traits, this.#plan.nowMs - (this.#plan.latesMs[index] ?? 0)),
     );
     if (this.#plan.sums && (alone || combine === "sum" || combine === "mean")) {
       const [sum] = this.#whole.reduce(pieces, isTotal ? "increase" : "value", "sum", traits).values;
-      const share = !alone && combine === "mean" ? (this.#plan.sharing[line] as number) : 1;
+      const share = !alone && combine === "mean" ? this.#plan.sharing[line] : 1;
       if (sum !== undefined && !Number.isNaN(sum))
-        this.#sums[line] = (Number.isNaN(this.#sums[line]) ? 0 : (this.#sums[line] as number)) + sum / share;
+        this.#sums[line] = (Number.isNaN(this.#sums[line]) ? 0 : this.#sums[line]) + sum / share;
     }
     const only =
       pieces.length === 1 && !overBuckets && as === "value" && !("kind" in (pieces[0] as Piece))
@@ -94,9 +94,9 @@ export class SentenceReducer {
       traits,
       !overBuckets && this.#seesExtremes(ofEvery, alone),
     );
-    (this.#infinite[line] as number) += this.#reducer.infinite - before;
-    this.#least[line] = lesser(this.#least[line] as number, least);
-    this.#most[line] = greater(this.#most[line] as number, most);
+    this.#infinite[line] += this.#reducer.infinite - before;
+    this.#least[line] = lesser(this.#least[line], least);
+    this.#most[line] = greater(this.#most[line], most);
     if (alone) {
       this.#mean[line] = mean;
       this.#newest[line] = newest;
@@ -124,14 +124,14 @@ export class SentenceReducer {
         ...(lows && { lows }),
         ...(highs && { highs }),
         ...(members && { members }),
-        least: this.#least[line] as number,
-        most: this.#most[line] as number,
-        mean: this.#mean[line] as number,
-        newest: this.#newest[line] as number,
-        newestUntilMs: this.#newestUntilMs[line] as number,
-        toldUntilMs: this.#toldUntilMs[line] as number,
-        sum: this.#sums[line] as number,
-        infinite: this.#infinite[line] as number,
+        least: this.#least[line],
+        most: this.#most[line],
+        mean: this.#mean[line],
+        newest: this.#newest[line],
+        newestUntilMs: this.#newestUntilMs[line],
+        toldUntilMs: this.#toldUntilMs[line],
+        sum: this.#sums[line],
+        infinite: this.#infinite[line],
       };
     });
   }
@@ -154,7 +154,7 @@ export class SentenceReducer {
       return;
     }
     const { sum } = known;
-    for (let i = 0; i < sum.length; i++) (sum[i] as number) += value[i] as number;
+    for (let i = 0; i < sum.length; i++) sum[i] += value[i];
     known.of++;
   }
 }
@@ -172,6 +172,6 @@ function fiveMinuteMeans(
   const known = Int32Array.from(values.keys()).filter((i) => !Number.isNaN(values[i]));
   return {
     timeMs: Float64Array.from(known, (i) => start + i * fiveMinutesMs),
-    value: Float64Array.from(known, (i) => values[i] as number),
+    value: Float64Array.from(known, (i) => values[i]),
   };
 }

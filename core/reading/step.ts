@@ -19,7 +19,7 @@ export function stepAt({ fromMs, stepMs, count, edgesMs }: Grid, atMs: number): 
   let high = count + 1;
   while (low < high) {
     const middle = (low + high) >> 1;
-    if ((edgesMs[middle] as number) <= atMs) low = middle + 1;
+    if (edgesMs[middle] <= atMs) low = middle + 1;
     else high = middle;
   }
   return low - 1;
@@ -27,7 +27,7 @@ export function stepAt({ fromMs, stepMs, count, edgesMs }: Grid, atMs: number): 
 
 /** When step `k` begins; `k` from 0 to `count`, where the last is the end of the grid. */
 export function stepStart({ fromMs, stepMs, edgesMs }: Grid, k: number): number {
-  return edgesMs ? (edgesMs[k] as number) : fromMs + k * stepMs;
+  return edgesMs ? edgesMs[k] : fromMs + k * stepMs;
 }
 
 /** When the last step ends. */
@@ -80,7 +80,7 @@ const unitMs: Readonly<Record<string, number>> = { s: 1000, m: 60_000, h: 3_600_
 export function spanMs(text: string): number | undefined {
   const parts = /^(\d{1,5})([smhd])$/.exec(text);
   if (!parts) return undefined;
-  return Number(parts[1]) * (unitMs[parts[2] as string] as number);
+  return Number(parts[1]) * unitMs[parts[2] as string];
 }
 
 /** How many days a span is that is said in days; undefined for others. */

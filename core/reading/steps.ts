@@ -29,12 +29,12 @@ export class Steps {
   /** Takes one value; for means and sums that which holds for `weight` ms. */
   add(step: number, value: number, weight: number): void {
     const kept = this.kept;
-    const before = kept[step] as number;
+    const before = kept[step];
     const none = Number.isNaN(before);
     switch (this.ofEvery) {
       case "mean":
         kept[step] = none ? value * weight : before + value * weight;
-        (this.weight[step] as number) += weight;
+        this.weight[step] += weight;
         return;
       case "sum":
         kept[step] = none ? value * weight : before + value * weight;
@@ -61,9 +61,9 @@ export class Steps {
 
   /** Adds a sum that is known already: to a mean with its weight, to a sum or a count as it is. */
   addSum(step: number, sum: number, weight: number): void {
-    const before = this.kept[step] as number;
+    const before = this.kept[step];
     this.kept[step] = Number.isNaN(before) ? sum : before + sum;
-    if (this.ofEvery === "mean") (this.weight[step] as number) += weight;
+    if (this.ofEvery === "mean") this.weight[step] += weight;
   }
 
   /**
@@ -73,10 +73,10 @@ export class Steps {
     let sum = 0;
     let weight = 0;
     for (let i = 0; i < this.kept.length; i++) {
-      const v = this.kept[i] as number;
+      const v = this.kept[i];
       if (Number.isNaN(v)) continue;
       sum += v;
-      weight += this.weight[i] as number;
+      weight += this.weight[i];
     }
     return sum / weight;
   }
@@ -84,7 +84,7 @@ export class Steps {
   finish(): Values {
     const kept = this.kept;
     if (this.ofEvery === "mean") {
-      for (let i = 0; i < kept.length; i++) kept[i] = (kept[i] as number) / (this.weight[i] as number);
+      for (let i = 0; i < kept.length; i++) kept[i] = kept[i] / this.weight[i];
     } else if (this.#lists) {
       const p = quantiles[this.ofEvery];
       this.#lists.forEach((list, i) => {

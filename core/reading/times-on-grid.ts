@@ -76,7 +76,7 @@ export class TimesOnGrid {
     this.#lastHoldsUntilMs ??=
       last < 0
         ? Number.NEGATIVE_INFINITY
-        : (this.timeMs[last] as number) + Math.max(leastHoldMs, holdMs(this.timeMs, last, this.reach));
+        : this.timeMs[last] + Math.max(leastHoldMs, holdMs(this.timeMs, last, this.reach));
     return this.#lastHoldsUntilMs;
   }
 
@@ -86,7 +86,7 @@ export class TimesOnGrid {
     const { timeMs, grid, clipFromMs, clipToMs } = this;
     const steps = new Int32Array(timeMs.length);
     for (let i = 0; i < steps.length; i++) {
-      const time = timeMs[i] as number;
+      const time = timeMs[i];
       steps[i] = time >= clipFromMs && time < clipToMs ? stepAt(grid, time) : -1;
     }
     this.#steps = steps;
@@ -105,12 +105,7 @@ export class TimesOnGrid {
     if (end < 1) return noSpans;
     // A span ends with a step or where a sample holds no longer.
     const most =
-      end +
-      Math.max(
-        0,
-        Math.min(grid.count, stepAt(grid, timeMs[end] as number) + 1) - Math.max(0, stepAt(grid, timeMs[0] as number)),
-      ) +
-      1;
+      end + Math.max(0, Math.min(grid.count, stepAt(grid, timeMs[end]) + 1) - Math.max(0, stepAt(grid, timeMs[0]))) + 1;
     const [step, from, to] = [new Int32Array(most), new Int32Array(most), new Int32Array(most)];
     const [first, last, covered] = [new Float64Array(most), new Float64Array(most), new Float64Array(most)];
     let count = 0;
@@ -125,20 +120,20 @@ export class TimesOnGrid {
       step[count] = now;
       from[count] = begin;
       to[count] = i + 1;
-      first[count] = i === begin ? untilMs - beganMs : (timeMs[begin + 1] as number) - beganMs;
+      first[count] = i === begin ? untilMs - beganMs : timeMs[begin + 1] - beganMs;
       last[count] = i === begin ? 0 : untilMs - lastFromMs;
       covered[count++] = untilMs - beganMs;
     };
     let isOpen = false;
     for (let i = 0; i < end; i++) {
-      const time = timeMs[i] as number;
-      const next = timeMs[i + 1] as number;
+      const time = timeMs[i];
+      const next = timeMs[i + 1];
       const together = next - time <= reach;
       if (isOpen && together && next < limitMs) continue; // most samples: whole within the open span
       const until = Math.min(clipToMs, together ? next : time + holdMs(timeMs, i, reach));
       const at = Math.max(time, clipFromMs);
       if (until <= at) {
-        if (isOpen) close(i - 1, timeMs[i - 1] as number, Math.min(time, until));
+        if (isOpen) close(i - 1, timeMs[i - 1], Math.min(time, until));
         isOpen = false;
         continue;
       }
@@ -162,7 +157,7 @@ export class TimesOnGrid {
         isOpen = false;
       } else if (beganMs >= next) isOpen = false; // the step begins with the next sample
     }
-    if (isOpen) close(end - 1, timeMs[end - 1] as number, timeMs[end] as number);
+    if (isOpen) close(end - 1, timeMs[end - 1], timeMs[end]);
     return {
       step: step.subarray(0, count),
       from: from.subarray(0, count),
@@ -182,8 +177,8 @@ export class TimesOnGrid {
     const { timeMs, grid, reach } = this;
     const held: Held[] = [];
     for (let i = 0; i + 1 < timeMs.length; i++) {
-      const time = timeMs[i] as number;
-      const one = this.heldBetween(i, time + holdMs(timeMs, i, reach), stepAt(grid, timeMs[i + 1] as number));
+      const time = timeMs[i];
+      const one = this.heldBetween(i, time + holdMs(timeMs, i, reach), stepAt(grid, timeMs[i + 1]));
       if (one) held.push(one);
     }
     this.#held = held;
@@ -194,7 +189,7 @@ export class TimesOnGrid {
   heldBetween(i: number, untilMs: number, endStep: number): Held | undefined {
     const { timeMs, grid, clipFromMs, clipToMs } = this;
     const limit = Math.min(untilMs, clipToMs);
-    const fromStep = Math.max(0, stepAt(grid, Math.max(timeMs[i] as number, clipFromMs - 1)) + 1);
+    const fromStep = Math.max(0, stepAt(grid, Math.max(timeMs[i], clipFromMs - 1)) + 1);
     let toStep = Math.min(endStep, grid.count, stepAt(grid, limit) + 1);
     if (toStep > fromStep && stepStart(grid, toStep - 1) >= limit) toStep--;
     return fromStep < toStep ? { index: i, fromStep, toStep } : undefined;
@@ -209,8 +204,8 @@ export class TimesOnGrid {
     const { timeMs, grid, clipFromMs, clipToMs, reach } = this;
     const pairs = new Int32Array(timeMs.length).fill(pairSkipped);
     for (let i = 1; i < timeMs.length; i++) {
-      const from = timeMs[i - 1] as number;
-      const to = timeMs[i] as number;
+      const from = timeMs[i - 1];
+      const to = timeMs[i];
       if (to <= clipFromMs || from >= clipToMs || !isTogether(timeMs, i, reach)) continue;
       const step = stepAt(grid, from);
       pairs[i] = from >= clipFromMs && to <= clipToMs && to <= stepStart(grid, step + 1) ? step : pairSpans;

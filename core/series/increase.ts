@@ -20,15 +20,15 @@ export function increases(column: Column, falls: Falls = "restart"): Float64Arra
   const result = new Float64Array(n);
   let fastest = -1;
   for (let i = 0; i < n; i++) {
-    const before = value[i] as number;
-    const after = value[i + 1] as number;
+    const before = value[i];
+    const after = value[i + 1];
     const step = after - before;
     if (step >= 0 && step < Number.POSITIVE_INFINITY) {
       result[i] = step;
       continue;
     }
     if (typeof falls === "number" && fastest < 0) fastest = fastestRise(timeMs, value);
-    result[i] = growthBetween(before, after, falls, (timeMs[i + 1] as number) - (timeMs[i] as number), fastest);
+    result[i] = growthBetween(before, after, falls, timeMs[i + 1] - timeMs[i], fastest);
   }
   return result;
 }
@@ -62,8 +62,7 @@ export function growthBetween(
 function fastestRise(timeMs: Float64Array, value: Float64Array): number {
   let fastest = 0;
   for (let i = 1; i < value.length; i++) {
-    const rate =
-      ((value[i] as number) - (value[i - 1] as number)) / ((timeMs[i] as number) - (timeMs[i - 1] as number));
+    const rate = (value[i] - value[i - 1]) / (timeMs[i] - timeMs[i - 1]);
     if (rate > fastest && rate < Number.POSITIVE_INFINITY) fastest = rate;
   }
   return fastest;

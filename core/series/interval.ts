@@ -16,7 +16,7 @@ const looksAt = 256;
 export function medianIntervalMs(timeMs: Float64Array): number {
   const first = Math.max(1, timeMs.length - looksAt);
   const distances = new Float64Array(Math.max(0, timeMs.length - first));
-  for (let i = first; i < timeMs.length; i++) distances[i - first] = (timeMs[i] as number) - (timeMs[i - 1] as number);
+  for (let i = first; i < timeMs.length; i++) distances[i - first] = timeMs[i] - timeMs[i - 1];
   distances.sort();
   return distances[distances.length >> 1] ?? Number.NaN;
 }
@@ -47,13 +47,13 @@ const neighbours = 6;
  * is every five seconds now.
  */
 export function isTogether(timeMs: Float64Array, i: number, reach: number): boolean {
-  const distance = (timeMs[i] as number) - (timeMs[i - 1] as number);
+  const distance = timeMs[i] - timeMs[i - 1];
   return distance <= reach || (reach > 0 && distance <= reachFactor * medianAround(timeMs, i));
 }
 
 /** For how long, in ms, the value of sample `i` holds: until the next sample, for its reach at most. */
 export function holdMs(timeMs: Float64Array, i: number, reach: number): number {
-  const distance = i + 1 < timeMs.length ? (timeMs[i + 1] as number) - (timeMs[i] as number) : Number.POSITIVE_INFINITY;
+  const distance = i + 1 < timeMs.length ? timeMs[i + 1] - timeMs[i] : Number.POSITIVE_INFINITY;
   return distance <= reach
     ? distance
     : Math.min(distance, Math.max(reach, reach > 0 ? reachFactor * medianAround(timeMs, i + 1) : 0));
@@ -63,8 +63,8 @@ export function holdMs(timeMs: Float64Array, i: number, reach: number): number {
 function medianAround(timeMs: Float64Array, i: number): number {
   const distances: number[] = [];
   for (let k = Math.max(1, i - neighbours); k <= Math.min(timeMs.length - 1, i + neighbours); k++)
-    if (k !== i) distances.push((timeMs[k] as number) - (timeMs[k - 1] as number));
+    if (k !== i) distances.push(timeMs[k] - timeMs[k - 1]);
   if (distances.length < neighbours) return 0;
   distances.sort((a, b) => a - b);
-  return distances[distances.length >> 1] as number;
+  return distances[distances.length >> 1];
 }

@@ -30,8 +30,8 @@ function inOrder(list: readonly Column[]): boolean {
   let last = Number.NEGATIVE_INFINITY;
   for (const { timeMs } of list) {
     if (timeMs.length === 0) continue;
-    if (!((timeMs[0] as number) > last)) return false;
-    last = timeMs[timeMs.length - 1] as number;
+    if (!(timeMs[0] > last)) return false;
+    last = timeMs[timeMs.length - 1];
   }
   return true;
 }

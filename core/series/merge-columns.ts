@@ -15,14 +15,14 @@ export function mergeColumns(older: Column, newer: Column): Column {
   let j = 0;
   let k = 0;
   while (i < n || j < m) {
-    const a = i < n ? (older.timeMs[i] as number) : Number.POSITIVE_INFINITY;
-    const b = j < m ? (newer.timeMs[j] as number) : Number.POSITIVE_INFINITY;
+    const a = i < n ? older.timeMs[i] : Number.POSITIVE_INFINITY;
+    const b = j < m ? newer.timeMs[j] : Number.POSITIVE_INFINITY;
     if (a < b) {
       timeMs[k] = a;
-      value[k++] = older.value[i++] as number;
+      value[k++] = older.value[i++];
     } else {
       timeMs[k] = b;
-      value[k++] = newer.value[j++] as number;
+      value[k++] = newer.value[j++];
       if (a === b) i++;
     }
   }
@@ -31,17 +31,15 @@ export function mergeColumns(older: Column, newer: Column): Column {
 
 /** Sorts rows given in writing order into a column; of equal times the last written stays. */
 export function columnFromRows(times: readonly number[], values: readonly number[]): Column {
-  const order = Uint32Array.from(times, (_, i) => i).sort(
-    (a, b) => (times[a] as number) - (times[b] as number) || a - b,
-  );
+  const order = Uint32Array.from(times, (_, i) => i).sort((a, b) => times[a] - times[b] || a - b);
   const timeMs = new Float64Array(order.length);
   const value = new Float64Array(order.length);
   let k = 0;
   for (const row of order) {
-    const time = times[row] as number;
+    const time = times[row];
     if (k > 0 && timeMs[k - 1] === time) k--;
     timeMs[k] = time;
-    value[k++] = values[row] as number;
+    value[k++] = values[row];
   }
   return { timeMs: timeMs.subarray(0, k), value: value.subarray(0, k) };
 }
@@ -59,7 +57,7 @@ export function firstAtOrAfter(times: Float64Array, time: number): number {
   let high = times.length;
   while (low < high) {
     const middle = (low + high) >>> 1;
-    if ((times[middle] as number) < time) low = middle + 1;
+    if (times[middle] < time) low = middle + 1;
     else high = middle;
   }
   return low;

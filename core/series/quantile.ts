@@ -8,8 +8,8 @@ export function quantile(sorted: ArrayLike<number>, p: number): number {
   if (n === 0) return Number.NaN;
   const h = (n - 1) * p;
   const low = Math.floor(h);
-  const a = sorted[low] as number;
-  const b = sorted[Math.min(low + 1, n - 1)] as number;
+  const a = sorted[low];
+  const b = sorted[Math.min(low + 1, n - 1)];
   return a + (h - low) * (b - a);
 }
 
@@ -23,12 +23,12 @@ export function deviation(values: ArrayLike<number>): number {
   if (n === 0) return Number.NaN;
   if (n === 1) return 0;
   let sum = 0;
-  for (let i = 0; i < n; i++) sum += values[i] as number;
+  for (let i = 0; i < n; i++) sum += values[i];
   const mean = sum / n;
   let squares = 0;
   let rest = 0;
   for (let i = 0; i < n; i++) {
-    const d = (values[i] as number) - mean;
+    const d = values[i] - mean;
     squares += d * d;
     rest += d;
   }

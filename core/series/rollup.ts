@@ -131,12 +131,11 @@ export function rollUpFurther(
   for (const part of parts) {
     const reaches = bucketReaches(part);
     for (let i = 0; i < part.startMs.length; i++) {
-      const start = part.startMs[i] as number;
+      const start = part.startMs[i];
       if (!(start >= fromMs && start < toMs)) continue;
       const b = Math.floor((start - fromMs) / resolutionMs);
-      if (all.kind === "level" && part.kind === "level") addLevelBucket(all, b, part, i, reaches[i] as number);
-      else if (all.kind === "total" && part.kind === "total")
-        addTotalBucket(all, b, part, i, reaches[i] as number, falls);
+      if (all.kind === "level" && part.kind === "level") addLevelBucket(all, b, part, i, reaches[i]);
+      else if (all.kind === "total" && part.kind === "total") addTotalBucket(all, b, part, i, reaches[i], falls);
     }
   }
   return withoutEmpty(all);
@@ -155,11 +154,7 @@ export function bucketReaches(rollup: Rollup, intervalMs = Number.NaN): Float64A
   for (let i = 0; i < count.length; i++) {
     const several = isEven(rollup, i) ? i : nearestEven(rollup, i);
     if (several >= 0)
-      reaches[i] =
-        reachFactor *
-        meantIntervalMs(
-          ((lastMs[several] as number) - (firstMs[several] as number)) / ((count[several] as number) - 1),
-        );
+      reaches[i] = reachFactor * meantIntervalMs((lastMs[several] - firstMs[several]) / (count[several] - 1));
     else {
       if (alone === undefined)
         alone = Math.max(leastHoldMs, reachMs(new Float64Array(0), withMedian(medianIntervalMs(lastMs), intervalMs)));
@@ -175,10 +170,8 @@ const neighbours = 3;
 /** Whether a bucket has several samples and no silence between them: then their mean interval is the usual one. */
 function isEven(rollup: Rollup, i: number): boolean {
   return (
-    (rollup.count[i] as number) > 1 &&
-    (rollup.kind === "total"
-      ? !((rollup.gapMs[i] as number) > 0)
-      : !((rollup.coveredMs[i] as number) < (rollup.lastMs[i] as number) - (rollup.firstMs[i] as number)))
+    rollup.count[i] > 1 &&
+    (rollup.kind === "total" ? !(rollup.gapMs[i] > 0) : !(rollup.coveredMs[i] < rollup.lastMs[i] - rollup.firstMs[i]))
   );
 }
 
@@ -191,7 +184,7 @@ function nearestEven(rollup: Rollup, i: number): number {
     if (isEven(rollup, i - k)) return i - k;
     if (isEven(rollup, i + k)) return i + k;
   }
-  return (rollup.count[i] as number) > 1 ? i : -1;
+  return rollup.count[i] > 1 ? i : -1;
 }
 
 const withMedian = (median: number, intervalMs: number) => (median > 0 ? median : intervalMs);
@@ -209,25 +202,25 @@ function addLevels({ timeMs, value }: Column, all: LevelRollup, resolutionMs: nu
   const reach = reachMs(timeMs);
   let before = -1;
   for (let i = 0; i < timeMs.length; i++) {
-    const time = timeMs[i] as number;
+    const time = timeMs[i];
     const b = Math.floor((time - fromMs) / resolutionMs);
-    const v = value[i] as number;
+    const v = value[i];
     if (!(b >= 0 && b < count.length) || Number.isNaN(v)) continue;
     if (v - v !== 0) {
-      (infinite[b] as number)++;
+      infinite[b]++;
       continue;
     }
-    if ((count[b] as number)++ === 0) firstMs[b] = time;
+    if (count[b]++ === 0) firstMs[b] = time;
     else {
-      const elapsed = time - (lastMs[b] as number);
+      const elapsed = time - lastMs[b];
       const held =
         elapsed <= reach || (before === i - 1 && isTogether(timeMs, i, reach)) ? elapsed : Math.min(elapsed, reach);
-      (integral[b] as number) += (last[b] as number) * held;
-      (coveredMs[b] as number) += held;
+      integral[b] += last[b] * held;
+      coveredMs[b] += held;
     }
-    (sum[b] as number) += v;
-    if (!((min[b] as number) <= v)) min[b] = v;
-    if (!((max[b] as number) >= v)) max[b] = v;
+    sum[b] += v;
+    if (!(min[b] <= v)) min[b] = v;
+    if (!(max[b] >= v)) max[b] = v;
     last[b] = v;
     lastMs[b] = time;
     before = i;
@@ -240,76 +233,75 @@ function addTotals(column: Column, all: TotalRollup, resolutionMs: number, fromM
   const steps = increases(column, falls);
   const reach = reachMs(timeMs);
   for (let i = 0; i < timeMs.length; i++) {
-    const time = timeMs[i] as number;
-    const v = value[i] as number;
+    const time = timeMs[i];
+    const v = value[i];
     const b = Math.floor((time - fromMs) / resolutionMs);
     if (!(b >= 0 && b < count.length) || Number.isNaN(v)) continue;
     if (v - v !== 0) {
-      (infinite[b] as number)++;
+      infinite[b]++;
       continue;
     }
-    if ((count[b] as number)++ === 0) {
+    if (count[b]++ === 0) {
       first[b] = v;
       firstMs[b] = time;
     } else {
-      const elapsed = time - (lastMs[b] as number);
+      const elapsed = time - lastMs[b];
       const isNext = timeMs[i - 1] === lastMs[b];
-      const step = isNext ? (steps[i - 1] as number) : growthBetween(last[b] as number, v, falls, elapsed, 0);
-      (grown[b] as number) += step;
+      const step = isNext ? steps[i - 1] : growthBetween(last[b], v, falls, elapsed, 0);
+      grown[b] += step;
       if (elapsed <= reach || (isNext && isTogether(timeMs, i, reach))) {
         const rate = (step * 1000) / elapsed;
-        if (!((slowest[b] as number) <= rate)) slowest[b] = rate;
-        if (!((fastest[b] as number) >= rate)) fastest[b] = rate;
+        if (!(slowest[b] <= rate)) slowest[b] = rate;
+        if (!(fastest[b] >= rate)) fastest[b] = rate;
       } else {
-        (gapMs[b] as number) += elapsed;
-        (gapGrown[b] as number) += step;
+        gapMs[b] += elapsed;
+        gapGrown[b] += step;
       }
     }
     last[b] = v;
     lastMs[b] = time;
   }
-  for (const plane of [slowest, fastest])
-    for (let k = 0; k < plane.length; k++) plane[k] = sevenDigits(plane[k] as number);
+  for (const plane of [slowest, fastest]) for (let k = 0; k < plane.length; k++) plane[k] = sevenDigits(plane[k]);
 }
 
 function addLevelBucket(all: LevelRollup, b: number, part: LevelRollup, i: number, reach: number): void {
-  if ((all.count[b] as number) === 0) all.firstMs[b] = part.firstMs[i] as number;
+  if (all.count[b] === 0) all.firstMs[b] = part.firstMs[i];
   else {
-    const held = Math.min(Math.max(0, (part.firstMs[i] as number) - (all.lastMs[b] as number)), reach);
-    (all.integral[b] as number) += (all.last[b] as number) * held;
-    (all.coveredMs[b] as number) += held;
+    const held = Math.min(Math.max(0, part.firstMs[i] - all.lastMs[b]), reach);
+    all.integral[b] += all.last[b] * held;
+    all.coveredMs[b] += held;
   }
-  (all.count[b] as number) += part.count[i] as number;
-  (all.infinite[b] as number) += part.infinite[i] as number;
-  (all.sum[b] as number) += part.sum[i] as number;
-  (all.integral[b] as number) += part.integral[i] as number;
-  (all.coveredMs[b] as number) += part.coveredMs[i] as number;
-  if (!((all.min[b] as number) <= (part.min[i] as number))) all.min[b] = part.min[i] as number;
-  if (!((all.max[b] as number) >= (part.max[i] as number))) all.max[b] = part.max[i] as number;
-  all.last[b] = part.last[i] as number;
-  all.lastMs[b] = part.lastMs[i] as number;
+  all.count[b] += part.count[i];
+  all.infinite[b] += part.infinite[i];
+  all.sum[b] += part.sum[i];
+  all.integral[b] += part.integral[i];
+  all.coveredMs[b] += part.coveredMs[i];
+  if (!(all.min[b] <= part.min[i])) all.min[b] = part.min[i];
+  if (!(all.max[b] >= part.max[i])) all.max[b] = part.max[i];
+  all.last[b] = part.last[i];
+  all.lastMs[b] = part.lastMs[i];
 }
 
 function addTotalBucket(all: TotalRollup, b: number, part: TotalRollup, i: number, reach: number, falls: Falls): void {
-  let slowest = part.slowest[i] as number;
-  let fastest = part.fastest[i] as number;
-  if ((all.count[b] as number) === 0) {
-    all.firstMs[b] = part.firstMs[i] as number;
-    all.first[b] = part.first[i] as number;
+  let slowest = part.slowest[i];
+  let fastest = part.fastest[i];
+  if (all.count[b] === 0) {
+    all.firstMs[b] = part.firstMs[i];
+    all.first[b] = part.first[i];
   } else {
-    const elapsed = (part.firstMs[i] as number) - (all.lastMs[b] as number);
+    const elapsed = part.firstMs[i] - all.lastMs[b];
     if (elapsed > 0) {
       const step = growthBetween(
-        all.last[b] as number,
-        part.first[i] as number,
+        all.last[b],
+        part.first[i],
         falls,
         elapsed,
-        Math.max(fastest || 0, (all.fastest[b] as number) || 0) / 1000,
+        Math.max(fastest || 0, all.fastest[b] || 0) / 1000,
       );
-      (all.grown[b] as number) += step;
+      all.grown[b] += step;
       if (elapsed > reach) {
-        (all.gapMs[b] as number) += elapsed;
-        (all.gapGrown[b] as number) += step;
+        all.gapMs[b] += elapsed;
+        all.gapGrown[b] += step;
       } else {
         const rate = sevenDigits((step * 1000) / elapsed);
         if (!(slowest <= rate)) slowest = rate;
@@ -317,15 +309,15 @@ function addTotalBucket(all: TotalRollup, b: number, part: TotalRollup, i: numbe
       }
     }
   }
-  (all.count[b] as number) += part.count[i] as number;
-  (all.infinite[b] as number) += part.infinite[i] as number;
-  (all.grown[b] as number) += part.grown[i] as number;
-  (all.gapMs[b] as number) += part.gapMs[i] as number;
-  (all.gapGrown[b] as number) += part.gapGrown[i] as number;
-  if (slowest < (all.slowest[b] as number) || Number.isNaN(all.slowest[b] as number)) all.slowest[b] = slowest;
-  if (fastest > (all.fastest[b] as number) || Number.isNaN(all.fastest[b] as number)) all.fastest[b] = fastest;
-  all.last[b] = part.last[i] as number;
-  all.lastMs[b] = part.lastMs[i] as number;
+  all.count[b] += part.count[i];
+  all.infinite[b] += part.infinite[i];
+  all.grown[b] += part.grown[i];
+  all.gapMs[b] += part.gapMs[i];
+  all.gapGrown[b] += part.gapGrown[i];
+  if (slowest < all.slowest[b] || Number.isNaN(all.slowest[b])) all.slowest[b] = slowest;
+  if (fastest > all.fastest[b] || Number.isNaN(all.fastest[b])) all.fastest[b] = fastest;
+  all.last[b] = part.last[i];
+  all.lastMs[b] = part.lastMs[i];
 }
 
 function emptyRollup(kind: Rollup["kind"], fromMs: number, resolutionMs: number, count: number): Rollup {
@@ -349,14 +341,14 @@ function emptyRollup(kind: Rollup["kind"], fromMs: number, resolutionMs: number,
 
 function withoutEmpty(all: Rollup): Rollup {
   const kept: number[] = [];
-  for (let i = 0; i < all.count.length; i++) if ((all.count[i] as number) > 0) kept.push(i);
+  for (let i = 0; i < all.count.length; i++) if (all.count[i] > 0) kept.push(i);
   return pickBuckets(all, kept);
 }
 
 /** The buckets with the given indexes. */
 function pickBuckets<R extends Rollup>(all: R, indexes: readonly number[]): R {
   if (indexes.length === all.startMs.length) return all;
-  const pick = (plane: Float64Array) => Float64Array.from(indexes, (i) => plane[i] as number);
+  const pick = (plane: Float64Array) => Float64Array.from(indexes, (i) => plane[i]);
   return Object.fromEntries(
     Object.entries(all).map(([name, plane]) => [
       name,

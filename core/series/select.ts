@@ -9,7 +9,7 @@ export function medianOf(values: Float64Array, count: number): number {
   const upper = select(values, count, middle);
   if (count % 2 === 1) return upper;
   let lower = Number.NEGATIVE_INFINITY;
-  for (let i = 0; i < middle; i++) if ((values[i] as number) > lower) lower = values[i] as number;
+  for (let i = 0; i < middle; i++) if (values[i] > lower) lower = values[i];
   return (lower + upper) / 2;
 }
 
@@ -18,20 +18,20 @@ function select(values: Float64Array, count: number, k: number): number {
   let low = 0;
   let high = count - 1;
   while (low < high) {
-    const pivot = values[(low + high) >> 1] as number;
+    const pivot = values[(low + high) >> 1];
     let i = low;
     let j = high;
     while (i <= j) {
-      while ((values[i] as number) < pivot) i++;
-      while ((values[j] as number) > pivot) j--;
+      while (values[i] < pivot) i++;
+      while (values[j] > pivot) j--;
       if (i > j) break;
-      const v = values[i] as number;
-      values[i++] = values[j] as number;
+      const v = values[i];
+      values[i++] = values[j];
       values[j--] = v;
     }
     if (k <= j) high = j;
     else if (k >= i) low = i;
     else break;
   }
-  return values[k] as number;
+  return values[k];
 }

@@ -12,7 +12,7 @@ const strict = new TextDecoder("utf-8", { fatal: true, ignoreBOM: false });
 export function utf8Text(bytes: Uint8Array, from = 0, to = bytes.length): string | undefined {
   const part = bytes.subarray(from, to);
   if (part.length > mostAtOnce) return decoded(part);
-  for (let i = 0; i < part.length; i++) if ((part[i] as number) >= 0x80) return decoded(part);
+  for (let i = 0; i < part.length; i++) if (part[i] >= 0x80) return decoded(part);
   // one flat text; put together by letters it would take several times the memory
   return String.fromCharCode.apply(null, part as unknown as number[]);
 }

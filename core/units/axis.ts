@@ -35,8 +35,8 @@ export function axisFor(unit: string, min: number, max: number, ceiling?: number
     ticks.push(shown / scale.factor);
     labels.push(String(Number(shown.toFixed(decimals))));
   }
-  const end = ceiling ?? (ticks[ticks.length - 1] as number);
-  return { min: ticks[0] as number, max: end, ticks, labels, unit: scale.unit };
+  const end = ceiling ?? ticks[ticks.length - 1];
+  return { min: ticks[0], max: end, ticks, labels, unit: scale.unit };
 }
 
 function decimalStep(wanted: number): number {

@@ -146,7 +146,7 @@ const written = ([base, exponent]: readonly [string, number]): string => (expone
 /** Watts times hours are energy as it is billed: it stays in watt-hours. */
 function wattHours(code: string): ReadUnit | undefined {
   const parts = /^(da|Ki|Mi|Gi|Ti|[YZEPTGMkhdcmunpfazy])?W\.h$/.exec(code);
-  return parts ? { base: "W.h", factor: parts[1] === undefined ? 1 : (prefixes[parts[1]] as number) } : undefined;
+  return parts ? { base: "W.h", factor: parts[1] === undefined ? 1 : prefixes[parts[1]] } : undefined;
 }
 
 /** Reads a term piece by piece; `read` answers undefined where something is not understood. */
@@ -206,7 +206,7 @@ function atomOf(text: string): ReadUnit | undefined {
     const rest = text.slice(length);
     if (!Object.hasOwn(prefixes, prefix) || !Object.hasOwn(metric, rest)) continue;
     const [base, factor] = metric[rest] as readonly [string, number];
-    return { base, factor: factor * (prefixes[prefix] as number) };
+    return { base, factor: factor * prefixes[prefix] };
   }
   return undefined;
 }

@@ -31,7 +31,7 @@ export const anyDouble: fc.Arbitrary<number> = fc.oneof(
 );
 
 export function doubleOf(pattern: bigint): number {
-  return new Float64Array(new BigUint64Array([pattern]).buffer)[0] as number;
+  return new Float64Array(new BigUint64Array([pattern]).buffer)[0];
 }
 
 /** The bits of numbers, for comparing: −0, 0 and every NaN are different. */
