@@ -56,6 +56,7 @@ interface WorldSourceSettings {
 }
 
 /** What a person would have entered for the sample world's sources; `playout` is the machine that Nubrel runs on. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one table of sources
 export function worldSources(
   ports: DevicePorts,
   socketPath: string,

@@ -78,6 +78,7 @@ const pictures = [
   { name: "costs", path: "/sources/costs", ready: (page) => page.settled() },
 ];
 
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one way from start to end, told in order
 await runMain(async () => {
   await ensureNodePackages(root);
   await ensurePostgres();

@@ -80,6 +80,7 @@ async function ownDisk(data) {
 }
 
 /** The faults by name. Each returns when the installation is expected to be on its way back. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one way from start to end, told in order
 function faults({ root, folder, data, disk, installation, random }) {
   const postmaster = () => runningIn(join(data, "postgres"))?.pid;
   const kill = (pid, signal) => {

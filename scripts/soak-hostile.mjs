@@ -24,6 +24,7 @@ export async function soakHostile({ root, folder, minutes, seed }) {
   return 0;
 }
 
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one way from start to end, told in order
 async function under(root, data, demo, minutes, random) {
   const child = spawn(process.execPath, [join(root, "scripts/start.mjs"), ...(demo ? ["--demo"] : [])], {
     cwd: root,
@@ -102,6 +103,7 @@ async function under(root, data, demo, minutes, random) {
   }
 }
 
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one way from start to end, told in order
 function attacksOn({ address, ask, signed, bearer, random }) {
   const junk = (bytes) =>
     Array.from({ length: bytes }, () => String.fromCharCode(32 + Math.floor(random() * 95))).join("");

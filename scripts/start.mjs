@@ -19,6 +19,7 @@ import { runMain, say } from "./told.mjs";
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const demo = process.argv.includes("--demo");
 
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one way from start to end, told in order
 await runMain(async () => {
   // The terminal sends Ctrl+C to the server as well; this process stays until it has stopped.
   let wantsStop = false;

@@ -34,6 +34,7 @@ export interface AppParts {
  * The Express application: what stands before every route, and the routes, mounted by whom they answer; all paths
  * outside /api are the interface.
  */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: what every request passes, in order
 export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
   const { database, clock, tokens, transport, live, log } = parts;
   const app = express();

@@ -49,6 +49,7 @@ const groupedMs = 60_000;
  * within a minute go
  * in one message, and all that wait for a recipient's `groupSeconds` go in one.
  */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one decision, case by case
 export function decide(
   recipients: readonly Recipient[],
   incidents: readonly TellableIncident[],

@@ -47,6 +47,7 @@ export function evaluateReading(
 }
 
 /** Makes the answer of the lines' values, one list a sentence. Throws FigureError. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one pass over the lines
 export function assembleReading(
   document: ReadingDocument,
   plan: ReadingPlan,

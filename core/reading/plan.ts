@@ -137,7 +137,140 @@ export interface PlanSurroundings {
   readonly waitsForEnd?: StepEnd;
 }
 
+/** A sentence with the series that it is of. */
+interface FoundSentence {
+  readonly name: string;
+  readonly sentence: Sentence;
+  readonly bucketQuantile: number | undefined;
+  readonly series: readonly SeriesInfo[];
+  readonly intervals: Float64Array;
+  readonly lates: Float64Array;
+}
+
+type Grouped = ReturnType<typeof groupLines>;
+
+/** The step of a window, and what a person should know of how it was chosen. */
+function chooseStep(
+  document: ReadingDocument,
+  sentences: readonly FoundSentence[],
+  lineCount: number,
+  reach: StoreReach,
+): { readonly stepMs: number; readonly samples: number; readonly tooMany: boolean; readonly notes: readonly string[] } {
+  const { from, to } = document.window;
+  const notes: string[] = [];
+  let stepMs = isCalendarStep(document.step)
+    ? calendarStepMs[document.step]
+    : typeof document.step === "number"
+      ? document.step * 1000
+      : autoStepMs(
+          from,
+          to,
+          document.points ?? defaultPoints,
+          Math.min(...sentences.map(({ intervals }) => finestInterval(intervals))),
+        );
+  const coarsen = (leastMs: number, why: string) => {
+    if (stepMs >= leastMs && stepMs % leastMs === 0) return;
+    stepMs =
+      leastMs === fiveMinutesMs || leastMs === hourMs ? Math.ceil(stepMs / leastMs) * leastMs : roundStepMs(leastMs);
+    notes.push(`${why} The step is ${stepWords(stepMs)}.`);
+  };
+  const values = lineCount * ((to - from) / stepMs);
+  if (values > mostValues)
+    coarsen(
+      ((to - from) * lineCount) / mostValues,
+      `An answer holds ${mostValues.toLocaleString("en")} values at most.`,
+    );
+  const oldest = Math.min(...sentences.map(({ sentence }) => from - shiftMs(sentence)));
+  if (oldest < reach.fiveMinutesFromMs) coarsen(hourMs, "Part of this window is kept by the hour only.");
+  else if (oldest < reach.rawFromMs) coarsen(fiveMinutesMs, "Part of this window is kept in buckets of 5 min only.");
+  const estimate = () =>
+    sentences.reduce(
+      (sum, { sentence, series, intervals }) => sum + samplesOf(sentence, series, intervals, document, stepMs, reach),
+      0,
+    );
+  let samples = estimate();
+  const tooMany = samples > mostSamples;
+  if (tooMany) {
+    coarsen(fiveMinutesMs, `This would be worked out from more than ${mostSamples / 1e6} million samples.`);
+    samples = estimate();
+  }
+  return { stepMs, samples, tooMany, notes };
+}
+
+interface PlanContext {
+  readonly document: ReadingDocument;
+  readonly grid: Grid;
+  readonly zone: string;
+  readonly stepMs: number;
+  readonly tooMany: boolean;
+  readonly reach: StoreReach;
+  readonly nowMs: number;
+  readonly waitsForEnd: StepEnd | undefined;
+}
+
+/** What is read for one sentence, and how. */
+function planSentence(
+  { name, sentence, series, bucketQuantile, intervals, lates }: FoundSentence,
+  lines: Grouped,
+  { document, grid, zone, stepMs, tooMany, reach, nowMs, waitsForEnd }: PlanContext,
+): SentencePlan {
+  const { from, to } = document.window;
+  const shift = shiftMs(sentence);
+  const shifted = shiftedGrid(grid, sentence, zone);
+  const intervalsOf = series.length === intervals.length ? intervals : new Float64Array(series.length).fill(Number.NaN);
+  // As far back as a value may hold, and beyond: for the reading before the window, which may be the last one of a
+  // whole bucket.
+  const margin = Math.max(
+    (grid.edgesMs ? hourMs : stepMs) * 2,
+    leastMarginMs,
+    (reachFactor + 1) * slowestInterval(intervalsOf),
+  );
+  const answered = kindsOf(series).every((kind) => isAnswered(sentence, kind));
+  const finest = tierOf(shifted, stepMs, shift);
+  const overBuckets = !answered && (tooMany || from - shift < reach.rawFromMs) && finest !== "raw";
+  const isTotal = series.some(({ kind }) => onlyGrows(kind));
+  const as = asOf(sentence.as, isTotal, sentence.of_every);
+  const isSum = as === "increase" || ofEveryOf(sentence.of_every, as) === "sum" || sentence.of_every === "count";
+  const isPlain = document.figure === undefined && bucketQuantile === undefined;
+  return {
+    name,
+    grid: shifted,
+    fromMs: shifted.fromMs - margin,
+    // Of a level nothing that comes after the window changes what is in it.
+    toMs: Math.max(to - shift, gridEnd(shifted)) + (isTotal ? margin : 0),
+    clipFromMs: earlierMoment(from, sentence, zone),
+    clipToMs: earlierMoment(to, sentence, zone),
+    nowMs: shift === 0 ? nowMs : Number.POSITIVE_INFINITY,
+    tier: overBuckets ? "5m" : answered ? finest : "raw",
+    overBuckets,
+    totals: totalsAmong(series),
+    falls: series.map(({ falls }) => falls ?? "restart"),
+    intervalsMs: intervalsOf,
+    latesMs: series.length === lates.length ? lates : new Float64Array(series.length),
+    addsGrowth: as === "increase" || (isTotal && document.sums === true),
+    scale:
+      !isTotal && ofEveryOf(sentence.of_every, as) === "sum" && as === "value"
+        ? integralOf(series[0]?.unit ?? "1").scale
+        : 1,
+    waitsForEnd: waitsForEnd ?? (isSum ? "end" : as === "rate" ? "inside" : "beginning"),
+    as: sentence.as,
+    ofEvery: sentence.of_every,
+    lineOf: lines.lineOf,
+    lineCount: lines.count,
+    sharing: sharesOf(lines),
+    combine: sentence.combine ?? (series[0] && onlyGrows(series[0].kind) ? "sum" : "mean"),
+    extremes:
+      isPlain && document.extremes === true && !overBuckets && lines.count === series.length && hasExtremes(sentence),
+    sums: isPlain && document.sums === true,
+    ...(bucketQuantile !== undefined && { bucketQuantile }),
+  };
+}
+
+/** Whether what a step's values hide can be told: of means of values. */
+const hasExtremes = ({ of_every, as }: Sentence): boolean => (of_every ?? "mean") === "mean" && as !== "increase";
+
 /** Decides the step, the tier, and what is read for each sentence. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one pass over the lines
 export function planReading(
   document: ReadingDocument,
   found: Readonly<Record<string, readonly SeriesInfo[]>>,
@@ -149,7 +282,6 @@ export function planReading(
     waitsForEnd,
   }: PlanSurroundings = {},
 ): ReadingPlan {
-  const { from, to } = document.window;
   const zone = document.zone ?? "UTC";
   const sentences = Object.entries(document.sentences).map(([name, said]) => {
     const series = found[name] ?? [];
@@ -174,104 +306,26 @@ export function planReading(
     .filter(({ series }) => series.length === 0)
     .map(({ name, sentence }) => nothingReports(name, sentence));
 
-  let stepMs = isCalendarStep(document.step)
-    ? calendarStepMs[document.step]
-    : typeof document.step === "number"
-      ? document.step * 1000
-      : autoStepMs(
-          from,
-          to,
-          document.points ?? defaultPoints,
-          Math.min(...sentences.map(({ intervals }) => finestInterval(intervals))),
-        );
-  const coarsen = (leastMs: number, why: string) => {
-    if (stepMs >= leastMs && stepMs % leastMs === 0) return;
-    stepMs =
-      leastMs === fiveMinutesMs || leastMs === hourMs ? Math.ceil(stepMs / leastMs) * leastMs : roundStepMs(leastMs);
-    notes.push(`${why} The step is ${stepWords(stepMs)}.`);
-  };
-  const values = lines.reduce((sum, { count }) => sum + count, 0) * ((to - from) / stepMs);
-  if (values > mostValues)
-    coarsen(
-      ((to - from) * lines.reduce((sum, { count }) => sum + count, 0)) / mostValues,
-      `An answer holds ${mostValues.toLocaleString("en")} values at most.`,
-    );
-  const oldest = Math.min(...sentences.map(({ sentence }) => from - shiftMs(sentence)));
-  if (oldest < reach.fiveMinutesFromMs) coarsen(hourMs, "Part of this window is kept by the hour only.");
-  else if (oldest < reach.rawFromMs) coarsen(fiveMinutesMs, "Part of this window is kept in buckets of 5 min only.");
-  const estimate = () =>
-    sentences.reduce(
-      (sum, { sentence, series, intervals }) => sum + samplesOf(sentence, series, intervals, document, stepMs, reach),
-      0,
-    );
-  let samples = estimate();
-  const tooMany = samples > mostSamples;
-  if (tooMany) {
-    coarsen(fiveMinutesMs, `This would be worked out from more than ${mostSamples / 1e6} million samples.`);
-    samples = estimate();
-  }
-
+  const lineCount = lines.reduce((sum, { count }) => sum + count, 0);
+  const { stepMs, samples, tooMany, notes: ofStep } = chooseStep(document, sentences, lineCount, reach);
+  notes.push(...ofStep);
   const grid = gridIn(document, stepMs, zone);
-  const plans = sentences.map(({ name, sentence, series, bucketQuantile, intervals, lates }, i): SentencePlan => {
-    const shift = shiftMs(sentence);
-    const shifted = shiftedGrid(grid, sentence, zone);
-    const intervalsOf =
-      series.length === intervals.length ? intervals : new Float64Array(series.length).fill(Number.NaN);
-    // As far back as a value may hold, and beyond: for the reading before the window, which may be the last one of a
-    // whole bucket.
-    const margin = Math.max(
-      (grid.edgesMs ? hourMs : stepMs) * 2,
-      leastMarginMs,
-      (reachFactor + 1) * slowestInterval(intervalsOf),
-    );
-    const answered = kindsOf(series).every((kind) => isAnswered(sentence, kind));
-    const finest = tierOf(shifted, stepMs, shift);
-    const overBuckets = !answered && (tooMany || from - shift < reach.rawFromMs) && finest !== "raw";
-    if (overBuckets)
+  const plans = sentences.map((found, i) => {
+    const plan = planSentence(found, lines[i] as Grouped, {
+      document,
+      grid,
+      zone,
+      stepMs,
+      tooMany,
+      reach,
+      nowMs,
+      waitsForEnd,
+    });
+    if (plan.overBuckets)
       notes.push(
-        `${name}: worked out over means of 5 min, for ${tooMany ? "there are too many samples" : "samples are not kept as long as this window reaches back"}.`,
+        `${found.name}: worked out over means of 5 min, for ${tooMany ? "there are too many samples" : "samples are not kept as long as this window reaches back"}.`,
       );
-    const isTotal = series.some(({ kind }) => onlyGrows(kind));
-    const as = asOf(sentence.as, isTotal, sentence.of_every);
-    const isSum = as === "increase" || ofEveryOf(sentence.of_every, as) === "sum" || sentence.of_every === "count";
-    return {
-      name,
-      grid: shifted,
-      fromMs: shifted.fromMs - margin,
-      // Of a level nothing that comes after the window changes what is in it.
-      toMs: Math.max(to - shift, gridEnd(shifted)) + (isTotal ? margin : 0),
-      clipFromMs: earlierMoment(from, sentence, zone),
-      clipToMs: earlierMoment(to, sentence, zone),
-      nowMs: shift === 0 ? nowMs : Number.POSITIVE_INFINITY,
-      tier: overBuckets ? "5m" : answered ? finest : "raw",
-      overBuckets,
-      totals: totalsAmong(series),
-      falls: series.map(({ falls }) => falls ?? "restart"),
-      intervalsMs: intervalsOf,
-      latesMs: series.length === lates.length ? lates : new Float64Array(series.length),
-      addsGrowth: as === "increase" || (isTotal && document.sums === true),
-      scale:
-        !isTotal && ofEveryOf(sentence.of_every, as) === "sum" && as === "value"
-          ? integralOf(series[0]?.unit ?? "1").scale
-          : 1,
-      waitsForEnd: waitsForEnd ?? (isSum ? "end" : as === "rate" ? "inside" : "beginning"),
-      as: sentence.as,
-      ofEvery: sentence.of_every,
-      lineOf: (lines[i] as (typeof lines)[0]).lineOf,
-      lineCount: (lines[i] as (typeof lines)[0]).count,
-      sharing: sharesOf(lines[i] as (typeof lines)[0]),
-      combine: sentence.combine ?? (series[0] && onlyGrows(series[0].kind) ? "sum" : "mean"),
-      extremes:
-        document.extremes === true &&
-        (lines[i] as (typeof lines)[0]).count === series.length &&
-        document.figure === undefined &&
-        !overBuckets &&
-        bucketQuantile === undefined &&
-        (sentence.of_every ?? "mean") === "mean" &&
-        sentence.as !== "increase",
-      sums: document.sums === true && document.figure === undefined && bucketQuantile === undefined,
-      ...(bucketQuantile !== undefined && { bucketQuantile }),
-    };
+    return plan;
   });
   return {
     grid,

@@ -147,6 +147,7 @@ interface RecipientsParts {
 }
 
 /** Who is told, tried and changed, and what was sent. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: the routes of one subject
 export function recipientsRouter({ database, dispatcher, deliverer, box }: RecipientsParts): Router {
   const router = Router();
   router.use("/recipients", notForReaders);

@@ -54,6 +54,7 @@ const setupSchema = Joi.object<{ code: string; name: string; password: string }>
 const sessionSchema = Joi.object<{ name: string; password: string }>({ name, password });
 
 /** Set-up of the owner, signing in and out, who one is. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: the routes of one subject
 export function peopleRouter({ database, setupCode, acting, box, live }: PeopleParts): Router {
   const router = Router();
   const limit = new SignInLimit();

@@ -33,6 +33,7 @@ interface BesideIncidents {
 }
 
 /** Incidents: looked at, acknowledged, snoozed, noted on, closed. `news` tells every open page that one has changed. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: the routes of one subject
 export function incidentsRouter(
   database: Database,
   checker: RuleChecker,

@@ -69,6 +69,7 @@ export class Rehearser {
     return { ...rehearsal, from: past.from, to: past.to, stepMs: past.stepMs, unit: past.unit, notes: past.notes };
   }
 
+  // biome-ignore lint/complexity/noExcessiveLinesPerFunction: one rehearsal, step by step
   async #past(
     rule: RuleDocument,
     from: number,

@@ -46,6 +46,7 @@ interface RulesParts {
 }
 
 /** Rules: made, changed, switched, removed, and rehearsed on what was. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: the routes of one subject
 export function rulesRouter({ database, checker, rehearser, checkSoon }: RulesParts): Router {
   const router = Router();
   const view = (rule: StoredRule): RuleView => {

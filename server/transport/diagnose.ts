@@ -14,6 +14,7 @@ const mostHeaders = 16_384;
 export type AskingPhase = "connecting" | "connected" | "answering";
 
 /** Says what went wrong while an address was asked, and what to do about it. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one table of what can be wrong
 export async function diagnose(
   error: unknown,
   address: PullAddress,

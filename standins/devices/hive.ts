@@ -19,6 +19,7 @@ interface Point {
 const GiB = 2 ** 30;
 
 /** `hive`, the hypervisor: what it pushes by OTLP about itself and its guests, as a JSON request. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one table of a device, row by row
 export function hiveRequest(world: World): (second: number) => string {
   const { shows, office, archiveCopy, encodes } = world;
   const guests: readonly Guest[] = [
@@ -115,6 +116,7 @@ export function hiveRequest(world: World): (second: number) => string {
     [260, shows],
     [190, archiveCopy],
   ]);
+  // biome-ignore lint/complexity/noExcessiveLinesPerFunction: one table of a device, row by row
   return (second) => {
     const boot = world.bootOf("hive", second);
     const cores = 12;
@@ -273,6 +275,7 @@ const gauge = (name: string, unit: string, second: number, points: readonly Poin
  * `hive`'s management controller: its resources at a moment, by path (older schemas for power, newer ones for heat, as
  * one meets them).
  */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one table of a device, row by row
 export function hiveController(
   world: World,
 ): (second: number) => Readonly<Record<string, Readonly<Record<string, unknown>>>> {

@@ -61,6 +61,7 @@ export class LinuxPage {
     this.#sent = new Growth(seed + 61, habits.network.sent);
   }
 
+  // biome-ignore lint/complexity/noExcessiveLinesPerFunction: one table of a device, row by row
   lines(second: number): string[] {
     const { cores, memoryBytes, usedShare, network, filesystems, temperature } = this.#habits;
     const boot = this.#bootOf(second);

@@ -9,6 +9,7 @@ const busyShare = [0, 0.1, 0.5, 0.6, 0.3, 0.08, 0.01];
 const middles = [0.012, 0.034, 0.071, 0.14, 0.31, 0.7, 1.4];
 
 /** `mast`, the box at the transmitter: an OpenMetrics page of its own words. Undefined while it cannot be reached. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one table of a device, row by row
 export function mastPage(world: World): (second: number) => string | undefined {
   const sent = new Growth(700, [
     [41_000, always],

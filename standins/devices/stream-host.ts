@@ -85,6 +85,7 @@ export class StreamEngine {
     readonly disk: Growth;
   })[];
 
+  // biome-ignore lint/complexity/noExcessiveLinesPerFunction: one table of a device, row by row
   constructor(world: World) {
     const { shows, office } = world;
     this.#world = world;
@@ -217,6 +218,7 @@ export class StreamEngine {
   }
 
   /** The answer to GET `path` at a moment; undefined where there is no such thing. */
+  // biome-ignore lint/complexity/noExcessiveLinesPerFunction: one table of a device, row by row
   answer(path: string, second: number): unknown {
     const url = new URL(path, "http://engine");
     if (url.pathname === "/containers/json")

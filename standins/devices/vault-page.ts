@@ -9,6 +9,7 @@ const drives = ["sda", "sdb", "sdc", "sdd", "sde", "sdf", "sdg", "sdh"] as const
 /**
  * `vault`, the storage box: pools `archive` and `work`, eight drives; at night the copy and the scan fight for them.
  */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one table of a device, row by row
 export function vaultPage(world: World): (second: number) => string {
   const { archiveCopy, integrityScan, shows } = world;
   const page = new LinuxPage(

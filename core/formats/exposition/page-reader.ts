@@ -182,6 +182,7 @@ export class PageReader {
   }
 
   /** Goes on while lines are the expected ones; answers where the first other one begins, or an unfinished one. */
+  // biome-ignore lint/complexity/noExcessiveLinesPerFunction: one pass over a page, without a call a line
   #readExpected(bytes: Uint8Array): number {
     const { bytes: known, starts, meanings, count, roles: lineRoles, hasRepeats } = this.#expected;
     // four bytes at a time, wherever they stand
@@ -314,6 +315,7 @@ export class PageReader {
     this.#fresh = fresh;
   }
 
+  // biome-ignore lint/complexity/noExcessiveLinesPerFunction: one pass over a page, without a call a line
   #readLine(bytes: Uint8Array, from: number, end: number): void {
     const line = this.#line;
     const strict = this.#dialect === "openmetrics";

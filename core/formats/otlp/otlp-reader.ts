@@ -116,6 +116,7 @@ export class OtlpReader {
     return { page, points: this.#points, rejected: this.#rejected };
   }
 
+  // biome-ignore lint/complexity/noExcessiveLinesPerFunction: one pass over a page, without a call a line
   #metric(metric: Metric, own: Readonly<Record<string, string>>, host: HostContext): void {
     const { name = "", unit = "", description, gauge, sum, histogram, exponentialHistogram, summary } = metric;
     const points: readonly Point[] =

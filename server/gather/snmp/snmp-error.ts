@@ -12,6 +12,7 @@ export function isOutOfStep({ message }: Error): boolean {
 }
 
 /** Says what an error of a session means. Names of errors of version 3: RFC 3414 §3.2. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one table of what can be wrong
 export function snmpError(
   error: Error,
   { host, port, version, timeoutMs }: Pick<SnmpDevice, "host" | "port" | "version" | "timeoutMs">,

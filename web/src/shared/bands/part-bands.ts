@@ -6,6 +6,7 @@ import { type Band, of, tag, withDirection } from "./band.ts";
 export type PartKind = "guest" | "container";
 
 /** The bands of one guest or container, in the order of a machine's. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one table of bands
 export function partBands(kind: PartKind, part: string): readonly Band[] {
   const where = (machine: string) => of(machine, { tag: kind, is: [part] });
   const counter = (name: string) => `${kind}.${name}`;

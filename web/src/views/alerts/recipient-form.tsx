@@ -109,104 +109,7 @@ export function RecipientForm({ kind, saved, others, onClose }: RecipientFormPro
           onChange={(webhook) => set({ webhook })}
         />
       )}
-      <p className="mt-2 leading-9">
-        Told of{" "}
-        <SelectPart
-          label="severities"
-          value={when.severities[0] ?? ""}
-          options={[
-            ["", "notices and what is urgent"],
-            ...severities.map((severity): readonly [string, string] => [
-              severity,
-              severity === "urgent" ? "what is urgent" : "notices",
-            ]),
-          ]}
-          onChange={(severity) => setWhen({ severities: severity === "" ? [] : [severity as "notice"] })}
-        />
-        ,{" "}
-        <SelectPart
-          label="hours"
-          value={when.hours === null ? "" : "some"}
-          options={[
-            ["", "at any hour"],
-            ["some", "from"],
-          ]}
-          onChange={(some) => setWhen({ hours: some === "" ? null : { from: 8, to: 22 } })}
-        />
-        {when.hours && (
-          <>
-            {" "}
-            <SelectPart
-              label="hours begin"
-              value={String(when.hours.from)}
-              options={hours.slice(0, 24)}
-              onChange={(from) => setWhen({ hours: { from: Number(from), to: when.hours?.to ?? 22 } })}
-            />{" "}
-            to{" "}
-            <SelectPart
-              label="hours end"
-              value={String(when.hours.to)}
-              options={hours}
-              onChange={(to) => setWhen({ hours: { from: when.hours?.from ?? 8, to: Number(to) } })}
-            />
-          </>
-        )}
-        , by the clock of {when.zone}; what comes within{" "}
-        <SelectPart
-          label="grouped within"
-          value={String(one.groupSeconds)}
-          options={spans("no time at all", [10, 30, 60, 300])}
-          onChange={(value) => set({ groupSeconds: Number(value) })}
-        />{" "}
-        is told together; told{" "}
-        <SelectPart
-          label="repeated after"
-          value={String(one.repeatSeconds)}
-          options={[
-            ["0", "once"],
-            ...spans("", [900, 1800, 3600, 14_400, 86_400])
-              .slice(1)
-              .map(([value, words]): readonly [string, string] => [
-                value,
-                `again every ${words} until somebody acknowledges it`,
-              ]),
-          ]}
-          onChange={(value) => set({ repeatSeconds: Number(value) })}
-        />
-        {others.length > 0 && (
-          <>
-            ;{" "}
-            <SelectPart
-              label="escalated to"
-              value={String(one.escalation?.to ?? "")}
-              options={[
-                ["", "to nobody else"],
-                ...others.map(({ id, name }): readonly [string, string] => [String(id), `then to ${name}`]),
-              ]}
-              onChange={(to) =>
-                set({
-                  escalation: to === "" ? null : { to: Number(to), afterSeconds: one.escalation?.afterSeconds ?? 900 },
-                })
-              }
-            />
-            {one.escalation && (
-              <>
-                {" "}
-                when nobody has acknowledged it for{" "}
-                <SelectPart
-                  label="escalated after"
-                  value={String(one.escalation.afterSeconds)}
-                  options={spans("", [300, 900, 1800, 3600]).slice(1)}
-                  onChange={(value) =>
-                    set({ escalation: { to: one.escalation?.to ?? 0, afterSeconds: Number(value) } })
-                  }
-                />
-              </>
-            )}
-          </>
-        )}
-        .
-      </p>
+      <WhenSentence one={one} others={others} onChange={set} />
       <p className="flex flex-wrap gap-x-5">
         <span className="text-quiet">on (none: every day)</span>
         {weekdays.map((day, i) => (
@@ -253,16 +156,7 @@ export function RecipientForm({ kind, saved, others, onClose }: RecipientFormPro
           {attempt.error.message}
         </p>
       )}
-      {attempt.data && (
-        <div role="status" className="mt-2" data-try={attempt.data.worked}>
-          <p className={attempt.data.worked ? "" : "text-urgent"}>
-            {attempt.data.worked ? "It was taken. The other side answered:" : "It was not taken. The answer:"}
-          </p>
-          <pre className="figure max-h-40 max-w-3xl overflow-auto border border-hairline p-2 text-[12.5px] whitespace-pre-wrap">
-            {attempt.data.answer}
-          </pre>
-        </div>
-      )}
+      {attempt.data && <TryOutcome {...attempt.data} />}
       {save.error && (
         <p role="alert" className="mt-2 text-urgent">
           {save.error.message}
@@ -280,6 +174,138 @@ export function RecipientForm({ kind, saved, others, onClose }: RecipientFormPro
         </button>
       </p>
     </form>
+  );
+}
+
+interface WhenProps {
+  readonly one: RecipientSettings;
+  readonly others: readonly RecipientView[];
+  readonly onChange: (change: Partial<RecipientSettings>) => void;
+}
+
+/** Of what a recipient is told, when, how often, and who is told then. */
+function WhenSentence({ one, others, onChange }: WhenProps): ReactNode {
+  const { when } = one;
+  const setWhen = (change: Partial<typeof when>) => onChange({ when: { ...when, ...change } });
+  return (
+    <p className="mt-2 leading-9">
+      Told of{" "}
+      <SelectPart
+        label="severities"
+        value={when.severities[0] ?? ""}
+        options={[
+          ["", "notices and what is urgent"],
+          ...severities.map((severity): readonly [string, string] => [
+            severity,
+            severity === "urgent" ? "what is urgent" : "notices",
+          ]),
+        ]}
+        onChange={(severity) => setWhen({ severities: severity === "" ? [] : [severity as "notice"] })}
+      />
+      ,{" "}
+      <SelectPart
+        label="hours"
+        value={when.hours === null ? "" : "some"}
+        options={[
+          ["", "at any hour"],
+          ["some", "from"],
+        ]}
+        onChange={(some) => setWhen({ hours: some === "" ? null : { from: 8, to: 22 } })}
+      />
+      {when.hours && (
+        <>
+          {" "}
+          <SelectPart
+            label="hours begin"
+            value={String(when.hours.from)}
+            options={hours.slice(0, 24)}
+            onChange={(from) => setWhen({ hours: { from: Number(from), to: when.hours?.to ?? 22 } })}
+          />{" "}
+          to{" "}
+          <SelectPart
+            label="hours end"
+            value={String(when.hours.to)}
+            options={hours}
+            onChange={(to) => setWhen({ hours: { from: when.hours?.from ?? 8, to: Number(to) } })}
+          />
+        </>
+      )}
+      , by the clock of {when.zone}; what comes within{" "}
+      <SelectPart
+        label="grouped within"
+        value={String(one.groupSeconds)}
+        options={spans("no time at all", [10, 30, 60, 300])}
+        onChange={(value) => onChange({ groupSeconds: Number(value) })}
+      />{" "}
+      is told together; told{" "}
+      <SelectPart
+        label="repeated after"
+        value={String(one.repeatSeconds)}
+        options={[
+          ["0", "once"],
+          ...spans("", [900, 1800, 3600, 14_400, 86_400])
+            .slice(1)
+            .map(([value, words]): readonly [string, string] => [
+              value,
+              `again every ${words} until somebody acknowledges it`,
+            ]),
+        ]}
+        onChange={(value) => onChange({ repeatSeconds: Number(value) })}
+      />
+      {others.length > 0 && <EscalationPart escalation={one.escalation} others={others} onChange={onChange} />}.
+    </p>
+  );
+}
+
+/** Who is told when nobody acknowledges. */
+function EscalationPart({
+  escalation,
+  others,
+  onChange,
+}: Pick<WhenProps, "others" | "onChange"> & Pick<RecipientSettings, "escalation">): ReactNode {
+  return (
+    <>
+      ;{" "}
+      <SelectPart
+        label="escalated to"
+        value={String(escalation?.to ?? "")}
+        options={[
+          ["", "to nobody else"],
+          ...others.map(({ id, name }): readonly [string, string] => [String(id), `then to ${name}`]),
+        ]}
+        onChange={(to) =>
+          onChange({
+            escalation: to === "" ? null : { to: Number(to), afterSeconds: escalation?.afterSeconds ?? 900 },
+          })
+        }
+      />
+      {escalation && (
+        <>
+          {" "}
+          when nobody has acknowledged it for{" "}
+          <SelectPart
+            label="escalated after"
+            value={String(escalation.afterSeconds)}
+            options={spans("", [300, 900, 1800, 3600]).slice(1)}
+            onChange={(value) => onChange({ escalation: { to: escalation?.to ?? 0, afterSeconds: Number(value) } })}
+          />
+        </>
+      )}
+    </>
+  );
+}
+
+/** What the other side said to a test message, as it was. */
+function TryOutcome({ worked, answer }: { worked: boolean; answer: string }): ReactNode {
+  return (
+    <div role="status" className="mt-2" data-try={worked}>
+      <p className={worked ? "" : "text-urgent"}>
+        {worked ? "It was taken. The other side answered:" : "It was not taken. The answer:"}
+      </p>
+      <pre className="figure max-h-40 max-w-3xl overflow-auto border border-hairline p-2 text-[12.5px] whitespace-pre-wrap">
+        {answer}
+      </pre>
+    </div>
   );
 }
 

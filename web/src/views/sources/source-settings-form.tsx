@@ -31,6 +31,7 @@ import { settingsOf } from "./settings-of.ts";
 import { TagsField } from "../../shared/sources/tags-field.tsx";
 
 /** Everything else about a source. What is asked can be tried before it is kept. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one form
 export function SourceSettingsForm({ source }: { source: SourceView }): ReactNode {
   const queries = useQueryClient();
   const [name, setName] = useState(source.name);
@@ -164,38 +165,8 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
         <ContainerRulesForm rules={device.rules} onChange={(rules) => setDevice({ ...device, rules })} />
       )}
       <TagsField tags={tags} onChange={setTags} words="with these tags on every value" />
-      {!fixed && (
-        <p>
-          <label>
-            its samples may come{" "}
-            <input
-              inputMode="decimal"
-              value={late}
-              onChange={(event) => setLate(event.target.value)}
-              placeholder={(source.measuredLateMs / 1000).toFixed(0)}
-              className="mx-1 w-20"
-            />{" "}
-            s late, and rules wait so long for them
-          </label>{" "}
-          <span className="text-quiet">(empty: as measured)</span>
-        </p>
-      )}
-      {isSender && (
-        <p>
-          <label>
-            it may write{" "}
-            <input
-              type="number"
-              min={1}
-              max={3650}
-              value={backDays}
-              onChange={(event) => setBackDays(event.target.valueAsNumber)}
-              className="mx-1 w-20"
-            />{" "}
-            {backDays === 1 ? "day" : "days"} back
-          </label>
-        </p>
-      )}
+      {!fixed && <LatePart late={late} measuredMs={source.measuredLateMs} onChange={setLate} />}
+      {isSender && <BackPart days={backDays} onChange={setBackDays} />}
       <label className="flex items-center gap-2">
         <input
           type="checkbox"
@@ -248,6 +219,54 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
         </p>
       )}
     </form>
+  );
+}
+
+/** How late samples may come, in seconds as they are typed. */
+function LatePart({
+  late,
+  measuredMs,
+  onChange,
+}: {
+  late: string;
+  measuredMs: number;
+  onChange: (late: string) => void;
+}): ReactNode {
+  return (
+    <p>
+      <label>
+        its samples may come{" "}
+        <input
+          inputMode="decimal"
+          value={late}
+          onChange={(event) => onChange(event.target.value)}
+          placeholder={(measuredMs / 1000).toFixed(0)}
+          className="mx-1 w-20"
+        />{" "}
+        s late, and rules wait so long for them
+      </label>{" "}
+      <span className="text-quiet">(empty: as measured)</span>
+    </p>
+  );
+}
+
+/** How far back what sends may write. */
+function BackPart({ days, onChange }: { days: number; onChange: (days: number) => void }): ReactNode {
+  return (
+    <p>
+      <label>
+        it may write{" "}
+        <input
+          type="number"
+          min={1}
+          max={3650}
+          value={days}
+          onChange={(event) => onChange(event.target.valueAsNumber)}
+          className="mx-1 w-20"
+        />{" "}
+        {days === 1 ? "day" : "days"} back
+      </label>
+    </p>
   );
 }
 

@@ -36,13 +36,12 @@ export function LookForm({ tile, figures, onChange }: LookFormProps): ReactNode 
   const { draws, most, scale } = tileKinds[kind];
   const values = tile.table ? shownValues : shownValues.filter((value) => value !== "rows");
   const defaultValue: ShownValue = tile.table ? "rows" : "last";
-  const set = (change: { readonly [K in keyof MeterLook]?: MeterLook[K] | undefined }) => {
+  const set = (change: LookChange) => {
     const next = Object.fromEntries(
       Object.entries({ ...look, ...change }).filter(([, value]) => value !== undefined),
     ) as MeterLook;
     onChange({ meter: next });
   };
-  const sides = look.orientation === "lying" ? lying : upright;
   return (
     <fieldset className="mt-3" data-look>
       <legend className="text-[13px] text-quiet">What it shows</legend>
@@ -90,119 +89,125 @@ export function LookForm({ tile, figures, onChange }: LookFormProps): ReactNode 
             />
           </>
         )}
-        {scale && (
-          <>
-            , with{" "}
-            <NumberField
-              label="decimals"
-              value={look.decimals}
-              usual="as many as suit"
-              least={0}
-              most={10}
-              onChange={(decimals) => set({ decimals })}
-            />{" "}
-            decimals.
-            <br />
-            The scale goes from{" "}
-            <BoundPart
-              label="where the scale begins"
-              bound={look.min}
-              figures={figures}
-              onChange={(min) => set({ min })}
-            />{" "}
-            to{" "}
-            <BoundPart
-              label="where the scale ends"
-              bound={look.max}
-              figures={figures}
-              onChange={(max) => set({ max })}
-            />
-            {", "}filled{" "}
-            <SelectPart
-              label="filled"
-              value={look.fill ?? "limit"}
-              options={[
-                ["limit", "by the limit that is passed"],
-                ["value", "by the value"],
-                ["plain", "always the same"],
-              ]}
-              onChange={(fill) => set({ fill: fill as NonNullable<MeterLook["fill"]> })}
-            />
-            , in the order{" "}
-            <SelectPart
-              label="order"
-              value={look.order ?? "given"}
-              options={[
-                ["given", "of the data"],
-                ["highest", "of the values, highest first"],
-                ["lowest", "of the values, lowest first"],
-                ["name", "of the names"],
-              ]}
-              onChange={(order) => set({ order: order as NonNullable<MeterLook["order"]> })}
-            />
-            .
-            <br />
-            {scale === "straight" && (
-              <>
-                They are{" "}
-                <SelectPart
-                  label="orientation"
-                  value={look.orientation ?? "upright"}
-                  options={[
-                    ["upright", "upright"],
-                    ["lying", "lying"],
-                  ]}
-                  onChange={(orientation) => set({ orientation: orientation as "upright" | "lying" })}
-                />
-                , the{" "}
-              </>
-            )}
-            {scale === "round" && "The "}names{" "}
-            <SelectPart
-              label="where names stand"
-              value={look.names ?? (look.orientation === "lying" ? "before" : "after")}
-              options={[
-                ["before", sides.before],
-                ["after", sides.after],
-                ["none", "left out"],
-              ]}
-              onChange={(names) => set({ names: names as NonNullable<MeterLook["names"]> })}
-            />{" "}
-            and{" "}
-            <SelectPart
-              label="size of names"
-              value={look.nameSize ?? "plain"}
-              options={sizes}
-              onChange={(nameSize) => set({ nameSize: nameSize as "plain" })}
-            />
-            , the values{" "}
-            <SelectPart
-              label="where values stand"
-              value={look.values ?? "meniscus"}
-              options={[
-                ["meniscus", scale === "round" ? "in the middle" : "at the filling's end"],
-                ...(scale === "round"
-                  ? []
-                  : ([
-                      ["before", sides.before],
-                      ["after", sides.after],
-                    ] as const)),
-                ["none", "left out"],
-              ]}
-              onChange={(place) => set({ values: place as NonNullable<MeterLook["values"]> })}
-            />{" "}
-            and{" "}
-            <SelectPart
-              label="size of values"
-              value={look.valueSize ?? "plain"}
-              options={sizes}
-              onChange={(valueSize) => set({ valueSize: valueSize as "plain" })}
-            />
-          </>
-        )}
-        .
+        {scale && <ScalePart scale={scale} look={look} figures={figures} set={set} />}.
       </p>
     </fieldset>
+  );
+}
+
+type LookChange = { readonly [K in keyof MeterLook]?: MeterLook[K] | undefined };
+
+/** How a scale stands, and where names and values stand beside it. */
+function ScalePart({
+  scale,
+  look,
+  figures,
+  set,
+}: {
+  scale: "straight" | "round";
+  look: MeterLook;
+  figures: ShownFigures | undefined;
+  set: (change: LookChange) => void;
+}): ReactNode {
+  const sides = look.orientation === "lying" ? lying : upright;
+  return (
+    <>
+      , with{" "}
+      <NumberField
+        label="decimals"
+        value={look.decimals}
+        usual="as many as suit"
+        least={0}
+        most={10}
+        onChange={(decimals) => set({ decimals })}
+      />{" "}
+      decimals.
+      <br />
+      The scale goes from{" "}
+      <BoundPart label="where the scale begins" bound={look.min} figures={figures} onChange={(min) => set({ min })} />{" "}
+      to <BoundPart label="where the scale ends" bound={look.max} figures={figures} onChange={(max) => set({ max })} />
+      {", "}filled{" "}
+      <SelectPart
+        label="filled"
+        value={look.fill ?? "limit"}
+        options={[
+          ["limit", "by the limit that is passed"],
+          ["value", "by the value"],
+          ["plain", "always the same"],
+        ]}
+        onChange={(fill) => set({ fill: fill as NonNullable<MeterLook["fill"]> })}
+      />
+      , in the order{" "}
+      <SelectPart
+        label="order"
+        value={look.order ?? "given"}
+        options={[
+          ["given", "of the data"],
+          ["highest", "of the values, highest first"],
+          ["lowest", "of the values, lowest first"],
+          ["name", "of the names"],
+        ]}
+        onChange={(order) => set({ order: order as NonNullable<MeterLook["order"]> })}
+      />
+      .
+      <br />
+      {scale === "straight" && (
+        <>
+          They are{" "}
+          <SelectPart
+            label="orientation"
+            value={look.orientation ?? "upright"}
+            options={[
+              ["upright", "upright"],
+              ["lying", "lying"],
+            ]}
+            onChange={(orientation) => set({ orientation: orientation as "upright" | "lying" })}
+          />
+          , the{" "}
+        </>
+      )}
+      {scale === "round" && "The "}names{" "}
+      <SelectPart
+        label="where names stand"
+        value={look.names ?? (look.orientation === "lying" ? "before" : "after")}
+        options={[
+          ["before", sides.before],
+          ["after", sides.after],
+          ["none", "left out"],
+        ]}
+        onChange={(names) => set({ names: names as NonNullable<MeterLook["names"]> })}
+      />{" "}
+      and{" "}
+      <SelectPart
+        label="size of names"
+        value={look.nameSize ?? "plain"}
+        options={sizes}
+        onChange={(nameSize) => set({ nameSize: nameSize as "plain" })}
+      />
+      , the values{" "}
+      <SelectPart
+        label="where values stand"
+        value={look.values ?? "meniscus"}
+        options={[
+          ["meniscus", scale === "round" ? "in the middle" : "at the filling's end"],
+          ...(scale === "round"
+            ? []
+            : ([
+                ["before", sides.before],
+                ["after", sides.after],
+              ] as const)),
+          ["none", "left out"],
+        ]}
+        onChange={(place) => set({ values: place as NonNullable<MeterLook["values"]> })}
+      />{" "}
+      and{" "}
+      <SelectPart
+        label="size of values"
+        value={look.valueSize ?? "plain"}
+        options={sizes}
+        onChange={(valueSize) => set({ valueSize: valueSize as "plain" })}
+      />
+    </>
   );
 }
 
