@@ -15,6 +15,7 @@ import { startSnmpAgent } from "../../standins/protocols/snmp-agent.ts";
 import { World } from "../../standins/world/world.ts";
 import { readConfig } from "../config.ts";
 import { startServer } from "../compose.ts";
+import { deviceKindNames } from "../../core/sources/kinds/device-kinds.ts";
 import { HttpClient } from "../testing/http-client.ts";
 import { freeUdpPort } from "../testing/snmp-agent.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
@@ -173,7 +174,7 @@ describe("a device of SNMP", () => {
       },
       "8 signs at least",
     ],
-    [{ device: { kind: "teapot" } }, "is none of: snmp, ups, redfish, ipmi, containers, flow"],
+    [{ device: { kind: "teapot" } }, `is none of: ${deviceKindNames.join(", ")}`],
   ])("%j is refused with what is wrong", async (more, words) => {
     const answer = await owner.ask("POST", "/api/sources", {
       kind: "snmp",
