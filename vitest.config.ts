@@ -24,8 +24,7 @@ export default defineConfig({
           include: ["server/**/*.db.test.ts"],
           testTimeout: 30_000,
           hookTimeout: 30_000,
-          // Each file has a database of its own, and waits for it often.
-          maxWorkers: 3,
+          maxWorkers: 2,
         },
       },
       {
