@@ -185,4 +185,21 @@ describe("connecting a device by hand", () => {
     );
     expect(await axeFindings(driver)).toEqual([]);
   });
+  test("what was different while the mains were away: the supply and the gate, in sentences, with charts", async () => {
+    const { from, to } = { from: Date.now() - 28 * 86_400_000, to: Date.now() };
+    const events = await ask<{ kind: string; fromMs: number }[]>("GET", `/events?from=${from}&to=${to}`);
+    const cut = events.find(({ kind }) => kind === "power loss")?.fromMs ?? 0;
+    const iso = (ms: number) => new Date(ms).toISOString();
+    await driver.get(`${server.address}/?from=${iso(cut - 600_000)}&to=${iso(cut + 1_500_000)}`);
+    await press(driver, byText(driver, "a", "what was different"));
+    const supply = await byCss(driver, '[data-difference="ups Hardware and power"]', 60_000);
+    expect(await supply.getText()).toMatch(/ups: voltage \(input\) 0 V, usually 23\d V, from/);
+    await byCss(driver, '[data-difference^="gate"]');
+    expect(await (await byCss(driver, "[data-moved-axis] svg")).getText()).toContain(
+      "The mains were away for 11 minutes",
+    );
+    await press(driver, supply.findElement(By.css("button")));
+    await byCss(driver, "[data-difference] canvas");
+    expect(await axeFindings(driver)).toEqual([]);
+  });
 });

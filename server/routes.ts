@@ -17,6 +17,7 @@ import type { DemoInfo } from "./counters/demo-info.ts";
 import { demoRouter } from "./counters/demo-router.ts";
 import { tagsRouter } from "./counters/tags-router.ts";
 import { dashboardsRouter } from "./dashboards/dashboards-router.ts";
+import { differencesRouter } from "./differences/differences-router.ts";
 import type { Database } from "./db/pool.ts";
 import { listEvents } from "./events/events.ts";
 import { eventsRouter, sentEvents } from "./events/events-router.ts";
@@ -142,6 +143,7 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     recipientsRouter({ database, dispatcher: alerting.dispatcher, deliverer: alerting.deliverer, box }),
     quietRouter(alerting.quiet, alerting.changed),
     alertingRouter(alerting.view, alerting.changeSettings),
+    differencesRouter(store, pool, database),
     briefingRouter(new BriefingDesk(store, database, () => machines.views(Date.now()))),
     eventsRouter({ database, live, tokens, sources, commandToken }),
     sourcesRouter(sources, alerting.changed),

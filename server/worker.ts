@@ -1,3 +1,4 @@
+import { departures, departuresKind } from "./differences/departures.ts";
 import { readBody, readBodyKind } from "./intake/read-body.ts";
 import { rehearsePast, rehearsePastKind } from "./rules/rehearse-past.ts";
 import { storeWork } from "./store/tasks/store-work.ts";
@@ -8,5 +9,6 @@ import { worked } from "./work/work-kind.ts";
 serveWork([
   ...storeWork(),
   worked(rehearsePastKind, (_place, given) => rehearsePast(given)),
+  worked(departuresKind, (_place, given) => departures(given)),
   worked(readBodyKind, (_place, given) => readBody(given)),
 ]);

@@ -4,6 +4,7 @@ import * as condition from "./condition.ts";
 import * as costs from "./costs.ts";
 import * as counters from "./counters.ts";
 import * as dashboards from "./dashboards.ts";
+import * as differences from "./differences.ts";
 import * as events from "./events.ts";
 import * as incidents from "./incidents.ts";
 import * as machines from "./machines.ts";
@@ -26,6 +27,7 @@ const subjects: readonly Readonly<Record<string, unknown>>[] = [
   costs,
   counters,
   dashboards,
+  differences,
   events,
   incidents,
   machines,

@@ -3,8 +3,8 @@ import { medianOf } from "../series/select.ts";
 
 const dayMs = 86_400_000;
 const hourMs = 3_600_000;
-/** So many days back is looked. */
-export const usualDays = 28;
+/** So many days back is looked: eight weeks. */
+export const usualDays = 56;
 /**
  * A value is compared as the mean of this long with means of this long: a single one is too noisy to say anything
  * (tried: 30 min raise falsely up to three times in 60 days of noise, 40 min twice).
@@ -46,7 +46,7 @@ export interface Usual {
 }
 
 /**
- * What is usual of a line at each moment, from its values of up to 28 earlier days at the same clock time, neighbouring
+ * What is usual of a line at each moment, from its values of up to 56 earlier days at the same clock time, neighbouring
  * clock times within ten minutes, and
  * apart from them the same weekday. Centre: median. Spread: 1.4826 median absolute deviations from the medians of their
  * own clock times, over two hours on each

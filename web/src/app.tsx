@@ -18,6 +18,7 @@ import { ReadyTileAloneView, TileAloneView } from "./views/dashboards/alone/tile
 import { DashboardsView } from "./views/dashboards/list/dashboards-view.tsx";
 import { ReadyMadeView } from "./views/dashboards/ready-made-view.tsx";
 import { WallView } from "./views/dashboards/wall/wall-view.tsx";
+import { DifferencesView } from "./views/differences/differences-view.tsx";
 import { Entry } from "./views/entry/entry.tsx";
 import { FleetView } from "./views/fleet/fleet-view.tsx";
 import { ConnectView } from "./views/connect/connect-view.tsx";
@@ -58,6 +59,7 @@ export function App(): ReactNode {
             <Route path="alerts/rules/:id" element={<RuleView />} />
             <Route path="alerts/recipients" element={<RecipientsView />} />
             <Route path="alerts/quiet" element={<QuietTimesView />} />
+            <Route path="differences" element={<DifferencesView />} />
             <Route path="sources" element={<SourcesView />} />
             <Route path="sources/connect" element={<ConnectView />} />
             <Route path="sources/tokens" element={<TokensView />} />

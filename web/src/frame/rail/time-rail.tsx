@@ -1,3 +1,4 @@
+import { SectionLink } from "../../time/section-link.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import { densityQuery, eventsQuery, incidentsQuery } from "../../api/queries.ts";
@@ -80,6 +81,9 @@ export function TimeRail(): ReactNode {
           {text.day} <span className="figure font-bold text-ink">{text.from}</span> to{" "}
           <span className="figure font-bold text-ink">{text.to}</span>
         </p>
+        <SectionLink to="/differences" className="word-link">
+          what was different
+        </SectionLink>
         <div className="ml-auto flex items-center gap-4">
           <button type="button" className="word-link" onClick={() => change(stepped(span, -1, nowMs))}>
             back

@@ -48,6 +48,13 @@ const entryWords: Readonly<Record<IncidentEntryKind, string>> = {
   told: "",
 };
 
+/** Its span, from a quarter of an hour before it was raised on, for an hour at most. */
+function differencesAddress({ raisedAtMs, clearedAtMs }: Incident, nowMs: number): string {
+  const from = raisedAtMs - 900_000;
+  const to = Math.min(clearedAtMs ?? nowMs, raisedAtMs + 2_700_000);
+  return `/differences?from=${new Date(from).toISOString()}&to=${new Date(Math.max(to, raisedAtMs + 60_000)).toISOString()}`;
+}
+
 /** One incident: its chart with limit and marks, what else changed then, who was told and who did what. */
 export function IncidentView(): ReactNode {
   const id = Number(useParams()["id"]);
@@ -104,6 +111,9 @@ function Page({ detail }: { detail: IncidentDetail }): ReactNode {
             </p>
           )}
           <p className="mt-1 flex flex-wrap gap-5 text-[14px]">
+            <SectionLink to={differencesAddress(incident, nowMs)} className="word-link">
+              what was different then
+            </SectionLink>
             {machine && (
               <SectionLink to={`/machines/${encodeURIComponent(machine)}`} className="word-link">
                 the machine {machine}

@@ -1,0 +1,48 @@
+import type { MachineEvent } from "../events/machine-event.ts";
+import type { Moved } from "../differences/fold.ts";
+import type { IncidentView } from "../rules/rule.ts";
+import { route } from "./route.ts";
+
+/** Which span is asked about. */
+export interface DifferencesBody {
+  readonly window: { readonly from: number; readonly to: number };
+  /** How many entries at most; 20 where nothing is said. */
+  readonly most?: number;
+  /** IANA, by whose clock days and weeks are compared and moments are told; the server's where nothing is said. */
+  readonly zone?: string;
+}
+
+/** What of one machine's subject was different in the span, said in words. */
+export interface DifferenceView {
+  readonly machine: string;
+  readonly subject: string;
+  /** When it began to move, ms. */
+  readonly atMs: number;
+  readonly score: number;
+  readonly words: string;
+  /** By rank. */
+  readonly lines: readonly Moved[];
+}
+
+/** A line of which too little past is known to say what is usual. */
+export interface ApartLine {
+  readonly counter: string;
+  readonly machine: string;
+  readonly series: number;
+}
+
+export interface DifferencesView {
+  /** Nothing left its usual. */
+  readonly calm: boolean;
+  /** On how many weeks of past the comparison rests, of most lines. */
+  readonly rested: { readonly weeks: number };
+  /** How many lines were looked at. */
+  readonly looked: number;
+  /** By rank. */
+  readonly entries: readonly DifferenceView[];
+  readonly apart: readonly ApartLine[];
+  readonly events: readonly MachineEvent[];
+  readonly incidents: readonly IncidentView[];
+}
+
+export const findDifferences = route("POST", "/differences")<DifferencesBody, DifferencesView>();

@@ -1,0 +1,57 @@
+import { Router } from "express";
+import Joi from "joi";
+import { DateTime, IANAZone } from "luxon";
+import * as routes from "../../core/api/differences.ts";
+import { entryWords } from "../../core/differences/words.ts";
+import type { Database } from "../db/pool.ts";
+import { listEvents } from "../events/events.ts";
+import { serve } from "../http/serve.ts";
+import { windowSchema } from "../reading/reading-schema.ts";
+import { listIncidents } from "../rules/incident-rows.ts";
+import type { Store } from "../store/store.ts";
+import type { Executor } from "../work/executor.ts";
+import { findDifferences } from "./find-differences.ts";
+
+const dayMs = 86_400_000;
+const mostDays = 7;
+const usualMost = 20;
+const mostIncidents = 100;
+
+const bodySchema = Joi.object<routes.DifferencesBody>({
+  window: windowSchema
+    .required()
+    .custom((window: routes.DifferencesBody["window"], helpers) =>
+      window.to - window.from > mostDays * dayMs ? helpers.error("long") : window,
+    )
+    .messages({ long: `{{#label}} may be ${mostDays} days long at most: over more, mark the part that you mean` }),
+  most: Joi.number().integer().min(1).max(200),
+  zone: Joi.string()
+    .max(100)
+    .custom((zone: string, helpers) => (IANAZone.isValidZone(zone) ? zone : helpers.error("zone")))
+    .messages({ zone: '{{#label}} must be a time zone such as "Europe/Berlin"' }),
+});
+
+/** What was different in a span, on all machines. */
+export function differencesRouter(store: Store, executor: Executor, database: Database): Router {
+  const router = Router();
+  serve(router, routes.findDifferences, { body: bodySchema }, async ({ body, response }) => {
+    const { window, most = usualMost } = body;
+    const zone = body.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone;
+    const gone = new AbortController();
+    response.on("close", () => gone.abort());
+    const [found, events, incidents] = await Promise.all([
+      findDifferences(store, executor, window, zone, gone.signal),
+      listEvents(database, window.from, window.to),
+      listIncidents(database, window.from, window.to, mostIncidents),
+    ]);
+    const isLong = window.to - window.from > dayMs / 2;
+    const clock = (ms: number) => DateTime.fromMillis(ms, { zone }).toFormat(isLong ? "ccc HH:mm" : "HH:mm");
+    return {
+      ...found,
+      entries: found.entries.slice(0, most).map((entry) => ({ ...entry, words: entryWords(entry, clock) })),
+      events,
+      incidents,
+    };
+  });
+  return router;
+}

@@ -1,0 +1,267 @@
+import type { ApartLine, DifferencesView } from "../../core/api/differences.ts";
+import { usualDays, usualStepMs } from "../../core/baseline/usual-range.ts";
+import { foldMoved, type Moved } from "../../core/differences/fold.ts";
+import { type Departure, leastDeviations } from "../../core/differences/line-difference.ts";
+import { hasUsual } from "../../core/differences/materiality.ts";
+import { onsetOf } from "../../core/differences/onset.ts";
+import type { ReadingDocument } from "../../core/reading/document.ts";
+import { planReading, type SentencePlan } from "../../core/reading/plan.ts";
+import { roundStepMs } from "../../core/reading/step.ts";
+import type { Series } from "../store/series-registry.ts";
+import type { Store } from "../store/store.ts";
+import type { Executor } from "../work/executor.ts";
+import { departuresKind } from "./departures.ts";
+
+const hourMs = 3_600_000;
+const dayMs = 24 * hourMs;
+/** So many lines are read at once: an answer holds only so many values. */
+const linesAtOnce = 160;
+/** From so many deviations of hourly means on, a line is looked at in steps of five minutes. */
+const worthALook = 3.5;
+/** So many lines are looked at closely, those that weigh most. */
+const lookedAtClosely = 80;
+/** Before the span, so long is looked at for when a line began to move, or as long as half the span. */
+const leastQuietMs = hourMs;
+/** The moment is told to a part of the span and what is before it. */
+const onsetSteps = 360;
+
+export interface Span {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** A line that may have left its usual. */
+interface Candidate {
+  readonly series: Series;
+  readonly score: number;
+}
+
+/** A line as it was compared. */
+interface Compared {
+  readonly series: Series;
+  readonly unit: string;
+  readonly departure: Departure | undefined | null;
+}
+type Left = Compared & { readonly departure: Departure };
+
+interface Asked {
+  readonly store: Store;
+  readonly executor: Executor;
+  readonly span: Span;
+  readonly zone: string;
+  readonly signal: AbortSignal | undefined;
+}
+
+/** So many questions are under way at once: one a worker thread, and one that is read meanwhile. */
+const questionsAtOnce = 3;
+
+/** Asks for each, a few at a time; the answers stand in the order of what was given. */
+async function atOnce<Given, Answer>(
+  all: readonly Given[],
+  ask: (one: Given) => Promise<Answer>,
+): Promise<readonly Answer[]> {
+  const answers: Answer[] = [];
+  let next = 0;
+  const run = async () => {
+    while (next < all.length) {
+      const at = next++;
+      answers[at] = await ask(all[at] as Given);
+    }
+  };
+  await Promise.all(Array.from({ length: questionsAtOnce }, run));
+  return answers;
+}
+
+export type Found = Pick<DifferencesView, "calm" | "rested" | "looked" | "apart"> & {
+  readonly entries: ReturnType<typeof foldMoved>;
+};
+
+/**
+ * Which lines of all machines left their usual in a span, folded by machine and subject. All lines are compared by
+ * hourly means of eight weeks first, on worker threads; those that stand out by means of five minutes, as rules compare
+ * (`UsualLine`), and in fine steps for the moment at which they began to move. Throws CancelledError.
+ */
+export async function findDifferences(
+  store: Store,
+  executor: Executor,
+  span: Span,
+  zone: string,
+  signal?: AbortSignal,
+): Promise<Found> {
+  const from = Math.floor(span.from / usualStepMs) * usualStepMs;
+  const to = Math.max(from + usualStepMs, Math.ceil(span.to / usualStepMs) * usualStepMs);
+  const asked: Asked = { store, executor, span: { from, to }, zone, signal };
+  const candidates: Candidate[] = [];
+  const apart = new Map<string, ApartLine>();
+  let looked = 0;
+  const batches = [...batchesOf(listsOf(store))];
+  let days = 0;
+  for (const found of await atOnce(batches, (lists) => departuresOf(asked, lists, hourMs, worthALook))) {
+    looked += found.compared.length;
+    days = Math.max(days, found.days);
+    for (const { series, departure } of found.compared) {
+      if (departure === null) note(apart, series);
+      else if (departure) candidates.push({ series, score: departure.score });
+    }
+  }
+  const close = candidates.sort((a, b) => b.score - a.score).slice(0, lookedAtClosely);
+  const closely = await departuresOf(asked, byCounter(close), usualStepMs, leastDeviations);
+  const left = closely.compared.filter((one): one is Left => !!one.departure);
+  const moved = await atOnce(left, async ({ series, unit, departure }): Promise<Moved> => {
+    return {
+      counter: series.counter,
+      tags: series.tags,
+      unit,
+      atMs: await onset(asked, series, departure.deviations > 0 ? 1 : -1),
+      was: departure.was,
+      usual: departure.usual,
+      score: departure.score,
+    };
+  });
+  const entries = foldMoved(moved);
+  return {
+    calm: entries.length === 0,
+    rested: { weeks: Math.round(days / 7) },
+    looked,
+    entries,
+    apart: [...apart.values()].sort((a, b) => b.series - a.series),
+  };
+}
+
+/** Series whose values have a usual, in lists of one counter. Nubrel's own are left aside. */
+function* listsOf(store: Store): Generator<readonly Series[]> {
+  for (const list of byCounter(store.series.all().map((series) => ({ series })))) {
+    const [first] = list;
+    if (!first || first.kind === "distribution") continue;
+    if (!hasUsual(first.counter)) continue;
+    for (let at = 0; at < list.length; at += linesAtOnce) yield list.slice(at, at + linesAtOnce);
+  }
+}
+
+/** Lists that are read in one question. */
+function* batchesOf(lists: Iterable<readonly Series[]>): Generator<readonly (readonly Series[])[]> {
+  let batch: (readonly Series[])[] = [];
+  let lines = 0;
+  for (const list of lists) {
+    if (lines > 0 && lines + list.length > linesAtOnce) {
+      yield batch;
+      [batch, lines] = [[], 0];
+    }
+    batch.push(list);
+    lines += list.length;
+  }
+  if (batch.length > 0) yield batch;
+}
+
+function byCounter(all: readonly { readonly series: Series }[]): readonly (readonly Series[])[] {
+  const lists = new Map<string, Series[]>();
+  for (const { series } of all) {
+    const list = lists.get(series.counter);
+    if (list) list.push(series);
+    else lists.set(series.counter, [series]);
+  }
+  return [...lists.values()];
+}
+
+function note(apart: Map<string, ApartLine>, { counter, tags }: Series): void {
+  const machine = tags["machine"] ?? "";
+  const key = `${counter} ${machine}`;
+  apart.set(key, { counter, machine, series: (apart.get(key)?.series ?? 0) + 1 });
+}
+
+/** How each line of lists of one counter left its usual, by steps of a length. */
+async function departuresOf(
+  { store, executor, span: { from, to }, zone, signal }: Asked,
+  lists: readonly (readonly Series[])[],
+  pastStepMs: number,
+  least: number,
+): Promise<{ readonly compared: readonly Compared[]; readonly days: number }> {
+  // A day more than is looked back: the clock may have been changed by an hour.
+  const pastFromMs = Math.floor((from - (usualDays + 1) * dayMs - hourMs) / hourMs) * hourMs;
+  const pastToMs = Math.ceil(to / pastStepMs) * pastStepMs - 22 * hourMs;
+  const [past, span] = await Promise.all([
+    linesOf(store, lists, { from: pastFromMs, to: pastToMs }, pastStepMs, signal),
+    linesOf(store, lists, { from, to }, usualStepMs, signal),
+  ]);
+  const given = lists.map((list, i) => ({
+    counter: list[0]?.counter ?? "",
+    unit: (past[i] as Lines).unit,
+    lines: list.length,
+    past: (past[i] as Lines).values,
+    span: (span[i] as Lines).values,
+  }));
+  const units = given.map(({ unit }) => unit);
+  const task = { lists: given, pastFromMs, pastStepMs, fromMs: from, zone, least };
+  const { found, days } = await executor.run(departuresKind, task, signal);
+  const compared = lists.flatMap((list, i) =>
+    list.map((series, k) => ({ series, unit: units[i] as string, departure: found[i]?.[k] })),
+  );
+  return { compared, days };
+}
+
+/** Lines of one counter, one after the other. */
+interface Lines {
+  readonly values: Float64Array;
+  readonly unit: string;
+  readonly stepMs: number;
+  readonly fromMs: number;
+}
+
+/** The lines of lists of series of one counter, each for itself, as charts have them. */
+async function linesOf(
+  store: Store,
+  lists: readonly (readonly Series[])[],
+  window: Span,
+  stepMs: number,
+  signal: AbortSignal | undefined,
+): Promise<readonly Lines[]> {
+  const reach = store.reach();
+  const nowMs = store.nowMs();
+  const asked = lists.map((list) => {
+    const ids = list.map(({ id }) => id);
+    const document: ReadingDocument = {
+      window,
+      step: stepMs / 1000,
+      sentences: { a: { counter: list[0]?.counter ?? "", lines: "each" } },
+    };
+    const surroundings = {
+      reach,
+      nowMs,
+      intervalsMs: { a: store.intervalsMs(ids) },
+      latesMs: { a: store.latesMs(ids) },
+    };
+    const plan = planReading(document, { a: list }, surroundings);
+    return { plan, sentence: plan.sentences[0] as SentencePlan, ids };
+  });
+  // Buckets are no samples, but they are work: what is more than a few lines is read on a worker thread.
+  const steps = (window.to - window.from) / stepMs;
+  const samples = asked.reduce((sum, { plan, ids }) => sum + Math.max(plan.samples, ids.length * steps), 0);
+  const read = await store.reduce(
+    asked.map(({ sentence, ids }) => ({ plan: sentence, ids })),
+    samples,
+    signal,
+  );
+  return asked.map(({ plan, sentence, ids }, i) => {
+    const lines = read[i] ?? [];
+    const steps = Math.max(0, ...lines.map(({ values }) => values.length));
+    const values = new Float64Array(ids.length * steps).fill(Number.NaN);
+    for (let k = 0; k < ids.length; k++) {
+      const line = lines[sentence.lineOf[k] as number];
+      if (line) values.set(line.values as Float64Array, k * steps);
+    }
+    return { values, unit: plan.units["a"] ?? "1", stepMs: plan.grid.stepMs, fromMs: plan.grid.fromMs };
+  });
+}
+
+/** When a line began to move. */
+async function onset({ store, span: { from, to }, signal }: Asked, series: Series, side: 1 | -1): Promise<number> {
+  const quietMs = Math.max(leastQuietMs, (to - from) / 2);
+  const [interval = Number.NaN] = store.intervalsMs([series.id]);
+  const finest = Number.isFinite(interval) ? interval : 15_000;
+  const stepMs = roundStepMs(Math.max(finest, (quietMs + to - from) / onsetSteps));
+  const begins = Math.floor((from - quietMs) / stepMs) * stepMs;
+  const [line] = await linesOf(store, [[series]], { from: begins, to }, stepMs, signal);
+  if (!line) return from;
+  const found = onsetOf(line.values, Math.round((from - line.fromMs) / line.stepMs), side);
+  return found === undefined ? from : line.fromMs + found * line.stepMs;
+}
