@@ -91,6 +91,22 @@ describe("what is usual", () => {
     expect(sundays.at(start + 21.5 * day)?.mid).toBeCloseTo(200, 6);
     expect(sundays.at(start + 22.5 * day)?.mid).toBeCloseTo(50, 6);
   });
+  test("by hand: the first question in an hour is answered as the ones after it", () => {
+    const hours = () =>
+      new UsualLine(
+        Float64Array.from({ length: (21 * day) / 3_600_000 }, (_, i) => (i % 24 >= 8 && i % 24 < 20 ? 100 : 20)),
+        start,
+        3_600_000,
+        () => 0,
+      );
+    for (let hour = 1; hour <= 24; hour++) {
+      const at = start + 20 * day + hour * 3_600_000;
+      const level = (hour - 1) % 24 >= 8 && (hour - 1) % 24 < 20 ? 100 : 20;
+      const line = hours();
+      expect(line.at(at)?.mid, `first, ${hour} o'clock`).toBeCloseTo(level, 9);
+      expect(line.at(at)?.mid, `again, ${hour} o'clock`).toBeCloseTo(level, 9);
+    }
+  });
   test("after a burst an idle line is at 0 again, with nothing left of what was added up", () => {
     const values = new Float64Array((20 * day) / usualStepMs);
     values.fill(0.1, 0, 3);

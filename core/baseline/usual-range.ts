@@ -79,7 +79,7 @@ export class UsualLine {
     // line.
     for (let end = window; end <= values.length; end++) this.#means[end] = meanOf(values, end - window, end);
     const known = this.#means.filter((v) => !Number.isNaN(v)).sort();
-    this.#isLog = known.length > 0 && (known[0] as number) > 0;
+    this.#isLog = known.length > 0 && known[0] > 0;
     this.#scaled = this.#isLog ? this.#means.map(Math.log) : this.#means;
     // A line that is mostly 0 has a spread of its own all the same: a twentieth of what it has at its busiest.
     this.#floor = known.length > 0 && !this.#isLog ? Math.abs(quantile(known, 0.95)) / 20 : 0;
@@ -120,8 +120,9 @@ export class UsualLine {
   /** Centre and spread; where days and weekdays are alike, of the two the one that is nearer to `value`. */
   #at(endMs: number, value?: number): Centre | undefined {
     const index = Math.round((endMs - this.#startMs) / this.#stepMs);
-    const days = this.#sameClock(index, endMs, 1);
+    // Before anything is found: what is found is overwritten by the next search.
     const pooled = this.#pooled(endMs);
+    const days = this.#sameClock(index, endMs, 1);
     const ofDays = days.days < leastDays ? undefined : this.#centre(days, pooled);
     const weeks = this.#sameClock(index, endMs, 7);
     const ofWeeks = weeks.days < leastWeeks ? undefined : this.#centre(weeks, pooled);
@@ -139,7 +140,7 @@ export class UsualLine {
 
   #centre({ values, count, days }: Found, pooled: number): Centre {
     const mid = medianOf(values, count);
-    for (let i = 0; i < count; i++) values[i] = Math.abs((values[i] as number) - mid);
+    for (let i = 0; i < count; i++) values[i] = Math.abs(values[i] - mid);
     const own = deviationShare * medianOf(values, count);
     return { mid, spread: this.#atLeast(own > moreVariable * pooled ? own : pooled, mid), days };
   }
@@ -164,7 +165,7 @@ export class UsualLine {
       const at = Math.round(index - day * perDay) + moved;
       const before = count;
       for (let i = Math.max(0, at - beside); i <= at + beside; i++) {
-        const v = this.#scaled[i] as number;
+        const v = this.#scaled[i];
         if (v - v === 0) values[count++] = v;
       }
       if (count > before) days++;
@@ -183,7 +184,7 @@ export class UsualLine {
       const atMs = hour * hourMs + hourMs / 2 + shift;
       const { values, count } = this.#sameClock(Math.round((atMs - this.#startMs) / this.#stepMs), atMs, 1, false);
       const mid = medianOf(values, count);
-      for (let i = 0; i < count; i++) residuals[n++] = Math.abs((values[i] as number) - mid);
+      for (let i = 0; i < count; i++) residuals[n++] = Math.abs(values[i] - mid);
     }
     const spread = n === 0 ? 0 : deviationShare * medianOf(residuals, n);
     this.#spreads.set(hour, spread);
@@ -196,7 +197,7 @@ function meanOf(values: Float64Array, from: number, to: number): number {
   let sum = 0;
   let count = 0;
   for (let i = from; i < to; i++) {
-    const v = values[i] as number;
+    const v = values[i];
     if (v - v !== 0) continue; // NaN and infinities
     sum += v;
     count++;

@@ -64,6 +64,7 @@ const draw: Readonly<Record<Drawn, Draw>> = {
   lines: (model, place, x) => {
     const anyRaised = model.lines.some(({ raised }) => raised);
     return [
+      ...model.lines.flatMap((line) => usualOf(line, model, place, x, anyRaised)),
       ...model.lines.flatMap((line) => bandOf(line, model, place, x, anyRaised)),
       ...model.lines.flatMap((line) => strokeOf(line, model, place, x, anyRaised)),
     ];
@@ -107,6 +108,28 @@ function stackOf(
     const line = model.lines[i] as PlotLine;
     return { line, base, top, faint: (anyRaised && !line.raised) || line.dashed };
   });
+}
+
+/** What is usual: a light band with a dotted middle. */
+function usualOf(
+  { usual, colour, raised }: PlotLine,
+  model: PlotModel,
+  place: Place,
+  x: Float64Array,
+  anyRaised: boolean,
+): readonly Element[] {
+  if (!usual || (anyRaised && !raised)) return [];
+  const [low, mid, high] = [usual.low, usual.mid, usual.high].map((values) => heights(values, model.axis, place));
+  if (!low || !mid || !high) return [];
+  return [
+    element("nubrel-ribbon", { ribbon: { x, y: high, base: low } }, { fill: colour, opacity: 0.13 }, 2),
+    element(
+      "nubrel-way",
+      { way: { x, y: mid } },
+      { stroke: colour, lineWidth: 1, opacity: 0.6, lineJoin: "bevel", lineDash: [1, 3] },
+      2,
+    ),
+  ];
 }
 
 /** What a step's mean hides: the band between its least and its most. */

@@ -10,6 +10,8 @@ export interface PlotLine {
   /** Least and most within each step: drawn as a light band behind the line. */
   readonly lows?: Values | undefined;
   readonly highs?: Values | undefined;
+  /** What is usual at each step: drawn as a band with its middle, behind everything. */
+  readonly usual?: { readonly low: Values; readonly mid: Values; readonly high: Values } | undefined;
   readonly colour: string;
   /** Of the stroke, px. */
   readonly width: number;

@@ -1,3 +1,4 @@
+import type { UsualBand } from "../baseline/usual-band.ts";
 import type { Tags } from "../counters/counter.ts";
 import type { OfEvery } from "../series/of-every.ts";
 import type { CalendarStep } from "./calendar.ts";
@@ -49,6 +50,8 @@ export interface ReadingDocument {
   /** Asks for each line's sum over the window: of a total its growth, of a level its integral over time. */
   readonly sums?: boolean;
   readonly sentences: Readonly<Record<string, Sentence>>;
+  /** Asks for what is usual of each line at its steps, from up to eight weeks before (core/baseline). */
+  readonly usual?: boolean;
   /**
    * A span: every line is answered a second time as it was that much earlier, at the window's times, marked by
    * `earlier`.
@@ -69,6 +72,8 @@ export interface Line {
   readonly earlier?: string;
   /** One a step; null where nothing is known. */
   readonly values: readonly (number | null)[];
+  /** What is usual at each step, where it was asked for: the median, and one standard deviation to each side. */
+  readonly usual?: UsualBand;
   /** Least and most within each step, where they were asked for and the line is one series. */
   readonly lows?: readonly (number | null)[];
   readonly highs?: readonly (number | null)[];

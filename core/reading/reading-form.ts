@@ -77,6 +77,7 @@ export const readingForm: Form = {
     },
     points: { type: "integer", minimum: 1, maximum: mostPoints },
     extremes: { type: "boolean", description: "Whether each step's least and most are answered as well." },
+    usual: { type: "boolean", description: "Whether what is usual of each line is answered as well." },
     sums: { type: "boolean", description: "Whether each line's sum over the window is answered as well." },
     sentences: {
       type: "object",

@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { entryWords } from "../../core/differences/words.ts";
 import { batchOf } from "../../core/series/batch.ts";
 import { gaussian, seeded } from "../../core/testing/random.ts";
+import { answerReading } from "../reading/answer-reading.ts";
 import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { InlineExecutor } from "../work/executor.ts";
@@ -118,4 +119,36 @@ describe("a calm span", () => {
 test("two days are looked at as well: the hour that left its usual is found in them", async () => {
   const { entries } = await find({ from: until - 2 * day, to: until });
   expect(entries.map(({ machine }) => machine).sort()).toEqual(["hive", "vault"]);
+});
+
+describe("a reading beside what is usual", () => {
+  const reading = { sentences: { a: { counter: "system.disk.io_time", lines: "each" as const } }, zone, usual: true };
+  test("has the usual of each line at its steps: an eighth, while one of them is busy", async () => {
+    const { lines } = await answerReading(store, { ...reading, step: 60, window: span });
+    expect(lines).toHaveLength(2);
+    for (const { usual } of lines) {
+      expect(usual?.mid).toHaveLength(30);
+      for (const mid of usual?.mid ?? []) expect(Math.abs((mid ?? 0) - 0.12)).toBeLessThan(0.03);
+      expect((usual?.low[7] ?? 0) < (usual?.mid[7] ?? 0) && (usual?.mid[7] ?? 0) < (usual?.high[7] ?? 0)).toBe(true);
+    }
+    expect(
+      Math.max(...(lines.find(({ tags }) => tags["machine"] === "vault")?.values ?? []).map(Number)),
+    ).toBeGreaterThan(0.9);
+  });
+  test("of a week it is told by the hour, and what stands beside it has none of its own", async () => {
+    const week = { from: until - 7 * day, to: until };
+    const { lines } = await answerReading(store, { ...reading, step: 3600, beside: "7d", window: week });
+    const [present, earlier] = [lines.find((one) => !one.earlier), lines.find((one) => one.earlier)];
+    expect(present?.usual?.mid.filter((mid) => mid !== null).length).toBeGreaterThan(160);
+    expect(earlier).not.toHaveProperty("usual");
+  });
+  test("steps of a day have none, which is said", async () => {
+    const { lines, notes } = await answerReading(store, {
+      ...reading,
+      step: "day",
+      window: { from: until - 7 * day, to: until },
+    });
+    expect(lines.some((one) => one.usual)).toBe(false);
+    expect(notes.join()).toContain("shorter than a day");
+  });
 });

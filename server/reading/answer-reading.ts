@@ -5,6 +5,7 @@ import { assembleReading } from "../../core/reading/evaluate.ts";
 import { parseFigure } from "../../core/reading/figure.ts";
 import { planReading, type PlanSurroundings, type ReadingPlan, type SentencePlan } from "../../core/reading/plan.ts";
 import { meets } from "../../core/reading/where.ts";
+import { withUsual } from "./usual-lines.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
 import type { Series } from "../store/series-registry.ts";
 import type { Store } from "../store/store.ts";
@@ -19,6 +20,19 @@ export type ReadingHow = Pick<PlanSurroundings, "nowMs" | "waitsForEnd">;
  * With `names`, sentences may speak of the tags of machines; `how` says when it is and when a step is whole, for rules.
  */
 export async function answerReading(
+  store: Store,
+  document: ReadingDocument,
+  signal?: AbortSignal,
+  names?: MachineNames,
+  how: ReadingHow = {},
+): Promise<ReadingAnswer> {
+  const answer = await answerBeside(store, document, signal, names, how);
+  return document.usual === true
+    ? withUsual((past) => answerOne(store, past, signal, names), document, answer)
+    : answer;
+}
+
+async function answerBeside(
   store: Store,
   document: ReadingDocument,
   signal?: AbortSignal,

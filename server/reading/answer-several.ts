@@ -34,7 +34,8 @@ export async function answerSeveral(
   documents.forEach((document, index) => {
     try {
       const planned = plannedReading(store, document, names);
-      if (document.beside !== undefined || planned.plan.samples > lightSamples) heavy.push(index);
+      if (document.beside !== undefined || document.usual === true || planned.plan.samples > lightSamples)
+        heavy.push(index);
       else light.push({ index, document, planned });
     } catch (error) {
       failed(index, error);

@@ -1,5 +1,4 @@
 import type { OfEvery } from "../../core/series/of-every.ts";
-import { usualDays, UsualLine, usualStepMs, usualWindowMs } from "../../core/baseline/usual-range.ts";
 import type { Tags } from "../../core/counters/counter.ts";
 import { seriesKey } from "../../core/counters/series-key.ts";
 import type { ReadingAnswer, Sentence } from "../../core/reading/document.ts";
@@ -8,8 +7,8 @@ import { roundStepMs } from "../../core/reading/step.ts";
 import { gaugePlan, gaugesOf, type UsualAt } from "../../core/rules/gauges.ts";
 import type { RuleDocument } from "../../core/rules/rule.ts";
 import { reachFactor } from "../../core/series/interval.ts";
-import { zoneOffsets } from "../../core/time/zone-offsets.ts";
 import { answerReading, plannedReading } from "../reading/answer-reading.ts";
+import { type UsualMoments, usualLines } from "../reading/usual-lines.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
 import type { Store } from "../store/store.ts";
 
@@ -118,13 +117,6 @@ interface GaugeOptions {
   readonly nowMs?: number;
 }
 
-/** The moments at which it is asked what is usual: a window, by `stepMs`. */
-interface UsualMoments {
-  readonly fromMs: number;
-  readonly toMs: number;
-  readonly stepMs: number;
-}
-
 /**
  * The figures of every line whose moments lie in `(afterMs, untilMs]`, at whole steps. Each comes of what lies in its
  * reach alone, so that
@@ -190,35 +182,13 @@ export async function readUsual(
   );
 }
 
-/**
- * What is usual of a reading's lines at the moments of a window, worked out of four weeks before it and of itself, by
- * the clock of the reading's zone (the server's without one).
- */
+/** What is usual of a reading's lines at the moments of a window (`usualLines`). */
 export async function readUsualLines(
   store: Store,
   names: MachineNames | undefined,
   reading: GaugedRule["reading"],
-  { fromMs, toMs, stepMs }: UsualMoments,
+  moments: UsualMoments,
   signal?: AbortSignal,
-): Promise<ReadonlyMap<string, { readonly tags: Tags; readonly usual: UsualLine }>> {
-  const step = Math.max(usualStepMs, stepMs);
-  // A day more than is looked back: the clock may have been changed by an hour.
-  const from = Math.floor((fromMs - (usualDays + 1) * dayMs - usualWindowMs) / step) * step;
-  const to = Math.ceil(toMs / step) * step;
-  const offsetMs = zoneOffsets(reading.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone);
-  const answer = await answerReading(store, { ...reading, window: { from, to }, step: step / 1000 }, signal, names);
-  return new Map(
-    answer.lines.map((line) => [
-      seriesKey(line.of, line.tags),
-      {
-        tags: line.tags,
-        usual: new UsualLine(
-          Float64Array.from(line.values, (value) => value ?? Number.NaN),
-          answer.from,
-          answer.stepMs,
-          offsetMs,
-        ),
-      },
-    ]),
-  );
+): ReturnType<typeof usualLines> {
+  return usualLines((document) => answerReading(store, document, signal, names), reading, moments);
 }

@@ -91,6 +91,8 @@ export function axisOfLines(
       }
       for (const low of line.lows ?? []) if (low !== null && low < min) min = low;
       for (const high of line.highs ?? []) if (high !== null && high > max) max = high;
+      for (const low of line.usual?.low ?? []) if (low !== null && low < min) min = low;
+      for (const high of line.usual?.high ?? []) if (high !== null && high > max) max = high;
     }
   }
   for (const limit of limits) max = Math.max(max, limit);

@@ -15,9 +15,9 @@ import { type ChartAction, ChartMenu } from "./chart-menu.tsx";
 import { chartPicture, pictureRatio } from "./chart-picture.ts";
 import { DirectLabels } from "./direct-labels.tsx";
 import { type Drawn, inRows, onOneAnother } from "../../../core/drawing/drawings.ts";
-import type { PlotModel } from "../../../core/drawing/model.ts";
+import type { PlotLine, PlotModel } from "../../../core/drawing/model.ts";
 import { LineFigures } from "./line-figures.tsx";
-import { lineStyles, useLineStyles, defaultWidth } from "./line-styles.ts";
+import { type LineStyle, lineStyles, useLineStyles, defaultWidth } from "./line-styles.ts";
 import { LineTable } from "./line-table.tsx";
 import { pageColours, palette } from "../../../core/drawing/palette.ts";
 import { plotInset } from "./plot.ts";
@@ -65,6 +65,19 @@ const columns = {
   none: "grid-cols-1",
 } as const;
 const noColours: ReadonlyMap<string, number> = new Map();
+
+type StyledLine = ChartLine & { readonly style: LineStyle };
+
+/** A line as it is plotted. */
+function plotLine({ key, line, style }: StyledLine, colour: string): PlotLine {
+  const { values, lows, highs, usual, earlier } = line;
+  return {
+    ...{ key, values, lows, highs, usual, colour },
+    width: style.width ?? defaultWidth,
+    raised: style.raised ?? false,
+    dashed: earlier !== undefined,
+  };
+}
 
 /**
  * Lines, a stack, bars or a heat map over time, with direct labels, hair, limits, marks, events and figures. It keeps
@@ -142,16 +155,7 @@ export function TimeChart({
       axis,
       drawn,
       theme,
-      lines: lines.map((line) => ({
-        key: line.key,
-        values: line.line.values,
-        lows: line.line.lows,
-        highs: line.line.highs,
-        colour: colourOf(line),
-        width: line.style.width ?? defaultWidth,
-        raised: line.style.raised ?? false,
-        dashed: line.line.earlier !== undefined,
-      })),
+      lines: lines.map((line) => plotLine(line, colourOf(line))),
     }),
     [span, firstMs, stepMs, edges, axis, drawn, theme, lines, colourOf],
   );

@@ -104,20 +104,6 @@ export function ReadingEditor({ reading, drawn, stepMs, onChange }: ReadingEdito
       </>
     );
   };
-  const beside = (
-    <SelectPart
-      label="beside an earlier time"
-      value={reading.beside ?? ""}
-      options={[
-        ["", "beside nothing"],
-        ...earlierTimes.map((span): readonly [string, string] => [span, `beside ${earlierWords(span)}`]),
-      ]}
-      onChange={(span) => {
-        const { beside: _, ...rest } = reading;
-        set(span === "" ? rest : { ...rest, beside: span });
-      }}
-    />
-  );
   return (
     <div data-reading-editor>
       {all.map(([name, sentence]) => (
@@ -169,7 +155,7 @@ export function ReadingEditor({ reading, drawn, stepMs, onChange }: ReadingEdito
               ,{" "}
             </>
           )}
-          {beside}
+          <BesidePart reading={reading} onChange={set} />
         </span>
         <button
           type="button"
@@ -184,5 +170,30 @@ export function ReadingEditor({ reading, drawn, stepMs, onChange }: ReadingEdito
       </p>
       {shown && <JsonPart reading={reading} onChange={set} />}
     </div>
+  );
+}
+
+/** What a reading stands beside: an earlier time, or what is usual. */
+function BesidePart({
+  reading,
+  onChange,
+}: {
+  reading: OpenReading;
+  onChange: (reading: OpenReading) => void;
+}): ReactNode {
+  return (
+    <SelectPart
+      label="beside an earlier time"
+      value={reading.usual ? "usual" : (reading.beside ?? "")}
+      options={[
+        ["", "beside nothing"],
+        ["usual", "beside what is usual"],
+        ...earlierTimes.map((span): readonly [string, string] => [span, `beside ${earlierWords(span)}`]),
+      ]}
+      onChange={(span) => {
+        const { beside: _, usual: __, ...rest } = reading;
+        onChange(span === "" ? rest : span === "usual" ? { ...rest, usual: true } : { ...rest, beside: span });
+      }}
+    />
   );
 }

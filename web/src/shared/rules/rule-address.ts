@@ -3,7 +3,7 @@ import { type OpenReading, readingFromSearch } from "../../sentence/reading-addr
 
 /** The address of a new rule about a reading, of a tile where there is one. */
 export function newRuleAddress(
-  { points: _, extremes: __, ...reading }: OpenReading,
+  { points: _, extremes: __, usual: ___, ...reading }: OpenReading,
   place?: RulePlace,
   name?: string,
 ): string {

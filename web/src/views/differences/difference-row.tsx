@@ -77,6 +77,7 @@ function LineChart({ line, span }: { line: Moved; span: Span }): ReactNode {
           lines: "each",
         },
       },
+      usual: true,
     }),
     [line],
   );
@@ -91,7 +92,6 @@ function LineChart({ line, span }: { line: Moved; span: Span }): ReactNode {
       unit={line.unit}
       nameOf={nameOf}
       reading={reading}
-      limits={[{ key: "usual", value: line.usual, severity: "notice", text: "usual" }]}
       height={140}
     />
   );

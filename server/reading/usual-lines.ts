@@ -1,0 +1,68 @@
+import { bandGrain, usualBand } from "../../core/baseline/usual-band.ts";
+import { usualDays, UsualLine, usualStepMs, usualWindowMs } from "../../core/baseline/usual-range.ts";
+import type { Tags } from "../../core/counters/counter.ts";
+import { seriesKey } from "../../core/counters/series-key.ts";
+import type { ReadingAnswer, ReadingDocument } from "../../core/reading/document.ts";
+import { zoneOffsets } from "../../core/time/zone-offsets.ts";
+
+const dayMs = 86_400_000;
+
+/** The moments at which it is asked what is usual: a window, by `stepMs`. */
+export interface UsualMoments {
+  readonly fromMs: number;
+  readonly toMs: number;
+  readonly stepMs: number;
+}
+
+type Read = (document: ReadingDocument) => Promise<ReadingAnswer>;
+
+/**
+ * What is usual of a reading's lines at the moments of a window, worked out of eight weeks before it and of itself, by
+ * the clock of the reading's zone (the server's without one). `read` answers a reading.
+ */
+export async function usualLines(
+  read: Read,
+  reading: Omit<ReadingDocument, "window">,
+  { fromMs, toMs, stepMs }: UsualMoments,
+): Promise<ReadonlyMap<string, { readonly tags: Tags; readonly usual: UsualLine }>> {
+  const step = Math.max(usualStepMs, stepMs);
+  // A day more than is looked back: the clock may have been changed by an hour.
+  const from = Math.floor((fromMs - (usualDays + 1) * dayMs - usualWindowMs) / step) * step;
+  const to = Math.ceil(toMs / step) * step;
+  const offsetMs = zoneOffsets(reading.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone);
+  const { beside: _, extremes: __, sums: ___, usual: ____, points: _____, ...plain } = reading;
+  const answer = await read({ ...plain, window: { from, to }, step: step / 1000 });
+  return new Map(
+    answer.lines.map((line) => [
+      seriesKey(line.of, line.tags),
+      {
+        tags: line.tags,
+        usual: new UsualLine(
+          Float64Array.from(line.values, (value) => value ?? Number.NaN),
+          answer.from,
+          answer.stepMs,
+          offsetMs,
+        ),
+      },
+    ]),
+  );
+}
+
+/** The answer with what is usual of each of its lines. Steps of days and longer have none: they are no time of day. */
+export async function withUsual(read: Read, document: ReadingDocument, answer: ReadingAnswer): Promise<ReadingAnswer> {
+  const { from, stepMs, count, edges } = answer;
+  if (edges || stepMs >= dayMs || count === 0)
+    return { ...answer, notes: [...answer.notes, "What is usual is told for steps shorter than a day."] };
+  const toMs = from + count * stepMs;
+  const grain = bandGrain(toMs - from);
+  // Of the window itself nothing is compared: what is usual at a moment is of the days before it.
+  const moments = { fromMs: from, toMs, stepMs: grain.pastStepMs };
+  const usual = await usualLines(read, document, moments);
+  return {
+    ...answer,
+    lines: answer.lines.map((line) => {
+      const found = line.earlier === undefined ? usual.get(seriesKey(line.of, line.tags)) : undefined;
+      return found ? { ...line, usual: usualBand(found.usual, { fromMs: from, stepMs, count }, grain) } : line;
+    }),
+  };
+}
