@@ -191,7 +191,7 @@ describe("connecting a device by hand", () => {
     const cut = events.find(({ kind }) => kind === "power loss")?.fromMs ?? 0;
     const iso = (ms: number) => new Date(ms).toISOString();
     await driver.get(`${server.address}/?from=${iso(cut - 600_000)}&to=${iso(cut + 1_500_000)}`);
-    await press(driver, byText(driver, "a", "what was different"));
+    await press(driver, byText(driver, "a", "what differed"));
     const supply = await byCss(driver, '[data-difference="ups Hardware and power"]', 60_000);
     expect(await supply.getText()).toMatch(/ups: voltage \(input\) 0 V, usually 23\d V, from/);
     await byCss(driver, '[data-difference^="gate"]');
@@ -200,6 +200,22 @@ describe("connecting a device by hand", () => {
     );
     await press(driver, supply.findElement(By.css("button")));
     await byCss(driver, "[data-difference] canvas");
+    expect(await axeFindings(driver)).toEqual([]);
+  });
+  test("how steady each machine was: the supply dips with the power cut, which its day tells", async () => {
+    await driver.get(`${server.address}/`);
+    await press(driver, byText(driver, "a", "steadiness"));
+    const supply = await byCss(driver, "[data-steady=ups]", 30_000);
+    expect(await supply.getText()).toMatch(/one dip, lowest 88\.9/);
+    const line = await supply.findElement(By.css("[role=slider]"));
+    await line.sendKeys(...Array.from({ length: 20 }, () => Key.ARROW_LEFT));
+    const days = new Map<string, string>();
+    for (let i = 0; i < 20 && !days.has("power loss"); i++) {
+      const text = await supply.getText();
+      if (text.includes("power loss")) days.set("power loss", text);
+      await line.sendKeys(Key.ARROW_RIGHT);
+    }
+    expect(days.get("power loss")).toMatch(/−11\.1 power loss: The mains were away for 11 minutes/);
     expect(await axeFindings(driver)).toEqual([]);
   });
 });

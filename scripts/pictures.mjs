@@ -47,7 +47,16 @@ const pictures = [
   },
   { name: "machine", path: "/machines/playout?last=3600&every=5", ready: (page) => page.value("[data-figure=memory]") },
   { name: "hypervisor", path: "/machines/hive?last=86400&every=5", ready: (page) => page.to("guests") },
-  { name: "containers", path: "/machines/stream?last=604800&every=60", ready: (page) => page.to("containers") },
+  {
+    name: "differences",
+    path: async (page) => {
+      const cut = await page.powerCutMs();
+      const at = (ms) => new Date(cut + ms).toISOString();
+      return `/differences?from=${at(-600_000)}&to=${at(1_500_000)}`;
+    },
+    ready: (page) => page.opened("[data-difference^=ups] button"),
+  },
+  { name: "steadiness", path: "/steadiness", ready: (page) => page.there("[data-steady] svg") },
   { name: "power", path: "/machines/ups?last=1209600&every=60", ready: (page) => page.to("power") },
   {
     name: "dashboards",
@@ -75,7 +84,6 @@ const pictures = [
   { name: "sources", path: "/sources?last=300&every=5", ready: (page) => page.there("[data-source=ups]") },
   { name: "connect", path: "/sources/connect?what=network", ready: (page) => page.walked() },
   { name: "condition", path: "/sources/condition", ready: (page) => page.settled() },
-  { name: "costs", path: "/sources/costs", ready: (page) => page.settled() },
 ];
 
 // biome-ignore lint/complexity/noExcessiveLinesPerFunction: one way from start to end, told in order
@@ -113,6 +121,15 @@ await runMain(async () => {
           20_000,
           `${css} shows no value`,
         );
+      },
+      /** When the mains went away in the sample world's past. */
+      powerCutMs: () =>
+        driver.executeAsyncScript(
+          "const done = arguments[0]; const to = Date.now(); fetch(`/api/events?from=${to - 28 * 86400000}&to=${to}`).then((r) => r.json()).then((all) => done(all.find(({ kind }) => kind === 'power loss').fromMs))",
+        ),
+      opened: async (css) => {
+        await (await byCss(driver, css, 60_000)).click();
+        await byCss(driver, "[data-difference] canvas");
       },
       walked: async () => {
         const type = async (label, text) => {
@@ -186,7 +203,7 @@ await runMain(async () => {
     for (const { name, path, night, ready } of pictures) {
       if (wishes.only && !wishes.only.split(",").includes(name)) continue;
       await driver.executeScript("localStorage.setItem('nubrel.theme', arguments[0])", night ? "night" : "day");
-      await driver.get(server.address + path);
+      await driver.get(server.address + (typeof path === "string" ? path : await path(page)));
       await ready(page);
       await driver.executeScript("return document.fonts.ready");
       await new Promise((done) => setTimeout(done, 1500)); // charts draw on the next frames

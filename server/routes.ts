@@ -41,6 +41,7 @@ import type { Sources } from "./sources/sources.ts";
 import { receivedRouter } from "./sources/received-router.ts";
 import { tryingRouter } from "./sources/trying-router.ts";
 import { sourcesRouter } from "./sources/sources-router.ts";
+import { steadinessRouter } from "./steadiness/steadiness-router.ts";
 import type { Store } from "./store/store.ts";
 import { importHandler } from "./transfer/import-handler.ts";
 import type { Transport } from "./transport/transport.ts";
@@ -143,6 +144,7 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     recipientsRouter({ database, dispatcher: alerting.dispatcher, deliverer: alerting.deliverer, box }),
     quietRouter(alerting.quiet, alerting.changed),
     alertingRouter(alerting.view, alerting.changeSettings),
+    steadinessRouter(store, database, () => machines.views(Date.now()).map(({ name }) => name)),
     differencesRouter(store, pool, database),
     briefingRouter(new BriefingDesk(store, database, () => machines.views(Date.now()))),
     eventsRouter({ database, live, tokens, sources, commandToken }),

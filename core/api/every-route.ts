@@ -15,6 +15,7 @@ import * as readings from "./readings.ts";
 import * as rules from "./rules.ts";
 import * as sample from "./demo.ts";
 import * as sources from "./sources.ts";
+import * as steadiness from "./steadiness.ts";
 import * as tokens from "./tokens.ts";
 import * as transport from "./transport.ts";
 import * as windowsCounters from "./windows-counters.ts";
@@ -38,6 +39,7 @@ const subjects: readonly Readonly<Record<string, unknown>>[] = [
   rules,
   sample,
   sources,
+  steadiness,
   tokens,
   transport,
   windowsCounters,

@@ -50,7 +50,8 @@ export function differencesRouter(store: Store, executor: Executor, database: Da
       ...found,
       entries: found.entries.slice(0, most).map((entry) => ({ ...entry, words: entryWords(entry, clock) })),
       events,
-      incidents,
+      // Those that are open now are listed whenever they were raised.
+      incidents: incidents.filter(({ raisedAtMs }) => raisedAtMs < window.to),
     };
   });
   return router;

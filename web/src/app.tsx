@@ -28,6 +28,7 @@ import { SourceView } from "./views/sources/source-view.tsx";
 import { SourcesView } from "./views/sources/sources-view.tsx";
 import { TransportView } from "./views/sources/transport-view.tsx";
 import { TokensView } from "./views/sources/tokens-view.tsx";
+import { SteadinessView } from "./views/steadiness/steadiness-view.tsx";
 import { PartView } from "./views/machine/part-view.tsx";
 import { MachineView } from "./views/machine/machine-view.tsx";
 
@@ -59,6 +60,7 @@ export function App(): ReactNode {
             <Route path="alerts/rules/:id" element={<RuleView />} />
             <Route path="alerts/recipients" element={<RecipientsView />} />
             <Route path="alerts/quiet" element={<QuietTimesView />} />
+            <Route path="steadiness" element={<SteadinessView />} />
             <Route path="differences" element={<DifferencesView />} />
             <Route path="sources" element={<SourcesView />} />
             <Route path="sources/connect" element={<ConnectView />} />

@@ -13,7 +13,11 @@ import { SectionLink } from "../time/section-link.tsx";
 import { chooseTheme, type ThemeChoice, useThemeChoice } from "../ui/theme.ts";
 
 const sections = [
-  { to: "/", words: "Fleet", has: (path: string) => path === "/" || path.startsWith("/machines") },
+  {
+    to: "/",
+    words: "Fleet",
+    has: (path: string) => path === "/" || path.startsWith("/machines") || path === "/steadiness",
+  },
   { to: "/counters", words: "Counters", has: (path: string) => path.startsWith("/counters") },
   { to: "/dashboards", words: "Dashboards", has: (path: string) => path.startsWith("/dashboards") },
   { to: "/alerts", words: "Alerts", has: (path: string) => path.startsWith("/alerts") },

@@ -59,8 +59,8 @@ export function TimeRail(): ReactNode {
   });
   return (
     <footer className="not-in-print fixed inset-x-0 bottom-0 z-20 border-t border-ink bg-paper px-4 pt-1.5 pb-1 sm:px-7">
-      <div className="flex items-center gap-x-5 overflow-x-auto whitespace-nowrap pb-0.5">
-        <fieldset className="flex gap-3.5">
+      <div className="flex items-center gap-x-4 overflow-x-auto whitespace-nowrap pb-0.5">
+        <fieldset className="flex gap-3">
           <legend className="sr-only">Length of the window</legend>
           {lengths.map(([words, ms]) => {
             const on = Math.abs(chosenLength - ms) < 1000;
@@ -82,7 +82,7 @@ export function TimeRail(): ReactNode {
           <span className="figure font-bold text-ink">{text.to}</span>
         </p>
         <SectionLink to="/differences" className="word-link">
-          what was different
+          what differed
         </SectionLink>
         <div className="ml-auto flex items-center gap-4">
           <button type="button" className="word-link" onClick={() => change(stepped(span, -1, nowMs))}>

@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import type { RuleView } from "../../../../core/api/rules.ts";
 import { machinesQuery, rulesQuery } from "../../api/queries.ts";
 import { spanText } from "../../time/moments.ts";
+import { SectionLink } from "../../time/section-link.tsx";
 import { useTime } from "../../time/time-provider.tsx";
 import { Briefing } from "./briefing.tsx";
 import { Ledger } from "./ledger.tsx";
@@ -32,6 +33,9 @@ export function FleetView(): ReactNode {
     <>
       <div className="flex flex-wrap items-baseline gap-x-4 pt-2 pb-2">
         <h1 className="text-[26px] leading-none font-bold">Fleet</h1>
+        <SectionLink to="/steadiness" className="word-link order-last ml-auto">
+          steadiness
+        </SectionLink>
         <p className="text-quiet">
           {machines.data && (
             <>

@@ -1,0 +1,80 @@
+import type { Disturbance } from "../../core/steadiness/steadiness.ts";
+import { quietAt } from "../../core/quiet/quiet-time.ts";
+import type { Database } from "../db/pool.ts";
+import { listEvents } from "../events/events.ts";
+import { listQuietTimes } from "../quiet/quiet-rows.ts";
+import { answerReading } from "../reading/answer-reading.ts";
+import { listIncidents } from "../rules/incident-rows.ts";
+import type { Store } from "../store/store.ts";
+
+const mostIncidents = 5000;
+const dayMs = 86_400_000;
+
+/**
+ * What disturbed machines in a window: incidents, silences, restarts that nobody planned, and times without mains. What
+ * fell into a quiet time was planned, and is none.
+ */
+export async function disturbancesIn(
+  store: Store,
+  database: Database,
+  machines: readonly string[],
+  { from, to }: { readonly from: number; readonly to: number },
+  nowMs: number,
+): Promise<readonly Disturbance[]> {
+  const [incidents, events, quiet, restarts] = await Promise.all([
+    listIncidents(database, from, to, mostIncidents),
+    listEvents(database, from, to),
+    listQuietTimes(database, from),
+    restartsIn(store, { from, to }),
+  ]);
+  const told = incidents.flatMap(
+    ({ id, ruleName, severity, compare, tags, raisedAtMs, clearedAtMs, quietId }): Disturbance[] =>
+      quietId !== null || !tags["machine"] || compare === "failed"
+        ? []
+        : [
+            {
+              machine: tags["machine"],
+              cause: compare === "silent" ? "silence" : severity,
+              id,
+              words: ruleName,
+              fromMs: raisedAtMs,
+              toMs: clearedAtMs ?? nowMs,
+            },
+          ],
+  );
+  const cuts = events
+    .filter(({ kind }) => kind === "power loss")
+    .map(({ id, machine, text, fromMs, toMs }): Disturbance => {
+      return { machine, cause: "power loss", id, words: text, fromMs, toMs };
+    });
+  const all = [...told, ...cuts, ...restarts];
+  const known = new Set(machines);
+  return all.filter(({ machine, fromMs }) => known.has(machine) && quietAt(quiet, { machine }, fromMs) === undefined);
+}
+
+/** When machines started anew, by the time since their start, which fell. */
+async function restartsIn(
+  store: Store,
+  { from, to }: { readonly from: number; readonly to: number },
+): Promise<readonly Disturbance[]> {
+  const stepSeconds = to - from > 40 * dayMs ? 3600 : 900;
+  const { lines, stepMs } = await answerReading(store, {
+    window: { from, to },
+    step: stepSeconds,
+    sentences: { a: { counter: "system.uptime", lines: { per: ["machine"] }, of_every: "min" } },
+  });
+  return lines.flatMap((line) => {
+    const found: Disturbance[] = [];
+    let before: number | undefined;
+    line.values.forEach((value, i) => {
+      if (value === null) return;
+      if (before !== undefined && value < before) {
+        const atMs = Math.max(from, from + (i + 1) * stepMs - value * 1000 - stepMs);
+        const machine = line.tags["machine"] ?? "";
+        found.push({ machine, cause: "restart", id: 0, words: "started anew", fromMs: atMs, toMs: atMs });
+      }
+      before = value;
+    });
+    return found;
+  });
+}
