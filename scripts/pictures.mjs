@@ -125,7 +125,7 @@ await runMain(async () => {
       /** When the mains went away in the sample world's past. */
       powerCutMs: () =>
         driver.executeAsyncScript(
-          "const done = arguments[0]; const to = Date.now(); fetch(`/api/events?from=${to - 28 * 86400000}&to=${to}`).then((r) => r.json()).then((all) => done(all.find(({ kind }) => kind === 'power loss').fromMs))",
+          "const done = arguments[0]; const to = Date.now(); fetch('/api/events?from=' + (to - 28 * 86400000) + '&to=' + to).then((r) => r.json()).then((all) => done(all.find(({ kind }) => kind === 'power loss').fromMs))",
         ),
       opened: async (css) => {
         await (await byCss(driver, css, 60_000)).click();
