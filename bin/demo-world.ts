@@ -7,7 +7,7 @@ import { Worker } from "node:worker_threads";
 import type { Logger } from "pino";
 import type { FileSeries } from "../core/pages/file-series.ts";
 import { happenings } from "../standins/world/happenings.ts";
-import { insertEvents, listEvents } from "../server/events/events.ts";
+import { insertEvents, listEvents } from "../server/events/event-rows.ts";
 import type { RunningServer } from "../server/running-server.ts";
 import type { PageIntake, SeriesReader } from "../server/sources/source-run.ts";
 import type { DevicePorts, WorldSender } from "../standins/serve-world.ts";

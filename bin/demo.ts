@@ -1,7 +1,7 @@
 import { isIP } from "node:net";
 import { ConfigError } from "../server/config.ts";
 import { runServer } from "../server/main.ts";
-import { createOwner, hasOwner } from "../server/people/accounts.ts";
+import { createOwner, hasOwner } from "../server/people/account-rows.ts";
 import { hashPassword } from "../server/people/password.ts";
 import { PlayoutFiles } from "../standins/playout/playout-files.ts";
 import { World } from "../standins/world/world.ts";

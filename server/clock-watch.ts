@@ -3,7 +3,7 @@ import { presentSpan } from "../core/units/present.ts";
 import type { Alerting } from "./alerting/alerting.ts";
 import type { ServerClock } from "./clock/server-clock.ts";
 import type { Database } from "./db/pool.ts";
-import { insertEvents } from "./events/events.ts";
+import { insertEvents } from "./events/event-rows.ts";
 import type { Jobs } from "./jobs/jobs.ts";
 import type { LiveHub } from "./live/live-hub.ts";
 import type { Sources } from "./sources/sources.ts";

@@ -6,12 +6,12 @@ import { migrate } from "./db/migrate.ts";
 import { type Database, openDatabase } from "./db/pool.ts";
 import { Tokens } from "./people/tokens.ts";
 import { examineBlocks } from "./store/examine.ts";
-import { listSetAside } from "./store/quarantine.ts";
+import { listSetAside } from "./store/quarantine-rows.ts";
 import { Store } from "./store/store.ts";
 import { drained } from "./http/drained.ts";
 import { exportSamples } from "./transfer/export-samples.ts";
 import type { IntakeLimits } from "../core/sources/intake-limits.ts";
-import { readLimits } from "./sources/intake-limits.ts";
+import { readLimits } from "./sources/intake-limit-rows.ts";
 import { ImportError, importSamples } from "./transfer/import-samples.ts";
 
 // What `bin/nubrel` does over the database itself: export, import while no server runs, remove from a database that is

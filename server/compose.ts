@@ -10,7 +10,7 @@ import { startJobs } from "./jobs/jobs.ts";
 import { tasksOf } from "./jobs-of-parts.ts";
 import { LogBook } from "./log-book.ts";
 import { gatherOwnMachine } from "./own-gathering.ts";
-import { hasOwner } from "./people/accounts.ts";
+import { hasOwner } from "./people/account-rows.ts";
 import { newSetupCode } from "./people/people-router.ts";
 import { routesOf } from "./routes.ts";
 import type { RunningServer, ServerOptions } from "./running-server.ts";

@@ -2,7 +2,7 @@ import { ServerClock } from "./clock/server-clock.ts";
 import type { Config } from "./config.ts";
 import { openClaimedDatabase } from "./db/claimed-database.ts";
 import type { DisposalStack } from "./disposal-stack.ts";
-import { insertEvents, type NewEvent } from "./events/events.ts";
+import { insertEvents, type NewEvent } from "./events/event-rows.ts";
 import { LiveHub } from "./live/live-hub.ts";
 import { MachineList } from "./machines/machine-list.ts";
 import { MachineNames } from "./machines/machine-names.ts";

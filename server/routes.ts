@@ -19,7 +19,7 @@ import { tagsRouter } from "./counters/tags-router.ts";
 import { dashboardsRouter } from "./dashboards/dashboards-router.ts";
 import { differencesRouter } from "./differences/differences-router.ts";
 import type { Database } from "./db/pool.ts";
-import { listEvents } from "./events/events.ts";
+import { listEvents } from "./events/event-rows.ts";
 import { eventsRouter, sentEvents } from "./events/events-router.ts";
 import { type CollectorTrust, collectorRouter } from "./intake/collector-router.ts";
 import { windowsCountersRouter, windowsListRouter } from "./intake/windows-counters-router.ts";

@@ -13,7 +13,7 @@ import { RuleChecker, type RuleNews } from "../rules/rule-checker.ts";
 import type { SecretBox } from "../sources/secret-box.ts";
 import type { Sources } from "../sources/sources.ts";
 import type { Store } from "../store/store.ts";
-import { readAlertingSettings, writeAlertingSettings } from "./alerting-settings.ts";
+import { readAlertingSettings, writeAlertingSettings } from "./alerting-settings-rows.ts";
 import { Heartbeat } from "./heartbeat.ts";
 import { SilenceWatch } from "./silence-watch.ts";
 

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { MachineView } from "../../core/api/machines.ts";
 import type { BriefingLine } from "../../core/briefing/briefing.ts";
 import { batchOf } from "../../core/series/batch.ts";
-import { insertEvents, removeEvent } from "../events/events.ts";
+import { insertEvents, removeEvent } from "../events/event-rows.ts";
 import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { BriefingDesk } from "./briefing-desk.ts";

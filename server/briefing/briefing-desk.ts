@@ -12,7 +12,7 @@ import {
   processorBusy,
 } from "../../core/reading/common-readings.ts";
 import type { Database } from "../db/pool.ts";
-import { listEvents } from "../events/events.ts";
+import { listEvents } from "../events/event-rows.ts";
 import { answerReading } from "../reading/answer-reading.ts";
 import { listIncidents } from "../rules/incident-rows.ts";
 import { readUsualLines } from "../rules/read-gauges.ts";

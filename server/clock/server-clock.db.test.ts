@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { batchOf } from "../../core/series/batch.ts";
-import { createOwner } from "../people/accounts.ts";
-import { openSession, sessionAccount } from "../people/sessions.ts";
+import { createOwner } from "../people/account-rows.ts";
+import { openSession, sessionAccount } from "../people/session-rows.ts";
 import { slotMs } from "../store/slots.ts";
 import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";

@@ -7,7 +7,7 @@ import { isFull } from "../db/database-away.ts";
 import type { Database } from "../db/pool.ts";
 import type { LogBook } from "../log-book.ts";
 import type { Keeping } from "../store/keeping.ts";
-import { countSetAside, listSetAside } from "../store/quarantine.ts";
+import { countSetAside, listSetAside } from "../store/quarantine-rows.ts";
 import { version } from "../version.ts";
 
 export interface ConditionParts {

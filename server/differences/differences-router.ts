@@ -4,7 +4,7 @@ import { DateTime, IANAZone } from "luxon";
 import * as routes from "../../core/api/differences.ts";
 import { entryWords } from "../../core/differences/words.ts";
 import type { Database } from "../db/pool.ts";
-import { listEvents } from "../events/events.ts";
+import { listEvents } from "../events/event-rows.ts";
 import { serve } from "../http/serve.ts";
 import { windowSchema } from "../reading/reading-schema.ts";
 import { listIncidents } from "../rules/incident-rows.ts";

@@ -5,7 +5,7 @@ import Joi from "joi";
 import type { MachineEvent } from "../../core/events/machine-event.ts";
 import type { Tags } from "../../core/counters/counter.ts";
 import type { Database } from "../db/pool.ts";
-import { insertEvent, listEvents, removeEvent } from "./events.ts";
+import { insertEvent, listEvents, removeEvent } from "./event-rows.ts";
 import type { LiveHub } from "../live/live-hub.ts";
 import type { Tokens } from "../people/tokens.ts";
 import type { Sources } from "../sources/sources.ts";

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from "vitest";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
-import { insertEvent, insertEvents, listEvents, type NewEvent, removeEvent } from "./events.ts";
+import { insertEvent, insertEvents, listEvents, type NewEvent, removeEvent } from "./event-rows.ts";
 
 let db: TestDatabase;
 beforeAll(async () => {

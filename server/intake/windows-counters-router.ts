@@ -14,7 +14,7 @@ import type { Database } from "../db/pool.ts";
 import { wholeBody } from "./request-body.ts";
 import type { Tokens } from "../people/tokens.ts";
 import type { Sources } from "../sources/sources.ts";
-import { chooseCounters, keepToldCounters, readWindowsCounters } from "../sources/windows-counters.ts";
+import { chooseCounters, keepToldCounters, readWindowsCounters } from "../sources/windows-counter-rows.ts";
 import { writeToken } from "../people/bearer.ts";
 import { Problem } from "../http/problem.ts";
 

@@ -3,7 +3,7 @@ import type { Tags } from "../../core/counters/counter.ts";
 import type { IncidentView } from "../../core/rules/rule.ts";
 import { type Database, inTransaction } from "../db/pool.ts";
 import type { QuietDesk } from "../quiet/quiet-desk.ts";
-import { addEntry } from "../rules/incident-entries.ts";
+import { addEntry } from "../rules/incident-entry-rows.ts";
 import { incidentColumns } from "../rules/incident-rows.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
 import { insertMessage, listTold, noteEscalated } from "./message-rows.ts";

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
-import { createOwner, findAccount, hasOwner } from "./accounts.ts";
-import { closeSession, openSession, sessionAccount } from "./sessions.ts";
+import { createOwner, findAccount, hasOwner } from "./account-rows.ts";
+import { closeSession, openSession, sessionAccount } from "./session-rows.ts";
 import { SecretBox } from "../sources/secret-box.ts";
 import { HashQueue } from "./hash-queue.ts";
 import { browserMark, knownBrowser } from "./known-browser.ts";

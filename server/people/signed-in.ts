@@ -4,8 +4,8 @@ import type { Request, RequestHandler } from "express";
 import { LRUCache } from "lru-cache";
 import { isDatabaseAway } from "../db/database-away.ts";
 import type { Database } from "../db/pool.ts";
-import type { Account } from "./accounts.ts";
-import { sessionAccount } from "./sessions.ts";
+import type { Account } from "./account-rows.ts";
+import { sessionAccount } from "./session-rows.ts";
 import { isToken, noteAsker, tokenIdOf } from "../http/asker.ts";
 import { Problem } from "../http/problem.ts";
 

@@ -1,6 +1,6 @@
 import type { IncidentView } from "../../core/rules/rule.ts";
 import { type Database, inTransaction } from "../db/pool.ts";
-import { addEntry } from "./incident-entries.ts";
+import { addEntry } from "./incident-entry-rows.ts";
 import { incidentColumns } from "./incident-rows.ts";
 
 /** Somebody has seen an open incident: it is not told again. Null takes that back. Undefined where none is open. */

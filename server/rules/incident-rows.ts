@@ -3,7 +3,7 @@ import type { Tags } from "../../core/counters/counter.ts";
 import type { Effect, IncidentView, LineState, Rule, RuleDocument, Severity } from "../../core/rules/rule.ts";
 import type { Source } from "../../core/sources/source.ts";
 import type { Connection, Database } from "../db/pool.ts";
-import { addEntry } from "./incident-entries.ts";
+import { addEntry } from "./incident-entry-rows.ts";
 
 /** A line of a rule as stored: where it stands and the incident that is open on it. */
 export interface StoredLine {

@@ -7,7 +7,7 @@ import type { MessageView } from "../../core/api/messages.ts";
 import { incidentWindow } from "../../core/rules/incident-text.ts";
 import type { Database } from "../db/pool.ts";
 import { acknowledge, snooze } from "./incident-actions.ts";
-import { addEntry, entriesOf } from "./incident-entries.ts";
+import { addEntry, entriesOf } from "./incident-entry-rows.ts";
 import { incidentOf, listIncidents } from "./incident-rows.ts";
 import type { RuleChecker } from "./rule-checker.ts";
 import { Problem } from "../http/problem.ts";

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { batchOf } from "../../core/series/batch.ts";
 import { seeded } from "../../core/testing/random.ts";
-import { createOwner } from "../people/accounts.ts";
+import { createOwner } from "../people/account-rows.ts";
 import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { listIncidents } from "./incident-rows.ts";

@@ -3,7 +3,7 @@ import { PageReader } from "../../core/formats/exposition/page-reader.ts";
 import type { Source } from "../../core/sources/source.ts";
 import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
-import { defaultLimits } from "./intake-limits.ts";
+import { defaultLimits } from "./intake-limit-rows.ts";
 import { SeriesBudget, SeriesTable } from "./series-table.ts";
 
 let db: TestDatabase;

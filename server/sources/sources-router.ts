@@ -6,7 +6,7 @@ import type { Device } from "../../core/sources/kinds/device-kinds.ts";
 import { type SourceKind, sends } from "../../core/sources/kinds/source-kinds.ts";
 import type { Credentials, Source, SourceSettings } from "../../core/sources/source.ts";
 import { foundSource, thereSource } from "./found-source.ts";
-import { limitsSchema } from "./intake-limits.ts";
+import { limitsSchema } from "./intake-limit-rows.ts";
 import type { Sources } from "./sources.ts";
 import { byWhom } from "../http/asker.ts";
 import { Problem } from "../http/problem.ts";

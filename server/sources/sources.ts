@@ -18,7 +18,7 @@ import { PullError } from "../transport/pull-error.ts";
 import { diagnose } from "../transport/diagnose.ts";
 import { everyMultiple, type Schedule } from "../gather/schedule.ts";
 import type { Store } from "../store/store.ts";
-import { readLimits, defaultLimits, writeLimits } from "./intake-limits.ts";
+import { readLimits, defaultLimits, writeLimits } from "./intake-limit-rows.ts";
 import { isLoopback } from "../http/loopback.ts";
 import type { SecretBox } from "./secret-box.ts";
 import {

@@ -1,7 +1,7 @@
 import type { Disturbance } from "../../core/steadiness/steadiness.ts";
 import { quietAt } from "../../core/quiet/quiet-time.ts";
 import type { Database } from "../db/pool.ts";
-import { listEvents } from "../events/events.ts";
+import { listEvents } from "../events/event-rows.ts";
 import { listQuietTimes } from "../quiet/quiet-rows.ts";
 import { answerReading } from "../reading/answer-reading.ts";
 import { listIncidents } from "../rules/incident-rows.ts";

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { batchOf } from "../../core/series/batch.ts";
-import { insertEvents } from "../events/events.ts";
+import { insertEvents } from "../events/event-rows.ts";
 import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { disturbancesIn } from "./disturbances.ts";

@@ -8,7 +8,7 @@ import { batchOf } from "../../core/series/batch.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { projectRoot } from "../project-root.ts";
 import { examineBlocks } from "./examine.ts";
-import { listSetAside } from "./quarantine.ts";
+import { listSetAside } from "./quarantine-rows.ts";
 import { seal, unseal } from "./seal.ts";
 import { slotMs } from "./slots.ts";
 import { Store } from "./store.ts";

@@ -5,7 +5,7 @@ import { JournalSegmentReader, JournalSegmentWriter } from "../../core/chunk/jou
 import { type Batch, joinBatches } from "../../core/series/batch.ts";
 import { BlockError } from "../../core/chunk/cursor.ts";
 import { type Database, inTransaction } from "../db/pool.ts";
-import { setAside } from "./quarantine.ts";
+import { setAside } from "./quarantine-rows.ts";
 import { seal, unseal } from "./seal.ts";
 import type { Spool } from "./spool.ts";
 import { splitBySlot } from "./split-by-slot.ts";

@@ -7,7 +7,7 @@ import { batchOf } from "../../core/series/batch.ts";
 import { openConnection } from "../db/pool.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import type { Page } from "../../core/pages/page.ts";
-import { defaultLimits } from "../sources/intake-limits.ts";
+import { defaultLimits } from "../sources/intake-limit-rows.ts";
 import { SeriesBudget, SeriesTable } from "../sources/series-table.ts";
 import { Spool } from "./spool.ts";
 import { Store } from "./store.ts";

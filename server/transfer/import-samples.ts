@@ -7,7 +7,7 @@ import { JsonLinesReader } from "../../core/formats/samples/json-lines-samples.t
 import { OpenMetricsReader } from "../../core/formats/samples/open-metrics-samples.ts";
 import type { SampleFormat, SampleReader, TakeSample } from "../../core/formats/samples/sample-format.ts";
 import type { Refused } from "../store/admission.ts";
-import { defaultLimits } from "../sources/intake-limits.ts";
+import { defaultLimits } from "../sources/intake-limit-rows.ts";
 import { SeriesBudget, SeriesTable, type TableSource, unstorable } from "../sources/series-table.ts";
 import { ImportRows } from "./import-rows.ts";
 import type { Store } from "../store/store.ts";

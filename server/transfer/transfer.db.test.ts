@@ -7,7 +7,7 @@ import { slotMs } from "../store/slots.ts";
 import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { exportSamples } from "./export-samples.ts";
-import { defaultLimits } from "../sources/intake-limits.ts";
+import { defaultLimits } from "../sources/intake-limit-rows.ts";
 import { importSamples } from "./import-samples.ts";
 
 const start = 100_000 * slotMs;

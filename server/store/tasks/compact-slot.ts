@@ -7,7 +7,7 @@ import type { Connection } from "../../db/pool.ts";
 import { columnsOfSnapshot, subSnapshot } from "../head-snapshot.ts";
 import { slotsPerDay } from "../partitions.ts";
 import { slotMs, slotStart } from "../slots.ts";
-import { setAside } from "../quarantine.ts";
+import { setAside } from "../quarantine-rows.ts";
 import { seal, unseal } from "../seal.ts";
 import { damageIn, readChunks, whole } from "./chunk-rows.ts";
 import { noteDue } from "./rollup-due.ts";

@@ -5,7 +5,7 @@ import { fiveMinutesMs, hourMs, rollUp, rollUpFurther, rollupKind, type Rollup }
 import type { Connection } from "../../db/pool.ts";
 import { partitioned, slotsPerDay } from "../partitions.ts";
 import { type KnownTimes, readChunks } from "./chunk-rows.ts";
-import { setAside } from "../quarantine.ts";
+import { setAside } from "../quarantine-rows.ts";
 import { noteDue } from "./rollup-due.ts";
 import { fallsOf } from "../series-registry.ts";
 import { readRollups, replaceRollups } from "./rollup-rows.ts";

@@ -1,7 +1,7 @@
 import { Arena } from "../../../core/series/arena.ts";
 import type { Connection } from "../../db/pool.ts";
 import { type Worked, type WorkKind, type WorkPlace, worked } from "../../work/work-kind.ts";
-import { setAside } from "../quarantine.ts";
+import { setAside } from "../quarantine-rows.ts";
 import type { KnownTimes } from "./chunk-rows.ts";
 import { compactSlot } from "./compact-slot.ts";
 import { readColumnsTask, reduceReading } from "./reduce-reading.ts";

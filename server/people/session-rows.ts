@@ -1,6 +1,6 @@
 import { createHash, randomBytes } from "node:crypto";
 import type { Database } from "../db/pool.ts";
-import type { Account } from "./accounts.ts";
+import type { Account } from "./account-rows.ts";
 
 /**
  * `nowMs` is the time that may be acted on (clock/server-clock.ts): a clock that is wrong signs nobody out. Signed out
