@@ -23,6 +23,7 @@ const benches = [
   "charts",
   "dashboard",
   "rules",
+  "differences",
   "start-up",
 ];
 const wanted = process.argv.slice(2);

@@ -56,7 +56,8 @@ export interface Usual {
 export class UsualLine {
   readonly #startMs: number;
   readonly #stepMs: number;
-  readonly #offsetMs: (ms: number) => number;
+  /** How many steps the clock is ahead of UTC where step i begins, and two days beyond the last one. */
+  readonly #ahead: Int32Array;
   /** The mean of the forty minutes that ends where step i begins. */
   readonly #means: Float64Array;
   /** The same on the scale on which they are compared. */
@@ -64,6 +65,7 @@ export class UsualLine {
   readonly #isLog: boolean;
   readonly #floor: number;
   readonly #spreads = new Map<number, number>();
+  readonly #residuals = new Map<number, Float64Array>();
 
   /**
    * `values` are the means of steps of `stepMs` (5 min where they come so often), the first from `startMs` on, NaN for
@@ -72,7 +74,7 @@ export class UsualLine {
   constructor(values: Float64Array, startMs: number, stepMs: number, offsetMs: (ms: number) => number) {
     this.#startMs = startMs;
     this.#stepMs = stepMs;
-    this.#offsetMs = offsetMs;
+    this.#ahead = stepsAhead(offsetMs, startMs, stepMs, values.length);
     const window = Math.max(1, Math.round(usualWindowMs / stepMs));
     this.#means = new Float64Array(values.length + 1).fill(Number.NaN);
     // Each window is added up anew: what is added and taken away again leaves a rest, and a rest above 0 is no idle
@@ -122,9 +124,9 @@ export class UsualLine {
     const index = Math.round((endMs - this.#startMs) / this.#stepMs);
     // Before anything is found: what is found is overwritten by the next search.
     const pooled = this.#pooled(endMs);
-    const days = this.#sameClock(index, endMs, 1);
+    const days = this.#sameClock(index, 1);
     const ofDays = days.days < leastDays ? undefined : this.#centre(days, pooled);
-    const weeks = this.#sameClock(index, endMs, 7);
+    const weeks = this.#sameClock(index, 7);
     const ofWeeks = weeks.days < leastWeeks ? undefined : this.#centre(weeks, pooled);
     if (!ofDays || !ofWeeks) return ofDays ?? ofWeeks;
     if (
@@ -153,16 +155,16 @@ export class UsualLine {
   }
 
   /** The values at the clock time of a moment, and ten minutes beside it, of every so many days before. */
-  #sameClock(index: number, endMs: number, everyDays: number, isBeside = true): Found {
+  #sameClock(index: number, everyDays: number, isBeside = true): Found {
     const { values } = scratch;
     const beside = isBeside ? Math.floor(besideMs / this.#stepMs) : 0;
     const perDay = dayMs / this.#stepMs;
-    const offset = this.#offsetMs(endMs);
+    const ahead = this.#aheadAt(index);
     let count = 0;
     let days = 0;
     for (let day = everyDays; day <= usualDays; day += everyDays) {
-      const moved = Math.round((offset - this.#offsetMs(endMs - day * dayMs)) / this.#stepMs);
-      const at = Math.round(index - day * perDay) + moved;
+      const plain = Math.round(index - day * perDay);
+      const at = plain + ahead - this.#aheadAt(plain);
       const before = count;
       for (let i = Math.max(0, at - beside); i <= at + beside; i++) {
         const v = this.#scaled[i];
@@ -173,18 +175,35 @@ export class UsualLine {
     return { values, count, days };
   }
 
+  #aheadAt(index: number): number {
+    return this.#ahead[Math.max(0, Math.min(this.#ahead.length - 1, index))] as number;
+  }
+
+  /** How far the values at one clock time lie from their median; hours beside each other share most of them. */
+  #residualsAt(index: number): Float64Array {
+    let residuals = this.#residuals.get(index);
+    if (!residuals) {
+      const { values, count } = this.#sameClock(index, 1, false);
+      const mid = medianOf(values, count);
+      residuals = values.slice(0, count);
+      for (let i = 0; i < count; i++) residuals[i] = Math.abs(residuals[i] - mid);
+      this.#residuals.set(index, residuals);
+    }
+    return residuals;
+  }
+
   /** How variable the clock times around a moment are, each around its own median; worked out once an hour. */
   #pooled(endMs: number): number {
     const hour = Math.floor(endMs / hourMs);
     const known = this.#spreads.get(hour);
     if (known !== undefined) return known;
-    const residuals = new Float64Array(((2 * pooledMs) / pooledEveryMs + 1) * usualDays);
+    const { residuals } = scratch;
     let n = 0;
-    for (let shift = -pooledMs; shift <= pooledMs; shift += pooledEveryMs) {
+    for (let shift = -pooledMs; shift <= pooledMs; shift += Math.max(pooledEveryMs, this.#stepMs)) {
       const atMs = hour * hourMs + hourMs / 2 + shift;
-      const { values, count } = this.#sameClock(Math.round((atMs - this.#startMs) / this.#stepMs), atMs, 1, false);
-      const mid = medianOf(values, count);
-      for (let i = 0; i < count; i++) residuals[n++] = Math.abs(values[i] - mid);
+      const own = this.#residualsAt(Math.round((atMs - this.#startMs) / this.#stepMs));
+      residuals.set(own, n);
+      n += own.length;
     }
     const spread = n === 0 ? 0 : deviationShare * medianOf(residuals, n);
     this.#spreads.set(hour, spread);
@@ -218,4 +237,25 @@ interface Found {
   readonly days: number;
 }
 
-const scratch = { values: new Float64Array(usualDays * ((2 * besideMs) / usualStepMs + 1)) };
+const scratch = {
+  values: new Float64Array(usualDays * ((2 * besideMs) / usualStepMs + 1)),
+  residuals: new Float64Array(((2 * pooledMs) / pooledEveryMs + 1) * usualDays),
+};
+
+/** Lines that are read together share their times: worked out once for each clock and grid. */
+const aheadOf = new WeakMap<(ms: number) => number, Map<string, Int32Array>>();
+
+function stepsAhead(offsetMs: (ms: number) => number, startMs: number, stepMs: number, steps: number): Int32Array {
+  const known = aheadOf.get(offsetMs) ?? new Map<string, Int32Array>();
+  aheadOf.set(offsetMs, known);
+  const key = `${startMs} ${stepMs} ${steps}`;
+  let ahead = known.get(key);
+  if (!ahead) {
+    const beyond = Math.ceil((2 * dayMs) / stepMs);
+    ahead = Int32Array.from({ length: steps + beyond + 1 }, (_, i) =>
+      Math.round(offsetMs(startMs + i * stepMs) / stepMs),
+    );
+    known.set(key, ahead);
+  }
+  return ahead;
+}
