@@ -26,7 +26,7 @@ const pooledEveryMs = 1_800_000;
  * Of a normal distribution, the standard deviation is so many times the median absolute deviation (Rousseeuw & Croux,
  * JASA 88, 1993).
  */
-const deviationShare = 1.4826;
+export const deviationShare = 1.4826;
 /** A clock time is taken to be more variable than those around it from this factor on. */
 const moreVariable = 1.5;
 /** A weekday is taken to be unlike the other days from so many deviations on. */
@@ -212,7 +212,7 @@ export class UsualLine {
 }
 
 /** The mean of the finite numbers in `[from, to)`; NaN where less than half are. */
-function meanOf(values: Float64Array, from: number, to: number): number {
+export function meanOf(values: Float64Array, from: number, to: number): number {
   let sum = 0;
   let count = 0;
   for (let i = from; i < to; i++) {

@@ -1,4 +1,4 @@
-import { type UsualLine, usualStepMs, usualWindowMs } from "../baseline/usual-range.ts";
+import { meanOf, type UsualLine, usualStepMs, usualWindowMs } from "../baseline/usual-range.ts";
 import { matters, weightOf } from "./materiality.ts";
 
 /** A line with its past. */
@@ -48,8 +48,9 @@ function windowsIn(steps: number): readonly number[] {
 
 /**
  * How a line left its usual in a span that begins at `fromMs`: undefined where it did not, null where its past is too
- * short to say. What is compared is the mean of forty minutes, as rules do (`UsualLine`), and of shorter stretches. The score is how far (logarithm of deviations), times how long (root of the share), times how
- * much it matters. `least` deviations are no accident.
+ * short to say. What is compared is the mean of forty minutes, as rules do (`UsualLine`), and of shorter stretches. The
+ * score is how far (logarithm of deviations), times how long (root of the share), times how much it matters. `least`
+ * deviations are no accident.
  */
 export function departureOf(line: LineWithPast, fromMs: number, least = leastDeviations): Departure | undefined | null {
   const { counter, unit, usual, values } = line;
@@ -89,17 +90,4 @@ function shareBeyond({ usual, values }: LineWithPast, fromMs: number, side: numb
     if (deviations * side > beyond) outside++;
   });
   return known === 0 ? 0 : Math.max(1, outside) / known;
-}
-
-/** The mean of the finite numbers in `[from, to)`; NaN where less than half are. */
-function meanOf(values: Float64Array, from: number, to: number): number {
-  let sum = 0;
-  let count = 0;
-  for (let i = from; i < to; i++) {
-    const value = values[i] as number;
-    if (!Number.isFinite(value)) continue;
-    sum += value;
-    count++;
-  }
-  return count * 2 >= to - from && count > 0 ? sum / count : Number.NaN;
 }

@@ -1,8 +1,7 @@
+import { deviationShare } from "../baseline/usual-range.ts";
 import { quantile } from "../series/quantile.ts";
 import { medianOf } from "../series/select.ts";
 
-/** Of a normal distribution, the standard deviation is so many times the median absolute deviation. */
-const deviationShare = 1.4826;
 /** What a step must exceed the quiet level by to count at least, and how much of it must add up, in deviations. */
 const leastSlack = 0.75;
 const alarm = 6;

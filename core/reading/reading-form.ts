@@ -56,6 +56,16 @@ const sentence: Form = {
   },
 };
 
+/** A time zone. */
+export const zoneForm: Form = {
+  type: "string",
+  minLength: 1,
+  maxLength: 100,
+  zone: true,
+  said: 'must be a time zone such as "Europe/Berlin"',
+  description: "By whose clock days, weeks and months begin; a name of the IANA time zone database.",
+};
+
 export const mostPoints = 5000;
 
 /** The form of a reading (`ReadingDocument`) without its window: what a tile and a rule keep of one. */
@@ -67,14 +77,7 @@ export const readingForm: Form = {
       anyOf: [{ enum: ["auto", "day", "week", "month"] }, { type: "integer", minimum: 1, maximum: 31 * 86_400 }],
       description: "Seconds, or days, weeks or months of the zone's calendar.",
     },
-    zone: {
-      type: "string",
-      minLength: 1,
-      maxLength: 100,
-      zone: true,
-      said: 'must be a time zone such as "Europe/Berlin"',
-      description: "By whose clock days, weeks and months begin; a name of the IANA time zone database.",
-    },
+    zone: zoneForm,
     points: { type: "integer", minimum: 1, maximum: mostPoints },
     extremes: { type: "boolean", description: "Whether each step's least and most are answered as well." },
     usual: { type: "boolean", description: "Whether what is usual of each line is answered as well." },

@@ -38,10 +38,13 @@ export const departuresKind = workKind<DeparturesTask, Departures>("departures",
 /** How each line left its usual. */
 export function departures({ lists, pastFromMs, pastStepMs, fromMs, zone, least }: DeparturesTask): Departures {
   const offsetMs = zoneOffsets(zone);
+  const perDay = Math.round(dayMs / pastStepMs);
   const days: number[] = [];
   const found = lists.map(({ counter, unit, lines, past, span }) => {
     const pastSteps = past.length / lines;
     const spanSteps = span.length / lines;
+    // Of a long span the past goes on within it; of a short one it ends most of a day before.
+    const begins = Math.max(perDay, Math.min(pastSteps, Math.floor((fromMs - pastFromMs) / pastStepMs)));
     return Array.from({ length: lines }, (_, i) => {
       const values = span.subarray(i * spanSteps, (i + 1) * spanSteps);
       const own = past.subarray(i * pastSteps, (i + 1) * pastSteps);
@@ -50,7 +53,7 @@ export function departures({ lists, pastFromMs, pastStepMs, fromMs, zone, least 
       const rests = usual.at(fromMs + spanSteps * usualStepMs)?.days;
       if (rests !== undefined) days.push(rests);
       const departure = departureOf({ counter, unit, usual, values }, fromMs, least);
-      return departure && isStanding(departure, own.subarray(-Math.round(dayMs / pastStepMs))) ? undefined : departure;
+      return departure && isStanding(departure, own.subarray(begins - perDay, begins)) ? undefined : departure;
     });
   });
   return { found, days: days.length === 0 ? 0 : (days.sort((a, b) => a - b)[Math.floor(days.length / 2)] as number) };

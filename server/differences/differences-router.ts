@@ -1,12 +1,12 @@
 import { Router } from "express";
 import Joi from "joi";
-import { DateTime, IANAZone } from "luxon";
+import { DateTime } from "luxon";
 import * as routes from "../../core/api/differences.ts";
 import { entryWords } from "../../core/differences/words.ts";
 import type { Database } from "../db/pool.ts";
 import { listEvents } from "../events/event-rows.ts";
 import { serve } from "../http/serve.ts";
-import { windowSchema } from "../reading/reading-schema.ts";
+import { windowSchema, zoneSchema } from "../reading/reading-schema.ts";
 import { listIncidents } from "../rules/incident-rows.ts";
 import type { Store } from "../store/store.ts";
 import type { Executor } from "../work/executor.ts";
@@ -25,10 +25,7 @@ const bodySchema = Joi.object<routes.DifferencesBody>({
     )
     .messages({ long: `{{#label}} may be ${mostDays} days long at most: over more, mark the part that you mean` }),
   most: Joi.number().integer().min(1).max(200),
-  zone: Joi.string()
-    .max(100)
-    .custom((zone: string, helpers) => (IANAZone.isValidZone(zone) ? zone : helpers.error("zone")))
-    .messages({ zone: '{{#label}} must be a time zone such as "Europe/Berlin"' }),
+  zone: zoneSchema,
 });
 
 /** What was different in a span, on all machines. */

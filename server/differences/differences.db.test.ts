@@ -2,6 +2,8 @@ import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { entryWords } from "../../core/differences/words.ts";
 import { batchOf } from "../../core/series/batch.ts";
 import { gaussian, seeded } from "../../core/testing/random.ts";
+import type { ReadingAnswer } from "../../core/reading/document.ts";
+import { withUsual } from "../reading/usual-lines.ts";
 import { answerReading } from "../reading/answer-reading.ts";
 import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
@@ -121,6 +123,12 @@ test("two days are looked at as well: the hour that left its usual is found in t
   expect(entries.map(({ machine }) => machine).sort()).toEqual(["hive", "vault"]);
 });
 
+test("what changed inside a span of days and stayed so is told, for the day before the span was not so", async () => {
+  const { entries } = await find({ from: until - 6.5 * day, to: until });
+  const power = entries.find(({ machine, subject }) => machine === "hive" && subject === "Hardware and power");
+  expect(power?.lines.map(({ counter }) => counter)).toEqual(["hw.power"]);
+});
+
 describe("a reading beside what is usual", () => {
   const reading = { sentences: { a: { counter: "system.disk.io_time", lines: "each" as const } }, zone, usual: true };
   test("has the usual of each line at its steps: an eighth, while one of them is busy", async () => {
@@ -141,6 +149,23 @@ describe("a reading beside what is usual", () => {
     const [present, earlier] = [lines.find((one) => !one.earlier), lines.find((one) => one.earlier)];
     expect(present?.usual?.mid.filter((mid) => mid !== null).length).toBeGreaterThan(160);
     expect(earlier).not.toHaveProperty("usual");
+  });
+  test("of more lines than can be told apart there is none, which is said", async () => {
+    const many: ReadingAnswer = {
+      from: span.from,
+      stepMs: minute,
+      count: 1,
+      tier: "raw",
+      lines: Array.from({ length: 41 }, (_, n) => ({
+        ...{ of: "a", tags: { n: String(n) }, unit: "1", values: [1] },
+        ...{ last: 1, min: 1, mean: 1, max: 1 },
+      })),
+      notes: [],
+    };
+    const nobodyReads = () => Promise.reject(new Error("it was read"));
+    const { lines, notes } = await withUsual(nobodyReads, { ...reading, window: span }, many);
+    expect(lines).toHaveLength(41);
+    expect(notes).toEqual(["What is usual is told for 40 lines at most."]);
   });
   test("steps of a day have none, which is said", async () => {
     const { lines, notes } = await answerReading(store, {

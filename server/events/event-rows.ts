@@ -70,3 +70,17 @@ export async function listEvents(
   );
   return rows;
 }
+
+/** All events of a kind that touch `[fromMs, toMs)`, oldest first, however many others there are. */
+export async function listEventsOfKind(
+  database: Database,
+  kind: string,
+  fromMs: number,
+  toMs: number,
+): Promise<readonly MachineEvent[]> {
+  const { rows } = await database.query<MachineEvent>(
+    `select ${columns} from event where kind = $1::text and from_ms < $3::bigint and to_ms >= $2::bigint order by from_ms, id`,
+    [kind, Math.floor(fromMs), Math.ceil(toMs)],
+  );
+  return rows;
+}

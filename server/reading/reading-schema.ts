@@ -1,6 +1,6 @@
 import Joi from "joi";
 import type { ReadingDocument } from "../../core/reading/document.ts";
-import { mostPoints, readingForm } from "../../core/reading/reading-form.ts";
+import { mostPoints, readingForm, zoneForm } from "../../core/reading/reading-form.ts";
 import { joiOfForm } from "../http/joi-of-form.ts";
 
 const longestWindowMs = 5 * 366 * 86_400_000;
@@ -9,6 +9,9 @@ const longestWindowMs = 5 * 366 * 86_400_000;
 export const openReadingSchema = joiOfForm(readingForm, { keepsUnknown: false }) as Joi.ObjectSchema<
   Omit<ReadingDocument, "window">
 >;
+
+/** A time zone, as a reading has it. */
+export const zoneSchema = joiOfForm(zoneForm, { keepsUnknown: false });
 
 const momentMs = Joi.number().min(0).max(8.64e15);
 

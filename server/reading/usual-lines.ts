@@ -14,6 +14,9 @@ export interface UsualMoments {
   readonly stepMs: number;
 }
 
+/** A band takes some ms of this thread: more than these would hold up everybody else, and none could be told apart. */
+const mostBands = 40;
+
 type Read = (document: ReadingDocument) => Promise<ReadingAnswer>;
 
 /**
@@ -53,6 +56,8 @@ export async function withUsual(read: Read, document: ReadingDocument, answer: R
   const { from, stepMs, count, edges } = answer;
   if (edges || stepMs >= dayMs || count === 0)
     return { ...answer, notes: [...answer.notes, "What is usual is told for steps shorter than a day."] };
+  if (answer.lines.length > mostBands)
+    return { ...answer, notes: [...answer.notes, `What is usual is told for ${mostBands} lines at most.`] };
   const toMs = from + count * stepMs;
   const grain = bandGrain(toMs - from);
   // Of the window itself nothing is compared: what is usual at a moment is of the days before it.

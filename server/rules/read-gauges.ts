@@ -140,7 +140,7 @@ export async function readGauges(
   const waitsForEnd: StepEnd = atEnd ? "end" : "beginning";
   const answer = await answerReading(
     store,
-    { ...rule.reading, sentences: readSentences(rule, atEnd), window: { from, to }, step: stepMs / 1000 },
+    { ...rule.reading, usual: false, sentences: readSentences(rule, atEnd), window: { from, to }, step: stepMs / 1000 },
     signal,
     names,
     { waitsForEnd, nowMs },

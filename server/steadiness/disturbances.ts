@@ -1,7 +1,7 @@
 import type { Disturbance } from "../../core/steadiness/steadiness.ts";
 import { quietAt } from "../../core/quiet/quiet-time.ts";
 import type { Database } from "../db/pool.ts";
-import { listEvents } from "../events/event-rows.ts";
+import { listEventsOfKind } from "../events/event-rows.ts";
 import { listQuietTimes } from "../quiet/quiet-rows.ts";
 import { answerReading } from "../reading/answer-reading.ts";
 import { listIncidents } from "../rules/incident-rows.ts";
@@ -23,7 +23,7 @@ export async function disturbancesIn(
 ): Promise<readonly Disturbance[]> {
   const [incidents, events, quiet, restarts] = await Promise.all([
     listIncidents(database, from, to, mostIncidents),
-    listEvents(database, from, to),
+    listEventsOfKind(database, "power loss", from, to),
     listQuietTimes(database, from),
     restartsIn(store, { from, to }),
   ]);
@@ -42,11 +42,9 @@ export async function disturbancesIn(
             },
           ],
   );
-  const cuts = events
-    .filter(({ kind }) => kind === "power loss")
-    .map(({ id, machine, text, fromMs, toMs }): Disturbance => {
-      return { machine, cause: "power loss", id, words: text, fromMs, toMs };
-    });
+  const cuts = events.map(({ id, machine, text, fromMs, toMs }): Disturbance => {
+    return { machine, cause: "power loss", id, words: text, fromMs, toMs };
+  });
   const all = [...told, ...cuts, ...restarts];
   const known = new Set(machines);
   return all.filter(({ machine, fromMs }) => known.has(machine) && quietAt(quiet, { machine }, fromMs) === undefined);
@@ -58,7 +56,11 @@ async function restartsIn(
   { from, to }: { readonly from: number; readonly to: number },
 ): Promise<readonly Disturbance[]> {
   const stepSeconds = to - from > 40 * dayMs ? 3600 : 900;
-  const { lines, stepMs } = await answerReading(store, {
+  const {
+    lines,
+    stepMs,
+    from: firstMs,
+  } = await answerReading(store, {
     window: { from, to },
     step: stepSeconds,
     sentences: { a: { counter: "system.uptime", lines: { per: ["machine"] }, of_every: "min" } },
@@ -69,7 +71,7 @@ async function restartsIn(
     line.values.forEach((value, i) => {
       if (value === null) return;
       if (before !== undefined && value < before) {
-        const atMs = Math.max(from, from + (i + 1) * stepMs - value * 1000 - stepMs);
+        const atMs = Math.max(from, firstMs + i * stepMs - value * 1000);
         const machine = line.tags["machine"] ?? "";
         found.push({ machine, cause: "restart", id: 0, words: "started anew", fromMs: atMs, toMs: atMs });
       }

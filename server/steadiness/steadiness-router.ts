@@ -1,12 +1,12 @@
 import { Router } from "express";
-import Joi from "joi";
-import { DateTime, IANAZone } from "luxon";
+import type Joi from "joi";
+import { DateTime } from "luxon";
 import * as routes from "../../core/api/steadiness.ts";
 import { steadiness } from "../../core/steadiness/steadiness.ts";
 import type { Database } from "../db/pool.ts";
 import { Problem } from "../http/problem.ts";
 import { serve } from "../http/serve.ts";
-import { windowSchema } from "../reading/reading-schema.ts";
+import { windowSchema, zoneSchema } from "../reading/reading-schema.ts";
 import type { Store } from "../store/store.ts";
 import { disturbancesIn } from "./disturbances.ts";
 
@@ -14,10 +14,7 @@ const mostDays = 400;
 const dayMs = 86_400_000;
 
 const querySchema = (windowSchema as Joi.ObjectSchema<{ from: number; to: number; zone?: string }>).keys({
-  zone: Joi.string()
-    .max(100)
-    .custom((zone: string, helpers) => (IANAZone.isValidZone(zone) ? zone : helpers.error("zone")))
-    .messages({ zone: '{{#label}} must be a time zone such as "Europe/Berlin"' }),
+  zone: zoneSchema,
 });
 
 /** How steady machines were, day by day. */
