@@ -3,7 +3,7 @@
 
 /** The server's floors, from the top. Rooms of one floor do not import each other. */
 const serverFloors = [
-  ["alerting", "briefing", "condition", "differences", "steadiness"],
+  ["alerting", "briefing", "condition", "differences", "recordings", "steadiness"],
   ["messages"],
   ["quiet"],
   ["dashboards", "rules", "counters", "events", "transfer", "intake"],

@@ -190,8 +190,7 @@ export class DemoWorld {
       intake.reader.series,
       { which, timeMs, value, length: which.length, found: which.length, leftOut: new Map() },
       sources.limits,
-      Date.now(),
-      timeMs[0],
+      { nowMs: Date.now(), ...(timeMs[0] !== undefined && { heardMs: timeMs[0] }) },
     );
   }
 }

@@ -39,6 +39,9 @@ authority() { cat <<'PEM'
 PEM
 }
 
+# Whether counters that begin so are wanted: all are, unless something is recorded that needs some more often.
+wanted() { case " ${only:-$1} " in *" $1"*) return 0 ;; *) return 1 ;; esac; }
+
 # Everything that the kernel tells at no cost, in one awk: names, tags and values as Nubrel gathers its own machine.
 kernel() {
   disks=' '
@@ -50,11 +53,11 @@ kernel() {
   for d in "$sys"/class/net/*/device; do
     [ -e "$d" ] && n=${d%/device} && nets="$nets${n##*/} "
   done
-  for f in "$proc"/[0-9]*/stat; do printf '%s\n' "$f"; done | awk -v proc="$proc" -v nets="$nets" -v disks="$disks" -v at="$1" -v ticks="$state/ticks" -v page_bytes="$page_bytes" '
+  { if wanted process_ || wanted system_process; then for f in "$proc"/[0-9]*/stat; do printf '%s\n' "$f"; done; fi; } | awk -v only="${only:-}" -v times="$state/times" -v proc="$proc" -v nets="$nets" -v disks="$disks" -v at="$1" -v ticks="$state/ticks" -v page_bytes="$page_bytes" '
     function quoted(s) { gsub(/\\/, "\\\\", s); gsub(/"/, "\\\"", s); gsub(/\n/, "\\n", s); return s }
     function number(s) { return s ~ /^-?[0-9]+(\.[0-9]+)?$/ }
     # What is no number is left out. Large ones are no text: awk would write them as 1.2e+10.
-    function emit(name, tags, value, form) { if (value + 0 != 0 || value ~ /^-?0/) printf "%s%s " (form == "" ? "%.0f" : form) " %s000\n", name, (tags == "" ? "" : "{" tags "}"), value, at }
+    function emit(name, tags, value, form) { if (only != "" && index(" " only " ", " " name " ") == 0) return; if (value + 0 != 0 || value ~ /^-?0/) printf "%s%s " (form == "" ? "%.0f" : form) " %s000\n", name, (tags == "" ? "" : "{" tags "}"), value, at }
 
     function stat_file(  f, n, i, line, cores, cpu) {
       f = proc "/stat"; cores = 0
@@ -156,7 +159,15 @@ kernel() {
       }
     }
 
+    # What the collector itself took since it began: its own time and that of what it has called.
+    function own(  sum, n, i, k, part) {
+      while ((getline line < times) > 0) { n = split(line, w, " "); for (i = 1; i <= n; i++) { k = split(w[i], part, /[ms]/); sum += part[1] * 60 + part[2] } }
+      close(times)
+      if (sum > 0) emit("nubrel_collector_cpu_time", "", sum, "%.2f")
+    }
+
     BEGIN {
+      own()
       while ((getline line < ticks) > 0) { split(line, w, " "); before[w[1]] = w[2] }
       close(ticks)
       stat_file(); memory(); paging(); network(); small(); disk_rows()
@@ -437,6 +448,8 @@ drives() {
 }
 
 gather() {
+  only=
+  times >"$state/times" 2>/dev/null
   kernel "$1"
   temperatures "$1"
   arrays "$1"
@@ -444,6 +457,18 @@ gather() {
   containers "$1"
   [ "$(($2 % slow_every))" -eq 0 ] && { filesystems "$1"; guests "$1"; pools "$1"; }
   [ "$(($2 % drives_every))" -eq 0 ] && drives "$1"
+}
+
+# Only what is recorded: what is quick to tell, and of that what is wanted.
+gather_only() {
+  only="$2"
+  if wanted system_ || wanted process_; then kernel "$1"; fi
+  wanted hw_temperature && temperatures "$1"
+  wanted container_ && containers "$1"
+  wanted system_filesystem && filesystems "$1"
+  wanted guest_ && guests "$1"
+  wanted storage_ && { arrays "$1"; pools "$1"; }
+  only=
 }
 
 page_type='text/plain; version=0.0.4'
@@ -458,7 +483,7 @@ post() {
   else post_by_small_wget "$1" || return 1; fi
   detail="$(sed -n 's/.*"detail":"\([^"]*\)".*/\1/p' "$state/answer" 2>/dev/null | head -c 300)"
   case "$code" in
-    2??) calm; return 0 ;;
+    2??) calm; take_wish; return 0 ;;
     401 | 403) trouble "the token is not known at $address, or was revoked. Make a new one under Sources"; return 1 ;;
     409) trouble "this source is paused at $address"; return 1 ;;
     404 | 405 | 407 | 421) trouble "what answers at $address does not take it ($code${detail:+: $detail}). Look whether that is Nubrel's address"; return 1 ;;
@@ -467,6 +492,16 @@ post() {
     4??) refusal="$code: ${detail:-no reason was given}"; return 2 ;;
     *) trouble "$address cannot take it now ($code${detail:+: $detail})"; return 1 ;;
   esac
+}
+
+# The answer says whether something is recorded that needs counters more often, and for how long.
+take_wish() {
+  wish="$(sed -n 's/.*"gather":{"everySeconds":\([0-9]*\),"forSeconds":\([0-9]*\),"counters":"\([a-z0-9_ ]*\)".*/\1 \2 \3/p' "$state/answer" 2>/dev/null)"
+  # shellcheck disable=SC2086 # numbers and names
+  set -- $wish
+  if [ $# -lt 2 ]; then rm -f "$state/faster"; return; fi
+  pace_wished="$1"; until_wished=$(($(date +%s) + $2)); shift 2
+  printf '%s %s %s\n' "$pace_wished" "$until_wished" "$*" >"$state/faster.new" && mv "$state/faster.new" "$state/faster"
 }
 
 post_by_curl() {
@@ -581,24 +616,59 @@ run() {
   sleeper=
   trap 'kill $sender $sleeper 2>/dev/null; rm -f "$state/pid"; exit 0' INT TERM
   batch_every=$((15 / interval)); [ "$batch_every" -ge 1 ] || batch_every=1
-  round=0; sender=; serial=0
-  rm -f "$state/current"
+  round=0; sender=; serial=0; pace="$interval"; wished=; last_slot=; sent_at=0; anchor=
+  rm -f "$state/current" "$state/faster"
   say "gathering every $interval s for $address"
   while :; do
     now="$(date +%s)"
-    gather "$now" "$round" >>"$state/current"
-    round=$((round + 1))
-    if [ $((round % batch_every)) -eq 0 ] || [ "$round" -eq 1 ]; then
-      serial=$(((serial + 1) % 1000))
+    if [ "$((now / interval))" != "$last_slot" ]; then
+      last_slot=$((now / interval)); round=$((round + 1))
+      gather "$now" $((round - 1)) >>"$state/current"
+      due=no; { [ $((round % batch_every)) -eq 0 ] || [ "$round" -eq 1 ]; } && due=yes
+    else
+      gather_only "$now" "$wished" >>"$state/current"
+      due=no; [ $((now - sent_at)) -ge 15 ] && due=yes
+    fi
+    if [ "$due" = yes ] && [ -s "$state/current" ]; then
+      sent_at="$now"; serial=$(((serial + 1) % 1000))
       mv "$state/current" "$state/spool/$(printf '%012d%03d' "$now" "$serial").page"
       bound_spool
       if [ -z "$sender" ] || ! kill -0 "$sender" 2>/dev/null; then send_all & sender=$!; fi
     fi
-    now="$(date +%s)"
-    sleep $((interval - now % interval)) &
-    sleeper=$!
-    wait $sleeper
+    rest
   done
+}
+
+# Sleeps until the next gathering. Where it has just sent, it looks at the answer soon: it may be wanted more often.
+rest() {
+  now="$(date +%s)"; left=$((interval - now % interval))
+  look_pace
+  if [ "$pace" -eq "$interval" ] && [ -n "$sender" ] && kill -0 "$sender" 2>/dev/null && [ "$left" -gt 2 ]; then
+    doze 1; look_pace
+    now="$(date +%s)"; left=$((interval - now % interval))
+  fi
+  if [ "$pace" -eq "$interval" ]; then anchor=; doze "$left"; return; fi
+  # In haste by a clock of hundredths, a little after whole seconds, so that each second is met once.
+  if [ -z "$anchor" ]; then
+    began="$(date +%s)"; tries=0
+    while [ "$(date +%s)" = "$began" ] && [ $tries -lt 20 ]; do sleep 0.1 2>/dev/null || break; tries=$((tries + 1)); done
+    hundredths; anchor=$((up + 20))
+  fi
+  hundredths
+  left=$((pace * 100 - (up - anchor + pace * 100) % (pace * 100)))
+  doze "$(printf '%d.%02d' $((left / 100)) $((left % 100)))" || doze 1
+}
+doze() { sleep "$1" 2>/dev/null & sleeper=$!; wait $sleeper; }
+hundredths() { read -r up _ </proc/uptime; up="${up%.*}${up#*.}"; up=$((${up#0} + 0)); }
+
+# How often it gathers: as it was told, until the end of that; as its interval has it where it was told nothing.
+look_pace() {
+  pace="$interval"; wished=
+  read -r pace_told until_told wished_told 2>/dev/null <"$state/faster" || return 0
+  now="$(date +%s)"
+  if [ "$now" -ge "$until_told" ]; then rm -f "$state/faster"; return 0; fi
+  [ "$pace_told" -ge 1 ] && [ "$pace_told" -lt "$interval" ] && pace="$pace_told" wished="$wished_told"
+  return 0
 }
 
 install() {

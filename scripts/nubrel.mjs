@@ -26,6 +26,7 @@ nubrel export [FILE]             writes samples: --format openmetrics|csv|jsonl 
                                  (names may have *; without FILE to the standard output)
 nubrel import [FILE]             takes samples: --format as above (without FILE from the standard input)
 nubrel event TEXT                tells what happened: --machine NAME  --kind WORDS  --from TIME  --to TIME  (now without times)
+nubrel record NAME               begins a run of a recording: --for 4m (or 90s, 2h, 1d; without it, as the recording says)  --anyway
 nubrel backup FILE               writes everything to one file, also while Nubrel runs
 nubrel restore FILE              makes an empty Nubrel what the backup was
 nubrel token --scope read|manage  makes a token and prints it, once: --name NAME
@@ -38,6 +39,8 @@ const options = {
   format: { type: "string" },
   from: { type: "string" },
   to: { type: "string" },
+  for: { type: "string" },
+  anyway: { type: "boolean" },
   counter: { type: "string" },
   machine: { type: "string" },
   kind: { type: "string" },
@@ -53,6 +56,7 @@ await runMain(async () => {
   const [command, file, ...more] = positionals;
   if (values.help || command === undefined || command === "help") return say(help);
   if (command === "event") return await tellEvent(values, positionals.slice(1).join(" "));
+  if (command === "record") return await beginRecording(values, positionals.slice(1).join(" "));
   if (more.length > 0) throw new Told(`${command} takes one file at most, not ${more.length + 1}.`);
   const demo = values.demo ?? false;
   switch (command) {
@@ -203,13 +207,8 @@ async function tellEvent({ demo = false, machine, kind, from, to }, text) {
     return ms;
   };
   const event = { text, machine, kind: kind ?? "note", fromMs: moment("from", from), toMs: moment("to", to) };
-  const running = runningIn(dataFolder(process.env, { demo }));
-  if (!running?.address)
-    throw new Told(
-      `Nubrel does not run with ${dataFolder(process.env, { demo })}. Start it first, or name its folder with NUBREL_DATA.`,
-    );
   const { status, answer } = await sendToServer(
-    running,
+    runningServer(demo),
     "/api/events",
     Readable.from([JSON.stringify(event)]),
     "application/json",
@@ -217,6 +216,35 @@ async function tellEvent({ demo = false, machine, kind, from, to }, text) {
   if (status !== 201) throw new Told(answer.detail ?? `The server answered ${status}.`);
   return say(
     `noted: ${answer.text}${answer.machine ? ` (${answer.machine})` : ""}, ${new Date(answer.fromMs).toISOString()}${answer.toMs > answer.fromMs ? ` to ${new Date(answer.toMs).toISOString()}` : ""}`,
+  );
+}
+
+/** The server that runs with the data folder. Throws Told where none does. */
+function runningServer(demo) {
+  const folder = dataFolder(process.env, { demo });
+  const running = runningIn(folder);
+  if (!running?.address)
+    throw new Told(`Nubrel does not run with ${folder}. Start it first, or name its folder with NUBREL_DATA.`);
+  return running;
+}
+
+const secondsOfUnit = { s: 1, m: 60, h: 3600, d: 86_400 };
+
+async function beginRecording({ demo = false, for: length, anyway = false }, name) {
+  if (name.trim() === "")
+    throw new Told("nubrel record wants a recording's name or number: nubrel record morning --for 4m");
+  const said = /^(\d{1,7})([smhd])$/.exec(length ?? "");
+  if (length !== undefined && !said) throw new Told(`--for ${length} is no length. Write it as 90s, 4m, 2h or 1d.`);
+  const forSeconds = said ? Number(said[1]) * secondsOfUnit[said[2]] : undefined;
+  const { status, answer } = await sendToServer(
+    runningServer(demo),
+    `/api/recordings/${encodeURIComponent(name)}/runs`,
+    Readable.from([JSON.stringify({ forSeconds, anyway })]),
+    "application/json",
+  );
+  if (status !== 201) throw new Told(answer.detail ?? `The server answered ${status}.`);
+  return say(
+    `recording ${answer.name} every ${answer.everySeconds} s${answer.untilMs === null ? "" : `, until ${new Date(answer.untilMs).toISOString()}`}: run ${answer.id}`,
   );
 }
 

@@ -6,6 +6,7 @@ import type { Database } from "./db/pool.ts";
 import { insertEvents } from "./events/event-rows.ts";
 import type { Jobs } from "./jobs/jobs.ts";
 import type { LiveHub } from "./live/live-hub.ts";
+import type { Recordings } from "./recordings/recordings.ts";
 import type { Sources } from "./sources/sources.ts";
 
 interface ClockWatchParts {
@@ -14,16 +15,28 @@ interface ClockWatchParts {
   readonly machine: string;
   readonly sources: Sources;
   readonly alerting: Alerting;
+  readonly recordings: Recordings;
   readonly jobs: Jobs;
   readonly live: LiveHub;
   readonly log: Logger;
 }
 
 /** Tells what plans by the clock when it was set, and notes that as an event; says at once where the clock cannot be believed. */
-export function watchClock({ clock, database, machine, sources, alerting, jobs, live, log }: ClockWatchParts): void {
+export function watchClock({
+  clock,
+  database,
+  machine,
+  sources,
+  alerting,
+  recordings,
+  jobs,
+  live,
+  log,
+}: ClockWatchParts): void {
   clock.onJump(({ atMs, byMs }) => {
     const words = `This server's clock was set ${byMs > 0 ? "ahead" : "back"} by ${presentSpan(Math.abs(byMs))}${byMs > 0 ? ", or the machine slept" : ""}.`;
     log.warn(words);
+    recordings.rebase(atMs, byMs);
     if (byMs < 0) {
       sources.rebase(atMs);
       alerting.rebase(atMs);

@@ -12,6 +12,7 @@ import { LogBook } from "./log-book.ts";
 import { gatherOwnMachine } from "./own-gathering.ts";
 import { hasOwner } from "./people/account-rows.ts";
 import { newSetupCode } from "./people/people-router.ts";
+import { Recordings } from "./recordings/recordings.ts";
 import { routesOf } from "./routes.ts";
 import type { RunningServer, ServerOptions } from "./running-server.ts";
 
@@ -25,15 +26,17 @@ export async function startServer(config: Config, options: ServerOptions): Promi
     const { database, transport, keeping } = ground;
     const alerting = await Alerting.open({ ...ground, ownAddress: () => transport.ownAddress });
     const jobs = open.use(await startJobs(database, tasksOf({ ...ground, alerting }), log));
-    watchClock({ ...ground, machine, alerting, jobs });
+    const recordings = open.use(await Recordings.open({ ...ground, dataFolder }));
+    watchClock({ ...ground, machine, alerting, recordings, jobs });
     const tries = () => parent?.database ?? null;
     const condition = open.use(new Condition({ ...ground, book, dataFolder, tries, alerting }));
     const code = newSetupCode();
-    const routes = routesOf({ ...ground, alerting, condition, demo, setupCode: code, commandToken });
+    const routes = routesOf({ ...ground, alerting, condition, recordings, demo, setupCode: code, commandToken });
     const server = open.use(await listening(transport.server(createApp(routes, ground)), port, host));
     transport.listensAt(server.port);
     await gatherOwnMachine(config, options, ground);
     open.use(alerting).start();
+    recordings.start();
     const setupCode = (await hasOwner(database)) ? undefined : code;
     const { lastSampleBeforeMs } = keeping;
     return { ...ground, address: transport.ownAddress, setupCode, lastSampleBeforeMs, close: () => open.close() };

@@ -29,6 +29,10 @@ import type { MachineList } from "./machines/machine-list.ts";
 import { machinesRouter } from "./machines/machines-router.ts";
 import { listMessages } from "./messages/message-rows.ts";
 import { recipientsRouter } from "./messages/recipients-router.ts";
+import { recordingsRouter } from "./recordings/recordings-router.ts";
+import { runFilesRouter } from "./recordings/run-files-router.ts";
+import { sentRuns } from "./recordings/sent-runs.ts";
+import type { Recordings } from "./recordings/recordings.ts";
 import { peopleRouter } from "./people/people-router.ts";
 import type { Tokens } from "./people/tokens.ts";
 import { tokensRouter } from "./people/tokens-router.ts";
@@ -63,6 +67,7 @@ export interface AnsweringParts {
   readonly transport: Transport;
   readonly alerting: Alerting;
   readonly condition: Condition;
+  readonly recordings: Recordings;
   readonly demo: DemoInfo | undefined;
   readonly setupCode: string;
   readonly commandToken: string | undefined;
@@ -104,6 +109,7 @@ function sendersOf(parts: AnsweringParts): Router {
   router.use("/api", pushRouter(tokens, sources, bodies));
   router.use(windowsListRouter(tokens, database));
   router.post("/api/events", sentEvents({ database, live, tokens, sources, commandToken }));
+  router.post("/api/recordings/:id/runs", sentRuns(parts));
   router.use("/api", calendarRouter(alerting.quiet, tokens));
   return router;
 }
@@ -146,6 +152,8 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     alertingRouter(alerting.view, alerting.changeSettings),
     steadinessRouter(store, database, () => machines.views(Date.now()).map(({ name }) => name)),
     differencesRouter(store, pool, database),
+    runFilesRouter(parts),
+    recordingsRouter(parts),
     briefingRouter(new BriefingDesk(store, database, () => machines.views(Date.now()))),
     eventsRouter({ database, live, tokens, sources, commandToken }),
     sourcesRouter(sources, alerting.changed),

@@ -12,6 +12,7 @@ import * as messages from "./messages.ts";
 import * as people from "./people.ts";
 import * as quiet from "./quiet.ts";
 import * as readings from "./readings.ts";
+import * as recordings from "./recordings.ts";
 import * as rules from "./rules.ts";
 import * as sample from "./demo.ts";
 import * as sources from "./sources.ts";
@@ -36,6 +37,7 @@ const subjects: readonly Readonly<Record<string, unknown>>[] = [
   people,
   quiet,
   readings,
+  recordings,
   rules,
   sample,
   sources,

@@ -7,6 +7,8 @@ export type LiveEvent =
   | { readonly kind: "event" }
   /** Something about alerting has changed: an incident was acknowledged, a quiet time began. */
   | { readonly kind: "alerting" }
+  /** A run of a recording has begun or ended, or its report is complete. */
+  | { readonly kind: "recording" }
   /** `isQuiet`: nobody is to be told of it now. */
   | {
       readonly kind: "raised" | "worsened" | "eased" | "cleared";
@@ -19,6 +21,7 @@ export const liveKinds = [
   "samples",
   "event",
   "alerting",
+  "recording",
   "raised",
   "worsened",
   "eased",

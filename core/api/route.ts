@@ -8,10 +8,13 @@ type NamesIn<Path extends string> = Path extends `${string}:${infer Name}/${infe
     ? Name
     : never;
 
-/** What a path is asked with: numbers where it says `:id`, texts elsewhere. */
+/** Names in paths that stand for numbers. */
+export const numbersInPaths = ["id", "run"] as const;
+
+/** What a path is asked with: numbers where it says `:id` or `:run`, texts elsewhere. */
 export type ParamsOf<R> =
   R extends Route<infer Path, unknown, unknown, object>
-    ? { readonly [Name in NamesIn<Path>]: Name extends "id" ? number : string }
+    ? { readonly [Name in NamesIn<Path>]: Name extends (typeof numbersInPaths)[number] ? number : string }
     : never;
 
 /** Marks an answer that comes as lines of JSON, each as soon as it is ready. */

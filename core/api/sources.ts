@@ -110,6 +110,16 @@ export interface PushAnswer {
   readonly taken: number;
   readonly leftOut: Readonly<Record<string, number>>;
   readonly notes: readonly string[];
+  /** While a recording runs that holds series of this source: a collector gathers these more often, for so long. */
+  readonly gather?: GatherFaster;
+}
+
+/** What a collector is told while a recording runs; it falls back by itself when it is told no more. */
+export interface GatherFaster {
+  readonly everySeconds: number;
+  readonly forSeconds: number;
+  /** The counters wanted, by the names that a collector sends them under, with a blank between. */
+  readonly counters: string;
 }
 
 /** How a table was found to be read; without doubts it is taken so, with some a person confirms it. */

@@ -673,6 +673,13 @@ const rows: readonly (readonly [name: string, kind: CounterKind, unit: string, w
     "Seconds of processor time that Nubrel's server used, worker threads included, the database not.",
   ],
   [
+    "nubrel.collector.cpu.time",
+    "total",
+    "s",
+    "collector's processor time",
+    "Seconds of processor time that Nubrel's collector on this machine used since it began, with all that it calls.",
+  ],
+  [
     "nubrel.memory.usage",
     "level",
     "By",
@@ -718,8 +725,9 @@ const rows: readonly (readonly [name: string, kind: CounterKind, unit: string, w
 ];
 
 /** Names as they stand in text formats, which have no dots. */
+export const plainName = (name: string): string => name.replaceAll(".", "_");
 const byPlainName: ReadonlyMap<string, CounterInfo> = new Map(
-  rows.map(([name, kind, unit, words, explains]) => [name.replaceAll(".", "_"), { name, kind, unit, words, explains }]),
+  rows.map(([name, kind, unit, words, explains]) => [plainName(name), { name, kind, unit, words, explains }]),
 );
 
 /** The catalogue's entry for a name whose dots have become underscores; undefined where there is none. */

@@ -1,6 +1,7 @@
 import { tagOf } from "../counters/set-tag.ts";
 import { DateTime } from "luxon";
 import type { Tags } from "../counters/counter.ts";
+import { momentsOfClock } from "../time/clock-moments.ts";
 
 /** What a quiet time hides: machines, or tags of machines and lines; nothing said: everything. */
 export interface QuietScope {
@@ -71,25 +72,12 @@ export function occurrencesOf(quiet: QuietTime, fromMs: number, toMs: number): r
   }).startOf("day");
   while (day.toMillis() < until && made.length < mostOccurrences) {
     if (weekdays.includes(day.weekday)) {
-      const begins = Math.min(...momentsOf(day, first, zone));
-      if (begins >= quiet.fromMs) add(begins, Math.max(...momentsOf(day.plus({ days }), last, zone)));
+      const begins = Math.min(...momentsOfClock(day, first));
+      if (begins >= quiet.fromMs) add(begins, Math.max(...momentsOfClock(day.plus({ days }), last)));
     }
     day = day.plus({ days: 1 });
   }
   return made;
-}
-
-/**
- * The moments at which a zone's clock shows a time of day on a day: two where it is put back over it, the moment of the
- * change where it is put forward over it.
- */
-function momentsOf(day: DateTime, { hour, minute, second }: DateTime, zone: string): readonly number[] {
-  const clock = DateTime.fromObject({ year: day.year, month: day.month, day: day.day, hour, minute, second }, { zone });
-  if (clock.hour === hour && clock.minute === minute) return clock.getPossibleOffsets().map((one) => one.toMillis());
-  // It stands as far behind the change as the time that is not there would.
-  let change = clock.startOf("minute");
-  while (change.minus({ minutes: 1 }).offset === clock.offset) change = change.minus({ minutes: 1 });
-  return [change.toMillis()];
 }
 
 /**

@@ -16,7 +16,10 @@ export interface Gathered {
 
 /** Asks one device over and over. */
 export interface DeviceGatherer {
-  /** Throws PullError. */
-  gather(nowMs: number): Promise<Gathered>;
+  /**
+   * Asks for everything, or `only` for these counters: then for as little as tells of them, and what it answers besides
+   * is left to whoever asked. Throws PullError.
+   */
+  gather(nowMs: number, only?: ReadonlySet<string>): Promise<Gathered>;
   close(): Promise<void>;
 }

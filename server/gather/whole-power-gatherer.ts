@@ -11,8 +11,11 @@ export class WholePowerGatherer implements DeviceGatherer {
     this.#inner = inner;
   }
 
-  async gather(nowMs: number): Promise<Gathered> {
-    const gathered = await this.#inner.gather(nowMs);
+  async gather(nowMs: number, only?: ReadonlySet<string>): Promise<Gathered> {
+    const gathered = await this.#inner.gather(
+      nowMs,
+      only?.has("hw.host.power") ? new Set([...only, "hw.power"]) : only,
+    );
     return { ...gathered, readings: [...gathered.readings, ...hostPower(this.#whole, gathered.readings)] };
   }
 

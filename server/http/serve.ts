@@ -1,6 +1,6 @@
 import type { Request, RequestHandler, Response, Router } from "express";
 import type Joi from "joi";
-import type { AnswerOf, ParamsOf, Route } from "../../core/api/route.ts";
+import { type AnswerOf, numbersInPaths, type ParamsOf, type Route } from "../../core/api/route.ts";
 import { checked } from "./checked.ts";
 import { idParameter } from "./id-parameter.ts";
 
@@ -53,11 +53,13 @@ export function serve<R extends Route, Body = undefined, Query = undefined>(
   const all = servedBy.get(router) ?? [];
   servedBy.set(router, all);
   all.push({ route, body: checks.body, query: checks.query });
-  const what = thingOf(route.path);
   const names = [...route.path.matchAll(/:(\w+)/g)].map(([, name]) => name as string);
   const answer: RequestHandler = async (request, response) => {
     const params = Object.fromEntries(
-      names.map((name) => [name, name === "id" ? idParameter(request, what) : request.params[name]]),
+      names.map((name) => [
+        name,
+        isNumbered(name) ? idParameter(request, thingOf(route.path, name), name) : request.params[name],
+      ]),
     ) as ParamsOf<R>;
     const body = (checks.body ? checked(checks.body, request.body) : undefined) as Body;
     const query = (checks.query ? checked(checks.query, request.query) : undefined) as Query;
@@ -70,8 +72,10 @@ export function serve<R extends Route, Body = undefined, Query = undefined>(
   router[route.method.toLowerCase() as Lowercase<Route["method"]>](route.path, ...handlers);
 }
 
-/** What the number in a path is of, in words: a "rule" in "/rules/:id". */
-function thingOf(path: string): string {
-  const before = /\/([\w-]+)\/:id/.exec(path)?.[1] ?? "";
+const isNumbered = (name: string): boolean => (numbersInPaths as readonly string[]).includes(name);
+
+/** What a number in a path is of, in words: a "rule" in "/rules/:id". */
+function thingOf(path: string, name: string): string {
+  const before = new RegExp(`/([\\w-]+)/:${name}`).exec(path)?.[1] ?? "";
   return (before.endsWith("ies") ? before : before.replace(/s$/, "")).replaceAll("-", " ");
 }

@@ -1,6 +1,7 @@
 import { type Request, type RequestHandler, Router } from "express";
 import type { DiagnosisKind } from "../../core/sources/source-failure.ts";
-import type { PushAnswer } from "../../core/api/sources.ts";
+import type { GatherFaster, PushAnswer } from "../../core/api/sources.ts";
+import { plainName } from "../../core/counters/catalogue.ts";
 import { TableReader } from "../../core/formats/csv/table-reader.ts";
 import { tableText } from "../../core/formats/csv/table-text.ts";
 import { findTableShape, type GivenShape } from "../../core/formats/csv/table-shape.ts";
@@ -149,13 +150,30 @@ async function pushPage(run: SourceRun, request: Request, sources: Sources): Pro
     const taking = run.take(intake, page, nowMs); // the page is read to its end here: the reader may go on
     run.giveBack(dialect, intake);
     lent = false;
-    return answerOf(await taking, exemplars ? [`${exemplars} exemplars were read and dropped.`] : []);
+    const gather = gatherOf(run, sources, nowMs);
+    return {
+      ...answerOf(await taking, exemplars ? [`${exemplars} exemplars were read and dropped.`] : []),
+      ...(gather && { gather }),
+    };
   } catch (error) {
     if (error instanceof TextError) keepPieces(run, raw, rawBytes, contentType, nowMs);
     throw error;
   } finally {
     if (lent) run.giveBack(dialect, intake);
   }
+}
+
+/** What a collector is to gather more often than its interval has it; undefined where nothing is. */
+function gatherOf({ source }: SourceRun, sources: Sources, nowMs: number): GatherFaster | undefined {
+  const haste = source.kind === "collector" ? sources.hasteOf(source.id) : undefined;
+  if (!haste || haste.everyMs >= source.intervalMs || haste.untilMs <= nowMs) return undefined;
+  // Rules of the source give counters other names: then it gathers all of what it can quickly.
+  const counters = source.take.length > 0 ? [] : [...haste.counters].map(plainName);
+  return {
+    everySeconds: Math.max(1, Math.round(haste.everyMs / 1000)),
+    forSeconds: Math.ceil((haste.untilMs - nowMs) / 1000),
+    counters: counters.join(" "),
+  };
 }
 
 /** The first pieces of a body; a long one ends at the end of a line. */

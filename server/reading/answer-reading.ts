@@ -85,13 +85,8 @@ export function plannedReading(
   const lates: Record<string, Float64Array> = {};
   const machineTags = names?.tagNames();
   for (const [name, sentence] of Object.entries(document.sentences)) {
-    const { counter, where } = sentence;
-    const plain = store.series.ofCounter(counter);
-    const all =
-      names && machineTags && asksFor(sentence, machineTags)
-        ? plain.map((one) => ({ ...one, tags: names.tagsWith(one.tags) }))
-        : plain;
-    const matching = where && where.length > 0 ? all.filter((one) => meets(one.tags, where)) : all;
+    const { counter } = sentence;
+    const matching = seriesOfSentence(store, sentence, names, machineTags);
     const boundUnit =
       matching[0]?.kind === "distribution" ? store.series.ofCounter(`${counter}.sum`)[0]?.unit : undefined;
     const series = boundUnit === undefined ? matching : matching.map((one) => ({ ...one, boundUnit }));
@@ -108,6 +103,25 @@ export function plannedReading(
     ...how,
   });
   return { plan, asked: plan.sentences.map((sentence) => ({ plan: sentence, ids: ids[sentence.name] ?? [] })) };
+}
+
+/**
+ * The series that a sentence is of. Where it speaks of tags of machines, they have these among their own; `machineTags`
+ * are the names of those there are.
+ */
+export function seriesOfSentence(
+  store: Store,
+  sentence: Sentence,
+  names: MachineNames | undefined,
+  machineTags = names?.tagNames(),
+): readonly Series[] {
+  const { counter, where } = sentence;
+  const plain = store.series.ofCounter(counter);
+  const all =
+    names && machineTags && asksFor(sentence, machineTags)
+      ? plain.map((one) => ({ ...one, tags: names.tagsWith(one.tags) }))
+      : plain;
+  return where && where.length > 0 ? all.filter((one) => meets(one.tags, where)) : all;
 }
 
 /** Whether a sentence speaks of tags that machines have: only then are they looked up for every series. */

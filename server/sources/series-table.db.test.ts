@@ -48,7 +48,7 @@ function sender(of: Source, limits = defaultLimits, budget = new SeriesBudget())
   const reader = new PageReader("text");
   const table = new SeriesTable(store, of, budget, { intervalMs: 5000, lateMs: 0 });
   return (text: string, atMs = nowMs) =>
-    table.write(reader.series, reader.read(new TextEncoder().encode(text)), limits, atMs);
+    table.write(reader.series, reader.read(new TextEncoder().encode(text)), limits, { nowMs: atMs });
 }
 
 /** Every page must add up: found is taken and left out together. */
@@ -175,12 +175,9 @@ describe("counting", () => {
       (id) => id === 9001,
     );
     expect(
-      await after.write(
-        reader.series,
-        reader.read(new TextEncoder().encode("system_load 2\n")),
-        defaultLimits,
-        nowMs + 2000,
-      ),
+      await after.write(reader.series, reader.read(new TextEncoder().encode("system_load 2\n")), defaultLimits, {
+        nowMs: nowMs + 2000,
+      }),
     ).toMatchObject({ taken: 1 });
   });
   test("what sends may write a day back, more where its source says so", async () => {
@@ -202,13 +199,10 @@ describe("counting", () => {
       lateMs: 0,
     });
     expect(
-      await earlier.write(
-        reader.series,
-        reader.read(new TextEncoder().encode(page)),
-        defaultLimits,
+      await earlier.write(reader.series, reader.read(new TextEncoder().encode(page)), defaultLimits, {
         nowMs,
-        nowMs - 80_000_000,
-      ),
+        heardMs: nowMs - 80_000_000,
+      }),
     ).toMatchObject({ taken: 2 });
   });
   test("series that were there before do not count as new", async () => {

@@ -10,6 +10,7 @@ import type { Source } from "../../core/sources/source.ts";
 import { applyTakeRules } from "../../core/sources/take-rules.ts";
 import type { NewSeries } from "../store/series-registry.ts";
 import type { Expected, Store, Taken } from "../store/store.ts";
+import type { Haste } from "./haste.ts";
 
 /** What became of a page: found is taken and left out together. */
 export interface PageTaken {
@@ -60,6 +61,16 @@ export class SeriesBudget {
   }
 }
 
+/** How a page is stored. */
+export interface WritingHow {
+  /** The time of samples without one. */
+  readonly nowMs: number;
+  /** From when it is counted how far back a sender may write, for pages that were told earlier. */
+  readonly heardMs?: number;
+  /** Only what is wanted in haste is stored of it; the rest is not counted either. */
+  readonly only?: Haste | undefined;
+}
+
 /** A sample of a series that has no number in its table yet. */
 interface FreshSample {
   readonly index: number;
@@ -88,6 +99,7 @@ export class SeriesTable {
   /** The store's series that stand in this table. */
   readonly #taken = new Set<number>();
   #generation: number;
+  #wanted: { readonly only: Haste; readonly is: Uint8Array } | undefined;
   /** How many series were made through this table. */
   #made = 0;
 
@@ -111,19 +123,17 @@ export class SeriesTable {
   }
 
   /**
-   * Stores what a page says; samples without a time get `nowMs`, and how far back a sender may write is counted from
-   * `heardMs`, for pages that were told earlier.
-   * Resolves when all that was taken is durable. Throws StoreBusyError.
+   * Stores what a page says. Resolves when all that was taken is durable. Throws StoreBusyError.
    */
   async write(
     series: readonly FileSeries[],
     page: Page,
     limits: IntakeLimits,
-    nowMs: number,
-    heardMs = nowMs,
+    { nowMs, heardMs = nowMs, only }: WritingHow,
   ): Promise<PageTaken> {
     this.#forget();
     this.#rule(series);
+    const isWanted = only && this.#wantedOf(series, only);
     const leftOut: Record<string, number> = Object.fromEntries(page.leftOut);
     delete leftOut["exemplars"]; // dropped from samples that are taken
     const leave = (reason: string, n = 1) => {
@@ -142,6 +152,7 @@ export class SeriesTable {
     const oldestMs = isSender(this.#source) ? heardMs - backDays * dayMs : Number.NEGATIVE_INFINITY;
     for (let i = 0; i < page.length; i++) {
       const index = page.which[i] as number;
+      if (isWanted && isWanted[index] !== 1) continue;
       const id = ids[index] as number;
       const time = page.timeMs[i] as number;
       const timeMs = Number.isNaN(time) ? nowMs : time;
@@ -178,6 +189,17 @@ export class SeriesTable {
       for (const [reason, count] of Object.entries(one.refused)) leave(reason, count);
     }
     return { found: page.found, taken, leftOut };
+  }
+
+  /** Which of the reader's series are wanted, 1 for those that are; worked out once for what wants them. */
+  #wantedOf(series: readonly FileSeries[], only: Haste): Uint8Array {
+    if (this.#wanted?.only === only && this.#wanted.is.length >= series.length) return this.#wanted.is;
+    const is = Uint8Array.from(series, (one) => {
+      const named = namedSeries(this.#source, one).series;
+      return named && only.wants(named.counter, named.tags) ? 1 : 0;
+    });
+    this.#wanted = { only, is };
+    return is;
   }
 
   /** Begins anew where the store has forgotten series since: what comes back gets another number. */

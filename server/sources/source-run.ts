@@ -6,10 +6,12 @@ import type { FileSeries } from "../../core/pages/file-series.ts";
 import type { Page } from "../../core/pages/page.ts";
 import type { Dialect } from "../../core/formats/exposition/families.ts";
 import { PageReader } from "../../core/formats/exposition/page-reader.ts";
+import { sends } from "../../core/sources/kinds/source-kinds.ts";
 import { type Source, stateOf } from "../../core/sources/source.ts";
 import { ReadingsReader } from "../../core/pages/readings-reader.ts";
 import { SourceClock } from "../../core/sources/source-clock.ts";
 import type { Expected, Store } from "../store/store.ts";
+import type { Haste } from "./haste.ts";
 import { type PageTaken, SeriesBudget, SeriesTable } from "./series-table.ts";
 import type { Spells } from "./spells.ts";
 
@@ -102,6 +104,7 @@ export class SourceRun {
     this.#isAlive = parts.isAlive;
     this.expected = {
       intervalMs: source.intervalMs,
+      isAsked: source.kind === "collector" || !sends(source),
       get lateMs() {
         return source.lateMs ?? clock.lateMs;
       },
@@ -173,8 +176,13 @@ export class SourceRun {
     }
   }
 
-  /** Stores a page and notes that the source was heard. Resolves when it is durable. */
-  async take(intake: PageIntake<SeriesReader>, page: Page, nowMs: number, tookMs?: number): Promise<PageTaken> {
+  /** Stores a page, or `only` what of it is wanted in haste, and notes that the source was heard. Resolves when it is durable. */
+  async take(
+    intake: PageIntake<SeriesReader>,
+    page: Page,
+    nowMs: number,
+    { tookMs, only }: { readonly tookMs?: number; readonly only?: Haste | undefined } = {},
+  ): Promise<PageTaken> {
     for (const [counter, text] of intake.reader.help) if (this.help.get(counter) !== text) this.help.set(counter, text);
     if (this.#columns) this.#noteColumns(intake.reader.series);
     const newestMs = newestOf(page);
@@ -182,10 +190,10 @@ export class SourceRun {
       this.#clock.note(newestMs, nowMs);
       if (this.isElsewhere) this.#told(newestMs);
     }
-    const writing = intake.table.write(intake.reader.series, page, this.#limits(), nowMs);
+    const writing = intake.table.write(intake.reader.series, page, this.#limits(), { nowMs, only });
     this.heard(nowMs, tookMs);
     const taken = await writing;
-    this.#taken = taken;
+    if (!only) this.#taken = taken;
     return taken;
   }
 

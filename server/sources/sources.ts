@@ -16,8 +16,9 @@ import { PageAsker, type PulledPage } from "../gather/pull/pull-page.ts";
 import { Problem } from "../http/problem.ts";
 import { PullError } from "../transport/pull-error.ts";
 import { diagnose } from "../transport/diagnose.ts";
-import { everyMultiple, type Schedule } from "../gather/schedule.ts";
 import type { Store } from "../store/store.ts";
+import { Asking } from "./asking.ts";
+import type { Haste } from "./haste.ts";
 import { readLimits, defaultLimits, writeLimits } from "./intake-limit-rows.ts";
 import { isLoopback } from "../http/loopback.ts";
 import type { SecretBox } from "./secret-box.ts";
@@ -38,12 +39,6 @@ import { forgetSpells, lastHeard, Spells } from "./spells.ts";
 const flushSpellsMs = 30_000;
 const dayMs = 86_400_000;
 const spellsKeptMs = 400 * dayMs;
-/**
- * Sources with one interval are not all asked in the same moment: each has its own, up to this after the whole
- * multiple.
- */
-const mostJitterMs = 2000;
-
 /** How long stopping waits for what was gathered last to be stored. */
 const lastWritesMs = 3000;
 
@@ -55,11 +50,6 @@ export interface SourcesOptions {
   readonly noteEvents?: (
     events: readonly (Omit<MachineEvent, "id"> & { readonly sourceId: number })[],
   ) => Promise<unknown>;
-}
-
-interface Asking {
-  readonly asker: { close(): Promise<void> };
-  readonly schedule: Schedule;
 }
 
 /**
@@ -78,6 +68,8 @@ export class Sources {
   /** Machines of which a source was removed lately, or reports under another name now. */
   readonly #former = new Set<string>();
   #heard: ReadonlyMap<number, number> = new Map();
+  /** What is wanted more often than usual, by source. */
+  #hastes: ReadonlyMap<number, Haste> = new Map();
   #limits: IntakeLimits = defaultLimits;
   #flushing: NodeJS.Timeout | undefined;
   #closed = false;
@@ -369,9 +361,7 @@ export class Sources {
   async #stop(id: number): Promise<void> {
     const puller = this.#pullers.get(id);
     this.#pullers.delete(id);
-    if (!puller) return;
-    await puller.asker.close(); // ends what is under way
-    await puller.schedule.stop();
+    await puller?.stop();
   }
 
   async #startAsking(run: SourceRun): Promise<void> {
@@ -391,50 +381,87 @@ export class Sources {
       return;
     }
     const { asker, ask } = this.#askerOf(run, credentials);
-    const schedule = everyMultiple(
-      source.intervalMs,
+    const asking = new Asking(source, {
+      asker,
       ask,
-      (error) => this.#log.error({ err: error, source: source.name }, "gathering a source failed"),
-      {
-        ...(source.kind === "this-machine" ? { atOnce: true } : { offsetMs: jitterMs(source) }),
-        planned: (nextMs) => (run.nextMs = nextMs),
-      },
-    );
-    this.#pullers.set(source.id, { asker, schedule });
+      failed: (error) => this.#log.error({ err: error, source: source.name }, "gathering a source failed"),
+      planned: (nextMs) => (run.nextMs = nextMs),
+    });
+    this.#pullers.set(source.id, asking);
+    asking.hasten(this.#hastes.get(source.id));
+  }
+
+  /** From now on these sources are gathered for what is wanted of them as often as that is wanted; all others as usual. */
+  hasten(hastes: ReadonlyMap<number, Haste>): void {
+    this.#hastes = hastes;
+    for (const [id, asking] of this.#pullers) asking.hasten(hastes.get(id));
+  }
+
+  /** What is wanted more often of a source than usual, for one that sends and must be told. */
+  hasteOf(id: number): Haste | undefined {
+    return this.#hastes.get(id);
+  }
+
+  /** Processor seconds that it takes here to ask a source once, of late; undefined for what is not asked. */
+  secondsOf(id: number): number | undefined {
+    return this.#pullers.get(id)?.seconds.usual;
+  }
+
+  /** The share of a core that asking a source more often than usual takes here; undefined where it is not. */
+  hastyShareOf(id: number): number | undefined {
+    return this.#pullers.get(id)?.hastyShare;
+  }
+
+  /** Processor seconds that it takes to ask this machine for these counters once: the mean of some times, asked now. */
+  async trySecondsOfOwn(counters: ReadonlySet<string>, times: number): Promise<number | undefined> {
+    const gatherer = this.#ownGatherer;
+    if (!gatherer) return undefined;
+    await gatherer.gather(Date.now(), counters); // the first one looks up what the others know
+    const before = process.cpuUsage();
+    for (let i = 0; i < times; i++) await gatherer.gather(Date.now(), counters);
+    const { user, system } = process.cpuUsage(before);
+    return (user + system) / 1e6 / times;
   }
 
   #askerOf(
     run: SourceRun,
     credentials: Credentials,
-  ): { readonly asker: Asking["asker"]; readonly ask: (nowMs: number) => Promise<void> } {
+  ): {
+    readonly asker: { close(): Promise<void> };
+    readonly ask: (nowMs: number, only?: Haste) => Promise<void>;
+  } {
     const { device, address, trust, kind } = run.source;
     // The gatherer of this machine outlives its run: what it remembers of the gathering before holds with other
     // settings too.
     if (kind === "this-machine")
       return {
         asker: { close: async () => {} },
-        ask: (nowMs) => this.#gather(run, this.#ownGatherer as DeviceGatherer, nowMs),
+        ask: (nowMs, only) => this.#gather(run, this.#ownGatherer as DeviceGatherer, nowMs, only),
       };
     if (device) {
       const gatherer = openDevice(device, trust, credentials);
-      return { asker: gatherer, ask: (nowMs) => this.#gather(run, gatherer, nowMs) };
+      return { asker: gatherer, ask: (nowMs, only) => this.#gather(run, gatherer, nowMs, only) };
     }
     const asker = new PageAsker(address as PullAddress, trust, credentials);
-    return { asker, ask: (nowMs) => this.#pull(run, asker, nowMs) };
+    return { asker, ask: (nowMs, only) => this.#pull(run, asker, nowMs, only) };
   }
 
-  async #gather(run: SourceRun, gatherer: DeviceGatherer, nowMs: number): Promise<void> {
+  async #gather(run: SourceRun, gatherer: DeviceGatherer, nowMs: number, only?: Haste): Promise<void> {
     const began = performance.now();
     try {
-      const { readings, leftOut, raw, rawType, events, certificateUntilMs } = await gatherer.gather(nowMs);
+      // Rules of the source give counters other names: then it is asked for everything, and what is wanted is taken.
+      const wanted = run.source.take.length > 0 ? undefined : only?.counters;
+      const { readings, leftOut, raw, rawType, events, certificateUntilMs } = await gatherer.gather(nowMs, wanted);
       if (this.#runs.get(run.source.id) !== run) return;
-      run.keepRaw(Buffer.from(raw), rawType, nowMs);
-      run.certificateUntilMs = certificateUntilMs;
+      if (!only) {
+        run.keepRaw(Buffer.from(raw), rawType, nowMs);
+        run.certificateUntilMs = certificateUntilMs;
+      }
       const intake = run.lendReadings();
       const page = intake.reader.read(readings, undefined, leftOut);
-      run.lastReadings = { reader: intake.reader, page };
+      if (!only) run.lastReadings = { reader: intake.reader, page };
       // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
-      this.#note(run, run.take(intake, page, nowMs, performance.now() - began));
+      this.#note(run, run.take(intake, page, nowMs, { tookMs: performance.now() - began, only }));
       run.giveBack("readings", intake);
       const { id: sourceId, machine } = run.source;
       if (events && events.length > 0)
@@ -467,17 +494,17 @@ export class Sources {
     this.#writing.add(write);
   }
 
-  async #pull(run: SourceRun, asker: PageAsker, nowMs: number): Promise<void> {
+  async #pull(run: SourceRun, asker: PageAsker, nowMs: number, only?: Haste): Promise<void> {
     let pulled: PulledPage | undefined;
     try {
       pulled = await asker.ask(this.#limits.bodyBytes);
-      run.keepRaw(pulled.bytes, pulled.contentType, nowMs);
+      if (!only) run.keepRaw(pulled.bytes, pulled.contentType, nowMs);
       if (pulled.clock) run.noteDate(pulled.clock);
       run.certificateUntilMs = pulled.certificateUntilMs;
       const intake = run.lendPages(pulled.dialect);
       const page = await readInPieces(intake.reader, pulled.bytes);
       // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
-      this.#note(run, run.take(intake, page, nowMs, pulled.tookMs));
+      this.#note(run, run.take(intake, page, nowMs, { tookMs: pulled.tookMs, only }));
       run.giveBack(pulled.dialect, intake);
     } catch (error) {
       if (this.#closed || this.#runs.get(run.source.id) !== run) return;
@@ -532,9 +559,4 @@ function destinationOf({ address, device, trust }: Place): string {
 
 export function failureOf({ kind, message, remedy, certificate }: PullError, atMs: number): SourceFailure {
   return { kind, words: message, remedy, atMs, certificate: certificate ?? null };
-}
-
-/** The same for a source after every start, spread over sources. */
-function jitterMs({ id, intervalMs }: Source): number {
-  return Math.floor((((id * 0x9e3779b1) >>> 0) / 2 ** 32) * Math.min(intervalMs / 2, mostJitterMs));
 }

@@ -63,7 +63,7 @@ const take = (store: Store, values: readonly (readonly [n: number, value: number
       values.map(([n]) => series(n)),
       page,
       defaultLimits,
-      now,
+      { nowMs: now },
     )
     .catch(() => {});
 };

@@ -55,6 +55,8 @@ interface NamelessWait {
 export interface Expected {
   readonly intervalMs: number;
   readonly lateMs: number;
+  /** Whether it comes as often as it is asked or told, and not at a pace of its own. */
+  readonly isAsked?: boolean;
 }
 
 /** What became of a batch. */
@@ -90,6 +92,8 @@ export class Store {
   readonly #compactor: Compactor;
   readonly #listeners = new Set<(batch: Batch) => void>();
   readonly #expected = new Map<number, Expected>();
+  /** How far apart series come that have come more often for a while. */
+  readonly #usualIntervals = new Map<number, number>();
   readonly #refused: Partial<Record<RefusalReason, number>> = {};
   #retention: Retention;
   #lastSampleAtMs: number | undefined;
@@ -384,12 +388,30 @@ export class Store {
   intervalsMs(ids: readonly number[]): Float64Array {
     const intervals = this.#head.intervalsMs(ids);
     for (let i = 0; i < ids.length; i++) {
-      const expected = this.#expected.get(ids[i] as number)?.intervalMs;
-      // Two answers in quick succession do not make a source that is meant to send every minute one of milliseconds.
-      if (expected !== undefined)
-        intervals[i] = Number.isNaN(intervals[i]) ? expected : Math.max(intervals[i] as number, expected / 10);
+      const id = ids[i] as number;
+      const expected = this.#expected.get(id);
+      // Two answers in quick succession do not make a source that is meant to send every minute one of milliseconds;
+      // one that is asked comes as often as it is asked, also after it was asked more often for a while.
+      if (expected)
+        intervals[i] = Number.isNaN(intervals[i])
+          ? expected.intervalMs
+          : Math.max(intervals[i] as number, expected.isAsked ? expected.intervalMs : expected.intervalMs / 10);
+      const usual = this.#usualIntervals.get(id);
+      if (usual !== undefined && !((intervals[i] as number) >= usual)) intervals[i] = usual;
     }
     return intervals;
+  }
+
+  /**
+   * Notes how far apart these series come usually, as they are about to come more often for a while: what follows that
+   * is no gap.
+   */
+  keepIntervals(ids: readonly number[]): void {
+    const intervals = this.intervalsMs(ids);
+    ids.forEach((id, i) => {
+      const ms = intervals[i] as number;
+      if (ms > 0 && !this.#usualIntervals.has(id)) this.#usualIntervals.set(id, ms);
+    });
   }
 
   /** How late the samples of each series may come, ms. */
@@ -404,6 +426,7 @@ export class Store {
    * of the source.
    */
   expect(id: number, expected: Expected): void {
+    if (this.#expected.get(id)?.intervalMs !== expected.intervalMs) this.#usualIntervals.delete(id);
     this.#expected.set(id, expected);
   }
 

@@ -58,7 +58,7 @@ export async function importSamples(
       rows.series,
       rows.take(),
       { ...limits, newSeriesPerMinute: Number.POSITIVE_INFINITY },
-      Date.now(),
+      { nowMs: Date.now() },
     );
     imported.taken += taken;
     for (const [reason, count] of Object.entries(leftOut))

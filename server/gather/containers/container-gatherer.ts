@@ -10,6 +10,7 @@ import {
 import { takesContainer } from "../../../core/sources/container-choice.ts";
 import type { ContainersDevice } from "../../../core/sources/kinds/containers.ts";
 import type { DeviceGatherer, Gathered } from "../device-gatherer.ts";
+import { WhichTells } from "../which-tells.ts";
 import { PullError } from "../../transport/pull-error.ts";
 import type { MachineFiles } from "../this-machine/machine-files.ts";
 import { type ControlGroup, findControlGroups, readControlGroup } from "./control-groups.ts";
@@ -29,6 +30,7 @@ export class ContainerGatherer implements DeviceGatherer {
   readonly #files: MachineFiles | undefined;
   readonly #device: ContainersDevice;
   #round = 0;
+  readonly #tells = new WhichTells();
   #groups: ReadonlyMap<string, ControlGroup> = new Map();
   #sizes: ReadonlyMap<string, number> = new Map();
   #restarts: ReadonlyMap<string, number> = new Map();
@@ -41,12 +43,12 @@ export class ContainerGatherer implements DeviceGatherer {
     this.#files = files;
   }
 
-  async gather(): Promise<Gathered> {
+  async gather(_nowMs?: number, only?: ReadonlySet<string>): Promise<Gathered> {
     const readings: Reading[] = [];
     const emit: Emit = (counter, tags, value) => void readings.push({ counter, tags, value });
-    const slow = this.#round % slowEvery === 0;
+    const slow = !only && this.#round % slowEvery === 0;
     if (this.#files && this.#round % groupsEvery === 0) this.#groups = findControlGroups(this.#files);
-    this.#round++;
+    if (!only || this.#round === 0) this.#round++;
     if (!this.#engine) {
       for (const group of this.#groups.values()) this.#readGroup(group, { container: group.id.slice(0, 12) }, emit);
       return { readings, raw: [...this.#groups.keys()].join("\n"), rawType: "text/plain" };
@@ -55,7 +57,8 @@ export class ContainerGatherer implements DeviceGatherer {
     const all = await this.#list(slow);
     const taken = all.filter((one) => takesContainer(this.#device, one));
     this.#count(taken, emit);
-    for (const one of taken) await this.#readContainer(one, slow, emit);
+    for (const one of taken) await this.#readContainer(one, { slow, only }, emit);
+    if (only) return { readings, raw: "", rawType: "application/json" };
     const events = this.#events
       .splice(0)
       .filter((event) => takesContainer(this.#device, { name: event.name, image: event.image, labels: {} }));
@@ -112,7 +115,11 @@ export class ContainerGatherer implements DeviceGatherer {
     return status === 200 && typeof count === "number" ? count : undefined;
   }
 
-  async #readContainer(one: EngineContainer, slow: boolean, emit: Emit): Promise<void> {
+  async #readContainer(
+    one: EngineContainer,
+    { slow, only }: { readonly slow: boolean; readonly only: ReadonlySet<string> | undefined },
+    emit: Emit,
+  ): Promise<void> {
     const tags = this.#tagsOf(one);
     const runs = one.state === "running";
     emit("container.state.running", tags, runs ? 1 : 0);
@@ -130,13 +137,16 @@ export class ContainerGatherer implements DeviceGatherer {
         given.add(counter);
         emit(counter, all, value);
       });
+    if (!this.#tells.may(fromGroup ? "engine beside groups" : "engine", only)) return;
     const { status, json } = await (this.#engine as Engine).get(
       `/containers/${one.id}/stats?stream=false&one-shot=true`,
     );
-    if (status === 200)
-      readEngineStats(json, tags, (counter, all, value) =>
-        fromGroup && given.has(counter) ? undefined : emit(counter, all, value),
-      );
+    if (status !== 200) return;
+    readEngineStats(json, tags, (counter, all, value) => {
+      if (fromGroup && given.has(counter)) return;
+      if (!only) this.#tells.note(fromGroup ? "engine beside groups" : "engine", counter);
+      emit(counter, all, value);
+    });
   }
 
   #readGroup(group: ControlGroup, tags: Readonly<Record<string, string>>, emit: Emit): boolean {

@@ -20,13 +20,16 @@ export class OwnReadings {
     });
   }
 
-  async gather(): Promise<readonly Reading[]> {
+  /** Everything, or nothing where none of it is wanted. */
+  async gather(only?: ReadonlySet<string>): Promise<readonly Reading[]> {
+    if (only && ![...only].some((counter) => counter.startsWith("nubrel."))) return [];
     const { user, system } = process.cpuUsage();
     const reading = (counter: string, value: number, tags: Reading["tags"] = {}): Reading => ({ counter, tags, value });
     const refused = Object.entries(this.#store.health.refused).map(([reason, n]) =>
       reading("nubrel.samples.refused", n, { reason }),
     );
-    const size = this.#round++ % sizeEvery === 0 ? await databaseSize(this.#database) : undefined;
+    const asksSize = only ? only.has("nubrel.database.size") : this.#round++ % sizeEvery === 0;
+    const size = asksSize ? await databaseSize(this.#database) : undefined;
     return [
       reading("nubrel.cpu.time", (user + system) / 1e6),
       reading("nubrel.memory.usage", process.memoryUsage().rss, { part: "process" }),

@@ -5,6 +5,7 @@ import { linksOf, readRedfish, type Resource } from "../../../core/formats/power
 import type { RedfishDevice } from "../../../core/sources/kinds/redfish.ts";
 import type { Credentials, PullAddress, Trust } from "../../../core/sources/source.ts";
 import type { DeviceGatherer, Gathered } from "../device-gatherer.ts";
+import { WhichTells } from "../which-tells.ts";
 import { diagnose, statusError } from "../../transport/diagnose.ts";
 import { PullError } from "../../transport/pull-error.ts";
 import { certificateEndMs, trustingConnector } from "../../transport/trusting-connector.ts";
@@ -30,6 +31,7 @@ export class RedfishGatherer implements DeviceGatherer {
   #certificateUntilMs: number | undefined;
   #round = 0;
   #telling: readonly string[] = [];
+  readonly #tells = new WhichTells();
   #token: string | undefined;
   #session: string | undefined;
   #sessions: string | undefined;
@@ -60,14 +62,14 @@ export class RedfishGatherer implements DeviceGatherer {
     });
   }
 
-  async gather(): Promise<Gathered> {
-    const looks = this.#round++ % lookEvery === 0 || this.#telling.length === 0;
-    const resources = looks ? await this.#crawl() : await this.#fetchAll(this.#telling);
+  async gather(_nowMs?: number, only?: ReadonlySet<string>): Promise<Gathered> {
+    const looks = this.#telling.length === 0 || (!only && this.#round++ % lookEvery === 0);
+    const wanted = only ? this.#telling.filter((path) => this.#tells.may(path, only)) : this.#telling;
+    const resources = looks ? await this.#crawl() : await this.#fetchAll(wanted);
     const readings = readingsOf(resources);
     if (looks)
-      this.#telling = [...resources]
-        .filter(([path, resource]) => readingsOf(new Map([[path, resource]])).length > 0)
-        .map(([path]) => path);
+      this.#telling = [...resources].filter(([path, resource]) => this.#learn(path, resource)).map(([path]) => path);
+    if (only && !looks && wanted.length === 0) return { readings: [], raw: "", rawType: "application/json" };
     if (readings.length === 0) {
       this.#telling = [];
       throw new PullError(
@@ -82,6 +84,13 @@ export class RedfishGatherer implements DeviceGatherer {
       rawType: "application/json",
       certificateUntilMs: this.#certificateUntilMs,
     };
+  }
+
+  /** Notes of which counters a resource tells; whether it tells of any. */
+  #learn(path: string, resource: Resource): boolean {
+    const readings = readingsOf(new Map([[path, resource]]));
+    for (const { counter } of readings) this.#tells.note(path, counter);
+    return readings.length > 0;
   }
 
   async close(): Promise<void> {

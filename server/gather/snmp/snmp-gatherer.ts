@@ -5,6 +5,7 @@ import { compareOids, textOf, type VarBind, wordsOfType } from "../../../core/fo
 import type { SnmpDevice } from "../../../core/sources/kinds/snmp.ts";
 import { PullError } from "../../transport/pull-error.ts";
 import type { DeviceGatherer, Gathered } from "../device-gatherer.ts";
+import { WhichTells } from "../which-tells.ts";
 import { type WalkLimits, walkColumns } from "./snmp-walk.ts";
 import type { SnmpWire } from "./snmp-wire.ts";
 
@@ -27,6 +28,7 @@ export class SnmpGatherer implements DeviceGatherer {
   #groups: readonly Group[] = [];
   /** Picked numbers of one variable each: they are asked for themselves, together. */
   #single: readonly string[] = [];
+  readonly #tells = new WhichTells();
 
   constructor(wire: SnmpWire, device: SnmpDevice) {
     this.#wire = wire;
@@ -39,7 +41,8 @@ export class SnmpGatherer implements DeviceGatherer {
     );
   }
 
-  async gather(nowMs: number): Promise<Gathered> {
+  async gather(nowMs: number, only?: ReadonlySet<string>): Promise<Gathered> {
+    if (only && this.#groups.length + this.#single.length > 0) return await this.#gatherOnly(nowMs, only);
     const looks = this.#round++ % lookEvery === 0 || this.#groups.length === 0;
     const table = new SnmpTable();
     const limits: WalkLimits = {
@@ -63,10 +66,9 @@ export class SnmpGatherer implements DeviceGatherer {
       // nothing stands below it: it is a variable itself, or missing
       this.#single = this.#device.numbers.map(({ oid }) => oid).filter((oid) => !table.has(oid));
     }
-    for (let i = 0; i < this.#single.length; i += perRequest)
-      for (const bind of await this.#wire.get(this.#single.slice(i, i + perRequest)))
-        if (bind.value !== null) table.set(bind.oid, "", bind);
+    await this.#getSingle(this.#single, table);
     const { readings, leftOut } = readSnmp(table, this.#device.modules, this.#device.numbers);
+    if (looks) this.#learn(table);
     if (readings.length === 0) {
       this.#groups = [];
       throw new PullError(
@@ -76,6 +78,48 @@ export class SnmpGatherer implements DeviceGatherer {
       );
     }
     return { readings, leftOut, raw: snmpText(table.all()), rawType: "text/x-snmp-variables" };
+  }
+
+  /** Notes which module, and which picked number, tells of which counters. */
+  #learn(table: SnmpTable): void {
+    for (const module of this.#device.modules)
+      for (const { counter } of readSnmp(table, [module], []).readings) this.#tells.note(module, counter);
+    for (const number of this.#device.numbers)
+      for (const { counter } of readSnmp(table, [], [number]).readings) this.#tells.note(number.oid, counter);
+  }
+
+  /** Asks for the columns of those modules and for those numbers that tell of these counters. */
+  async #gatherOnly(nowMs: number, only: ReadonlySet<string>): Promise<Gathered> {
+    const modules = this.#device.modules.filter((module) => this.#tells.may(module, only));
+    const numbers = this.#device.numbers.filter(({ oid }) => this.#tells.may(oid, only));
+    const needed = new Set<string>([
+      ...snmpModules.filter(({ name }) => modules.includes(name)).flatMap(({ columns }) => columns.flat()),
+      ...numbers.map(({ oid }) => oid),
+    ]);
+    const table = new SnmpTable();
+    const untilMs = nowMs + Math.max(this.#device.timeoutMs * 3, 10_000);
+    for (const { columns, rows } of this.#groups) {
+      const wanted = columns.filter((column) => needed.has(column));
+      if (wanted.length > 0)
+        await walkColumns(
+          this.#wire,
+          wanted,
+          { variables: mostVariables, untilMs },
+          (column, bind) => table.set(column, bind.oid.slice(column.length + 1), bind),
+          { rowsHint: rows },
+        );
+    }
+    await this.#getSingle(
+      this.#single.filter((oid) => needed.has(oid)),
+      table,
+    );
+    return { readings: readSnmp(table, modules, numbers).readings, raw: "", rawType: "text/x-snmp-variables" };
+  }
+
+  async #getSingle(oids: readonly string[], table: SnmpTable): Promise<void> {
+    for (let i = 0; i < oids.length; i += perRequest)
+      for (const bind of await this.#wire.get(oids.slice(i, i + perRequest)))
+        if (bind.value !== null) table.set(bind.oid, "", bind);
   }
 
   async close(): Promise<void> {

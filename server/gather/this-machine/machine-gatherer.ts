@@ -23,6 +23,7 @@ import {
 } from "../../../core/formats/linux/process-stat.ts";
 import type { Reading } from "../../../core/counters/reading.ts";
 import { readMdstat } from "../../../core/formats/storage/mdstat.ts";
+import { WhichTells } from "../which-tells.ts";
 import type { MachineFiles } from "./machine-files.ts";
 import type { MachineTools } from "./machine-tools.ts";
 
@@ -56,6 +57,7 @@ export class MachineGatherer {
   /** Network interfaces with a device behind them. */
   #interfaces: ReadonlySet<string> = new Set();
   #sensors: readonly (readonly [name: string, path: string])[] = [];
+  readonly #tells = new WhichTells();
   #ticksBefore: ReadonlyMap<string, number> = new Map();
   /** Mountpoints whose last question is still open: a hung disk is asked once, not every time. */
   readonly #asked = new Set<string>();
@@ -67,35 +69,42 @@ export class MachineGatherer {
     this.#tools = tools;
   }
 
-  async gather(): Promise<readonly Reading[]> {
+  /** Everything, or `only` what tells of these counters. */
+  async gather(only?: ReadonlySet<string>): Promise<readonly Reading[]> {
     const readings: Reading[] = [];
-    const emit: Emit = (counter, tags, value) => readings.push({ counter, tags, value });
-    if (this.#round % lookEvery === 0) this.#look();
-    for (const [path, read] of plainFiles) {
+    const emitOf =
+      (part: string): Emit =>
+      (counter, tags, value) => {
+        if (!only) this.#tells.note(part, counter);
+        readings.push({ counter, tags, value });
+      };
+    if (this.#round % lookEvery === 0 && (!only || this.#round === 0)) this.#look();
+    const readFile = (path: string, read: (text: string, emit: Emit) => void) => {
+      if (!this.#tells.may(path, only)) return;
       const text = this.#files.read(path);
-      if (text !== undefined) read(text, emit);
-    }
-    const interfaces = this.#files.read("/proc/net/dev");
-    if (interfaces !== undefined) readProcNetDev(interfaces, emit, (name) => this.#interfaces.has(name));
-    const diskstats = this.#files.read("/proc/diskstats");
-    if (diskstats !== undefined) readProcDiskstats(diskstats, emit, (name) => this.#disks.has(name));
-    for (const [name, path] of this.#sensors) {
-      const text = this.#files.read(path);
-      if (text !== undefined) readTemperature(name, text, emit);
-    }
-    this.#gatherProcesses(emit);
-    if (this.#round % spaceEvery === 0) {
-      const tables = ["/proc/net/tcp", "/proc/net/tcp6"].map((path) => this.#files.read(path));
-      if (tables.some((text) => text !== undefined))
-        readProcNetTcp(
-          tables.map((text) => text ?? ""),
-          emit,
-        );
-      await this.#gatherSpace(emit);
-    }
+      if (text !== undefined) read(text, emitOf(path));
+    };
+    for (const [path, read] of plainFiles) readFile(path, read);
+    readFile("/proc/net/dev", (text, emit) => readProcNetDev(text, emit, (name) => this.#interfaces.has(name)));
+    readFile("/proc/diskstats", (text, emit) => readProcDiskstats(text, emit, (name) => this.#disks.has(name)));
+    for (const [name, path] of this.#sensors) readFile(path, (text, emit) => readTemperature(name, text, emit));
+    if (this.#tells.may("processes", only)) this.#gatherProcesses(emitOf("processes"));
+    const isSpaceDue = only !== undefined || this.#round % spaceEvery === 0;
+    if (isSpaceDue && this.#tells.may("connections", only)) this.#gatherConnections(emitOf("connections"));
+    if (isSpaceDue && this.#tells.may("space", only)) await this.#gatherSpace(emitOf("space"));
+    if (only) return this.#tools ? [...readings, ...this.#tools.takeOnly(only, this.#pools)] : readings;
     if (this.#tools) readings.push(...this.#tools.take(performance.now(), this.#pools));
     this.#round++;
     return readings;
+  }
+
+  #gatherConnections(emit: Emit): void {
+    const tables = ["/proc/net/tcp", "/proc/net/tcp6"].map((path) => this.#files.read(path));
+    if (tables.some((text) => text !== undefined))
+      readProcNetTcp(
+        tables.map((text) => text ?? ""),
+        emit,
+      );
   }
 
   /**

@@ -1,3 +1,4 @@
+import { WhichTells } from "../which-tells.ts";
 import { existsSync } from "node:fs";
 import type { Emit } from "../../../core/counters/counter.ts";
 import { SocketBytes } from "../../../core/formats/linux/socket-bytes.ts";
@@ -44,7 +45,10 @@ export class MachineTools {
   readonly #sockets = new SocketBytes();
   readonly #due = new Map<string, number>();
   readonly #running = new Set<string>();
+  readonly #tells = new WhichTells();
   #ready: Reading[] = [];
+  /** What was asked for between. */
+  readonly #hasty: Reading[] = [];
 
   constructor(runner: Run = run) {
     this.#run = runner;
@@ -59,10 +63,25 @@ export class MachineTools {
       const readings: Reading[] = [];
       void ask(this.#run, mounts, (counter, tags, value) => readings.push({ counter, tags, value }), this.#sockets)
         .catch(() => {}) // what cannot be read tells nothing
-        .then(() => this.#ready.push(...readings))
+        .then(() => {
+          for (const { counter } of readings) this.#tells.note(name, counter);
+          this.#ready.push(...readings);
+        })
         .finally(() => this.#running.delete(name));
     }
     return this.#ready.splice(0);
+  }
+
+  /** What has come since of these counters; and asks at once for them what is known to tell of them. */
+  takeOnly(only: ReadonlySet<string>, mounts: readonly Mount[]): readonly Reading[] {
+    for (const { name, ask } of asked) {
+      if (this.#running.has(name) || !this.#tells.has(name) || !this.#tells.may(name, only)) continue;
+      this.#running.add(name);
+      void ask(this.#run, mounts, (counter, tags, value) => this.#hasty.push({ counter, tags, value }), this.#sockets)
+        .catch(() => {})
+        .finally(() => this.#running.delete(name));
+    }
+    return this.#hasty.splice(0);
   }
 }
 

@@ -29,9 +29,9 @@ export class OwnMachine implements DeviceGatherer {
     this.#itself = itself;
   }
 
-  async gather(): Promise<Gathered> {
+  async gather(_nowMs?: number, only?: ReadonlySet<string>): Promise<Gathered> {
     this.#read = [];
-    const [machine, itself] = await Promise.all([this.#machine.gather(), this.#itself.gather()]);
+    const [machine, itself] = await Promise.all([this.#machine.gather(only), this.#itself.gather(only)]);
     return { readings: [...machine, ...itself], raw: this.#read.join("\n"), rawType: "text/plain" };
   }
 

@@ -1,0 +1,117 @@
+import type { Source } from "../../core/sources/source.ts";
+import { everyMultiple, type Schedule } from "../gather/schedule.ts";
+import type { Haste } from "./haste.ts";
+
+/**
+ * Sources with one interval are not all asked in the same moment: each has its own, up to this after the whole
+ * multiple.
+ */
+const mostJitterMs = 2000;
+/** What is asked for in haste this close to the usual gathering is left to that. */
+const sameMomentMs = 250;
+/** What asking took the last time weighs so much in what it takes of late. */
+const noteWeight = 0.1;
+
+interface AskingParts {
+  /** Asks once, for everything or for what is wanted in haste. */
+  readonly ask: (nowMs: number, only?: Haste) => Promise<void>;
+  readonly asker: { close(): Promise<void> };
+  readonly failed: (error: unknown) => void;
+  readonly planned: (nextMs: number) => void;
+}
+
+/**
+ * Asks one source over and over: for everything at its own interval, and between those for what is wanted in haste. It
+ * is asked one thing at a time.
+ */
+export class Asking {
+  readonly #source: Source;
+  readonly #parts: AskingParts;
+  readonly #offsetMs: number;
+  readonly #usual: Schedule;
+  #fast: Schedule | undefined;
+  #haste: Haste | undefined;
+  #turn: Promise<void> = Promise.resolve();
+  #isBusy = false;
+  readonly #seconds: { usual: number | undefined; hasty: number | undefined } = { usual: undefined, hasty: undefined };
+
+  constructor(source: Source, parts: AskingParts) {
+    this.#source = source;
+    this.#parts = parts;
+    const isOwn = source.kind === "this-machine";
+    this.#offsetMs = isOwn ? 0 : jitterMs(source);
+    this.#usual = everyMultiple(source.intervalMs, (nowMs) => this.#inTurn(nowMs), parts.failed, {
+      atOnce: isOwn,
+      offsetMs: this.#offsetMs,
+      planned: parts.planned,
+    });
+  }
+
+  /** Asks for this between its own moments from now on; for nothing without. What is not more often than usual is nothing. */
+  hasten(haste: Haste | undefined): void {
+    const wanted = haste && haste.everyMs < this.#source.intervalMs ? haste : undefined;
+    const before = this.#haste;
+    this.#haste = wanted;
+    if (before?.everyMs === wanted?.everyMs) return;
+    void this.#fast?.stop();
+    this.#fast =
+      wanted &&
+      everyMultiple(wanted.everyMs, (nowMs) => this.#askInHaste(nowMs), this.#parts.failed, {
+        offsetMs: this.#offsetMs,
+      });
+  }
+
+  /** Processor seconds that asking takes here once, of late; undefined before it was asked so. */
+  get seconds(): { readonly usual: number | undefined; readonly hasty: number | undefined } {
+    return { usual: this.#seconds.usual, hasty: this.#haste ? this.#seconds.hasty : undefined };
+  }
+
+  /** The share of a core that the haste takes; undefined without one. */
+  get hastyShare(): number | undefined {
+    const { hasty } = this.seconds;
+    return hasty === undefined || !this.#haste ? undefined : hasty / (this.#haste.everyMs / 1000);
+  }
+
+  #note(which: "usual" | "hasty", seconds: number): void {
+    const before = this.#seconds[which];
+    this.#seconds[which] = before === undefined ? seconds : before + (seconds - before) * noteWeight;
+  }
+
+  async stop(): Promise<void> {
+    await this.#parts.asker.close(); // ends what is under way
+    await Promise.all([this.#fast?.stop(), this.#usual.stop()]);
+  }
+
+  async #askInHaste(nowMs: number): Promise<void> {
+    const haste = this.#haste;
+    if (!haste || this.#isBusy) return;
+    if (nowMs >= haste.untilMs) return this.hasten(undefined);
+    const { intervalMs } = this.#source;
+    const past = (((nowMs - this.#offsetMs) % intervalMs) + intervalMs) % intervalMs;
+    if (Math.min(past, intervalMs - past) < Math.min(sameMomentMs, haste.everyMs / 2)) return;
+    await this.#inTurn(nowMs, haste);
+  }
+
+  /** Waits for its turn; a moment that has passed meanwhile is not said to be that of what comes then. */
+  #inTurn(plannedMs: number, only?: Haste): Promise<void> {
+    const waits = this.#isBusy;
+    const turn = this.#turn.then(async () => {
+      this.#isBusy = true;
+      const before = process.cpuUsage();
+      try {
+        await this.#parts.ask(waits ? Date.now() : plannedMs, only);
+      } finally {
+        this.#isBusy = false;
+        const { user, system } = process.cpuUsage(before);
+        this.#note(only ? "hasty" : "usual", (user + system) / 1e6);
+      }
+    });
+    this.#turn = turn.catch(() => {});
+    return turn;
+  }
+}
+
+/** The same for a source after every start, spread over sources. */
+function jitterMs({ id, intervalMs }: Source): number {
+  return Math.floor((((id * 0x9e3779b1) >>> 0) / 2 ** 32) * Math.min(intervalMs / 2, mostJitterMs));
+}
