@@ -3,7 +3,15 @@ import type { RunRow } from "./run-rows.ts";
 
 /** A run as lists have it. */
 export function listedRun(row: RunRow): RunListed {
-  const { document: _, seenMs: __, parts: ___, notes: ____, used: _____, events: ______, isKept: _______, ...listed } =
-    row;
+  const {
+    document: _,
+    seenMs: __,
+    parts: ___,
+    notes: ____,
+    used: _____,
+    events: ______,
+    isKept: _______,
+    ...listed
+  } = row;
   return listed;
 }
