@@ -32,22 +32,25 @@ export async function keepEndedRun({ database, store, pool, names }: KeepParts, 
   await keepRun(database, row.id, series, { strip: stripOf(reading), used });
 }
 
-/** The line that moved most for its height, from 0 to 1, in some 60 steps; empty where there is none. */
+/**
+ * How the lines of a run went together, in some 60 steps: the mean of all that moved, each from its least (0) to its
+ * most (1). Empty where there is none.
+ */
 export function stripOf({ lines }: Pick<ReadingAnswer, "lines">): RunListed["strip"] {
-  const moved = (line: ReadingAnswer["lines"][number]) =>
-    line.max === null || line.min === null || line.max === 0 ? 0 : (line.max - line.min) / Math.abs(line.max);
-  const line = [...lines].sort((a, b) => moved(b) - moved(a))[0];
-  if (!line) return [];
-  const known = line.values.filter((value): value is number => value !== null);
-  const least = Math.min(0, ...known);
-  const most = Math.max(...known);
-  const points = Math.min(stripPoints, line.values.length);
+  const moved = lines.flatMap(({ values }) => {
+    const known = values.filter((value) => value !== null);
+    const [least, most] = [Math.min(...known), Math.max(...known)];
+    return known.length > 0 && most > least ? [{ values, least, span: most - least }] : [];
+  });
+  const length = lines[0]?.values.length ?? 0;
+  const points = Math.min(stripPoints, length);
   return Array.from({ length: points }, (_, i) => {
-    const from = Math.floor((i * line.values.length) / points);
-    const to = Math.max(from + 1, Math.floor(((i + 1) * line.values.length) / points));
-    const part = line.values.slice(from, to).filter((value): value is number => value !== null);
-    if (part.length === 0) return null;
-    const mean = part.reduce((sum, value) => sum + value, 0) / part.length;
-    return most > least ? Math.round(((mean - least) / (most - least)) * 1000) / 1000 : 0;
+    const from = Math.floor((i * length) / points);
+    const to = Math.max(from + 1, Math.floor(((i + 1) * length) / points));
+    const heights = moved.flatMap(({ values, least, span }) =>
+      values.slice(from, to).flatMap((value) => (value === null ? [] : [(value - least) / span])),
+    );
+    if (heights.length === 0) return null;
+    return Math.round((heights.reduce((sum, one) => sum + one, 0) / heights.length) * 1000) / 1000;
   });
 }

@@ -143,6 +143,13 @@ export class Recordings {
     const notes = sourcesOf(sources, document, series).flatMap(({ name, why, everySeconds }) =>
       why === null ? [] : [`${name} keeps its own interval of ${presentSpan(everySeconds * 1000)}: ${why}.`],
     );
+    for (const { id: sourceId, why, name } of sourcesOf(sources, document, series)) {
+      const source = sources.find(sourceId)?.source;
+      if (why === null && source?.kind === "collector" && source.intervalMs > document.everySeconds * 1000)
+        notes.push(
+          `The collector of ${name} hears of it when it sends next, up to ${presentSpan(Math.max(15_000, source.intervalMs))} after the beginning.`,
+        );
+    }
     if (plannedMs !== null && startedAtMs - plannedMs > awayMs)
       notes.push(
         `It was to begin ${presentSpan(startedAtMs - plannedMs)} earlier; the server was away, or the recording was changed.`,

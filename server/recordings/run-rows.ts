@@ -235,7 +235,7 @@ export async function removeRunRow(database: Database, recordingId: number, id: 
   return rowCount === 1;
 }
 
-/** Removes runs that their recordings keep no longer. */
+/** Removes runs that their recordings keep no longer, and, after a week, recordings that were removed. */
 export async function forgetRuns(database: Database, nowMs: number): Promise<void> {
   await database.query(
     `delete from recording_run run using recording
@@ -243,4 +243,7 @@ export async function forgetRuns(database: Database, nowMs: number): Promise<voi
        and run.ended_ms < $1::float8 - (recording.document ->> 'keepDays')::float8 * 86400000`,
     [nowMs],
   );
+  await database.query("delete from recording where removed_at < to_timestamp($1::float8 / 1000) - interval '7 days'", [
+    nowMs,
+  ]);
 }

@@ -22,6 +22,10 @@ import { DifferencesView } from "./views/differences/differences-view.tsx";
 import { Entry } from "./views/entry/entry.tsx";
 import { FleetView } from "./views/fleet/fleet-view.tsx";
 import { ConnectView } from "./views/connect/connect-view.tsx";
+import { BesideView } from "./views/recordings/beside-view.tsx";
+import { NewRecordingView, RecordingView } from "./views/recordings/recording-view.tsx";
+import { RecordingsView } from "./views/recordings/recordings-view.tsx";
+import { RunView } from "./views/recordings/run-view.tsx";
 import { ConditionView } from "./views/sources/condition-view.tsx";
 import { CostsView } from "./views/sources/costs-view.tsx";
 import { SourceView } from "./views/sources/source-view.tsx";
@@ -62,6 +66,11 @@ export function App(): ReactNode {
             <Route path="alerts/quiet" element={<QuietTimesView />} />
             <Route path="steadiness" element={<SteadinessView />} />
             <Route path="differences" element={<DifferencesView />} />
+            <Route path="recordings" element={<RecordingsView />} />
+            <Route path="recordings/new" element={<NewRecordingView />} />
+            <Route path="recordings/:id" element={<RecordingView />} />
+            <Route path="recordings/:id/beside" element={<BesideView />} />
+            <Route path="recordings/:id/runs/:run" element={<RunView />} />
             <Route path="sources" element={<SourcesView />} />
             <Route path="sources/connect" element={<ConnectView />} />
             <Route path="sources/tokens" element={<TokensView />} />

@@ -30,6 +30,7 @@ export function LiveProvider({
     const off = stream.onMessage((message) => {
       if (message.kind === "back") void queries.invalidateQueries();
       if (message.kind === "event") void queries.invalidateQueries({ queryKey: ["events"] });
+      if (message.kind === "recording") void queries.invalidateQueries({ queryKey: ["recordings"] });
       if (message.kind === "alerting")
         for (const part of ["alerting", "incidents", "quiet-times", "recipients", "sources", "machines"])
           void queries.invalidateQueries({ queryKey: [part] });

@@ -12,6 +12,7 @@ import { getMachine, listMachines } from "../../../core/api/machines.ts";
 import { getMe, getSetup } from "../../../core/api/people.ts";
 import { listMessages, listRecipients } from "../../../core/api/messages.ts";
 import { listQuietTimes } from "../../../core/api/quiet.ts";
+import { getRun, listRecordings, listRunning, listRuns } from "../../../core/api/recordings.ts";
 import { listRules } from "../../../core/api/rules.ts";
 import { getDemo } from "../../../core/api/demo.ts";
 import { getLimits, listSources, listSpells } from "../../../core/api/sources.ts";
@@ -113,6 +114,31 @@ export const rulesQuery = queryOptions({
   queryFn: ({ signal }) => call(listRules, {}, undefined, { signal }),
   refetchInterval: 5000,
 });
+
+export const recordingsQuery = queryOptions({
+  queryKey: ["recordings"],
+  queryFn: ({ signal }) => call(listRecordings, {}, undefined, { signal }),
+  refetchInterval: 30_000,
+});
+export const runsQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["recordings", id, "runs"],
+    queryFn: ({ signal }) => call(listRuns, { id }, undefined, { signal }),
+    refetchInterval: 10_000,
+  });
+/** The runs that are on, everywhere. */
+export const runningQuery = queryOptions({
+  queryKey: ["recordings", "running"],
+  queryFn: ({ signal }) => call(listRunning, {}, undefined, { signal }),
+  refetchInterval: ({ state }) => ((state.data?.length ?? 0) > 0 ? 2000 : 30_000),
+});
+export const runQuery = (id: number, run: number) =>
+  queryOptions({
+    queryKey: ["recordings", id, "runs", run],
+    queryFn: ({ signal }) => call(getRun, { id, run }, undefined, { signal }),
+    refetchInterval: ({ state }) => (state.data && state.data.endedAtMs === null ? 2000 : false),
+    retry: false,
+  });
 
 export const dashboardsQuery = queryOptions({
   queryKey: ["dashboards"],

@@ -1,12 +1,15 @@
 import type { Line, ReadingDocument } from "../../../core/reading/document.ts";
 
+/** What of a line says what it is called. */
+export type NamedLine = Pick<Line, "of" | "tags">;
+
 /**
  * Names lines by what tells them apart: the values of the tags in which they differ, led by the sentence's name where
  * there are several
  * sentences. A line alone is named by its own tags, or by its sentence. Where `per` says by which tags lines were made,
  * those are the name.
  */
-export function lineNames(lines: readonly Line[], per?: readonly string[]): (line: Line) => string {
+export function lineNames(lines: readonly NamedLine[], per?: readonly string[]): (line: NamedLine) => string {
   const tags = [...new Set(lines.flatMap((line) => Object.keys(line.tags)))];
   const differing =
     per && per.length > 0

@@ -9,6 +9,7 @@ import { ClockBanner } from "./clock-banner.tsx";
 import { Masthead } from "./masthead.tsx";
 import { ToastsProvider } from "./toasts.tsx";
 import { DemoBanner } from "./demo-banner.tsx";
+import { RunningBanner } from "./running-banner.tsx";
 import { ShortcutsSheet } from "./shortcuts-sheet.tsx";
 import { ViewBoundary } from "./view-boundary.tsx";
 
@@ -25,6 +26,7 @@ export function Frame({ name }: { name: string }): ReactNode {
         <ClockBanner />
         <AlertingBanner />
         <DemoBanner />
+        <RunningBanner />
         <main id="view" tabIndex={-1} className="mx-auto max-w-[1900px] px-4 pt-4 pb-40 outline-none sm:px-7">
           <ViewBoundary>
             <Outlet />

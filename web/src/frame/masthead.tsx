@@ -21,6 +21,7 @@ const sections = [
   { to: "/counters", words: "Counters", has: (path: string) => path.startsWith("/counters") },
   { to: "/dashboards", words: "Dashboards", has: (path: string) => path.startsWith("/dashboards") },
   { to: "/alerts", words: "Alerts", has: (path: string) => path.startsWith("/alerts") },
+  { to: "/recordings", words: "Recordings", has: (path: string) => path.startsWith("/recordings") },
   { to: "/sources", words: "Sources", has: (path: string) => path.startsWith("/sources") },
 ] as const;
 
@@ -36,7 +37,7 @@ export function Masthead({ name }: { name: string }): ReactNode {
         </svg>
         nubrel
       </SectionLink>
-      <nav aria-label="Sections" className="flex gap-5">
+      <nav aria-label="Sections" className="flex flex-wrap gap-x-5 gap-y-1">
         {sections.map(({ to, words, has }) => (
           <SectionLink
             key={to}

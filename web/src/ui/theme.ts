@@ -1,4 +1,4 @@
-import { useSyncExternalStore } from "react";
+import { useEffect, useSyncExternalStore } from "react";
 import type { Theme } from "../../../core/drawing/palette.ts";
 
 export type ThemeChoice = Theme | "system";
@@ -44,6 +44,21 @@ export function themeInstead(theme: Theme | null): void {
   if (instead === theme) return;
   instead = theme;
   apply();
+}
+
+/** While a view that has this is printed, it is by day: paper is white. */
+export function useDayOnPaper(): void {
+  useEffect(() => {
+    const before = () => themeInstead("day");
+    const after = () => themeInstead(null);
+    addEventListener("beforeprint", before);
+    addEventListener("afterprint", after);
+    return () => {
+      removeEventListener("beforeprint", before);
+      removeEventListener("afterprint", after);
+      themeInstead(null);
+    };
+  }, []);
 }
 
 const subscribe = (listener: () => void) => {
