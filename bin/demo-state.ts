@@ -8,6 +8,8 @@ export interface WorldState {
   /** The past is written up to here. */
   readonly doneSeconds: number;
   readonly isWhole: boolean;
+  /** Its rules, their incidents and its recordings have been made: once, as a person may remove them. */
+  readonly hasHistory?: boolean;
 }
 
 export async function readWorldState(database: Database, nowMs: number): Promise<WorldState> {

@@ -14,6 +14,7 @@ import type { DevicePorts, WorldSender } from "../standins/serve-world.ts";
 import { World } from "../standins/world/world.ts";
 import type { PastPart, PastStretch } from "./past-worker.ts";
 import { type WorldSource, worldMachines, worldSources } from "./demo-sources.ts";
+import { makeHistory } from "./demo-history.ts";
 import { makeSampleDashboard } from "./demo-dashboard.ts";
 import { readWorldState, type WorldState, writeWorldState } from "./demo-state.ts";
 import { pastSeconds } from "./demo-past.ts";
@@ -140,7 +141,8 @@ export class DemoWorld {
     past.on("error", (error) => this.#log.error({ err: error }, "writing the past ended early"));
     past.on("message", (stretch: PastStretch) => {
       void this.#store(stretch, { ...state, doneSeconds: stretch.untilSeconds, isWhole: stretch.isLast })
-        .then(() => {
+        .then(async () => {
+          if (stretch.isLast) await this.#makeHistory({ ...state, doneSeconds: stretch.untilSeconds, isWhole: true });
           this.#progress = stretch.isLast ? 1 : share(stretch.untilSeconds);
           past.postMessage("stored");
         })
@@ -148,6 +150,15 @@ export class DemoWorld {
           if (!this.#stopped) this.#log.error({ err: error }, "a part of the past was not stored");
         });
     });
+  }
+
+  /** Once, when the past is whole. */
+  async #makeHistory(state: WorldState): Promise<void> {
+    if (state.hasHistory) return;
+    await makeHistory(this.#server, this.#log).catch((error) => {
+      if (!this.#stopped) this.#log.error({ err: error }, "the sample world has no history of incidents");
+    });
+    await writeWorldState(this.#server.database, { ...state, hasHistory: true });
   }
 
   async #store({ fromSeconds, parts, events, isLast }: PastStretch, state: WorldState): Promise<void> {

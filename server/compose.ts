@@ -39,7 +39,9 @@ export async function startServer(config: Config, options: ServerOptions): Promi
     recordings.start();
     const setupCode = (await hasOwner(database)) ? undefined : code;
     const { lastSampleBeforeMs } = keeping;
-    return { ...ground, address: transport.ownAddress, setupCode, lastSampleBeforeMs, close: () => open.close() };
+    const { checkRules } = alerting;
+    const address = transport.ownAddress;
+    return { ...ground, recordings, checkRules, address, setupCode, lastSampleBeforeMs, close: () => open.close() };
   } catch (error) {
     await open.close().catch(() => {});
     throw error;

@@ -8,8 +8,10 @@ import type { LogBook } from "./log-book.ts";
 import type { MachineNames } from "./machines/machine-names.ts";
 import type { Parent } from "./parent.ts";
 import type { Tokens } from "./people/tokens.ts";
+import type { Recordings } from "./recordings/recordings.ts";
 import type { Sources } from "./sources/sources.ts";
 import type { Store } from "./store/store.ts";
+import type { Executor } from "./work/executor.ts";
 
 export interface RunningServer {
   readonly address: string;
@@ -21,6 +23,10 @@ export interface RunningServer {
   readonly names: MachineNames;
   readonly tokens: Tokens;
   readonly live: LiveHub;
+  readonly pool: Executor;
+  readonly recordings: Recordings;
+  /** Has rules checked at once that were made beside the routes. */
+  readonly checkRules: () => void;
   /** The newest sample that was there when it was started. */
   readonly lastSampleBeforeMs: number | undefined;
   /** Stops gathering, makes durable what waits, closes everything. */

@@ -109,6 +109,12 @@ export class Alerting {
     void this.tick(true).catch((error) => this.#parts.log.error({ err: error }, "checking rules failed"));
   };
 
+  /** Has the rules read anew, and checked. */
+  readonly checkRules = (): void => {
+    this.checker.forget();
+    this.checkSoon();
+  };
+
   /** Has alerting looked at anew, here and on every open page. */
   readonly changed = (): void => {
     this.#news.note();

@@ -1,5 +1,6 @@
 import { documentOf } from "../../core/rules/document-of.ts";
 import type { Tags } from "../../core/counters/counter.ts";
+import type { RehearsalAnswer } from "../../core/rules/rehearse.ts";
 import type { Effect, IncidentView, LineState, Rule, RuleDocument, Severity } from "../../core/rules/rule.ts";
 import type { Source } from "../../core/sources/source.ts";
 import type { Connection, Database } from "../db/pool.ts";
@@ -271,4 +272,40 @@ export async function deleteRuleLine(connection: Connection, ruleId: number, lin
 /** An incident is open of no line any more. */
 export async function leaveIncident(connection: Connection, incidentId: number): Promise<void> {
   await connection.query("update rule_line set incident_id = null where incident_id = $1::bigint", [incidentId]);
+}
+
+/** Writes what a rehearsal found into the history of its rule: incidents that have ended. Those that are open still are raised by the rule itself. */
+export async function insertPastIncidents(
+  database: Database,
+  rule: Rule,
+  { incidents, lines, unit }: RehearsalAnswer,
+): Promise<void> {
+  const document = documentOf(rule);
+  for (const { line, severity, raisedAtMs, clearedAtMs, value, furthest } of incidents) {
+    if (clearedAtMs === null) continue;
+    const limit = document[severity];
+    const { rows } = await database.query<{ id: number }>(
+      `insert into incident (rule_id, rule_name, severity, tags, compare, watch, limit_value, unit, raised_at_ms, cleared_at_ms, value, furthest, document)
+       values ($1::int, $2::text, $3::text, $4::jsonb, $5::text, $6::text, $7::float8, $8::text, $9::bigint, $10::bigint, $11::float8, $12::float8, $13::jsonb)
+       returning id::float8 as id`,
+      [
+        rule.id,
+        document.name,
+        severity,
+        JSON.stringify(lines[line]?.tags ?? {}),
+        document.compare,
+        document.watch.kind,
+        limit?.high ?? limit?.low ?? 0,
+        unit,
+        Math.round(raisedAtMs),
+        Math.round(clearedAtMs),
+        value,
+        furthest,
+        JSON.stringify(document),
+      ],
+    );
+    const id = (rows[0] as { id: number }).id;
+    await addEntry(database, id, "raised", raisedAtMs);
+    await addEntry(database, id, "cleared", clearedAtMs);
+  }
 }

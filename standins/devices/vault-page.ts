@@ -35,7 +35,7 @@ export function vaultPage(world: World): (second: number) => string {
           [60_000 + 4000 * i, always],
           [13e6, archiveCopy],
         ],
-        bytesPerSecond: 4.2e7,
+        bytesPerSecond: 3.72e7,
       })),
       network: {
         interface: "enp2s0",
@@ -70,7 +70,9 @@ export function vaultPage(world: World): (second: number) => string {
     const archive = 8e12;
     const filled = Math.min(archive * 0.995, Math.floor(world.archiveBytes(second)));
     const work = 4e12;
-    const inUse = Math.floor(1.45e12 + 1.2e11 * between(0, 1, 304, second, 250_000) + 6e10 * shows.rate(second));
+    const inUse = Math.floor(
+      1.45e12 + 1.2e11 * between(0, 1, 304, second, 250_000) + 6e10 * shows.rate(second) + world.forgottenBytes(second),
+    );
     for (const [pool, size, used] of [
       ["archive", archive, filled],
       ["work", work, inUse],

@@ -84,6 +84,13 @@ export class World {
     );
   }
 
+  /** Sixteen days before, somebody's export filled the pool `work` over the day, until it was removed the next morning. */
+  forgottenBytes(second: number): number {
+    const from = this.#dayStart(-16) + 9 * hour;
+    const until = this.#dayStart(-15) + 8.5 * hour;
+    return second < from || second >= until ? 0 : 2.2e12 * Math.min(1, (second - from) / (9 * hour));
+  }
+
   /** Local midnight, some days from the day on which it began. */
   #dayStart(days: number): number {
     return Math.floor((this.began + this.offsetSeconds) / day) * day - this.offsetSeconds + days * day;
