@@ -31,6 +31,34 @@ export interface ApartLine {
   readonly series: number;
 }
 
+/** Two jobs that ran at once with something at its limit, and what moving one of them would do. */
+export interface OverlapView {
+  /** What the scripts call them; the one that begins first. */
+  readonly first: string;
+  readonly second: string;
+  /** Whose limit it is. */
+  readonly machine: string;
+  readonly fromMs: number;
+  readonly toMs: number;
+  readonly moves: "first" | "second";
+  /** Later where above 0. */
+  readonly shiftMinutes: number;
+  /** The highest use in percent of the limit, measured and as it would be. */
+  readonly highestNow: number;
+  readonly highestThen: number;
+  readonly words: string;
+}
+
+/** A run of a recording that touches the span. */
+export interface RecordedInSpan {
+  readonly recordingId: number;
+  readonly run: number;
+  readonly name: string;
+  readonly fromMs: number;
+  /** Null where it is on. */
+  readonly toMs: number | null;
+}
+
 export interface DifferencesView {
   /** Nothing left its usual. */
   readonly calm: boolean;
@@ -43,6 +71,8 @@ export interface DifferencesView {
   readonly apart: readonly ApartLine[];
   readonly events: readonly MachineEvent[];
   readonly incidents: readonly IncidentView[];
+  readonly recordings: readonly RecordedInSpan[];
+  readonly overlaps: readonly OverlapView[];
 }
 
 export const findDifferences = route("POST", "/differences")<DifferencesBody, DifferencesView>();

@@ -10,6 +10,8 @@ import { windowSchema, zoneSchema } from "../reading/reading-schema.ts";
 import { listIncidents } from "../rules/incident-rows.ts";
 import type { Store } from "../store/store.ts";
 import type { Executor } from "../work/executor.ts";
+import { findOverlaps } from "./find-overlaps.ts";
+import { runsIn } from "./recorded-rows.ts";
 import { findDifferences } from "./find-differences.ts";
 
 const dayMs = 86_400_000;
@@ -36,17 +38,21 @@ export function differencesRouter(store: Store, executor: Executor, database: Da
     const zone = body.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone;
     const gone = new AbortController();
     response.on("close", () => gone.abort());
-    const [found, events, incidents] = await Promise.all([
-      findDifferences(store, executor, window, zone, gone.signal),
-      listEvents(database, window.from, window.to),
-      listIncidents(database, window.from, window.to, mostIncidents),
-    ]);
     const isLong = window.to - window.from > dayMs / 2;
     const clock = (ms: number) => DateTime.fromMillis(ms, { zone }).toFormat(isLong ? "ccc HH:mm" : "HH:mm");
+    const events = await listEvents(database, window.from, window.to);
+    const [found, incidents, recordings, overlaps] = await Promise.all([
+      findDifferences(store, executor, window, zone, gone.signal),
+      listIncidents(database, window.from, window.to, mostIncidents),
+      runsIn(database, window.from, window.to),
+      findOverlaps(store, window, events, zone, clock, gone.signal),
+    ]);
     return {
       ...found,
       entries: found.entries.slice(0, most).map((entry) => ({ ...entry, words: entryWords(entry, clock) })),
       events,
+      recordings,
+      overlaps,
       // Those that are open now are listed whenever they were raised.
       incidents: incidents.filter(({ raisedAtMs }) => raisedAtMs < window.to),
     };

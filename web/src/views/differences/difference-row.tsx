@@ -36,6 +36,9 @@ export function DifferenceRow({ entry, span }: { entry: DifferenceView; span: Sp
               {machine}
             </SectionLink>
           )}
+          <SectionLink to={recordingAddress(entry)} className="word-link" aria-label={`record ${machine} ${subject}`}>
+            record it
+          </SectionLink>
         </p>
       </div>
       {isOpen && (
@@ -60,6 +63,16 @@ export function DifferenceRow({ entry, span }: { entry: DifferenceView; span: Sp
       )}
     </li>
   );
+}
+
+/** A new recording of what moved: a sentence for each counter of the machine. */
+function recordingAddress({ machine, lines }: DifferenceView): string {
+  const counters = [...new Set(lines.map(({ counter }) => counter))].slice(0, mostLines);
+  const sentences = counters.map((counter) => ({
+    counter,
+    ...(machine && { where: [{ tag: "machine", is: [machine] }] }),
+  }));
+  return `/recordings/new?sentences=${encodeURIComponent(JSON.stringify(sentences))}`;
 }
 
 /** A line in the span and as long before it. */

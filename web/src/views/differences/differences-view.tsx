@@ -81,7 +81,7 @@ interface AnswerProps {
 }
 
 function Answer({ found, span, order, onOrder }: AnswerProps): ReactNode {
-  const { calm, entries, looked, rested, apart, incidents, events } = found;
+  const { calm, entries, looked, rested, apart, incidents, events, recordings, overlaps } = found;
   const rests =
     rested.weeks === 0
       ? "Too little past is known yet to say what is usual: that takes ten days."
@@ -95,8 +95,13 @@ function Answer({ found, span, order, onOrder }: AnswerProps): ReactNode {
             : `Nothing left its usual. ${rests}`
           : `${entries.length === 1 ? "One thing left its usual" : `${entries.length} things left their usual`}. ${rests}`}
       </p>
+      {overlaps.map(({ words }) => (
+        <p key={words} className="max-w-[80rem] border-l-2 border-act pb-2 pl-3" data-overlap>
+          {words}
+        </p>
+      ))}
       {(!calm || events.length > 0 || incidents.length > 0) && (
-        <MovedAxis span={span} entries={entries} events={events} incidents={incidents} />
+        <MovedAxis {...{ span, entries, events, incidents, recordings }} />
       )}
       {entries.length > 1 && (
         <p className="pt-3 leading-8">
@@ -124,6 +129,16 @@ function Answer({ found, span, order, onOrder }: AnswerProps): ReactNode {
             <SectionLink key={id} to={`/alerts/incidents/${id}`} className="word-link">
               {ruleName}
               {tags["machine"] && ` (${tags["machine"]})`}
+            </SectionLink>
+          ))}
+        </p>
+      )}
+      {recordings.length > 0 && (
+        <p className="mt-3 flex flex-wrap gap-x-4">
+          <span className="text-quiet">Recorded in it:</span>
+          {recordings.slice(0, 12).map(({ run, recordingId, name }) => (
+            <SectionLink key={run} to={`/recordings/${recordingId}/runs/${run}`} className="word-link">
+              {name}
             </SectionLink>
           ))}
         </p>

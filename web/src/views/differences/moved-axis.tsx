@@ -1,5 +1,5 @@
 import { type ReactNode, useRef } from "react";
-import type { DifferenceView } from "../../../../core/api/differences.ts";
+import type { DifferenceView, RecordedInSpan } from "../../../../core/api/differences.ts";
 import type { MachineEvent } from "../../../../core/events/machine-event.ts";
 import type { IncidentView } from "../../../../core/rules/rule.ts";
 import { exactClockTime, timeTicks } from "../../time/moments.ts";
@@ -11,13 +11,14 @@ interface MovedAxisProps {
   readonly entries: readonly DifferenceView[];
   readonly events: readonly MachineEvent[];
   readonly incidents: readonly IncidentView[];
+  readonly recordings: readonly RecordedInSpan[];
 }
 
 const lane = 17;
 const axisHeight = 22;
 
 /** When each thing moved, with the events and incidents of the span, on one axis: the first above, the last below. */
-export function MovedAxis({ span, entries, events, incidents }: MovedAxisProps): ReactNode {
+export function MovedAxis({ span, entries, events, incidents, recordings }: MovedAxisProps): ReactNode {
   const place = useRef<HTMLDivElement>(null);
   const width = useWidth(place);
   const length = span.toMs - span.fromMs;
@@ -36,6 +37,13 @@ export function MovedAxis({ span, entries, events, incidents }: MovedAxisProps):
       toMs: clearedAtMs ?? span.toMs,
       words: ruleName,
       colour: severity === "urgent" ? "var(--urgent)" : "var(--notice)",
+    })),
+    ...recordings.slice(0, 10).map(({ run, name, fromMs, toMs }) => ({
+      key: `run ${run}`,
+      fromMs,
+      toMs: toMs ?? span.toMs,
+      words: `recording ${name}`,
+      colour: "var(--hairline)",
     })),
     ...entries.map(({ machine, subject, atMs }) => ({
       key: `moved ${machine} ${subject}`,
