@@ -17,6 +17,7 @@ import type { DemoInfo } from "./counters/demo-info.ts";
 import { demoRouter } from "./counters/demo-router.ts";
 import { tagsRouter } from "./counters/tags-router.ts";
 import { dashboardsRouter } from "./dashboards/dashboards-router.ts";
+import type { HourlyPast } from "./differences/hourly-past.ts";
 import { differencesRouter } from "./differences/differences-router.ts";
 import type { Database } from "./db/pool.ts";
 import { listEvents } from "./events/event-rows.ts";
@@ -68,6 +69,7 @@ export interface AnsweringParts {
   readonly alerting: Alerting;
   readonly condition: Condition;
   readonly recordings: Recordings;
+  readonly past: HourlyPast;
   readonly demo: DemoInfo | undefined;
   readonly setupCode: string;
   readonly commandToken: string | undefined;
@@ -151,7 +153,7 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     quietRouter(alerting.quiet, alerting.changed),
     alertingRouter(alerting.view, alerting.changeSettings),
     steadinessRouter(store, database, () => machines.views(Date.now()).map(({ name }) => name)),
-    differencesRouter(store, pool, database),
+    differencesRouter(parts),
     runFilesRouter(parts),
     recordingsRouter(parts),
     briefingRouter(new BriefingDesk(store, database, () => machines.views(Date.now()))),

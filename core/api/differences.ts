@@ -1,7 +1,7 @@
 import type { MachineEvent } from "../events/machine-event.ts";
 import type { Moved } from "../differences/fold.ts";
 import type { IncidentView } from "../rules/rule.ts";
-import { route } from "./route.ts";
+import { type LinesOf, route } from "./route.ts";
 
 /** Which span is asked about. */
 export interface DifferencesBody {
@@ -76,3 +76,13 @@ export interface DifferencesView {
 }
 
 export const findDifferences = route("POST", "/differences")<DifferencesBody, DifferencesView>();
+
+/** How far the answer is, then the answer, or what went wrong. */
+export interface DifferencesLine {
+  readonly progress?: number;
+  readonly result?: DifferencesView;
+  readonly problem?: { readonly status: number };
+}
+
+/** The same, a line of JSON each: for who waits to see how far it is. */
+export const watchDifferences = route("POST", "/differences/watched")<DifferencesBody, LinesOf<DifferencesLine>>();

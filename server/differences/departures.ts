@@ -1,5 +1,6 @@
 import { UsualLine, usualStepMs } from "../../core/baseline/usual-range.ts";
 import { type Departure, departureOf } from "../../core/differences/line-difference.ts";
+import { quantile } from "../../core/series/quantile.ts";
 import { zoneOffsets } from "../../core/time/zone-offsets.ts";
 import { workKind } from "../work/work-kind.ts";
 
@@ -49,6 +50,10 @@ export function departures({ lists, pastFromMs, pastStepMs, fromMs, zone, least 
       const values = span.subarray(i * spanSteps, (i + 1) * spanSteps);
       const own = past.subarray(i * pastSteps, (i + 1) * pastSteps);
       if (values.every(Number.isNaN) || (unit === "s" && isClock(own))) return undefined;
+      // Most lines of most houses are as they were: that is seen without working out what is usual. A few tell how much
+      // past there is.
+      if (i >= lookedAtAnyway && isPlainlyUsual(values, own, { fromMs, pastFromMs, pastStepMs, perDay }))
+        return undefined;
       const usual = new UsualLine(own, pastFromMs, pastStepMs, offsetMs);
       const rests = usual.at(fromMs + spanSteps * usualStepMs)?.days;
       if (rests !== undefined) days.push(rests);
@@ -60,6 +65,45 @@ export function departures({ lists, pastFromMs, pastStepMs, fromMs, zone, least 
 }
 
 const dayMs = 86_400_000;
+
+/** So many lines of each list are compared in any case. */
+const lookedAtAnyway = 2;
+/** Neighbouring hours that are compared as well. */
+const besideSteps = 1;
+/** Beyond the quartiles by so many times their distance something may be unusual (NIST/SEMATECH e-Handbook 7.1.6). */
+const fence = 1.5;
+const leastPlain = 20;
+
+interface Place {
+  readonly fromMs: number;
+  readonly pastFromMs: number;
+  readonly pastStepMs: number;
+  readonly perDay: number;
+}
+
+/** Whether all values of a span lie within the fences of its past's means at these clock times: so near its usual no line is told. */
+function isPlainlyUsual(
+  values: Float64Array,
+  past: Float64Array,
+  { fromMs, pastFromMs, pastStepMs, perDay }: Place,
+): boolean {
+  const [first, last] = [fromMs, fromMs + values.length * usualStepMs].map((ms) =>
+    Math.floor((ms - pastFromMs) / pastStepMs),
+  );
+  if (first === undefined || last === undefined || last - first > perDay / 2) return false;
+  const found: number[] = [];
+  for (let at = first - besideSteps; at <= last + besideSteps; at++)
+    for (let i = ((at % perDay) + perDay) % perDay; i < past.length; i += perDay) {
+      const value = past[i] as number;
+      if (!Number.isNaN(value)) found.push(value);
+    }
+  if (found.length < leastPlain) return false;
+  const sorted = Float64Array.from(found).sort();
+  const [low, high] = [quantile(sorted, 0.25), quantile(sorted, 0.75)];
+  const margin = (high - low) * fence;
+  for (const value of values) if (value < low - margin || value > high + margin) return false;
+  return true;
+}
 
 /** Whether a line was there the day before already: what changed earlier is not what was different in the span. */
 function isStanding({ was, usual }: Departure, before: Float64Array): boolean {

@@ -1,17 +1,20 @@
-import { Router } from "express";
+import { type Response, Router } from "express";
 import Joi from "joi";
 import { DateTime } from "luxon";
 import * as routes from "../../core/api/differences.ts";
 import { entryWords } from "../../core/differences/words.ts";
 import type { Database } from "../db/pool.ts";
 import { listEvents } from "../events/event-rows.ts";
-import { serve } from "../http/serve.ts";
+import { problemBody } from "../http/problem.ts";
+import { sent, serve } from "../http/serve.ts";
 import { windowSchema, zoneSchema } from "../reading/reading-schema.ts";
 import { listIncidents } from "../rules/incident-rows.ts";
 import type { Store } from "../store/store.ts";
 import type { Executor } from "../work/executor.ts";
+import { CancelledError } from "../work/work-kind.ts";
 import { findOverlaps } from "./find-overlaps.ts";
 import { runsIn } from "./recorded-rows.ts";
+import type { HourlyPast } from "./hourly-past.ts";
 import { findDifferences } from "./find-differences.ts";
 
 const dayMs = 86_400_000;
@@ -30,32 +33,66 @@ const bodySchema = Joi.object<routes.DifferencesBody>({
   zone: zoneSchema,
 });
 
-/** What was different in a span, on all machines. */
-export function differencesRouter(store: Store, executor: Executor, database: Database): Router {
+export interface DifferencesParts {
+  readonly store: Store;
+  readonly pool: Executor;
+  readonly database: Database;
+  readonly past: HourlyPast;
+}
+
+/** What was different in a span, on all machines: as one answer, or with its progress, a line of JSON each. */
+export function differencesRouter(parts: DifferencesParts): Router {
   const router = Router();
-  serve(router, routes.findDifferences, { body: bodySchema }, async ({ body, response }) => {
-    const { window, most = usualMost } = body;
-    const zone = body.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const goneOf = (response: Response) => {
     const gone = new AbortController();
     response.on("close", () => gone.abort());
-    const isLong = window.to - window.from > dayMs / 2;
-    const clock = (ms: number) => DateTime.fromMillis(ms, { zone }).toFormat(isLong ? "ccc HH:mm" : "HH:mm");
-    const events = await listEvents(database, window.from, window.to);
-    const [found, incidents, recordings, overlaps] = await Promise.all([
-      findDifferences(store, executor, window, zone, gone.signal),
-      listIncidents(database, window.from, window.to, mostIncidents),
-      runsIn(database, window.from, window.to),
-      findOverlaps(store, window, events, zone, clock, gone.signal),
-    ]);
-    return {
-      ...found,
-      entries: found.entries.slice(0, most).map((entry) => ({ ...entry, words: entryWords(entry, clock) })),
-      events,
-      recordings,
-      overlaps,
-      // Those that are open now are listed whenever they were raised.
-      incidents: incidents.filter(({ raisedAtMs }) => raisedAtMs < window.to),
+    return gone.signal;
+  };
+  serve(router, routes.findDifferences, { body: bodySchema }, ({ body, response }) =>
+    answerOf(parts, body, goneOf(response)),
+  );
+  serve(router, routes.watchDifferences, { body: bodySchema }, async ({ body, response }) => {
+    const signal = goneOf(response);
+    response.type("application/x-ndjson").setHeader("X-Accel-Buffering", "no");
+    const write = (line: object) => {
+      if (!signal.aborted) response.write(`${JSON.stringify(line)}\n`);
     };
+    try {
+      write({ result: await answerOf(parts, body, signal, (progress) => write({ progress })) });
+    } catch (error) {
+      if (!(error instanceof CancelledError)) write({ problem: problemBody(error) });
+    }
+    response.end();
+    return sent;
   });
   return router;
+}
+
+async function answerOf(
+  parts: DifferencesParts,
+  body: routes.DifferencesBody,
+  signal: AbortSignal,
+  progress: (share: number) => void = () => {},
+): Promise<routes.DifferencesView> {
+  const { store, pool, database, past } = parts;
+  const { window, most = usualMost } = body;
+  const zone = body.zone ?? Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const isLong = window.to - window.from > dayMs / 2;
+  const clock = (ms: number) => DateTime.fromMillis(ms, { zone }).toFormat(isLong ? "ccc HH:mm" : "HH:mm");
+  const events = await listEvents(database, window.from, window.to);
+  const [found, incidents, recordings, overlaps] = await Promise.all([
+    findDifferences({ store, executor: pool, past }, window, zone, { signal, progress }),
+    listIncidents(database, window.from, window.to, mostIncidents),
+    runsIn(database, window.from, window.to),
+    findOverlaps(store, window, events, { zone, clock, signal }),
+  ]);
+  return {
+    ...found,
+    entries: found.entries.slice(0, most).map((entry) => ({ ...entry, words: entryWords(entry, clock) })),
+    events,
+    recordings,
+    overlaps,
+    // Those that are open now are listed whenever they were raised.
+    incidents: incidents.filter(({ raisedAtMs }) => raisedAtMs < window.to),
+  };
 }

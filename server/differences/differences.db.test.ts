@@ -1,3 +1,4 @@
+import pino from "pino";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { entryWords } from "../../core/differences/words.ts";
 import { batchOf } from "../../core/series/batch.ts";
@@ -10,6 +11,8 @@ import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { InlineExecutor } from "../work/executor.ts";
 import { worked } from "../work/work-kind.ts";
 import { departures, departuresKind } from "./departures.ts";
+import { HourlyPast } from "./hourly-past.ts";
+import { listsOf } from "./read-lines.ts";
 import { findDifferences } from "./find-differences.ts";
 
 // Twenty-four days of three machines, every five minutes, in the last three hours every half minute. On the last day, a
@@ -72,13 +75,34 @@ afterAll(async () => {
   await db.drop();
 });
 
-const find = (window: { from: number; to: number }) =>
-  findDifferences(
-    store,
-    new InlineExecutor(db.database, [worked(departuresKind, (_, given) => departures(given))]),
-    window,
-    zone,
-  );
+const newPast = () => new HourlyPast(store, pino({ level: "silent" }), () => listsOf(store));
+const find = (window: { from: number; to: number }, past = newPast()) => {
+  const executor = new InlineExecutor(db.database, [worked(departuresKind, (_, given) => departures(given))]);
+  return findDifferences({ store, executor, past }, window, zone);
+};
+
+test("the past that is kept gives the same answer as one that is read for the question", async () => {
+  const read = { renew: async () => {}, of: () => undefined } as unknown as HourlyPast;
+  const kept = newPast();
+  const told = ({ entries, ...rest }: Awaited<ReturnType<typeof find>>) => ({
+    ...rest,
+    entries: entries.map(({ machine, subject, atMs, lines }) => [
+      machine,
+      subject,
+      atMs,
+      lines.map(({ counter, usual }) => [counter, Number(usual.toPrecision(5))]),
+    ]),
+  });
+  const shares: number[] = [];
+  await kept.renew((share) => shares.push(share));
+  expect(shares.at(-1)).toBe(1);
+  const expected = told(await find(span, read));
+  expect(expected.entries.length).toBeGreaterThan(0);
+  expect(told(await find(span, kept))).toEqual(expected);
+  // A span that lies further back than what is kept is read.
+  const before = { from: span.from - 12 * day, to: span.to - 12 * day };
+  expect(told(await find(before, kept))).toEqual(told(await find(before, read)));
+});
 
 describe("what was different from 07:20 to 07:50", () => {
   test("is told by machine and subject, in the order in which it moved, with what is usual", async () => {

@@ -2,20 +2,17 @@ import type { ApartLine, DifferencesView } from "../../core/api/differences.ts";
 import { usualDays, usualStepMs } from "../../core/baseline/usual-range.ts";
 import { foldMoved, type Moved } from "../../core/differences/fold.ts";
 import { type Departure, leastDeviations } from "../../core/differences/line-difference.ts";
-import { hasUsual } from "../../core/differences/materiality.ts";
 import { onsetOf } from "../../core/differences/onset.ts";
-import type { ReadingDocument } from "../../core/reading/document.ts";
-import { planReading, type SentencePlan } from "../../core/reading/plan.ts";
 import { roundStepMs } from "../../core/reading/step.ts";
 import type { Series } from "../store/series-registry.ts";
 import type { Store } from "../store/store.ts";
 import type { Executor } from "../work/executor.ts";
 import { departuresKind } from "./departures.ts";
+import { batchesOf, type HourlyPast } from "./hourly-past.ts";
+import { byCounter, type Lines, linesOf, listsOf } from "./read-lines.ts";
 
 const hourMs = 3_600_000;
 const dayMs = 24 * hourMs;
-/** So many lines are read at once: an answer holds only so many values. */
-const linesAtOnce = 160;
 /** From so many deviations of hourly means on, a line is looked at in steps of five minutes. */
 const worthALook = 3.5;
 /** So many lines are looked at closely, those that weigh most. */
@@ -24,6 +21,9 @@ const lookedAtClosely = 80;
 const leastQuietMs = hourMs;
 /** The moment is told to a part of the span and what is before it. */
 const onsetSteps = 360;
+
+/** What share of the work each part is, about. */
+const [ofReading, ofComparing, ofLooking] = [0.6, 0.25, 0.1];
 
 export interface Span {
   readonly from: number;
@@ -49,7 +49,10 @@ interface Asked {
   readonly executor: Executor;
   readonly span: Span;
   readonly zone: string;
+  readonly past: HourlyPast;
   readonly signal: AbortSignal | undefined;
+  /** Hears the share of the work that is done. */
+  readonly progress: (share: number) => void;
 }
 
 /** So many questions are under way at once: one a worker thread, and one that is read meanwhile. */
@@ -82,21 +85,27 @@ export type Found = Pick<DifferencesView, "calm" | "rested" | "looked" | "apart"
  * (`UsualLine`), and in fine steps for the moment at which they began to move. Throws CancelledError.
  */
 export async function findDifferences(
-  store: Store,
-  executor: Executor,
+  { store, executor, past }: Pick<Asked, "store" | "executor" | "past">,
   span: Span,
   zone: string,
-  signal?: AbortSignal,
+  { signal, progress = () => {} }: { readonly signal?: AbortSignal; readonly progress?: Asked["progress"] } = {},
 ): Promise<Found> {
   const from = Math.floor(span.from / usualStepMs) * usualStepMs;
   const to = Math.max(from + usualStepMs, Math.ceil(span.to / usualStepMs) * usualStepMs);
-  const asked: Asked = { store, executor, span: { from, to }, zone, signal };
+  await past.renew((share) => progress(share * ofReading), signal);
+  const asked: Asked = { store, executor, span: { from, to }, zone, past, signal, progress };
   const candidates: Candidate[] = [];
   const apart = new Map<string, ApartLine>();
   let looked = 0;
-  const batches = [...batchesOf(listsOf(store))];
+  const batches = batchesOf(listsOf(store));
   let days = 0;
-  for (const found of await atOnce(batches, (lists) => departuresOf(asked, lists, hourMs, worthALook))) {
+  let done = 0;
+  const compare = async (lists: readonly (readonly Series[])[]) => {
+    const compared = await departuresOf(asked, lists, hourMs, worthALook);
+    progress(ofReading + (++done / batches.length) * ofComparing);
+    return compared;
+  };
+  for (const found of await atOnce(batches, compare)) {
     looked += found.compared.length;
     days = Math.max(days, found.days);
     for (const { series, departure } of found.compared) {
@@ -105,8 +114,13 @@ export async function findDifferences(
     }
   }
   const close = candidates.sort((a, b) => b.score - a.score).slice(0, lookedAtClosely);
-  const closely = await departuresOf(asked, byCounter(close), usualStepMs, leastDeviations);
-  const left = closely.compared.filter((one): one is Left => !!one.departure);
+  // In two parts: a worker thread each.
+  const halves = [close.filter((_, i) => i % 2 === 0), close.filter((_, i) => i % 2 === 1)].filter(
+    (half) => half.length > 0,
+  );
+  const closely = await atOnce(halves, (half) => departuresOf(asked, byCounter(half), usualStepMs, leastDeviations));
+  progress(ofReading + ofComparing + ofLooking);
+  const left = closely.flatMap(({ compared }) => compared).filter((one): one is Left => !!one.departure);
   const moved = await atOnce(left, async ({ series, unit, departure }): Promise<Moved> => {
     return {
       counter: series.counter,
@@ -128,41 +142,6 @@ export async function findDifferences(
   };
 }
 
-/** Series whose values have a usual, in lists of one counter. Nubrel's own are left aside. */
-function* listsOf(store: Store): Generator<readonly Series[]> {
-  for (const list of byCounter(store.series.all().map((series) => ({ series })))) {
-    const [first] = list;
-    if (!first || first.kind === "distribution") continue;
-    if (!hasUsual(first.counter)) continue;
-    for (let at = 0; at < list.length; at += linesAtOnce) yield list.slice(at, at + linesAtOnce);
-  }
-}
-
-/** Lists that are read in one question. */
-function* batchesOf(lists: Iterable<readonly Series[]>): Generator<readonly (readonly Series[])[]> {
-  let batch: (readonly Series[])[] = [];
-  let lines = 0;
-  for (const list of lists) {
-    if (lines > 0 && lines + list.length > linesAtOnce) {
-      yield batch;
-      [batch, lines] = [[], 0];
-    }
-    batch.push(list);
-    lines += list.length;
-  }
-  if (batch.length > 0) yield batch;
-}
-
-function byCounter(all: readonly { readonly series: Series }[]): readonly (readonly Series[])[] {
-  const lists = new Map<string, Series[]>();
-  for (const { series } of all) {
-    const list = lists.get(series.counter);
-    if (list) list.push(series);
-    else lists.set(series.counter, [series]);
-  }
-  return [...lists.values()];
-}
-
 function note(apart: Map<string, ApartLine>, { counter, tags }: Series): void {
   const machine = tags["machine"] ?? "";
   const key = `${counter} ${machine}`;
@@ -171,7 +150,7 @@ function note(apart: Map<string, ApartLine>, { counter, tags }: Series): void {
 
 /** How each line of lists of one counter left its usual, by steps of a length. */
 async function departuresOf(
-  { store, executor, span: { from, to }, zone, signal }: Asked,
+  { store, executor, past: kept, span: { from, to }, zone, signal }: Asked,
   lists: readonly (readonly Series[])[],
   pastStepMs: number,
   least: number,
@@ -180,7 +159,8 @@ async function departuresOf(
   const pastFromMs = Math.floor((from - (usualDays + 1) * dayMs - hourMs) / hourMs) * hourMs;
   const pastToMs = Math.ceil(to / pastStepMs) * pastStepMs - 22 * hourMs;
   const [past, span] = await Promise.all([
-    linesOf(store, lists, { from: pastFromMs, to: pastToMs }, pastStepMs, signal),
+    (pastStepMs === hourMs ? kept.of(lists, pastFromMs, pastToMs) : undefined) ??
+      linesOf(store, lists, { from: pastFromMs, to: pastToMs }, pastStepMs, signal),
     linesOf(store, lists, { from, to }, usualStepMs, signal),
   ]);
   const given = lists.map((list, i) => ({
@@ -197,60 +177,6 @@ async function departuresOf(
     list.map((series, k) => ({ series, unit: units[i] as string, departure: found[i]?.[k] })),
   );
   return { compared, days };
-}
-
-/** Lines of one counter, one after the other. */
-interface Lines {
-  readonly values: Float64Array;
-  readonly unit: string;
-  readonly stepMs: number;
-  readonly fromMs: number;
-}
-
-/** The lines of lists of series of one counter, each for itself, as charts have them. */
-async function linesOf(
-  store: Store,
-  lists: readonly (readonly Series[])[],
-  window: Span,
-  stepMs: number,
-  signal: AbortSignal | undefined,
-): Promise<readonly Lines[]> {
-  const reach = store.reach();
-  const nowMs = store.nowMs();
-  const asked = lists.map((list) => {
-    const ids = list.map(({ id }) => id);
-    const document: ReadingDocument = {
-      window,
-      step: stepMs / 1000,
-      sentences: { a: { counter: list[0]?.counter ?? "", lines: "each" } },
-    };
-    const surroundings = {
-      reach,
-      nowMs,
-      intervalsMs: { a: store.intervalsMs(ids) },
-      latesMs: { a: store.latesMs(ids) },
-    };
-    const plan = planReading(document, { a: list }, surroundings);
-    return { plan, sentence: plan.sentences[0] as SentencePlan, ids };
-  });
-  // Buckets are no samples, but they are work: what is more than a few lines is read on a worker thread.
-  const steps = (window.to - window.from) / stepMs;
-  const samples = asked.reduce((sum, { plan, ids }) => sum + Math.max(plan.samples, ids.length * steps), 0);
-  const read = await store.reduce(
-    asked.map(({ sentence, ids }) => ({ plan: sentence, ids })),
-    samples,
-    signal,
-  );
-  return asked.map(({ plan, sentence, ids }, i) => {
-    const lines = read[i] ?? [];
-    const steps = Math.max(0, ...lines.map(({ values }) => values.length));
-    const values = new Float64Array(ids.length * steps).fill(Number.NaN);
-    for (let k = 0; k < ids.length; k++) {
-      const line = lines[sentence.lineOf[k] as number];
-      if (line) values.set(line.values as Float64Array, k * steps);
-    }
-    return { values, unit: plan.units["a"] ?? "1", stepMs: plan.grid.stepMs, fromMs: plan.grid.fromMs };
-  });
 }
 
 /** When a line began to move. */

@@ -59,9 +59,11 @@ export async function findOverlaps(
   store: Store,
   span: Span,
   events: readonly MachineEvent[],
-  zone: string,
-  clock: (ms: number) => string,
-  signal?: AbortSignal,
+  {
+    zone,
+    clock,
+    signal,
+  }: { readonly zone: string; readonly clock: (ms: number) => string; readonly signal?: AbortSignal },
 ): Promise<readonly OverlapView[]> {
   const told = jobsOf(events);
   const found: Overlap[] = [];

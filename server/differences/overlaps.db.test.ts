@@ -69,10 +69,11 @@ const event = (id: number, { from, to }: { from: number; to: number }, more: Par
   ...more,
 });
 const clock = (ms: number) => new Date(ms).toISOString().slice(11, 16);
+const how = { zone: "UTC", clock };
 const told = [event(1, copy, { text: "archive copy ran" }), event(2, scan, { text: "integrity scan ran" })];
 
 test("two jobs that scripts have told of: what moving one would do", async () => {
-  expect(await findOverlaps(store, span, told, "UTC", clock)).toEqual([
+  expect(await findOverlaps(store, span, told, how)).toEqual([
     {
       ...{ first: "archive copy", second: "integrity scan", machine: "vault" },
       ...{ fromMs: night + 140 * minute, toMs: night + 185 * minute },
@@ -86,28 +87,21 @@ test("two jobs that scripts have told of: what moving one would do", async () =>
 test("in another span, or on machines that are not at their limit, nothing", async () => {
   const later = { from: night + 8 * hour, to: night + 10 * hour };
   expect(
-    await findOverlaps(
-      store,
-      later,
-      [event(3, { from: 490, to: 560 }, {}), event(4, { from: 500, to: 590 }, {})],
-      "UTC",
-      clock,
-    ),
+    await findOverlaps(store, later, [event(3, { from: 490, to: 560 }, {}), event(4, { from: 500, to: 590 }, {})], how),
   ).toEqual([]);
   expect(
     await findOverlaps(
       store,
       span,
       told.map((one) => ({ ...one, machine: "gate" })),
-      "UTC",
-      clock,
+      how,
     ),
   ).toEqual([]);
 });
 
 test("a job that nobody tells of is found as a habit, and overlaps with one that is told", async () => {
   const mirrored = event(5, mirror, { machine: "hive", text: "mirror finished" });
-  expect(await findOverlaps(store, span, [mirrored], "UTC", clock)).toMatchObject([
+  expect(await findOverlaps(store, span, [mirrored], how)).toMatchObject([
     {
       ...{ first: "what rises on its disks on most days", second: "mirror", machine: "hive" },
       ...{ fromMs: night + 150 * minute, toMs: night + 180 * minute, moves: "second", shiftMinutes: 30 },
@@ -117,5 +111,5 @@ test("a job that nobody tells of is found as a habit, and overlaps with one that
 });
 
 test("what rises every night where a script tells of it is that, and no second job", async () => {
-  expect(await findOverlaps(store, span, told.slice(0, 1), "UTC", clock)).toEqual([]);
+  expect(await findOverlaps(store, span, told.slice(0, 1), how)).toEqual([]);
 });

@@ -1,16 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useMemo, useState } from "react";
-import {
-  type DifferencesView as Found,
-  type DifferenceView,
-  findDifferences,
-} from "../../../../core/api/differences.ts";
-import { call } from "../../api/client.ts";
+import type { DifferencesView as Found, DifferenceView } from "../../../../core/api/differences.ts";
 import { SelectPart } from "../../sentence/select-part.tsx";
 import { spanText } from "../../time/moments.ts";
 import { SectionLink } from "../../time/section-link.tsx";
 import { useTime } from "../../time/time-provider.tsx";
 import { type Span, spanOf } from "../../time/time-window.ts";
+import { askDifferences } from "./ask-differences.ts";
 import { DifferenceRow } from "./difference-row.tsx";
 import { MovedAxis } from "./moved-axis.tsx";
 
@@ -25,18 +21,10 @@ export function DifferencesView(): ReactNode {
   const [askedAtMs, setAskedAtMs] = useState(Date.now);
   const span = useMemo(() => spanOf(window, askedAtMs), [window, askedAtMs]);
   const [order, setOrder] = useState<Order>("moved");
+  const [progress, setProgress] = useState(0);
   const found = useQuery({
     queryKey: ["differences", span.fromMs, span.toMs],
-    queryFn: ({ signal }) =>
-      call(
-        findDifferences,
-        {},
-        {
-          window: { from: Math.round(span.fromMs), to: Math.round(span.toMs) },
-          zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
-        },
-        { signal },
-      ),
+    queryFn: ({ signal }) => askDifferences(span, signal, setProgress),
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
   });
@@ -58,6 +46,7 @@ export function DifferencesView(): ReactNode {
       {found.isPending && (
         <p className="py-6 text-quiet" role="status">
           comparing every line with up to eight weeks before …
+          {progress > 0 && <span className="figure"> {Math.round(progress * 100)} %</span>}
         </p>
       )}
       {found.error && (
