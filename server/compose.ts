@@ -3,6 +3,7 @@ import { createApp } from "./app.ts";
 import { watchClock } from "./clock-watch.ts";
 import { Condition } from "./condition/condition.ts";
 import type { Config } from "./config.ts";
+import { firstSentence } from "./differences/first-sentence.ts";
 import { HourlyPast } from "./differences/hourly-past.ts";
 import { listsOf } from "./differences/read-lines.ts";
 import { DisposalStack } from "./disposal-stack.ts";
@@ -26,10 +27,11 @@ export async function startServer(config: Config, options: ServerOptions): Promi
   try {
     const ground = await openGround(open, config, options);
     const { database, transport, keeping } = ground;
-    const alerting = await Alerting.open({ ...ground, ownAddress: () => transport.ownAddress });
+    const past = open.use(new HourlyPast(ground.store, log, () => listsOf(ground.store)));
+    const differed = firstSentence(ground.store, ground.pool, past);
+    const alerting = await Alerting.open({ ...ground, differed, ownAddress: () => transport.ownAddress });
     const jobs = open.use(await startJobs(database, tasksOf({ ...ground, alerting }), log));
     const recordings = open.use(await Recordings.open({ ...ground, dataFolder }));
-    const past = open.use(new HourlyPast(ground.store, log, () => listsOf(ground.store)));
     watchClock({ ...ground, machine, alerting, recordings, jobs });
     const tries = () => parent?.database ?? null;
     const condition = open.use(new Condition({ ...ground, book, dataFolder, tries, alerting }));

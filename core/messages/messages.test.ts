@@ -254,6 +254,7 @@ describe("texts", () => {
   const one: MessageIncident = {
     incident: view,
     advice: "Order drives.",
+    differed: "vault: disks busy 97 %, usually 12 %, from 07:21",
     ruleWords: "",
     links: { incident: "http://n/alerts/incidents/7", dashboard: null, tile: "http://n/t" },
   };
@@ -262,7 +263,7 @@ describe("texts", () => {
   test("the usual ones say what, where, value, limit, since when, what to do, and where to look", () => {
     expect(messageTexts("raised", [one], defaults, text, 5 * minute)).toEqual({
       subject: "urgent raised: pool nearly full, vault archive",
-      text: "pool nearly full\nvault archive: 91.4 %, the limit is 90 %\nraised since at 0 min\nOrder drives.\nhttp://n/alerts/incidents/7\nits tile: http://n/t",
+      text: "pool nearly full\nvault archive: 91.4 %, the limit is 90 %\nraised since at 0 min\nWhat differed: vault: disks busy 97 %, usually 12 %, from 07:21\nOrder drives.\nhttp://n/alerts/incidents/7\nits tile: http://n/t",
     });
   });
   test.each<[string, Partial<IncidentView>, string]>([

@@ -9,6 +9,8 @@ export interface MessageIncident {
   readonly incident: IncidentView;
   /** What to do, of its rule. */
   readonly advice: string;
+  /** What was most different then, in a sentence; empty where nothing was. */
+  readonly differed: string;
   /** What it watches and its limits, in words. */
   readonly ruleWords: string;
   readonly links: { readonly incident: string; readonly dashboard: string | null; readonly tile: string | null };
@@ -41,6 +43,7 @@ export const placeholders: Readonly<Record<string, string>> = {
   since: "when it was raised",
   lasted: "for how long",
   advice: "what to do, as the rule says",
+  differed: "what was most different then, in a sentence",
   cleared: "when it cleared",
   clearedValue: "the value at which it cleared",
   ended: "when and why it ended, in a sentence",
@@ -53,7 +56,7 @@ export const placeholders: Readonly<Record<string, string>> = {
 
 const defaultSubject = "{severity} {what}: {rule}, {where}";
 const defaultBody =
-  "{rule}\n{where}: {value}, the limit is {limit}\n{what} since {since}{lastedText}\n{advice}\n{links}";
+  "{rule}\n{where}: {value}, the limit is {limit}\n{what} since {since}{lastedText}\n{differed}\n{advice}\n{links}";
 /** What has ended tells when, and at which value, before what it was. */
 const defaultEnd =
   "{rule}\n{where}: {ended}\nraised {since} at {value}, the limit is {limit}; it lasted {lasted}, the furthest was {furthest}\n{links}";
@@ -112,7 +115,7 @@ function endedWords(
 
 function fieldsOf(
   kind: MessageKind | "test",
-  { incident, advice, links }: MessageIncident,
+  { incident, advice, differed, links }: MessageIncident,
   count: number,
   timeText: (ms: number) => string,
   nowMs: number,
@@ -147,6 +150,7 @@ function fieldsOf(
       .join("\n"),
     dashboard: links.dashboard ?? links.incident,
     advice,
+    differed: differed && `What differed: ${differed}`,
     link: links.incident,
     tile: links.tile ?? links.incident,
     count: String(count),

@@ -37,6 +37,8 @@ export interface AlertingParts {
   readonly log: Logger;
   /** By which the server is reached, where no person has said another. */
   readonly ownAddress: () => string;
+  /** Says in a sentence what was most different in a span. */
+  readonly differed?: (fromMs: number, toMs: number, zone: string) => Promise<string | undefined>;
 }
 
 /** What watches and tells: rules, silent sources, who is told and when not, and the heartbeat by which it is watched itself. It ticks. */
@@ -61,8 +63,9 @@ export class Alerting {
     this.#silence = opened.silence;
     this.#settings = opened.settings;
     this.#news = opened.news;
-    const { database, store, names, box, log } = parts;
-    this.deliverer = new Deliverer({ database, store, names, box, log, address: async () => this.#address });
+    const { database, store, names, box, log, differed } = parts;
+    const address = async () => this.#address;
+    this.deliverer = new Deliverer({ database, store, names, box, log, address, ...(differed && { differed }) });
     this.#heartbeat = new Heartbeat(
       async () => this.#settings.heartbeatUrl,
       () => this.stats(Date.now()).lagMs < mostLagMs,

@@ -21,6 +21,10 @@ import { sendWebhook } from "./send-webhook.ts";
 
 const picturePoints = 300;
 const mostLines = 8;
+/** What was different is looked for from so long before an incident, and over so much of it. */
+const beforeMs = 900_000;
+const leastSpanMs = 60_000;
+const longestSpanMs = 2 * 3_600_000;
 
 interface DelivererParts {
   readonly database: Database;
@@ -30,6 +34,8 @@ interface DelivererParts {
   /** By which links begin. */
   readonly address: () => Promise<string>;
   readonly log: Logger;
+  /** Says in a sentence what was most different in a span; undefined where nothing was. */
+  readonly differed?: (fromMs: number, toMs: number, zone: string) => Promise<string | undefined>;
 }
 
 /** Sends messages, and writes down what the other side answered. */
@@ -167,11 +173,27 @@ export class Deliverer {
     return render(
       id,
       kind,
-      incidents,
+      await this.#withDifferences(incidents, zone),
       texts,
       { address: await this.#parts.address(), zone, nowMs: Date.now() },
       hasPicture,
     );
+  }
+
+  /** The first of several says what was different around it: before it was raised, and while it lasted. */
+  async #withDifferences(incidents: readonly TellIncident[], zone: string): Promise<readonly TellIncident[]> {
+    const { differed, log } = this.#parts;
+    const [first, ...others] = incidents;
+    if (!first || !differed) return incidents;
+    const { raisedAtMs, clearedAtMs } = first.incident;
+    const toMs = Math.min(clearedAtMs ?? Date.now(), raisedAtMs + longestSpanMs);
+    const said = await differed(raisedAtMs - beforeMs, Math.max(toMs, raisedAtMs + leastSpanMs), zone).catch(
+      (error) => {
+        log.warn({ err: error }, "what was different could not be told in a message");
+        return undefined;
+      },
+    );
+    return said === undefined ? incidents : [{ ...first, differed: said }, ...others];
   }
 
   /** The newest incident, or one that is made up where there has been none: for tests and previews. */

@@ -10,6 +10,8 @@ import { presentSpan } from "../../core/units/present.ts";
 export interface TellIncident {
   readonly incident: IncidentView;
   readonly document: RuleDocument | null;
+  /** What was most different then, in a sentence. */
+  readonly differed?: string;
 }
 
 /** Where links lead and in whose time moments are written. */
@@ -67,6 +69,7 @@ export function render(
     (one): MessageIncident => ({
       incident: one.incident,
       advice: one.document?.advice ?? "",
+      differed: one.differed ?? "",
       ruleWords: one.document
         ? `${watchWords(one.document.watch, one.incident.unit)}: ${limitsWords(one.document, one.incident.unit)}`
         : "",
@@ -86,7 +89,7 @@ export function render(
       sentAt: new Date(context.nowMs).toISOString(),
       subject,
       text,
-      incidents: told.map(({ incident, advice, links }) => ({
+      incidents: told.map(({ incident, advice, differed, links }) => ({
         id: incident.id,
         rule: { id: incident.ruleId, name: incident.ruleName },
         severity: incident.severity,
@@ -103,6 +106,7 @@ export function render(
         clearedAt: incident.clearedAtMs === null ? null : new Date(incident.clearedAtMs).toISOString(),
         acknowledgedBy: incident.acknowledgedBy,
         advice,
+        differed,
         links,
       })),
     },
@@ -123,7 +127,7 @@ function htmlOf(
   timeText: (ms: number) => string,
   hasPicture: boolean,
 ): string {
-  const rows = told.map(({ incident, advice, ruleWords, links }) => {
+  const rows = told.map(({ incident, advice, differed, ruleWords, links }) => {
     const facts: readonly (readonly [string, string])[] = [
       ["what", `${incident.ruleName}, ${incident.severity}`],
       ["where", incidentPlace(incident.tags, incident.compare)],
@@ -138,6 +142,7 @@ function htmlOf(
               `${timeText(incident.clearedAtMs)}, after ${presentSpan(incident.clearedAtMs - incident.raisedAtMs)}${incident.clearedValue === null ? "" : `, at ${gaugeText(incident.watch, incident.clearedValue, incident.unit)}`}`,
             ] as const,
           ]),
+      ...(differed === "" ? [] : [["what differed", differed] as const]),
       ...(advice === "" ? [] : [["what to do", advice] as const]),
     ];
     const anchor = (address: string, words: string) =>

@@ -16,9 +16,11 @@ import { call } from "../../api/client.ts";
 import { incidentQuery } from "../../api/queries.ts";
 import { lineNames } from "../../charts/line-names.ts";
 import { ChartWithActions } from "../../shared/charts/chart-with-actions.tsx";
+import { DifferedSentences } from "../../shared/differences/differed-sentences.tsx";
 import { SectionLink } from "../../time/section-link.tsx";
 import { Signal } from "../../ui/signal.tsx";
 import { dayWithName, exactClockTime, momentText } from "../../time/moments.ts";
+import type { Span } from "../../time/time-window.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { useReading } from "../../sentence/use-reading.ts";
 import { AlertsHeading } from "./alerts-heading.tsx";
@@ -49,10 +51,9 @@ const entryWords: Readonly<Record<IncidentEntryKind, string>> = {
 };
 
 /** Its span, from a quarter of an hour before it was raised on, for an hour at most. */
-function differencesAddress({ raisedAtMs, clearedAtMs }: Incident, nowMs: number): string {
-  const from = raisedAtMs - 900_000;
+function spanOfDifferences({ raisedAtMs, clearedAtMs }: Incident, nowMs: number): Span {
   const to = Math.min(clearedAtMs ?? nowMs, raisedAtMs + 2_700_000);
-  return `/differences?from=${new Date(from).toISOString()}&to=${new Date(Math.max(to, raisedAtMs + 60_000)).toISOString()}`;
+  return { fromMs: raisedAtMs - 900_000, toMs: Math.max(to, raisedAtMs + 60_000) };
 }
 
 /** One incident: its chart with limit and marks, what else changed then, who was told and who did what. */
@@ -78,6 +79,8 @@ function Page({ detail }: { detail: IncidentDetail }): ReactNode {
   const isOpen = incident.clearedAtMs === null;
   const looksAtIt = Math.abs(span.fromMs - window.from) < 1000 && Math.abs(span.toMs - window.to) < 60_000;
   const machine = incident.tags["machine"];
+  // Of one that is open, up to when its page was opened.
+  const [openedAtMs] = useState(Date.now);
   return (
     <>
       <AlertsHeading title={incident.ruleName}>{incidentPlace(incident.tags, incident.compare)}</AlertsHeading>
@@ -111,9 +114,6 @@ function Page({ detail }: { detail: IncidentDetail }): ReactNode {
             </p>
           )}
           <p className="mt-1 flex flex-wrap gap-5 text-[14px]">
-            <SectionLink to={differencesAddress(incident, nowMs)} className="word-link">
-              what was different then
-            </SectionLink>
             {machine && (
               <SectionLink to={`/machines/${encodeURIComponent(machine)}`} className="word-link">
                 the machine {machine}
@@ -138,6 +138,7 @@ function Page({ detail }: { detail: IncidentDetail }): ReactNode {
               </SectionLink>
             )}
           </p>
+          <DifferedSentences {...spanOfDifferences(incident, openedAtMs)} />
         </div>
         <div>
           <dl className="grid grid-cols-[8rem_1fr] gap-y-1">

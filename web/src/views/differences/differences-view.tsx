@@ -6,7 +6,7 @@ import { spanText } from "../../time/moments.ts";
 import { SectionLink } from "../../time/section-link.tsx";
 import { useTime } from "../../time/time-provider.tsx";
 import { type Span, spanOf } from "../../time/time-window.ts";
-import { askDifferences } from "./ask-differences.ts";
+import { askDifferences } from "../../shared/differences/ask-differences.ts";
 import { DifferenceRow } from "./difference-row.tsx";
 import { MovedAxis } from "./moved-axis.tsx";
 
