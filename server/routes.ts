@@ -46,6 +46,7 @@ import type { Sources } from "./sources/sources.ts";
 import { receivedRouter } from "./sources/received-router.ts";
 import { tryingRouter } from "./sources/trying-router.ts";
 import { sourcesRouter } from "./sources/sources-router.ts";
+import { lowestSteadiness } from "./steadiness/steady-days.ts";
 import { steadinessRouter } from "./steadiness/steadiness-router.ts";
 import type { Store } from "./store/store.ts";
 import { importHandler } from "./transfer/import-handler.ts";
@@ -156,7 +157,14 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     differencesRouter(parts),
     runFilesRouter(parts),
     recordingsRouter(parts),
-    briefingRouter(new BriefingDesk(store, database, () => machines.views(Date.now()))),
+    briefingRouter(
+      new BriefingDesk(
+        store,
+        database,
+        () => machines.views(Date.now()),
+        (names, nowMs) => lowestSteadiness(store, database, names, nowMs),
+      ),
+    ),
     eventsRouter({ database, live, tokens, sources, commandToken }),
     sourcesRouter(sources, alerting.changed),
     tryingRouter(sources),

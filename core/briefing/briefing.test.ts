@@ -226,3 +226,44 @@ describe("the whole", () => {
     [Number.POSITIVE_INFINITY, "more than 100 times"],
   ])("a factor of %d is %s", (factor, words) => expect(factorWords(factor)).toBe(words));
 });
+
+test("the month's least steady machine and the steadiest come last, where there is a difference", () => {
+  const of = (lowest: readonly (readonly [string, number])[]) =>
+    briefing({
+      nowMs: 40 * 24 * hour,
+      machines: [],
+      incidents: [],
+      fills: [],
+      unusual: [],
+      events: [],
+      steadiness: lowest.map(([machine, value]) => ({ machine, lowest: value, atMs: 25 * 24 * hour })),
+    }).filter(({ path }) => path === "/steadiness");
+  const words = ([line]: readonly BriefingLine[]) =>
+    line?.pieces.map((piece) => ("text" in piece ? piece.text : "")).join("");
+  expect(
+    words(
+      of([
+        ["hive", 100],
+        ["vault", 59.4],
+        ["gate", 97],
+      ]),
+    ),
+  ).toBe(
+    "In the last 30 days vault was the least steady, down to 59 of 100 15 days ago; hive was disturbed by nothing.",
+  );
+  expect(
+    words(
+      of([
+        ["hive", 96],
+        ["vault", 80],
+      ]),
+    ),
+  ).toContain("hive was the steadiest, never below 96.");
+  expect(
+    of([
+      ["hive", 88],
+      ["vault", 86],
+    ]),
+  ).toEqual([]);
+  expect(of([["vault", 50]])).toEqual([]);
+});

@@ -37,6 +37,8 @@ export interface BriefingFacts {
   }[];
   /** Of the last day. */
   readonly events: readonly MachineEvent[];
+  /** Of the last thirty days, each machine with the lowest that it stood at; absent where too little is known. */
+  readonly steadiness?: readonly { readonly machine: string; readonly lowest: number; readonly atMs: number }[];
 }
 
 const hourMs = 3_600_000;
@@ -47,6 +49,9 @@ const leastLines = 2;
 const fullShare = 0.9;
 const urgentShare = 0.97;
 const soonDays = 60;
+/** A machine that never stood lower is steady, and a difference below this is none. */
+const unsteady = 90;
+const unlike = 5;
 const urgentDays = 3;
 
 const text = (words: string): Piece => ({ kind: "text", text: words });
@@ -76,7 +81,41 @@ export function briefing(facts: BriefingFacts): readonly BriefingLine[] {
     .sort((a, b) => pressing(a.line) - pressing(b.line) || a.i - b.i)
     .map(({ line }) => line)
     .slice(0, mostLines);
-  return told.length >= leastLines ? told : [...told, ...calm(facts).slice(0, leastLines - told.length)];
+  const all = told.length >= leastLines ? told : [...told, ...calm(facts).slice(0, leastLines - told.length)];
+  return [...all, ...steadiest(facts)].slice(0, mostLines);
+}
+
+function daysAgo(ms: number): string {
+  const days = Math.floor(ms / dayMs);
+  return days === 0 ? "today" : days === 1 ? "yesterday" : `${days} days ago`;
+}
+
+/** The month's least steady machine and the steadiest, where there is a difference that is worth a word. */
+function steadiest({ steadiness = [], nowMs }: BriefingFacts): readonly BriefingLine[] {
+  const sorted = [...steadiness].sort((a, b) => a.lowest - b.lowest || a.machine.localeCompare(b.machine));
+  const [worst, best] = [sorted[0], sorted.at(-1)];
+  if (!worst || !best || sorted.length < 2 || worst.lowest > unsteady || best.lowest - worst.lowest < unlike) return [];
+  return [
+    {
+      signal: "quiet",
+      severity: "notice",
+      pieces: [
+        text("In the last 30 days "),
+        machineOf(worst.machine),
+        text(" was the least steady, down to "),
+        strong(worst.lowest.toFixed(0)),
+        text(` of 100 ${daysAgo(nowMs - worst.atMs)}; `),
+        machineOf(best.machine),
+        text(
+          best.lowest >= 100
+            ? " was disturbed by nothing."
+            : ` was the steadiest, never below ${best.lowest.toFixed(0)}.`,
+        ),
+      ],
+      path: "/steadiness",
+      window: null,
+    },
+  ];
 }
 
 function silences({ machines, nowMs }: BriefingFacts): readonly BriefingLine[] {

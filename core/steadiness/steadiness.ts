@@ -8,7 +8,7 @@ export interface Disturbance {
   readonly fromMs: number;
   readonly toMs: number;
 }
-export type DisturbanceCause = "notice" | "urgent" | "silence" | "restart" | "power loss";
+export type DisturbanceCause = "notice" | "urgent" | "silence" | "restart" | "power loss" | "drive";
 
 /** How many points a disturbance costs: some when it begins, more for each hour that it lasts, so many at most a day. */
 export const costs: Readonly<
@@ -19,6 +19,7 @@ export const costs: Readonly<
   silence: { begins: 5, perHour: 2, most: 30 },
   restart: { begins: 10, perHour: 0, most: 10 },
   "power loss": { begins: 10, perHour: 6, most: 25 },
+  drive: { begins: 10, perHour: 1, most: 20 },
 };
 /** Half of what is missing to a hundred has come back after so many quiet days. */
 export const halfBackDays = 3;

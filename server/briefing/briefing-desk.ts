@@ -63,7 +63,11 @@ interface Past {
   readonly atMs: number;
   readonly fills: BriefingFacts["fills"];
   readonly unusual: BriefingFacts["unusual"];
+  readonly steadiness: NonNullable<BriefingFacts["steadiness"]>;
 }
+
+/** At what machines stood lowest of late. */
+type Steadiness = (machines: readonly string[], nowMs: number) => Promise<Past["steadiness"]>;
 
 /**
  * Puts the briefing together: what is raised and silent as it is now, trends and comparisons as they were some minutes
@@ -73,11 +77,18 @@ export class BriefingDesk {
   readonly #store: Store;
   readonly #database: Database;
   readonly #machines: () => readonly MachineView[];
+  readonly #steadiness: Steadiness;
   #past: Promise<Past> | undefined;
   #pastAtMs = 0;
   #pastHoldsMs = pastHoldsMs;
 
-  constructor(store: Store, database: Database, machines: () => readonly MachineView[]) {
+  constructor(
+    store: Store,
+    database: Database,
+    machines: () => readonly MachineView[],
+    steadiness: Steadiness = async () => [],
+  ) {
+    this.#steadiness = steadiness;
     this.#store = store;
     this.#database = database;
     this.#machines = machines;
@@ -91,7 +102,7 @@ export class BriefingDesk {
         this.#pastAtMs = 0;
       });
     }
-    const [{ fills, unusual }, incidents, events] = await Promise.all([
+    const [{ fills, unusual, steadiness }, incidents, events] = await Promise.all([
       this.#past,
       listIncidents(this.#database, nowMs - 1, nowMs, 100),
       listEvents(this.#database, nowMs - dayMs, nowMs),
@@ -107,6 +118,7 @@ export class BriefingDesk {
       fills: present(fills),
       unusual: present(unusual),
       events,
+      steadiness: present(steadiness),
     });
   }
 
@@ -141,6 +153,10 @@ export class BriefingDesk {
       }
     }
     this.#pastHoldsMs = Math.max(pastHoldsMs, pastHoldsTimes * (performance.now() - began));
-    return { atMs: nowMs, fills, unusual };
+    const steadiness = await this.#steadiness(
+      this.#machines().map(({ name }) => name),
+      nowMs,
+    );
+    return { atMs: nowMs, fills, unusual, steadiness };
   }
 }

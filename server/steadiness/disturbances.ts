@@ -11,7 +11,7 @@ const mostIncidents = 5000;
 const dayMs = 86_400_000;
 
 /**
- * What disturbed machines in a window: incidents, silences, restarts that nobody planned, and times without mains. What
+ * What disturbed machines in a window: incidents, silences, restarts that nobody planned, times without mains, and drives that cannot be relied on. What
  * fell into a quiet time was planned, and is none.
  */
 export async function disturbancesIn(
@@ -21,11 +21,12 @@ export async function disturbancesIn(
   { from, to }: { readonly from: number; readonly to: number },
   nowMs: number,
 ): Promise<readonly Disturbance[]> {
-  const [incidents, events, quiet, restarts] = await Promise.all([
+  const [incidents, events, quiet, restarts, drives] = await Promise.all([
     listIncidents(database, from, to, mostIncidents),
     listEventsOfKind(database, "power loss", from, to),
     listQuietTimes(database, from),
     restartsIn(store, { from, to }),
+    unwellDrivesIn(store, { from, to }),
   ]);
   const told = incidents.flatMap(
     ({ id, ruleName, severity, compare, tags, raisedAtMs, clearedAtMs, quietId }): Disturbance[] =>
@@ -45,9 +46,40 @@ export async function disturbancesIn(
   const cuts = events.map(({ id, machine, text, fromMs, toMs }): Disturbance => {
     return { machine, cause: "power loss", id, words: text, fromMs, toMs };
   });
-  const all = [...told, ...cuts, ...restarts];
+  const all = [...told, ...cuts, ...restarts, ...drives];
   const known = new Set(machines);
   return all.filter(({ machine, fromMs }) => known.has(machine) && quietAt(quiet, { machine }, fromMs) === undefined);
+}
+
+/** While drives were unwell, by their own verdict or that of what reads them. */
+async function unwellDrivesIn(
+  store: Store,
+  { from, to }: { readonly from: number; readonly to: number },
+): Promise<readonly Disturbance[]> {
+  const { lines, stepMs, ...answer } = await answerReading(store, {
+    window: { from, to },
+    step: 3600,
+    sentences: {
+      a: { counter: "drive.healthy", lines: { per: ["machine", "device"] }, combine: "min", of_every: "min" },
+    },
+  });
+  return lines.flatMap(({ tags, values }) => {
+    const found: Disturbance[] = [];
+    let open: number | undefined;
+    const close = (toMs: number) => {
+      if (open === undefined) return;
+      const [machine, words] = [tags["machine"] ?? "", `the drive ${tags["device"] ?? ""} is unwell`];
+      found.push({ machine, cause: "drive", id: 0, words, fromMs: open, toMs });
+      open = undefined;
+    };
+    values.forEach((value, i) => {
+      const atMs = Math.max(from, answer.from + i * stepMs);
+      if (value !== null && value < 1) open ??= atMs;
+      else if (value !== null) close(atMs);
+    });
+    close(Math.min(to, answer.from + values.length * stepMs));
+    return found;
+  });
 }
 
 /** When machines started anew, by the time since their start, which fell. */

@@ -32,6 +32,11 @@ beforeAll(async () => {
     const began = starts.findLast((one) => one <= at) ?? start;
     rows.push([ids[0] as number, at, (at - began) / 1000], [ids[1] as number, at, (at - start + 9 * day) / 1000]);
   }
+  const [drive] = await store.series.resolve([
+    { counter: "drive.healthy", tags: { machine: "hive", device: "sdf" }, unit: "1", kind: "state" },
+  ]);
+  for (let at = start; at < until; at += 900_000)
+    rows.push([drive as number, at, at >= start + 8 * day && at < start + 8.5 * day ? 0 : 1]);
   clock = until;
   await store.write(batchOf(rows));
   const incident = (name: string, from: number, to: number, quiet: number | null) =>
@@ -74,7 +79,9 @@ test("what disturbed machines: restarts by the time since their start, incidents
     { machine: "hive", cause: "restart", words: "started anew", day: expect.closeTo(1.5, 1) },
     { machine: "vault", cause: "urgent", words: "disks busy", day: 3.25 },
     { machine: "vault", cause: "power loss", words: "The mains were away", day: 7 },
+    { machine: "hive", cause: "drive", words: "the drive sdf is unwell", day: 8 },
   ]);
+  expect(found.find(({ cause }) => cause === "drive")?.toMs).toBe(start + 8.5 * day);
 });
 
 test("of machines that are not among those asked for, nothing", async () => {

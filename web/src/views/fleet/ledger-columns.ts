@@ -35,6 +35,8 @@ export interface LedgerColumn {
   readonly scale?: true;
   /** Place of its colour in the palette. */
   readonly colour: number;
+  /** Not read from counters, but worked out by the server: then it has no readings, and leads to a page of its own. */
+  readonly workedOut?: "steadiness";
 }
 
 const perMachine = { lines: { per: ["machine"] } } as const;
@@ -231,6 +233,19 @@ export const ledgerColumns: readonly LedgerColumn[] = [
     readings: [summed("system.process.count")],
     parts: { container: ofPart("container.process.count", "container", "value * 1", "1") },
     colour: 5,
+  },
+  {
+    id: "steadiness",
+    title: "Steadiness",
+    explains:
+      "100 less what incidents, silences, restarts, time without mains and unwell drives took; it comes back with quiet days.",
+    unit: "1",
+    band: "",
+    readings: [],
+    most: 100,
+    scale: true,
+    colour: 0,
+    workedOut: "steadiness",
   },
   { id: "guests", title: "Guests", unit: "1", band: "guests", readings: [summed("guest.state.running")], colour: 7 },
   {

@@ -204,7 +204,7 @@ const LedgerRow = memo(function LedgerRow({ row, columns, rules, data, open, onF
           <LedgerCell
             column={column}
             label={`${column.title} of ${machine.name}`}
-            to={`${page}#${column.band}`}
+            to={column.workedOut ? `/${column.workedOut}` : `${page}#${column.band}`}
             data={data.cellOf(column, machine.name)}
             silentSinceMs={silentSinceMs}
             height={28}

@@ -7,6 +7,7 @@ import type { OpenReading } from "../../sentence/reading-address.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import type { CellData } from "./ledger-cells.tsx";
 import { countersOf, type LedgerColumn, ofEveryMachine } from "./ledger-columns.ts";
+import { useSteadiness } from "./use-steadiness.ts";
 import type { PartKind } from "../../shared/bands/part-bands.ts";
 
 const stripPoints = 120;
@@ -25,7 +26,8 @@ export function useLedger(columns: readonly LedgerColumn[], anyOpen: boolean): L
   const counters = useQuery(countersQuery).data;
   const names = useMemo(() => new Set(counters?.map(({ name }) => name)), [counters]);
   const isPresent = (column: LedgerColumn) =>
-    counters === undefined || countersOf(column).some((name) => names.has(name));
+    counters === undefined || column.workedOut !== undefined || countersOf(column).some((name) => names.has(name));
+  const steadiness = useSteadiness(columns.some(({ workedOut }) => workedOut === "steadiness"));
   const window = { from: Math.round(span.fromMs), to: Math.round(span.toMs) };
   const ask = (reading: OpenReading) => ({ ...reading, points: stripPoints, window });
   const asked = columns.flatMap((column) =>
@@ -46,8 +48,12 @@ export function useLedger(columns: readonly LedgerColumn[], anyOpen: boolean): L
     : [];
   const partAnswers = useReadings(askedParts.map(({ reading }) => ask(reading)));
 
-  const answersOf = (column: LedgerColumn) =>
-    asked.flatMap((one, i) => (one.column === column.id && answers[i]?.data ? [answers[i].data as ReadingAnswer] : []));
+  const answersOf = (column: LedgerColumn) => {
+    if (column.workedOut) return steadiness ? [steadiness] : [];
+    return asked.flatMap((one, i) =>
+      one.column === column.id && answers[i]?.data ? [answers[i].data as ReadingAnswer] : [],
+    );
+  };
   return {
     failure: answers.find(({ error }) => error)?.error ?? null,
     isPresent,
