@@ -24,6 +24,7 @@ const benches = [
   "dashboard",
   "rules",
   "differences",
+  "recordings",
   "start-up",
 ];
 const wanted = process.argv.slice(2);

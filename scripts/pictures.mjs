@@ -69,21 +69,29 @@ const pictures = [
     path: "/dashboards/1/tiles/tile-3?last=86400&every=60",
     ready: (page) => page.there("[data-how-made]"),
   },
-  { name: "alerts", path: "/alerts?last=3600&every=5", ready: (page) => page.there("[data-incident]") },
+  { name: "alerts", path: "/alerts?last=2592000&every=60", ready: (page) => page.there("[data-incident]") },
   {
     name: "rule",
-    path: "/alerts/rules/1?last=604800&every=60",
+    path: "/alerts/rules/1?last=2592000&every=60",
     ready: (page) => page.shows("[data-rehearsed]", "[data-chart]"),
   },
   {
     name: "incident-night",
-    path: "/alerts/incidents/1?last=3600&every=5",
+    path: async (page) => {
+      const cut = await page.powerCutMs();
+      const at = (ms) => new Date(cut + ms).toISOString();
+      return `/alerts/incidents/${await page.incident("runs on battery")}?from=${at(-600_000)}&to=${at(1_500_000)}`;
+    },
     night: true,
-    ready: (page) => page.there("[data-incident-state]"),
+    ready: (page) => page.there("[data-differed] li"),
   },
   { name: "sources", path: "/sources?last=300&every=5", ready: (page) => page.there("[data-source=ups]") },
   { name: "connect", path: "/sources/connect?what=network", ready: (page) => page.walked() },
-  { name: "condition", path: "/sources/condition", ready: (page) => page.settled() },
+  {
+    name: "run",
+    path: async (page) => `/recordings/2/runs/${await page.newestRun(2)}`,
+    ready: (page) => page.there("[data-run] [data-chart] canvas"),
+  },
 ];
 
 // biome-ignore lint/complexity/noExcessiveLinesPerFunction: one way from start to end, told in order
@@ -127,6 +135,17 @@ await runMain(async () => {
         driver.executeAsyncScript(
           "const done = arguments[0]; const to = Date.now(); fetch('/api/events?from=' + (to - 28 * 86400000) + '&to=' + to).then((r) => r.json()).then((all) => done(all.find(({ kind }) => kind === 'power loss').fromMs))",
         ),
+      /** The number of the incident of this rule in the month. */
+      incident: (rule) =>
+        driver.executeAsyncScript(
+          "const done = arguments[1]; const to = Date.now(); fetch('/api/incidents?from=' + (to - 28 * 86400000) + '&to=' + to).then((r) => r.json()).then((all) => done(all.find(({ ruleName }) => ruleName === arguments[0]).id))",
+          rule,
+        ),
+      newestRun: (recording) =>
+        driver.executeAsyncScript(
+          "const done = arguments[1]; fetch('/api/recordings/' + arguments[0] + '/runs').then((r) => r.json()).then((all) => done(all[0].id))",
+          recording,
+        ),
       opened: async (css) => {
         await (await byCss(driver, css, 60_000)).click();
         await byCss(driver, "[data-difference] canvas");
@@ -158,19 +177,6 @@ await runMain(async () => {
           id,
         );
       },
-      // The past has been packed, and the last minute is an ordinary one.
-      settled: () =>
-        eventually(
-          driver,
-          async () => {
-            const { samplesPerSecond, processorShare, tiers } = await driver.executeAsyncScript(
-              "const done = arguments[0]; fetch('/api/costs').then((r) => r.json()).then(done)",
-            );
-            return samplesPerSecond < 200 && processorShare < 0.2 && tiers.every(({ sizeBytes }) => sizeBytes > 0);
-          },
-          240_000,
-          "it does not come to rest",
-        ),
       there: (css) => byCss(driver, css, 30_000),
       shows: async (css, from) => {
         await byCss(driver, css, 30_000);
@@ -192,7 +198,6 @@ await runMain(async () => {
     await fill(driver, "Password", "kestrel on the quay");
     await (await byText(driver, "button", "Sign in")).click();
     await byText(driver, "h1", "Fleet");
-    await makeRules(driver);
     await eventually(
       driver,
       async () => (await (await fetch(`${server.address}/api/demo`)).json()).progress === 1,
@@ -220,74 +225,3 @@ await runMain(async () => {
     for (const end of ends.reverse()) await end();
   }
 });
-
-/**
- * Two rules, so that Alerts has something to show: one that the encoder's rounds raise, one that is raised all the
- * time.
- */
-async function makeRules(driver) {
-  const processor = {
-    sentences: {
-      busy: {
-        counter: "system.cpu.time",
-        where: [
-          { tag: "machine", is: ["playout"] },
-          { tag: "mode", not: ["idle", "iowait"] },
-        ],
-        lines: { per: ["machine"] },
-        combine: "sum",
-      },
-      processors: {
-        counter: "system.cpu.logical.count",
-        where: [{ tag: "machine", is: ["playout"] }],
-        lines: { per: ["machine"] },
-        combine: "max",
-        of_every: "last",
-      },
-    },
-    figure: "busy / processors * 100",
-    unit: "%",
-  };
-  const memory = {
-    sentences: {
-      used: {
-        counter: "system.memory.usage",
-        where: [
-          { tag: "machine", is: ["playout"] },
-          { tag: "state", is: ["used", "shared"] },
-        ],
-        lines: { per: ["machine"] },
-        combine: "sum",
-      },
-      size: {
-        counter: "system.memory.limit",
-        where: [{ tag: "machine", is: ["playout"] }],
-        lines: { per: ["machine"] },
-        combine: "sum",
-      },
-    },
-    figure: "used / size * 100",
-    unit: "%",
-  };
-  const rules = [
-    {
-      name: "processor busy of playout above 60 %",
-      reading: processor,
-      compare: "above",
-      notice: { high: 40 },
-      urgent: { high: 60 },
-    },
-    {
-      name: "memory used of playout above 35 %",
-      reading: memory,
-      compare: "above",
-      notice: { high: 35, clearHigh: 30 },
-      advice: "Look at the processes that use most, in the band Memory.",
-    },
-  ];
-  await driver.executeAsyncScript(
-    `const done = arguments[1];
-     arguments[0].reduce((before, rule) => before.then(() => fetch("/api/rules", { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(rule) })), Promise.resolve()).then(() => done());`,
-    rules,
-  );
-}

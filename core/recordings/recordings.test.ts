@@ -4,6 +4,7 @@ import { thinned } from "../series/thinned.ts";
 import { adviceWords, advisedEverySeconds } from "./advice.ts";
 import { besideRuns, besideWords } from "./beside.ts";
 import { overBudget, runCost } from "./cost.ts";
+import { laidOver } from "./laid-over.ts";
 import { type LineNumbers, numbersOf } from "./line-numbers.ts";
 import { namedSentences } from "./recording.ts";
 import { filedSeries, seriesOfFile } from "./run-file.ts";
@@ -113,6 +114,24 @@ describe("runs beside each other", () => {
     const { lines, onlyFirst, onlySecond } = besideRuns(first, second);
     expect(lines.map(besideWords)).toEqual(["2.1 times the run before", "about as in the run before"]);
     expect([...onlyFirst, ...onlySecond].map(({ of }) => of)).toEqual(["gone", "new"]);
+  });
+
+  test("laid on the same start, on the coarser of their steps, the earlier one marked", () => {
+    const reading = (from: number, stepMs: number, values: readonly (number | null)[]) =>
+      ({ from, stepMs, count: values.length, tier: "raw", notes: [], lines: [{ ...lineOf("a"), values }] }) as never;
+    const lineOf = (of: string) => ({ of, tags: {}, unit: "W", last: 1, min: 1, mean: 1, max: 1 });
+    const laid = laidOver(
+      [
+        { name: "run before", startedAtMs: 10_500, reading: reading(10_000, 1000, [1, 2, 3, 4, 5]) },
+        { name: "this one", startedAtMs: 90_000, reading: reading(90_000, 2000, [7, null, 9]) },
+      ],
+      1_000_000,
+    );
+    expect(laid).toMatchObject({ from: 1_000_000, stepMs: 2000, count: 3 });
+    expect(laid.lines.map(({ earlier, values }) => [earlier, values])).toEqual([
+      ["run before", [2.5, 4.5, null]],
+      [undefined, [7, null, 9]],
+    ]);
   });
 
   test("nothing before has no factor", () => {

@@ -11,9 +11,14 @@ export class WhichTells {
     else this.#told.set(part, new Set([counter]));
   }
 
+  /** A part was asked for everything: where it told of nothing, it has nothing. */
+  asked(part: string): void {
+    if (!this.#told.has(part)) this.#told.set(part, new Set());
+  }
+
   /** Whether a part has told of anything yet. */
   has(part: string): boolean {
-    return this.#told.has(part);
+    return (this.#told.get(part)?.size ?? 0) > 0;
   }
 
   /** Whether a part may tell of something wanted: also where it has never been asked for everything. Without `wanted` all parts do. */

@@ -82,10 +82,14 @@ export class SnmpGatherer implements DeviceGatherer {
 
   /** Notes which module, and which picked number, tells of which counters. */
   #learn(table: SnmpTable): void {
-    for (const module of this.#device.modules)
+    for (const module of this.#device.modules) {
+      this.#tells.asked(module);
       for (const { counter } of readSnmp(table, [module], []).readings) this.#tells.note(module, counter);
-    for (const number of this.#device.numbers)
+    }
+    for (const number of this.#device.numbers) {
+      this.#tells.asked(number.oid);
       for (const { counter } of readSnmp(table, [], [number]).readings) this.#tells.note(number.oid, counter);
+    }
   }
 
   /** Asks for the columns of those modules and for those numbers that tell of these counters. */

@@ -82,6 +82,7 @@ export class MachineGatherer {
     const readFile = (path: string, read: (text: string, emit: Emit) => void) => {
       if (!this.#tells.may(path, only)) return;
       const text = this.#files.read(path);
+      if (!only) this.#tells.asked(path);
       if (text !== undefined) read(text, emitOf(path));
     };
     for (const [path, read] of plainFiles) readFile(path, read);
@@ -92,6 +93,7 @@ export class MachineGatherer {
     const isSpaceDue = only !== undefined || this.#round % spaceEvery === 0;
     if (isSpaceDue && this.#tells.may("connections", only)) this.#gatherConnections(emitOf("connections"));
     if (isSpaceDue && this.#tells.may("space", only)) await this.#gatherSpace(emitOf("space"));
+    if (isSpaceDue && !only) for (const part of ["connections", "space", "processes"]) this.#tells.asked(part);
     if (only) return this.#tools ? [...readings, ...this.#tools.takeOnly(only, this.#pools)] : readings;
     if (this.#tools) readings.push(...this.#tools.take(performance.now(), this.#pools));
     this.#round++;

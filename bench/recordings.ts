@@ -1,0 +1,53 @@
+import { setTimeout as delay } from "node:timers/promises";
+import type { CounterView } from "../core/api/counters.ts";
+import type { RecordingForecast, RecordingView, RunView } from "../core/api/recordings.ts";
+import { finish, report } from "./report.ts";
+import { agent, processorSeconds, serve } from "./served.ts";
+
+// A run of twenty counters of this machine every second: what it takes of a core, and how near to that what was told
+// beforehand comes.
+const counters = 20;
+/** A minute after the start the server reads ahead what is usual; its code is compiled by then. */
+const warmMs = 75_000;
+const measuredMs = 40_000;
+/** Its samples are kept apart a little after its end. */
+const keptMs = 35_000;
+
+const { server, ask } = await serve("bench_recordings");
+const pid = server.pid as number;
+async function shareOver(ms: number): Promise<number> {
+  const before = processorSeconds(pid);
+  await delay(ms);
+  return (processorSeconds(pid) - before) / (ms / 1000);
+}
+
+try {
+  await delay(5000);
+  const { body: known } = (await ask("GET", "/api/counters")) as { body: readonly CounterView[] };
+  const names = known.filter(({ name }) => /^(system|hw)\./.test(name)).map(({ name }) => name);
+  const recording = {
+    name: "bench",
+    everySeconds: 1,
+    forSeconds: (warmMs + measuredMs) / 1000,
+    sentences: names.slice(0, counters).map((counter) => ({ counter })),
+  };
+  const { body: made } = (await ask("POST", "/api/recordings", recording)) as { body: RecordingView };
+  const { body: told } = (await ask("POST", "/api/recordings/forecast", recording)) as { body: RecordingForecast };
+  const { body: run } = (await ask("POST", `/api/recordings/${made.id}/runs`, {})) as { body: { id: number } };
+  await delay(warmMs);
+  const running = await shareOver(measuredMs);
+  await delay(keptMs);
+  const taken = running - (await shareOver(measuredMs));
+  const found = `${Math.min(counters, names.length)} counters, ${told.series} lines`;
+  report("a run every second, of a core beyond what it takes without", taken * 100, "%", { atMost: 1 }, found);
+  const { body: report1 } = (await ask("GET", `/api/recordings/${made.id}/runs/${run.id}`)) as { body: RunView };
+  report("samples told beforehand, of those it took", told.cost.samples / report1.samples, "×", {
+    atLeast: 0.8,
+    atMost: 1.25,
+  });
+  report("processor told beforehand, of a core", (told.cost.serverShare ?? 0) * 100, "%", {});
+} finally {
+  await server.stop();
+  await agent.close();
+}
+finish();
