@@ -193,13 +193,39 @@ describe("connecting a device by hand", () => {
     await driver.get(`${server.address}/?from=${iso(cut - 600_000)}&to=${iso(cut + 1_500_000)}`);
     await press(driver, byText(driver, "a", "what differed"));
     const supply = await byCss(driver, '[data-difference="ups Hardware and power"]', 60_000);
-    expect(await supply.getText()).toMatch(/ups: voltage \(input\) 0 V, usually 23\d V, from/);
+    expect(await supply.getText()).toMatch(/ups: (voltage \(input\) 0 V, usually 23\d V|frequency \(input\) 0 Hz, usually 50 Hz), from/);
     await byCss(driver, '[data-difference^="gate"]');
     expect(await (await byCss(driver, "[data-moved-axis] svg")).getText()).toContain(
       "The mains were away for 11 minutes",
     );
     await press(driver, supply.findElement(By.css("button")));
     await byCss(driver, "[data-difference] canvas");
+    expect(await axeFindings(driver)).toEqual([]);
+  });
+  test("the copy and the scan that overlap at night are told, with what moving one would do; what moved is recorded in a step", async () => {
+    const { from, to } = { from: Date.now() - 8 * 86_400_000, to: Date.now() };
+    const events = await ask<{ kind: string; fromMs: number }[]>("GET", `/events?from=${from}&to=${to}`);
+    const scan = events.findLast(({ kind }) => kind === "integrity scan")?.fromMs ?? 0;
+    const iso = (ms: number) => new Date(ms).toISOString();
+    await driver.get(`${server.address}/differences?from=${iso(scan - 1_800_000)}&to=${iso(scan + 5_400_000)}`);
+    expect(await (await byCss(driver, "[data-overlap]", 60_000)).getText()).toMatch(
+      /^vault: archive copy and integrity scan of the pool archive overlap from \d\d:20 to \d\d:05, with the disks at 97 %\. Begun 45 min later, at \d\d:05, .* would leave them at 57 %/,
+    );
+    await byText(driver, "a", "Night jobs on vault");
+    expect(await axeFindings(driver)).toEqual([]);
+  });
+  test("the month has its incidents, and two recordings with the runs of several days", async () => {
+    await driver.get(`${server.address}/alerts?last=2592000&every=60`);
+    for (const rule of ["runs on battery", "disk busy for half an hour", "chat leaks memory"])
+      await byText(driver, "th", rule);
+    await press(driver, byText(driver, "a", "Recordings"));
+    await press(driver, byText(driver, "a", "Morning show"));
+    await eventually(
+      driver,
+      async () => (await driver.findElements(By.css('[aria-label="Runs"] li'))).length >= 4,
+      10_000,
+      "there are not the runs of several mornings",
+    );
     expect(await axeFindings(driver)).toEqual([]);
   });
   test("how steady each machine was: the supply dips with the power cut, which its day tells", async () => {

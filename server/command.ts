@@ -3,6 +3,7 @@ import { once } from "node:events";
 import { type SampleFormat, sampleFormats } from "../core/formats/samples/sample-format.ts";
 import { claimDatabase } from "./db/claim.ts";
 import { migrate } from "./db/migrate.ts";
+import { removeTables } from "./db/own-tables.ts";
 import { type Database, openDatabase } from "./db/pool.ts";
 import { Tokens } from "./people/tokens.ts";
 import { examineBlocks } from "./store/examine.ts";
@@ -30,47 +31,6 @@ interface Wish {
 }
 
 const wish = JSON.parse(process.argv[2] as string) as Wish;
-/** All of them, partitions aside; a test holds the list to the migrations. */
-const tables = [
-  "account",
-  "chunk",
-  "chunk_times",
-  "dashboard",
-  "dashboard_revision",
-  "dashboard_star",
-  "event",
-  "first_chunk",
-  "first_journal",
-  "gathered",
-  "incident",
-  "incident_entry",
-  "incident_told",
-  "journal",
-  "machine",
-  "message",
-  "message_attempt",
-  "migration",
-  "quarantine",
-  "quiet_time",
-  "recipient",
-  "recording",
-  "recording_run",
-  "recording_samples",
-  "rollup_1h",
-  "rollup_5m",
-  "rollup_due",
-  "rule",
-  "rule_line",
-  "series",
-  "serving",
-  "session",
-  "setting",
-  "source",
-  "source_spell",
-  "token",
-  "windows_counters",
-];
-
 const url = process.env["NUBREL_DATABASE_URL"] as string;
 const database = openDatabase(url);
 try {
@@ -191,12 +151,4 @@ function momentOf(name: string, text: string | undefined, usual: number): number
   if (Number.isNaN(ms))
     throw new Error(`${name} ${text} is not a time. It looks like 2026-11-23 or 2026-11-23T16:00:00Z.`);
   return ms;
-}
-
-/** Takes Nubrel's tables out of a database that holds other things as well, maybe. */
-async function removeTables(from: Database): Promise<void> {
-  await from.query(`
-    drop table if exists ${tables.join(", ")} cascade;
-    drop sequence if exists journal_era, chunk_times_id;
-    drop schema if exists graphile_worker cascade`);
 }

@@ -65,6 +65,7 @@ const ownNames = [
   "storage.array.limit",
   "storage.array.members",
   "storage.array.sync",
+  "nubrel.collector.cpu.time",
   "nubrel.cpu.time",
   "nubrel.database.size",
   "nubrel.memory.usage",

@@ -2,7 +2,7 @@ import { allowedSilenceMs, stateOf } from "../../core/sources/source.ts";
 import type { Database } from "../db/pool.ts";
 import type { SourceRun } from "../sources/source-run.ts";
 import type { Sources } from "../sources/sources.ts";
-import { closeIncident, openSilence } from "../rules/incident-rows.ts";
+import { closeIncident, openSilence, openSilences } from "../rules/incident-rows.ts";
 import type { RuleNews } from "../rules/rule-checker.ts";
 
 /**
@@ -25,10 +25,7 @@ export class SilenceWatch {
 
   static async open(database: Database, sources: Sources, tell: (news: RuleNews) => void): Promise<SilenceWatch> {
     const watch = new SilenceWatch(database, sources, tell);
-    const { rows } = await database.query<{ id: number; sourceId: number }>(
-      `select id, source_id as "sourceId" from incident where source_id is not null and cleared_at_ms is null`,
-    );
-    for (const { id, sourceId } of rows) watch.#open.set(sourceId, id);
+    for (const { id, sourceId } of await openSilences(database)) watch.#open.set(sourceId, id);
     return watch;
   }
 

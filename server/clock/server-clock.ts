@@ -1,4 +1,5 @@
 import type { Database } from "../db/pool.ts";
+import { readLastRun, writeLastRun } from "./last-run-rows.ts";
 
 /** A difference of wall and monotonic clock that is told; less is a clock being kept right. */
 const toldMs = 2000;
@@ -46,10 +47,7 @@ export class ServerClock {
   }
 
   static async open(database: Database, clocks = realClocks): Promise<ServerClock> {
-    const { rows } = await database.query<{ ms: number }>(
-      "select (value->>'ms')::float8 as ms from setting where name = 'last_run'",
-    );
-    return new ServerClock(database, clocks, rows[0]?.ms);
+    return new ServerClock(database, clocks, await readLastRun(database));
   }
 
   /** Has a listener called with every jump. */
@@ -106,11 +104,7 @@ export class ServerClock {
     const monotonicMs = this.#clocks.monotonicMs();
     if (!this.isBelieved || monotonicMs - this.#writtenMs < writeEveryMs) return;
     this.#writtenMs = monotonicMs;
-    await this.#database.query(
-      `insert into setting (name, value) values ('last_run', jsonb_build_object('ms', $1::float8))
-       on conflict (name) do update set value = excluded.value, changed_at = now()`,
-      [this.#clocks.wallMs()],
-    );
+    await writeLastRun(this.#database, this.#clocks.wallMs());
   }
 
   /** The jumps since the start, the newest first; the time that is acted on where the clock is not believed. */

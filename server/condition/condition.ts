@@ -1,6 +1,7 @@
 import type { ConditionView, Health } from "../../core/api/condition.ts";
 import type { CostsView } from "../../core/api/costs.ts";
 import type { ServerClock } from "../clock/server-clock.ts";
+import { isReachable } from "../db/reachable.ts";
 import { readCosts } from "../costs/costs.ts";
 import { ProcessorShare } from "../costs/processor-share.ts";
 import { isFull } from "../db/database-away.ts";
@@ -39,10 +40,7 @@ export class Condition {
   readonly health = async (): Promise<Health> => {
     const { database, keeping, clock, tries, alerting } = this.#parts;
     const { lastSampleAtMs, waitingSamples, mostWaiting, onDisk, failure, refused } = keeping.store.health;
-    const reachable = await database.query("select 1").then(
-      () => true,
-      () => false,
-    );
+    const reachable = await isReachable(database);
     const state = databaseState(reachable, failure);
     const { lagMs, lines, failing } = alerting.stats(Date.now());
     const failingRecipients = await alerting.notReached().catch(() => []);

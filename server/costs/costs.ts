@@ -2,6 +2,7 @@ import { statfs } from "node:fs/promises";
 import type { CostsView, TierCosts } from "../../core/api/costs.ts";
 import { bucketBytesPerDay, rawBytesPerDay } from "../../core/capacity/disk-forecast.ts";
 import type { Database } from "../db/pool.ts";
+import { periodsOf, readSizes } from "./cost-rows.ts";
 import { listPartitions, type Partition, type PartitionedTable } from "../store/partitions.ts";
 import type { ProcessorShare } from "./processor-share.ts";
 import type { Store } from "../store/store.ts";
@@ -24,11 +25,7 @@ export async function readCosts(
   folder: string | undefined,
 ): Promise<CostsView> {
   const partitions = await listPartitions(database);
-  const { rows } = await database.query<{ database: number; journal: number; samples: number | null }>(
-    `select pg_database_size(current_database()) as database, pg_total_relation_size('journal') as journal,
-       (select sum((select sum(n) from unnest(per_minute) as n)) from gathered where slot >= (select min(slot) from chunk))::float8 as samples`,
-  );
-  const { database: databaseBytes, journal: journalBytes, samples } = rows[0] as (typeof rows)[0];
+  const { database: databaseBytes, journal: journalBytes, samples } = await readSizes(database);
   const { retention } = store;
   const raw = diskOf(partitions, ["chunk", "chunk_times"]);
   const fives = diskOf(partitions, ["rollup_5m"]);
@@ -91,10 +88,7 @@ async function heldIn(
   sizeBytes: number,
   daysPerPeriod: number,
 ): Promise<{ readonly sizeBytes: number; readonly heldMs: number }> {
-  const { rows } = await database.query<{ periods: number | null }>(
-    `select (max(period) - min(period) + 1) as periods from ${table}`,
-  );
-  return { sizeBytes, heldMs: (rows[0]?.periods ?? 0) * daysPerPeriod * 86_400_000 };
+  return { sizeBytes, heldMs: (await periodsOf(database, table)) * daysPerPeriod * 86_400_000 };
 }
 
 async function freeBytes(folder: string): Promise<number | null> {

@@ -187,7 +187,10 @@ describe("a reading beside what is usual", () => {
       notes: [],
     };
     const nobodyReads = () => Promise.reject(new Error("it was read"));
-    const { lines, notes } = await withUsual(nobodyReads, { ...reading, window: span }, many);
+    const { lines, notes } = await withUsual(nobodyReads, { ...reading, window: span }, Promise.resolve(many), {
+      grid: { fromMs: many.from, stepMs: many.stepMs, count: many.count },
+      lineTags: { a: many.lines.map(({ tags }) => tags) },
+    });
     expect(lines).toHaveLength(41);
     expect(notes).toEqual(["What is usual is told for 40 lines at most."]);
   });

@@ -1,6 +1,7 @@
 import { Logger, type Runner, run, runMigrations, type TaskList } from "graphile-worker";
 import type { Logger as Pino } from "pino";
 import type { Database } from "../db/pool.ts";
+import { freeHeldJobs, moveWaitingJobs } from "./job-rows.ts";
 
 /** A runner that gave up (the database was away for long) is started again after so long. */
 const againAfterMs = 5000;
@@ -41,7 +42,7 @@ export async function startJobs(
     await Promise.allSettled([...under]); // what a runner that gave up has begun is not begun a second time beside it
     if (stopped) return;
     await runMigrations({ pgPool: database });
-    await unlock(database);
+    await freeHeldJobs(database);
     const started = await run({
       pgPool: database,
       concurrency: atOnce,
@@ -71,10 +72,7 @@ export async function startJobs(
       await runner?.addJob("maintain", {}, { queueName: "store", jobKey: "maintain-soon" });
     },
     async rebase(byMs) {
-      await database.query(
-        "update graphile_worker._private_jobs set run_at = run_at + $1::float8 * interval '1 millisecond' where locked_at is null and run_at > now()",
-        [byMs],
-      );
+      await moveWaitingJobs(database, byMs);
     },
     async close() {
       stopped = true;
@@ -99,15 +97,5 @@ function noted(taskList: TaskList, under: Set<Promise<unknown>>): TaskList {
         }
       },
     ]),
-  );
-}
-
-/**
- * A server that was killed in the middle of a job cannot say so; its jobs would wait for hours. One server at a time
- * works on a database: what is locked when it starts is nobody's any more.
- */
-async function unlock(database: Database): Promise<void> {
-  await database.query(
-    "select graphile_worker.force_unlock_workers(array(select distinct locked_by from graphile_worker.jobs where locked_by is not null))",
   );
 }

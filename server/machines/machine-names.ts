@@ -2,6 +2,7 @@ import type { MachineName } from "../../core/api/machines.ts";
 import Joi from "joi";
 import type { Tags } from "../../core/counters/counter.ts";
 import type { Database } from "../db/pool.ts";
+import { listMachineRows, writeMachineName, writeMachineRemoved } from "./machine-rows.ts";
 
 export const machineNameSchema = Joi.object<MachineName>({
   friendlyName: Joi.string().trim().max(100).allow("").default(""),
@@ -26,10 +27,7 @@ export class MachineNames {
 
   static async open(database: Database): Promise<MachineNames> {
     const names = new MachineNames(database);
-    const { rows } = await database.query<MachineName & { name: string; removedAtMs: number | null }>(
-      `select name, friendly_name as "friendlyName", tags, removed_at_ms as "removedAtMs" from machine`,
-    );
-    for (const { name, friendlyName, tags, removedAtMs } of rows) {
+    for (const { name, friendlyName, tags, removedAtMs } of await listMachineRows(database)) {
       names.#byMachine.set(name, { friendlyName, tags });
       if (removedAtMs !== null) names.#removed.set(name, removedAtMs);
     }
@@ -61,21 +59,13 @@ export class MachineNames {
 
   /** Takes a machine off the lists, or puts it back (null). */
   async remove(machine: string, atMs: number | null): Promise<void> {
-    await this.#database.query(
-      "insert into machine (name, removed_at_ms) values ($1::text, $2::bigint) on conflict (name) do update set removed_at_ms = excluded.removed_at_ms",
-      [machine, atMs],
-    );
+    await writeMachineRemoved(this.#database, machine, atMs);
     if (atMs === null) this.#removed.delete(machine);
     else this.#removed.set(machine, atMs);
   }
 
   async set(machine: string, name: MachineName): Promise<void> {
-    await this.#database.query(
-      `insert into machine (name, friendly_name, tags)
-       values ($1::text, $2::text, $3::jsonb)
-       on conflict (name) do update set friendly_name = excluded.friendly_name, tags = excluded.tags`,
-      [machine, name.friendlyName, JSON.stringify(name.tags)],
-    );
+    await writeMachineName(this.#database, machine, name);
     this.#byMachine.set(machine, name);
   }
 }

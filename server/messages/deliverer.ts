@@ -6,7 +6,7 @@ import { incidentWindow } from "../../core/rules/incident-text.ts";
 import type { IncidentView } from "../../core/rules/rule.ts";
 import type { Database } from "../db/pool.ts";
 import { answerReading } from "../reading/answer-reading.ts";
-import { incidentOf } from "../rules/incident-rows.ts";
+import { incidentOf, newestIncident } from "../rules/incident-rows.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
 import { SealedError, type SecretBox } from "../sources/secret-box.ts";
 import type { Store } from "../store/store.ts";
@@ -198,10 +198,8 @@ export class Deliverer {
 
   /** The newest incident, or one that is made up where there has been none: for tests and previews. */
   async sampleIncident(): Promise<TellIncident> {
-    const { rows } = await this.#parts.database.query<{ id: number }>(
-      "select id from incident order by raised_at_ms desc, id desc limit 1",
-    );
-    const newest = rows[0] && (await incidentOf(this.#parts.database, rows[0].id));
+    const id = await newestIncident(this.#parts.database);
+    const newest = id === undefined ? undefined : await incidentOf(this.#parts.database, id);
     return newest ?? { incident: madeUp(Date.now()), document: null };
   }
 

@@ -4,9 +4,9 @@ import type { IncidentView } from "../../core/rules/rule.ts";
 import { type Database, inTransaction } from "../db/pool.ts";
 import type { QuietDesk } from "../quiet/quiet-desk.ts";
 import { addEntry } from "../rules/incident-entry-rows.ts";
-import { incidentColumns } from "../rules/incident-rows.ts";
+import { listTellable, writeQuietOf } from "../rules/incident-rows.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
-import { insertMessage, listTold, noteEscalated } from "./message-rows.ts";
+import { insertMessage, listTold, noteEscalated, noteRecovered } from "./message-rows.ts";
 import { listRecipients, type StoredRecipient } from "./recipient-rows.ts";
 
 const words: Readonly<Record<Decision["kind"], string>> = {
@@ -80,10 +80,7 @@ export class Dispatcher {
   }
 
   async #run(nowMs: number): Promise<void> {
-    const { rows: incidents } = await this.#database.query<IncidentView>(
-      `select ${incidentColumns} from incident
-       where cleared_at_ms is null or exists (select from incident_told where incident_id = incident.id and not has_recovered)`,
-    );
+    const incidents = await listTellable(this.#database);
     if (incidents.length === 0) return;
     const tellable: TellableIncident[] = [];
     for (const incident of incidents) {
@@ -91,10 +88,7 @@ export class Dispatcher {
       const { quietId, isQuiet } = await this.hidden(incident, nowMs);
       // What hid an incident to its end stays written at it.
       if (incident.clearedAtMs === null && quietId !== incident.quietId)
-        await this.#database.query("update incident set quiet_id = $2::int where id = $1::bigint", [
-          incident.id,
-          quietId,
-        ]);
+        await writeQuietOf(this.#database, incident.id, quietId);
       tellable.push({
         id: incident.id,
         severity: incident.severity,
@@ -154,11 +148,7 @@ export class Dispatcher {
         incidents.some(({ id, clearedAtMs }) => id === one.incidentId && clearedAtMs !== null) &&
         !recipients.some(({ id, on, onRecovery }) => id === one.recipientId && on && onRecovery),
     );
-    for (const { incidentId, recipientId } of quiet)
-      await this.#database.query(
-        "update incident_told set has_recovered = true where incident_id = $1::bigint and recipient_id = $2::int",
-        [incidentId, recipientId],
-      );
+    for (const { incidentId, recipientId } of quiet) await noteRecovered(this.#database, incidentId, recipientId);
   }
 
   #tagsOf({ tags }: IncidentView): Tags {

@@ -131,3 +131,11 @@ export async function listMessages(
   );
   return rows;
 }
+
+/** Notes that a recipient need not be told any more that an incident is over. */
+export async function noteRecovered(database: Database, incidentId: number, recipientId: number): Promise<void> {
+  await database.query(
+    "update incident_told set has_recovered = true where incident_id = $1::bigint and recipient_id = $2::int",
+    [incidentId, recipientId],
+  );
+}

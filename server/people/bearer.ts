@@ -1,7 +1,8 @@
 import { askReading, askReadings } from "../../core/api/readings.ts";
 import type { Request, RequestHandler } from "express";
 import type { TokenScope } from "../../core/people/token-scope.ts";
-import type { KnownToken, Tokens } from "./tokens.ts";
+import type { KnownToken } from "./token-rows.ts";
+import type { Tokens } from "./tokens.ts";
 import { noteAsker } from "../http/asker.ts";
 import { Problem } from "../http/problem.ts";
 

@@ -3,7 +3,7 @@ import type { QuietView } from "../../core/api/quiet.ts";
 import type { Tags } from "../../core/counters/counter.ts";
 import { isAll, type Occurrence, occurrencesOf, quietAt, type QuietTime } from "../../core/quiet/quiet-time.ts";
 import type { Database } from "../db/pool.ts";
-import { endQuietTime, insertQuietTime, listQuietTimes } from "./quiet-rows.ts";
+import { countHidden, endQuietTime, insertQuietTime, listQuietTimes } from "./quiet-rows.ts";
 
 const dayMs = 86_400_000;
 /** The feed tells of so much to come, and of a little that was. */
@@ -40,10 +40,7 @@ export class QuietDesk {
   }
 
   async views(nowMs: number): Promise<readonly QuietView[]> {
-    const { rows } = await this.#database.query<{ id: number; count: number }>(
-      `select quiet_id as id, count(*)::int as count from incident where cleared_at_ms is null and quiet_id is not null group by quiet_id`,
-    );
-    const hides = new Map(rows.map(({ id, count }) => [id, count]));
+    const hides = await countHidden(this.#database);
     return (await this.all(nowMs))
       .filter((quiet) => (quiet.endedAtMs ?? (quiet.repeat ? Number.POSITIVE_INFINITY : quiet.toMs)) > nowMs)
       .map((quiet) => {

@@ -42,3 +42,11 @@ export async function endQuietTime(database: Database, id: number, atMs: number)
   );
   return rows[0];
 }
+
+/** How many open incidents each quiet time hides, by its number. */
+export async function countHidden(database: Database): Promise<ReadonlyMap<number, number>> {
+  const { rows } = await database.query<{ id: number; count: number }>(
+    "select quiet_id as id, count(*)::int as count from incident where cleared_at_ms is null and quiet_id is not null group by quiet_id",
+  );
+  return new Map(rows.map(({ id, count }) => [id, count]));
+}

@@ -26,10 +26,10 @@ export async function answerReading(
   names?: MachineNames,
   how: ReadingHow = {},
 ): Promise<ReadingAnswer> {
-  const answer = await answerBeside(store, document, signal, names, how);
-  return document.usual === true
-    ? withUsual((past) => answerOne(store, past, signal, names), document, answer)
-    : answer;
+  const answering = answerBeside(store, document, signal, names, how);
+  if (document.usual !== true) return await answering;
+  const { plan } = plannedReading(store, document, names, how);
+  return await withUsual((past) => answerOne(store, past, signal, names), document, answering, plan);
 }
 
 async function answerBeside(

@@ -3,6 +3,7 @@ import { usualDays, UsualLine, usualStepMs, usualWindowMs } from "../../core/bas
 import type { Tags } from "../../core/counters/counter.ts";
 import { seriesKey } from "../../core/counters/series-key.ts";
 import type { ReadingAnswer, ReadingDocument } from "../../core/reading/document.ts";
+import type { ReadingPlan } from "../../core/reading/plan.ts";
 import { zoneOffsets } from "../../core/time/zone-offsets.ts";
 
 const dayMs = 86_400_000;
@@ -51,23 +52,49 @@ export async function usualLines(
   );
 }
 
-/** The answer with what is usual of each of its lines. Steps of days and longer have none: they are no time of day. */
-export async function withUsual(read: Read, document: ReadingDocument, answer: ReadingAnswer): Promise<ReadingAnswer> {
-  const { from, stepMs, count, edges } = answer;
-  if (edges || stepMs >= dayMs || count === 0)
+type Grid = ReadingPlan["grid"];
+type Plan = Pick<ReadingPlan, "grid" | "lineTags">;
+
+/**
+ * The answer with what is usual of each of its lines. Steps of days and longer have none: they are no time of day. What
+ * is usual is read while the answer is, as far as its plan tells its steps.
+ */
+export async function withUsual(
+  read: Read,
+  document: ReadingDocument,
+  answering: Promise<ReadingAnswer>,
+  { grid, lineTags }: Plan,
+): Promise<ReadingAnswer> {
+  const planned = Object.values(lineTags).reduce((sum, lines) => sum + lines.length, 0);
+  const ahead = isTold(grid) && planned <= mostBands ? usualOf(read, document, grid) : undefined;
+  ahead?.catch(() => {}); // told where it is awaited
+  const answer = await answering;
+  const { from: fromMs, stepMs, count, edges } = answer;
+  const steps: Grid = { fromMs, stepMs, count, ...(edges && { edgesMs: Float64Array.from(edges) }) };
+  if (!isTold(steps))
     return { ...answer, notes: [...answer.notes, "What is usual is told for steps shorter than a day."] };
   if (answer.lines.length > mostBands)
     return { ...answer, notes: [...answer.notes, `What is usual is told for ${mostBands} lines at most.`] };
-  const toMs = from + count * stepMs;
-  const grain = bandGrain(toMs - from);
-  // Of the window itself nothing is compared: what is usual at a moment is of the days before it.
-  const moments = { fromMs: from, toMs, stepMs: grain.pastStepMs };
-  const usual = await usualLines(read, document, moments);
+  const isAsPlanned = grid.fromMs === fromMs && grid.stepMs === stepMs && grid.count === count;
+  const usual = await (ahead && isAsPlanned ? ahead : usualOf(read, document, steps));
+  const grain = bandGrain(count * stepMs);
   return {
     ...answer,
     lines: answer.lines.map((line) => {
       const found = line.earlier === undefined ? usual.get(seriesKey(line.of, line.tags)) : undefined;
-      return found ? { ...line, usual: usualBand(found.usual, { fromMs: from, stepMs, count }, grain) } : line;
+      return found ? { ...line, usual: usualBand(found.usual, { fromMs, stepMs, count }, grain) } : line;
     }),
   };
+}
+
+const isTold = ({ edgesMs, stepMs, count }: Grid): boolean => !edgesMs && stepMs < dayMs && count > 0;
+
+/** What is usual over the steps of an answer. Of the window itself nothing is compared: what is usual at a moment is of the days before it. */
+function usualOf(
+  read: Read,
+  document: ReadingDocument,
+  { fromMs, stepMs, count }: Grid,
+): ReturnType<typeof usualLines> {
+  const toMs = fromMs + count * stepMs;
+  return usualLines(read, document, { fromMs, toMs, stepMs: bandGrain(toMs - fromMs).pastStepMs });
 }

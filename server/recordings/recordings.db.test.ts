@@ -1,4 +1,6 @@
 import { readFileSync } from "node:fs";
+import { createServer } from "node:http";
+import type { AddressInfo } from "node:net";
 import { afterAll, beforeAll, describe, expect, test, vi } from "vitest";
 import { type OwnedServer, ownedServer } from "../testing/owned-server.ts";
 
@@ -119,6 +121,41 @@ describe("a run of this machine at one second", () => {
     const other = await ask("POST", "/recordings/nobody/runs", {}, headers);
     expect(other).toMatchObject({ status: 404, body: { detail: expect.stringContaining("no recording nobody") } });
   });
+
+  test("a page is asked every second, and only what is recorded is taken of it", async () => {
+    let asked = 0;
+    const page = createServer((_request, response) => {
+      asked++;
+      response.setHeader("content-type", "text/plain; version=0.0.4");
+      response.end(`# TYPE lamp_lux gauge\nlamp_lux ${asked}\n# TYPE lamp_volts gauge\nlamp_volts ${asked}\n`);
+    });
+    await new Promise<void>((resolve) => page.listen(0, "127.0.0.1", resolve));
+    const { port } = page.address() as AddressInfo;
+    const address = { scheme: "http", host: "127.0.0.1", port, path: "/metrics", timeoutMs: 1000 };
+    const source = { kind: "pull", name: "page", machine: "page", intervalMs: 3000, address };
+    expect((await ask("POST", "/sources", source)).status).toBe(201);
+    const { store } = it.server as unknown as { store: import("../store/store.ts").Store };
+    await vi.waitFor(() => expect(store.series.ofCounter("lamp_lux")).toHaveLength(1), {
+      timeout: 10_000,
+      interval: 100,
+    });
+    const recording = await made("page", { sentences: [{ counter: "lamp_lux" }] });
+    const before = asked;
+    const { body: run } = await ask("POST", `/recordings/${recording.id}/runs`, { forSeconds: 7 });
+    const report = await ended(`/recordings/${recording.id}/runs/${run.id}`);
+    const [lux, volts] = [
+      await timesOf("lamp_lux", report.startedAtMs, report.endedAtMs),
+      await timesOf("lamp_volts", report.startedAtMs, report.endedAtMs),
+    ];
+    expect(asked - before).toBeGreaterThanOrEqual(6);
+    expect(lux.length).toBeGreaterThanOrEqual(6);
+    expect(volts.length).toBeLessThanOrEqual(3);
+    expect(report.lines).toMatchObject([{ of: "a", sum: null }]);
+    // Each answer is one more than the one before.
+    expect(report.lines[0].change).toBeGreaterThan(lux.length - 2);
+    expect(report.lines[0].change).toBeLessThan(lux.length + 1);
+    page.close();
+  }, 40_000);
 
   test("what it costs is told before, and what is over the budget is asked about", async () => {
     const { body: forecast } = await ask("POST", "/recordings/forecast", document("dear", { forSeconds: 600 }));

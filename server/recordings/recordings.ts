@@ -1,9 +1,9 @@
-import { statfs } from "node:fs/promises";
 import { setTimeout as delay } from "node:timers/promises";
 import type { Logger } from "pino";
 import type { RunListed, RunningView } from "../../core/api/recordings.ts";
 import { type EndedBecause, longestRunSeconds, type RunOrigin } from "../../core/recordings/recording.ts";
 import { plannedAt } from "../../core/recordings/schedule.ts";
+import { sends } from "../../core/sources/kinds/source-kinds.ts";
 import { presentSpan } from "../../core/units/present.ts";
 import type { ServerClock } from "../clock/server-clock.ts";
 import type { Database } from "../db/pool.ts";
@@ -14,6 +14,7 @@ import type { Sources } from "../sources/sources.ts";
 import type { Store } from "../store/store.ts";
 import type { Executor } from "../work/executor.ts";
 import { listedRun } from "./listed-run.ts";
+import { type FreeSpace, isNearlyFull } from "./disk-space.ts";
 import { keepEndedRun } from "./keep-ended-run.ts";
 import { type Moment, OnRun } from "./on-run.ts";
 import { hastesOf, joinHastes, recordedSeries } from "./recorded-series.ts";
@@ -29,6 +30,7 @@ import {
   type RunRow,
   unkeptRuns,
 } from "./run-rows.ts";
+import { runningView } from "./running-view.ts";
 import { samplesOfRun } from "./run-samples.ts";
 
 const tickEveryMs = 1000;
@@ -39,11 +41,10 @@ const lookEvery = 10;
 const forgetEvery = 3600;
 /** A run's samples are kept so long after its end: what sends may come a little later. */
 const keptAfterMs = 20_000;
+/** What sends and has not been heard since a run ended is waited for so long: it keeps what it gathers while it is away. */
+const longestWaitMs = 3_600_000;
 /** The server was away where nobody saw to a run for longer. */
 const awayMs = 45_000;
-/** The disk is nearly full with less than this free, or less than this share of it. */
-const leastFreeBytes = 500e6;
-const leastFreeShare = 0.02;
 /** What a sample takes on the disk before the store can tell: about what the bench shows. */
 const assumedBytesPerSample = 2.5;
 const lastTickMs = 3000;
@@ -60,7 +61,7 @@ export interface RecordingsParts {
   /** Where the database's own disk is, if that is known. */
   readonly dataFolder?: string | undefined;
   /** How full a disk is; for tests. */
-  readonly freeOf?: (folder: string) => Promise<{ readonly free: number; readonly size: number } | undefined>;
+  readonly freeOf?: FreeSpace;
   readonly now?: () => Moment;
 }
 
@@ -123,7 +124,7 @@ export class Recordings {
   /** The runs that are on. */
   running(): readonly RunningView[] {
     const now = this.#now();
-    return [...this.#on.values()].map((run) => this.#viewOf(run, now));
+    return [...this.#on.values()].map((run) => runningView(this.#parts, run, now, this.bytesPerSample));
   }
 
   on(runId: number): OnRun | undefined {
@@ -169,7 +170,7 @@ export class Recordings {
     this.#on.set(row.id, run);
     this.#look(run);
     this.#changed();
-    return this.#viewOf(run, now);
+    return runningView(this.#parts, run, now, this.bytesPerSample);
   }
 
   /** Ends a run that is on; undefined where there is none. */
@@ -200,8 +201,9 @@ export class Recordings {
 
   async tick(): Promise<void> {
     const now = this.#now();
+    const { dataFolder, freeOf } = this.#parts;
     const looks = this.#ticks++ % lookEvery === 0;
-    const isFull = looks && this.#on.size > 0 && (await this.#isNearlyFull());
+    const isFull = looks && this.#on.size > 0 && (await isNearlyFull(dataFolder, freeOf));
     for (const run of [...this.#on.values()]) {
       const due = isFull ? "disk nearly full" : run.dueBecause(now, run.samples * this.bytesPerSample);
       if (due) await this.end(run.row.id, due);
@@ -264,6 +266,7 @@ export class Recordings {
   async #keepEnded({ wallMs }: Moment): Promise<void> {
     const { database, log } = this.#parts;
     for (const row of await unkeptRuns(database, wallMs - keptAfterMs)) {
+      if (wallMs - (row.endedAtMs ?? 0) < longestWaitMs && this.#isAwaited(row)) continue;
       try {
         await keepEndedRun(this.#parts, row);
         this.#parts.live.publish({ kind: "recording" });
@@ -271,6 +274,17 @@ export class Recordings {
         log.warn({ err: error, run: row.id }, "the samples of a run could not be kept; it is tried again");
       }
     }
+  }
+
+  /** Whether something that sends has not been heard since a run ended: what it gathered in it is still to come. */
+  #isAwaited({ document, endedAtMs }: RunRow): boolean {
+    const { store, names, sources } = this.#parts;
+    return sourcesOf(sources, document, recordedSeries(store, names, document)).some(({ id }) => {
+      const run = sources.find(id);
+      return (
+        run !== undefined && sends(run.source) && run.source.pause === null && (run.heardMs ?? 0) < (endedAtMs ?? 0)
+      );
+    });
   }
 
   async #see(run: OnRun, { wallMs }: Moment): Promise<void> {
@@ -314,39 +328,10 @@ export class Recordings {
     this.#hasten();
     this.#parts.live.publish({ kind: "recording" });
   }
-
-  #viewOf(run: OnRun, now: Moment): RunningView {
-    const { sources } = this.#parts;
-    const { document } = run.row;
-    const shares = sourcesOf(sources, document, recordedSeries(this.#parts.store, this.#parts.names, document));
-    return {
-      ...listedRun(run.row),
-      name: document.name,
-      untilMs: run.untilMs,
-      samples: run.samples,
-      bytes: Math.round(run.samples * this.bytesPerSample),
-      leftMs: run.leftMs(now),
-      serverShare: shares.reduce<number | null>((sum, { id }) => {
-        const share = sources.hastyShareOf(id);
-        return share === undefined ? sum : (sum ?? 0) + share;
-      }, null),
-    };
-  }
-
-  async #isNearlyFull(): Promise<boolean> {
-    const { dataFolder, freeOf = freeSpace } = this.#parts;
-    const space = dataFolder === undefined ? undefined : await freeOf(dataFolder);
-    return space !== undefined && (space.free < leastFreeBytes || space.free < space.size * leastFreeShare);
-  }
 }
 
 interface BeginHow {
   readonly forSeconds?: number | undefined;
   readonly untilMs?: number;
   readonly plannedMs?: number | null;
-}
-
-async function freeSpace(folder: string): Promise<{ readonly free: number; readonly size: number } | undefined> {
-  const found = await statfs(folder).catch(() => undefined);
-  return found && { free: found.bavail * found.bsize, size: found.blocks * found.bsize };
 }

@@ -75,14 +75,14 @@ export async function runsOf(database: Database, recordingId: number, most = 500
 export async function newestRuns(
   database: Database,
 ): Promise<ReadonlyMap<number, { readonly runs: number; readonly last: RunRow }>> {
-  const { rows } = await database.query<RunRow & { readonly runs: number }>(
+  const { rows } = await database.query<RunRow & { readonly runs: number; readonly place: number }>(
     `select * from (
        select ${columns}, count(*) over (partition by recording_id)::int as runs,
               row_number() over (partition by recording_id order by started_ms desc, id desc) as place
        from recording_run) all_runs
      where place = 1`,
   );
-  return new Map(rows.map((row) => [row.recordingId, { runs: row.runs, last: row }]));
+  return new Map(rows.map(({ runs, place: _, ...last }) => [last.recordingId, { runs, last }]));
 }
 
 /** Runs that are on. */

@@ -1,7 +1,7 @@
 import type { IncidentView } from "../../core/rules/rule.ts";
 import { type Database, inTransaction } from "../db/pool.ts";
 import { addEntry } from "./incident-entry-rows.ts";
-import { incidentColumns } from "./incident-rows.ts";
+import { writeAcknowledged, writeSnoozed } from "./incident-rows.ts";
 
 /** Somebody has seen an open incident: it is not told again. Null takes that back. Undefined where none is open. */
 export async function acknowledge(
@@ -12,12 +12,9 @@ export async function acknowledge(
   atMs: number,
 ): Promise<IncidentView | undefined> {
   return inTransaction(database, async (connection) => {
-    const { rows } = await connection.query<IncidentView>(
-      `update incident set acknowledged_by = $2::text, acknowledged_at_ms = $3::bigint where id = $1::bigint and cleared_at_ms is null returning ${incidentColumns}`,
-      [id, as, as === null ? null : Math.round(atMs)],
-    );
-    if (rows[0]) await addEntry(connection, id, as === null ? "unacknowledged" : "acknowledged", atMs, by);
-    return rows[0];
+    const changed = await writeAcknowledged(connection, id, as, as === null ? null : Math.round(atMs));
+    if (changed) await addEntry(connection, id, as === null ? "unacknowledged" : "acknowledged", atMs, by);
+    return changed;
   });
 }
 
@@ -30,12 +27,9 @@ export async function snooze(
   atMs: number,
 ): Promise<IncidentView | undefined> {
   return inTransaction(database, async (connection) => {
-    const { rows } = await connection.query<IncidentView>(
-      `update incident set snoozed_until_ms = $2::bigint where id = $1::bigint and cleared_at_ms is null returning ${incidentColumns}`,
-      [id, untilMs],
-    );
-    if (rows[0])
+    const changed = await writeSnoozed(connection, id, untilMs);
+    if (changed)
       await addEntry(connection, id, "snoozed", atMs, by, untilMs === null ? "" : new Date(untilMs).toISOString());
-    return rows[0];
+    return changed;
   });
 }

@@ -15,7 +15,7 @@ export interface StoredLine {
   readonly incidentId: number | null;
 }
 
-export const incidentColumns = `id, coalesce(rule_id, 0) as "ruleId", rule_name as "ruleName", severity, tags, compare, watch, limit_value as "limit", unit,
+const incidentColumns = `id, coalesce(rule_id, 0) as "ruleId", rule_name as "ruleName", severity, tags, compare, watch, limit_value as "limit", unit,
   raised_at_ms as "raisedAtMs", cleared_at_ms as "clearedAtMs", value, furthest, cleared_value as "clearedValue", ended,
   acknowledged_by as "acknowledgedBy", acknowledged_at_ms as "acknowledgedAtMs", snoozed_until_ms as "snoozedUntilMs", quiet_id as "quietId", closed_by as "closedBy"`;
 
@@ -308,4 +308,63 @@ export async function insertPastIncidents(
     await addEntry(database, id, "raised", raisedAtMs);
     await addEntry(database, id, "cleared", clearedAtMs);
   }
+}
+
+/** The incidents of silent sources that are open. */
+export async function openSilences(
+  database: Database,
+): Promise<readonly { readonly id: number; readonly sourceId: number }[]> {
+  const { rows } = await database.query<{ id: number; sourceId: number }>(
+    `select id, source_id as "sourceId" from incident where source_id is not null and cleared_at_ms is null`,
+  );
+  return rows;
+}
+
+/** Incidents of which somebody may have to be told: open ones, and those of whose end somebody has not heard. */
+export async function listTellable(database: Database): Promise<readonly IncidentView[]> {
+  const { rows } = await database.query<IncidentView>(
+    `select ${incidentColumns} from incident
+     where cleared_at_ms is null or exists (select from incident_told where incident_id = incident.id and not has_recovered)`,
+  );
+  return rows;
+}
+
+/** Notes which quiet time hides an incident; null where none does. */
+export async function writeQuietOf(database: Database, incidentId: number, quietId: number | null): Promise<void> {
+  await database.query("update incident set quiet_id = $2::int where id = $1::bigint", [incidentId, quietId]);
+}
+
+/** The number of the newest incident; undefined where there has been none. */
+export async function newestIncident(database: Database): Promise<number | undefined> {
+  const { rows } = await database.query<{ id: number }>(
+    "select id from incident order by raised_at_ms desc, id desc limit 1",
+  );
+  return rows[0]?.id;
+}
+
+/** Says who has acknowledged an open incident; null takes it back. Undefined where there is no such open one. */
+export async function writeAcknowledged(
+  connection: Connection,
+  id: number,
+  as: string | null,
+  atMs: number | null,
+): Promise<IncidentView | undefined> {
+  const { rows } = await connection.query<IncidentView>(
+    `update incident set acknowledged_by = $2::text, acknowledged_at_ms = $3::bigint where id = $1::bigint and cleared_at_ms is null returning ${incidentColumns}`,
+    [id, as, atMs],
+  );
+  return rows[0];
+}
+
+/** Says until when nobody is told of an open incident. Undefined where there is no such open one. */
+export async function writeSnoozed(
+  connection: Connection,
+  id: number,
+  untilMs: number | null,
+): Promise<IncidentView | undefined> {
+  const { rows } = await connection.query<IncidentView>(
+    `update incident set snoozed_until_ms = $2::bigint where id = $1::bigint and cleared_at_ms is null returning ${incidentColumns}`,
+    [id, untilMs],
+  );
+  return rows[0];
 }

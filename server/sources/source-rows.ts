@@ -122,3 +122,17 @@ function valuesOf({
     backDays,
   ];
 }
+
+/** Whether there is a source of this kind, or was one that a person has removed lately. */
+export async function hadSourceOfKind(database: Database, kind: SourceKind): Promise<boolean> {
+  return (await database.query("select from source where kind = $1::text limit 1", [kind])).rowCount !== 0;
+}
+
+/** Whether somebody has removed a source of this name lately. */
+export async function wasSourceRemoved(database: Database, name: string): Promise<boolean> {
+  const { rowCount } = await database.query(
+    "select from source where name = $1::text and removed_at is not null limit 1",
+    [name],
+  );
+  return rowCount !== 0;
+}

@@ -23,6 +23,7 @@ import { readLimits, defaultLimits, writeLimits } from "./intake-limit-rows.ts";
 import { isLoopback } from "../http/loopback.ts";
 import type { SecretBox } from "./secret-box.ts";
 import {
+  hadSourceOfKind,
   insertSource,
   listFormerMachines,
   listSources,
@@ -30,11 +31,13 @@ import {
   purgeRemoved,
   readSecret,
   updateSource,
+  wasSourceRemoved,
   writePause,
   writeSecret,
 } from "./source-rows.ts";
 import { SourceRun } from "./source-run.ts";
-import { forgetSpells, lastHeard, Spells } from "./spells.ts";
+import { forgetSpells, lastHeard } from "./spell-rows.ts";
+import { Spells } from "./spells.ts";
 
 const flushSpellsMs = 30_000;
 const dayMs = 86_400_000;
@@ -144,18 +147,12 @@ export class Sources {
 
   /** Whether there is a source of this kind, or was one that a person has removed lately. */
   async hadKind(kind: SourceKind): Promise<boolean> {
-    return (await this.#database.query("select from source where kind = $1::text limit 1", [kind])).rowCount !== 0;
+    return await hadSourceOfKind(this.#database, kind);
   }
 
   /** Whether somebody has removed a source of this name lately. */
   async wasRemoved(name: string): Promise<boolean> {
-    return (
-      (
-        await this.#database.query("select from source where name = $1::text and removed_at is not null limit 1", [
-          name,
-        ])
-      ).rowCount !== 0
-    );
+    return await wasSourceRemoved(this.#database, name);
   }
 
   /** Gathers the machine that the server runs on, by a source that is made where there is none. */

@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { insertSource, markRemoved, purgeRemoved } from "./source-rows.ts";
-import { forgetSpells, lastHeard, Spells } from "./spells.ts";
+import { forgetSpells, lastHeard } from "./spell-rows.ts";
+import { Spells } from "./spells.ts";
 
 let db: TestDatabase;
 let id: number;

@@ -1,5 +1,6 @@
 import type { Database } from "../../db/pool.ts";
 import type { Reading } from "../../../core/counters/reading.ts";
+import { databaseBytes } from "../../costs/cost-rows.ts";
 import type { Store } from "../../store/store.ts";
 
 /** The database's size changes slowly and asking walks its files: every so many gatherings. */
@@ -29,7 +30,8 @@ export class OwnReadings {
       reading("nubrel.samples.refused", n, { reason }),
     );
     const asksSize = only ? only.has("nubrel.database.size") : this.#round++ % sizeEvery === 0;
-    const size = asksSize ? await databaseSize(this.#database) : undefined;
+    // While the database is away there is none: what stands for itself is not worth failing for.
+    const size = asksSize ? await databaseBytes(this.#database).catch(() => undefined) : undefined;
     return [
       reading("nubrel.cpu.time", (user + system) / 1e6),
       reading("nubrel.memory.usage", process.memoryUsage().rss, { part: "process" }),
@@ -41,12 +43,4 @@ export class OwnReadings {
       ...(size === undefined ? [] : [reading("nubrel.database.size", size)]),
     ];
   }
-}
-
-/** Undefined while the database is away: what stands for itself is not worth failing for. */
-async function databaseSize(database: Database): Promise<number | undefined> {
-  const answer = await database
-    .query<{ bytes: number }>("select pg_database_size(current_database())::float8 as bytes")
-    .catch(() => undefined);
-  return answer?.rows[0]?.bytes;
 }

@@ -1,0 +1,50 @@
+import type { Database } from "./pool.ts";
+
+/** All of them, partitions aside; a test holds the list to the migrations. */
+const tables = [
+  "account",
+  "chunk",
+  "chunk_times",
+  "dashboard",
+  "dashboard_revision",
+  "dashboard_star",
+  "event",
+  "first_chunk",
+  "first_journal",
+  "gathered",
+  "incident",
+  "incident_entry",
+  "incident_told",
+  "journal",
+  "machine",
+  "message",
+  "message_attempt",
+  "migration",
+  "quarantine",
+  "quiet_time",
+  "recipient",
+  "recording",
+  "recording_run",
+  "recording_samples",
+  "rollup_1h",
+  "rollup_5m",
+  "rollup_due",
+  "rule",
+  "rule_line",
+  "series",
+  "serving",
+  "session",
+  "setting",
+  "source",
+  "source_spell",
+  "token",
+  "windows_counters",
+];
+
+/** Takes Nubrel's tables out of a database that holds other things as well, maybe. */
+export async function removeTables(from: Database): Promise<void> {
+  await from.query(`
+    drop table if exists ${tables.join(", ")} cascade;
+    drop sequence if exists journal_era, chunk_times_id;
+    drop schema if exists graphile_worker cascade`);
+}
