@@ -138,7 +138,7 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     machinesRouter(machines, sources, names),
     countersRouter(store, sources, names),
     tagsRouter(store, names),
-    readingsRouter(store, names),
+    readingsRouter(store, names, parts.past),
     dashboardsRouter(database),
     rulesRouter({
       database,

@@ -37,17 +37,21 @@ export function usualBand(
   const half = Math.max(usualWindowMs, pastStepMs) / 2;
   const known = new Map<number, Usual | undefined>();
   const at = (k: number) => {
-    if (!known.has(k)) known.set(k, usual.at(k * everyMs));
-    return known.get(k);
+    let found = known.get(k);
+    if (found === undefined && !known.has(k)) known.set(k, (found = usual.at(k * everyMs)));
+    return found;
   };
-  const band = { low: [] as (number | null)[], mid: [] as (number | null)[], high: [] as (number | null)[] };
+  const low: (number | null)[] = [];
+  const mid: (number | null)[] = [];
+  const high: (number | null)[] = [];
   for (let i = 0; i < count; i++) {
     const place = (fromMs + (i + 0.5) * stepMs + half) / everyMs;
     const before = at(Math.floor(place));
-    const after = at(Math.floor(place) + 1);
+    const after = at(Math.floor(place) + 1) ?? before;
     const share = place - Math.floor(place);
-    for (const part of ["low", "mid", "high"] as const)
-      band[part].push(before && after ? before[part] + (after[part] - before[part]) * share : (before?.[part] ?? null));
+    low.push(before && after ? before.low + (after.low - before.low) * share : null);
+    mid.push(before && after ? before.mid + (after.mid - before.mid) * share : null);
+    high.push(before && after ? before.high + (after.high - before.high) * share : null);
   }
-  return band;
+  return { low, mid, high };
 }

@@ -1,5 +1,8 @@
 import { quantile } from "../series/quantile.ts";
+import { medianOfSorted } from "../series/median-of-sorted.ts";
 import { medianOf } from "../series/select.ts";
+import { distancesFrom, sortFew } from "./sorted-distances.ts";
+import { stepsAhead } from "./steps-ahead.ts";
 
 const dayMs = 86_400_000;
 const hourMs = 3_600_000;
@@ -65,7 +68,11 @@ export class UsualLine {
   readonly #isLog: boolean;
   readonly #floor: number;
   readonly #spreads = new Map<number, number>();
-  readonly #residuals = new Map<number, Float64Array>();
+  readonly #clocks = new Map<number, ClockTime>();
+  /** The hours beside each other are about as variable. */
+  #lastPooled = 0;
+  /** Steps beside a clock time that are compared with it as well. */
+  readonly #beside: number;
 
   /**
    * `values` are the means of steps of `stepMs` (5 min where they come so often), the first from `startMs` on, NaN for
@@ -74,17 +81,17 @@ export class UsualLine {
   constructor(values: Float64Array, startMs: number, stepMs: number, offsetMs: (ms: number) => number) {
     this.#startMs = startMs;
     this.#stepMs = stepMs;
+    this.#beside = Math.floor(besideMs / stepMs);
     this.#ahead = stepsAhead(offsetMs, startMs, stepMs, values.length);
     const window = Math.max(1, Math.round(usualWindowMs / stepMs));
     this.#means = new Float64Array(values.length + 1).fill(Number.NaN);
     // Each window is added up anew: what is added and taken away again leaves a rest, and a rest above 0 is no idle
     // line.
     for (let end = window; end <= values.length; end++) this.#means[end] = meanOf(values, end - window, end);
-    const known = this.#means.filter((v) => !Number.isNaN(v)).sort();
-    this.#isLog = known.length > 0 && known[0] > 0;
+    this.#isLog = leastOf(this.#means) > 0;
     this.#scaled = this.#isLog ? this.#means.map(Math.log) : this.#means;
     // A line that is mostly 0 has a spread of its own all the same: a twentieth of what it has at its busiest.
-    this.#floor = known.length > 0 && !this.#isLog ? Math.abs(quantile(known, 0.95)) / 20 : 0;
+    this.#floor = this.#isLog ? 0 : busiest(this.#means) / 20;
   }
 
   /** The mean of the forty minutes that ends at a moment; NaN where less than half of it is known. */
@@ -124,9 +131,8 @@ export class UsualLine {
     const index = Math.round((endMs - this.#startMs) / this.#stepMs);
     // Before anything is found: what is found is overwritten by the next search.
     const pooled = this.#pooled(endMs);
-    const days = this.#sameClock(index, 1);
-    const ofDays = days.days < leastDays ? undefined : this.#centre(days, pooled);
-    const weeks = this.#sameClock(index, 7);
+    const ofDays = this.#ofDays(index, pooled);
+    const weeks = this.#sameClock(index, 7, this.#beside);
     const ofWeeks = weeks.days < leastWeeks ? undefined : this.#centre(weeks, pooled);
     if (!ofDays || !ofWeeks) return ofDays ?? ofWeeks;
     if (
@@ -140,10 +146,25 @@ export class UsualLine {
       : ofDays;
   }
 
+  /** Of all earlier days. Where nothing stands beside a clock time, that was worked out for the hours around it already. */
+  #ofDays(index: number, pooled: number): Centre | undefined {
+    if (this.#beside === 0) {
+      const { mid, own, days } = this.#clockAt(index);
+      return days < leastDays ? undefined : this.#around(mid, own, days, pooled);
+    }
+    const found = this.#sameClock(index, 1, this.#beside);
+    return found.days < leastDays ? undefined : this.#centre(found, pooled);
+  }
+
   #centre({ values, count, days }: Found, pooled: number): Centre {
     const mid = medianOf(values, count);
     for (let i = 0; i < count; i++) values[i] = Math.abs(values[i] - mid);
-    const own = deviationShare * medianOf(values, count);
+    return this.#around(mid, medianOf(values, count), days, pooled);
+  }
+
+  /** `residual` is the median of how far what was found lies from `mid`. */
+  #around(mid: number, residual: number, days: number, pooled: number): Centre {
+    const own = deviationShare * residual;
     return { mid, spread: this.#atLeast(own > moreVariable * pooled ? own : pooled, mid), days };
   }
 
@@ -154,10 +175,9 @@ export class UsualLine {
     return Math.max(spread, least, Number.MIN_VALUE);
   }
 
-  /** The values at the clock time of a moment, and ten minutes beside it, of every so many days before. */
-  #sameClock(index: number, everyDays: number, isBeside = true): Found {
+  /** The values at the clock time of a moment, and so many steps beside it, of every so many days before. */
+  #sameClock(index: number, everyDays: number, beside: number): Found {
     const { values } = scratch;
-    const beside = isBeside ? Math.floor(besideMs / this.#stepMs) : 0;
     const perDay = dayMs / this.#stepMs;
     const ahead = this.#aheadAt(index);
     let count = 0;
@@ -179,17 +199,19 @@ export class UsualLine {
     return this.#ahead[Math.max(0, Math.min(this.#ahead.length - 1, index))] as number;
   }
 
-  /** How far the values at one clock time lie from their median; hours beside each other share most of them. */
-  #residualsAt(index: number): Float64Array {
-    let residuals = this.#residuals.get(index);
-    if (!residuals) {
-      const { values, count } = this.#sameClock(index, 1, false);
-      const mid = medianOf(values, count);
-      residuals = values.slice(0, count);
-      for (let i = 0; i < count; i++) residuals[i] = Math.abs(residuals[i] - mid);
-      this.#residuals.set(index, residuals);
+  /** The values at one clock time; hours beside each other share most of them. */
+  #clockAt(index: number): ClockTime {
+    let clock = this.#clocks.get(index);
+    if (!clock) {
+      const { values, count, days } = this.#sameClock(index, 1, 0);
+      sortFew(values, count);
+      const sorted = values.subarray(0, count);
+      const mid = quantile(sorted, 0.5);
+      const residuals = distancesFrom(mid, sorted);
+      const own = quantile(residuals, 0.5);
+      this.#clocks.set(index, (clock = { mid, own, residuals, days }));
     }
-    return residuals;
+    return clock;
   }
 
   /** How variable the clock times around a moment are, each around its own median; worked out once an hour. */
@@ -197,18 +219,30 @@ export class UsualLine {
     const hour = Math.floor(endMs / hourMs);
     const known = this.#spreads.get(hour);
     if (known !== undefined) return known;
-    const { residuals } = scratch;
-    let n = 0;
+    const around: Float64Array[] = [];
     for (let shift = -pooledMs; shift <= pooledMs; shift += Math.max(pooledEveryMs, this.#stepMs)) {
       const atMs = hour * hourMs + hourMs / 2 + shift;
-      const own = this.#residualsAt(Math.round((atMs - this.#startMs) / this.#stepMs));
-      residuals.set(own, n);
-      n += own.length;
+      around.push(this.#clockAt(Math.round((atMs - this.#startMs) / this.#stepMs)).residuals);
     }
-    const spread = n === 0 ? 0 : deviationShare * medianOf(residuals, n);
+    const middle = medianOfSorted(around, this.#lastPooled);
+    if (!Number.isNaN(middle)) this.#lastPooled = middle;
+    const spread = Number.isNaN(middle) ? 0 : deviationShare * middle;
     this.#spreads.set(hour, spread);
     return spread;
   }
+}
+
+/** The least of the numbers; NaN where there is none. */
+function leastOf(values: Float64Array): number {
+  let least = Number.NaN;
+  for (let i = 0; i < values.length; i++) if (!Number.isNaN(values[i]) && !(values[i] >= least)) least = values[i];
+  return least;
+}
+
+/** What 95 % of the numbers stay below; 0 where there are none. */
+function busiest(values: Float64Array): number {
+  const known = values.filter((v) => !Number.isNaN(v)).sort();
+  return known.length === 0 ? 0 : Math.abs(quantile(known, 0.95));
 }
 
 /** The mean of the finite numbers in `[from, to)`; NaN where less than half are. */
@@ -230,6 +264,15 @@ interface Centre {
   readonly days: number;
 }
 
+/** The values at a clock time of earlier days: their median, how far each lies from it, and on how many days. */
+interface ClockTime {
+  readonly mid: number;
+  /** Sorted; `own` is their median. */
+  readonly residuals: Float64Array;
+  readonly own: number;
+  readonly days: number;
+}
+
 /** `values[0..count)` are what was found, on so many days. They are overwritten by the next search. */
 interface Found {
   readonly values: Float64Array;
@@ -239,23 +282,4 @@ interface Found {
 
 const scratch = {
   values: new Float64Array(usualDays * ((2 * besideMs) / usualStepMs + 1)),
-  residuals: new Float64Array(((2 * pooledMs) / pooledEveryMs + 1) * usualDays),
 };
-
-/** Lines that are read together share their times: worked out once for each clock and grid. */
-const aheadOf = new WeakMap<(ms: number) => number, Map<string, Int32Array>>();
-
-function stepsAhead(offsetMs: (ms: number) => number, startMs: number, stepMs: number, steps: number): Int32Array {
-  const known = aheadOf.get(offsetMs) ?? new Map<string, Int32Array>();
-  aheadOf.set(offsetMs, known);
-  const key = `${startMs} ${stepMs} ${steps}`;
-  let ahead = known.get(key);
-  if (!ahead) {
-    const beyond = Math.ceil((2 * dayMs) / stepMs);
-    ahead = Int32Array.from({ length: steps + beyond + 1 }, (_, i) =>
-      Math.round(offsetMs(startMs + i * stepMs) / stepMs),
-    );
-    known.set(key, ahead);
-  }
-  return ahead;
-}

@@ -30,6 +30,11 @@ const leastScore = 0.8;
 /** What many lines of a subject that moved together add to the score of the first, for each doubling. */
 const perDoubling = 0.15;
 
+/** The higher score first; of equal ones by name, so that the same lines are always told in the same order. */
+function byRank(a: Moved, b: Moved): number {
+  return b.score - a.score || (a.counter < b.counter ? -1 : a.counter > b.counter ? 1 : 0);
+}
+
 /** Folds lines by machine and subject, by rank: the highest score of a line, and a little for how many moved with it. */
 export function foldMoved(moved: readonly Moved[]): readonly DifferenceEntry[] {
   const groups = new Map<string, Moved[]>();
@@ -42,7 +47,7 @@ export function foldMoved(moved: readonly Moved[]): readonly DifferenceEntry[] {
   return [...groups]
     .map(([key, group]): DifferenceEntry => {
       const [machine, subject] = JSON.parse(key) as [string, string];
-      const lines = group.sort((a, b) => b.score - a.score);
+      const lines = group.sort(byRank);
       const top = (lines[0] as Moved).score;
       const first = lines.filter(({ score }) => score >= top * weighty);
       return {

@@ -6,6 +6,7 @@ import { gaussian, seeded } from "../../core/testing/random.ts";
 import type { ReadingAnswer } from "../../core/reading/document.ts";
 import { withUsual } from "../reading/usual-lines.ts";
 import { answerReading } from "../reading/answer-reading.ts";
+import type { KeptPast } from "../reading/kept-past.ts";
 import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { InlineExecutor } from "../work/executor.ts";
@@ -173,6 +174,28 @@ describe("a reading beside what is usual", () => {
     const [present, earlier] = [lines.find((one) => !one.earlier), lines.find((one) => one.earlier)];
     expect(present?.usual?.mid.filter((mid) => mid !== null).length).toBeGreaterThan(160);
     expect(earlier).not.toHaveProperty("usual");
+  });
+  test("of a week is worked out of what is kept, and told as when it is read", async () => {
+    const past = newPast();
+    await past.renew();
+    let asked = 0;
+    const kept: KeptPast = {
+      hours: (...window) => {
+        asked++;
+        return past.hours(...window);
+      },
+    };
+    const week = { ...reading, step: 3600, window: { from: until - 7 * day, to: until } };
+    const rounded = ({ lines }: ReadingAnswer) =>
+      lines.map(({ tags, usual }) => [tags, usual?.mid.map((v) => v && Number(v.toPrecision(4)))]);
+    const ofRead = rounded(await answerReading(store, week));
+    expect(rounded(await answerReading(store, week, undefined, undefined, { past: kept }))).toEqual(ofRead);
+    expect(asked).toBe(1);
+    // A sum of lines is not kept: it is read.
+    const sum = { ...week, sentences: { a: { counter: "system.disk.io_time", lines: "together" as const } } };
+    const told = await answerReading(store, sum, undefined, undefined, { past: kept });
+    expect(rounded(told)).toEqual(rounded(await answerReading(store, sum)));
+    expect(asked).toBe(1);
   });
   test("of more lines than can be told apart there is none, which is said", async () => {
     const many: ReadingAnswer = {

@@ -1,5 +1,6 @@
 import { usualDays } from "../../core/baseline/usual-range.ts";
 import type { Logger } from "pino";
+import type { KeptPast } from "../reading/kept-past.ts";
 import type { Series } from "../store/series-registry.ts";
 import type { Store } from "../store/store.ts";
 import { type Lines, linesOf } from "./read-lines.ts";
@@ -25,7 +26,7 @@ interface KeptLine {
  * Hourly means of all lines over eight weeks, kept in memory so that a question about a span need not read them: made
  * ahead, and renewed.
  */
-export class HourlyPast {
+export class HourlyPast implements KeptPast {
   readonly #store: Store;
   readonly #log: Logger;
   readonly #lists: () => Iterable<readonly Series[]>;
@@ -59,9 +60,9 @@ export class HourlyPast {
 
   /** The lines of a window of whole hours; undefined where it reaches beyond what is kept. A line that is new has no past. */
   of(lists: readonly (readonly Series[])[], fromMs: number, toMs: number): readonly Lines[] | undefined {
-    const firstMs = this.#untilMs - keptHours * hourMs;
-    if (this.#untilMs === 0 || fromMs < firstMs || toMs > this.#untilMs) return undefined;
-    const [begin, end] = [(fromMs - firstMs) / hourMs, (toMs - firstMs) / hourMs];
+    const within = this.#within(fromMs, toMs);
+    if (!within) return undefined;
+    const [begin, end] = within;
     return lists.map((list) => {
       const steps = end - begin;
       const values = new Float64Array(list.length * steps).fill(Number.NaN);
@@ -71,6 +72,20 @@ export class HourlyPast {
       });
       return { values, unit: this.#units.get(list[0]?.counter ?? "") ?? "1", stepMs: hourMs, fromMs };
     });
+  }
+
+  hours(ids: readonly number[], fromMs: number, toMs: number): readonly Float32Array[] | undefined {
+    const within = this.#within(fromMs, toMs);
+    if (!within) return undefined;
+    const found = ids.map((id) => this.#lines.get(id)?.values.subarray(...within));
+    return found.includes(undefined) ? undefined : (found as Float32Array[]);
+  }
+
+  /** The places of a window of whole hours among what is kept; undefined where it reaches beyond. */
+  #within(fromMs: number, toMs: number): readonly [begin: number, end: number] | undefined {
+    const firstMs = this.#untilMs - keptHours * hourMs;
+    if (this.#untilMs === 0 || fromMs < firstMs || toMs > this.#untilMs) return undefined;
+    return [(fromMs - firstMs) / hourMs, (toMs - firstMs) / hourMs];
   }
 
   async close(): Promise<void> {

@@ -3,15 +3,18 @@ import { earlierDocument, joinEarlier } from "../../core/reading/beside.ts";
 import { isCalendarStep } from "../../core/reading/calendar.ts";
 import { assembleReading } from "../../core/reading/evaluate.ts";
 import { parseFigure } from "../../core/reading/figure.ts";
-import { planReading, type PlanSurroundings, type ReadingPlan, type SentencePlan } from "../../core/reading/plan.ts";
+import { planReading, type PlanSurroundings } from "../../core/reading/plan.ts";
 import { meets } from "../../core/reading/where.ts";
+import { type KeptPast, linesKept, type PlannedReading } from "./kept-past.ts";
 import { withUsual } from "./usual-lines.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
 import type { Series } from "../store/series-registry.ts";
 import type { Store } from "../store/store.ts";
 
-/** What of a plan's surroundings others than charts decide. */
-export type ReadingHow = Pick<PlanSurroundings, "nowMs" | "waitsForEnd">;
+/** What of a plan's surroundings others than charts decide, and what is kept of the past for what is usual. */
+export interface ReadingHow extends Pick<PlanSurroundings, "nowMs" | "waitsForEnd"> {
+  readonly past?: KeptPast;
+}
 
 /**
  * Answers a reading: plans what to read, has the store read and reduce it, assembles the answer. Throws FigureError for
@@ -29,7 +32,7 @@ export async function answerReading(
   const answering = answerBeside(store, document, signal, names, how);
   if (document.usual !== true) return await answering;
   const { plan } = plannedReading(store, document, names, how);
-  return await withUsual((past) => answerOne(store, past, signal, names), document, answering, plan);
+  return await withUsual((past) => answerPast(store, past, how.past, signal, names), document, answering, plan);
 }
 
 async function answerBeside(
@@ -67,16 +70,27 @@ async function answerOne(
   return assembleReading(document, plan, await store.reduce(asked, plan.samples, signal));
 }
 
+/** The same of weeks that may be kept in memory. */
+async function answerPast(
+  store: Store,
+  document: ReadingDocument,
+  past: KeptPast | undefined,
+  signal?: AbortSignal,
+  names?: MachineNames,
+): Promise<ReadingAnswer> {
+  const planned = plannedReading(store, document, names);
+  const { plan, asked } = planned;
+  const kept = past && document.figure === undefined ? linesKept(past, document.sentences, planned) : undefined;
+  return assembleReading(document, plan, kept ?? (await store.reduce(asked, plan.samples, signal)));
+}
+
 /** What a document wants read. Throws FigureError for arithmetic that cannot be read. */
 export function plannedReading(
   store: Store,
   document: ReadingDocument,
   names?: MachineNames,
   how: ReadingHow = {},
-): {
-  readonly plan: ReadingPlan;
-  readonly asked: readonly { readonly plan: SentencePlan; readonly ids: readonly number[] }[];
-} {
+): PlannedReading {
   // before anything is read
   if (document.figure !== undefined) parseFigure(document.figure, Object.keys(document.sentences));
   const found: Record<string, readonly Series[]> = {};

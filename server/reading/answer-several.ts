@@ -2,7 +2,7 @@ import type { ReadingAnswer, ReadingDocument } from "../../core/reading/document
 import { assembleReading } from "../../core/reading/evaluate.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
 import type { Store } from "../store/store.ts";
-import { answerReading, plannedReading } from "./answer-reading.ts";
+import { answerReading, plannedReading, type ReadingHow } from "./answer-reading.ts";
 
 /** Readings of more samples than this are answered one by one, after the others: they would hold them up. */
 const lightSamples = 300_000;
@@ -24,6 +24,7 @@ export async function answerSeveral(
   { answered, failed }: SeveralAnswers,
   signal?: AbortSignal,
   names?: MachineNames,
+  how: ReadingHow = {},
 ): Promise<void> {
   const light: {
     readonly index: number;
@@ -60,7 +61,7 @@ export async function answerSeveral(
   }
   for (const index of heavy) {
     try {
-      await answered(index, await answerReading(store, documents[index] as ReadingDocument, signal, names));
+      await answered(index, await answerReading(store, documents[index] as ReadingDocument, signal, names, how));
     } catch (error) {
       if (signal?.aborted) throw error;
       failed(index, error);

@@ -13,6 +13,7 @@ import { checked } from "../http/checked.ts";
 import { drained } from "../http/drained.ts";
 import { readingSchema, windowSchema } from "./reading-schema.ts";
 import { problemBody } from "../http/problem.ts";
+import type { KeptPast } from "./kept-past.ts";
 import { sendReading } from "./send-reading.ts";
 
 const densitySchema = (windowSchema as Joi.ObjectSchema).keys({
@@ -28,14 +29,14 @@ const severalSchema = Joi.object<{ readings: readonly unknown[] }>({
 });
 
 /** Readings, and how densely a window was gathered. */
-export function readingsRouter(store: Store, names: MachineNames): Router {
+export function readingsRouter(store: Store, names: MachineNames, past: KeptPast): Router {
   const router = Router();
 
   serve(router, routes.askReading, { body: readingSchema }, async ({ body, response }) => {
     const gone = new AbortController();
     response.on("close", () => gone.abort());
     try {
-      await sendReading(response, await answerReading(store, body, gone.signal, names));
+      await sendReading(response, await answerReading(store, body, gone.signal, names, { past }));
     } catch (error) {
       if (!(error instanceof CancelledError)) throw error;
     }
@@ -71,6 +72,7 @@ export function readingsRouter(store: Store, names: MachineNames): Router {
         },
         gone.signal,
         names,
+        { past },
       );
     } catch (error) {
       if (!(error instanceof CancelledError)) throw error;

@@ -15,6 +15,8 @@ export interface UsualMoments {
   readonly stepMs: number;
 }
 
+/** What is usual at a moment is of the days before it, two hours around it, whichever way the clock was changed. */
+const untilBeforeMs = 20 * 3_600_000;
 /** A band takes some ms of this thread: more than these would hold up everybody else, and none could be told apart. */
 const mostBands = 40;
 
@@ -89,12 +91,16 @@ export async function withUsual(
 
 const isTold = ({ edgesMs, stepMs, count }: Grid): boolean => !edgesMs && stepMs < dayMs && count > 0;
 
-/** What is usual over the steps of an answer. Of the window itself nothing is compared: what is usual at a moment is of the days before it. */
+/** What is usual over the steps of an answer. Of its last hours nothing is compared. */
 function usualOf(
   read: Read,
   document: ReadingDocument,
   { fromMs, stepMs, count }: Grid,
 ): ReturnType<typeof usualLines> {
   const toMs = fromMs + count * stepMs;
-  return usualLines(read, document, { fromMs, toMs, stepMs: bandGrain(toMs - fromMs).pastStepMs });
+  return usualLines(read, document, {
+    fromMs,
+    toMs: toMs - untilBeforeMs,
+    stepMs: bandGrain(toMs - fromMs).pastStepMs,
+  });
 }

@@ -36,7 +36,11 @@ export function DifferenceRow({ entry, span }: { entry: DifferenceView; span: Sp
               {machine}
             </SectionLink>
           )}
-          <SectionLink to={recordingAddress(entry)} className="word-link" aria-label={`record ${machine} ${subject}`}>
+          <SectionLink
+            to={recordingAddress(entry)}
+            className="word-link"
+            aria-label={`record it: ${machine} ${subject}`}
+          >
             record it
           </SectionLink>
         </p>
