@@ -9,7 +9,7 @@ import type { Reading } from "../core/counters/reading.ts";
 import { readRedfish } from "../core/formats/power/redfish.ts";
 import { readSnmp } from "../core/formats/snmp/read-snmp.ts";
 import type { PickedNumber } from "../core/formats/snmp/picked-numbers.ts";
-import { WholePower } from "../core/formats/power/whole-power.ts";
+import { WholePower } from "../core/energy/whole-power.ts";
 import { hostPower } from "../server/gather/whole-power-gatherer.ts";
 import { ReadingsReader } from "../core/pages/readings-reader.ts";
 import { ContainerGatherer } from "../server/gather/containers/container-gatherer.ts";

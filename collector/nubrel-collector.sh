@@ -226,6 +226,31 @@ degrees() {
   printf 'hw_temperature{sensor="%s"} %se-3 %s000\n' "$1" "$2" "$3"
 }
 
+# Energy by the kernel's power capping, of processors and of the whole platform. Its counters wrap after some minutes, so
+# what they grew is added up in a file: a wrap is one lap more (kernel, Documentation/power/powercap/powercap.rst).
+energy() {
+  for zone in "$sys"/class/powercap/*:*; do
+    case "$zone" in *-mmio:*) continue ;; esac
+    read -r now <"$zone/energy_uj" && read -r range <"$zone/max_energy_range_uj" && read -r name <"$zone/name" || continue
+    up="${zone%:*}"
+    case "${up##*/}" in
+    *:*) read -r above <"$up/name" && case "$name" in "$above"*) ;; *) name="$above $name" ;; esac ;;
+    esac
+    printf '%s %s %s\n' "$now" "$range" "$name"
+  done 2>/dev/null | awk -v at="$1" -v kept="$state/energy" '
+    BEGIN { while ((getline line < kept) > 0) if (split(line, w, " ") >= 3) { name = line; sub(/^[^ ]+ [^ ]+ /, "", name); before[name] = w[1]; sum[name] = w[2] } close(kept) }
+    $1 !~ /^[0-9]+$/ || $2 !~ /^[1-9][0-9]*$/ { next }
+    {
+      name = $0; sub(/^[^ ]+ [^ ]+ /, "", name)
+      if (name in before) sum[name] += $1 >= before[name] ? $1 - before[name] : $1 + $2 - before[name]
+      else sum[name] = 0
+      before[name] = $1; any = 1
+      shown = name; gsub(/\\/, "\\\\", shown); gsub(/"/, "\\\"", shown)
+      printf "hw_energy{zone=\"%s\"} %.6f %s000\n", shown, sum[name] / 1e6, at
+    }
+    END { if (any) for (name in before) printf "%.0f %.0f %s\n", before[name], sum[name], name > kept }'
+}
+
 # Filesystems on this machine's disks, each device once, by what statfs(2) says.
 filesystems() {
   [ -r "$proc/self/mounts" ] || return
@@ -452,6 +477,7 @@ gather() {
   times >"$state/times" 2>/dev/null
   kernel "$1"
   temperatures "$1"
+  energy "$1"
   arrays "$1"
   [ "$(($2 % slow_every))" -eq 0 ] && engine_names
   containers "$1"
@@ -464,6 +490,7 @@ gather_only() {
   only="$2"
   if wanted system_ || wanted process_; then kernel "$1"; fi
   wanted hw_temperature && temperatures "$1"
+  wanted hw_energy && energy "$1"
   wanted container_ && containers "$1"
   wanted system_filesystem && filesystems "$1"
   wanted guest_ && guests "$1"

@@ -34,6 +34,7 @@ import { recordingsRouter } from "./recordings/recordings-router.ts";
 import { runFilesRouter } from "./recordings/run-files-router.ts";
 import { sentRuns } from "./recordings/sent-runs.ts";
 import type { Recordings } from "./recordings/recordings.ts";
+import { energyRouter } from "./planning/energy-router.ts";
 import { peopleRouter } from "./people/people-router.ts";
 import type { Tokens } from "./people/tokens.ts";
 import { tokensRouter } from "./people/tokens-router.ts";
@@ -173,6 +174,7 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     tokensRouter(tokens, sources, live),
     transportRouter(transport),
     costsRouter(store, condition.costs),
+    energyRouter(parts),
     conditionRouter(condition.view, clock),
   ];
 }

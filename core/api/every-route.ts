@@ -5,6 +5,7 @@ import * as costs from "./costs.ts";
 import * as counters from "./counters.ts";
 import * as dashboards from "./dashboards.ts";
 import * as differences from "./differences.ts";
+import * as energy from "./energy.ts";
 import * as events from "./events.ts";
 import * as incidents from "./incidents.ts";
 import * as machines from "./machines.ts";
@@ -30,6 +31,7 @@ const subjects: readonly Readonly<Record<string, unknown>>[] = [
   counters,
   dashboards,
   differences,
+  energy,
   events,
   incidents,
   machines,

@@ -1,4 +1,4 @@
-import { type Response, Router } from "express";
+import { Router } from "express";
 import Joi from "joi";
 import { DateTime } from "luxon";
 import * as routes from "../../core/api/differences.ts";
@@ -6,6 +6,7 @@ import { entryWords } from "../../core/differences/words.ts";
 import type { Database } from "../db/pool.ts";
 import { listEvents } from "../events/event-rows.ts";
 import { problemBody } from "../http/problem.ts";
+import { signalOf } from "../http/signal-of.ts";
 import { sent, serve } from "../http/serve.ts";
 import { windowSchema, zoneSchema } from "../reading/reading-schema.ts";
 import { listIncidents } from "../rules/incident-rows.ts";
@@ -43,16 +44,11 @@ export interface DifferencesParts {
 /** What was different in a span, on all machines: as one answer, or with its progress, a line of JSON each. */
 export function differencesRouter(parts: DifferencesParts): Router {
   const router = Router();
-  const goneOf = (response: Response) => {
-    const gone = new AbortController();
-    response.on("close", () => gone.abort());
-    return gone.signal;
-  };
   serve(router, routes.findDifferences, { body: bodySchema }, ({ body, response }) =>
-    answerOf(parts, body, goneOf(response)),
+    answerOf(parts, body, signalOf(response)),
   );
   serve(router, routes.watchDifferences, { body: bodySchema }, async ({ body, response }) => {
-    const signal = goneOf(response);
+    const signal = signalOf(response);
     response.type("application/x-ndjson").setHeader("X-Accel-Buffering", "no");
     const write = (line: object) => {
       if (!signal.aborted) response.write(`${JSON.stringify(line)}\n`);

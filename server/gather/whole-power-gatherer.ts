@@ -1,5 +1,5 @@
 import type { Reading } from "../../core/counters/reading.ts";
-import { WholePower } from "../../core/formats/power/whole-power.ts";
+import { WholePower } from "../../core/energy/whole-power.ts";
 import type { DeviceGatherer, Gathered } from "./device-gatherer.ts";
 
 /** Adds to what a device says of its power what the machine draws as a whole. */

@@ -142,6 +142,46 @@ describe.each(shells)("under %s", (...shell) => {
   });
 });
 
+test.each(shells)(
+  "energy of powercap zones goes on over a wrap, and a zone below another has both names (%s)",
+  async (...shell) => {
+    const sys = join(folder, `sys-powercap-${shell[0]}`);
+    const state = join(folder, `state-powercap-${shell[0]}`);
+    const zones = join(sys, "class/powercap");
+    const write = (zone: string, name: string, energy: number) => {
+      mkdirSync(join(zones, zone), { recursive: true });
+      mkdirSync(state, { recursive: true });
+      writeFileSync(join(zones, zone, "name"), `${name}\n`);
+      writeFileSync(join(zones, zone, "energy_uj"), `${energy}\n`);
+      writeFileSync(join(zones, zone, "max_energy_range_uj"), "262143328850\n");
+    };
+    mkdirSync(join(zones, "intel-rapl"), { recursive: true });
+    const told = async () => {
+      const found = await gathered(shell, {
+        NUBREL_SYS: sys,
+        NUBREL_PROC: join(folder, "nothing"),
+        NUBREL_STATE: state,
+      });
+      return Object.fromEntries([...found].filter(([key]) => key.startsWith("hw.energy")));
+    };
+    write("intel-rapl:0", "package-0", 262_143_000_000);
+    write("intel-rapl:0:1", "dram", 5_000_000);
+    write("intel-rapl-mmio:0", "package-0", 7);
+    expect(await told()).toEqual({ 'hw.energy{zone="package-0"}': 0, 'hw.energy{zone="package-0 dram"}': 0 });
+    write("intel-rapl:0", "package-0", 1_671_150);
+    write("intel-rapl:0:1", "dram", 17_500_000);
+    expect(await told()).toEqual({ 'hw.energy{zone="package-0"}': 2, 'hw.energy{zone="package-0 dram"}': 12.5 });
+    // This machine's own gathering says where the counter wraps, and has the kernel's number.
+    const own = await new MachineGatherer(
+      machineFiles({ proc: join(folder, "nothing"), sys, root: "/nowhere" }),
+    ).gather();
+    expect(own.filter(({ counter }) => counter === "hw.energy")).toEqual([
+      { counter: "hw.energy", tags: { zone: "package-0" }, value: 1.67115, falls: 262_143.328_85 },
+      { counter: "hw.energy", tags: { zone: "package-0 dram" }, value: 17.5, falls: 262_143.328_85 },
+    ]);
+  },
+);
+
 test("control groups of containers are gathered under the engine's id", async () => {
   const sys = join(folder, "sys-groups");
   const id = "0123456789ab".padEnd(64, "c");

@@ -1,5 +1,6 @@
 import type { Emit } from "../../../core/counters/counter.ts";
 import { emitFilesystem, type Statfs } from "../../../core/formats/linux/filesystem-space.ts";
+import { powercapZone, type PowercapZone, readPowercap } from "../../../core/formats/linux/powercap.ts";
 import { readProcDiskstats } from "../../../core/formats/linux/proc-diskstats.ts";
 import { readProcMeminfo } from "../../../core/formats/linux/proc-meminfo.ts";
 import { type Mount, parseProcMounts } from "../../../core/formats/linux/proc-mounts.ts";
@@ -57,6 +58,7 @@ export class MachineGatherer {
   /** Network interfaces with a device behind them. */
   #interfaces: ReadonlySet<string> = new Set();
   #sensors: readonly (readonly [name: string, path: string])[] = [];
+  #zones: readonly (readonly [zone: PowercapZone, path: string])[] = [];
   readonly #tells = new WhichTells();
   #ticksBefore: ReadonlyMap<string, number> = new Map();
   /** Mountpoints whose last question is still open: a hung disk is asked once, not every time. */
@@ -74,9 +76,9 @@ export class MachineGatherer {
     const readings: Reading[] = [];
     const emitOf =
       (part: string): Emit =>
-      (counter, tags, value) => {
+      (counter, tags, value, falls) => {
         if (!only) this.#tells.note(part, counter);
-        readings.push({ counter, tags, value });
+        readings.push({ counter, tags, value, ...(falls !== undefined && { falls }) });
       };
     if (this.#round % lookEvery === 0 && (!only || this.#round === 0)) this.#look();
     const readFile = (path: string, read: (text: string, emit: Emit) => void) => {
@@ -89,6 +91,7 @@ export class MachineGatherer {
     readFile("/proc/net/dev", (text, emit) => readProcNetDev(text, emit, (name) => this.#interfaces.has(name)));
     readFile("/proc/diskstats", (text, emit) => readProcDiskstats(text, emit, (name) => this.#disks.has(name)));
     for (const [name, path] of this.#sensors) readFile(path, (text, emit) => readTemperature(name, text, emit));
+    for (const [zone, path] of this.#zones) readFile(path, (text, emit) => readPowercap(zone, text, emit));
     if (this.#tells.may("processes", only)) this.#gatherProcesses(emitOf("processes"));
     const isSpaceDue = only !== undefined || this.#round % spaceEvery === 0;
     if (isSpaceDue && this.#tells.may("connections", only)) this.#gatherConnections(emitOf("connections"));
@@ -121,6 +124,7 @@ export class MachineGatherer {
       this.#files.list("/sys/class/net").filter((name) => this.#files.list(`/sys/class/net/${name}/device`).length > 0),
     );
     this.#sensors = findSensors(this.#files);
+    this.#zones = findZones(this.#files);
   }
 
   #gatherProcesses(emit: Emit): void {
@@ -185,4 +189,25 @@ function findSensors(files: MachineFiles): readonly (readonly [string, string])[
       `${files.read(`/sys/class/thermal/${zone}/type`)?.trim() || "zone"} ${zone.slice(12)}`,
       `/sys/class/thermal/${zone}/temp`,
     ]);
+}
+
+/** Zones that count energy, of processors and of the whole platform; a kernel that shows none to this account has none. */
+function findZones(files: MachineFiles): readonly (readonly [PowercapZone, string])[] {
+  const found: [PowercapZone, string][] = [];
+  const names = new Map<string, string>();
+  for (const folder of [...files.list("/sys/class/powercap")].sort()) {
+    const [, control, numbers] = /^([\w-]+):([\d:]+)$/.exec(folder) ?? [];
+    // The same counters behind another way of access would be told twice.
+    if (!numbers || control?.endsWith("-mmio")) continue;
+    const path = `/sys/class/powercap/${folder}`;
+    const zone = powercapZone(
+      files.read(`${path}/name`),
+      files.read(`${path}/max_energy_range_uj`),
+      names.get(`${control}:${numbers.replace(/:?\d+$/, "")}`),
+    );
+    if (!zone) continue;
+    names.set(folder, zone.name);
+    if (files.read(`${path}/energy_uj`) !== undefined) found.push([zone, `${path}/energy_uj`]);
+  }
+  return found;
 }

@@ -1,0 +1,76 @@
+import type { PlanningSettings } from "../../../core/api/energy.ts";
+import {
+  energyCounters,
+  factorOf,
+  type Metered,
+  type MeteringSeries,
+  metersOf,
+  outletsOf,
+  powerCounters,
+} from "../../../core/energy/meters.ts";
+import type { Store } from "../../store/store.ts";
+
+/** Counters that only what supplies others with power has. */
+const supplyCounters = ["ups.load", "ups.on_battery"] as const;
+
+/** A machine or an outlet, and what measures it. */
+export interface MeteredThing {
+  readonly of: string;
+  readonly machine: string;
+  readonly metered: Metered;
+  /** It measures what others draw. */
+  readonly feedsOthers: boolean;
+}
+
+/** Machines with a meter, by name. */
+export function meteredMachines(store: Store, { feeders }: PlanningSettings): readonly MeteredThing[] {
+  const feeding = feedingMachines(store, feeders);
+  return [...meteringSeries(store)]
+    .map(([machine, series]) => ({
+      of: machine,
+      machine,
+      metered: metersOf(series),
+      feedsOthers: feeding.has(machine),
+    }))
+    .filter(({ metered }) => metered.meters.length > 0)
+    .sort((a, b) => a.of.localeCompare(b.of));
+}
+
+/** Outlets of devices that measure each. */
+export function meteredOutlets(store: Store): readonly MeteredThing[] {
+  return [...meteringSeries(store)]
+    .sort(([a], [b]) => a.localeCompare(b))
+    .flatMap(([machine, series]) =>
+      [...outletsOf(series)].map(([outlet, metered]) => ({
+        of: `${machine} ${outlet}`,
+        machine,
+        metered,
+        feedsOthers: false,
+      })),
+    );
+}
+
+function meteringSeries(store: Store): ReadonlyMap<string, readonly MeteringSeries[]> {
+  const byMachine = new Map<string, MeteringSeries[]>();
+  const seen = [
+    ...powerCounters.map((counter) => ({ counter, of: "power" as const })),
+    ...energyCounters.map((counter) => ({ counter, of: "energy" as const })),
+  ];
+  for (const { counter, of } of seen)
+    for (const one of store.series.ofCounter(counter)) {
+      const machine = one.tags["machine"];
+      // A level of energy cannot be told apart from one that restarts, a total of power is none.
+      if (!machine || factorOf(one, of) === undefined || (of === "energy") !== (one.kind === "total")) continue;
+      const own = byMachine.get(machine) ?? [];
+      byMachine.set(machine, own);
+      own.push(one);
+    }
+  return byMachine;
+}
+
+function feedingMachines(store: Store, named: readonly string[]): ReadonlySet<string> {
+  const found = new Set(named);
+  for (const counter of supplyCounters)
+    for (const { tags } of store.series.ofCounter(counter)) found.add(tags["machine"] ?? "");
+  return found;
+}

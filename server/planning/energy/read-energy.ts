@@ -1,0 +1,144 @@
+import { emptySteps, type EnergySteps, grown, integrated, together } from "../../../core/energy/energy-steps.ts";
+import { factorOf, type Meter, type MeteringSeries } from "../../../core/energy/meters.ts";
+import type { Column } from "../../../core/series/batch.ts";
+import { plannedReading } from "../../reading/answer-reading.ts";
+import type { Store } from "../../store/store.ts";
+import { fineMs } from "./edges.ts";
+
+const hourMs = 3_600_000;
+/** Readings on both sides of a window tell what its first and last minutes used; counters are read more seldom. */
+const marginMs = { power: hourMs / 2, energy: 6 * hourMs };
+const joulesPerWattHour = 3600;
+
+/** Energy of meters over stretches, each worked out of its samples where they are kept, else of its hours. */
+export async function readEnergy(
+  store: Store,
+  meters: readonly Meter[],
+  edgesMs: Float64Array,
+  signal?: AbortSignal,
+): Promise<ReadonlyMap<Meter, EnergySteps>> {
+  const from = edgesMs[0] as number;
+  const to = edgesMs.at(-1) as number;
+  const isFine = to - from <= fineMs;
+  // Of the hour in which samples begin to be kept only a part is there.
+  const rawFromMs = isFine ? Math.ceil(store.reach().rawFromMs / hourMs) * hourMs : Number.POSITIVE_INFINITY;
+  const parts = new Map<number, EnergySteps>();
+  if (from < rawFromMs) await readHours(store, meters, { edgesMs, from, to: Math.min(to, rawFromMs) }, parts, signal);
+  if (to > rawFromMs) {
+    const inner = edgesMs.filter((edge) => edge >= rawFromMs);
+    for (const { of, series } of meters)
+      for (const one of series) {
+        const margin = marginMs[of];
+        const [column] = await store.read([one.id], Math.max(from, rawFromMs) - margin, to + margin, signal);
+        const steps = ofSamples(column as Column, one, of, inner, store.intervalsMs([one.id])[0] ?? Number.NaN);
+        add(parts, one.id, edgesMs, steps, edgesMs.length - inner.length);
+      }
+  }
+  return new Map(
+    meters.map((meter) => {
+      const all = meter.series.map(({ id }) => parts.get(id) ?? emptySteps(edgesMs));
+      return [meter, all.length === 1 ? (all[0] as EnergySteps) : together(all, edgesMs)];
+    }),
+  );
+}
+
+function ofSamples(
+  column: Column,
+  series: MeteringSeries,
+  of: Meter["of"],
+  edgesMs: Float64Array,
+  intervalMs: number,
+): EnergySteps {
+  const factor = factorOf(series, of) ?? Number.NaN;
+  if (of === "power") return integrated(scaled(column, factor), edgesMs, intervalMs);
+  const falls = typeof series.falls === "number" ? series.falls * factor : series.falls;
+  return grown(scaled(column, factor), edgesMs, falls, intervalMs);
+}
+
+const scaled = ({ timeMs, value }: Column, factor: number): Column =>
+  factor === 1 ? { timeMs, value } : { timeMs, value: value.map((v) => v * factor) };
+
+interface Stretch {
+  readonly edgesMs: Float64Array;
+  readonly from: number;
+  readonly to: number;
+}
+
+/** Of whole hours as they are kept: their energy, and of power how much of them is known (its integral by its mean). */
+async function readHours(
+  store: Store,
+  meters: readonly Meter[],
+  { edgesMs, from, to }: Stretch,
+  parts: Map<number, EnergySteps>,
+  signal?: AbortSignal,
+): Promise<void> {
+  const window = { from: Math.floor(from / hourMs) * hourMs, to: Math.ceil(to / hourMs) * hourMs };
+  const count = (window.to - window.from) / hourMs;
+  const counters = new Map<string, Meter["of"]>();
+  const wanted = new Map<number, MeteringSeries>();
+  for (const { of, series } of meters)
+    for (const one of series) {
+      counters.set(one.counter, of);
+      wanted.set(one.id, one);
+    }
+  for (const [counter, of] of counters) {
+    const { plan, asked } = plannedReading(store, {
+      window,
+      step: hourMs / 1000,
+      sentences:
+        of === "power"
+          ? { sum: { counter, of_every: "sum" }, mean: { counter, of_every: "mean" } }
+          : { sum: { counter, as: "increase" } },
+    });
+    const [sums, means] = await store.reduce(asked, plan.samples, signal);
+    const { ids, plan: sentence } = asked[0] as (typeof asked)[0];
+    ids.forEach((id, i) => {
+      const series = wanted.get(id);
+      const line = sentence.lineOf[i] as number;
+      const sum = sums?.[line]?.values;
+      if (!series || !sum) return;
+      const factor = factorOf(series, of) ?? Number.NaN;
+      const mean = means?.[line]?.values;
+      const steps = emptySteps(Float64Array.from({ length: count + 1 }, (_, h) => window.from + h * hourMs));
+      for (let h = 0; h < count && h < sum.length; h++) {
+        const own = sum[h] as number;
+        if (Number.isNaN(own)) continue;
+        // A reading's integral of W is in ms times W until it is scaled.
+        steps.wattHours[h] =
+          (own * factor * (of === "power" ? sentence.scale : 1)) / (of === "power" ? 1 : joulesPerWattHour);
+        const watts = mean ? (mean[h] as number) * factor : 0;
+        steps.knownMs[h] = watts === 0 ? hourMs : Math.min(hourMs, ((steps.wattHours[h] as number) / watts) * hourMs);
+      }
+      add(parts, id, edgesMs, spreadOver(steps, edgesMs, to), 0);
+    });
+  }
+}
+
+/** Hours cut to other stretches that lie before `toMs`, evenly. */
+function spreadOver(hours: EnergySteps, edgesMs: Float64Array, toMs: number): EnergySteps {
+  const steps = emptySteps(edgesMs);
+  const first = hours.edgesMs[0] as number;
+  for (let k = 0; k < steps.wattHours.length && (edgesMs[k] as number) < toMs; k++) {
+    const [begin, end] = [edgesMs[k] as number, edgesMs[k + 1] as number];
+    const h = Math.floor((begin - first) / hourMs);
+    const share = (end - begin) / hourMs;
+    steps.wattHours[k] = (hours.wattHours[h] ?? 0) * share;
+    steps.knownMs[k] = (hours.knownMs[h] ?? 0) * share;
+  }
+  return steps;
+}
+
+function add(
+  parts: Map<number, EnergySteps>,
+  id: number,
+  edgesMs: Float64Array,
+  { wattHours, knownMs }: EnergySteps,
+  offset: number,
+): void {
+  const all = parts.get(id) ?? emptySteps(edgesMs);
+  parts.set(id, all);
+  for (let k = 0; k < wattHours.length; k++) {
+    all.wattHours[k + offset] = (all.wattHours[k + offset] as number) + (wattHours[k] as number);
+    all.knownMs[k + offset] = (all.knownMs[k + offset] as number) + (knownMs[k] as number);
+  }
+}
