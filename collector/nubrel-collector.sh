@@ -358,7 +358,7 @@ guests() {
   patiently virsh -r domstats --raw | awk -v at="$1" '
     function quoted(s) { gsub(/\\/, "\\\\", s); gsub(/"/, "\\\"", s); return s }
     function emit(name, tags, value, form) { if (value + 0 != 0 || value ~ /^0/) printf "%s{guest=\"%s\"%s} " (form == "" ? "%.0f" : form) " %s000\n", name, guest, tags, value, at }
-    function flush(  i) {
+    function flush(  i, d) {
       if (guest == "") return
       emit("guest_state_running", "", (v["state.state"] == 1) ? "1" : "0")
       if ("cpu.time" in v) emit("guest_cpu_time", "", v["cpu.time"] / 1000000000, "%.3f")
@@ -368,7 +368,7 @@ guests() {
       if (("balloon.available" in v) && usable != "" && usable + 0 <= v["balloon.available"] + 0) emit("guest_memory_usage", "", (v["balloon.available"] - usable) * 1024 "")
       if ("balloon.rss" in v) emit("guest_memory_resident", "", v["balloon.rss"] * 1024)
       for (i = 0; i < v["net.count"]; i++) { t = ",interface=\"" quoted(v["net." i ".name"]) "\",direction="; emit("guest_network_io", t "\"receive\"", v["net." i ".rx.bytes"]); emit("guest_network_io", t "\"transmit\"", v["net." i ".tx.bytes"]) }
-      for (i = 0; i < v["block.count"]; i++) { t = ",device=\"" quoted(v["block." i ".name"]) "\",direction="; emit("guest_disk_io", t "\"read\"", v["block." i ".rd.bytes"]); emit("guest_disk_io", t "\"write\"", v["block." i ".wr.bytes"]) }
+      for (i = 0; i < v["block.count"]; i++) { t = ",device=\"" quoted(v["block." i ".name"]) "\",direction="; d = ",device=\"" quoted(v["block." i ".name"]) "\""; emit("guest_disk_usage", d, v["block." i ".allocation"]); emit("guest_disk_limit", d, v["block." i ".capacity"]); emit("guest_disk_io", t "\"read\"", v["block." i ".rd.bytes"]); emit("guest_disk_io", t "\"write\"", v["block." i ".wr.bytes"]) }
     }
     /^Domain: / { flush(); split("", v); guest = substr($0, 10); sub(/.$/, "", guest); guest = quoted(guest); next }
     { sub(/^[ \t]+/, ""); at_sign = index($0, "="); if (at_sign) v[substr($0, 1, at_sign - 1)] = substr($0, at_sign + 1) }

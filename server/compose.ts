@@ -36,7 +36,8 @@ export async function startServer(config: Config, options: ServerOptions): Promi
     const tries = () => parent?.database ?? null;
     const condition = open.use(new Condition({ ...ground, book, dataFolder, tries, alerting }));
     const code = newSetupCode();
-    const routes = routesOf({ ...ground, alerting, condition, recordings, past, demo, setupCode: code, commandToken });
+    const parts = { ...ground, alerting, condition, recordings, past, demo, machine };
+    const routes = routesOf({ ...parts, setupCode: code, commandToken });
     const server = open.use(await listening(transport.server(createApp(routes, ground)), port, host));
     transport.listensAt(server.port);
     await gatherOwnMachine(config, options, ground);

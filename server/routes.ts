@@ -35,6 +35,7 @@ import { runFilesRouter } from "./recordings/run-files-router.ts";
 import { sentRuns } from "./recordings/sent-runs.ts";
 import type { Recordings } from "./recordings/recordings.ts";
 import { energyRouter } from "./planning/energy-router.ts";
+import { spaceRouter } from "./planning/space-router.ts";
 import { peopleRouter } from "./people/people-router.ts";
 import type { Tokens } from "./people/tokens.ts";
 import { tokensRouter } from "./people/tokens-router.ts";
@@ -73,6 +74,8 @@ export interface AnsweringParts {
   readonly recordings: Recordings;
   readonly past: HourlyPast;
   readonly demo: DemoInfo | undefined;
+  /** The machine that the server runs on. */
+  readonly machine: string;
   readonly setupCode: string;
   readonly commandToken: string | undefined;
 }
@@ -175,6 +178,7 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     transportRouter(transport),
     costsRouter(store, condition.costs),
     energyRouter(parts),
+    spaceRouter({ database, store, costs: condition.costs, machine: parts.machine }),
     conditionRouter(condition.view, clock),
   ];
 }

@@ -17,6 +17,7 @@ import * as recordings from "./recordings.ts";
 import * as rules from "./rules.ts";
 import * as sample from "./demo.ts";
 import * as sources from "./sources.ts";
+import * as space from "./space.ts";
 import * as steadiness from "./steadiness.ts";
 import * as tokens from "./tokens.ts";
 import * as transport from "./transport.ts";
@@ -43,6 +44,7 @@ const subjects: readonly Readonly<Record<string, unknown>>[] = [
   rules,
   sample,
   sources,
+  space,
   steadiness,
   tokens,
   transport,

@@ -1,6 +1,6 @@
 import { describe, expect, test } from "vitest";
 import { gaussian, seeded } from "../testing/random.ts";
-import { forecastReach } from "./forecast.ts";
+import { eightInTen, forecastReach } from "./forecast.ts";
 
 const hour = 3_600_000;
 const day = 24 * hour;
@@ -98,6 +98,24 @@ describe.each(Object.keys(kinds))("a hundred volumes: %s (seeds 1 to 100)", (kin
       expect(within.length / told.length).toBeLessThanOrEqual(0.95);
     } else expect(told).toEqual([]);
   });
+});
+
+test("ranges for eight in ten hold seven to nine in ten of the true days, and half are off by less than a tenth (a hundred of each kind)", () => {
+  const shares: number[] = [];
+  const errors: number[] = [];
+  for (const kind of Object.keys(kinds))
+    for (let seed = 1; seed <= volumes; seed++) {
+      const { values, fullMs } = volume(kind, seed);
+      const reached = forecastReach(values, hour, 1, eightInTen)?.reached;
+      if (!reached || fullMs === Number.POSITIVE_INFINITY) continue;
+      shares.push(fullMs >= reached.earliestMs && fullMs <= reached.latestMs ? 1 : 0);
+      errors.push(Math.abs(reached.likelyMs / fullMs - 1));
+    }
+  expect(shares.length).toBeGreaterThan(250);
+  const covered = shares.reduce((a, b) => a + b, 0) / shares.length;
+  expect(covered).toBeGreaterThanOrEqual(0.7);
+  expect(covered).toBeLessThanOrEqual(0.9);
+  expect(errors.sort((a, b) => a - b)[errors.length >> 1]).toBeLessThan(0.1);
 });
 
 test("a volume that begins to fill at 5 % a day is told of by the end of the second day, in a hundred of a hundred (seeds 1 to 100)", () => {

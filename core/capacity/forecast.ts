@@ -30,6 +30,8 @@ const leastMoved = 0.01;
  * of the true days lie within, for where a piece begins is not certain either.
  */
 const normal92 = 1.75;
+/** For ranges that eight in ten true days lie in, tried alike. */
+export const eightInTen = 1.4;
 /** Cost of one more piece, in variances of the noise, times the logarithm of how many points there are. */
 const pieceCost = 9;
 /** How far apart the peaks of a saw-tooth that grows may say the target is reached, as a share of the time. */
@@ -56,9 +58,14 @@ export interface Forecast {
  * al., IEEE Signal Processing Letters 12(2),
  * 2005), the last of which is the present; clean-ups cut as well, and where they come time and again it is the peaks
  * that count. The range is where the 92 % band of
- * the line meets the target, for noise that is correlated from point to point.
+ * the line meets the target, for noise that is correlated from point to point; `normal` makes it another.
  */
-export function forecastReach(values: Float64Array, stepMs: number, target: number): Forecast | undefined {
+export function forecastReach(
+  values: Float64Array,
+  stepMs: number,
+  target: number,
+  normal = normal92,
+): Forecast | undefined {
   let newest = values.length - 1;
   while (newest >= 0 && Number.isNaN(values[newest])) newest--;
   if (newest < 0) return undefined;
@@ -72,14 +79,14 @@ export function forecastReach(values: Float64Array, stepMs: number, target: numb
   if (all.y.length < leastPoints) return { level, kind: "unknown" };
   const noise = Math.max(noiseOf(all.y), leastNoise * scale);
   const cuts = cleanUps(all, up, scale, noise);
-  const tooth = sawTooth(all, cuts, up, target, spacingMs);
+  const tooth = sawTooth(all, cuts, up, target, spacingMs, normal);
   if (tooth) return { level, ...tooth };
   const from = Math.max(all.y.length - mostPoints, cuts.length > 0 ? (cuts.at(-1) as number) : 0);
   const x = all.x.slice(from);
   const y = all.y.slice(from);
   if (y.length < leastPoints) return { level, kind: "unknown" };
   const begin = presentRate(x, y, lastPiece(x, y, noise));
-  const line = lineThrough(x.slice(begin), y.slice(begin));
+  const line = lineThrough(x.slice(begin), y.slice(begin), normal);
   const spanPoints = (x.at(-1) as number) - x[begin];
   const slope = line.slope * up;
   if (!(slope > 0) || slope * spanPoints < leastMoved * scale)
@@ -174,6 +181,7 @@ function sawTooth(
   up: number,
   target: number,
   spacingMs: number,
+  normal: number,
 ): Pick<Forecast, "kind" | "reached"> | undefined {
   if (cuts.length < 2) return undefined;
   const peaks = cuts.map((cut) => {
@@ -197,9 +205,10 @@ function sawTooth(
   )
     return { kind: "steady" };
   const likelyMs = Math.max(0, ((target * up - last.y) / line.slope - ((x.at(-1) as number) - last.x)) * spacingMs);
+  const apart = (peaksShare * normal) / normal92;
   return {
     kind: "filling",
-    reached: { earliestMs: likelyMs * (1 - peaksShare), likelyMs, latestMs: likelyMs * (1 + peaksShare) },
+    reached: { earliestMs: likelyMs * (1 - apart), likelyMs, latestMs: likelyMs * (1 + apart) },
   };
 }
 
@@ -263,7 +272,7 @@ interface Fit {
 }
 
 /** Least squares with its 92 % interval; residuals that are correlated count for as many points as they are worth. */
-function lineThrough(x: readonly number[], y: readonly number[]): Fit {
+function lineThrough(x: readonly number[], y: readonly number[], normal = normal92): Fit {
   const n = x.length;
   const meanX = x.reduce((a, b) => a + b, 0) / n;
   const meanY = y.reduce((a, b) => a + b, 0) / n;
@@ -283,7 +292,7 @@ function lineThrough(x: readonly number[], y: readonly number[]): Fit {
   }
   const correlation = Math.min(0.95, Math.max(0, squares > 0 ? products / squares + 1 / n : 0));
   const free = Math.max(1, n - 2);
-  const student = normal92 * (1 + 1.9 / free + 2 / free ** 2); // within 3 % of Student's t from 2 degrees on
+  const student = normal * (1 + 1.9 / free + 2 / free ** 2); // within 3 % of Student's t from 2 degrees on
   const deviation = Math.sqrt((squares / free) * ((1 + correlation) / (1 - correlation))) * student;
   return { n, meanX, meanY, vx, slope, deviation, error: deviation / Math.sqrt(vx) };
 }

@@ -53,6 +53,8 @@ const ownNames = [
   "drive.wear",
   "drive.written",
   "guest.disk.operations",
+  "guest.disk.usage",
+  "guest.disk.limit",
   "hw.battery.healthy",
   "hw.current",
   "hw.frequency",

@@ -13,6 +13,8 @@ test("a running guest, as its virtualisation library tells it", () => {
     "guest.memory.limit{guest=guest-1}": 393_216 * 1024,
     "guest.network.io{direction=receive,guest=guest-1,interface=tapg1}": 1618,
     "guest.disk.io{device=vdb,direction=write,guest=guest-1}": 66_073_088,
+    "guest.disk.usage{device=vda,guest=guest-1}": 8192,
+    "guest.disk.limit{device=vda,guest=guest-1}": 67108864,
     "guest.disk.operations{device=vda,direction=read,guest=guest-1}": 95,
   });
   expect(readings["guest.cpu.time{guest=guest-1}"]).toBeCloseTo(15, 9);

@@ -56,6 +56,8 @@ function readGuest(guest: string, values: ReadonlyMap<string, string>, emit: Emi
   }
   for (let i = 0; i < count("block.count"); i++) {
     const device = values.get(`block.${i}.name`) ?? String(i);
+    give("guest.disk.usage", `block.${i}.allocation`, 1, { device });
+    give("guest.disk.limit", `block.${i}.capacity`, 1, { device });
     for (const [short, direction] of [
       ["rd", "read"],
       ["wr", "write"],
