@@ -34,6 +34,7 @@ import { recordingsRouter } from "./recordings/recordings-router.ts";
 import { runFilesRouter } from "./recordings/run-files-router.ts";
 import { sentRuns } from "./recordings/sent-runs.ts";
 import type { Recordings } from "./recordings/recordings.ts";
+import { fitRouter } from "./planning/fit-router.ts";
 import { energyRouter } from "./planning/energy-router.ts";
 import { spaceRouter } from "./planning/space-router.ts";
 import { peopleRouter } from "./people/people-router.ts";
@@ -178,6 +179,7 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     transportRouter(transport),
     costsRouter(store, condition.costs),
     energyRouter(parts),
+    fitRouter(parts),
     spaceRouter({ database, store, costs: condition.costs, machine: parts.machine }),
     conditionRouter(condition.view, clock),
   ];

@@ -1,5 +1,6 @@
 import { departures, departuresKind } from "./differences/departures.ts";
 import { readBody, readBodyKind } from "./intake/read-body.ts";
+import { searchFitKind, searchFitWork } from "./planning/fit/search-work.ts";
 import { readRunKind, workOutRun } from "./recordings/run-work.ts";
 import { rehearsePast, rehearsePastKind } from "./rules/rehearse-past.ts";
 import { storeWork } from "./store/tasks/store-work.ts";
@@ -11,6 +12,7 @@ serveWork([
   ...storeWork(),
   worked(rehearsePastKind, (_place, given) => rehearsePast(given)),
   worked(departuresKind, (_place, given) => departures(given)),
+  worked(searchFitKind, (_place, given) => searchFitWork(given)),
   worked(readRunKind, (_place, given) => workOutRun(given)),
   worked(readBodyKind, (_place, given) => readBody(given)),
 ]);

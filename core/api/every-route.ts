@@ -7,6 +7,7 @@ import * as dashboards from "./dashboards.ts";
 import * as differences from "./differences.ts";
 import * as energy from "./energy.ts";
 import * as events from "./events.ts";
+import * as fit from "./fit.ts";
 import * as incidents from "./incidents.ts";
 import * as machines from "./machines.ts";
 import * as messages from "./messages.ts";
@@ -34,6 +35,7 @@ const subjects: readonly Readonly<Record<string, unknown>>[] = [
   differences,
   energy,
   events,
+  fit,
   incidents,
   machines,
   messages,
