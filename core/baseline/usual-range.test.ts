@@ -137,3 +137,20 @@ describe("what is usual", () => {
     expect(idle.deviations(100, start + 19.5 * day)).toBeGreaterThan(4);
   });
 });
+
+describe("what is now this, now that", () => {
+  const hours = 40 * 24;
+  const begin = Date.UTC(2026, 9, 5);
+  const end = begin + hours * 3_600_000;
+  /** Every seventh hour at nine, else at 46: at each clock time on every seventh day. */
+  const mixed = Float64Array.from({ length: hours }, (_, h) => ((h * 11) % 168 < 24 ? 9 : 46) + 0.1 * Math.sin(h));
+  const line = new UsualLine(mixed, begin, 3_600_000, () => 0);
+  test("is usual at both, however far that is from the middle", () => {
+    expect(Math.abs(line.deviations(9, end))).toBeGreaterThan(6);
+    expect(line.isSeen(9, end)).toBe(true);
+  });
+  test("and unusual where it has never been", () => {
+    expect(line.isSeen(2, end)).toBe(false);
+    expect(line.isSeen(90, end)).toBe(false);
+  });
+});

@@ -34,6 +34,11 @@ export const deviationShare = 1.4826;
 const moreVariable = 1.5;
 /** A weekday is taken to be unlike the other days from so many deviations on. */
 const unlikeDeviations = 2;
+/** What has been there on so many days (weeks), and so large a share of them, near the clock time, is usual. */
+const seenDays = 3;
+const seenWeeks = 2;
+const seenShare = 0.1;
+const seenWithinMs = 1_800_000;
 /** What differs by less than a tenth is never unusual. */
 const leastSpreadShare = 0.1;
 
@@ -122,6 +127,36 @@ export class UsualLine {
     return found ? (scaled - found.mid) / found.spread : Number.NaN;
   }
 
+  /**
+   * Whether a value that lies far from the middle has been there often enough to be usual all the same: on at least
+   * three earlier days, and a tenth of those known (of a weekday that is unlike the others on two), within half an hour
+   * of the clock time. What is now this, now that, has a middle that says little.
+   */
+  isSeen(value: number, endMs: number): boolean {
+    const scaled = this.#isLog ? Math.log(Math.max(value, Number.MIN_VALUE)) : value;
+    const found = this.#at(endMs, scaled);
+    if (!found) return false;
+    const index = Math.round((endMs - this.#startMs) / this.#stepMs);
+    const reach = Math.max(0, Math.round(seenWithinMs / this.#stepMs));
+    const side = Math.sign(scaled - found.mid);
+    // A little short of it is as far.
+    const far = scaled - side * found.spread;
+    let [known, seen] = [0, 0];
+    for (let day = found.everyDays; day <= usualDays; day += found.everyDays) {
+      const at = this.#earlier(index, day);
+      let [isKnown, isFar] = [false, false];
+      for (let i = Math.max(0, at - reach); i <= at + reach; i++) {
+        const v = this.#scaled[i];
+        if (v - v !== 0) continue;
+        isKnown = true;
+        if ((v - far) * side >= 0) isFar = true;
+      }
+      if (isKnown) known++;
+      if (isFar) seen++;
+    }
+    return seen >= (found.everyDays === 1 ? seenDays : seenWeeks) && seen >= seenShare * known;
+  }
+
   #out(v: number): number {
     return this.#isLog ? Math.exp(v) : v;
   }
@@ -133,7 +168,7 @@ export class UsualLine {
     const pooled = this.#pooled(endMs);
     const ofDays = this.#ofDays(index, pooled);
     const weeks = this.#sameClock(index, 7, this.#beside);
-    const ofWeeks = weeks.days < leastWeeks ? undefined : this.#centre(weeks, pooled);
+    const ofWeeks = weeks.days < leastWeeks ? undefined : { ...this.#centre(weeks, pooled), everyDays: 7 };
     if (!ofDays || !ofWeeks) return ofDays ?? ofWeeks;
     if (
       weeks.days >= trustedWeeks &&
@@ -165,7 +200,7 @@ export class UsualLine {
   /** `residual` is the median of how far what was found lies from `mid`. */
   #around(mid: number, residual: number, days: number, pooled: number): Centre {
     const own = deviationShare * residual;
-    return { mid, spread: this.#atLeast(own > moreVariable * pooled ? own : pooled, mid), days };
+    return { mid, spread: this.#atLeast(own > moreVariable * pooled ? own : pooled, mid), days, everyDays: 1 };
   }
 
   #atLeast(spread: number, mid: number): number {
@@ -178,13 +213,10 @@ export class UsualLine {
   /** The values at the clock time of a moment, and so many steps beside it, of every so many days before. */
   #sameClock(index: number, everyDays: number, beside: number): Found {
     const { values } = scratch;
-    const perDay = dayMs / this.#stepMs;
-    const ahead = this.#aheadAt(index);
     let count = 0;
     let days = 0;
     for (let day = everyDays; day <= usualDays; day += everyDays) {
-      const plain = Math.round(index - day * perDay);
-      const at = plain + ahead - this.#aheadAt(plain);
+      const at = this.#earlier(index, day);
       const before = count;
       for (let i = Math.max(0, at - beside); i <= at + beside; i++) {
         const v = this.#scaled[i];
@@ -193,6 +225,12 @@ export class UsualLine {
       if (count > before) days++;
     }
     return { values, count, days };
+  }
+
+  /** The same clock time so many days before. */
+  #earlier(index: number, days: number): number {
+    const plain = Math.round(index - (days * dayMs) / this.#stepMs);
+    return plain + this.#aheadAt(index) - this.#aheadAt(plain);
   }
 
   #aheadAt(index: number): number {
@@ -262,6 +300,8 @@ interface Centre {
   readonly mid: number;
   readonly spread: number;
   readonly days: number;
+  /** 1 where all days were compared, 7 where the same weekdays were. */
+  readonly everyDays: number;
 }
 
 /** The values at a clock time of earlier days: their median, how far each lies from it, and on how many days. */

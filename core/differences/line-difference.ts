@@ -68,6 +68,7 @@ export function departureOf(line: LineWithPast, fromMs: number, least = leastDev
   if (!known || !best) return values.some((v) => !Number.isNaN(v)) ? null : undefined;
   const found = usual.at(best.at);
   if (!found || Math.abs(best.deviations) < least || !matters(unit, best.was, found.mid)) return undefined;
+  if (usual.isSeen(best.was, best.at)) return undefined;
   const share = shareBeyond(line, fromMs, Math.sign(best.deviations));
   const far = Math.log2(Math.min(Math.abs(best.deviations), mostDeviations) / leastDeviations) + 1;
   return {

@@ -22,6 +22,8 @@ import { DifferencesView } from "./views/differences/differences-view.tsx";
 import { Entry } from "./views/entry/entry.tsx";
 import { FleetView } from "./views/fleet/fleet-view.tsx";
 import { ConnectView } from "./views/connect/connect-view.tsx";
+import { EnergyView } from "./views/planning/energy/energy-view.tsx";
+import { SpaceView } from "./views/planning/space/space-view.tsx";
 import { BesideView } from "./views/recordings/beside-view.tsx";
 import { NewRecordingView, RecordingView } from "./views/recordings/recording-view.tsx";
 import { RecordingsView } from "./views/recordings/recordings-view.tsx";
@@ -71,6 +73,8 @@ export function App(): ReactNode {
             <Route path="recordings/:id" element={<RecordingView />} />
             <Route path="recordings/:id/beside" element={<BesideView />} />
             <Route path="recordings/:id/runs/:run" element={<RunView />} />
+            <Route path="planning" element={<EnergyView />} />
+            <Route path="planning/space" element={<SpaceView />} />
             <Route path="sources" element={<SourcesView />} />
             <Route path="sources/connect" element={<ConnectView />} />
             <Route path="sources/tokens" element={<TokensView />} />

@@ -1,4 +1,6 @@
 import { getBriefing } from "../../../core/api/briefing.ts";
+import { getPlanningSettings, listTariffs } from "../../../core/api/energy.ts";
+import { getSpace } from "../../../core/api/space.ts";
 import { listEvents } from "../../../core/api/events.ts";
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { getAlerting } from "../../../core/api/alerting.ts";
@@ -264,3 +266,17 @@ export const spellsQuery = (id: number, fromMs: number, toMs: number) =>
     staleTime: 4000,
     gcTime: 30_000,
   });
+
+export const tariffsQuery = queryOptions({
+  queryKey: ["tariffs"],
+  queryFn: ({ signal }) => call(listTariffs, {}, undefined, { signal }),
+});
+export const planningSettingsQuery = queryOptions({
+  queryKey: ["planning", "settings"],
+  queryFn: ({ signal }) => call(getPlanningSettings, {}, undefined, { signal }),
+});
+export const spaceQuery = queryOptions({
+  queryKey: ["planning", "space"],
+  queryFn: ({ signal }) => call(getSpace, {}, undefined, { signal }),
+  staleTime: 300_000,
+});

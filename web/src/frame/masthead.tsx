@@ -22,6 +22,7 @@ const sections = [
   { to: "/dashboards", words: "Dashboards", has: (path: string) => path.startsWith("/dashboards") },
   { to: "/alerts", words: "Alerts", has: (path: string) => path.startsWith("/alerts") },
   { to: "/recordings", words: "Recordings", has: (path: string) => path.startsWith("/recordings") },
+  { to: "/planning", words: "Planning", has: (path: string) => path.startsWith("/planning") },
   { to: "/sources", words: "Sources", has: (path: string) => path.startsWith("/sources") },
 ] as const;
 
