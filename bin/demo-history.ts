@@ -7,11 +7,13 @@ import type { RuleDocument } from "../core/rules/rule.ts";
 import { keepEndedRun } from "../server/recordings/keep-ended-run.ts";
 import { insertRecording, type RecordingRow } from "../server/recordings/recording-rows.ts";
 import { insertEndedRun } from "../server/recordings/run-rows.ts";
+import { writePlanningSettings, writeTariffs } from "../server/planning/planning-rows.ts";
 import { insertPastIncidents } from "../server/rules/incident-rows.ts";
 import { Rehearser } from "../server/rules/rehearser.ts";
 import { insertRule } from "../server/rules/rule-rows.ts";
 import type { RunningServer } from "../server/running-server.ts";
 import { pastSeconds } from "./demo-past.ts";
+import { worldPlans, worldTariffs } from "./demo-plans.ts";
 
 const dayMs = 86_400_000;
 const by = "Ines";
@@ -111,7 +113,9 @@ export async function makeHistory(parts: Parts, log: Logger, nowMs = Date.now())
     if (row) await makeRuns(parts, row, nowMs);
   }
   await parts.recordings.reread();
-  log.info("the sample world has its incidents and recordings");
+  await writeTariffs(parts.database, worldTariffs);
+  await writePlanningSettings(parts.database, worldPlans);
+  log.info("the sample world has its incidents, recordings and plans");
 }
 
 async function makeIncidents({ database, store, names, pool, checkRules }: Parts, nowMs: number): Promise<void> {

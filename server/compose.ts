@@ -15,6 +15,7 @@ import { LogBook } from "./log-book.ts";
 import { gatherOwnMachine } from "./own-gathering.ts";
 import { hasOwner } from "./people/account-rows.ts";
 import { newSetupCode } from "./people/people-router.ts";
+import { planningParts } from "./planning/planning-parts.ts";
 import { Recordings } from "./recordings/recordings.ts";
 import { routesOf } from "./routes.ts";
 import type { RunningServer, ServerOptions } from "./running-server.ts";
@@ -30,13 +31,14 @@ export async function startServer(config: Config, options: ServerOptions): Promi
     const past = open.use(new HourlyPast(ground.store, log, () => listsOf(ground.store)));
     const differed = firstSentence(ground.store, ground.pool, past);
     const alerting = await Alerting.open({ ...ground, differed, ownAddress: () => transport.ownAddress });
-    const jobs = open.use(await startJobs(database, tasksOf({ ...ground, alerting }), log));
     const recordings = open.use(await Recordings.open({ ...ground, dataFolder }));
-    watchClock({ ...ground, machine, alerting, recordings, jobs });
     const tries = () => parent?.database ?? null;
     const condition = open.use(new Condition({ ...ground, book, dataFolder, tries, alerting }));
+    const planning = planningParts({ ...ground, alerting, condition, machine });
+    const jobs = open.use(await startJobs(database, tasksOf({ ...ground, alerting, planning }), log));
+    watchClock({ ...ground, machine, alerting, recordings, jobs });
     const code = newSetupCode();
-    const parts = { ...ground, alerting, condition, recordings, past, demo, machine };
+    const parts = { ...ground, alerting, condition, recordings, past, planning, demo };
     const routes = routesOf({ ...parts, setupCode: code, commandToken });
     const server = open.use(await listening(transport.server(createApp(routes, ground)), port, host));
     transport.listensAt(server.port);
@@ -45,10 +47,8 @@ export async function startServer(config: Config, options: ServerOptions): Promi
     recordings.start();
     past.start();
     const setupCode = (await hasOwner(database)) ? undefined : code;
-    const { lastSampleBeforeMs } = keeping;
-    const { checkRules } = alerting;
-    const address = transport.ownAddress;
-    return { ...ground, recordings, checkRules, address, setupCode, lastSampleBeforeMs, close: () => open.close() };
+    const told = { checkRules: alerting.checkRules, lastSampleBeforeMs: keeping.lastSampleBeforeMs, setupCode };
+    return { ...ground, ...told, recordings, planning, address: transport.ownAddress, close: () => open.close() };
   } catch (error) {
     await open.close().catch(() => {});
     throw error;

@@ -2,6 +2,7 @@ import type { startJobs } from "./jobs/jobs.ts";
 import type { Alerting } from "./alerting/alerting.ts";
 import type { ServerClock } from "./clock/server-clock.ts";
 import type { Database } from "./db/pool.ts";
+import { type SendingParts, sendMonthWhereDue } from "./planning/month/month-sending.ts";
 import { forgetIncidents } from "./rules/incident-rows.ts";
 import { readRetention } from "./store/retention.ts";
 import type { Store } from "./store/store.ts";
@@ -13,15 +14,17 @@ interface TaskParts {
   readonly store: Store;
   readonly clock: ServerClock;
   readonly alerting: Alerting;
+  readonly planning: SendingParts;
 }
 
-/** What the durable jobs do: upkeep of what is kept, and messages. */
-export function tasksOf({ database, store, clock, alerting }: TaskParts): Parameters<typeof startJobs>[1] {
+/** What the durable jobs do: upkeep of what is kept, messages, and the month. */
+export function tasksOf({ database, store, clock, alerting, planning }: TaskParts): Parameters<typeof startJobs>[1] {
   return {
     maintain: async () => {
       await store.maintain();
       await forgetIncidents(database, clock.actingMs() - (await readRetention(database)).hourDays * dayMs);
     },
+    send_month: () => sendMonthWhereDue(planning, clock.actingMs()),
     deliver: (payload, { job }) =>
       alerting.deliverer.deliver((payload as { message: string }).message, job.attempts, job.max_attempts),
   };

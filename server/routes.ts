@@ -34,6 +34,8 @@ import { recordingsRouter } from "./recordings/recordings-router.ts";
 import { runFilesRouter } from "./recordings/run-files-router.ts";
 import { sentRuns } from "./recordings/sent-runs.ts";
 import type { Recordings } from "./recordings/recordings.ts";
+import { monthRouter } from "./planning/month-router.ts";
+import type { SendingParts } from "./planning/month/month-sending.ts";
 import { fitRouter } from "./planning/fit-router.ts";
 import { energyRouter } from "./planning/energy-router.ts";
 import { spaceRouter } from "./planning/space-router.ts";
@@ -74,9 +76,8 @@ export interface AnsweringParts {
   readonly condition: Condition;
   readonly recordings: Recordings;
   readonly past: HourlyPast;
+  readonly planning: SendingParts;
   readonly demo: DemoInfo | undefined;
-  /** The machine that the server runs on. */
-  readonly machine: string;
   readonly setupCode: string;
   readonly commandToken: string | undefined;
 }
@@ -180,7 +181,8 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     costsRouter(store, condition.costs),
     energyRouter(parts),
     fitRouter(parts),
-    spaceRouter({ database, store, costs: condition.costs, machine: parts.machine }),
+    spaceRouter(parts.planning),
+    monthRouter(parts.planning),
     conditionRouter(condition.view, clock),
   ];
 }

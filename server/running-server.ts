@@ -8,6 +8,7 @@ import type { LogBook } from "./log-book.ts";
 import type { MachineNames } from "./machines/machine-names.ts";
 import type { Parent } from "./parent.ts";
 import type { Tokens } from "./people/tokens.ts";
+import type { SendingParts } from "./planning/month/month-sending.ts";
 import type { Recordings } from "./recordings/recordings.ts";
 import type { Sources } from "./sources/sources.ts";
 import type { Store } from "./store/store.ts";
@@ -25,6 +26,7 @@ export interface RunningServer {
   readonly live: LiveHub;
   readonly pool: Executor;
   readonly recordings: Recordings;
+  readonly planning: SendingParts;
   /** Has rules checked at once that were made beside the routes. */
   readonly checkRules: () => void;
   /** The newest sample that was there when it was started. */

@@ -11,6 +11,7 @@ import * as fit from "./fit.ts";
 import * as incidents from "./incidents.ts";
 import * as machines from "./machines.ts";
 import * as messages from "./messages.ts";
+import * as month from "./month.ts";
 import * as people from "./people.ts";
 import * as quiet from "./quiet.ts";
 import * as readings from "./readings.ts";
@@ -39,6 +40,7 @@ const subjects: readonly Readonly<Record<string, unknown>>[] = [
   incidents,
   machines,
   messages,
+  month,
   people,
   quiet,
   readings,

@@ -4,9 +4,9 @@ import type { Cost } from "./cost.ts";
 /** At most so many prices are written out one by one. */
 const mostPrices = 4;
 
-/** Money with its currency (ISO 4217), as English has it; what is less than ten has the cents' tenths as well. */
+/** Money with its currency (ISO 4217), as English has it; what is less than one has the cents' tenths as well. */
 export function money(amount: number, currency: string): string {
-  const isSmall = Math.abs(amount) < 10;
+  const isSmall = amount !== 0 && Math.abs(amount) < 1;
   const format = new Intl.NumberFormat("en", { style: "currency", currency, currencyDisplay: "code" });
   const { maximumFractionDigits: digits = 2 } = format.resolvedOptions();
   return isSmall && digits > 0

@@ -64,7 +64,7 @@ export class Alerting {
     this.#settings = opened.settings;
     this.#news = opened.news;
     const { database, store, names, box, log, differed } = parts;
-    const address = async () => this.#address;
+    const address = async () => this.address;
     this.deliverer = new Deliverer({ database, store, names, box, log, address, ...(differed && { differed }) });
     this.#heartbeat = new Heartbeat(
       async () => this.#settings.heartbeatUrl,
@@ -158,7 +158,7 @@ export class Alerting {
       lagMs,
       checkedLines: lines,
       heartbeat: beat,
-      address: this.#address,
+      address: this.address,
     };
   };
 
@@ -171,7 +171,8 @@ export class Alerting {
     await this.#ticking?.stop();
   }
 
-  get #address(): string {
+  /** By which links in messages begin. */
+  get address(): string {
     return this.#settings.address || this.#parts.ownAddress();
   }
 }

@@ -16,6 +16,12 @@ const told = { completeJobBatchDelay: 0, failJobBatchDelay: 0 };
  */
 const atOnce = 5;
 
+/** What is done every ten minutes where it is among the tasks. */
+const regular: readonly (readonly [name: string, how: string])[] = [
+  ["maintain", "?fill=1h&queue=store"],
+  ["send_month", "?queue=month&max=3"],
+];
+
 export interface Jobs {
   /** Has the store maintained soon. */
   maintainSoon(): Promise<void>;
@@ -25,7 +31,8 @@ export interface Jobs {
 }
 
 /**
- * Runs the durable jobs: those that are asked for, and upkeep every ten minutes, made up for after a pause. Where the
+ * Runs the durable jobs: those that are asked for, and upkeep every ten minutes, made up for after a pause; whether a
+ * month is to be sent is looked at as often. Where the
  * database goes away in the middle of a job, the runner is started again and again until it is back.
  */
 export async function startJobs(
@@ -48,7 +55,10 @@ export async function startJobs(
       concurrency: atOnce,
       noHandleSignals: true,
       pollInterval: 10_000,
-      crontab: "*/10 * * * * maintain ?fill=1h&queue=store",
+      crontab: regular
+        .filter(([name]) => name in taskList)
+        .map((line) => `*/10 * * * * ${line.join(" ")}`)
+        .join("\n"),
       taskList: noted(taskList, under),
       preset: { worker: told },
       logger: new Logger(() => (level, message) => {

@@ -8,16 +8,14 @@ import type { Database } from "../db/pool.ts";
 import { answerReading } from "../reading/answer-reading.ts";
 import { incidentOf, newestIncident } from "../rules/incident-rows.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
-import { SealedError, type SecretBox } from "../sources/secret-box.ts";
+import type { SecretBox } from "../sources/secret-box.ts";
 import type { Store } from "../store/store.ts";
 import { incidentPicture } from "./incident-picture.ts";
-import { type KeptSecrets, openKept, withSecrets } from "./kept-secrets.ts";
 import { addAttempt, messageOf, type StoredMessage, waitingWith } from "./message-rows.ts";
 import type { Outcome } from "./outcome.ts";
 import { noteReached, recipientRow, type StoredRecipient } from "./recipient-rows.ts";
 import { render, type TellIncident } from "./render.ts";
-import { sendMail } from "./send-mail.ts";
-import { sendWebhook } from "./send-webhook.ts";
+import { handOver } from "./hand-over.ts";
 
 const picturePoints = 300;
 const mostLines = 8;
@@ -122,17 +120,8 @@ export class Deliverer {
     message: Pick<StoredMessage, "id" | "incidentIds"> & { readonly kind: StoredMessage["kind"] | "test" },
     incidents: readonly TellIncident[],
   ): Promise<Outcome> {
-    let kept: KeptSecrets;
-    try {
-      kept = openKept(this.#parts.box, recipient.secret);
-    } catch (error) {
-      if (error instanceof SealedError) return { worked: false, answer: error.message };
-      throw error;
-    }
-    const { secret } = kept;
-    const { webhook } = withSecrets(recipient, kept);
     const picture = recipient.kind === "email" ? await this.#picture(incidents[0], recipient.when.zone) : null;
-    const rendered = await this.rendered(
+    const { subject, text, html, webhook } = await this.rendered(
       message.id,
       message.kind,
       incidents,
@@ -140,25 +129,7 @@ export class Deliverer {
       recipient.when.zone,
       picture !== null,
     );
-    if (recipient.kind === "email" && recipient.mail)
-      return sendMail({
-        settings: recipient.mail,
-        password: secret,
-        messageId: message.id,
-        subject: rendered.subject,
-        text: rendered.text,
-        html: rendered.html,
-        picture,
-      });
-    if (recipient.kind === "webhook" && webhook)
-      return sendWebhook({
-        settings: webhook,
-        secret,
-        messageId: message.id,
-        body: JSON.stringify(rendered.webhook),
-        nowMs: Date.now(),
-      });
-    return { worked: false, answer: "The recipient says neither where mail nor where a webhook goes." };
+    return handOver(this.#parts.box, recipient, { id: message.id, subject, text, html, picture, webhook });
   }
 
   /** A message as it would be, for a look at it. */

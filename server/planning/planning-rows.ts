@@ -1,6 +1,10 @@
 import type { PlanningSettings } from "../../core/api/energy.ts";
+import type { MonthSendingView } from "../../core/api/month.ts";
 import type { Tariff } from "../../core/tariffs/tariff.ts";
 import type { Database } from "../db/pool.ts";
+
+/** How the month is sent, and since when it is to anybody. */
+export type KeptSending = MonthSendingView & { readonly sinceMs?: number };
 
 const nothingSaid: PlanningSettings = { guesses: {}, feeders: [], speeds: {}, fills: [] };
 
@@ -17,6 +21,16 @@ export async function readPlanningSettings(database: Database): Promise<Planning
 
 export const writePlanningSettings = (database: Database, settings: PlanningSettings): Promise<void> =>
   write(database, "planning", settings);
+
+/** How the month is sent; nobody gets it where nothing was said. */
+export async function readMonthSending(database: Database): Promise<KeptSending> {
+  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const nobody: KeptSending = { recipients: [], day: 1, at: "07:00", zone, lastSent: null };
+  return { ...nobody, ...(await read<Partial<KeptSending>>(database, "month_sending")) };
+}
+
+export const writeMonthSending = (database: Database, sending: KeptSending): Promise<void> =>
+  write(database, "month_sending", sending);
 
 async function read<Value>(database: Database, name: string): Promise<Value | undefined> {
   const { rows } = await database.query<{ value: Value }>("select value from setting where name = $1", [name]);

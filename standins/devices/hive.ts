@@ -41,9 +41,9 @@ export function hiveRequest(world: World): (second: number) => string {
     },
     {
       name: "mail",
-      cpus: 2,
-      memoryGib: 4,
-      usedShare: 0.55,
+      cpus: 4,
+      memoryGib: 12,
+      usedShare: 0.18,
       busy: [
         [0.07, always],
         [0.12, office],

@@ -20,6 +20,8 @@ const programs = [
   { pid: 702, name: "web-desk", share: 0.04, mib: 260 },
   { pid: 733, name: "backup-agent", share: 0.006, mib: 55 },
 ] as const;
+/** Where the kernel's counters of energy wrap, microjoules. */
+const energyWraps = 262_143_328_850;
 const encoder = { pid: 820, name: "encoder", mib: 640 } as const;
 
 /**
@@ -36,6 +38,9 @@ export class PlayoutFiles {
   readonly #received: Growth;
   readonly #sent: Growth;
   readonly #faults: Growth;
+  /** Microjoules of the processor, and of the whole small computer. */
+  readonly #package: Growth;
+  readonly #platform: Growth;
 
   /** `clock` gives ms since 1970 UTC. */
   constructor(world: World, clock: () => number) {
@@ -67,6 +72,16 @@ export class PlayoutFiles {
     this.#sent = new Growth(44, [
       [270_000, always],
       [900_000, shows],
+    ]);
+    this.#package = new Growth(46, [
+      [4.2e6, always],
+      [2.5e6, shows],
+      [13e6, encodes],
+    ]);
+    this.#platform = new Growth(47, [
+      [13.5e6, always],
+      [3.2e6, shows],
+      [15.5e6, encodes],
     ]);
     this.#faults = new Growth(45, [
       [1300, always],
@@ -111,6 +126,17 @@ export class PlayoutFiles {
         return "Package id 0\n";
       case "/sys/class/hwmon/hwmon0/temp1_input":
         return `${Math.round(1000 * (39 + 24 * this.#share(now - 20) + 2 * wander(22, now, 300)))}\n`;
+      case "/sys/class/powercap/intel-rapl:0/name":
+        return "package-0\n";
+      case "/sys/class/powercap/intel-rapl:1/name":
+        return "psys\n";
+      case "/sys/class/powercap/intel-rapl:0/max_energy_range_uj":
+      case "/sys/class/powercap/intel-rapl:1/max_energy_range_uj":
+        return `${energyWraps}\n`;
+      case "/sys/class/powercap/intel-rapl:0/energy_uj":
+        return `${this.#package.at(now, boot) % energyWraps}\n`;
+      case "/sys/class/powercap/intel-rapl:1/energy_uj":
+        return `${this.#platform.at(now, boot) % energyWraps}\n`;
       default:
         return this.#process(path, now);
     }
@@ -134,6 +160,8 @@ export class PlayoutFiles {
         return ["lo", "enp1s0", "br0"];
       case "/sys/class/net/enp1s0/device":
         return ["vendor"];
+      case "/sys/class/powercap":
+        return ["intel-rapl", "intel-rapl:0", "intel-rapl:1"];
       case "/sys/class/hwmon":
         return ["hwmon0"];
       case "/sys/class/hwmon/hwmon0":

@@ -24,6 +24,7 @@ import { FleetView } from "./views/fleet/fleet-view.tsx";
 import { ConnectView } from "./views/connect/connect-view.tsx";
 import { EnergyView } from "./views/planning/energy/energy-view.tsx";
 import { SpaceView } from "./views/planning/space/space-view.tsx";
+import { FitView } from "./views/planning/fit/fit-view.tsx";
 import { BesideView } from "./views/recordings/beside-view.tsx";
 import { NewRecordingView, RecordingView } from "./views/recordings/recording-view.tsx";
 import { RecordingsView } from "./views/recordings/recordings-view.tsx";
@@ -75,6 +76,7 @@ export function App(): ReactNode {
             <Route path="recordings/:id/runs/:run" element={<RunView />} />
             <Route path="planning" element={<EnergyView />} />
             <Route path="planning/space" element={<SpaceView />} />
+            <Route path="planning/fit" element={<FitView />} />
             <Route path="sources" element={<SourcesView />} />
             <Route path="sources/connect" element={<ConnectView />} />
             <Route path="sources/tokens" element={<TokensView />} />

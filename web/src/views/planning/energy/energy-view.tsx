@@ -33,12 +33,12 @@ const overs = [
   ["7", "seven days"],
   ["month", "this month"],
   ["30", "thirty days"],
-  ["365", "a year"],
+  ["365", "twelve months"],
   ["rail", "the window below"],
 ] as const;
 type Over = (typeof overs)[number][0];
 
-/** A span by the viewer's clock, up to the last whole minute. */
+/** Whole days by the viewer's clock, up to the last minute of today. */
 function spanOver(over: Over, rail: Span, nowMs: number): { readonly from: number; readonly to: number } {
   const minute = (ms: number) => Math.floor(ms / 60_000) * 60_000;
   const to = minute(nowMs);
@@ -47,8 +47,9 @@ function spanOver(over: Over, rail: Span, nowMs: number): { readonly from: numbe
   const day = new Date(nowMs);
   day.setHours(0, 0, 0, 0);
   if (over === "month") day.setDate(1);
-  if (over === "today" || over === "month") return { from: day.getTime(), to: Math.max(to, day.getTime() + 60_000) };
-  return { from: to - Number(over) * dayMs, to };
+  else if (over === "365") day.setMonth(day.getMonth() - 11, 1);
+  else if (over !== "today") day.setDate(day.getDate() - Number(over) + 1);
+  return { from: day.getTime(), to: Math.max(to, day.getTime() + 60_000) };
 }
 
 /** How much energy was used, what it costs, and what the month will. */

@@ -127,4 +127,4 @@ function Row({ one, nowMs, isOpen, onOpen }: RowProps): ReactNode {
 const signed = (value: number, unit: string): string => `${value < 0 ? "−" : "+"}${amount(Math.abs(value), unit)}`;
 
 const errorText = (error: number | null): string =>
-  error === null ? "–" : `${error < 0 ? "−" : "+"}${figures(Math.abs(error) * 100)} %`;
+  error === null ? "–" : `${error < 0 ? "−" : "+"}${(Math.abs(error) * 100).toFixed(1)} %`;

@@ -1,0 +1,85 @@
+import { type ReactNode, useRef } from "react";
+import type { FitAnswer, FitHostView, Peak } from "../../../../../core/api/fit.ts";
+import { amount } from "../../../../../core/planning/space-words.ts";
+import { figures } from "../../../../../core/units/present.ts";
+import { useWidth } from "../../../ui/use-width.ts";
+
+const height = 64;
+
+interface HostLoadsProps {
+  readonly answer: FitAnswer;
+  readonly percentile: number;
+  readonly headroom: number;
+}
+
+/** What each host would have been loaded with over the span, beside what it has. */
+export function HostLoads({ answer, headroom }: HostLoadsProps): ReactNode {
+  const shown = answer.hosts.filter(({ guests, machine }) => guests.length > 0 || answer.canBeOff.includes(machine));
+  return (
+    <ul className="mt-4 grid gap-x-10 gap-y-4 lg:grid-cols-2 min-[1900px]:grid-cols-3" data-host-loads>
+      {shown.map((host) => (
+        <li key={host.machine} data-host={host.machine}>
+          <p className="border-b border-hairline pb-0.5">
+            <span className="font-bold">{host.machine}</span>{" "}
+            <span className="text-[13.5px] text-quiet">
+              {answer.canBeOff.includes(host.machine)
+                ? "could be off: nothing would run on it"
+                : `${host.guests.length} ${host.guests.length === 1 ? "guest" : "guests"}`}
+            </span>
+          </p>
+          {host.guests.length > 0 &&
+            host.peak.map(
+              (peak, r) =>
+                peak.capacity !== null && (
+                  <Load key={peak.resource} host={host} peak={peak} curve={host.curves[r] ?? []} headroom={headroom} />
+                ),
+            )}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+interface LoadProps {
+  readonly host: FitHostView;
+  readonly peak: Peak;
+  readonly curve: readonly number[];
+  readonly headroom: number;
+}
+
+function Load({ host, peak, curve, headroom }: LoadProps): ReactNode {
+  const place = useRef<HTMLDivElement>(null);
+  const width = useWidth(place);
+  const { resource, unit, needed, most, capacity } = peak;
+  const full = capacity as number;
+  const top = Math.max(full, most);
+  const y = (value: number) => 1 + (1 - value / top) * (height - 2);
+  const each = width / Math.max(1, curve.length);
+  const path = `M0 ${height}${curve.map((value, i) => `L${(i * each).toFixed(1)} ${y(value).toFixed(1)}H${((i + 1) * each).toFixed(1)}`).join("")}V${height}Z`;
+  const limit = full * (1 - headroom);
+  const words = `${amount(needed, unit)} of ${amount(full, unit)}`;
+  return (
+    <div className="mt-1.5">
+      <p className="flex flex-wrap items-baseline gap-x-3 text-[13px]">
+        <span className="text-quiet">{resource}</span>
+        <span className="figure">{figures((needed / full) * 100)} %</span>
+        <span className="text-quiet">{words}</span>
+      </p>
+      <div ref={place}>
+        <svg
+          width={width}
+          height={height}
+          role="img"
+          aria-label={`${host.machine}, ${resource}: ${words}, at most ${amount(most, unit)}`}
+          className="block"
+        >
+          <path d={path} fill="var(--act)" opacity="0.55" />
+          <path d={`M0 ${y(full) + 0.5}H${width}`} stroke="var(--ink)" />
+          {headroom > 0 && (
+            <path d={`M0 ${y(limit).toFixed(1)}H${width}`} stroke="var(--quiet)" strokeDasharray="4 3" />
+          )}
+        </svg>
+      </div>
+    </div>
+  );
+}
