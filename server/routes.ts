@@ -34,6 +34,9 @@ import { recordingsRouter } from "./recordings/recordings-router.ts";
 import { runFilesRouter } from "./recordings/run-files-router.ts";
 import { sentRuns } from "./recordings/sent-runs.ts";
 import type { Recordings } from "./recordings/recordings.ts";
+import { warnOfBudget } from "./planning/budget-rule.ts";
+import { watchingRouter } from "./planning/watching-router.ts";
+import type { LookedAt } from "./planning/watching/looked-at.ts";
 import { monthRouter } from "./planning/month-router.ts";
 import type { SendingParts } from "./planning/month/month-sending.ts";
 import { fitRouter } from "./planning/fit-router.ts";
@@ -77,6 +80,7 @@ export interface AnsweringParts {
   readonly recordings: Recordings;
   readonly past: HourlyPast;
   readonly planning: SendingParts;
+  readonly lookedAt: LookedAt;
   readonly demo: DemoInfo | undefined;
   readonly setupCode: string;
   readonly commandToken: string | undefined;
@@ -144,7 +148,7 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     machinesRouter(machines, sources, names),
     countersRouter(store, sources, names),
     tagsRouter(store, names),
-    readingsRouter(store, names, parts.past),
+    readingsRouter(store, names, parts.past, (counters) => parts.lookedAt.note(counters)),
     dashboardsRouter(database),
     rulesRouter({
       database,
@@ -179,10 +183,11 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     tokensRouter(tokens, sources, live),
     transportRouter(transport),
     costsRouter(store, condition.costs),
-    energyRouter(parts),
+    energyRouter({ ...parts, warnOfBudget: (request) => warnOfBudget(parts, request) }),
     fitRouter(parts),
     spaceRouter(parts.planning),
     monthRouter(parts.planning),
+    watchingRouter({ ...parts.planning, sources, lookedAt: parts.lookedAt }),
     conditionRouter(condition.view, clock),
   ];
 }

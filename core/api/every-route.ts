@@ -23,6 +23,7 @@ import * as space from "./space.ts";
 import * as steadiness from "./steadiness.ts";
 import * as tokens from "./tokens.ts";
 import * as transport from "./transport.ts";
+import * as watching from "./watching.ts";
 import * as windowsCounters from "./windows-counters.ts";
 import type { Route } from "./route.ts";
 
@@ -52,6 +53,7 @@ const subjects: readonly Readonly<Record<string, unknown>>[] = [
   steadiness,
   tokens,
   transport,
+  watching,
   windowsCounters,
 ];
 

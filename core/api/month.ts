@@ -7,6 +7,8 @@ export interface MonthFigures {
   /** How long something was raised, all together, ms. */
   readonly raisedMs: number;
   readonly wattHours: number | null;
+  /** For what share of its time energy is known, 0 to 1. */
+  readonly known: number;
   readonly cost: number | null;
   readonly currency: string | null;
   /** The mean of all machines' steadiness over its days. */

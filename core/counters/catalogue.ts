@@ -66,6 +66,9 @@ const reductions: Readonly<Record<string, Reduction>> = {
   "process.memory.usage": added,
   "nubrel.series.count": newest,
   "nubrel.database.size": newest,
+  "nubrel.month.cost": newest,
+  "nubrel.month.expected_cost": newest,
+  "nubrel.month.budget_share": newest,
   "system.network.connection.count": added,
 };
 
@@ -725,6 +728,27 @@ const rows: readonly (readonly [name: string, kind: CounterKind, unit: string, w
     "By",
     "database's size",
     "Disk that the whole database takes, indexes and journal included.",
+  ],
+  [
+    "nubrel.month.cost",
+    "level",
+    "{currency}",
+    "month's cost so far",
+    "What energy has cost since this calendar month began, by its tariff.",
+  ],
+  [
+    "nubrel.month.expected_cost",
+    "level",
+    "{currency}",
+    "month's cost expected",
+    "What energy will have cost by the end of this calendar month: so far, and what is usual of its other hours.",
+  ],
+  [
+    "nubrel.month.budget_share",
+    "level",
+    "1",
+    "month's cost of its budget",
+    "What the month is expected to cost, of its tariff's budget: above 100 % the budget will be passed.",
   ],
   [
     "process.memory.usage",

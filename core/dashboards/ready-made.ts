@@ -385,18 +385,20 @@ export const readyMade: readonly ReadyMade[] = [
     "power",
     ["hw.host.power"],
     "Power and temperature",
-    "Watts, battery and the warmest sensors.",
+    "Watts, what they cost, battery and the warmest sensors.",
     [
+      { title: "Energy and its cost", kind: "energy", place: at(0, 0, 7, 6) },
+      { title: "This month", kind: "cost", place: at(7, 0, 5, 6) },
       {
         title: "Power",
-        kind: "stacked",
-        place: at(0, 0, 8, 6),
+        kind: "lines",
+        place: at(0, 6, 8, 6),
         reading: reading({ power: { counter: "hw.host.power", lines: { per: ["machine"] }, combine: "sum" } }),
       },
       {
         title: "Warmest sensors",
         kind: "top",
-        place: at(8, 0, 4, 6),
+        place: at(8, 6, 4, 6),
         reading: reading({
           heat: {
             counter: "hw.temperature",
@@ -409,13 +411,13 @@ export const readyMade: readonly ReadyMade[] = [
       {
         title: "Temperatures",
         kind: "lines",
-        place: at(0, 6, 8, 6),
+        place: at(0, 12, 8, 6),
         reading: reading({ heat: { counter: "hw.temperature", ...perMachine, combine: "max" } }),
       },
       {
         title: "Batteries",
         kind: "meter",
-        place: at(8, 6, 4, 6),
+        place: at(8, 12, 4, 6),
         reading: reading(
           { charge: { counter: "hw.battery.charge", ...perMachine, combine: "min" } },
           "charge * 100",

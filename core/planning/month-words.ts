@@ -3,6 +3,8 @@ import { kilowattHours, money } from "../tariffs/cost-words.ts";
 import { presentSpan } from "../units/present.ts";
 import { amount, whenWords } from "./space-words.ts";
 
+const leastKnown = 0.9;
+
 type Facts = Omit<MonthView, "words">;
 
 /** What is worth a word of a month, in sentences, with the month before beside it. */
@@ -21,7 +23,7 @@ export function monthWords(month: Facts, nowMs: number): readonly string[] {
     ...(longest ? [`The longest was ${longest.rule} on ${longest.machine}: ${presentSpan(longest.lengthMs)}.`] : []),
     ...(figures.wattHours !== null && figures.wattHours > 0
       ? [
-          `${kilowattHours(figures.wattHours)} were measured${figures.cost !== null && figures.currency ? `, ${money(figures.cost, figures.currency)}` : ""}${compared(figures.wattHours, before.wattHours)}${most ? `; ${most.of} used most` : ""}.`,
+          `${kilowattHours(figures.wattHours)} were measured${figures.cost !== null && figures.currency ? `, ${money(figures.cost, figures.currency)}` : ""}${isOver ? compared(figures, before) : ""}${most ? `; ${most.of} used most` : ""}.`,
         ]
       : []),
     ...(least && least.mean < 99.95
@@ -39,9 +41,11 @@ export function monthWords(month: Facts, nowMs: number): readonly string[] {
   ];
 }
 
-function compared(now: number, before: number | null): string {
-  if (before === null || before <= 0) return "";
-  const percent = Math.round((now / before - 1) * 100);
+/** Only months that are known nearly whole are compared. */
+function compared(now: MonthView["figures"], before: MonthView["figures"]): string {
+  if (before.wattHours === null || !(before.wattHours > 0) || now.wattHours === null) return "";
+  if (now.known < leastKnown || before.known < leastKnown) return "";
+  const percent = Math.round((now.wattHours / before.wattHours - 1) * 100);
   return percent === 0
     ? ", as much as the month before"
     : `, ${Math.abs(percent)} % ${percent > 0 ? "more" : "less"} than the month before`;

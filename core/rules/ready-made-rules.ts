@@ -170,6 +170,25 @@ export const readyMadeRules: readonly ReadyMadeRule[] = [
     },
   },
   {
+    id: "month-budget",
+    about: "power",
+    needs: ["nubrel.month.budget_share"],
+    from: "By its meaning: the month is expected to cost more than its budget.",
+    document: {
+      ...base,
+      name: "month's budget will be passed",
+      reading: {
+        sentences: { share: { counter: "nubrel.month.budget_share", lines: { per: ["tariff"] }, combine: "max" } },
+        figure: "share * 100",
+        unit: "%",
+      },
+      notice: above(100, 98),
+      urgent: null,
+      mustLastSeconds: hour,
+      noData: "ignore",
+    },
+  },
+  {
     id: "pool-health",
     about: "storage",
     needs: ["storage.pool.trouble"],

@@ -1,4 +1,4 @@
-import { Router } from "express";
+import { type Request, Router } from "express";
 import * as routes from "../../core/api/energy.ts";
 import type { Database } from "../db/pool.ts";
 import { signalOf } from "../http/signal-of.ts";
@@ -13,16 +13,19 @@ interface EnergyRouterParts {
   readonly database: Database;
   readonly store: Store;
   readonly names: MachineNames;
+  /** Sees to it that a rule warns where a month's budget will be passed. */
+  readonly warnOfBudget: (request: Request) => Promise<void>;
 }
 
 /** Energy and what it costs. */
-export function energyRouter({ database, store, names }: EnergyRouterParts): Router {
+export function energyRouter({ database, store, names, warnOfBudget }: EnergyRouterParts): Router {
   const router = Router();
 
   serve(router, routes.listTariffs, {}, () => readTariffs(database));
 
-  serve(router, routes.putTariffs, { body: tariffsSchema }, async ({ body }) => {
+  serve(router, routes.putTariffs, { body: tariffsSchema }, async ({ body, request }) => {
     await writeTariffs(database, body);
+    if (body.some(({ budgetPerMonth }) => budgetPerMonth !== undefined)) await warnOfBudget(request);
     return await readTariffs(database);
   });
 

@@ -32,6 +32,27 @@ export async function readMonthSending(database: Database): Promise<KeptSending>
 export const writeMonthSending = (database: Database, sending: KeptSending): Promise<void> =>
   write(database, "month_sending", sending);
 
+interface KeptLooks {
+  readonly sinceMs: number;
+  readonly counters: readonly string[];
+}
+
+export const readLookedAt = (database: Database): Promise<KeptLooks | undefined> => read(database, "looked_at");
+
+export const writeLookedAt = (database: Database, looks: KeptLooks): Promise<void> =>
+  write(database, "looked_at", looks);
+
+/** Counters that dashboards, rules and recordings name. */
+export async function namedCounters(database: Database): Promise<readonly string[]> {
+  const { rows } = await database.query<{ counter: string }>(
+    `select distinct found[1] as counter
+     from (select document from dashboard where removed_at is null union all select document from rule
+           union all select document from recording where removed_at is null) as all_of_them,
+          regexp_matches(document::text, '"counter": "([^"]+)"', 'g') as found`,
+  );
+  return rows.map(({ counter }) => counter);
+}
+
 async function read<Value>(database: Database, name: string): Promise<Value | undefined> {
   const { rows } = await database.query<{ value: Value }>("select value from setting where name = $1", [name]);
   return rows[0]?.value;

@@ -29,12 +29,19 @@ const severalSchema = Joi.object<{ readings: readonly unknown[] }>({
 });
 
 /** Readings, and how densely a window was gathered. */
-export function readingsRouter(store: Store, names: MachineNames, past: KeptPast): Router {
+export function readingsRouter(
+  store: Store,
+  names: MachineNames,
+  past: KeptPast,
+  lookedAt: (counters: readonly string[]) => void,
+): Router {
   const router = Router();
+  const note = ({ sentences }: ReadingDocument) => lookedAt(Object.values(sentences).map(({ counter }) => counter));
 
   serve(router, routes.askReading, { body: readingSchema }, async ({ body, response }) => {
     const gone = new AbortController();
     response.on("close", () => gone.abort());
+    note(body);
     try {
       await sendReading(response, await answerReading(store, body, gone.signal, names, { past }));
     } catch (error) {
@@ -60,6 +67,7 @@ export function readingsRouter(store: Store, names: MachineNames, past: KeptPast
       }
     });
     const place = (i: number) => places[i] as number;
+    valid.forEach(note);
     try {
       await answerSeveral(
         store,

@@ -25,6 +25,8 @@ import { ConnectView } from "./views/connect/connect-view.tsx";
 import { EnergyView } from "./views/planning/energy/energy-view.tsx";
 import { SpaceView } from "./views/planning/space/space-view.tsx";
 import { FitView } from "./views/planning/fit/fit-view.tsx";
+import { MonthView } from "./views/planning/month/month-view.tsx";
+import { WatchingView } from "./views/planning/watching/watching-view.tsx";
 import { BesideView } from "./views/recordings/beside-view.tsx";
 import { NewRecordingView, RecordingView } from "./views/recordings/recording-view.tsx";
 import { RecordingsView } from "./views/recordings/recordings-view.tsx";
@@ -77,6 +79,8 @@ export function App(): ReactNode {
             <Route path="planning" element={<EnergyView />} />
             <Route path="planning/space" element={<SpaceView />} />
             <Route path="planning/fit" element={<FitView />} />
+            <Route path="planning/month" element={<MonthView />} />
+            <Route path="planning/watching" element={<WatchingView />} />
             <Route path="sources" element={<SourcesView />} />
             <Route path="sources/connect" element={<ConnectView />} />
             <Route path="sources/tokens" element={<TokensView />} />

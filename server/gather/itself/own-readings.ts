@@ -10,10 +10,13 @@ const sizeEvery = 60;
 export class OwnReadings {
   readonly #store: Store;
   readonly #database: Database;
+  readonly #plans: () => Promise<readonly Reading[]>;
   #round = 0;
   #taken = 0;
 
-  constructor(store: Store, database: Database) {
+  /** `plans` are what planning tells; they change slowly and take a while. */
+  constructor(store: Store, database: Database, plans: () => Promise<readonly Reading[]> = async () => []) {
+    this.#plans = plans;
     this.#store = store;
     this.#database = database;
     store.onCommit(({ length }) => {
@@ -31,6 +34,7 @@ export class OwnReadings {
     );
     const asksSize = only ? only.has("nubrel.database.size") : this.#round++ % sizeEvery === 0;
     // While the database is away there is none: what stands for itself is not worth failing for.
+    const plans = asksSize && !only ? await this.#plans().catch(() => []) : [];
     const size = asksSize ? await databaseBytes(this.#database).catch(() => undefined) : undefined;
     return [
       reading("nubrel.cpu.time", (user + system) / 1e6),
@@ -40,6 +44,7 @@ export class OwnReadings {
       reading("nubrel.samples.waiting", this.#store.health.waitingSamples),
       reading("nubrel.series.count", this.#store.series.size),
       ...refused,
+      ...plans,
       ...(size === undefined ? [] : [reading("nubrel.database.size", size)]),
     ];
   }

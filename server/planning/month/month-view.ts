@@ -94,6 +94,7 @@ async function factsOf(
     urgent: incidents.filter(({ severity }) => severity === "urgent").length,
     raisedMs: incidents.reduce((all, one) => all + lengthOf(one), 0),
     wattHours: isKnown ? sum.wattHours : null,
+    known: sum ? 1 - sum.missingShare : 0,
     cost: isKnown ? sum.cost : null,
     currency: isKnown ? sum.currency : null,
     steadiness:

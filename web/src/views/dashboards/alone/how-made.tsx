@@ -57,6 +57,9 @@ export function HowMade({ tile, picks }: { tile: Tile; picks: Picks }): ReactNod
         {tileKinds[tile.kind].draws === "events" && (
           <Fact name="events">what happened in the window, told by engines, devices, scripts and people</Fact>
         )}
+        {tileKinds[tile.kind].draws === "plan" && (
+          <Fact name="made">as under Planning, where each figure tells how</Fact>
+        )}
         <Fact name="drawn as">
           {tileKinds[tile.kind].words}
           {showsFigures(tile.kind) && `, of each the ${shownWords[tile.shows ?? (tile.table ? "rows" : "last")]}`}

@@ -3,11 +3,21 @@ import { type ReactNode, useDeferredValue, useState } from "react";
 import type { CounterView } from "../../../../../core/api/counters.ts";
 import { findCounters } from "../../../../../core/counters/find-counters.ts";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
+import type { PlanKind } from "../../../../../core/dashboards/tile-kinds.ts";
 import { countersQuery } from "../../../api/queries.ts";
 import { PopoverPart } from "../../../sentence/popover-part.tsx";
 
 const mostShown = 30;
 const firstLook = { highest: 8, by: "mean" } as const;
+
+/** Answers of planning. */
+const plans: readonly (readonly [PlanKind, string])[] = [
+  ["energy", "energy"],
+  ["cost", "cost of the month"],
+  ["space", "what fills"],
+  ["fit", "what would fit"],
+  ["month", "the month"],
+];
 
 /** Another tile: of a counter that is found by typing, of what happened, a note, or a table of one's own. */
 export function AddTile({ onAdd }: { onAdd: (tile: Omit<Tile, "id" | "place">) => void }): ReactNode {
@@ -34,6 +44,18 @@ export function AddTile({ onAdd }: { onAdd: (tile: Omit<Tile, "id" | "place">) =
               <button type="button" className="word-link" onClick={() => add({ title: "Table", kind: "meter" })}>
                 a table of one's own
               </button>
+            </p>
+            <p className="mb-2 flex flex-wrap gap-x-4">
+              {plans.map(([kind, words]) => (
+                <button
+                  key={kind}
+                  type="button"
+                  className="word-link"
+                  onClick={() => add({ title: words.charAt(0).toUpperCase() + words.slice(1), kind })}
+                >
+                  {words}
+                </button>
+              ))}
             </p>
             <CounterTiles onAdd={add} />
           </>

@@ -1,6 +1,12 @@
 import { type ReactNode, useEffect, useRef } from "react";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
-import { drawsReading, drawsTime, tileKindNames, tileKinds } from "../../../../../core/dashboards/tile-kinds.ts";
+import {
+  drawsReading,
+  drawsTime,
+  readsItself,
+  tileKindNames,
+  tileKinds,
+} from "../../../../../core/dashboards/tile-kinds.ts";
 import { pickerTitle } from "../../../../../core/dashboards/pickers.ts";
 import { SelectPart } from "../../../sentence/select-part.tsx";
 import { TypedInput } from "../../../ui/typed-input.tsx";
@@ -30,6 +36,7 @@ interface TileEditorProps {
 export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactNode {
   const { picks } = usePicks();
   const { draws } = tileKinds[tile.kind];
+  const isOwn = readsItself(tile.kind);
   const heading = useRef<HTMLHeadingElement>(null);
   useEffect(() => heading.current?.focus(), []);
   const data = useTile(tile, picks, lookPoints);
@@ -81,9 +88,7 @@ export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactN
           />
         </label>
       )}
-      {draws !== "events" && (
-        <DataPart tile={tile} stepMs={data.answer?.stepMs} figures={data.figures} onChange={set} />
-      )}
+      {!isOwn && <DataPart tile={tile} stepMs={data.answer?.stepMs} figures={data.figures} onChange={set} />}
       {hasData && drawsReading(tile.kind) && (
         <fieldset className="mt-3">
           <legend className="text-[13px] text-quiet">Drawn as</legend>
@@ -127,7 +132,7 @@ export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactN
       <StatesForm tile={tile} onChange={set} />
       <LimitsForm tile={tile} onChange={set} />
       <PickersPart tile={tile} onChange={set} />
-      {hasData && draws !== "events" && (
+      {hasData && !isOwn && (
         <div
           className="mt-3 max-w-full overflow-hidden border-t border-hairline pt-2"
           style={{ height: previewPx.height + 10 }}
@@ -146,7 +151,7 @@ export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactN
 /** How a tile stands to the dashboard's pickers. */
 function PickersPart({ tile, onChange }: { tile: Tile; onChange: (change: TileChange) => void }): ReactNode {
   const { pickers } = usePicks();
-  if (pickers.length === 0 || tileKinds[tile.kind].draws === "events") return null;
+  if (pickers.length === 0 || readsItself(tile.kind)) return null;
   const ignores = tile.ignores ?? [];
   const tagged = pickers.filter(({ tag }) => tag !== undefined);
   return (

@@ -6,6 +6,7 @@ import { EventRows } from "./event-rows.tsx";
 import { MetersTile } from "./meters-tile.tsx";
 import { NoteTile } from "./note-tile.tsx";
 import { NumberTile } from "./number-tile.tsx";
+import { CostTile, EnergyTile, FitTile, MonthTile, SpaceTile } from "./plan-tiles.tsx";
 import { StatesTile } from "./states-tile.tsx";
 import { FigureRows, LineRows, TableRows } from "./table-rows.tsx";
 import type { ReadingTileProps, TileBodyProps } from "./tile-props.ts";
@@ -55,5 +56,10 @@ export const readingTiles: Readonly<Record<ReadingTileKind, DrawReading>> = {
 /** How those are drawn that read for themselves. */
 export const ownTiles: Readonly<Record<Exclude<TileKind, ReadingTileKind>, (props: TileBodyProps) => ReactNode>> = {
   events: () => <EventRows />,
+  energy: () => <EnergyTile />,
+  cost: () => <CostTile />,
+  space: () => <SpaceTile />,
+  fit: () => <FitTile />,
+  month: () => <MonthTile />,
   note: ({ tile, picks }) => <NoteTile tile={tile} picks={picks} />,
 };

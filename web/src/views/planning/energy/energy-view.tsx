@@ -16,7 +16,7 @@ import { Asking } from "../asking.tsx";
 import { PlanningHeading } from "../planning-heading.tsx";
 import { EnergyTable } from "./energy-table.tsx";
 import { GuessesPart } from "./guesses-part.tsx";
-import { MonthGauge } from "./month-gauge.tsx";
+import { MonthGauge } from "../../../shared/planning/month-gauge.tsx";
 import { StepColumns } from "./step-columns.tsx";
 import { TariffsPart } from "./tariffs-part.tsx";
 

@@ -1,8 +1,8 @@
 import { type ReactNode, useRef } from "react";
-import type { MonthOutlook } from "../../../../../core/api/energy.ts";
-import { money } from "../../../../../core/tariffs/cost-words.ts";
-import { dayOf } from "../../../time/moments.ts";
-import { useWidth } from "../../../ui/use-width.ts";
+import type { MonthOutlook } from "../../../../core/api/energy.ts";
+import { money } from "../../../../core/tariffs/cost-words.ts";
+import { dayOf } from "../../time/moments.ts";
+import { useWidth } from "../../ui/use-width.ts";
 
 const height = 54;
 const bar = { top: 16, height: 12 };
