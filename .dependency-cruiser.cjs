@@ -3,6 +3,7 @@
 
 /** The server's floors, from the top. Rooms of one floor do not import each other. */
 const serverFloors = [
+  ["planning"],
   ["alerting", "briefing", "condition", "differences", "recordings", "steadiness"],
   ["messages"],
   ["quiet"],

@@ -25,6 +25,7 @@ const benches = [
   "rules",
   "differences",
   "recordings",
+  "planning",
   "start-up",
 ];
 const wanted = process.argv.slice(2);

@@ -13,7 +13,7 @@ export interface SearchWatch {
 }
 
 /** A set of hosts is given up for the time being after so many placements of single guests. */
-const firstTries = 4000;
+const firstTries = 1000;
 /** More hosts than these are not looked through set by set: their sets would be too many. */
 const mostHosts = 20;
 
@@ -23,7 +23,8 @@ const mostHosts = 20;
  * was looked through without finding anything is impossible; what had to be left raises no bound. All guests stay where
  * they are where that is one of the best.
  */
-export function searchFit(problem: FitProblem, watch: SearchWatch): FitFound {
+export function searchFit(given: FitProblem, watch: SearchWatch): FitFound {
+  const problem = arranged(given);
   const { hosts, guests, above } = problem;
   const moments = guests[0]?.load[0]?.length ?? 0;
   const allowed = Math.floor(above * moments + 1e-9);
@@ -62,6 +63,35 @@ export function searchFit(problem: FitProblem, watch: SearchWatch): FitFound {
   const least = undecided.length > 0 ? Math.max(bound, Math.min(...undecided)) : (best?.on ?? bound);
   const isWhole = undecided.length === 0 && (best !== undefined || !watch.isOver());
   return { best: best && search.undone(best), bound: best ? Math.min(least, best.on) : least, proven: isWhole };
+}
+
+/**
+ * The same problem, faster to look at: without resources that bound nothing, and with the moments in which most is
+ * needed first, so that what does not fit is seen soon.
+ */
+function arranged({ hosts, guests, ...rest }: FitProblem): FitProblem {
+  const bounding = (hosts[0]?.capacity ?? []).flatMap((_, r) =>
+    hosts.some(({ capacity }) => capacity[r] !== Number.POSITIVE_INFINITY) ? [r] : [],
+  );
+  const moments = guests[0]?.load[0]?.length ?? 0;
+  const needed = new Float64Array(moments);
+  for (const r of bounding) {
+    const most = hosts.reduce((sum, { capacity }) => Math.max(sum, Number.isFinite(capacity[r]) ? capacity[r] : 0), 0);
+    const total = new Float64Array(moments);
+    for (const { load } of guests) for (let t = 0; t < moments; t++) total[t] += load[r][t] / most;
+    for (let t = 0; t < moments; t++) needed[t] = Math.max(needed[t], total[t]);
+  }
+  const order = Int32Array.from(needed.keys()).sort((a, b) => needed[b] - needed[a]);
+  const pick = (all: readonly Float64Array[]) => bounding.map((r) => Float64Array.from(order, (t) => all[r][t]));
+  return {
+    ...rest,
+    hosts: hosts.map((host) => ({
+      ...host,
+      capacity: bounding.map((r) => host.capacity[r]),
+      base: moments > 0 ? pick(host.base) : bounding.map((r) => host.base[r]),
+    })),
+    guests: guests.map((guest) => ({ ...guest, load: pick(guest.load) })),
+  };
 }
 
 /** Sets of so many hosts with those that stay, the ones on which most runs now first. */

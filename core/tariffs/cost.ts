@@ -24,10 +24,16 @@ export interface Cost {
 
 /**
  * What the energy behind one meter costs. `tariffs` are the meter's; volume counts by calendar month, so stretches begin
- * with a month where the steps shall be right from its first kWh on. Standing charges are of `[fromMs, toMs)`.
+ * with a month where the steps shall be right from its first kWh on. Standing charges are of `[fromMs, toMs)`. `spans` are
+ * the prices where they are known already (`spansOver`): looking a year's up takes a while.
  */
-export function costOf(tariffs: readonly Tariff[], metered: MeteredEnergy, fromMs: number, toMs: number): Cost {
-  const spans = priceSpans(tariffs, metered.edgesMs[0] as number, metered.edgesMs.at(-1) as number);
+export function costOf(
+  tariffs: readonly Tariff[],
+  metered: MeteredEnergy,
+  fromMs: number,
+  toMs: number,
+  spans: readonly PriceSpan[] = spansOver(tariffs, metered.edgesMs),
+): Cost {
   const byPrice = new Map<number, number>();
   const months = new Map<string, { wattHours: number; readonly steps: readonly VolumeStep[] }>();
   let [energy, priced, grams, hasGrams] = [0, 0, 0, false];
@@ -57,6 +63,22 @@ export function costOf(tariffs: readonly Tariff[], metered: MeteredEnergy, fromM
     grams: hasGrams ? grams : null,
     prices: [...byPrice].map(([price, wattHours]) => ({ price, wattHours })).sort((a, b) => b.price - a.price),
   };
+}
+
+/** The prices over stretches, once for all that share them. */
+export const spansOver = (tariffs: readonly Tariff[], edgesMs: Float64Array): readonly PriceSpan[] =>
+  priceSpans(tariffs, edgesMs[0] as number, edgesMs.at(-1) as number);
+
+/** What a kWh costs in the mean of each stretch; what lies before the first tariff costs nothing. */
+export function meanPrices(edgesMs: Float64Array, spans: readonly PriceSpan[]): Float64Array {
+  const prices = new Float64Array(Math.max(0, edgesMs.length - 1));
+  const metered = { edgesMs, wattHours: new Float64Array(prices.length).fill(1) };
+  let k = 0;
+  forEachPart(metered, spans, (share, { price }, atMs) => {
+    while (edgesMs[k + 1] <= atMs) k++;
+    prices[k] += share * price;
+  });
+  return prices;
 }
 
 /** Hands on the energy of each stretch in parts of one price each. */

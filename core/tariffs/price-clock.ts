@@ -1,7 +1,9 @@
 import { DateTime } from "luxon";
+import { zoneOffsets } from "../time/zone-offsets.ts";
 import { type Tariff, type TariffHours, weekdays } from "./tariff.ts";
 
 const minutesPerDay = 1440;
+const dayMs = 86_400_000;
 
 /** When a price begins to hold. */
 export interface PriceSpan {
@@ -31,46 +33,93 @@ export function priceSpans(tariffs: readonly Tariff[], fromMs: number, toMs: num
 function spansOf(tariff: Tariff, fromMs: number, toMs: number): readonly PriceSpan[] {
   const { zone } = tariff;
   const spans: PriceSpan[] = [];
-  for (
-    let day: DateTime = DateTime.fromMillis(fromMs, { zone }).startOf("day");
-    day.toMillis() < toMs;
-    day = nextDay(day)
-  ) {
-    const edges = edgesOf(day, tariff);
-    for (let i = 0; i + 1 < edges.length; i++) {
-      const [begin, end] = [Math.max(fromMs, edges[i] as number), Math.min(toMs, edges[i + 1] as number)];
-      if (begin >= end) continue;
-      const price = priceAt(tariff, DateTime.fromMillis(begin, { zone }));
-      const last = spans.at(-1);
-      if (last && last.price === price && last.toMs === begin) spans[spans.length - 1] = { ...last, toMs: end };
-      else spans.push({ fromMs: begin, toMs: end, price, tariff });
+  const take = (begin: number, end: number, price: number) => {
+    const last = spans.at(-1);
+    if (last && last.price === price && last.toMs === begin) spans[spans.length - 1] = { ...last, toMs: end };
+    else spans.push({ fromMs: begin, toMs: end, price, tariff });
+  };
+  const offset = zoneOffsets(zone);
+  for (let start = DateTime.fromMillis(fromMs, { zone }).startOf("day").toMillis(); start < toMs; ) {
+    const ahead = offset(start);
+    // Most days have no change of clock: what they cost is arithmetic.
+    const isPlain = offset(start + dayMs) === ahead && (start + ahead) % dayMs === 0;
+    const day = isPlain ? plainDay(tariff, start, ahead) : changedDay(tariff, DateTime.fromMillis(start, { zone }));
+    for (let i = 0; i < day.prices.length; i++) {
+      const [begin, end] = [Math.max(fromMs, day.edges[i]), Math.min(toMs, day.edges[i + 1])];
+      if (begin < end) take(begin, end, day.prices[i]);
     }
+    start = day.edges.at(-1) as number;
   }
   return spans;
 }
 
-/**
- * The moments of a day at which a price may begin, its end among them. A clock time that the day has twice begins when
- * it is shown first; one that it has not begins when the clock is set forward over it.
- */
-function edgesOf(day: DateTime, tariff: Tariff): readonly number[] {
+/** The moments of a day at which a price may begin, its end among them, and the price of each stretch between. */
+interface PricedDay {
+  readonly edges: readonly number[];
+  readonly prices: readonly number[];
+}
+
+/** A day of a zone, as its calendar has it. */
+interface CalendarDay {
+  /** "10-01". */
+  readonly date: string;
+  /** 1 is Monday. */
+  readonly weekday: number;
+}
+
+function plainDay(tariff: Tariff, startMs: number, aheadMs: number): PricedDay {
+  const [today, yesterday] = [calendarDay(startMs + aheadMs), calendarDay(startMs + aheadMs - dayMs)];
+  const times = [0, ...[...timesOf(tariff, today, yesterday)].sort((a, b) => a - b), minutesPerDay];
+  return {
+    edges: times.map((time) => startMs + time * 60_000),
+    prices: times.slice(0, -1).map((time) => priceAt(tariff, today, yesterday, time)),
+  };
+}
+
+/** Of a moment that is given as if the zone's clock were UTC's. */
+function calendarDay(localMs: number): CalendarDay {
+  const day = new Date(localMs);
+  return {
+    date: `${String(day.getUTCMonth() + 1).padStart(2, "0")}-${String(day.getUTCDate()).padStart(2, "0")}`,
+    weekday: ((day.getUTCDay() + 6) % 7) + 1,
+  };
+}
+
+const calendarDayOf = (day: DateTime): CalendarDay => ({ date: day.toFormat("MM-dd"), weekday: day.weekday });
+
+/** Clock times within a day at which a price may begin, in minutes. */
+function timesOf(tariff: Tariff, today: CalendarDay, yesterday: CalendarDay): ReadonlySet<number> {
   const times = new Set<number>();
-  const { hours } = seasonOf(tariff, day);
-  for (const { from, to } of [...hours, ...seasonOf(tariff, day.minus({ days: 1 })).hours])
+  for (const { from, to } of [...seasonOf(tariff, today).hours, ...seasonOf(tariff, yesterday).hours])
     for (const time of [minutesOf(from), minutesOf(to)]) if (time > 0 && time < minutesPerDay) times.add(time);
+  return times;
+}
+
+/**
+ * A day on which the clock is changed. A clock time that it has twice begins when it is shown first, and again; one that
+ * it has not begins when the clock is set forward over it.
+ */
+function changedDay(tariff: Tariff, day: DateTime): PricedDay {
+  const [today, yesterday] = [calendarDayOf(day), calendarDayOf(day.minus({ days: 1 }))];
+  const times = timesOf(tariff, today, yesterday);
   const within = [...times].map((time) =>
     day.set({ hour: Math.floor(time / 60), minute: time % 60, second: 0, millisecond: 0 }).toMillis(),
   );
-  // A price may change with the clock: an hour that comes twice costs both times what its clock says.
   const jump = jumpOf(day);
-  return [
-    ...new Set([
-      day.toMillis(),
-      ...within,
-      ...(jump === undefined ? [] : repeated(day, jump, times)),
-      nextDay(day).toMillis(),
-    ]),
-  ].sort((a, b) => a - b);
+  const all = [
+    day.toMillis(),
+    ...within,
+    ...(jump === undefined ? [] : repeated(day, jump, times)),
+    nextDay(day).toMillis(),
+  ];
+  const edges = [...new Set(all)].sort((a, b) => a - b);
+  return {
+    edges,
+    prices: edges.slice(0, -1).map((edge) => {
+      const at = DateTime.fromMillis(edge, { zone: day.zone });
+      return priceAt(tariff, today, yesterday, at.hour * 60 + at.minute);
+    }),
+  };
 }
 
 /** When the clock of a day is changed, to the minute; undefined where it is not. */
@@ -94,26 +143,27 @@ function repeated(day: DateTime, jump: number, times: ReadonlySet<number>): read
   return [jump, ...[...times].filter((time) => time > shown).map((time) => jump + (time - shown) * 60_000)];
 }
 
-/** What a kWh costs at a moment, given in the tariff's zone. */
-function priceAt(tariff: Tariff, at: DateTime): number {
-  const minutes = at.hour * 60 + at.minute;
-  const today = seasonOf(tariff, at);
-  const yesterday = seasonOf(tariff, at.minus({ days: 1 }));
-  const isOn = ({ days }: TariffHours, weekday: number) => !days || days.includes(weekdays[weekday - 1] as "mon");
-  const late = yesterday.hours.find((one) => {
+/** What a kWh costs at a clock time of a day. */
+function priceAt(tariff: Tariff, today: CalendarDay, yesterday: CalendarDay, minutes: number): number {
+  const season = seasonOf(tariff, today);
+  const isOn = ({ days }: TariffHours, { weekday }: CalendarDay) =>
+    !days || days.includes(weekdays[weekday - 1] as "mon");
+  const late = seasonOf(tariff, yesterday).hours.find((one) => {
     const [from, to] = [minutesOf(one.from), minutesOf(one.to)];
-    return from >= to && minutes < to && isOn(one, at.minus({ days: 1 }).weekday);
+    return from >= to && minutes < to && isOn(one, yesterday);
   });
-  const now = today.hours.find((one) => {
+  const now = season.hours.find((one) => {
     const [from, to] = [minutesOf(one.from), minutesOf(one.to)];
-    return minutes >= from && (from >= to || minutes < to) && isOn(one, at.weekday);
+    return minutes >= from && (from >= to || minutes < to) && isOn(one, today);
   });
-  return (now ?? late)?.price ?? today.price;
+  return (now ?? late)?.price ?? season.price;
 }
 
 /** What holds on a day: the first season that has it, or the tariff itself. */
-function seasonOf(tariff: Tariff, day: DateTime): { readonly price: number; readonly hours: readonly TariffHours[] } {
-  const date = day.toFormat("MM-dd");
+function seasonOf(
+  tariff: Tariff,
+  { date }: CalendarDay,
+): { readonly price: number; readonly hours: readonly TariffHours[] } {
   const season = tariff.seasons?.find(({ from, to }) =>
     from <= to ? date >= from && date <= to : date >= from || date <= to,
   );

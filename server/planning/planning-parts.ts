@@ -1,10 +1,18 @@
 import type { Alerting } from "../alerting/alerting.ts";
 import type { Condition } from "../condition/condition.ts";
-import type { openGround } from "../ground.ts";
+import type { Database } from "../db/pool.ts";
+import type { MachineList } from "../machines/machine-list.ts";
+import type { MachineNames } from "../machines/machine-names.ts";
+import type { SecretBox } from "../sources/secret-box.ts";
+import type { Store } from "../store/store.ts";
 import type { SendingParts } from "./month/month-sending.ts";
 
-interface Around
-  extends Pick<Awaited<ReturnType<typeof openGround>>, "store" | "names" | "database" | "box" | "machines"> {
+interface Around {
+  readonly store: Store;
+  readonly names: MachineNames;
+  readonly database: Database;
+  readonly box: SecretBox;
+  readonly machines: MachineList;
   readonly alerting: Alerting;
   readonly condition: Condition;
   /** The machine that the server runs on. */

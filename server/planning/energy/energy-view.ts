@@ -8,7 +8,7 @@ import { fillMissing } from "./fill-missing.ts";
 import { LineCosts } from "./line-costs.ts";
 import { bestOf } from "./measured.ts";
 import { type MeteredThing, meteredMachines, meteredOutlets } from "./metered-things.ts";
-import { monthsOf } from "./months.ts";
+import { monthsOfLate } from "./months.ts";
 import { ownMeans } from "./own-means.ts";
 import { busyShares, processorSeconds } from "./processor-times.ts";
 import { readEnergy } from "./read-energy.ts";
@@ -56,10 +56,10 @@ export async function energyView(parts: EnergyParts, body: EnergyBody, signal?: 
       grams: cost?.grams ?? null,
       compared: measured.compared,
       ownMeanWatts: body.per === "machine" ? (means.get(machine) ?? null) : null,
-      ...(body.step && { steps: stepsOf(edges, one, (part) => costs.of(members, part)?.amount ?? null) }),
+      ...(body.step && { steps: stepsOf(edges, one, (part) => costs.amountOf(members, part)) }),
     };
   });
-  const months = await monthsOf(parts, machines, signal);
+  const months = await monthsOfLate(parts, machines);
   return {
     lines,
     ...(body.step && { edges: edges.steps }),

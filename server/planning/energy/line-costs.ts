@@ -1,6 +1,7 @@
-import { type Cost, costOf, tariffsOf } from "../../../core/tariffs/cost.ts";
+import { type Cost, costOf, meanPrices, spansOver, tariffsOf } from "../../../core/tariffs/cost.ts";
 import { costWords } from "../../../core/tariffs/cost-words.ts";
 import type { Tariff } from "../../../core/tariffs/tariff.ts";
+import { firstAtOrAfter } from "../../../core/series/merge-columns.ts";
 import type { Used } from "./used.ts";
 
 export interface LineCost {
@@ -27,6 +28,8 @@ export class LineCosts {
   readonly #tariffs: readonly Tariff[];
   readonly #edgesMs: Float64Array;
   readonly #meters = new Map<string, MeterTotal>();
+  readonly #prices = new Map<string, Float64Array>();
+  readonly #spans = new Map<string, ReturnType<typeof spansOver>>();
 
   constructor(tariffs: readonly Tariff[], added: readonly Used[], edgesMs: Float64Array, window: Span) {
     this.#tariffs = tariffs;
@@ -40,45 +43,115 @@ export class LineCosts {
       addInto(meter.wattHours, energyOf(one));
     }
     for (const [key, { own, wattHours }] of byMeter) {
-      const { volume, standing } = costOf(own, { edgesMs, wattHours }, window.from, Math.max(window.from, window.to));
+      const { volume, standing } = costOf(
+        own,
+        { edgesMs, wattHours },
+        window.from,
+        Math.max(window.from, window.to),
+        this.#spansOf(own),
+      );
       this.#meters.set(key, { wattHours: wattHours.reduce((sum, one) => sum + one, 0), volume, standing });
     }
   }
 
-  /** What things cost together, over the window or a part of it; undefined where nothing or not one currency says. */
-  of(things: readonly Used[], part?: Span): LineCost | undefined {
+  /** What things cost together over the window; undefined where nothing or not one currency says. */
+  of(things: readonly Used[]): LineCost | undefined {
+    const found = this.#sumOf(things);
+    return (
+      found && {
+        ...found,
+        words: costWords(found.sum, found.currency),
+        amount: found.sum.amount,
+        grams: found.sum.grams,
+      }
+    );
+  }
+
+  /** The same over a part of the window, as an amount alone. */
+  amountOf(things: readonly Used[], part: Span): number | null {
+    const currencies = new Set<string>();
+    const from = firstAtOrAfter(this.#edgesMs, part.from);
+    const to = Math.min(this.#edgesMs.length - 1, firstAtOrAfter(this.#edgesMs, part.to));
+    let amount = 0;
+    for (const one of things) {
+      const own = tariffsOf(this.#tariffs, one.machine);
+      if (own.length === 0) continue;
+      for (const { currency } of own) currencies.add(currency);
+      const wattHours = energyOf(one);
+      const prices = this.#pricesOf(own);
+      let used = 0;
+      for (let k = from; k < to; k++) {
+        used += wattHours[k] as number;
+        amount += ((wattHours[k] as number) / 1000) * (prices[k] as number);
+      }
+      amount += this.#besides(one, own, used);
+    }
+    return currencies.size === 1 ? amount : null;
+  }
+
+  #sumOf(things: readonly Used[]): { readonly sum: Cost; readonly currency: string } | undefined {
     const costs: Cost[] = [];
     const currencies = new Set<string>();
     for (const one of things) {
       const own = tariffsOf(this.#tariffs, one.machine);
       if (own.length === 0) continue;
       for (const { currency } of own) currencies.add(currency);
-      costs.push(this.#costOf(one, own, part));
+      costs.push(this.#costOf(one, own));
     }
     const [currency] = currencies;
     if (currency === undefined || currencies.size > 1) return undefined;
-    const sum = costs.reduce(added);
-    return { amount: sum.amount, currency, grams: sum.grams, words: costWords(sum, currency) };
+    return { sum: costs.reduce(added), currency };
   }
 
-  #costOf(one: Used, own: readonly Tariff[], part?: Span): Cost {
-    const edgesMs = this.#edgesMs;
-    const all = energyOf(one);
-    const wattHours = part
-      ? all.map((v, k) => ((edgesMs[k] as number) >= part.from && (edgesMs[k] as number) < part.to ? v : 0))
-      : all;
-    const { energy, unpriced, grams, prices } = costOf(own, { edgesMs, wattHours }, 0, 0);
+  #spansOf(own: readonly Tariff[]): ReturnType<typeof spansOver> {
+    const key = keyOf(own);
+    let spans = this.#spans.get(key);
+    if (!spans) this.#spans.set(key, (spans = spansOver(own, this.#edgesMs)));
+    return spans;
+  }
+
+  #pricesOf(own: readonly Tariff[]): Float64Array {
+    const key = keyOf(own);
+    let prices = this.#prices.get(key);
+    if (!prices) this.#prices.set(key, (prices = meanPrices(this.#edgesMs, this.#spansOf(own))));
+    return prices;
+  }
+
+  #costOf(one: Used, own: readonly Tariff[]): Cost {
+    const metered = { edgesMs: this.#edgesMs, wattHours: energyOf(one) };
+    const { energy, unpriced, grams, prices } = costOf(own, metered, 0, 0, this.#spansOf(own));
+    const share = this.#shareOf(
+      one,
+      own,
+      prices.reduce((sum, { wattHours }) => sum + wattHours, unpriced),
+    );
     const meter = this.#meters.get(keyOf(own));
-    const used = wattHours.reduce((sum, v) => sum + v, 0);
-    const share = !meter || meter.wattHours === 0 || one.estimated || one.feedsOthers ? 0 : used / meter.wattHours;
     const volume = (meter?.volume ?? 0) * share;
     const standing = (meter?.standing ?? 0) * share;
     return { amount: energy + volume + standing, energy, volume, standing, unpriced, grams, prices };
   }
+
+  /** What so many Wh of a thing pay beside their price. */
+  #besides(one: Used, own: readonly Tariff[], wattHours: number): number {
+    const meter = this.#meters.get(keyOf(own));
+    return ((meter?.volume ?? 0) + (meter?.standing ?? 0)) * this.#shareOf(one, own, wattHours);
+  }
+
+  /** Which share of its meter so many Wh are; what is not added has none. */
+  #shareOf(one: Used, own: readonly Tariff[], wattHours: number): number {
+    const all = this.#meters.get(keyOf(own))?.wattHours ?? 0;
+    return all === 0 || one.estimated || one.feedsOthers ? 0 : wattHours / all;
+  }
 }
 
-const energyOf = ({ measured, filled }: Used): Float64Array =>
-  measured.steps.wattHours.map((v, k) => v + (filled[k] as number));
+/** Asked for the whole and for each step. */
+const energies = new WeakMap<Used, Float64Array>();
+
+function energyOf(one: Used): Float64Array {
+  let energy = energies.get(one);
+  if (!energy) energies.set(one, (energy = one.measured.steps.wattHours.map((v, k) => v + (one.filled[k] as number))));
+  return energy;
+}
 
 function addInto(sum: Float64Array, more: Float64Array): void {
   for (let k = 0; k < sum.length; k++) sum[k] = (sum[k] as number) + (more[k] as number);

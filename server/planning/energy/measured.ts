@@ -26,16 +26,16 @@ export function bestOf(
   const used = isPart ? parts : whole;
   const steps = emptySteps(edgesMs);
   const usedMs = new Map<string, number>();
-  for (let k = 0; k < steps.wattHours.length; k++) {
-    const best = used.reduce<Meter | undefined>(
-      (found, meter) =>
-        (stepsOf(meter).knownMs[k] as number) > (found ? (stepsOf(found).knownMs[k] as number) : 0) ? meter : found,
-      undefined,
-    );
-    if (!best) continue;
-    steps.wattHours[k] = stepsOf(best).wattHours[k] as number;
-    steps.knownMs[k] = stepsOf(best).knownMs[k] as number;
-    usedMs.set(best.words, (usedMs.get(best.words) ?? 0) + (steps.knownMs[k] as number));
+  for (const meter of used) {
+    const { wattHours, knownMs } = stepsOf(meter);
+    let ms = 0;
+    for (let k = 0; k < wattHours.length; k++) {
+      if (!((knownMs[k] as number) > (steps.knownMs[k] as number))) continue;
+      steps.wattHours[k] = wattHours[k] as number;
+      steps.knownMs[k] = knownMs[k] as number;
+      ms += knownMs[k] as number;
+    }
+    usedMs.set(meter.words, (usedMs.get(meter.words) ?? 0) + ms);
   }
   const [first, second] = used;
   const allMs = steps.knownMs.reduce((sum, ms) => sum + ms, 0);

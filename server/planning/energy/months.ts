@@ -1,3 +1,4 @@
+import { LRUCache } from "lru-cache";
 import { DateTime } from "luxon";
 import type { MonthOutlook } from "../../../core/api/energy.ts";
 import { emptySteps, totalWattHours } from "../../../core/energy/energy-steps.ts";
@@ -13,6 +14,32 @@ import type { MeteredThing } from "./metered-things.ts";
 import { readEnergy } from "./read-energy.ts";
 
 const hourMs = 3_600_000;
+
+/** What is usual of a month changes slowly, and takes a while to work out. */
+const keptMs = 300_000;
+const kept = new WeakMap<EnergyParts["store"], LRUCache<string, Promise<readonly MonthOutlook[]>>>();
+
+/** The same, kept for five minutes. */
+export function monthsOfLate(
+  parts: Pick<EnergyParts, "store" | "tariffs">,
+  machines: readonly MeteredThing[],
+): Promise<readonly MonthOutlook[]> {
+  const { store, tariffs } = parts;
+  const all = kept.get(store) ?? new LRUCache<string, Promise<readonly MonthOutlook[]>>({ max: 4 });
+  kept.set(store, all);
+  const key = JSON.stringify([
+    Math.floor(store.nowMs() / keptMs),
+    tariffs,
+    machines.map(({ of, feedsOthers }) => [of, feedsOthers]),
+  ]);
+  let months = all.get(key);
+  if (!months) {
+    months = monthsOf(parts, machines);
+    all.set(key, months);
+    months.catch(() => all.delete(key));
+  }
+  return months;
+}
 
 /** This calendar month of each meter that has a tariff: so far, and what is usual of what it lacks and of what is to come. */
 export async function monthsOf(

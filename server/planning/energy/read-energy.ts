@@ -8,6 +8,8 @@ import { fineMs } from "./edges.ts";
 const hourMs = 3_600_000;
 /** Readings on both sides of a window tell what its first and last minutes used; counters are read more seldom. */
 const marginMs = { power: hourMs / 2, energy: 6 * hourMs };
+/** Hours of longer windows are read in halves. */
+const longMs = 60 * 24 * hourMs;
 const joulesPerWattHour = 3600;
 
 /** Energy of meters over stretches, each worked out of its samples where they are kept, else of its hours. */
@@ -23,7 +25,17 @@ export async function readEnergy(
   // Of the hour in which samples begin to be kept only a part is there.
   const rawFromMs = isFine ? Math.ceil(store.reach().rawFromMs / hourMs) * hourMs : Number.POSITIVE_INFINITY;
   const parts = new Map<number, EnergySteps>();
-  if (from < rawFromMs) await readHours(store, meters, { edgesMs, from, to: Math.min(to, rawFromMs) }, parts, signal);
+  if (from < rawFromMs) {
+    const until = Math.min(to, rawFromMs);
+    // Two halves are read at once, on two threads.
+    const middle = Math.floor((from + until) / 2 / hourMs) * hourMs;
+    const halves = until - from > longMs ? [from, middle, until] : [from, until];
+    await Promise.all(
+      halves
+        .slice(1)
+        .map((end, i) => readHours(store, meters, { edgesMs, from: halves[i] as number, to: end }, parts, signal)),
+    );
+  }
   if (to > rawFromMs) {
     const inner = edgesMs.filter((edge) => edge >= rawFromMs);
     for (const { of, series } of meters)
@@ -64,7 +76,7 @@ interface Stretch {
   readonly to: number;
 }
 
-/** Of whole hours as they are kept: their energy, and of power how much of them is known (its integral by its mean). */
+/** Of whole hours as they are kept: their energy. An hour of which a part is known is known. */
 async function readHours(
   store: Store,
   meters: readonly Meter[],
@@ -85,12 +97,9 @@ async function readHours(
     const { plan, asked } = plannedReading(store, {
       window,
       step: hourMs / 1000,
-      sentences:
-        of === "power"
-          ? { sum: { counter, of_every: "sum" }, mean: { counter, of_every: "mean" } }
-          : { sum: { counter, as: "increase" } },
+      sentences: of === "power" ? { sum: { counter, of_every: "sum" } } : { sum: { counter, as: "increase" } },
     });
-    const [sums, means] = await store.reduce(asked, plan.samples, signal);
+    const [sums] = await store.reduce(asked, plan.samples, signal);
     const { ids, plan: sentence } = asked[0] as (typeof asked)[0];
     ids.forEach((id, i) => {
       const series = wanted.get(id);
@@ -98,7 +107,6 @@ async function readHours(
       const sum = sums?.[line]?.values;
       if (!series || !sum) return;
       const factor = factorOf(series, of) ?? Number.NaN;
-      const mean = means?.[line]?.values;
       const steps = emptySteps(Float64Array.from({ length: count + 1 }, (_, h) => window.from + h * hourMs));
       for (let h = 0; h < count && h < sum.length; h++) {
         const own = sum[h] as number;
@@ -106,20 +114,20 @@ async function readHours(
         // A reading's integral of W is in ms times W until it is scaled.
         steps.wattHours[h] =
           (own * factor * (of === "power" ? sentence.scale : 1)) / (of === "power" ? 1 : joulesPerWattHour);
-        const watts = mean ? (mean[h] as number) * factor : 0;
-        steps.knownMs[h] = watts === 0 ? hourMs : Math.min(hourMs, ((steps.wattHours[h] as number) / watts) * hourMs);
+        steps.knownMs[h] = hourMs;
       }
-      add(parts, id, edgesMs, spreadOver(steps, edgesMs, to), 0);
+      add(parts, id, edgesMs, spreadOver(steps, edgesMs, from, to), 0);
     });
   }
 }
 
-/** Hours cut to other stretches that lie before `toMs`, evenly. */
-function spreadOver(hours: EnergySteps, edgesMs: Float64Array, toMs: number): EnergySteps {
+/** Hours cut to other stretches that begin in `[fromMs, toMs)`, evenly. */
+function spreadOver(hours: EnergySteps, edgesMs: Float64Array, fromMs: number, toMs: number): EnergySteps {
   const steps = emptySteps(edgesMs);
   const first = hours.edgesMs[0] as number;
   for (let k = 0; k < steps.wattHours.length && (edgesMs[k] as number) < toMs; k++) {
     const [begin, end] = [edgesMs[k] as number, edgesMs[k + 1] as number];
+    if (begin < fromMs) continue;
     const h = Math.floor((begin - first) / hourMs);
     const share = (end - begin) / hourMs;
     steps.wattHours[k] = (hours.wattHours[h] ?? 0) * share;

@@ -124,12 +124,14 @@ class LoadReader {
     const per = { lines: { per: ["machine", kind] }, combine: "sum" } as const;
     const time = await this.#lines({ counter: `${kind}.cpu.time`, ...per, as: "rate" }, kind);
     if (time.size === 0) return [];
-    const memory = await this.#lines({ counter: `${kind}.memory.usage`, ...per }, kind);
-    const resident = await this.#lines({ counter: `${kind}.memory.resident`, ...per }, kind);
-    const limit = await this.#lines({ counter: `${kind}.memory.limit`, ...per }, kind);
-    const count = await this.#lines({ counter: `${kind}.cpu.count`, ...per }, kind);
-    const network = await this.#lines({ counter: `${kind}.network.io`, ...per, as: "rate" }, kind);
-    const operations = await this.#lines({ counter: `${kind}.disk.operations`, ...per, as: "rate" }, kind);
+    const [memory, resident, limit, count, network, operations] = await Promise.all([
+      this.#lines({ counter: `${kind}.memory.usage`, ...per }, kind),
+      this.#lines({ counter: `${kind}.memory.resident`, ...per }, kind),
+      this.#lines({ counter: `${kind}.memory.limit`, ...per }, kind),
+      this.#lines({ counter: `${kind}.cpu.count`, ...per }, kind),
+      this.#lines({ counter: `${kind}.network.io`, ...per, as: "rate" }, kind),
+      this.#lines({ counter: `${kind}.disk.operations`, ...per, as: "rate" }, kind),
+    ]);
     const none = new Float64Array(this.moments);
     return [...time].map(([key, cpu]): LoadedGuest => {
       const [host, name] = JSON.parse(key) as [string, string];
@@ -145,20 +147,22 @@ class LoadReader {
   async hosts(names: readonly string[], guests: readonly LoadedGuest[]): Promise<readonly LoadedHost[]> {
     const where: Condition[] = [{ tag: "machine", is: [...names] }];
     const per = { lines: { per: ["machine"] }, combine: "sum" } as const;
-    const busy = await this.#lines({
-      counter: "system.cpu.time",
-      where: [...where, { tag: "mode", not: ["idle", "iowait"] }],
-      ...per,
-      as: "rate",
-    });
-    const count = await this.#lines({ ...processors(where), as: "rate" });
-    const used = await this.#lines({
-      counter: "system.memory.usage",
-      where: [...where, { tag: "state", is: ["used", "shared", "slab_unreclaimable"] }],
-      ...per,
-    });
-    const size = await this.#lines({ counter: "system.memory.limit", where, ...per });
-    const link = await this.#lines({ counter: "hw.network.bandwidth.limit", where, ...per });
+    const [busy, count, used, size, link] = await Promise.all([
+      this.#lines({
+        counter: "system.cpu.time",
+        where: [...where, { tag: "mode", not: ["idle", "iowait"] }],
+        ...per,
+        as: "rate",
+      }),
+      this.#lines({ ...processors(where), as: "rate" }),
+      this.#lines({
+        counter: "system.memory.usage",
+        where: [...where, { tag: "state", is: ["used", "shared", "slab_unreclaimable"] }],
+        ...per,
+      }),
+      this.#lines({ counter: "system.memory.limit", where, ...per }),
+      this.#lines({ counter: "hw.network.bandwidth.limit", where, ...per }),
+    ]);
     return names.map((name): LoadedHost => {
       const key = JSON.stringify([name]);
       const own = guests.filter(({ host }) => host === name);
@@ -184,6 +188,7 @@ class LoadReader {
 
   /** A sentence's lines at each moment, by their machine and guest. */
   async #lines(sentence: Sentence, kind?: "guest" | "container"): Promise<LineMap> {
+    if (this.moments > 0 && this.#store.series.ofCounter(sentence.counter).length === 0) return new Map();
     const { lines, from, count } = await answerReading(
       this.#store,
       { window: this.#window, step: this.#step, sentences: { a: sentence } },

@@ -104,7 +104,7 @@ export function EnergyView(): ReactNode {
         .
       </p>
       {energy.data && (
-        <div className="mt-3 grid items-start gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,3fr)_minmax(22rem,2fr)]">
+        <div className="mt-3 grid grid-cols-[minmax(0,1fr)] items-start gap-x-10 gap-y-6 xl:grid-cols-[minmax(0,3fr)_minmax(22rem,2fr)]">
           <EnergyTable lines={energy.data.lines} />
           <div>
             <StepColumns energy={energy.data} step={step} />
@@ -119,7 +119,7 @@ export function EnergyView(): ReactNode {
           {note}
         </p>
       ))}
-      <div className="not-in-print mt-8 grid items-start gap-x-10 gap-y-8 xl:grid-cols-2">
+      <div className="not-in-print mt-8 grid grid-cols-[minmax(0,1fr)] items-start gap-x-10 gap-y-8 xl:grid-cols-2">
         <TariffsPart />
         <GuessesPart measured={energy.data?.lines.filter(({ estimated }) => !estimated).map(({ of }) => of) ?? []} />
       </div>

@@ -38,7 +38,7 @@ interface Asked {
 }
 
 /** Where guests were put by hand: on a host each. */
-export type Placed = Readonly<Record<string, string>>;
+type Placed = Readonly<Record<string, string>>;
 
 /** Would guests and containers fit on fewer machines, which could be off, and what would that save? */
 export function FitView(): ReactNode {

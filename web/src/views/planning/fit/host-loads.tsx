@@ -16,7 +16,10 @@ interface HostLoadsProps {
 export function HostLoads({ answer, headroom }: HostLoadsProps): ReactNode {
   const shown = answer.hosts.filter(({ guests, machine }) => guests.length > 0 || answer.canBeOff.includes(machine));
   return (
-    <ul className="mt-4 grid gap-x-10 gap-y-4 lg:grid-cols-2 min-[1900px]:grid-cols-3" data-host-loads>
+    <ul
+      className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-4 lg:grid-cols-2 min-[1900px]:grid-cols-3"
+      data-host-loads
+    >
       {shown.map((host) => (
         <li key={host.machine} data-host={host.machine}>
           <p className="border-b border-hairline pb-0.5">

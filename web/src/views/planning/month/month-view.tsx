@@ -76,7 +76,7 @@ function Page({ page, nowMs }: { page: Month; nowMs: number }): ReactNode {
           <p key={one}>{one}</p>
         ))}
       </div>
-      <div className="mt-5 grid items-start gap-x-10 gap-y-6 md:grid-cols-2 min-[1700px]:grid-cols-3 print:grid-cols-2">
+      <div className="mt-5 grid grid-cols-[minmax(0,1fr)] items-start gap-x-10 gap-y-6 md:grid-cols-2 min-[1700px]:grid-cols-3 print:grid-cols-2">
         <Part title="In figures" heads={["", "this month", "the one before"]} rows={figureRows(now, before)} />
         <Part
           title="Incidents, the longest"
