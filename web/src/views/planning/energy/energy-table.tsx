@@ -25,7 +25,7 @@ export function EnergyTable({ lines }: { lines: readonly EnergyLine[] }): ReactN
               <span className="sr-only">beside each other</span>
             </th>
             <th className="px-2 text-right font-normal">energy</th>
-            <th className="px-2 text-right font-normal">mean</th>
+            <th className="hidden px-2 text-right font-normal sm:table-cell">mean</th>
             <th className="px-2 text-right font-normal">cost</th>
             <th className="px-2 text-right font-normal">share</th>
             <th className="hidden px-2 text-right font-normal sm:table-cell">missing</th>
@@ -102,7 +102,7 @@ function Row({ line, most, isOpen, onOpen }: RowProps): ReactNode {
         {kilowattHours(wattHours)}
         {filledWattHours > 0 && <span title={`${kilowattHours(filledWattHours)} of it by what is usual`}> ~</span>}
       </td>
-      <td className="figure px-2 text-right whitespace-nowrap">
+      <td className="figure hidden px-2 text-right whitespace-nowrap sm:table-cell">
         {meanWatts === null ? "–" : `${figures(meanWatts)} W`}
       </td>
       <td className="figure px-2 text-right whitespace-nowrap">

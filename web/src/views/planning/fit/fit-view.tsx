@@ -2,6 +2,7 @@ import { type ReactNode, useEffect, useState } from "react";
 import type { FitAnswer, FitBody, SuppliedHost } from "../../../../../core/api/fit.ts";
 import { money } from "../../../../../core/tariffs/cost-words.ts";
 import { SelectPart } from "../../../sentence/select-part.tsx";
+import { TypedInput } from "../../../ui/typed-input.tsx";
 import { NumberField } from "../../../ui/number-field.tsx";
 import { PlanningHeading } from "../planning-heading.tsx";
 import { GuestsTable } from "./guests-table.tsx";
@@ -97,7 +98,14 @@ export function FitView(): ReactNode {
           most={1_000_000}
           onChange={(gibibytes) => set({ box: { ...asked.box, gibibytes } })}
         />{" "}
-        GiB?
+        GiB? Must not meet:{" "}
+        <TypedInput
+          aria-label="guests that must not meet"
+          placeholder="web, mail; relay, site"
+          value={asked.apart}
+          className="w-64 !py-0"
+          onType={(apart) => set({ apart })}
+        />
       </p>
       {isAsking && (
         <p className="py-2" role="status">
@@ -122,7 +130,11 @@ export function FitView(): ReactNode {
       {answer && <Answer answer={answer} />}
       {answer && answer.guests.length > 0 && (
         <>
-          <HostLoads answer={answer} percentile={Number(asked.percentile)} headroom={Number(asked.headroom)} />
+          <HostLoads
+            answer={answer}
+            headroom={Number(asked.headroom)}
+            onSpeed={() => ask(bodyOf(asked, kept, placed))}
+          />
           <GuestsTable
             answer={answer}
             kept={kept}
@@ -171,7 +183,14 @@ function Answer({ answer: { words, saves, canBeOff, notes } }: { answer: FitAnsw
 const placedNow = ({ hosts }: FitAnswer): Placed =>
   Object.fromEntries(hosts.flatMap(({ machine, guests }) => guests.map((guest) => [guest, machine])));
 
-function bodyOf({ days, percentile, headroom, box }: Asked, kept: readonly string[], placed: Placed): FitBody {
+/** "web, mail; relay, site": lists of two or more. */
+const apartOf = (text: string): readonly (readonly string[])[] =>
+  text
+    .split(";")
+    .map((list) => [...new Set(list.split(",").map((name) => name.trim()))].filter((name) => name !== ""))
+    .filter((list) => list.length > 1);
+
+function bodyOf({ days, percentile, headroom, box, apart }: Asked, kept: readonly string[], placed: Placed): FitBody {
   const to = Math.floor(Date.now() / 300_000) * 300_000;
   const byHand = Object.entries(placed);
   const hosts: SuppliedHost[] =
@@ -187,6 +206,7 @@ function bodyOf({ days, percentile, headroom, box }: Asked, kept: readonly strin
     percentile: Number(percentile),
     headroom: Number(headroom),
     ...(hosts.length > 0 && { hosts }),
+    apart: apartOf(apart),
     keep: byHand.length > 0 ? byHand.map(([guest, host]) => ({ guest, on: [host] })) : kept,
   };
 }

@@ -2,18 +2,20 @@ import { type ReactNode, useRef } from "react";
 import type { FitAnswer, FitHostView, Peak } from "../../../../../core/api/fit.ts";
 import { amount } from "../../../../../core/planning/space-words.ts";
 import { figures } from "../../../../../core/units/present.ts";
+import { HostSpeed } from "./host-speed.tsx";
 import { useWidth } from "../../../ui/use-width.ts";
 
 const height = 64;
 
 interface HostLoadsProps {
   readonly answer: FitAnswer;
-  readonly percentile: number;
   readonly headroom: number;
+  /** A host's speed has been changed. */
+  readonly onSpeed: () => void;
 }
 
 /** What each host would have been loaded with over the span, beside what it has. */
-export function HostLoads({ answer, headroom }: HostLoadsProps): ReactNode {
+export function HostLoads({ answer, headroom, onSpeed }: HostLoadsProps): ReactNode {
   const shown = answer.hosts.filter(({ guests, machine }) => guests.length > 0 || answer.canBeOff.includes(machine));
   return (
     <ul
@@ -29,6 +31,7 @@ export function HostLoads({ answer, headroom }: HostLoadsProps): ReactNode {
                 ? "could be off: nothing would run on it"
                 : `${host.guests.length} ${host.guests.length === 1 ? "guest" : "guests"}`}
             </span>
+            <HostSpeed machine={host.machine} onChange={onSpeed} />
           </p>
           {host.guests.length > 0 &&
             host.peak.map(
