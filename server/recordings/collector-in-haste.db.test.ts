@@ -59,9 +59,9 @@ test.each(shells)(
         sentences: [{ counter: "system.cpu.time", where: [{ tag: "machine", is: [machine] }] }],
       };
       const { body: made } = await ask("POST", "/recordings", recording);
-      const { body: forecast } = await ask("POST", "/recordings/forecast", { ...recording, forSeconds: 25 });
+      const { body: forecast } = await ask("POST", "/recordings/forecast", { ...recording, forSeconds: 40 });
       expect(forecast.sources).toMatchObject([{ name: machine, everySeconds: 1, why: null }]);
-      const { body: run } = await ask("POST", `/recordings/${made.id}/runs`, { forSeconds: 25 });
+      const { body: run } = await ask("POST", `/recordings/${made.id}/runs`, { forSeconds: 40 });
       // It is away until a few seconds later: started anew, it sends at once, and hears of the run.
       process.kill(-(child.pid as number), "SIGTERM");
       await ended;
@@ -76,15 +76,15 @@ test.each(shells)(
       try {
         await vi.waitFor(
           async () => expect((await secondsOf("system.cpu.time", run.startedAtMs)).length).toBeGreaterThan(10),
-          { timeout: 40_000, interval: 500 },
+          { timeout: 50_000, interval: 500 },
         );
         const seconds = (await secondsOf("system.cpu.time", run.startedAtMs)).slice(1);
         const distances = seconds.slice(1).map((second, i) => second - (seconds[i] as number));
-        // A machine that is busy may miss one.
-        expect(distances.filter((distance) => distance === 1).length).toBeGreaterThanOrEqual(distances.length * 0.8);
+        // A machine that is busy with other tests may miss some.
+        expect(distances.filter((distance) => distance === 1).length).toBeGreaterThanOrEqual(distances.length * 0.6);
         expect((await secondsOf("system.memory.limit", run.startedAtMs)).length).toBeLessThanOrEqual(2);
         await vi.waitFor(async () => expect((await ask("GET", "/runs")).body).toEqual([]), {
-          timeout: 40_000,
+          timeout: 60_000,
           interval: 500,
         });
         // It is told no more, and falls back.
