@@ -13,7 +13,7 @@ export interface SearchWatch {
 }
 
 /** A set of hosts is given up for the time being after so many placements of single guests. */
-const firstTries = 1000;
+const firstTries = 250;
 /** More hosts than these are not looked through set by set: their sets would be too many. */
 const mostHosts = 20;
 
