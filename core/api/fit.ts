@@ -58,8 +58,7 @@ export interface FitGuestView {
     readonly given: number;
     readonly needs: number;
   }[];
-  /** Its own curves, as its host has them, and disk operations a second at the percentile. */
-  readonly curves: readonly (readonly number[])[];
+  /** A second, at the percentile; null where nothing tells. */
   readonly diskOperations: number | null;
 }
 

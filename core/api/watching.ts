@@ -11,7 +11,7 @@ export interface WatchedSource {
   readonly samplesPerDay: number;
   /** Of samples alone; null before the first two hours are stored. */
   readonly diskBytesPerDay: number | null;
-  /** Of what is asked, or sent, by its last answer; null where none is known. */
+  /** Of what is answered or sent, by its last text before compression; null where nothing travels as text. */
   readonly wireBytesPerDay: number | null;
   /** Of one processor of Nubrel's machine; null of what is not asked. */
   readonly serverShare: number | null;

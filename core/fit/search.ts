@@ -15,7 +15,7 @@ export interface SearchWatch {
 /** A set of hosts is given up for the time being after so many placements of single guests. */
 const firstTries = 250;
 /** More hosts than these are not looked through set by set: their sets would be too many. */
-const mostHosts = 20;
+const mostHosts = 12;
 
 /**
  * The fewest hosts on which all guests fit, and a placement of them, by branch and bound: sets of hosts from the smallest
@@ -32,18 +32,17 @@ export function searchFit(given: FitProblem, watch: SearchWatch): FitFound {
   if (guests.length === 0) return { best: { hostOf: [], on: bound }, bound, proven: true };
   if (bound > hosts.length) return { best: undefined, bound, proven: true };
   const search = new Search(problem, allowed, watch);
+  const isHuge = hosts.length > mostHosts;
   const left: number[][] = [];
   let best: Placement | undefined;
-  const all = hosts.length <= mostHosts ? undefined : new Set<string>();
   for (let on = bound; on <= hosts.length && !best && !watch.isOver(); on++) {
-    const sets = setsOf(problem, on, all !== undefined);
+    const sets = setsOf(problem, on, isHuge);
     for (let i = 0; i < sets.length && !best; i++) {
       watch.progress?.(i / sets.length);
       const found = search.place(sets[i], firstTries);
       if (found === "left") left.push(sets[i]);
       else if (found) best = found;
     }
-    if (all) left.push(...(on < hosts.length ? [[]] : []));
   }
   if (best) watch.found?.(best, bound);
   // What was left undecided with fewer hosts is looked through to its end, the smallest sets first.
@@ -51,7 +50,7 @@ export function searchFit(given: FitProblem, watch: SearchWatch): FitFound {
   const open: number[] = [];
   for (const set of left) {
     if (best && set.length >= best.on) continue;
-    const found = set.length === 0 || watch.isOver() ? "left" : search.complete(set);
+    const found = watch.isOver() ? "left" : search.complete(set);
     watch.progress?.(++decided / left.length);
     if (found === "left") open.push(set.length);
     else if (found) {
@@ -59,10 +58,23 @@ export function searchFit(given: FitProblem, watch: SearchWatch): FitFound {
       watch.found?.(best, bound);
     }
   }
-  const undecided = open.filter((on) => !best || on < best.on);
-  const least = undecided.length > 0 ? Math.max(bound, Math.min(...undecided)) : (best?.on ?? bound);
-  const isWhole = undecided.length === 0 && (best !== undefined || !watch.isOver());
-  return { best: best && search.undone(best), bound: best ? Math.min(least, best.on) : least, proven: isWhole };
+  return outcome(best && search.undone(best), bound, {
+    open: open.filter((on) => !best || on < best.on),
+    isDecided: !isHuge && (best !== undefined || !watch.isOver()),
+  });
+}
+
+/** What is known of the best placement: `open` are sizes of sets that could not be decided, none where all were. */
+function outcome(
+  best: Placement | undefined,
+  bound: number,
+  { open, isDecided }: { readonly open: readonly number[]; readonly isDecided: boolean },
+): FitFound {
+  if (best?.on === bound) return { best, bound, proven: true };
+  const proven = isDecided && open.length === 0;
+  if (proven) return { best, bound: best?.on ?? bound, proven };
+  // With fewer hosts than the smallest set that is open it is impossible, where sets were gone through at all.
+  return { best, bound: isDecided ? Math.max(bound, Math.min(...open)) : bound, proven };
 }
 
 /**

@@ -1,6 +1,6 @@
 import { Router } from "express";
 import Joi from "joi";
-import { DateTime, IANAZone } from "luxon";
+import { DateTime } from "luxon";
 import * as routes from "../../core/api/month.ts";
 import { serve } from "../http/serve.ts";
 import { signalOf } from "../http/signal-of.ts";
@@ -21,10 +21,7 @@ const sendingSchema = Joi.object<routes.MonthSending>({
     .pattern(/^([01]\d|2[0-3]):[0-5]\d$/)
     .messages({ "string.pattern.base": '{{#label}} must be a clock time such as "07:00"' })
     .required(),
-  zone: Joi.string()
-    .custom((zone: string, helpers) => (IANAZone.isValidZone(zone) ? zone : helpers.error("zone")))
-    .messages({ zone: '{{#label}} must be a zone by the IANA database, such as "Europe/Berlin"' })
-    .required(),
+  zone: zoneSchema.required(),
 });
 
 /** The month on one page, and its sending. */

@@ -1,5 +1,5 @@
 import Joi from "joi";
-import { DateTime, IANAZone } from "luxon";
+import { DateTime } from "luxon";
 import type { EnergyBody, PlanningSettings } from "../../core/api/energy.ts";
 import { type Tariff, weekdays } from "../../core/tariffs/tariff.ts";
 import { windowSchema, zoneSchema } from "../reading/reading-schema.ts";
@@ -49,10 +49,7 @@ const standing = Joi.alternatives(
 const tariff = Joi.object<Tariff>({
   name: Joi.string().trim().min(1).max(100).required(),
   currency: currency.required(),
-  zone: Joi.string()
-    .custom((zone: string, helpers) => (IANAZone.isValidZone(zone) ? zone : helpers.error("zone")))
-    .messages({ zone: '{{#label}} must be a zone by the IANA database, such as "Europe/Berlin"' })
-    .required(),
+  zone: zoneSchema.required(),
   from: day.required(),
   price: price.required(),
   seasons: Joi.array()

@@ -1,5 +1,6 @@
 import * as routes from "../../core/api/readings.ts";
 import { sent, serve } from "../http/serve.ts";
+import { signalOf } from "../http/signal-of.ts";
 import { Router } from "express";
 import Joi from "joi";
 import type { ReadingDocument } from "../../core/reading/document.ts";
@@ -39,11 +40,10 @@ export function readingsRouter(
   const note = ({ sentences }: ReadingDocument) => lookedAt(Object.values(sentences).map(({ counter }) => counter));
 
   serve(router, routes.askReading, { body: readingSchema }, async ({ body, response }) => {
-    const gone = new AbortController();
-    response.on("close", () => gone.abort());
+    const signal = signalOf(response);
     note(body);
     try {
-      await sendReading(response, await answerReading(store, body, gone.signal, names, { past }));
+      await sendReading(response, await answerReading(store, body, signal, names, { past }));
     } catch (error) {
       if (!(error instanceof CancelledError)) throw error;
     }
@@ -51,8 +51,7 @@ export function readingsRouter(
   });
 
   serve(router, routes.askReadings, { body: severalSchema }, async ({ body: { readings }, response }) => {
-    const gone = new AbortController();
-    response.on("close", () => gone.abort());
+    const signal = signalOf(response);
     response.type("application/x-ndjson");
     const say = (line: object) => response.write(`${JSON.stringify(line)}\n`);
     const failed = (index: number, error: unknown) => say({ index, problem: problemBody(error) });
@@ -78,7 +77,7 @@ export function readingsRouter(
           },
           failed: (i, error) => failed(place(i), error),
         },
-        gone.signal,
+        signal,
         names,
         { past },
       );

@@ -5,6 +5,7 @@ import { plannedAfter } from "../../core/recordings/schedule.ts";
 import { byWhom, nameOf } from "../http/asker.ts";
 import { Problem } from "../http/problem.ts";
 import { serve } from "../http/serve.ts";
+import { signalOf } from "../http/signal-of.ts";
 import { beginAsked, type BeginParts } from "./begin-asked.ts";
 import { forecastOf } from "./forecast.ts";
 import { listedRun } from "./listed-run.ts";
@@ -98,12 +99,11 @@ export function recordingsRouter(parts: ReportParts & BeginParts): Router {
   serve(router, routes.getRun, {}, async ({ params: { id, run }, response }) => {
     const row = await runOf(database, id, run);
     if (!row) throw noSuchRun(run);
-    const gone = new AbortController();
-    response.on("close", () => gone.abort());
+    const signal = signalOf(response);
     const nowMs = Date.now();
     const on = recordings.on(run);
     const how = { parts: on?.partsUntil(nowMs) ?? row.parts, untilMs: row.endedAtMs ?? nowMs };
-    return await reportOf(parts, on ? { ...row, samples: on.samples } : row, how, gone.signal);
+    return await reportOf(parts, on ? { ...row, samples: on.samples } : row, how, signal);
   });
 
   serve(router, routes.noteRun, { body: noteSchema }, async ({ params: { id, run }, body, request }) => {

@@ -1,5 +1,6 @@
 import * as routes from "../../core/api/rules.ts";
 import { sent, serve } from "../http/serve.ts";
+import { signalOf } from "../http/signal-of.ts";
 import { Router } from "express";
 import Joi from "joi";
 import type { RuleView } from "../../core/api/rules.ts";
@@ -93,24 +94,16 @@ export function rulesRouter({ database, checker, rehearser, checkSoon }: RulesPa
     routes.rehearseRule,
     { body: rehearsalSchema },
     async ({ body: { rule, from, to, zone }, response }) => {
-      const gone = new AbortController();
-      response.on("close", () => gone.abort());
+      const signal = signalOf(response);
       let isOpen = false;
       const write = (line: object) => {
-        if (gone.signal.aborted) return;
+        if (signal.aborted) return;
         if (!isOpen) response.writeHead(200, { "Content-Type": "application/x-ndjson", "X-Accel-Buffering": "no" });
         isOpen = true;
         response.write(`${JSON.stringify(line)}\n`);
       };
       try {
-        const result = await rehearser.rehearse(
-          rule,
-          from,
-          to,
-          zone,
-          (share) => write({ progress: share }),
-          gone.signal,
-        );
+        const result = await rehearser.rehearse(rule, from, to, zone, (share) => write({ progress: share }), signal);
         write({ result });
       } catch (error) {
         if (error instanceof CancelledError) return sent;

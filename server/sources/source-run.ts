@@ -25,6 +25,8 @@ const newline = 0x0a;
 /** What a source said last; of long texts the beginning, to the end of a line. */
 export interface RawText {
   readonly bytes: Uint8Array;
+  /** Bytes that came: more than are kept of a long one. */
+  readonly size: number;
   readonly contentType: string;
   readonly atMs: number;
   readonly isWhole: boolean;
@@ -236,6 +238,7 @@ export class SourceRun {
 
   keepRaw(bytes: Uint8Array, contentType: string, atMs: number, isWhole = true): void {
     this.#raw = {
+      size: bytes.length,
       bytes: bytes.length > mostRaw ? bytes.slice(0, bytes.lastIndexOf(newline, mostRaw) + 1) : bytes,
       contentType,
       atMs,

@@ -8,7 +8,7 @@ import { fillMissing } from "./fill-missing.ts";
 import { LineCosts } from "./line-costs.ts";
 import { bestOf } from "./measured.ts";
 import { type MeteredThing, meteredMachines, meteredOutlets } from "./metered-things.ts";
-import { monthsOfLate } from "./months.ts";
+import { keptMonthsOf } from "./months.ts";
 import { ownMeans } from "./own-means.ts";
 import { busyShares, processorSeconds } from "./processor-times.ts";
 import { readEnergy } from "./read-energy.ts";
@@ -59,7 +59,7 @@ export async function energyView(parts: EnergyParts, body: EnergyBody, signal?: 
       ...(body.step && { steps: stepsOf(edges, one, (part) => costs.amountOf(members, part)) }),
     };
   });
-  const months = await monthsOfLate(parts, machines);
+  const months = await keptMonthsOf(parts, machines);
   return {
     lines,
     ...(body.step && { edges: edges.steps }),

@@ -20,7 +20,7 @@ const keptMs = 300_000;
 const kept = new WeakMap<EnergyParts["store"], LRUCache<string, Promise<readonly MonthOutlook[]>>>();
 
 /** The same, kept for five minutes. */
-export function monthsOfLate(
+export function keptMonthsOf(
   parts: Pick<EnergyParts, "store" | "tariffs">,
   machines: readonly MeteredThing[],
 ): Promise<readonly MonthOutlook[]> {

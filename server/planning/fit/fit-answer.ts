@@ -118,7 +118,6 @@ function guestView({ name, host, load, given, diskOperations }: LoadedGuest, how
         ? [{ resource, unit, given: capacity, needs: whole }]
         : [];
     }),
-    curves: load.map((values) => shown(values, Math.ceil(values.length / mostShown) || 1)),
     diskOperations: diskOperations ? quantileOf(diskOperations, how.percentile) : null,
   };
 }

@@ -20,6 +20,8 @@ import type { LookedAt } from "./looked-at.ts";
 
 const hourMs = 3_600_000;
 const daySeconds = 86_400;
+/** Kinds of sources whose last answer is kept as it travelled; of others a text of it is. */
+const travels = new Set<string>(["pull", "push", "collector"]);
 const dayMs = daySeconds * 1000;
 
 export interface WatchingParts {
@@ -55,7 +57,7 @@ export async function watchingView(parts: WatchingParts): Promise<WatchingView> 
       everySeconds: every,
       samplesPerDay,
       diskBytesPerDay: costs.bytesPerSample === null ? null : samplesPerDay * costs.bytesPerSample,
-      wireBytesPerDay: run?.raw ? (run.raw.bytes.length * daySeconds) / every : null,
+      wireBytesPerDay: run?.raw && travels.has(source.kind) ? (run.raw.size * daySeconds) / every : null,
       serverShare: seconds === undefined ? null : seconds / every,
       machineShare: source.kind === "collector" ? (shares.get(source.machine) ?? null) : null,
       unused: [...own]

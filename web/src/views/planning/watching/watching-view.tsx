@@ -77,7 +77,12 @@ function SourcesTable({ watching }: { watching: Watching }): ReactNode {
             <th className="px-2 text-right font-normal">lines</th>
             <th className="px-2 text-right font-normal">samples a day</th>
             <th className="px-2 text-right font-normal">disk a day</th>
-            <th className="px-2 text-right font-normal">on the wire a day</th>
+            <th
+              className="px-2 text-right font-normal"
+              title="by its last answer, before compression; of this machine, sockets and SNMP no text travels"
+            >
+              on the wire a day
+            </th>
             <th className="px-2 text-right font-normal">processor here</th>
             <th className="px-2 text-right font-normal">processor there</th>
             <th className="px-2 text-right font-normal">nobody needs</th>
