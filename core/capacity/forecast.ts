@@ -1,4 +1,5 @@
 import { medianOf } from "../series/select.ts";
+import { type StraightLine, lineThrough, normal92 } from "./line.ts";
 
 const dayMs = 86_400_000;
 /** A month's clean-ups show twice in this. */
@@ -24,12 +25,6 @@ const beyondShare = 0.25;
 const leastNoise = 1e-4;
 /** A rate must have moved the level by this share of the target to be told. */
 const leastMoved = 0.01;
-/**
- * Of the normal distribution, two-sided 92 %; what is worked out of few points is widened by Student's distribution.
- * Tried on a thousand synthetic volumes, 80 to 95 %
- * of the true days lie within, for where a piece begins is not certain either.
- */
-const normal92 = 1.75;
 /** For ranges that eight in ten true days lie in, tried alike. */
 export const eightInTen = 1.4;
 /** Cost of one more piece, in variances of the noise, times the logarithm of how many points there are. */
@@ -260,50 +255,13 @@ function presentRate(x: readonly number[], y: readonly number[], begin: number):
   return Math.abs(whole.slope - last.slope) > Math.hypot(whole.error, last.error) ? recent : begin;
 }
 
-interface Fit {
-  readonly n: number;
-  readonly meanX: number;
-  readonly meanY: number;
-  readonly vx: number;
-  readonly slope: number;
-  /** Half the width of the 92 % interval of one point, and of the slope. */
-  readonly deviation: number;
-  readonly error: number;
-}
-
-/** Least squares with its 92 % interval; residuals that are correlated count for as many points as they are worth. */
-function lineThrough(x: readonly number[], y: readonly number[], normal = normal92): Fit {
-  const n = x.length;
-  const meanX = x.reduce((a, b) => a + b, 0) / n;
-  const meanY = y.reduce((a, b) => a + b, 0) / n;
-  let vx = 0;
-  let c = 0;
-  for (let i = 0; i < n; i++) {
-    vx += (x[i] - meanX) ** 2;
-    c += (x[i] - meanX) * (y[i] - meanY);
-  }
-  const slope = c / vx;
-  const residuals = y.map((v, i) => v - meanY - slope * (x[i] - meanX));
-  let squares = 0;
-  let products = 0;
-  for (let i = 0; i < n; i++) {
-    squares += residuals[i] ** 2;
-    if (i > 0) products += residuals[i] * residuals[i - 1];
-  }
-  const correlation = Math.min(0.95, Math.max(0, squares > 0 ? products / squares + 1 / n : 0));
-  const free = Math.max(1, n - 2);
-  const student = normal * (1 + 1.9 / free + 2 / free ** 2); // within 3 % of Student's t from 2 degrees on
-  const deviation = Math.sqrt((squares / free) * ((1 + correlation) / (1 - correlation))) * student;
-  return { n, meanX, meanY, vx, slope, deviation, error: deviation / Math.sqrt(vx) };
-}
-
 /**
  * When the line and the bounds of its 92 % band meet the target, in points after `now` (Fieller, Journal of the Royal
  * Statistical Society B 16(2), 1954); undefined
  * where the band goes on beside it for ever.
  */
 function crossing(
-  { n, meanX, meanY, vx, slope, deviation }: Fit,
+  { n, meanX, meanY, vx, slope, deviation }: StraightLine,
   target: number,
   now: number,
 ): { readonly earliest: number; readonly likely: number; readonly latest: number } | undefined {
