@@ -26,7 +26,7 @@ export interface LoadedGuest {
   readonly diskOperations: Float64Array | undefined;
 }
 
-interface LoadedHost {
+export interface LoadedHost {
   readonly name: string;
   readonly capacity: readonly number[];
   /** What it needs beside its guests. */

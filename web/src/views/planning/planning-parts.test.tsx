@@ -246,6 +246,13 @@ describe("what if", () => {
     await type("added once", "150");
     expect(then()).toMatch(/full now/);
   });
+  test("its chart is a link, with its window", () => {
+    shown({ reading: { sentences: { used: { counter: "mail.queue" } } } });
+    const address = screen.getByRole("link", { name: "its chart over eight weeks" }).getAttribute("href") ?? "";
+    const search = new URLSearchParams(address.slice(address.indexOf("?")));
+    expect(JSON.parse(search.get("reading") ?? "")).toEqual({ sentences: { used: { counter: "mail.queue" } } });
+    expect(Date.parse(search.get("to") ?? "") - Date.parse(search.get("from") ?? "")).toBe(56 * day);
+  });
   test("what does not fill would not, and a tier is asked nothing", async () => {
     shown({ perDay: -1, fullFromMs: null, fullToMs: null });
     await type("how many times as fast", "9");

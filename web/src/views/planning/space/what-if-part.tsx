@@ -3,10 +3,12 @@ import type { SpaceView } from "../../../../../core/api/space.ts";
 import { amount, whenWords } from "../../../../../core/planning/space-words.ts";
 import { whatIf } from "../../../../../core/capacity/what-if.ts";
 import { NumberField } from "../../../ui/number-field.tsx";
+import { readingAddress } from "../../../sentence/reading-address.ts";
 import { dayOf } from "../../../time/moments.ts";
 import { SectionLink } from "../../../time/section-link.tsx";
 
 const gigabyte = 1e9;
+const dayMs = 86_400_000;
 
 /** One thing that fills, as if it grew faster, held more or less, or were larger. */
 export function WhatIfPart({ one, nowMs }: { one: SpaceView; nowMs: number }): ReactNode {
@@ -14,7 +16,7 @@ export function WhatIfPart({ one, nowMs }: { one: SpaceView; nowMs: number }): R
   const [added, setAdded] = useState<number>();
   const [moved, setMoved] = useState<number>();
   const [larger, setLarger] = useState<number>();
-  const { used, size, unit, perDay, fullFromMs, fullToMs, machine, kind } = one;
+  const { used, size, unit, perDay, fullFromMs, fullToMs, machine, kind, reading } = one;
   const by = unit === "By" ? gigabyte : 1;
   const words = unit === "By" ? "GB" : "more";
   const supposed = {
@@ -39,6 +41,17 @@ export function WhatIfPart({ one, nowMs }: { one: SpaceView; nowMs: number }): R
             {machine}
           </SectionLink>
         )}
+        {reading && (
+          <>
+            {", "}
+            <SectionLink
+              to={`${readingAddress(reading, "lines")}&from=${new Date(nowMs - 56 * dayMs).toISOString()}&to=${new Date(nowMs).toISOString()}`}
+              className="word-link"
+            >
+              its chart over eight weeks
+            </SectionLink>
+          </>
+        )}
       </p>
       {kind !== "tier" && (
         <p className="mt-1 leading-8">
@@ -62,7 +75,7 @@ export function WhatIfPart({ one, nowMs }: { one: SpaceView; nowMs: number }): R
         <p className="mt-1 font-semibold" data-then>
           {then.fullFromMs === null
             ? "It would not fill."
-            : `It would be full ${whenWords(then.fullFromMs, then.fullToMs, nowMs)}${then.fullToMs !== null && then.fullToMs > nowMs && then.fullToMs - nowMs < 3 * 365 * 86_400_000 ? `, between ${dayOf(then.fullFromMs)} and ${dayOf(then.fullToMs)}` : ""}.`}
+            : `It would be full ${whenWords(then.fullFromMs, then.fullToMs, nowMs)}${then.fullToMs !== null && then.fullToMs > nowMs && then.fullToMs - nowMs < 3 * 365 * dayMs ? `, between ${dayOf(then.fullFromMs)} and ${dayOf(then.fullToMs)}` : ""}.`}
         </p>
       )}
     </div>
