@@ -7,9 +7,20 @@ import { batchOf } from "../core/series/batch.ts";
 import { Store } from "../server/store/store.ts";
 import { type TestDatabase, testDatabase } from "../server/testing/test-database.ts";
 import { axeFindings } from "./support/axe.mjs";
-import { byCss, byText, eventually, openBrowser, press, printedPdf, setViewport } from "./support/browser.mjs";
+import {
+  byCss,
+  byText,
+  choose,
+  eventually,
+  isWide,
+  openBrowser,
+  press,
+  printedPdf,
+  setViewport,
+} from "./support/browser.mjs";
 import { makeOwner } from "./support/first-owner.mjs";
 import { startServerProcess } from "./support/server-process.mjs";
+import { level, total } from "../server/testing/new-series.ts";
 
 // Eight days of hive with the guests web and mail, and of stream with the container relay; hive draws 150 W, stream 40;
 // the pool archive of vault fills by 1 % a day.
@@ -26,11 +37,6 @@ let driver: WebDriver;
 
 const open = (path: string) => driver.get(server.address + path);
 const text = async (css: string) => (await byCss(driver, css)).getText();
-const choose = async (label: string, value: string) => {
-  const select = await byCss(driver, `select[aria-label="${label}"]`);
-  await driver.executeScript("arguments[0].scrollIntoView({ block: 'center' })", select);
-  await (await select.findElement(By.css(`option[value="${value}"]`))).click();
-};
 const type = async (label: string, typed: string) => {
   const field = await byCss(driver, `input[aria-label="${label}"]`);
   await driver.executeScript("arguments[0].scrollIntoView({ block: 'center' })", field);
@@ -46,23 +52,9 @@ const says = (css: string, words: RegExp) =>
     15_000,
     `${css} does not say ${words}`,
   );
-const isWide = () =>
-  driver.executeScript("return document.documentElement.scrollWidth > document.documentElement.clientWidth + 1");
 
 async function writePast(): Promise<void> {
   const store = await Store.open(db.database);
-  const total = (counter: string, tags: Record<string, string>, unit = "s") => ({
-    counter,
-    tags,
-    unit,
-    kind: "total" as const,
-  });
-  const level = (counter: string, tags: Record<string, string>, unit = "By") => ({
-    counter,
-    tags,
-    unit,
-    kind: "level" as const,
-  });
   const lines: readonly (readonly [
     ReturnType<typeof total> | ReturnType<typeof level>,
     (seconds: number) => number,
@@ -168,7 +160,7 @@ test("fit: one machine can be off, a guest is moved by hand, and one that stays 
   await press(driver, byText(driver, "a", "Fit"));
   await says("[data-fit-words]", /stream can be switched off: everything fits on 1 of 2 hosts/);
   expect(await text("[data-fit-words]")).toMatch(/EUR \d+\.\d\d a year saved/);
-  await choose("host of hive mail", "stream");
+  await choose(driver, "host of hive mail", "stream");
   await says("[data-host=stream]", /1 guest/);
   await press(driver, byText(driver, "button", "Let it be searched again"));
   await says("[data-host=stream]", /could be off/);
@@ -208,7 +200,7 @@ describe.each([
         10_000,
         "it still reads",
       );
-      expect(await isWide()).toBe(false);
+      expect(await isWide(driver)).toBe(false);
       expect(await axeFindings(driver)).toEqual([]);
     },
   );

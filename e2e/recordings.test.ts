@@ -6,7 +6,17 @@ import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { RecordingView, RunListed } from "../core/api/recordings.ts";
 import { type TestDatabase, testDatabase } from "../server/testing/test-database.ts";
 import { axeFindings } from "./support/axe.mjs";
-import { byCss, byText, eventually, openBrowser, press, printedPdf, setViewport } from "./support/browser.mjs";
+import {
+  byCss,
+  byText,
+  choose,
+  eventually,
+  isWide,
+  openBrowser,
+  press,
+  printedPdf,
+  setViewport,
+} from "./support/browser.mjs";
 import { makeOwner } from "./support/first-owner.mjs";
 import { startServerProcess } from "./support/server-process.mjs";
 
@@ -26,14 +36,7 @@ const ask = <T>(method: string, path: string, body?: unknown): Promise<T> =>
     body ?? null,
   );
 const text = async (css: string) => (await byCss(driver, css)).getText();
-const choose = async (label: string, value: string) => {
-  const select = await byCss(driver, `select[aria-label="${label}"]`);
-  await driver.executeScript("arguments[0].scrollIntoView({ block: 'center' })", select);
-  await (await select.findElement(By.css(`option[value="${value}"]`))).click();
-};
 const runs = async (id: number) => await ask<RunListed[]>("GET", `/recordings/${id}/runs`);
-const isWide = () =>
-  driver.executeScript("return document.documentElement.scrollWidth > document.documentElement.clientWidth + 1");
 
 beforeAll(async () => {
   db = await testDatabase({ migrated: false });
@@ -58,7 +61,7 @@ describe("a recording", () => {
     await byText(driver, "p", "Nothing is recorded yet");
     await press(driver, byText(driver, "a", "Make the first one"));
     await (await byCss(driver, "[data-recording-form] label input")).sendKeys("before the new drives");
-    await choose("subject", "Memory");
+    await choose(driver, "subject", "Memory");
     await press(driver, byText(driver, "button", "add them"));
     await eventually(
       driver,
@@ -73,7 +76,7 @@ describe("a recording", () => {
       "",
     );
     expect(await text("[data-forecast]")).toMatch(/it was asked 5 times just now/);
-    await choose("interval", "3600");
+    await choose(driver, "interval", "3600");
     await eventually(
       driver,
       async () => /every 1 s shows what happens/.test(await text("[data-forecast]")),
@@ -183,7 +186,7 @@ describe("a recording", () => {
     for (const path of ["/recordings", "/recordings/new", `/recordings/${recording?.id}/runs/${run?.id}`]) {
       await open(path);
       await byCss(driver, "h1");
-      await eventually(driver, async () => !(await isWide()), 5000, `${path} is wider than the screen`);
+      await eventually(driver, async () => !(await isWide(driver)), 5000, `${path} is wider than the screen`);
       expect(await axeFindings(driver)).toEqual([]);
     }
     await setViewport(driver, 1280, 800);

@@ -2,7 +2,7 @@ import { describe, expect, test } from "vitest";
 import type { EnergyLine, MonthOutlook } from "../api/energy.ts";
 import type { SpaceView } from "../api/space.ts";
 import { energyWords } from "./energy-words.ts";
-import { spaceWords, whenWords } from "./space-words.ts";
+import { spaceWords, unknownWhy, whenWords } from "./space-words.ts";
 
 const day = 86_400_000;
 const now = Date.UTC(2026, 10, 24);
@@ -62,5 +62,12 @@ describe("space in sentences", () => {
     ]);
     expect(spaceWords([one("/srv", null, 0)], now)).toEqual(["Nothing is full within ninety days."]);
     expect(spaceWords([], now)).toEqual([]);
+    const unknown = { ...one("/srv", null, 0), why: unknownWhy };
+    expect(spaceWords([unknown], now)).toEqual([
+      "Too little is known yet to say when anything is full: a day or two of it will do.",
+    ]);
+    expect(spaceWords([unknown, { ...one("/", null, 0), why: "it does not fill" }], now)).toEqual([
+      "Nothing is full within ninety days.",
+    ]);
   });
 });

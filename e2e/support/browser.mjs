@@ -99,3 +99,24 @@ export async function press(driver, element) {
 export async function printedPdf(driver) {
   return (await driver.sendAndGetDevToolsCommand("Page.printToPDF", { preferCSSPageSize: true })).data;
 }
+
+/**
+ * Chooses one of a word's values in a sentence.
+ * @param {import("selenium-webdriver").WebDriver} driver
+ * @param {string} label
+ * @param {string} value
+ */
+export async function choose(driver, label, value) {
+  const select = await byCss(driver, `select[aria-label="${label}"]`);
+  await driver.executeScript("arguments[0].scrollIntoView({ block: 'center' })", select);
+  await (await select.findElement(By.css(`option[value="${value}"]`))).click();
+}
+
+/**
+ * Whether the page is wider than the screen.
+ * @param {import("selenium-webdriver").WebDriver} driver
+ * @returns {Promise<boolean>}
+ */
+export function isWide(driver) {
+  return driver.executeScript("return document.documentElement.scrollWidth > document.documentElement.clientWidth + 1");
+}

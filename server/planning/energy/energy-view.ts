@@ -65,7 +65,7 @@ export async function energyView(parts: EnergyParts, body: EnergyBody, signal?: 
     ...(body.step && { edges: edges.steps }),
     ...monthSums(months),
     months,
-    notes: notesOf({ machines, all, guessed, lines, tariffs }),
+    notes: notesOf({ all, guessed, lines, tariffs }),
   };
 }
 
@@ -235,13 +235,11 @@ function monthSums(
 }
 
 function notesOf({
-  machines,
   all,
   guessed,
   lines,
   tariffs,
 }: {
-  readonly machines: readonly MeteredThing[];
   readonly all: readonly Used[];
   readonly guessed: readonly Used[];
   readonly lines: readonly EnergyLine[];
@@ -250,7 +248,6 @@ function notesOf({
   const feeding = all.filter(({ feedsOthers }) => feedsOthers).map(({ of }) => of);
   const parts = all.filter(({ measured }) => measured.isPart).map(({ of }) => of);
   return [
-    ...(machines.length === 0 ? ["Nothing here measures power or energy yet."] : []),
     ...(feeding.length > 0 && feeding.length < all.length
       ? [
           `${feeding.join(", ")} ${feeding.length === 1 ? "measures" : "measure"} what others draw as well, and ${feeding.length === 1 ? "is" : "are"} not added to them.`,

@@ -3,6 +3,7 @@ import type { FitAnswer, FitBody, FitLine } from "../../../core/api/fit.ts";
 import { batchOf } from "../../../core/series/batch.ts";
 import { gaussian, seeded } from "../../../core/testing/random.ts";
 import { type OwnedServer, ownedServer } from "../../testing/owned-server.ts";
+import { level, total } from "../../testing/new-series.ts";
 
 // Three days of hive (8 processors, 32 GiB, guests web and mail) and stream (4 processors, 8 GiB, containers relay and
 // chat), by the five minutes. web works by day, relay by night; mail was given 4 processors and never used one. stream
@@ -20,18 +21,6 @@ const rows: { readonly guest: string; readonly at: number; readonly used: number
 beforeAll(async () => {
   it = await ownedServer();
   const { store } = it.server as unknown as { store: import("../../store/store.ts").Store };
-  const total = (counter: string, tags: Record<string, string>, unit = "s") => ({
-    counter,
-    tags,
-    unit,
-    kind: "total" as const,
-  });
-  const level = (counter: string, tags: Record<string, string>, unit = "By") => ({
-    counter,
-    tags,
-    unit,
-    kind: "level" as const,
-  });
   const cpu = (machine: string, mode: string) => total("system.cpu.time", { machine, mode });
   const resolved = (await store.series.resolve([
     total("guest.cpu.time", { machine: "hive", guest: "web" }),

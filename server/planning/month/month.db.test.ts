@@ -5,6 +5,7 @@ import { batchOf } from "../../../core/series/batch.ts";
 import { readMonthSending, writeMonthSending } from "../planning-rows.ts";
 import { type OwnedServer, ownedServer } from "../../testing/owned-server.ts";
 import { dueAt, monthBefore, sendMonthWhereDue } from "./month-sending.ts";
+import { level } from "../../testing/new-series.ts";
 
 // The month before this one, and the one before that: vault draws 100 W and 80 W; its disk filled; mast was silent for
 // three hours; an urgent incident lasted a day.
@@ -35,12 +36,6 @@ beforeAll(async () => {
   // Samples of two months ago are kept: they are written at once, and not as they came.
   await it.owner.ask("PUT", "/api/retention", { rawDays: 100, fiveMinuteDays: 180, hourDays: 1825 });
   const { store } = it.server as unknown as { store: import("../../store/store.ts").Store };
-  const level = (counter: string, tags: Record<string, string>, unit: string) => ({
-    counter,
-    tags,
-    unit,
-    kind: "level" as const,
-  });
   const ids = (await store.series.resolve([
     level("hw.host.power", { machine: "vault", sensor: "whole" }, "W"),
     level("storage.pool.usage", { machine: "vault", pool: "archive", state: "used" }, "By"),

@@ -1,6 +1,7 @@
 import type { CostsView, TierCosts } from "../../../core/api/costs.ts";
 import type { SpaceView } from "../../../core/api/space.ts";
 import type { PlanningSettings } from "../../../core/api/energy.ts";
+import { unknownWhy } from "../../../core/planning/space-words.ts";
 import { spaceOf } from "../../../core/capacity/space.ts";
 import type { Line } from "../../../core/reading/document.ts";
 import { answerReading } from "../../reading/answer-reading.ts";
@@ -81,12 +82,7 @@ function viewOf(
       fullFromMs: share >= 1 ? nowMs : at(full?.earliestMs),
       fullToMs: share >= 1 ? nowMs : at(full?.latestMs),
       fullLikelyMs: share >= 1 ? nowMs : at(full?.likelyMs),
-      why:
-        full || share >= 1
-          ? null
-          : space.kind === "steady"
-            ? "it does not fill"
-            : "too little is known of how it fills",
+      why: full || share >= 1 ? null : space.kind === "steady" ? "it does not fill" : unknownWhy,
       error,
       strip: stripOf(shares),
       reading: chartOf(one, tags),

@@ -5,6 +5,7 @@ import { batchOf } from "../../../core/series/batch.ts";
 import { Store } from "../../store/store.ts";
 import { type TestDatabase, testDatabase } from "../../testing/test-database.ts";
 import { spaceList } from "./space-list.ts";
+import { level } from "../../testing/new-series.ts";
 
 // Sixty days by the half hour: /srv of vault fills by 1 % a day and is at 90 %; its inodes stand at 40 %; the pool
 // archive grows by 0.5 % a day and is at 70 %; web's disk stands; a queue has a limit that a person gave it; what was on
@@ -35,12 +36,6 @@ beforeAll(async () => {
   let clock = start;
   store = await Store.open(db.database, { now: () => clock });
   const on = (mountpoint: string, state: string) => ({ machine: "vault", device: "sda1", mountpoint, state });
-  const level = (counter: string, tags: Record<string, string>, unit = "By") => ({
-    counter,
-    tags,
-    unit,
-    kind: "level" as const,
-  });
   const ids = (await store.series.resolve([
     level("system.filesystem.usage", on("/srv", "used")),
     level("system.filesystem.usage", on("/srv", "free")),

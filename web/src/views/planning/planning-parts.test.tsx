@@ -184,6 +184,12 @@ describe("energy by the day", () => {
   });
 });
 
+test("of nothing there are no columns", () => {
+  const energy = { lines: [], edges: [0, day], currency: null } as unknown as EnergyView;
+  const { container } = render(<StepColumns energy={energy} step="day" />);
+  expect(container.childElementCount).toBe(0);
+});
+
 test("the month's rule tells its cost, what it will be and the budget, and how that was made", () => {
   render(
     <MonthGauge

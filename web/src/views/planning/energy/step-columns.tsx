@@ -26,6 +26,8 @@ export function StepColumns({ energy: { lines, edges, currency }, step }: StepCo
     wattHours: shown.reduce<number | null>((sum, { steps }) => plus(sum, steps?.[i]?.wattHours ?? null), null),
     cost: shown.reduce<number | null>((sum, { steps }) => plus(sum, steps?.[i]?.cost ?? null), null),
   }));
+  // Of nothing there is no picture.
+  if (columns.every(({ wattHours }) => wattHours === null)) return null;
   const most = Math.max(1e-9, ...columns.map(({ wattHours }) => wattHours ?? 0));
   const each = width / columns.length;
   const y = (wattHours: number) => head + (1 - wattHours / most) * (height - foot - head);
