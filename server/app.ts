@@ -73,15 +73,15 @@ export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
   app.use("/api", letTokensIn(tokens), sameOrigin);
   app.use("/api", [...routes.open]);
   // Before it is known who asks, a body is a name and a password.
-  app.use(["/api/setup", "/api/session"], express.json({ limit: "8kb" }), storableBody);
-  app.use("/api", routes.people);
+  app.use(["/api/setup", "/api/session", "/api/invitations"], express.json({ limit: "8kb" }), storableBody);
+  app.use("/api", [...routes.people]);
   app.use("/api", signedIn(database, clock.actingMs));
   app.use("/api/dashboards", express.json({ limit: "4mb" })); // tables of one's own are kept with them
   app.use("/api", express.json({ limit: "1mb" }), storableBody);
   app.use("/api", remembered.handler);
   app.get(`/api${livePath}`, live.handler);
   app.use("/api", [...routes.inside]);
-  const described = openapiOf([...routes.open, routes.people, ...routes.inside].flatMap(servedOf), version);
+  const described = openapiOf([...routes.open, ...routes.people, ...routes.inside].flatMap(servedOf), version);
   app.get("/api/openapi.json", (_request, response) => {
     response.json(described);
   });

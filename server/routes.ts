@@ -29,6 +29,7 @@ import type { MachineNames } from "./machines/machine-names.ts";
 import type { MachineList } from "./machines/machine-list.ts";
 import { machinesRouter } from "./machines/machines-router.ts";
 import { listMessages } from "./messages/message-rows.ts";
+import { handingOver } from "./messages/handing-over.ts";
 import { recipientsRouter } from "./messages/recipients-router.ts";
 import { recordingsRouter } from "./recordings/recordings-router.ts";
 import { runFilesRouter } from "./recordings/run-files-router.ts";
@@ -42,6 +43,9 @@ import type { SendingParts } from "./planning/month/month-sending.ts";
 import { fitRouter } from "./planning/fit-router.ts";
 import { energyRouter } from "./planning/energy-router.ts";
 import { spaceRouter } from "./planning/space-router.ts";
+import { Entrance } from "./people/entrance.ts";
+import { invitedRouter, membersRouter } from "./people/members-router.ts";
+import { sessionsRouter } from "./people/sessions-router.ts";
 import { peopleRouter } from "./people/people-router.ts";
 import type { Tokens } from "./people/tokens.ts";
 import { tokensRouter } from "./people/tokens-router.ts";
@@ -92,19 +96,21 @@ export interface RoutesOfServer {
   readonly senders: Router;
   /** Anybody. */
   readonly open: readonly Router[];
-  /** Those who sign in or out. */
-  readonly people: Router;
+  /** Those who sign in or out, or were invited: not known yet. */
+  readonly people: readonly Router[];
   /** Those who are signed in, and tokens that may read or manage. */
   readonly inside: readonly Router[];
 }
 
 export function routesOf(parts: AnsweringParts): RoutesOfServer {
-  const { database, setupCode, clock, box, live, condition, demo } = parts;
+  const { database, setupCode, clock, condition, demo } = parts;
+  const acting = clock.actingMs;
+  const entrance = new Entrance({ ...parts, acting });
   return {
     senders: sendersOf(parts),
     open: [healthRouter(condition.health), demoRouter(demo)],
-    people: peopleRouter({ database, setupCode, acting: clock.actingMs, box, live }),
-    inside: insideOf(parts),
+    people: [peopleRouter({ database, entrance, setupCode, acting }), invitedRouter({ database, entrance })],
+    inside: [sessionsRouter({ database, entrance, acting }), ...insideOf(parts, entrance)],
   };
 }
 
@@ -127,7 +133,7 @@ function sendersOf(parts: AnsweringParts): Router {
   return router;
 }
 
-function insideOf(parts: AnsweringParts): readonly Router[] {
+function insideOf(parts: AnsweringParts, entrance: Entrance): readonly Router[] {
   const {
     database,
     store,
@@ -180,6 +186,7 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     tryingRouter(sources),
     receivedRouter(sources),
     windowsCountersRouter(sources, database),
+    membersRouter({ database, entrance, address: parts.planning.address, hand: handingOver(parts) }),
     tokensRouter(tokens, sources, live),
     transportRouter(transport),
     costsRouter(store, condition.costs),

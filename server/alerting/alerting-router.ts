@@ -3,7 +3,7 @@ import { serve } from "../http/serve.ts";
 import { Router } from "express";
 import Joi from "joi";
 import type { AlertingSettings, AlertingView } from "../../core/api/alerting.ts";
-import { isReader } from "../http/asker.ts";
+import { onlyLooks } from "../http/asker.ts";
 
 const address = Joi.string()
   .max(500)
@@ -23,7 +23,7 @@ export function alertingRouter(
   serve(router, routes.getAlerting, {}, async ({ request }) => {
     const all = await view();
     // The address that is called may hold a token.
-    return isReader(request) && all.heartbeat
+    return onlyLooks(request) && all.heartbeat
       ? { ...all, heartbeat: { ...all.heartbeat, url: new URL(all.heartbeat.url).origin } }
       : all;
   });

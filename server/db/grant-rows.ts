@@ -15,4 +15,5 @@ export async function grantRows(database: Database, role: string): Promise<void>
       end loop;
     end $$`);
   await database.query(`revoke insert, update, delete on migration from ${role}`);
+  await database.query(`revoke update, delete on audit from ${role}`);
 }

@@ -1,14 +1,24 @@
-import type { Request, RequestHandler } from "express";
+import type { Request } from "express";
+import type { Limits, Role } from "../../core/people/roles.ts";
 import type { TokenScope } from "../../core/people/token-scope.ts";
+import type { Caller } from "../../core/api/who-may.ts";
 import { Problem } from "./problem.ts";
-
-export type Role = "owner";
 
 /**
  * Who asks: a person who is signed in, or a token. Found out before any route of a subject by what lets requests in.
  */
 export type Asker =
-  | { readonly kind: "person"; readonly id: number; readonly name: string; readonly role: Role }
+  | {
+      readonly kind: "person";
+      readonly id: number;
+      readonly name: string;
+      readonly role: Role;
+      /** What a viewer is held to; null where nothing is held back. */
+      readonly limits: Limits | null;
+      readonly sessionId: number;
+      /** Whether they showed who they are within the last minutes. */
+      readonly isProven: boolean;
+    }
   | { readonly kind: "token"; readonly id: number; readonly scope: TokenScope };
 
 const askers = new WeakMap<Request, Asker>();
@@ -16,6 +26,14 @@ const askers = new WeakMap<Request, Asker>();
 /** Notes who asks, once that is known. */
 export function noteAsker(request: Request, asker: Asker): void {
   askers.set(request, asker);
+}
+
+/** What the one who asks counts as in the table of who may ask what. */
+export function callerOf(request: Request): Caller {
+  const asker = askers.get(request);
+  if (!asker) return "nobody";
+  if (asker.kind === "token") return asker.scope;
+  return asker.role === "viewer" && asker.limits ? "held viewer" : asker.role;
 }
 
 export const isToken = (request: Request): boolean => askers.get(request)?.kind === "token";
@@ -26,24 +44,9 @@ export function tokenIdOf(request: Request): number | undefined {
   return asker?.kind === "token" ? asker.id : undefined;
 }
 
-/**
- * Whether the one who asks is a token that may only read: it is shown neither secrets nor what nobody chose to gather.
- */
-export function isReader(request: Request): boolean {
-  const asker = askers.get(request);
-  return asker?.kind === "token" && asker.scope === "read";
-}
-
-/** Refuses tokens that may only read. */
-export const notForReaders: RequestHandler = (request, _response, next) => {
-  if (isReader(request))
-    throw new Problem(
-      403,
-      "This token may not see that",
-      "It may read what is gathered. This can hold secrets, or what nobody chose to gather; it needs a token that may manage.",
-    );
-  next();
-};
+/** Whether the one who asks only looks: such a one is shown neither secrets nor what nobody chose to gather. */
+export const onlyLooks = (request: Request): boolean =>
+  (["viewer", "held viewer", "read"] as readonly Caller[]).includes(callerOf(request));
 
 /** The person who asks. Throws a Problem where it is a token. */
 export function personOf(request: Request): Extract<Asker, { kind: "person" }> {

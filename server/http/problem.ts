@@ -18,12 +18,14 @@ export class Problem extends Error {
   readonly retryAfterSeconds: number | undefined;
   /** What is away, where that is why; it comes back by itself. */
   readonly away: "database" | undefined;
+  /** What is to be given before it is asked again. */
+  readonly asks: "proof" | undefined;
 
   constructor(
     status: number,
     title: string,
     detail: string,
-    more: { errors?: readonly FieldProblem[]; retryAfterSeconds?: number; away?: "database" } = {},
+    more: { errors?: readonly FieldProblem[]; retryAfterSeconds?: number; away?: "database"; asks?: "proof" } = {},
   ) {
     super(detail);
     this.name = "Problem";
@@ -32,6 +34,7 @@ export class Problem extends Error {
     this.errors = more.errors;
     this.retryAfterSeconds = more.retryAfterSeconds;
     this.away = more.away;
+    this.asks = more.asks;
   }
 }
 
@@ -99,6 +102,7 @@ const bodyOf = (problem: Problem): object => ({
   detail: problem.message,
   ...(problem.errors && { errors: problem.errors }),
   ...(problem.away && { away: problem.away }),
+  ...(problem.asks && { asks: problem.asks }),
 });
 
 /** The problem details of an error, for one part of an answer of several. */

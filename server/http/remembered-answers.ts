@@ -1,6 +1,6 @@
 import type { Request, RequestHandler, Response } from "express";
 import { LRUCache } from "lru-cache";
-import { isToken } from "./asker.ts";
+import { callerOf, isToken, personOf } from "./asker.ts";
 
 const mostBytes = 20_000_000;
 const mostBytesOfOne = 1_000_000;
@@ -12,8 +12,7 @@ interface Remembered {
 
 /**
  * The last answer to every GET of people, so that while the database is away pages say what is known instead of
- * nothing. They are for those who are signed in, behind whose check this stands;
- * what is asked of a moving window is remembered without it.
+ * nothing. Each is told what they were told themselves; what is asked of a moving window is remembered without it.
  */
 export class RememberedAnswers {
   readonly #answers = new LRUCache<string, Remembered>({
@@ -35,9 +34,10 @@ export class RememberedAnswers {
     next();
   };
 
-  /** Answers from memory, and says of when that is; false where nothing is remembered. */
+  /** Answers from memory, and says of when that is; false where nothing is remembered, or nobody knows who asks. */
   answer(request: Request, response: Response): boolean {
-    const known = request.method === "GET" && !isToken(request) ? this.#answers.get(keyOf(request)) : undefined;
+    const isPerson = callerOf(request) !== "nobody" && !isToken(request);
+    const known = request.method === "GET" && isPerson ? this.#answers.get(keyOf(request)) : undefined;
     if (!known) return false;
     response.status(200).setHeader("Nubrel-As-Of", String(known.atMs)).type("application/json").send(known.text);
     return true;
@@ -47,5 +47,5 @@ export class RememberedAnswers {
 function keyOf(request: Request): string {
   const url = new URL(request.originalUrl, "http://nubrel");
   for (const moving of ["from", "to"]) url.searchParams.delete(moving);
-  return url.pathname + url.search;
+  return `${personOf(request).id} ${url.pathname}${url.search}`;
 }

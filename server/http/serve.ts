@@ -1,6 +1,8 @@
 import type { Request, RequestHandler, Response, Router } from "express";
 import type Joi from "joi";
 import { type AnswerOf, numbersInPaths, type ParamsOf, type Route } from "../../core/api/route.ts";
+import { accessTo, needsProof } from "../../core/api/who-may.ts";
+import { assertMay, assertProven } from "./assert-may.ts";
 import { checked } from "./checked.ts";
 import { idParameter } from "./id-parameter.ts";
 
@@ -13,12 +15,12 @@ export interface Asked<R, Body, Query> {
   readonly response: Response;
 }
 
-/** What a route takes and who may ask it. */
+/** What a route takes. */
 export interface Checks<Body, Query> {
   readonly body?: Joi.Schema<Body>;
   readonly query?: Joi.Schema<Query>;
-  /** Refuses whom the answer is not for. */
-  readonly guard?: RequestHandler;
+  /** Finds out who asks, where nothing before the router has. */
+  readonly known?: RequestHandler;
 }
 
 /** A handler answers this where it has written the answer itself, such as line by line. */
@@ -41,8 +43,9 @@ const servedBy = new WeakMap<Router, Served[]>();
 export const servedOf = (router: Router): readonly Served[] => servedBy.get(router) ?? [];
 
 /**
- * Has a router answer a route: its parameters, body and query are checked before, and what the handler gives is the
- * answer. Throws Problem for what does not fit.
+ * Has a router answer a route: who asks is held against the table of who may; parameters, body and query are checked
+ * before, and what the handler gives is the answer. Throws Problem for what does not fit, and an Error for a route that
+ * stands in no row of that table.
  */
 export function serve<R extends Route, Body = undefined, Query = undefined>(
   router: Router,
@@ -53,6 +56,13 @@ export function serve<R extends Route, Body = undefined, Query = undefined>(
   const all = servedBy.get(router) ?? [];
   servedBy.set(router, all);
   all.push({ route, body: checks.body, query: checks.query });
+  const access = accessTo(route);
+  const asks = needsProof(route);
+  const may: RequestHandler = (request, _response, next) => {
+    assertMay(request, access);
+    if (asks) assertProven(request);
+    next();
+  };
   const names = [...route.path.matchAll(/:(\w+)/g)].map(([, name]) => name as string);
   const answer: RequestHandler = async (request, response) => {
     const params = Object.fromEntries(
@@ -68,7 +78,7 @@ export function serve<R extends Route, Body = undefined, Query = undefined>(
     if (route.status === 204) response.status(204).end();
     else response.status(route.status).json(given);
   };
-  const handlers = checks.guard ? [checks.guard, answer] : [answer];
+  const handlers = checks.known ? [checks.known, may, answer] : [may, answer];
   router[route.method.toLowerCase() as Lowercase<Route["method"]>](route.path, ...handlers);
 }
 

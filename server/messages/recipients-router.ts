@@ -27,7 +27,6 @@ import {
 } from "./recipient-rows.ts";
 import { destinationOf, openKept, sealKept, withoutSecrets, withSecrets } from "./kept-secrets.ts";
 import { SealedError, type SecretBox } from "../sources/secret-box.ts";
-import { notForReaders } from "../http/asker.ts";
 import { checked } from "../http/checked.ts";
 import { Problem } from "../http/problem.ts";
 import { isZone } from "../rules/rules-router.ts";
@@ -150,8 +149,6 @@ interface RecipientsParts {
 // biome-ignore lint/complexity/noExcessiveLinesPerFunction: the routes of one subject
 export function recipientsRouter({ database, dispatcher, deliverer, box }: RecipientsParts): Router {
   const router = Router();
-  router.use("/recipients", notForReaders);
-  router.use("/messages", notForReaders);
   const viewOf = (stored: StoredRecipient) => viewWith(stored, box);
 
   /**

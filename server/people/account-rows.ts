@@ -1,14 +1,15 @@
-import type { Role } from "../http/asker.ts";
+import type { Limits, Role } from "../../core/people/roles.ts";
 import { type Database, inTransaction } from "../db/pool.ts";
 
 export interface Account {
   readonly id: number;
   readonly name: string;
   readonly role: Role;
+  readonly limits: Limits | null;
 }
 
 export async function hasOwner(database: Database): Promise<boolean> {
-  const { rowCount } = await database.query("select 1 from account limit 1");
+  const { rowCount } = await database.query("select 1 from account where removed_at is null limit 1");
   return (rowCount ?? 0) > 0;
 }
 
@@ -19,8 +20,8 @@ export function createOwner(database: Database, name: string, passwordHash: stri
     const { rows } = await connection.query<Account>(
       `insert into account (name, password_hash, role)
        select $1::text, $2::text, 'owner'
-       where not exists (select 1 from account)
-       returning id, name, role`,
+       where not exists (select 1 from account where removed_at is null)
+       returning id, name, role, limits`,
       [name, passwordHash],
     );
     return rows[0];
@@ -29,7 +30,9 @@ export function createOwner(database: Database, name: string, passwordHash: stri
 
 /** Names of accounts and machines: nobody takes one for a password. */
 export async function namesInUse(database: Database): Promise<readonly string[]> {
-  const { rows } = await database.query<{ name: string }>("select name from account union select machine from source");
+  const { rows } = await database.query<{ name: string }>(
+    "select name from account where removed_at is null union select machine from source",
+  );
   return rows.map(({ name }) => name);
 }
 
@@ -38,10 +41,23 @@ export async function findAccount(
   name: string,
 ): Promise<(Account & { readonly passwordHash: string }) | undefined> {
   const { rows } = await database.query<Account & { passwordHash: string }>(
-    `select id, name, role, password_hash as "passwordHash"
+    `select id, name, role, limits, password_hash as "passwordHash"
      from account
-     where lower(name) = lower($1::text)`,
+     where lower(name) = lower($1::text) and removed_at is null`,
     [name],
   );
   return rows[0];
+}
+
+/** The hash of a person's password. */
+export async function passwordHashOf(database: Database, id: number): Promise<string> {
+  const { rows } = await database.query<{ hash: string }>(
+    "select password_hash as hash from account where id = $1::int",
+    [id],
+  );
+  return rows[0]?.hash ?? "";
+}
+
+export async function changePasswordHash(database: Database, id: number, hash: string): Promise<void> {
+  await database.query("update account set password_hash = $2::text where id = $1::int", [id, hash]);
 }

@@ -2,10 +2,10 @@ import { createHash } from "node:crypto";
 import { parse } from "cookie";
 import type { Request, RequestHandler } from "express";
 import { LRUCache } from "lru-cache";
+import { provenMs } from "../../core/api/who-may.ts";
 import { isDatabaseAway } from "../db/database-away.ts";
 import type { Database } from "../db/pool.ts";
-import type { Account } from "./account-rows.ts";
-import { sessionAccount } from "./session-rows.ts";
+import { type SignedIn, sessionAccount } from "./session-rows.ts";
 import { isToken, noteAsker, tokenIdOf } from "../http/asker.ts";
 import { Problem } from "../http/problem.ts";
 
@@ -23,8 +23,10 @@ export const cookieOf = (request: Request, name: string): string | undefined =>
 export const sessionToken = (request: Request): string | undefined => cookieOf(request, sessionCookie);
 
 /** What a session is called where its token must not stand. */
-export const sessionKey = (token: string): string =>
-  `session ${createHash("sha256").update(token).digest("base64url")}`;
+export const sessionKey = (token: string): string => keyOfHash(createHash("sha256").update(token).digest());
+
+/** The same, by the hash of its token. */
+export const keyOfHash = (hash: Buffer): string => `session ${hash.toString("base64url")}`;
 
 /** What the one who asks has signed in by: what that opens ends with it. Only behind `signedIn`. */
 export function signInKey(request: Request): string {
@@ -35,11 +37,11 @@ export function signInKey(request: Request): string {
 export const tokenKey = (id: number): string => `token ${id}`;
 
 /** Who was signed in lately: while the database is away, what is in memory can still be looked at. */
-const seen = new LRUCache<string, Account>({ max: 1000, ttl: 1_800_000 });
+const seen = new LRUCache<string, SignedIn>({ max: 1000, ttl: 1_800_000 });
 
-/** To be called when a session ends. */
-export function forgetSession(token: string): void {
-  seen.delete(token);
+/** To be called when a session ends, by what it is called. */
+export function forgetSession(key: string): void {
+  seen.delete(key);
 }
 
 /** Lets only people who are signed in pass. */
@@ -50,19 +52,20 @@ export function signedIn(database: Database, acting: () => number): RequestHandl
     const account = token === undefined ? undefined : await accountOfToken(database, token, acting());
     if (!account)
       throw new Problem(401, "Not signed in", "Sign in first; a session ends after seven days without use.");
-    noteAsker(request, { kind: "person", ...account });
+    const { provenAtMs, ...person } = account;
+    noteAsker(request, { kind: "person", ...person, isProven: acting() - provenAtMs < provenMs });
     next();
   };
 }
 
-async function accountOfToken(database: Database, token: string, nowMs: number): Promise<Account | undefined> {
+async function accountOfToken(database: Database, token: string, nowMs: number): Promise<SignedIn | undefined> {
   try {
     const account = await sessionAccount(database, token, nowMs);
-    if (account) seen.set(token, account);
-    else seen.delete(token);
+    if (account) seen.set(sessionKey(token), account);
+    else seen.delete(sessionKey(token));
     return account;
   } catch (error) {
-    const known = seen.get(token);
+    const known = seen.get(sessionKey(token));
     if (isDatabaseAway(error) && known) return known;
     throw error;
   }

@@ -3,7 +3,6 @@ import * as routes from "../../core/api/sources.ts";
 import { findTableShape } from "../../core/formats/csv/table-shape.ts";
 import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
 import { TextError } from "../../core/pages/text-error.ts";
-import { notForReaders } from "../http/asker.ts";
 import { Problem } from "../http/problem.ts";
 import { sent, serve } from "../http/serve.ts";
 import { foundSource } from "./found-source.ts";
@@ -18,7 +17,7 @@ export function receivedRouter(sources: Sources): Router {
   const router = Router();
 
   /** The text as last received, whatever it is; never shown as a page of ours. */
-  serve(router, routes.getRawText, { guard: notForReaders }, ({ params, response }) => {
+  serve(router, routes.getRawText, {}, ({ params, response }) => {
     const { raw } = foundSource(sources, params.id);
     if (!raw) throw new Problem(404, "Nothing received yet", "This source has sent nothing since Nubrel was started.");
     response.setHeader("Content-Type", "text/plain; charset=utf-8");

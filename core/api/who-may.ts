@@ -1,0 +1,232 @@
+import type { Method } from "./route.ts";
+
+/** Everybody who can ask, each by how they are known. */
+export const callers = [
+  "nobody",
+  "owner",
+  "keeper",
+  "viewer",
+  // a viewer who is held to some machines or dashboards
+  "held viewer",
+  // tokens by their scope
+  "write",
+  "read",
+  "manage",
+  "calendar",
+] as const;
+export type Caller = (typeof callers)[number];
+
+const people = ["owner", "keeper", "viewer", "held viewer"] as const satisfies readonly Caller[];
+
+/** Kinds of routes by who may ask them. */
+const callersOf = {
+  anybody: callers,
+  /** Each person for themselves; no token is one. */
+  "for oneself": people,
+  /** What a person is not held to is left out of the answer. */
+  look: ["owner", "keeper", "viewer", "read", "manage"],
+  /** Nothing can be left out of it for those who are held to some. */
+  "look at all": ["owner", "keeper", "viewer", "read", "manage"],
+  /** It may hold secrets, or what nobody chose to gather. */
+  "see inside": ["owner", "keeper", "manage"],
+  keep: ["owner", "keeper", "manage"],
+  /** Also with a source's own token, for what is its own. */
+  send: ["owner", "keeper", "manage", "write"],
+  run: ["owner", "manage"],
+  /** It opens a way in for those who have no account; no token makes another. */
+  share: ["owner", "keeper"],
+  guard: ["owner"],
+} as const satisfies Readonly<Record<string, readonly Caller[]>>;
+export type Access = keyof typeof callersOf;
+
+/** A route as the table names it. */
+type RouteName = `${Method} /${string}`;
+
+/** Who may ask each route of the API. What does not stand here is not served. */
+const table: Readonly<Record<Access, readonly RouteName[]>> = {
+  anybody: [
+    "GET /setup",
+    "POST /setup",
+    "POST /session",
+    "DELETE /session",
+    "GET /health",
+    "GET /demo",
+    "GET /invitations/:code",
+    "POST /invitations/:code/accept",
+  ],
+  "for oneself": [
+    "GET /me",
+    "GET /me/sessions",
+    "DELETE /me/sessions",
+    "DELETE /me/sessions/:id",
+    "PUT /me/password",
+    "POST /me/proof",
+    "PUT /dashboards/:id/star",
+  ],
+  look: [
+    "GET /machines",
+    "GET /machines/:name",
+    "GET /counters",
+    "GET /counters/:name",
+    "GET /counters/:name/series",
+    "GET /series/:id/samples",
+    "GET /tags",
+    "GET /alerting",
+    "GET /dashboards",
+    "GET /dashboards/:id",
+    "GET /dashboards/:id/versions",
+    "POST /readings",
+    "POST /readings/several",
+    "GET /events",
+    "GET /incidents",
+    "GET /incidents/:id",
+    "GET /steadiness",
+    "GET /live",
+  ],
+  "look at all": [
+    "GET /openapi.json",
+    "GET /briefing",
+    "GET /costs",
+    "GET /retention",
+    "GET /density",
+    "POST /differences",
+    "POST /differences/watched",
+    "GET /tariffs",
+    "POST /planning/energy",
+    "GET /planning/settings",
+    "POST /planning/fit",
+    "GET /planning/month",
+    "GET /planning/month/sending",
+    "GET /planning/space",
+    "GET /planning/watching",
+    "GET /quiet-times",
+    "GET /recordings",
+    "GET /recordings/:id",
+    "POST /recordings/forecast",
+    "GET /recordings/:id/runs",
+    "GET /recordings/:id/runs/:run",
+    "GET /recordings/:id/runs/:run/file",
+    "GET /runs",
+    "GET /rules",
+    "POST /rules/rehearse",
+    "GET /sources",
+    "GET /sources/:id",
+    "GET /sources/:id/spells",
+    "GET /sources/:id/windows-counters",
+    "GET /intake-limits",
+    "GET /transport",
+  ],
+  "see inside": ["GET /sources/:id/raw", "GET /condition", "GET /recipients", "GET /messages"],
+  keep: [
+    "PUT /alerting",
+    "POST /dashboards",
+    "PUT /dashboards/:id",
+    "DELETE /dashboards/:id",
+    "POST /dashboards/:id/back",
+    "PUT /tariffs",
+    "PUT /planning/settings",
+    "DELETE /events/:id",
+    "POST /incidents/:id/acknowledge",
+    "POST /incidents/:id/snooze",
+    "POST /incidents/:id/notes",
+    "POST /incidents/:id/close",
+    "PUT /machines/:name",
+    "DELETE /machines/:name",
+    "POST /machines/:name/bring-back",
+    "PUT /planning/month/sending",
+    "POST /planning/month/send",
+    "POST /quiet-times",
+    "DELETE /quiet-times/:id",
+    "POST /recordings",
+    "PUT /recordings/:id",
+    "DELETE /recordings/:id",
+    "POST /recordings/:id/runs/:run/stop",
+    "POST /recordings/:id/runs/:run/notes",
+    "DELETE /recordings/:id/runs/:run",
+    "POST /recordings/files",
+    "POST /rules",
+    "POST /rules/ready-made",
+    "PUT /rules/:id",
+    "PATCH /rules/:id",
+    "DELETE /rules/:id",
+    "POST /sources",
+    "POST /sources/try",
+    "POST /sources/walk",
+    "PUT /sources/:id",
+    "PUT /sources/:id/pause",
+    "DELETE /sources/:id/pause",
+    "DELETE /sources/:id",
+    "POST /sources/:id/bring-back",
+    "POST /sources/:id/preview",
+    "POST /sources/:id/table",
+    "PUT /sources/:id/windows-counters",
+    "POST /planning/watching/:id/leave",
+    // those of sources alone; an owner all
+    "GET /tokens",
+    "POST /tokens",
+    "DELETE /tokens/:id",
+  ],
+  send: ["POST /events", "POST /recordings/:id/runs"],
+  run: [
+    "PUT /condition/clock",
+    "PUT /retention",
+    "PUT /intake-limits",
+    "POST /recipients",
+    "POST /recipients/try",
+    "POST /recipients/preview",
+    "PUT /recipients/:id",
+    "DELETE /recipients/:id",
+  ],
+  share: [],
+  guard: [
+    "GET /people",
+    "POST /people",
+    "PATCH /people/:id",
+    "DELETE /people/:id",
+    "GET /people/invitations",
+    "POST /people/invitations",
+    "DELETE /people/invitations/:id",
+  ],
+};
+
+/**
+ * What makes or shows secrets, or lets somebody in, asks a person again who they are, unless they showed it lately
+ * (OWASP ASVS 4.0, 3.7.1).
+ */
+const asksProof: ReadonlySet<string> = new Set<RouteName>([
+  "POST /tokens",
+  "DELETE /tokens/:id",
+  "POST /recipients",
+  "PUT /recipients/:id",
+  "DELETE /recipients/:id",
+  "POST /people",
+  "PATCH /people/:id",
+  "DELETE /people/:id",
+  "POST /people/invitations",
+  "DELETE /people/invitations/:id",
+]);
+/** So long a person counts as having shown who they are. */
+export const provenMs = 600_000;
+
+const accessOf: ReadonlyMap<string, Access> = new Map(
+  Object.entries(table).flatMap(([access, routes]) => routes.map((route) => [route, access as Access])),
+);
+
+/** Every route that may be asked, by its method and path. */
+export const namedRoutes: readonly string[] = [...accessOf.keys()];
+
+/** How a route may be asked. Throws an Error for one that the table does not name. */
+export function accessTo({ method, path }: { readonly method: Method; readonly path: string }): Access {
+  const access = accessOf.get(`${method} ${path}`);
+  if (!access) throw new Error(`${method} ${path} stands in no row of who may ask what (core/api/who-may.ts)`);
+  return access;
+}
+
+export const mayAsk = (caller: Caller, access: Access): boolean =>
+  (callersOf[access] as readonly Caller[]).includes(caller);
+
+/** All who may ask. */
+export const whoMay = (access: Access): readonly Caller[] => callersOf[access];
+
+export const needsProof = ({ method, path }: { readonly method: Method; readonly path: string }): boolean =>
+  asksProof.has(`${method} ${path}`);
