@@ -7,6 +7,7 @@ import type { ServerClock } from "./clock/server-clock.ts";
 import type { Database } from "./db/pool.ts";
 import type { LiveHub } from "./live/live-hub.ts";
 import { projectRoot } from "./project-root.ts";
+import type { MachineNames } from "./machines/machine-names.ts";
 import type { Tokens } from "./people/tokens.ts";
 import type { Transport } from "./transport/transport.ts";
 import { openapiOf } from "./http/openapi.ts";
@@ -18,6 +19,7 @@ import { answeredNames } from "./http/answered-names.ts";
 import { letTokensIn } from "./people/bearer.ts";
 import { notThere, problemHandler } from "./http/problem.ts";
 import { RememberedAnswers } from "./http/remembered-answers.ts";
+import { noteSight } from "./people/sight.ts";
 import { sameOrigin, signedIn } from "./people/signed-in.ts";
 import { storableBody } from "./http/storable-body.ts";
 
@@ -27,6 +29,7 @@ export interface AppParts {
   readonly tokens: Tokens;
   readonly transport: Transport;
   readonly live: LiveHub;
+  readonly names: MachineNames;
   readonly log: Logger;
 }
 
@@ -36,7 +39,7 @@ export interface AppParts {
  */
 // biome-ignore lint/complexity/noExcessiveLinesPerFunction: what every request passes, in order
 export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
-  const { database, clock, tokens, transport, live, log } = parts;
+  const { database, clock, tokens, transport, live, names, log } = parts;
   const app = express();
   const remembered = new RememberedAnswers();
   app.disable("x-powered-by");
@@ -75,7 +78,7 @@ export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
   // Before it is known who asks, a body is a name and a password.
   app.use(["/api/setup", "/api/session", "/api/invitations"], express.json({ limit: "8kb" }), storableBody);
   app.use("/api", [...routes.people]);
-  app.use("/api", signedIn(database, clock.actingMs));
+  app.use("/api", signedIn(database, clock.actingMs), noteSight(names));
   app.use("/api/dashboards", express.json({ limit: "4mb" })); // tables of one's own are kept with them
   app.use("/api", express.json({ limit: "1mb" }), storableBody);
   app.use("/api", remembered.handler);

@@ -6,6 +6,7 @@ import { insertEvents, type NewEvent } from "./events/event-rows.ts";
 import { LiveHub } from "./live/live-hub.ts";
 import { MachineList } from "./machines/machine-list.ts";
 import { MachineNames } from "./machines/machine-names.ts";
+import { hearsOf } from "./people/sight.ts";
 import { signInKey } from "./people/signed-in.ts";
 import { Tokens } from "./people/tokens.ts";
 import type { ServerOptions } from "./running-server.ts";
@@ -35,7 +36,7 @@ export async function openGround(
   const machines = new MachineList(store, sources, names);
   const tokens = new Tokens(database);
   const transport = open.use(await Transport.open(config, log));
-  const live = open.use(new LiveHub(signInKey));
+  const live = open.use(new LiveHub({ keyOf: signInKey, hears: hearsOf }));
   store.onCommit(() => live.publish({ kind: "samples", atMs: Date.now() }));
   return { database, clock, box, log, live, store, pool, keeping, sources, names, machines, tokens, transport };
 }

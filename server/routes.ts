@@ -16,6 +16,7 @@ import { countersRouter } from "./counters/counters-router.ts";
 import type { DemoInfo } from "./counters/demo-info.ts";
 import { demoRouter } from "./counters/demo-router.ts";
 import { tagsRouter } from "./counters/tags-router.ts";
+import { standOn } from "./dashboards/stand-on.ts";
 import { dashboardsRouter } from "./dashboards/dashboards-router.ts";
 import type { HourlyPast } from "./differences/hourly-past.ts";
 import { differencesRouter } from "./differences/differences-router.ts";
@@ -110,7 +111,7 @@ export function routesOf(parts: AnsweringParts): RoutesOfServer {
     senders: sendersOf(parts),
     open: [healthRouter(condition.health), demoRouter(demo)],
     people: [peopleRouter({ database, entrance, setupCode, acting }), invitedRouter({ database, entrance })],
-    inside: [sessionsRouter({ database, entrance, acting }), ...insideOf(parts, entrance)],
+    inside: [...peopleOf(parts, entrance), ...insideOf(parts)],
   };
 }
 
@@ -133,29 +134,10 @@ function sendersOf(parts: AnsweringParts): Router {
   return router;
 }
 
-function insideOf(parts: AnsweringParts, entrance: Entrance): readonly Router[] {
-  const {
-    database,
-    store,
-    pool,
-    sources,
-    names,
-    machines,
-    tokens,
-    live,
-    transport,
-    clock,
-    box,
-    alerting,
-    condition,
-    commandToken,
-  } = parts;
+/** What is raised, and who is told. */
+function alertsOf(parts: AnsweringParts): readonly Router[] {
+  const { database, store, pool, names, box, alerting } = parts;
   return [
-    machinesRouter(machines, sources, names),
-    countersRouter(store, sources, names),
-    tagsRouter(store, names),
-    readingsRouter(store, names, parts.past, (counters) => parts.lookedAt.note(counters)),
-    dashboardsRouter(database),
     rulesRouter({
       database,
       checker: alerting.checker,
@@ -169,6 +151,45 @@ function insideOf(parts: AnsweringParts, entrance: Entrance): readonly Router[] 
     recipientsRouter({ database, dispatcher: alerting.dispatcher, deliverer: alerting.deliverer, box }),
     quietRouter(alerting.quiet, alerting.changed),
     alertingRouter(alerting.view, alerting.changeSettings),
+  ];
+}
+
+/** What people and programs are let in by. */
+function peopleOf(parts: AnsweringParts, entrance: Entrance): readonly Router[] {
+  const { database, clock, planning, tokens, sources, live } = parts;
+  return [
+    sessionsRouter({ database, entrance, acting: clock.actingMs }),
+    membersRouter({ database, entrance, address: planning.address, hand: handingOver(parts) }),
+    tokensRouter(tokens, sources, live),
+  ];
+}
+
+/** What is gathered, looked at and planned. */
+function insideOf(parts: AnsweringParts): readonly Router[] {
+  const {
+    database,
+    store,
+    sources,
+    names,
+    machines,
+    tokens,
+    live,
+    transport,
+    clock,
+    alerting,
+    condition,
+    commandToken,
+  } = parts;
+  return [
+    machinesRouter(machines, sources, names),
+    countersRouter(store, sources, names),
+    tagsRouter(store, names),
+    readingsRouter(store, names, parts.past, {
+      lookedAt: (counters) => parts.lookedAt.note(counters),
+      standOn: (ids, readings) => standOn(database, ids, readings),
+    }),
+    dashboardsRouter(database),
+    ...alertsOf(parts),
     steadinessRouter(store, database, () => machines.views(Date.now()).map(({ name }) => name)),
     differencesRouter(parts),
     runFilesRouter(parts),
@@ -186,8 +207,6 @@ function insideOf(parts: AnsweringParts, entrance: Entrance): readonly Router[] 
     tryingRouter(sources),
     receivedRouter(sources),
     windowsCountersRouter(sources, database),
-    membersRouter({ database, entrance, address: parts.planning.address, hand: handingOver(parts) }),
-    tokensRouter(tokens, sources, live),
     transportRouter(transport),
     costsRouter(store, condition.costs),
     energyRouter({ ...parts, warnOfBudget: (request) => warnOfBudget(parts, request) }),

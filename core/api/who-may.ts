@@ -24,7 +24,7 @@ const callersOf = {
   /** Each person for themselves; no token is one. */
   "for oneself": people,
   /** What a person is not held to is left out of the answer. */
-  look: ["owner", "keeper", "viewer", "read", "manage"],
+  look: [...people, "read", "manage"],
   /** Nothing can be left out of it for those who are held to some. */
   "look at all": ["owner", "keeper", "viewer", "read", "manage"],
   /** It may hold secrets, or what nobody chose to gather. */
@@ -71,7 +71,6 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
     "GET /counters/:name/series",
     "GET /series/:id/samples",
     "GET /tags",
-    "GET /alerting",
     "GET /dashboards",
     "GET /dashboards/:id",
     "GET /dashboards/:id/versions",
@@ -85,6 +84,7 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
   ],
   "look at all": [
     "GET /openapi.json",
+    "GET /alerting",
     "GET /briefing",
     "GET /costs",
     "GET /retention",

@@ -1,6 +1,6 @@
 import * as routes from "../../core/api/counters.ts";
 import { serve } from "../http/serve.ts";
-import { Router } from "express";
+import { type Request, Router } from "express";
 import Joi from "joi";
 import { type CounterView, mostListedValues, type SeriesView } from "../../core/api/counters.ts";
 import { catalogue, naturalReduction } from "../../core/counters/catalogue.ts";
@@ -9,6 +9,7 @@ import type { MachineNames } from "../machines/machine-names.ts";
 import type { Sources } from "../sources/sources.ts";
 import type { Series } from "../store/series-registry.ts";
 import type { Store } from "../store/store.ts";
+import { sees, sightOf } from "../people/sight.ts";
 import { Problem } from "../http/problem.ts";
 import { windowSchema } from "../reading/reading-schema.ts";
 
@@ -24,37 +25,25 @@ const samplesSchema = (windowSchema as Joi.ObjectSchema).keys({
 /** What is measured: counters, their series, and samples as they are stored. */
 export function countersRouter(store: Store, sources: Sources, names: MachineNames): Router {
   const router = Router();
-  const viewOf = (name: string, series: readonly Series[], most: number): CounterView => {
-    const one = series[0];
-    const info: CounterInfo = catalogue.get(name) ?? {
-      name,
-      words: wordsOfName(name),
-      explains: sources.helpOf(name),
-      unit: one?.unit ?? "1",
-      kind: one?.kind ?? "level",
-    };
-    return {
-      ...info,
-      reduction: naturalReduction(info),
-      limit: info.limit ?? null,
-      series: series.length,
-      machines: [...new Set(series.map(({ tags }) => tags["machine"] ?? ""))].sort((a, b) => a.localeCompare(b)),
-      tags: tagsAmong(
-        series.map(({ tags }) => names.tagsWith(tags)),
-        most,
-      ),
-    };
+  const viewOf = viewing(sources, names);
+  /** The series of a counter that the one who asks may see. */
+  const seenOf = (request: Request, name: string) => {
+    const sight = sightOf(request);
+    return store.series.ofCounter(name).filter(({ tags }) => sees(sight, tags["machine"]));
   };
 
-  serve(router, routes.listCounters, {}, () => {
+  serve(router, routes.listCounters, {}, ({ request }) => {
     const counters = new Set<string>();
     for (const { counter } of store.series.all()) counters.add(counter);
-    return [...counters].map((name) => viewOf(name, store.series.ofCounter(name), mostListedValues));
+    return [...counters].flatMap((name) => {
+      const seen = seenOf(request, name);
+      return seen.length === 0 ? [] : [viewOf(name, seen, mostListedValues)];
+    });
   });
 
-  serve(router, routes.getCounter, {}, async ({ params }) => {
+  serve(router, routes.getCounter, {}, async ({ params, request }) => {
     const { name } = params;
-    const series = store.series.ofCounter(name);
+    const series = seenOf(request, name);
     if (series.length === 0)
       throw new Problem(404, "No such counter", `Nothing here reports a counter named "${name}".`);
     const intervals = store.intervalsMs(series.map(({ id }) => id));
@@ -77,13 +66,14 @@ export function countersRouter(store: Store, sources: Sources, names: MachineNam
     };
   });
 
-  serve(router, routes.listSeries, {}, ({ params }) =>
-    store.series.ofCounter(params.name).map(({ id, tags }): SeriesView => ({ id, tags })),
+  serve(router, routes.listSeries, {}, ({ params, request }) =>
+    seenOf(request, params.name).map(({ id, tags }): SeriesView => ({ id, tags })),
   );
 
-  serve(router, routes.getSamples, { query: samplesSchema }, async ({ params: { id }, query }) => {
+  serve(router, routes.getSamples, { query: samplesSchema }, async ({ params: { id }, query, request }) => {
     const { from, to, most } = query;
-    if (!store.series.all().some((one) => one.id === id))
+    const series = store.series.all().find((one) => one.id === id);
+    if (!series || !sees(sightOf(request), series.tags["machine"]))
       throw new Problem(404, "No such series", `There is no series ${id}.`);
     const [column] = await store.read([id], from, to);
     const timeMs = [...(column?.timeMs ?? [])].reverse();
@@ -91,6 +81,31 @@ export function countersRouter(store: Store, sources: Sources, names: MachineNam
     return { timeMs: timeMs.slice(0, most), value: value.slice(0, most), isCut: timeMs.length > most };
   });
   return router;
+}
+
+/** Makes the view of a counter from those of its series that are seen. */
+function viewing(sources: Sources, names: MachineNames) {
+  return (name: string, series: readonly Series[], most: number): CounterView => {
+    const one = series[0];
+    const info: CounterInfo = catalogue.get(name) ?? {
+      name,
+      words: wordsOfName(name),
+      explains: sources.helpOf(name),
+      unit: one?.unit ?? "1",
+      kind: one?.kind ?? "level",
+    };
+    return {
+      ...info,
+      reduction: naturalReduction(info),
+      limit: info.limit ?? null,
+      series: series.length,
+      machines: [...new Set(series.map(({ tags }) => tags["machine"] ?? ""))].sort((a, b) => a.localeCompare(b)),
+      tags: tagsAmong(
+        series.map(({ tags }) => names.tagsWith(tags)),
+        most,
+      ),
+    };
+  };
 }
 
 /** What a counter that nobody has explained is called: its name with blanks. */

@@ -4,6 +4,7 @@ import { Router } from "express";
 import Joi from "joi";
 import type { Tags } from "../../core/counters/counter.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
+import { sees, sightOf } from "../people/sight.ts";
 import type { Store } from "../store/store.ts";
 
 /** More than can be picked from by eye; what is beyond is left out, and said. */
@@ -19,12 +20,14 @@ const tagsSchema = Joi.object<{ tag: readonly string[]; counter?: readonly strin
  */
 export function tagsRouter(store: Store, machines: MachineNames): Router {
   const router = Router();
-  serve(router, routes.getTags, { query: tagsSchema }, ({ query: { tag: wanted, counter: of } }) => {
+  serve(router, routes.getTags, { query: tagsSchema }, ({ query: { tag: wanted, counter: of }, request }) => {
+    const sight = sightOf(request);
     const found = new Map<string, { readonly tags: Tags; readonly counters: Set<string> }>();
     let isCut = false;
     for (const { id, counter, tags } of of === undefined
       ? store.series.all()
       : of.flatMap((name) => store.series.ofCounter(name))) {
+      if (!sees(sight, tags["machine"])) continue;
       // A machine can be looked back at when it is silent; what has long gone from one is not offered.
       if (store.lastTimeMs(id) === undefined && !wanted.every((name) => name === "machine" || tags[name] === undefined))
         continue;

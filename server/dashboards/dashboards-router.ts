@@ -1,6 +1,6 @@
 import * as routes from "../../core/api/dashboards.ts";
 import { serve } from "../http/serve.ts";
-import { Router } from "express";
+import { type Request, Router } from "express";
 import Joi from "joi";
 import type { Dashboard } from "../../core/dashboards/dashboard.ts";
 import {
@@ -14,6 +14,7 @@ import {
 } from "./dashboard-rows.ts";
 import type { Database } from "../db/pool.ts";
 import { dashboardSchema } from "./dashboard-schema.ts";
+import { sightOf } from "../people/sight.ts";
 import { Problem } from "../http/problem.ts";
 import { accountIdOf, personOf, nameOf } from "../http/asker.ts";
 
@@ -28,7 +29,15 @@ const savedSchema = Joi.object<{ document: Dashboard; revision: number }>({
 export function dashboardsRouter(database: Database): Router {
   const router = Router();
 
-  serve(router, routes.listDashboards, {}, async ({ request }) => await listDashboards(database, accountIdOf(request)));
+  /** Throws a Problem where the one who asks is held to other dashboards. */
+  const assertSeen = (request: Request, id: number) => {
+    if (sightOf(request)?.dashboards?.has(id) === false) throw notThere();
+  };
+
+  serve(router, routes.listDashboards, {}, async ({ request }) => {
+    const all = await listDashboards(database, accountIdOf(request));
+    return all.filter(({ id }) => sightOf(request)?.dashboards?.has(id) !== false);
+  });
 
   serve(
     router,
@@ -37,7 +46,8 @@ export function dashboardsRouter(database: Database): Router {
     async ({ body, request }) => await insertDashboard(database, body.document, nameOf(request)),
   );
 
-  serve(router, routes.getDashboard, {}, async ({ params }) => {
+  serve(router, routes.getDashboard, {}, async ({ params, request }) => {
+    assertSeen(request, params.id);
     const found = await dashboardOf(database, params.id);
     if (!found) throw notThere();
     return found;
@@ -71,9 +81,13 @@ export function dashboardsRouter(database: Database): Router {
       throw new Problem(404, "Nothing to put back", "There is no removed dashboard with this number.");
   });
 
-  serve(router, routes.listVersions, {}, async ({ params }) => await revisionsOf(database, params.id));
+  serve(router, routes.listVersions, {}, async ({ params, request }) => {
+    assertSeen(request, params.id);
+    return await revisionsOf(database, params.id);
+  });
 
   serve(router, routes.starDashboard, { body: starSchema }, async ({ params, body: { starred }, request }) => {
+    assertSeen(request, params.id);
     await setStar(database, personOf(request).id, params.id, starred);
   });
   return router;

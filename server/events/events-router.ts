@@ -10,6 +10,7 @@ import type { LiveHub } from "../live/live-hub.ts";
 import type { Tokens } from "../people/tokens.ts";
 import type { Sources } from "../sources/sources.ts";
 import { bearerOf } from "../people/bearer.ts";
+import { sees, sightOf } from "../people/sight.ts";
 import { checked } from "../http/checked.ts";
 import { Problem } from "../http/problem.ts";
 import { sameToken } from "../people/same-token.ts";
@@ -60,9 +61,10 @@ interface EventParts {
 /** What happened in a window, and what people note. */
 export function eventsRouter(parts: EventParts): Router {
   const router = Router();
-  serve(router, routes.listEvents, { query: windowSchema }, ({ query: { from, to, machine } }) =>
-    listEvents(parts.database, from, to, machine),
-  );
+  serve(router, routes.listEvents, { query: windowSchema }, async ({ query: { from, to, machine }, request }) => {
+    const sight = sightOf(request);
+    return (await listEvents(parts.database, from, to, machine)).filter((one) => sees(sight, one.machine));
+  });
   serve(router, routes.noteEvent, { body: eventSchema }, async ({ body, request }) => {
     const by = isToken(request) ? undefined : personOf(request).name;
     return await record(parts, body, by === undefined ? {} : { by });

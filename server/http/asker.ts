@@ -57,6 +57,12 @@ export function personOf(request: Request): Extract<Asker, { kind: "person" }> {
   return asker;
 }
 
+/** What the person who asks is held to; null where nothing is held back, and for tokens. */
+export function limitsOf(request: Request): Limits | null {
+  const asker = askers.get(request);
+  return asker?.kind === "person" && asker.role === "viewer" ? asker.limits : null;
+}
+
 /** The account of the person who asks, null where it is a token. */
 export function accountIdOf(request: Request): number | null {
   return isToken(request) ? null : personOf(request).id;

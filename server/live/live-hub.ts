@@ -8,23 +8,31 @@ const mostOfOne = 30;
 /** A page that reads this much too slowly is cut off; it connects again by itself. */
 const mostBufferedBytes = 1_000_000;
 
+/** What is to be known of those who open a stream. */
+export interface LiveAskers {
+  /** By what the one who asks has signed in. */
+  keyOf(request: Request): string;
+  /** Which events are for them. */
+  hears(request: Request): (event: LiveEvent) => boolean;
+}
+
 /**
  * Sends events to every open page as server-sent events (HTML standard §9.2), with a comment now and then so that a
  * broken line is noticed.
  */
 export class LiveHub {
-  readonly #keyOf: (request: Request) => string;
-  readonly #pages = new Map<Response, string>();
+  readonly #askers: LiveAskers;
+  readonly #pages = new Map<Response, { readonly key: string; readonly hears: (event: LiveEvent) => boolean }>();
   readonly #heartbeat = setInterval(() => this.#send(": \n\n"), heartbeatMs);
 
-  /** `keyOf` says by what the one who asks has signed in. */
-  constructor(keyOf: (request: Request) => string = () => "") {
-    this.#keyOf = keyOf;
+  constructor(askers: LiveAskers = { keyOf: () => "", hears: () => () => true }) {
+    this.#askers = askers;
   }
 
   readonly handler: RequestHandler = (request, response) => {
-    const key = this.#keyOf(request);
-    if ([...this.#pages.values()].filter((one) => one === key).length >= mostOfOne)
+    const key = this.#askers.keyOf(request);
+    const hears = this.#askers.hears(request);
+    if ([...this.#pages.values()].filter((one) => one.key === key).length >= mostOfOne)
       throw new Problem(
         429,
         "Too many streams",
@@ -37,17 +45,17 @@ export class LiveHub {
       "X-Accel-Buffering": "no",
     });
     response.write("retry: 2000\n\nevent: hello\ndata: {}\n\n");
-    this.#pages.set(response, key);
+    this.#pages.set(response, { key, hears });
     request.on("close", () => this.#pages.delete(response));
   };
 
   publish(event: LiveEvent): void {
-    this.#send(`event: ${event.kind}\ndata: ${JSON.stringify(event)}\n\n`);
+    this.#send(`event: ${event.kind}\ndata: ${JSON.stringify(event)}\n\n`, event);
   }
 
   /** A session or a token is no more: what it had open ends now. */
   endOf(key: string): void {
-    for (const [page, of] of this.#pages) if (of === key) page.end();
+    for (const [page, of] of this.#pages) if (of.key === key) page.end();
   }
 
   close(): void {
@@ -56,8 +64,9 @@ export class LiveHub {
     this.#pages.clear();
   }
 
-  #send(text: string): void {
-    for (const page of this.#pages.keys()) {
+  #send(text: string, event?: LiveEvent): void {
+    for (const [page, { hears }] of this.#pages) {
+      if (event && !hears(event)) continue;
       if (page.writableLength > mostBufferedBytes) page.destroy();
       else page.write(text);
     }

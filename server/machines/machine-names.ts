@@ -49,6 +49,11 @@ export class MachineNames {
     return new Set([...this.#byMachine.values()].flatMap(({ tags }) => Object.keys(tags)));
   }
 
+  /** Machines to which people gave one of these values of a tag. */
+  withTag(tag: string, values: readonly string[]): readonly string[] {
+    return [...this.#byMachine].flatMap(([machine, { tags }]) => (values.includes(tags[tag] ?? "") ? [machine] : []));
+  }
+
   isRemoved(machine: string): boolean {
     return this.#removed.has(machine);
   }

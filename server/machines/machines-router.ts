@@ -7,6 +7,7 @@ import type { MachineNames } from "./machine-names.ts";
 import { machineNameSchema } from "./machine-names.ts";
 import type { Sources } from "../sources/sources.ts";
 import type { MachineList } from "./machine-list.ts";
+import { sees, sightOf } from "../people/sight.ts";
 import { Problem } from "../http/problem.ts";
 
 /** The machines that there are. */
@@ -15,13 +16,17 @@ export function machinesRouter(list: MachineList, sources: Sources, names: Machi
   const all = () => list.views(Date.now());
   const listed = (name: string): MachineView => {
     const machine = all().find((one) => one.name === name);
-    if (!machine) throw new Problem(404, "No such machine", `No machine named "${name}" has reported here.`);
+    if (!machine) throw noSuchMachine(name);
     return machine;
   };
 
-  serve(router, routes.listMachines, {}, all);
+  serve(router, routes.listMachines, {}, ({ request }) => {
+    const sight = sightOf(request);
+    return all().filter(({ name }) => sees(sight, name));
+  });
 
-  serve(router, routes.getMachine, {}, ({ params: { name } }) => {
+  serve(router, routes.getMachine, {}, ({ params: { name }, request }) => {
+    if (!sees(sightOf(request), name)) throw noSuchMachine(name);
     return { ...listed(name), counters: list.countersOf(name) };
   });
 
@@ -54,6 +59,9 @@ export function machinesRouter(list: MachineList, sources: Sources, names: Machi
 
   return router;
 }
+
+const noSuchMachine = (name: string) =>
+  new Problem(404, "No such machine", `No machine named "${name}" has reported here.`);
 
 const bringBackSchema = Joi.object<{ sources: readonly number[] }>({
   sources: Joi.array().items(Joi.number().integer()).max(100).default([]),

@@ -71,7 +71,7 @@ test.each(strangers)("%s writes nothing", async (stranger) => {
 
 // What other tests rest on, written out by hand: the table could be wrong as a whole.
 test.each<readonly [string, readonly Caller[]]>([
-  ["GET /machines", ["owner", "keeper", "viewer", "read", "manage"]],
+  ["GET /machines", ["owner", "keeper", "viewer", "held viewer", "read", "manage"]],
   ["GET /sources/:id/raw", ["owner", "keeper", "manage"]],
   ["GET /recordings", ["owner", "keeper", "viewer", "read", "manage"]],
   ["PUT /rules/:id", ["owner", "keeper", "manage"]],

@@ -15,6 +15,7 @@ import { drained } from "../http/drained.ts";
 import { readingSchema, windowSchema } from "./reading-schema.ts";
 import { problemBody } from "../http/problem.ts";
 import type { KeptPast } from "./kept-past.ts";
+import { seenReadings, type StandOn } from "./seen-readings.ts";
 import { sendReading } from "./send-reading.ts";
 
 const densitySchema = (windowSchema as Joi.ObjectSchema).keys({
@@ -29,28 +30,36 @@ const severalSchema = Joi.object<{ readings: readonly unknown[] }>({
   readings: Joi.array().items(Joi.object()).min(1).max(100).required(),
 });
 
+/** What other subjects do for readings. */
+interface BesideReadings {
+  /** Notes which counters were looked at. */
+  lookedAt(counters: readonly string[]): void;
+  readonly standOn: StandOn;
+}
+
 /** Readings, and how densely a window was gathered. */
 export function readingsRouter(
   store: Store,
   names: MachineNames,
   past: KeptPast,
-  lookedAt: (counters: readonly string[]) => void,
+  { lookedAt, standOn }: BesideReadings,
 ): Router {
   const router = Router();
   const note = ({ sentences }: ReadingDocument) => lookedAt(Object.values(sentences).map(({ counter }) => counter));
 
-  serve(router, routes.askReading, { body: readingSchema }, async ({ body, response }) => {
+  serve(router, routes.askReading, { body: readingSchema }, async ({ body, request, response }) => {
+    const [seen] = await seenReadings(request, [body], standOn);
     const signal = signalOf(response);
     note(body);
     try {
-      await sendReading(response, await answerReading(store, body, signal, names, { past }));
+      await sendReading(response, await answerReading(store, seen as ReadingDocument, signal, names, { past }));
     } catch (error) {
       if (!(error instanceof CancelledError)) throw error;
     }
     return sent;
   });
 
-  serve(router, routes.askReadings, { body: severalSchema }, async ({ body: { readings }, response }) => {
+  serve(router, routes.askReadings, { body: severalSchema }, async ({ body: { readings }, request, response }) => {
     const signal = signalOf(response);
     response.type("application/x-ndjson");
     const say = (line: object) => response.write(`${JSON.stringify(line)}\n`);
@@ -67,10 +76,11 @@ export function readingsRouter(
     });
     const place = (i: number) => places[i] as number;
     valid.forEach(note);
+    const seen = await seenReadings(request, valid, standOn);
     try {
       await answerSeveral(
         store,
-        valid,
+        seen,
         {
           answered: async (i, answer) => {
             if (!say({ index: place(i), answer })) await drained(response);

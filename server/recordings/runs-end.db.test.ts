@@ -51,7 +51,7 @@ const parts = async (): Promise<RecordingsParts> => ({
   pool: new InlineExecutor(db.database, [...storeWork(), worked(readRunKind, (_place, given) => workOutRun(given))]),
   sources: { hasten: () => {}, find: () => undefined, hastyShareOf: () => undefined } as never,
   names: await MachineNames.open(db.database),
-  live: new LiveHub(() => ""),
+  live: new LiveHub(),
   clock: { actingMs: () => wallMs } as never,
   log: pino({ level: "silent" }),
   dataFolder: "/",

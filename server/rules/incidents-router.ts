@@ -10,6 +10,7 @@ import { acknowledge, snooze } from "./incident-actions.ts";
 import { addEntry, entriesOf } from "./incident-entry-rows.ts";
 import { incidentOf, listIncidents } from "./incident-rows.ts";
 import type { RuleChecker } from "./rule-checker.ts";
+import { sees, sightOf } from "../people/sight.ts";
 import { Problem } from "../http/problem.ts";
 import { windowSchema } from "../reading/reading-schema.ts";
 import { byWhom } from "../http/asker.ts";
@@ -42,13 +43,15 @@ export function incidentsRouter(
 ): Router {
   const router = Router();
 
-  serve(router, routes.listIncidents, { query: windowSchema }, ({ query: { from, to } }) =>
-    listIncidents(database, from, to, mostIncidents),
-  );
+  serve(router, routes.listIncidents, { query: windowSchema }, async ({ query: { from, to }, request }) => {
+    const sight = sightOf(request);
+    return (await listIncidents(database, from, to, mostIncidents)).filter(({ tags }) => sees(sight, tags["machine"]));
+  });
 
-  serve(router, routes.getIncident, {}, async ({ params: { id } }) => {
+  serve(router, routes.getIncident, {}, async ({ params: { id }, request }) => {
+    const sight = sightOf(request);
     const found = await incidentOf(database, id);
-    if (!found) throw noIncident(id);
+    if (!found || !sees(sight, found.incident.tags["machine"])) throw noIncident(id);
     const { incident, document } = found;
     const window = incidentWindow(incident, document?.marginSeconds ?? null, Date.now());
     const machine = incident.tags["machine"] ?? "";
@@ -61,6 +64,7 @@ export function incidentsRouter(
     const beside = near.filter(
       (one) =>
         one.id !== id &&
+        sees(sight, one.tags["machine"]) &&
         (Math.abs(one.raisedAtMs - incident.raisedAtMs) < besideMs ||
           (machine !== "" &&
             one.tags["machine"] === machine &&
@@ -71,9 +75,11 @@ export function incidentsRouter(
       incident,
       document,
       entries,
-      messages,
+      messages: sight ? [] : messages,
       beside,
-      events: events.filter((event) => machine === "" || event.machine === "" || event.machine === machine),
+      events: events.filter(
+        (event) => sees(sight, event.machine) && (machine === "" || event.machine === "" || event.machine === machine),
+      ),
       window,
     };
   });
