@@ -11,16 +11,18 @@ import type { MachineNames } from "./machines/machine-names.ts";
 import type { Tokens } from "./people/tokens.ts";
 import type { Transport } from "./transport/transport.ts";
 import { openapiOf } from "./http/openapi.ts";
-import { servedOf } from "./http/serve.ts";
+import { servedOf } from "./http/served.ts";
 import { livePath } from "../core/api/live.ts";
 import { version } from "./version.ts";
 import { ownNames } from "./transport/house.ts";
+import { Audit } from "./audit/audit.ts";
 import { answeredNames } from "./http/answered-names.ts";
 import { letTokensIn } from "./people/bearer.ts";
 import { notThere, problemHandler } from "./http/problem.ts";
 import { RememberedAnswers } from "./http/remembered-answers.ts";
 import { noteSight } from "./people/sight.ts";
 import { sameOrigin, signedIn } from "./people/signed-in.ts";
+import { witnessedBy } from "./http/witness.ts";
 import { storableBody } from "./http/storable-body.ts";
 
 export interface AppParts {
@@ -73,7 +75,7 @@ export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
     next();
   });
   app.use(routes.senders);
-  app.use("/api", letTokensIn(tokens), sameOrigin);
+  app.use("/api", witnessedBy(new Audit(database, log)), letTokensIn(tokens), sameOrigin);
   app.use("/api", [...routes.open]);
   // Before it is known who asks, a body is a name and a password.
   app.use(["/api/setup", "/api/session", "/api/invitations"], express.json({ limit: "8kb" }), storableBody);

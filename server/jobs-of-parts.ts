@@ -1,5 +1,6 @@
 import type { startJobs } from "./jobs/jobs.ts";
 import type { Alerting } from "./alerting/alerting.ts";
+import { forgetDeeds } from "./audit/audit-rows.ts";
 import type { ServerClock } from "./clock/server-clock.ts";
 import type { Database } from "./db/pool.ts";
 import { type SendingParts, sendMonthWhereDue } from "./planning/month/month-sending.ts";
@@ -8,6 +9,8 @@ import { readRetention } from "./store/retention.ts";
 import type { Store } from "./store/store.ts";
 
 const dayMs = 86_400_000;
+/** Who did what is kept so long. */
+const auditDays = 400;
 
 interface TaskParts {
   readonly database: Database;
@@ -23,6 +26,7 @@ export function tasksOf({ database, store, clock, alerting, planning }: TaskPart
     maintain: async () => {
       await store.maintain();
       await forgetIncidents(database, clock.actingMs() - (await readRetention(database)).hourDays * dayMs);
+      await forgetDeeds(database, clock.actingMs() - auditDays * dayMs);
     },
     send_month: () => sendMonthWhereDue(planning, clock.actingMs()),
     deliver: (payload, { job }) =>

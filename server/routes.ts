@@ -5,6 +5,7 @@ import { otlpRouter } from "./intake/otlp-router.ts";
 import { pushRouter } from "./intake/push-router.ts";
 import type { Alerting } from "./alerting/alerting.ts";
 import { alertingRouter } from "./alerting/alerting-router.ts";
+import { auditRouter } from "./audit/audit-router.ts";
 import { BriefingDesk } from "./briefing/briefing-desk.ts";
 import { briefingRouter } from "./briefing/briefing-router.ts";
 import type { ServerClock } from "./clock/server-clock.ts";
@@ -161,6 +162,7 @@ function peopleOf(parts: AnsweringParts, entrance: Entrance): readonly Router[] 
     sessionsRouter({ database, entrance, acting: clock.actingMs }),
     membersRouter({ database, entrance, address: planning.address, hand: handingOver(parts) }),
     tokensRouter(tokens, sources, live),
+    auditRouter(database),
   ];
 }
 

@@ -1,4 +1,5 @@
 import * as alerting from "./alerting.ts";
+import * as audit from "./audit.ts";
 import * as briefing from "./briefing.ts";
 import * as condition from "./condition.ts";
 import * as costs from "./costs.ts";
@@ -29,6 +30,7 @@ import type { Route } from "./route.ts";
 
 const subjects: readonly Readonly<Record<string, unknown>>[] = [
   alerting,
+  audit,
   briefing,
   condition,
   costs,

@@ -186,6 +186,8 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
     "GET /people/invitations",
     "POST /people/invitations",
     "DELETE /people/invitations/:id",
+    "GET /audit",
+    "GET /audit/file",
   ],
 };
 
@@ -230,3 +232,27 @@ export const whoMay = (access: Access): readonly Caller[] => callersOf[access];
 
 export const needsProof = ({ method, path }: { readonly method: Method; readonly path: string }): boolean =>
   asksProof.has(`${method} ${path}`);
+
+/** What is taken away, or shows what may be secret: written down as every change is. */
+const takenAway: ReadonlySet<string> = new Set<RouteName>([
+  "GET /sources/:id/raw",
+  "GET /recordings/:id/runs/:run/file",
+  "GET /audit/file",
+]);
+/** Of one's own taste alone, or tried without a change. */
+const notWitnessed: ReadonlySet<string> = new Set<RouteName>([
+  "PUT /dashboards/:id/star",
+  "POST /sources/try",
+  "POST /sources/walk",
+  "POST /sources/:id/preview",
+  "POST /sources/:id/table",
+  "POST /recipients/preview",
+]);
+
+/** Whether it is written down who asked a route: every change, every way in, and what is taken away. */
+export function isWitnessed(route: { readonly method: Method; readonly path: string }): boolean {
+  const name = `${route.method} ${route.path}`;
+  if (takenAway.has(name)) return true;
+  const access = accessTo(route);
+  return route.method !== "GET" && access !== "look" && access !== "look at all" && !notWitnessed.has(name);
+}

@@ -3,6 +3,7 @@ import type { Database } from "./pool.ts";
 /** All of them, partitions aside; a test holds the list to the migrations. */
 const tables = [
   "account",
+  "audit",
   "chunk",
   "chunk_times",
   "dashboard",
@@ -15,7 +16,9 @@ const tables = [
   "incident",
   "incident_entry",
   "incident_told",
+  "invitation",
   "journal",
+  "link",
   "machine",
   "message",
   "message_attempt",
@@ -45,6 +48,7 @@ const tables = [
 export async function removeTables(from: Database): Promise<void> {
   await from.query(`
     drop table if exists ${tables.join(", ")} cascade;
+    drop function if exists forget_audit, make_partition, drop_partition, drop_first_slice;
     drop sequence if exists journal_era, chunk_times_id;
     drop schema if exists graphile_worker cascade`);
 }

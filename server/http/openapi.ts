@@ -2,7 +2,7 @@ import type Joi from "joi";
 import parse from "joi-to-json";
 import answerSchemas from "../../core/api/answers.schema.json" with { type: "json" };
 import { everyRoute } from "../../core/api/every-route.ts";
-import type { Served } from "./serve.ts";
+import type { Served } from "./served.ts";
 
 type Json = Readonly<Record<string, unknown>>;
 

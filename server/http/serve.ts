@@ -1,19 +1,12 @@
-import type { Request, RequestHandler, Response, Router } from "express";
+import type { RequestHandler, Router } from "express";
 import type Joi from "joi";
 import { type AnswerOf, numbersInPaths, type ParamsOf, type Route } from "../../core/api/route.ts";
-import { accessTo, needsProof } from "../../core/api/who-may.ts";
+import { accessTo, isWitnessed, needsProof } from "../../core/api/who-may.ts";
 import { assertMay, assertProven } from "./assert-may.ts";
+import { noteRefused, witnessed } from "./witnessed.ts";
 import { checked } from "./checked.ts";
+import { type Asked, noteServed, type Served } from "./served.ts";
 import { idParameter } from "./id-parameter.ts";
-
-/** A question as it came, checked. */
-export interface Asked<R, Body, Query> {
-  readonly params: ParamsOf<R>;
-  readonly body: Body;
-  readonly query: Query;
-  readonly request: Request;
-  readonly response: Response;
-}
 
 /** What a route takes. */
 export interface Checks<Body, Query> {
@@ -30,18 +23,6 @@ export const sent = { isSent: true } as const;
 // biome-ignore lint/suspicious/noConfusingVoidType: it stands for what a handler returns
 type Given<R> = AnswerOf<R> extends undefined ? void : AnswerOf<R>;
 
-/** A route as it is served, for what describes all of them. */
-export interface Served {
-  readonly route: Route;
-  readonly body: Joi.Schema | undefined;
-  readonly query: Joi.Schema | undefined;
-}
-
-const servedBy = new WeakMap<Router, Served[]>();
-
-/** What a router serves, in the order in which it is looked through. */
-export const servedOf = (router: Router): readonly Served[] => servedBy.get(router) ?? [];
-
 /**
  * Has a router answer a route: who asks is held against the table of who may; parameters, body and query are checked
  * before, and what the handler gives is the answer. Throws Problem for what does not fit, and an Error for a route that
@@ -53,14 +34,17 @@ export function serve<R extends Route, Body = undefined, Query = undefined>(
   checks: Checks<Body, Query>,
   handler: (asked: Asked<R, Body, Query>) => Given<R> | typeof sent | Promise<Given<R> | typeof sent>,
 ): void {
-  const all = servedBy.get(router) ?? [];
-  servedBy.set(router, all);
-  all.push({ route, body: checks.body, query: checks.query });
+  noteServed(router, { route, body: checks.body, query: checks.query, handler: handler as Served["handler"] });
   const access = accessTo(route);
   const asks = needsProof(route);
-  const may: RequestHandler = (request, _response, next) => {
-    assertMay(request, access);
-    if (asks) assertProven(request);
+  const may: RequestHandler = async (request, _response, next) => {
+    try {
+      assertMay(request, access);
+      if (asks) assertProven(request);
+    } catch (error) {
+      await noteRefused(request, route, error);
+      throw error;
+    }
     next();
   };
   const names = [...route.path.matchAll(/:(\w+)/g)].map(([, name]) => name as string);
@@ -73,7 +57,8 @@ export function serve<R extends Route, Body = undefined, Query = undefined>(
     ) as ParamsOf<R>;
     const body = (checks.body ? checked(checks.body, request.body) : undefined) as Body;
     const query = (checks.query ? checked(checks.query, request.query) : undefined) as Query;
-    const given = await handler({ params, body, query, request, response });
+    const asked = { params, body, query, request, response };
+    const given = isWitnessed(route) ? await witnessed(router, route, asked, handler) : await handler(asked);
     if (given === sent) return;
     if (route.status === 204) response.status(204).end();
     else response.status(route.status).json(given);

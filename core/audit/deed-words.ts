@@ -1,0 +1,69 @@
+/** What was done where the method alone does not say it. */
+const special: Readonly<Record<string, string>> = {
+  "POST /session": "signed in",
+  "DELETE /session": "signed out",
+  "POST /setup": "set Nubrel up",
+  "POST /me/proof": "showed again who they are",
+  "PUT /me/password": "changed their password",
+  "DELETE /me/sessions": "ended their sessions",
+  "DELETE /me/sessions/:id": "ended a session of theirs",
+  "POST /people/invitations": "invited somebody",
+  "DELETE /people/invitations/:id": "withdrew an invitation",
+  "POST /invitations/:code/accept": "accepted an invitation",
+  "GET /sources/:id/raw": "looked at the text that a source gave",
+  "GET /recordings/:id/runs/:run/file": "took a run away as a file",
+  "GET /audit/file": "took who did what away as a file",
+  "POST /events": "noted an event",
+  "POST /planning/month/send": "sent the month",
+  "POST /planning/watching/:id/leave": "left counters of a source",
+  "PUT /condition/clock": "believed the clock",
+  "PUT /retention": "changed how long samples are kept",
+  "PUT /alerting": "changed alerting",
+  "PUT /intake-limits": "changed the limits of what is taken",
+  "POST /recordings/files": "made a run of a file",
+};
+const byMethod: Readonly<Record<string, string>> = {
+  POST: "made",
+  PUT: "changed",
+  PATCH: "changed",
+  DELETE: "removed",
+  GET: "took away",
+};
+/** Last words of paths that are what is done, in the past. */
+const actions: Readonly<Record<string, string>> = {
+  acknowledge: "acknowledged",
+  snooze: "snoozed",
+  notes: "noted on",
+  close: "closed",
+  back: "put back",
+  "bring-back": "brought back",
+  stop: "stopped",
+  pause: "paused",
+  try: "tried",
+  preview: "previewed",
+  walk: "walked",
+  "ready-made": "made ready-made",
+};
+
+/** What asking a route does, in words that follow a name: "changed a rule". */
+export function deedWords(did: string): string {
+  const known = special[did];
+  if (known !== undefined) return known;
+  const [method = "", path = ""] = did.split(" ");
+  const parts = path.split("/").filter((part) => part !== "" && !part.startsWith(":"));
+  const last = parts.at(-1) ?? "";
+  const action = actions[last];
+  const thing = thingWords((action === undefined || parts.length === 1 ? last : parts.at(-2)) ?? "");
+  if (did === "DELETE /sources/:id/pause") return `let ${thing} go on`;
+  return `${action ?? byMethod[method] ?? method} ${thing}`;
+}
+
+const kept = new Set(["tariffs", "settings", "sending", "transport", "windows-counters", "table"]);
+
+function thingWords(name: string): string {
+  if (name === "people") return "a person";
+  const words = name.replaceAll("-", " ");
+  if (kept.has(name)) return words;
+  const one = words.endsWith("ies") ? `${words.slice(0, -3)}y` : words.replace(/s$/, "");
+  return `${/^[aeiou]/.test(one) ? "an" : "a"} ${one}`;
+}

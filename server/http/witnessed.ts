@@ -1,0 +1,91 @@
+import type { Request, Router } from "express";
+import type { Route } from "../../core/api/route.ts";
+import { Problem } from "./problem.ts";
+import { type Asked, type Served, servedOf } from "./served.ts";
+import { witnessOf } from "./witness.ts";
+
+const refusals: ReadonlySet<number> = new Set([401, 403, 429]);
+
+/** Writes down that somebody was refused. */
+export async function noteRefused(request: Request, route: Route, error: unknown, subject = ""): Promise<void> {
+  // Pages ask who one is before anybody is signed in.
+  if (!(error instanceof Problem) || !refusals.has(error.status) || route.path === "/me") return;
+  await witnessOf(request)?.note(request, {
+    did: `${route.method} ${route.path}`,
+    subject,
+    ...nameIn(request),
+    outcome: `refused: ${error.title}`,
+  });
+}
+
+const nameIn = (request: Request): { readonly named?: string } => {
+  const { name } = (request.body ?? {}) as { name?: unknown };
+  return typeof name === "string" ? { named: name } : {};
+};
+
+/** Has a route do what it does, and writes down what was before and is after. */
+export async function witnessed<R extends Route, Body, Query, Given>(
+  router: Router,
+  route: R,
+  asked: Asked<R, Body, Query>,
+  handler: (asked: Asked<R, Body, Query>) => Given | Promise<Given>,
+): Promise<Given> {
+  const { request, params } = asked;
+  const witness = witnessOf(request);
+  if (!witness) return await handler(asked);
+  const subject = route.path.includes(":code") ? "" : Object.values(params).map(String).join(" ");
+  const before = await stateBefore(router, route, asked as Asked<Route, unknown, unknown>);
+  let given: Given;
+  try {
+    given = await handler(asked);
+  } catch (error) {
+    await noteRefused(request, route, error, subject);
+    throw error;
+  }
+  const made = (given as { id?: unknown } | undefined)?.id;
+  await witness.note(request, {
+    did: `${route.method} ${route.path}`,
+    subject: subject || (typeof made === "number" ? String(made) : ""),
+    ...nameIn(request),
+    before,
+    after: route.method === "DELETE" || route.method === "GET" ? null : stateAfter(given, asked.body),
+    outcome: "done",
+  });
+  return given;
+}
+
+const isFields = (value: unknown): value is Record<string, unknown> =>
+  typeof value === "object" && value !== null && !Array.isArray(value);
+
+/** What is told of a change: the answer where it is the thing itself, otherwise what was asked for. */
+const stateAfter = (given: unknown, body: unknown): unknown =>
+  isFields(given) && !("isSent" in given) ? given : Array.isArray(given) ? given : body;
+
+/**
+ * What a change is made to, as the same router shows it: by its own path or the nearest above that can be looked at,
+ * from a list by its number. Null where nothing shows it.
+ */
+async function stateBefore(router: Router, route: Route, asked: Asked<Route, unknown, unknown>): Promise<unknown> {
+  if (route.method === "GET" || !(route.method !== "POST" || route.path.includes(":"))) return null;
+  const segments = route.path.split("/");
+  for (let length = segments.length; length > 1; length--) {
+    const path = segments.slice(0, length).join("/");
+    const shown = servedOf(router).find(({ route: one }) => one.method === "GET" && one.path === path);
+    if (!shown || shown.query) continue;
+    const all = await shownBy(shown, asked);
+    if (!Array.isArray(all)) return all;
+    const { id } = asked.params as { id?: number };
+    return length === segments.length ? all : (all.find((one) => isFields(one) && one["id"] === id) ?? null);
+  }
+  return null;
+}
+
+/** What is not there, or cannot be shown now, is told by the change itself. */
+async function shownBy({ handler }: Served, asked: Asked<Route, unknown, unknown>): Promise<unknown> {
+  try {
+    return await handler({ ...asked, body: undefined, query: undefined });
+  } catch (error) {
+    if (error instanceof Problem) return null;
+    throw error;
+  }
+}
