@@ -1,4 +1,4 @@
-import { Router } from "express";
+import { type Request, Router } from "express";
 import Joi from "joi";
 import * as routes from "../../core/api/people.ts";
 import type { PersonBody } from "../../core/api/people.ts";
@@ -25,6 +25,7 @@ import {
   withdrawInvitationRow,
 } from "./person-rows.ts";
 import { closeSessions } from "./session-rows.ts";
+import type { Trying } from "./sign-in-limit.ts";
 
 /** Hands a text to one of the recipients. */
 type HandToRecipient = (
@@ -119,7 +120,7 @@ export function invitedRouter({ database, entrance }: Pick<MembersParts, "databa
   const router = Router();
 
   serve(router, routes.getInvitation, {}, async ({ params: { code }, request }) => {
-    const trying = { name: "invitation", address: request.ip ?? "", browser: undefined };
+    const trying = tryingWith(code, request);
     await entrance.assertMayTry(trying);
     const found = await findInvitation(database, code);
     if (!found) throw noSuchInvitation();
@@ -133,7 +134,7 @@ export function invitedRouter({ database, entrance }: Pick<MembersParts, "databa
     routes.acceptInvitation,
     { body: acceptSchema },
     async ({ params: { code }, body: { name, password }, request, response }) => {
-      const trying = { name: "invitation", address: request.ip ?? "", browser: undefined };
+      const trying = tryingWith(code, request);
       await entrance.assertMayTry(trying);
       if (!(await findInvitation(database, code))) throw noSuchInvitation();
       await entrance.noteRight(trying);
@@ -147,6 +148,13 @@ export function invitedRouter({ database, entrance }: Pick<MembersParts, "databa
   );
   return router;
 }
+
+/** A code cannot be guessed: one that was used is tried again by those who have it, and locks nobody else out. */
+const tryingWith = (code: string, request: Request): Trying => ({
+  name: `invitation ${code.slice(0, 10)}`,
+  address: request.ip ?? "",
+  browser: undefined,
+});
 
 /** Does it; what the rows refuse is told as a Problem. */
 async function told<T>(work: () => Promise<T>): Promise<T> {
