@@ -1,7 +1,7 @@
 import { describe, expect, test } from "vitest";
 import { isWitnessed, namedRoutes } from "../api/who-may.ts";
 import { changedParts } from "./changed-parts.ts";
-import { deedWords } from "./deed-words.ts";
+import { deedWords, refusedWords } from "./deed-words.ts";
 import { withoutSecrets } from "./without-secrets.ts";
 
 describe("what a change left otherwise", () => {
@@ -66,6 +66,14 @@ describe("what was done, in words", () => {
     ["DELETE /me/sessions/:id", "ended a session of theirs"],
     ["PATCH /people/:id", "changed a person"],
   ])("%s: %s", (did, words) => expect(deedWords(did)).toBe(words));
+
+  test.each([
+    ["POST /session", "would have signed in"],
+    ["GET /audit/file", "would have taken who did what away as a file"],
+    ["DELETE /people/invitations/:id", "would have withdrawn an invitation"],
+    ["PUT /rules/:id", "would have changed a rule"],
+    ["GET /people", "would have looked at a person"],
+  ])("%s refused: %s", (did, words) => expect(refusedWords(did)).toBe(words));
 
   test("every route that is written down has words of its own kind", () => {
     for (const did of namedRoutes) {

@@ -27,7 +27,7 @@ const byMethod: Readonly<Record<string, string>> = {
   PUT: "changed",
   PATCH: "changed",
   DELETE: "removed",
-  GET: "took away",
+  GET: "looked at",
 };
 /** Last words of paths that are what is done, in the past. */
 const actions: Readonly<Record<string, string>> = {
@@ -44,6 +44,20 @@ const actions: Readonly<Record<string, string>> = {
   walk: "walked",
   "ready-made": "made ready-made",
 };
+
+/** Past forms that are others after "would have". */
+const participles: readonly (readonly [RegExp, string])[] = [
+  [/^took /, "taken "],
+  [/^withdrew /, "withdrawn "],
+  [/^showed /, "shown "],
+];
+
+/** What somebody was refused, in words that follow a name: "would have changed a rule". */
+export function refusedWords(did: string): string {
+  const words = deedWords(did);
+  const [pattern, participle] = participles.find(([one]) => one.test(words)) ?? [];
+  return `would have ${pattern ? words.replace(pattern, participle as string) : words}`;
+}
 
 /** What asking a route does, in words that follow a name: "changed a rule". */
 export function deedWords(did: string): string {

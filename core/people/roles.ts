@@ -16,8 +16,16 @@ export interface Limits {
 }
 
 /** Each role in words. */
-export const roleWords: Readonly<Record<Role, { readonly as: string; readonly may: string }>> = {
-  owner: { as: "an owner", may: "you may do everything, people and tokens among it" },
-  keeper: { as: "a keeper", may: "you look after sources, rules and dashboards" },
-  viewer: { as: "a viewer", may: "you look, and change nothing" },
+export const roleWords: Readonly<Record<Role, { readonly as: string; readonly may: string; readonly does: string }>> = {
+  owner: {
+    as: "an owner",
+    may: "you may do everything, people and tokens among it",
+    does: "does everything, people and tokens among it",
+  },
+  keeper: {
+    as: "a keeper",
+    may: "you look after sources, rules and dashboards",
+    does: "looks after sources, rules and dashboards",
+  },
+  viewer: { as: "a viewer", may: "you look, and change nothing", does: "looks, and changes nothing" },
 };

@@ -3,7 +3,7 @@ import Joi from "joi";
 import type { AuditQuery, Deed } from "../../core/api/audit.ts";
 import * as routes from "../../core/api/audit.ts";
 import { namedRoutes } from "../../core/api/who-may.ts";
-import { deedWords } from "../../core/audit/deed-words.ts";
+import { deedWords, refusedWords } from "../../core/audit/deed-words.ts";
 import type { Database } from "../db/pool.ts";
 import { drained } from "../http/drained.ts";
 import { sent, serve } from "../http/serve.ts";
@@ -47,7 +47,10 @@ export function auditRouter(database: Database): Router {
   return router;
 }
 
-const told = (row: DeedRow): Deed => ({ ...row, words: deedWords(row.did) });
+const told = (row: DeedRow): Deed => ({
+  ...row,
+  words: row.outcome === "done" ? deedWords(row.did) : refusedWords(row.did),
+});
 
 /** Routes whose words hold a text. */
 const fitting = (text: string | undefined): readonly string[] =>

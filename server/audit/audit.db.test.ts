@@ -28,13 +28,13 @@ describe("who did what", () => {
     const { body: made } = await owner.ask("POST", "/api/dashboards", { document: emptyDashboard("Quay") });
     expect(await newest()).toMatchObject({
       ...{ who: "Ines", knownBy: "person", place: "127.0.0.1", outcome: "done" },
-      ...{ did: "POST /dashboards", words: "made a dashboard", subject: String(made.id), before: null },
+      ...{ did: "POST /dashboards", words: "made a dashboard", subject: `${made.id} Quay`, before: null },
     });
     await owner.ask("PUT", `/api/dashboards/${made.id}`, {
       ...{ revision: 1, document: { ...emptyDashboard("Quay"), description: "by the lamp" } },
     });
     const { before, after, subject } = await newest();
-    expect(subject).toBe(String(made.id));
+    expect(subject).toBe(`${made.id} Quay`);
     expect(before).toMatchObject({ revision: 1, document: {} });
     expect(after).toMatchObject({ revision: 2, document: { description: "by the lamp" } });
     expect(JSON.stringify([before, after])).not.toContain("Quay");
@@ -47,7 +47,7 @@ describe("who did what", () => {
     const { body } = await owner.ask("POST", "/api/people", { name: "Tomas", password, role: "viewer" });
     await owner.ask("PATCH", `/api/people/${body.id}`, { role: "keeper" });
     expect(await newest()).toMatchObject({
-      ...{ words: "changed a person", subject: String(body.id) },
+      ...{ words: "changed a person", subject: `${body.id} Tomas` },
       ...{ before: { role: "viewer" }, after: { role: "keeper" } },
     });
     const { body: retention } = await owner.ask("GET", "/api/retention");
@@ -62,11 +62,11 @@ describe("who did what", () => {
     const person = new HttpClient(owned.server.address);
     await person.ask("POST", "/api/session", { name: "Tomas", password: "WRONG-PASSWORD" });
     expect(await newest()).toMatchObject({
-      ...{ who: "Tomas", knownBy: "nothing", did: "POST /session" },
+      ...{ who: "Tomas", knownBy: "nothing", did: "POST /session", words: "would have signed in" },
       ...{ outcome: "refused: Name or password is wrong" },
     });
     await person.ask("POST", "/api/session", { name: "Tomas", password });
-    expect(await newest()).toMatchObject({ who: "Tomas", words: "signed in", outcome: "done" });
+    expect(await newest()).toMatchObject({ who: "Tomas", knownBy: "person", words: "signed in", outcome: "done" });
     await person.ask("DELETE", "/api/session");
     expect(await newest()).toMatchObject({ words: "signed out", outcome: "done" });
     expect(JSON.stringify(await deeds("?most=1000"))).not.toMatch(/WRONG-PASSWORD|kestrel/);

@@ -27,7 +27,7 @@ export class Audit implements Witness {
   }
 
   async note(request: Request, { did, subject, named, before, after, outcome }: Witnessed): Promise<void> {
-    const { who, knownBy } = whoIs(request, named);
+    const { who, knownBy } = whoIs(request, named, outcome);
     const place = request.ip ?? "";
     if (outcome !== "done") {
       const key = [who, place, did, outcome].join("\n");
@@ -48,11 +48,13 @@ export class Audit implements Witness {
   }
 }
 
-function whoIs(request: Request, named: string | undefined): Pick<Deed, "who" | "knownBy"> {
+function whoIs(request: Request, named: string | undefined, outcome: string): Pick<Deed, "who" | "knownBy"> {
   const tokenId = tokenIdOf(request);
   if (tokenId !== undefined) return { who: `token ${tokenId}`, knownBy: "token" };
   if (callerOf(request) !== "nobody") return { who: nameOf(request), knownBy: "person" };
-  return { who: (named ?? "nobody").slice(0, mostOfName), knownBy: "nothing" };
+  // Whoever came in by this very request has shown who they are.
+  const knownBy = named !== undefined && outcome === "done" ? "person" : "nothing";
+  return { who: (named ?? "nobody").slice(0, mostOfName), knownBy };
 }
 
 function within(value: unknown): unknown {

@@ -42,16 +42,27 @@ export async function witnessed<R extends Route, Body, Query, Given>(
     await noteRefused(request, route, error, subject);
     throw error;
   }
-  const made = (given as { id?: unknown } | undefined)?.id;
   await witness.note(request, {
     did: `${route.method} ${route.path}`,
-    subject: subject || (typeof made === "number" ? String(made) : ""),
+    subject: subjectOf(subject, given, before),
     ...nameIn(request),
     before,
-    after: route.method === "DELETE" || route.method === "GET" ? null : stateAfter(given, asked.body),
+    after: showsNothing.has(route.method) || route.path === "/session" ? null : stateAfter(given, asked.body),
     outcome: "done",
   });
   return given;
+}
+
+const showsNothing: ReadonlySet<string> = new Set(["DELETE", "GET"]);
+
+/** What it was done to: its number and what people call it, as far as they are known. */
+function subjectOf(inPath: string, given: unknown, before: unknown): string {
+  const [thing] = [given, before].filter(isFields);
+  if (!thing) return inPath;
+  const document = isFields(thing["document"]) ? thing["document"] : {};
+  const name = thing["name"] ?? thing["title"] ?? document["title"] ?? document["name"];
+  const number = inPath || (typeof thing["id"] === "number" ? String(thing["id"]) : "");
+  return number === "" || typeof name !== "string" || name === number ? number : `${number} ${name}`;
 }
 
 const isFields = (value: unknown): value is Record<string, unknown> =>

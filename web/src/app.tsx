@@ -1,12 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { Navigate, Route, Routes } from "react-router";
+import { Navigate, Route, Routes, useMatch } from "react-router";
 import { RequestFailed } from "./api/client.ts";
 import { LiveProvider } from "./api/live-provider.tsx";
 import { meQuery } from "./api/queries.ts";
 import { wantsDesktop } from "./frame/desktop-notifications.ts";
 import { BareFrame, Frame } from "./frame/frame.tsx";
 import { forgetDrafts } from "./frame/drafts-place.ts";
+import { AccountView } from "./views/account/account-view.tsx";
 import { AlertsView } from "./views/alerts/alerts-view.tsx";
 import { IncidentView } from "./views/alerts/incident-view.tsx";
 import { QuietTimesView } from "./views/alerts/quiet-view.tsx";
@@ -20,8 +21,11 @@ import { ReadyMadeView } from "./views/dashboards/ready-made-view.tsx";
 import { WallView } from "./views/dashboards/wall/wall-view.tsx";
 import { DifferencesView } from "./views/differences/differences-view.tsx";
 import { Entry } from "./views/entry/entry.tsx";
+import { InvitationView } from "./views/entry/invitation-view.tsx";
 import { FleetView } from "./views/fleet/fleet-view.tsx";
 import { ConnectView } from "./views/connect/connect-view.tsx";
+import { DeedsView } from "./views/people/deeds-view.tsx";
+import { PeopleView } from "./views/people/people-view.tsx";
 import { EnergyView } from "./views/planning/energy/energy-view.tsx";
 import { SpaceView } from "./views/planning/space/space-view.tsx";
 import { FitView } from "./views/planning/fit/fit-view.tsx";
@@ -44,6 +48,8 @@ import { MachineView } from "./views/machine/machine-view.tsx";
 /** Everything behind the door, and the door. */
 export function App(): ReactNode {
   const me = useQuery(meQuery);
+  const invitation = useMatch("/invitation/:code")?.params.code;
+  if (invitation !== undefined) return <InvitationView code={invitation} />;
   if (me.error instanceof RequestFailed && me.error.status === 401) {
     forgetDrafts(); // the session is over, wherever it was ended
     return <Entry />;
@@ -88,6 +94,9 @@ export function App(): ReactNode {
             <Route path="sources/costs" element={<CostsView />} />
             <Route path="sources/condition" element={<ConditionView />} />
             <Route path="sources/:id" element={<SourceView />} />
+            <Route path="account" element={<AccountView />} />
+            <Route path="people" element={<PeopleView />} />
+            <Route path="people/deeds" element={<DeedsView />} />
             <Route path="*" element={<Navigate to="/" replace />} />
           </Route>
           <Route

@@ -9,6 +9,7 @@ import {
 } from "../../../core/api/route.ts";
 import { noteAsOf } from "./as-of.ts";
 import { linesOf } from "./lines-of.ts";
+import { proven } from "./proof.ts";
 
 /** A request that was refused or failed; `message` is a sentence for the person. */
 export class RequestFailed extends Error {
@@ -48,13 +49,23 @@ export async function call<R extends Route>(
   params: ParamsOf<R>,
   ...[body, { query, signal } = {}]: Rest<R>
 ): Promise<AnswerOf<R>> {
-  const response = await request(route, params, body, query, signal);
+  let response = await request(route, params, body, query, signal);
+  if (response.status === 403 && (await asksProof(response)) && (await proven()))
+    response = await request(route, params, body, query, signal);
   if (response.status === 204) return undefined as AnswerOf<R>;
   if (route.method === "GET") noteAsOf(response.headers.get("Nubrel-As-Of"));
   const answer: unknown = await response.json().catch(() => undefined);
   if (response.ok) return answer as AnswerOf<R>;
   throw problemError(response.status, answer);
 }
+
+const asksProof = async (response: Response): Promise<boolean> =>
+  (
+    (await response
+      .clone()
+      .json()
+      .catch(() => ({}))) as { asks?: string }
+  ).asks === "proof";
 
 type LineOf<R> = AnswerOf<R> extends LinesOf<infer Line> ? Line : never;
 

@@ -11,7 +11,7 @@ import { getDashboard, listDashboards, listVersions } from "../../../core/api/da
 import { getDensity } from "../../../core/api/readings.ts";
 import { getIncident, listIncidents } from "../../../core/api/incidents.ts";
 import { getMachine, listMachines } from "../../../core/api/machines.ts";
-import { getMe, getSetup } from "../../../core/api/people.ts";
+import { getMe, getSetup, listInvitations, listPeople, listSessions } from "../../../core/api/people.ts";
 import { listMessages, listRecipients } from "../../../core/api/messages.ts";
 import { listQuietTimes } from "../../../core/api/quiet.ts";
 import { getRun, listRecordings, listRunning, listRuns } from "../../../core/api/recordings.ts";
@@ -37,6 +37,18 @@ export const meQuery = queryOptions({
   refetchInterval: ({ state }) => (state.error instanceof RequestFailed && state.error.status !== 401 ? 5000 : false),
   // Somebody may have signed in in another window meanwhile.
   refetchOnWindowFocus: ({ state }) => state.status === "error",
+});
+export const peopleQuery = queryOptions({
+  queryKey: ["people"],
+  queryFn: ({ signal }) => call(listPeople, {}, undefined, { signal }),
+});
+export const invitationsQuery = queryOptions({
+  queryKey: ["people", "invitations"],
+  queryFn: ({ signal }) => call(listInvitations, {}, undefined, { signal }),
+});
+export const sessionsQuery = queryOptions({
+  queryKey: ["sessions"],
+  queryFn: ({ signal }) => call(listSessions, {}, undefined, { signal }),
 });
 /** Health needs no sign-in, and is an answer also where it is not good. */
 export const healthQuery = queryOptions({

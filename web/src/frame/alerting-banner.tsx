@@ -1,3 +1,6 @@
+import { useMay } from "../shared/people/use-may.ts";
+import { getAlerting } from "../../../core/api/alerting.ts";
+import { May } from "../shared/people/may.tsx";
 import { endQuietTime } from "../../../core/api/quiet.ts";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
@@ -17,7 +20,7 @@ const longMs = 600_000;
 export function AlertingBanner(): ReactNode {
   const { nowMs } = useTime();
   const queries = useQueryClient();
-  const alerting = useQuery(alertingQuery).data;
+  const alerting = useQuery({ ...alertingQuery, enabled: useMay()(getAlerting) }).data;
   const end = useMutation({
     mutationFn: (id: number) => call(endQuietTime, { id }),
     onSuccess: () => queries.invalidateQueries(),
@@ -38,9 +41,16 @@ export function AlertingBanner(): ReactNode {
           {allQuiet.title}
           {allQuiet.why && `, ${allQuiet.why}`}
           {allQuiet.by && ` (${allQuiet.by})`}.{" "}
-          <button type="button" className="word-link" disabled={end.isPending} onClick={() => end.mutate(allQuiet.id)}>
-            End it now
-          </button>
+          <May ask={endQuietTime}>
+            <button
+              type="button"
+              className="word-link"
+              disabled={end.isPending}
+              onClick={() => end.mutate(allQuiet.id)}
+            >
+              End it now
+            </button>
+          </May>
         </p>
       )}
       {failing.map(({ id, name, sinceMs, failure }) => (

@@ -1,3 +1,5 @@
+import { useMay } from "../shared/people/use-may.ts";
+import { listRules } from "../../../core/api/rules.ts";
 import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { type ReactNode, useEffect, useRef, useState } from "react";
@@ -40,7 +42,7 @@ export function Find(): ReactNode {
   const [text, setText] = useState("");
   const go = useGo();
   const machines = useQuery(machinesQuery).data ?? [];
-  const rules = useQuery(rulesQuery).data ?? [];
+  const rules = useQuery({ ...rulesQuery, enabled: useMay()(listRules) }).data ?? [];
   const dashboards = useQuery({ ...dashboardsQuery, enabled: open }).data ?? [];
   const counters = useQuery({ ...countersQuery, enabled: open }).data ?? [];
 

@@ -9,6 +9,7 @@ import { ClockBanner } from "./clock-banner.tsx";
 import { Masthead } from "./masthead.tsx";
 import { ToastsProvider } from "./toasts.tsx";
 import { DemoBanner } from "./demo-banner.tsx";
+import { ProofDialog } from "./proof-dialog.tsx";
 import { RunningBanner } from "./running-banner.tsx";
 import { ShortcutsSheet } from "./shortcuts-sheet.tsx";
 import { ViewBoundary } from "./view-boundary.tsx";
@@ -34,6 +35,7 @@ export function Frame({ name }: { name: string }): ReactNode {
         </main>
         <TimeRail />
         <ShortcutsSheet />
+        <ProofDialog name={name} />
       </ToastsProvider>
     </TimeProvider>
   );

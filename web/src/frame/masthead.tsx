@@ -3,6 +3,15 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import { useLocation } from "react-router";
+import { listDeeds } from "../../../core/api/audit.ts";
+import { listCounters } from "../../../core/api/counters.ts";
+import { listDashboards } from "../../../core/api/dashboards.ts";
+import { askEnergy } from "../../../core/api/energy.ts";
+import { listIncidents } from "../../../core/api/incidents.ts";
+import { listMachines } from "../../../core/api/machines.ts";
+import { listRecordings } from "../../../core/api/recordings.ts";
+import { listSources } from "../../../core/api/sources.ts";
+import { useMay } from "../shared/people/use-may.ts";
 import { call } from "../api/client.ts";
 import { raisedQuery } from "../api/queries.ts";
 import { Signal } from "../ui/signal.tsx";
@@ -12,23 +21,36 @@ import { useRaisedTitle } from "./raised-title.ts";
 import { SectionLink } from "../time/section-link.tsx";
 import { chooseTheme, type ThemeChoice, useThemeChoice } from "../ui/theme.ts";
 
+/** `needs` is what the section's first page asks. */
 const sections = [
   {
     to: "/",
     words: "Fleet",
     has: (path: string) => path === "/" || path.startsWith("/machines") || path === "/steadiness",
+    needs: listMachines,
   },
-  { to: "/counters", words: "Counters", has: (path: string) => path.startsWith("/counters") },
-  { to: "/dashboards", words: "Dashboards", has: (path: string) => path.startsWith("/dashboards") },
-  { to: "/alerts", words: "Alerts", has: (path: string) => path.startsWith("/alerts") },
-  { to: "/recordings", words: "Recordings", has: (path: string) => path.startsWith("/recordings") },
-  { to: "/planning", words: "Planning", has: (path: string) => path.startsWith("/planning") },
-  { to: "/sources", words: "Sources", has: (path: string) => path.startsWith("/sources") },
+  { to: "/counters", words: "Counters", has: (path: string) => path.startsWith("/counters"), needs: listCounters },
+  {
+    to: "/dashboards",
+    words: "Dashboards",
+    has: (path: string) => path.startsWith("/dashboards"),
+    needs: listDashboards,
+  },
+  { to: "/alerts", words: "Alerts", has: (path: string) => path.startsWith("/alerts"), needs: listIncidents },
+  {
+    to: "/recordings",
+    words: "Recordings",
+    has: (path: string) => path.startsWith("/recordings"),
+    needs: listRecordings,
+  },
+  { to: "/planning", words: "Planning", has: (path: string) => path.startsWith("/planning"), needs: askEnergy },
+  { to: "/sources", words: "Sources", has: (path: string) => path.startsWith("/sources"), needs: listSources },
 ] as const;
 
 /** One line: word-mark, sections, find, what is raised, the account. */
 export function Masthead({ name }: { name: string }): ReactNode {
   const { pathname } = useLocation();
+  const may = useMay();
   useRaisedTitle();
   return (
     <header className="not-in-print sticky top-0 z-20 flex flex-wrap items-center gap-x-6 gap-y-1 border-b border-hairline bg-paper px-4 py-2 sm:px-7">
@@ -39,16 +61,18 @@ export function Masthead({ name }: { name: string }): ReactNode {
         nubrel
       </SectionLink>
       <nav aria-label="Sections" className="flex flex-wrap gap-x-5 gap-y-1">
-        {sections.map(({ to, words, has }) => (
-          <SectionLink
-            key={to}
-            to={to}
-            aria-current={has(pathname) ? "page" : undefined}
-            className={has(pathname) ? "font-bold" : "text-quiet hover:text-ink"}
-          >
-            {words}
-          </SectionLink>
-        ))}
+        {sections
+          .filter(({ needs }) => may(needs))
+          .map(({ to, words, has }) => (
+            <SectionLink
+              key={to}
+              to={to}
+              aria-current={has(pathname) ? "page" : undefined}
+              className={has(pathname) ? "font-bold" : "text-quiet hover:text-ink"}
+            >
+              {words}
+            </SectionLink>
+          ))}
       </nav>
       <div className="ml-auto flex items-center gap-5">
         <Find />
@@ -80,9 +104,16 @@ const themes: readonly (readonly [ThemeChoice, string])[] = [
   ["system", "As this device"],
 ];
 
+const pages = [
+  { to: "/account", words: "Your sign-ins and password", needs: routes.getMe },
+  { to: "/people", words: "People", needs: routes.listPeople },
+  { to: "/people/deeds", words: "Who did what", needs: listDeeds },
+] as const;
+
 function AccountMenu({ name }: { name: string }): ReactNode {
   const queries = useQueryClient();
   const choice = useThemeChoice();
+  const may = useMay();
   const [open, setOpen] = useState(false);
   const signOut = useMutation({
     mutationFn: () => call(routes.signOut, {}),
@@ -116,6 +147,17 @@ function AccountMenu({ name }: { name: string }): ReactNode {
               </label>
             ))}
           </fieldset>
+          <ul className="mt-4 flex flex-col gap-1.5">
+            {pages
+              .filter(({ needs }) => may(needs))
+              .map(({ to, words }) => (
+                <li key={to}>
+                  <SectionLink to={to} className="word-link" onClick={() => setOpen(false)}>
+                    {words}
+                  </SectionLink>
+                </li>
+              ))}
+          </ul>
           <button
             type="button"
             className="act-plain mt-4 w-full"

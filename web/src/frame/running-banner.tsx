@@ -1,3 +1,6 @@
+import { useMay } from "../shared/people/use-may.ts";
+import { listRunning } from "../../../core/api/recordings.ts";
+import { May } from "../shared/people/may.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { type RunningView, stopRun } from "../../../core/api/recordings.ts";
@@ -11,7 +14,7 @@ const mostNamed = 3;
 
 /** On every page: the runs that are on, with the time left and what they cost. */
 export function RunningBanner(): ReactNode {
-  const running = useQuery(runningQuery).data ?? [];
+  const running = useQuery({ ...runningQuery, enabled: useMay()(listRunning) }).data ?? [];
   if (running.length === 0) return null;
   return (
     <section
@@ -56,9 +59,11 @@ function Running({ run }: { run: RunningView }): ReactNode {
           </>
         )}
       </span>
-      <button type="button" className="word-link" disabled={stop.isPending} onClick={() => stop.mutate()}>
-        end it
-      </button>
+      <May ask={stopRun}>
+        <button type="button" className="word-link" disabled={stop.isPending} onClick={() => stop.mutate()}>
+          end it
+        </button>
+      </May>
       {stop.error && (
         <span role="alert" className="text-urgent">
           {stop.error.message}

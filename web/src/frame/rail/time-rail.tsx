@@ -1,3 +1,7 @@
+import { May } from "../../shared/people/may.tsx";
+import { findDifferences } from "../../../../core/api/differences.ts";
+import { useMay } from "../../shared/people/use-may.ts";
+import { getDensity } from "../../../../core/api/readings.ts";
 import { SectionLink } from "../../time/section-link.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
@@ -31,7 +35,8 @@ export function TimeRail(): ReactNode {
   const choice = chosen ?? { lengthMs: defaultRailMs(span, nowMs, gatheredFromMs), toMs: null };
   const { fromMs: railFrom, toMs: railTo } = railStretch(choice, span, nowMs);
   const rail = useMemo(() => ({ fromMs: railFrom, toMs: railTo }), [railFrom, railTo]);
-  const density = useQuery(densityQuery(rail.fromMs, rail.toMs));
+  const may = useMay();
+  const density = useQuery({ ...densityQuery(rail.fromMs, rail.toMs), enabled: may(getDensity) });
   const incidents = useQuery(incidentsQuery(rail.fromMs, rail.toMs));
   const events = useQuery(eventsQuery(rail.fromMs, rail.toMs));
   const text = spanText(span.fromMs, span.toMs);
@@ -81,9 +86,11 @@ export function TimeRail(): ReactNode {
           {text.day} <span className="figure font-bold text-ink">{text.from}</span> to{" "}
           <span className="figure font-bold text-ink">{text.to}</span>
         </p>
-        <SectionLink to="/differences" className="word-link">
-          what differed
-        </SectionLink>
+        <May ask={findDifferences}>
+          <SectionLink to="/differences" className="word-link">
+            what differed
+          </SectionLink>
+        </May>
         <div className="ml-auto flex items-center gap-4">
           <button type="button" className="word-link" onClick={() => change(stepped(span, -1, nowMs))}>
             back
@@ -150,7 +157,8 @@ const middle = ({ fromMs, toMs }: Span) => (fromMs + toMs) / 2;
 function useGatheredFrom(nowMs: number): number | null {
   const hour = 3_600_000;
   const to = Math.ceil(nowMs / hour) * hour;
-  const density = useQuery({ ...densityQuery(to - 720 * hour, to), staleTime: hour }).data;
+  const mayLook = useMay()(getDensity);
+  const density = useQuery({ ...densityQuery(to - 720 * hour, to), staleTime: hour, enabled: mayLook }).data;
   if (!density) return null;
   const first = density.counts.findIndex((count) => count > 0);
   return first < 0 ? nowMs : density.from + first * density.stepMs;

@@ -1,3 +1,8 @@
+import { makeReadyMadeRule } from "../../../../core/api/rules.ts";
+import { useMay } from "../../shared/people/use-may.ts";
+import { listRules } from "../../../../core/api/rules.ts";
+import { May } from "../../shared/people/may.tsx";
+import { makeRule } from "../../../../core/api/rules.ts";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { incidentsQuery, rulesQuery } from "../../api/queries.ts";
@@ -18,7 +23,8 @@ export function AlertsView(): ReactNode {
   const incidents = useQuery(
     incidentsQuery(Math.floor(span.fromMs / minute) * minute, Math.ceil(span.toMs / minute) * minute),
   );
-  const rules = useQuery(rulesQuery);
+  const mayListRules = useMay()(listRules);
+  const rules = useQuery({ ...rulesQuery, enabled: mayListRules });
   const text = spanText(span.fromMs, span.toMs);
   const failure = incidents.error ?? rules.error;
   const all = incidents.data ?? [];
@@ -54,23 +60,27 @@ export function AlertsView(): ReactNode {
         {all.length > 0 && <IncidentLanes incidents={all} span={span} nowMs={nowMs} />}
         {all.length > 0 && <IncidentRows incidents={all} nowMs={nowMs} />}
       </section>
-      <section aria-labelledby="rules-title" className="border-t border-hairline py-4">
-        <h2 id="rules-title" className="flex items-baseline gap-4 font-bold">
-          Rules{" "}
-          <SectionLink to="/alerts/rules/new" className="word-link text-[14px] font-normal">
-            make a rule …
-          </SectionLink>
-        </h2>
-        {rules.isPending && <p className="py-4 text-quiet">reading …</p>}
-        {rules.data?.length === 0 && (
-          <p className="max-w-prose py-3 text-quiet">
-            No rule yet. Open a machine in the fleet and choose “tell me when …” beside one of its charts, make one
-            here, or switch on a ready-made one below.
-          </p>
-        )}
-        {rules.data && rules.data.length > 0 && <RuleRows rules={rules.data} nowMs={nowMs} />}
-      </section>
-      {rules.data && <ReadyMadeRules rules={rules.data} />}
+      <May ask={listRules}>
+        <section aria-labelledby="rules-title" className="border-t border-hairline py-4">
+          <h2 id="rules-title" className="flex items-baseline gap-4 font-bold">
+            Rules{" "}
+            <May ask={makeRule}>
+              <SectionLink to="/alerts/rules/new" className="word-link text-[14px] font-normal">
+                make a rule …
+              </SectionLink>
+            </May>
+          </h2>
+          {rules.isPending && <p className="py-4 text-quiet">reading …</p>}
+          {rules.data?.length === 0 && (
+            <p className="max-w-prose py-3 text-quiet">
+              No rule yet. Open a machine in the fleet and choose “tell me when …” beside one of its charts, make one
+              here, or switch on a ready-made one below.
+            </p>
+          )}
+          {rules.data && rules.data.length > 0 && <RuleRows rules={rules.data} nowMs={nowMs} />}
+        </section>
+      </May>
+      <May ask={makeReadyMadeRule}>{rules.data && <ReadyMadeRules rules={rules.data} />}</May>
     </>
   );
 }

@@ -1,3 +1,4 @@
+import { useMay } from "../../shared/people/use-may.ts";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useParams } from "react-router";
@@ -277,7 +278,8 @@ function Actions({ incident }: { incident: Incident }): ReactNode {
     mutationFn: (what: (id: number) => Promise<unknown>) => what(incident.id),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["incidents"] }),
   });
-  if (incident.clearedAtMs !== null) return null;
+  const may = useMay();
+  if (incident.clearedAtMs !== null || !may(acknowledgeIncident)) return null;
   const snoozed = (incident.snoozedUntilMs ?? 0) > nowMs;
   return (
     <div className="not-in-print mt-2 flex flex-wrap items-center gap-x-5 gap-y-1">
@@ -353,6 +355,7 @@ function Entries({
   const queries = useQueryClient();
   const { nowMs } = useTime();
   const [text, setText] = useState("");
+  const may = useMay();
   const note = useMutation({
     mutationFn: () => call(noteOnIncident, { id: incident.id }, { text }),
     onSuccess: async () => {
@@ -375,6 +378,7 @@ function Entries({
         ))}
       </ol>
       <form
+        hidden={!may(noteOnIncident)}
         className="not-in-print mt-2 flex gap-2"
         onSubmit={(event) => {
           event.preventDefault();

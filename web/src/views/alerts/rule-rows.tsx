@@ -1,3 +1,4 @@
+import { useMay } from "../../shared/people/use-may.ts";
 import { documentOf } from "../../../../core/rules/document-of.ts";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useRef } from "react";
@@ -59,6 +60,7 @@ function RuleRow({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNode 
     onError: failed,
   });
   const busy = change.isPending || remove.isPending;
+  const mayChange = useMay()(removeRule);
   const { mustLastSeconds, staysRaisedSeconds } = rule;
   return (
     <li
@@ -112,24 +114,28 @@ function RuleRow({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNode 
         {rule.on && rule.value !== null ? gaugeText(rule.watch.kind, rule.value, rule.unit) : "–"}
       </span>
       <span className="flex justify-end gap-4">
-        <button
-          type="button"
-          className="word-link"
-          disabled={busy}
-          onClick={() => change.mutate(!rule.on)}
-          aria-label={`switch ${rule.on ? "off" : "on"}: ${rule.name}`}
-        >
-          switch {rule.on ? "off" : "on"}
-        </button>
-        <button
-          type="button"
-          className="word-link"
-          disabled={busy}
-          onClick={() => remove.mutate()}
-          aria-label={`remove: ${rule.name}`}
-        >
-          remove
-        </button>
+        {mayChange && (
+          <>
+            <button
+              type="button"
+              className="word-link"
+              disabled={busy}
+              onClick={() => change.mutate(!rule.on)}
+              aria-label={`switch ${rule.on ? "off" : "on"}: ${rule.name}`}
+            >
+              switch {rule.on ? "off" : "on"}
+            </button>
+            <button
+              type="button"
+              className="word-link"
+              disabled={busy}
+              onClick={() => remove.mutate()}
+              aria-label={`remove: ${rule.name}`}
+            >
+              remove
+            </button>
+          </>
+        )}
       </span>
     </li>
   );

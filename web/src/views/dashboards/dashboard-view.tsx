@@ -1,3 +1,5 @@
+import { May } from "../../shared/people/may.tsx";
+import { saveDashboard } from "../../../../core/api/dashboards.ts";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useState } from "react";
 import { useParams } from "react-router";
@@ -110,9 +112,11 @@ function SavedDashboard({ saved }: { saved: Saved }): ReactNode {
             <button type="button" className="word-link" aria-expanded={versionsShown} onClick={toggleVersions}>
               versions
             </button>
-            <button type="button" className="word-link" onClick={edit}>
-              edit
-            </button>
+            <May ask={saveDashboard}>
+              <button type="button" className="word-link" onClick={edit}>
+                edit
+              </button>
+            </May>
           </>
         )}
       </DashboardHead>

@@ -1,7 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type ReactNode, useId } from "react";
+import type { ReactNode } from "react";
 import { useForm } from "react-hook-form";
 import { setUp, signIn } from "../../../../core/api/people.ts";
+import { FailedWords } from "../../shared/entry/failed-words.tsx";
+import { EntryField } from "../../shared/entry/entry-field.tsx";
 import { call, RequestFailed } from "../../api/client.ts";
 import { meQuery, demoQuery, setupQuery } from "../../api/queries.ts";
 
@@ -51,10 +53,15 @@ function EntryForm({ first }: { first: boolean }): ReactNode {
       )}
       <form className="mt-6 flex flex-col gap-4" onSubmit={handleSubmit((fields) => enter.mutate(fields))}>
         {first && (
-          <Field label="Set-up code" problem={problemOf("code")} {...register("code")} autoComplete="one-time-code" />
+          <EntryField
+            label="Set-up code"
+            problem={problemOf("code")}
+            {...register("code")}
+            autoComplete="one-time-code"
+          />
         )}
-        <Field label="Name" problem={problemOf("name")} {...register("name")} autoComplete="username" />
-        <Field
+        <EntryField label="Name" problem={problemOf("name")} {...register("name")} autoComplete="username" />
+        <EntryField
           label="Password"
           hint={first ? "12 characters or more; four unrelated words do well" : undefined}
           problem={problemOf("password")}
@@ -62,50 +69,11 @@ function EntryForm({ first }: { first: boolean }): ReactNode {
           type="password"
           autoComplete={first ? "new-password" : "current-password"}
         />
-        {failed && failed.errors.length === 0 && (
-          <p role="alert" className="text-urgent">
-            {failed.message}
-          </p>
-        )}
+        <FailedWords failed={failed} />
         <button type="submit" className="act self-start" disabled={enter.isPending}>
           {enter.isPending ? "one moment …" : first ? "Make the account" : "Sign in"}
         </button>
       </form>
     </main>
-  );
-}
-
-interface FieldProps extends React.ComponentProps<"input"> {
-  readonly label: string;
-  readonly hint?: string | undefined;
-  readonly problem: string | undefined;
-}
-
-function Field({ label, hint, problem, ...input }: FieldProps): ReactNode {
-  const id = useId();
-  return (
-    <div>
-      <label htmlFor={id} className="block">
-        {label}
-      </label>
-      {hint && (
-        <p id={`${id}-hint`} className="text-[13px] text-quiet">
-          {hint}
-        </p>
-      )}
-      <input
-        id={id}
-        required
-        aria-invalid={problem !== undefined}
-        aria-describedby={problem ? `${id}-problem` : hint ? `${id}-hint` : undefined}
-        className="mt-1 w-full"
-        {...input}
-      />
-      {problem && (
-        <p id={`${id}-problem`} role="alert" className="mt-1 text-urgent">
-          {problem}
-        </p>
-      )}
-    </div>
   );
 }

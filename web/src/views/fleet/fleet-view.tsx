@@ -1,3 +1,7 @@
+import { May } from "../../shared/people/may.tsx";
+import { getBriefing } from "../../../../core/api/briefing.ts";
+import { useMay } from "../../shared/people/use-may.ts";
+import { listRules } from "../../../../core/api/rules.ts";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { RuleView } from "../../../../core/api/rules.ts";
@@ -18,7 +22,7 @@ const noRules: readonly RuleView[] = [];
 export function FleetView(): ReactNode {
   const { span } = useTime();
   const machines = useQuery(machinesQuery);
-  const rules = useQuery(rulesQuery).data ?? noRules;
+  const rules = useQuery({ ...rulesQuery, enabled: useMay()(listRules) }).data ?? noRules;
   const [choice, change] = useArrangement();
   const sorted = choice.sort.replace(/^-/, "");
   const read = [...choice.columns, ...(sorted !== "name" && !choice.columns.includes(sorted) ? [sorted] : [])];
@@ -46,7 +50,9 @@ export function FleetView(): ReactNode {
           {text.day}, <span className="figure">{text.from}</span> to <span className="figure">{text.to}</span>
         </p>
       </div>
-      <Briefing />
+      <May ask={getBriefing}>
+        <Briefing />
+      </May>
       {failure && (
         <p role="alert" className="border-b border-hairline py-2 text-urgent">
           {failure.message}

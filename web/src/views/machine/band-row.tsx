@@ -1,3 +1,5 @@
+import { useMay } from "../../shared/people/use-may.ts";
+import { listRules } from "../../../../core/api/rules.ts";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import type { MachineEvent } from "../../../../core/events/machine-event.ts";
@@ -185,7 +187,7 @@ function RuleState({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNod
 }
 
 function useRulesOf(band: Band, machine: string): readonly RuleView[] {
-  const rules = useQuery(rulesQuery).data ?? [];
+  const rules = useQuery({ ...rulesQuery, enabled: useMay()(listRules) }).data ?? [];
   const reading = band.figure.reading(machine);
   return rules.filter((rule) => equal(rule.reading, reading));
 }

@@ -1,3 +1,5 @@
+import { May } from "../../shared/people/may.tsx";
+import { nameMachine } from "../../../../core/api/machines.ts";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useEffect, useState } from "react";
 import { useLocation, useNavigate, useParams } from "react-router";
@@ -103,10 +105,12 @@ function MachineIdentity({ machine, onName }: { machine: MachineDetail; onName: 
   return (
     <p className="text-quiet">
       {words.length > 0 && <span data-identity>{words.join(" · ")} · </span>}
-      <button type="button" className="word-link not-in-print text-[13px]" onClick={onName}>
-        name and tags
-      </button>
-      <MachineRemoval machine={machine} />
+      <May ask={nameMachine}>
+        <button type="button" className="word-link not-in-print text-[13px]" onClick={onName}>
+          name and tags
+        </button>
+        <MachineRemoval machine={machine} />
+      </May>
     </p>
   );
 }

@@ -1,3 +1,4 @@
+import { useMay } from "../../shared/people/use-may.ts";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { beginRun, type RecordingView } from "../../../../core/api/recordings.ts";
@@ -18,6 +19,7 @@ const lengths: readonly (readonly [string, string])[] = [
 /** Begins a run now: as the recording says, or for another length. Over the budget it asks first. */
 export function BeginRun({ recording }: { recording: Pick<RecordingView, "id" | "name" | "forSeconds"> }): ReactNode {
   const { id, name, forSeconds } = recording;
+  const may = useMay();
   const queries = useQueryClient();
   const [length, setLength] = useState(forSeconds === undefined ? "240" : "");
   const begin = useMutation({
@@ -28,7 +30,7 @@ export function BeginRun({ recording }: { recording: Pick<RecordingView, "id" | 
   const asks =
     begin.error instanceof RequestFailed && begin.error.status === 409 && /budget|anyway/.test(begin.error.message);
   return (
-    <span className="inline-block text-[14px]">
+    <span className="inline-block text-[14px]" hidden={!may(beginRun)}>
       <button
         type="button"
         className="act-plain"

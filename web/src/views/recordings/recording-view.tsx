@@ -1,3 +1,5 @@
+import { useMay } from "../../shared/people/use-may.ts";
+import { changeRecording } from "../../../../core/api/recordings.ts";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
@@ -77,6 +79,7 @@ function Shown({ recording }: { recording: Recording }): ReactNode {
   const { id, name, everySeconds, forSeconds, schedule, keepDays } = recording;
   const go = useGo();
   const queries = useQueryClient();
+  const may = useMay();
   const counters = useQuery(countersQuery).data ?? [];
   const [isChanging, setIsChanging] = useState(false);
   const [asksRemoval, setAsksRemoval] = useState(false);
@@ -105,7 +108,7 @@ function Shown({ recording }: { recording: Recording }): ReactNode {
               {schedule ? `By itself ${scheduleWords(schedule)}` : "When somebody or a script says so"}; reports are
               kept {keepDays === undefined ? "until somebody removes them" : `for ${keepDays} days`}.
             </p>
-            <p className="mt-2 flex flex-wrap gap-x-4 text-[14px]">
+            <p className="mt-2 flex flex-wrap gap-x-4 text-[14px]" hidden={!may(changeRecording)}>
               <button type="button" className="word-link" onClick={() => setIsChanging(true)}>
                 change it
               </button>

@@ -1,3 +1,6 @@
+import { useMay } from "../../shared/people/use-may.ts";
+import { May } from "../../shared/people/may.tsx";
+import { makeRecording } from "../../../../core/api/recordings.ts";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { countersQuery, recordingsQuery } from "../../api/queries.ts";
@@ -7,6 +10,7 @@ import { RecordingRow } from "./recording-row.tsx";
 
 /** Every recording: what it holds, when it runs, how its last run went; made, begun and opened from files here. */
 export function RecordingsView(): ReactNode {
+  const may = useMay();
   const recordings = useQuery(recordingsQuery);
   const counters = useQuery(countersQuery).data ?? [];
   return (
@@ -16,7 +20,7 @@ export function RecordingsView(): ReactNode {
         <p className="text-quiet">a close look that ends by itself, kept as long as you say</p>
         <span className="ml-auto flex flex-wrap items-baseline gap-x-5">
           <OpenFile />
-          <SectionLink to="/recordings/new" className="act">
+          <SectionLink to="/recordings/new" className="act" hidden={!may(makeRecording)}>
             New recording
           </SectionLink>
         </span>
@@ -48,11 +52,13 @@ function Empty(): ReactNode {
         while, and leaves a report that stays when the fine samples are long gone: before and after a change, every
         Monday from 7:20 to 7:50, or for as long as a script runs.
       </p>
-      <p className="mt-3">
-        <SectionLink to="/recordings/new" className="word-link">
-          Make the first one
-        </SectionLink>
-      </p>
+      <May ask={makeRecording}>
+        <p className="mt-3">
+          <SectionLink to="/recordings/new" className="word-link">
+            Make the first one
+          </SectionLink>
+        </p>
+      </May>
     </div>
   );
 }

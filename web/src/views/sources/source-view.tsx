@@ -1,3 +1,4 @@
+import { useMay } from "../../shared/people/use-may.ts";
 import { sends, sourceKinds } from "../../../../core/sources/kinds/source-kinds.ts";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
@@ -202,6 +203,7 @@ function Actions({
     mutationFn: () => call(endPause, { id: source.id }),
     onSuccess: () => Promise.all([refresh(), queries.invalidateQueries({ queryKey: ["machines"] })]),
   });
+  const may = useMay();
   const remove = useMutation({
     mutationFn: () => call(removeSource, { id: source.id }),
     onSuccess: async () => {
@@ -216,6 +218,7 @@ function Actions({
     },
   });
   const failed = goOn.error ?? remove.error;
+  if (!may(removeSource)) return null;
   return (
     <span className="ml-auto flex flex-wrap items-center gap-3">
       {source.pause ? (

@@ -1,3 +1,5 @@
+import { useMay } from "../../shared/people/use-may.ts";
+import { makeSource } from "../../../../core/api/sources.ts";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { SourceView } from "../../../../core/api/sources.ts";
@@ -13,11 +15,12 @@ import { presentSpan } from "../../../../core/units/present.ts";
 
 /** Everything that is gathered from, how it stands, and the way to connect more. */
 export function SourcesView(): ReactNode {
+  const may = useMay();
   const sources = useQuery(sourcesQuery);
   return (
     <>
       <SourcesHeading>
-        <SectionLink to="/sources/connect" className="act ml-auto">
+        <SectionLink to="/sources/connect" className="act ml-auto" hidden={!may(makeSource)}>
           Connect a machine
         </SectionLink>
       </SourcesHeading>

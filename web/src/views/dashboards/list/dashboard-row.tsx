@@ -1,3 +1,4 @@
+import { May } from "../../../shared/people/may.tsx";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
@@ -72,15 +73,17 @@ export function DashboardRow({
         >
           {starred ? "starred" : "star"}
         </button>
-        <button
-          type="button"
-          className="word-link"
-          disabled={remove.isPending}
-          onClick={() => remove.mutate()}
-          aria-label={`remove ${title}`}
-        >
-          remove
-        </button>
+        <May ask={removeDashboard}>
+          <button
+            type="button"
+            className="word-link"
+            disabled={remove.isPending}
+            onClick={() => remove.mutate()}
+            aria-label={`remove ${title}`}
+          >
+            remove
+          </button>
+        </May>
       </span>
     </li>
   );

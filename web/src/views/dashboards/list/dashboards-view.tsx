@@ -1,3 +1,4 @@
+import { May } from "../../../shared/people/may.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
@@ -62,27 +63,29 @@ export function DashboardsView(): ReactNode {
             make.mutate();
           }}
         >
-          <label>
-            <span className="block text-[13px] text-quiet">A new one, called</span>
-            <input
-              required
-              maxLength={200}
-              value={title}
-              onChange={(event) => setTitle(event.target.value)}
-              className="w-56"
-            />
-          </label>
-          <button type="submit" className="act" disabled={make.isPending}>
-            Make it
-          </button>
-          <button
-            type="button"
-            className="act-plain"
-            aria-expanded={open === "file"}
-            onClick={() => setOpen(open === "file" ? null : "file")}
-          >
-            From a file …
-          </button>
+          <May ask={makeDashboard}>
+            <label>
+              <span className="block text-[13px] text-quiet">A new one, called</span>
+              <input
+                required
+                maxLength={200}
+                value={title}
+                onChange={(event) => setTitle(event.target.value)}
+                className="w-56"
+              />
+            </label>
+            <button type="submit" className="act" disabled={make.isPending}>
+              Make it
+            </button>
+            <button
+              type="button"
+              className="act-plain"
+              aria-expanded={open === "file"}
+              onClick={() => setOpen(open === "file" ? null : "file")}
+            >
+              From a file …
+            </button>
+          </May>
           <button
             type="button"
             className="act-plain"

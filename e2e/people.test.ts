@@ -1,0 +1,190 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { By, Key, type WebDriver } from "selenium-webdriver";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { type TestDatabase, testDatabase } from "../server/testing/test-database.ts";
+import { axeFindings } from "./support/axe.mjs";
+import { byCss, byText, eventually, fill, isWide, openBrowser, press, setViewport } from "./support/browser.mjs";
+import { makeOwner, owner } from "./support/first-owner.mjs";
+import { startServerProcess } from "./support/server-process.mjs";
+
+// One browser is the owner's, the other is of those who are invited. Each test goes on where the one before ended.
+const password = "heron over the lock";
+let db: TestDatabase;
+let folder: string;
+let server: Awaited<ReturnType<typeof startServerProcess>>;
+let browsers: Awaited<ReturnType<typeof openBrowser>>[];
+let ines: WebDriver;
+let guest: WebDriver;
+
+const open = (driver: WebDriver, path: string) => driver.get(server.address + path);
+const words = async (driver: WebDriver, css: string) =>
+  await Promise.all((await driver.findElements(By.css(css))).map((one) => one.getText()));
+const sections = (driver: WebDriver) => words(driver, 'nav[aria-label="Sections"] a');
+
+beforeAll(async () => {
+  db = await testDatabase({ migrated: false });
+  folder = mkdtempSync(join(tmpdir(), "nubrel-people-"));
+  server = await startServerProcess(db.url, {
+    env: { NUBREL_KEY_FILE: join(folder, "secrets.key"), NUBREL_MACHINE: "playout", NUBREL_GATHER_MS: "5000" },
+  });
+  browsers = [await openBrowser(), await openBrowser()];
+  [ines, guest] = browsers.map(({ driver }) => driver) as [WebDriver, WebDriver];
+  await makeOwner(ines, server);
+}, 60_000);
+afterAll(async () => {
+  for (const browser of browsers ?? []) await browser.close();
+  await server?.stop();
+  rmSync(folder, { recursive: true, force: true });
+  await db?.drop();
+});
+
+let link = "";
+
+describe("somebody is invited", () => {
+  test("a link is made for a viewer of one machine, by keys alone", async () => {
+    await press(ines, byText(ines, "button", owner.name));
+    await press(ines, byText(ines, "a", "People"));
+    await byText(ines, "p", "Nobody else comes in yet");
+    const machine = await byCss(ines, 'fieldset input[type="checkbox"]');
+    await machine.sendKeys(Key.SPACE);
+    await (await byText(ines, "button", "Make the link")).sendKeys(Key.ENTER);
+    link = await (await byCss(ines, "figure pre")).getText();
+    expect(link).toMatch(/\/invitation\/[\w-]{43}$/);
+    expect(await (await byCss(ines, "[data-invitation]")).getText()).toContain("sees playout");
+  });
+
+  test("it says what it is for, refuses a poor password in words, and lets in once", async () => {
+    await open(guest, new URL(link).pathname);
+    await byText(guest, "h1", "Ines invites you");
+    await byText(guest, "p", "as a viewer: you look, and change nothing");
+    expect(await axeFindings(guest)).toEqual([]);
+    await fill(guest, "Name", "Nora");
+    await fill(guest, "Password", "password");
+    await press(guest, byText(guest, "button", "Come in"));
+    await byText(guest, "p", "8 characters");
+    await fill(guest, "Password", password);
+    await press(guest, byText(guest, "button", "Come in"));
+    await byText(guest, "h1", "Fleet");
+    await open(guest, new URL(link).pathname);
+    await byText(guest, "h1", "This invitation opens nothing");
+  });
+
+  test("a viewer who is held to a machine is led nowhere else, and told so where they go by themselves", async () => {
+    await open(guest, "/");
+    await byText(guest, "h1", "Fleet");
+    await eventually(guest, async () => (await sections(guest)).length > 0, 10_000, "no sections");
+    expect(await sections(guest)).toEqual(["Fleet", "Counters", "Dashboards", "Alerts"]);
+    expect(await words(guest, "[role=alert]")).toEqual([]);
+    await open(guest, "/people");
+    await byText(guest, "p", "This is for owners");
+    await open(guest, "/alerts");
+    await byText(guest, "h1", "Alerts");
+    expect((await words(guest, "main")).join()).not.toContain("make a rule");
+  });
+});
+
+describe("an owner changes what somebody may", () => {
+  test("it holds at once in what they have open", async () => {
+    await open(ines, "/people");
+    await press(ines, byCss(ines, '[data-person="Nora"] button'));
+    await press(ines, byText(ines, "label", "keeper"));
+    await press(ines, byText(ines, "button", "Keep it so"));
+    await eventually(
+      ines,
+      async () => (await (await byCss(ines, '[data-person="Nora"]')).getText()).includes("keeper"),
+      10_000,
+      "Nora is no keeper",
+    );
+    await open(guest, "/alerts");
+    await byText(guest, "a", "make a rule");
+    expect(await sections(guest)).toContain("Sources");
+  });
+
+  test("after ten minutes it asks again who one is, and goes on with what was wanted", async () => {
+    await db.database.query("update session set proven_at = now() - interval '11 minutes'");
+    await open(ines, "/people");
+    await press(ines, byText(ines, "button", "Make the link"));
+    await byText(ines, "h2", "Is it still you, Ines?");
+    expect(await axeFindings(ines)).toEqual([]);
+    const field = await byCss(ines, 'dialog[open] input[type="password"]');
+    await field.sendKeys("not the password", Key.ENTER);
+    await byText(ines, "p", "This is not your password.");
+    await field.clear();
+    await field.sendKeys(owner.password, Key.ENTER);
+    await byCss(ines, "figure pre");
+    expect(await ines.findElements(By.css("dialog[open]"))).toHaveLength(0);
+  });
+
+  test("who leaves is out at once", async () => {
+    await press(ines, byCss(ines, '[data-person="Nora"] button'));
+    await press(ines, byText(ines, "button", "remove"));
+    await press(ines, byText(ines, "button", "Remove Nora"));
+    await eventually(
+      guest,
+      async () => (await guest.findElements(By.xpath("//h1[contains(., 'Sign in')]"))).length > 0,
+      15_000,
+      "Nora is still in",
+    );
+  });
+});
+
+describe("one's own", () => {
+  test("sign-ins are told apart and ended; the password changes", async () => {
+    await open(guest, "/");
+    await fill(guest, "Name", owner.name);
+    await fill(guest, "Password", owner.password);
+    await press(guest, byText(guest, "button", "Sign in"));
+    await byText(guest, "h1", "Fleet");
+    await open(ines, "/account");
+    await byCss(ines, '[data-session="other"]');
+    await press(ines, byText(ines, "button", "End the other"));
+    await byText(guest, "h1", "Sign in");
+    await fill(ines, "The one now", owner.password);
+    await fill(ines, "The next one", password);
+    await press(ines, byText(ines, "button", "Change it"));
+    await byText(ines, "p", "It is changed");
+  });
+
+  test("who did what says all of it, and is filtered", async () => {
+    await open(ines, "/people/deeds");
+    await byCss(ines, '[data-deed="changed their password"]');
+    const all = await words(ines, "[data-deed]");
+    for (const one of ["Nora accepted an invitation", "Ines invited somebody", "Nora would have looked at a person"])
+      expect(all.join("\n")).toContain(one);
+    await (await ines.findElement(By.xpath("//label[contains(., 'did what')]//input"))).sendKeys("removed");
+    await eventually(
+      ines,
+      async () => (await words(ines, "[data-deed]")).every((one) => one.includes("removed a person")),
+      10_000,
+      "the filter does nothing",
+    );
+    await press(ines, byCss(ines, "[data-deed] summary"));
+    expect(await (await byCss(ines, "[data-deed] pre")).getText()).toContain('"role": "keeper"');
+  });
+});
+
+describe.each([
+  ["day", 390],
+  ["night", 390],
+  ["day", 2560],
+] as const)("%s, %i px", (theme, width) => {
+  test.each(["/people", "/people/deeds", "/account"])(
+    "%s is no wider than the screen, and axe finds nothing",
+    async (path) => {
+      await ines.executeScript(`localStorage.setItem("nubrel.theme", "${theme}")`);
+      await setViewport(ines, width, 844);
+      await open(ines, path);
+      await byCss(ines, "h1");
+      await eventually(
+        ines,
+        async () => !(await words(ines, "main")).join().includes("reading …"),
+        10_000,
+        "it reads on",
+      );
+      expect(await isWide(ines)).toBe(false);
+      expect(await axeFindings(ines)).toEqual([]);
+    },
+  );
+});
