@@ -18,6 +18,16 @@ let browsers: Awaited<ReturnType<typeof openBrowser>>[];
 let ines: WebDriver;
 let guest: WebDriver;
 
+const quay = {
+  ...{ format: "nubrel dashboard", version: 1, title: "Quay" },
+  tiles: [
+    {
+      ...{ id: "memory", title: "Memory", kind: "lines", place: { x: 0, y: 0, width: 12, height: 6 } },
+      reading: { sentences: { it: { counter: "system.memory.usage" } } },
+    },
+  ],
+};
+
 const open = (driver: WebDriver, path: string) => driver.get(server.address + path);
 const words = async (driver: WebDriver, css: string) =>
   await Promise.all((await driver.findElements(By.css(css))).map((one) => one.getText()));
@@ -130,6 +140,50 @@ describe("an owner changes what somebody may", () => {
   });
 });
 
+describe("a dashboard is shown by a link", () => {
+  let address = "";
+  test("to somebody without an account, with its time and nothing around it", async () => {
+    const id = await ines.executeAsyncScript<number>(
+      "const [body, done] = arguments; fetch('/api/dashboards', { method: 'POST', headers: { 'content-type': 'application/json' }, body }).then((r) => r.json()).then((made) => done(made.id))",
+      JSON.stringify({ document: quay }),
+    );
+    await open(ines, `/dashboards/${id}?last=3600&every=5`);
+    await press(ines, byText(ines, "button", "show it by a link"));
+    await press(ines, byText(ines, "button", "Make the link"));
+    address = await (await byCss(ines, "figure pre")).getText();
+    await guest.manage().deleteAllCookies();
+    await open(guest, new URL(address).pathname);
+    await byText(guest, "h1", "Quay");
+    await byText(guest, "h2", "Memory");
+    await byCss(guest, "canvas");
+    expect(await words(guest, "nav, [role=alert]")).toEqual([]);
+    expect(await axeFindings(guest)).toEqual([]);
+    await setViewport(guest, 390, 844);
+    expect(await isWide(guest)).toBe(false);
+    await setViewport(guest, 1280, 800);
+  });
+
+  test("opened from there, everything else is the door", async () => {
+    await open(guest, "/");
+    await byText(guest, "h1", "Sign in");
+    await open(guest, new URL(address).pathname);
+    await byText(guest, "h1", "Quay");
+  });
+
+  test("revoked, it closes within a second", async () => {
+    await open(ines, "/people/links");
+    expect(await (await byCss(ines, "[data-opened]")).getText()).toContain("opened 2 times");
+    await guest.executeScript(
+      "window.closedAt = 0; new MutationObserver(() => { if (!window.closedAt && document.body.innerText.includes('This link opens nothing')) window.closedAt = Date.now(); }).observe(document.body, { childList: true, subtree: true, characterData: true });",
+    );
+    const revokedAt = Date.now();
+    await press(ines, byText(ines, "button", "revoke"));
+    await byText(guest, "h1", "This link opens nothing");
+    expect((await guest.executeScript<number>("return window.closedAt")) - revokedAt).toBeLessThan(1500);
+    await byText(ines, "span", "revoked");
+  });
+});
+
 describe("one's own", () => {
   test("sign-ins are told apart and ended; the password changes", async () => {
     await open(guest, "/");
@@ -170,7 +224,7 @@ describe.each([
   ["night", 390],
   ["day", 2560],
 ] as const)("%s, %i px", (theme, width) => {
-  test.each(["/people", "/people/deeds", "/account"])(
+  test.each(["/people", "/people/links", "/people/deeds", "/account"])(
     "%s is no wider than the screen, and axe finds nothing",
     async (path) => {
       await ines.executeScript(`localStorage.setItem("nubrel.theme", "${theme}")`);

@@ -20,6 +20,8 @@ import { answeredNames } from "./http/answered-names.ts";
 import { letTokensIn } from "./people/bearer.ts";
 import { notThere, problemHandler } from "./http/problem.ts";
 import { RememberedAnswers } from "./http/remembered-answers.ts";
+import { framedLink } from "./links/framed-link.ts";
+import { letLinksIn } from "./links/by-link.ts";
 import { noteSight } from "./people/sight.ts";
 import { sameOrigin, signedIn } from "./people/signed-in.ts";
 import { witnessedBy } from "./http/witness.ts";
@@ -75,7 +77,7 @@ export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
     next();
   });
   app.use(routes.senders);
-  app.use("/api", witnessedBy(new Audit(database, log)), letTokensIn(tokens), sameOrigin);
+  app.use("/api", witnessedBy(new Audit(database, log)), letTokensIn(tokens), letLinksIn(database), sameOrigin);
   app.use("/api", [...routes.open]);
   // Before it is known who asks, a body is a name and a password.
   app.use(["/api/setup", "/api/session", "/api/invitations"], express.json({ limit: "8kb" }), storableBody);
@@ -98,6 +100,7 @@ export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
     express.static(join(web, "assets"), { immutable: true, maxAge: "1y", index: false, fallthrough: false }),
   );
   app.use(express.static(web, { index: false, maxAge: 0 }));
+  app.get("/s/:secret", framedLink(database));
   app.get("/*path", (_request, response) => {
     response.setHeader("Cache-Control", "no-cache");
     response.sendFile(join(web, "index.html"));

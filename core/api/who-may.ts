@@ -13,6 +13,8 @@ export const callers = [
   "read",
   "manage",
   "calendar",
+  // a page that was opened by a link to one dashboard
+  "link",
 ] as const;
 export type Caller = (typeof callers)[number];
 
@@ -25,6 +27,9 @@ const callersOf = {
   "for oneself": people,
   /** What a person is not held to is left out of the answer. */
   look: [...people, "read", "manage"],
+  /** What stands on a dashboard needs it. */
+  show: [...people, "read", "manage", "link"],
+  "by link": ["link"],
   /** Nothing can be left out of it for those who are held to some. */
   "look at all": ["owner", "keeper", "viewer", "read", "manage"],
   /** It may hold secrets, or what nobody chose to gather. */
@@ -66,22 +71,19 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
   look: [
     "GET /machines",
     "GET /machines/:name",
-    "GET /counters",
     "GET /counters/:name",
     "GET /counters/:name/series",
     "GET /series/:id/samples",
-    "GET /tags",
     "GET /dashboards",
     "GET /dashboards/:id",
     "GET /dashboards/:id/versions",
-    "POST /readings",
-    "POST /readings/several",
     "GET /events",
     "GET /incidents",
     "GET /incidents/:id",
     "GET /steadiness",
-    "GET /live",
   ],
+  show: ["GET /counters", "GET /tags", "POST /readings", "POST /readings/several", "GET /live"],
+  "by link": ["GET /shared"],
   "look at all": [
     "GET /openapi.json",
     "GET /alerting",
@@ -177,7 +179,7 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
     "PUT /recipients/:id",
     "DELETE /recipients/:id",
   ],
-  share: [],
+  share: ["GET /links", "POST /links", "POST /links/:id/renew", "DELETE /links/:id"],
   guard: [
     "GET /people",
     "POST /people",
@@ -198,6 +200,7 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
 const asksProof: ReadonlySet<string> = new Set<RouteName>([
   "POST /tokens",
   "DELETE /tokens/:id",
+  "POST /links",
   "POST /recipients",
   "PUT /recipients/:id",
   "DELETE /recipients/:id",
@@ -254,5 +257,11 @@ export function isWitnessed(route: { readonly method: Method; readonly path: str
   const name = `${route.method} ${route.path}`;
   if (takenAway.has(name)) return true;
   const access = accessTo(route);
-  return route.method !== "GET" && access !== "look" && access !== "look at all" && !notWitnessed.has(name);
+  return (
+    route.method !== "GET" &&
+    access !== "look" &&
+    access !== "show" &&
+    access !== "look at all" &&
+    !notWitnessed.has(name)
+  );
 }

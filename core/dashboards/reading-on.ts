@@ -1,6 +1,8 @@
 import equal from "fast-deep-equal";
 import type { Condition, ReadingDocument, Sentence } from "../reading/document.ts";
+import { withoutIdle } from "../reading/idle.ts";
 import type { Dashboard } from "./dashboard.ts";
+import type { TileKind } from "./tile-kinds.ts";
 import type { Picker } from "./pickers.ts";
 
 type Asked = Omit<ReadingDocument, "window">;
@@ -12,15 +14,25 @@ type Asked = Omit<ReadingDocument, "window">;
  */
 export function isOnDashboard({ tiles, pickers = [] }: Dashboard, asked: Asked, onlyTile?: string): boolean {
   return tiles.some(
-    ({ id, reading, ignores = [] }) =>
+    ({ id, kind, reading, ignores = [] }) =>
       reading !== undefined &&
       (onlyTile === undefined || id === onlyTile) &&
       isWithin(
-        reading,
-        asked,
+        askedBy(kind, reading),
+        askedBy(kind, asked),
         pickers.filter((one) => !ignores.includes(one.id)),
       ),
   );
+}
+
+/** What a tile asks for its reading: without what says nothing yet, and of states the last one of each step. */
+function askedBy(kind: TileKind, reading: Asked): Asked {
+  const { sentences, ...rest } = withoutIdle(reading);
+  const ofStates = ([name, one]: [string, Sentence]): [string, Sentence] => [name, { of_every: "last", ...one }];
+  return {
+    ...rest,
+    sentences: kind === "states" ? Object.fromEntries(Object.entries(sentences).map(ofStates)) : sentences,
+  };
 }
 
 function isWithin(own: Asked, asked: Asked, pickers: readonly Picker[]): boolean {

@@ -5,7 +5,7 @@ import type { Deed } from "../../core/api/audit.ts";
 import { changedParts } from "../../core/audit/changed-parts.ts";
 import { withoutSecrets } from "../../core/audit/without-secrets.ts";
 import type { Database } from "../db/pool.ts";
-import { callerOf, nameOf, tokenIdOf } from "../http/asker.ts";
+import { callerOf, linkAskerOf, nameOf, tokenIdOf } from "../http/asker.ts";
 import type { Witness, Witnessed } from "../http/witness.ts";
 import { insertDeed } from "./audit-rows.ts";
 
@@ -51,6 +51,8 @@ export class Audit implements Witness {
 function whoIs(request: Request, named: string | undefined, outcome: string): Pick<Deed, "who" | "knownBy"> {
   const tokenId = tokenIdOf(request);
   if (tokenId !== undefined) return { who: `token ${tokenId}`, knownBy: "token" };
+  const link = linkAskerOf(request);
+  if (link) return { who: `link ${link.id} ${link.name}`.slice(0, mostOfName), knownBy: "link" };
   if (callerOf(request) !== "nobody") return { who: nameOf(request), knownBy: "person" };
   // Whoever came in by this very request has shown who they are.
   const knownBy = named !== undefined && outcome === "done" ? "person" : "nothing";

@@ -9,6 +9,7 @@ import type { MachineNames } from "../machines/machine-names.ts";
 import type { Sources } from "../sources/sources.ts";
 import type { Series } from "../store/series-registry.ts";
 import type { Store } from "../store/store.ts";
+import type { ShownTo } from "./shown-to.ts";
 import { sees, sightOf } from "../people/sight.ts";
 import { Problem } from "../http/problem.ts";
 import { windowSchema } from "../reading/reading-schema.ts";
@@ -23,7 +24,7 @@ const samplesSchema = (windowSchema as Joi.ObjectSchema).keys({
 }) as Joi.ObjectSchema<{ from: number; to: number; most: number }>;
 
 /** What is measured: counters, their series, and samples as they are stored. */
-export function countersRouter(store: Store, sources: Sources, names: MachineNames): Router {
+export function countersRouter(store: Store, sources: Sources, names: MachineNames, shownTo: ShownTo): Router {
   const router = Router();
   const viewOf = viewing(sources, names);
   /** The series of a counter that the one who asks may see. */
@@ -32,7 +33,13 @@ export function countersRouter(store: Store, sources: Sources, names: MachineNam
     return store.series.ofCounter(name).filter(({ tags }) => sees(sight, tags["machine"]));
   };
 
-  serve(router, routes.listCounters, {}, ({ request }) => {
+  serve(router, routes.listCounters, {}, async ({ request }) => {
+    const shown = await shownTo(request);
+    if (shown)
+      return [...shown.counters].flatMap((name) => {
+        const series = store.series.ofCounter(name);
+        return series.length === 0 ? [] : [withoutInside(viewOf(name, series, 0))];
+      });
     const counters = new Set<string>();
     for (const { counter } of store.series.all()) counters.add(counter);
     return [...counters].flatMap((name) => {
@@ -82,6 +89,9 @@ export function countersRouter(store: Store, sources: Sources, names: MachineNam
   });
   return router;
 }
+
+/** What a counter is, for those who read dashboards alone: nothing of which machines report it. */
+const withoutInside = (view: CounterView): CounterView => ({ ...view, series: 0, machines: [] });
 
 /** Makes the view of a counter from those of its series that are seen. */
 function viewing(sources: Sources, names: MachineNames) {

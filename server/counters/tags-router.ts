@@ -4,6 +4,7 @@ import { Router } from "express";
 import Joi from "joi";
 import type { Tags } from "../../core/counters/counter.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
+import type { ShownTo } from "./shown-to.ts";
 import { sees, sightOf } from "../people/sight.ts";
 import type { Store } from "../store/store.ts";
 
@@ -18,10 +19,16 @@ const tagsSchema = Joi.object<{ tag: readonly string[]; counter?: readonly strin
 /**
  * Which values of tags occur together among what reports, of all counters or of some: pickers offer only what there is.
  */
-export function tagsRouter(store: Store, machines: MachineNames): Router {
+export function tagsRouter(store: Store, machines: MachineNames, shownTo: ShownTo): Router {
   const router = Router();
-  serve(router, routes.getTags, { query: tagsSchema }, ({ query: { tag: wanted, counter: of }, request }) => {
-    const sight = sightOf(request);
+  serve(router, routes.getTags, { query: tagsSchema }, async ({ query, request }) => {
+    const shown = await shownTo(request);
+    // Whoever reads dashboards alone is offered what their pickers offer.
+    const wanted = shown ? query.tag.filter((tag) => shown.tags.has(tag)) : query.tag;
+    const of = shown
+      ? (query.counter ?? [...shown.counters]).filter((name) => shown.counters.has(name))
+      : query.counter;
+    const sight = shown ? undefined : sightOf(request);
     const found = new Map<string, { readonly tags: Tags; readonly counters: Set<string> }>();
     let isCut = false;
     for (const { id, counter, tags } of of === undefined
@@ -32,6 +39,7 @@ export function tagsRouter(store: Store, machines: MachineNames): Router {
       if (store.lastTimeMs(id) === undefined && !wanted.every((name) => name === "machine" || tags[name] === undefined))
         continue;
       const all = machines.tagsWith(tags);
+      if (shown?.offers(counter, all) === false) continue;
       const some = Object.fromEntries(wanted.flatMap((name) => (all[name] === undefined ? [] : [[name, all[name]]])));
       const key = JSON.stringify(some);
       if (key === "{}") continue;

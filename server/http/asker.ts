@@ -19,7 +19,8 @@ export type Asker =
       /** Whether they showed who they are within the last minutes. */
       readonly isProven: boolean;
     }
-  | { readonly kind: "token"; readonly id: number; readonly scope: TokenScope };
+  | { readonly kind: "token"; readonly id: number; readonly scope: TokenScope }
+  | { readonly kind: "link"; readonly id: number; readonly name: string };
 
 const askers = new WeakMap<Request, Asker>();
 
@@ -33,10 +34,20 @@ export function callerOf(request: Request): Caller {
   const asker = askers.get(request);
   if (!asker) return "nobody";
   if (asker.kind === "token") return asker.scope;
+  if (asker.kind === "link") return "link";
   return asker.role === "viewer" && asker.limits ? "held viewer" : asker.role;
 }
 
 export const isToken = (request: Request): boolean => askers.get(request)?.kind === "token";
+
+/** The number and name of the link that was opened; undefined where a person or a token asks. */
+export function linkAskerOf(request: Request): Extract<Asker, { kind: "link" }> | undefined {
+  const asker = askers.get(request);
+  return asker?.kind === "link" ? asker : undefined;
+}
+
+/** Whether the one who asks shows it in the request itself, and not by a cookie that a browser adds. */
+export const isWithoutCookie = (request: Request): boolean => isToken(request) || linkAskerOf(request) !== undefined;
 
 /** The number of the token that asks; undefined where a person does. */
 export function tokenIdOf(request: Request): number | undefined {
@@ -52,8 +63,8 @@ export const onlyLooks = (request: Request): boolean =>
 export function personOf(request: Request): Extract<Asker, { kind: "person" }> {
   const asker = askers.get(request);
   if (!asker) throw new Error(`${request.path} is not behind a check of who asks`);
-  if (asker.kind === "token")
-    throw new Problem(401, "Not signed in", "A token is no person; this is for people who are signed in.");
+  if (asker.kind !== "person")
+    throw new Problem(401, "Not signed in", `A ${asker.kind} is no person; this is for people who are signed in.`);
   return asker;
 }
 
@@ -65,11 +76,11 @@ export function limitsOf(request: Request): Limits | null {
 
 /** The account of the person who asks, null where it is a token. */
 export function accountIdOf(request: Request): number | null {
-  return isToken(request) ? null : personOf(request).id;
+  return isWithoutCookie(request) ? null : personOf(request).id;
 }
 
 /** The name of the person who asks; empty where it is a token. */
-export const nameOf = (request: Request): string => (isToken(request) ? "" : personOf(request).name);
+export const nameOf = (request: Request): string => (isWithoutCookie(request) ? "" : personOf(request).name);
 
 /** By whom something is done, in words that are kept beside it. */
 export const byWhom = (request: Request): string => nameOf(request) || "a token";

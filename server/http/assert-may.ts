@@ -11,6 +11,8 @@ export function assertMay(request: Request, access: Access): void {
   if (mayAsk(caller, access)) return;
   if (caller === "nobody")
     throw new Problem(401, "Not signed in", "Sign in first; a session ends after seven days without use.");
+  if (caller === "link")
+    throw new Problem(403, "Not on this link", "This link shows what stands on one dashboard, and nothing else.");
   if (access === "for oneself")
     throw new Problem(401, "Not signed in", "A token is no person; this is for people who are signed in.");
   if (tokens.includes(caller)) {

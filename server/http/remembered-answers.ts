@@ -1,6 +1,6 @@
 import type { Request, RequestHandler, Response } from "express";
 import { LRUCache } from "lru-cache";
-import { callerOf, isToken, personOf } from "./asker.ts";
+import { callerOf, isWithoutCookie, personOf } from "./asker.ts";
 
 const mostBytes = 20_000_000;
 const mostBytesOfOne = 1_000_000;
@@ -23,7 +23,7 @@ export class RememberedAnswers {
 
   /** Notes what is answered from here on. */
   readonly handler: RequestHandler = (request, response, next) => {
-    if (request.method === "GET" && !isToken(request)) {
+    if (request.method === "GET" && !isWithoutCookie(request)) {
       const send = response.json.bind(response);
       response.json = (body: unknown) => {
         if (response.statusCode === 200 && body !== undefined)
@@ -36,7 +36,7 @@ export class RememberedAnswers {
 
   /** Answers from memory, and says of when that is; false where nothing is remembered, or nobody knows who asks. */
   answer(request: Request, response: Response): boolean {
-    const isPerson = callerOf(request) !== "nobody" && !isToken(request);
+    const isPerson = callerOf(request) !== "nobody" && !isWithoutCookie(request);
     const known = request.method === "GET" && isPerson ? this.#answers.get(keyOf(request)) : undefined;
     if (!known) return false;
     response.status(200).setHeader("Nubrel-As-Of", String(known.atMs)).type("application/json").send(known.text);

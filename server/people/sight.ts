@@ -65,5 +65,6 @@ export function seenReading<R extends Pick<ReadingDocument, "sentences">>(sight:
 /** Which live events are for the one who asks: of incidents those alone whose machines they see. */
 export function hearsOf(request: Request): (event: LiveEvent) => boolean {
   const sight = sightOf(request);
+  if (callerOf(request) === "link") return ({ kind }) => kind === "samples";
   return (event) => !("incident" in event) || sees(sight, event.incident.tags["machine"]);
 }

@@ -6,7 +6,7 @@ import { provenMs } from "../../core/api/who-may.ts";
 import { isDatabaseAway } from "../db/database-away.ts";
 import type { Database } from "../db/pool.ts";
 import { type SignedIn, sessionAccount } from "./session-rows.ts";
-import { isToken, noteAsker, tokenIdOf } from "../http/asker.ts";
+import { isWithoutCookie, linkAskerOf, noteAsker, tokenIdOf } from "../http/asker.ts";
 import { Problem } from "../http/problem.ts";
 
 export const sessionCookie = "nubrel_session";
@@ -30,9 +30,13 @@ export const keyOfHash = (hash: Buffer): string => `session ${hash.toString("bas
 
 /** What the one who asks has signed in by: what that opens ends with it. Only behind `signedIn`. */
 export function signInKey(request: Request): string {
+  const link = linkAskerOf(request);
+  if (link) return linkKey(link.id);
   const token = tokenIdOf(request);
   return token === undefined ? sessionKey(sessionToken(request) ?? "") : tokenKey(token);
 }
+
+export const linkKey = (id: number): string => `link ${id}`;
 
 export const tokenKey = (id: number): string => `token ${id}`;
 
@@ -47,7 +51,7 @@ export function forgetSession(key: string): void {
 /** Lets only people who are signed in pass. */
 export function signedIn(database: Database, acting: () => number): RequestHandler {
   return async (request, _response, next) => {
-    if (isToken(request)) return next();
+    if (isWithoutCookie(request)) return next();
     const token = sessionToken(request);
     const account = token === undefined ? undefined : await accountOfToken(database, token, acting());
     if (!account)
@@ -77,7 +81,7 @@ async function accountOfToken(database: Database, token: string, nowMs: number):
  * (Fetch standard, "origin" header; Fetch Metadata's Sec-Fetch-Site); one that names none is refused as well.
  */
 export const sameOrigin: RequestHandler = (request, _response, next) => {
-  if (request.method === "GET" || request.method === "HEAD" || isToken(request)) return next();
+  if (request.method === "GET" || request.method === "HEAD" || isWithoutCookie(request)) return next();
   const origin = request.headers.origin;
   const sameHost = origin !== undefined && URL.canParse(origin) && new URL(origin).host === request.host;
   if (sameHost || (origin === undefined && request.headers["sec-fetch-site"] === "same-origin")) return next();

@@ -1,7 +1,7 @@
 import * as routes from "../../core/api/readings.ts";
 import { sent, serve } from "../http/serve.ts";
 import { signalOf } from "../http/signal-of.ts";
-import { Router } from "express";
+import { type Request, Router } from "express";
 import Joi from "joi";
 import type { ReadingDocument } from "../../core/reading/document.ts";
 import { answerSeveral } from "./answer-several.ts";
@@ -35,6 +35,8 @@ interface BesideReadings {
   /** Notes which counters were looked at. */
   lookedAt(counters: readonly string[]): void;
   readonly standOn: StandOn;
+  /** Throws a Problem where the one who asks came by a link that does not show a reading. */
+  assertShown(request: Request, reading: ReadingDocument): void;
 }
 
 /** Readings, and how densely a window was gathered. */
@@ -42,12 +44,13 @@ export function readingsRouter(
   store: Store,
   names: MachineNames,
   past: KeptPast,
-  { lookedAt, standOn }: BesideReadings,
+  { lookedAt, standOn, assertShown }: BesideReadings,
 ): Router {
   const router = Router();
   const note = ({ sentences }: ReadingDocument) => lookedAt(Object.values(sentences).map(({ counter }) => counter));
 
   serve(router, routes.askReading, { body: readingSchema }, async ({ body, request, response }) => {
+    assertShown(request, body);
     const [seen] = await seenReadings(request, [body], standOn);
     const signal = signalOf(response);
     note(body);
@@ -68,7 +71,9 @@ export function readingsRouter(
     const places: number[] = [];
     readings.forEach((reading, index) => {
       try {
-        valid.push(checked(readingSchema, reading));
+        const document = checked(readingSchema, reading);
+        assertShown(request, document);
+        valid.push(document);
         places.push(index);
       } catch (error) {
         failed(index, error);

@@ -18,6 +18,7 @@ import { DashboardView } from "./views/dashboards/dashboard-view.tsx";
 import { ReadyTileAloneView, TileAloneView } from "./views/dashboards/alone/tile-alone-view.tsx";
 import { DashboardsView } from "./views/dashboards/list/dashboards-view.tsx";
 import { ReadyMadeView } from "./views/dashboards/ready-made-view.tsx";
+import { LinkView } from "./views/dashboards/link/link-view.tsx";
 import { WallView } from "./views/dashboards/wall/wall-view.tsx";
 import { DifferencesView } from "./views/differences/differences-view.tsx";
 import { Entry } from "./views/entry/entry.tsx";
@@ -25,6 +26,7 @@ import { InvitationView } from "./views/entry/invitation-view.tsx";
 import { FleetView } from "./views/fleet/fleet-view.tsx";
 import { ConnectView } from "./views/connect/connect-view.tsx";
 import { DeedsView } from "./views/people/deeds-view.tsx";
+import { LinksView } from "./views/people/links-view.tsx";
 import { PeopleView } from "./views/people/people-view.tsx";
 import { EnergyView } from "./views/planning/energy/energy-view.tsx";
 import { SpaceView } from "./views/planning/space/space-view.tsx";
@@ -45,11 +47,18 @@ import { SteadinessView } from "./views/steadiness/steadiness-view.tsx";
 import { PartView } from "./views/machine/part-view.tsx";
 import { MachineView } from "./views/machine/machine-view.tsx";
 
-/** Everything behind the door, and the door. */
+/** Everything behind the door, the door, and what is opened by a link. */
 export function App(): ReactNode {
-  const me = useQuery(meQuery);
   const invitation = useMatch("/invitation/:code")?.params.code;
+  const secret = useMatch("/s/:secret")?.params.secret;
+  if (secret !== undefined) return <LinkView secret={secret} />;
   if (invitation !== undefined) return <InvitationView code={invitation} />;
+  return <Inside />;
+}
+
+/** What people see who are signed in, and the door to it. */
+function Inside(): ReactNode {
+  const me = useQuery(meQuery);
   if (me.error instanceof RequestFailed && me.error.status === 401) {
     forgetDrafts(); // the session is over, wherever it was ended
     return <Entry />;
@@ -96,6 +105,7 @@ export function App(): ReactNode {
             <Route path="sources/:id" element={<SourceView />} />
             <Route path="account" element={<AccountView />} />
             <Route path="people" element={<PeopleView />} />
+            <Route path="people/links" element={<LinksView />} />
             <Route path="people/deeds" element={<DeedsView />} />
             <Route path="*" element={<Navigate to="/" replace />} />
           </Route>

@@ -7,6 +7,8 @@ import {
   type QueryOf,
   type Route,
 } from "../../../core/api/route.ts";
+import { linkHeader } from "../../../core/api/links.ts";
+import { linkSecret } from "./by-link.ts";
 import { noteAsOf } from "./as-of.ts";
 import { linesOf } from "./lines-of.ts";
 import { proven } from "./proof.ts";
@@ -87,10 +89,16 @@ async function request<R extends Route>(
   query: object | undefined,
   signal: AbortSignal | undefined,
 ): Promise<Response> {
+  const byLink = linkSecret();
   try {
     return await fetch(`/api${addressOf(path, params as Readonly<Record<string, string | number>>, query)}`, {
       method,
-      ...(body !== undefined && { body: JSON.stringify(body), headers: { "Content-Type": "application/json" } }),
+      headers: {
+        ...(body !== undefined && { "Content-Type": "application/json" }),
+        ...(byLink !== undefined && { [linkHeader]: byLink }),
+      },
+      ...(byLink !== undefined && { credentials: "omit" }),
+      ...(body !== undefined && { body: JSON.stringify(body) }),
       ...(signal && { signal }),
     });
   } catch (error) {

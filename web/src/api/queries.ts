@@ -11,6 +11,7 @@ import { getDashboard, listDashboards, listVersions } from "../../../core/api/da
 import { getDensity } from "../../../core/api/readings.ts";
 import { getIncident, listIncidents } from "../../../core/api/incidents.ts";
 import { getMachine, listMachines } from "../../../core/api/machines.ts";
+import { listLinks } from "../../../core/api/links.ts";
 import { getMe, getSetup, listInvitations, listPeople, listSessions } from "../../../core/api/people.ts";
 import { listMessages, listRecipients } from "../../../core/api/messages.ts";
 import { listQuietTimes } from "../../../core/api/quiet.ts";
@@ -49,6 +50,10 @@ export const invitationsQuery = queryOptions({
 export const sessionsQuery = queryOptions({
   queryKey: ["sessions"],
   queryFn: ({ signal }) => call(listSessions, {}, undefined, { signal }),
+});
+export const linksQuery = queryOptions({
+  queryKey: ["links"],
+  queryFn: ({ signal }) => call(listLinks, {}, undefined, { signal }),
 });
 /** Health needs no sign-in, and is an answer also where it is not good. */
 export const healthQuery = queryOptions({

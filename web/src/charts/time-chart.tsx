@@ -4,6 +4,7 @@ import type { MachineEvent } from "../../../core/events/machine-event.ts";
 import { bucketsApart } from "../../../core/reading/buckets.ts";
 import type { Line, ReadingAnswer } from "../../../core/reading/document.ts";
 import { present, scaleFor } from "../../../core/units/present.ts";
+import { linkSecret } from "../api/by-link.ts";
 import { machineColoursQuery } from "../api/queries.ts";
 import { useTheme } from "../ui/theme.ts";
 import { spanText, timeTicks } from "../time/moments.ts";
@@ -109,7 +110,7 @@ export function TimeChart({
   const canvas = useRef<HTMLDivElement>(null);
   const styleOf = useLineStyles(title);
   const [figuresShown, setFiguresShown] = useState(false);
-  const machineColours = useQuery(machineColoursQuery).data ?? noColours;
+  const machineColours = useQuery({ ...machineColoursQuery, enabled: linkSecret() === undefined }).data ?? noColours;
   const all = useMemo(
     () =>
       drawn === "heat"

@@ -8,6 +8,7 @@ import { listCounters } from "../../../core/api/counters.ts";
 import { listDashboards } from "../../../core/api/dashboards.ts";
 import { askEnergy } from "../../../core/api/energy.ts";
 import { listIncidents } from "../../../core/api/incidents.ts";
+import { listLinks } from "../../../core/api/links.ts";
 import { listMachines } from "../../../core/api/machines.ts";
 import { listRecordings } from "../../../core/api/recordings.ts";
 import { listSources } from "../../../core/api/sources.ts";
@@ -107,6 +108,7 @@ const themes: readonly (readonly [ThemeChoice, string])[] = [
 const pages = [
   { to: "/account", words: "Your sign-ins and password", needs: routes.getMe },
   { to: "/people", words: "People", needs: routes.listPeople },
+  { to: "/people/links", words: "Shown by links", needs: listLinks },
   { to: "/people/deeds", words: "Who did what", needs: listDeeds },
 ] as const;
 

@@ -1,7 +1,7 @@
 import { type ReactNode, useState } from "react";
 import type { Condition } from "../../../core/reading/document.ts";
 import { conditionWords, machineWords } from "../../../core/reading/sentence-words.ts";
-import { isIdle } from "./said.ts";
+import { isIdle } from "../../../core/reading/idle.ts";
 import { TypedInput } from "../ui/typed-input.tsx";
 import { PopoverPart } from "./popover-part.tsx";
 import { SelectPart } from "./select-part.tsx";

@@ -1,6 +1,7 @@
 import { describe, expect, test } from "vitest";
 import type { Condition } from "../../../core/reading/document.ts";
-import { askedReading, figureFault, isIdle, sentenceOf, withoutIdle } from "./said.ts";
+import { isIdle, withoutIdle } from "../../../core/reading/idle.ts";
+import { askedReading, figureFault, sentenceOf } from "./said.ts";
 
 describe("a condition that says nothing yet", () => {
   test.each([

@@ -1,30 +1,12 @@
-import type { Condition, Sentence } from "../../../core/reading/document.ts";
+import type { Sentence } from "../../../core/reading/document.ts";
+import { withoutIdle } from "../../../core/reading/idle.ts";
 import { FigureError, parseFigure } from "../../../core/reading/figure.ts";
 import type { OpenReading } from "./reading-address.ts";
-
-/** Says nothing: no value has been chosen. */
-export const isIdle = ({ is, not, like }: Condition): boolean =>
-  (is ?? not)?.length === 0 || (is === undefined && not === undefined && (like === undefined || like === "*"));
 
 /** Another counter in the place of one: machines stay, conditions on other tags may not exist there. */
 export function sentenceOf(counter: string, { where, keep }: Sentence): Sentence {
   const machines = (where ?? []).filter(({ tag }) => tag === "machine");
   return { counter, ...(machines.length > 0 && { where: machines }), ...(keep && { keep }) };
-}
-
-/** A sentence as it is asked: conditions for which nothing has been chosen yet are left out. */
-function asked(sentence: Sentence): Sentence {
-  const where = (sentence.where ?? []).filter((condition) => !isIdle(condition));
-  const { where: _, ...rest } = sentence;
-  return where.length > 0 ? { ...rest, where } : rest;
-}
-
-/** A reading without conditions that say nothing yet. */
-export function withoutIdle(reading: OpenReading): OpenReading {
-  return {
-    ...reading,
-    sentences: Object.fromEntries(Object.entries(reading.sentences).map(([name, sentence]) => [name, asked(sentence)])),
-  };
 }
 
 /**

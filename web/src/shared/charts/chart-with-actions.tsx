@@ -1,9 +1,13 @@
 import { type ReactNode, useState } from "react";
+import { getCounter } from "../../../../core/api/counters.ts";
+import { noteEvent } from "../../../../core/api/events.ts";
+import { makeRule } from "../../../../core/api/rules.ts";
 import type { RulePlace } from "../../../../core/rules/rule.ts";
 import { TimeChart, type TimeChartProps } from "../../charts/time-chart.tsx";
 import { type OpenReading, readingAddress } from "../../sentence/reading-address.ts";
 import type { Span } from "../../time/time-window.ts";
 import { useGo } from "../../time/use-go.ts";
+import { useMay } from "../people/use-may.ts";
 import { NoteForm } from "../notes/note-form.tsx";
 import { NotePopover } from "../notes/note-popover.tsx";
 import { newRuleAddress } from "../rules/rule-address.ts";
@@ -21,15 +25,18 @@ export interface ChartWithActionsProps extends Omit<TimeChartProps, "actions" | 
 export function ChartWithActions({ reading, machine, place, ...chart }: ChartWithActionsProps): ReactNode {
   const go = useGo();
   const [noting, setNoting] = useState<Span | null>(null);
-  const actions = reading && [
-    { words: "How was this made", run: () => go(readingAddress(reading, chart.drawn ?? "lines")) },
-    { words: "Tell me when …", run: () => go(newRuleAddress(reading, place, chart.title)) },
-  ];
+  const may = useMay();
+  const actions =
+    reading &&
+    [
+      { words: "How was this made", needs: getCounter, run: () => go(readingAddress(reading, chart.drawn ?? "lines")) },
+      { words: "Tell me when …", needs: makeRule, run: () => go(newRuleAddress(reading, place, chart.title)) },
+    ].filter(({ needs }) => may(needs));
   return (
     <TimeChart
       {...chart}
       {...(actions && { actions })}
-      onNote={setNoting}
+      {...(may(noteEvent) && { onNote: setNoting })}
       noteMark={(notes, words) => <NotePopover notes={notes} nowMs={chart.span.toMs} words={words} />}
     >
       {noting && <NoteForm span={noting} machine={machine ?? onlyMachine(chart)} onClose={() => setNoting(null)} />}

@@ -4,6 +4,7 @@ import { Popover } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import type { MachineEvent } from "../../../../core/events/machine-event.ts";
 import { call } from "../../api/client.ts";
+import { useMay } from "../people/use-may.ts";
 import { useToasts } from "../toasts.ts";
 import { momentText } from "../../time/moments.ts";
 
@@ -19,6 +20,7 @@ export function NotePopover({
 }): ReactNode {
   const queries = useQueryClient();
   const toast = useToasts();
+  const may = useMay();
   const [open, setOpen] = useState(false);
   const refresh = () => queries.invalidateQueries({ queryKey: ["events"] });
   const remove = useMutation({
@@ -59,6 +61,7 @@ export function NotePopover({
               <span className="figure text-quiet">{momentText(note.fromMs, nowMs)}</span> {note.text}
               {note.tags["by"] && <span className="text-quiet"> · {note.tags["by"]}</span>}
               <button
+                hidden={!may(removeEvent)}
                 type="button"
                 className="word-link ml-2"
                 disabled={remove.isPending}

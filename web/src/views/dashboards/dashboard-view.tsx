@@ -1,3 +1,5 @@
+import { makeLink } from "../../../../core/api/links.ts";
+import { SharePart } from "./link/share-part.tsx";
 import { May } from "../../shared/people/may.tsx";
 import { saveDashboard } from "../../../../core/api/dashboards.ts";
 import { useQuery } from "@tanstack/react-query";
@@ -55,6 +57,7 @@ function SavedDashboard({ saved }: { saved: Saved }): ReactNode {
   const { draft, begin, change, undo, redo, drop } = useDraft(id);
   const [changing, setChanging] = useState<string | null>(null);
   const [versionsShown, setVersionsShown] = useState(false);
+  const [isSharing, setSharing] = useState(false);
   const [earlier, setEarlier] = useState<DashboardRevision | null>(null);
   const { isPaper, print } = usePaper();
   useStartWindow(saved.document);
@@ -112,6 +115,16 @@ function SavedDashboard({ saved }: { saved: Saved }): ReactNode {
             <button type="button" className="word-link" aria-expanded={versionsShown} onClick={toggleVersions}>
               versions
             </button>
+            <May ask={makeLink}>
+              <button
+                type="button"
+                className="word-link"
+                aria-expanded={isSharing}
+                onClick={() => setSharing(!isSharing)}
+              >
+                show it by a link
+              </button>
+            </May>
             <May ask={saveDashboard}>
               <button type="button" className="word-link" onClick={edit}>
                 edit
@@ -120,6 +133,7 @@ function SavedDashboard({ saved }: { saved: Saved }): ReactNode {
           </>
         )}
       </DashboardHead>
+      {!draft && isSharing && <SharePart dashboard={saved} />}
       {!draft && versionsShown && <VersionsList saved={saved} shown={earlier?.revision ?? null} onShow={setEarlier} />}
       {!draft && earlier && <p className="mb-3 text-notice">This is version {earlier.revision}, as it was.</p>}
       {draft && (

@@ -1,10 +1,18 @@
 import type { ReactNode } from "react";
+import { listDeeds } from "../../../../core/api/audit.ts";
+import { listLinks } from "../../../../core/api/links.ts";
+import { listPeople } from "../../../../core/api/people.ts";
+import { useMay } from "../../shared/people/use-may.ts";
 import { PartsHeading } from "../../shared/heading/parts-heading.tsx";
 
 const parts = [
-  { to: "/people", words: "Who may come in" },
-  { to: "/people/deeds", words: "Who did what" },
+  { to: "/people", words: "Who may come in", needs: listPeople },
+  { to: "/people/links", words: "Shown by links", needs: listLinks },
+  { to: "/people/deeds", words: "Who did what", needs: listDeeds },
 ] as const;
 
 /** The heading of all that belongs to People, with its parts as words. */
-export const PeopleHeading = (): ReactNode => <PartsHeading title="People" parts={parts} />;
+export function PeopleHeading(): ReactNode {
+  const may = useMay();
+  return <PartsHeading title="People" parts={parts.filter(({ needs }) => may(needs))} />;
+}

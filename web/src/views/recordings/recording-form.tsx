@@ -6,7 +6,7 @@ import { namedSentences, type RecordingDocument } from "../../../../core/recordi
 import { presentSpan } from "../../../../core/units/present.ts";
 import { call } from "../../api/client.ts";
 import { SelectPart } from "../../sentence/select-part.tsx";
-import { withoutIdle } from "../../sentence/said.ts";
+import { withoutIdle } from "../../../../core/reading/idle.ts";
 import { NumberField } from "../../ui/number-field.tsx";
 import { ForecastPart } from "./forecast-part.tsx";
 import { SchedulePart } from "./schedule-part.tsx";

@@ -7,7 +7,7 @@ import { withTile } from "../../../../../core/dashboards/arrange-tiles.ts";
 import type { Dashboard } from "../../../../../core/dashboards/dashboard.ts";
 import { call, RequestFailed } from "../../../api/client.ts";
 import { dashboardQuery } from "../../../api/queries.ts";
-import { withoutIdle } from "../../../sentence/said.ts";
+import { withoutIdle } from "../../../../../core/reading/idle.ts";
 import { momentText } from "../../../time/moments.ts";
 import { useTime } from "../../../time/time-provider.tsx";
 import { TypedInput } from "../../../ui/typed-input.tsx";

@@ -5,7 +5,7 @@ import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
 import { type Picks, pickedReading, pickerTitle, pickWords } from "../../../../../core/dashboards/pickers.ts";
 import type { ReadingAnswer } from "../../../../../core/reading/document.ts";
 import { useReadings } from "../../../api/use-readings.ts";
-import { withoutIdle } from "../../../sentence/said.ts";
+import { withoutIdle } from "../../../../../core/reading/idle.ts";
 import { useTime } from "../../../time/time-provider.tsx";
 import { usePicks } from "../picks-provider.tsx";
 import type { TileData } from "./use-tile.ts";

@@ -9,7 +9,7 @@ import type { Line, ReadingAnswer } from "../../../../../core/reading/document.t
 import { linesOfTable } from "../../../../../core/tables/table-lines.ts";
 import { lineNames, tagsOfLines } from "../../../charts/line-names.ts";
 import type { OpenReading } from "../../../sentence/reading-address.ts";
-import { withoutIdle } from "../../../sentence/said.ts";
+import { withoutIdle } from "../../../../../core/reading/idle.ts";
 import { useTime } from "../../../time/time-provider.tsx";
 import { useReading } from "../../../sentence/use-reading.ts";
 import { usePicks } from "../picks-provider.tsx";
