@@ -114,7 +114,7 @@ export class DemoWorld {
     const made: Record<string, string> = {};
     for (const name of senders) {
       const run = sources.all().find(({ source }) => source.name === name);
-      made[name] = run ? (await tokens.create(tokenName, "write", run.source.id)).token : "";
+      made[name] = run ? (await tokens.create({ name: tokenName, scope: "write", sourceId: run.source.id })).token : "";
     }
     return made as Record<WorldSender, string>;
   }

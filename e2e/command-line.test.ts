@@ -174,6 +174,11 @@ test("backs up while it runs; restored elsewhere it exports the same, and import
   );
 });
 
+test("gives a person a new password, whatever their sign-ins", async () => {
+  expect((await nubrel("two", ["person", "reset", "Nobody"])).said).toContain("Nobody here is called Nobody. There");
+  expect((await nubrel("two", ["person", "Ines"])).said).toContain("nubrel person reset NAME");
+});
+
 test("makes a token that the server takes, and a backup that carries the keys", async () => {
   expect((await nubrel("two", ["token", "--scope", "everything"])).said).toContain("--scope everything is not known");
   const { out } = await nubrel("two", ["token", "--scope", "read", "--name", "wall screen"]);

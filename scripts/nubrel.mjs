@@ -30,6 +30,7 @@ nubrel record NAME               begins a run of a recording: --for 4m (or 90s, 
 nubrel backup FILE               writes everything to one file, also while Nubrel runs
 nubrel restore FILE              makes an empty Nubrel what the backup was
 nubrel token --scope read|manage  makes a token and prints it, once: --name NAME
+nubrel person reset NAME         gives a person a new password, prints it, once, and ends their sign-ins
 nubrel doctor                    looks at every block that is stored, and tells what is damaged or was set aside
 nubrel remove [--yes]            takes all of it away, after asking
 
@@ -57,6 +58,7 @@ await runMain(async () => {
   if (values.help || command === undefined || command === "help") return say(help);
   if (command === "event") return await tellEvent(values, positionals.slice(1).join(" "));
   if (command === "record") return await beginRecording(values, positionals.slice(1).join(" "));
+  if (command === "person") return await resetPerson(values.demo ?? false, positionals.slice(1));
   if (more.length > 0) throw new Told(`${command} takes one file at most, not ${more.length + 1}.`);
   const demo = values.demo ?? false;
   switch (command) {
@@ -85,6 +87,13 @@ await runMain(async () => {
       throw new Told(`There is no command "${command}".\n\n${help}`);
   }
 });
+
+/** Whoever has a shell here has the data anyway: no question that somebody else could answer stands before it. */
+async function resetPerson(demo, [what, ...name]) {
+  if (what !== "reset" || name.length === 0)
+    throw new Told("nubrel person wants to know whom: nubrel person reset NAME");
+  return await withDatabase(demo, ({ appUrl }) => overDatabase(appUrl, { command: "person", name: name.join(" ") }));
+}
 
 function parsed() {
   try {

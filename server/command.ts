@@ -5,6 +5,12 @@ import { claimDatabase } from "./db/claim.ts";
 import { migrate } from "./db/migrate.ts";
 import { removeTables } from "./db/own-tables.ts";
 import { type Database, openDatabase } from "./db/pool.ts";
+import { insertDeed } from "./audit/audit-rows.ts";
+import { changePasswordHash, findAccount } from "./people/account-rows.ts";
+import { newPassword } from "./people/new-password.ts";
+import { hashPassword } from "./people/password.ts";
+import { listPersonRows } from "./people/person-rows.ts";
+import { closeSessions } from "./people/session-rows.ts";
 import { Tokens } from "./people/tokens.ts";
 import { examineBlocks } from "./store/examine.ts";
 import { listSetAside } from "./store/quarantine-rows.ts";
@@ -19,7 +25,7 @@ import { ImportError, importSamples } from "./transfer/import-samples.ts";
 // not Nubrel's own.
 
 interface Wish {
-  readonly command: "export" | "import" | "token" | "remove" | "doctor";
+  readonly command: "export" | "import" | "token" | "person" | "remove" | "doctor";
   readonly format: string;
   readonly file: string | undefined;
   readonly from: string | undefined;
@@ -39,6 +45,7 @@ try {
     await removeTables(database);
     await claim.release();
   } else if (wish.command === "token") await makeToken(database);
+  else if (wish.command === "person") await resetPerson(database);
   else if (wish.command === "doctor") await examine(database);
   else {
     // Exports only read, also beside a server; what is imported beside one would not be known to it.
@@ -108,8 +115,36 @@ async function makeToken(of: Database): Promise<void> {
       `--scope ${wish.scope} is not known; there are read and manage. A token that writes belongs to a source and is made with it.`,
     );
   await migrate(of);
-  const { token } = await new Tokens(of).create(wish.name, wish.scope, null);
+  const { token } = await new Tokens(of).create({
+    name: wish.name,
+    scope: wish.scope,
+    sourceId: null,
+    by: "the shell",
+  });
   process.stdout.write(`${token}\n`);
+}
+
+/** Gives a person a new password and ends their sessions. */
+async function resetPerson(of: Database): Promise<void> {
+  await migrate(of);
+  const account = await findAccount(of, wish.name);
+  if (!account) throw new Error(`Nobody here is called ${wish.name}. ${await namesInWords(of)}`);
+  const password = newPassword();
+  await changePasswordHash(of, account.id, await hashPassword(password));
+  await closeSessions(of, account.id, {});
+  await insertDeed(of, {
+    ...{ who: "the shell", knownBy: "command", place: "", did: "PUT /people/:id/password", outcome: "done" },
+    ...{ subject: `${account.id} ${account.name}`, before: null, after: null },
+  });
+  process.stdout.write(`${password}\n`);
+  process.stderr.write(
+    `This is the password of ${account.name} now; every sign-in of theirs has ended. Have them change it under their name.\n`,
+  );
+}
+
+async function namesInWords(of: Database): Promise<string> {
+  const people = await listPersonRows(of);
+  return people.length === 0 ? "There is nobody yet." : `There are ${people.map(({ name }) => name).join(", ")}.`;
 }
 
 /** Looks at every block that is stored, and tells what was set aside before. Exit code 1 where something is wrong. */

@@ -9,6 +9,12 @@ export interface TokenView {
   readonly createdAtMs: number;
   readonly lastUsedAtMs: number | null;
   readonly revokedAtMs: number | null;
+  /** ISO 8601; null without an end. */
+  readonly until: string | null;
+  /** Addresses and networks (CIDR) that it may be used from; empty: from everywhere. */
+  readonly addresses: readonly string[];
+  /** Who made it; empty where that is not known. */
+  readonly by: string;
 }
 
 /** The text of a token is in the answer that makes it, and nowhere else. */
@@ -16,7 +22,13 @@ export type NewToken = TokenView & { readonly token: string };
 
 export const listTokens = route("GET", "/tokens")<Nothing, readonly TokenView[]>();
 export const makeToken = route("POST", "/tokens", 201)<
-  { readonly name: string; readonly scope: TokenScope; readonly sourceId?: number | null },
+  {
+    readonly name: string;
+    readonly scope: TokenScope;
+    readonly sourceId?: number | null;
+    readonly until?: string | null;
+    readonly addresses?: readonly string[];
+  },
   NewToken
 >();
 export const revokeToken = route("DELETE", "/tokens/:id", 204)();

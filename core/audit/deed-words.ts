@@ -5,6 +5,7 @@ const special: Readonly<Record<string, string>> = {
   "POST /setup": "set Nubrel up",
   "POST /me/proof": "showed again who they are",
   "PUT /me/password": "changed their password",
+  "PUT /people/:id/password": "gave a new password to",
   "DELETE /me/sessions": "ended their sessions",
   "DELETE /me/sessions/:id": "ended a session of theirs",
   "POST /people/invitations": "invited somebody",

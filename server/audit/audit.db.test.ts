@@ -1,12 +1,6 @@
-import { mkdtempSync, rmSync, symlinkSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { ensureRoles } from "../../scripts/database-roles.mjs";
 import type { Deed } from "../../core/api/audit.ts";
 import { emptyDashboard } from "../../core/dashboards/dashboard.ts";
-import { grantRows } from "../db/grant-rows.ts";
-import { openDatabase } from "../db/pool.ts";
 import { HttpClient } from "../testing/http-client.ts";
 import { type OwnedServer, ownedServer } from "../testing/owned-server.ts";
 
@@ -138,29 +132,4 @@ describe("found again", () => {
       expect((await owner.ask("GET", `/api/audit${query}`)).status).toBe(422);
     },
   );
-});
-
-test("the server's role adds and reads; it changes and removes nothing, and forgets nothing that is young", async () => {
-  const folder = mkdtempSync(join(tmpdir(), "nubrel-audit-"));
-  const { rows } = await owned.db.database.query<{ data_directory: string }>("show data_directory");
-  symlinkSync(rows[0]?.data_directory as string, join(folder, "postgres"));
-  const { ownerUrl, appUrl } = await ensureRoles(owned.db.url, folder);
-  const tables = openDatabase(ownerUrl);
-  await grantRows(tables, "nubrel_app");
-  await tables.end();
-  const app = openDatabase(appUrl);
-  await app.query(
-    "insert into audit (who, known_by, place, did, subject, outcome) values ('a', 'nothing', '', 'b', '', 'done')",
-  );
-  for (const statement of ["update audit set who = 'x'", "delete from audit", "truncate audit", "drop table audit"])
-    await expect(app.query(statement), statement).rejects.toThrow(/permission denied|must be owner/);
-  const count = async () => (await app.query("select from audit")).rowCount;
-  const before = await count();
-  await app.query("select forget_audit(now() + interval '1 day')");
-  expect(await count()).toBe(before);
-  await owned.db.database.query("update audit set at = now() - interval '31 days' where who = 'a'");
-  await app.query("select forget_audit(now() + interval '1 day')");
-  expect(await count()).toBe((before ?? 0) - 1);
-  await app.end();
-  rmSync(folder, { recursive: true });
 });

@@ -88,6 +88,21 @@ test.each([
   await expect(app.query(statement)).rejects.toThrow(refusal);
 });
 
+test("it adds to who did what and reads it, changes and removes nothing, and has nothing young forgotten", async () => {
+  await app.query(
+    "insert into audit (who, known_by, place, did, subject, outcome) values ('a', 'nothing', '', 'b', '', 'done')",
+  );
+  for (const statement of ["update audit set who = 'x'", "delete from audit", "truncate audit", "drop table audit"])
+    await expect(app.query(statement), statement).rejects.toThrow(/permission denied|must be owner/);
+  const forgotten = async () => {
+    await app.query("select forget_audit(now() + interval '1 day')");
+    return (await app.query("select from audit")).rowCount === 0;
+  };
+  expect(await forgotten()).toBe(false);
+  await owner.query("update audit set at = now() - interval '31 days'");
+  expect(await forgotten()).toBe(true);
+});
+
 test("a folder whose database another answers for is not touched", async () => {
   const other = mkdtempSync(join(tmpdir(), "nubrel-roles-"));
   symlinkSync("/", join(other, "postgres"));

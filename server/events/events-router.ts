@@ -102,7 +102,7 @@ export function sentEvents(parts: EventParts): RequestHandler {
       response.status(201).json(await record(parts, checked(eventSchema, request.body), {}));
       return;
     }
-    const token = await parts.tokens.check(sent);
+    const token = await parts.tokens.check(sent, request.ip);
     if (token?.scope !== "write") return next();
     const source = parts.sources.find(token.sourceId ?? -1);
     if (!source) throw new Problem(403, "This token has no source", "The source of this token was removed.");

@@ -27,12 +27,12 @@ export async function writeToken(
       "No token",
       "Send the source's token: `Authorization: Bearer …`. It was shown when the source was made; a new one can be made under Sources.",
     );
-  const token = await tokens.check(text);
+  const token = await tokens.check(text, request.ip);
   if (!token)
     throw new Problem(
       401,
       "Unknown token",
-      "This token is not known here, or was revoked. Make a new one under Sources.",
+      "This token is not known here, was revoked, has ended, or is not for the address it comes from. Make a new one under Sources.",
     );
   if (token.scope !== "write" || token.sourceId === null)
     throw new Problem(
@@ -47,8 +47,13 @@ export async function writeToken(
 export function letTokensIn(tokens: Tokens): RequestHandler {
   return async (request, _response, next) => {
     if (!/^Bearer /i.test(request.headers.authorization ?? "")) return next();
-    const token = await tokens.check(bearerOf(request) ?? "");
-    if (!token) throw new Problem(401, "Unknown token", "This token is not known here, or was revoked.");
+    const token = await tokens.check(bearerOf(request) ?? "", request.ip);
+    if (!token)
+      throw new Problem(
+        401,
+        "Unknown token",
+        "This token is not known here, was revoked, has ended, or is not for the address it comes from.",
+      );
     noteAsker(request, { kind: "token", id: token.id, scope: token.scope });
     next();
   };

@@ -1,4 +1,8 @@
-import { afterAll, beforeAll, expect, test } from "vitest";
+import { execFile } from "node:child_process";
+import { join } from "node:path";
+import { promisify } from "node:util";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { projectRoot } from "../project-root.ts";
 import type { RunningServer } from "../running-server.ts";
 import { HttpClient } from "../testing/http-client.ts";
 import { type OwnedServer, ownedServer } from "../testing/owned-server.ts";
@@ -159,6 +163,57 @@ test("what lets somebody in asks again who one is after ten minutes (OWASP ASVS 
   expect((await person.ask("POST", "/api/me/proof", { password: "another one altogether" })).status).toBe(403);
   expect((await person.ask("POST", "/api/me/proof", { password })).status).toBe(204);
   expect((await person.ask("POST", "/api/people/invitations", { role: "viewer" })).status).toBe(201);
+});
+
+describe("a token", () => {
+  const used = async (token: string) =>
+    (
+      await new HttpClient(server.address).ask("GET", "/api/machines", undefined, {
+        ...{ Authorization: `Bearer ${token}`, Origin: "" },
+      })
+    ).status;
+  const make = async (wish: object) =>
+    (await owner.ask("POST", "/api/tokens", { name: "t", scope: "read", ...wish })).body;
+
+  test("ends on its date", async () => {
+    const until = new Date(Date.now() + 3_600_000).toISOString();
+    const made = await make({ until });
+    expect([made.until, made.by]).toEqual([`${until.slice(0, 19)}Z`, "Ines"]);
+    expect(await used(made.token)).toBe(200);
+    const ended = await make({ until });
+    await db.database.query("update token set until_at = now() - interval '1 second' where id = $1", [ended.id]);
+    expect(await used(ended.token)).toBe(401);
+  });
+  test("works from its addresses alone", async () => {
+    expect(await used((await make({ addresses: ["127.0.0.0/8"] })).token)).toBe(200);
+    expect(await used((await make({ addresses: ["192.0.2.0/24"] })).token)).toBe(401);
+  });
+  test.each([
+    [{ until: "2020-01-01T00:00:00Z" }, "until"],
+    [{ addresses: ["192.0.2.0/40"] }, "addresses.0"],
+    [{ addresses: ["quay.example"] }, "addresses.0"],
+  ])("%j is refused by name of its field", async (wish, path) => {
+    expect((await make(wish)).errors[0].path).toBe(path);
+  });
+});
+
+test("`nubrel person reset` gives a new password and ends every sign-in", async () => {
+  await owner.ask("POST", "/api/people", { name: "Lotte", password, role: "viewer" });
+  const { person } = await signedIn("Lotte");
+  const shell = (name: string) =>
+    promisify(execFile)(
+      process.execPath,
+      [join(projectRoot, "dist/server/command.js"), JSON.stringify({ command: "person", name })],
+      { env: { NUBREL_DATABASE_URL: db.url } },
+    );
+  const { stdout } = await shell("lotte");
+  expect(stdout).toMatch(/^[a-z2-9]{5}(-[a-z2-9]{5}){3}\n$/);
+  expect((await person.ask("GET", "/api/me")).status).toBe(401);
+  expect((await signedIn("Lotte")).status).toBe(401);
+  expect((await signedIn("Lotte", stdout.trim())).status).toBe(200);
+  const { body: deeds } = await owner.ask("GET", "/api/audit?text=lotte");
+  expect(deeds[0]).toMatchObject({ who: "the shell", knownBy: "command", words: "gave a new password to" });
+  await expect(shell("Nobody")).rejects.toThrow("Nobody here is called Nobody. There are ");
 });
 
 test("a keeper's tokens are those of sources, and no others", async () => {

@@ -1,4 +1,4 @@
-import { randomBytes, timingSafeEqual } from "node:crypto";
+import { timingSafeEqual } from "node:crypto";
 import { Router } from "express";
 import Joi from "joi";
 import * as routes from "../../core/api/people.ts";
@@ -10,15 +10,12 @@ import { serve } from "../http/serve.ts";
 import { createOwner, findAccount, hasOwner } from "./account-rows.ts";
 import type { Entrance } from "./entrance.ts";
 import { hashPassword, isPassword, noAccountHash } from "./password.ts";
+import { newCode } from "./new-password.ts";
 import { nameSchema, passwordSchema } from "./people-schema.ts";
 import { signedIn } from "./signed-in.ts";
 
-/** A code of 50 bits in letters that are not mistaken for one another; it works while there is no owner. */
-export function newSetupCode(): string {
-  const letters = "abcdefghjkmnpqrstuvwxyz23456789";
-  const code = Array.from(randomBytes(10), (byte) => letters[byte % letters.length]).join("");
-  return `${code.slice(0, 5)}-${code.slice(5)}`;
-}
+/** A code of 49 bits in letters that are not mistaken for one another; it works while there is no owner. */
+export const newSetupCode = (): string => newCode(2);
 
 interface DoorParts {
   readonly database: Database;

@@ -1,16 +1,20 @@
 import * as routes from "../../core/api/tokens.ts";
 import { serve } from "../http/serve.ts";
 import { type Request, Router } from "express";
-import { callerOf } from "../http/asker.ts";
+import { callerOf, nameOf } from "../http/asker.ts";
+import { isNetwork } from "./address-range.ts";
+import type { TokenWish } from "./token-rows.ts";
 import Joi from "joi";
-import type { TokenScope } from "../../core/people/token-scope.ts";
 import type { Tokens } from "./tokens.ts";
 import type { Sources } from "../sources/sources.ts";
 import type { LiveHub } from "../live/live-hub.ts";
 import { Problem } from "../http/problem.ts";
 import { tokenKey } from "./signed-in.ts";
 
-const tokenSchema = Joi.object<{ name: string; scope: TokenScope; sourceId: number | null }>({
+const network = Joi.string()
+  .custom((text: string, helpers) => (isNetwork(text) ? text : helpers.error("any.invalid")))
+  .messages({ "any.invalid": '{{#label}} is no address and no network, such as "192.0.2.0/24"' });
+const tokenSchema = Joi.object<TokenWish>({
   name: Joi.string().trim().min(1).max(100).required(),
   scope: Joi.valid("write", "read", "manage", "calendar").required(),
   sourceId: Joi.when("scope", {
@@ -18,6 +22,8 @@ const tokenSchema = Joi.object<{ name: string; scope: TokenScope; sourceId: numb
     then: Joi.number().integer().required(),
     otherwise: Joi.valid(null).default(null),
   }),
+  until: Joi.string().isoDate().allow(null).default(null),
+  addresses: Joi.array().items(network).max(20).unique().default([]),
 });
 
 /** Tokens for what is no person. The text of one is in the answer that makes it, and nowhere else. */
@@ -31,7 +37,7 @@ export function tokensRouter(tokens: Tokens, sources: Sources, live: LiveHub): R
   serve(router, routes.listTokens, {}, async ({ request }) => await theirs(request));
 
   serve(router, routes.makeToken, { body: tokenSchema }, async ({ body, request }) => {
-    const { name, scope, sourceId } = body;
+    const { scope, sourceId } = body;
     if (scope !== "write" && callerOf(request) !== "owner")
       throw new Problem(
         403,
@@ -40,7 +46,11 @@ export function tokensRouter(tokens: Tokens, sources: Sources, live: LiveHub): R
       );
     if (sourceId !== null && !["push", "collector"].includes(sources.find(sourceId)?.source.kind ?? ""))
       throw new Problem(422, "The request does not fit", '"sourceId" is not a source that sends');
-    const { token, view } = await tokens.create(name, scope, sourceId);
+    if (body.until && Date.parse(body.until) <= Date.now())
+      throw new Problem(422, "The request does not fit", '"until" is over already: the token would open nothing.', {
+        errors: [{ path: "until", message: '"until" is over already' }],
+      });
+    const { token, view } = await tokens.create({ ...body, by: nameOf(request) });
     return { ...view, token };
   });
 

@@ -1,8 +1,16 @@
 import { createHash, randomBytes } from "node:crypto";
-import type { TokenScope } from "../../core/people/token-scope.ts";
 import type { TokenView } from "../../core/api/tokens.ts";
 import type { Database } from "../db/pool.ts";
-import { insertToken, type KnownToken, listTokenRows, noteTokenUsed, revokeToken, tokenOfHash } from "./token-rows.ts";
+import { isFrom } from "./address-range.ts";
+import {
+  insertToken,
+  type KnownToken,
+  listTokenRows,
+  noteTokenUsed,
+  revokeToken,
+  tokenOfHash,
+  type TokenWish,
+} from "./token-rows.ts";
 
 /** So that a token is recognised where it was left lying about. */
 const prefix = "nub_";
@@ -28,13 +36,9 @@ export class Tokens {
     this.#database = database;
   }
 
-  async create(
-    name: string,
-    scope: TokenScope,
-    sourceId: number | null,
-  ): Promise<{ readonly token: string; readonly view: TokenView }> {
+  async create(wish: TokenWish): Promise<{ readonly token: string; readonly view: TokenView }> {
     const token = prefix + randomBytes(32).toString("base64url");
-    const view = await insertToken(this.#database, { name, scope, sourceId, hash: hashOf(token) });
+    const view = await insertToken(this.#database, wish, hashOf(token));
     return { token, view };
   }
 
@@ -49,8 +53,11 @@ export class Tokens {
     return revoked;
   }
 
-  /** Whose token this is; undefined for one that is unknown or revoked. Remembered for ten seconds. */
-  async check(text: string, nowMs = Date.now()): Promise<KnownToken | undefined> {
+  /**
+   * Whose token this is; undefined for one that is unknown or revoked, has ended, or is used from an address that it is
+   * not for. Remembered for ten seconds.
+   */
+  async check(text: string, address: string | undefined, nowMs = Date.now()): Promise<KnownToken | undefined> {
     const hash = hashOf(text);
     const key = hash.toString("base64");
     let seen = this.#seen.get(key);
@@ -60,10 +67,13 @@ export class Tokens {
       seen = { token, atMs: nowMs, notedMs: seen?.notedMs ?? 0 };
       this.#seen.set(key, seen);
     }
-    if (seen.token && nowMs - seen.notedMs > noteUseEveryMs) {
+    const { token } = seen;
+    if (!token || (token.untilMs !== null && nowMs >= token.untilMs) || !isFrom(token.addresses, address))
+      return undefined;
+    if (nowMs - seen.notedMs > noteUseEveryMs) {
       seen.notedMs = nowMs;
-      void noteTokenUsed(this.#database, seen.token.id).catch(() => {});
+      void noteTokenUsed(this.#database, token.id).catch(() => {});
     }
-    return seen.token;
+    return token;
   }
 }

@@ -62,7 +62,10 @@ export function quietRouter(quiet: QuietDesk, news: () => void): Router {
 export function calendarRouter(quiet: QuietDesk, tokens: Tokens): Router {
   const router = Router();
   router.get("/quiet-times.ics", async (request, response) => {
-    const token = await tokens.check(typeof request.query["token"] === "string" ? request.query["token"] : "");
+    const token = await tokens.check(
+      typeof request.query["token"] === "string" ? request.query["token"] : "",
+      request.ip,
+    );
     if (token?.scope !== "calendar")
       throw new Problem(
         401,

@@ -25,7 +25,7 @@ export function sentRuns(
     const token = bearerOf(request);
     if (token === undefined) return next();
     const isCommand = parts.commandToken !== undefined && sameToken(token, parts.commandToken);
-    if (!isCommand && (await parts.tokens.check(token))?.scope !== "write") return next();
+    if (!isCommand && (await parts.tokens.check(token, request.ip))?.scope !== "write") return next();
     const which = String(request.params["id"]);
     const row = parts.recordings.find(/^\d+$/.test(which) ? Number(which) : which);
     if (!row) throw noSuchRecording(which);

@@ -142,7 +142,7 @@ describe("the house authority", () => {
         "insert into source (name, kind, machine, interval_ms) values ('hive', 'collector', 'hive', 5000) returning id",
       );
       const { id } = (await sources).rows[0] as { id: number };
-      const { token } = await new Tokens(wide.database).create("hive", "write", id);
+      const { token } = await new Tokens(wide.database).create({ name: "hive", scope: "write", sourceId: id });
       await wide.close();
       const again = await start({ ...given, NUBREL_PORT: port });
       try {

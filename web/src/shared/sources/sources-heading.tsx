@@ -1,6 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { transportQuery } from "../../api/queries.ts";
+import { listTokens } from "../../../../core/api/tokens.ts";
+import { tokensQuery, transportQuery } from "../../api/queries.ts";
+import { useTime } from "../../time/time-provider.tsx";
+import { useMay } from "../people/use-may.ts";
+import { tokenEndsSoon } from "./token-ends.ts";
 import { dayOf } from "../../time/moments.ts";
 import { PartsHeading } from "../heading/parts-heading.tsx";
 
@@ -14,13 +18,22 @@ const parts = [
 
 /** The heading of all that belongs to Sources, with its parts as words. */
 export function SourcesHeading({ children }: { children?: ReactNode }): ReactNode {
+  const { nowMs } = useTime();
   const transport = useQuery(transportQuery).data;
+  const mayList = useMay()(listTokens);
+  const tokens = useQuery({ ...tokensQuery, enabled: mayList }).data ?? [];
+  const ending = tokens.filter((one) => tokenEndsSoon(one, nowMs));
   return (
     <PartsHeading title="Sources" parts={parts}>
       {children}
       {transport?.endsSoon && transport.untilMs !== null && (
         <p className="w-full font-bold text-notice">This server's certificate ends on {dayOf(transport.untilMs)}.</p>
       )}
+      {ending.map(({ id, name, until }) => (
+        <p key={id} className="w-full font-bold text-notice">
+          The token {name} ends on {dayOf(Date.parse(until as string))}.
+        </p>
+      ))}
     </PartsHeading>
   );
 }

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { TokenScope } from "../../../../core/people/token-scope.ts";
 import { revokeToken, type TokenView } from "../../../../core/api/tokens.ts";
+import { tokenEndsSoon } from "../../shared/sources/token-ends.ts";
 import { call } from "../../api/client.ts";
 import { sourcesQuery } from "../../api/queries.ts";
 import { momentText } from "../../time/moments.ts";
@@ -28,7 +29,7 @@ export function TokenRows({ tokens }: { tokens: readonly TokenView[] }): ReactNo
       <table className="w-full max-w-4xl min-w-[560px] text-[14px]">
         <thead>
           <tr className="text-left text-[13px] text-quiet">
-            {["Token", "May", "Made", "Last used"].map((title) => (
+            {["Token", "May", "Made", "Last used", "Until"].map((title) => (
               <th key={title} className="py-1 pr-4 font-normal">
                 {title}
               </th>
@@ -46,10 +47,17 @@ export function TokenRows({ tokens }: { tokens: readonly TokenView[] }): ReactNo
                 {token.sourceId === null
                   ? scopeWords[token.scope]
                   : `write for ${sources.find(({ id }) => id === token.sourceId)?.name ?? "its source"}`}
+                {token.addresses.length > 0 && <span className="text-quiet"> from {token.addresses.join(", ")}</span>}
               </td>
-              <td className="figure py-1.5 pr-4">{momentText(token.createdAtMs, nowMs)}</td>
+              <td className="figure py-1.5 pr-4">
+                {momentText(token.createdAtMs, nowMs)}
+                {token.by && <span className="font-sans text-quiet"> by {token.by}</span>}
+              </td>
               <td className="figure py-1.5 pr-4">
                 {token.lastUsedAtMs === null ? "never" : momentText(token.lastUsedAtMs, nowMs)}
+              </td>
+              <td className="figure py-1.5 pr-4">
+                <TokenUntil token={token} nowMs={nowMs} />
               </td>
               <td className="py-1.5 text-right">
                 {token.revokedAtMs === null ? (
@@ -70,5 +78,18 @@ export function TokenRows({ tokens }: { tokens: readonly TokenView[] }): ReactNo
         </p>
       )}
     </div>
+  );
+}
+
+/** Until when a token works; one that ends soon says so. */
+function TokenUntil({ token: { until, revokedAtMs }, nowMs }: { token: TokenView; nowMs: number }): ReactNode {
+  if (until === null) return <span className="text-quiet">no end</span>;
+  const untilMs = Date.parse(until);
+  const isSoon = revokedAtMs === null && untilMs > nowMs && tokenEndsSoon({ until, revokedAtMs }, nowMs);
+  return (
+    <span className={isSoon ? "font-bold text-notice" : ""}>
+      {untilMs <= nowMs ? "ended " : ""}
+      {momentText(untilMs, nowMs)}
+    </span>
   );
 }

@@ -35,12 +35,32 @@ export function TokensView(): ReactNode {
   );
 }
 
+const dayMs = 86_400_000;
+const lengths: readonly (readonly [string, string])[] = [
+  ["", "until it is revoked"],
+  ["31", "for a month"],
+  ["92", "for three months"],
+  ["366", "for a year"],
+];
+
 function NewToken(): ReactNode {
   const queries = useQueryClient();
   const [name, setName] = useState("");
   const [scope, setScope] = useState<"read" | "manage">("read");
+  const [days, setDays] = useState("");
+  const [addresses, setAddresses] = useState("");
   const make = useMutation({
-    mutationFn: () => call(makeToken, {}, { name: name.trim(), scope }),
+    mutationFn: () =>
+      call(
+        makeToken,
+        {},
+        {
+          name: name.trim(),
+          scope,
+          ...(days !== "" && { until: new Date(Date.now() + Number(days) * dayMs).toISOString() }),
+          ...(addresses.trim() !== "" && { addresses: addresses.trim().split(/[\s,]+/) }),
+        },
+      ),
     onSuccess: async () => {
       setName("");
       await queries.invalidateQueries({ queryKey: ["tokens"] });
@@ -75,6 +95,22 @@ function NewToken(): ReactNode {
           <option value="read">{scopeWords.read}</option>
           <option value="manage">{scopeWords.manage}</option>
         </select>
+        <select aria-label="how long it works" value={days} onChange={({ target }) => setDays(target.value)}>
+          {lengths.map(([value, words]) => (
+            <option key={value} value={value}>
+              {words}
+            </option>
+          ))}
+        </select>
+        <label>
+          from{" "}
+          <input
+            value={addresses}
+            placeholder="everywhere, or 192.0.2.0/24"
+            onChange={({ target }) => setAddresses(target.value)}
+            className="w-60"
+          />
+        </label>
         <button type="submit" className="act-plain" disabled={make.isPending}>
           Make it
         </button>
