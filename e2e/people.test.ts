@@ -2,6 +2,7 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { By, Key, type WebDriver } from "selenium-webdriver";
+import { TOTP } from "otpauth";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { type TestDatabase, testDatabase } from "../server/testing/test-database.ts";
 import { axeFindings } from "./support/axe.mjs";
@@ -199,6 +200,29 @@ describe("one's own", () => {
     await fill(ines, "The next one", password);
     await press(ines, byText(ines, "button", "Change it"));
     await byText(ines, "p", "It is changed");
+  });
+
+  test("time codes are taken up by the secret that is shown, and wanted at the door", async () => {
+    await open(ines, "/account");
+    await press(ines, byText(ines, "button", "Take them up"));
+    await byCss(ines, "img[alt]");
+    const secret = await (await byCss(ines, "figure pre")).getText();
+    const codeNow = () => new TOTP({ secret, period: 30, digits: 6 }).generate();
+    await fill(ines, "The code that it shows", codeNow());
+    await press(ines, byText(ines, "button", "Hold me to it"));
+    await byText(ines, "p", "10 codes for recovery are left");
+    expect(await axeFindings(ines)).toEqual([]);
+    await open(guest, "/");
+    await fill(guest, "Name", owner.name);
+    await fill(guest, "Password", password);
+    await press(guest, byText(guest, "button", "Sign in"));
+    await byText(guest, "label", "Code");
+    await db.database.query("update account set code_step = 0");
+    await fill(guest, "Code", codeNow());
+    await press(guest, byText(guest, "button", "Sign in"));
+    await byText(guest, "h1", "Fleet");
+    await press(ines, byText(ines, "button", "give them up"));
+    await byText(ines, "button", "Take them up");
   });
 
   test("who did what says all of it, and is filtered", async () => {

@@ -7,6 +7,7 @@ import { removeTables } from "./db/own-tables.ts";
 import { type Database, openDatabase } from "./db/pool.ts";
 import { insertDeed } from "./audit/audit-rows.ts";
 import { changePasswordHash, findAccount } from "./people/account-rows.ts";
+import { dropCodes } from "./people/code-rows.ts";
 import { newPassword } from "./people/new-password.ts";
 import { hashPassword } from "./people/password.ts";
 import { listPersonRows } from "./people/person-rows.ts";
@@ -131,6 +132,7 @@ async function resetPerson(of: Database): Promise<void> {
   if (!account) throw new Error(`Nobody here is called ${wish.name}. ${await namesInWords(of)}`);
   const password = newPassword();
   await changePasswordHash(of, account.id, await hashPassword(password));
+  await dropCodes(of, account.id);
   await closeSessions(of, account.id, {});
   await insertDeed(of, {
     ...{ who: "the shell", knownBy: "command", place: "", did: "PUT /people/:id/password", outcome: "done" },

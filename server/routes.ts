@@ -51,6 +51,8 @@ import type { SendingParts } from "./planning/month/month-sending.ts";
 import { fitRouter } from "./planning/fit-router.ts";
 import { energyRouter } from "./planning/energy-router.ts";
 import { spaceRouter } from "./planning/space-router.ts";
+import { codesRouter } from "./people/codes-router.ts";
+import { TimeCodes } from "./people/time-codes.ts";
 import { Entrance } from "./people/entrance.ts";
 import { invitedRouter, membersRouter } from "./people/members-router.ts";
 import { sessionsRouter } from "./people/sessions-router.ts";
@@ -114,11 +116,12 @@ export function routesOf(parts: AnsweringParts): RoutesOfServer {
   const { database, setupCode, clock, condition, demo } = parts;
   const acting = clock.actingMs;
   const entrance = new Entrance({ ...parts, acting });
+  const codes = new TimeCodes({ ...parts, acting });
   return {
     senders: sendersOf(parts),
     open: [healthRouter(condition.health), demoRouter(demo)],
-    people: [peopleRouter({ database, entrance, setupCode, acting }), invitedRouter({ database, entrance })],
-    inside: [...peopleOf(parts, entrance), ...insideOf(parts)],
+    people: [peopleRouter({ database, entrance, codes, setupCode, acting }), invitedRouter({ database, entrance })],
+    inside: [codesRouter(codes, entrance), ...peopleOf(parts, entrance), ...insideOf(parts)],
   };
 }
 

@@ -49,8 +49,8 @@ export const makeLink = route("POST", "/links", 201)<LinkBody, NewLink>();
 /** Has a link show the dashboard as it is now. */
 export const renewLink = route("POST", "/links/:id/renew")<Nothing, LinkView>();
 export const revokeLink = route("DELETE", "/links/:id", 204)();
-/** Asked with a link: what it opens. */
-export const getShared = route("GET", "/shared")<Nothing, Shared>();
+/** Asked with a link: what it opens. `again` looks whether it is still open, and counts for no opening. */
+export const getShared = route("GET", "/shared")<Nothing, Shared, { readonly again?: boolean }>();
 
 /** The header in which a page names the secret of the link that it was opened by. */
 export const linkHeader = "Nubrel-Link";

@@ -62,7 +62,8 @@ export interface SessionView {
 export const getSetup = route("GET", "/setup")<Nothing, { readonly needed: boolean }>();
 /** Makes the owner, with the code that the start command printed. */
 export const setUp = route("POST", "/setup", 201)<NameAndPassword & { readonly code: string }, Me>();
-export const signIn = route("POST", "/session")<NameAndPassword, Me>();
+/** Where the person has a second factor, it is asked for: a problem that `asks` for a "code". */
+export const signIn = route("POST", "/session")<NameAndPassword & { readonly code?: string }, Me>();
 export const signOut = route("DELETE", "/session", 204)();
 export const getMe = route("GET", "/me")<Nothing, Me>();
 
@@ -74,6 +75,25 @@ export const endSession = route("DELETE", "/me/sessions/:id", 204)();
 export const changePassword = route("PUT", "/me/password", 204)<{ readonly now: string; readonly next: string }>();
 /** Shows again who one is: what makes or shows secrets asks for it every ten minutes. */
 export const proveMe = route("POST", "/me/proof", 204)<{ readonly password: string }>();
+
+export interface CodesView {
+  readonly isOn: boolean;
+  /** Codes for recovery that were not used. */
+  readonly recoveryLeft: number;
+}
+
+export const getCodes = route("GET", "/me/codes")<Nothing, CodesView>();
+/** A new secret (base32) and its address (otpauth), told once; it holds when a code of it was shown. */
+export const beginCodes = route("POST", "/me/codes/begin")<
+  Nothing,
+  { readonly secret: string; readonly uri: string }
+>();
+/** Has what was begun hold; codes for recovery are in this answer and nowhere else. */
+export const confirmCodes = route("POST", "/me/codes")<
+  { readonly code: string },
+  { readonly recovery: readonly string[] }
+>();
+export const dropCodes = route("DELETE", "/me/codes", 204)();
 
 export const listPeople = route("GET", "/people")<Nothing, readonly PersonView[]>();
 /** Makes a person with a first password. */

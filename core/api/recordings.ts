@@ -117,7 +117,9 @@ export const listRecordings = route("GET", "/recordings")<Nothing, readonly Reco
 export const makeRecording = route("POST", "/recordings", 201)<RecordingDocument, RecordingView>();
 export const getRecording = route("GET", "/recordings/:id")<Nothing, RecordingView>();
 export const changeRecording = route("PUT", "/recordings/:id")<RecordingDocument, RecordingView>();
+/** It is kept for a week, and can be brought back until then. */
 export const removeRecording = route("DELETE", "/recordings/:id", 204)();
+export const bringRecordingBack = route("POST", "/recordings/:id/bring-back", 204)();
 export const forecastRecording = route("POST", "/recordings/forecast")<RecordingDocument, RecordingForecast>();
 export const listRuns = route("GET", "/recordings/:id/runs")<Nothing, readonly RunListed[]>();
 export const beginRun = route("POST", "/recordings/:id/runs", 201)<BeginBody, RunningView>();

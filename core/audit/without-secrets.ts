@@ -1,6 +1,6 @@
 /** Names of fields whose values open something. */
 const secretName =
-  /password|secret|token|^code$|^now$|^next$|credential|private|authorization|header|community|key$|signature|^url$|url$/i;
+  /password|secret|recovery|^uri$|token|^code$|^now$|^next$|credential|private|authorization|header|community|key$|signature|^url$|url$/i;
 const notKept = "(not kept)";
 const mostDepth = 12;
 

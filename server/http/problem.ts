@@ -19,13 +19,18 @@ export class Problem extends Error {
   /** What is away, where that is why; it comes back by itself. */
   readonly away: "database" | undefined;
   /** What is to be given before it is asked again. */
-  readonly asks: "proof" | undefined;
+  readonly asks: "proof" | "code" | undefined;
 
   constructor(
     status: number,
     title: string,
     detail: string,
-    more: { errors?: readonly FieldProblem[]; retryAfterSeconds?: number; away?: "database"; asks?: "proof" } = {},
+    more: {
+      errors?: readonly FieldProblem[];
+      retryAfterSeconds?: number;
+      away?: "database";
+      asks?: "proof" | "code";
+    } = {},
   ) {
     super(detail);
     this.name = "Problem";

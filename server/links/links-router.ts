@@ -49,6 +49,8 @@ const linkSchema = Joi.object<LinkBody>({
     .messages({ "any.invalid": '{{#label}} is no origin, such as "https://home.example"' }),
 });
 
+const againSchema = Joi.object<{ again: boolean }>({ again: Joi.boolean().default(false) });
+
 /** Links that show one dashboard to those who have no account. */
 export function linksRouter({ database, live, address, tilesOf }: LinksParts): Router {
   const router = Router();
@@ -81,11 +83,11 @@ export function linksRouter({ database, live, address, tilesOf }: LinksParts): R
     live.endOf(linkKey(id));
   });
 
-  serve(router, routes.getShared, {}, async ({ request }) => {
+  serve(router, routes.getShared, { query: againSchema }, async ({ request, query: { again } }) => {
     const link = linkOf(request);
     if (!link) throw new Error("only links ask for what they show");
     const { id, name, document, tile, window, until } = link;
-    await noteLinkOpened(database, id);
+    if (!again) await noteLinkOpened(database, id);
     const tiles = tile === null ? document.tiles : document.tiles.filter((one) => one.id === tile);
     return { name, document: { ...document, tiles }, window, until };
   });

@@ -72,6 +72,7 @@ describe("a link", () => {
     const shared = await ask("GET", "/api/shared");
     expect(shared.body).toMatchObject({ name: "for the neighbours", document, window: { last: 3600 } });
     await ask("GET", "/api/shared");
+    await ask("GET", "/api/shared?again=true");
     const [listed] = (await owner.ask("GET", "/api/links")).body;
     expect([listed.opened, Math.abs(listed.lastOpenedAtMs - Date.now()) < minute]).toEqual([2, true]);
     const { rows } = await owned.db.database.query(

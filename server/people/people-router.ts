@@ -12,6 +12,7 @@ import type { Entrance } from "./entrance.ts";
 import { hashPassword, isPassword, noAccountHash } from "./password.ts";
 import { newCode } from "./new-password.ts";
 import { nameSchema, passwordSchema } from "./people-schema.ts";
+import type { TimeCodes } from "./time-codes.ts";
 import { signedIn } from "./signed-in.ts";
 
 /** A code of 49 bits in letters that are not mistaken for one another; it works while there is no owner. */
@@ -20,6 +21,7 @@ export const newSetupCode = (): string => newCode(2);
 interface DoorParts {
   readonly database: Database;
   readonly entrance: Entrance;
+  readonly codes: TimeCodes;
   readonly setupCode: string;
   /** The time by which sessions end (clock/server-clock.ts). */
   readonly acting: () => number;
@@ -30,10 +32,14 @@ const setupSchema = Joi.object<{ code: string; name: string; password: string }>
   name: nameSchema,
   password: passwordSchema,
 });
-const sessionSchema = Joi.object<{ name: string; password: string }>({ name: nameSchema, password: passwordSchema });
+const sessionSchema = Joi.object<{ name: string; password: string; code: string }>({
+  name: nameSchema,
+  password: passwordSchema,
+  code: Joi.string().max(100).allow("").default(""),
+});
 
 /** Set-up of the owner, signing in and out, who one is. */
-export function peopleRouter({ database, entrance, setupCode, acting }: DoorParts): Router {
+export function peopleRouter({ database, entrance, codes, setupCode, acting }: DoorParts): Router {
   const router = Router();
 
   serve(router, routes.getSetup, {}, async () => ({ needed: !(await hasOwner(database)) }));
@@ -82,6 +88,13 @@ export function peopleRouter({ database, entrance, setupCode, acting }: DoorPart
         "No account has this name with this password. Five wrong tries close the door for a quarter of an hour.",
       );
     }
+    if ((await codes.isOn(account.id)) && wish.code === "") {
+      await entrance.noteRight(trying); // nothing was guessed wrong; a code that is counts as a try
+      throw new Problem(401, "A code is wanted", "Give the code that your device shows now, or one for recovery.", {
+        asks: "code",
+      });
+    }
+    await assertCode(codes, account.id, wish.code);
     await entrance.noteRight(trying);
     await entrance.enter(request, response, account.id);
     return meOf(account);
@@ -91,6 +104,13 @@ export function peopleRouter({ database, entrance, setupCode, acting }: DoorPart
 
   serve(router, routes.getMe, { known: signedIn(database, acting) }, ({ request }) => meOf(personOf(request)));
   return router;
+}
+
+/** Takes a person's code, where they have a second factor. Throws a Problem for one that is not right now. */
+async function assertCode(codes: TimeCodes, accountId: number, code: string): Promise<void> {
+  if (await codes.take(accountId, code)) return;
+  const message = "This code is not right now, or was used before. Wait for the next one.";
+  throw new Problem(401, "Another code", message, { errors: [{ path: "code", message }], asks: "code" });
 }
 
 /** Who one is, as it is told to them. */

@@ -54,3 +54,14 @@ export async function removeRecordingRow(database: Database, id: number): Promis
   );
   return rowCount === 1;
 }
+
+/** Brings one back that was removed; false where there is none, or another has its name by now. */
+export async function bringRecordingRowBack(database: Database, id: number): Promise<boolean> {
+  const { rowCount } = await database.query(
+    `update recording set removed_at = null
+     where id = $1::int and removed_at is not null
+       and not exists (select from recording other where lower(other.name) = lower(recording.name) and other.removed_at is null)`,
+    [id],
+  );
+  return rowCount === 1;
+}

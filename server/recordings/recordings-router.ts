@@ -10,7 +10,13 @@ import { beginAsked, type BeginParts } from "./begin-asked.ts";
 import { forecastOf } from "./forecast.ts";
 import { listedRun } from "./listed-run.ts";
 import { noSuchRecording, noSuchRun } from "./no-such-run.ts";
-import { insertRecording, type RecordingRow, removeRecordingRow, updateRecording } from "./recording-rows.ts";
+import {
+  bringRecordingRowBack,
+  insertRecording,
+  type RecordingRow,
+  removeRecordingRow,
+  updateRecording,
+} from "./recording-rows.ts";
 import { beginSchema, recordingSchema } from "./recording-schema.ts";
 import { type ReportParts, reportOf } from "./run-report.ts";
 import { addRunNotes, newestRuns, removeRunRow, runOf, runsOf } from "./run-rows.ts";
@@ -72,6 +78,16 @@ export function recordingsRouter(parts: ReportParts & BeginParts): Router {
 
   serve(router, routes.removeRecording, {}, async ({ params: { id } }) => {
     if (!(await removeRecordingRow(database, id))) throw noSuchRecording(id);
+    await recordings.reread();
+  });
+
+  serve(router, routes.bringRecordingBack, {}, async ({ params: { id } }) => {
+    if (!(await bringRecordingRowBack(database, id)))
+      throw new Problem(
+        409,
+        "It cannot be brought back",
+        "It was not removed, was removed more than a week ago, or another recording has its name by now.",
+      );
     await recordings.reread();
   });
 

@@ -22,12 +22,21 @@ export class RequestFailed extends Error {
    * back.
    */
   readonly isAway: boolean;
-  constructor(status: number, message: string, errors: RequestFailed["errors"] = [], isAway = status === noAnswer) {
+  /** What is to be given beside it when it is asked again. */
+  readonly asks: string | undefined;
+  constructor(
+    status: number,
+    message: string,
+    errors: RequestFailed["errors"] = [],
+    isAway = status === noAnswer,
+    asks?: string,
+  ) {
     super(message);
     this.name = "RequestFailed";
     this.status = status;
     this.errors = errors;
     this.isAway = isAway;
+    this.asks = asks;
   }
 }
 
@@ -112,11 +121,18 @@ async function request<R extends Route>(
 
 /** The error that problem details (RFC 9457) tell; the status alone where there are none. */
 export function problemError(status: number, body: unknown): RequestFailed {
-  const problem = (body ?? {}) as { detail?: string; title?: string; errors?: RequestFailed["errors"]; away?: string };
+  const problem = (body ?? {}) as {
+    detail?: string;
+    title?: string;
+    errors?: RequestFailed["errors"];
+    away?: string;
+    asks?: string;
+  };
   return new RequestFailed(
     status,
     problem.detail ?? problem.title ?? `The server answered ${status}.`,
     problem.errors,
     status === noAnswer || problem.away !== undefined,
+    problem.asks,
   );
 }

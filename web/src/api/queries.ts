@@ -12,7 +12,7 @@ import { getDensity } from "../../../core/api/readings.ts";
 import { getIncident, listIncidents } from "../../../core/api/incidents.ts";
 import { getMachine, listMachines } from "../../../core/api/machines.ts";
 import { listLinks } from "../../../core/api/links.ts";
-import { getMe, getSetup, listInvitations, listPeople, listSessions } from "../../../core/api/people.ts";
+import { getCodes, getMe, getSetup, listInvitations, listPeople, listSessions } from "../../../core/api/people.ts";
 import { listMessages, listRecipients } from "../../../core/api/messages.ts";
 import { listQuietTimes } from "../../../core/api/quiet.ts";
 import { getRun, listRecordings, listRunning, listRuns } from "../../../core/api/recordings.ts";
@@ -50,6 +50,10 @@ export const invitationsQuery = queryOptions({
 export const sessionsQuery = queryOptions({
   queryKey: ["sessions"],
   queryFn: ({ signal }) => call(listSessions, {}, undefined, { signal }),
+});
+export const codesQuery = queryOptions({
+  queryKey: ["codes"],
+  queryFn: ({ signal }) => call(getCodes, {}, undefined, { signal }),
 });
 export const linksQuery = queryOptions({
   queryKey: ["links"],

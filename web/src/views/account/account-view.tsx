@@ -9,6 +9,7 @@ import { EntryField } from "../../shared/entry/entry-field.tsx";
 import { FailedWords } from "../../shared/entry/failed-words.tsx";
 import { NewPasswordField } from "../../shared/entry/new-password-field.tsx";
 import { limitsWords } from "../../shared/people/limits-words.ts";
+import { CodesPart } from "./codes-part.tsx";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 
@@ -28,6 +29,7 @@ export function AccountView(): ReactNode {
       </div>
       <Sessions />
       <Password />
+      <CodesPart />
     </>
   );
 }

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import { useForm } from "react-hook-form";
 import { setUp, signIn } from "../../../../core/api/people.ts";
 import { FailedWords } from "../../shared/entry/failed-words.tsx";
@@ -32,10 +32,14 @@ function EntryForm({ first }: { first: boolean }): ReactNode {
   const { register, handleSubmit } = useForm<EntryFields>({ defaultValues: { code: "", name: "", password: "" } });
   const enter = useMutation({
     mutationFn: ({ code, name, password }: EntryFields) =>
-      first ? call(setUp, {}, { code, name, password }) : call(signIn, {}, { name, password }),
+      first
+        ? call(setUp, {}, { code, name, password })
+        : call(signIn, {}, { name, password, ...(code !== "" && { code }) }),
     onSuccess: (me) => queries.setQueryData(meQuery.queryKey, me),
   });
   const failed = enter.error instanceof RequestFailed ? enter.error : undefined;
+  const [asksCode, setAsksCode] = useState(false);
+  if (failed?.asks === "code" && !asksCode) setAsksCode(true);
   const problemOf = (field: string) => failed?.errors.find(({ path }) => path === field)?.message;
   return (
     <main className="mx-auto max-w-md px-6 pt-[12vh]">
@@ -69,6 +73,15 @@ function EntryForm({ first }: { first: boolean }): ReactNode {
           type="password"
           autoComplete={first ? "new-password" : "current-password"}
         />
+        {asksCode && (
+          <EntryField
+            label="Code"
+            hint="the one that your device shows now, or one for recovery"
+            problem={problemOf("code")}
+            {...register("code")}
+            autoComplete="one-time-code"
+          />
+        )}
         <FailedWords failed={failed} />
         <button type="submit" className="act self-start" disabled={enter.isPending}>
           {enter.isPending ? "one moment …" : first ? "Make the account" : "Sign in"}

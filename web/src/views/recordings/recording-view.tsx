@@ -1,9 +1,15 @@
+import { useToasts } from "../../shared/toasts.ts";
 import { useMay } from "../../shared/people/use-may.ts";
 import { changeRecording } from "../../../../core/api/recordings.ts";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
-import { type RecordingView as Recording, removeRecording, type RunListed } from "../../../../core/api/recordings.ts";
+import {
+  type RecordingView as Recording,
+  bringRecordingBack,
+  removeRecording,
+  type RunListed,
+} from "../../../../core/api/recordings.ts";
 import type { Sentence } from "../../../../core/reading/document.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
 import { call } from "../../api/client.ts";
@@ -80,13 +86,20 @@ function Shown({ recording }: { recording: Recording }): ReactNode {
   const go = useGo();
   const queries = useQueryClient();
   const may = useMay();
+  const tell = useToasts();
   const counters = useQuery(countersQuery).data ?? [];
   const [isChanging, setIsChanging] = useState(false);
   const [asksRemoval, setAsksRemoval] = useState(false);
   const remove = useMutation({
     mutationFn: () => call(removeRecording, { id }),
     onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: ["recordings"] });
+      const refresh = () => queries.invalidateQueries({ queryKey: ["recordings"] });
+      tell({
+        text: `${name} was removed, with its runs.`,
+        action: { words: "Undo", run: () => void call(bringRecordingBack, { id }).then(refresh) },
+        forMs: 60_000,
+      });
+      await refresh();
       go("/recordings");
     },
   });

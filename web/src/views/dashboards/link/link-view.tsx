@@ -23,7 +23,10 @@ export function LinkView({ secret }: { secret: string }): ReactNode {
   const queries = useQueryClient();
   const shared = useQuery({
     queryKey: key,
-    queryFn: ({ signal }) => call(getShared, {}, undefined, { signal }),
+    queryFn: ({ signal }) => {
+      const again = queries.getQueryData(key) !== undefined;
+      return call(getShared, {}, undefined, { signal, ...(again && { query: { again } }) });
+    },
     refetchInterval: ({ state }) => (state.error ? false : lookMs),
     refetchOnWindowFocus: false,
   });
