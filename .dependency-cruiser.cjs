@@ -10,6 +10,7 @@ const serverFloors = [
   ["dashboards", "rules", "counters", "events", "transfer", "intake"],
   ["reading"],
   ["machines"],
+  ["links", "audit"],
   ["people"],
   ["sources"],
   ["gather"],

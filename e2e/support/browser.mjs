@@ -4,6 +4,9 @@ import { join } from "node:path";
 import { Browser, Builder, By, until } from "selenium-webdriver";
 import chrome from "selenium-webdriver/chrome.js";
 
+/** What comes is waited for so long: two servers and two browsers share two cores. */
+const waitMs = 20_000;
+
 /** Opens Debian's Chromium, headless, with a profile of its own. `close` ends it and removes the profile. */
 export async function openBrowser({ width = 1280, height = 800 } = {}) {
   const profile = mkdtempSync(join(tmpdir(), "nubrel-browser-"));
@@ -49,7 +52,7 @@ export function setViewport(driver, width, height) {
 }
 
 /** The element with this text, once it is there. */
-export function byText(driver, tag, text, timeoutMs = 10_000) {
+export function byText(driver, tag, text, timeoutMs = waitMs) {
   return driver.wait(
     until.elementLocated(By.xpath(`//${tag}[contains(normalize-space(.), ${JSON.stringify(text)})]`)),
     timeoutMs,
@@ -57,7 +60,7 @@ export function byText(driver, tag, text, timeoutMs = 10_000) {
   );
 }
 
-export function byCss(driver, css, timeoutMs = 10_000) {
+export function byCss(driver, css, timeoutMs = waitMs) {
   return driver.wait(until.elementLocated(By.css(css)), timeoutMs, `nothing matches ${css}`);
 }
 
@@ -81,7 +84,7 @@ export function eventually(driver, probe, timeoutMs, message) {
 export async function fill(driver, label, text) {
   const field = await driver.wait(
     until.elementLocated(By.xpath(`//input[@id=//label[contains(normalize-space(.), ${JSON.stringify(label)})]/@for]`)),
-    10_000,
+    waitMs,
     `no field ${label}`,
   );
   await field.clear();
