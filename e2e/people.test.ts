@@ -266,3 +266,12 @@ describe.each([
     },
   );
 });
+
+test("the browsers reported no error, no form without its name, and no breach of the content security policy", async () => {
+  // What is refused to somebody is reported as well: that is asked for above.
+  const expected = /Failed to load resource: the server responded with a status of 4\d\d/;
+  for (const driver of [ines, guest]) {
+    const entries = await driver.manage().logs().get("browser");
+    expect(entries.map(({ message }) => message).filter((message) => !expected.test(message))).toEqual([]);
+  }
+});

@@ -53,6 +53,7 @@ export function ProofDialog({ name }: { name: string }): ReactNode {
           prove.mutate();
         }}
       >
+        <input type="text" autoComplete="username" value={name} readOnly hidden />
         <label htmlFor={id}>Password</label>
         <input
           id={id}

@@ -28,7 +28,7 @@ export function AccountView(): ReactNode {
         )}
       </div>
       <Sessions />
-      <Password />
+      <Password name={me?.name ?? ""} />
       <CodesPart />
     </>
   );
@@ -107,7 +107,7 @@ function Session({ session, end }: { session: SessionView; end: () => void }): R
   );
 }
 
-function Password(): ReactNode {
+function Password({ name }: { name: string }): ReactNode {
   const queries = useQueryClient();
   const { register, handleSubmit, reset } = useForm({ defaultValues: { now: "", next: "" } });
   const change = useMutation({
@@ -126,6 +126,7 @@ function Password(): ReactNode {
       </h2>
       <p className="max-w-prose text-quiet">A change ends every other sign-in of yours.</p>
       <form className="mt-3 flex max-w-sm flex-col gap-3" onSubmit={handleSubmit((fields) => change.mutate(fields))}>
+        <input type="text" autoComplete="username" value={name} readOnly hidden />
         <EntryField
           label="The one now"
           problem={problemOf("now")}
