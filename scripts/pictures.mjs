@@ -34,19 +34,7 @@ const pictures = [
     path: `/counters?last=172800&every=60&drawn=heat&reading=${encodeURIComponent(JSON.stringify({ sentences: { a: { counter: "link_round_trip_seconds", lines: { per: ["le"] }, combine: "sum" } } }))}`,
     ready: (page) => page.there("[data-chart] canvas"),
   },
-  {
-    name: "container",
-    path: "/machines/stream/containers/chat?last=1209600&every=60",
-    ready: (page) => page.value("[data-figure=memory]"),
-  },
-  {
-    name: "fleet-night",
-    path: `/?last=86400&every=60&ledger=${encodeURIComponent(JSON.stringify({ columns: ["processor", "memory", "wait", "network", "power"], group: "site", sort: "-network", open: ["hive"] }))}`,
-    night: true,
-    ready: (page) => page.briefed("[data-part=web] [data-cell=network]"),
-  },
   { name: "machine", path: "/machines/playout?last=3600&every=5", ready: (page) => page.value("[data-figure=memory]") },
-  { name: "hypervisor", path: "/machines/hive?last=86400&every=5", ready: (page) => page.to("guests") },
   {
     name: "differences",
     path: async (page) => {
@@ -64,11 +52,6 @@ const pictures = [
     ready: (page) => page.there("[data-dashboard] [data-miniature] canvas"),
   },
   { name: "dashboard", path: "/dashboards/1?last=86400&every=60", ready: (page) => page.there("[data-tile] canvas") },
-  {
-    name: "tile-alone",
-    path: "/dashboards/1/tiles/tile-3?last=86400&every=60",
-    ready: (page) => page.there("[data-how-made]"),
-  },
   { name: "alerts", path: "/alerts?last=2592000&every=60", ready: (page) => page.there("[data-incident]") },
   {
     name: "rule",
@@ -92,6 +75,17 @@ const pictures = [
     path: async (page) => `/recordings/2/runs/${await page.newestRun(2)}`,
     ready: (page) => page.there("[data-run] [data-chart] canvas"),
   },
+  { name: "energy", path: "/planning?last=2592000&every=60", ready: (page) => page.there("[data-energy]") },
+  { name: "fit", path: "/planning/fit?last=2592000&every=60", ready: (page) => page.there("[data-fit-words]") },
+  {
+    name: "people",
+    path: async (page) => {
+      await page.invites();
+      return "/people";
+    },
+    ready: (page) => page.changes("Bo"),
+  },
+  { name: "link", path: (page) => page.linked(1), ready: (page) => page.there("[data-tile] canvas") },
 ];
 
 // biome-ignore lint/complexity/noExcessiveLinesPerFunction: one way from start to end, told in order
@@ -114,6 +108,13 @@ await runMain(async () => {
     const browser = await openBrowser({ width, height });
     ends.push(() => browser.close());
     const { driver } = browser;
+    const ask = (method, path, body) =>
+      driver.executeAsyncScript(
+        "const [method, path, body, done] = arguments; fetch('/api' + path, { method, headers: { 'content-type': 'application/json' }, body }).then((r) => r.json()).then(done)",
+        method,
+        path,
+        JSON.stringify(body),
+      );
     const page = {
       // Trends are worked out once a minute: the first time they were, there was no past yet.
       briefed: async (css = "[data-machine=playout] [data-cell=network]") => {
@@ -149,6 +150,28 @@ await runMain(async () => {
       opened: async (css) => {
         await (await byCss(driver, css, 60_000)).click();
         await byCss(driver, "[data-difference] canvas");
+      },
+      /** People beside the owner, and somebody who is invited and has not come. */
+      invites: async () => {
+        const limits = { machines: ["mast"], tags: [{ tag: "site", is: ["studio"] }], dashboards: [1] };
+        for (const [name, more] of [
+          ["Tomas", { role: "keeper" }],
+          ["Nora", { role: "viewer" }],
+          ["Bo", { role: "viewer", limits }],
+        ])
+          await ask("POST", "/people", { name, password: "heron over the lock", ...more });
+        await ask("POST", "/people/invitations", { role: "viewer" });
+      },
+      changes: async (name) => {
+        await (await byCss(driver, `[data-person="${name}"] button`, 30_000)).click();
+        await byCss(driver, `[data-person="${name}"] form`);
+      },
+      linked: async (dashboard) => {
+        const until = new Date(Date.now() + 7 * 86_400_000).toISOString();
+        const { url } = await ask("POST", "/links", {
+          ...{ dashboard, until, window: { last: 86_400 }, name: "On air, for the neighbours" },
+        });
+        return new URL(url).pathname;
       },
       walked: async () => {
         const type = async (label, text) => {

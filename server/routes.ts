@@ -13,14 +13,12 @@ import type { Condition } from "./condition/condition.ts";
 import { conditionRouter } from "./condition/condition-router.ts";
 import { healthRouter } from "./condition/health-router.ts";
 import { costsRouter } from "./costs/costs-router.ts";
-import type { ShownTo } from "./counters/shown-to.ts";
-import { sightOf } from "./people/sight.ts";
 import { countersRouter } from "./counters/counters-router.ts";
 import type { DemoInfo } from "./counters/demo-info.ts";
 import { demoRouter } from "./counters/demo-router.ts";
 import { tagsRouter } from "./counters/tags-router.ts";
 import { dashboardOf } from "./dashboards/dashboard-rows.ts";
-import { shownCounters } from "./dashboards/shown-counters.ts";
+import { shownTo } from "./dashboards/shown-counters.ts";
 import { standOn } from "./dashboards/stand-on.ts";
 import { dashboardsRouter } from "./dashboards/dashboards-router.ts";
 import type { HourlyPast } from "./differences/hourly-past.ts";
@@ -30,7 +28,7 @@ import { listEvents } from "./events/event-rows.ts";
 import { eventsRouter, sentEvents } from "./events/events-router.ts";
 import { type CollectorTrust, collectorRouter } from "./intake/collector-router.ts";
 import { windowsCountersRouter, windowsListRouter } from "./intake/windows-counters-router.ts";
-import { assertShown, linkOf } from "./links/by-link.ts";
+
 import { linksRouter } from "./links/links-router.ts";
 import type { LiveHub } from "./live/live-hub.ts";
 import type { MachineNames } from "./machines/machine-names.ts";
@@ -195,15 +193,7 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     condition,
     commandToken,
   } = parts;
-  /** What those see of counters who read dashboards alone; undefined for everybody else. */
-  const shown: ShownTo = async (request) => {
-    const link = linkOf(request);
-    if (link) return shownCounters([link.document]);
-    const sight = sightOf(request);
-    if (!sight?.readsDashboards) return undefined;
-    const found = await Promise.all([...(sight.dashboards ?? [])].map((id) => dashboardOf(database, id)));
-    return shownCounters(found.flatMap((one) => one?.document ?? []));
-  };
+  const shown = shownTo(database);
   return [
     machinesRouter(machines, sources, names),
     countersRouter(store, sources, names, shown),
@@ -211,10 +201,6 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     readingsRouter(store, names, parts.past, {
       lookedAt: (counters) => parts.lookedAt.note(counters),
       standOn: (ids, readings) => standOn(database, ids, readings),
-      assertShown: (request, reading) => {
-        const link = linkOf(request);
-        if (link) assertShown(link, reading, Date.now());
-      },
     }),
     dashboardsRouter(database),
     ...alertsOf(parts),

@@ -52,6 +52,21 @@ describe("who did what", () => {
     });
   });
 
+  test("what is made below another was nothing before; what only stands beside it is not what it was", async () => {
+    const { body: recording } = await owner.ask("POST", "/api/recordings", {
+      ...{ name: "morning", everySeconds: 5, forSeconds: 60, sentences: [{ counter: "system.uptime" }] },
+    });
+    const { body: run } = await owner.ask("POST", `/api/recordings/${recording.id}/runs`, {});
+    expect(await newest()).toMatchObject({ words: "made a run", before: null, after: { id: run.id } });
+    const { rows } = await owned.db.database.query<{ id: number }>(
+      `insert into incident (rule_name, severity, tags, compare, limit_value, unit, raised_at_ms, value, furthest)
+       values ('light', 'notice', '{}', 'above', 1, 'lx', 1, 2, 2)
+       returning id`,
+    );
+    await owner.ask("POST", `/api/incidents/${rows[0]?.id}/acknowledge`, {});
+    expect(await newest()).toMatchObject({ words: "acknowledged an incident", before: null });
+  });
+
   test("ways in, right and wrong, with the name that was given and no password", async () => {
     const person = new HttpClient(owned.server.address);
     await person.ask("POST", "/api/session", { name: "Tomas", password: "WRONG-PASSWORD" });

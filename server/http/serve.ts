@@ -37,6 +37,7 @@ export function serve<R extends Route, Body = undefined, Query = undefined>(
   noteServed(router, { route, body: checks.body, query: checks.query, handler: handler as Served["handler"] });
   const access = accessTo(route);
   const asks = needsProof(route);
+  const isNoted = isWitnessed(route);
   const may: RequestHandler = async (request, _response, next) => {
     try {
       assertMay(request, access);
@@ -58,7 +59,7 @@ export function serve<R extends Route, Body = undefined, Query = undefined>(
     const body = (checks.body ? checked(checks.body, request.body) : undefined) as Body;
     const query = (checks.query ? checked(checks.query, request.query) : undefined) as Query;
     const asked = { params, body, query, request, response };
-    const given = isWitnessed(route) ? await witnessed(router, route, asked, handler) : await handler(asked);
+    const given = isNoted ? await witnessed(router, route, asked, handler) : await handler(asked);
     if (given === sent) return;
     if (route.status === 204) response.status(204).end();
     else response.status(route.status).json(given);

@@ -42,18 +42,22 @@ export async function witnessed<R extends Route, Body, Query, Given>(
     await noteRefused(request, route, error, subject);
     throw error;
   }
+  const showsNothing = route.method === "DELETE" || route.method === "GET" || route.path === "/session";
+  const after = showsNothing ? null : stateAfter(given, asked.body);
   await witness.note(request, {
     did: `${route.method} ${route.path}`,
     subject: subjectOf(subject, given, before),
     ...nameIn(request),
-    before,
-    after: showsNothing.has(route.method) || route.path === "/session" ? null : stateAfter(given, asked.body),
+    before: isOfAnotherKind(before, after) ? null : before,
+    after,
     outcome: "done",
   });
   return given;
 }
 
-const showsNothing: ReadonlySet<string> = new Set(["DELETE", "GET"]);
+/** Whether two states have nothing by the same name: what stands beside a thing is not what it was before. */
+const isOfAnotherKind = (before: unknown, after: unknown): boolean =>
+  isFields(before) && isFields(after) && !Object.keys(after).some((name) => Object.hasOwn(before, name));
 
 /** What it was done to: its number and what people call it, as far as they are known. */
 function subjectOf(inPath: string, given: unknown, before: unknown): string {
@@ -69,24 +73,30 @@ const isFields = (value: unknown): value is Record<string, unknown> =>
   typeof value === "object" && value !== null && !Array.isArray(value);
 
 /** What is told of a change: the answer where it is the thing itself, otherwise what was asked for. */
-const stateAfter = (given: unknown, body: unknown): unknown =>
-  isFields(given) && !("isSent" in given) ? given : Array.isArray(given) ? given : body;
+function stateAfter(given: unknown, body: unknown): unknown {
+  const isAnswer = Array.isArray(given) || (isFields(given) && !("isSent" in given));
+  return isAnswer ? given : body;
+}
 
 /**
  * What a change is made to, as the same router shows it: by its own path or the nearest above that can be looked at,
  * from a list by its number. Null where nothing shows it.
  */
 async function stateBefore(router: Router, route: Route, asked: Asked<Route, unknown, unknown>): Promise<unknown> {
-  if (route.method === "GET" || !(route.method !== "POST" || route.path.includes(":"))) return null;
+  if (route.method === "GET") return null;
   const segments = route.path.split("/");
   for (let length = segments.length; length > 1; length--) {
     const path = segments.slice(0, length).join("/");
     const shown = servedOf(router).find(({ route: one }) => one.method === "GET" && one.path === path);
     if (!shown || shown.query) continue;
+    const isItself = length === segments.length;
+    // What is made was nothing before.
+    if (isItself && route.method === "POST") return null;
     const all = await shownBy(shown, asked);
     if (!Array.isArray(all)) return all;
+    if (isItself) return all;
     const { id } = asked.params as { id?: number };
-    return length === segments.length ? all : (all.find((one) => isFields(one) && one["id"] === id) ?? null);
+    return (id !== undefined && all.find((one) => isFields(one) && one["id"] === id)) || null;
   }
   return null;
 }

@@ -36,14 +36,17 @@ export function linkOf(request: Request): OpenLink | undefined {
   return links.get(request);
 }
 
-/** Throws a Problem where a reading is not of what the link shows, or of another time. */
-export function assertShown({ document, tile, window }: OpenLink, reading: ReadingDocument, nowMs: number): void {
+/** Throws a Problem where the one who asks came by a link that does not show a reading, or shows another time. */
+export function assertShown(request: Request, reading: ReadingDocument): void {
+  const link = linkOf(request);
+  if (!link) return;
+  const { document, tile, window } = link;
   if (!isOnDashboard(document, reading, tile ?? undefined))
     throw new Problem(
       403,
       "Not on this link",
       "This link shows one dashboard. What was asked for does not stand on it.",
     );
-  if (!isWithinLink(window, reading.window, nowMs))
+  if (!isWithinLink(window, reading.window, Date.now()))
     throw new Problem(403, "Not on this link", "This link shows another time than what was asked for.");
 }

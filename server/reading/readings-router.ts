@@ -1,7 +1,7 @@
 import * as routes from "../../core/api/readings.ts";
 import { sent, serve } from "../http/serve.ts";
 import { signalOf } from "../http/signal-of.ts";
-import { type Request, Router } from "express";
+import { Router } from "express";
 import Joi from "joi";
 import type { ReadingDocument } from "../../core/reading/document.ts";
 import { answerSeveral } from "./answer-several.ts";
@@ -15,6 +15,7 @@ import { drained } from "../http/drained.ts";
 import { readingSchema, windowSchema } from "./reading-schema.ts";
 import { problemBody } from "../http/problem.ts";
 import type { KeptPast } from "./kept-past.ts";
+import { assertShown } from "../links/by-link.ts";
 import { seenReadings, type StandOn } from "./seen-readings.ts";
 import { sendReading } from "./send-reading.ts";
 
@@ -35,8 +36,6 @@ interface BesideReadings {
   /** Notes which counters were looked at. */
   lookedAt(counters: readonly string[]): void;
   readonly standOn: StandOn;
-  /** Throws a Problem where the one who asks came by a link that does not show a reading. */
-  assertShown(request: Request, reading: ReadingDocument): void;
 }
 
 /** Readings, and how densely a window was gathered. */
@@ -44,7 +43,7 @@ export function readingsRouter(
   store: Store,
   names: MachineNames,
   past: KeptPast,
-  { lookedAt, standOn, assertShown }: BesideReadings,
+  { lookedAt, standOn }: BesideReadings,
 ): Router {
   const router = Router();
   const note = ({ sentences }: ReadingDocument) => lookedAt(Object.values(sentences).map(({ counter }) => counter));

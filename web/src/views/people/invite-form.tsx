@@ -1,13 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { invitePerson } from "../../../../core/api/people.ts";
-import type { Role } from "../../../../core/people/roles.ts";
+import type { Limits, Role } from "../../../../core/people/roles.ts";
 import { call } from "../../api/client.ts";
 import { invitationsQuery, recipientsQuery } from "../../api/queries.ts";
 import { Paste } from "../../shared/sources/paste.tsx";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
-import { allSeen, LimitsFields, limitsOf } from "./limits-fields.tsx";
+import { LimitsFields } from "./limits-fields.tsx";
 import { RoleChoice } from "./role-choice.tsx";
 
 const lengths = [
@@ -23,7 +23,7 @@ export function InviteForm(): ReactNode {
   const queries = useQueryClient();
   const recipients = (useQuery(recipientsQuery).data ?? []).filter(({ kind }) => kind === "email");
   const [role, setRole] = useState<Role>("viewer");
-  const [limits, setLimits] = useState(allSeen);
+  const [limits, setLimits] = useState<Limits | null>(null);
   const [hours, setHours] = useState(72);
   const [recipient, setRecipient] = useState("");
   const invite = useMutation({
@@ -34,7 +34,7 @@ export function InviteForm(): ReactNode {
         {
           role,
           hours,
-          ...(role === "viewer" && { limits: limitsOf(limits) }),
+          ...(role === "viewer" && { limits }),
           ...(recipient !== "" && { recipient: Number(recipient) }),
         },
       ),

@@ -1,89 +1,75 @@
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, useId } from "react";
+import type { ReactNode } from "react";
+import { type TagValue, tagsOfValues, tagValuesOf, withPart } from "../../../../core/people/limits.ts";
 import type { Limits } from "../../../../core/people/roles.ts";
 import { dashboardsQuery, machinesQuery } from "../../api/queries.ts";
 
-/** What a viewer is held to, as it is chosen: nothing of it is all. */
-export interface LimitsChoice {
-  readonly machines: readonly string[];
-  readonly dashboards: readonly number[];
-  /** "site=quay mast, rack=2": tags and the values that they may have. */
-  readonly tags: string;
-}
-
-export const allSeen: LimitsChoice = { machines: [], dashboards: [], tags: "" };
-
-/** Tags as they are typed. */
-const tagsOf = (text: string) =>
-  text
-    .split(",")
-    .map((part) => part.split("="))
-    .flatMap(([tag = "", values = ""]) => {
-      const is = values.trim().split(/\s+/).filter(Boolean);
-      return tag.trim() === "" || is.length === 0 ? [] : [{ tag: tag.trim(), is }];
-    });
-
-/** The limits of a choice; null where nothing is held back. */
-export function limitsOf({ machines, dashboards, tags: text }: LimitsChoice): Limits | null {
-  const tags = tagsOf(text);
-  if (machines.length === 0 && dashboards.length === 0 && tags.length === 0) return null;
-  return {
-    ...(machines.length > 0 && { machines }),
-    ...(tags.length > 0 && { tags }),
-    ...(dashboards.length > 0 && { dashboards }),
-  };
-}
-
-export const choiceOf = (limits: Limits | null): LimitsChoice => ({
-  machines: limits?.machines ?? [],
-  dashboards: limits?.dashboards ?? [],
-  tags: (limits?.tags ?? []).map(({ tag, is }) => `${tag}=${is.join(" ")}`).join(", "),
-});
-
 interface LimitsFieldsProps {
-  readonly value: LimitsChoice;
-  readonly change: (value: LimitsChoice) => void;
+  /** Null where they see everything. */
+  readonly value: Limits | null;
+  readonly change: (value: Limits | null) => void;
 }
 
-/** Which machines, tags and dashboards a viewer is held to. */
+/** Whether a viewer sees everything, or which machines, tags and dashboards they are held to. */
 export function LimitsFields({ value, change }: LimitsFieldsProps): ReactNode {
-  const id = useId();
-  const machines = useQuery(machinesQuery).data ?? [];
-  const dashboards = useQuery(dashboardsQuery).data ?? [];
   return (
     <fieldset className="mt-3 border-l-2 border-hairline pl-4">
       <legend className="sr-only">What they see</legend>
-      <p className="text-quiet">
-        With nothing chosen they see everything. With machines or tags they see those machines; with dashboards alone,
-        what stands on them.
-      </p>
-      <div className="mt-2 flex flex-wrap gap-x-10 gap-y-3">
-        <Choices
-          label="Machines"
-          all={machines.map(({ name }) => ({ key: name, words: name }))}
-          chosen={value.machines}
-          change={(chosen) => change({ ...value, machines: chosen })}
+      <label className="flex items-baseline gap-2">
+        <input
+          type="checkbox"
+          className="accent-act"
+          checked={value !== null}
+          onChange={({ target }) => change(target.checked ? {} : null)}
         />
-        <Choices
-          label="Dashboards"
-          all={dashboards.map((one) => ({ key: one.id, words: one.title }))}
-          chosen={value.dashboards}
-          change={(chosen) => change({ ...value, dashboards: chosen })}
-        />
-        <div>
-          <label htmlFor={id} className="block font-bold">
-            Machines by tag
-          </label>
-          <input
-            id={id}
-            value={value.tags}
-            placeholder="site=quay mast"
-            onChange={(event) => change({ ...value, tags: event.target.value })}
-            className="mt-1 w-52"
-          />
-        </div>
-      </div>
+        <span>
+          sees a part of it{" "}
+          <span className="text-quiet">machines, or what stands on dashboards; without this, everything</span>
+        </span>
+      </label>
+      {value && <PartsFields value={value} change={change} />}
     </fieldset>
+  );
+}
+
+const keyOf = ({ tag, value }: TagValue): string => JSON.stringify([tag, value]);
+
+function PartsFields({ value, change }: { value: Limits; change: (value: Limits) => void }): ReactNode {
+  const machines = useQuery(machinesQuery).data ?? [];
+  const dashboards = useQuery(dashboardsQuery).data ?? [];
+  const chosenValues = tagValuesOf(value);
+  // What is chosen and no longer there stays among them, so that it can be taken off.
+  const tagValues = new Map(
+    [
+      ...machines.flatMap(({ tags }) => Object.entries(tags).map(([tag, one]) => ({ tag, value: one }))),
+      ...chosenValues,
+    ]
+      .sort((a, b) => a.tag.localeCompare(b.tag) || a.value.localeCompare(b.value))
+      .map((one) => [keyOf(one), one] as const),
+  );
+  return (
+    <div className="mt-3 flex flex-wrap gap-x-10 gap-y-3">
+      <Choices
+        label="Machines"
+        all={machines.map(({ name }) => ({ key: name, words: name }))}
+        chosen={value.machines ?? []}
+        change={(chosen) => change(withPart(value, "machines", chosen))}
+      />
+      <Choices
+        label="Machines with"
+        all={[...tagValues].map(([key, one]) => ({ key, words: `${one.tag} ${one.value}` }))}
+        chosen={chosenValues.map(keyOf)}
+        change={(chosen) =>
+          change(withPart(value, "tags", tagsOfValues(chosen.flatMap((key) => tagValues.get(key) ?? []))))
+        }
+      />
+      <Choices
+        label="Dashboards"
+        all={dashboards.map(({ id, title }) => ({ key: id, words: title }))}
+        chosen={value.dashboards ?? []}
+        change={(chosen) => change(withPart(value, "dashboards", chosen))}
+      />
+    </div>
   );
 }
 
@@ -95,16 +81,13 @@ interface ChoicesProps<Key> {
 }
 
 function Choices<Key extends string | number>({ label, all, chosen, change }: ChoicesProps<Key>): ReactNode {
-  // What is chosen and no longer there stays among them, so that it can be taken off.
-  const missing = chosen
-    .filter((key) => !all.some((one) => one.key === key))
-    .map((key) => ({ key, words: String(key) }));
+  const gone = chosen.filter((key) => !all.some((one) => one.key === key)).map((key) => ({ key, words: String(key) }));
   return (
     <fieldset>
       <legend className="font-bold">{label}</legend>
       <div className="mt-1 max-h-48 overflow-y-auto pr-3">
-        {all.length + missing.length === 0 && <p className="text-quiet">There is none.</p>}
-        {[...all, ...missing].map(({ key, words }) => (
+        {all.length + gone.length === 0 && <p className="text-quiet">There is none.</p>}
+        {[...all, ...gone].map(({ key, words }) => (
           <label key={key} className="flex items-baseline gap-2">
             <input
               type="checkbox"

@@ -6,7 +6,7 @@ import { peopleQuery } from "../../api/queries.ts";
 import { limitsWords } from "../../shared/people/limits-words.ts";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
-import { choiceOf, LimitsFields, limitsOf } from "./limits-fields.tsx";
+import { LimitsFields } from "./limits-fields.tsx";
 import { RoleChoice } from "./role-choice.tsx";
 
 /** A person: what they may, when they were last here; opened, what they are to be. */
@@ -50,15 +50,14 @@ export function PersonRow({ person, isMe }: { person: PersonView; isMe: boolean 
 function PersonForm({ person, close }: { person: PersonView; close: () => void }): ReactNode {
   const queries = useQueryClient();
   const [role, setRole] = useState(person.role);
-  const [limits, setLimits] = useState(choiceOf(person.limits));
+  const [limits, setLimits] = useState(person.limits);
   const [isSure, setSure] = useState(false);
   const refresh = async () => {
     await queries.invalidateQueries({ queryKey: peopleQuery.queryKey });
     close();
   };
   const change = useMutation({
-    mutationFn: () =>
-      call(changePerson, { id: person.id }, { role, ...(role === "viewer" && { limits: limitsOf(limits) }) }),
+    mutationFn: () => call(changePerson, { id: person.id }, { role, ...(role === "viewer" && { limits }) }),
     onSuccess: refresh,
   });
   const remove = useMutation({ mutationFn: () => call(removePerson, { id: person.id }), onSuccess: refresh });

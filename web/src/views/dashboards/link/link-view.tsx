@@ -2,7 +2,6 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useEffect } from "react";
 import { useSearchParams } from "react-router";
 import { getShared, type Shared } from "../../../../../core/api/links.ts";
-import { askByLink } from "../../../api/by-link.ts";
 import { call, RequestFailed } from "../../../api/client.ts";
 import { momentText, spanText } from "../../../time/moments.ts";
 import { TimeProvider, useTime } from "../../../time/time-provider.tsx";
@@ -19,7 +18,6 @@ const shownEveryMs = 5000;
 
 /** What somebody sees who has a link: one dashboard, or one tile of it, and its time. */
 export function LinkView({ secret }: { secret: string }): ReactNode {
-  askByLink(secret);
   const queries = useQueryClient();
   const shared = useQuery({
     queryKey: key,

@@ -15,11 +15,12 @@ export function useLinkStream(secret: string, ended: () => void): (listener: () 
     const hear = async () => {
       while (!gone.signal.aborted) {
         try {
-          const { body, ok } = await fetch(`/api${livePath}`, {
+          const { body, ok, status } = await fetch(`/api${livePath}`, {
             headers: { [linkHeader]: secret },
             credentials: "omit",
             signal: gone.signal,
           });
+          if (status === 401) return ended(); // the link is no more: nothing is asked again
           const reader = body?.getReader();
           for (let part = await reader?.read(); ok && part && !part.done; part = await reader?.read())
             for (const listener of listeners.current) listener();
