@@ -23,7 +23,7 @@ export function LimitsFields({ value, change }: LimitsFieldsProps): ReactNode {
           onChange={({ target }) => change(target.checked ? {} : null)}
         />
         <span>
-          sees a part of it{" "}
+          sees a part of it:{" "}
           <span className="text-quiet">machines, or what stands on dashboards; without this, everything</span>
         </span>
       </label>
@@ -85,7 +85,7 @@ function Choices<Key extends string | number>({ label, all, chosen, change }: Ch
   return (
     <fieldset>
       <legend className="font-bold">{label}</legend>
-      <div className="mt-1 max-h-48 overflow-y-auto pr-3">
+      <div className="mt-1 max-h-80 overflow-y-auto pr-3">
         {all.length + gone.length === 0 && <p className="text-quiet">There is none.</p>}
         {[...all, ...gone].map(({ key, words }) => (
           <label key={key} className="flex items-baseline gap-2">
