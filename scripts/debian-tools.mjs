@@ -5,7 +5,7 @@ import { say } from "./told.mjs";
 /**
  * Real devices for the tests, from Debian's packages: an SNMP agent, a management controller's simulator with its
  * client, the virtualisation library's test driver, the tools that tell of this machine, those of a mirror of two
- * files, and fetchers for the collector.
+ * files, fetchers for the collector, and what a person's device does with time codes.
  */
 const tools = [
   ["/usr/sbin/snmpd", "snmpd"],
@@ -22,6 +22,8 @@ const tools = [
   ["/usr/bin/ss", "iproute2"],
   ["/usr/bin/wget", "wget"],
   ["/bin/busybox", "busybox"],
+  ["/usr/bin/oathtool", "oathtool"],
+  ["/usr/bin/zbarimg", "zbar-tools"],
 ];
 
 /** A clock that can be set for one program, for the soak. */

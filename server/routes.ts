@@ -18,6 +18,7 @@ import type { DemoInfo } from "./counters/demo-info.ts";
 import { demoRouter } from "./counters/demo-router.ts";
 import { tagsRouter } from "./counters/tags-router.ts";
 import { dashboardOf } from "./dashboards/dashboard-rows.ts";
+import { shownMachines } from "./dashboards/shown-machines.ts";
 import { shownTo } from "./dashboards/shown-counters.ts";
 import { standOn } from "./dashboards/stand-on.ts";
 import { dashboardsRouter } from "./dashboards/dashboards-router.ts";
@@ -172,6 +173,11 @@ function peopleOf(parts: AnsweringParts, entrance: Entrance): readonly Router[] 
     auditRouter(database),
     linksRouter({
       ...{ database, live, address: planning.address },
+      coloursOf: (document) => {
+        const shown = shownMachines(parts, document);
+        const views = parts.machines.views(Date.now()).filter(({ name }) => shown.has(name));
+        return Object.fromEntries(views.map(({ name, colour }) => [name, colour]));
+      },
       tilesOf: async (id) => (await dashboardOf(database, id))?.document.tiles.map((tile) => tile.id),
     }),
   ];

@@ -42,6 +42,8 @@ export interface Shared {
   readonly document: Dashboard;
   readonly window: LinkWindow;
   readonly until: string | null;
+  /** The colour that each of its machines has everywhere. */
+  readonly colours: Readonly<Record<string, number>>;
 }
 
 export const listLinks = route("GET", "/links")<Nothing, readonly LinkView[]>();

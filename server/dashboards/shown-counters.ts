@@ -30,7 +30,7 @@ export function shownTo(database: Database): (request: Request) => Promise<Shown
   };
 }
 
-function shownCounters(dashboards: readonly Dashboard[]): ShownCounters {
+export function shownCounters(dashboards: readonly Dashboard[]): ShownCounters {
   const sentences = new Map<string, Sentence[]>();
   for (const { tiles } of dashboards)
     for (const { reading } of tiles)

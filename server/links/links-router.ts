@@ -3,6 +3,7 @@ import { Router } from "express";
 import Joi from "joi";
 import type { LinkBody } from "../../core/api/links.ts";
 import * as routes from "../../core/api/links.ts";
+import type { Dashboard } from "../../core/dashboards/dashboard.ts";
 import type { Database } from "../db/pool.ts";
 import { nameOf } from "../http/asker.ts";
 import { Problem } from "../http/problem.ts";
@@ -19,6 +20,8 @@ interface LinksParts {
   readonly address: () => Promise<string>;
   /** Which tiles a dashboard has; undefined where there is none with this number. */
   readonly tilesOf: (dashboard: number) => Promise<readonly string[] | undefined>;
+  /** The colours of the machines that stand on a dashboard. */
+  readonly coloursOf: (document: Dashboard) => Readonly<Record<string, number>>;
 }
 
 const longestSeconds = 366 * 86_400;
@@ -52,7 +55,7 @@ const linkSchema = Joi.object<LinkBody>({
 const againSchema = Joi.object<{ again: boolean }>({ again: Joi.boolean().default(false) });
 
 /** Links that show one dashboard to those who have no account. */
-export function linksRouter({ database, live, address, tilesOf }: LinksParts): Router {
+export function linksRouter({ database, live, address, tilesOf, coloursOf }: LinksParts): Router {
   const router = Router();
 
   serve(router, routes.listLinks, {}, async () => await listLinkRows(database));
@@ -89,7 +92,8 @@ export function linksRouter({ database, live, address, tilesOf }: LinksParts): R
     const { id, name, document, tile, window, until } = link;
     if (!again) await noteLinkOpened(database, id);
     const tiles = tile === null ? document.tiles : document.tiles.filter((one) => one.id === tile);
-    return { name, document: { ...document, tiles }, window, until };
+    const shown = { ...document, tiles };
+    return { name, document: shown, window, until, colours: coloursOf(shown) };
   });
   return router;
 }

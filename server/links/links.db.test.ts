@@ -71,6 +71,10 @@ describe("a link", () => {
     expect(secret).toMatch(/^[\w-]{43}$/);
     const shared = await ask("GET", "/api/shared");
     expect(shared.body).toMatchObject({ name: "for the neighbours", document, window: { last: 3600 } });
+    // Colours of the machines that its tiles show, as everywhere, and of no other.
+    const { body: machines } = await owner.ask("GET", "/api/machines");
+    const colourOf = (name: string) => machines.find((one: { name: string }) => one.name === name).colour;
+    expect(shared.body.colours).toEqual({ lamp: colourOf("lamp"), mast: colourOf("mast") });
     await ask("GET", "/api/shared");
     await ask("GET", "/api/shared?again=true");
     const [listed] = (await owner.ask("GET", "/api/links")).body;

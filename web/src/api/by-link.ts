@@ -1,4 +1,4 @@
 // A page that was opened by a link shows its secret with every request, and nothing of whoever is signed in here.
 
-/** The secret of the link that this page was opened by; undefined for people. */
-export const linkSecret = (): string | undefined => /^\/s\/([\w-]+)$/.exec(location.pathname)?.[1];
+/** The secret of the link that this page was opened by; undefined for people, and where there is no page. */
+export const linkSecret = (): string | undefined => /^\/s\/([\w-]+)$/.exec(globalThis.location?.pathname ?? "")?.[1];

@@ -11,7 +11,7 @@ import { getDashboard, listDashboards, listVersions } from "../../../core/api/da
 import { getDensity } from "../../../core/api/readings.ts";
 import { getIncident, listIncidents } from "../../../core/api/incidents.ts";
 import { getMachine, listMachines } from "../../../core/api/machines.ts";
-import { listLinks } from "../../../core/api/links.ts";
+import { getShared, listLinks } from "../../../core/api/links.ts";
 import { getCodes, getMe, getSetup, listInvitations, listPeople, listSessions } from "../../../core/api/people.ts";
 import { listMessages, listRecipients } from "../../../core/api/messages.ts";
 import { listQuietTimes } from "../../../core/api/quiet.ts";
@@ -54,6 +54,15 @@ export const sessionsQuery = queryOptions({
 export const codesQuery = queryOptions({
   queryKey: ["codes"],
   queryFn: ({ signal }) => call(getCodes, {}, undefined, { signal }),
+});
+/** What a link opens; a look again is told as one. */
+export const sharedQuery = queryOptions({
+  queryKey: ["shared"],
+  queryFn: ({ signal, client }) => {
+    const again = client.getQueryData(["shared"]) !== undefined;
+    return call(getShared, {}, undefined, { signal, ...(again && { query: { again } }) });
+  },
+  refetchOnWindowFocus: false,
 });
 export const linksQuery = queryOptions({
   queryKey: ["links"],

@@ -1,11 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useMemo, useRef, useState } from "react";
 import type { MachineEvent } from "../../../core/events/machine-event.ts";
 import { bucketsApart } from "../../../core/reading/buckets.ts";
 import type { Line, ReadingAnswer } from "../../../core/reading/document.ts";
 import { present, scaleFor } from "../../../core/units/present.ts";
-import { linkSecret } from "../api/by-link.ts";
-import { machineColoursQuery } from "../api/queries.ts";
+import { useMachineColours } from "../api/use-machine-colours.ts";
 import { useTheme } from "../ui/theme.ts";
 import { spanText, timeTicks } from "../time/moments.ts";
 import type { Span } from "../time/time-window.ts";
@@ -65,7 +63,6 @@ const columns = {
   wide: "grid-cols-[minmax(0,1fr)_7.5rem] sm:grid-cols-[minmax(0,1fr)_14rem]",
   none: "grid-cols-1",
 } as const;
-const noColours: ReadonlyMap<string, number> = new Map();
 
 type StyledLine = ChartLine & { readonly style: LineStyle };
 
@@ -110,7 +107,7 @@ export function TimeChart({
   const canvas = useRef<HTMLDivElement>(null);
   const styleOf = useLineStyles(title);
   const [figuresShown, setFiguresShown] = useState(false);
-  const machineColours = useQuery({ ...machineColoursQuery, enabled: linkSecret() === undefined }).data ?? noColours;
+  const machineColours = useMachineColours();
   const all = useMemo(
     () =>
       drawn === "heat"

@@ -1,8 +1,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useEffect } from "react";
 import { useSearchParams } from "react-router";
-import { getShared, type Shared } from "../../../../../core/api/links.ts";
-import { call, RequestFailed } from "../../../api/client.ts";
+import type { Shared } from "../../../../../core/api/links.ts";
+import { RequestFailed } from "../../../api/client.ts";
+import { sharedQuery } from "../../../api/queries.ts";
 import { momentText, spanText } from "../../../time/moments.ts";
 import { TimeProvider, useTime } from "../../../time/time-provider.tsx";
 import { searchWithWindow, type TimeWindow } from "../../../time/time-window.ts";
@@ -11,7 +12,6 @@ import { PicksProvider } from "../picks-provider.tsx";
 import { TileGrid } from "../tile-grid.tsx";
 import { useLinkStream } from "./use-link-stream.ts";
 
-const key = ["shared"];
 /** A look a minute at whether it is still open, should the stream not tell. */
 const lookMs = 60_000;
 const shownEveryMs = 5000;
@@ -20,15 +20,10 @@ const shownEveryMs = 5000;
 export function LinkView({ secret }: { secret: string }): ReactNode {
   const queries = useQueryClient();
   const shared = useQuery({
-    queryKey: key,
-    queryFn: ({ signal }) => {
-      const again = queries.getQueryData(key) !== undefined;
-      return call(getShared, {}, undefined, { signal, ...(again && { query: { again } }) });
-    },
+    ...sharedQuery,
     refetchInterval: ({ state }) => (state.error ? false : lookMs),
-    refetchOnWindowFocus: false,
   });
-  const look = useCallback(() => void queries.invalidateQueries({ queryKey: key }), [queries]);
+  const look = useCallback(() => void queries.invalidateQueries({ queryKey: sharedQuery.queryKey }), [queries]);
   const onSamples = useLinkStream(secret, look);
   if (shared.error instanceof RequestFailed && !shared.error.isAway)
     return (
