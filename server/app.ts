@@ -16,6 +16,8 @@ import { livePath } from "../core/api/live.ts";
 import { version } from "./version.ts";
 import { ownNames } from "./transport/house.ts";
 import { Audit } from "./audit/audit.ts";
+import { allowed } from "./http/allowed.ts";
+import { assertNamed } from "./http/assert-named.ts";
 import { answeredNames } from "./http/answered-names.ts";
 import { letTokensIn } from "./people/bearer.ts";
 import { notThere, problemHandler } from "./http/problem.ts";
@@ -86,10 +88,10 @@ export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
   app.use("/api/dashboards", express.json({ limit: "4mb" })); // tables of one's own are kept with them
   app.use("/api", express.json({ limit: "1mb" }), storableBody);
   app.use("/api", remembered.handler);
-  app.get(`/api${livePath}`, live.handler);
+  app.get(`/api${livePath}`, allowed({ method: "GET", path: livePath }), live.handler);
   app.use("/api", [...routes.inside]);
   const described = openapiOf([...routes.open, ...routes.people, ...routes.inside].flatMap(servedOf), version);
-  app.get("/api/openapi.json", (_request, response) => {
+  app.get("/api/openapi.json", allowed({ method: "GET", path: "/openapi.json" }), (_request, response) => {
     response.json(described);
   });
   app.use("/api", notThere);
@@ -111,5 +113,6 @@ export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
   });
   app.use(notThere);
   app.use(problemHandler(log, remembered));
+  assertNamed(app);
   return app;
 }

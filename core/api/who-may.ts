@@ -35,6 +35,12 @@ const callersOf = {
   /** It may hold secrets, or what nobody chose to gather. */
   "see inside": ["owner", "keeper", "manage"],
   keep: ["owner", "keeper", "manage"],
+  /** What sources send and fetch by themselves, with a token of their own; each handler looks at it. */
+  "send alone": ["write"],
+  /** A calendar's token stands in its address. */
+  "follow quiet times": ["calendar"],
+  /** With what the start command gave to `bin/nubrel`, which nobody else has. */
+  command: [],
   /** Also with a source's own token, for what is its own. */
   send: ["owner", "keeper", "manage", "write"],
   run: ["owner", "manage"],
@@ -58,6 +64,11 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
     "GET /demo",
     "GET /invitations/:code",
     "POST /invitations/:code/accept",
+    "GET /house-authority.crt",
+    // the interface's own pages
+    "GET /",
+    "GET /*path",
+    "GET /s/:secret",
   ],
   "for oneself": [
     "GET /me",
@@ -173,6 +184,16 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
     "POST /tokens",
     "DELETE /tokens/:id",
   ],
+  "send alone": [
+    "POST /push/openmetrics",
+    "POST /push/csv",
+    "POST /v1/metrics",
+    "GET /collector/:system",
+    "GET /windows-counters",
+    "PUT /windows-counters",
+  ],
+  "follow quiet times": ["GET /quiet-times.ics"],
+  command: ["POST /import"],
   send: ["POST /events", "POST /recordings/:id/runs"],
   run: [
     "PUT /condition/clock",

@@ -1,9 +1,9 @@
 import type { RequestHandler, Router } from "express";
 import type Joi from "joi";
 import { type AnswerOf, numbersInPaths, type ParamsOf, type Route } from "../../core/api/route.ts";
-import { accessTo, isWitnessed, needsProof } from "../../core/api/who-may.ts";
-import { assertMay, assertProven } from "./assert-may.ts";
-import { noteRefused, witnessed } from "./witnessed.ts";
+import { isWitnessed } from "../../core/api/who-may.ts";
+import { allowed } from "./allowed.ts";
+import { witnessed } from "./witnessed.ts";
 import { checked } from "./checked.ts";
 import { type Asked, noteServed, type Served } from "./served.ts";
 import { idParameter } from "./id-parameter.ts";
@@ -35,19 +35,8 @@ export function serve<R extends Route, Body = undefined, Query = undefined>(
   handler: (asked: Asked<R, Body, Query>) => Given<R> | typeof sent | Promise<Given<R> | typeof sent>,
 ): void {
   noteServed(router, { route, body: checks.body, query: checks.query, handler: handler as Served["handler"] });
-  const access = accessTo(route);
-  const asks = needsProof(route);
   const isNoted = isWitnessed(route);
-  const may: RequestHandler = async (request, _response, next) => {
-    try {
-      assertMay(request, access);
-      if (asks) assertProven(request);
-    } catch (error) {
-      await noteRefused(request, route, error);
-      throw error;
-    }
-    next();
-  };
+  const may = allowed(route);
   const names = [...route.path.matchAll(/:(\w+)/g)].map(([, name]) => name as string);
   const answer: RequestHandler = async (request, response) => {
     const params = Object.fromEntries(

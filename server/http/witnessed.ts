@@ -7,7 +7,12 @@ import { witnessOf } from "./witness.ts";
 const refusals: ReadonlySet<number> = new Set([401, 403, 429]);
 
 /** Writes down that somebody was refused. */
-export async function noteRefused(request: Request, route: Route, error: unknown, subject = ""): Promise<void> {
+export async function noteRefused(
+  request: Request,
+  route: Pick<Route, "method" | "path">,
+  error: unknown,
+  subject = "",
+): Promise<void> {
   // Pages ask who one is before anybody is signed in.
   if (!(error instanceof Problem) || !refusals.has(error.status) || route.path === "/me") return;
   await witnessOf(request)?.note(request, {
