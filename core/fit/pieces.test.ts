@@ -59,40 +59,14 @@ describe("what a host is loaded with", () => {
 
 describe("the least number of hosts", () => {
   const six = [1, 2, 3, 4].map((n) => host(`h${n}`, 6));
-  test.each([
-    [
-      [
-        [4, 0, 0, 0],
-        [0, 4, 0, 0],
-        [0, 0, 4, 0],
-      ],
-      1,
-    ],
-    [
-      [
-        [4, 0, 0, 0],
-        [4, 0, 0, 0],
-        [4, 0, 0, 0],
-      ],
-      2,
-    ],
-    [
-      [
-        [6, 6, 6, 6],
-        [6, 6, 6, 6],
-        [6, 6, 6, 6],
-      ],
-      3,
-    ],
-    [
-      [
-        [7, 0, 0, 0],
-        [7, 0, 0, 0],
-        [7, 0, 0, 0],
-        [7, 0, 0, 0],
-      ],
-      5,
-    ],
+  /** A load at one of four moments. */
+  const alone = (moment: number, load: number) => [0, 1, 2, 3].map((one) => (one === moment ? load : 0));
+  const times = (count: number, load: readonly number[]) => Array.from({ length: count }, () => load);
+  test.each<[readonly (readonly number[])[], number]>([
+    [[alone(0, 4), alone(1, 4), alone(2, 4)], 1],
+    [times(3, alone(0, 4)), 2],
+    [times(3, [6, 6, 6, 6]), 3],
+    [times(4, alone(0, 7)), 5],
   ])("of %j on hosts of six is %d", (loads, least) =>
     expect(
       leastHosts(

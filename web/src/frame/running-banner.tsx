@@ -1,9 +1,8 @@
 import { useMay } from "../shared/people/use-may.ts";
-import { listRunning } from "../../../core/api/recordings.ts";
+import { listRunning, type RunningView, stopRun } from "../../../core/api/recordings.ts";
 import { May } from "../shared/people/may.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { type RunningView, stopRun } from "../../../core/api/recordings.ts";
 import { presentSpan } from "../../../core/units/present.ts";
 import { call } from "../api/client.ts";
 import { runningQuery } from "../api/queries.ts";

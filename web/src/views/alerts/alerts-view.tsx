@@ -1,8 +1,6 @@
-import { makeReadyMadeRule } from "../../../../core/api/rules.ts";
+import { makeReadyMadeRule, listRules, makeRule } from "../../../../core/api/rules.ts";
 import { useMay } from "../../shared/people/use-may.ts";
-import { listRules } from "../../../../core/api/rules.ts";
 import { May } from "../../shared/people/may.tsx";
-import { makeRule } from "../../../../core/api/rules.ts";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { incidentsQuery, rulesQuery } from "../../api/queries.ts";

@@ -1,15 +1,15 @@
 import { useToasts } from "../../shared/toasts.ts";
 import { useMay } from "../../shared/people/use-may.ts";
-import { changeRecording } from "../../../../core/api/recordings.ts";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type ReactNode, useState } from "react";
-import { useParams, useSearchParams } from "react-router";
 import {
+  changeRecording,
   type RecordingView as Recording,
   bringRecordingBack,
   removeRecording,
   type RunListed,
 } from "../../../../core/api/recordings.ts";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import { useParams, useSearchParams } from "react-router";
 import type { Sentence } from "../../../../core/reading/document.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
 import { call } from "../../api/client.ts";
