@@ -91,10 +91,44 @@ describe("somebody is invited", () => {
     expect(await sections(guest)).toEqual(["Fleet", "Counters", "Dashboards", "Alerts"]);
     expect(await words(guest, "[role=alert]")).toEqual([]);
     await open(guest, "/people");
-    await byText(guest, "p", "This is for owners");
+    await byText(guest, "p", "This page is for owners");
+    await guest.executeAsyncScript("fetch('/api/people').then(arguments[0])");
     await open(guest, "/alerts");
     await byText(guest, "h1", "Alerts");
     expect((await words(guest, "main")).join()).not.toContain("make a rule");
+  });
+});
+
+describe("a viewer who is held to nothing", () => {
+  // What a page asks for by itself and is refused would stand there as a failure.
+  const pages = [
+    ...["/", "/machines/playout", "/counters", "/dashboards", "/alerts", "/alerts/quiet", "/recordings", "/planning"],
+    ...["/planning/space", "/planning/fit", "/planning/month", "/planning/watching", "/sources", "/sources/1"],
+    ...["/sources/transport", "/sources/costs", "/steadiness", "/account"],
+  ];
+  const refusals = (driver: WebDriver) =>
+    driver.executeScript<string[]>(
+      "return performance.getEntriesByType('resource').filter((one) => one.responseStatus === 403).map((one) => one.name)",
+    );
+
+  test("is asked for nothing that they may not do, on no page", async () => {
+    await ines.executeAsyncScript(
+      `const done = arguments[0]; fetch('/api/people').then((r) => r.json()).then((all) => fetch('/api/people/' + all.find((one) => one.name === 'Nora').id,
+        { method: 'PATCH', headers: { 'content-type': 'application/json' }, body: '{"limits":null}' })).then(done)`,
+    );
+    for (const page of pages) {
+      await open(guest, page);
+      await byCss(guest, "h1");
+      await eventually(guest, async () => !(await words(guest, "main")).join().includes("reading …"), 20_000, page);
+      expect([page, ...(await refusals(guest)), ...(await words(guest, "main [role=alert]"))]).toEqual([page]);
+      expect((await words(guest, "main .act")).filter(Boolean), page).toEqual(page === "/account" ? ["Change it"] : []);
+    }
+    await open(guest, "/alerts");
+    await byText(guest, "a", "Quiet times");
+    expect(await words(guest, 'nav[aria-label="Alerts"] a')).toEqual(["Incidents and rules", "Quiet times"]);
+    await open(guest, "/alerts/recipients");
+    await byText(guest, "p", "This page is for keepers and owners");
+    expect(await refusals(guest)).toEqual([]);
   });
 });
 

@@ -1,3 +1,14 @@
+import { listDeeds } from "../../core/api/audit.ts";
+import { getCondition } from "../../core/api/condition.ts";
+import { listLinks } from "../../core/api/links.ts";
+import { listRecipients } from "../../core/api/messages.ts";
+import { listPeople } from "../../core/api/people.ts";
+import { makeRecording } from "../../core/api/recordings.ts";
+import type { Route as AnyRoute } from "../../core/api/route.ts";
+import { makeRule } from "../../core/api/rules.ts";
+import { makeSource } from "../../core/api/sources.ts";
+import { listTokens } from "../../core/api/tokens.ts";
+import { OnlyFor } from "./shared/people/only-for.tsx";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Navigate, Route, Routes, useMatch } from "react-router";
@@ -47,6 +58,8 @@ import { SteadinessView } from "./views/steadiness/steadiness-view.tsx";
 import { PartView } from "./views/machine/part-view.tsx";
 import { MachineView } from "./views/machine/machine-view.tsx";
 
+const only = (ask: AnyRoute, view: ReactNode): ReactNode => <OnlyFor ask={ask}>{view}</OnlyFor>;
+
 /** Everything behind the door, the door, and what is opened by a link. */
 export function App(): ReactNode {
   const invitation = useMatch("/invitation/:code")?.params.code;
@@ -80,14 +93,14 @@ function Inside(): ReactNode {
             <Route path="dashboards/:id/tiles/:tile" element={<TileAloneView />} />
             <Route path="alerts" element={<AlertsView />} />
             <Route path="alerts/incidents/:id" element={<IncidentView />} />
-            <Route path="alerts/rules/new" element={<NewRuleView />} />
+            <Route path="alerts/rules/new" element={only(makeRule, <NewRuleView />)} />
             <Route path="alerts/rules/:id" element={<RuleView />} />
-            <Route path="alerts/recipients" element={<RecipientsView />} />
+            <Route path="alerts/recipients" element={only(listRecipients, <RecipientsView />)} />
             <Route path="alerts/quiet" element={<QuietTimesView />} />
             <Route path="steadiness" element={<SteadinessView />} />
             <Route path="differences" element={<DifferencesView />} />
             <Route path="recordings" element={<RecordingsView />} />
-            <Route path="recordings/new" element={<NewRecordingView />} />
+            <Route path="recordings/new" element={only(makeRecording, <NewRecordingView />)} />
             <Route path="recordings/:id" element={<RecordingView />} />
             <Route path="recordings/:id/beside" element={<BesideView />} />
             <Route path="recordings/:id/runs/:run" element={<RunView />} />
@@ -97,16 +110,16 @@ function Inside(): ReactNode {
             <Route path="planning/month" element={<MonthView />} />
             <Route path="planning/watching" element={<WatchingView />} />
             <Route path="sources" element={<SourcesView />} />
-            <Route path="sources/connect" element={<ConnectView />} />
-            <Route path="sources/tokens" element={<TokensView />} />
+            <Route path="sources/connect" element={only(makeSource, <ConnectView />)} />
+            <Route path="sources/tokens" element={only(listTokens, <TokensView />)} />
             <Route path="sources/transport" element={<TransportView />} />
             <Route path="sources/costs" element={<CostsView />} />
-            <Route path="sources/condition" element={<ConditionView />} />
+            <Route path="sources/condition" element={only(getCondition, <ConditionView />)} />
             <Route path="sources/:id" element={<SourceView />} />
             <Route path="account" element={<AccountView />} />
-            <Route path="people" element={<PeopleView />} />
-            <Route path="people/links" element={<LinksView />} />
-            <Route path="people/deeds" element={<DeedsView />} />
+            <Route path="people" element={only(listPeople, <PeopleView />)} />
+            <Route path="people/links" element={only(listLinks, <LinksView />)} />
+            <Route path="people/deeds" element={only(listDeeds, <DeedsView />)} />
             <Route path="*" element={<Navigate to="/" replace />} />
           </Route>
           <Route

@@ -1,3 +1,7 @@
+import { getCondition } from "../../../../core/api/condition.ts";
+import { getCosts } from "../../../../core/api/costs.ts";
+import { getTransport } from "../../../../core/api/transport.ts";
+import { listSources } from "../../../../core/api/sources.ts";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { listTokens } from "../../../../core/api/tokens.ts";
@@ -9,11 +13,11 @@ import { dayOf } from "../../time/moments.ts";
 import { PartsHeading } from "../heading/parts-heading.tsx";
 
 const parts = [
-  { to: "/sources", words: "What is gathered" },
-  { to: "/sources/tokens", words: "Tokens and limits" },
-  { to: "/sources/transport", words: "Transport" },
-  { to: "/sources/costs", words: "What it costs" },
-  { to: "/sources/condition", words: "Its condition" },
+  { to: "/sources", words: "What is gathered", needs: listSources },
+  { to: "/sources/tokens", words: "Tokens and limits", needs: listTokens },
+  { to: "/sources/transport", words: "Transport", needs: getTransport },
+  { to: "/sources/costs", words: "What it costs", needs: getCosts },
+  { to: "/sources/condition", words: "Its condition", needs: getCondition },
 ] as const;
 
 /** The heading of all that belongs to Sources, with its parts as words. */

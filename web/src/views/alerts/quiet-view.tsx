@@ -1,3 +1,5 @@
+import { makeToken } from "../../../../core/api/tokens.ts";
+import { May } from "../../shared/people/may.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { endQuietTime, planQuietTime, type QuietView as Quiet } from "../../../../core/api/quiet.ts";
@@ -62,32 +64,36 @@ export function QuietTimesView(): ReactNode {
           {failure.message}
         </p>
       )}
-      <p className="flex flex-wrap items-baseline gap-x-4 py-3" data-all-quiet>
-        <span className="font-bold">Everything</span> is to be quiet for
-        {allFor.map(([words, ms]) => (
-          <button
-            key={ms}
-            type="button"
-            className="word-link"
-            disabled={all.isPending}
-            onClick={() => all.mutate(ms)}
-            aria-label={`everything is quiet for ${words}`}
-          >
-            {words}
-          </button>
-        ))}
-      </p>
+      <May ask={planQuietTime}>
+        <p className="flex flex-wrap items-baseline gap-x-4 py-3" data-all-quiet>
+          <span className="font-bold">Everything</span> is to be quiet for
+          {allFor.map(([words, ms]) => (
+            <button
+              key={ms}
+              type="button"
+              className="word-link"
+              disabled={all.isPending}
+              onClick={() => all.mutate(ms)}
+              aria-label={`everything is quiet for ${words}`}
+            >
+              {words}
+            </button>
+          ))}
+        </p>
+      </May>
       <section aria-labelledby="quiet-times" className="border-t border-hairline py-3">
         <h2 id="quiet-times" className="flex items-baseline gap-4 font-bold">
           Now and to come{" "}
-          <button
-            type="button"
-            className="word-link text-[14px] font-normal"
-            aria-expanded={isPlanning}
-            onClick={() => setIsPlanning(!isPlanning)}
-          >
-            plan one …
-          </button>
+          <May ask={planQuietTime}>
+            <button
+              type="button"
+              className="word-link text-[14px] font-normal"
+              aria-expanded={isPlanning}
+              onClick={() => setIsPlanning(!isPlanning)}
+            >
+              plan one …
+            </button>
+          </May>
         </h2>
         {isPlanning && <QuietForm onClose={() => setIsPlanning(false)} />}
         {list.isPending && <p className="py-2 text-quiet">reading …</p>}
@@ -126,10 +132,12 @@ export function QuietTimesView(): ReactNode {
           </ul>
         </section>
       )}
-      <p className="border-t border-hairline py-3 text-[13.5px] text-quiet">
-        As a calendar (iCalendar): <code className="figure">{location.origin}/api/quiet-times.ics?token=…</code>, with a
-        token for calendars, from Sources, Tokens and limits.
-      </p>
+      <May ask={makeToken}>
+        <p className="border-t border-hairline py-3 text-[13.5px] text-quiet">
+          As a calendar (iCalendar): <code className="figure">{location.origin}/api/quiet-times.ics?token=…</code>, with
+          a token for calendars, from Sources, Tokens and limits.
+        </p>
+      </May>
     </>
   );
 }
@@ -190,9 +198,11 @@ function QuietRow({
         )}
       </span>
       <span>
-        <button type="button" className="word-link" disabled={isBusy} onClick={onEnd} aria-label={`end it: ${title}`}>
-          end it
-        </button>
+        <May ask={endQuietTime}>
+          <button type="button" className="word-link" disabled={isBusy} onClick={onEnd} aria-label={`end it: ${title}`}>
+            end it
+          </button>
+        </May>
       </span>
     </li>
   );

@@ -1,3 +1,5 @@
+import { Changeable } from "../../shared/people/changeable.tsx";
+import { May } from "../../shared/people/may.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
@@ -104,6 +106,7 @@ function RuleEditor({ begin, saved }: { begin: RuleDocument; saved: Saved | unde
   const marks = useRuleMarks(saved ? [saved] : []);
   const firstCounter = Object.values(rule.reading.sentences)[0]?.counter ?? "";
   const defaultName = counters?.find(({ name }) => name === firstCounter)?.words ?? "rule";
+  const keeps = saved ? changeRule : makeRule;
   const save = useMutation({
     mutationFn: () => {
       const document = {
@@ -143,81 +146,89 @@ function RuleEditor({ begin, saved }: { begin: RuleDocument; saved: Saved | unde
           save.mutate();
         }}
       >
-        <label>
-          <span className="block text-[13px] text-quiet">Name</span>
-          <input
-            value={rule.name}
-            maxLength={200}
-            placeholder={defaultName}
-            onChange={(event) => change({ ...shown, name: event.target.value })}
-            className="w-96 max-w-full"
-          />
-        </label>
-        <div className="mt-2">
-          <ReadingEditor
-            reading={rule.reading}
-            drawn={null}
-            stepMs={answer.data?.stepMs}
-            onChange={(reading) => setRule({ ...rule, reading })}
-          />
-        </div>
-        <ConditionForm rule={shown} unit={unit} most={most} onChange={change} />
-        <p className="leading-9">
-          Links in messages show{" "}
-          <SelectPart
-            label="margin around an incident"
-            value={String(rule.marginSeconds ?? "")}
-            options={[
-              ["", "as much before and after as it lasted, 5 min at the least"],
-              ...margins.map((seconds): readonly [string, string] => [
-                String(seconds),
-                `${presentSpan(seconds * 1000)} before and after`,
-              ]),
-            ]}
-            onChange={(value) => change({ ...shown, marginSeconds: value === "" ? null : Number(value) })}
-          />
-          {rule.place && (
-            <>
-              , of the tile{" "}
-              <SectionLink
-                to={`/dashboards/${rule.place.dashboard}/tiles/${encodeURIComponent(rule.place.tile)}`}
-                className="word-link"
-              >
-                that it belongs to
-              </SectionLink>{" "}
-              <button type="button" className="word-link text-[13px]" onClick={() => change({ ...shown, place: null })}>
-                leave the tile
-              </button>
-            </>
-          )}
-          .
-        </p>
-        <label className="block">
-          <span className="block text-[13px] text-quiet">What to do, for whoever is woken</span>
-          <textarea
-            value={rule.advice}
-            maxLength={5000}
-            onChange={(event) => change({ ...shown, advice: event.target.value })}
-            className="h-14 w-full max-w-3xl border border-hairline bg-transparent p-2"
-          />
-        </label>
+        <Changeable ask={keeps}>
+          <label>
+            <span className="block text-[13px] text-quiet">Name</span>
+            <input
+              value={rule.name}
+              maxLength={200}
+              placeholder={defaultName}
+              onChange={(event) => change({ ...shown, name: event.target.value })}
+              className="w-96 max-w-full"
+            />
+          </label>
+          <div className="mt-2">
+            <ReadingEditor
+              reading={rule.reading}
+              drawn={null}
+              stepMs={answer.data?.stepMs}
+              onChange={(reading) => setRule({ ...rule, reading })}
+            />
+          </div>
+          <ConditionForm rule={shown} unit={unit} most={most} onChange={change} />
+          <p className="leading-9">
+            Links in messages show{" "}
+            <SelectPart
+              label="margin around an incident"
+              value={String(rule.marginSeconds ?? "")}
+              options={[
+                ["", "as much before and after as it lasted, 5 min at the least"],
+                ...margins.map((seconds): readonly [string, string] => [
+                  String(seconds),
+                  `${presentSpan(seconds * 1000)} before and after`,
+                ]),
+              ]}
+              onChange={(value) => change({ ...shown, marginSeconds: value === "" ? null : Number(value) })}
+            />
+            {rule.place && (
+              <>
+                , of the tile{" "}
+                <SectionLink
+                  to={`/dashboards/${rule.place.dashboard}/tiles/${encodeURIComponent(rule.place.tile)}`}
+                  className="word-link"
+                >
+                  that it belongs to
+                </SectionLink>{" "}
+                <button
+                  type="button"
+                  className="word-link text-[13px]"
+                  onClick={() => change({ ...shown, place: null })}
+                >
+                  leave the tile
+                </button>
+              </>
+            )}
+            .
+          </p>
+          <label className="block">
+            <span className="block text-[13px] text-quiet">What to do, for whoever is woken</span>
+            <textarea
+              value={rule.advice}
+              maxLength={5000}
+              onChange={(event) => change({ ...shown, advice: event.target.value })}
+              className="h-14 w-full max-w-3xl border border-hairline bg-transparent p-2"
+            />
+          </label>
+        </Changeable>
         {save.error && (
           <p role="alert" className="py-1 text-urgent">
             {save.error.message}
           </p>
         )}
-        <p className="mt-2 flex gap-3">
-          <button
-            type="submit"
-            className="act"
-            disabled={save.isPending || (shown.notice === null && shown.urgent === null)}
-          >
-            {save.isPending ? "saving …" : saved ? "Save the rule" : "Watch it"}
-          </button>
-          <button type="button" className="act-plain" onClick={() => go("/alerts")}>
-            Leave it
-          </button>
-        </p>
+        <May ask={keeps}>
+          <p className="mt-2 flex gap-3">
+            <button
+              type="submit"
+              className="act"
+              disabled={save.isPending || (shown.notice === null && shown.urgent === null)}
+            >
+              {save.isPending ? "saving …" : saved ? "Save the rule" : "Watch it"}
+            </button>
+            <button type="button" className="act-plain" onClick={() => go("/alerts")}>
+              Leave it
+            </button>
+          </p>
+        </May>
       </form>
       {answer.error && (
         <p role="alert" className="text-urgent">

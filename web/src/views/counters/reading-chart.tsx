@@ -1,3 +1,5 @@
+import { makeRule } from "../../../../core/api/rules.ts";
+import { May } from "../../shared/people/may.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useMemo, useState } from "react";
 import type { MachineEvent } from "../../../../core/events/machine-event.ts";
@@ -74,9 +76,11 @@ export function ReadingChart({
             </button>
           ))}
         </div>
-        <SectionLink to={newRuleAddress(reading)} className="word-link ml-auto text-[14px]">
-          tell me when …
-        </SectionLink>
+        <May ask={makeRule}>
+          <SectionLink to={newRuleAddress(reading)} className="word-link ml-auto text-[14px]">
+            tell me when …
+          </SectionLink>
+        </May>
       </div>
       {answer.error && (
         <p role="alert" className="mb-2 text-urgent">

@@ -1,3 +1,4 @@
+import { May } from "../../shared/people/may.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { type DashboardView, getDashboard, makeDashboard, saveDashboard } from "../../../../core/api/dashboards.ts";
@@ -21,18 +22,20 @@ interface ToDashboardProps {
 /** Puts a copy of a tile onto another dashboard, or a new one. */
 export function ToDashboard({ tile, label, words, but, onDone }: ToDashboardProps): ReactNode {
   return (
-    <PopoverPart label={label} words={words} quiet>
-      {(close) => (
-        <Choices
-          tile={tile}
-          but={but}
-          onDone={() => {
-            close();
-            onDone?.();
-          }}
-        />
-      )}
-    </PopoverPart>
+    <May ask={saveDashboard}>
+      <PopoverPart label={label} words={words} quiet>
+        {(close) => (
+          <Choices
+            tile={tile}
+            but={but}
+            onDone={() => {
+              close();
+              onDone?.();
+            }}
+          />
+        )}
+      </PopoverPart>
+    </May>
   );
 }
 

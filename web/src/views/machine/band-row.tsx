@@ -1,3 +1,5 @@
+import { makeRule } from "../../../../core/api/rules.ts";
+import { May } from "../../shared/people/may.tsx";
 import { useMay } from "../../shared/people/use-may.ts";
 import { listRules } from "../../../../core/api/rules.ts";
 import { useQuery } from "@tanstack/react-query";
@@ -91,16 +93,18 @@ export function BandRow({ band, machine, subject = machine, counters, events }: 
         {rules.map((rule) => (
           <RuleState key={rule.id} rule={rule} nowMs={nowMs} />
         ))}
-        {!making && (
-          <button
-            type="button"
-            className="word-link not-in-print mt-1 text-[13px]"
-            onClick={() => setMaking(true)}
-            aria-label={`Tell me when ${band.figure.words} passes a limit`}
-          >
-            tell me when …
-          </button>
-        )}
+        <May ask={makeRule}>
+          {!making && (
+            <button
+              type="button"
+              className="word-link not-in-print mt-1 text-[13px]"
+              onClick={() => setMaking(true)}
+              aria-label={`Tell me when ${band.figure.words} passes a limit`}
+            >
+              tell me when …
+            </button>
+          )}
+        </May>
       </div>
       <div className="min-w-0">
         <p className="mb-1 text-[13.5px]">

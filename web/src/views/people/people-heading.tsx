@@ -2,7 +2,6 @@ import type { ReactNode } from "react";
 import { listDeeds } from "../../../../core/api/audit.ts";
 import { listLinks } from "../../../../core/api/links.ts";
 import { listPeople } from "../../../../core/api/people.ts";
-import { useMay } from "../../shared/people/use-may.ts";
 import { PartsHeading } from "../../shared/heading/parts-heading.tsx";
 
 const parts = [
@@ -13,6 +12,5 @@ const parts = [
 
 /** The heading of all that belongs to People, with its parts as words. */
 export function PeopleHeading(): ReactNode {
-  const may = useMay();
-  return <PartsHeading title="People" parts={parts.filter(({ needs }) => may(needs))} />;
+  return <PartsHeading title="People" parts={parts} />;
 }

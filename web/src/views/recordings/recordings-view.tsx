@@ -1,6 +1,6 @@
 import { useMay } from "../../shared/people/use-may.ts";
 import { May } from "../../shared/people/may.tsx";
-import { makeRecording } from "../../../../core/api/recordings.ts";
+import { makeRecording, openRunFile } from "../../../../core/api/recordings.ts";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { countersQuery, recordingsQuery } from "../../api/queries.ts";
@@ -19,7 +19,9 @@ export function RecordingsView(): ReactNode {
         <h1 className="text-[26px] leading-none font-bold">Recordings</h1>
         <p className="text-quiet">a close look that ends by itself, kept as long as you say</p>
         <span className="ml-auto flex flex-wrap items-baseline gap-x-5">
-          <OpenFile />
+          <May ask={openRunFile}>
+            <OpenFile />
+          </May>
           <SectionLink to="/recordings/new" className="act" hidden={!may(makeRecording)}>
             New recording
           </SectionLink>

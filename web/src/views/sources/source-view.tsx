@@ -1,9 +1,16 @@
+import { May } from "../../shared/people/may.tsx";
 import { useMay } from "../../shared/people/use-may.ts";
 import { sends, sourceKinds } from "../../../../core/sources/kinds/source-kinds.ts";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { bringSourceBack, endPause, removeSource, type SourceView as Source } from "../../../../core/api/sources.ts";
+import {
+  bringSourceBack,
+  changeSource,
+  endPause,
+  removeSource,
+  type SourceView as Source,
+} from "../../../../core/api/sources.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
 import { call } from "../../api/client.ts";
 import { sourcesQuery } from "../../api/queries.ts";
@@ -175,12 +182,14 @@ function OneSource({ source }: { source: Source }): ReactNode {
           <Diagnosis failure={source.failure} />
         </div>
       )}
-      {source.hasRaw && <RawText id={source.id} />}
-      {sends(source) && <SourceTokens source={source} />}
-      {source.kind === "collector" && <WindowsCountersForm source={source} />}
-      <TakeRulesForm source={source} />
-      {(source.kind === "push" || source.csv) && <TableForm source={source} />}
-      <SourceSettingsForm source={source} />
+      <May ask={changeSource}>
+        {source.hasRaw && <RawText id={source.id} />}
+        {sends(source) && <SourceTokens source={source} />}
+        {source.kind === "collector" && <WindowsCountersForm source={source} />}
+        <TakeRulesForm source={source} />
+        {(source.kind === "push" || source.csv) && <TableForm source={source} />}
+        <SourceSettingsForm source={source} />
+      </May>
     </>
   );
 }

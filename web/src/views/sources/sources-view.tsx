@@ -1,3 +1,4 @@
+import { May } from "../../shared/people/may.tsx";
 import { useMay } from "../../shared/people/use-may.ts";
 import { makeSource } from "../../../../core/api/sources.ts";
 import { useQuery } from "@tanstack/react-query";
@@ -35,10 +36,12 @@ export function SourcesView(): ReactNode {
       {sources.data?.length === 1 && (
         <p className="max-w-prose py-6">
           So far there is the machine that Nubrel runs on.{" "}
-          <SectionLink to="/sources/connect" className="word-link">
-            Connect another one
-          </SectionLink>
-          : nothing needs to be installed on it.
+          <May ask={makeSource}>
+            <SectionLink to="/sources/connect" className="word-link">
+              Connect another one
+            </SectionLink>
+            : nothing needs to be installed on it.
+          </May>
         </p>
       )}
     </>

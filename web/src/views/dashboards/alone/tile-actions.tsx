@@ -1,3 +1,5 @@
+import { May } from "../../../shared/people/may.tsx";
+import { makeRule } from "../../../../../core/api/rules.ts";
 import { withoutUnknown } from "../../../../../core/forms/form.ts";
 import { readingForm } from "../../../../../core/reading/reading-form.ts";
 import { type ReactNode, type RefObject, useState } from "react";
@@ -74,23 +76,25 @@ export function TileActions({ tile, picks, picture }: TileActionsProps): ReactNo
           change it in Counters
         </button>
       )}
-      {tile.reading && (
-        <button
-          type="button"
-          className="word-link"
-          onClick={() =>
-            go(
-              newRuleAddress(
-                withoutUnknown(readingForm, tile.reading as NonNullable<typeof tile.reading>),
-                dashboardId === undefined ? undefined : { dashboard: dashboardId, tile: savedTileId(tile.id) },
-                tile.title,
-              ),
-            )
-          }
-        >
-          tell me when …
-        </button>
-      )}
+      <May ask={makeRule}>
+        {tile.reading && (
+          <button
+            type="button"
+            className="word-link"
+            onClick={() =>
+              go(
+                newRuleAddress(
+                  withoutUnknown(readingForm, tile.reading as NonNullable<typeof tile.reading>),
+                  dashboardId === undefined ? undefined : { dashboard: dashboardId, tile: savedTileId(tile.id) },
+                  tile.title,
+                ),
+              )
+            }
+          >
+            tell me when …
+          </button>
+        )}
+      </May>
       <ToDashboard tile={tile} label={`copy ${name} to a dashboard`} words="copy to a dashboard …" />
       {fault && (
         <p role="alert" className="w-full text-right text-[13px] text-urgent">

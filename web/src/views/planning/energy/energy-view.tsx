@@ -1,3 +1,4 @@
+import { May } from "../../../shared/people/may.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import {
@@ -5,6 +6,7 @@ import {
   type EnergyBody,
   type EnergyPer,
   type EnergyView as Energy,
+  putPlanningSettings,
 } from "../../../../../core/api/energy.ts";
 import { energyWords } from "../../../../../core/planning/energy-words.ts";
 import { call } from "../../../api/client.ts";
@@ -121,7 +123,9 @@ export function EnergyView(): ReactNode {
       ))}
       <div className="not-in-print mt-8 grid grid-cols-[minmax(0,1fr)] items-start gap-x-10 gap-y-8 xl:grid-cols-2">
         <TariffsPart />
-        <GuessesPart measured={energy.data?.lines.filter(({ estimated }) => !estimated).map(({ of }) => of) ?? []} />
+        <May ask={putPlanningSettings}>
+          <GuessesPart measured={energy.data?.lines.filter(({ estimated }) => !estimated).map(({ of }) => of) ?? []} />
+        </May>
       </div>
     </section>
   );

@@ -1,3 +1,4 @@
+import { May } from "../../../shared/people/may.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { putTariffs } from "../../../../../core/api/energy.ts";
@@ -49,9 +50,11 @@ export function TariffsPart(): ReactNode {
             ) : (
               <>
                 <p className="max-w-prose">{tariffWords(tariff)}</p>
-                <button type="button" className="word-link text-[13.5px]" onClick={() => setEdited(i)}>
-                  Change {tariff.name}
-                </button>
+                <May ask={putTariffs}>
+                  <button type="button" className="word-link text-[13.5px]" onClick={() => setEdited(i)}>
+                    Change {tariff.name}
+                  </button>
+                </May>
               </>
             )}
           </li>
@@ -67,16 +70,18 @@ export function TariffsPart(): ReactNode {
         />
       ) : (
         tariffs.data && (
-          <button
-            type="button"
-            className="word-link mt-2"
-            onClick={() => {
-              save.reset();
-              setEdited("new");
-            }}
-          >
-            Add a tariff
-          </button>
+          <May ask={putTariffs}>
+            <button
+              type="button"
+              className="word-link mt-2"
+              onClick={() => {
+                save.reset();
+                setEdited("new");
+              }}
+            >
+              Add a tariff
+            </button>
+          </May>
         )
       )}
     </section>

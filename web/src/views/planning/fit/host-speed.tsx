@@ -1,3 +1,4 @@
+import { Changeable } from "../../../shared/people/changeable.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { type PlanningSettings, putPlanningSettings } from "../../../../../core/api/energy.ts";
@@ -21,19 +22,21 @@ export function HostSpeed({ machine, onChange }: { machine: string; onChange: ()
   return (
     <span className="not-in-print ml-3 text-[13.5px] text-quiet">
       speed{" "}
-      <NumberField
-        label={`speed of ${machine}`}
-        value={speed}
-        usual="1"
-        className="w-14"
-        onChange={(next) => {
-          if (next === undefined || (next >= 0.01 && next <= 100))
-            save.mutate({
-              ...settings.data,
-              speeds: next === undefined ? others : { ...others, [machine]: next },
-            });
-        }}
-      />
+      <Changeable ask={putPlanningSettings}>
+        <NumberField
+          label={`speed of ${machine}`}
+          value={speed}
+          usual="1"
+          className="w-14"
+          onChange={(next) => {
+            if (next === undefined || (next >= 0.01 && next <= 100))
+              save.mutate({
+                ...settings.data,
+                speeds: next === undefined ? others : { ...others, [machine]: next },
+              });
+          }}
+        />
+      </Changeable>
       {save.error && <span role="alert"> {save.error.message}</span>}
     </span>
   );

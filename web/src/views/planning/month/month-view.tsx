@@ -1,7 +1,8 @@
+import { May } from "../../../shared/people/may.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useSearchParams } from "react-router";
-import { getMonth, type MonthView as Month } from "../../../../../core/api/month.ts";
+import { getMonth, type MonthView as Month, putMonthSending } from "../../../../../core/api/month.ts";
 import { figureRows } from "../../../../../core/planning/month-html.ts";
 import { amount, whenWords } from "../../../../../core/planning/space-words.ts";
 import { kilowattHours, money } from "../../../../../core/tariffs/cost-words.ts";
@@ -47,7 +48,9 @@ export function MonthView(): ReactNode {
       </p>
       <Asking of={page} />
       {page.data && <Page page={page.data} nowMs={nowMs} />}
-      <MonthSendingPart month={month} />
+      <May ask={putMonthSending}>
+        <MonthSendingPart month={month} />
+      </May>
     </section>
   );
 }

@@ -1,3 +1,4 @@
+import { May } from "../../../shared/people/may.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { type PlanningSettings, putPlanningSettings } from "../../../../../core/api/energy.ts";
@@ -30,9 +31,11 @@ export function GivenFills(): ReactNode {
         {fills.map((one) => (
           <li key={`${one.name} ${one.counter}`} className="text-[14px]">
             {one.name}: {one.counter}, full at <span className="figure">{one.limit}</span>{" "}
-            <button type="button" className="word-link" onClick={() => keep(fills.filter((other) => other !== one))}>
-              Leave {one.name} out
-            </button>
+            <May ask={putPlanningSettings}>
+              <button type="button" className="word-link" onClick={() => keep(fills.filter((other) => other !== one))}>
+                Leave {one.name} out
+              </button>
+            </May>
           </li>
         ))}
       </ul>
@@ -90,9 +93,11 @@ export function GivenFills(): ReactNode {
           )}
         </form>
       ) : (
-        <button type="button" className="word-link" onClick={() => setAdding(true)}>
-          Something else fills
-        </button>
+        <May ask={putPlanningSettings}>
+          <button type="button" className="word-link" onClick={() => setAdding(true)}>
+            Something else fills
+          </button>
+        </May>
       )}
     </section>
   );

@@ -1,3 +1,4 @@
+import { May } from "../../../shared/people/may.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Fragment, type ReactNode, useState } from "react";
 import {
@@ -153,26 +154,30 @@ function Unused({ one }: { one: WatchedSource }): ReactNode {
         {one.unused.map(({ counter, series }) => (
           <li key={counter} className="break-inside-avoid">
             {counter} <span className="figure text-quiet">{series}</span>{" "}
-            <button
-              type="button"
-              className="word-link"
-              disabled={leave.isPending}
-              onClick={() => leave.mutate([counter])}
-            >
-              leave it
-            </button>
+            <May ask={leaveCounters}>
+              <button
+                type="button"
+                className="word-link"
+                disabled={leave.isPending}
+                onClick={() => leave.mutate([counter])}
+              >
+                leave it
+              </button>
+            </May>
           </li>
         ))}
       </ul>
-      <button
-        type="button"
-        className="act-plain mt-2"
-        disabled={leave.isPending}
-        onClick={() => leave.mutate(one.unused.map(({ counter }) => counter))}
-      >
-        Gather none of these of {one.name}
-      </button>
-      <span className="ml-3 text-quiet">What was gathered stays; take it again under the source's rules.</span>
+      <May ask={leaveCounters}>
+        <button
+          type="button"
+          className="act-plain mt-2"
+          disabled={leave.isPending}
+          onClick={() => leave.mutate(one.unused.map(({ counter }) => counter))}
+        >
+          Gather none of these of {one.name}
+        </button>
+        <span className="ml-3 text-quiet">What was gathered stays; take it again under the source's rules.</span>
+      </May>
       {leave.error && (
         <p role="alert" className="text-urgent">
           {leave.error.message}
