@@ -1,3 +1,4 @@
+import { dropPasskeys } from "./people/passkeys/passkey-rows.ts";
 import { createReadStream, createWriteStream } from "node:fs";
 import { once } from "node:events";
 import { type SampleFormat, sampleFormats } from "../core/formats/samples/sample-format.ts";
@@ -133,6 +134,7 @@ async function resetPerson(of: Database): Promise<void> {
   const password = newPassword();
   await changePasswordHash(of, account.id, await hashPassword(password));
   await dropCodes(of, account.id);
+  await dropPasskeys(of, account.id);
   await closeSessions(of, account.id, {});
   await insertDeed(of, {
     ...{ who: "the shell", knownBy: "command", place: "", did: "PUT /people/:id/password", outcome: "done" },
@@ -140,7 +142,7 @@ async function resetPerson(of: Database): Promise<void> {
   });
   process.stdout.write(`${password}\n`);
   process.stderr.write(
-    `This is the password of ${account.name} now; every sign-in of theirs has ended. Have them change it under their name.\n`,
+    `This is the password of ${account.name} now; every sign-in of theirs has ended, time codes and passkeys of theirs are gone. Have them change it under their name.\n`,
   );
 }
 

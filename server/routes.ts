@@ -1,3 +1,5 @@
+import { Passkeys } from "./people/passkeys/passkeys.ts";
+import { passkeyEntranceRouter, passkeysRouter } from "./people/passkeys/passkeys-router.ts";
 import { type Request, Router } from "express";
 import { Rehearser } from "./rules/rehearser.ts";
 import { LargeBodies } from "./intake/large-bodies.ts";
@@ -116,11 +118,21 @@ export function routesOf(parts: AnsweringParts): RoutesOfServer {
   const acting = clock.actingMs;
   const entrance = new Entrance({ ...parts, acting });
   const codes = new TimeCodes({ ...parts, acting });
+  const passkeys = new Passkeys(database);
   return {
     senders: sendersOf(parts),
     open: [healthRouter(condition.health), demoRouter(demo)],
-    people: [peopleRouter({ database, entrance, codes, setupCode, acting }), invitedRouter({ database, entrance })],
-    inside: [codesRouter(codes, entrance), ...peopleOf(parts, entrance), ...insideOf(parts)],
+    people: [
+      peopleRouter({ database, entrance, codes, setupCode, acting }),
+      passkeyEntranceRouter({ database, entrance, passkeys }),
+      invitedRouter({ database, entrance }),
+    ],
+    inside: [
+      codesRouter(codes, entrance),
+      passkeysRouter({ database, entrance, passkeys, acting }),
+      ...peopleOf(parts, entrance),
+      ...insideOf(parts),
+    ],
   };
 }
 

@@ -14,6 +14,7 @@ import * as links from "./links.ts";
 import * as machines from "./machines.ts";
 import * as messages from "./messages.ts";
 import * as month from "./month.ts";
+import * as passkeys from "./passkeys.ts";
 import * as people from "./people.ts";
 import * as quiet from "./quiet.ts";
 import * as readings from "./readings.ts";
@@ -46,6 +47,7 @@ const subjects: readonly Readonly<Record<string, unknown>>[] = [
   machines,
   messages,
   month,
+  passkeys,
   people,
   quiet,
   readings,

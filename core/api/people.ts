@@ -71,8 +71,8 @@ export const listSessions = route("GET", "/me/sessions")<Nothing, readonly Sessi
 /** Ends every session of the one who asks; `but=this` spares the one that asks. */
 export const endSessions = route("DELETE", "/me/sessions", 204)<Nothing, Nothing, { readonly but?: "this" }>();
 export const endSession = route("DELETE", "/me/sessions/:id", 204)();
-/** A change of password ends the person's other sessions. */
-export const changePassword = route("PUT", "/me/password", 204)<{ readonly now: string; readonly next: string }>();
+/** A change of password ends the person's other sessions. Who has none yet gives the next one alone. */
+export const changePassword = route("PUT", "/me/password", 204)<{ readonly now?: string; readonly next: string }>();
 /** Shows again who one is: what makes or shows secrets asks for it every ten minutes. */
 export const proveMe = route("POST", "/me/proof", 204)<{ readonly password: string }>();
 

@@ -29,3 +29,12 @@ export function witnessedBy(witness: Witness): RequestHandler {
 }
 
 export const witnessOf = (request: Request): Witness | undefined => witnesses.get(request);
+
+const entered = new WeakMap<Request, string>();
+
+/** Notes who came in by this very request. */
+export function noteEntered(request: Request, name: string): void {
+  entered.set(request, name);
+}
+
+export const enteredAs = (request: Request): string | undefined => entered.get(request);

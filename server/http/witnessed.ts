@@ -2,7 +2,7 @@ import type { Request, Router } from "express";
 import type { Route } from "../../core/api/route.ts";
 import { Problem } from "./problem.ts";
 import { type Asked, type Served, servedOf } from "./served.ts";
-import { witnessOf } from "./witness.ts";
+import { enteredAs, witnessOf } from "./witness.ts";
 
 const refusals: ReadonlySet<number> = new Set([401, 403, 429]);
 
@@ -23,8 +23,9 @@ export async function noteRefused(
   });
 }
 
+/** Who came in, or under which name somebody would have. */
 const nameIn = (request: Request): { readonly named?: string } => {
-  const { name } = (request.body ?? {}) as { name?: unknown };
+  const name = enteredAs(request) ?? ((request.body ?? {}) as { name?: unknown }).name;
   return typeof name === "string" ? { named: name } : {};
 };
 
@@ -47,7 +48,7 @@ export async function witnessed<R extends Route, Body, Query, Given>(
     await noteRefused(request, route, error, subject);
     throw error;
   }
-  const showsNothing = route.method === "DELETE" || route.method === "GET" || route.path === "/session";
+  const showsNothing = route.method === "DELETE" || route.method === "GET" || route.path.startsWith("/session");
   const after = showsNothing ? null : stateAfter(given, asked.body);
   await witness.note(request, {
     did: `${route.method} ${route.path}`,

@@ -39,8 +39,8 @@ export async function namesInUse(database: Database): Promise<readonly string[]>
 export async function findAccount(
   database: Database,
   name: string,
-): Promise<(Account & { readonly passwordHash: string }) | undefined> {
-  const { rows } = await database.query<Account & { passwordHash: string }>(
+): Promise<(Account & { readonly passwordHash: string | null }) | undefined> {
+  const { rows } = await database.query<Account & { passwordHash: string | null }>(
     `select id, name, role, limits, password_hash as "passwordHash"
      from account
      where lower(name) = lower($1::text) and removed_at is null`,
@@ -49,13 +49,28 @@ export async function findAccount(
   return rows[0];
 }
 
-/** The hash of a person's password. */
-export async function passwordHashOf(database: Database, id: number): Promise<string> {
-  const { rows } = await database.query<{ hash: string }>(
+/** Somebody who is here still. */
+export async function accountOf(database: Database, id: number): Promise<Account | undefined> {
+  const { rows } = await database.query<Account>(
+    "select id, name, role, limits from account where id = $1::int and removed_at is null",
+    [id],
+  );
+  return rows[0];
+}
+
+/** What devices call a person by. */
+export async function handleOf(database: Database, id: number): Promise<string> {
+  const { rows } = await database.query<{ handle: string }>("select handle from account where id = $1::int", [id]);
+  return rows[0]?.handle ?? "";
+}
+
+/** The hash of a person's password; null where they have none. */
+export async function passwordHashOf(database: Database, id: number): Promise<string | null> {
+  const { rows } = await database.query<{ hash: string | null }>(
     "select password_hash as hash from account where id = $1::int",
     [id],
   );
-  return rows[0]?.hash ?? "";
+  return rows[0]?.hash ?? null;
 }
 
 export async function changePasswordHash(database: Database, id: number, hash: string): Promise<void> {

@@ -1,3 +1,4 @@
+import { noteEntered } from "../http/witness.ts";
 import { setTimeout as delay } from "node:timers/promises";
 import { serialize } from "cookie";
 import type { Request, Response } from "express";
@@ -10,7 +11,7 @@ import { deviceWords } from "./device-words.ts";
 import { HashQueue, TooManyHashes } from "./hash-queue.ts";
 import { browserMark, knownBrowser } from "./known-browser.ts";
 import { passwordProblem } from "./password.ts";
-import { namesInUse } from "./account-rows.ts";
+import { type Account, namesInUse } from "./account-rows.ts";
 import { closeSession, openSession, sessionHashes } from "./session-rows.ts";
 import { SignInLimit, type Trying } from "./sign-in-limit.ts";
 import {
@@ -88,12 +89,17 @@ export class Entrance {
   }
 
   /** Opens a session for a person and has their browser keep it. */
-  async enter(request: Request, response: Response, accountId: number): Promise<void> {
+  async enter(
+    request: Request,
+    response: Response,
+    { id: accountId, name }: Pick<Account, "id" | "name">,
+  ): Promise<void> {
     const { database, acting, box } = this.#parts;
     const before = sessionToken(request);
     const whereabouts = { device: deviceWords(request.headers["user-agent"] ?? ""), place: request.ip ?? "" };
     const token = await openSession(database, accountId, before, acting(), whereabouts);
     if (before !== undefined) this.#end(sessionKey(before));
+    noteEntered(request, name);
     const attributes = { httpOnly: true, sameSite: "strict", path: "/", secure: request.secure } as const;
     response.setHeader("Set-Cookie", [
       serialize(cookieName(request, sessionCookie), token, { ...attributes, maxAge: 30 * daySeconds }),

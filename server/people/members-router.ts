@@ -9,7 +9,7 @@ import { serve } from "../http/serve.ts";
 import type { Entrance } from "./entrance.ts";
 import { invitationWords } from "./invitation-words.ts";
 import { hashPassword } from "./password.ts";
-import { meOf } from "./people-router.ts";
+import { meOf } from "./me-of.ts";
 import { limitsSchema, nameSchema, passwordSchema, roleSchema } from "./people-schema.ts";
 import {
   acceptInvitationRow,
@@ -142,7 +142,7 @@ export function invitedRouter({ database, entrance }: Pick<MembersParts, "databa
       const passwordHash = await entrance.hashed(() => hashPassword(password));
       const person = await told(() => acceptInvitationRow(database, code, { name, passwordHash }));
       if (!person) throw noSuchInvitation();
-      await entrance.enter(request, response, person.id);
+      await entrance.enter(request, response, person);
       return meOf(person);
     },
   );

@@ -1,8 +1,8 @@
+import { meOf } from "./me-of.ts";
 import { timingSafeEqual } from "node:crypto";
 import { Router } from "express";
 import Joi from "joi";
 import * as routes from "../../core/api/people.ts";
-import type { Me } from "../../core/api/people.ts";
 import type { Database } from "../db/pool.ts";
 import { personOf } from "../http/asker.ts";
 import { Problem } from "../http/problem.ts";
@@ -70,7 +70,7 @@ export function peopleRouter({ database, entrance, codes, setupCode, acting }: D
         "There is an owner already",
         "Somebody else set Nubrel up a moment ago. Sign in with the owner's name and password.",
       );
-    await entrance.enter(request, response, owner.id);
+    await entrance.enter(request, response, owner);
     return meOf(owner);
   });
 
@@ -96,7 +96,7 @@ export function peopleRouter({ database, entrance, codes, setupCode, acting }: D
     }
     await assertCode(codes, account.id, wish.code);
     await entrance.noteRight(trying);
-    await entrance.enter(request, response, account.id);
+    await entrance.enter(request, response, account);
     return meOf(account);
   });
 
@@ -112,9 +112,6 @@ async function assertCode(codes: TimeCodes, accountId: number, code: string): Pr
   const message = "This code is not right now, or was used before. Wait for the next one.";
   throw new Problem(401, "Another code", message, { errors: [{ path: "code", message }], asks: "code" });
 }
-
-/** Who one is, as it is told to them. */
-export const meOf = ({ name, role, limits }: Me): Me => ({ name, role, ...(limits && { limits }) });
 
 function sameText(a: string, b: string): boolean {
   const [left, right] = [Buffer.from(a), Buffer.from(b)];

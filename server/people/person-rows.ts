@@ -69,8 +69,9 @@ export function changePersonRow(
 /** A person leaves; their name stays in what they did. Answers whether there was one. Throws LastOwnerError. */
 export function removePersonRow(database: Database, id: number): Promise<boolean> {
   return keepingAnOwner(database, async (connection) => {
+    await connection.query("delete from passkey where account_id = $1::int", [id]);
     const { rowCount } = await connection.query(
-      "update account set removed_at = now(), password_hash = '' where id = $1::int and removed_at is null",
+      "update account set removed_at = now(), password_hash = null where id = $1::int and removed_at is null",
       [id],
     );
     return rowCount === 1;

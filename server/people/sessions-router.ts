@@ -1,3 +1,4 @@
+import { assertProven } from "../http/assert-may.ts";
 import { Router } from "express";
 import Joi from "joi";
 import * as routes from "../../core/api/people.ts";
@@ -7,7 +8,7 @@ import { Problem } from "../http/problem.ts";
 import { serve } from "../http/serve.ts";
 import { changePasswordHash, passwordHashOf } from "./account-rows.ts";
 import type { Entrance } from "./entrance.ts";
-import { hashPassword, isPassword } from "./password.ts";
+import { hashPassword, isPassword, noAccountHash } from "./password.ts";
 import { passwordSchema } from "./people-schema.ts";
 import { closeSessions, listSessions, noteProof } from "./session-rows.ts";
 
@@ -19,7 +20,10 @@ interface SessionsParts {
 
 const butSchema = Joi.object<{ but?: "this" }>({ but: Joi.valid("this") });
 const proofSchema = Joi.object<{ password: string }>({ password: passwordSchema });
-const changeSchema = Joi.object<{ now: string; next: string }>({ now: passwordSchema, next: passwordSchema });
+const changeSchema = Joi.object<{ now: string; next: string }>({
+  now: passwordSchema.optional().allow("").default(""),
+  next: passwordSchema,
+});
 
 /** What each person has open, and their password. */
 export function sessionsRouter({ database, entrance, acting }: SessionsParts): Router {
@@ -29,7 +33,7 @@ export function sessionsRouter({ database, entrance, acting }: SessionsParts): R
     const { id, name } = personOf(request);
     const trying = entrance.trying(request, name, id);
     await entrance.assertMayTry(trying);
-    const hash = await passwordHashOf(database, id);
+    const hash = (await passwordHashOf(database, id)) ?? (await noAccountHash);
     if (!(await entrance.hashed(() => isPassword(password, hash)))) {
       const message = "This is not your password.";
       throw new Problem(403, "Another password", message, { errors: [{ path, message }] });
@@ -56,7 +60,9 @@ export function sessionsRouter({ database, entrance, acting }: SessionsParts): R
 
   serve(router, routes.changePassword, { body: changeSchema }, async ({ request, body: { now, next } }) => {
     const { id, name, sessionId } = personOf(request);
-    await assertIsTheirs(request, now, "now");
+    // Who has none yet has shown who they are by a passkey.
+    if ((await passwordHashOf(database, id)) === null) assertProven(request);
+    else await assertIsTheirs(request, now, "now");
     await entrance.assertGoodPassword(next, [name], "next");
     await changePasswordHash(database, id, await entrance.hashed(() => hashPassword(next)));
     await noteProof(database, sessionId, acting());

@@ -1,3 +1,4 @@
+import { getWaysIn, listPasskeys } from "../../../core/api/passkeys.ts";
 import { getBriefing } from "../../../core/api/briefing.ts";
 import { getPlanningSettings, listTariffs } from "../../../core/api/energy.ts";
 import { getSpace } from "../../../core/api/space.ts";
@@ -50,6 +51,14 @@ export const invitationsQuery = queryOptions({
 export const sessionsQuery = queryOptions({
   queryKey: ["sessions"],
   queryFn: ({ signal }) => call(listSessions, {}, undefined, { signal }),
+});
+export const passkeysQuery = queryOptions({
+  queryKey: ["passkeys"],
+  queryFn: ({ signal }) => call(listPasskeys, {}, undefined, { signal }),
+});
+export const waysInQuery = queryOptions({
+  queryKey: ["ways-in"],
+  queryFn: ({ signal }) => call(getWaysIn, {}, undefined, { signal }),
 });
 export const codesQuery = queryOptions({
   queryKey: ["codes"],

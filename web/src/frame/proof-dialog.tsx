@@ -1,10 +1,13 @@
-import { useMutation } from "@tanstack/react-query";
+import { beginPasskeyProof, proveByPasskey } from "../../../core/api/passkeys.ts";
+import { passkeysMissing, showPasskey } from "../api/passkeys.ts";
+import { waysInQuery } from "../api/queries.ts";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useId, useRef, useState } from "react";
 import { proveMe } from "../../../core/api/people.ts";
 import { call } from "../api/client.ts";
 import { provideProof } from "../api/proof.ts";
 
-/** Asks for the password again where what is wanted makes or shows a secret. */
+/** Asks for the password or a passkey again where what is wanted makes or shows a secret. */
 export function ProofDialog({ name }: { name: string }): ReactNode {
   const dialog = useRef<HTMLDialogElement>(null);
   const settle = useRef<((isProven: boolean) => void) | undefined>(undefined);
@@ -14,11 +17,24 @@ export function ProofDialog({ name }: { name: string }): ReactNode {
     mutationFn: () => call(proveMe, {}, { password }),
     onSuccess: () => end(true),
   });
+  const [isOpen, setIsOpen] = useState(false);
+  const ways = useQuery({ ...waysInQuery, enabled: isOpen }).data;
+  const byPasskey = useMutation({
+    mutationFn: async () => {
+      const { options } = await call(beginPasskeyProof, {});
+      await call(proveByPasskey, {}, { response: await showPasskey(options) });
+    },
+    onSuccess: () => end(true),
+  });
+  const canShowPasskey = (ways?.passkeys ?? 0) > 0 && !passkeysMissing();
+  const error = prove.error ?? byPasskey.error;
   const end = (isProven: boolean) => {
     settle.current?.(isProven);
     settle.current = undefined;
     setPassword("");
     prove.reset();
+    byPasskey.reset();
+    setIsOpen(false);
     dialog.current?.close();
   };
   useEffect(
@@ -28,6 +44,7 @@ export function ProofDialog({ name }: { name: string }): ReactNode {
           new Promise((resolve) => {
             settle.current?.(false);
             settle.current = resolve;
+            setIsOpen(true);
             if (!dialog.current?.open) dialog.current?.showModal();
           }),
       ),
@@ -43,9 +60,7 @@ export function ProofDialog({ name }: { name: string }): ReactNode {
       <h2 id={`${id}-title`} className="text-lg font-bold">
         Is it still you, {name}?
       </h2>
-      <p className="mt-2 text-quiet">
-        This makes or shows a secret, or lets somebody in. Your password holds for ten minutes.
-      </p>
+      <p className="mt-2 text-quiet">This makes or shows a secret, or lets somebody in. It holds for ten minutes.</p>
       <form
         className="mt-4 flex flex-col gap-3"
         onSubmit={(event) => {
@@ -53,25 +68,36 @@ export function ProofDialog({ name }: { name: string }): ReactNode {
           prove.mutate();
         }}
       >
-        <input type="text" autoComplete="username" value={name} readOnly hidden />
-        <label htmlFor={id}>Password</label>
-        <input
-          id={id}
-          type="password"
-          autoComplete="current-password"
-          required
-          value={password}
-          onChange={(event) => setPassword(event.target.value)}
-        />
-        {prove.error && (
+        {ways?.hasPassword !== false && (
+          <>
+            <input type="text" autoComplete="username" value={name} readOnly hidden />
+            <label htmlFor={id}>Password</label>
+            <input
+              id={id}
+              type="password"
+              autoComplete="current-password"
+              required
+              value={password}
+              onChange={(event) => setPassword(event.target.value)}
+            />
+          </>
+        )}
+        {error && (
           <p role="alert" className="text-urgent">
-            {prove.error.message}
+            {error.message}
           </p>
         )}
         <div className="flex gap-4">
-          <button type="submit" className="act" disabled={prove.isPending}>
-            Go on
-          </button>
+          {ways?.hasPassword !== false && (
+            <button type="submit" className="act" disabled={prove.isPending}>
+              Go on
+            </button>
+          )}
+          {canShowPasskey && (
+            <button type="button" className="act" disabled={byPasskey.isPending} onClick={() => byPasskey.mutate()}>
+              Show a passkey
+            </button>
+          )}
           <button type="button" className="act-plain" onClick={() => end(false)}>
             Leave it
           </button>

@@ -1,19 +1,17 @@
+import { PasskeysPart } from "./passkeys-part.tsx";
+import { PasswordPart } from "./password-part.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { useForm } from "react-hook-form";
-import { changePassword, endSession, endSessions, type SessionView } from "../../../../core/api/people.ts";
+import { endSession, endSessions, type SessionView } from "../../../../core/api/people.ts";
 import { roleWords } from "../../../../core/people/roles.ts";
-import { call, RequestFailed } from "../../api/client.ts";
+import { call } from "../../api/client.ts";
 import { meQuery, sessionsQuery } from "../../api/queries.ts";
-import { EntryField } from "../../shared/entry/entry-field.tsx";
-import { FailedWords } from "../../shared/entry/failed-words.tsx";
-import { NewPasswordField } from "../../shared/entry/new-password-field.tsx";
 import { limitsWords } from "../../shared/people/limits-words.ts";
 import { CodesPart } from "./codes-part.tsx";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 
-/** Where a person is signed in, and their password. */
+/** Where a person is signed in, and by what. */
 export function AccountView(): ReactNode {
   const me = useQuery(meQuery).data;
   return (
@@ -28,7 +26,8 @@ export function AccountView(): ReactNode {
         )}
       </div>
       <Sessions />
-      <Password name={me?.name ?? ""} />
+      <PasskeysPart />
+      <PasswordPart name={me?.name ?? ""} />
       <CodesPart />
     </>
   );
@@ -104,43 +103,5 @@ function Session({ session, end }: { session: SessionView; end: () => void }): R
         )}
       </span>
     </li>
-  );
-}
-
-function Password({ name }: { name: string }): ReactNode {
-  const queries = useQueryClient();
-  const { register, handleSubmit, reset } = useForm({ defaultValues: { now: "", next: "" } });
-  const change = useMutation({
-    mutationFn: (fields: { now: string; next: string }) => call(changePassword, {}, fields),
-    onSuccess: async () => {
-      reset();
-      await queries.invalidateQueries({ queryKey: sessionsQuery.queryKey });
-    },
-  });
-  const failed = change.error instanceof RequestFailed ? change.error : undefined;
-  const problemOf = (field: string) => failed?.errors.find(({ path }) => path === field)?.message;
-  return (
-    <section aria-labelledby="password-title" className="border-t border-hairline py-4">
-      <h2 id="password-title" className="font-bold">
-        Password
-      </h2>
-      <p className="max-w-prose text-quiet">A change ends every other sign-in of yours.</p>
-      <form className="mt-3 flex max-w-sm flex-col gap-3" onSubmit={handleSubmit((fields) => change.mutate(fields))}>
-        <input type="text" autoComplete="username" value={name} readOnly hidden />
-        <EntryField
-          label="The one now"
-          problem={problemOf("now")}
-          {...register("now")}
-          type="password"
-          autoComplete="current-password"
-        />
-        <NewPasswordField label="The next one" problem={problemOf("next")} {...register("next")} />
-        <FailedWords failed={failed} />
-        <button type="submit" className="act self-start" disabled={change.isPending}>
-          Change it
-        </button>
-        {change.isSuccess && <p role="status">It is changed; other sign-ins have ended.</p>}
-      </form>
-    </section>
   );
 }

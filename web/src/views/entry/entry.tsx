@@ -1,3 +1,4 @@
+import { ByPasskey } from "./by-passkey.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useForm } from "react-hook-form";
@@ -87,6 +88,7 @@ function EntryForm({ first }: { first: boolean }): ReactNode {
           {enter.isPending ? "one moment …" : first ? "Make the account" : "Sign in"}
         </button>
       </form>
+      {!first && <ByPasskey onIn={(me) => queries.setQueryData(meQuery.queryKey, me)} />}
     </main>
   );
 }
