@@ -3,6 +3,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { By, type WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { type OidcIssuer, startOidcIssuer } from "../server/testing/oidc-issuer.ts";
 import { type TestDatabase, testDatabase } from "../server/testing/test-database.ts";
 import { axeFindings } from "./support/axe.mjs";
 import { byCss, byText, eventually, fill, openBrowser, press } from "./support/browser.mjs";
@@ -16,6 +17,7 @@ let db: TestDatabase;
 let folder: string;
 let server: Awaited<ReturnType<typeof startServerProcess>>;
 let address: string;
+let issuer: OidcIssuer;
 let browser: Awaited<ReturnType<typeof openBrowser>>;
 let driver: WebDriver;
 
@@ -31,6 +33,7 @@ beforeAll(async () => {
   });
   // A passkey is for a name, and a page of this machine counts as secure.
   address = server.address.replace("127.0.0.1", "localhost");
+  issuer = await startOidcIssuer([`${address}/api/session/issuer/back`]);
   browser = await openBrowser();
   driver = browser.driver;
   await addPasskeyDevice(driver);
@@ -38,6 +41,7 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(async () => {
   await browser?.close();
+  await issuer?.close();
   await server?.stop();
   rmSync(folder, { recursive: true, force: true });
   await db?.drop();
@@ -104,3 +108,56 @@ describe("a passkey", () => {
     await byText(driver, "p", "Passkeys need a name");
   });
 });
+
+describe("an issuer of one's own", () => {
+  test("is named by an owner, and said what makes a keeper", async () => {
+    await open("/");
+    await fill(driver, "Name", owner.name);
+    await fill(driver, "Password", "heron over the lock");
+    await press(driver, byText(driver, "button", "Sign in"));
+    await byText(driver, "h1", "Fleet");
+    await open("/people/ways-in");
+    await press(driver, byText(driver, "button", "name one"));
+    expect(await (await byCss(driver, "figure pre")).getText()).toBe(`${address}/api/session/issuer/back`);
+    await fill(driver, "What people call it", "the harbour");
+    await fill(driver, "Its address", "http://localhost:1");
+    await fill(driver, "What it calls this server", issuer.clientId);
+    await fill(driver, "The secret between both", issuer.secret);
+    await fill(driver, "Values that make a keeper", "crane drivers, pilots");
+    expect(await axeFindings(driver)).toEqual([]);
+    await press(driver, byText(driver, "button", "Ask it and keep it"));
+    await byText(driver, "p", "did not answer as an issuer");
+    await fill(driver, "Its address", issuer.url);
+    await press(driver, byText(driver, "button", "Ask it and keep it"));
+    await byText(driver, "p", "crane drivers or pilots makes a keeper, everybody else stays out");
+    expect(await axeFindings(driver)).toEqual([]);
+  });
+
+  test("lets in whom it vouches for, where they wanted to be, and tells the others why not", async () => {
+    issuer.claims.set("4711", { preferred_username: "Bo", groups: ["pilots"] });
+    await press(driver, byText(driver, "button", owner.name));
+    await press(driver, byText(driver, "button", "Sign out"));
+    await byText(driver, "h1", "Sign in to Nubrel");
+    await open("/alerts");
+    await press(driver, byText(driver, "button", "Sign in by the harbour"));
+    await atIssuer("4712");
+    await byText(driver, "p", "nothing that it says of you lets you in here");
+    expect(await axeFindings(driver)).toEqual([]);
+    await driver.get(issuer.url);
+    await driver.manage().deleteAllCookies();
+    await open("/alerts");
+    await press(driver, byText(driver, "button", "Sign in by the harbour"));
+    await atIssuer("4711");
+    await byText(driver, "h1", "Alerts");
+    expect(new URL(await driver.getCurrentUrl()).pathname).toBe("/alerts");
+    await byText(driver, "button", "Bo");
+  });
+});
+
+/** Goes through the pages of the issuer: who one is, and that this server may know it. */
+async function atIssuer(login: string): Promise<void> {
+  await (await byCss(driver, 'input[name="login"]')).sendKeys(login);
+  await (await byCss(driver, 'input[name="password"]')).sendKeys("any");
+  await (await byCss(driver, 'button[type="submit"]')).click();
+  await (await byText(driver, "button", "Continue")).click();
+}

@@ -37,6 +37,8 @@ export interface AppParts {
   readonly live: LiveHub;
   readonly names: MachineNames;
   readonly log: Logger;
+  /** By which a named proxy says who comes. */
+  readonly signInHeader: string | undefined;
 }
 
 /**
@@ -45,7 +47,7 @@ export interface AppParts {
  */
 // biome-ignore lint/complexity/noExcessiveLinesPerFunction: what every request passes, in order
 export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
-  const { database, clock, tokens, transport, live, names, log } = parts;
+  const { database, clock, tokens, transport, live, names, log, signInHeader } = parts;
   const app = express();
   const remembered = new RememberedAnswers();
   app.disable("x-powered-by");
@@ -84,7 +86,7 @@ export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
   // Before it is known who asks, a body is a name and a password.
   app.use(["/api/setup", "/api/session", "/api/invitations"], express.json({ limit: "8kb" }), storableBody);
   app.use("/api", [...routes.people]);
-  app.use("/api", signedIn(database, clock.actingMs), noteSight(names));
+  app.use("/api", signedIn(database, clock.actingMs, signInHeader), noteSight(names));
   app.use("/api/dashboards", express.json({ limit: "4mb" })); // tables of one's own are kept with them
   app.use("/api", express.json({ limit: "1mb" }), storableBody);
   app.use("/api", remembered.handler);

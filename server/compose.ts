@@ -14,7 +14,7 @@ import { tasksOf } from "./jobs-of-parts.ts";
 import { LogBook } from "./log-book.ts";
 import { gatherOwnMachine } from "./own-gathering.ts";
 import { hasOwner } from "./people/account-rows.ts";
-import { newSetupCode } from "./people/people-router.ts";
+import { newSetupCode } from "./people/setup-router.ts";
 import { LookedAt } from "./planning/watching/looked-at.ts";
 import { planningParts } from "./planning/planning-parts.ts";
 import { Recordings } from "./recordings/recordings.ts";

@@ -22,6 +22,8 @@ export interface Config {
   readonly names: readonly string[];
   /** Addresses of proxies whose forwarded headers are believed. */
   readonly proxies: readonly string[];
+  /** By which of its headers a proxy says who comes; undefined where none does. */
+  readonly signInHeader: string | undefined;
   /** Where the key of sealed secrets stands; undefined where it lives as long as the process. */
   readonly keyFile: string | undefined;
   /** Where what waits for the database is kept while that is away; undefined where it is kept in memory alone. */
@@ -68,6 +70,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     transport,
     names: listOf(env["NUBREL_NAMES"]),
     proxies: listOf(env["NUBREL_PROXIES"]),
+    signInHeader: readSignInHeader(env),
     dataFolder: env["NUBREL_DATA_FOLDER"] || undefined,
     keyFile: env["NUBREL_KEY_FILE"] || undefined,
     spoolFile: env["NUBREL_SPOOL"] || undefined,
@@ -77,6 +80,18 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
 
 function listOf(text: string | undefined): readonly string[] {
   return (text ?? "").split(/[\s,]+/).filter((one) => one !== "");
+}
+
+function readSignInHeader(env: Readonly<Record<string, string | undefined>>): string | undefined {
+  const header = env["NUBREL_SIGN_IN_HEADER"] || undefined;
+  if (header === undefined) return undefined;
+  if (!/^[!#$%&'*+.^_`|~\w-]+$/.test(header))
+    throw new ConfigError(`NUBREL_SIGN_IN_HEADER=${header} is no name of a header, such as Remote-User.`);
+  if (listOf(env["NUBREL_PROXIES"]).length === 0)
+    throw new ConfigError(
+      "NUBREL_SIGN_IN_HEADER needs NUBREL_PROXIES: the header is believed from the proxies named there alone, as anybody else could write it.",
+    );
+  return header;
 }
 
 function readTransport(env: Readonly<Record<string, string | undefined>>): Config["transport"] {

@@ -38,5 +38,21 @@ export async function openGround(
   const transport = open.use(await Transport.open(config, log));
   const live = open.use(new LiveHub({ keyOf: signInKey, hears: hearsOf }));
   store.onCommit(() => live.publish({ kind: "samples", atMs: Date.now() }));
-  return { database, clock, box, log, live, store, pool, keeping, sources, names, machines, tokens, transport };
+  const { signInHeader } = config;
+  return {
+    signInHeader,
+    database,
+    clock,
+    box,
+    log,
+    live,
+    store,
+    pool,
+    keeping,
+    sources,
+    names,
+    machines,
+    tokens,
+    transport,
+  };
 }

@@ -1,3 +1,8 @@
+import { setupRouter } from "./people/setup-router.ts";
+import type { Logger } from "pino";
+import { waysRouter } from "./people/ways-router.ts";
+import { issuerEntranceRouter, issuerRouter } from "./people/issuer/issuer-router.ts";
+import { Issuer } from "./people/issuer/issuer.ts";
 import { Passkeys } from "./people/passkeys/passkeys.ts";
 import { passkeyEntranceRouter, passkeysRouter } from "./people/passkeys/passkeys-router.ts";
 import { type Request, Router } from "express";
@@ -98,6 +103,8 @@ export interface AnsweringParts {
   readonly lookedAt: LookedAt;
   readonly demo: DemoInfo | undefined;
   readonly setupCode: string;
+  readonly signInHeader: string | undefined;
+  readonly log: Logger;
   readonly commandToken: string | undefined;
 }
 
@@ -114,21 +121,27 @@ export interface RoutesOfServer {
 }
 
 export function routesOf(parts: AnsweringParts): RoutesOfServer {
-  const { database, setupCode, clock, condition, demo } = parts;
+  const { database, box, log, setupCode, signInHeader, clock, condition, demo } = parts;
   const acting = clock.actingMs;
   const entrance = new Entrance({ ...parts, acting });
   const codes = new TimeCodes({ ...parts, acting });
   const passkeys = new Passkeys(database);
+  const issuer = new Issuer(database, box);
+  const issuing = { database, entrance, issuer, box, log, acting };
   return {
     senders: sendersOf(parts),
     open: [healthRouter(condition.health), demoRouter(demo)],
     people: [
-      peopleRouter({ database, entrance, codes, setupCode, acting }),
+      setupRouter({ database, entrance, issuer, setupCode, signInHeader }),
+      peopleRouter({ database, entrance, codes, signInHeader, acting }),
+      issuerEntranceRouter(issuing),
       passkeyEntranceRouter({ database, entrance, passkeys }),
       invitedRouter({ database, entrance }),
     ],
     inside: [
       codesRouter(codes, entrance),
+      issuerRouter(issuing),
+      waysRouter(database, issuer),
       passkeysRouter({ database, entrance, passkeys, acting }),
       ...peopleOf(parts, entrance),
       ...insideOf(parts),

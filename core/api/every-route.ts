@@ -10,6 +10,7 @@ import * as energy from "./energy.ts";
 import * as events from "./events.ts";
 import * as fit from "./fit.ts";
 import * as incidents from "./incidents.ts";
+import * as issuer from "./issuer.ts";
 import * as links from "./links.ts";
 import * as machines from "./machines.ts";
 import * as messages from "./messages.ts";
@@ -43,6 +44,7 @@ const subjects: readonly Readonly<Record<string, unknown>>[] = [
   events,
   fit,
   incidents,
+  issuer,
   links,
   machines,
   messages,

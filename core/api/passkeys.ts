@@ -20,14 +20,6 @@ export interface PasskeyView {
   readonly isBackedUp: boolean;
 }
 
-/** By what a person can show who they are. */
-export interface WaysIn {
-  readonly hasPassword: boolean;
-  /** Of this server's name: others open nothing here. */
-  readonly passkeys: number;
-}
-
-export const getWaysIn = route("GET", "/me/ways")<Nothing, WaysIn>();
 export const listPasskeys = route("GET", "/me/passkeys")<Nothing, readonly PasskeyView[]>();
 export const beginPasskey = route("POST", "/me/passkeys/begin")<Nothing, { readonly options: CeremonyOptions }>();
 export const addPasskey = route("POST", "/me/passkeys", 201)<
@@ -35,9 +27,6 @@ export const addPasskey = route("POST", "/me/passkeys", 201)<
   PasskeyView
 >();
 export const removePasskey = route("DELETE", "/me/passkeys/:id", 204)();
-/** From here on the person signs in by passkeys alone; they have one, or this is refused. */
-export const dropPassword = route("DELETE", "/me/password", 204)();
-
 export const beginPasskeySignIn = route("POST", "/session/passkey/begin")<
   Nothing,
   { readonly options: CeremonyOptions }

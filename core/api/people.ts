@@ -58,8 +58,17 @@ export interface SessionView {
   readonly isThis: boolean;
 }
 
-/** Whether there is no owner yet. */
-export const getSetup = route("GET", "/setup")<Nothing, { readonly needed: boolean }>();
+/** Whether there is no owner yet, and what is known at the door besides names and passwords. */
+export interface SetupView {
+  readonly needed: boolean;
+  /** What people call the issuer by which they sign in; null where there is none. */
+  readonly issuer: string | null;
+  /** Whether a proxy before this server says who comes. */
+  readonly byProxy: boolean;
+}
+export const getSetup = route("GET", "/setup")<Nothing, SetupView>();
+/** Signs in whom the named proxy before this server says. */
+export const signInByProxy = route("POST", "/session/proxy")<Nothing, Me>();
 /** Makes the owner, with the code that the start command printed. */
 export const setUp = route("POST", "/setup", 201)<NameAndPassword & { readonly code: string }, Me>();
 /** Where the person has a second factor, it is asked for: a problem that `asks` for a "code". */
@@ -73,6 +82,17 @@ export const endSessions = route("DELETE", "/me/sessions", 204)<Nothing, Nothing
 export const endSession = route("DELETE", "/me/sessions/:id", 204)();
 /** A change of password ends the person's other sessions. Who has none yet gives the next one alone. */
 export const changePassword = route("PUT", "/me/password", 204)<{ readonly now?: string; readonly next: string }>();
+/** From here on the person signs in otherwise; the last way in stays. */
+export const dropPassword = route("DELETE", "/me/password", 204)();
+/** By what a person can sign in, and show again who they are. */
+export interface WaysIn {
+  readonly hasPassword: boolean;
+  /** Of this server's name: others open nothing here. */
+  readonly passkeys: number;
+  /** An issuer of one's own, and whether the person signs in by it. */
+  readonly issuer: { readonly name: string; readonly isLinked: boolean } | null;
+}
+export const getWaysIn = route("GET", "/me/ways")<Nothing, WaysIn>();
 /** Shows again who one is: what makes or shows secrets asks for it every ten minutes. */
 export const proveMe = route("POST", "/me/proof", 204)<{ readonly password: string }>();
 

@@ -68,9 +68,10 @@ test("what a body must have is told as the server checks it", () => {
 });
 
 test("an answer of another form than its type is found out", () => {
-  expect(() => checkAnswer("GET", "/api/setup", 200, { needed: true })).not.toThrow();
-  expect(() => checkAnswer("GET", "/api/setup", 200, { needed: "yes" })).toThrow(/must be boolean/);
-  expect(() => checkAnswer("GET", "/api/setup", 200, { needed: true, more: 1 })).toThrow(/additional properties/);
+  const right = { needed: true, issuer: null, byProxy: false };
+  expect(() => checkAnswer("GET", "/api/setup", 200, right)).not.toThrow();
+  expect(() => checkAnswer("GET", "/api/setup", 200, { ...right, needed: "yes" })).toThrow(/must be boolean/);
+  expect(() => checkAnswer("GET", "/api/setup", 200, { ...right, more: 1 })).toThrow(/additional properties/);
   expect(() => checkAnswer("DELETE", "/api/machines/lamp", 201, { sources: [] })).toThrow(
     /answered 201; its route says 200/,
   );

@@ -101,7 +101,7 @@ export class Entrance {
     if (before !== undefined) this.#end(sessionKey(before));
     noteEntered(request, name);
     const attributes = { httpOnly: true, sameSite: "strict", path: "/", secure: request.secure } as const;
-    response.setHeader("Set-Cookie", [
+    response.append("Set-Cookie", [
       serialize(cookieName(request, sessionCookie), token, { ...attributes, maxAge: 30 * daySeconds }),
       serialize(cookieName(request, browserCookie), browserMark(box, accountId), {
         ...attributes,
@@ -117,7 +117,7 @@ export class Entrance {
       this.#end(sessionKey(token));
       await closeSession(this.#parts.database, token);
     }
-    response.setHeader(
+    response.append(
       "Set-Cookie",
       serialize(cookieName(request, sessionCookie), "", {
         httpOnly: true,

@@ -25,7 +25,8 @@ export async function listPersonRows(database: Database): Promise<readonly Perso
 
 interface NewPerson extends PersonBody {
   readonly name: string;
-  readonly passwordHash: string;
+  /** Null where they sign in otherwise. */
+  readonly passwordHash: string | null;
 }
 
 /** Throws NameTakenError. */

@@ -1,3 +1,4 @@
+import { nameByProxy } from "./by-proxy.ts";
 import { createHash } from "node:crypto";
 import { parse } from "cookie";
 import type { Request, RequestHandler } from "express";
@@ -48,13 +49,15 @@ export function forgetSession(key: string): void {
   seen.delete(key);
 }
 
-/** Lets only people who are signed in pass. */
-export function signedIn(database: Database, acting: () => number): RequestHandler {
+/** Lets only people who are signed in pass; where a proxy says who comes, those alone whom it says. */
+export function signedIn(database: Database, acting: () => number, signInHeader?: string): RequestHandler {
   return async (request, _response, next) => {
     if (isWithoutCookie(request)) return next();
     const token = sessionToken(request);
     const account = token === undefined ? undefined : await accountOfToken(database, token, acting());
-    if (!account)
+    const proxied = nameByProxy(request, signInHeader);
+    const isAnother = proxied !== undefined && proxied.toLowerCase() !== account?.name.toLowerCase();
+    if (!account || isAnother)
       throw new Problem(401, "Not signed in", "Sign in first; a session ends after seven days without use.");
     const { provenAtMs, ...person } = account;
     noteAsker(request, { kind: "person", ...person, isProven: acting() - provenAtMs < provenMs });

@@ -1,3 +1,5 @@
+import { WaysInView } from "./views/people/ways-in-view.tsx";
+import { getIssuer } from "../../core/api/issuer.ts";
 import { listDeeds } from "../../core/api/audit.ts";
 import { getCondition } from "../../core/api/condition.ts";
 import { listLinks } from "../../core/api/links.ts";
@@ -118,6 +120,7 @@ function Inside(): ReactNode {
             <Route path="sources/:id" element={<SourceView />} />
             <Route path="account" element={<AccountView />} />
             <Route path="people" element={only(listPeople, <PeopleView />)} />
+            <Route path="people/ways-in" element={only(getIssuer, <WaysInView />)} />
             <Route path="people/links" element={only(listLinks, <LinksView />)} />
             <Route path="people/deeds" element={only(listDeeds, <DeedsView />)} />
             <Route path="*" element={<Navigate to="/" replace />} />

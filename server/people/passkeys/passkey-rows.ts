@@ -1,5 +1,6 @@
 import type { PasskeyView } from "../../../core/api/passkeys.ts";
-import { type Database, inTransaction } from "../../db/pool.ts";
+import type { Database } from "../../db/pool.ts";
+import { changeWaysIn } from "../last-way-in.ts";
 
 /** A passkey as it is checked. */
 export interface Passkey {
@@ -15,11 +16,6 @@ export interface NewPasskey extends Omit<Passkey, "id"> {
   readonly name: string;
   readonly host: string;
   readonly isBackedUp: boolean;
-}
-
-/** The last way in of somebody who has no password. */
-export class LastWayInError extends Error {
-  override name = "LastWayInError";
 }
 
 const view = `id, name, host, is_backed_up as "isBackedUp",
@@ -84,36 +80,10 @@ export async function notePasskeyUsed(database: Database, id: number, counter: n
 
 /** Whether there was one. Throws LastWayInError. */
 export function removePasskeyRow(database: Database, accountId: number, id: number): Promise<boolean> {
-  return keepingAWayIn(database, accountId, "delete from passkey where id = $2::int and account_id = $1::int", [id]);
+  return changeWaysIn(database, accountId, "delete from passkey where id = $2::int and account_id = $1::int", [id]);
 }
 
 /** None of a person's opens anything any more. */
 export async function dropPasskeys(database: Database, accountId: number): Promise<void> {
   await database.query("delete from passkey where account_id = $1::int", [accountId]);
-}
-
-/** From here on the person has no password. Throws LastWayInError where they have no passkey. */
-export async function dropPasswordHash(database: Database, accountId: number): Promise<void> {
-  await keepingAWayIn(database, accountId, "update account set password_hash = null where id = $1::int", []);
-}
-
-/** One change of a person's ways in after another, so that two at once do not take both away. */
-function keepingAWayIn(
-  database: Database,
-  accountId: number,
-  change: string,
-  more: readonly unknown[],
-): Promise<boolean> {
-  return inTransaction(database, async (connection) => {
-    await connection.query("select from account where id = $1::int for update", [accountId]);
-    const { rowCount } = await connection.query(change, [accountId, ...more]);
-    const { rows } = await connection.query<{ isLeft: boolean }>(
-      `select password_hash is not null or exists (select from passkey where account_id = account.id) as "isLeft"
-       from account
-       where id = $1::int`,
-      [accountId],
-    );
-    if (!rows[0]?.isLeft) throw new LastWayInError("There would be no way in left.");
-    return (rowCount ?? 0) > 0;
-  });
 }

@@ -1,4 +1,4 @@
-import { type Request, Router } from "express";
+import { Router } from "express";
 import Joi from "joi";
 import * as routes from "../../../core/api/passkeys.ts";
 import type { CeremonyOptions, CeremonyResponse } from "../../../core/api/passkeys.ts";
@@ -6,12 +6,13 @@ import type { Database } from "../../db/pool.ts";
 import { personOf } from "../../http/asker.ts";
 import { Problem } from "../../http/problem.ts";
 import { serve } from "../../http/serve.ts";
-import { accountOf, handleOf, passwordHashOf } from "../account-rows.ts";
+import { accountOf, handleOf } from "../account-rows.ts";
 import type { Entrance } from "../entrance.ts";
 import { meOf } from "../me-of.ts";
+import { siteOf } from "../site.ts";
 import { noteProof } from "../session-rows.ts";
-import { dropPasswordHash, LastWayInError, listPasskeyRows, passkeysAt, removePasskeyRow } from "./passkey-rows.ts";
-import { PasskeyError, type Passkeys, type Site } from "./passkeys.ts";
+import { listPasskeyRows, removePasskeyRow } from "./passkey-rows.ts";
+import { PasskeyError, type Passkeys } from "./passkeys.ts";
 
 interface PasskeysParts {
   readonly database: Database;
@@ -69,12 +70,6 @@ export function passkeyEntranceRouter({ database, entrance, passkeys }: Omit<Pas
 export function passkeysRouter({ database, entrance, passkeys, acting }: PasskeysParts): Router {
   const router = Router();
 
-  serve(router, routes.getWaysIn, {}, async ({ request }) => {
-    const { id } = personOf(request);
-    const here = await passkeysAt(database, id, siteOf(request).host);
-    return { hasPassword: (await passwordHashOf(database, id)) !== null, passkeys: here.length };
-  });
-
   serve(router, routes.listPasskeys, {}, ({ request }) => listPasskeyRows(database, personOf(request).id));
 
   serve(router, routes.beginPasskey, {}, async ({ request }) => {
@@ -88,12 +83,8 @@ export function passkeysRouter({ database, entrance, passkeys, acting }: Passkey
   );
 
   serve(router, routes.removePasskey, {}, async ({ request, params: { id } }) => {
-    const removed = await keepingAWayIn(() => removePasskeyRow(database, personOf(request).id, id));
+    const removed = await removePasskeyRow(database, personOf(request).id, id);
     if (!removed) throw new Problem(404, "No such passkey", "It is not yours, or was removed already.");
-  });
-
-  serve(router, routes.dropPassword, {}, async ({ request }) => {
-    await keepingAWayIn(() => dropPasswordHash(database, personOf(request).id));
   });
 
   serve(router, routes.beginPasskeyProof, {}, async ({ request }) =>
@@ -116,32 +107,12 @@ export function passkeysRouter({ database, entrance, passkeys, acting }: Passkey
 
 const optionsOf = (options: object) => ({ options: options as CeremonyOptions });
 
-/** As the browser sees the page that asks; over a proxy, as that says. */
-const siteOf = (request: Request): Site => ({
-  origin: `${request.secure ? "https" : "http"}://${request.host ?? ""}`,
-  host: request.hostname ?? "",
-});
-
 /** Has a person be told why a passkey is not taken. */
 async function told<T>(ceremony: () => Promise<T>, status = 422): Promise<T> {
   try {
     return await ceremony();
   } catch (error) {
     if (error instanceof PasskeyError) throw new Problem(status, "Not this passkey", error.message);
-    throw error;
-  }
-}
-
-async function keepingAWayIn<T>(change: () => Promise<T>): Promise<T> {
-  try {
-    return await change();
-  } catch (error) {
-    if (error instanceof LastWayInError)
-      throw new Problem(
-        409,
-        "It is your last way in",
-        "Without it you could not sign in any more. Set a password or add a passkey first.",
-      );
     throw error;
   }
 }

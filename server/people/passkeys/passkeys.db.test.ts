@@ -55,7 +55,7 @@ describe("a passkey is added", () => {
     expect([status, body]).toEqual([201, expect.objectContaining({ name: "phone", host: "localhost" })]);
     expect((await owner.ask("POST", "/api/me/passkeys", { name: "phone", response })).status).toBe(422);
     expect((await add(owner, phone)).body.detail).toContain("is kept here already");
-    expect((await owner.ask("GET", "/api/me/ways")).body).toEqual({ hasPassword: true, passkeys: 1 });
+    expect((await owner.ask("GET", "/api/me/ways")).body).toMatchObject({ hasPassword: true, passkeys: 1 });
     expect((await options(owner, "/api/me/passkeys/begin")).excludeCredentials).toHaveLength(1);
   });
 

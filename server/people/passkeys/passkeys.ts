@@ -11,18 +11,13 @@ import {
 } from "@simplewebauthn/server";
 import type { PasskeyView } from "../../../core/api/passkeys.ts";
 import type { Database } from "../../db/pool.ts";
+import type { Site } from "../site.ts";
 import { Challenges } from "./challenges.ts";
 import { findPasskey, insertPasskey, notePasskeyUsed, type Passkey, passkeysAt } from "./passkey-rows.ts";
 
 /** What a device or browser answered is not taken; the message says why. */
 export class PasskeyError extends Error {
   override name = "PasskeyError";
-}
-
-/** Where somebody stands before the door: the page's origin, and its host without a port. */
-export interface Site {
-  readonly origin: string;
-  readonly host: string;
 }
 
 interface Person {

@@ -1,4 +1,6 @@
-import { getWaysIn, listPasskeys } from "../../../core/api/passkeys.ts";
+import { getIssuer } from "../../../core/api/issuer.ts";
+import { listPasskeys } from "../../../core/api/passkeys.ts";
+import { getWaysIn } from "../../../core/api/people.ts";
 import { getBriefing } from "../../../core/api/briefing.ts";
 import { getPlanningSettings, listTariffs } from "../../../core/api/energy.ts";
 import { getSpace } from "../../../core/api/space.ts";
@@ -55,6 +57,10 @@ export const sessionsQuery = queryOptions({
 export const passkeysQuery = queryOptions({
   queryKey: ["passkeys"],
   queryFn: ({ signal }) => call(listPasskeys, {}, undefined, { signal }),
+});
+export const issuerQuery = queryOptions({
+  queryKey: ["issuer"],
+  queryFn: ({ signal }) => call(getIssuer, {}, undefined, { signal }),
 });
 export const waysInQuery = queryOptions({
   queryKey: ["ways-in"],

@@ -1,3 +1,4 @@
+import { beginIssuerProof } from "../../../core/api/issuer.ts";
 import { beginPasskeyProof, proveByPasskey } from "../../../core/api/passkeys.ts";
 import { passkeysMissing, showPasskey } from "../api/passkeys.ts";
 import { waysInQuery } from "../api/queries.ts";
@@ -26,14 +27,19 @@ export function ProofDialog({ name }: { name: string }): ReactNode {
     },
     onSuccess: () => end(true),
   });
+  const byIssuer = useMutation({
+    mutationFn: () => call(beginIssuerProof, {}, { to: location.pathname + location.search }),
+    onSuccess: ({ url }) => location.assign(url),
+  });
   const canShowPasskey = (ways?.passkeys ?? 0) > 0 && !passkeysMissing();
-  const error = prove.error ?? byPasskey.error;
+  const error = prove.error ?? byPasskey.error ?? byIssuer.error;
   const end = (isProven: boolean) => {
     settle.current?.(isProven);
     settle.current = undefined;
     setPassword("");
     prove.reset();
     byPasskey.reset();
+    byIssuer.reset();
     setIsOpen(false);
     dialog.current?.close();
   };
@@ -87,7 +93,7 @@ export function ProofDialog({ name }: { name: string }): ReactNode {
             {error.message}
           </p>
         )}
-        <div className="flex gap-4">
+        <div className="flex flex-wrap gap-4">
           {ways?.hasPassword !== false && (
             <button type="submit" className="act" disabled={prove.isPending}>
               Go on
@@ -96,6 +102,17 @@ export function ProofDialog({ name }: { name: string }): ReactNode {
           {canShowPasskey && (
             <button type="button" className="act" disabled={byPasskey.isPending} onClick={() => byPasskey.mutate()}>
               Show a passkey
+            </button>
+          )}
+          {ways?.issuer?.isLinked && (
+            <button
+              type="button"
+              className="act-plain"
+              title="You come back to this page; then do it once more"
+              disabled={byIssuer.isPending}
+              onClick={() => byIssuer.mutate()}
+            >
+              By {ways.issuer.name}
             </button>
           )}
           <button type="button" className="act-plain" onClick={() => end(false)}>

@@ -1,3 +1,4 @@
+import { IssuerPart } from "./issuer-part.tsx";
 import { PasskeysPart } from "./passkeys-part.tsx";
 import { PasswordPart } from "./password-part.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
@@ -26,9 +27,12 @@ export function AccountView(): ReactNode {
         )}
       </div>
       <Sessions />
-      <PasskeysPart />
-      <PasswordPart name={me?.name ?? ""} />
-      <CodesPart />
+      <div className="grid items-start gap-x-12 lg:grid-cols-2">
+        <PasskeysPart />
+        <PasswordPart name={me?.name ?? ""} />
+        <CodesPart />
+        <IssuerPart />
+      </div>
     </>
   );
 }

@@ -1,8 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { useForm } from "react-hook-form";
-import { dropPassword } from "../../../../core/api/passkeys.ts";
-import { changePassword } from "../../../../core/api/people.ts";
+import { changePassword, dropPassword } from "../../../../core/api/people.ts";
 import { call, RequestFailed } from "../../api/client.ts";
 import { sessionsQuery, waysInQuery } from "../../api/queries.ts";
 import { EntryField } from "../../shared/entry/entry-field.tsx";

@@ -1,4 +1,5 @@
-import { ByPasskey } from "./by-passkey.tsx";
+import { NotInWords } from "../../shared/entry/not-in-words.tsx";
+import { ByOthers } from "./by-others.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useForm } from "react-hook-form";
@@ -50,6 +51,7 @@ function EntryForm({ first }: { first: boolean }): ReactNode {
           ? "You become its owner. The set-up code stands in the terminal where Nubrel was started; it shows that this machine is yours."
           : "With the name and password of your account here."}
       </p>
+      <NotInWords />
       {!first && demo && (
         <p className="mt-3 border-l-2 border-act pl-4" data-demo>
           This is the sample world, served on this machine only: everything in it is made up. Sign in as{" "}
@@ -88,7 +90,7 @@ function EntryForm({ first }: { first: boolean }): ReactNode {
           {enter.isPending ? "one moment …" : first ? "Make the account" : "Sign in"}
         </button>
       </form>
-      {!first && <ByPasskey onIn={(me) => queries.setQueryData(meQuery.queryKey, me)} />}
+      {!first && <ByOthers />}
     </main>
   );
 }

@@ -1,3 +1,4 @@
+import { getIssuer } from "../../../../core/api/issuer.ts";
 import type { ReactNode } from "react";
 import { listDeeds } from "../../../../core/api/audit.ts";
 import { listLinks } from "../../../../core/api/links.ts";
@@ -6,6 +7,7 @@ import { PartsHeading } from "../../shared/heading/parts-heading.tsx";
 
 const parts = [
   { to: "/people", words: "Who may come in", needs: listPeople },
+  { to: "/people/ways-in", words: "Ways in", needs: getIssuer },
   { to: "/people/links", words: "Shown by links", needs: listLinks },
   { to: "/people/deeds", words: "Who did what", needs: listDeeds },
 ] as const;
