@@ -238,6 +238,46 @@ describe("one's own", () => {
     await byText(ines, "p", "It is changed");
   });
 
+  test("a sign-in at a new place is told on every page, and ended there", async () => {
+    const signInAs = (program: string) =>
+      fetch(`${server.address}/api/session`, {
+        method: "POST",
+        headers: { "Content-Type": "application/json", Origin: server.address, "User-Agent": program },
+        body: JSON.stringify({ name: owner.name, password }),
+      });
+    await signInAs("somebody's script");
+    await open(ines, "/alerts");
+    const banner = await byCss(ines, "[data-new-place]");
+    expect(await banner.getText()).toContain("from 127.0.0.1");
+    expect(await axeFindings(ines)).toEqual([]);
+    await press(ines, byText(ines, "button", "It was not: end it"));
+    await byText(ines, "h1", owner.name);
+    expect(await ines.findElements(By.css("[data-new-place], [data-session='other']"))).toEqual([]);
+    await signInAs("somebody's script");
+    await open(ines, "/");
+    await press(ines, byText(ines, "button", "It was me"));
+    await eventually(
+      ines,
+      async () => (await ines.findElements(By.css("[data-new-place]"))).length === 0,
+      10_000,
+      "the place is told still",
+    );
+  });
+
+  test("a token for a script is made with an end, shown once, and revoked", async () => {
+    await open(ines, "/account");
+    await (await byCss(ines, 'form[aria-label="A new token"] input')).sendKeys("backup of rules");
+    await press(ines, byText(ines, "button", "Make it"));
+    const token = await (await byCss(ines, 'form[aria-label="A new token"] pre')).getText();
+    const ask = () => fetch(`${server.address}/api/rules`, { headers: { Authorization: `Bearer ${token}` } });
+    expect((await ask()).status).toBe(200);
+    expect(await (await byCss(ines, '[data-token="backup of rules"]')).getText()).toContain("as far as Ines may");
+    expect(await axeFindings(ines)).toEqual([]);
+    await press(ines, byCss(ines, '[data-token="backup of rules"] button'));
+    await byText(ines, "span", "revoked");
+    expect((await ask()).status).toBe(401);
+  });
+
   test("time codes are taken up by the secret that is shown, and wanted at the door", async () => {
     await open(ines, "/account");
     await press(ines, byText(ines, "button", "Take them up"));
@@ -290,7 +330,7 @@ describe.each([
   ["night", 390],
   ["day", 2560],
 ] as const)("%s, %i px", (theme, width) => {
-  test.each(["/people", "/people/links", "/people/deeds", "/account"])(
+  test.each(["/people", "/people/ways-in", "/people/links", "/people/deeds", "/account"])(
     "%s is no wider than the screen, and axe finds nothing",
     async (path) => {
       await ines.executeScript(`localStorage.setItem("nubrel.theme", "${theme}")`);

@@ -1,3 +1,5 @@
+import { handingOver } from "./messages/handing-over.ts";
+import { tellDoorNews } from "./audit/door-news.ts";
 import type { startJobs } from "./jobs/jobs.ts";
 import type { Alerting } from "./alerting/alerting.ts";
 import { forgetDeeds } from "./audit/audit-rows.ts";
@@ -28,6 +30,7 @@ export function tasksOf({ database, store, clock, alerting, planning }: TaskPart
       await forgetIncidents(database, clock.actingMs() - (await readRetention(database)).hourDays * dayMs);
       await forgetDeeds(database, clock.actingMs() - auditDays * dayMs);
     },
+    tell_door_news: () => tellDoorNews(database, handingOver(planning), clock.actingMs()),
     send_month: () => sendMonthWhereDue(planning, clock.actingMs()),
     deliver: (payload, { job }) =>
       alerting.deliverer.deliver((payload as { message: string }).message, job.attempts, job.max_attempts),

@@ -1,3 +1,5 @@
+import { placesRouter } from "./people/places/places-router.ts";
+import { doorNewsRouter } from "./audit/door-news.ts";
 import { setupRouter } from "./people/setup-router.ts";
 import type { Logger } from "pino";
 import { waysRouter } from "./people/ways-router.ts";
@@ -64,7 +66,7 @@ import { invitedRouter, membersRouter } from "./people/members-router.ts";
 import { sessionsRouter } from "./people/sessions-router.ts";
 import { peopleRouter } from "./people/people-router.ts";
 import type { Tokens } from "./people/tokens.ts";
-import { tokensRouter } from "./people/tokens-router.ts";
+import { ownTokensRouter, tokensRouter } from "./people/tokens-router.ts";
 import { calendarRouter, quietRouter } from "./quiet/quiet-router.ts";
 import { readingsRouter } from "./reading/readings-router.ts";
 import { incidentsRouter } from "./rules/incidents-router.ts";
@@ -193,9 +195,12 @@ function peopleOf(parts: AnsweringParts, entrance: Entrance): readonly Router[] 
   const { database, clock, planning, tokens, sources, live } = parts;
   return [
     sessionsRouter({ database, entrance, acting: clock.actingMs }),
+    placesRouter({ database, entrance, acting: clock.actingMs }),
     membersRouter({ database, entrance, address: planning.address, hand: handingOver(parts) }),
     tokensRouter(tokens, sources, live),
+    ownTokensRouter(tokens, live),
     auditRouter(database),
+    doorNewsRouter(database),
     linksRouter({
       ...{ database, live, address: planning.address },
       coloursOf: (document) => {

@@ -15,6 +15,8 @@ import * as links from "./links.ts";
 import * as machines from "./machines.ts";
 import * as messages from "./messages.ts";
 import * as month from "./month.ts";
+import * as doorNews from "./door-news.ts";
+import * as places from "./places.ts";
 import * as passkeys from "./passkeys.ts";
 import * as people from "./people.ts";
 import * as quiet from "./quiet.ts";
@@ -50,6 +52,8 @@ const subjects: readonly Readonly<Record<string, unknown>>[] = [
   messages,
   month,
   passkeys,
+  places,
+  doorNews,
   people,
   quiet,
   readings,

@@ -15,6 +15,8 @@ export interface TokenView {
   readonly addresses: readonly string[];
   /** Who made it; empty where that is not known. */
   readonly by: string;
+  /** The person whose it is, and does what they may; null for a program's. */
+  readonly of: string | null;
 }
 
 /** The text of a token is in the answer that makes it, and nowhere else. */
@@ -32,3 +34,17 @@ export const makeToken = route("POST", "/tokens", 201)<
   NewToken
 >();
 export const revokeToken = route("DELETE", "/tokens/:id", 204)();
+
+/** Tokens of the one who asks: each does what they may, and no more than its scope. */
+export const listMyTokens = route("GET", "/me/tokens")<Nothing, readonly TokenView[]>();
+export const makeMyToken = route("POST", "/me/tokens", 201)<
+  {
+    readonly name: string;
+    readonly scope: "read" | "manage";
+    /** ISO 8601, within a year. */
+    readonly until: string;
+    readonly addresses?: readonly string[];
+  },
+  NewToken
+>();
+export const revokeMyToken = route("DELETE", "/me/tokens/:id", 204)();

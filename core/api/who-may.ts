@@ -97,6 +97,12 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
     "POST /me/codes",
     "POST /me/codes/begin",
     "DELETE /me/codes",
+    "GET /me/places",
+    "POST /me/places/:id/known",
+    "DELETE /me/places/:id",
+    "GET /me/tokens",
+    "POST /me/tokens",
+    "DELETE /me/tokens/:id",
     "PUT /dashboards/:id/star",
   ],
   look: [
@@ -223,6 +229,8 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
   ],
   share: ["GET /links", "POST /links", "POST /links/:id/renew", "DELETE /links/:id"],
   guard: [
+    "GET /door-news",
+    "PUT /door-news",
     "GET /issuer",
     "PUT /issuer",
     "DELETE /issuer",
@@ -245,6 +253,7 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
 const asksProof: ReadonlySet<string> = new Set<RouteName>([
   "POST /tokens",
   "DELETE /tokens/:id",
+  "POST /me/tokens",
   "POST /links",
   "POST /me/passkeys",
   "POST /me/passkeys/begin",
@@ -254,6 +263,7 @@ const asksProof: ReadonlySet<string> = new Set<RouteName>([
   "DELETE /me/issuer",
   "PUT /issuer",
   "DELETE /issuer",
+  "PUT /door-news",
   "POST /me/codes",
   "POST /me/codes/begin",
   "DELETE /me/codes",

@@ -1,5 +1,17 @@
+/** What is written down that is no route: the use of a person's token, and a sign-in where they had not been. */
+export const tokenUse = "USE /me/tokens";
+export const newPlace = "NEW /me/places";
+export const deedsBesides: readonly string[] = [tokenUse, newPlace];
+
 /** What was done where the method alone does not say it. */
 const special: Readonly<Record<string, string>> = {
+  [tokenUse]: "used a token of theirs",
+  [newPlace]: "signed in at a new place",
+  "POST /me/places/:id/known": "knew a new place of theirs",
+  "DELETE /me/places/:id": "ended sign-ins that were not theirs",
+  "PUT /door-news": "changed who is told of the door",
+  "POST /me/tokens": "made a token of theirs",
+  "DELETE /me/tokens/:id": "revoked a token of theirs",
   "POST /session": "signed in",
   "DELETE /session": "signed out",
   "POST /setup": "set Nubrel up",

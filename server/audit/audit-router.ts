@@ -3,7 +3,7 @@ import Joi from "joi";
 import type { AuditQuery, Deed } from "../../core/api/audit.ts";
 import * as routes from "../../core/api/audit.ts";
 import { namedRoutes } from "../../core/api/who-may.ts";
-import { deedWords, refusedWords } from "../../core/audit/deed-words.ts";
+import { deedsBesides, deedWords, refusedWords } from "../../core/audit/deed-words.ts";
 import type { Database } from "../db/pool.ts";
 import { drained } from "../http/drained.ts";
 import { sent, serve } from "../http/serve.ts";
@@ -54,4 +54,6 @@ const told = (row: DeedRow): Deed => ({
 
 /** Routes whose words hold a text. */
 const fitting = (text: string | undefined): readonly string[] =>
-  text === undefined ? [] : namedRoutes.filter((did) => deedWords(did).includes(text.toLowerCase()));
+  text === undefined
+    ? []
+    : [...namedRoutes, ...deedsBesides].filter((did) => deedWords(did).includes(text.toLowerCase()));

@@ -50,7 +50,7 @@ export class Audit implements Witness {
 
 function whoIs(request: Request, named: string | undefined, outcome: string): Pick<Deed, "who" | "knownBy"> {
   const tokenId = tokenIdOf(request);
-  if (tokenId !== undefined) return { who: `token ${tokenId}`, knownBy: "token" };
+  if (tokenId !== undefined) return { who: nameOf(request) || `token ${tokenId}`, knownBy: "token" };
   const link = linkAskerOf(request);
   if (link) return { who: `link ${link.id} ${link.name}`.slice(0, mostOfName), knownBy: "link" };
   if (callerOf(request) !== "nobody") return { who: nameOf(request), knownBy: "person" };

@@ -4,22 +4,30 @@ import type { TokenScope } from "../../core/people/token-scope.ts";
 import type { Caller } from "../../core/api/who-may.ts";
 import { Problem } from "./problem.ts";
 
+interface Person {
+  readonly kind: "person";
+  readonly id: number;
+  readonly name: string;
+  readonly role: Role;
+  /** What a viewer is held to; null where nothing is held back. */
+  readonly limits: Limits | null;
+  readonly sessionId: number;
+  /** Whether they showed who they are within the last minutes. */
+  readonly isProven: boolean;
+}
+
 /**
  * Who asks: a person who is signed in, or a token. Found out before any route of a subject by what lets requests in.
  */
 export type Asker =
+  | Person
   | {
-      readonly kind: "person";
+      readonly kind: "token";
       readonly id: number;
-      readonly name: string;
-      readonly role: Role;
-      /** What a viewer is held to; null where nothing is held back. */
-      readonly limits: Limits | null;
-      readonly sessionId: number;
-      /** Whether they showed who they are within the last minutes. */
-      readonly isProven: boolean;
+      readonly scope: TokenScope;
+      /** Whose it is: it does what they may, and no more than its scope. Null for a program's. */
+      readonly person: Pick<Person, "id" | "name" | "role" | "limits"> | null;
     }
-  | { readonly kind: "token"; readonly id: number; readonly scope: TokenScope }
   | { readonly kind: "link"; readonly id: number; readonly name: string };
 
 const askers = new WeakMap<Request, Asker>();
@@ -33,9 +41,22 @@ export function noteAsker(request: Request, asker: Asker): void {
 export function callerOf(request: Request): Caller {
   const asker = askers.get(request);
   if (!asker) return "nobody";
-  if (asker.kind === "token") return asker.scope;
   if (asker.kind === "link") return "link";
-  return asker.role === "viewer" && asker.limits ? "held viewer" : asker.role;
+  if (asker.kind === "person") return asPerson(asker);
+  const { scope, person } = asker;
+  if (!person) return scope;
+  const as = asPerson(person);
+  // What counts for less of the two: a keeper's token changes what keepers change, a held viewer's sees what they see.
+  return as === "held viewer" || (scope === "manage" && as !== "owner") ? as : scope;
+}
+
+const asPerson = ({ role, limits }: Pick<Person, "role" | "limits">): Caller =>
+  role === "viewer" && limits ? "held viewer" : role;
+
+/** The scope of a token that is a person's: nothing beyond it is done with that, whatever they may. */
+export function scopeOfPersons(request: Request): TokenScope | undefined {
+  const asker = askers.get(request);
+  return asker?.kind === "token" && asker.person ? asker.scope : undefined;
 }
 
 export const isToken = (request: Request): boolean => askers.get(request)?.kind === "token";
@@ -60,7 +81,7 @@ export const onlyLooks = (request: Request): boolean =>
   (["viewer", "held viewer", "read"] as readonly Caller[]).includes(callerOf(request));
 
 /** The person who asks. Throws a Problem where it is a token. */
-export function personOf(request: Request): Extract<Asker, { kind: "person" }> {
+export function personOf(request: Request): Person {
   const asker = askers.get(request);
   if (!asker) throw new Error(`${request.path} is not behind a check of who asks`);
   if (asker.kind !== "person")
@@ -70,17 +91,25 @@ export function personOf(request: Request): Extract<Asker, { kind: "person" }> {
 
 /** What the person who asks is held to; null where nothing is held back, and for tokens. */
 export function limitsOf(request: Request): Limits | null {
+  const person = whoseOf(request);
+  return person?.role === "viewer" ? person.limits : null;
+}
+
+/** The person who asks, by a token of theirs or otherwise; undefined for a program's token and a link. */
+function whoseOf(request: Request): Pick<Person, "id" | "name" | "role" | "limits"> | undefined {
   const asker = askers.get(request);
-  return asker?.kind === "person" && asker.role === "viewer" ? asker.limits : null;
+  if (asker?.kind === "token") return asker.person ?? undefined;
+  return asker?.kind === "person" ? asker : undefined;
 }
 
-/** The account of the person who asks, null where it is a token. */
+/** The account of the person who asks, null where it is a program's token. */
 export function accountIdOf(request: Request): number | null {
-  return isWithoutCookie(request) ? null : personOf(request).id;
+  return isWithoutCookie(request) ? (whoseOf(request)?.id ?? null) : personOf(request).id;
 }
 
-/** The name of the person who asks; empty where it is a token. */
-export const nameOf = (request: Request): string => (isWithoutCookie(request) ? "" : personOf(request).name);
+/** The name of the person who asks; empty where it is a program's token. */
+export const nameOf = (request: Request): string =>
+  isWithoutCookie(request) ? (whoseOf(request)?.name ?? "") : personOf(request).name;
 
 /** By whom something is done, in words that are kept beside it. */
 export const byWhom = (request: Request): string => nameOf(request) || "a token";

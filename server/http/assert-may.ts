@@ -1,13 +1,15 @@
 import type { Request } from "express";
 import { type Access, mayAsk, whoMay } from "../../core/api/who-may.ts";
-import { callerOf, isToken, personOf } from "./asker.ts";
+import { callerOf, isToken, personOf, scopeOfPersons } from "./asker.ts";
 import { Problem } from "./problem.ts";
 
 const tokens: readonly string[] = ["write", "read", "manage", "calendar"];
 
 /** Lets pass who may ask what is asked so (core/api/who-may.ts). Throws a Problem for everybody else: 401 or 403. */
 export function assertMay(request: Request, access: Access): void {
-  const caller = callerOf(request);
+  const scope = scopeOfPersons(request);
+  const isBeyondScope = scope !== undefined && !mayAsk(scope, access);
+  const caller = isBeyondScope ? scope : callerOf(request);
   if (mayAsk(caller, access)) return;
   if (caller === "nobody")
     throw new Problem(401, "Not signed in", "Sign in first; a session ends after seven days without use.");

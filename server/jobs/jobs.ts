@@ -16,10 +16,11 @@ const told = { completeJobBatchDelay: 0, failJobBatchDelay: 0 };
  */
 const atOnce = 5;
 
-/** What is done every ten minutes where it is among the tasks. */
-const regular: readonly (readonly [name: string, how: string])[] = [
-  ["maintain", "?fill=1h&queue=store"],
-  ["send_month", "?queue=month&max=3"],
+/** What is done every ten minutes, or every minute, where it is among the tasks. */
+const regular: readonly (readonly [when: string, name: string, how: string])[] = [
+  ["*/10 * * * *", "maintain", "?fill=1h&queue=store"],
+  ["*/10 * * * *", "send_month", "?queue=month&max=3"],
+  ["* * * * *", "tell_door_news", "?queue=door&max=1"],
 ];
 
 export interface Jobs {
@@ -56,8 +57,8 @@ export async function startJobs(
       noHandleSignals: true,
       pollInterval: 10_000,
       crontab: regular
-        .filter(([name]) => name in taskList)
-        .map((line) => `*/10 * * * * ${line.join(" ")}`)
+        .filter(([, name]) => name in taskList)
+        .map((line) => line.join(" "))
         .join("\n"),
       taskList: noted(taskList, under),
       preset: { worker: told },

@@ -1,3 +1,6 @@
+import { witnessOf } from "../http/witness.ts";
+import { tokenUse } from "../../core/audit/deed-words.ts";
+import { LRUCache } from "lru-cache";
 import type { Request, RequestHandler } from "express";
 import type { KnownToken } from "./token-rows.ts";
 import type { Tokens } from "./tokens.ts";
@@ -43,6 +46,9 @@ export async function writeToken(
   return { ...token, sourceId: token.sourceId };
 }
 
+/** The use of a person's token is written down once a day for each place. */
+const usedLately = new LRUCache<string, true>({ max: 10_000, ttl: 86_400_000 });
+
 /** Knows requests with a token of their own: what it may ask is held against the table of who may, as for everybody. */
 export function letTokensIn(tokens: Tokens): RequestHandler {
   return async (request, _response, next) => {
@@ -54,7 +60,12 @@ export function letTokensIn(tokens: Tokens): RequestHandler {
         "Unknown token",
         "This token is not known here, was revoked, has ended, or is not for the address it comes from.",
       );
-    noteAsker(request, { kind: "token", id: token.id, scope: token.scope });
+    const { id, scope, person } = token;
+    noteAsker(request, { kind: "token", id, scope, person });
+    if (person && !usedLately.has(`${id} ${request.ip}`)) {
+      usedLately.set(`${id} ${request.ip}`, true);
+      await witnessOf(request)?.note(request, { did: tokenUse, subject: String(id), outcome: "done" });
+    }
     next();
   };
 }

@@ -1,4 +1,7 @@
-import { noteEntered } from "../http/witness.ts";
+import { notePlace } from "./places/place-rows.ts";
+import { newPlace } from "../../core/audit/deed-words.ts";
+import type { Tokens } from "./tokens.ts";
+import { noteEntered, witnessOf } from "../http/witness.ts";
 import { setTimeout as delay } from "node:timers/promises";
 import { serialize } from "cookie";
 import type { Request, Response } from "express";
@@ -13,7 +16,7 @@ import { browserMark, knownBrowser } from "./known-browser.ts";
 import { passwordProblem } from "./password.ts";
 import { type Account, namesInUse } from "./account-rows.ts";
 import { closeSession, openSession, sessionHashes } from "./session-rows.ts";
-import { SignInLimit, type Trying } from "./sign-in-limit.ts";
+import { networkOf, SignInLimit, type Trying } from "./sign-in-limit.ts";
 import {
   browserCookie,
   cookieName,
@@ -23,6 +26,7 @@ import {
   sessionCookie,
   sessionKey,
   sessionToken,
+  tokenKey,
 } from "./signed-in.ts";
 
 interface EntranceParts {
@@ -31,6 +35,7 @@ interface EntranceParts {
   readonly acting: () => number;
   readonly box: SecretBox;
   readonly live: LiveHub;
+  readonly tokens: Tokens;
 }
 
 const daySeconds = 86_400;
@@ -96,10 +101,13 @@ export class Entrance {
   ): Promise<void> {
     const { database, acting, box } = this.#parts;
     const before = sessionToken(request);
-    const whereabouts = { device: deviceWords(request.headers["user-agent"] ?? ""), place: request.ip ?? "" };
+    const device = deviceWords(request.headers["user-agent"] ?? "");
+    const whereabouts = { device, place: request.ip ?? "" };
     const token = await openSession(database, accountId, before, acting(), whereabouts);
     if (before !== undefined) this.#end(sessionKey(before));
     noteEntered(request, name);
+    if (await notePlace(database, accountId, { device, network: networkOf(whereabouts.place) }))
+      await witnessOf(request)?.note(request, { did: newPlace, subject: device, named: name, outcome: "done" });
     const attributes = { httpOnly: true, sameSite: "strict", path: "/", secure: request.secure } as const;
     response.append("Set-Cookie", [
       serialize(cookieName(request, sessionCookie), token, { ...attributes, maxAge: 30 * daySeconds }),
@@ -134,9 +142,12 @@ export class Entrance {
     for (const hash of hashes) this.#end(keyOfHash(hash));
   }
 
-  /** Somebody's role or limits are others now: what they have open connects again as whom they are. */
+  /** Somebody's role or limits are others now: what they have open, by tokens too, connects again as whom they are. */
   async changed(accountId: number): Promise<void> {
-    for (const hash of await sessionHashes(this.#parts.database, accountId)) this.#end(keyOfHash(hash));
+    const { database, live, tokens } = this.#parts;
+    tokens.forget();
+    for (const hash of await sessionHashes(database, accountId)) this.#end(keyOfHash(hash));
+    for (const { id } of await tokens.ofPerson(accountId)) live.endOf(tokenKey(id));
   }
 
   #end(key: string): void {

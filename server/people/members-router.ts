@@ -109,6 +109,7 @@ export function membersRouter({ database, entrance, address, hand }: MembersPart
 
   serve(router, routes.removePerson, {}, async ({ params: { id } }) => {
     if (!(await told(() => removePersonRow(database, id)))) throw noSuchPerson();
+    await entrance.changed(id);
     entrance.ended(await closeSessions(database, id, {}));
   });
 

@@ -9,6 +9,7 @@ import {
   noteTokenUsed,
   revokeToken,
   tokenOfHash,
+  tokensOfPerson,
   type TokenWish,
 } from "./token-rows.ts";
 
@@ -44,6 +45,15 @@ export class Tokens {
 
   async list(): Promise<readonly TokenView[]> {
     return await listTokenRows(this.#database);
+  }
+
+  async ofPerson(accountId: number): Promise<readonly TokenView[]> {
+    return await tokensOfPerson(this.#database, accountId);
+  }
+
+  /** What somebody may is another now: their tokens are looked up anew. */
+  forget(): void {
+    this.#seen.clear();
   }
 
   /** Takes effect at once. False where there is no such token, or it was revoked before. */

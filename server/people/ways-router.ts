@@ -6,7 +6,7 @@ import { serve } from "../http/serve.ts";
 import { passwordHashOf } from "./account-rows.ts";
 import type { Issuer } from "./issuer/issuer.ts";
 import { isIssued } from "./issuer/issuer-rows.ts";
-import { changeWaysIn } from "./last-way-in.ts";
+import { dropPasswordHash } from "./way-in-rows.ts";
 import { passkeysAt } from "./passkeys/passkey-rows.ts";
 import { siteOf } from "./site.ts";
 
@@ -25,12 +25,7 @@ export function waysRouter(database: Database, issuer: Issuer): Router {
   });
 
   serve(router, routes.dropPassword, {}, async ({ request }) => {
-    await changeWaysIn(
-      database,
-      personOf(request).id,
-      "update account set password_hash = null where id = $1::int",
-      [],
-    );
+    await dropPasswordHash(database, personOf(request).id);
   });
   return router;
 }

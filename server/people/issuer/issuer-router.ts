@@ -13,7 +13,7 @@ import { enteredAs, noteEntered, witnessOf } from "../../http/witness.ts";
 import type { SecretBox } from "../../sources/secret-box.ts";
 import { accountOf } from "../account-rows.ts";
 import type { Entrance } from "../entrance.ts";
-import { changeWaysIn } from "../last-way-in.ts";
+import { dropIssued } from "../way-in-rows.ts";
 import { noteProof } from "../session-rows.ts";
 import { cookieName, cookieOf } from "../signed-in.ts";
 import { siteOf } from "../site.ts";
@@ -116,7 +116,7 @@ export function issuerRouter(parts: IssuerParts): Router {
 
   serve(router, routes.dropIssuerLink, {}, async ({ request }) => {
     const { id } = personOf(request);
-    const dropped = await changeWaysIn(database, id, "delete from issued where account_id = $1::int", []);
+    const dropped = await dropIssued(database, id);
     if (!dropped) throw new Problem(404, "Not linked", "You do not sign in by the issuer.");
   });
   return router;

@@ -1,6 +1,6 @@
 import type { PasskeyView } from "../../../core/api/passkeys.ts";
 import type { Database } from "../../db/pool.ts";
-import { changeWaysIn } from "../last-way-in.ts";
+import { changeWaysIn } from "../way-in-rows.ts";
 
 /** A passkey as it is checked. */
 export interface Passkey {

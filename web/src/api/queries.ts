@@ -1,3 +1,6 @@
+import { getDoorNews } from "../../../core/api/door-news.ts";
+import { listNewPlaces } from "../../../core/api/places.ts";
+import { listMyTokens } from "../../../core/api/tokens.ts";
 import { getIssuer } from "../../../core/api/issuer.ts";
 import { listPasskeys } from "../../../core/api/passkeys.ts";
 import { getWaysIn } from "../../../core/api/people.ts";
@@ -57,6 +60,19 @@ export const sessionsQuery = queryOptions({
 export const passkeysQuery = queryOptions({
   queryKey: ["passkeys"],
   queryFn: ({ signal }) => call(listPasskeys, {}, undefined, { signal }),
+});
+/** Made or revoked, the keys of all tokens begin alike. */
+export const myTokensQuery = queryOptions({
+  queryKey: ["tokens", "mine"],
+  queryFn: ({ signal }) => call(listMyTokens, {}, undefined, { signal }),
+});
+export const newPlacesQuery = queryOptions({
+  queryKey: ["new-places"],
+  queryFn: ({ signal }) => call(listNewPlaces, {}, undefined, { signal }),
+});
+export const doorNewsQuery = queryOptions({
+  queryKey: ["door-news"],
+  queryFn: ({ signal }) => call(getDoorNews, {}, undefined, { signal }),
 });
 export const issuerQuery = queryOptions({
   queryKey: ["issuer"],

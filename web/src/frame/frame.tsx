@@ -1,3 +1,4 @@
+import { PlacesBanner } from "./places-banner.tsx";
 import type { ReactNode } from "react";
 import { Outlet } from "react-router";
 import { useOnSamples } from "../api/live-provider.tsx";
@@ -26,6 +27,7 @@ export function Frame({ name }: { name: string }): ReactNode {
         <AwayBanner />
         <ClockBanner />
         <AlertingBanner />
+        <PlacesBanner />
         <DemoBanner />
         <RunningBanner />
         <main id="view" tabIndex={-1} className="mx-auto max-w-[1900px] px-4 pt-4 pb-40 outline-none sm:px-7">

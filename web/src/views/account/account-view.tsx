@@ -1,3 +1,4 @@
+import { OwnTokensPart } from "./own-tokens-part.tsx";
 import { IssuerPart } from "./issuer-part.tsx";
 import { PasskeysPart } from "./passkeys-part.tsx";
 import { PasswordPart } from "./password-part.tsx";
@@ -33,6 +34,7 @@ export function AccountView(): ReactNode {
         <CodesPart />
         <IssuerPart />
       </div>
+      {me && <OwnTokensPart role={me.role} />}
     </>
   );
 }

@@ -1,3 +1,4 @@
+import { DoorNewsPart } from "./door-news-part.tsx";
 import type { ClaimRoles } from "../../../../core/people/role-by-claim.ts";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
@@ -69,6 +70,7 @@ export function WaysInView(): ReactNode {
           </p>
         )}
       </section>
+      <DoorNewsPart />
     </>
   );
 }

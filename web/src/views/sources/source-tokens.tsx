@@ -1,12 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { SourceView } from "../../../../core/api/sources.ts";
-import { makeToken } from "../../../../core/api/tokens.ts";
+import { makeToken, revokeToken } from "../../../../core/api/tokens.ts";
 import { call } from "../../api/client.ts";
 import { tokensQuery } from "../../api/queries.ts";
 import { SenderTexts, useHousePin } from "../../shared/sources/push-form.tsx";
 import { ReachedAt, useReachedAt } from "../../shared/sources/reached-at.tsx";
-import { TokenRows } from "./token-rows.tsx";
+import { TokenRows } from "../../shared/tokens/token-rows.tsx";
 
 /** The tokens with which a source writes, and a new one with the texts to paste. */
 export function SourceTokens({ source }: { source: SourceView }): ReactNode {
@@ -24,7 +24,7 @@ export function SourceTokens({ source }: { source: SourceView }): ReactNode {
       <h2 id="tokens-title" className="font-bold">
         Its tokens
       </h2>
-      <TokenRows tokens={tokens} />
+      <TokenRows tokens={tokens} onRevoke={(id) => call(revokeToken, { id })} />
       <button type="button" className="act-plain mt-2" disabled={make.isPending} onClick={() => make.mutate()}>
         Make another one
       </button>

@@ -32,3 +32,13 @@ export function changeWaysIn(
     return (rowCount ?? 0) > 0;
   });
 }
+
+/** From here on the person has no password. Throws a Problem where they have nothing else. */
+export async function dropPasswordHash(database: Database, accountId: number): Promise<void> {
+  await changeWaysIn(database, accountId, "update account set password_hash = null where id = $1::int", []);
+}
+
+/** The issuer opens nothing for the person any more. Answers whether it did. Throws a Problem where they have nothing else. */
+export function dropIssued(database: Database, accountId: number): Promise<boolean> {
+  return changeWaysIn(database, accountId, "delete from issued where account_id = $1::int", []);
+}

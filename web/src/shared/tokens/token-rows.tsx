@@ -1,9 +1,9 @@
+import { ScrollRegion } from "../../ui/scroll-region.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { TokenScope } from "../../../../core/people/token-scope.ts";
-import { revokeToken, type TokenView } from "../../../../core/api/tokens.ts";
-import { tokenEndsSoon } from "../../shared/sources/token-ends.ts";
-import { call } from "../../api/client.ts";
+import type { TokenView } from "../../../../core/api/tokens.ts";
+import { tokenEndsSoon } from "../sources/token-ends.ts";
 import { sourcesQuery } from "../../api/queries.ts";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
@@ -15,17 +15,24 @@ export const scopeWords: Readonly<Record<TokenScope, string>> = {
   calendar: "quiet times as a calendar",
 };
 
-export function TokenRows({ tokens }: { tokens: readonly TokenView[] }): ReactNode {
+interface TokenRowsProps {
+  readonly tokens: readonly TokenView[];
+  /** Takes a token away: one's own, or any. */
+  readonly onRevoke: (id: number) => Promise<unknown>;
+}
+
+/** Tokens with what they may, who made them, when they were used last and how long they work. */
+export function TokenRows({ tokens, onRevoke }: TokenRowsProps): ReactNode {
   const { nowMs } = useTime();
   const queries = useQueryClient();
-  const sources = useQuery(sourcesQuery).data ?? [];
+  const sources = useQuery({ ...sourcesQuery, enabled: tokens.some(({ sourceId }) => sourceId !== null) }).data ?? [];
   const revoke = useMutation({
-    mutationFn: (id: number) => call(revokeToken, { id }),
+    mutationFn: onRevoke,
     onSuccess: () => queries.invalidateQueries({ queryKey: ["tokens"] }),
   });
   if (tokens.length === 0) return <p className="py-2 text-quiet">There is none.</p>;
   return (
-    <div className="overflow-x-auto">
+    <ScrollRegion label="Tokens">
       <table className="w-full max-w-4xl min-w-[560px] text-[14px]">
         <thead>
           <tr className="text-left text-[13px] text-quiet">
@@ -47,6 +54,7 @@ export function TokenRows({ tokens }: { tokens: readonly TokenView[] }): ReactNo
                 {token.sourceId === null
                   ? scopeWords[token.scope]
                   : `write for ${sources.find(({ id }) => id === token.sourceId)?.name ?? "its source"}`}
+                {token.of !== null && <span className="text-quiet"> as far as {token.of} may</span>}
                 {token.addresses.length > 0 && <span className="text-quiet"> from {token.addresses.join(", ")}</span>}
               </td>
               <td className="figure py-1.5 pr-4">
@@ -77,7 +85,7 @@ export function TokenRows({ tokens }: { tokens: readonly TokenView[] }): ReactNo
           {revoke.error.message}
         </p>
       )}
-    </div>
+    </ScrollRegion>
   );
 }
 

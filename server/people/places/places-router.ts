@@ -1,0 +1,56 @@
+import { type Request, Router } from "express";
+import * as routes from "../../../core/api/places.ts";
+import type { Database } from "../../db/pool.ts";
+import { personOf } from "../../http/asker.ts";
+import { Problem } from "../../http/problem.ts";
+import { serve } from "../../http/serve.ts";
+import type { Entrance } from "../entrance.ts";
+import { closeSessions, listSessions } from "../session-rows.ts";
+import { networkOf } from "../sign-in-limit.ts";
+import { forgetPlace, knowPlace, newPlaces, type Place } from "./place-rows.ts";
+
+interface PlacesParts {
+  readonly database: Database;
+  readonly entrance: Entrance;
+  /** The time by which sessions end (clock/server-clock.ts). */
+  readonly acting: () => number;
+}
+
+/** Where each person signed in for the first time, told to them wherever else they are. */
+export function placesRouter({ database, entrance, acting }: PlacesParts): Router {
+  const router = Router();
+  const sessionsAt = async (request: Request, { device, network }: Place) => {
+    const open = await listSessions(database, personOf(request).id, acting());
+    return open.filter((one) => one.device === device && networkOf(one.place) === network);
+  };
+  /** New places but for where the one who asks is: whoever broke in there says nothing of it. */
+  const elsewhere = async (request: Request) => {
+    const { id, sessionId } = personOf(request);
+    const all = await newPlaces(database, id);
+    const isHere = await Promise.all(
+      all.map(async (place) => (await sessionsAt(request, place)).some((one) => one.id === sessionId)),
+    );
+    return all.filter((_, i) => !isHere[i]);
+  };
+  const placeOf = async (request: Request, id: number) => {
+    const place = (await elsewhere(request)).find((one) => one.id === id);
+    if (!place) throw new Problem(404, "No such place", "It is not yours, is known already, or is where you are now.");
+    return place;
+  };
+
+  serve(router, routes.listNewPlaces, {}, ({ request }) => elsewhere(request));
+
+  serve(router, routes.knowPlace, {}, async ({ request, params: { id } }) => {
+    await placeOf(request, id);
+    await knowPlace(database, personOf(request).id, id);
+  });
+
+  serve(router, routes.disownPlace, {}, async ({ request, params: { id } }) => {
+    const place = await placeOf(request, id);
+    const { id: accountId } = personOf(request);
+    for (const { id: only } of await sessionsAt(request, place))
+      entrance.ended(await closeSessions(database, accountId, { only }));
+    await forgetPlace(database, accountId, id);
+  });
+  return router;
+}
