@@ -186,6 +186,23 @@ test("makes a token that the server takes, and a backup that carries the keys", 
   expect(readFileSync(at("two/own/secrets.key"), "utf8")).toBe(readFileSync(at("one/own/secrets.key"), "utf8"));
 });
 
+test("gives new keys, with which what was sealed opens and the server starts", async () => {
+  const files = ["two/own/secrets.key", "two/postgres-password", "two/database-roles.json"];
+  const before = files.map((file) => readFileSync(at(file), "utf8"));
+  const { code, out } = await nubrel("two", ["new-keys"]);
+  expect(code, out).toBe(0);
+  expect(out).toContain("0 secrets are sealed with a new key.");
+  const after = files.map((file) => readFileSync(at(file), "utf8"));
+  for (const [i, text] of after.entries()) expect(text, files[i]).not.toBe(before[i]);
+  // Cut short: the database takes the password that is not in the file yet.
+  writeFileSync(at("two/postgres-password.next"), after[1] as string, { mode: 0o600 });
+  writeFileSync(at("two/postgres-password"), before[1] as string);
+  await start("two");
+  expect(existsSync(at("two/postgres-password.next"))).toBe(false);
+  expect((await nubrel("two", ["new-keys"])).said).toContain("Nubrel runs with this data. Stop it first.");
+  await stop();
+});
+
 test("removes after asking", async () => {
   expect((await nubrel("two", ["remove"], "yes\n")).out).toContain("Nothing was removed.");
   expect(existsSync(at("two/postgres"))).toBe(true);

@@ -134,6 +134,8 @@ describe("a viewer who is held to nothing", () => {
 
 describe("an owner changes what somebody may", () => {
   test("it holds at once in what they have open", async () => {
+    await open(guest, "/alerts");
+    await byText(guest, "h1", "Alerts");
     await open(ines, "/people");
     await press(ines, byCss(ines, '[data-person="Nora"] button'));
     await press(ines, byText(ines, "label", "keeper"));
@@ -144,7 +146,7 @@ describe("an owner changes what somebody may", () => {
       10_000,
       "Nora is no keeper",
     );
-    await open(guest, "/alerts");
+    // The page is not opened anew.
     await byText(guest, "a", "make a rule");
     expect(await sections(guest)).toContain("Sources");
   });

@@ -3,7 +3,7 @@
 import { spawn } from "node:child_process";
 import { chmodSync, createReadStream, existsSync, mkdtempSync, renameSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
-import { dirname, join, resolve } from "node:path";
+import { basename, dirname, join, resolve } from "node:path";
 import { Readable } from "node:stream";
 import { createInterface } from "node:readline/promises";
 import { fileURLToPath } from "node:url";
@@ -13,7 +13,8 @@ import { request as httpsRequest } from "node:https";
 import { readBackup, writeBackup } from "./backup-file.mjs";
 import { ensureBuilt } from "./build.mjs";
 import { plainEnvironment, startCluster } from "./cluster.mjs";
-import { dataFolder, occupy, openDataFolder, runningIn } from "./data-folder.mjs";
+import { dataFolder, occupy, openDataFolder, ownFolder, runningIn } from "./data-folder.mjs";
+import { changePasswords } from "./database-passwords.mjs";
 import { ensureRoles } from "./database-roles.mjs";
 import { ensurePostgres, findPostgres } from "./debian-packages.mjs";
 import { ensureNodePackages } from "./node-packages.mjs";
@@ -30,6 +31,7 @@ nubrel record NAME               begins a run of a recording: --for 4m (or 90s, 
 nubrel backup FILE               writes everything to one file, also while Nubrel runs
 nubrel restore FILE              makes an empty Nubrel what the backup was
 nubrel token --scope read|manage  makes a token and prints it, once: --name NAME
+nubrel new-keys                  seals every secret with a new key and gives the database new passwords, while Nubrel stands still
 nubrel person reset NAME         gives a person a new password, prints it, once, and ends their sign-ins
 nubrel doctor                    looks at every block that is stored, and tells what is damaged or was set aside
 nubrel remove [--yes]            takes all of it away, after asking
@@ -77,6 +79,8 @@ await runMain(async () => {
       return await withDatabase(demo, ({ appUrl }) =>
         overDatabase(appUrl, { command, scope: values.scope ?? "read", name: values.name ?? "made in the shell" }),
       );
+    case "new-keys":
+      return await newKeys(demo);
     case "doctor":
       return await withDatabase(demo, ({ appUrl }) => overDatabase(appUrl, { command }));
     case "restore":
@@ -87,6 +91,26 @@ await runMain(async () => {
       throw new Told(`There is no command "${command}".\n\n${help}`);
   }
 });
+
+/** A new key for sealed secrets; of a database that is Nubrel's own, new passwords for its roles. */
+async function newKeys(demo) {
+  const folder = dataFolder(process.env, { demo });
+  const external = process.env.NUBREL_DATABASE_URL;
+  if (!external && runningIn(folder)) throw new Told("Nubrel runs with this data. Stop it first.");
+  return await withDatabase(demo, async ({ appUrl }, _bin, cluster) => {
+    const keyFile = process.env.NUBREL_KEY_FILE || join(ownFolder(folder), "secrets.key");
+    if (!existsSync(keyFile)) say("Nothing is sealed yet.");
+    else {
+      const code = await overDatabase(appUrl, { command: "key" }, { NUBREL_KEY_FILE: keyFile });
+      if (code !== 0) return code;
+    }
+    if (cluster) {
+      await changePasswords(folder, cluster.url);
+      say("The three roles of the database have new passwords.");
+    }
+    return say("Backups of before hold the key of before: take one now, and keep the others no longer than you need.");
+  });
+}
 
 /** Whoever has a shell here has the data anyway: no question that somebody else could answer stands before it. */
 async function resetPerson(demo, [what, ...name]) {
@@ -146,7 +170,7 @@ async function withDatabase(demo, work, { fresh = false } = {}) {
     const roles = await ensureRoles(cluster.url, folder);
     if (!fresh && (await migrateDatabase(roles)) !== 0)
       throw new Told("The database could not be brought to this version; what it said stands above.");
-    return await work(roles, findPostgres(cluster.major));
+    return await work(roles, findPostgres(cluster.major), cluster);
   } finally {
     await cluster?.stop();
     occupied.leave();
@@ -178,9 +202,10 @@ async function withPasswordFile(url, work) {
   }
 }
 
-async function overDatabase(url, wish) {
+async function overDatabase(url, wish, env = {}) {
   await ensureBuilt(root);
   return await run(process.execPath, [join(root, "dist/server/command.js"), JSON.stringify(wish)], {
+    ...env,
     NUBREL_DATABASE_URL: url,
   });
 }
@@ -307,6 +332,7 @@ async function backup(demo, url, bin, file) {
   }
   chmodSync(part, 0o600);
   renameSync(part, file);
+  await overDatabase(url, { command: "note", did: "GET /backup", subject: basename(file) });
   return say(
     `Everything is in ${file}. It holds password hashes and the keys of sealed secrets: keep it as you keep the data itself.`,
   );

@@ -1,3 +1,5 @@
+import { newKeys, samplesTaken } from "../core/audit/deed-words.ts";
+import { changeKey } from "./keys/change-key.ts";
 import { dropPasskeys } from "./people/passkeys/passkey-rows.ts";
 import { createReadStream, createWriteStream } from "node:fs";
 import { once } from "node:events";
@@ -6,7 +8,7 @@ import { claimDatabase } from "./db/claim.ts";
 import { migrate } from "./db/migrate.ts";
 import { removeTables } from "./db/own-tables.ts";
 import { type Database, openDatabase } from "./db/pool.ts";
-import { insertDeed } from "./audit/audit-rows.ts";
+import { noteByShell } from "./audit/audit-rows.ts";
 import { changePasswordHash, findAccount } from "./people/account-rows.ts";
 import { dropCodes } from "./people/code-rows.ts";
 import { newPassword } from "./people/new-password.ts";
@@ -27,7 +29,7 @@ import { ImportError, importSamples } from "./transfer/import-samples.ts";
 // not Nubrel's own.
 
 interface Wish {
-  readonly command: "export" | "import" | "token" | "person" | "remove" | "doctor";
+  readonly command: "export" | "import" | "token" | "person" | "remove" | "doctor" | "key" | "note";
   readonly format: string;
   readonly file: string | undefined;
   readonly from: string | undefined;
@@ -36,6 +38,9 @@ interface Wish {
   readonly machine: string;
   readonly scope: string;
   readonly name: string;
+  /** What was done besides, to be written down. */
+  readonly did: string;
+  readonly subject: string;
 }
 
 const wish = JSON.parse(process.argv[2] as string) as Wish;
@@ -49,6 +54,8 @@ try {
   } else if (wish.command === "token") await makeToken(database);
   else if (wish.command === "person") await resetPerson(database);
   else if (wish.command === "doctor") await examine(database);
+  else if (wish.command === "key") await newKey(database);
+  else if (wish.command === "note") await noteByShell(database, wish.did, wish.subject);
   else {
     // Exports only read, also beside a server; what is imported beside one would not be known to it.
     const claim =
@@ -98,6 +105,7 @@ async function runExport(store: Store): Promise<void> {
     out.end();
     await once(out, "close");
   }
+  await noteByShell(database, samplesTaken, `${wish.counter} of ${wish.machine}`);
   process.stderr.write(`exported ${samples.toLocaleString("en")} samples of ${series} series\n`);
 }
 
@@ -108,6 +116,7 @@ async function runImport(store: Store, limits: IntakeLimits): Promise<void> {
     wish.file ? createReadStream(wish.file) : process.stdin,
     limits,
   );
+  await noteByShell(database, "POST /import", "");
   process.stderr.write(`${importWords(taken, refused)}\n`);
 }
 
@@ -123,7 +132,25 @@ async function makeToken(of: Database): Promise<void> {
     sourceId: null,
     by: "the shell",
   });
+  await noteByShell(of, "POST /tokens", wish.name);
   process.stdout.write(`${token}\n`);
+}
+
+/** Seals every secret with a new key, while no server runs. */
+async function newKey(of: Database): Promise<void> {
+  const keyFile = process.env["NUBREL_KEY_FILE"];
+  if (!keyFile) throw new Error("NUBREL_KEY_FILE is not set: it names the file with the key of sealed secrets.");
+  const claim = await claimDatabase(url, () => {});
+  try {
+    await migrate(of);
+    const { changed, lost } = await changeKey(of, keyFile);
+    await noteByShell(of, newKeys, "");
+    process.stdout.write(`${changed === 1 ? "1 secret is" : `${changed} secrets are`} sealed with a new key.\n`);
+    for (const one of lost)
+      process.stdout.write(`The secret of ${one} was sealed with another key and cannot be opened: enter it again.\n`);
+  } finally {
+    await claim.release();
+  }
 }
 
 /** Gives a person a new password and ends their sessions. */
@@ -136,10 +163,7 @@ async function resetPerson(of: Database): Promise<void> {
   await dropCodes(of, account.id);
   await dropPasskeys(of, account.id);
   await closeSessions(of, account.id, {});
-  await insertDeed(of, {
-    ...{ who: "the shell", knownBy: "command", place: "", did: "PUT /people/:id/password", outcome: "done" },
-    ...{ subject: `${account.id} ${account.name}`, before: null, after: null },
-  });
+  await noteByShell(of, "PUT /people/:id/password", `${account.id} ${account.name}`);
   process.stdout.write(`${password}\n`);
   process.stderr.write(
     `This is the password of ${account.name} now; every sign-in of theirs has ended, time codes and passkeys of theirs are gone. Have them change it under their name.\n`,

@@ -1,3 +1,4 @@
+import { settleKey } from "./keys/change-key.ts";
 import { ServerClock } from "./clock/server-clock.ts";
 import type { Config } from "./config.ts";
 import { openClaimedDatabase } from "./db/claimed-database.ts";
@@ -26,6 +27,7 @@ export async function openGround(
   const keeping = open.use(await Keeping.open({ ...config, database, isHeld, actingMs: clock.actingMs }));
   const { store, pool } = keeping;
   await before?.(store, database);
+  if (config.keyFile !== undefined) await settleKey(database, config.keyFile);
   const box = SecretBox.open(config.keyFile);
   const heard = {
     told: (ms: number) => clock.told(ms),

@@ -1,3 +1,4 @@
+import { noteByShell } from "./audit/audit-rows.ts";
 import { placesRouter } from "./people/places/places-router.ts";
 import { doorNewsRouter } from "./audit/door-news.ts";
 import { setupRouter } from "./people/setup-router.ts";
@@ -160,7 +161,12 @@ function sendersOf(parts: AnsweringParts): Router {
   router.use(authorityRouter(transport));
   router.post(
     "/api/import",
-    importHandler(store, () => sources.limits, commandToken),
+    importHandler(
+      store,
+      () => sources.limits,
+      commandToken,
+      () => noteByShell(database, "POST /import", ""),
+    ),
   );
   router.use("/api", pushRouter(tokens, sources, bodies));
   router.use(windowsListRouter(tokens, database));

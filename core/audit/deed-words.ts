@@ -1,12 +1,22 @@
-/** What is written down that is no route: the use of a person's token, and a sign-in where they had not been. */
+/**
+ * What is written down that is no route: the use of a person's token, a sign-in where they
+ * had not been, and what is done in the shell.
+ */
 export const tokenUse = "USE /me/tokens";
 export const newPlace = "NEW /me/places";
-export const deedsBesides: readonly string[] = [tokenUse, newPlace];
+export const newKeys = "NEW /keys";
+export const samplesTaken = "GET /export";
+export const backupTaken = "GET /backup";
+export const deedsBesides: readonly string[] = [tokenUse, newPlace, newKeys, samplesTaken, backupTaken];
 
 /** What was done where the method alone does not say it. */
 const special: Readonly<Record<string, string>> = {
   [tokenUse]: "used a token of theirs",
   [newPlace]: "signed in at a new place",
+  [newKeys]: "changed the keys",
+  [samplesTaken]: "took samples away",
+  [backupTaken]: "took a backup",
+  "POST /import": "took samples in",
   "POST /me/places/:id/known": "knew a new place of theirs",
   "DELETE /me/places/:id": "ended sign-ins that were not theirs",
   "PUT /door-news": "changed who is told of the door",

@@ -15,6 +15,14 @@ export async function insertDeed(
   );
 }
 
+/** Writes down what was done in the shell. */
+export async function noteByShell(of: Database, did: string, subject: string): Promise<void> {
+  await insertDeed(of, {
+    ...{ who: "the shell", knownBy: "command", place: "", did, outcome: "done" },
+    ...{ subject, before: null, after: null },
+  });
+}
+
 const jsonOf = (value: unknown) => (value === undefined || value === null ? null : JSON.stringify(value));
 
 /** Deeds that fit, the newest first; `dids` are routes whose words fit the text. */

@@ -1,3 +1,7 @@
+import { execFile } from "node:child_process";
+import { join } from "node:path";
+import { promisify } from "node:util";
+import { projectRoot } from "../project-root.ts";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { Deed } from "../../core/api/audit.ts";
 import { emptyDashboard } from "../../core/dashboards/dashboard.ts";
@@ -148,4 +152,20 @@ describe("found again", () => {
       expect((await owner.ask("GET", `/api/audit${query}`)).status).toBe(422);
     },
   );
+});
+
+test("what is done in the shell is told, with what was taken away", async () => {
+  const shell = (wish: object) =>
+    promisify(execFile)(process.execPath, [join(projectRoot, "dist/server/command.js"), JSON.stringify(wish)], {
+      env: { NUBREL_DATABASE_URL: owned.db.url },
+    });
+  await shell({ command: "export", format: "csv", counter: "system.*", machine: "vault" });
+  await shell({ command: "note", did: "GET /backup", subject: "all.backup" });
+  await shell({ command: "token", scope: "read", name: "wall" });
+  const told = (await deeds("?who=the shell")).map(({ words, subject, knownBy }) => [words, subject, knownBy]);
+  expect(told).toEqual([
+    ["made a token", "wall", "command"],
+    ["took a backup", "all.backup", "command"],
+    ["took samples away", "system.* of vault", "command"],
+  ]);
 });

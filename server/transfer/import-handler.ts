@@ -15,9 +15,14 @@ const importSchema = Joi.object<{ format: SampleFormat }>({
 
 /**
  * Takes samples that the command line sends, as they come. It is let in by the token that the start command gave to
- * both.
+ * both. `done` is told of what was taken.
  */
-export function importHandler(store: Store, limits: () => IntakeLimits, token: string | undefined): RequestHandler {
+export function importHandler(
+  store: Store,
+  limits: () => IntakeLimits,
+  token: string | undefined,
+  done: () => Promise<void>,
+): RequestHandler {
   return async (request, response) => {
     const sent = /^Bearer (.+)$/.exec(request.headers.authorization ?? "")?.[1];
     if (token === undefined || sent === undefined || !sameToken(sent, token))
@@ -28,7 +33,9 @@ export function importHandler(store: Store, limits: () => IntakeLimits, token: s
       );
     const { format } = checked(importSchema, request.query);
     try {
-      response.json(await importSamples(store, format, request, limits()));
+      const told = await importSamples(store, format, request, limits());
+      await done();
+      response.json(told);
     } catch (error) {
       if (error instanceof ImportError) {
         if (error.cause instanceof TextError) throw new Problem(422, "The file cannot be read", error.message);
