@@ -159,14 +159,14 @@ async function resetPerson(of: Database): Promise<void> {
   const account = await findAccount(of, wish.name);
   if (!account) throw new Error(`Nobody here is called ${wish.name}. ${await namesInWords(of)}`);
   const password = newPassword();
-  await changePasswordHash(of, account.id, await hashPassword(password));
+  await changePasswordHash(of, account.id, await hashPassword(password), { isHanded: true });
   await dropCodes(of, account.id);
   await dropPasskeys(of, account.id);
   await closeSessions(of, account.id, {});
   await noteByShell(of, "PUT /people/:id/password", `${account.id} ${account.name}`);
   process.stdout.write(`${password}\n`);
   process.stderr.write(
-    `This is the password of ${account.name} now; every sign-in of theirs has ended, time codes and passkeys of theirs are gone. Have them change it under their name.\n`,
+    `This is the password of ${account.name} now; every sign-in of theirs has ended, time codes and passkeys of theirs are gone. It is for one sign-in: they choose another then.\n`,
   );
 }
 

@@ -71,8 +71,14 @@ export const getSetup = route("GET", "/setup")<Nothing, SetupView>();
 export const signInByProxy = route("POST", "/session/proxy")<Nothing, Me>();
 /** Makes the owner, with the code that the start command printed. */
 export const setUp = route("POST", "/setup", 201)<NameAndPassword & { readonly code: string }, Me>();
-/** Where the person has a second factor, it is asked for: a problem that `asks` for a "code". */
-export const signIn = route("POST", "/session")<NameAndPassword & { readonly code?: string }, Me>();
+/**
+ * Where the person has a second factor, it is asked for: a problem that `asks` for a "code"; where the password was
+ * handed to them, one of their own: a problem that `asks` for the "next".
+ */
+export const signIn = route("POST", "/session")<
+  NameAndPassword & { readonly code?: string; readonly next?: string },
+  Me
+>();
 export const signOut = route("DELETE", "/session", 204)();
 export const getMe = route("GET", "/me")<Nothing, Me>();
 

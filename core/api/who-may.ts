@@ -97,6 +97,8 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
     "POST /me/codes",
     "POST /me/codes/begin",
     "DELETE /me/codes",
+    "GET /me/changes",
+    "POST /me/changes/:id/known",
     "GET /me/places",
     "POST /me/places/:id/known",
     "DELETE /me/places/:id",
@@ -322,6 +324,18 @@ const notWitnessed: ReadonlySet<string> = new Set<RouteName>([
   "POST /sources/:id/preview",
   "POST /sources/:id/table",
   "POST /recipients/preview",
+]);
+
+/** What somebody signs in by is another after it: told on their other pages (OWASP ASVS 4.0, 2.5.5). */
+export const changesFactors: ReadonlySet<string> = new Set<RouteName>([
+  "PUT /me/password",
+  "DELETE /me/password",
+  "POST /me/passkeys",
+  "DELETE /me/passkeys/:id",
+  "POST /me/codes",
+  "DELETE /me/codes",
+  "DELETE /me/issuer",
+  "POST /me/tokens",
 ]);
 
 /** Whether it is written down who asked a route: every change, every way in, and what is taken away. */

@@ -6,7 +6,7 @@ export const tokenUse = "USE /me/tokens";
 export const newPlace = "NEW /me/places";
 export const newKeys = "NEW /keys";
 export const samplesTaken = "GET /export";
-export const backupTaken = "GET /backup";
+const backupTaken = "GET /backup";
 export const deedsBesides: readonly string[] = [tokenUse, newPlace, newKeys, samplesTaken, backupTaken];
 
 /** What was done where the method alone does not say it. */
@@ -18,6 +18,7 @@ const special: Readonly<Record<string, string>> = {
   [backupTaken]: "took a backup",
   "POST /import": "took samples in",
   "POST /me/places/:id/known": "knew a new place of theirs",
+  "POST /me/changes/:id/known": "knew what was changed of theirs",
   "DELETE /me/places/:id": "ended sign-ins that were not theirs",
   "PUT /door-news": "changed who is told of the door",
   "POST /me/tokens": "made a token of theirs",

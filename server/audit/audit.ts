@@ -1,3 +1,5 @@
+import { noteFactorChange } from "../people/places/change-rows.ts";
+import { changesFactors } from "../../core/api/who-may.ts";
 import type { Request } from "express";
 import { LRUCache } from "lru-cache";
 import type { Logger } from "pino";
@@ -5,7 +7,7 @@ import type { Deed } from "../../core/api/audit.ts";
 import { changedParts } from "../../core/audit/changed-parts.ts";
 import { withoutSecrets } from "../../core/audit/without-secrets.ts";
 import type { Database } from "../db/pool.ts";
-import { callerOf, linkAskerOf, nameOf, tokenIdOf } from "../http/asker.ts";
+import { callerOf, linkAskerOf, nameOf, sessionOf, tokenIdOf } from "../http/asker.ts";
 import type { Witness, Witnessed } from "../http/witness.ts";
 import { insertDeed } from "./audit-rows.ts";
 
@@ -42,6 +44,8 @@ export class Audit implements Witness {
         before: within(parts.before),
         after: within(parts.after),
       });
+      const session = outcome === "done" && changesFactors.has(did) ? sessionOf(request) : undefined;
+      if (session) await noteFactorChange(this.#database, { ...session, did });
     } catch (error) {
       this.#log.error({ err: error, who, did }, "who did what could not be written down");
     }

@@ -11,6 +11,7 @@ const tables = [
   "dashboard_star",
   "door_news",
   "event",
+  "factor_change",
   "first_chunk",
   "first_journal",
   "gathered",

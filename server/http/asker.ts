@@ -89,6 +89,12 @@ export function personOf(request: Request): Person {
   return asker;
 }
 
+/** In which session a person asks; undefined where nobody is signed in. */
+export function sessionOf(request: Request): { readonly accountId: number; readonly sessionId: number } | undefined {
+  const asker = askers.get(request);
+  return asker?.kind === "person" ? { accountId: asker.id, sessionId: asker.sessionId } : undefined;
+}
+
 /** What the person who asks is held to; null where nothing is held back, and for tokens. */
 export function limitsOf(request: Request): Limits | null {
   const person = whoseOf(request);

@@ -19,7 +19,7 @@ export class Problem extends Error {
   /** What is away, where that is why; it comes back by itself. */
   readonly away: "database" | undefined;
   /** What is to be given before it is asked again. */
-  readonly asks: "proof" | "code" | undefined;
+  readonly asks: "proof" | "code" | "next" | undefined;
 
   constructor(
     status: number,
@@ -29,7 +29,7 @@ export class Problem extends Error {
       errors?: readonly FieldProblem[];
       retryAfterSeconds?: number;
       away?: "database";
-      asks?: "proof" | "code";
+      asks?: "proof" | "code" | "next";
     } = {},
   ) {
     super(detail);

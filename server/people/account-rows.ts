@@ -39,9 +39,9 @@ export async function namesInUse(database: Database): Promise<readonly string[]>
 export async function findAccount(
   database: Database,
   name: string,
-): Promise<(Account & { readonly passwordHash: string | null }) | undefined> {
-  const { rows } = await database.query<Account & { passwordHash: string | null }>(
-    `select id, name, role, limits, password_hash as "passwordHash"
+): Promise<(Account & { readonly passwordHash: string | null; readonly passwordIsHanded: boolean }) | undefined> {
+  const { rows } = await database.query<Account & { passwordHash: string | null; passwordIsHanded: boolean }>(
+    `select id, name, role, limits, password_hash as "passwordHash", password_is_handed as "passwordIsHanded"
      from account
      where lower(name) = lower($1::text) and removed_at is null`,
     [name],
@@ -73,6 +73,15 @@ export async function passwordHashOf(database: Database, id: number): Promise<st
   return rows[0]?.hash ?? null;
 }
 
-export async function changePasswordHash(database: Database, id: number, hash: string): Promise<void> {
-  await database.query("update account set password_hash = $2::text where id = $1::int", [id, hash]);
+/** One that was handed to the person is theirs for one sign-in. */
+export async function changePasswordHash(
+  database: Database,
+  id: number,
+  hash: string,
+  { isHanded = false } = {},
+): Promise<void> {
+  await database.query(
+    "update account set password_hash = $2::text, password_is_handed = $3::boolean where id = $1::int",
+    [id, hash, isHanded],
+  );
 }

@@ -7,9 +7,9 @@ import type { Database } from "../db/pool.ts";
 import { personOf } from "../http/asker.ts";
 import { Problem } from "../http/problem.ts";
 import { serve } from "../http/serve.ts";
-import { findAccount } from "./account-rows.ts";
+import { changePasswordHash, findAccount } from "./account-rows.ts";
 import type { Entrance } from "./entrance.ts";
-import { isPassword, noAccountHash } from "./password.ts";
+import { hashPassword, isPassword, noAccountHash } from "./password.ts";
 import { nameSchema, passwordSchema } from "./people-schema.ts";
 import type { TimeCodes } from "./time-codes.ts";
 import { signedIn } from "./signed-in.ts";
@@ -24,10 +24,11 @@ interface DoorParts {
   readonly acting: () => number;
 }
 
-const sessionSchema = Joi.object<{ name: string; password: string; code: string }>({
+const sessionSchema = Joi.object<{ name: string; password: string; code: string; next: string }>({
   name: nameSchema,
   password: passwordSchema,
   code: Joi.string().max(100).allow("").default(""),
+  next: Joi.string().max(1000).allow("").default(""),
 });
 
 /** Signing in and out, who one is. */
@@ -65,7 +66,16 @@ export function peopleRouter({ database, entrance, codes, signInHeader, acting }
         asks: "code",
       });
     }
+    // The password was right: choosing one is no try, where no code could be guessed besides.
+    if (account.passwordIsHanded && !(await codes.isOn(account.id))) await entrance.noteRight(trying);
+    if (account.passwordIsHanded && wish.next === "")
+      throw new Problem(401, "A password of yours is wanted", "This one was handed to you, and is for one sign-in.", {
+        asks: "next",
+      });
+    if (account.passwordIsHanded) await assertAnother(entrance, wish);
     await assertCode(codes, account.id, wish.code);
+    if (account.passwordIsHanded)
+      await changePasswordHash(database, account.id, await entrance.hashed(() => hashPassword(wish.next)));
     await entrance.noteRight(trying);
     await entrance.enter(request, response, account);
     return meOf(account);
@@ -84,4 +94,15 @@ async function assertCode(codes: TimeCodes, accountId: number, code: string): Pr
   if (await codes.take(accountId, code)) return;
   const message = "This code is not right now, or was used before. Wait for the next one.";
   throw new Problem(401, "Another code", message, { errors: [{ path: "code", message }], asks: "code" });
+}
+
+/** Throws a Problem where a password that somebody is to choose is poor, or the one that was handed to them. */
+async function assertAnother(
+  entrance: Entrance,
+  { name, password, next }: { readonly name: string; readonly password: string; readonly next: string },
+): Promise<void> {
+  const message = "This is the one that was handed to you. Take another.";
+  if (next === password)
+    throw new Problem(422, "Another password", message, { errors: [{ path: "next", message }], asks: "next" });
+  await entrance.assertGoodPassword(next, [name], "next");
 }

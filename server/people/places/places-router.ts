@@ -1,3 +1,5 @@
+import { knowChange, newChanges } from "./change-rows.ts";
+import { deedWords } from "../../../core/audit/deed-words.ts";
 import { type Request, Router } from "express";
 import * as routes from "../../../core/api/places.ts";
 import type { Database } from "../../db/pool.ts";
@@ -51,6 +53,18 @@ export function placesRouter({ database, entrance, acting }: PlacesParts): Route
     for (const { id: only } of await sessionsAt(request, place))
       entrance.ended(await closeSessions(database, accountId, { only }));
     await forgetPlace(database, accountId, id);
+  });
+
+  serve(router, routes.listNewChanges, {}, async ({ request }) => {
+    const { id, sessionId } = personOf(request);
+    const all = await newChanges(database, id, sessionId);
+    return all.map(({ did, ...change }) => ({ ...change, words: deedWords(did) }));
+  });
+
+  serve(router, routes.knowChange, {}, async ({ request, params: { id: change } }) => {
+    const { id, sessionId } = personOf(request);
+    if (!(await knowChange(database, id, sessionId, change)))
+      throw new Problem(404, "No such change", "It is not yours, is known already, or was made on this page.");
   });
   return router;
 }

@@ -20,7 +20,7 @@ async function at(device: string, address: string) {
   const headers = { "User-Agent": device, "X-Forwarded-For": address };
   const client = new HttpClient(owned.server.address);
   await client.ask("POST", "/api/session", { name: "Bo", password }, headers);
-  return { ask: (method: string, path: string) => client.ask(method, path, undefined, headers) };
+  return { ask: (method: string, path: string, body?: unknown) => client.ask(method, path, body, headers) };
 }
 type Somewhere = Awaited<ReturnType<typeof at>>;
 const told = async (here: Somewhere) =>
@@ -75,3 +75,22 @@ describe("a new place", () => {
     expect((await owner.ask("DELETE", `/api/me/places/${place.id}`)).status).toBe(404);
   });
 });
+
+describe("a change of what one signs in by", () => {
+  const changes = async (here: Somewhere) =>
+    (await here.ask("GET", "/api/me/changes")).body as readonly { id: number; words: string }[];
+
+  test("is told on one's other pages, and not where it was made", async () => {
+    const [home, away] = [await at(desk, "192.0.2.7"), await at(phone, "198.51.100.9")];
+    expect((await away.ask("POST", "/api/me/tokens", { name: "t", scope: "read", until: soon() })).status).toBe(201);
+    expect(await changes(away)).toEqual([]);
+    const [change] = await changes(home);
+    expect(change?.words).toBe("made a token of theirs");
+    expect((await away.ask("POST", `/api/me/changes/${change?.id}/known`)).status).toBe(404);
+    expect((await owner.ask("POST", `/api/me/changes/${change?.id}/known`)).status).toBe(404);
+    expect((await home.ask("POST", `/api/me/changes/${change?.id}/known`)).status).toBe(204);
+    expect(await changes(home)).toEqual([]);
+  });
+});
+
+const soon = () => new Date(Date.now() + 86_400_000).toISOString();

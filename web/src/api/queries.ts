@@ -1,5 +1,5 @@
 import { getDoorNews } from "../../../core/api/door-news.ts";
-import { listNewPlaces } from "../../../core/api/places.ts";
+import { listNewChanges, listNewPlaces } from "../../../core/api/places.ts";
 import { listMyTokens } from "../../../core/api/tokens.ts";
 import { getIssuer } from "../../../core/api/issuer.ts";
 import { listPasskeys } from "../../../core/api/passkeys.ts";
@@ -69,6 +69,10 @@ export const myTokensQuery = queryOptions({
 export const newPlacesQuery = queryOptions({
   queryKey: ["new-places"],
   queryFn: ({ signal }) => call(listNewPlaces, {}, undefined, { signal }),
+});
+export const newChangesQuery = queryOptions({
+  queryKey: ["new-changes"],
+  queryFn: ({ signal }) => call(listNewChanges, {}, undefined, { signal }),
 });
 export const doorNewsQuery = queryOptions({
   queryKey: ["door-news"],

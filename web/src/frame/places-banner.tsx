@@ -1,8 +1,9 @@
+import { SectionLink } from "../time/section-link.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { disownPlace, knowPlace, type PlaceView } from "../../../core/api/places.ts";
+import { type ChangeView, disownPlace, knowChange, knowPlace, type PlaceView } from "../../../core/api/places.ts";
 import { call } from "../api/client.ts";
-import { newPlacesQuery } from "../api/queries.ts";
+import { newChangesQuery, newPlacesQuery } from "../api/queries.ts";
 import { useToasts } from "../shared/toasts.ts";
 import { momentText } from "../time/moments.ts";
 import { useTime } from "../time/time-provider.tsx";
@@ -11,13 +12,14 @@ import { useGo } from "../time/use-go.ts";
 const askedEveryMs = 60_000;
 const mostNamed = 3;
 
-/** On every page: that somebody signed in as the one who looks where they never had, and whether it was them. */
+/** On every page: that somebody signed in as the one who looks where they never had, or changed what they sign in by. */
 export function PlacesBanner(): ReactNode {
   const places = useQuery({ ...newPlacesQuery, refetchInterval: askedEveryMs }).data ?? [];
-  if (places.length === 0) return null;
+  const changes = useQuery({ ...newChangesQuery, refetchInterval: askedEveryMs }).data ?? [];
+  if (places.length === 0 && changes.length === 0) return null;
   return (
     <section
-      aria-label="New places where you are signed in"
+      aria-label="What is new of your sign-ins"
       className="not-in-print border-b border-notice px-4 py-1.5 text-[14px] sm:px-7"
       data-new-places
     >
@@ -25,7 +27,33 @@ export function PlacesBanner(): ReactNode {
         <NewPlace key={place.id} place={place} />
       ))}
       {places.length > mostNamed && <p className="text-quiet">and at {places.length - mostNamed} places more</p>}
+      {changes.slice(0, mostNamed).map((change) => (
+        <NewChange key={change.id} change={change} />
+      ))}
     </section>
+  );
+}
+
+function NewChange({ change: { id, words, atMs } }: { change: ChangeView }): ReactNode {
+  const { nowMs } = useTime();
+  const queries = useQueryClient();
+  const know = useMutation({
+    mutationFn: () => call(knowChange, { id }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: newChangesQuery.queryKey }),
+  });
+  return (
+    <p className="flex flex-wrap items-baseline gap-x-3" data-new-change>
+      <span>
+        On another page you {words.replace("their", "your").replace("theirs", "yours")},{" "}
+        <span className="figure">{momentText(atMs, nowMs)}</span>.
+      </span>
+      <button type="button" className="word-link" disabled={know.isPending} onClick={() => know.mutate()}>
+        It was me
+      </button>
+      <SectionLink to="/account" className="word-link text-urgent">
+        It was not: look at it
+      </SectionLink>
+    </p>
   );
 }
 

@@ -1,3 +1,4 @@
+import { NewPasswordField } from "../../shared/entry/new-password-field.tsx";
 import { NotInWords } from "../../shared/entry/not-in-words.tsx";
 import { ByOthers } from "./by-others.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
@@ -13,6 +14,7 @@ interface EntryFields {
   readonly code: string;
   readonly name: string;
   readonly password: string;
+  readonly next: string;
 }
 
 /** The door: the owner is made on the first visit, people sign in afterwards. */
@@ -31,17 +33,21 @@ export function Entry(): ReactNode {
 function EntryForm({ first }: { first: boolean }): ReactNode {
   const queries = useQueryClient();
   const demo = useQuery(demoQuery).data;
-  const { register, handleSubmit } = useForm<EntryFields>({ defaultValues: { code: "", name: "", password: "" } });
+  const { register, handleSubmit } = useForm<EntryFields>({
+    defaultValues: { code: "", name: "", password: "", next: "" },
+  });
   const enter = useMutation({
-    mutationFn: ({ code, name, password }: EntryFields) =>
+    mutationFn: ({ code, name, password, next }: EntryFields) =>
       first
         ? call(setUp, {}, { code, name, password })
-        : call(signIn, {}, { name, password, ...(code !== "" && { code }) }),
+        : call(signIn, {}, { name, password, ...(code !== "" && { code }), ...(next !== "" && { next }) }),
     onSuccess: (me) => queries.setQueryData(meQuery.queryKey, me),
   });
   const failed = enter.error instanceof RequestFailed ? enter.error : undefined;
   const [asksCode, setAsksCode] = useState(false);
   if (failed?.asks === "code" && !asksCode) setAsksCode(true);
+  const [asksNext, setAsksNext] = useState(false);
+  if (failed?.asks === "next" && !asksNext) setAsksNext(true);
   const problemOf = (field: string) => failed?.errors.find(({ path }) => path === field)?.message;
   return (
     <main className="mx-auto max-w-md px-6 pt-[12vh]">
@@ -76,6 +82,7 @@ function EntryForm({ first }: { first: boolean }): ReactNode {
           type="password"
           autoComplete={first ? "new-password" : "current-password"}
         />
+        {asksNext && <NewPasswordField label="A password of yours" problem={problemOf("next")} {...register("next")} />}
         {asksCode && (
           <EntryField
             label="Code"
