@@ -99,7 +99,7 @@ describe("npm start", () => {
     const again = start();
     await serves(again);
     expect(again.said()).not.toContain("Set-up code");
-    expect(await (await fetch(`http://127.0.0.1:${port}/api/setup`)).json()).toEqual({ needed: false });
+    expect(await (await fetch(`http://127.0.0.1:${port}/api/setup`)).json()).toMatchObject({ needed: false });
     // The start command is killed: the server ends by itself, the next start finds the database still running and takes
     // it.
     await ended(again.child, "SIGKILL");
@@ -127,7 +127,7 @@ describe("npm start", () => {
     process.kill(main(), "SIGKILL");
     await expect.poll(one.said, { timeout: 30_000 }).toContain("PostgreSQL had ended and runs again.");
     await expect.poll(async () => (await health()).status, { timeout: 30_000 }).toBe("ok");
-    expect(await (await fetch(`http://127.0.0.1:${port}/api/setup`)).json()).toEqual({ needed: false });
+    expect(await (await fetch(`http://127.0.0.1:${port}/api/setup`)).json()).toMatchObject({ needed: false });
 
     const [server] = childrenOf(one.child.pid as number).filter((pid) =>
       /dist\/server\/start\.js/.test(readFileSync(`/proc/${pid}/cmdline`, "utf8")),

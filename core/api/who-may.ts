@@ -269,6 +269,7 @@ const asksProof: ReadonlySet<string> = new Set<RouteName>([
   "POST /me/codes",
   "POST /me/codes/begin",
   "DELETE /me/codes",
+  "PUT /alerting",
   "POST /recipients",
   "PUT /recipients/:id",
   "DELETE /recipients/:id",

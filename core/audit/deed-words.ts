@@ -4,15 +4,17 @@
  */
 export const tokenUse = "USE /me/tokens";
 export const newPlace = "NEW /me/places";
+export const issuerLinked = "NEW /me/issuer";
 export const newKeys = "NEW /keys";
 export const samplesTaken = "GET /export";
 const backupTaken = "GET /backup";
-export const deedsBesides: readonly string[] = [tokenUse, newPlace, newKeys, samplesTaken, backupTaken];
+export const deedsBesides: readonly string[] = [tokenUse, newPlace, issuerLinked, newKeys, samplesTaken, backupTaken];
 
 /** What was done where the method alone does not say it. */
 const special: Readonly<Record<string, string>> = {
   [tokenUse]: "used a token of theirs",
   [newPlace]: "signed in at a new place",
+  [issuerLinked]: "linked themselves to the issuer",
   [newKeys]: "changed the keys",
   [samplesTaken]: "took samples away",
   [backupTaken]: "took a backup",

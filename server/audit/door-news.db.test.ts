@@ -1,5 +1,4 @@
-import type { AddressInfo } from "node:net";
-import { SMTPServer } from "smtp-server";
+import { type MailServer, startMailServer } from "../testing/mail-server.ts";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { handingOver } from "../messages/handing-over.ts";
 import { HttpClient } from "../testing/http-client.ts";
@@ -9,33 +8,19 @@ import { tellDoorNews } from "./door-news.ts";
 // What happens at the door, told by a real mail server. Each test goes on where the one before ended.
 let owned: OwnedServer;
 let owner: HttpClient;
-const mails: string[] = [];
-let refuses = false;
-const smtp = new SMTPServer({
-  authOptional: true,
-  disabledCommands: ["STARTTLS"],
-  onData: (stream, _session, done) => {
-    let text = "";
-    stream.on("data", (chunk: Buffer) => (text += chunk.toString()));
-    stream.on("end", () => {
-      if (refuses) return done(new Error("not now"));
-      mails.push(text.replaceAll("=\r\n", ""));
-      done();
-    });
-  },
-});
+let mail: MailServer;
 let tell: () => Promise<void>;
 
 beforeAll(async () => {
   owned = await ownedServer();
   ({ owner } = owned);
-  await new Promise<void>((resolve) => smtp.listen(0, "127.0.0.1", resolve));
+  mail = await startMailServer();
   const { database } = owned.db;
   const { box } = owned.server as unknown as { box: Parameters<typeof handingOver>[0]["box"] };
   tell = () => tellDoorNews(database, handingOver({ database, box }), Date.now());
 });
 afterAll(async () => {
-  await new Promise<void>((resolve) => smtp.close(() => resolve()));
+  await mail.close();
   await owned.close();
 });
 
@@ -48,35 +33,35 @@ describe("what happens at the door", () => {
     expect(await view()).toEqual({ recipient: null, of: ["wrong", "places", "tokens"], lastSent: null });
     await tryWrongly("Bo");
     await tell();
-    const mail = {
-      ...{ host: "127.0.0.1", port: (smtp.server.address() as AddressInfo).port, security: "none" },
+    const addressed = {
+      ...{ host: "127.0.0.1", port: mail.port, security: "none" },
       ...{ user: "", from: "nubrel@quay.example", to: ["ines@quay.example"] },
     };
-    const { body } = await owner.ask("POST", "/api/recipients", { name: "Ines", kind: "email", mail });
+    const { body } = await owner.ask("POST", "/api/recipients", { name: "Ines", kind: "email", mail: addressed });
     for (const wish of [{ recipient: body.id }, { recipient: body.id, of: ["gossip"] }, { recipient: 0, of: [] }])
       expect((await owner.ask("PUT", "/api/door-news", wish)).status).toBe(422);
     const put = await owner.ask("PUT", "/api/door-news", { recipient: body.id, of: ["wrong", "tokens"] });
     expect(put.status).toBe(200);
     await tell();
-    expect(mails).toHaveLength(0);
+    expect(mail.mails).toHaveLength(0);
   });
 
   test("is told in one message, and again where it did not arrive", async () => {
     await tryWrongly("Cleo"); // the same refusal is written down once a minute
     await owner.ask("POST", "/api/tokens", { name: "backup", scope: "read" });
-    refuses = true;
+    mail.refuses = true;
     await tell();
     expect((await view()).lastSent).toMatchObject({ worked: false });
-    refuses = false;
+    mail.refuses = false;
     await tell();
     expect((await view()).lastSent).toMatchObject({ worked: true });
-    expect(mails).toHaveLength(1);
-    expect(mails[0]).toContain("Subject: 2 things at the door of Nubrel");
-    expect(mails[0]).toContain("Somebody did not get in as Cleo from 127.0.0.1: Name or password is wrong.");
-    expect(mails[0]).toContain("Ines made the token backup");
+    expect(mail.mails).toHaveLength(1);
+    expect(mail.mails[0]).toContain("Subject: 2 things at the door of Nubrel");
+    expect(mail.mails[0]).toContain("Somebody did not get in as Cleo from 127.0.0.1: Name or password is wrong.");
+    expect(mail.mails[0]).toContain("Ines made the token backup");
     await tell();
     await owner.ask("POST", "/api/dashboards", {});
     await tell();
-    expect(mails).toHaveLength(1);
+    expect(mail.mails).toHaveLength(1);
   });
 });

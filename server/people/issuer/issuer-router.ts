@@ -1,3 +1,4 @@
+import { issuerLinked } from "../../../core/audit/deed-words.ts";
 import { serialize } from "cookie";
 import { type Request, type RequestHandler, type Response, Router } from "express";
 import Joi from "joi";
@@ -14,7 +15,8 @@ import type { SecretBox } from "../../sources/secret-box.ts";
 import { accountOf } from "../account-rows.ts";
 import type { Entrance } from "../entrance.ts";
 import { dropIssued } from "../way-in-rows.ts";
-import { noteProof } from "../session-rows.ts";
+import { noteFactorChange } from "../places/change-rows.ts";
+import { listSessions, noteProof } from "../session-rows.ts";
 import { cookieName, cookieOf } from "../signed-in.ts";
 import { siteOf } from "../site.ts";
 import { issuedPerson } from "./issued-person.ts";
@@ -159,7 +161,7 @@ function cameBack(parts: IssuerParts): RequestHandler {
   return async (request, response) => {
     const asked = parts.issuer.asked(cookieOf(request, askedCookie));
     response.append("Set-Cookie", askedAs(request, "", 0));
-    const did = `GET ${backPath}`;
+    const did = asked?.kind === "link" ? issuerLinked : `GET ${backPath}`;
     try {
       if (!asked) throw new NotIn("late");
       await settle(parts, request, response, asked);
@@ -204,12 +206,15 @@ async function settle(parts: IssuerParts, request: Request, response: Response, 
   }
   const { accountId = 0, sessionId = 0 } = asked;
   const account = await accountOf(database, accountId);
-  if (!account) throw new NotIn("late");
+  // Whoever ended the session that this was begun in ended this with it.
+  const isOpen = (await listSessions(database, accountId, acting())).some(({ id }) => id === sessionId);
+  if (!account || !isOpen) throw new NotIn("late");
   noteEntered(request, account.name);
   if (asked.kind === "link") {
     await linkSubject(database, accountId, who).catch((error: unknown) => {
       throw error instanceof LinkedOtherwiseError ? new NotIn("taken", error) : error;
     });
+    await noteFactorChange(database, { accountId, sessionId, did: issuerLinked });
     return;
   }
   const known = await accountOfSubject(database, who);

@@ -170,6 +170,16 @@ describe("somebody who is here", () => {
     expect((await comeBack(others, again.kept)).to).toBe("/account?not-in=taken");
   });
 
+  test("links nobody by a session that was ended meanwhile", async () => {
+    await owner.ask("POST", "/api/people", { name: "Emil", password, role: "viewer" });
+    const emil = new HttpClient(owned.server.address);
+    await emil.ask("POST", "/api/session", { name: "Emil", password });
+    const { url, kept } = await begin(emil, "/api/me/issuer/begin", "/account");
+    const address = await throughIssuer(url, "4713", back);
+    await emil.ask("DELETE", "/api/me/sessions");
+    expect((await comeBack(address, kept)).to).toBe("/account?not-in=late");
+  });
+
   test("shows there again who they are, as themselves alone", async () => {
     await owned.db.database.query("update session set proven_at = now() - interval '11 minutes'");
     const asked = await begin(owner, "/api/me/proof/issuer/begin", "/people");

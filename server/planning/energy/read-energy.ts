@@ -4,6 +4,7 @@ import type { Column } from "../../../core/series/batch.ts";
 import { plannedReading } from "../../reading/answer-reading.ts";
 import type { Store } from "../../store/store.ts";
 import { fineMs } from "./edges.ts";
+import { blockMs, hoursOfBlock, KeptHours } from "./kept-hours.ts";
 
 const hourMs = 3_600_000;
 /** Readings on both sides of a window tell what its first and last minutes used; counters are read more seldom. */
@@ -94,31 +95,113 @@ async function readHours(
       wanted.set(one.id, one);
     }
   for (const [counter, of] of counters) {
-    const { plan, asked } = plannedReading(store, {
-      window,
-      step: hourMs / 1000,
-      sentences: of === "power" ? { sum: { counter, of_every: "sum" } } : { sum: { counter, as: "increase" } },
-    });
-    const [sums] = await store.reduce(asked, plan.samples, signal);
-    const { ids, plan: sentence } = asked[0] as (typeof asked)[0];
-    ids.forEach((id, i) => {
-      const series = wanted.get(id);
-      const line = sentence.lineOf[i] as number;
-      const sum = sums?.[line]?.values;
-      if (!series || !sum) return;
-      const factor = factorOf(series, of) ?? Number.NaN;
+    const series = [...wanted.values()].filter((one) => one.counter === counter);
+    const hours = await hoursOf(store, { counter, of, series }, window, signal);
+    for (const { id } of series) {
+      const own = hours.get(id);
+      if (!own) continue;
       const steps = emptySteps(Float64Array.from({ length: count + 1 }, (_, h) => window.from + h * hourMs));
-      for (let h = 0; h < count && h < sum.length; h++) {
-        const own = sum[h] as number;
-        if (Number.isNaN(own)) continue;
-        // A reading's integral of W is in ms times W until it is scaled.
-        steps.wattHours[h] =
-          (own * factor * (of === "power" ? sentence.scale : 1)) / (of === "power" ? 1 : joulesPerWattHour);
+      own.forEach((wattHours, h) => {
+        if (Number.isNaN(wattHours)) return;
+        steps.wattHours[h] = wattHours;
         steps.knownMs[h] = hourMs;
-      }
+      });
       add(parts, id, edgesMs, spreadOver(steps, edgesMs, from, to), 0);
-    });
+    }
   }
+}
+
+interface Metered {
+  readonly counter: string;
+  readonly of: Meter["of"];
+  readonly series: readonly MeteringSeries[];
+}
+
+interface HourWindow {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** What series of a counter used in each hour of a window, Wh, NaN where it is not known: what was kept of it, and the rest read. */
+async function hoursOf(
+  store: Store,
+  metered: Metered,
+  window: HourWindow,
+  signal?: AbortSignal,
+): Promise<ReadonlyMap<number, Float64Array>> {
+  const keptHours = KeptHours.of(store);
+  const { hoursUntilMs } = store.reach();
+  const all = new Map<number, Float64Array>();
+  const hoursOfSeries = (id: number) => {
+    const own = all.get(id) ?? new Float64Array((window.to - window.from) / hourMs).fill(Number.NaN);
+    all.set(id, own);
+    return own;
+  };
+  const wholeBlocks = [];
+  for (
+    let block = Math.ceil(window.from / blockMs);
+    (block + 1) * blockMs <= Math.min(window.to, hoursUntilMs);
+    block++
+  )
+    wholeBlocks.push(block);
+  const missing = new Set(wholeBlocks.filter((block) => metered.series.some(({ id }) => !keptHours.get(id, block))));
+  let readFrom = window.from;
+  const read = async (to: number) => {
+    if (to > readFrom)
+      for (const [id, hours] of await readHoursOf(store, metered, { from: readFrom, to }, signal))
+        hoursOfSeries(id).set(hours, (readFrom - window.from) / hourMs);
+  };
+  for (const block of wholeBlocks) {
+    if (missing.has(block)) continue;
+    await read(block * blockMs);
+    readFrom = (block + 1) * blockMs;
+    for (const { id } of metered.series) {
+      const hours = keptHours.get(id, block);
+      // Taken away meanwhile: a sample came for it.
+      if (!hours) return await readHoursOf(store, metered, window, signal);
+      hoursOfSeries(id).set(hours, (block * blockMs - window.from) / hourMs);
+    }
+  }
+  await read(window.to);
+  for (const block of missing)
+    for (const { id } of metered.series) {
+      const begin = (block * blockMs - window.from) / hourMs;
+      const own = hoursOfSeries(id);
+      // What a counter that was not read any more will turn out to have grown is not known yet.
+      const isSettled = metered.of === "power" || (own[begin + hoursOfBlock] ?? Number.NaN) >= 0;
+      if (isSettled) keptHours.keep(id, block, own.slice(begin, begin + hoursOfBlock));
+    }
+  return all;
+}
+
+async function readHoursOf(
+  store: Store,
+  { counter, of, series }: Metered,
+  window: HourWindow,
+  signal?: AbortSignal,
+): Promise<ReadonlyMap<number, Float64Array>> {
+  const wanted = new Map(series.map((one) => [one.id, one]));
+  const count = (window.to - window.from) / hourMs;
+  const { plan, asked } = plannedReading(store, {
+    window,
+    step: hourMs / 1000,
+    sentences: of === "power" ? { sum: { counter, of_every: "sum" } } : { sum: { counter, as: "increase" } },
+  });
+  const [sums] = await store.reduce(asked, plan.samples, signal);
+  const { ids, plan: sentence } = asked[0] as (typeof asked)[0];
+  const all = new Map<number, Float64Array>();
+  ids.forEach((id, i) => {
+    const one = wanted.get(id);
+    const sum = sums?.[sentence.lineOf[i] as number]?.values;
+    if (!one || !sum) return;
+    const factor = factorOf(one, of) ?? Number.NaN;
+    // A reading's integral of W is in ms times W until it is scaled.
+    const scale = of === "power" ? sentence.scale : 1 / joulesPerWattHour;
+    const hours = new Float64Array(count).fill(Number.NaN);
+    for (let h = 0; h < count && h < sum.length; h++) hours[h] = (sum[h] as number) * factor * scale;
+    all.set(id, hours);
+  });
+  return all;
 }
 
 /** Hours cut to other stretches that begin in `[fromMs, toMs)`, evenly. */

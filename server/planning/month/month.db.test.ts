@@ -1,4 +1,4 @@
-import { SMTPServer } from "smtp-server";
+import { type MailServer, startMailServer } from "../../testing/mail-server.ts";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { MonthSendingView, MonthView } from "../../../core/api/month.ts";
 import { batchOf } from "../../../core/series/batch.ts";
@@ -16,23 +16,11 @@ const month = (back: number) => Date.UTC(now.getUTCFullYear(), now.getUTCMonth()
 const name = (back: number) => new Date(month(back)).toISOString().slice(0, 7);
 
 let it: OwnedServer;
-const mails: string[] = [];
-const smtp = new SMTPServer({
-  authOptional: true,
-  disabledCommands: ["STARTTLS"],
-  onData: (stream, _session, done) => {
-    let text = "";
-    stream.on("data", (chunk: Buffer) => (text += chunk.toString()));
-    stream.on("end", () => {
-      mails.push(text);
-      done();
-    });
-  },
-});
+let mail: MailServer;
 
 beforeAll(async () => {
   it = await ownedServer();
-  await new Promise<void>((resolve) => smtp.listen(0, "127.0.0.1", resolve));
+  mail = await startMailServer();
   // Samples of two months ago are kept: they are written at once, and not as they came.
   await it.owner.ask("PUT", "/api/retention", { rawDays: 100, fiveMinuteDays: 180, hourDays: 1825 });
   const { store } = it.server as unknown as { store: import("../../store/store.ts").Store };
@@ -66,7 +54,7 @@ beforeAll(async () => {
 }, 120_000);
 afterAll(async () => {
   await it.close();
-  await new Promise<void>((resolve) => smtp.close(() => resolve()));
+  await mail.close();
 });
 
 const ask = async (back: number) =>
@@ -116,16 +104,16 @@ describe("the month by mail", () => {
     expect(monthBefore(Date.parse("2026-10-31T23:30:00Z"), "Europe/Berlin")).toBe("2026-10");
   });
   test("goes to whom it is for, as HTML whose texts are escaped, once", async () => {
-    const mail = {
+    const addressed = {
       to: ["ines@kestrel.example"],
       from: "nubrel@kestrel.example",
       host: "127.0.0.1",
-      port: (smtp.server.address() as import("node:net").AddressInfo).port,
+      port: mail.port,
       security: "none",
       user: "",
       issuer: "",
     };
-    const made = await it.owner.ask("POST", "/api/recipients", { name: "Ines", kind: "email", mail });
+    const made = await it.owner.ask("POST", "/api/recipients", { name: "Ines", kind: "email", mail: addressed });
     expect(made.status).toBe(201);
     const sending = { recipients: [made.body.id], day: 1, at: "00:00", zone: "UTC" };
     expect((await it.owner.ask("PUT", "/api/planning/month/sending", { ...sending, day: 31 })).status).toBe(422);
@@ -133,8 +121,8 @@ describe("the month by mail", () => {
     expect(put.body as MonthSendingView).toEqual({ ...sending, lastSent: null });
     const sent = await it.owner.ask("POST", "/api/planning/month/send", { month: name(1) });
     expect(sent.body).toEqual([{ recipient: "Ines", worked: true, answer: expect.stringContaining("250") }]);
-    expect(mails).toHaveLength(1);
-    const text = (mails[0] as string).replaceAll("=\r\n", "");
+    expect(mail.mails).toHaveLength(1);
+    const text = mail.mails[0] as string;
     expect(text).toContain(`Subject: ${name(1)}: the month on one page`);
     expect(text).toContain("disks &lt;busy&gt;");
     expect(text).not.toContain("<busy>, ");
@@ -145,12 +133,12 @@ describe("the month by mail", () => {
     const { planning } = it.server;
     const kept = await readMonthSending(it.db.database);
     await sendMonthWhereDue(planning, Date.now());
-    expect(mails).toHaveLength(1);
+    expect(mail.mails).toHaveLength(1);
     await writeMonthSending(it.db.database, { ...kept, lastSent: null, sinceMs: month(1) });
     await sendMonthWhereDue(planning, month(0) - hour);
     await sendMonthWhereDue(planning, month(0) + hour);
     await sendMonthWhereDue(planning, month(0) + 2 * hour);
-    expect(mails).toHaveLength(3); // the one of two months ago, whose time had come an hour before this month began
+    expect(mail.mails).toHaveLength(3); // the one of two months ago, whose time had come an hour before this month began
     expect((await readMonthSending(it.db.database)).lastSent?.month).toBe(name(1));
   });
 });

@@ -44,8 +44,7 @@ function NewChange({ change: { id, words, atMs } }: { change: ChangeView }): Rea
   return (
     <p className="flex flex-wrap items-baseline gap-x-3" data-new-change>
       <span>
-        On another page you {words.replace("their", "your").replace("theirs", "yours")},{" "}
-        <span className="figure">{momentText(atMs, nowMs)}</span>.
+        Elsewhere somebody who is signed in as you {words}, <span className="figure">{momentText(atMs, nowMs)}</span>.
       </span>
       <button type="button" className="word-link" disabled={know.isPending} onClick={() => know.mutate()}>
         It was me

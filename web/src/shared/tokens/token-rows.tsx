@@ -32,7 +32,7 @@ export function TokenRows({ tokens, onRevoke }: TokenRowsProps): ReactNode {
   });
   if (tokens.length === 0) return <p className="py-2 text-quiet">There is none.</p>;
   return (
-    <ScrollRegion label="Tokens">
+    <ScrollRegion label="What tokens may">
       <table className="w-full max-w-4xl min-w-[560px] text-[14px]">
         <thead>
           <tr className="text-left text-[13px] text-quiet">
