@@ -55,7 +55,8 @@ describe("hours that are long over", () => {
   test("are read once, and tell the same", async () => {
     const reduce = vi.spyOn(store, "reduce");
     const first = await ask("lamp");
-    const reads = () => reduce.mock.calls.reduce((sum, [[one]]) => sum + (one ? one.plan.toMs - one.plan.fromMs : 0), 0);
+    const reads = () =>
+      reduce.mock.calls.reduce((sum, [[one]]) => sum + (one ? one.plan.toMs - one.plan.fromMs : 0), 0);
     const cold = reads();
     reduce.mockClear();
     expect(await ask("lamp")).toBe(first);
