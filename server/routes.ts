@@ -1,3 +1,4 @@
+import { recipientRow } from "./messages/recipient-rows.ts";
 import { noteByShell } from "./audit/audit-rows.ts";
 import { placesRouter } from "./people/places/places-router.ts";
 import { doorNewsRouter } from "./audit/door-news.ts";
@@ -206,7 +207,7 @@ function peopleOf(parts: AnsweringParts, entrance: Entrance): readonly Router[] 
     tokensRouter(tokens, sources, live),
     ownTokensRouter(tokens, live),
     auditRouter(database),
-    doorNewsRouter(database),
+    doorNewsRouter(database, async (id) => (await recipientRow(database, id)) !== undefined),
     linksRouter({
       ...{ database, live, address: planning.address },
       coloursOf: (document) => {

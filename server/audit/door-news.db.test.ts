@@ -38,7 +38,12 @@ describe("what happens at the door", () => {
       ...{ user: "", from: "nubrel@quay.example", to: ["ines@quay.example"] },
     };
     const { body } = await owner.ask("POST", "/api/recipients", { name: "Ines", kind: "email", mail: addressed });
-    for (const wish of [{ recipient: body.id }, { recipient: body.id, of: ["gossip"] }, { recipient: 0, of: [] }])
+    for (const wish of [
+      { recipient: body.id },
+      { recipient: body.id, of: ["gossip"] },
+      { recipient: 0, of: [] },
+      { recipient: 99, of: [] },
+    ])
       expect((await owner.ask("PUT", "/api/door-news", wish)).status).toBe(422);
     const put = await owner.ask("PUT", "/api/door-news", { recipient: body.id, of: ["wrong", "tokens"] });
     expect(put.status).toBe(200);

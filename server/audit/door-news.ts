@@ -4,6 +4,7 @@ import * as routes from "../../core/api/door-news.ts";
 import { type DoorNewsSettings, doorNews } from "../../core/api/door-news.ts";
 import { doorNewsLines } from "../../core/audit/door-news.ts";
 import type { Database } from "../db/pool.ts";
+import { Problem } from "../http/problem.ts";
 import { serve } from "../http/serve.ts";
 import { deedsAfter, keepDoorNews, noteDoorNews, readDoorNews } from "./door-news-rows.ts";
 
@@ -25,7 +26,7 @@ const settingsSchema = Joi.object<DoorNewsSettings>({
 });
 
 /** To whom what happens at the door is told. */
-export function doorNewsRouter(database: Database): Router {
+export function doorNewsRouter(database: Database, isRecipient: (id: number) => Promise<boolean>): Router {
   const router = Router();
   const view = async () => {
     const { toldId: _, ...told } = await readDoorNews(database);
@@ -33,6 +34,10 @@ export function doorNewsRouter(database: Database): Router {
   };
   serve(router, routes.getDoorNews, {}, view);
   serve(router, routes.putDoorNews, { body: settingsSchema }, async ({ body }) => {
+    if (body.recipient !== null && !(await isRecipient(body.recipient))) {
+      const message = '"recipient" is none that is here; it may have been removed.';
+      throw new Problem(422, "The request does not fit", message, { errors: [{ path: "recipient", message }] });
+    }
     await keepDoorNews(database, body);
     return await view();
   });
