@@ -116,13 +116,17 @@ describe("a viewer who is held to nothing", () => {
       `const done = arguments[0]; fetch('/api/people').then((r) => r.json()).then((all) => fetch('/api/people/' + all.find((one) => one.name === 'Nora').id,
         { method: 'PATCH', headers: { 'content-type': 'application/json' }, body: '{"limits":null}' })).then(done)`,
     );
+    const titles = new Set<string>();
     for (const page of pages) {
       await open(guest, page);
       await byCss(guest, "h1");
       await eventually(guest, async () => !(await words(guest, "main")).join().includes("reading …"), 20_000, page);
+      titles.add(await guest.getTitle());
       expect([page, ...(await refusals(guest)), ...(await words(guest, "main [role=alert]"))]).toEqual([page]);
       expect((await words(guest, "main .act")).filter(Boolean), page).toEqual(page === "/account" ? ["Change it"] : []);
     }
+    // Each tab is called otherwise.
+    expect([...titles].filter((one) => /^.+ · Nubrel$/.test(one))).toHaveLength(pages.length);
     await open(guest, "/alerts");
     await byText(guest, "a", "Quiet times");
     expect(await words(guest, 'nav[aria-label="Alerts"] a')).toEqual(["Incidents and rules", "Quiet times"]);
@@ -275,6 +279,11 @@ describe("one's own", () => {
     expect((await ask()).status).toBe(200);
     expect(await (await byCss(ines, '[data-token="backup of rules"]')).getText()).toContain("as far as Ines may");
     expect(await axeFindings(ines)).toEqual([]);
+    // Two weeks before its end every page says so.
+    await db.database.query("update token set until_at = now() + interval '13 days' where name = 'backup of rules'");
+    await open(ines, "/");
+    expect(await (await byCss(ines, "[data-token-ends]")).getText()).toContain("Your token backup of rules ends on");
+    await open(ines, "/account");
     await press(ines, byCss(ines, '[data-token="backup of rules"] button'));
     await byText(ines, "span", "revoked");
     expect((await ask()).status).toBe(401);

@@ -3,20 +3,26 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { type ChangeView, disownPlace, knowChange, knowPlace, type PlaceView } from "../../../core/api/places.ts";
 import { call } from "../api/client.ts";
-import { newChangesQuery, newPlacesQuery } from "../api/queries.ts";
+import { myTokensQuery, newChangesQuery, newPlacesQuery } from "../api/queries.ts";
 import { useToasts } from "../shared/toasts.ts";
-import { momentText } from "../time/moments.ts";
+import { tokenEndsSoon } from "../shared/sources/token-ends.ts";
+import { dayOf, momentText } from "../time/moments.ts";
 import { useTime } from "../time/time-provider.tsx";
 import { useGo } from "../time/use-go.ts";
 
 const askedEveryMs = 60_000;
 const mostNamed = 3;
 
-/** On every page: that somebody signed in as the one who looks where they never had, or changed what they sign in by. */
+/**
+ * On every page: that somebody signed in as the one who looks where they never had, or changed what
+ * they sign in by, and which of their tokens end soon.
+ */
 export function PlacesBanner(): ReactNode {
   const places = useQuery({ ...newPlacesQuery, refetchInterval: askedEveryMs }).data ?? [];
   const changes = useQuery({ ...newChangesQuery, refetchInterval: askedEveryMs }).data ?? [];
-  if (places.length === 0 && changes.length === 0) return null;
+  const { nowMs } = useTime();
+  const ending = (useQuery(myTokensQuery).data ?? []).filter((one) => tokenEndsSoon(one, nowMs));
+  if (places.length === 0 && changes.length === 0 && ending.length === 0) return null;
   return (
     <section
       aria-label="What is new of your sign-ins"
@@ -29,6 +35,14 @@ export function PlacesBanner(): ReactNode {
       {places.length > mostNamed && <p className="text-quiet">and at {places.length - mostNamed} places more</p>}
       {changes.slice(0, mostNamed).map((change) => (
         <NewChange key={change.id} change={change} />
+      ))}
+      {ending.slice(0, mostNamed).map(({ id, name, until }) => (
+        <p key={id} data-token-ends={name}>
+          Your token {name} ends on {dayOf(Date.parse(until as string))}.{" "}
+          <SectionLink to="/account" className="word-link">
+            Make the next
+          </SectionLink>
+        </p>
       ))}
     </section>
   );

@@ -1,8 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { raisedQuery } from "../api/queries.ts";
-
-const plainTitle = "Nubrel";
+import { countInTab } from "../ui/tab-title.ts";
 
 /** The count of raised incidents in the tab's title and picture, so that it is seen from another tab. */
 export function useRaisedTitle(): void {
@@ -10,7 +9,7 @@ export function useRaisedTitle(): void {
   const count = open.length;
   const urgent = open.some(({ severity }) => severity === "urgent");
   useEffect(() => {
-    document.title = count === 0 ? plainTitle : `(${count}) ${plainTitle}`;
+    countInTab(count);
     const icon = document.querySelector<HTMLLinkElement>('link[rel="icon"]');
     if (!icon) return;
     const plain = icon.dataset["plain"] ?? icon.href;

@@ -20,15 +20,15 @@ const parts = [
   { to: "/sources/condition", words: "Its condition", needs: getCondition },
 ] as const;
 
-/** The heading of all that belongs to Sources, with its parts as words. */
-export function SourcesHeading({ children }: { children?: ReactNode }): ReactNode {
+/** The heading of all that belongs to Sources, with its parts as words; `one` is the source that is shown. */
+export function SourcesHeading({ one, children }: { one?: string | undefined; children?: ReactNode }): ReactNode {
   const { nowMs } = useTime();
   const transport = useQuery(transportQuery).data;
   const mayList = useMay()(listTokens);
   const tokens = useQuery({ ...tokensQuery, enabled: mayList }).data ?? [];
   const ending = tokens.filter((one) => tokenEndsSoon(one, nowMs));
   return (
-    <PartsHeading title="Sources" parts={parts}>
+    <PartsHeading title="Sources" parts={parts} tab={one && `${one} · Sources`}>
       {children}
       {transport?.endsSoon && transport.untilMs !== null && (
         <p className="w-full font-bold text-notice">This server's certificate ends on {dayOf(transport.untilMs)}.</p>

@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../ui/view-title.tsx";
 import { OwnTokensPart } from "./own-tokens-part.tsx";
 import { IssuerPart } from "./issuer-part.tsx";
 import { PasskeysPart } from "./passkeys-part.tsx";
@@ -19,7 +20,7 @@ export function AccountView(): ReactNode {
   return (
     <>
       <div className="border-b border-ink pt-2 pb-3">
-        <h1 className="text-[26px] leading-none font-bold">{me?.name}</h1>
+        <ViewTitle words={me?.name ?? ""} tab={me && `Account of ${me.name}`} />
         {me && (
           <p className="mt-2 text-quiet">
             You are {roleWords[me.role].as} here: {roleWords[me.role].may}.

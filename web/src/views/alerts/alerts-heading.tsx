@@ -1,3 +1,5 @@
+import { tabOf } from "../../shared/heading/parts-heading.tsx";
+import { ViewTitle } from "../../ui/view-title.tsx";
 import { useMay } from "../../shared/people/use-may.ts";
 import { listQuietTimes } from "../../../../core/api/quiet.ts";
 import { listRecipients } from "../../../../core/api/messages.ts";
@@ -7,9 +9,9 @@ import { useLocation } from "react-router";
 import { SectionLink } from "../../time/section-link.tsx";
 
 const parts = [
-  ["/alerts", "Incidents and rules", listIncidents],
-  ["/alerts/recipients", "Recipients and messages", listRecipients],
-  ["/alerts/quiet", "Quiet times", listQuietTimes],
+  { to: "/alerts", words: "Incidents and rules", needs: listIncidents },
+  { to: "/alerts/recipients", words: "Recipients and messages", needs: listRecipients },
+  { to: "/alerts/quiet", words: "Quiet times", needs: listQuietTimes },
 ] as const;
 
 /** The head of every page of Alerts, with the ways between them. */
@@ -18,12 +20,12 @@ export function AlertsHeading({ title = "Alerts", children }: { title?: string; 
   const may = useMay();
   return (
     <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pt-2 pb-3">
-      <h1 className="text-[26px] leading-none font-bold">{title}</h1>
+      <ViewTitle words={title} tab={title === "Alerts" ? tabOf(title, parts, pathname) : `${title} · Alerts`} />
       {children && <p className="text-quiet">{children}</p>}
       <nav aria-label="Alerts" className="not-in-print ml-auto flex flex-wrap gap-x-5">
         {parts
-          .filter(([, , needs]) => may(needs))
-          .map(([to, words]) => (
+          .filter(({ needs }) => may(needs))
+          .map(({ to, words }) => (
             <SectionLink
               key={to}
               to={to}

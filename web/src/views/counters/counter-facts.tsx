@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../ui/view-title.tsx";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { CounterKind } from "../../../../core/counters/counter.ts";
@@ -34,7 +35,7 @@ export function CounterFacts({ name }: { name: string }): ReactNode {
   const values = counter.newest.flatMap(({ value }) => (value === null ? [] : [value]));
   return (
     <header className="pb-3" data-counter-facts>
-      <h1 className="pt-2 text-[26px] leading-tight font-bold">{counter.words}</h1>
+      <ViewTitle words={counter.words} className="pt-2 text-[26px] leading-tight font-bold" />
       <p className="figure text-[13px] text-quiet">{counter.name}</p>
       {counter.explains && <p className="mt-2 max-w-prose">{counter.explains}</p>}
       <dl className="mt-3 grid grid-cols-[auto_minmax(0,1fr)] gap-x-5 gap-y-1 text-[14px]">

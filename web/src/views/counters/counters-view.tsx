@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../ui/view-title.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useMemo } from "react";
 import { useSearchParams } from "react-router";
@@ -59,13 +60,16 @@ export function CountersView(): ReactNode {
           <>
             {names.length === 1 && <CounterFacts name={names[0] as string} />}
             {names.length > 1 && (
-              <h1 className="pt-2 pb-3 text-[22px] leading-none font-bold">A figure of several counters</h1>
+              <ViewTitle
+                words="A figure of several counters"
+                className="pt-2 pb-3 text-[22px] leading-none font-bold"
+              />
             )}
             <ReadingChart reading={reading} drawn={drawn} onChange={show} />
           </>
         ) : (
           <section className="max-w-prose pt-2">
-            <h1 className="text-[26px] leading-none font-bold">Counters</h1>
+            <ViewTitle words="Counters" />
             <p className="mt-4">
               Here stands everything that is measured, in plain words. Choose a counter, and its chart stands here as a
               sentence whose words can be changed: which machines, how it is split, how it is joined, beside which

@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../ui/view-title.tsx";
 import type { ReactNode } from "react";
 import { Link, useSearchParams } from "react-router";
 import type { Dashboard } from "../../../../core/dashboards/dashboard.ts";
@@ -14,7 +15,7 @@ export function DashboardHead({
 }): ReactNode {
   return (
     <div className="mb-3 flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pt-2 pb-3">
-      <h1 className="text-[26px] leading-none font-bold">{document.title}</h1>
+      <ViewTitle words={document.title} />
       {(document.description || more) && (
         <p className="text-quiet">{[document.description, more].filter(Boolean).join(" ")}</p>
       )}

@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../ui/view-title.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useMemo, useState } from "react";
 import type { DifferencesView as Found, DifferenceView } from "../../../../core/api/differences.ts";
@@ -32,7 +33,7 @@ export function DifferencesView(): ReactNode {
   return (
     <section aria-label="What was different">
       <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pt-2 pb-3">
-        <h1 className="text-[26px] leading-none font-bold">What was different</h1>
+        <ViewTitle words="What was different" />
         <p className="text-quiet">
           {text.day} <span className="figure">{text.from}</span> to <span className="figure">{text.to}</span>, on all
           machines, against what is usual then

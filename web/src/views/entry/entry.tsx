@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../ui/view-title.tsx";
 import { NewPasswordField } from "../../shared/entry/new-password-field.tsx";
 import { NotInWords } from "../../shared/entry/not-in-words.tsx";
 import { ByOthers } from "./by-others.tsx";
@@ -51,7 +52,11 @@ function EntryForm({ first }: { first: boolean }): ReactNode {
   const problemOf = (field: string) => failed?.errors.find(({ path }) => path === field)?.message;
   return (
     <main className="mx-auto max-w-md px-6 pt-[12vh]">
-      <h1 className="text-2xl font-bold">{first ? "Make this Nubrel yours" : "Sign in to Nubrel"}</h1>
+      <ViewTitle
+        tab={first ? "Set up" : "Sign in"}
+        words={first ? "Make this Nubrel yours" : "Sign in to Nubrel"}
+        className="text-2xl font-bold"
+      />
       <p className="mt-3 text-quiet">
         {first
           ? "You become its owner. The set-up code stands in the terminal where Nubrel was started; it shows that this machine is yours."

@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../ui/view-title.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { useForm } from "react-hook-form";
@@ -35,7 +36,7 @@ export function InvitationView({ code }: { code: string }): ReactNode {
   if (invitation.error)
     return (
       <main className="mx-auto max-w-md px-6 pt-[12vh]">
-        <h1 className="text-2xl font-bold">This invitation opens nothing</h1>
+        <ViewTitle words="This invitation opens nothing" className="text-2xl font-bold" />
         <p role="alert" className="mt-3">
           {invitation.error.message}
         </p>
@@ -44,7 +45,7 @@ export function InvitationView({ code }: { code: string }): ReactNode {
   const { by, role, until } = invitation.data;
   return (
     <main className="mx-auto max-w-md px-6 pt-[12vh]">
-      <h1 className="text-2xl font-bold">{by} invites you</h1>
+      <ViewTitle words={`${by} invites you`} className="text-2xl font-bold" />
       <p className="mt-3 text-quiet">
         Into this Nubrel, as {roleWords[role].as}: {roleWords[role].may}. The invitation works once, until{" "}
         <span className="figure">{momentText(Date.parse(until), Date.now())}</span>.

@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../ui/view-title.tsx";
 import { May } from "../../shared/people/may.tsx";
 import { getBriefing } from "../../../../core/api/briefing.ts";
 import { useMay } from "../../shared/people/use-may.ts";
@@ -36,7 +37,7 @@ export function FleetView(): ReactNode {
   return (
     <>
       <div className="flex flex-wrap items-baseline gap-x-4 pt-2 pb-2">
-        <h1 className="text-[26px] leading-none font-bold">Fleet</h1>
+        <ViewTitle words="Fleet" />
         <SectionLink to="/steadiness" className="word-link order-last ml-auto">
           steadiness
         </SectionLink>

@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../ui/view-title.tsx";
 import { May } from "../../shared/people/may.tsx";
 import { nameMachine } from "../../../../core/api/machines.ts";
 import { useQuery } from "@tanstack/react-query";
@@ -41,7 +42,7 @@ export function MachineView(): ReactNode {
   if (machine.error instanceof RequestFailed && machine.error.status === 404) {
     return (
       <section>
-        <h1 className="text-xl font-bold">{name}</h1>
+        <ViewTitle words={name} className="text-xl font-bold" />
         <p className="mt-2">
           {machine.error.message} The machines that have are in the{" "}
           <SectionLink to="/" className="word-link">
@@ -56,7 +57,7 @@ export function MachineView(): ReactNode {
   return (
     <>
       <div className="z-10 flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink bg-paper pt-2 pb-3 md:sticky md:top-[46px]">
-        <h1 className="text-[26px] leading-none font-bold">{machine.data?.friendlyName || name}</h1>
+        <ViewTitle words={machine.data?.friendlyName || name} />
         {machine.data && <MachineIdentity machine={machine.data} onName={() => setNaming(!naming)} />}
         <MachineFacts name={name} />
         <MachineSwitch name={name} />

@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../ui/view-title.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useEffect } from "react";
 import { useLocation, useNavigate, useParams } from "react-router";
@@ -29,7 +30,7 @@ export function PartView({ kind }: { kind: PartKind }): ReactNode {
   if (machine.error instanceof RequestFailed && machine.error.status === 404) {
     return (
       <section>
-        <h1 className="text-xl font-bold">{part}</h1>
+        <ViewTitle words={part} className="text-xl font-bold" />
         <p className="mt-2">
           {machine.error.message} The machines that have are in the{" "}
           <SectionLink to="/" className="word-link">
@@ -45,7 +46,7 @@ export function PartView({ kind }: { kind: PartKind }): ReactNode {
   return (
     <>
       <div className="z-10 flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink bg-paper pt-2 pb-3 md:sticky md:top-[46px]">
-        <h1 className="text-[26px] leading-none font-bold">{part}</h1>
+        <ViewTitle words={part} tab={`${part} of ${name}`} />
         <p className="text-quiet">
           {kind} of{" "}
           <SectionLink to={`/machines/${encodeURIComponent(name)}#${kind}s`} className="word-link">

@@ -1,3 +1,5 @@
+import { tabOf } from "../../shared/heading/parts-heading.tsx";
+import { ViewTitle } from "../../ui/view-title.tsx";
 import type { ReactNode } from "react";
 import { useLocation } from "react-router";
 import { SectionLink } from "../../time/section-link.tsx";
@@ -15,7 +17,7 @@ export function PlanningHeading({ children }: { children?: ReactNode }): ReactNo
   const { pathname } = useLocation();
   return (
     <div className="flex flex-wrap items-baseline gap-x-6 gap-y-2 border-b border-ink pt-2 pb-3">
-      <h1 className="text-[26px] leading-none font-bold">Planning</h1>
+      <ViewTitle words="Planning" tab={tabOf("Planning", pages, pathname)} />
       <nav aria-label="Pages of planning" className="not-in-print flex flex-wrap gap-x-5 gap-y-1">
         {pages.map(({ to, words }) => (
           <SectionLink

@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../ui/view-title.tsx";
 import { useQueries, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useMemo } from "react";
 import { useParams, useSearchParams } from "react-router";
@@ -30,7 +31,7 @@ export function BesideView(): ReactNode {
   return (
     <section aria-label="Runs beside each other">
       <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pt-2 pb-3">
-        <h1 className="text-[26px] leading-none font-bold">{runs[0]?.name ?? "Runs"}</h1>
+        <ViewTitle words={runs[0]?.name ?? "Runs"} />
         <p className="text-quiet">runs laid on the same start</p>
         <SectionLink to={`/recordings/${id}`} className="word-link not-in-print ml-auto">
           all runs

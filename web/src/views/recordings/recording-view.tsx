@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../ui/view-title.tsx";
 import { useToasts } from "../../shared/toasts.ts";
 import { useMay } from "../../shared/people/use-may.ts";
 import {
@@ -54,7 +55,7 @@ function sentencesOf(text: string | null): readonly Sentence[] {
 function Heading({ title, children }: { title: string; children?: ReactNode }): ReactNode {
   return (
     <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pt-2 pb-3">
-      <h1 className="text-[26px] leading-none font-bold">{title}</h1>
+      <ViewTitle words={title} />
       {children}
       <SectionLink to="/recordings" className="word-link not-in-print ml-auto">
         all recordings

@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../ui/view-title.tsx";
 import { useMay } from "../../shared/people/use-may.ts";
 import { May } from "../../shared/people/may.tsx";
 import { makeRecording, openRunFile } from "../../../../core/api/recordings.ts";
@@ -16,7 +17,7 @@ export function RecordingsView(): ReactNode {
   return (
     <section aria-label="Recordings">
       <div className="flex flex-wrap items-baseline gap-x-5 gap-y-2 border-b border-ink pt-2 pb-3">
-        <h1 className="text-[26px] leading-none font-bold">Recordings</h1>
+        <ViewTitle words="Recordings" />
         <p className="text-quiet">a close look that ends by itself, kept as long as you say</p>
         <span className="ml-auto flex flex-wrap items-baseline gap-x-5">
           <May ask={openRunFile}>

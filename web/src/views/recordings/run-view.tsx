@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../ui/view-title.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useMemo, useState } from "react";
 import { useParams } from "react-router";
@@ -55,7 +56,7 @@ function Report({ run }: { run: Run }): ReactNode {
   return (
     <section aria-label={`Run of ${name}`} data-run={run.id}>
       <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pt-2 pb-3">
-        <h1 className="text-[26px] leading-none font-bold">{name}</h1>
+        <ViewTitle words={name} />
         <p className="text-quiet">
           {dayWithName(startedAtMs)} <span className="figure">{exactClockTime(startedAtMs)}</span>
           {endedAtMs === null ? ", on now" : `, ${presentSpan(endedAtMs - startedAtMs)}`}, every{" "}

@@ -46,7 +46,7 @@ export function SourceView(): ReactNode {
   const source = sources.data?.find((one) => one.id === id);
   return (
     <>
-      <SourcesHeading />
+      <SourcesHeading one={source?.name} />
       {sources.isPending && <p className="py-8 text-quiet">reading …</p>}
       {sources.error && (
         <p role="alert" className="py-2 text-urgent">

@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../ui/view-title.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useMemo, useState } from "react";
 import { getSteadiness, type SteadinessView as Steady } from "../../../../core/api/steadiness.ts";
@@ -36,7 +37,7 @@ export function SteadinessView(): ReactNode {
   return (
     <section aria-label="Steadiness">
       <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pt-2 pb-3">
-        <h1 className="text-[26px] leading-none font-bold">Steadiness</h1>
+        <ViewTitle words="Steadiness" />
         <p className="text-quiet">
           of every machine over{" "}
           <SelectPart label="how long" value={days} options={lengths} onChange={(next) => setDays(next)} />, the least

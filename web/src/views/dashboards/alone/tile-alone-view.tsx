@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../../ui/view-title.tsx";
 import { tileKinds } from "../../../../../core/dashboards/tile-kinds.ts";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useRef } from "react";
@@ -64,7 +65,7 @@ function Alone({ document, id, base }: { document: Dashboard; id: string; base: 
   return (
     <>
       <div className="mb-3 flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pt-2 pb-3">
-        <h1 className="text-[26px] leading-none font-bold">{tile.title || "A tile without a title"}</h1>
+        <ViewTitle words={tile.title || "A tile without a title"} />
         <p className="text-quiet">
           of {back}
           {tile.description && `. ${tile.description}`}

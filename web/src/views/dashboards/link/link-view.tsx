@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../../ui/view-title.tsx";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useEffect } from "react";
 import { useSearchParams } from "react-router";
@@ -28,7 +29,7 @@ export function LinkView({ secret }: { secret: string }): ReactNode {
   if (shared.error instanceof RequestFailed && !shared.error.isAway)
     return (
       <main className="mx-auto max-w-md px-6 pt-[12vh]">
-        <h1 className="text-2xl font-bold">This link opens nothing</h1>
+        <ViewTitle words="This link opens nothing" className="text-2xl font-bold" />
         <p role="alert" className="mt-3">
           {shared.error.message}
         </p>
@@ -68,7 +69,7 @@ function Shown({ shared }: { shared: Shared }): ReactNode {
     <PicksProvider document={document}>
       <main className="mx-auto max-w-[1900px] px-4 pt-5 pb-10 sm:px-7">
         <header className="mb-4 flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pb-3">
-          <h1 className="text-[26px] leading-none font-bold break-words">{name || document.title}</h1>
+          <ViewTitle words={name || document.title} className="text-[26px] leading-none font-bold break-words" />
           <p className="text-quiet">
             {text.day}, <span className="figure">{text.from}</span> to <span className="figure">{text.to}</span>
             {!isWhole && (

@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../../ui/view-title.tsx";
 import { May } from "../../../shared/people/may.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
@@ -49,7 +50,7 @@ export function DashboardsView(): ReactNode {
   return (
     <>
       <div className="flex flex-wrap items-end gap-x-6 gap-y-2 border-b border-ink pt-2 pb-3">
-        <h1 className="text-[26px] leading-none font-bold">Dashboards</h1>
+        <ViewTitle words="Dashboards" />
         {all.length > manyDashboards && (
           <label className="text-quiet">
             with the words{" "}

@@ -1,3 +1,4 @@
+import { ViewTitle } from "../../../ui/view-title.tsx";
 import { useQueries } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useEffect, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
@@ -153,7 +154,7 @@ function WallBoard({ document, everySeconds, isHeld, alone, onTurn, onHold }: Wa
       data-page={`${page + 1} of ${pages.length}`}
     >
       <header className="flex items-baseline gap-6" style={{ height: headPx - 8 }}>
-        <h1 className="min-w-0 truncate text-[28px] leading-none font-bold">{document.title}</h1>
+        <ViewTitle words={document.title} className="min-w-0 truncate text-[28px] leading-none font-bold" />
         {pages.length > 1 && (
           <p className="text-quiet">
             {page + 1} of {pages.length}
