@@ -1,3 +1,5 @@
+import { revokeTokensOf } from "./people/token-rows.ts";
+import { dropLinks } from "./people/issuer/issuer-rows.ts";
 import { newKeys, samplesTaken } from "../core/audit/deed-words.ts";
 import { changeKey } from "./keys/change-key.ts";
 import { dropPasskeys } from "./people/passkeys/passkey-rows.ts";
@@ -162,11 +164,13 @@ async function resetPerson(of: Database): Promise<void> {
   await changePasswordHash(of, account.id, await hashPassword(password), { isHanded: true });
   await dropCodes(of, account.id);
   await dropPasskeys(of, account.id);
+  await dropLinks(of, account.id);
+  await revokeTokensOf(of, account.id);
   await closeSessions(of, account.id, {});
   await noteByShell(of, "PUT /people/:id/password", `${account.id} ${account.name}`);
   process.stdout.write(`${password}\n`);
   process.stderr.write(
-    `This is the password of ${account.name} now; every sign-in of theirs has ended, time codes and passkeys of theirs are gone. It is for one sign-in: they choose another then.\n`,
+    `This is the password of ${account.name} now; every sign-in of theirs has ended, time codes, passkeys, tokens and links to an issuer of theirs are gone. It is for one sign-in: they choose another then.\n`,
   );
 }
 

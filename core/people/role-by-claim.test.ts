@@ -40,4 +40,7 @@ test("a name is what one is called there (OpenID Connect Core 1.0, §5.1), and n
   expect(nameByClaims({ sub: "1", email: "bo@quay.example" })).toBe("bo");
   expect(nameByClaims({ sub: "1", name: "" })).toBe("1");
   expect(nameByClaims({ sub: "1", name: "b".repeat(100) })).toHaveLength(64);
+  expect(nameByClaims({ sub: "1", name: "I\u0000n\u202ees\u200b" })).toBe("Ines");
+  expect(nameByClaims({ sub: "1", name: "\u0000" })).toBe("1");
+  expect(nameByClaims({ sub: "1", name: `${"b".repeat(63)}\u{1f6a2}` })).toBe("b".repeat(63));
 });

@@ -35,6 +35,8 @@ function inside(claims: unknown, path: string): unknown {
 }
 
 const longestName = 64;
+/** Signs that are not seen, turn others round or are half of one: two names would look alike, or cannot be stored. */
+const unseen = /\p{C}/gu;
 
 /**
  * What somebody is called by what their issuer says (OpenID Connect Core 1.0, §5.1); their subject where it says
@@ -43,6 +45,7 @@ const longestName = 64;
 export function nameByClaims(claims: Readonly<Record<string, unknown>>): string {
   const { preferred_username, name, email, sub } = claims;
   const told = [preferred_username, name, typeof email === "string" ? email.split("@")[0] : undefined, sub];
-  const found = told.find((one): one is string => typeof one === "string" && one.trim() !== "");
-  return (found ?? "somebody").trim().slice(0, longestName);
+  const plain = told.map((one) => (typeof one === "string" ? one.replace(unseen, "").trim() : ""));
+  // A sign of two halves may be cut in two.
+  return (plain.find((one) => one !== "") ?? "somebody").slice(0, longestName).replace(unseen, "");
 }

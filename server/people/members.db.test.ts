@@ -200,6 +200,13 @@ describe("a token", () => {
 test("`nubrel person reset` gives a new password and ends every sign-in", async () => {
   await owner.ask("POST", "/api/people", { name: "Lotte", password, role: "viewer" });
   const { person } = await signedIn("Lotte");
+  const until = new Date(Date.now() + 86_400_000).toISOString();
+  const { body: own } = await person.ask("POST", "/api/me/tokens", { name: "t", scope: "read", until });
+  const { rows } = await db.database.query("select id from account where name = 'Lotte'");
+  await db.database.query(
+    "insert into issued (account_id, issuer, subject, is_ruled) values ($1, 'https://a.example', '1', false), ($1, 'https://b.example', '1', true)",
+    [rows[0]?.id],
+  );
   const shell = (name: string) =>
     promisify(execFile)(
       process.execPath,
@@ -210,6 +217,12 @@ test("`nubrel person reset` gives a new password and ends every sign-in", async 
   expect(stdout).toMatch(/^[a-z2-9]{5}(-[a-z2-9]{5}){3}\n$/);
   expect((await person.ask("GET", "/api/me")).status).toBe(401);
   expect((await signedIn("Lotte")).status).toBe(401);
+  const left = await db.database.query(
+    "select issuer from issued where account_id = $1 union all select name from token where account_id = $1 and revoked_at is null",
+    [rows[0]?.id],
+  );
+  expect(left.rows).toEqual([{ issuer: "https://b.example" }]);
+  expect(own.token).toMatch(/^nub_/);
   // It is for one sign-in, at which one of her own is chosen.
   const withNext = (given: string, next?: string) =>
     new HttpClient(owned.server.address).ask("POST", "/api/session", { name: "Lotte", password: given, next });

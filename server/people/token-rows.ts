@@ -73,6 +73,13 @@ export async function revokeToken(database: Database, id: number): Promise<boole
   return rowCount === 1;
 }
 
+/** All that a person made for themselves open nothing any more. */
+export async function revokeTokensOf(database: Database, accountId: number): Promise<void> {
+  await database.query("update token set revoked_at = now() where account_id = $1::int and revoked_at is null", [
+    accountId,
+  ]);
+}
+
 /** The token of a hash; undefined where there is none, it was revoked, its source was removed or its person left; whether it has ended is for whoever asks. */
 export async function tokenOfHash(database: Database, hash: Buffer): Promise<KnownToken | undefined> {
   const { rows } = await database.query<KnownToken>(

@@ -1,5 +1,4 @@
 import { nameByClaims, roleByClaim } from "../../../core/people/role-by-claim.ts";
-import type { IssuerSettings } from "../../../core/api/issuer.ts";
 import type { Database } from "../../db/pool.ts";
 import type { Account } from "../account-rows.ts";
 import { changePersonRow, LastOwnerError, NameTakenError } from "../person-rows.ts";
@@ -10,12 +9,8 @@ import { accountOfSubject, insertIssued } from "./issuer-rows.ts";
  * Who somebody is here whom the issuer vouches for: a person whom it brought is what it says of them now, one who linked
  * themselves is what they were made here, and a name that somebody has is never taken over. Throws NotIn.
  */
-export async function issuedPerson(
-  database: Database,
-  { issuer, subject, claims }: Told,
-  settings: IssuerSettings,
-): Promise<Account> {
-  const role = roleByClaim(claims, settings.roles);
+export async function issuedPerson(database: Database, { issuer, subject, claims, roles }: Told): Promise<Account> {
+  const role = roleByClaim(claims, roles);
   const known = await accountOfSubject(database, { issuer, subject });
   if (known?.hasLeft) throw new NotIn("other");
   if (known && !known.isRuled) return known;

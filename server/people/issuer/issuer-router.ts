@@ -96,15 +96,18 @@ export function issuerRouter(parts: IssuerParts): Router {
   serve(router, routes.getIssuer, {}, ({ request }) => view(request));
 
   serve(router, routes.putIssuer, { body: settingsSchema }, async ({ request, body: { secret, ...settings } }) => {
-    const before = (await issuerRow(database))?.secret ?? null;
-    const kept = before === null ? null : box.unseal(Buffer.from(before, "base64"));
-    const next = secret === undefined ? kept : secret || null;
-    await told(() => issuer.reach(settings, next), "url");
-    await keepIssuer(database, { settings, secret: next === null ? null : box.seal(next).toString("base64") });
+    const before = await issuerRow(database);
+    // A secret serves the issuer for which it was entered, and no other.
+    const kept = before?.settings.url === settings.url ? before.secret : null;
+    const next = secret === undefined ? kept : secret === "" ? null : box.seal(secret).toString("base64");
+    await told(() => issuer.reach({ settings, secret: next }), "url");
+    await keepIssuer(database, personOf(request).id, { settings, secret: next });
     return await view(request);
   });
 
-  serve(router, routes.dropIssuer, {}, () => dropIssuerRow(database));
+  serve(router, routes.dropIssuer, {}, async ({ request }) => {
+    await dropIssuerRow(database, personOf(request).id);
+  });
 
   serve(router, routes.beginIssuerLink, { body: toSchema }, ({ request, response, body }) => {
     const { id: accountId, sessionId } = personOf(request);
@@ -196,10 +199,8 @@ async function settle(parts: IssuerParts, request: Request, response: Response, 
   const address = new URL(request.originalUrl, siteOf(request).origin);
   const who = await issuer.told(address, asked);
   await entrance.noteRight(trying);
-  const settings = await issuer.settings();
-  if (!settings) throw new NotIn("away");
   if (asked.kind === "enter") {
-    const person = await issuedPerson(database, who, settings);
+    const person = await issuedPerson(database, who);
     await entrance.changed(person.id); // their role may be another now
     await entrance.enter(request, response, person);
     return;

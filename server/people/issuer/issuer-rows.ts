@@ -3,6 +3,7 @@ import type { Role } from "../../../core/people/roles.ts";
 import { type Database, inTransaction } from "../../db/pool.ts";
 import type { Account } from "../account-rows.ts";
 import { insertPerson } from "../person-rows.ts";
+import { changeWaysIn } from "../way-in-rows.ts";
 
 /** What is kept of the issuer. */
 export interface KeptIssuer {
@@ -27,17 +28,30 @@ export async function issuerRow(database: Database): Promise<KeptIssuer | undefi
   return rows[0];
 }
 
-export async function keepIssuer(database: Database, { settings, secret }: KeptIssuer): Promise<void> {
-  await database.query(
+/** Keeps an issuer, as somebody wants it. Throws a Problem where they would have no way in any more. */
+export async function keepIssuer(
+  database: Database,
+  accountId: number,
+  { settings, secret }: KeptIssuer,
+): Promise<void> {
+  await changeWaysIn(
+    database,
+    accountId,
     `insert into issuer (settings, secret)
-     values ($1::jsonb, $2::text)
+     select $2::jsonb, $3::text where $1::int is not null
      on conflict (is_one) do update set settings = excluded.settings, secret = excluded.secret`,
     [JSON.stringify(settings), secret],
   );
 }
 
-export async function dropIssuerRow(database: Database): Promise<void> {
-  await database.query("delete from issuer");
+/** Takes the issuer away, as somebody wants it. Throws a Problem where they would have no way in any more. */
+export async function dropIssuerRow(database: Database, accountId: number): Promise<void> {
+  await changeWaysIn(database, accountId, "delete from issuer where $1::int is not null", []);
+}
+
+/** Whoever linked themselves is linked no longer; those whom the issuer brought stay. */
+export async function dropLinks(database: Database, accountId: number): Promise<void> {
+  await database.query("delete from issued where account_id = $1::int and not is_ruled", [accountId]);
 }
 
 /** Who a subject is here, or was; undefined where they were nobody yet. */

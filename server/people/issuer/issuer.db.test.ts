@@ -74,6 +74,12 @@ describe("an issuer is named", () => {
     const { secret: _, ...without } = settings();
     const { body } = await owner.ask("PUT", "/api/issuer", without);
     expect(body.issuer).toMatchObject({ name: "the harbour", hasSecret: true, scopes: "openid profile email" });
+    // What was entered for one issuer goes to no other, nor does it come back.
+    const other = await startOidcIssuer([back]);
+    const moved = await owner.ask("PUT", "/api/issuer", { ...without, url: other.url });
+    expect(moved.body.issuer.hasSecret).toBe(false);
+    await other.close();
+    await owner.ask("PUT", "/api/issuer", settings());
     const { rows } = await owned.db.database.query(
       "select issuer::text as a from issuer union all select audit::text from audit",
     );
@@ -210,6 +216,8 @@ describe("somebody who is here", () => {
     issuer.claims.set("1", { groups: ["guests"] });
     const again = await enter("1");
     expect((await again.client.ask("GET", "/api/me")).body.role).toBe("owner");
+    expect((await again.client.ask("DELETE", "/api/issuer")).body.title).toBe("It is your last way in");
+    expect((await again.client.ask("PUT", "/api/me/password", { next: password })).status).toBe(204);
     expect((await again.client.ask("DELETE", "/api/issuer")).status).toBe(204);
     expect((await begin()).status).toBe(422);
   });

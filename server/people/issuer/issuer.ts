@@ -14,9 +14,10 @@ import {
   randomState,
 } from "openid-client";
 import type { IssuerSettings, NotInReason } from "../../../core/api/issuer.ts";
+import type { ClaimRoles } from "../../../core/people/role-by-claim.ts";
 import type { Database } from "../../db/pool.ts";
 import type { SecretBox } from "../../sources/secret-box.ts";
-import { issuerRow } from "./issuer-rows.ts";
+import { issuerRow, type KeptIssuer } from "./issuer-rows.ts";
 
 /** Somebody came back and is not let in. */
 export class NotIn extends Error {
@@ -54,12 +55,16 @@ export interface Told {
   readonly issuer: string;
   readonly subject: string;
   readonly claims: Readonly<Record<string, unknown>>;
+  /** What its claims make of people. */
+  readonly roles: ClaimRoles;
 }
 
 const askedForMs = 600_000;
 const timeoutSeconds = 10;
 /** What an issuer can do is asked again after this long. */
 const knownForMs = 3_600_000;
+/** A subject is ASCII, of 255 characters at most (OpenID Connect Core 1.0, §2). */
+const isSubject = /^[\x20-\x7e]{1,255}$/;
 const onThisMachine = /^(localhost|127\.\d+\.\d+\.\d+|\[::1\])$/;
 
 /**
@@ -82,13 +87,14 @@ export class Issuer {
   }
 
   /** Asks what an issuer can do. Throws IssuerError. */
-  async reach({ url, clientId }: IssuerSettings, secret: string | null): Promise<Configuration> {
+  async reach({ settings: { url, clientId }, secret }: KeptIssuer): Promise<Configuration> {
+    const opened = secret === null ? None() : ClientSecretPost(this.#box.unseal(Buffer.from(secret, "base64")));
     const address = new URL(url);
     const isPlain = address.protocol === "http:";
     if (isPlain && !onThisMachine.test(address.hostname))
       throw new IssuerError("An issuer is asked over HTTPS, unless it runs on this machine.");
     try {
-      return await discovery(address, clientId, undefined, secret === null ? None() : ClientSecretPost(secret), {
+      return await discovery(address, clientId, undefined, opened, {
         execute: [enableNonRepudiationChecks, ...(isPlain ? [allowInsecureRequests] : [])],
         timeout: timeoutSeconds,
       });
@@ -140,11 +146,12 @@ export class Issuer {
         idTokenExpected: true,
       });
       const inToken = tokens.claims();
-      if (!inToken) throw new NotIn("unsure");
+      if (!inToken || !isSubject.test(inToken.sub)) throw new NotIn("unsure");
       const asides = configuration.serverMetadata().userinfo_endpoint
         ? await fetchUserInfo(configuration, tokens.access_token, inToken.sub)
         : {};
-      return { issuer: settings.url, subject: inToken.sub, claims: { ...asides, ...inToken } };
+      const { url: issuer, roles } = settings;
+      return { issuer, subject: inToken.sub, claims: { ...asides, ...inToken }, roles };
     } catch (failure) {
       throw failure instanceof NotIn ? failure : new NotIn("unsure", failure);
     }
@@ -155,8 +162,7 @@ export class Issuer {
     if (!kept) throw new IssuerError("There is no issuer to sign in by.");
     const of = JSON.stringify(kept);
     if (this.#known?.of !== of || this.#known.untilMs < performance.now()) {
-      const secret = kept.secret === null ? null : this.#box.unseal(Buffer.from(kept.secret, "base64"));
-      const configuration = await this.reach(kept.settings, secret);
+      const configuration = await this.reach(kept);
       this.#known = { of, configuration, untilMs: performance.now() + knownForMs };
     }
     return { configuration: this.#known.configuration, settings: kept.settings };
