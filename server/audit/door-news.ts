@@ -5,14 +5,9 @@ import { type DoorNewsSettings, doorNews } from "../../core/api/door-news.ts";
 import { doorNewsLines } from "../../core/audit/door-news.ts";
 import type { Database } from "../db/pool.ts";
 import { Problem } from "../http/problem.ts";
+import type { HandToRecipient } from "../people/hand-to-recipient.ts";
 import { serve } from "../http/serve.ts";
 import { deedsAfter, keepDoorNews, noteDoorNews, readDoorNews } from "./door-news-rows.ts";
-
-/** Hands a text to one of the recipients. */
-type HandToRecipient = (
-  recipientId: number,
-  mail: { readonly subject: string; readonly text: string },
-) => Promise<{ readonly worked: boolean; readonly answer: string }>;
 
 const atOnce = 500;
 const mostLines = 50;

@@ -95,7 +95,7 @@ export function sessionOf(request: Request): { readonly accountId: number; reado
   return asker?.kind === "person" ? { accountId: asker.id, sessionId: asker.sessionId } : undefined;
 }
 
-/** What the person who asks is held to; null where nothing is held back, and for tokens. */
+/** What the person who asks is held to; null where nothing is held back, and for programs' tokens. */
 export function limitsOf(request: Request): Limits | null {
   const person = whoseOf(request);
   return person?.role === "viewer" ? person.limits : null;

@@ -5,6 +5,7 @@ import type { PersonBody } from "../../core/api/people.ts";
 import type { Database } from "../db/pool.ts";
 import { nameOf } from "../http/asker.ts";
 import { Problem } from "../http/problem.ts";
+import type { HandToRecipient } from "./hand-to-recipient.ts";
 import { serve } from "../http/serve.ts";
 import type { Entrance } from "./entrance.ts";
 import { invitationWords } from "./invitation-words.ts";
@@ -26,12 +27,6 @@ import {
 } from "./person-rows.ts";
 import { closeSessions } from "./session-rows.ts";
 import type { Trying } from "./sign-in-limit.ts";
-
-/** Hands a text to one of the recipients. */
-type HandToRecipient = (
-  recipientId: number,
-  mail: { readonly subject: string; readonly text: string },
-) => Promise<{ readonly worked: boolean; readonly answer: string }>;
 
 interface MembersParts {
   readonly database: Database;

@@ -78,7 +78,7 @@ export async function notePasskeyUsed(database: Database, id: number, counter: n
   ]);
 }
 
-/** Whether there was one. Throws LastWayInError. */
+/** Whether there was one. Throws a Problem where it is the person's last way in. */
 export function removePasskeyRow(database: Database, accountId: number, id: number): Promise<boolean> {
   return changeWaysIn(database, accountId, "delete from passkey where id = $2::int and account_id = $1::int", [id]);
 }

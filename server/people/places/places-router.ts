@@ -1,3 +1,4 @@
+import type { SessionView } from "../../../core/api/people.ts";
 import { knowChange, newChanges } from "./change-rows.ts";
 import { deedWords } from "../../../core/audit/deed-words.ts";
 import { type Request, Router } from "express";
@@ -21,18 +22,17 @@ interface PlacesParts {
 /** Where each person signed in for the first time, told to them wherever else they are. */
 export function placesRouter({ database, entrance, acting }: PlacesParts): Router {
   const router = Router();
-  const sessionsAt = async (request: Request, { device, network }: Place) => {
-    const open = await listSessions(database, personOf(request).id, acting());
-    return open.filter((one) => one.device === device && networkOf(one.place) === network);
-  };
+  const isAt =
+    ({ device, network }: Place) =>
+    (one: SessionView) =>
+      one.device === device && networkOf(one.place) === network;
   /** New places but for where the one who asks is: whoever broke in there says nothing of it. */
   const elsewhere = async (request: Request) => {
     const { id, sessionId } = personOf(request);
     const all = await newPlaces(database, id);
-    const isHere = await Promise.all(
-      all.map(async (place) => (await sessionsAt(request, place)).some((one) => one.id === sessionId)),
-    );
-    return all.filter((_, i) => !isHere[i]);
+    if (all.length === 0) return [];
+    const here = (await listSessions(database, id, acting())).find((one) => one.id === sessionId);
+    return all.filter((place) => !here || !isAt(place)(here));
   };
   const placeOf = async (request: Request, id: number) => {
     const place = (await elsewhere(request)).find((one) => one.id === id);
@@ -50,7 +50,7 @@ export function placesRouter({ database, entrance, acting }: PlacesParts): Route
   serve(router, routes.disownPlace, {}, async ({ request, params: { id } }) => {
     const place = await placeOf(request, id);
     const { id: accountId } = personOf(request);
-    for (const { id: only } of await sessionsAt(request, place))
+    for (const { id: only } of (await listSessions(database, accountId, acting())).filter(isAt(place)))
       entrance.ended(await closeSessions(database, accountId, { only }));
     await forgetPlace(database, accountId, id);
   });

@@ -1,12 +1,10 @@
-import { tabOf } from "../../shared/heading/parts-heading.tsx";
+import { PartsNav, tabOf } from "../../shared/heading/parts-nav.tsx";
 import { ViewTitle } from "../../ui/view-title.tsx";
-import { useMay } from "../../shared/people/use-may.ts";
 import { listQuietTimes } from "../../../../core/api/quiet.ts";
 import { listRecipients } from "../../../../core/api/messages.ts";
 import { listIncidents } from "../../../../core/api/incidents.ts";
 import type { ReactNode } from "react";
 import { useLocation } from "react-router";
-import { SectionLink } from "../../time/section-link.tsx";
 
 const parts = [
   { to: "/alerts", words: "Incidents and rules", needs: listIncidents },
@@ -17,25 +15,11 @@ const parts = [
 /** The head of every page of Alerts, with the ways between them. */
 export function AlertsHeading({ title = "Alerts", children }: { title?: string; children?: ReactNode }): ReactNode {
   const { pathname } = useLocation();
-  const may = useMay();
   return (
     <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pt-2 pb-3">
       <ViewTitle words={title} tab={title === "Alerts" ? tabOf(title, parts, pathname) : `${title} · Alerts`} />
       {children && <p className="text-quiet">{children}</p>}
-      <nav aria-label="Alerts" className="not-in-print ml-auto flex flex-wrap gap-x-5">
-        {parts
-          .filter(({ needs }) => may(needs))
-          .map(({ to, words }) => (
-            <SectionLink
-              key={to}
-              to={to}
-              aria-current={pathname === to ? "page" : undefined}
-              className={pathname === to ? "font-bold" : "word-link"}
-            >
-              {words}
-            </SectionLink>
-          ))}
-      </nav>
+      <PartsNav label="Alerts" parts={parts} className="not-in-print ml-auto flex flex-wrap gap-x-5" />
     </div>
   );
 }
