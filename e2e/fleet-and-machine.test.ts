@@ -524,6 +524,8 @@ describe("notes", () => {
   test("a span is brushed on a chart with Shift and noted; it stands on every chart of the machine and on the rail, for everybody", async () => {
     await open("/machines/vault?last=3600&every=60");
     const plot = await byCss(driver, "#processor [data-plot]");
+    // The page moves its charts as what stands above them arrives.
+    await eventually(driver, async () => /\d/.test(await text("[data-figure=processor]")), 20_000, "no figure");
     await drag(plot, -80, 40, true);
     const what = await byCss(driver, 'form[aria-label="A note"] input');
     await what.sendKeys("changed the third drive", Key.ENTER);

@@ -54,6 +54,8 @@ export function PlotOverlay({
   const { change, nowMs } = useTime();
   const place = useRef<HTMLDivElement>(null);
   const [brush, setBrush] = useState<readonly [number, number] | null>(null);
+  // What is brushed as the pointer has it: on a busy page the pointer may be released before its last move is drawn.
+  const pressed = useRef<{ readonly part: readonly [number, number]; readonly noted: boolean } | null>(null);
   const atMs = useHair();
   const share = (ms: number) => (ms - span.fromMs) / (span.toMs - span.fromMs);
   const timeAt = (event: PointerEvent) => {
@@ -71,18 +73,27 @@ export function PlotOverlay({
         if (event.button !== 0) return;
         event.currentTarget.setPointerCapture(event.pointerId);
         const at = timeAt(event);
+        pressed.current = { part: [at, at], noted: event.shiftKey };
         setBrush([at, at]);
       }}
       onPointerMove={(event) => {
         hair.point(timeAt(event));
-        if (brush) setBrush([brush[0], timeAt(event)]);
+        if (!pressed.current) return;
+        pressed.current = { ...pressed.current, part: [pressed.current.part[0], timeAt(event)] };
+        setBrush(pressed.current.part);
       }}
       onPointerUp={(event) => {
-        if (brush && event.shiftKey && onNote) onNote({ fromMs: Math.min(...brush), toMs: Math.max(...brush) });
-        else if (brush && wide(brush)) change(brushed(brush[0], brush[1], nowMs));
+        if (!pressed.current) return;
+        const { part, noted } = pressed.current;
+        if ((noted || event.shiftKey) && onNote) onNote({ fromMs: Math.min(...part), toMs: Math.max(...part) });
+        else if (wide(part)) change(brushed(part[0], part[1], nowMs));
+        pressed.current = null;
         setBrush(null);
       }}
-      onPointerCancel={() => setBrush(null)}
+      onPointerCancel={() => {
+        pressed.current = null;
+        setBrush(null);
+      }}
       onPointerLeave={() => hair.point(null)}
     >
       {brush && wide(brush) && (
