@@ -64,6 +64,7 @@ export interface Usual {
 export class UsualLine {
   readonly #startMs: number;
   readonly #stepMs: number;
+  readonly #values: Float64Array;
   /** How many steps the clock is ahead of UTC where step i begins, and two days beyond the last one. */
   readonly #ahead: Int32Array;
   /** The mean of the forty minutes that ends where step i begins. */
@@ -86,6 +87,7 @@ export class UsualLine {
   constructor(values: Float64Array, startMs: number, stepMs: number, offsetMs: (ms: number) => number) {
     this.#startMs = startMs;
     this.#stepMs = stepMs;
+    this.#values = values;
     this.#beside = Math.floor(besideMs / stepMs);
     this.#ahead = stepsAhead(offsetMs, startMs, stepMs, values.length);
     const window = Math.max(1, Math.round(usualWindowMs / stepMs));
@@ -130,31 +132,54 @@ export class UsualLine {
   /**
    * Whether a value that lies far from the middle has been there often enough to be usual all the same: on at least
    * three earlier days, and a tenth of those known (of a weekday that is unlike the others on two), within half an hour
-   * of the clock time. What is now this, now that, has a middle that says little.
+   * of the clock time. What is now this, now that, has a middle that says little. A value is the mean of a stretch of
+   * `lengthMs` and is looked for among stretches as long, as far as the past is known so finely: what comes and goes
+   * within minutes is steady over forty of them.
    */
-  isSeen(value: number, endMs: number): boolean {
+  isSeen(value: number, endMs: number, lengthMs = usualWindowMs): boolean {
     const scaled = this.#isLog ? Math.log(Math.max(value, Number.MIN_VALUE)) : value;
     const found = this.#at(endMs, scaled);
     if (!found) return false;
     const index = Math.round((endMs - this.#startMs) / this.#stepMs);
     const reach = Math.max(0, Math.round(seenWithinMs / this.#stepMs));
+    const stretch = Math.max(1, Math.round(lengthMs / this.#stepMs));
     const side = Math.sign(scaled - found.mid);
     // A little short of it is as far.
-    const far = scaled - side * found.spread;
+    const far = this.#out(scaled - side * found.spread);
     let [known, seen] = [0, 0];
     for (let day = found.everyDays; day <= usualDays; day += found.everyDays) {
       const at = this.#earlier(index, day);
       let [isKnown, isFar] = [false, false];
-      for (let i = Math.max(0, at - reach); i <= at + reach; i++) {
-        const v = this.#scaled[i];
-        if (v - v !== 0) continue;
+      for (let i = Math.max(stretch, at - reach); i <= at + reach && !isFar; i++) {
+        const mean = meanOf(this.#values, i - stretch, i);
+        if (Number.isNaN(mean)) continue;
         isKnown = true;
-        if ((v - far) * side >= 0) isFar = true;
+        isFar = (mean - far) * side >= 0;
       }
       if (isKnown) known++;
       if (isFar) seen++;
     }
     return seen >= (found.everyDays === 1 ? seenDays : seenWeeks) && seen >= seenShare * known;
+  }
+
+  /**
+   * How short a stretch, ms, can be compared with this past at the clock time of a moment: as far apart as samples were
+   * on at least ten earlier days. A sample that stands for ten minutes shows nothing of what happens within them. 0
+   * where the past is given in coarser steps than five minutes: that is a sieve for what is looked at again.
+   */
+  finestMs(endMs: number): number {
+    if (this.#stepMs > usualStepMs) return 0;
+    const index = Math.round((endMs - this.#startMs) / this.#stepMs);
+    const reach = Math.round(seenWithinMs / this.#stepMs);
+    const lengths: number[] = [];
+    for (let day = 1; day <= usualDays; day++) {
+      const at = this.#earlier(index, day);
+      if (at < reach) break;
+      const length = stepsEach(this.#values, at - reach, Math.min(this.#values.length, at + reach));
+      if (!Number.isNaN(length)) lengths.push(length);
+    }
+    lengths.sort((a, b) => a - b);
+    return (lengths[Math.min(leastDays, lengths.length) - 1] ?? 1) * this.#stepMs;
   }
 
   #out(v: number): number {
@@ -268,6 +293,22 @@ export class UsualLine {
     this.#spreads.set(hour, spread);
     return spread;
   }
+}
+
+/**
+ * How many steps a sample stands for in `[from, to)`, where a gap, or the same number again, belongs to the one before;
+ * 1 where all are the same; NaN where nothing is known.
+ */
+function stepsEach(values: Float64Array, from: number, to: number): number {
+  let different = 0;
+  let last = Number.NaN;
+  for (let i = from; i < to; i++) {
+    const v = values[i];
+    if (Number.isNaN(v) || v === last) continue;
+    different++;
+    last = v;
+  }
+  return different === 0 ? Number.NaN : different === 1 ? 1 : Math.round((to - from) / different);
 }
 
 /** The least of the numbers; NaN where there is none. */

@@ -161,3 +161,40 @@ describe("two hundred fleets with a cause put in (seeds 1 to 200)", () => {
     expect(named).toBeLessThanOrEqual(100 / 20);
   }, 300_000);
 });
+
+test("what works for one in every fifteen minutes is steady over forty: five minutes between are not different, half an hour of rest is", () => {
+  const stepsAt = (ms: number) => (Math.floor(ms / usualStepMs) % 3 === 1 ? 1.2 : 0.09);
+  const random = seeded(5);
+  const steps = (fromMs - start) / usualStepMs;
+  const past = Float64Array.from(
+    { length: steps },
+    (_, i) => stepsAt(start + i * usualStepMs) * (1 + 0.02 * gaussian(random)),
+  );
+  const usual = new UsualLine(past, start, usualStepMs, offset);
+  const line = { counter: "guest.cpu.time", unit: "1", usual };
+  const span = (value: (ms: number) => number) =>
+    Float64Array.from({ length: 6 }, (_, i) => value(fromMs + i * usualStepMs));
+  expect(departureOf({ ...line, values: span(stepsAt) }, fromMs)).toBeUndefined();
+  expect(departureOf({ ...line, values: span(() => 0.09) }, fromMs)).toMatchObject({ was: expect.closeTo(0.09, 9) });
+});
+
+test("a past that was sampled every ten minutes says nothing of five: a line that is now sampled finely is not different for it", () => {
+  const random = seeded(6);
+  const pulse = (ms: number) => [0.82, 0.46, 0.1][Math.floor(ms / usualStepMs) % 3] as number;
+  const tenMinutes = 2 * usualStepMs;
+  const mean = (ms: number) => (pulse(ms) + pulse(ms + usualStepMs)) / 2;
+  const noise = Array.from({ length: (fromMs - start) / tenMinutes + 1 }, () => 1 + 0.02 * gaussian(random));
+  const past = Float64Array.from({ length: (fromMs - start) / usualStepMs }, (_, i) => {
+    const ten = Math.floor(i / 2);
+    return mean(start + ten * tenMinutes) * (noise[ten] as number);
+  });
+  const usual = new UsualLine(past, start, usualStepMs, offset);
+  expect(usual.finestMs(fromMs)).toBe(tenMinutes);
+  const span = (value: (ms: number) => number) =>
+    Float64Array.from({ length: 6 }, (_, i) => value(fromMs + i * usualStepMs));
+  const line = { counter: "guest.cpu.time", unit: "1", usual };
+  expect(departureOf({ ...line, values: span(pulse) }, fromMs)).toBeUndefined();
+  expect(departureOf({ ...line, values: span((ms) => 8 * pulse(ms)) }, fromMs)).toMatchObject({
+    usual: expect.closeTo(0.46, 1),
+  });
+});

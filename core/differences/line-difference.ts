@@ -39,11 +39,13 @@ const mostSteps = Math.round(usualWindowMs / usualStepMs);
 /**
  * Lengths of the stretches that are compared, in steps: forty minutes, and halves of it, for what was short. The spread
  * of the usual is that of forty minutes; of a shorter stretch it is taken as much wider as it would be of values that
- * do not depend on each other (the standard error of a mean, NIST/SEMATECH e-Handbook 1.3.5.2).
+ * do not depend on each other (the standard error of a mean, NIST/SEMATECH e-Handbook 1.3.5.2). None is shorter than
+ * `finest`, what the past was sampled by.
  */
-function windowsIn(steps: number): readonly number[] {
+function windowsIn(steps: number, finest: number): readonly number[] {
   const windows = [mostSteps, mostSteps / 2, mostSteps / 4, 1].filter((window) => window <= steps);
-  return [...new Set(windows)];
+  const known = windows.filter((window) => window >= finest);
+  return known.length > 0 ? known : windows.slice(0, 1);
 }
 
 /**
@@ -54,21 +56,24 @@ function windowsIn(steps: number): readonly number[] {
  */
 export function departureOf(line: LineWithPast, fromMs: number, least = leastDeviations): Departure | undefined | null {
   const { counter, unit, usual, values } = line;
-  let best: { readonly was: number; readonly at: number; readonly deviations: number } | undefined;
+  let best:
+    | { readonly was: number; readonly at: number; readonly deviations: number; readonly window: number }
+    | undefined;
   let known = false;
-  for (const window of windowsIn(values.length))
+  const finest = usual.finestMs(fromMs + values.length * usualStepMs) / usualStepMs;
+  for (const window of windowsIn(values.length, finest))
     for (let end = window; end <= values.length; end++) {
       const was = meanOf(values, end - window, end);
       const atMs = fromMs + end * usualStepMs;
       const deviations = usual.deviations(was, atMs) * Math.sqrt(window / mostSteps);
       if (Number.isNaN(deviations)) continue;
       known = true;
-      if (!best || Math.abs(deviations) > Math.abs(best.deviations)) best = { was, at: atMs, deviations };
+      if (!best || Math.abs(deviations) > Math.abs(best.deviations)) best = { was, at: atMs, deviations, window };
     }
   if (!known || !best) return values.some((v) => !Number.isNaN(v)) ? null : undefined;
   const found = usual.at(best.at);
   if (!found || Math.abs(best.deviations) < least || !matters(unit, best.was, found.mid)) return undefined;
-  if (usual.isSeen(best.was, best.at)) return undefined;
+  if (usual.isSeen(best.was, best.at, best.window * usualStepMs)) return undefined;
   const share = shareBeyond(line, fromMs, Math.sign(best.deviations));
   const far = Math.log2(Math.min(Math.abs(best.deviations), mostDeviations) / leastDeviations) + 1;
   return {
