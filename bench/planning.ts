@@ -57,7 +57,7 @@ try {
       hours: [{ from: "22:00", to: "06:00", price: 0.2 }],
     },
   ];
-  const settings = { guesses: {}, feeders: [], speeds: {}, fills: [] };
+  const settings = { guesses: {}, feeders: [], speeds: {}, fills: [], meters: [], diskOperations: {} };
   const year = {
     window: { from: until - yearDays * dayMs, to: until },
     per: "machine" as const,
@@ -76,7 +76,10 @@ try {
   for (let round = 0; round < 4; round++)
     fits.push(
       await msOf(async () => {
-        const loads = await readLoads(store, window, undefined, () => 1);
+        const loads = await readLoads(store, window, undefined, {
+          speedOf: () => 1,
+          diskOperationsOf: () => Number.POSITIVE_INFINITY,
+        });
         const problem: FitProblem = problemOf(loads, { window, ...how }, how);
         const shared = new Int32Array(new SharedArrayBuffer(4 * watched.length));
         ({ proven } = await pool.run(searchFitKind, { problem, shared, mostMs: 3000 }));

@@ -28,5 +28,7 @@ export const worldPlans: PlanningSettings = {
   },
   feeders: [],
   speeds: {},
+  diskOperations: {},
   fills: [],
+  meters: [],
 };

@@ -498,6 +498,15 @@ gather_only() {
   only=
 }
 
+# How fast one processor works, when somebody asks: bytes digested by MD5 in a second of processor time. No processor has
+# instructions of its own for MD5, so that this is told by its ordinary ones. It takes a second or two.
+speed() {
+  has md5sum && has dd || { say 'how fast this machine is cannot be measured: md5sum or dd is missing'; return; }
+  (dd if=/dev/zero bs=65536 count=4096 2>/dev/null | md5sum >/dev/null; times) | awk -v at="$(date +%s)" '
+    function seconds(text) { split(text, w, /[ms]/); return w[1] * 60 + w[2] }
+    NR == 2 { took = seconds($1) + seconds($2); if (took > 0) printf "nubrel_collector_speed %.0f %s000\n", 65536 * 4096 / took, at }'
+}
+
 page_type='text/plain; version=0.0.4'
 
 # Sends a file. 0: taken; 1: try again later; 2: it will never be taken. Says why in words.
@@ -510,7 +519,7 @@ post() {
   else post_by_small_wget "$1" || return 1; fi
   detail="$(sed -n 's/.*"detail":"\([^"]*\)".*/\1/p' "$state/answer" 2>/dev/null | head -c 300)"
   case "$code" in
-    2??) calm; take_wish; return 0 ;;
+    2??) calm; take_wish; take_speed_wish; return 0 ;;
     401 | 403) trouble "the token is not known at $address, or was revoked. Make a new one under Sources"; return 1 ;;
     409) trouble "this source is paused at $address"; return 1 ;;
     404 | 405 | 407 | 421) trouble "what answers at $address does not take it ($code${detail:+: $detail}). Look whether that is Nubrel's address"; return 1 ;;
@@ -520,6 +529,9 @@ post() {
     *) trouble "$address cannot take it now ($code${detail:+: $detail})"; return 1 ;;
   esac
 }
+
+# The answer says whether the machine's speed is to be measured: it is, and sent with what is gathered next.
+take_speed_wish() { if grep -q '"measure":"speed"' "$state/answer" 2>/dev/null; then speed >>"$state/current"; fi; }
 
 # The answer says whether something is recorded that needs counters more often, and for how long.
 take_wish() {

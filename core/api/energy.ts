@@ -1,3 +1,4 @@
+import type { NamedMeter } from "../energy/meters.ts";
 import type { PowerGuess } from "../energy/estimate.ts";
 import type { Tariff } from "../tariffs/tariff.ts";
 import { type Nothing, route } from "./route.ts";
@@ -84,8 +85,12 @@ export interface PlanningSettings {
   readonly guesses: Readonly<Record<string, PowerGuess>>;
   /** Machines whose meter measures what others draw as well, beside supplies that are known by their counters. */
   readonly feeders: readonly string[];
+  /** Counters under names of their own that measure power or energy. */
+  readonly meters: readonly NamedMeter[];
   /** How fast a host's processors are beside others, 1 where nothing is said. */
   readonly speeds: Readonly<Record<string, number>>;
+  /** How many operations a second a host's disks take at most; they bound nothing where nothing is said. */
+  readonly diskOperations: Readonly<Record<string, number>>;
   /** What fills beside what is known of itself: a sentence of one counter, and its limit. */
   readonly fills: readonly { readonly name: string; readonly counter: string; readonly limit: number }[];
 }

@@ -9,6 +9,8 @@ export interface SuppliedHost {
   readonly memory: number;
   /** How fast its processors are beside the others', 1 where nothing is said. */
   readonly speed?: number;
+  /** Operations of its disks a second at most; they bound nothing where nothing is said. */
+  readonly diskOperations?: number;
 }
 
 export interface FitBody {
@@ -27,7 +29,7 @@ export interface FitBody {
 
 /** What of a resource was needed at most, and what there is of it. */
 export interface Peak {
-  readonly resource: "processor" | "memory" | "network";
+  readonly resource: "processor" | "memory" | "network" | "disk operations";
   /** UCUM. */
   readonly unit: string;
   /** By the percentile that was asked for, and the most. */
@@ -37,8 +39,18 @@ export interface Peak {
   readonly capacity: number | null;
 }
 
+/** How fast a host's processors are beside others'. */
+export interface HostSpeed {
+  readonly factor: number;
+  readonly by: "a person" | "its collector" | "nothing";
+}
+
 export interface FitHostView {
   readonly machine: string;
+  /** Null of hardware that is not there yet. */
+  readonly speed: HostSpeed | null;
+  /** It has a collector that can measure it. */
+  readonly canMeasure: boolean;
   /** Names as they are told apart: "hive web". */
   readonly guests: readonly string[];
   readonly peak: readonly Peak[];
@@ -90,6 +102,12 @@ export type FitLine =
   | { readonly progress: number; readonly bound: number; readonly hostsOn: number | null }
   | FitAnswer
   | { readonly problem: object };
+
+/** The machine's collector measures how fast one of its processors is, when it sends next. */
+export const measureSpeed = route("POST", "/planning/speed")<
+  { readonly machine: string },
+  { readonly machine: string }
+>();
 
 /** Streams its progress and answers in its last line; as one document where JSON alone is accepted. */
 export const askFit = route("POST", "/planning/fit")<FitBody, LinesOf<FitLine>>();

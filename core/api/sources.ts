@@ -112,6 +112,8 @@ export interface PushAnswer {
   readonly notes: readonly string[];
   /** While a recording runs that holds series of this source: a collector gathers these more often, for so long. */
   readonly gather?: GatherFaster;
+  /** A collector is to measure how fast one processor of its machine is, once. */
+  readonly measure?: "speed";
 }
 
 /** What a collector is told while a recording runs; it falls back by itself when it is told no more. */

@@ -17,6 +17,10 @@ export interface WatchedSource {
   readonly serverShare: number | null;
   /** Of one processor of the gathered machine, by its collector's own account; null where it tells nothing. */
   readonly machineShare: number | null;
+  /** What its processor time here and there takes of what both machines draw above idle; null where neither is measured. */
+  readonly wattHoursPerDay: number | null;
+  readonly costPerYear: number | null;
+  readonly currency: string | null;
   /** Counters that no dashboard, rule or recording names, and that nobody has looked at. */
   readonly unused: readonly { readonly counter: string; readonly series: number }[];
 }

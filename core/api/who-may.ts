@@ -166,6 +166,7 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
     "POST /dashboards/:id/back",
     "PUT /tariffs",
     "PUT /planning/settings",
+    "POST /planning/speed",
     "DELETE /events/:id",
     "POST /incidents/:id/acknowledge",
     "POST /incidents/:id/snooze",

@@ -694,6 +694,13 @@ const rows: readonly (readonly [name: string, kind: CounterKind, unit: string, w
     "Seconds of processor time that Nubrel's collector on this machine used since it began, with all that it calls.",
   ],
   [
+    "nubrel.collector.speed",
+    "level",
+    "By/s",
+    "speed of a processor",
+    "How fast one processor of this machine works, measured when somebody asks: bytes that it digests by MD5 in a second of processor time.",
+  ],
+  [
     "nubrel.memory.usage",
     "level",
     "By",

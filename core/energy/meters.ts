@@ -11,6 +11,8 @@ export interface MeteringSeries {
   readonly unit: string;
   readonly kind: CounterKind;
   readonly falls?: Falls;
+  /** A person has said that it measures the whole of the machine or the outlet. */
+  readonly isNamed?: true;
 }
 
 /** Series that together measure what a thing draws. */
@@ -43,13 +45,17 @@ const outletTag = "outlet";
  * processor's own account. Sensors of inputs, outputs and parts tell of the same power and are never added.
  */
 export function metersOf(series: readonly MeteringSeries[]): Metered {
-  const plain = series.filter(({ tags }) => tags[outletTag] === undefined);
+  const named = series.filter(({ isNamed, tags }) => isNamed && tags[outletTag] === undefined);
+  const plain = series.filter(({ isNamed, tags }) => !isNamed && tags[outletTag] === undefined);
   const of = (counter: string) => plain.filter((one) => one.counter === counter);
   const zones = of("hw.energy").filter(({ tags }) => tags[powercapTag] !== undefined);
   const sensors = of("hw.energy").filter(({ tags }) => tags[powercapTag] === undefined);
   const platform = zones.filter(({ tags }) => platformZone.test(tags[powercapTag] as string));
   const packages = zones.filter(({ tags }) => packageZone.test(tags[powercapTag] as string));
+  const said = (of: CounterKind) => named.filter(({ kind }) => (kind === "total") === (of === "total"));
   const meters: (Meter | undefined)[] = [
+    meter("energy", said("total"), `${counterNames(said("total"))}, as somebody has said`),
+    meter("power", said("level"), `${counterNames(said("level"))}, as somebody has said, added up over time`),
     meter("energy", of("hw.host.energy").slice(0, 1), "its own counter of energy"),
     meter("energy", whole(sensors), "its own counter of energy"),
     meter("energy", platform.slice(0, 1), "the kernel's counter of the whole platform"),
@@ -58,6 +64,23 @@ export function metersOf(series: readonly MeteringSeries[]): Metered {
     meter("energy", packages, "the counters of its processors alone", true),
   ];
   return { meters: meters.filter((one) => one !== undefined) };
+}
+
+/** A counter under a name of its own that measures power or energy, as a person says. */
+export interface NamedMeter {
+  readonly counter: string;
+  /** The tag by whose values its outlets are told apart; without one it measures machines as a whole. */
+  readonly outlets?: string;
+}
+
+/** Series of such a counter as series of what they measure; a series without the outlet's tag is left out. */
+export function namedSeries({ outlets }: NamedMeter, series: readonly MeteringSeries[]): readonly MeteringSeries[] {
+  return series.flatMap((one): MeteringSeries[] => {
+    const { [outletTag]: _, ...tags } = one.tags;
+    if (outlets === undefined) return [{ ...one, tags, isNamed: true }];
+    const outlet = one.tags[outlets];
+    return outlet === undefined ? [] : [{ ...one, tags: { ...tags, [outletTag]: outlet }, isNamed: true }];
+  });
 }
 
 /** What measures each outlet of a device, by its name. */
@@ -85,10 +108,19 @@ function whole(sensors: readonly MeteringSeries[]): readonly MeteringSeries[] {
   return named.filter(({ sensor }) => chosen?.includes(sensor)).map(({ one }) => one);
 }
 
+const counterNames = (series: readonly MeteringSeries[]): string =>
+  [...new Set(series.map(({ counter }) => counter))].join(" and ");
+
 const withoutOutlet = ({ [outletTag]: _, ...tags }: Tags): Tags => tags;
 
+/** Whether what counts in a unit is power or energy; undefined where it is neither. A level of energy is none. */
+export function meteredUnit(unit: string, kind: CounterKind): Meter["of"] | undefined {
+  const of = kind === "total" ? "energy" : "power";
+  return kind !== "distribution" && factorOf({ unit }, of) !== undefined ? of : undefined;
+}
+
 /** What a value of a series is multiplied by to be in W or J; undefined where its unit is neither. */
-export function factorOf({ unit }: MeteringSeries, of: Meter["of"]): number | undefined {
+export function factorOf({ unit }: Pick<MeteringSeries, "unit">, of: Meter["of"]): number | undefined {
   const read = readUnit(unit);
   if (!read) return undefined;
   if (of === "power") return read.base === "W" || read.base === "J/s" ? read.factor : undefined;

@@ -151,10 +151,10 @@ async function pushPage(run: SourceRun, request: Request, sources: Sources): Pro
     run.giveBack(dialect, intake);
     lent = false;
     const gather = gatherOf(run, sources, nowMs);
-    return {
-      ...answerOf(await taking, exemplars ? [`${exemplars} exemplars were read and dropped.`] : []),
-      ...(gather && { gather }),
-    };
+    const taken = answerOf(await taking, exemplars ? [`${exemplars} exemplars were read and dropped.`] : []);
+    const { kind, machine } = run.source;
+    const isWished = kind === "collector" && sources.speedWishes.isWished(machine, nowMs);
+    return { ...taken, ...(gather && { gather }), ...(isWished && { measure: "speed" as const }) };
   } catch (error) {
     if (error instanceof TextError) keepPieces(run, raw, rawBytes, contentType, nowMs);
     throw error;

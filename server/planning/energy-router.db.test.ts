@@ -89,10 +89,19 @@ describe("asking for energy", () => {
     expect(answer.body.errors.map((one: { path: string }) => one.path)).toContain(path);
   });
   test("settings are checked, and kept", async () => {
-    const settings = { guesses: { desk: { idleWatts: 40, fullWatts: 30 } }, feeders: [], speeds: {}, fills: [] };
+    const settings = {
+      guesses: { desk: { idleWatts: 40, fullWatts: 30 } },
+      feeders: [],
+      meters: [{ counter: "rack_meter_kwh" }, { counter: "strip_watts", outlets: "port" }],
+      speeds: {},
+      diskOperations: { hive: 400 },
+      fills: [],
+    };
     expect((await it.owner.ask("PUT", "/api/planning/settings", settings)).status).toBe(422);
     const right = { ...settings, guesses: { desk: { idleWatts: 40, fullWatts: 90 } } };
     expect((await it.owner.ask("PUT", "/api/planning/settings", right)).body).toEqual(right);
     expect((await it.owner.ask("GET", "/api/planning/settings")).body).toEqual(right);
+    for (const meters of [[{ counter: "" }], [{ counter: "a", outlets: "a b" }], [{ counter: "a" }, { counter: "a" }]])
+      expect((await it.owner.ask("PUT", "/api/planning/settings", { ...right, meters })).status).toBe(422);
   });
 });

@@ -1,10 +1,12 @@
+import { hostSpeeds } from "./fit/host-speeds.ts";
+import type { Sources } from "../sources/sources.ts";
 import { type Request, Router } from "express";
 import Joi from "joi";
 import { setTimeout as delay } from "node:timers/promises";
 import * as routes from "../../core/api/fit.ts";
 import type { FitFound, FitProblem } from "../../core/fit/fit-problem.ts";
 import type { Database } from "../db/pool.ts";
-import { problemBody } from "../http/problem.ts";
+import { Problem, problemBody } from "../http/problem.ts";
 import { sent, serve } from "../http/serve.ts";
 import { signalOf } from "../http/signal-of.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
@@ -42,6 +44,7 @@ const fitSchema = Joi.object<routes.FitBody>({
         processors: Joi.number().positive().max(1e6).required(),
         memory: Joi.number().positive().max(1e18).required(),
         speed: Joi.number().min(0.01).max(100),
+        diskOperations: Joi.number().positive().max(1e9),
       }),
     )
     .min(1)
@@ -52,11 +55,14 @@ const fitSchema = Joi.object<routes.FitBody>({
   apart: Joi.array().items(Joi.array().items(name).min(2).max(200)).max(200),
 });
 
+const measureSchema = Joi.object<{ readonly machine: string }>({ machine: name.required() });
+
 interface FitRouterParts {
   readonly database: Database;
   readonly store: Store;
   readonly names: MachineNames;
   readonly pool: Executor;
+  readonly sources: Sources;
 }
 
 /** Whether guests would fit on fewer machines: told while it is searched, and answered last. */
@@ -81,8 +87,21 @@ export function fitRouter(parts: FitRouterParts): Router {
     response.end();
     return sent;
   });
+  serve(router, routes.measureSpeed, { body: measureSchema }, ({ body: { machine } }) => {
+    if (!hasCollector(parts.sources, machine))
+      throw new Problem(
+        409,
+        "Nothing there can measure",
+        `${machine} has no collector of Nubrel's, which measures it. Say its speed yourself.`,
+      );
+    parts.sources.speedWishes.ask(machine, parts.store.nowMs());
+    return { machine };
+  });
   return router;
 }
+
+const hasCollector = (sources: Sources, machine: string): boolean =>
+  sources.all().some(({ source }) => source.kind === "collector" && source.machine === machine);
 
 /** Whoever takes JSON alone gets one document. */
 const wantsOne = (request: Request): boolean => {
@@ -99,12 +118,28 @@ async function fitOf(
   const { database, store, names } = parts;
   const [tariffs, settings] = [await readTariffs(database), await readPlanningSettings(database)];
   const how = { percentile: asShare(body.percentile), headroom: asShare(body.headroom) };
-  const loads = await readLoads(store, body.window, body.hosts, (machine) => settings.speeds[machine] ?? 1, signal);
+  const speedOf = await hostSpeeds(store, settings);
+  const loads = await readLoads(
+    store,
+    body.window,
+    body.hosts,
+    {
+      speedOf: (machine) => speedOf(machine).factor,
+      diskOperationsOf: (machine) => settings.diskOperations[machine] ?? Number.POSITIVE_INFINITY,
+    },
+    signal,
+  );
   const problem = problemOf(loads, body, how);
   const found = await searched(parts.pool, problem, say, signal);
   const answer = answerOf(loads, problem, found, how);
+  const isSupplied = new Set((body.hosts ?? []).flatMap((host) => (typeof host === "string" ? [] : [host.machine])));
   return {
     ...answer,
+    hosts: answer.hosts.map((host) => ({
+      ...host,
+      speed: isSupplied.has(host.machine) ? null : speedOf(host.machine),
+      canMeasure: hasCollector(parts.sources, host.machine),
+    })),
     saves: await savingsOf({ store, names, tariffs, settings }, body.window, answer.canBeOff, signal),
   };
 }

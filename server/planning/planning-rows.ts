@@ -6,7 +6,14 @@ import type { Database } from "../db/pool.ts";
 /** How the month is sent, and since when it is to anybody. */
 export type KeptSending = MonthSendingView & { readonly sinceMs?: number };
 
-const nothingSaid: PlanningSettings = { guesses: {}, feeders: [], speeds: {}, fills: [] };
+const nothingSaid: PlanningSettings = {
+  guesses: {},
+  feeders: [],
+  meters: [],
+  speeds: {},
+  diskOperations: {},
+  fills: [],
+};
 
 export async function readTariffs(database: Database): Promise<readonly Tariff[]> {
   return (await read<readonly Tariff[]>(database, "tariffs")) ?? [];

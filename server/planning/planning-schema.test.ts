@@ -70,7 +70,14 @@ describe("what is asked of energy", () => {
 
 describe("what a person says of machines", () => {
   test("nothing said is nothing kept", () =>
-    expect(planningSettingsSchema.validate({}).value).toEqual({ guesses: {}, feeders: [], speeds: {}, fills: [] }));
+    expect(planningSettingsSchema.validate({}).value).toEqual({
+      guesses: {},
+      feeders: [],
+      speeds: {},
+      fills: [],
+      meters: [],
+      diskOperations: {},
+    }));
   test.each([
     [{ guesses: { desk: { idleWatts: 50, fullWatts: 40 } } }, "guesses.desk.fullWatts"],
     [{ guesses: { desk: { idleWatts: -1, fullWatts: 40 } } }, "guesses.desk.idleWatts"],

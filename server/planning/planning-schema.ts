@@ -92,6 +92,7 @@ export const energySchema = Joi.object<EnergyBody>({
   fill: Joi.boolean(),
 });
 
+const tagName = /^[a-zA-Z_][a-zA-Z0-9_.-]{0,99}$/;
 const watts = Joi.number().min(0).max(1e6);
 const machineName = Joi.string().min(1).max(200);
 
@@ -110,7 +111,21 @@ export const planningSettingsSchema = Joi.object<PlanningSettings>({
     .max(1000)
     .default({}),
   feeders: Joi.array().items(machineName).max(1000).default([]),
+  meters: Joi.array()
+    .items(
+      Joi.object({
+        counter: Joi.string().min(1).max(200).required(),
+        outlets: Joi.string()
+          .pattern(tagName)
+          .messages({ "string.pattern.base": "{{#label}} must be the name of a tag" }),
+      }),
+    )
+    .unique("counter")
+    .messages({ "array.unique": "{{#label}} names the same counter twice" })
+    .max(100)
+    .default([]),
   speeds: Joi.object().pattern(machineName, Joi.number().min(0.01).max(100)).max(1000).default({}),
+  diskOperations: Joi.object().pattern(machineName, Joi.number().positive().max(1e9)).max(1000).default({}),
   fills: Joi.array()
     .items(
       Joi.object({

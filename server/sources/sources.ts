@@ -37,6 +37,7 @@ import {
 } from "./source-rows.ts";
 import { SourceRun } from "./source-run.ts";
 import { forgetSpells, lastHeard } from "./spell-rows.ts";
+import { SpeedWishes } from "./speed-wishes.ts";
 import { Spells } from "./spells.ts";
 
 const flushSpellsMs = 30_000;
@@ -78,6 +79,8 @@ export class Sources {
   #closed = false;
   /** What gathers the machine that the server runs on, once it is known. */
   #ownGatherer: DeviceGatherer | undefined;
+  /** Collectors that are asked how fast their machine is. */
+  readonly speedWishes: SpeedWishes;
   /** What was gathered and is not durable yet. */
   readonly #writing = new Set<Promise<unknown>>();
 
@@ -85,6 +88,7 @@ export class Sources {
     this.#options = options;
     this.#database = database;
     this.#store = store;
+    this.speedWishes = new SpeedWishes(store);
     this.#box = box;
     this.#log = log;
     this.#spells = new Spells(database);
@@ -413,11 +417,11 @@ export class Sources {
   async trySecondsOfOwn(counters: ReadonlySet<string>, times: number): Promise<number | undefined> {
     const gatherer = this.#ownGatherer;
     if (!gatherer) return undefined;
-    await gatherer.gather(Date.now(), counters); // the first one looks up what the others know
-    const before = process.cpuUsage();
-    for (let i = 0; i < times; i++) await gatherer.gather(Date.now(), counters);
-    const { user, system } = process.cpuUsage(before);
-    return (user + system) / 1e6 / times;
+    const some = await secondsEach(() => gatherer.gather(Date.now(), counters), times);
+    const own = this.all().find(({ source }) => source.kind === "this-machine");
+    const usual = own && this.secondsOf(own.source.id);
+    if (usual === undefined) return some;
+    return (usual * some) / (await secondsEach(() => gatherer.gather(Date.now()), times));
   }
 
   #askerOf(
@@ -556,4 +560,13 @@ function destinationOf({ address, device, trust }: Place): string {
 
 export function failureOf({ kind, message, remedy, certificate }: PullError, atMs: number): SourceFailure {
   return { kind, words: message, remedy, atMs, certificate: certificate ?? null };
+}
+
+/** Processor seconds that something takes, done so often; once more before, as the first time looks up what the others know. */
+async function secondsEach(act: () => Promise<unknown>, times: number): Promise<number> {
+  await act();
+  const before = process.cpuUsage();
+  for (let i = 0; i < times; i++) await act();
+  const { user, system } = process.cpuUsage(before);
+  return (user + system) / 1e6 / times;
 }

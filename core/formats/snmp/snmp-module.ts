@@ -3,7 +3,7 @@ import type { SnmpTable } from "./snmp-table.ts";
 
 /** A set of variables that a published module describes, and what it means. */
 export interface SnmpModule {
-  readonly name: "system" | "interfaces" | "host resources" | "UPS" | "virtual machines" | "sensors";
+  readonly name: "system" | "interfaces" | "host resources" | "UPS" | "virtual machines" | "sensors" | "energy";
   /** In plain words. */
   readonly words: string;
   /** Where it is published. */

@@ -3,6 +3,7 @@ import { wrap32 } from "../../counters/counter.ts";
 import { increases } from "../../series/increase.ts";
 import { readingsOf } from "../testing/readings-of.ts";
 import { interfacesModule } from "./interfaces-module.ts";
+import { energyModule } from "./energy-module.ts";
 import { hostModule } from "./host-module.ts";
 import { readPicked } from "./picked-numbers.ts";
 import { readSnmp } from "./read-snmp.ts";
@@ -397,4 +398,37 @@ test("a device that answers garbage, one variable at a time, still gives numbers
       expect(readings.length).toBeGreaterThan(0);
     }
   }
+});
+
+describe("energy", () => {
+  // Numbers of RFC 7460 are from memory; those of RFC 3621 are as Debian's python3-pysnmp4-mibs has them.
+  const eoPower = "1.3.6.1.2.1.229.1.2.1";
+  const entity = "1.3.6.1.2.1.47.1.1.1.1";
+  test("each outlet by its name, times ten to its multiplier; the device as a whole is no outlet (RFC 7460)", () =>
+    expect(
+      read(energyModule, {
+        [`${eoPower}.1`]: { 1: 420, 11: 605, 12: 0, 13: 7 },
+        [`${eoPower}.2`]: { 1: 3680, 11: 0 },
+        [`${eoPower}.3`]: { 1: 0, 11: -1, 12: -1, 13: 0 },
+        [`${entity}.5`]: { 1: 3, 11: 10, 12: 10, 13: 10 },
+        [`${entity}.7`]: { 1: "strip", 11: "Outlet 1", 12: "Outlet 2", 13: "Outlet 2" },
+      }),
+    ).toEqual({
+      "hw.power{sensor=strip}": 420,
+      "hw.power.limit{sensor=strip}": 3680,
+      "hw.power{outlet=Outlet 1}": 60.5,
+      "hw.power{outlet=Outlet 2 (12)}": 0,
+      "hw.power{outlet=Outlet 2 (13)}": 7,
+    }));
+  test("what a switch gives over its ports is no power of its own (RFC 3621)", () => {
+    const entry = "1.3.6.1.2.1.105.1.3.1.1";
+    expect(read(energyModule, { [`${entry}.2`]: { 1: 370 }, [`${entry}.4`]: { 1: 43 } })).toEqual({
+      "hw.power{outlet=powered ports}": 43,
+      "hw.power.limit{outlet=powered ports}": 370,
+    });
+    expect(Object.keys(read(energyModule, { [`${entry}.4`]: { 1: 43, 2: 12 } }))).toEqual([
+      "hw.power{outlet=powered ports 1}",
+      "hw.power{outlet=powered ports 2}",
+    ]);
+  });
 });

@@ -1,3 +1,4 @@
+import { energyModule } from "./energy-module.ts";
 import { hostModule } from "./host-module.ts";
 import { interfacesModule } from "./interfaces-module.ts";
 import { sensorsModule } from "./sensors-module.ts";
@@ -12,6 +13,7 @@ export const snmpModules: readonly SnmpModule[] = [
   interfacesModule,
   hostModule,
   sensorsModule,
+  energyModule,
   upsModule,
   virtualMachinesModule,
 ];

@@ -151,7 +151,8 @@ async function linesOf(
   signal?: AbortSignal,
 ): Promise<readonly LineOf[]> {
   const { per } = body;
-  if (per === "outlet") return await usedBy(parts, meteredOutlets(parts.store), edges, { body, zone, untilMs }, signal);
+  if (per === "outlet")
+    return await usedBy(parts, meteredOutlets(parts.store, parts.settings), edges, { body, zone, untilMs }, signal);
   if (per === "guest") return await guestsOf(parts, all, edges, signal);
   if (per === "together")
     return [

@@ -22,7 +22,7 @@ const wrap = 262_143.328_85;
 let db: TestDatabase;
 let store: Store;
 let names: MachineNames;
-const none: PlanningSettings = { guesses: {}, feeders: [], speeds: {}, fills: [] };
+const none: PlanningSettings = { guesses: {}, feeders: [], speeds: {}, fills: [], meters: [], diskOperations: {} };
 const tariff: Tariff = { name: "rack", currency: "EUR", zone: "Europe/Berlin", from: "2026-01-01", price: 0.11 };
 
 const hourOf = (ms: number) => ((((ms - berlin("2026-11-01")) / hour) % 24) + 24) % 24;
@@ -214,4 +214,33 @@ test("long windows are worked out of hours, and say the same", async () => {
   const one = await lineOf("hive", { window });
   expect(one.wattHours / (29 * hiveDay)).toBeCloseTo(1, 2);
   expect(one.missingShare).toBeCloseTo(16 / 45, 2);
+});
+
+test("a counter under a name of its own measures once somebody says so: a machine as a whole, or outlets by a tag", async () => {
+  const [whole, one, two] = (await store.series.resolve([
+    { counter: "rack_meter_kwh", tags: { machine: "rack" }, unit: "kW.h", kind: "total" },
+    { counter: "strip_watts", tags: { machine: "strip", port: "1" }, unit: "W", kind: "level" },
+    { counter: "strip_watts", tags: { machine: "strip", port: "2" }, unit: "W", kind: "level" },
+  ])) as unknown as [number, number, number];
+  const rows: [number, number, number][] = [];
+  for (let at = until - day; at <= until; at += 60_000)
+    rows.push([whole, at, 100 + (at - until + day) / day], [one, at, 20], [two, at, 5]);
+  await store.write(batchOf(rows));
+  const window = { from: until - 12 * hour, to: until - 6 * hour };
+  const said: PlanningSettings = {
+    ...none,
+    meters: [{ counter: "rack_meter_kwh" }, { counter: "strip_watts", outlets: "port" }],
+  };
+  const outlets = async (settings: PlanningSettings) =>
+    (await ask({ window, per: "outlet" }, [tariff], settings)).lines.map(({ of, wattHours }) => [of, wattHours]);
+  expect((await ask({ window })).lines.map(({ of }) => of)).not.toContain("rack");
+  expect(await outlets(none)).toEqual([]);
+  const rack = await lineOf("rack", { window }, [tariff], said);
+  expect(rack.wattHours).toBeCloseTo(250, 6);
+  expect(rack.method).toBe("rack_meter_kwh, as somebody has said");
+  expect(await outlets(said)).toEqual([
+    ["strip 1", expect.closeTo(120, 6)],
+    ["strip 2", expect.closeTo(30, 6)],
+  ]);
+  expect((await ask({ window }, [tariff], said)).lines.map(({ of }) => of)).not.toContain("strip");
 });

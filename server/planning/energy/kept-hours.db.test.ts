@@ -44,7 +44,7 @@ afterAll(async () => {
   await db.drop();
 });
 
-const settings = { guesses: {}, feeders: [], speeds: {}, fills: [] };
+const settings = { guesses: {}, feeders: [], speeds: {}, fills: [], meters: [], diskOperations: {} };
 const ask = async (of: string) => {
   const window = { from: start, to: until };
   const { lines } = await energyView({ store, names, tariffs: [], settings }, { window, per: "machine", zone: "UTC" });

@@ -2,9 +2,11 @@ import type { PlanningSettings } from "../../../core/api/energy.ts";
 import {
   energyCounters,
   factorOf,
+  meteredUnit,
   type Metered,
   type MeteringSeries,
   metersOf,
+  namedSeries,
   outletsOf,
   powerCounters,
 } from "../../../core/energy/meters.ts";
@@ -23,9 +25,12 @@ export interface MeteredThing {
 }
 
 /** Machines with a meter, by name. */
-export function meteredMachines(store: Store, { feeders }: PlanningSettings): readonly MeteredThing[] {
+export function meteredMachines(
+  store: Store,
+  { feeders, meters }: Pick<PlanningSettings, "feeders" | "meters">,
+): readonly MeteredThing[] {
   const feeding = feedingMachines(store, feeders);
-  return [...meteringSeries(store)]
+  return [...meteringSeries(store, meters)]
     .map(([machine, series]) => ({
       of: machine,
       machine,
@@ -37,8 +42,8 @@ export function meteredMachines(store: Store, { feeders }: PlanningSettings): re
 }
 
 /** Outlets of devices that measure each. */
-export function meteredOutlets(store: Store): readonly MeteredThing[] {
-  return [...meteringSeries(store)]
+export function meteredOutlets(store: Store, { meters }: Pick<PlanningSettings, "meters">): readonly MeteredThing[] {
+  return [...meteringSeries(store, meters)]
     .sort(([a], [b]) => a.localeCompare(b))
     .flatMap(([machine, series]) =>
       [...outletsOf(series)].map(([outlet, metered]) => ({
@@ -50,7 +55,10 @@ export function meteredOutlets(store: Store): readonly MeteredThing[] {
     );
 }
 
-function meteringSeries(store: Store): ReadonlyMap<string, readonly MeteringSeries[]> {
+function meteringSeries(
+  store: Store,
+  named: PlanningSettings["meters"],
+): ReadonlyMap<string, readonly MeteringSeries[]> {
   const byMachine = new Map<string, MeteringSeries[]>();
   const seen = [
     ...powerCounters.map((counter) => ({ counter, of: "power" as const })),
@@ -64,6 +72,12 @@ function meteringSeries(store: Store): ReadonlyMap<string, readonly MeteringSeri
       const own = byMachine.get(machine) ?? [];
       byMachine.set(machine, own);
       own.push(one);
+    }
+  for (const meter of named)
+    for (const one of namedSeries(meter, store.series.ofCounter(meter.counter))) {
+      const machine = one.tags["machine"];
+      if (!machine || meteredUnit(one.unit, one.kind) === undefined) continue;
+      byMachine.set(machine, [...(byMachine.get(machine) ?? []), one]);
     }
   return byMachine;
 }

@@ -16,14 +16,14 @@ const guest = (
 ): LoadedGuest => ({
   name: `${host} ${name}`,
   host,
-  load: [flat(cpu), flat(memory * gib), flat(1e6)],
-  given: [given[0] ?? Number.NaN, given[1] ?? Number.NaN, Number.NaN],
+  load: [flat(cpu), flat(memory * gib), flat(1e6), flat(0)],
+  given: [given[0] ?? Number.NaN, given[1] ?? Number.NaN, Number.NaN, Number.NaN],
   diskOperations: undefined,
 });
 const host = (name: string, cpus: number, memory: number): LoadedHost => ({
   name,
-  capacity: [cpus, memory * gib, Number.POSITIVE_INFINITY],
-  base: [flat(0.1), flat(gib), flat(0)],
+  capacity: [cpus, memory * gib, Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY],
+  base: [flat(0.1), flat(gib), flat(0), flat(0)],
 });
 const loads = (guests: readonly LoadedGuest[], hosts: readonly LoadedHost[]): Loads => ({
   fromMs: 0,
@@ -95,6 +95,7 @@ describe("what was found becomes an answer", () => {
       ["processor", expect.closeTo(2.3, 9), 8],
       ["memory", 8 * gib, 32 * gib],
       ["network", 3e6, null],
+      ["disk operations", 0, null],
     ]);
     expect(answer.words).toEqual([
       "stream can be switched off: everything fits on 1 of 2 hosts with 20 % of each host kept free, in 95 of 100 moments, and no fewer would do; 1 of 3 move.",
@@ -131,7 +132,7 @@ describe("what was found becomes an answer", () => {
   test("long windows are shown in at most four hundred moments, each the most of its stretch", () => {
     const long = new Float64Array(1000).fill(1);
     long[999] = 7;
-    const load = [long, new Float64Array(1000), new Float64Array(1000)];
+    const load = [long, new Float64Array(1000), new Float64Array(1000), new Float64Array(1000)];
     const wide = { ...host("hive", 8, 32), base: load.map(() => new Float64Array(1000)) };
     const answer = answered(loads([{ ...guest("web", "hive", 1, 1), load }], [wide]));
     const [curve] = answer.hosts[0]?.curves ?? [];

@@ -56,8 +56,11 @@ function pairsOf(numbers: readonly number[]): readonly (readonly [number, number
   return numbers.flatMap((a, i) => numbers.slice(i + 1).map((b) => [a, b] as const));
 }
 
+type HostFound = Omit<FitHostView, "speed" | "canMeasure">;
+type FoundAnswer = Omit<FitAnswer, "saves" | "hosts"> & { readonly hosts: readonly HostFound[] };
+
 /** What was found, in words and curves; what is saved is worked out elsewhere. */
-export function answerOf(loads: Loads, problem: FitProblem, found: FitFound, how: FitHow): Omit<FitAnswer, "saves"> {
+export function answerOf(loads: Loads, problem: FitProblem, found: FitFound, how: FitHow): FoundAnswer {
   const { hosts, guests } = problem;
   const hostOf = found.best?.hostOf ?? guests.map(({ host }) => host);
   const on = new Set(hostOf);
@@ -88,7 +91,7 @@ export function answerOf(loads: Loads, problem: FitProblem, found: FitFound, how
   };
 }
 
-function hostView(loads: Loads, problem: FitProblem, hostOf: readonly number[], h: number, how: FitHow): FitHostView {
+function hostView(loads: Loads, problem: FitProblem, hostOf: readonly number[], h: number, how: FitHow): HostFound {
   const host = problem.hosts[h] as (typeof problem.hosts)[0];
   const own = problem.guests.filter((_, g) => hostOf[g] === h);
   const sums = resources.map((_, r) => {
@@ -153,7 +156,7 @@ function shown(values: Float64Array, by: number): readonly number[] {
 interface Told {
   readonly fits: boolean;
   readonly found: FitFound;
-  readonly views: readonly FitHostView[];
+  readonly views: readonly HostFound[];
   readonly moves: FitAnswer["moves"];
   readonly canBeOff: readonly string[];
   readonly how: FitHow;

@@ -41,6 +41,8 @@ beforeAll(async () => {
     level("system.memory.limit", { machine: "stream" }),
     level("guest.cpu.count", { machine: "hive", guest: "mail" }, "{cpu}"),
     level("hw.host.power", { machine: "stream", sensor: "whole" }, "W"),
+    total("guest.disk.operations", { machine: "hive", guest: "web" }),
+    total("container.disk.operations", { machine: "stream", container: "relay" }),
   ])) as unknown as number[];
   const random = seeded(3);
   const sums = new Float64Array(8);
@@ -68,6 +70,8 @@ beforeAll(async () => {
         batch.push([resolved[8 + i] as number, at, amount * gib]);
       });
       batch.push([resolved[16] as number, at, 4], [resolved[17] as number, at, relay > 1 ? 44 : 40]);
+      const seconds = (at - from) / 1000 + 600;
+      batch.push([resolved[18] as number, at, 200 * seconds], [resolved[19] as number, at, 100 * seconds]);
     }
     await store.write(batchOf(batch));
   }
@@ -139,6 +143,22 @@ describe("would they fit on fewer machines?", () => {
     const [processor] = hosts[0]?.peak ?? [];
     const slow = (await answered({ hosts: ["hive"] })).hosts[0]?.peak[0];
     expect((processor?.needed as number) - (slow?.needed as number)).toBeGreaterThan(0.1);
+  });
+  test("operations of disks bound a host whose disks take only so many, and are told of all", async () => {
+    const settings = (await it.owner.ask("GET", "/api/planning/settings")).body;
+    const put = (diskOperations: object) =>
+      it.owner.ask("PUT", "/api/planning/settings", { ...settings, diskOperations });
+    const disk = ({ hosts }: FitAnswer, name: string) =>
+      hosts.find(({ machine }) => machine === name)?.peak.find(({ resource }) => resource === "disk operations");
+    expect(disk(await answered(), "hive")).toMatchObject({ needed: expect.closeTo(300, 6), capacity: null });
+    await put({ hive: 370 });
+    const bound = await answered();
+    await put({});
+    // 300 are more than the 296 that stay after a fifth is kept free.
+    expect(bound).toMatchObject({ fits: true, canBeOff: [] });
+    expect(disk(bound, "hive")).toMatchObject({ needed: expect.closeTo(200, 6), capacity: 370 });
+    const small = { machine: "box", processors: 16, memory: 64 * gib, diskOperations: 250 };
+    expect(await answered({ hosts: [small] })).toMatchObject({ fits: false, proven: true });
   });
   test("guests that were given much more than they ever used are listed with what would do", async () => {
     const mail = (await answered()).guests.find(({ guest }) => guest === "hive mail");

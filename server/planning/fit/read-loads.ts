@@ -9,6 +9,7 @@ export const resources = [
   { resource: "processor", unit: "{cpu}" },
   { resource: "memory", unit: "By" },
   { resource: "network", unit: "bit/s" },
+  { resource: "disk operations", unit: "{operation}/s" },
 ] as const;
 
 const stepSeconds = 300;
@@ -41,6 +42,14 @@ export interface Loads {
   readonly notes: readonly string[];
 }
 
+/** What a person says of hosts. */
+export interface HostSettings {
+  /** How fast its processors are beside others'. */
+  readonly speedOf: (machine: string) => number;
+  /** Operations of its disks a second at most; infinite where nothing is said. */
+  readonly diskOperationsOf: (machine: string) => number;
+}
+
 type LineMap = ReadonlyMap<string, Float64Array>;
 
 /** What guests and containers used at each moment of a window, and what their hosts have and need beside them. */
@@ -48,7 +57,7 @@ export async function readLoads(
   store: Store,
   window: { readonly from: number; readonly to: number },
   wanted: readonly (string | SuppliedHost)[] | undefined,
-  speedOf: (machine: string) => number,
+  { speedOf, diskOperationsOf }: HostSettings,
   signal?: AbortSignal,
 ): Promise<Loads> {
   const step = (window.to - window.from) / (stepSeconds * 1000) > mostMoments ? longStepSeconds : stepSeconds;
@@ -60,9 +69,9 @@ export async function readLoads(
   const hosts = await read.hosts(names, guests);
   const moments = read.moments;
   const bare = supplied.map(
-    ({ machine, processors: count, memory, speed = 1 }): LoadedHost => ({
+    ({ machine, processors: count, memory, speed = 1, diskOperations = Number.POSITIVE_INFINITY }): LoadedHost => ({
       name: machine,
-      capacity: [count * speed, memory, Number.POSITIVE_INFINITY],
+      capacity: [count * speed, memory, Number.POSITIVE_INFINITY, diskOperations],
       base: resources.map(() => new Float64Array(moments)),
     }),
   );
@@ -79,7 +88,7 @@ export async function readLoads(
         .filter(({ name }) => !lacking.includes(name))
         .map(({ name, capacity, base }) => ({
           name,
-          capacity: [(capacity[0] as number) * speedOf(name), ...capacity.slice(1)],
+          capacity: [(capacity[0] as number) * speedOf(name), ...capacity.slice(1), diskOperationsOf(name)],
           base: [times(base[0] as Float64Array, speedOf(name)), ...base.slice(1)],
         })),
       ...bare,
@@ -136,9 +145,14 @@ class LoadReader {
     return [...time].map(([key, cpu]): LoadedGuest => {
       const [host, name] = JSON.parse(key) as [string, string];
       const used = memory.get(key) ?? resident.get(key) ?? limit.get(key) ?? none;
-      const given = [lastOf(count.get(key)), lastOf(limit.get(key)), Number.NaN];
-      const load = [known(cpu), known(used), known(network.get(key) ?? none).map((v) => v * 8)];
+      const given = [lastOf(count.get(key)), lastOf(limit.get(key)), Number.NaN, Number.NaN];
       const disk = operations.get(key);
+      const load = [
+        known(cpu),
+        known(used),
+        known(network.get(key) ?? none).map((v) => v * 8),
+        disk ? known(disk) : none,
+      ];
       return { name: `${host} ${name}`, host, load, given, diskOperations: disk && known(disk) };
     });
   }
@@ -147,7 +161,7 @@ class LoadReader {
   async hosts(names: readonly string[], guests: readonly LoadedGuest[]): Promise<readonly LoadedHost[]> {
     const where: Condition[] = [{ tag: "machine", is: [...names] }];
     const per = { lines: { per: ["machine"] }, combine: "sum" } as const;
-    const [busy, count, used, size, link] = await Promise.all([
+    const [busy, count, used, size, link, operations] = await Promise.all([
       this.#lines({
         counter: "system.cpu.time",
         where: [...where, { tag: "mode", not: ["idle", "iowait"] }],
@@ -162,6 +176,7 @@ class LoadReader {
       }),
       this.#lines({ counter: "system.memory.limit", where, ...per }),
       this.#lines({ counter: "hw.network.bandwidth.limit", where, ...per }),
+      this.#lines({ counter: "system.disk.operations", where, ...per, as: "rate" }),
     ]);
     return names.map((name): LoadedHost => {
       const key = JSON.stringify([name]);
@@ -181,7 +196,12 @@ class LoadReader {
           lastOf(size.get(key)),
           bits > 0 ? bits : Number.POSITIVE_INFINITY,
         ],
-        base: [beside(busy.get(key), 0), beside(used.get(key), 1), new Float64Array(this.moments)],
+        base: [
+          beside(busy.get(key), 0),
+          beside(used.get(key), 1),
+          new Float64Array(this.moments),
+          beside(operations.get(key), 3),
+        ],
       };
     });
   }

@@ -28,6 +28,8 @@ const settings = {
   guesses: {},
   feeders: [],
   speeds: {},
+  diskOperations: {},
+  meters: [],
   fills: [{ name: "letters waiting", counter: "mail.queue", limit: 500 }],
 };
 

@@ -21,6 +21,9 @@ test("what is known to fill, and what a person names", () =>
 test.each([
   ["filesystem", { mountpoint: "/srv", device: "sda1" }, "/srv"],
   ["filesystem", { device: "sda1" }, "sda1"],
+  ["filesystem", { mountpoint: "/srv", device: "/dev/md0" }, "/srv on array md0"],
+  ["filesystem", { mountpoint: "/srv", device: "md127" }, "/srv on array md127"],
+  ["filesystem", { mountpoint: "/srv", device: "mdadm-backup" }, "/srv"],
   ["filesystem", {}, "filesystem"],
   ["inodes", { mountpoint: "/srv" }, "inodes of /srv"],
   ["pool", { pool: "archive" }, "pool archive"],

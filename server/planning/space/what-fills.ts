@@ -17,13 +17,19 @@ const used: Condition = { tag: "state", is: ["used"] };
 const usable: Condition = { tag: "state", is: ["used", "free"] };
 const perFilesystem = { per: ["machine", "device", "mountpoint"] };
 
+/** An array has no filling of its own: what stands on it fills, and is told to stand there. */
+const onArray = (device: string | undefined): string => {
+  const array = /^(?:\/dev\/)?(md[\d_/]\S*)$/.exec(device ?? "")?.[1];
+  return array === undefined ? "" : ` on array ${array}`;
+};
+
 const known: readonly WhatFills[] = [
   {
     kind: "filesystem",
     used: { counter: "system.filesystem.usage", where: [used], lines: perFilesystem, combine: "sum" },
     size: { counter: "system.filesystem.usage", where: [usable], lines: perFilesystem, combine: "sum" },
     unit: "By",
-    nameOf: ({ mountpoint, device }) => mountpoint ?? device ?? "filesystem",
+    nameOf: ({ mountpoint, device }) => `${mountpoint ?? device ?? "filesystem"}${onArray(device)}`,
   },
   {
     kind: "inodes",

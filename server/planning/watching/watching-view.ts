@@ -1,8 +1,5 @@
 import type { CostsView } from "../../../core/api/costs.ts";
 import type { WatchedSource, WatchingView } from "../../../core/api/watching.ts";
-import { totalWattHours } from "../../../core/energy/energy-steps.ts";
-import { idleWatts } from "../../../core/energy/guests-share.ts";
-import { costOf, tariffsOf } from "../../../core/tariffs/cost.ts";
 import { kilowattHours, money } from "../../../core/tariffs/cost-words.ts";
 import type { Tariff } from "../../../core/tariffs/tariff.ts";
 import { figures } from "../../../core/units/present.ts";
@@ -10,19 +7,15 @@ import type { Database } from "../../db/pool.ts";
 import { answerReading } from "../../reading/answer-reading.ts";
 import type { Sources } from "../../sources/sources.ts";
 import type { Store } from "../../store/store.ts";
-import { hourMarks } from "../energy/fill-missing.ts";
-import { bestOf } from "../energy/measured.ts";
 import { meteredMachines } from "../energy/metered-things.ts";
-import { processorSeconds } from "../energy/processor-times.ts";
-import { readEnergy } from "../energy/read-energy.ts";
 import { namedCounters, readPlanningSettings, readTariffs } from "../planning-rows.ts";
 import type { LookedAt } from "./looked-at.ts";
+import { type ProcessorEnergy, processorEnergy, wattHoursOfShare, yearlyCost } from "./processor-energy.ts";
 
 const hourMs = 3_600_000;
 const daySeconds = 86_400;
 /** Kinds of sources whose last answer is kept as it travelled; of others a text of it is. */
 const travels = new Set<string>(["pull", "push", "collector"]);
-const dayMs = daySeconds * 1000;
 
 export interface WatchingParts {
   readonly database: Database;
@@ -41,6 +34,13 @@ export async function watchingView(parts: WatchingParts): Promise<WatchingView> 
   const named = new Set(await namedCounters(database));
   const shares = await collectorShares(store);
   const counters = countersBySource(store);
+  const [tariffs, settings] = [await readTariffs(database), await readPlanningSettings(database)];
+  const metered = meteredMachines(store, settings);
+  const energies: Energies = {
+    energies: await energyOf(store, [parts.machine, ...shares.keys()], metered),
+    tariffs,
+    nowMs: store.nowMs(),
+  };
   const found = sources.views(store.nowMs()).map((source): WatchedSource => {
     const run = sources.find(source.id);
     const every = source.intervalMs / 1000;
@@ -48,29 +48,33 @@ export async function watchingView(parts: WatchingParts): Promise<WatchingView> 
     const series = [...own.values()].reduce((sum, n) => sum + n, 0);
     const samplesPerDay = (series * daySeconds) / every;
     const seconds = sources.secondsOf(source.id);
+    const took = {
+      machine: source.machine,
+      serverShare: seconds === undefined ? null : seconds / every,
+      machineShare: source.kind === "collector" ? (shares.get(source.machine) ?? null) : null,
+    };
     return {
+      ...took,
+      ...sourceEnergy(took, parts.machine, energies),
       id: source.id,
       name: source.name,
-      machine: source.machine,
       kind: source.kind,
       series,
       everySeconds: every,
       samplesPerDay,
       diskBytesPerDay: costs.bytesPerSample === null ? null : samplesPerDay * costs.bytesPerSample,
       wireBytesPerDay: run?.raw && travels.has(source.kind) ? (run.raw.size * daySeconds) / every : null,
-      serverShare: seconds === undefined ? null : seconds / every,
-      machineShare: source.kind === "collector" ? (shares.get(source.machine) ?? null) : null,
       unused: [...own]
         .filter(([counter]) => !named.has(counter) && !lookedAt.has(counter) && !counter.startsWith("nubrel."))
         .map(([counter, n]) => ({ counter, series: n }))
         .sort((a, b) => b.series - a.series || a.counter.localeCompare(b.counter)),
     };
   });
-  const [tariffs, settings] = [await readTariffs(database), await readPlanningSettings(database)];
+  const isMetered = metered.some(({ machine }) => machine === parts.machine);
   return {
     sources: found.sort((a, b) => b.samplesPerDay - a.samplesPerDay),
     notedSinceMs: lookedAt.sinceMs,
-    ...(await ownEnergy(parts, { costs, tariffs }, meteredMachines(store, settings))),
+    ...ownEnergy(parts.machine, isMetered, costs.processorShare, energies),
   };
 }
 
@@ -97,36 +101,78 @@ async function collectorShares(store: Store): Promise<ReadonlyMap<string, number
   return new Map(lines.flatMap(({ tags, mean }) => (mean === null ? [] : [[tags["machine"] ?? "", mean] as const])));
 }
 
-/** Nubrel's share of processor time, of what its machine draws above idle. */
-async function ownEnergy(
-  { store, machine }: WatchingParts,
-  { costs, tariffs }: { readonly costs: CostsView; readonly tariffs: readonly Tariff[] },
+type EnergyByMachine = ReadonlyMap<string, ProcessorEnergy>;
+
+/** What processor time takes, of Nubrel's machine and of those whose collectors tell what they took. */
+async function energyOf(
+  store: Store,
+  machines: readonly string[],
   metered: ReturnType<typeof meteredMachines>,
-): Promise<Pick<WatchingView, "wattHoursPerDay" | "costPerYear" | "currency" | "formula">> {
+): Promise<EnergyByMachine> {
+  const found = new Map<string, ProcessorEnergy>();
+  for (const machine of new Set(machines)) {
+    const energy = await processorEnergy(store, metered, machine);
+    if (energy) found.set(machine, energy);
+  }
+  return found;
+}
+
+interface Energies {
+  readonly energies: EnergyByMachine;
+  readonly tariffs: readonly Tariff[];
+  readonly nowMs: number;
+}
+
+/** What one source takes of its own machine's energy and of that of Nubrel's; null where neither is measured. */
+function sourceEnergy(
+  { serverShare, machineShare, machine }: Pick<WatchedSource, "serverShare" | "machineShare" | "machine">,
+  here: string,
+  { energies, tariffs, nowMs }: Energies,
+): Pick<WatchedSource, "wattHoursPerDay" | "costPerYear" | "currency"> {
+  const parts = [
+    { at: here, share: serverShare },
+    { at: machine, share: machineShare },
+  ].flatMap(({ at, share }) => {
+    const energy = energies.get(at);
+    return share === null || !energy ? [] : [{ at, wattHours: wattHoursOfShare(energy, share) }];
+  });
+  const costs = parts.flatMap(({ at, wattHours }) => yearlyCost(tariffs, at, wattHours, nowMs) ?? []);
+  const currency = costs[0]?.currency ?? null;
+  return {
+    wattHoursPerDay: parts.length === 0 ? null : parts.reduce((sum, { wattHours }) => sum + wattHours, 0),
+    // Sums in unlike currencies are no sum.
+    costPerYear:
+      costs.length === 0 || costs.some((one) => one.currency !== currency)
+        ? null
+        : costs.reduce((sum, { cost }) => sum + cost, 0),
+    currency,
+  };
+}
+
+/** Nubrel's share of processor time, of what its machine draws above idle. */
+function ownEnergy(
+  machine: string,
+  isMetered: boolean,
+  processorShare: number,
+  { energies, tariffs, nowMs }: Energies,
+): Pick<WatchingView, "wattHoursPerDay" | "costPerYear" | "currency" | "formula"> {
   const nothing = { wattHoursPerDay: null, costPerYear: null, currency: null };
-  const meters = metered.find((one) => one.machine === machine)?.metered.meters ?? [];
-  if (meters.length === 0)
-    return { ...nothing, formula: `Nothing measures what ${machine}, on which Nubrel runs, draws.` };
-  const end = Math.floor(store.nowMs() / hourMs) * hourMs;
-  const edges = hourMarks(end - dayMs, end);
-  const { steps } = bestOf(meters, await readEnergy(store, meters, edges), edges);
-  const { busy } = await processorSeconds(store, [machine], edges);
-  const busySeconds = (busy.get(machine) ?? new Float64Array(0)).reduce((sum, v) => sum + (Number.isNaN(v) ? 0 : v), 0);
-  const knownMs = steps.knownMs.reduce((sum, ms) => sum + ms, 0);
-  if (busySeconds === 0 || knownMs === 0) return { ...nothing, formula: `Too little is known of ${machine} yet.` };
-  const idle = idleWatts(steps);
-  const above = Math.max(0, totalWattHours(steps) - (idle * knownMs) / hourMs) * (dayMs / knownMs);
-  const share = Math.min(1, (costs.processorShare * daySeconds) / (busySeconds * (dayMs / knownMs)));
-  const wattHoursPerDay = above * share;
-  const own = tariffsOf(tariffs, machine);
-  const hours = hourMarks(end, end + 365 * dayMs);
-  const year = { edgesMs: hours, wattHours: new Float64Array(hours.length - 1).fill(wattHoursPerDay / 24) };
-  const currency = own[0]?.currency ?? null;
-  const costPerYear = currency === null ? null : costOf(own, year, 0, 0).energy;
+  const energy = energies.get(machine);
+  if (!energy)
+    return {
+      ...nothing,
+      formula: isMetered
+        ? `Too little is known of ${machine} yet.`
+        : `Nothing measures what ${machine}, on which Nubrel runs, draws.`,
+    };
+  const wattHoursPerDay = wattHoursOfShare(energy, processorShare);
+  const year = yearlyCost(tariffs, machine, wattHoursPerDay, nowMs);
+  const { aboveIdle, idleWatts, busySeconds } = energy;
+  const share = Math.min(1, (processorShare * daySeconds) / busySeconds);
   return {
     wattHoursPerDay,
-    costPerYear,
-    currency,
-    formula: `${figures(share * 100)} % of the processor time of ${machine}, of ${kilowattHours(above)} a day that it draws above ${Math.round(idle)} W idle: ${kilowattHours(wattHoursPerDay)} a day${costPerYear === null || currency === null ? "" : `, ${money(costPerYear, currency)} a year`}.`,
+    costPerYear: year?.cost ?? null,
+    currency: year?.currency ?? null,
+    formula: `${figures(share * 100)} % of the processor time of ${machine}, of ${kilowattHours(aboveIdle)} a day that it draws above ${Math.round(idleWatts)} W idle: ${kilowattHours(wattHoursPerDay)} a day${year === null ? "" : `, ${money(year.cost, year.currency)} a year`}.`,
   };
 }

@@ -1,3 +1,4 @@
+import { NamedMeters } from "./named-meters.tsx";
 import { May } from "../../../shared/people/may.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
@@ -125,6 +126,7 @@ export function EnergyView(): ReactNode {
         <TariffsPart />
         <May ask={putPlanningSettings}>
           <GuessesPart measured={energy.data?.lines.filter(({ estimated }) => !estimated).map(({ of }) => of) ?? []} />
+          <NamedMeters />
         </May>
       </div>
     </section>

@@ -10,7 +10,7 @@ const height = 64;
 interface HostLoadsProps {
   readonly answer: FitAnswer;
   readonly headroom: number;
-  /** A host's speed has been changed. */
+  /** What is said of a host has been changed. */
   readonly onSpeed: () => void;
 }
 
@@ -31,12 +31,12 @@ export function HostLoads({ answer, headroom, onSpeed }: HostLoadsProps): ReactN
                 ? "could be off: nothing would run on it"
                 : `${host.guests.length} ${host.guests.length === 1 ? "guest" : "guests"}`}
             </span>
-            <HostSpeed machine={host.machine} onChange={onSpeed} />
+            <HostSpeed host={host} onChange={onSpeed} />
           </p>
           {host.guests.length > 0 &&
             host.peak.map(
               (peak, r) =>
-                peak.capacity !== null && (
+                (peak.capacity !== null || peak.most > 0) && (
                   <Load key={peak.resource} host={host} peak={peak} curve={host.curves[r] ?? []} headroom={headroom} />
                 ),
             )}
@@ -57,18 +57,16 @@ function Load({ host, peak, curve, headroom }: LoadProps): ReactNode {
   const place = useRef<HTMLDivElement>(null);
   const width = useWidth(place);
   const { resource, unit, needed, most, capacity } = peak;
-  const full = capacity as number;
-  const top = Math.max(full, most);
+  const top = Math.max(capacity ?? 0, most);
   const y = (value: number) => 1 + (1 - value / top) * (height - 2);
   const each = width / Math.max(1, curve.length);
   const path = `M0 ${height}${curve.map((value, i) => `L${(i * each).toFixed(1)} ${y(value).toFixed(1)}H${((i + 1) * each).toFixed(1)}`).join("")}V${height}Z`;
-  const limit = full * (1 - headroom);
-  const words = `${amount(needed, unit)} of ${amount(full, unit)}`;
+  const words = capacity === null ? amount(needed, unit) : `${amount(needed, unit)} of ${amount(capacity, unit)}`;
   return (
     <div className="mt-1.5">
       <p className="flex flex-wrap items-baseline gap-x-3 text-[13px]">
         <span className="text-quiet">{resource}</span>
-        <span className="figure">{figures((needed / full) * 100)} %</span>
+        {capacity !== null && <span className="figure">{figures((needed / capacity) * 100)} %</span>}
         <span className="text-quiet">{words}</span>
       </p>
       <div ref={place}>
@@ -80,9 +78,13 @@ function Load({ host, peak, curve, headroom }: LoadProps): ReactNode {
           className="block"
         >
           <path d={path} fill="var(--act)" opacity="0.55" />
-          <path d={`M0 ${y(full) + 0.5}H${width}`} stroke="var(--ink)" />
-          {headroom > 0 && (
-            <path d={`M0 ${y(limit).toFixed(1)}H${width}`} stroke="var(--quiet)" strokeDasharray="4 3" />
+          {capacity !== null && <path d={`M0 ${y(capacity) + 0.5}H${width}`} stroke="var(--ink)" />}
+          {capacity !== null && headroom > 0 && (
+            <path
+              d={`M0 ${y(capacity * (1 - headroom)).toFixed(1)}H${width}`}
+              stroke="var(--quiet)"
+              strokeDasharray="4 3"
+            />
           )}
         </svg>
       </div>

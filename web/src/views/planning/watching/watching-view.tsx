@@ -86,6 +86,12 @@ function SourcesTable({ watching }: { watching: Watching }): ReactNode {
             </th>
             <th className="px-2 text-right font-normal">processor here</th>
             <th className="px-2 text-right font-normal">processor there</th>
+            <th
+              className="px-2 text-right font-normal"
+              title="what its processor time here and there takes of what both machines draw above idle"
+            >
+              energy a day
+            </th>
             <th className="px-2 text-right font-normal">nobody needs</th>
           </tr>
         </thead>
@@ -95,7 +101,7 @@ function SourcesTable({ watching }: { watching: Watching }): ReactNode {
               <Row one={one} isOpen={open === one.id} onOpen={() => setOpen(open === one.id ? null : one.id)} />
               {open === one.id && (
                 <tr>
-                  <td colSpan={8} className="pb-3">
+                  <td colSpan={9} className="pb-3">
                     <Unused one={one} />
                   </td>
                 </tr>
@@ -128,6 +134,7 @@ function Row({ one, isOpen, onOpen }: { one: WatchedSource; isOpen: boolean; onO
       </td>
       <td className="figure px-2 text-right whitespace-nowrap">{share(one.serverShare)}</td>
       <td className="figure px-2 text-right whitespace-nowrap">{share(one.machineShare)}</td>
+      <td className="figure px-2 text-right whitespace-nowrap">{energyWords(one)}</td>
       <td className="px-2 text-right whitespace-nowrap">
         {unused === 0 ? (
           "–"
@@ -139,6 +146,12 @@ function Row({ one, isOpen, onOpen }: { one: WatchedSource; isOpen: boolean; onO
       </td>
     </tr>
   );
+}
+
+function energyWords({ wattHoursPerDay, costPerYear, currency }: WatchedSource): string {
+  if (wattHoursPerDay === null) return "–";
+  const energy = amount(wattHoursPerDay, "W.h");
+  return costPerYear === null || currency === null ? energy : `${energy}, ${money(costPerYear, currency)} a year`;
 }
 
 /** Counters that nobody needs, and one step to leave them. */
