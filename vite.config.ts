@@ -1,10 +1,36 @@
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vite";
+import { defineConfig, type Plugin } from "vite";
+
+/** Letters of every page; those of other alphabets are loaded where they stand. */
+const everywhere = /-latin-wght-normal-[\w-]+\.woff2$/;
+
+/**
+ * What every page needs is asked for as soon as its first lines are read, and not once its script runs: its letters, so
+ * that no others flash up, and who is signed in.
+ */
+function askedEarly(): Plugin {
+  return {
+    name: "asked-early",
+    transformIndexHtml: {
+      order: "post",
+      handler: (_html, { bundle }) => [
+        ...Object.keys(bundle ?? {})
+          .filter((file) => everywhere.test(file))
+          .map((file) => ({
+            tag: "link",
+            injectTo: "head" as const,
+            attrs: { rel: "preload", href: `/${file}`, as: "font", type: "font/woff2", crossorigin: "" },
+          })),
+        { tag: "link", injectTo: "head", attrs: { rel: "preload", href: "/api/me", as: "fetch", crossorigin: "" } },
+      ],
+    },
+  };
+}
 
 export default defineConfig({
   root: "web",
-  plugins: [react(), tailwindcss()],
-  build: { outDir: "../dist/web", emptyOutDir: true, assetsInlineLimit: 0, chunkSizeWarningLimit: 1500 },
+  plugins: [react(), tailwindcss(), askedEarly()],
+  build: { outDir: "../dist/web", emptyOutDir: true, assetsInlineLimit: 0, chunkSizeWarningLimit: 500 },
   server: { proxy: { "/api": "http://127.0.0.1:7373" } },
 });

@@ -262,8 +262,11 @@ describe("the list", () => {
     await setViewport(driver, 390, 844);
     await press(driver, byText(driver, "a", "On air, by Bo"));
     await byCss(driver, "[data-tile]");
-    const rects = await Promise.all((await driver.findElements(By.css("[data-tile]"))).map((tile) => tile.getRect()));
-    expect(new Set(rects.map(({ x }) => Math.round(x))).size).toBe(1);
+    const places = () =>
+      driver.executeScript<number[]>(
+        "return [...document.querySelectorAll('[data-tile]')].map((tile) => Math.round(tile.getBoundingClientRect().x))",
+      );
+    await eventually(driver, async () => new Set(await places()).size === 1, 10_000, "more than one column");
     expect(await driver.executeScript("return document.documentElement.scrollWidth")).toBeLessThanOrEqual(390);
     await setViewport(driver, 1280, 800);
   });

@@ -1,6 +1,7 @@
 import { createHash } from "node:crypto";
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
+import { precompress } from "./precompress.mjs";
 import { runCommand } from "./run-command.mjs";
 import { say, Told } from "./told.mjs";
 
@@ -26,6 +27,7 @@ export async function ensureBuilt(root) {
     runCommand("node_modules/.bin/vite", ["build", "--logLevel", "warn"], { cwd: root }),
   ]);
   for (const { code, output } of [server, web]) if (code !== 0) throw new Told(`The build failed:\n\n${output}`);
+  await precompress(join(root, "dist/web"));
   writeFileSync(stamp, now);
 }
 

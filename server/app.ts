@@ -1,3 +1,5 @@
+import { packed } from "./http/packed.ts";
+import { interfaceFiles, interfacePage } from "./http/interface-files.ts";
 import { join } from "node:path";
 import express, { type Express } from "express";
 import helmet from "helmet";
@@ -45,7 +47,6 @@ export interface AppParts {
  * The Express application: what stands before every route, and the routes, mounted by whom they answer; all paths
  * outside /api are the interface.
  */
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: what every request passes, in order
 export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
   const { database, clock, tokens, transport, live, names, log, signInHeader } = parts;
   const app = express();
@@ -76,7 +77,7 @@ export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
     }),
   );
   app.use(answeredNames(() => ownNames(transport.names)));
-  app.use("/api", (_request, response, next) => {
+  app.use("/api", packed, (_request, response, next) => {
     response.setHeader("Cache-Control", "no-store");
     next();
   });
@@ -99,20 +100,11 @@ export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
   app.use("/api", notThere);
 
   const web = join(projectRoot, "dist/web");
-  app.use(
-    "/assets",
-    express.static(join(web, "assets"), { immutable: true, maxAge: "1y", index: false, fallthrough: false }),
-  );
-  app.use(express.static(web, { index: false, maxAge: 0 }));
+  const page = interfacePage(web);
+  app.use(interfaceFiles(web));
   app.get("/s/:secret", framedLink(database));
-  app.get("/*path", (_request, response) => {
-    response.setHeader("Cache-Control", "no-cache");
-    response.sendFile(join(web, "index.html"));
-  });
-  app.get("/", (_request, response) => {
-    response.setHeader("Cache-Control", "no-cache");
-    response.sendFile(join(web, "index.html"));
-  });
+  app.get("/*path", page);
+  app.get("/", page);
   app.use(notThere);
   app.use(problemHandler(log, remembered));
   assertNamed(app);

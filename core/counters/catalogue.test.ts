@@ -68,6 +68,7 @@ const ownNames = [
   "storage.array.members",
   "storage.array.sync",
   "nubrel.collector.cpu.time",
+  "nubrel.collector.speed",
   "nubrel.cpu.time",
   "nubrel.database.size",
   "nubrel.month.cost",

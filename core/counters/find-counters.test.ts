@@ -30,6 +30,8 @@ describe("counters are found by what is typed", () => {
     ["Network IO", ["system.network.io", "container.network.io", "system.disk.io"]],
     ["enp1", ["system.network.io"]],
     ["gate traffic", ["system.network.io"]],
+    ["traffic gate", ["system.network.io"]],
+    ["bandwidth gate", ["system.network.io"]],
     ["nothing such", []],
   ])("%j", (typed, expected) => expect(found(typed)).toEqual(expected));
 });

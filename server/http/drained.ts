@@ -1,27 +1,32 @@
 import type { Writable } from "node:stream";
 
-const waits = new WeakMap<Writable, Promise<void>>();
+interface Waiting {
+  wait: Promise<void> | undefined;
+  resolve: () => void;
+}
+
+const waiting = new WeakMap<Writable, Waiting>();
 
 /**
- * Waits until a stream takes more, or is closed. All who wait for one stream wait by the same listeners, and none are
- * left behind, however often it is asked.
+ * Waits until a stream takes more, or is closed. All who wait for one stream, however often, wait by the same listeners,
+ * which stay with it: an answer that is packed hands them on and knows nothing of taking them away.
  */
 export function drained(stream: Writable): Promise<void> {
   if (stream.destroyed || stream.closed) return Promise.resolve();
-  const known = waits.get(stream);
-  if (known) return known;
-  const wait = new Promise<void>((resolve) => {
-    const over = () => {
-      stream.off("drain", over);
-      stream.off("close", over);
-      stream.off("error", over);
-      waits.delete(stream);
-      resolve();
-    };
-    stream.on("drain", over);
-    stream.on("close", over);
-    stream.on("error", over);
+  const known = waiting.get(stream) ?? heard(stream);
+  known.wait ??= new Promise((resolve) => {
+    known.resolve = resolve;
   });
-  waits.set(stream, wait);
-  return wait;
+  return known.wait;
+}
+
+function heard(stream: Writable): Waiting {
+  const known: Waiting = { wait: undefined, resolve: () => {} };
+  waiting.set(stream, known);
+  for (const event of ["drain", "close", "error"])
+    stream.on(event, () => {
+      known.wait = undefined;
+      known.resolve();
+    });
+  return known;
 }

@@ -1,3 +1,4 @@
+import { sendOn } from "../http/packed.ts";
 import * as routes from "../../core/api/readings.ts";
 import { sent, serve } from "../http/serve.ts";
 import { signalOf } from "../http/signal-of.ts";
@@ -88,6 +89,7 @@ export function readingsRouter(
         {
           answered: async (i, answer) => {
             if (!say({ index: place(i), answer })) await drained(response);
+            sendOn(response);
           },
           failed: (i, error) => failed(place(i), error),
         },

@@ -33,6 +33,7 @@ export class Asking {
   #haste: Haste | undefined;
   #turn: Promise<void> = Promise.resolve();
   #isBusy = false;
+  readonly #hasAsked = { usual: false, hasty: false };
   readonly #seconds: { usual: number | undefined; hasty: number | undefined } = { usual: undefined, hasty: undefined };
 
   constructor(source: Source, parts: AskingParts) {
@@ -72,7 +73,12 @@ export class Asking {
     return hasty === undefined || !this.#haste ? undefined : hasty / (this.#haste.everyMs / 1000);
   }
 
+  /** The first time of each looks up what the others know, and is no measure of them. */
   #note(which: "usual" | "hasty", seconds: number): void {
+    if (!this.#hasAsked[which]) {
+      this.#hasAsked[which] = true;
+      return;
+    }
     const before = this.#seconds[which];
     this.#seconds[which] = before === undefined ? seconds : before + (seconds - before) * noteWeight;
   }

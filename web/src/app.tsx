@@ -1,4 +1,5 @@
-import { WaysInView } from "./views/people/ways-in-view.tsx";
+import { FleetView } from "./views/fleet/fleet-view.tsx";
+import { lazyView } from "./ui/lazy-view.ts";
 import { getIssuer } from "../../core/api/issuer.ts";
 import { listDeeds } from "../../core/api/audit.ts";
 import { getCondition } from "../../core/api/condition.ts";
@@ -12,7 +13,7 @@ import { makeSource } from "../../core/api/sources.ts";
 import { listTokens } from "../../core/api/tokens.ts";
 import { OnlyFor } from "./shared/people/only-for.tsx";
 import { useQuery } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { type ReactNode, Suspense } from "react";
 import { Navigate, Route, Routes, useMatch } from "react-router";
 import { RequestFailed } from "./api/client.ts";
 import { LiveProvider } from "./api/live-provider.tsx";
@@ -20,45 +21,49 @@ import { meQuery } from "./api/queries.ts";
 import { wantsDesktop } from "./frame/desktop-notifications.ts";
 import { BareFrame, Frame } from "./frame/frame.tsx";
 import { forgetDrafts } from "./frame/drafts-place.ts";
-import { AccountView } from "./views/account/account-view.tsx";
-import { AlertsView } from "./views/alerts/alerts-view.tsx";
-import { IncidentView } from "./views/alerts/incident-view.tsx";
-import { QuietTimesView } from "./views/alerts/quiet-view.tsx";
-import { RecipientsView } from "./views/alerts/recipients-view.tsx";
-import { NewRuleView, RuleView } from "./views/alerts/rule-view.tsx";
-import { CountersView } from "./views/counters/counters-view.tsx";
-import { DashboardView } from "./views/dashboards/dashboard-view.tsx";
-import { ReadyTileAloneView, TileAloneView } from "./views/dashboards/alone/tile-alone-view.tsx";
-import { DashboardsView } from "./views/dashboards/list/dashboards-view.tsx";
-import { ReadyMadeView } from "./views/dashboards/ready-made-view.tsx";
-import { LinkView } from "./views/dashboards/link/link-view.tsx";
-import { WallView } from "./views/dashboards/wall/wall-view.tsx";
-import { DifferencesView } from "./views/differences/differences-view.tsx";
-import { Entry } from "./views/entry/entry.tsx";
-import { InvitationView } from "./views/entry/invitation-view.tsx";
-import { FleetView } from "./views/fleet/fleet-view.tsx";
-import { ConnectView } from "./views/connect/connect-view.tsx";
-import { DeedsView } from "./views/people/deeds-view.tsx";
-import { LinksView } from "./views/people/links-view.tsx";
-import { PeopleView } from "./views/people/people-view.tsx";
-import { EnergyView } from "./views/planning/energy/energy-view.tsx";
-import { SpaceView } from "./views/planning/space/space-view.tsx";
-import { FitView } from "./views/planning/fit/fit-view.tsx";
-import { MonthView } from "./views/planning/month/month-view.tsx";
-import { WatchingView } from "./views/planning/watching/watching-view.tsx";
-import { BesideView } from "./views/recordings/beside-view.tsx";
-import { NewRecordingView, RecordingView } from "./views/recordings/recording-view.tsx";
-import { RecordingsView } from "./views/recordings/recordings-view.tsx";
-import { RunView } from "./views/recordings/run-view.tsx";
-import { ConditionView } from "./views/sources/condition-view.tsx";
-import { CostsView } from "./views/sources/costs-view.tsx";
-import { SourceView } from "./views/sources/source-view.tsx";
-import { SourcesView } from "./views/sources/sources-view.tsx";
-import { TransportView } from "./views/sources/transport-view.tsx";
-import { TokensView } from "./views/sources/tokens-view.tsx";
-import { SteadinessView } from "./views/steadiness/steadiness-view.tsx";
-import { PartView } from "./views/machine/part-view.tsx";
-import { MachineView } from "./views/machine/machine-view.tsx";
+
+const WaysInView = lazyView(() => import("./views/people/ways-in-view.tsx"), "WaysInView");
+const AccountView = lazyView(() => import("./views/account/account-view.tsx"), "AccountView");
+const AlertsView = lazyView(() => import("./views/alerts/alerts-view.tsx"), "AlertsView");
+const IncidentView = lazyView(() => import("./views/alerts/incident-view.tsx"), "IncidentView");
+const QuietTimesView = lazyView(() => import("./views/alerts/quiet-view.tsx"), "QuietTimesView");
+const RecipientsView = lazyView(() => import("./views/alerts/recipients-view.tsx"), "RecipientsView");
+const NewRuleView = lazyView(() => import("./views/alerts/rule-view.tsx"), "NewRuleView");
+const RuleView = lazyView(() => import("./views/alerts/rule-view.tsx"), "RuleView");
+const CountersView = lazyView(() => import("./views/counters/counters-view.tsx"), "CountersView");
+const DashboardView = lazyView(() => import("./views/dashboards/dashboard-view.tsx"), "DashboardView");
+const ReadyTileAloneView = lazyView(() => import("./views/dashboards/alone/tile-alone-view.tsx"), "ReadyTileAloneView");
+const TileAloneView = lazyView(() => import("./views/dashboards/alone/tile-alone-view.tsx"), "TileAloneView");
+const DashboardsView = lazyView(() => import("./views/dashboards/list/dashboards-view.tsx"), "DashboardsView");
+const ReadyMadeView = lazyView(() => import("./views/dashboards/ready-made-view.tsx"), "ReadyMadeView");
+const LinkView = lazyView(() => import("./views/dashboards/link/link-view.tsx"), "LinkView");
+const WallView = lazyView(() => import("./views/dashboards/wall/wall-view.tsx"), "WallView");
+const DifferencesView = lazyView(() => import("./views/differences/differences-view.tsx"), "DifferencesView");
+const Entry = lazyView(() => import("./views/entry/entry.tsx"), "Entry");
+const InvitationView = lazyView(() => import("./views/entry/invitation-view.tsx"), "InvitationView");
+const ConnectView = lazyView(() => import("./views/connect/connect-view.tsx"), "ConnectView");
+const DeedsView = lazyView(() => import("./views/people/deeds-view.tsx"), "DeedsView");
+const LinksView = lazyView(() => import("./views/people/links-view.tsx"), "LinksView");
+const PeopleView = lazyView(() => import("./views/people/people-view.tsx"), "PeopleView");
+const EnergyView = lazyView(() => import("./views/planning/energy/energy-view.tsx"), "EnergyView");
+const SpaceView = lazyView(() => import("./views/planning/space/space-view.tsx"), "SpaceView");
+const FitView = lazyView(() => import("./views/planning/fit/fit-view.tsx"), "FitView");
+const MonthView = lazyView(() => import("./views/planning/month/month-view.tsx"), "MonthView");
+const WatchingView = lazyView(() => import("./views/planning/watching/watching-view.tsx"), "WatchingView");
+const BesideView = lazyView(() => import("./views/recordings/beside-view.tsx"), "BesideView");
+const NewRecordingView = lazyView(() => import("./views/recordings/recording-view.tsx"), "NewRecordingView");
+const RecordingView = lazyView(() => import("./views/recordings/recording-view.tsx"), "RecordingView");
+const RecordingsView = lazyView(() => import("./views/recordings/recordings-view.tsx"), "RecordingsView");
+const RunView = lazyView(() => import("./views/recordings/run-view.tsx"), "RunView");
+const ConditionView = lazyView(() => import("./views/sources/condition-view.tsx"), "ConditionView");
+const CostsView = lazyView(() => import("./views/sources/costs-view.tsx"), "CostsView");
+const SourceView = lazyView(() => import("./views/sources/source-view.tsx"), "SourceView");
+const SourcesView = lazyView(() => import("./views/sources/sources-view.tsx"), "SourcesView");
+const TransportView = lazyView(() => import("./views/sources/transport-view.tsx"), "TransportView");
+const TokensView = lazyView(() => import("./views/sources/tokens-view.tsx"), "TokensView");
+const SteadinessView = lazyView(() => import("./views/steadiness/steadiness-view.tsx"), "SteadinessView");
+const PartView = lazyView(() => import("./views/machine/part-view.tsx"), "PartView");
+const MachineView = lazyView(() => import("./views/machine/machine-view.tsx"), "MachineView");
 
 const only = (ask: AnyRoute, view: ReactNode): ReactNode => <OnlyFor ask={ask}>{view}</OnlyFor>;
 
@@ -66,9 +71,17 @@ const only = (ask: AnyRoute, view: ReactNode): ReactNode => <OnlyFor ask={ask}>{
 export function App(): ReactNode {
   const invitation = useMatch("/invitation/:code")?.params.code;
   const secret = useMatch("/s/:secret")?.params.secret;
-  if (secret !== undefined) return <LinkView secret={secret} />;
-  if (invitation !== undefined) return <InvitationView code={invitation} />;
-  return <Inside />;
+  return (
+    <Suspense fallback={<p className="p-8 text-quiet">opening …</p>}>
+      {secret !== undefined ? (
+        <LinkView secret={secret} />
+      ) : invitation !== undefined ? (
+        <InvitationView code={invitation} />
+      ) : (
+        <Inside />
+      )}
+    </Suspense>
+  );
 }
 
 /** What people see who are signed in, and the door to it. */

@@ -47,6 +47,8 @@ export const noAnswer = 0;
 interface More<R> {
   readonly query?: QueryOf<R>;
   readonly signal?: AbortSignal | undefined;
+  /** What stands beside a view, and waits where the view asks for much. */
+  readonly isAside?: boolean;
 }
 
 type Rest<R> = BodyOf<R> extends undefined ? [body?: undefined, more?: More<R>] : [body: BodyOf<R>, more?: More<R>];
@@ -58,9 +60,9 @@ type Rest<R> = BodyOf<R> extends undefined ? [body?: undefined, more?: More<R>] 
 export async function call<R extends Route>(
   route: R,
   params: ParamsOf<R>,
-  ...[body, { query, signal } = {}]: Rest<R>
+  ...[body, { query, signal, isAside = false } = {}]: Rest<R>
 ): Promise<AnswerOf<R>> {
-  let response = await request(route, params, body, query, signal);
+  let response = await request(route, params, body, query, signal, isAside);
   if (response.status === 403 && (await asksProof(response)) && (await proven()))
     response = await request(route, params, body, query, signal);
   if (response.status === 204) return undefined as AnswerOf<R>;
@@ -97,6 +99,7 @@ async function request<R extends Route>(
   body: unknown,
   query: object | undefined,
   signal: AbortSignal | undefined,
+  isAside = false,
 ): Promise<Response> {
   const byLink = linkSecret();
   try {
@@ -109,6 +112,7 @@ async function request<R extends Route>(
       ...(byLink !== undefined && { credentials: "omit" }),
       ...(body !== undefined && { body: JSON.stringify(body) }),
       ...(signal && { signal }),
+      ...(isAside && { priority: "low" }),
     });
   } catch (error) {
     if (signal?.aborted) throw error;

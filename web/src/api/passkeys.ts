@@ -1,10 +1,12 @@
-import { startAuthentication, startRegistration, WebAuthnError } from "@simplewebauthn/browser";
 import type { CeremonyOptions, CeremonyResponse } from "../../../core/api/passkeys.ts";
 
 /** What the device, the browser or the person answered instead of a passkey, in words. */
 class NoPasskey extends Error {
   override name = "NoPasskey";
 }
+
+/** Few pages have any: its code comes when it is needed. */
+const ceremonies = () => import("@simplewebauthn/browser");
 
 const isAddress = /^(\d+\.){3}\d+$|^\[.*\]$/;
 
@@ -18,11 +20,11 @@ export function passkeysMissing(): string | undefined {
 
 /** Has the device make a passkey. Throws NoPasskey. */
 export const makePasskey = (options: CeremonyOptions): Promise<CeremonyResponse> =>
-  asked(() => startRegistration({ optionsJSON: options as never }));
+  asked(async () => (await ceremonies()).startRegistration({ optionsJSON: options as never }));
 
 /** Has the device show one. Throws NoPasskey. */
 export const showPasskey = (options: CeremonyOptions): Promise<CeremonyResponse> =>
-  asked(() => startAuthentication({ optionsJSON: options as never }));
+  asked(async () => (await ceremonies()).startAuthentication({ optionsJSON: options as never }));
 
 async function asked(ask: () => Promise<object>): Promise<CeremonyResponse> {
   try {
@@ -33,7 +35,7 @@ async function asked(ask: () => Promise<object>): Promise<CeremonyResponse> {
 }
 
 function wordsOf(error: unknown): string {
-  if (error instanceof WebAuthnError && error.code === "ERROR_AUTHENTICATOR_PREVIOUSLY_REGISTERED")
+  if ((error as { code?: unknown }).code === "ERROR_AUTHENTICATOR_PREVIOUSLY_REGISTERED")
     return "This device has one for you here already.";
   const { name, message } = error as Error;
   if (name === "NotAllowedError") return "No passkey was shown: it was left, took too long, or there is none here.";

@@ -64,15 +64,15 @@ export const passkeysQuery = queryOptions({
 /** Made or revoked, the keys of all tokens begin alike. */
 export const myTokensQuery = queryOptions({
   queryKey: ["tokens", "mine"],
-  queryFn: ({ signal }) => call(listMyTokens, {}, undefined, { signal }),
+  queryFn: ({ signal }) => call(listMyTokens, {}, undefined, { signal, isAside: true }),
 });
 export const newPlacesQuery = queryOptions({
   queryKey: ["new-places"],
-  queryFn: ({ signal }) => call(listNewPlaces, {}, undefined, { signal }),
+  queryFn: ({ signal }) => call(listNewPlaces, {}, undefined, { signal, isAside: true }),
 });
 export const newChangesQuery = queryOptions({
   queryKey: ["new-changes"],
-  queryFn: ({ signal }) => call(listNewChanges, {}, undefined, { signal }),
+  queryFn: ({ signal }) => call(listNewChanges, {}, undefined, { signal, isAside: true }),
 });
 export const doorNewsQuery = queryOptions({
   queryKey: ["door-news"],
@@ -106,14 +106,15 @@ export const linksQuery = queryOptions({
 /** Health needs no sign-in, and is an answer also where it is not good. */
 export const healthQuery = queryOptions({
   queryKey: ["health"],
-  queryFn: async ({ signal }): Promise<Health> => (await fetch(`/api${getHealth.path}`, { signal })).json(),
+  queryFn: async ({ signal }): Promise<Health> =>
+    (await fetch(`/api${getHealth.path}`, { signal, priority: "low" })).json(),
   refetchInterval: 5000,
   retry: false,
 });
 /** Null where this is no sample world; asked on while its past is being written. */
 export const demoQuery = queryOptions({
   queryKey: ["demo"],
-  queryFn: ({ signal }) => call(getDemo, {}, undefined, { signal }),
+  queryFn: ({ signal }) => call(getDemo, {}, undefined, { signal, isAside: true }),
   refetchInterval: ({ state }) => (state.data && state.data.progress < 1 ? 2000 : false),
   staleTime: 60_000,
 });
@@ -196,7 +197,7 @@ export const runsQuery = (id: number) =>
 /** The runs that are on, everywhere. */
 export const runningQuery = queryOptions({
   queryKey: ["recordings", "running"],
-  queryFn: ({ signal }) => call(listRunning, {}, undefined, { signal }),
+  queryFn: ({ signal }) => call(listRunning, {}, undefined, { signal, isAside: true }),
   refetchInterval: ({ state }) => ((state.data?.length ?? 0) > 0 ? 2000 : 30_000),
 });
 export const runQuery = (id: number, run: number) =>
@@ -261,7 +262,7 @@ export const incidentQuery = (id: number) =>
   });
 export const alertingQuery = queryOptions({
   queryKey: ["alerting"],
-  queryFn: ({ signal }) => call(getAlerting, {}, undefined, { signal }),
+  queryFn: ({ signal }) => call(getAlerting, {}, undefined, { signal, isAside: true }),
   refetchInterval: 10_000,
 });
 export const recipientsQuery = queryOptions({
@@ -284,9 +285,13 @@ export const quietTimesQuery = queryOptions({
 export const raisedQuery = queryOptions({
   queryKey: ["incidents", "open"],
   queryFn: async ({ signal }) =>
-    (await call(listIncidents, {}, undefined, { query: { from: Date.now() - 1, to: Date.now() }, signal })).filter(
-      ({ clearedAtMs }) => clearedAtMs === null,
-    ),
+    (
+      await call(listIncidents, {}, undefined, {
+        query: { from: Date.now() - 1, to: Date.now() },
+        signal,
+        isAside: true,
+      })
+    ).filter(({ clearedAtMs }) => clearedAtMs === null),
   refetchInterval: 5000,
 });
 
@@ -297,6 +302,7 @@ export const densityQuery = (fromMs: number, toMs: number) =>
       call(getDensity, {}, undefined, {
         query: { from: Math.floor(fromMs), to: Math.ceil(toMs), parts: railParts },
         signal,
+        isAside: true,
       }),
     placeholderData: keepPreviousData,
   });

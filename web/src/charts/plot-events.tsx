@@ -1,3 +1,4 @@
+import { eventShape } from "../time/event-shapes.ts";
 import { type ReactNode, useRef } from "react";
 import type { MachineEvent } from "../../../core/events/machine-event.ts";
 import { eventGroups } from "../time/event-groups.ts";
@@ -50,7 +51,7 @@ export function PlotEvents({
               noteMark(notes, words)
             ) : (
               <svg aria-hidden="true" width="8" height="8" viewBox="0 0 8 8" className="absolute -top-px -left-[4px]">
-                <path d="M1 0h6L4 5z" fill="var(--quiet)" />
+                <path d={eventShape(all).path} fill="var(--quiet)" />
               </svg>
             )}
             <span className="sr-only">{words}</span>

@@ -37,7 +37,7 @@ export function AlertingBanner(): ReactNode {
     >
       {allQuiet && (
         <p>
-          Nobody is told of any incident until <span className="figure">{momentText(allQuiet.untilMs, nowMs)}</span>:{" "}
+          Nobody is told of any incident until <span className="moment">{momentText(allQuiet.untilMs, nowMs)}</span>:{" "}
           {allQuiet.title}
           {allQuiet.why && `, ${allQuiet.why}`}
           {allQuiet.by && ` (${allQuiet.by})`}.{" "}

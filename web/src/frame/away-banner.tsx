@@ -20,14 +20,14 @@ export function AwayBanner(): ReactNode {
     <div role="status">
       {away?.kind === "server" && (
         <Bar>
-          Nubrel's server has not answered since <span className="figure">{exactClockTime(away.sinceMs)}</span>. What
+          Nubrel's server has not answered since <span className="moment">{exactClockTime(away.sinceMs)}</span>. What
           you see stays as it is; it goes on by itself when the server is back.
         </Bar>
       )}
       {away?.kind === "database" && <DatabaseBar sinceMs={away.sinceMs} health={away.health} />}
       {away?.kind === "stream" && (
         <Bar>
-          News have not come by themselves since <span className="figure">{exactClockTime(away.sinceMs)}</span>: the
+          News have not come by themselves since <span className="moment">{exactClockTime(away.sinceMs)}</span>: the
           server answers, but its stream is cut off. It is tried again; what is asked for is of now.
         </Bar>
       )}
@@ -46,7 +46,7 @@ function DatabaseBar({
   return (
     <Bar>
       {database === "full" ? "The database's disk has been full since " : "The database has not answered since "}
-      <span className="figure">{exactClockTime(sinceMs)}</span>.
+      <span className="moment">{exactClockTime(sinceMs)}</span>.
       {databaseTries > 0 && (
         <>
           {" "}
@@ -63,7 +63,7 @@ function DatabaseBar({
       What was stored before is safe; the last hours can still be seen
       {asOfMs !== undefined && (
         <>
-          , and lists as they were at <span className="figure">{exactClockTime(asOfMs)}</span>
+          , and lists as they were at <span className="moment">{exactClockTime(asOfMs)}</span>
         </>
       )}
       .

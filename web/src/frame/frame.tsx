@@ -1,9 +1,10 @@
 import { PlacesBanner } from "./places-banner.tsx";
-import type { ReactNode } from "react";
-import { Outlet } from "react-router";
+import { type ReactNode, Suspense } from "react";
+import { Outlet, useLocation } from "react-router";
 import { useOnSamples } from "../api/live-provider.tsx";
 import { TimeProvider } from "../time/time-provider.tsx";
 import { TimeRail } from "./rail/time-rail.tsx";
+import { isTimeless } from "./rail/timeless.ts";
 import { AlertingBanner } from "./alerting-banner.tsx";
 import { AwayBanner } from "./away-banner.tsx";
 import { ClockBanner } from "./clock-banner.tsx";
@@ -17,6 +18,7 @@ import { ViewBoundary } from "./view-boundary.tsx";
 
 /** Masthead above, time rail below, the view between them. */
 export function Frame({ name }: { name: string }): ReactNode {
+  const hasRail = !isTimeless(useLocation().pathname);
   return (
     <TimeProvider onSamples={useOnSamples()}>
       <ToastsProvider>
@@ -30,12 +32,18 @@ export function Frame({ name }: { name: string }): ReactNode {
         <PlacesBanner />
         <DemoBanner />
         <RunningBanner />
-        <main id="view" tabIndex={-1} className="mx-auto max-w-[1900px] px-4 pt-4 pb-40 outline-none sm:px-7">
+        <main
+          id="view"
+          tabIndex={-1}
+          className={`mx-auto max-w-[1900px] px-4 pt-4 outline-none sm:px-7 ${hasRail ? "pb-20 sm:pb-40" : "pb-12"}`}
+        >
           <ViewBoundary>
-            <Outlet />
+            <Suspense fallback={<p className="text-quiet">opening …</p>}>
+              <Outlet />
+            </Suspense>
           </ViewBoundary>
         </main>
-        <TimeRail />
+        {hasRail && <TimeRail />}
         <ShortcutsSheet />
         <ProofDialog name={name} />
       </ToastsProvider>

@@ -1,26 +1,20 @@
-import * as routes from "../../../core/api/people.ts";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Popover } from "radix-ui";
-import { type ReactNode, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { type ReactNode, Suspense, useState } from "react";
 import { useLocation } from "react-router";
-import { listDeeds } from "../../../core/api/audit.ts";
 import { listCounters } from "../../../core/api/counters.ts";
 import { listDashboards } from "../../../core/api/dashboards.ts";
 import { askEnergy } from "../../../core/api/energy.ts";
 import { listIncidents } from "../../../core/api/incidents.ts";
-import { listLinks } from "../../../core/api/links.ts";
 import { listMachines } from "../../../core/api/machines.ts";
 import { listRecordings } from "../../../core/api/recordings.ts";
 import { listSources } from "../../../core/api/sources.ts";
+import { lazyView } from "../ui/lazy-view.ts";
 import { useMay } from "../shared/people/use-may.ts";
-import { call } from "../api/client.ts";
 import { raisedQuery } from "../api/queries.ts";
 import { Signal } from "../ui/signal.tsx";
 import { Find } from "./find.tsx";
-import { forgetDrafts } from "./drafts-place.ts";
 import { useRaisedTitle } from "./raised-title.ts";
 import { SectionLink } from "../time/section-link.tsx";
-import { chooseTheme, type ThemeChoice, useThemeChoice } from "../ui/theme.ts";
 
 /** `needs` is what the section's first page asks. */
 const sections = [
@@ -54,14 +48,17 @@ export function Masthead({ name }: { name: string }): ReactNode {
   const may = useMay();
   useRaisedTitle();
   return (
-    <header className="not-in-print sticky top-0 z-20 flex flex-wrap items-center gap-x-6 gap-y-1 border-b border-hairline bg-paper px-4 py-2 sm:px-7">
+    <header className="not-in-print sticky top-0 z-20 flex items-center gap-x-4 border-b sm:gap-x-6 border-hairline bg-paper px-4 py-2 sm:px-7">
       <SectionLink to="/" className="flex items-center gap-2 text-lg font-bold" aria-label="Nubrel, to the fleet">
         <svg width="18" height="16" viewBox="0 0 18 16" aria-hidden="true" fill="var(--act)">
           <path d="M0 9h2.6v7H0zM5 3h2.6v13H5zM10 6h2.6v10H10zM15 0h2.6v16H15z" />
         </svg>
-        nubrel
+        <span className="max-sm:sr-only">nubrel</span>
       </SectionLink>
-      <nav aria-label="Sections" className="flex flex-wrap gap-x-5 gap-y-1">
+      <nav
+        aria-label="Sections"
+        className="flex min-w-0 gap-x-5 gap-y-1 whitespace-nowrap max-md:overflow-x-auto max-md:py-1 md:flex-wrap"
+      >
         {sections
           .filter(({ needs }) => may(needs))
           .map(({ to, words, has }) => (
@@ -75,10 +72,10 @@ export function Masthead({ name }: { name: string }): ReactNode {
             </SectionLink>
           ))}
       </nav>
-      <div className="ml-auto flex items-center gap-5">
+      <div className="ml-auto flex shrink-0 items-center gap-3 sm:gap-5">
         <Find />
         <RaisedCount />
-        <AccountMenu name={name} />
+        <Account name={name} />
       </div>
     </header>
   );
@@ -99,82 +96,26 @@ function RaisedCount(): ReactNode {
   );
 }
 
-const themes: readonly (readonly [ThemeChoice, string])[] = [
-  ["day", "Day"],
-  ["night", "Night"],
-  ["system", "As this device"],
-];
+const AccountMenu = lazyView(() => import("./account-menu.tsx"), "AccountMenu");
 
-const pages = [
-  { to: "/account", words: "Your sign-ins and password", needs: routes.getMe },
-  { to: "/people", words: "People", needs: routes.listPeople },
-  { to: "/people/links", words: "Shown by links", needs: listLinks },
-  { to: "/people/deeds", words: "Who did what", needs: listDeeds },
-] as const;
-
-function AccountMenu({ name }: { name: string }): ReactNode {
-  const queries = useQueryClient();
-  const choice = useThemeChoice();
-  const may = useMay();
-  const [open, setOpen] = useState(false);
-  const signOut = useMutation({
-    mutationFn: () => call(routes.signOut, {}),
-    onSuccess: () => {
-      forgetDrafts(); // they end with the session: the next who signs in here is another, maybe
-      return queries.resetQueries();
-    },
-  });
+/** The name of who is signed in; the menu behind it is loaded when it is first opened. */
+function Account({ name }: { name: string }): ReactNode {
+  const [isOpened, setIsOpened] = useState(false);
+  const button = (
+    <button
+      type="button"
+      aria-haspopup="dialog"
+      aria-expanded={false}
+      className="text-quiet hover:text-ink"
+      onClick={() => setIsOpened(true)}
+    >
+      {name}
+    </button>
+  );
+  if (!isOpened) return button;
   return (
-    <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger className="text-quiet hover:text-ink">{name}</Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={10}
-          aria-label="Account"
-          className="z-40 w-56 border border-hairline bg-paper p-4"
-        >
-          <fieldset>
-            <legend className="text-[13px] text-quiet">Paper</legend>
-            {themes.map(([theme, words]) => (
-              <label key={theme} className="mt-1 flex cursor-pointer items-center gap-2">
-                <input
-                  type="radio"
-                  name="theme"
-                  checked={choice === theme}
-                  onChange={() => chooseTheme(theme)}
-                  className="accent-act"
-                />
-                {words}
-              </label>
-            ))}
-          </fieldset>
-          <ul className="mt-4 flex flex-col gap-1.5">
-            {pages
-              .filter(({ needs }) => may(needs))
-              .map(({ to, words }) => (
-                <li key={to}>
-                  <SectionLink to={to} className="word-link" onClick={() => setOpen(false)}>
-                    {words}
-                  </SectionLink>
-                </li>
-              ))}
-          </ul>
-          <button
-            type="button"
-            className="act-plain mt-4 w-full"
-            disabled={signOut.isPending}
-            onClick={() => signOut.mutate()}
-          >
-            Sign out
-          </button>
-          {signOut.error && (
-            <p role="alert" className="mt-2 text-[13px] text-urgent">
-              {signOut.error.message}
-            </p>
-          )}
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+    <Suspense fallback={button}>
+      <AccountMenu name={name} />
+    </Suspense>
   );
 }

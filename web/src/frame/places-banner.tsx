@@ -58,7 +58,7 @@ function NewChange({ change: { id, words, atMs } }: { change: ChangeView }): Rea
   return (
     <p className="flex flex-wrap items-baseline gap-x-3" data-new-change>
       <span>
-        Elsewhere somebody who is signed in as you {words}, <span className="figure">{momentText(atMs, nowMs)}</span>.
+        Elsewhere somebody who is signed in as you {words}, <span className="moment">{momentText(atMs, nowMs)}</span>.
       </span>
       <button type="button" className="word-link" disabled={know.isPending} onClick={() => know.mutate()}>
         It was me
@@ -90,7 +90,7 @@ function NewPlace({ place: { id, device, network, atMs } }: { place: PlaceView }
     <p className="flex flex-wrap items-baseline gap-x-3" data-new-place>
       <span>
         Signed in as you at a new place: {device || "an unknown program"} from <span className="figure">{network}</span>
-        , <span className="figure">{momentText(atMs, nowMs)}</span>.
+        , <span className="moment">{momentText(atMs, nowMs)}</span>.
       </span>
       <button type="button" className="word-link" disabled={know.isPending} onClick={() => know.mutate()}>
         It was me

@@ -72,7 +72,7 @@ export function ToastsProvider({ children }: { children: ReactNode }): ReactNode
               <span>{text}</span>
             </p>
             <p className="mt-1 flex gap-4 text-[13px]">
-              <span className="figure text-quiet">{exactClockTime(atMs)}</span>
+              <span className="moment text-quiet">{exactClockTime(atMs)}</span>
               {action && (
                 <button
                   type="button"

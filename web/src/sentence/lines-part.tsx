@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import type { Combine, Lines, Sentence } from "../../../core/reading/document.ts";
 import { combineWords, keepWords, keptByWords, linesWords } from "../../../core/reading/sentence-words.ts";
-import { TypedInput } from "../ui/typed-input.tsx";
+import { NumberField } from "../ui/number-field.tsx";
 import { PopoverPart } from "./popover-part.tsx";
 import { SelectPart } from "./select-part.tsx";
 
@@ -99,16 +99,14 @@ export function KeepPart({ keep, onChange }: { keep: Keep; onChange: (keep: Keep
           />
           {keep && (
             <>
-              <TypedInput
-                type="number"
-                min={1}
-                max={1000}
-                aria-label="how many"
-                value={String(count)}
-                onType={(typed) =>
-                  Number(typed) >= 1 && onChange(said(end, Math.min(1000, Math.floor(Number(typed))), by))
-                }
-                className="figure w-20 text-right"
+              <NumberField
+                label="how many"
+                value={count}
+                usual={String(count)}
+                least={1}
+                most={1000}
+                onChange={(next) => next !== undefined && onChange(said(end, next, by))}
+                className="w-20 text-right"
               />
               by{" "}
               <SelectPart

@@ -1,39 +1,71 @@
-import type { ReactNode } from "react";
-import { TypedInput } from "./typed-input.tsx";
+import { type ReactNode, useEffect, useId, useRef, useState } from "react";
+import { readTypedNumber } from "../../../core/forms/typed-number.ts";
 
 interface NumberFieldProps {
   readonly label: string;
   readonly value: number | undefined;
   readonly usual: string;
+  /** With it the number is a whole one. */
   readonly least?: number;
   readonly most?: number;
   readonly className?: string;
   readonly onChange: (value: number | undefined) => void;
 }
 
-/** A number in the middle of a sentence; empty is what is usual. What is no number, or outside, is not taken. */
+/**
+ * A number in the middle of a sentence, with decimal point or comma; empty is what is usual. What is no number, or
+ * outside, stands there until it is mended and says what is wrong with it; no form is sent with it.
+ */
 export function NumberField({
   label,
   value,
   usual,
-  least = Number.NEGATIVE_INFINITY,
-  most = Number.POSITIVE_INFINITY,
+  least,
+  most,
   className = "w-24",
   onChange,
 }: NumberFieldProps): ReactNode {
+  const field = useRef<HTMLInputElement>(null);
+  const shown = value === undefined ? "" : String(value);
+  const [typed, setTyped] = useState(shown);
+  const [problem, setProblem] = useState("");
+  const id = useId();
+  useEffect(() => {
+    // While it is typed into, what is typed stands, and what is wrong stands until it is mended.
+    if (document.activeElement !== field.current && !field.current?.validationMessage) setTyped(shown);
+  }, [shown]);
+  const read = (text: string) => {
+    setTyped(text);
+    const found = readTypedNumber(text, {
+      ...(least !== undefined && { least, isWhole: true }),
+      ...(most !== undefined && { most }),
+    });
+    const wrong = "problem" in found ? found.problem : "";
+    field.current?.setCustomValidity(wrong);
+    setProblem(wrong);
+    if ("value" in found) onChange(found.value);
+  };
   return (
-    <TypedInput
-      aria-label={label}
-      inputMode="decimal"
-      placeholder={usual}
-      value={value === undefined ? "" : String(value)}
-      className={`figure !py-0 ${className}`}
-      onType={(text) => {
-        const typed = Number(text.replace(",", "."));
-        if (text.trim() === "") onChange(undefined);
-        else if (typed >= least && typed <= most && (Number.isFinite(least) ? Number.isInteger(typed) : true))
-          onChange(typed);
-      }}
-    />
+    <>
+      <input
+        ref={field}
+        aria-label={label}
+        inputMode="decimal"
+        placeholder={usual}
+        value={typed}
+        aria-invalid={problem !== ""}
+        aria-describedby={problem === "" ? undefined : id}
+        className={`figure !py-0 ${className} ${problem === "" ? "" : "!border-urgent"}`}
+        onChange={(event) => read(event.target.value)}
+        onBlur={() => {
+          if (problem === "") setTyped(shown);
+        }}
+      />
+      {problem !== "" && (
+        <span id={id} role="alert" className="mx-1 text-[13px] text-urgent">
+          {problem}
+        </span>
+      )}
+    </>
   );
 }

@@ -1,3 +1,4 @@
+import { eventShape } from "../../time/event-shapes.ts";
 import { memo, type ReactNode } from "react";
 import type { MachineEvent } from "../../../../core/events/machine-event.ts";
 import { momentText } from "../../time/moments.ts";
@@ -27,7 +28,8 @@ export const RailEvents = memo(function RailEvents({
   const length = rail.toMs - rail.fromMs;
   const half = (span.toMs - span.fromMs) / 2;
   return eventGroups(events, rail, widthPx).map(({ fromMs, toMs, all }) => {
-    const words = `${all
+    const shape = eventShape(all);
+    const words = `${all.length > 1 ? `${all.length} events\n` : ""}${all
       .slice(0, 5)
       .map((event) => `${momentText(event.fromMs, nowMs)}: ${event.text}${event.machine ? ` (${event.machine})` : ""}`)
       .join("\n")}${all.length > 5 ? `\nand ${all.length - 5} more` : ""}`;
@@ -41,13 +43,15 @@ export const RailEvents = memo(function RailEvents({
         type="button"
         data-event
         title={words}
-        aria-label={words}
+        aria-label={`${shape.words}: ${words}`}
         className="absolute top-0 h-3 w-2.5 -translate-x-1/2 cursor-pointer"
         style={{ left: `${((fromMs - rail.fromMs) / length) * 100}%` }}
         onPointerDown={(event) => event.stopPropagation()}
         onClick={go}
       >
-        <span className="mx-auto block h-2.5 w-0.5 bg-ink" />
+        <svg aria-hidden="true" width="8" height="8" viewBox="0 0 8 8" className="mx-auto block">
+          <path d={shape.path} fill="var(--ink)" />
+        </svg>
       </button>
     );
   });

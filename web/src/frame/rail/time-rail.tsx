@@ -44,6 +44,7 @@ export function TimeRail(): ReactNode {
   const chosenLength = span.toMs - span.fromMs;
   const everyMs = following ? window.everyMs : 5000;
   const follow = (lengthMs: number, every = everyMs): TimeWindow => ({ kind: "following", lengthMs, everyMs: every });
+  const [isOpen, setIsOpen] = useState(false);
   const keys: Readonly<Record<string, () => void>> = {
     ...Object.fromEntries(lengths.map(([, ms], i) => [String(i + 1), () => change(follow(ms))])),
     "[": () => change(stepped(span, -1, nowMs)),
@@ -62,10 +63,12 @@ export function TimeRail(): ReactNode {
     run?.();
     return run !== undefined;
   });
+  // On a phone one line stands there, and the rest when it is wanted.
+  const inTurn = isOpen ? "" : "max-sm:hidden";
   return (
     <footer className="not-in-print fixed inset-x-0 bottom-0 z-20 border-t border-ink bg-paper px-4 pt-1.5 pb-1 sm:px-7">
-      <div className="flex items-center gap-x-4 overflow-x-auto whitespace-nowrap pb-0.5">
-        <fieldset className="flex gap-3">
+      <div className="flex items-center gap-x-4 gap-y-1 whitespace-nowrap pb-0.5 max-sm:flex-wrap sm:overflow-x-auto">
+        <fieldset className={`flex gap-3 max-sm:w-full max-sm:overflow-x-auto ${inTurn}`}>
           <legend className="sr-only">Length of the window</legend>
           {lengths.map(([words, ms]) => {
             const on = Math.abs(chosenLength - ms) < 1000;
@@ -82,16 +85,24 @@ export function TimeRail(): ReactNode {
             );
           })}
         </fieldset>
-        <p className="text-quiet" data-window>
-          {text.day} <span className="figure font-bold text-ink">{text.from}</span> to{" "}
-          <span className="figure font-bold text-ink">{text.to}</span>
+        <p className="text-quiet max-sm:order-first" data-window>
+          {text.day} <span className="moment font-bold text-ink">{text.from}</span> to{" "}
+          <span className="moment font-bold text-ink">{text.to}</span>
         </p>
+        <button
+          type="button"
+          className="word-link ml-auto max-sm:order-first sm:hidden"
+          aria-expanded={isOpen}
+          onClick={() => setIsOpen(!isOpen)}
+        >
+          {isOpen ? "less" : "other times"}
+        </button>
         <May ask={findDifferences}>
-          <SectionLink to="/differences" className="word-link">
+          <SectionLink to="/differences" className={`word-link ${inTurn}`}>
             what differed
           </SectionLink>
         </May>
-        <div className="ml-auto flex items-center gap-4">
+        <div className={`flex items-center gap-4 max-sm:flex-wrap sm:ml-auto ${inTurn}`}>
           <button type="button" className="word-link" onClick={() => change(stepped(span, -1, nowMs))}>
             back
           </button>
@@ -136,16 +147,18 @@ export function TimeRail(): ReactNode {
           )}
         </div>
       </div>
-      <RailStrip
-        rail={rail}
-        span={span}
-        nowMs={nowMs}
-        density={density.data}
-        incidents={incidents.data ?? []}
-        events={events.data ?? []}
-        onChange={change}
-        onRail={setChosen}
-      />
+      <div className={inTurn}>
+        <RailStrip
+          rail={rail}
+          span={span}
+          nowMs={nowMs}
+          density={density.data}
+          incidents={incidents.data ?? []}
+          events={events.data ?? []}
+          onChange={change}
+          onRail={setChosen}
+        />
+      </div>
     </footer>
   );
 }

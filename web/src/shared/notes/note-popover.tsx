@@ -58,7 +58,7 @@ export function NotePopover({
         >
           {notes.map((note) => (
             <p key={note.id} className="mb-2 last:mb-0">
-              <span className="figure text-quiet">{momentText(note.fromMs, nowMs)}</span> {note.text}
+              <span className="moment text-quiet">{momentText(note.fromMs, nowMs)}</span> {note.text}
               {note.tags["by"] && <span className="text-quiet"> · {note.tags["by"]}</span>}
               <button
                 hidden={!may(removeEvent)}

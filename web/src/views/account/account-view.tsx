@@ -97,8 +97,8 @@ function Session({ session, end }: { session: SessionView; end: () => void }): R
       <span className={isThis ? "font-bold" : ""}>{device || "unknown"}</span>
       <span className="figure text-quiet">{place}</span>
       <span className="text-[14px] text-quiet">
-        signed in <span className="figure">{momentText(createdAtMs, nowMs)}</span>, last used{" "}
-        <span className="figure">{momentText(lastSeenAtMs, nowMs)}</span>
+        signed in <span className="moment">{momentText(createdAtMs, nowMs)}</span>, last used{" "}
+        <span className="moment">{momentText(lastSeenAtMs, nowMs)}</span>
       </span>
       <span className="ml-auto">
         {isThis ? (

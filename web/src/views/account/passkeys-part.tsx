@@ -83,12 +83,12 @@ function Passkey({ passkey, remove }: { passkey: PasskeyView; remove: () => void
       <span className="max-w-full break-words">{name}</span>
       <span className="text-[14px] text-quiet">
         opens <span className="figure">{host}</span>, added{" "}
-        <span className="figure">{momentText(createdAtMs, nowMs)}</span>,{" "}
+        <span className="moment">{momentText(createdAtMs, nowMs)}</span>,{" "}
         {lastUsedAtMs === null ? (
           "never used"
         ) : (
           <>
-            last used <span className="figure">{momentText(lastUsedAtMs, nowMs)}</span>
+            last used <span className="moment">{momentText(lastUsedAtMs, nowMs)}</span>
           </>
         )}
         {isBackedUp && ", with a copy where its maker keeps them"}

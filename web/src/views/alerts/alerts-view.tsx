@@ -1,3 +1,4 @@
+import { PrintedWindow } from "../../time/printed-window.tsx";
 import { makeReadyMadeRule, listRules, makeRule } from "../../../../core/api/rules.ts";
 import { useMay } from "../../shared/people/use-may.ts";
 import { May } from "../../shared/people/may.tsx";
@@ -6,7 +7,7 @@ import type { ReactNode } from "react";
 import { incidentsQuery, rulesQuery } from "../../api/queries.ts";
 import { SectionLink } from "../../time/section-link.tsx";
 import { useAway } from "../../frame/use-away.ts";
-import { exactClockTime, spanText } from "../../time/moments.ts";
+import { exactClockTime } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { AlertsHeading } from "./alerts-heading.tsx";
 import { IncidentLanes } from "./incident-lanes.tsx";
@@ -23,7 +24,6 @@ export function AlertsView(): ReactNode {
   );
   const mayListRules = useMay()(listRules);
   const rules = useQuery({ ...rulesQuery, enabled: mayListRules });
-  const text = spanText(span.fromMs, span.toMs);
   const failure = incidents.error ?? rules.error;
   const all = incidents.data ?? [];
   const away = useAway();
@@ -38,7 +38,7 @@ export function AlertsView(): ReactNode {
             : open === 0
               ? "nothing is raised"
               : `${open} raised`}{" "}
-        · {text.day}, <span className="figure">{text.from}</span> to <span className="figure">{text.to}</span>
+        <PrintedWindow />
       </AlertsHeading>
       {failure && (
         <p role="alert" className="py-2 text-urgent">

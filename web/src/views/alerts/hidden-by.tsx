@@ -21,7 +21,7 @@ export function HiddenBy({ incident: { quietId, tags }, nowMs }: { incident: Inc
           </SectionLink>
           {quiet.now && (
             <>
-              , until <span className="figure">{momentText(quiet.now.toMs, nowMs)}</span>
+              , until <span className="moment">{momentText(quiet.now.toMs, nowMs)}</span>
             </>
           )}
           {quiet.by && `, by ${quiet.by}`}

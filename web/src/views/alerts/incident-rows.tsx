@@ -70,7 +70,7 @@ export function IncidentRows({ incidents, nowMs }: { incidents: readonly Inciden
                     </>
                   )}
                 </td>
-                <td className={`figure ${cell}`}>{momentText(incident.raisedAtMs, nowMs)}</td>
+                <td className={`moment ${cell}`}>{momentText(incident.raisedAtMs, nowMs)}</td>
                 <td className={incident.clearedAtMs === null ? cell : `figure ${cell}`}>
                   {incident.clearedAtMs === null ? "still raised" : momentText(incident.clearedAtMs, nowMs)}
                   {incident.ended === "gone" && <span className="font-sans text-quiet"> ended</span>}

@@ -144,7 +144,7 @@ function Page({ detail }: { detail: IncidentDetail }): ReactNode {
         <div>
           <dl className="grid grid-cols-[8rem_1fr] gap-y-1">
             <Fact name="raised">
-              {dayWithName(incident.raisedAtMs)} <span className="figure">{exactClockTime(incident.raisedAtMs)}</span>
+              {dayWithName(incident.raisedAtMs)} <span className="moment">{exactClockTime(incident.raisedAtMs)}</span>
             </Fact>
             <Fact name={isOpen ? "still raised" : incident.ended === "gone" ? "ended" : "cleared"}>
               {isOpen ? (
@@ -152,7 +152,7 @@ function Page({ detail }: { detail: IncidentDetail }): ReactNode {
               ) : (
                 <>
                   {dayWithName(incident.clearedAtMs ?? 0)}{" "}
-                  <span className="figure">{exactClockTime(incident.clearedAtMs ?? 0)}</span>
+                  <span className="moment">{exactClockTime(incident.clearedAtMs ?? 0)}</span>
                 </>
               )}
             </Fact>
@@ -187,7 +187,7 @@ function Page({ detail }: { detail: IncidentDetail }): ReactNode {
           <ul className="text-[14px]">
             {events.map((event) => (
               <li key={event.id}>
-                <span className="figure text-quiet">{momentText(event.fromMs, nowMs)}</span> {event.text}
+                <span className="moment text-quiet">{momentText(event.fromMs, nowMs)}</span> {event.text}
                 {event.machine && <span className="text-quiet"> · {event.machine}</span>}
               </li>
             ))}
@@ -368,7 +368,7 @@ function Entries({
       <ol className="text-[14px]" data-entries>
         {entries.map(({ id, atMs, kind, by, text: said }) => (
           <li key={id} className="grid grid-cols-[5rem_minmax(0,1fr)] gap-2 py-0.5">
-            <span className="figure text-quiet">{momentText(atMs, nowMs)}</span>
+            <span className="moment text-quiet">{momentText(atMs, nowMs)}</span>
             <span className="whitespace-pre-wrap">
               {[by, entryWords[kind]].filter(Boolean).join(" ")}
               {said &&

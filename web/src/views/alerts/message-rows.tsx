@@ -26,7 +26,7 @@ function MessageRow({
   return (
     <li className="border-t border-hairline py-1.5 text-[14px]" data-message={state}>
       <p className="grid gap-x-4 sm:grid-cols-[6.5rem_11rem_minmax(0,1fr)_13rem]">
-        <span className="figure text-quiet">{momentText(createdAtMs, nowMs)}</span>
+        <span className="moment text-quiet">{momentText(createdAtMs, nowMs)}</span>
         <span className="truncate">{recipient}</span>
         <span className="min-w-0 truncate">
           {kind}:{" "}
@@ -60,7 +60,7 @@ function MessageRow({
         <ol className="mt-1 ml-26 text-[13px]">
           {attempts.map((attempt) => (
             <li key={attempt.atMs} className="grid grid-cols-[5rem_minmax(0,1fr)] gap-2">
-              <span className="figure text-quiet">{exactClockTime(attempt.atMs)}</span>
+              <span className="moment text-quiet">{exactClockTime(attempt.atMs)}</span>
               <pre className={`figure overflow-auto whitespace-pre-wrap ${attempt.worked ? "" : "text-notice"}`}>
                 {attempt.answer}
               </pre>

@@ -182,11 +182,11 @@ function QuietRow({
         {now ? (
           <span className="flex items-center gap-1.5">
             <Signal of="easing" />
-            holds until <span className="figure">{momentText(now.toMs, nowMs)}</span>
+            holds until <span className="moment">{momentText(now.toMs, nowMs)}</span>
           </span>
         ) : next ? (
           <>
-            next at <span className="figure">{momentText(next.fromMs, nowMs)}</span>
+            next at <span className="moment">{momentText(next.fromMs, nowMs)}</span>
           </>
         ) : (
           "over"

@@ -211,7 +211,7 @@ function WatcherPart(): ReactNode {
             "It is called within a minute."
           ) : (
             <>
-              called last at <span className="figure">{momentText(alerting.heartbeat.lastAtMs, nowMs)}</span>
+              called last at <span className="moment">{momentText(alerting.heartbeat.lastAtMs, nowMs)}</span>
             </>
           )}
         </p>

@@ -100,7 +100,7 @@ function RuleRow({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNode 
           ) : (
             <>
               {signalWords[rule.mode]} since{" "}
-              <span className="figure">{rule.sinceMs === null ? "–" : momentText(rule.sinceMs, nowMs)}</span>
+              <span className="moment">{rule.sinceMs === null ? "–" : momentText(rule.sinceMs, nowMs)}</span>
               {rule.lines > 1 && (
                 <span className="text-quiet">
                   {" "}

@@ -47,7 +47,7 @@ export function VersionsList({ saved, shown, onShow }: VersionsListProps): React
           <li key={version.revision} className="py-0.5">
             <p className="flex flex-wrap gap-x-4">
               <span className="figure w-8 text-right">{version.revision}</span>
-              <span className="figure">{momentText(version.changedAtMs, nowMs)}</span>
+              <span className="moment">{momentText(version.changedAtMs, nowMs)}</span>
               <span>{version.changedBy || "a token"}</span>
               {version.revision === saved.revision ? (
                 <span className="text-quiet">

@@ -35,7 +35,7 @@ export function DifferencesView(): ReactNode {
       <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pt-2 pb-3">
         <ViewTitle words="What was different" />
         <p className="text-quiet">
-          {text.day} <span className="figure">{text.from}</span> to <span className="figure">{text.to}</span>, on all
+          {text.day} <span className="moment">{text.from}</span> to <span className="moment">{text.to}</span>, on all
           machines, against what is usual then
         </p>
         {window.kind === "following" && (

@@ -48,7 +48,7 @@ export function InvitationView({ code }: { code: string }): ReactNode {
       <ViewTitle words={`${by} invites you`} className="text-2xl font-bold" />
       <p className="mt-3 text-quiet">
         Into this Nubrel, as {roleWords[role].as}: {roleWords[role].may}. The invitation works once, until{" "}
-        <span className="figure">{momentText(Date.parse(until), Date.now())}</span>.
+        <span className="moment">{momentText(Date.parse(until), Date.now())}</span>.
       </p>
       <form className="mt-6 flex flex-col gap-4" onSubmit={handleSubmit((fields) => accept.mutate(fields))}>
         <EntryField label="Name" problem={problemOf("name")} {...register("name")} autoComplete="username" />

@@ -1,27 +1,26 @@
+import { lazyView } from "../../ui/lazy-view.ts";
 import { ViewTitle } from "../../ui/view-title.tsx";
 import { May } from "../../shared/people/may.tsx";
 import { getBriefing } from "../../../../core/api/briefing.ts";
 import { useMay } from "../../shared/people/use-may.ts";
 import { listRules } from "../../../../core/api/rules.ts";
 import { useQuery } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { type ReactNode, Suspense } from "react";
 import type { RuleView } from "../../../../core/api/rules.ts";
 import { machinesQuery, rulesQuery } from "../../api/queries.ts";
-import { spanText } from "../../time/moments.ts";
+import { PrintedWindow } from "../../time/printed-window.tsx";
 import { SectionLink } from "../../time/section-link.tsx";
-import { useTime } from "../../time/time-provider.tsx";
 import { Briefing } from "./briefing.tsx";
 import { Ledger } from "./ledger.tsx";
 import { ledgerColumns } from "./ledger-columns.ts";
-import { LedgerSentence } from "./ledger-sentence.tsx";
 import { useArrangement } from "./use-arrangement.ts";
 import { useLedger } from "./use-ledger.ts";
 
+const LedgerSentence = lazyView(() => import("./ledger-sentence.tsx"), "LedgerSentence");
 const noRules: readonly RuleView[] = [];
 
 /** The whole fleet: what is worth a look in sentences, then the ledger. */
 export function FleetView(): ReactNode {
-  const { span } = useTime();
   const machines = useQuery(machinesQuery);
   const rules = useQuery({ ...rulesQuery, enabled: useMay()(listRules) }).data ?? noRules;
   const [choice, change] = useArrangement();
@@ -31,7 +30,6 @@ export function FleetView(): ReactNode {
     ledgerColumns.filter(({ id }) => read.includes(id)),
     choice.open.length > 0,
   );
-  const text = spanText(span.fromMs, span.toMs);
   const series = (machines.data ?? []).reduce((sum, machine) => sum + machine.series, 0);
   const failure = machines.error ?? data.failure;
   return (
@@ -45,10 +43,10 @@ export function FleetView(): ReactNode {
           {machines.data && (
             <>
               {machines.data.length === 1 ? "1 machine" : `${machines.data.length} machines`},{" "}
-              <span className="figure">{series.toLocaleString("en")}</span> series ·{" "}
+              <span className="figure">{series.toLocaleString("en")}</span> series{" "}
             </>
           )}
-          {text.day}, <span className="figure">{text.from}</span> to <span className="figure">{text.to}</span>
+          <PrintedWindow />
         </p>
       </div>
       <May ask={getBriefing}>
@@ -69,7 +67,9 @@ export function FleetView(): ReactNode {
       {machines.data && machines.data.length > 0 && (
         <>
           {machines.data.length > 1 && (
-            <LedgerSentence machines={machines.data} choice={choice} present={data.isPresent} onChange={change} />
+            <Suspense fallback={<p className="py-2">…</p>}>
+              <LedgerSentence machines={machines.data} choice={choice} present={data.isPresent} onChange={change} />
+            </Suspense>
           )}
           <Ledger machines={machines.data} rules={rules} choice={choice} data={data} onChange={change} />
         </>

@@ -181,7 +181,7 @@ function RuleState({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNod
         {mode !== null && mode !== "quiet" && rule.sinceMs !== null && (
           <>
             {" "}
-            since <span className="figure">{momentText(rule.sinceMs, nowMs)}</span>
+            since <span className="moment">{momentText(rule.sinceMs, nowMs)}</span>
           </>
         )}
         <span className="text-quiet"> · {limitsWords(rule, rule.reading.unit ?? "1")}</span>

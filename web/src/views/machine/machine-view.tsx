@@ -1,3 +1,4 @@
+import { PrintedWindow } from "../../time/printed-window.tsx";
 import { ViewTitle } from "../../ui/view-title.tsx";
 import { May } from "../../shared/people/may.tsx";
 import { nameMachine } from "../../../../core/api/machines.ts";
@@ -157,7 +158,11 @@ function MachineFacts({ name }: { name: string }): ReactNode {
     memory !== null && withUnit(memory, "By"),
     uptime !== null && `up ${presentSpan(uptime * 1000)}`,
   ].filter(Boolean);
-  return <p className="min-h-5 text-quiet">{facts.join(" · ")}</p>;
+  return (
+    <p className="min-h-5 text-quiet">
+      {facts.join(" · ")} <PrintedWindow />
+    </p>
+  );
 }
 
 /** Another machine in place of this one; band and window stay. */

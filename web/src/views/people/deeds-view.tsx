@@ -94,7 +94,7 @@ function DeedRow({ deed }: { deed: Deed }): ReactNode {
   const hasMore = before !== null || after !== null;
   const line = (
     <>
-      <span className="figure mr-3 inline-block text-quiet sm:mr-0 sm:w-36">{momentText(atMs, nowMs)}</span>
+      <span className="moment mr-3 inline-block text-quiet sm:mr-0 sm:w-36">{momentText(atMs, nowMs)}</span>
       <span className="font-bold break-words">{knownBy === "nothing" && who !== "nobody" ? `“${who}”` : who}</span>{" "}
       {words}
       {subject && <span className="figure text-quiet"> {subject}</span>}

@@ -74,7 +74,7 @@ export function DoorNewsPart(): ReactNode {
       )}
       {lastSent && (
         <p className={`py-1 text-[14px] ${lastSent.worked ? "text-quiet" : "text-urgent"}`}>
-          Last told <span className="figure">{momentText(lastSent.atMs, nowMs)}</span>
+          Last told <span className="moment">{momentText(lastSent.atMs, nowMs)}</span>
           {!lastSent.worked && `, which did not arrive and is told again: ${lastSent.answer}`}
         </p>
       )}

@@ -65,7 +65,7 @@ function Invitations(): ReactNode {
             <span>{role}</span>
             {limits && <span className="text-quiet">sees {limitsWords(limits)}</span>}
             <span className="text-[14px] text-quiet">
-              by {by}, until <span className="figure">{momentText(Date.parse(until), nowMs)}</span>
+              by {by}, until <span className="moment">{momentText(Date.parse(until), nowMs)}</span>
             </span>
             <button type="button" className="word-link ml-auto" onClick={() => withdraw.mutate(id)}>
               withdraw

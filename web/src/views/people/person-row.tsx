@@ -28,7 +28,7 @@ export function PersonRow({ person, isMe }: { person: PersonView; isMe: boolean 
             "not signed in"
           ) : (
             <>
-              last here <span className="figure">{momentText(lastSeenAtMs, nowMs)}</span>
+              last here <span className="moment">{momentText(lastSeenAtMs, nowMs)}</span>
             </>
           )}
         </span>

@@ -45,7 +45,7 @@ export function RecordingRow({
             {scheduleWords(schedule)}
             {nextMs !== null && (
               <>
-                ; next <span className="figure">{momentText(nextMs, nowMs)}</span>
+                ; next <span className="moment">{momentText(nextMs, nowMs)}</span>
               </>
             )}
           </p>
@@ -55,7 +55,7 @@ export function RecordingRow({
         {lastRun ? (
           <SectionLink to={`/recordings/${id}/runs/${lastRun.id}${runWindow(lastRun)}`} className="block">
             <RunStrip strip={lastRun.strip} />
-            <span className="word-link figure">{momentText(lastRun.startedAtMs, nowMs)}</span>{" "}
+            <span className="word-link moment">{momentText(lastRun.startedAtMs, nowMs)}</span>{" "}
             <span className="text-quiet">{runWords(lastRun)}</span>
           </SectionLink>
         ) : (

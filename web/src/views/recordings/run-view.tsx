@@ -58,7 +58,7 @@ function Report({ run }: { run: Run }): ReactNode {
       <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pt-2 pb-3">
         <ViewTitle words={name} />
         <p className="text-quiet">
-          {dayWithName(startedAtMs)} <span className="figure">{exactClockTime(startedAtMs)}</span>
+          {dayWithName(startedAtMs)} <span className="moment">{exactClockTime(startedAtMs)}</span>
           {endedAtMs === null ? ", on now" : `, ${presentSpan(endedAtMs - startedAtMs)}`}, every{" "}
           {presentSpan(everySeconds * 1000)}
         </p>
@@ -159,7 +159,7 @@ function Within({ run: { events, incidents, processes } }: { run: Run }): ReactN
           <ul className="text-[14px]">
             {incidents.map(({ id, ruleName, tags, raisedAtMs }) => (
               <li key={`incident ${id}`} className="flex gap-3">
-                <span className="figure text-quiet">{exactClockTime(raisedAtMs)}</span>
+                <span className="moment text-quiet">{exactClockTime(raisedAtMs)}</span>
                 <SectionLink to={`/alerts/incidents/${id}`} className="word-link">
                   {ruleName}
                   {tags["machine"] && ` (${tags["machine"]})`}
@@ -168,7 +168,7 @@ function Within({ run: { events, incidents, processes } }: { run: Run }): ReactN
             ))}
             {events.slice(0, 40).map(({ id, fromMs, machine, text, kind }) => (
               <li key={`event ${id}`} className="flex gap-3">
-                <span className="figure text-quiet">{exactClockTime(fromMs)}</span>
+                <span className="moment text-quiet">{exactClockTime(fromMs)}</span>
                 <span>
                   {text || kind}
                   {machine && ` (${machine})`}

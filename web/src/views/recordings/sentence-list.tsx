@@ -48,7 +48,7 @@ export function SentenceList({
           </li>
         ))}
       </ol>
-      <p className="mt-1 flex flex-wrap items-baseline gap-x-4 gap-y-1 text-[13.5px]">
+      <div className="mt-1 flex flex-wrap items-baseline gap-x-4 gap-y-1 text-[13.5px]">
         <button
           type="button"
           className="word-link"
@@ -59,7 +59,7 @@ export function SentenceList({
         </button>
         <SubjectAdder onAdd={(added) => onChange(joined(sentences, added).slice(0, mostSentences))} />
         {isFull && <span className="text-quiet">{mostSentences} sentences are the most.</span>}
-      </p>
+      </div>
     </div>
   );
 }

@@ -68,7 +68,7 @@ function Clock({ clock: { jumps, actingMs } }: { clock: Condition["clock"] }): R
         <ul>
           {jumps.map(({ atMs, byMs }) => (
             <li key={atMs}>
-              <span className="figure">{momentText(atMs, nowMs)}</span> set {byMs > 0 ? "ahead" : "back"} by{" "}
+              <span className="moment">{momentText(atMs, nowMs)}</span> set {byMs > 0 ? "ahead" : "back"} by{" "}
               {presentSpan(Math.abs(byMs))}
               {byMs > 0 && ", or the machine slept"}
             </li>
@@ -154,7 +154,7 @@ function SetAside({ setAside }: { setAside: Condition["setAside"] }): ReactNode 
                   className="border-t border-hairline align-top"
                   data-set-aside={origin}
                 >
-                  <td className="figure py-1.5 pr-4 whitespace-nowrap">{momentText(atMs, nowMs)}</td>
+                  <td className="moment py-1.5 pr-4 whitespace-nowrap">{momentText(atMs, nowMs)}</td>
                   <td className="py-1.5 pr-4">{origins[origin]}</td>
                   <td className="py-1.5 pr-4">
                     {counter

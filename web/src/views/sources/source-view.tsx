@@ -98,7 +98,7 @@ function OneSource({ source }: { source: Source }): ReactNode {
         "none yet"
       ) : (
         <>
-          <span className="figure">{exactClockTime(source.heardMs)}</span>
+          <span className="moment">{exactClockTime(source.heardMs)}</span>
           {source.tookMs !== null && (
             <>
               , it took <span className="figure">{Math.round(source.tookMs)}</span> ms
@@ -177,7 +177,7 @@ function OneSource({ source }: { source: Source }): ReactNode {
       {source.failure && (
         <div className="pb-4">
           <p className="pb-1 text-[13px] text-quiet">
-            The last try, at <span className="figure">{exactClockTime(source.failure.atMs)}</span>:
+            The last try, at <span className="moment">{exactClockTime(source.failure.atMs)}</span>:
           </p>
           <Diagnosis failure={source.failure} />
         </div>

@@ -83,8 +83,8 @@ function Secure({ transport }: { transport: Transport }): ReactNode {
           </dd>
           <dt className="text-quiet">valid</dt>
           <dd>
-            <span className="figure">{dayOf(transport.fromMs as number)}</span> to{" "}
-            <span className="figure">{dayOf(transport.untilMs as number)}</span>
+            <span className="moment">{dayOf(transport.fromMs as number)}</span> to{" "}
+            <span className="moment">{dayOf(transport.untilMs as number)}</span>
             {house && "; renewed by itself two months before"}
           </dd>
           <dt className="text-quiet">fingerprint</dt>
@@ -111,7 +111,7 @@ function Secure({ transport }: { transport: Transport }): ReactNode {
                   : "max-w-prose py-1 text-quiet"
               }
             >
-              The authority is valid until <span className="figure">{dayOf(transport.authorityEnds.untilMs)}</span>. A
+              The authority is valid until <span className="moment">{dayOf(transport.authorityEnds.untilMs)}</span>. A
               month before, a new one is made; machines and browsers must be given that one then.
             </p>
           )}

@@ -71,7 +71,7 @@ function Shown({ shared }: { shared: Shared }): ReactNode {
         <header className="mb-4 flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pb-3">
           <ViewTitle words={name || document.title} className="text-[26px] leading-none font-bold break-words" />
           <p className="text-quiet">
-            {text.day}, <span className="figure">{text.from}</span> to <span className="figure">{text.to}</span>
+            {text.day}, <span className="moment">{text.from}</span> to <span className="moment">{text.to}</span>
             {!isWhole && (
               <button type="button" className="word-link ml-3" onClick={whole}>
                 all of it
@@ -80,7 +80,7 @@ function Shown({ shared }: { shared: Shared }): ReactNode {
           </p>
           {until !== null && (
             <p className="ml-auto text-[14px] text-quiet">
-              shown until <span className="figure">{momentText(Date.parse(until), nowMs)}</span>
+              shown until <span className="moment">{momentText(Date.parse(until), nowMs)}</span>
             </p>
           )}
         </header>

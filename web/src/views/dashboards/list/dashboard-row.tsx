@@ -60,7 +60,7 @@ export function DashboardRow({
         )}
       </span>
       <span className="text-[13.5px] text-quiet">
-        changed <span className="figure">{momentText(changedAtMs, nowMs)}</span>
+        changed <span className="moment">{momentText(changedAtMs, nowMs)}</span>
         {changedBy && ` by ${changedBy}`}
       </span>
       <span className="flex h-fit gap-4">

@@ -37,7 +37,7 @@ export function PaperPages({ document }: { document: Dashboard }): ReactNode {
               {[i === 0 && document.description, ...picked].filter(Boolean).join(" · ")}
             </p>
             <p className="ml-auto text-[13px] whitespace-nowrap">
-              {day} <span className="figure">{from}</span> to <span className="figure">{to}</span>
+              {day} <span className="moment">{from}</span> to <span className="moment">{to}</span>
             </p>
           </header>
           <TileSheet

@@ -1,0 +1,39 @@
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
+import { type RequestHandler, Router } from "express";
+import expressStaticGzip from "express-static-gzip";
+
+const yearSeconds = 365 * 86_400;
+
+/** The interface's files as they were packed when it was built; those of /assets carry their content in their name. */
+export function interfaceFiles(folder: string): Router {
+  const router = Router();
+  router.use(
+    "/assets",
+    expressStaticGzip(join(folder, "assets"), {
+      enableBrotli: true,
+      orderPreference: ["br", "gz"],
+      index: false,
+      serveStatic: { immutable: true, maxAge: yearSeconds * 1000, fallthrough: false },
+    }),
+  );
+  router.use(
+    expressStaticGzip(folder, {
+      enableBrotli: true,
+      orderPreference: ["br", "gz"],
+      index: false,
+      serveStatic: { maxAge: 0, index: false },
+    }),
+  );
+  return router;
+}
+
+/** The one page that all addresses of the interface have. */
+export function interfacePage(folder: string): RequestHandler {
+  let page: string | undefined;
+  return (_request, response) => {
+    page ??= readFileSync(join(folder, "index.html"), "utf8");
+    response.setHeader("Cache-Control", "no-cache");
+    response.type("html").send(page);
+  };
+}
