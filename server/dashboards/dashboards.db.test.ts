@@ -161,13 +161,13 @@ test("nobody who is not signed in sees or changes any", async () => {
 describe("a document", () => {
   const [tile] = air.tiles;
   test.each([
-    ["another format", { ...air, format: "something else" }, '"document.format" must be [nubrel dashboard]'],
+    ["another format", { ...air, format: "something else" }, "The format (document.format) must be nubrel dashboard"],
     ["a newer version", { ...air, version: 2 }, "is newer than this Nubrel understands (1); update it first"],
-    ["no title", { ...air, title: " " }, '"document.title" is not allowed to be empty'],
+    ["no title", { ...air, title: " " }, "The title (document.title) is empty"],
     [
       "a chart without a reading or a table",
       { ...air, tiles: [{ id: "a", title: "", kind: "lines", place }] },
-      '"document.tiles[0]" must contain at least one of [reading, table]',
+      '"tiles" (document.tiles[0]) needs one of reading, table',
     ],
     [
       "a table whose row does not fit its columns",
@@ -183,7 +183,7 @@ describe("a document", () => {
           },
         ],
       },
-      '"document.tiles[0].table" has a row (2) that does not fit its columns',
+      '"table" (document.tiles[0].table) has a row (2) that does not fit its columns',
     ],
     [
       "two columns of one name",
@@ -221,20 +221,24 @@ describe("a document", () => {
     [
       "a picker of a tag and of steps at once",
       { ...air, pickers: [{ id: "m", tag: "machine", steps: [60], choose: "one" }] },
-      "contains a conflict between exclusive peers",
+      "takes one of tag, steps only",
     ],
     [
       "a reading without sentences",
       { ...air, tiles: [{ ...tile, reading: { sentences: {} } }] },
-      '"document.tiles[0].reading.sentences" must have at least 1 key',
+      "The list of sentences (document.tiles[0].reading.sentences) must have 1 entry or more",
     ],
     [
       "a tile outside the grid",
       { ...air, tiles: [{ ...tile, place: { ...place, x: 12 } }] },
-      '"document.tiles[0].place.x" must be less than or equal to 11',
+      '"x" (document.tiles[0].place.x) must be 11 or less',
     ],
     ["two tiles of one id", { ...air, tiles: [tile, tile] }, "has the id of another tile"],
-    ["an unknown kind", { ...air, tiles: [{ ...tile, kind: "script" }] }, '"document.tiles[0].kind" must be one of'],
+    [
+      "an unknown kind",
+      { ...air, tiles: [{ ...tile, kind: "script" }] },
+      "The kind (document.tiles[0].kind) must be one of",
+    ],
   ])("with %s is refused with what is wrong and where", async (_, document, detail) => {
     const count = (await list()).length;
     expect(await owner.ask("POST", "/api/dashboards", { document })).toMatchObject({

@@ -68,7 +68,7 @@ export function linksRouter({ database, live, address, tilesOf, coloursOf }: Lin
     if (body.tile !== undefined && !tiles.includes(body.tile))
       throw wrong("tile", "The dashboard has no tile with this id.");
     if (body.until !== null && Date.parse(body.until) <= Date.now())
-      throw wrong("until", '"until" is over already: the link would open nothing.');
+      throw wrong("until", "The end is over already: the link would open nothing.");
     const secret = randomBytes(32).toString("base64url");
     const made = await insertLink(database, body, { hash: hashOfSecret(secret), by: nameOf(request) });
     if (!made) throw wrong("dashboard", "The dashboard was removed meanwhile.");

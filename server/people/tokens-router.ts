@@ -102,7 +102,7 @@ function assertToCome(until: string, mostDays?: number): void {
   const days = (Date.parse(until) - Date.now()) / 86_400_000;
   const message =
     days <= 0
-      ? '"until" is over already: the token would open nothing'
+      ? "The end is over already: the token would open nothing"
       : mostDays !== undefined && days > mostDays
         ? `"until" is more than ${mostDays} days away`
         : undefined;

@@ -191,7 +191,7 @@ describe("a run of this machine at one second", () => {
     const wrong = await ask("POST", "/recordings", { ...document("wrong"), everySeconds: 0.5 });
     expect(wrong).toMatchObject({
       status: 422,
-      body: { detail: expect.stringContaining('everySeconds" must be an integer') },
+      body: { detail: expect.stringContaining("The interval must be a whole number") },
     });
     expect(await ask("POST", "/recordings", document("Morning"))).toMatchObject({
       status: 409,

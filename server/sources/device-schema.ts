@@ -59,7 +59,8 @@ function schemaOfField(field: DeviceField): Joi.Schema {
         .pattern(/^[a-zA-Z0-9][a-zA-Z0-9._:-]*$/)
         .required()
         .messages({
-          "string.pattern.base": "{{#label}} is a name or an address in numbers, without https:// and without a path",
+          "string.pattern.base":
+            "{{#label}} must be a name or an address in numbers, without https:// and without a path",
         });
     case "address": {
       const address = Joi.string().ip({ cidr: "forbidden" }).default(field.absent);

@@ -166,7 +166,7 @@ describe("a device of SNMP", () => {
     [{ device: { kind: "snmp", host: "gate", numbers: [{ oid: "1.3.x", counter: "a" }] } }, "is not a number of SNMP"],
     [{ device: { kind: "snmp", host: "http://gate" } }, "without https:// and without a path"],
     [{ device: { kind: "snmp", host: "gate", modules: ["weather"] } }, "must be one of"],
-    [{}, "is required"],
+    [{}, "is missing"],
     [
       {
         device: { kind: "snmp", host: "gate" },

@@ -58,7 +58,7 @@ const host = Joi.string()
   .max(253)
   .pattern(/^[a-zA-Z0-9._:-]+$/)
   .messages({
-    "string.pattern.base": "{{#label}} is a name or an address in numbers, without http:// and without a path",
+    "string.pattern.base": "{{#label}} must be a name or an address in numbers, without http:// and without a path",
   });
 
 const addressSchema = Joi.object({
@@ -69,7 +69,7 @@ const addressSchema = Joi.object({
     .max(2000)
     .pattern(/^\/\S*$/)
     .default("/metrics")
-    .messages({ "string.pattern.base": "{{#label}} begins with / and has no blanks" }),
+    .messages({ "string.pattern.base": "{{#label}} must begin with / and have no blanks" }),
   timeoutMs: Joi.number().integer().min(100).max(60_000).default(5000),
 });
 
