@@ -2,15 +2,15 @@ import { type ReactNode, useMemo } from "react";
 import type { Line } from "../../../core/reading/document.ts";
 import type { Span } from "../time/time-window.ts";
 import { useHair } from "./hair.ts";
-import { bandPaths, stripWidth as width } from "./strip-paths.ts";
+import { bandPaths, type StripScale, stripWidth as width } from "./strip-paths.ts";
 
 interface StripProps {
   readonly line: Line | undefined;
   readonly firstMs: number;
   readonly stepMs: number;
   readonly span: Span;
-  /** The value at the top of the third band: one for a whole column, so that rows compare. */
-  readonly most: number;
+  /** From the bottom to the top of the third band: one for a whole column, so that rows compare. */
+  readonly scale: StripScale;
   readonly height: number;
   readonly colour: string;
   /** From here on nothing came, although it should have; null where it does. */
@@ -26,15 +26,15 @@ export function Strip({
   firstMs,
   stepMs,
   span,
-  most,
+  scale: { least, most },
   height,
   colour,
   blindFromMs = null,
 }: StripProps): ReactNode {
   const atMs = useHair();
   const paths = useMemo(
-    () => (line ? bandPaths(line.values, firstMs, stepMs, span, most, height) : []),
-    [line, firstMs, stepMs, span, most, height],
+    () => (line ? bandPaths(line.values, firstMs, stepMs, span, { least, most }, height) : []),
+    [line, firstMs, stepMs, span, least, most, height],
   );
   const hairAt = atMs === null ? -1 : ((atMs - span.fromMs) / (span.toMs - span.fromMs)) * width;
   const blindAt = blindFromMs === null ? width : ((blindFromMs - span.fromMs) / (span.toMs - span.fromMs)) * width;

@@ -165,7 +165,7 @@ function RuleStrip({ rule }: { rule: RuleView }): ReactNode {
           firstMs={answer.from}
           stepMs={answer.stepMs}
           span={span}
-          most={line.max !== null && line.max > 0 ? line.max : 1}
+          scale={{ least: 0, most: line.max !== null && line.max > 0 ? line.max : 1 }}
           height={26}
           colour={palette[theme][0] as string}
         />

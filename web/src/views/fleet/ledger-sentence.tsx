@@ -58,6 +58,22 @@ export function LedgerSentence({ machines, choice, present, onChange }: LedgerSe
         ]}
         onChange={(group) => onChange({ group })}
       />
+      ,{" "}
+      <SelectPart
+        label="sorted by"
+        value={choice.sort}
+        options={[
+          ["name", "by name"],
+          ...choice.columns.map((id): readonly [string, string] => [
+            `-${id}`,
+            `by ${ledgerColumns.find((column) => column.id === id)?.title.toLowerCase() ?? id}, highest first`,
+          ]),
+          ...(choice.sort === "name" || choice.columns.some((id) => choice.sort === `-${id}`)
+            ? []
+            : [[choice.sort, "otherwise"] as const]),
+        ]}
+        onChange={(sort) => onChange({ sort })}
+      />
       , with{" "}
       <PopoverPart label="columns" words={titles.length > 6 ? `${titles.length} columns` : titles.join(", ")}>
         {() => <ColumnChoice chosen={choice.columns} present={present} onChange={(columns) => onChange({ columns })} />}

@@ -1,5 +1,14 @@
 import { useWindowVirtualizer } from "@tanstack/react-virtual";
-import { memo, type ReactNode, useCallback, useLayoutEffect, useMemo, useRef, useState } from "react";
+import {
+  type CSSProperties,
+  memo,
+  type ReactNode,
+  useCallback,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import type { MachineView } from "../../../../core/api/machines.ts";
 import type { RuleView } from "../../../../core/api/rules.ts";
 import { SectionLink } from "../../time/section-link.tsx";
@@ -10,7 +19,14 @@ import type { PartKind } from "../../shared/bands/part-bands.ts";
 import type { LedgerChoice } from "./ledger-choice.ts";
 import type { Ledger as LedgerData } from "./use-ledger.ts";
 
-const rowHeight = 52;
+/** A row's height where there are many, and where a few have the room. */
+const [rowHeight, highRow] = [62, 104];
+/** Of a row, what is no strip: the figure above it, and the room around. */
+const besideStrip = 34;
+/** Where a figure says itself what it is. */
+const aloneWords = 14;
+/** Below the ledger: the rail, and a little. */
+const below = 130;
 const partHeight = 32;
 const groupHeight = 34;
 /** Fewer rows than this are drawn all; a page that is searched or printed has them then. */
@@ -62,6 +78,12 @@ export function Ledger({ machines, rules, choice, data, onChange }: LedgerProps)
   const shown = all ? rows.map((_, index) => index) : virtual.getVirtualItems().map(({ index }) => index);
   const before = all ? 0 : (virtual.getVirtualItems()[0]?.start ?? top) - top;
   const after = all ? 0 : virtual.getTotalSize() - ((virtual.getVirtualItems().at(-1)?.end ?? top) - top);
+  const machinesShown = rows.filter(({ kind }) => kind === "machine").length;
+  const others = rows.reduce((sum, row) => sum + (row.kind === "machine" ? 0 : heightOf(row)), 0);
+  const high =
+    machinesShown === 0
+      ? rowHeight
+      : Math.max(rowHeight, Math.min(highRow, (window.innerHeight - top - 34 - below - others) / machinesShown));
   const fold = useCallback(
     (name: string) =>
       onChange({
@@ -92,15 +114,18 @@ export function Ledger({ machines, rules, choice, data, onChange }: LedgerProps)
   };
   return (
     <div ref={place} className="relative overflow-x-auto">
-      <table className="w-full table-fixed border-collapse" style={{ minWidth: 180 + columns.length * 175 }}>
+      <table
+        className="w-full border-collapse max-sm:block sm:min-w-[var(--least)] sm:table-fixed"
+        style={{ "--least": `${180 + columns.length * 120}px` } as CSSProperties}
+      >
         <caption className="sr-only">Every machine's main counters over the window, and their values now</caption>
-        <thead>
+        <thead className="max-sm:hidden">
           <tr className="text-left text-[13px] text-quiet">
             {head("name", "Machine")}
             {columns.map(({ id, title, explains }) => head(id, title, explains))}
           </tr>
         </thead>
-        <tbody>
+        <tbody className="max-sm:block">
           {before > 0 && (
             <tr>
               <td style={{ height: before }} />
@@ -113,6 +138,7 @@ export function Ledger({ machines, rules, choice, data, onChange }: LedgerProps)
               columns={columns}
               rules={rules}
               data={data}
+              high={high}
               open={choice.open}
               onFold={fold}
             />
@@ -141,12 +167,22 @@ interface LedgerRowProps {
   readonly columns: readonly LedgerColumn[];
   readonly rules: readonly RuleView[];
   readonly data: LedgerData;
+  /** The height of a machine's row, px. */
+  readonly high: number;
   readonly open: readonly string[];
   readonly onFold: (machine: string) => void;
 }
 
 /** Drawn anew when its data is, not when the page is scrolled. */
-const LedgerRow = memo(function LedgerRow({ row, columns, rules, data, open, onFold }: LedgerRowProps): ReactNode {
+const LedgerRow = memo(function LedgerRow({
+  row,
+  columns,
+  rules,
+  data,
+  high,
+  open,
+  onFold,
+}: LedgerRowProps): ReactNode {
   if (row.kind === "group") {
     return (
       <tr className="border-b border-ink" data-group={row.words} style={{ height: groupHeight }}>
@@ -179,7 +215,7 @@ const LedgerRow = memo(function LedgerRow({ row, columns, rules, data, open, onF
                   to={to}
                   data={cell}
                   silentSinceMs={silentSinceMs}
-                  height={18}
+                  height={12}
                 />
               )}
             </td>
@@ -189,31 +225,105 @@ const LedgerRow = memo(function LedgerRow({ row, columns, rules, data, open, onF
     );
   }
   return (
-    <tr className="border-b border-hairline" data-machine={machine.name} style={{ height: rowHeight }}>
-      <th scope="row" className="py-1.5 text-left align-middle font-normal">
-        <MachineCell
-          machine={machine}
-          rules={rules}
-          parts={partWords(machine)}
-          open={open.includes(machine.name)}
-          onFold={() => onFold(machine.name)}
-        />
-      </th>
-      {columns.map((column) => (
-        <td key={column.id} className="py-1.5 pr-5 align-middle">
-          <LedgerCell
-            column={column}
-            label={`${column.title} of ${machine.name}`}
-            to={column.workedOut ? `/${column.workedOut}` : `${page}#${column.band}`}
-            data={data.cellOf(column, machine.name)}
-            silentSinceMs={silentSinceMs}
-            height={28}
-          />
-        </td>
-      ))}
-    </tr>
+    <MachineRow
+      machine={machine}
+      {...{ columns, rules, data, high, silentSinceMs, page }}
+      isOpen={open.includes(machine.name)}
+      onFold={() => onFold(machine.name)}
+    />
   );
 });
+
+interface MachineRowProps extends Pick<LedgerRowProps, "columns" | "rules" | "data" | "high"> {
+  readonly machine: MachineView;
+  readonly silentSinceMs: number | null;
+  /** The machine's page. */
+  readonly page: string;
+  readonly isOpen: boolean;
+  readonly onFold: () => void;
+}
+
+/** A machine with its figures; where it has none of the chosen ones, with what it has. On a phone: two lines. */
+function MachineRow({
+  machine,
+  columns,
+  rules,
+  data,
+  high,
+  silentSinceMs,
+  page,
+  isOpen,
+  onFold,
+}: MachineRowProps): ReactNode {
+  const worst = worstColumn(columns, data, machine.name);
+  const instead = data.insteadOf(machine.name);
+  return (
+    <tr
+      className="border-b border-hairline max-sm:flex max-sm:flex-wrap max-sm:items-baseline max-sm:gap-x-3.5 max-sm:py-1.5 sm:h-[var(--high)]"
+      data-machine={machine.name}
+      style={{ "--high": `${high}px` } as CSSProperties}
+    >
+      <th
+        scope="row"
+        className="py-1.5 text-left align-middle font-normal max-sm:-order-3 max-sm:min-w-0 max-sm:grow max-sm:basis-1/2 max-sm:py-0"
+      >
+        <MachineCell machine={machine} rules={rules} parts={partWords(machine)} open={isOpen} onFold={onFold} />
+      </th>
+      {instead.length > 0 ? (
+        <td colSpan={columns.length} className="py-1.5 align-middle max-sm:basis-full max-sm:p-0" data-instead>
+          <div
+            className="grid gap-x-5 max-sm:flex max-sm:flex-wrap"
+            style={{ gridTemplateColumns: `repeat(${columns.length}, minmax(0, 1fr))` }}
+          >
+            {instead.slice(0, columns.length).map((column) => (
+              <LedgerCell
+                key={column.id}
+                column={column}
+                label={`${column.title} of ${machine.name}`}
+                to={column.band === "" ? page : `${page}#${column.band}`}
+                data={data.cellOf(column, machine.name)}
+                silentSinceMs={silentSinceMs}
+                height={high - besideStrip - aloneWords}
+                isAlone
+              />
+            ))}
+          </div>
+        </td>
+      ) : (
+        [
+          // On a phone what follows stands in a line of its own.
+          <td key="" aria-hidden="true" className="hidden max-sm:-order-1 max-sm:block max-sm:h-0 max-sm:basis-full" />,
+          ...columns.map((column) => (
+            <td
+              key={column.id}
+              className={`py-1.5 pr-5 align-middle max-sm:p-0 ${column === worst ? "font-bold max-sm:-order-2 sm:font-normal" : ""}`}
+            >
+              <LedgerCell
+                column={column}
+                label={`${column.title} of ${machine.name}`}
+                to={column.workedOut ? `/${column.workedOut}` : `${page}#${column.band}`}
+                data={data.cellOf(column, machine.name)}
+                silentSinceMs={silentSinceMs}
+                height={high - besideStrip}
+              />
+            </td>
+          )),
+        ]
+      )}
+    </tr>
+  );
+}
+
+/** Of the shares among a machine's figures the one that is nearest to its whole. */
+function worstColumn(columns: readonly LedgerColumn[], data: LedgerData, machine: string): LedgerColumn | undefined {
+  let worst: { readonly column: LedgerColumn; readonly share: number } | undefined;
+  for (const column of columns) {
+    const last = column.most === undefined ? undefined : data.cellOf(column, machine).line?.last;
+    const share = last === undefined || last === null ? undefined : last / (column.most as number);
+    if (share !== undefined && share > (worst?.share ?? 0)) worst = { column, share };
+  }
+  return worst?.column;
+}
 
 function rowsOf(groups: ReturnType<typeof arrangeLedger<MachineView>>, { group, open }: LedgerChoice): readonly Row[] {
   return groups.flatMap(({ value, machines }): readonly Row[] => [

@@ -4,9 +4,9 @@ const ticks = 10;
 const fullFrom = 0.9;
 
 /** How full something is, as a level on a graduated scale with a notch at nine tenths. */
-export function LevelScale({ share }: { share: number | null }): ReactNode {
+export function LevelScale({ share, height }: { share: number | null; height: number }): ReactNode {
   return (
-    <svg aria-hidden="true" viewBox="0 0 200 28" preserveAspectRatio="none" className="block h-7 w-full">
+    <svg aria-hidden="true" viewBox="0 0 200 28" preserveAspectRatio="none" className="block w-full" style={{ height }}>
       {share !== null && (
         <rect
           x="0"

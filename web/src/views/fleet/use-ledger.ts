@@ -1,3 +1,4 @@
+import { insteadColumns } from "./instead-columns.ts";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { Line, ReadingAnswer } from "../../../../core/reading/document.ts";
@@ -17,6 +18,8 @@ export interface Ledger {
   readonly failure: Error | null;
   readonly isPresent: (column: LedgerColumn) => boolean;
   readonly cellOf: (column: LedgerColumn, machine: string) => CellData;
+  /** What a machine shows that has nothing in any of the chosen columns. */
+  readonly insteadOf: (machine: string) => readonly LedgerColumn[];
   readonly partCellOf: (column: LedgerColumn, machine: string, kind: PartKind, name: string) => CellData | undefined;
 }
 
@@ -39,6 +42,9 @@ export function useLedger(columns: readonly LedgerColumn[], anyOpen: boolean): L
       .map((reading) => ({ column: column.id, reading })),
   );
   const answers = useReadings(asked.map(({ reading }) => ask(reading)));
+  const instead = useMemo(() => insteadColumns(columns, counters ?? []), [columns, counters]);
+  const askedInstead = readingsInstead(instead, names);
+  const insteadAnswers = useReadings(askedInstead.map(({ reading }) => ask(reading)));
   const askedParts = anyOpen
     ? columns.flatMap((column) =>
         partKinds.flatMap((kind) =>
@@ -50,9 +56,9 @@ export function useLedger(columns: readonly LedgerColumn[], anyOpen: boolean): L
 
   const answersOf = (column: LedgerColumn) => {
     if (column.workedOut) return steadiness ? [steadiness] : [];
-    return asked.flatMap((one, i) =>
-      one.column === column.id && answers[i]?.data ? [answers[i].data as ReadingAnswer] : [],
-    );
+    const found = (all: readonly { readonly column: string }[], of: typeof answers) =>
+      all.flatMap((one, i) => (one.column === column.id && of[i]?.data ? [of[i].data as ReadingAnswer] : []));
+    return [...found(asked, answers), ...found(askedInstead, insteadAnswers)];
   };
   return {
     failure: answers.find(({ error }) => error)?.error ?? null,
@@ -64,6 +70,7 @@ export function useLedger(columns: readonly LedgerColumn[], anyOpen: boolean): L
       const line = fullest(column.scale ? all.flatMap(ofMachine) : answer ? ofMachine(answer) : []);
       return { line, answer, most: column.most ?? highestOf(all) };
     },
+    insteadOf: (machine) => instead.get(machine) ?? [],
     partCellOf: (column, machine, kind, name) => {
       const at = askedParts.findIndex((one) => one.column === column.id && one.kind === kind);
       const answer = partAnswers[at]?.data;
@@ -79,6 +86,20 @@ export function useLedger(columns: readonly LedgerColumn[], anyOpen: boolean): L
       };
     },
   };
+}
+
+function readingsInstead(
+  instead: ReadonlyMap<string, readonly LedgerColumn[]>,
+  names: ReadonlySet<string>,
+): readonly { readonly column: string; readonly reading: OpenReading }[] {
+  return [...instead].flatMap(([machine, own]) =>
+    own.flatMap((column) =>
+      column.readings
+        .map((make) => make(machine))
+        .filter(({ sentences }) => Object.values(sentences).every(({ counter }) => names.has(counter)))
+        .map((reading) => ({ column: column.id, reading })),
+    ),
+  );
 }
 
 const fullest = (lines: readonly Line[]): Line | undefined =>

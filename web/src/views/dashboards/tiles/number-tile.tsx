@@ -54,7 +54,7 @@ export function NumberTile({
             firstMs={data.answer.from}
             stepMs={data.answer.stepMs}
             span={span}
-            most={line.max !== null && line.max > 0 ? line.max : 1}
+            scale={{ least: 0, most: line.max !== null && line.max > 0 ? line.max : 1 }}
             height={Math.max(16, Math.min(48, heightPx - 90))}
             colour={palette[theme][0] as string}
           />
