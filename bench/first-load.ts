@@ -14,10 +14,9 @@ interface Seen {
   readonly bytes: number;
 }
 
-const running = process.env["NUBREL_BENCH_RUNNING"];
 const { database, url } = await benchDatabase("bench_first_load");
-const server = running ? undefined : await startServerProcess(url, { demo: true });
-const address = running ?? server?.address ?? "";
+const server = await startServerProcess(url, { demo: true });
+const { address } = server;
 const browser = await openBrowser({ width: 1280, height: 800 });
 try {
   const { driver } = browser;
@@ -55,8 +54,7 @@ try {
       const until = performance.now() + 20000;
       while (window.drawnMs === undefined && performance.now() < until) await new Promise((go) => setTimeout(go, 20));
       const all = [...performance.getEntriesByType('navigation'), ...performance.getEntriesByType('resource')].filter((one) => one.startTime <= window.drawnMs);
-      window.all = all;
-      return { drawnMs: window.drawnMs, bytes: all.reduce((sum, one) => sum + one.transferSize, 0) ${process.env["NUBREL_BENCH_LIST"] ? ", all: all.map((one) => [Math.round(one.startTime), Math.round(one.responseEnd), one.transferSize, one.name.slice(21, 90)])" : ""} };`);
+      return { drawnMs: window.drawnMs, bytes: all.reduce((sum, one) => sum + one.transferSize, 0) };`);
   }
   const first: Seen[] = [];
   const second: Seen[] = [];
@@ -73,11 +71,6 @@ try {
     });
     second.push(await visit("/?last=3600&every=60"));
   }
-  if (process.env["NUBREL_BENCH_LIST"])
-    console.log(
-      JSON.stringify(first.at(-1)).replaceAll("],[", "],\n["),
-      JSON.stringify(second.at(-1)).replaceAll("],[", "],\n["),
-    );
   report("Fleet's first load over the wire", median(first.map(({ bytes }) => bytes)) / 1000, "kB", { atMost: 220 });
   report("drawn at 1.6 Mbit/s and 150 ms", median(first.map(({ drawnMs }) => drawnMs)), "ms", { atMost: 1500 });
   report("a second visit, from what the browser keeps", median(second.map(({ drawnMs }) => drawnMs)), "ms", {
@@ -85,7 +78,7 @@ try {
   });
 } finally {
   await browser.close();
-  await server?.stop();
+  await server.stop();
   await database.end();
 }
 finish();

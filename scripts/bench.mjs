@@ -22,12 +22,14 @@ const benches = [
   "readings",
   "charts",
   "dashboard",
+  "first-load",
   "rules",
   "differences",
   "recordings",
   "planning",
   "start-up",
 ];
+const inBrowser = ["charts", "dashboard", "first-load"];
 const wanted = process.argv.slice(2);
 
 await runMain(async () => {
@@ -47,7 +49,7 @@ await runMain(async () => {
     // A cluster of its own; every figure is a ratio within this run, on this machine.
     const folder = mkdtempSync(join(tmpdir(), "nubrel-bench-"));
     chmodSync(folder, 0o711);
-    if (wanted.length === 0 || wanted.includes("charts") || wanted.includes("dashboard")) await ensureBrowser();
+    if (wanted.length === 0 || inBrowser.some((name) => wanted.includes(name))) await ensureBrowser();
     const cluster = await startCluster(folder);
     try {
       let missed = 0;
