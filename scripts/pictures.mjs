@@ -1,6 +1,7 @@
 // `npm run pictures`: the current picture of every main view at 1280x800, through the real interface, from the sample
 // world.
 // --out FOLDER puts them elsewhere; --only NAME,NAME takes some; --size 390x844 takes another size.
+// --check takes none, and tells which are older than the code of their view.
 import { chmodSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { dirname, join, resolve } from "node:path";
@@ -10,6 +11,7 @@ import { ensureBuilt } from "./build.mjs";
 import { startCluster } from "./cluster.mjs";
 import { ensureBrowser, ensurePostgres } from "./debian-packages.mjs";
 import { ensureNodePackages } from "./node-packages.mjs";
+import { committedAt, stalePictures } from "./stale-pictures.mjs";
 import { runMain, say } from "./told.mjs";
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
@@ -18,25 +20,34 @@ const { values: wishes } = parseArgs({
     out: { type: "string", default: join(root, "docs/screenshots") },
     only: { type: "string" },
     size: { type: "string", default: "1280x800" },
+    check: { type: "boolean", default: false },
   },
 });
 
 /** Each view adds itself here: its name is the picture's, `ready` waits until it is whole. */
 const pictures = [
-  { name: "fleet", path: "/?last=86400&every=5", ready: (page) => page.briefed() },
+  { name: "fleet", of: ["web/src/views/fleet"], path: "/?last=86400&every=5", ready: (page) => page.briefed() },
   {
     name: "counters",
+    of: ["web/src/views/counters"],
     path: `/counters?last=172800&every=60&reading=${encodeURIComponent(JSON.stringify({ sentences: { a: { counter: "system.network.io", where: [{ tag: "direction", is: ["receive"] }], lines: { per: ["machine"] }, combine: "sum", keep: { highest: 4, by: "max" } } }, figure: "a * 8", unit: "bit/s", beside: "7d" }))}`,
     ready: (page) => page.there("[data-chart] canvas"),
   },
   {
     name: "distribution",
+    of: ["web/src/views/counters"],
     path: `/counters?last=172800&every=60&drawn=heat&reading=${encodeURIComponent(JSON.stringify({ sentences: { a: { counter: "link_round_trip_seconds", lines: { per: ["le"] }, combine: "sum" } } }))}`,
     ready: (page) => page.there("[data-chart] canvas"),
   },
-  { name: "machine", path: "/machines/playout?last=3600&every=5", ready: (page) => page.value("[data-figure=memory]") },
+  {
+    name: "machine",
+    of: ["web/src/views/machine"],
+    path: "/machines/playout?last=3600&every=5",
+    ready: (page) => page.value("[data-figure=memory]"),
+  },
   {
     name: "differences",
+    of: ["web/src/views/differences"],
     path: async (page) => {
       const cut = await page.powerCutMs();
       const at = (ms) => new Date(cut + ms).toISOString();
@@ -44,22 +55,45 @@ const pictures = [
     },
     ready: (page) => page.opened("[data-difference^=ups] button"),
   },
-  { name: "steadiness", path: "/steadiness", ready: (page) => page.there("[data-steady] svg") },
-  { name: "power", path: "/machines/ups?last=1209600&every=60", ready: (page) => page.to("power") },
+  {
+    name: "steadiness",
+    of: ["web/src/views/steadiness"],
+    path: "/steadiness",
+    ready: (page) => page.there("[data-steady] svg"),
+  },
+  {
+    name: "power",
+    of: ["web/src/views/machine"],
+    path: "/machines/ups?last=1209600&every=60",
+    ready: (page) => page.to("power"),
+  },
   {
     name: "dashboards",
+    of: ["web/src/views/dashboards/list"],
     path: "/dashboards?last=86400&every=60",
     ready: (page) => page.there("[data-dashboard] [data-miniature] canvas"),
   },
-  { name: "dashboard", path: "/dashboards/1?last=86400&every=60", ready: (page) => page.there("[data-tile] canvas") },
-  { name: "alerts", path: "/alerts?last=2592000&every=60", ready: (page) => page.there("[data-incident]") },
+  {
+    name: "dashboard",
+    of: ["web/src/views/dashboards"],
+    path: "/dashboards/1?last=86400&every=60",
+    ready: (page) => page.there("[data-tile] canvas"),
+  },
+  {
+    name: "alerts",
+    of: ["web/src/views/alerts"],
+    path: "/alerts?last=2592000&every=60",
+    ready: (page) => page.there("[data-incident]"),
+  },
   {
     name: "rule",
+    of: ["web/src/views/alerts"],
     path: "/alerts/rules/1?last=2592000&every=60",
     ready: (page) => page.shows("[data-rehearsed]", "[data-chart]"),
   },
   {
     name: "incident-night",
+    of: ["web/src/views/alerts"],
     path: async (page) => {
       const cut = await page.powerCutMs();
       const at = (ms) => new Date(cut + ms).toISOString();
@@ -68,28 +102,61 @@ const pictures = [
     night: true,
     ready: (page) => page.there("[data-differed] li"),
   },
-  { name: "sources", path: "/sources?last=300&every=5", ready: (page) => page.there("[data-source=ups]") },
-  { name: "connect", path: "/sources/connect?what=network", ready: (page) => page.walked() },
+  {
+    name: "sources",
+    of: ["web/src/views/sources"],
+    path: "/sources?last=300&every=5",
+    ready: (page) => page.there("[data-source=ups]"),
+  },
+  {
+    name: "connect",
+    of: ["web/src/views/connect"],
+    path: "/sources/connect?what=network",
+    ready: (page) => page.walked(),
+  },
   {
     name: "run",
+    of: ["web/src/views/recordings"],
     path: async (page) => `/recordings/2/runs/${await page.newestRun(2)}`,
     ready: (page) => page.there("[data-run] [data-chart] canvas"),
   },
-  { name: "energy", path: "/planning?last=2592000&every=60", ready: (page) => page.there("[data-energy]") },
-  { name: "fit", path: "/planning/fit?last=2592000&every=60", ready: (page) => page.there("[data-fit-words]") },
+  {
+    name: "energy",
+    of: ["web/src/views/planning/energy"],
+    path: "/planning?last=2592000&every=60",
+    ready: (page) => page.there("[data-energy]"),
+  },
+  {
+    name: "fit",
+    of: ["web/src/views/planning/fit"],
+    path: "/planning/fit?last=2592000&every=60",
+    ready: (page) => page.there("[data-fit-words]"),
+  },
   {
     name: "people",
+    of: ["web/src/views/people"],
     path: async (page) => {
       await page.invites();
       return "/people";
     },
     ready: (page) => page.changes("Bo"),
   },
-  { name: "link", path: (page) => page.linked(1), ready: (page) => page.there("[data-tile] canvas") },
+  {
+    name: "link",
+    of: ["web/src/views/dashboards/link"],
+    path: (page) => page.linked(1),
+    ready: (page) => page.there("[data-tile] canvas"),
+  },
 ];
 
 // biome-ignore lint/complexity/noExcessiveLinesPerFunction: one way from start to end, told in order
 await runMain(async () => {
+  if (wishes.check) {
+    const stale = stalePictures(pictures, committedAt(root));
+    for (const { name, by } of stale) say(`${name}.png is older than ${by}`);
+    if (stale.length === 0) say("Every picture is as new as its view.");
+    return stale.length === 0 ? 0 : 1;
+  }
   await ensureNodePackages(root);
   await ensurePostgres();
   await ensureBrowser();
