@@ -3,6 +3,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { By, Key, type Origin, type WebDriver, type WebElement } from "selenium-webdriver";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import type { DashboardListed } from "../core/api/dashboards.ts";
 import type { MachineEvent } from "../core/events/machine-event.ts";
 import type { DemoView } from "../core/api/demo.ts";
 import type { ReadingAnswer, ReadingDocument } from "../core/reading/document.ts";
@@ -518,6 +519,24 @@ describe("the sentence", () => {
     expect(answer.lines[0]).toMatchObject({ unit: "s" });
     expect(answer.lines[0]?.max).toBeGreaterThan(answer.lines[0]?.min ?? 1);
   });
+});
+
+test("what a chart shows is kept on a dashboard in two actions, a new one or one that there is", async () => {
+  await open("/machines/vault?last=3600&every=60");
+  await eventually(driver, async () => /\d/.test(await text("[data-figure=processor]")), 20_000, "no figure");
+  await press(driver, byCss(driver, '#processor [aria-label^="keep "]'));
+  await press(driver, byText(driver, "button", "a new dashboard"));
+  await byText(driver, "*[@data-toast]", "stands on");
+  const [made] = (await ask<DashboardListed[]>("GET", "/dashboards")).filter(({ title }) => /rocessor/.test(title));
+  expect(made?.tiles).toBe(1);
+  await press(driver, byCss(driver, '#memory [aria-label^="keep "]'));
+  await press(driver, byText(driver, "button", made?.title ?? ""));
+  await eventually(
+    driver,
+    async () => (await ask<DashboardListed[]>("GET", "/dashboards")).find(({ id }) => id === made?.id)?.tiles === 2,
+    10_000,
+    "the second is not kept",
+  );
 });
 
 describe("notes", () => {

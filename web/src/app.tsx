@@ -14,7 +14,7 @@ import { listTokens } from "../../core/api/tokens.ts";
 import { OnlyFor } from "./shared/people/only-for.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, Suspense } from "react";
-import { Navigate, Route, Routes, useMatch } from "react-router";
+import { Route, Routes, useMatch } from "react-router";
 import { RequestFailed } from "./api/client.ts";
 import { LiveProvider } from "./api/live-provider.tsx";
 import { meQuery } from "./api/queries.ts";
@@ -65,6 +65,7 @@ const SteadinessView = lazyView(() => import("./views/steadiness/steadiness-view
 const PartView = lazyView(() => import("./views/machine/part-view.tsx"), "PartView");
 const MachineView = lazyView(() => import("./views/machine/machine-view.tsx"), "MachineView");
 
+const UnknownView = lazyView(() => import("./views/unknown/unknown-view.tsx"), "UnknownView");
 const only = (ask: AnyRoute, view: ReactNode): ReactNode => <OnlyFor ask={ask}>{view}</OnlyFor>;
 
 /** Everything behind the door, the door, and what is opened by a link. */
@@ -136,7 +137,7 @@ function Inside(): ReactNode {
             <Route path="people/ways-in" element={only(getIssuer, <WaysInView />)} />
             <Route path="people/links" element={only(listLinks, <LinksView />)} />
             <Route path="people/deeds" element={only(listDeeds, <DeedsView />)} />
-            <Route path="*" element={<Navigate to="/" replace />} />
+            <Route path="*" element={<UnknownView />} />
           </Route>
           <Route
             path="wall"

@@ -38,6 +38,8 @@ export interface TimeChartProps {
   readonly limits?: readonly Limit[];
   readonly marks?: readonly Mark[];
   readonly events?: readonly MachineEvent[];
+  /** What stands beside the words that open its figures and what else can be done. */
+  readonly beside?: ReactNode;
   /** What else can be done with what is drawn; it comes before what the chart does by itself. */
   readonly actions?: readonly ChartAction[];
   /** Called when a note is to be made of a span; nothing can be noted without it. */
@@ -88,6 +90,7 @@ export function TimeChart({
   unit,
   nameOf,
   order,
+  beside,
   drawn = "lines",
   plain = noNames,
   ceiling,
@@ -227,6 +230,7 @@ export function TimeChart({
               >
                 figures
               </button>
+              {beside}
               <ChartMenu title={title} actions={menu} />
             </p>
           </div>

@@ -7,11 +7,13 @@ interface PopoverPartProps {
   /** What opens: it is given the way to close it. */
   readonly children: (close: () => void) => ReactNode;
   readonly quiet?: boolean;
+  /** Opens as soon as it is there. */
+  readonly isOpen?: boolean;
 }
 
 /** A word of the sentence that opens its choices beneath it. */
-export function PopoverPart({ label, words, children, quiet = false }: PopoverPartProps): ReactNode {
-  const [open, setOpen] = useState(false);
+export function PopoverPart({ label, words, children, quiet = false, isOpen = false }: PopoverPartProps): ReactNode {
+  const [open, setOpen] = useState(isOpen);
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger aria-label={`${label}: ${words}`} className={quiet ? "word-link" : "part !border-act text-act"}>

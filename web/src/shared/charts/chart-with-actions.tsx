@@ -8,11 +8,13 @@ import { type OpenReading, readingAddress } from "../../sentence/reading-address
 import type { Span } from "../../time/time-window.ts";
 import { useGo } from "../../time/use-go.ts";
 import { useMay } from "../people/use-may.ts";
+import { KeepChart } from "../dashboards/keep-chart.tsx";
 import { NoteForm } from "../notes/note-form.tsx";
 import { NotePopover } from "../notes/note-popover.tsx";
 import { newRuleAddress } from "../rules/rule-address.ts";
 
-export interface ChartWithActionsProps extends Omit<TimeChartProps, "actions" | "onNote" | "noteMark" | "children"> {
+export interface ChartWithActionsProps
+  extends Omit<TimeChartProps, "actions" | "beside" | "onNote" | "noteMark" | "children"> {
   /** What is drawn, so that it can be opened as a sentence and made a rule. */
   readonly reading?: OpenReading;
   /** The machine that a note made here is about; the only one that is drawn where none is given. */
@@ -36,6 +38,8 @@ export function ChartWithActions({ reading, machine, place, ...chart }: ChartWit
     <TimeChart
       {...chart}
       {...(actions && { actions })}
+      {...(reading &&
+        !place && { beside: <KeepChart tile={{ title: chart.title, kind: chart.drawn ?? "lines", reading }} /> })}
       {...(may(noteEvent) && { onNote: setNoting })}
       noteMark={(notes, words) => <NotePopover notes={notes} nowMs={chart.span.toMs} words={words} />}
     >

@@ -17,7 +17,7 @@ import { saveFile } from "../../../ui/save-file.ts";
 import { newRuleAddress } from "../../../shared/rules/rule-address.ts";
 import { usePicks } from "../picks-provider.tsx";
 import { savedTileId } from "../tiles/use-tile-rules.ts";
-import { ToDashboard } from "../to-dashboard.tsx";
+import { ToDashboard } from "../../../shared/dashboards/to-dashboard.tsx";
 import { alonePoints, useTile } from "../tiles/use-tile.ts";
 
 interface TileActionsProps {

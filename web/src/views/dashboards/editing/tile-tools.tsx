@@ -7,7 +7,7 @@ import {
   withoutTile,
 } from "../../../../../core/dashboards/arrange-tiles.ts";
 import type { Dashboard, Tile } from "../../../../../core/dashboards/dashboard.ts";
-import { ToDashboard } from "../to-dashboard.tsx";
+import { ToDashboard } from "../../../shared/dashboards/to-dashboard.tsx";
 
 const sides: Readonly<Record<string, Side>> = {
   ArrowLeft: "left",

@@ -10,20 +10,25 @@ import { useToasts } from "../../shared/toasts.ts";
 import { useGo } from "../../time/use-go.ts";
 import { PopoverPart } from "../../sentence/popover-part.tsx";
 
+/** A tile that has no place yet. */
+export type NewTile = Omit<Tile, "id" | "place">;
+
 interface ToDashboardProps {
-  readonly tile: Tile;
+  readonly tile: NewTile;
   readonly label: string;
   readonly words: string;
   /** Not offered: the one where the tile is. */
   readonly but?: number | undefined;
   readonly onDone?: () => void;
+  /** Opens as soon as it is there. */
+  readonly isOpen?: boolean;
 }
 
 /** Puts a copy of a tile onto another dashboard, or a new one. */
-export function ToDashboard({ tile, label, words, but, onDone }: ToDashboardProps): ReactNode {
+export function ToDashboard({ tile, label, words, but, onDone, isOpen = false }: ToDashboardProps): ReactNode {
   return (
     <May ask={saveDashboard}>
-      <PopoverPart label={label} words={words} quiet>
+      <PopoverPart label={label} words={words} quiet isOpen={isOpen}>
         {(close) => (
           <Choices
             tile={tile}
@@ -39,7 +44,7 @@ export function ToDashboard({ tile, label, words, but, onDone }: ToDashboardProp
   );
 }
 
-function Choices({ tile, but, onDone }: { tile: Tile; but: number | undefined; onDone: () => void }): ReactNode {
+function Choices({ tile, but, onDone }: { tile: NewTile; but: number | undefined; onDone: () => void }): ReactNode {
   const list = useQuery(dashboardsQuery);
   const queries = useQueryClient();
   const toast = useToasts();
@@ -89,7 +94,7 @@ function Choices({ tile, but, onDone }: { tile: Tile; but: number | undefined; o
 }
 
 /** Somebody may save it between reading and writing: then it is read again, once. */
-async function putTile(id: number, tile: Tile, again = true): Promise<DashboardView> {
+async function putTile(id: number, tile: NewTile, again = true): Promise<DashboardView> {
   const { document, revision } = await call(getDashboard, { id });
   const { repeat: _, ignores: __, ...plain } = tile; // pickers are its dashboard's
   try {
