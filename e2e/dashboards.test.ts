@@ -175,6 +175,15 @@ describe("composing", () => {
     await press(driver, button("Drop the draft"));
     await eventually(driver, async () => (await tiles()).length === 2, 5000, "the note is gone");
     expect((await saved()).document.tiles).toHaveLength(2);
+    // Dropped by mistake: it is taken back as it was, and waits in the list until it is dropped for good.
+    await press(driver, byText(driver, "button", "Take it back"));
+    await byCss(driver, "[data-draft]");
+    await titled("What memory is used for");
+    await press(driver, byText(driver, "a", "Dashboards"));
+    await byText(driver, "span", "a draft of yours waits");
+    await driver.navigate().back();
+    await press(driver, byText(driver, "button", "Drop the draft"));
+    await eventually(driver, async () => (await tiles()).length === 2, 5000, "the note is gone");
   });
   test("of two people who edit, the second is told before anything is overwritten", async () => {
     await press(driver, button("edit"));

@@ -16,8 +16,10 @@ export interface TierCosts {
 export interface CostsView {
   readonly samplesPerSecond: number;
   readonly series: number;
-  /** On disk, indexes included; null before the first two hours are stored. */
-  readonly bytesPerSample: number | null;
+  /** On disk, indexes included. */
+  readonly bytesPerSample: number;
+  /** Nothing is stored yet in its final form, for the first two hours: what a sample and a day take is estimated. */
+  readonly isEstimated: boolean;
   readonly tiers: readonly TierCosts[];
   readonly journalBytes: number;
   readonly databaseBytes: number;

@@ -9,8 +9,8 @@ export interface WatchedSource {
   readonly series: number;
   readonly everySeconds: number;
   readonly samplesPerDay: number;
-  /** Of samples alone; null before the first two hours are stored. */
-  readonly diskBytesPerDay: number | null;
+  /** Of samples alone. */
+  readonly diskBytesPerDay: number;
   /** Of what is answered or sent, by its last text before compression; null where nothing travels as text. */
   readonly wireBytesPerDay: number | null;
   /** Of one processor of Nubrel's machine; null of what is not asked. */
@@ -26,6 +26,8 @@ export interface WatchedSource {
 }
 
 export interface WatchingView {
+  /** Disk is estimated until the first two hours are stored. */
+  readonly isEstimated: boolean;
   readonly sources: readonly WatchedSource[];
   /** Since when it is noted what is looked at, ms. */
   readonly notedSinceMs: number;

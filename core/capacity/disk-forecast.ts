@@ -1,5 +1,11 @@
 const dayMs = 86_400_000;
 
+/**
+ * What a sample takes on disk, indexes included, until that is measured: counters of machines every 5 to 15 s, by the
+ * bench (docs/limits.md), and half as much again for the first hours, which are stored in small pieces.
+ */
+export const expectedBytesPerSample = 2.5;
+
 /** What one tier takes of the disk, and what is known of its growth. */
 export interface TierDisk {
   readonly sizeBytes: number;

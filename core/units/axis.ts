@@ -1,4 +1,4 @@
-import { isBinary, scaleFor } from "./present.ts";
+import { isBinary, type Scale, scaleFor } from "./present.ts";
 
 export interface Axis {
   readonly min: number;
@@ -15,12 +15,24 @@ export interface Axis {
  * An axis from 0 (or below, where values are) to a round number at or above `max`, with three to five ticks that are
  * round in the unit shown:
  * 1, 2, 2.5 or 5 times a power of ten; powers of two below 1024 for bytes in IEC prefixes. `ceiling` is where the axis
- * must end, 100 for percent say.
+ * must end, 100 for percent say. The prefix is that of the axis' own end: what ends at 1024 MiB ends at 1 GiB.
  */
 export function axisFor(unit: string, min: number, max: number, ceiling?: number): Axis {
   const top = ceiling ?? (max > 0 ? max : min < 0 ? 0 : 1);
   const bottom = Math.min(0, min);
   const scale = scaleFor(unit, Math.max(Math.abs(top), Math.abs(bottom)));
+  const axis = axisIn(scale, unit, { bottom, top, ceiling });
+  const ends = scaleFor(unit, Math.max(Math.abs(axis.max), Math.abs(axis.min)));
+  return ends.factor === scale.factor ? axis : axisIn(ends, unit, { bottom, top, ceiling });
+}
+
+interface Ends {
+  readonly bottom: number;
+  readonly top: number;
+  readonly ceiling: number | undefined;
+}
+
+function axisIn(scale: Scale, unit: string, { bottom, top, ceiling }: Ends): Axis {
   const wanted = ((top - bottom) * scale.factor) / 3;
   const step = isBinary(unit) ? binaryStep(wanted) : decimalStep(wanted);
   const first = Math.floor((bottom * scale.factor) / step + 1e-9);

@@ -19,7 +19,7 @@ export interface Shown {
 interface Spelling {
   readonly unit: string;
   readonly factor: number;
-  readonly prefixes: "si" | "iec" | "none" | "time";
+  readonly prefixes: "si" | "iec" | "none" | "time" | "words";
 }
 
 const spellings: Readonly<Record<string, Spelling>> = {
@@ -48,10 +48,12 @@ const spellings: Readonly<Record<string, Spelling>> = {
   W: { unit: "W", factor: 1, prefixes: "si" },
   "W.h": { unit: "Wh", factor: 1, prefixes: "si" },
   "/min": { unit: "/min", factor: 1, prefixes: "none" },
-  "/s": { unit: "/s", factor: 1, prefixes: "si" },
+  "/s": { unit: "/s", factor: 1, prefixes: "words" },
 };
 
 const si = ["", "k", "M", "G", "T", "P"];
+/** Of what has no letter for its unit: "k/s" is no unit that anybody reads. */
+const words = ["", "thousand", "million", "billion", "trillion"];
 const iec = ["", "Ki", "Mi", "Gi", "Ti", "Pi"];
 const times: readonly (readonly [number, string])[] = [
   [86_400, "d"],
@@ -82,7 +84,7 @@ export function scaleFor(unit: string, most: number): Scale {
     return { factor: spelling.factor / by, unit: name };
   }
   const base = spelling.prefixes === "iec" ? 1024 : 1000;
-  const names = spelling.prefixes === "iec" ? iec : si;
+  const names = { iec, si, words }[spelling.prefixes];
   let power = 0;
   while (power < names.length - 1 && rounded(base ** power) >= base) power++;
   return { factor: spelling.factor / base ** power, unit: `${names[power]}${spelling.unit}` };

@@ -2,7 +2,7 @@ import { UcumLhcUtils } from "@lhncbc/ucum-lhc";
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { axisFor } from "./axis.ts";
-import { figures, present, presentSpan } from "./present.ts";
+import { figures, present, presentSpan, scaleFor } from "./present.ts";
 import { rateUnit } from "./rate-unit.ts";
 import { readUnit } from "./ucum.ts";
 
@@ -37,7 +37,7 @@ describe("values as shown: IEC 80000-13 prefixes for amounts of memory, SI for r
     [46.5, "Cel", "46.5", "°C"],
     [149, "W", "149", "W"],
     [3576, "W.h", "3.58", "kWh"],
-    [1234, "{packet}/s", "1.23", "k/s"],
+    [1234, "{packet}/s", "1.23", "thousand/s"],
     [-5, "Cel", "-5", "°C"],
   ])("%d %s is %s %s", (value, unit, text, shownUnit) =>
     expect(present(value, unit)).toEqual({ text, unit: shownUnit }),
@@ -79,6 +79,11 @@ describe("axes", () => {
     expect(axis.labels).toEqual(labels);
     expect(axis.unit).toBe(shown);
   });
+  test("what would end at 1024 MiB ends at 1 GiB, and what would at 1000 k at 1 M", () => {
+    expect(axisFor("By", 0, 972 * 1024 ** 2)).toMatchObject({ unit: "GiB", labels: ["0", "0.5", "1"] });
+    expect(axisFor("bit/s", 0, 990_000)).toMatchObject({ unit: "Mb/s", labels: ["0", "0.5", "1"] });
+    expect(axisFor("s", 0, 58)).toMatchObject({ unit: "min", labels: ["0", "0.5", "1"] });
+  });
   test("hold what they are for, with two to six ticks and no label twice (property)", () => {
     fc.assert(
       fc.property(
@@ -91,6 +96,8 @@ describe("axes", () => {
           expect(axis.ticks.length).toBeGreaterThanOrEqual(2);
           expect(axis.ticks.length).toBeLessThanOrEqual(6);
           expect(new Set(axis.labels).size).toBe(axis.labels.length);
+          // Its labels and the values beside it are counted in one prefix.
+          expect(scaleFor(unit, axis.max).unit).toBe(axis.unit);
         },
       ),
     );

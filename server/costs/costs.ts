@@ -1,6 +1,6 @@
 import { statfs } from "node:fs/promises";
 import type { CostsView, TierCosts } from "../../core/api/costs.ts";
-import { bucketBytesPerDay, rawBytesPerDay } from "../../core/capacity/disk-forecast.ts";
+import { bucketBytesPerDay, expectedBytesPerSample, rawBytesPerDay } from "../../core/capacity/disk-forecast.ts";
 import type { Database } from "../db/pool.ts";
 import { periodsOf, readSizes } from "./cost-rows.ts";
 import { listPartitions, type Partition, type PartitionedTable } from "../store/partitions.ts";
@@ -30,7 +30,7 @@ export async function readCosts(
   const raw = diskOf(partitions, ["chunk", "chunk_times"]);
   const fives = diskOf(partitions, ["rollup_5m"]);
   const hours = diskOf(partitions, ["rollup_1h"]);
-  const bytesPerSample = samples ? raw.sizeBytes / samples : undefined;
+  const bytesPerSample = samples ? raw.sizeBytes / samples : expectedBytesPerSample;
   const rawDay = rawBytesPerDay(samplesPerSecond, bytesPerSample);
   const fiveDay = bucketBytesPerDay(await heldIn(database, "rollup_5m", fives.sizeBytes, 1), rawDay, fiveMinutesToRaw);
   const hourDay = bucketBytesPerDay(
@@ -53,7 +53,8 @@ export async function readCosts(
   return {
     samplesPerSecond,
     series: store.series.size,
-    bytesPerSample: bytesPerSample ?? null,
+    bytesPerSample,
+    isEstimated: !samples,
     tiers: [
       tier("raw", retention.rawDays, raw, rawDay),
       tier("5m", retention.fiveMinuteDays, fives, fiveDay),

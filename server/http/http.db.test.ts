@@ -305,7 +305,8 @@ describe("what it costs", () => {
   test("is told by tier, with what is kept", async () => {
     const { body } = await owner.ask("GET", "/api/costs");
     expect(body).toMatchObject({
-      bytesPerSample: null,
+      bytesPerSample: 2.5,
+      isEstimated: true,
       diskFreeBytes: null,
       refused: {},
       tiers: [

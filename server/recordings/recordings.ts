@@ -1,3 +1,4 @@
+import { expectedBytesPerSample } from "../../core/capacity/disk-forecast.ts";
 import { setTimeout as delay } from "node:timers/promises";
 import type { Logger } from "pino";
 import type { RunListed, RunningView } from "../../core/api/recordings.ts";
@@ -45,8 +46,6 @@ const keptAfterMs = 20_000;
 const longestWaitMs = 3_600_000;
 /** The server was away where nobody saw to a run for longer. */
 const awayMs = 45_000;
-/** What a sample takes on the disk before the store can tell: about what the bench shows. */
-const assumedBytesPerSample = 2.5;
 const lastTickMs = 3000;
 
 export interface RecordingsParts {
@@ -76,7 +75,7 @@ export class Recordings {
   #ticks = 0;
   #ticking: Schedule | undefined;
   #unlisten: (() => void) | undefined;
-  bytesPerSample = assumedBytesPerSample;
+  bytesPerSample = expectedBytesPerSample;
 
   private constructor(parts: RecordingsParts) {
     this.#parts = parts;

@@ -62,7 +62,7 @@ export async function watchingView(parts: WatchingParts): Promise<WatchingView> 
       series,
       everySeconds: every,
       samplesPerDay,
-      diskBytesPerDay: costs.bytesPerSample === null ? null : samplesPerDay * costs.bytesPerSample,
+      diskBytesPerDay: samplesPerDay * costs.bytesPerSample,
       wireBytesPerDay: run?.raw && travels.has(source.kind) ? (run.raw.size * daySeconds) / every : null,
       unused: [...own]
         .filter(([counter]) => !named.has(counter) && !lookedAt.has(counter) && !counter.startsWith("nubrel."))
@@ -72,6 +72,7 @@ export async function watchingView(parts: WatchingParts): Promise<WatchingView> 
   });
   const isMetered = metered.some(({ machine }) => machine === parts.machine);
   return {
+    isEstimated: costs.isEstimated,
     sources: found.sort((a, b) => b.samplesPerDay - a.samplesPerDay),
     notedSinceMs: lookedAt.sinceMs,
     ...ownEnergy(parts.machine, isMetered, costs.processorShare, energies),

@@ -3,6 +3,15 @@ const prefix = "nubrel.draft.";
 /** Where this browser keeps what somebody has begun and not saved. */
 export const draftPlace = (id: number): string => `${prefix}${id}`;
 
+/** Whether a draft of a dashboard waits in this browser. */
+export function draftWaits(id: number): boolean {
+  try {
+    return localStorage.getItem(draftPlace(id)) !== null;
+  } catch {
+    return false;
+  }
+}
+
 /** Takes away all drafts. */
 export function forgetDrafts(): void {
   try {

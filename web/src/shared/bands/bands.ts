@@ -26,7 +26,7 @@ const processesBy = (counter: "process.cpu.time" | "process.memory.usage"): TopL
   } as const;
   const processor = counter === "process.cpu.time";
   return {
-    title: processor ? "processes by processor (of one core)" : "processes by memory",
+    title: processor ? "processes by processor, 100 % is one core" : "processes by memory",
     unit: processor ? "%" : "By",
     nameOf: tag("process"),
     reading: (machine) =>

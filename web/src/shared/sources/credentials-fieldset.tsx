@@ -32,7 +32,7 @@ export function CredentialsFieldset({
     <>
       {hasSecret && (
         <label className="flex items-center gap-2">
-          <input type="checkbox" className="accent-act" {...register("keepsSecret")} /> as who we were before
+          <input type="checkbox" className="accent-act" {...register("keepsSecret")} /> with what was entered before
         </label>
       )}
       {!keeps && by === "user and password" && (

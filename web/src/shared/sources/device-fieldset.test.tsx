@@ -106,7 +106,7 @@ test("a source's own secret stays until somebody says otherwise", async () => {
   expect(screen.queryByLabelText("password")).toBeNull();
   await typed("name or address", "bmc.quay");
   expect(deviceCredentialsOf("redfish", await said())).toBeUndefined();
-  await userEvent.click(screen.getByLabelText("as who we were before"));
+  await userEvent.click(screen.getByLabelText("with what was entered before"));
   await typed("user", "wren");
   await typed("password", "s3cret");
   expect(deviceCredentialsOf("redfish", await said())).toEqual({ kind: "basic", user: "wren", password: "s3cret" });

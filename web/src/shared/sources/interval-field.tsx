@@ -1,3 +1,4 @@
+import { expectedBytesPerSample } from "../../../../core/capacity/disk-forecast.ts";
 import type { ReactNode } from "react";
 import { useQuery } from "@tanstack/react-query";
 import { intervalAdvice } from "../../../../core/sources/interval-advice.ts";
@@ -6,7 +7,6 @@ import { costsQuery } from "../../api/queries.ts";
 import { Quantity } from "../../ui/quantity.tsx";
 
 /** What is assumed before the first two hours have been stored. */
-const expectedBytesPerSample = 1.6;
 
 export const intervals: readonly (readonly [seconds: number, words: string])[] = [
   [1, "1 s"],

@@ -49,7 +49,7 @@ export function PickedNumbers({ numbers, onChange, heldBy }: PickedNumbersProps)
                   value={one.kind}
                   onChange={(event) => change(i, { kind: event.target.value as PickedNumber["kind"] })}
                 >
-                  <option value="by type">its type says</option>
+                  <option value="by type">growing or level, by its type</option>
                   <option value="level">a level</option>
                   <option value="total">a total</option>
                 </select>

@@ -77,7 +77,7 @@ export function CounterFacts({ name }: { name: string }): ReactNode {
         <dt className="text-quiet">cost</dt>
         <dd>
           {amount(counter.samplesPerDay)} samples a day
-          {bytesPerSample !== null && bytesPerSample !== undefined && (
+          {bytesPerSample !== undefined && (
             <>
               , <Quantity value={counter.samplesPerDay * bytesPerSample} unit="By" /> on disk
             </>

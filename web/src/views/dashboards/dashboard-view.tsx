@@ -54,7 +54,7 @@ export function DashboardView(): ReactNode {
 /** Looking at it, at its versions, and editing: a draft that is saved, left and found again, or dropped. */
 function SavedDashboard({ saved }: { saved: Saved }): ReactNode {
   const { id } = saved;
-  const { draft, begin, change, undo, redo, drop } = useDraft(id);
+  const { draft, begin, change, undo, redo, drop, takeBack } = useDraft(id);
   const [changing, setChanging] = useState<string | null>(null);
   const [versionsShown, setVersionsShown] = useState(false);
   const [isSharing, setSharing] = useState(false);
@@ -137,7 +137,7 @@ function SavedDashboard({ saved }: { saved: Saved }): ReactNode {
       {!draft && versionsShown && <VersionsList saved={saved} shown={earlier?.revision ?? null} onShow={setEarlier} />}
       {!draft && earlier && <p className="mb-3 text-notice">This is version {earlier.revision}, as it was.</p>}
       {draft && (
-        <DraftBar id={id} saved={saved} draft={draft} control={{ change, undo, redo, drop }} onChanging={setChanging} />
+        <DraftBar id={id} saved={saved} draft={draft} control={{ change, undo, redo, drop, takeBack }} onChanging={setChanging} />
       )}
       <PickersBar />
       {draft && tile ? (

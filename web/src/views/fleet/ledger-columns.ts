@@ -178,10 +178,11 @@ export const ledgerColumns: readonly LedgerColumn[] = [
     title: "Load",
     unit: "1",
     band: "load",
-    readings: [
-      (machine) =>
-        one("system.cpu.load_average", machine, { where: of(machine, { tag: "over", is: ["5m"] }), ...perMachine }),
-    ],
+    // Some machines tell the load of a minute alone.
+    readings: ["5m", "1m"].map(
+      (over) => (machine: string) =>
+        one("system.cpu.load_average", machine, { where: of(machine, { tag: "over", is: [over] }), ...perMachine }),
+    ),
     colour: 0,
   },
   {

@@ -94,10 +94,13 @@ function PartTags({ kind, machine, part }: { kind: PartKind; machine: string; pa
   return own.map(([tag, value]) => (
     <span key={tag}>
       {" "}
-      · {tag} {value}
+      · {tagWords(tag)} {value}
     </span>
   ));
 }
+
+/** A tag as people say it: labels of a container stand under the name that they have there. */
+const tagWords = (tag: string): string => tag.replace(/^label\./, "").replace(/[._]/g, " ");
 
 /** Another of the same kind in its place; band and window stay. */
 function PartSwitch({

@@ -42,7 +42,7 @@ function Figures({ costs }: { costs: Costs }): ReactNode {
       "on disk",
       costs.bytesPerSample,
       "By",
-      costs.bytesPerSample === null ? "a sample; known after the first two hours" : "a sample, indexes included",
+      costs.isEstimated ? "a sample, estimated: it is measured after the first two hours" : "a sample, indexes included",
     ],
     ["processor", costs.processorShare * 100, "%", "of one processor, the server alone, over a minute"],
     [

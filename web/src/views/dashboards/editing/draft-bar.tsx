@@ -8,6 +8,7 @@ import type { Dashboard } from "../../../../../core/dashboards/dashboard.ts";
 import { call, RequestFailed } from "../../../api/client.ts";
 import { dashboardQuery } from "../../../api/queries.ts";
 import { withoutIdle } from "../../../../../core/reading/idle.ts";
+import { useToasts } from "../../../shared/toasts.ts";
 import { momentText } from "../../../time/moments.ts";
 import { useTime } from "../../../time/time-provider.tsx";
 import { TypedInput } from "../../../ui/typed-input.tsx";
@@ -20,7 +21,7 @@ interface DraftBarProps {
   readonly id: number;
   readonly saved: Saved;
   readonly draft: Draft;
-  readonly control: Pick<DraftControl, "change" | "undo" | "redo" | "drop">;
+  readonly control: Pick<DraftControl, "change" | "undo" | "redo" | "drop" | "takeBack">;
   readonly onChanging: (id: string | null) => void;
 }
 
@@ -35,13 +36,14 @@ export function DraftBar({
   id,
   saved,
   draft,
-  control: { change, undo, redo, drop },
+  control: { change, undo, redo, drop, takeBack },
   onChanging,
 }: DraftBarProps): ReactNode {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const { window, nowMs } = useTime();
   const { picks } = usePicks();
+  const toast = useToasts();
   const [pickersShown, setPickersShown] = useState(false);
   const { document } = draft;
   const overtaken = saved.revision !== draft.revision;
@@ -181,6 +183,11 @@ export function DraftBar({
             onClick={() => {
               onChanging(null);
               drop();
+              toast({
+                text: `The draft of "${document.title}" was dropped.`,
+                action: { words: "Take it back", run: () => takeBack(draft) },
+                forMs: 15_000,
+              });
             }}
           >
             Drop the draft

@@ -45,6 +45,8 @@ export interface DraftControl {
   redo(): void;
   /** The draft is let go: it was saved, or is not wanted. */
   drop(): void;
+  /** One that was dropped is there again, also where its page was left meanwhile. */
+  takeBack(draft: Draft): void;
 }
 
 /** The draft of a dashboard. It is kept in this browser until it is saved or dropped: who leaves finds it again. */
@@ -67,6 +69,13 @@ export function useDraft(id: number): DraftControl {
     undo: useCallback(() => keep((before) => before && undone(before)), [keep]),
     redo: useCallback(() => keep((before) => before && redone(before)), [keep]),
     drop: useCallback(() => keep(() => null), [keep]),
+    takeBack: useCallback(
+      (dropped: Draft) => {
+        write(id, dropped);
+        setDraft(dropped);
+      },
+      [id],
+    ),
   };
 }
 

@@ -10,6 +10,7 @@ import {
 } from "../../../../../core/api/dashboards.ts";
 import { call } from "../../../api/client.ts";
 import { useToasts } from "../../../shared/toasts.ts";
+import { draftWaits } from "../../../frame/drafts-place.ts";
 import { momentText } from "../../../time/moments.ts";
 import { useTime } from "../../../time/time-provider.tsx";
 import { SavedMiniature } from "./board-miniature.tsx";
@@ -62,6 +63,7 @@ export function DashboardRow({
       <span className="text-[13.5px] text-quiet">
         changed <span className="moment">{momentText(changedAtMs, nowMs)}</span>
         {changedBy && ` by ${changedBy}`}
+        {draftWaits(id) && <span className="block text-act">a draft of yours waits</span>}
       </span>
       <span className="flex h-fit gap-4">
         <button

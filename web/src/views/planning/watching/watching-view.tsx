@@ -37,20 +37,17 @@ export function WatchingView(): ReactNode {
 }
 
 function Told({
-  watching: { sources, costPerYear, currency, formula, notedSinceMs },
+  watching: { sources, isEstimated, costPerYear, currency, formula, notedSinceMs },
 }: {
   watching: Watching;
 }): ReactNode {
   const samples = sources.reduce((sum, one) => sum + one.samplesPerDay, 0);
-  const disk = sources.reduce<number | null>(
-    (sum, one) => (one.diskBytesPerDay === null ? sum : (sum ?? 0) + one.diskBytesPerDay),
-    null,
-  );
+  const disk = sources.reduce((sum, one) => sum + one.diskBytesPerDay, 0);
   const unused = sources.reduce((sum, one) => sum + one.unused.reduce((n, { series }) => n + series, 0), 0);
   return (
     <div className="mt-4 max-w-prose space-y-1 text-[17px]" data-watching-words>
       <p>
-        {amount(samples, "{sample}")} samples a day{disk === null ? "" : `, ${amount(disk, "By")} of disk`}
+        {amount(samples, "{sample}")} samples a day{`, ${isEstimated ? "about " : ""}${amount(disk, "By")} of disk`}
         {costPerYear !== null && currency !== null
           ? `; Nubrel's own processor time costs ${money(costPerYear, currency)} a year`
           : ""}
@@ -127,7 +124,7 @@ function Row({ one, isOpen, onOpen }: { one: WatchedSource; isOpen: boolean; onO
       <td className="figure px-2 text-right">{one.series}</td>
       <td className="figure px-2 text-right whitespace-nowrap">{amount(one.samplesPerDay, "{sample}")}</td>
       <td className="figure px-2 text-right whitespace-nowrap">
-        {one.diskBytesPerDay === null ? "–" : amount(one.diskBytesPerDay, "By")}
+        {amount(one.diskBytesPerDay, "By")}
       </td>
       <td className="figure px-2 text-right whitespace-nowrap">
         {one.wireBytesPerDay === null ? "–" : amount(one.wireBytesPerDay, "By")}
