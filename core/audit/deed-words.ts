@@ -56,7 +56,7 @@ const special: Readonly<Record<string, string>> = {
   "GET /audit/file": "took who did what away as a file",
   "POST /events": "noted an event",
   "POST /planning/month/send": "sent the month",
-  "POST /planning/speed": "had a machine's speed measured",
+  "POST /planning/speed": "had the speed of a machine measured",
   "POST /planning/watching/:id/leave": "left counters of a source",
   "PUT /condition/clock": "believed the clock",
   "PUT /retention": "changed how long samples are kept",

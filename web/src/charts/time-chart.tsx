@@ -61,8 +61,8 @@ export interface TimeChartProps {
 const noNames: readonly string[] = [];
 const noActions: readonly ChartAction[] = [];
 const columns = {
-  narrow: "grid-cols-[minmax(0,1fr)_7.5rem] sm:grid-cols-[minmax(0,1fr)_9.5rem]",
-  wide: "grid-cols-[minmax(0,1fr)_7.5rem] sm:grid-cols-[minmax(0,1fr)_14rem]",
+  narrow: "grid-cols-[minmax(0,1fr)] sm:grid-cols-[minmax(0,1fr)_9.5rem]",
+  wide: "grid-cols-[minmax(0,1fr)] sm:grid-cols-[minmax(0,1fr)_14rem]",
   none: "grid-cols-1",
 } as const;
 
@@ -214,13 +214,16 @@ export function TimeChart({
           </div>
         </div>
         {room !== "none" && (
-          <div className="pl-2" style={{ paddingTop: plotInset.top }}>
-            <DirectLabels
-              {...{ lines, colourOf, firstMs, stepMs, edges, axis, drawn, height, raised, limits }}
-              scale={scale.factor}
-              onRaise={(line) => raise(line.name)}
-            />
-            <p className="not-in-print mt-4 ml-4 flex gap-2.5 leading-4">
+          <div className="sm:pl-2" style={{ paddingTop: plotInset.top }}>
+            <div className="max-sm:hidden">
+              <DirectLabels
+                {...{ lines, colourOf, firstMs, stepMs, edges, axis, drawn, height, raised, limits }}
+                scale={scale.factor}
+                onRaise={(line) => raise(line.name)}
+              />
+            </div>
+            <LabelsBelow lines={lines} colourOf={colourOf} unit={unit} />
+            <p className="not-in-print mt-1 sm:mt-4 sm:ml-4 flex gap-2.5 leading-4">
               <button
                 type="button"
                 className="word-link text-[12px] leading-4"
@@ -263,6 +266,33 @@ function heatRows(lines: readonly Line[], nameOf: (line: Line) => string, boundU
     line: { ...line, values },
     colourIndex: i,
   }));
+}
+
+/** So many lines are named under a chart; the figures have all of them. */
+const mostBelow = 8;
+
+/** On a phone the lines' names and values stand under the chart, which has the width. */
+function LabelsBelow({
+  lines,
+  colourOf,
+  unit,
+}: {
+  lines: readonly ChartLine[];
+  colourOf: (line: ChartLine) => string;
+  unit: string;
+}): ReactNode {
+  return (
+    <ul aria-hidden="true" className="flex flex-wrap gap-x-3.5 pl-2 text-[12.5px] leading-5 sm:hidden">
+      {lines.slice(0, mostBelow).map((line) => (
+        <li key={line.key} className="flex max-w-full min-w-0 items-baseline gap-1">
+          <span className="inline-block h-2 w-2 shrink-0" style={{ background: colourOf(line) }} />
+          <span className="truncate">{line.name}</span>
+          <span className="figure whitespace-nowrap">{valueText(line.line.last, unit)}</span>
+        </li>
+      ))}
+      {lines.length > mostBelow && <li className="text-quiet">and {lines.length - mostBelow} more</li>}
+    </ul>
+  );
 }
 
 function valueText(value: number | null, unit: string): string {

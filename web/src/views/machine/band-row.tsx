@@ -22,6 +22,9 @@ import equal from "fast-deep-equal";
 import { TopUsers } from "./top-users.tsx";
 import { useReading } from "../../sentence/use-reading.ts";
 
+/** How high a chart is. */
+const [chartPx, compactPx] = [132, 92];
+
 interface BandRowProps {
   readonly band: Band;
   readonly machine: string;
@@ -30,10 +33,19 @@ interface BandRowProps {
   /** Names of the counters that the machine reports. */
   readonly counters: readonly string[];
   readonly events: readonly MachineEvent[];
+  /** Two or four stand side by side: figure and chart alone. */
+  readonly isCompact?: boolean;
 }
 
 /** One band: its figure and state, the sentence and its chart, the top users. */
-export function BandRow({ band, machine, subject = machine, counters, events }: BandRowProps): ReactNode {
+export function BandRow({
+  band,
+  machine,
+  subject = machine,
+  counters,
+  events,
+  isCompact = false,
+}: BandRowProps): ReactNode {
   const { span, nowMs } = useTime();
   const [viewId, setViewId] = useState(band.views[0].id);
   const [making, setMaking] = useState(false);
@@ -71,13 +83,17 @@ export function BandRow({ band, machine, subject = machine, counters, events }: 
     <section
       id={band.id}
       aria-labelledby={`${band.id}-title`}
-      className="grid gap-x-6 gap-y-2 border-b border-hairline py-4 md:grid-cols-[9.5rem_minmax(0,1fr)] xl:grid-cols-[9.5rem_minmax(0,1fr)_15rem]"
+      className={
+        isCompact
+          ? "grid content-start gap-y-1 border-b border-hairline py-3"
+          : "grid gap-x-6 gap-y-2 border-b border-hairline py-4 md:grid-cols-[9.5rem_minmax(0,1fr)] xl:grid-cols-[9.5rem_minmax(0,1fr)_15rem]"
+      }
     >
-      <div>
+      <div className={isCompact ? "flex flex-wrap items-baseline gap-x-3" : ""}>
         <h2 id={`${band.id}-title`} className="font-bold">
           {band.title}
         </h2>
-        <p className="figure text-[28px] leading-tight" data-figure={band.id}>
+        <p className={`figure leading-tight ${isCompact ? "text-[18px]" : "text-[28px]"}`} data-figure={band.id}>
           {shown.text}
           <span className="ml-1 text-[15px] text-quiet">{shown.unit}</span>
         </p>
@@ -107,7 +123,7 @@ export function BandRow({ band, machine, subject = machine, counters, events }: 
         </May>
       </div>
       <div className="min-w-0">
-        <p className="mb-1 text-[13.5px]">
+        <p className={isCompact ? "sr-only" : "mb-1 text-[13.5px]"}>
           <span className="part">{view.shows}</span> of <span className="part">{subject}</span>, mean of every{" "}
           <span className="part">{stepText(stepSeconds)}</span>,{" "}
           {views.length === 1 ? (
@@ -148,6 +164,7 @@ export function BandRow({ band, machine, subject = machine, counters, events }: 
           events={events}
           reading={view.reading(machine)}
           machine={machine}
+          height={isCompact ? compactPx : chartPx}
         />
         {making && (
           <RuleForm
@@ -160,8 +177,8 @@ export function BandRow({ band, machine, subject = machine, counters, events }: 
           />
         )}
       </div>
-      {band.checksMean && <PowerCheck machine={machine} />}
-      {band.top && <TopUsers list={band.top} machine={machine} span={span} />}
+      {band.checksMean && !isCompact && <PowerCheck machine={machine} />}
+      {band.top && !isCompact && <TopUsers list={band.top} machine={machine} span={span} />}
     </section>
   );
 }

@@ -1,3 +1,4 @@
+import { useCompact } from "./use-compact.ts";
 import { PrintedWindow } from "../../time/printed-window.tsx";
 import { ViewTitle } from "../../ui/view-title.tsx";
 import { May } from "../../shared/people/may.tsx";
@@ -36,6 +37,7 @@ export function MachineView(): ReactNode {
     useCallback((event: MachineEvent) => event.machine === name || event.machine === "", [name]),
   );
   const [naming, setNaming] = useState(false);
+  const [isCompact, setCompact] = useCompact();
   useEffect(() => {
     if (drawn && hash) document.getElementById(hash.slice(1))?.scrollIntoView();
   }, [hash, drawn]);
@@ -62,6 +64,14 @@ export function MachineView(): ReactNode {
         {machine.data && <MachineIdentity machine={machine.data} onName={() => setNaming(!naming)} />}
         <MachineFacts name={name} />
         <MachineSwitch name={name} />
+        <button
+          type="button"
+          className="word-link not-in-print max-lg:hidden"
+          aria-pressed={isCompact}
+          onClick={() => setCompact(!isCompact)}
+        >
+          {isCompact ? "one below the other" : "side by side"}
+        </button>
         <BandNav bands={shown} />
       </div>
       {machine.data?.state === "silent" && (
@@ -85,9 +95,18 @@ export function MachineView(): ReactNode {
       )}
       {naming && machine.data && <MachineNameForm machine={machine.data} onClose={() => setNaming(false)} />}
       {machine.data && <SourceNotes machine={machine.data} />}
-      {shown.map((band) => (
-        <BandRow key={`${name} ${band.id}`} band={band} machine={name} counters={counters ?? []} events={events} />
-      ))}
+      <div className={isCompact ? "grid gap-x-8 lg:grid-cols-2 min-[1900px]:grid-cols-4" : ""} data-compact={isCompact}>
+        {shown.map((band) => (
+          <BandRow
+            key={`${name} ${band.id}`}
+            band={band}
+            machine={name}
+            counters={counters ?? []}
+            events={events}
+            isCompact={isCompact}
+          />
+        ))}
+      </div>
       {counters && <OtherCounters machine={name} counters={counters} />}
       {counters?.length === 0 && (
         <p className="max-w-prose py-8">
