@@ -17,6 +17,8 @@ export interface BriefingLine {
   readonly path: string;
   /** Null where the window of the moment will do. */
   readonly window: { readonly fromMs: number; readonly toMs: number } | null;
+  /** It is over, and stands under what is to be known today. */
+  readonly part?: "week";
 }
 
 export interface BriefingFacts {
@@ -238,37 +240,53 @@ function unusual({ unusual: all, nowMs }: BriefingFacts): readonly BriefingLine[
 
 /** Two works that lasted and lay on one another: often one of them can be moved. Told once a pair, of the last time. */
 function overlaps({ events }: BriefingFacts): readonly BriefingLine[] {
-  const works = events.filter(({ fromMs, toMs, kind }) => toMs > fromMs && kind !== "note" && kind !== "power loss");
   const found = new Map<string, BriefingLine>();
-  for (const a of works) {
-    for (const b of works) {
-      if (a.machine !== b.machine || a.kind >= b.kind) continue;
-      const fromMs = Math.max(a.fromMs, b.fromMs);
-      const toMs = Math.min(a.toMs, b.toMs);
-      if (toMs <= fromMs) continue;
-      const window = around(
-        Math.min(a.fromMs, b.fromMs),
-        Math.max(a.toMs, b.toMs),
-        hourMs / 2,
-        Number.POSITIVE_INFINITY,
-      );
-      found.set(`${a.machine} ${a.kind} ${b.kind}`, {
-        signal: "quiet",
-        severity: "notice",
-        pieces: [
-          text(`${capital(a.kind)} and ${b.kind} on `),
-          machineOf(a.machine),
-          text(" overlapped, "),
-          { kind: "span", fromMs, toMs },
-          text("."),
-        ],
-        path: a.machine === "" ? "/" : pageOf(a.machine),
-        window,
-      });
-    }
-  }
+  for (const { first, second, fromMs, toMs } of overlapping(events))
+    found.set(`${first.machine} ${first.kind} ${second.kind}`, {
+      signal: "quiet",
+      severity: "notice",
+      pieces: [
+        text(`${capital(first.kind)} and ${second.kind} on `),
+        machineOf(first.machine),
+        text(" overlapped, "),
+        { kind: "span", fromMs, toMs },
+        text("."),
+      ],
+      path: first.machine === "" ? "/" : pageOf(first.machine),
+      window: aroundBoth(first, second),
+    });
   return [...found.values()].slice(0, 2);
 }
+
+/** Two works of one machine that lay on one another, and when. */
+export interface Overlapping {
+  readonly first: MachineEvent;
+  readonly second: MachineEvent;
+  readonly fromMs: number;
+  readonly toMs: number;
+}
+
+/** Works that lasted and overlapped on one machine, by the names of their kinds, in the order of the events. */
+export function overlapping(events: readonly MachineEvent[]): readonly Overlapping[] {
+  const works = events.filter(({ fromMs, toMs, kind }) => toMs > fromMs && kind !== "note" && kind !== "power loss");
+  return works.flatMap((first) =>
+    works.flatMap((second): Overlapping[] => {
+      if (first.machine !== second.machine || first.kind >= second.kind) return [];
+      const fromMs = Math.max(first.fromMs, second.fromMs);
+      const toMs = Math.min(first.toMs, second.toMs);
+      return toMs > fromMs ? [{ first, second, fromMs, toMs }] : [];
+    }),
+  );
+}
+
+/** The window that shows both of two works. */
+export const aroundBoth = (first: MachineEvent, second: MachineEvent): BriefingLine["window"] =>
+  around(
+    Math.min(first.fromMs, second.fromMs),
+    Math.max(first.toMs, second.toMs),
+    hourMs / 2,
+    Number.POSITIVE_INFINITY,
+  );
 
 function outages({ events, nowMs }: BriefingFacts): readonly BriefingLine[] {
   return events

@@ -1,6 +1,7 @@
 import type { MachineView } from "../../core/api/machines.ts";
 import { usualStepMs } from "../../core/baseline/usual-range.ts";
 import { type BriefingFacts, type BriefingLine, briefing } from "../../core/briefing/briefing.ts";
+import { thisWeek } from "../../core/briefing/this-week.ts";
 import { fillOf } from "../../core/capacity/fill.ts";
 import type { Line, ReadingDocument } from "../../core/reading/document.ts";
 import {
@@ -20,6 +21,8 @@ import type { Store } from "../store/store.ts";
 
 const hourMs = 3_600_000;
 const dayMs = 24 * hourMs;
+const weekMs = 7 * dayMs;
+const mostOfWeek = 500;
 /** How long what is read of the past is believed: at least so long, and so many times as long as reading it took. */
 const pastHoldsMs = 60_000;
 const pastHoldsTimes = 30;
@@ -107,11 +110,15 @@ export class BriefingDesk {
       listIncidents(this.#database, nowMs - 1, nowMs, 100),
       listEvents(this.#database, nowMs - dayMs, nowMs),
     ]);
+    const [weekIncidents, weekEvents] = await Promise.all([
+      listIncidents(this.#database, nowMs - weekMs, nowMs, mostOfWeek),
+      listEvents(this.#database, nowMs - weekMs, nowMs),
+    ]);
     const machines = this.#machines();
     const known = new Set(machines.map(({ name }) => name));
     const present = <T extends { readonly machine: string }>(all: readonly T[]) =>
       all.filter(({ machine }) => known.has(machine));
-    return briefing({
+    const today = briefing({
       nowMs,
       machines,
       incidents: incidents.filter(({ clearedAtMs }) => clearedAtMs === null),
@@ -120,6 +127,7 @@ export class BriefingDesk {
       events,
       steadiness: present(steadiness),
     });
+    return [...today, ...thisWeek({ nowMs, incidents: weekIncidents, events: weekEvents })];
   }
 
   async #read(nowMs: number): Promise<Past> {

@@ -3,6 +3,9 @@ const prefix = "nubrel.draft.";
 /** Where this browser keeps what somebody has begun and not saved. */
 export const draftPlace = (id: number): string => `${prefix}${id}`;
 
+/** Where this browser keeps what was looked at last among counters: it goes with whoever signs out. */
+export const lastLookPlace = `${prefix}last-look`;
+
 /** Whether a draft of a dashboard waits in this browser. */
 export function draftWaits(id: number): boolean {
   try {

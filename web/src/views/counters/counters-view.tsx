@@ -1,15 +1,25 @@
 import { ViewTitle } from "../../ui/view-title.tsx";
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, useMemo } from "react";
+import { type ReactNode, useEffect, useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
+import type { CounterView } from "../../../../core/api/counters.ts";
 import type { ReadingDocument } from "../../../../core/reading/document.ts";
 import { countersQuery } from "../../api/queries.ts";
 import type { Drawn } from "../../../../core/drawing/drawings.ts";
-import { drawnFromSearch, type OpenReading, readingFromSearch } from "../../sentence/reading-address.ts";
+import {
+  drawnFromSearch,
+  type OpenReading,
+  readingAddress,
+  readingFromSearch,
+} from "../../sentence/reading-address.ts";
 import { searchWithWindow, windowFromSearch } from "../../time/time-window.ts";
 import { CounterList } from "./counter-list.tsx";
 import { CounterFacts } from "./counter-facts.tsx";
+import { FirstLook } from "./first-look.tsx";
+import { keepLook, lastLook } from "./last-look.ts";
 import { ReadingChart } from "./reading-chart.tsx";
+
+const noCounters: readonly CounterView[] = [];
 
 /** Of many series, the first look shows these. */
 const firstLook = { highest: 8, by: "mean" } as const;
@@ -44,6 +54,10 @@ export function CountersView(): ReactNode {
     };
     show({ sentences: { a: sentence } }, buckets ? "heat" : "lines");
   };
+  const [last] = useState(lastLook);
+  useEffect(() => {
+    if (reading) keepLook(readingAddress(reading, drawn));
+  }, [reading, drawn]);
   const names = reading ? [...new Set(Object.values(reading.sentences).map(({ counter }) => counter))] : [];
   const unreadable = search.has("reading") && !reading;
   return (
@@ -68,14 +82,7 @@ export function CountersView(): ReactNode {
             <ReadingChart reading={reading} drawn={drawn} onChange={show} />
           </>
         ) : (
-          <section className="max-w-prose pt-2">
-            <ViewTitle words="Counters" />
-            <p className="mt-4">
-              Here stands everything that is measured, in plain words. Choose a counter, and its chart stands here as a
-              sentence whose words can be changed: which machines, how it is split, how it is joined, beside which
-              earlier time.
-            </p>
-          </section>
+          <FirstLook counters={counters.data ?? noCounters} last={last} />
         )}
       </div>
     </div>

@@ -22,14 +22,24 @@ export function Briefing(): ReactNode {
         </p>
       )}
       {lines.isPending && <p className="text-quiet">reading …</p>}
-      <ul className="grid gap-x-10 gap-y-1 md:grid-cols-2">
-        {lines.data?.map((line) => (
-          <BriefingSentence key={JSON.stringify(line.pieces)} line={line} />
-        ))}
-      </ul>
+      <Sentences lines={lines.data?.filter(({ part }) => part === undefined) ?? []} />
+      {lines.data?.some(({ part }) => part === "week") && (
+        <>
+          <h2 className="mt-2 text-[13px] text-quiet">This week</h2>
+          <Sentences lines={lines.data.filter(({ part }) => part === "week")} />
+        </>
+      )}
     </section>
   );
 }
+
+const Sentences = ({ lines }: { lines: readonly BriefingLine[] }): ReactNode => (
+  <ul className="grid gap-x-10 gap-y-1 md:grid-cols-2">
+    {lines.map((line) => (
+      <BriefingSentence key={JSON.stringify(line.pieces)} line={line} />
+    ))}
+  </ul>
+);
 
 function BriefingSentence({ line: { signal, severity, pieces, path, window } }: { line: BriefingLine }): ReactNode {
   const [place, hash] = path.split("#");
