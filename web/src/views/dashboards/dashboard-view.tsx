@@ -137,7 +137,13 @@ function SavedDashboard({ saved }: { saved: Saved }): ReactNode {
       {!draft && versionsShown && <VersionsList saved={saved} shown={earlier?.revision ?? null} onShow={setEarlier} />}
       {!draft && earlier && <p className="mb-3 text-notice">This is version {earlier.revision}, as it was.</p>}
       {draft && (
-        <DraftBar id={id} saved={saved} draft={draft} control={{ change, undo, redo, drop, takeBack }} onChanging={setChanging} />
+        <DraftBar
+          id={id}
+          saved={saved}
+          draft={draft}
+          control={{ change, undo, redo, drop, takeBack }}
+          onChanging={setChanging}
+        />
       )}
       <PickersBar />
       {draft && tile ? (

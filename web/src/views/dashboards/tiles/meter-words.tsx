@@ -40,7 +40,8 @@ export function MetersWords({ meters }: { meters: Meters }): ReactNode {
       title={`${meters.shown}; scale ${meters.scale}`}
       data-meter-words
     >
-      {meters.shown}; scale {meters.scale}
+      {meters.shown}
+      <span className="sr-only">; scale {meters.scale}</span>
     </p>
   );
 }

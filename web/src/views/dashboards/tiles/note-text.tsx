@@ -16,6 +16,7 @@ interface TreeNode {
   data?: { hName: string; hProperties: Readonly<Record<string, string>> };
 }
 
+const isTask = (className: string | undefined): boolean => className?.includes("task-list-item") ?? false;
 const plugins = [remarkGfm];
 const looks = { h: "mt-2 mb-1 font-bold first:mt-0", p: "my-1.5 first:mt-0" } as const;
 
@@ -31,6 +32,8 @@ export default function NoteText({ text, split, figure }: NoteTextProps): ReactN
     h3: ({ children }) => <h4 className={looks.h}>{children}</h4>,
     p: ({ children }) => <p className={looks.p}>{children}</p>,
     ul: ({ children }) => <ul className="my-1.5 list-disc pl-5">{children}</ul>,
+    // A box stands in the place of a bullet, not beside it.
+    li: ({ className, children }) => <li className={isTask(className) ? "-ml-5 list-none" : ""}>{children}</li>,
     ol: ({ children }) => <ol className="my-1.5 list-decimal pl-5">{children}</ol>,
     a: ({ href, children }) => (
       <a href={href} className="word-link" rel="noreferrer noopener">
@@ -52,7 +55,12 @@ export default function NoteText({ text, split, figure }: NoteTextProps): ReactN
         {alt || "picture"} ({String(src ?? "")})
       </span>
     ),
-    input: ({ checked }) => <span aria-hidden="true">{checked ? "☑" : "☐"}</span>,
+    input: ({ checked }) => (
+      <>
+        <span aria-hidden="true">{checked ? "☑" : "☐"}</span>
+        <span className="sr-only">{checked ? "done:" : "to do:"}</span>
+      </>
+    ),
     data: (props) => {
       const given = props as Readonly<Record<string, unknown>>;
       return (
