@@ -576,6 +576,26 @@ describe("notes", () => {
   });
 });
 
+test("an address that is none says so, and offers what is near it", async () => {
+  await open("/dashbords/3");
+  await byText(driver, "h1", "Nothing stands here");
+  await press(driver, byText(driver, "main//a", "Dashboards"));
+  await byText(driver, "h1", "Dashboards");
+});
+
+test("on a phone the rail is one line until it is opened; pages that show no time have none", async () => {
+  await setViewport(driver, 390, 844);
+  await open("/?last=3600&every=60");
+  const rail = await byCss(driver, "footer");
+  expect((await rail.getRect()).height).toBeLessThan(48);
+  await press(driver, byText(driver, "footer//button", "other times"));
+  await eventually(driver, async () => (await rail.getRect()).height > 100, 5000, "it does not open");
+  await open("/sources/tokens");
+  await byText(driver, "h1", "Sources");
+  expect(await driver.findElements(By.css("footer"))).toEqual([]);
+  await setViewport(driver, 1280, 800);
+});
+
 describe("ease, counted: each fails when one more action is needed", () => {
   let actions = 0;
   const act = async (element: Promise<WebElement>) => {
