@@ -23,6 +23,7 @@ import { countersQuery, dashboardsQuery, machinesQuery, rulesQuery } from "../ap
 import { readyMade } from "../../../core/dashboards/ready-made.ts";
 import { findCounters } from "../../../core/counters/find-counters.ts";
 import { readingAddress } from "../sentence/reading-address.ts";
+import { findFigures, namedFigures } from "../shared/bands/named-figures.ts";
 import { bands } from "../shared/bands/bands.ts";
 import { chooseTheme } from "../ui/theme.ts";
 import { useGo } from "../time/use-go.ts";
@@ -147,6 +148,10 @@ export function FindList({ typed: first, onLeave }: FindListProps): ReactNode {
                 bands
                   .filter((band) => band.counters.some((counter) => present.get(counter)?.includes(name)))
                   .map((band) => item(`${name}: ${band.title}`, "band", `${machinePath(name)}#${band.id}`)),
+              )}
+            {typed &&
+              findFigures(namedFigures(counters), typed).map(({ words, subject, reading }) =>
+                item(words, "figure of every machine", readingAddress(reading, "lines"), subject),
               )}
             {typed &&
               findCounters(counters, typed)

@@ -6,9 +6,8 @@ import type { Line } from "../../../../core/reading/document.ts";
 import { useReadings } from "../../api/use-readings.ts";
 import { Strip } from "../../charts/strip.tsx";
 import { stripScale } from "../../charts/strip-paths.ts";
-import { type OpenReading, readingAddress } from "../../sentence/reading-address.ts";
-import type { Band } from "../../shared/bands/band.ts";
-import { bands } from "../../shared/bands/bands.ts";
+import { readingAddress } from "../../sentence/reading-address.ts";
+import { type NamedFigure, namedFigures } from "../../shared/bands/named-figures.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { Quantity } from "../../ui/quantity.tsx";
 import { useTheme } from "../../ui/theme.ts";
@@ -18,32 +17,15 @@ const most = 14;
 const stripPoints = 160;
 const stripPx = 30;
 
-/** A band's figure of all machines, a line each. */
-function ofAllMachines({ figure }: Band): OpenReading {
-  const reading = figure.reading("");
-  return {
-    ...reading,
-    sentences: Object.fromEntries(
-      Object.entries(reading.sentences).map(([name, sentence]) => [
-        name,
-        { ...sentence, where: (sentence.where ?? []).filter(({ tag }) => tag !== "machine") },
-      ]),
-    ),
-  };
-}
-
 /**
  * What people look at first, subject by subject: where it is highest now, over the window. What was looked at last in
  * this browser stands above.
  */
 export function FirstLook({ counters, last }: { counters: readonly CounterView[]; last: string | null }): ReactNode {
   const { span } = useTime();
-  const names = new Set(counters.map(({ name }) => name));
-  const shown = bands
-    .filter(({ figure }) => Object.values(figure.reading("").sentences).every(({ counter }) => names.has(counter)))
-    .slice(0, most);
+  const shown = namedFigures(counters).slice(0, most);
   const window = { from: Math.round(span.fromMs), to: Math.round(span.toMs) };
-  const answers = useReadings(shown.map((band) => ({ ...ofAllMachines(band), points: stripPoints, window })));
+  const answers = useReadings(shown.map(({ reading }) => ({ ...reading, points: stripPoints, window })));
   return (
     <section aria-labelledby="first-look-title" className="pt-2" data-first-look>
       <ViewTitle words="Counters" />
@@ -57,10 +39,10 @@ export function FirstLook({ counters, last }: { counters: readonly CounterView[]
         )}
       </p>
       <ul className="mt-3 grid grid-cols-[minmax(0,1fr)] gap-x-10 min-[1700px]:grid-cols-2">
-        {shown.map((band, i) => (
+        {shown.map((figure, i) => (
           <LookRow
-            key={band.id}
-            band={band}
+            key={figure.id}
+            figure={figure}
             colour={i}
             line={highest(answers[i]?.data?.lines)}
             firstMs={answers[i]?.data?.from ?? span.fromMs}
@@ -74,28 +56,27 @@ export function FirstLook({ counters, last }: { counters: readonly CounterView[]
 }
 
 interface LookRowProps {
-  readonly band: Band;
+  readonly figure: NamedFigure;
   readonly colour: number;
   readonly line: Line | undefined;
   readonly firstMs: number;
   readonly stepMs: number;
 }
 
-function LookRow({ band, colour, line, firstMs, stepMs }: LookRowProps): ReactNode {
+function LookRow({ figure, colour, line, firstMs, stepMs }: LookRowProps): ReactNode {
   const { span } = useTime();
   const theme = useTheme();
-  const { figure } = band;
   const ceiling = figure.unit === "%" ? 100 : (line?.max ?? 1) || 1;
   const colours = palette[theme];
   return (
-    <li className="border-b border-hairline" data-look={band.id}>
+    <li className="border-b border-hairline" data-look={figure.id}>
       <Link
-        to={readingAddress(ofAllMachines(band), "lines")}
+        to={readingAddress(figure.reading, "lines")}
         className="grid grid-cols-[9rem_minmax(0,1fr)_7.5rem] items-center gap-x-4 py-2 hover:bg-wash"
-        title={figure.explains ?? figure.words}
+        title={figure.explains}
       >
         <span className="min-w-0">
-          <span className="block truncate font-bold">{band.title}</span>
+          <span className="block truncate font-bold">{figure.subject}</span>
           <span className="block truncate text-[13px] text-quiet">{figure.words}</span>
         </span>
         <Strip

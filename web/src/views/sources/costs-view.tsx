@@ -42,7 +42,9 @@ function Figures({ costs }: { costs: Costs }): ReactNode {
       "on disk",
       costs.bytesPerSample,
       "By",
-      costs.isEstimated ? "a sample, estimated: it is measured after the first two hours" : "a sample, indexes included",
+      costs.isEstimated
+        ? "a sample, estimated: it is measured after the first two hours"
+        : "a sample, indexes included",
     ],
     ["processor", costs.processorShare * 100, "%", "of one processor, the server alone, over a minute"],
     [

@@ -5,9 +5,11 @@ import { findCounters } from "../../../../../core/counters/find-counters.ts";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
 import type { PlanKind } from "../../../../../core/dashboards/tile-kinds.ts";
 import { countersQuery } from "../../../api/queries.ts";
+import { findFigures, namedFigures } from "../../../shared/bands/named-figures.ts";
 import { PopoverPart } from "../../../sentence/popover-part.tsx";
 
 const mostShown = 30;
+const mostFigures = 8;
 const firstLook = { highest: 8, by: "mean" } as const;
 
 /** Answers of planning. */
@@ -68,11 +70,13 @@ export function AddTile({ onAdd }: { onAdd: (tile: Omit<Tile, "id" | "place">) =
 function CounterTiles({ onAdd }: { onAdd: (tile: Omit<Tile, "id" | "place">) => void }): ReactNode {
   const counters = useQuery(countersQuery).data ?? [];
   const [typed, setTyped] = useState("");
-  const found = findCounters(counters, useDeferredValue(typed));
+  const wanted = useDeferredValue(typed);
+  const found = findCounters(counters, wanted);
+  const figures = findFigures(namedFigures(counters), wanted).slice(0, mostFigures);
   return (
     <>
       <label className="text-[13px] text-quiet" htmlFor="tile-counter">
-        or a counter
+        or a figure, or a counter
       </label>
       <input
         id="tile-counter"
@@ -83,6 +87,20 @@ function CounterTiles({ onAdd }: { onAdd: (tile: Omit<Tile, "id" | "place">) => 
         autoComplete="off"
       />
       <ul>
+        {figures.map(({ id, words, subject, explains, reading }) => (
+          <li key={id}>
+            <button
+              type="button"
+              className="w-full truncate py-0.5 text-left font-semibold hover:text-act"
+              title={explains}
+              onClick={() =>
+                onAdd({ title: `${words.charAt(0).toUpperCase()}${words.slice(1)}`, kind: "lines", reading })
+              }
+            >
+              {words} <span className="font-normal text-quiet">{subject}</span>
+            </button>
+          </li>
+        ))}
         {found.slice(0, mostShown).map((counter) => (
           <li key={counter.name}>
             <button
@@ -97,7 +115,7 @@ function CounterTiles({ onAdd }: { onAdd: (tile: Omit<Tile, "id" | "place">) => 
         ))}
       </ul>
       {found.length > mostShown && <p className="text-[13px] text-quiet">and {found.length - mostShown} more</p>}
-      {found.length === 0 && <p className="text-[13px] text-quiet">Nothing here is called that.</p>}
+      {found.length + figures.length === 0 && <p className="text-[13px] text-quiet">Nothing here is called that.</p>}
     </>
   );
 }

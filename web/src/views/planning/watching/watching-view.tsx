@@ -123,9 +123,7 @@ function Row({ one, isOpen, onOpen }: { one: WatchedSource; isOpen: boolean; onO
       </td>
       <td className="figure px-2 text-right">{one.series}</td>
       <td className="figure px-2 text-right whitespace-nowrap">{amount(one.samplesPerDay, "{sample}")}</td>
-      <td className="figure px-2 text-right whitespace-nowrap">
-        {amount(one.diskBytesPerDay, "By")}
-      </td>
+      <td className="figure px-2 text-right whitespace-nowrap">{amount(one.diskBytesPerDay, "By")}</td>
       <td className="figure px-2 text-right whitespace-nowrap">
         {one.wireBytesPerDay === null ? "–" : amount(one.wireBytesPerDay, "By")}
       </td>

@@ -1,0 +1,45 @@
+import type { CounterView } from "../../../../core/api/counters.ts";
+import { answersTo, typedWords } from "../../../../core/text/typed-words.ts";
+import type { OpenReading } from "../../sentence/reading-address.ts";
+import { bands } from "./bands.ts";
+
+/** What people mean by a word, worked out of counters: "processor busy", with its formula. */
+export interface NamedFigure {
+  readonly id: string;
+  readonly words: string;
+  /** The subject that it is of. */
+  readonly subject: string;
+  readonly explains: string;
+  readonly unit: string;
+  /** Of every machine, a line each. */
+  readonly reading: OpenReading;
+}
+
+/** The figures of the bands for all machines, of which all counters are gathered; in the bands' order. */
+export function namedFigures(counters: readonly Pick<CounterView, "name">[]): readonly NamedFigure[] {
+  const names = new Set(counters.map(({ name }) => name));
+  return bands.flatMap(({ id, title, figure }): NamedFigure[] => {
+    const reading = figure.reading("");
+    if (!Object.values(reading.sentences).every(({ counter }) => names.has(counter))) return [];
+    const sentences = Object.entries(reading.sentences).map(([name, sentence]) => [
+      name,
+      { ...sentence, where: (sentence.where ?? []).filter(({ tag }) => tag !== "machine") },
+    ]);
+    return [
+      {
+        id,
+        words: figure.words,
+        subject: title,
+        explains: figure.explains ?? figure.words,
+        unit: figure.unit,
+        reading: { ...reading, sentences: Object.fromEntries(sentences) },
+      },
+    ];
+  });
+}
+
+/** Those that answer to what is typed, in any order of words; all where nothing is. */
+export function findFigures(figures: readonly NamedFigure[], typed: string): readonly NamedFigure[] {
+  const wanted = typedWords(typed);
+  return figures.filter(({ words, subject }) => answersTo(wanted, `${words} ${subject}`) > 0);
+}
