@@ -39,7 +39,7 @@ const button = (words: string) => driver.findElement(By.xpath(`//button[normaliz
 const addCounter = async (words: string, choice: string) => {
   await press(driver, byCss(driver, '[aria-label^="add a tile"]'));
   await (await byCss(driver, "#tile-counter")).sendKeys(words);
-  await press(driver, byText(driver, "button", choice));
+  await press(driver, byText(driver, `button[normalize-space(.)=${JSON.stringify(choice)}]`, choice));
   await byCss(driver, "[data-tile-editor]");
 };
 
