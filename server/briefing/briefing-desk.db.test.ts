@@ -103,7 +103,7 @@ describe("the briefing of what is stored", () => {
       (await lines([machine("hive", { state: "silent", lastSampleAtMs: now - 14 * minute }), machine("vault")]))[0],
     ).toBe("hive has been silent for 14 min, since ….");
   });
-  test("works of the last day that overlapped, not older ones", async () => {
+  test("works of the last day that overlapped are told as today's, older ones as this week's", async () => {
     const work = (kind: string, from: number, to: number) => ({
       fromMs: from,
       toMs: to,
@@ -117,12 +117,13 @@ describe("the briefing of what is stored", () => {
       work("backup", now - 3 * day, now - 3 * day + 3_600_000),
       work("scan", now - 3 * day + 60_000, now - 3 * day + 7_200_000),
     ]);
-    expect(await told()).toEqual([]);
+    const older = "Backup and scan on vault overlapped this hour.";
+    expect(await told()).toEqual([older]);
     await insertEvents(db.database, [
       work("backup", now - 9 * 3_600_000, now - 8 * 3_600_000),
       work("scan", now - 8.5 * 3_600_000, now - 7 * 3_600_000),
     ]);
-    expect(await told()).toEqual(["Backup and scan on vault overlapped, …."]);
+    expect(await told()).toEqual(["Backup and scan on vault overlapped, ….", older]);
     const { rows } = await db.database.query<{ id: number }>("select id::float8 as id from event");
     for (const { id } of rows) await removeEvent(db.database, id);
     expect(await told()).toEqual([]);

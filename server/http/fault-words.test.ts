@@ -28,7 +28,11 @@ test.each<[Joi.Schema, unknown, string]>([
   [Joi.object({ name: Joi.string().required() }), {}, "The name is missing"],
   [Joi.object({ name: Joi.string() }), { name: "" }, "The name is empty"],
   [Joi.object({ kind: Joi.valid("a", "b") }), { kind: "c" }, "The kind must be one of a, b"],
-  [Joi.object({ perRequest: Joi.boolean() }), { perRequest: "maybe" }, '"per request" must be true or false'],
+  [
+    Joi.object({ perRequest: Joi.boolean() }),
+    { perRequest: "maybe" },
+    '"per request" (perRequest) must be true or false',
+  ],
   [Joi.object({}), { other: 1 }, '"other" is not known here'],
   [
     Joi.object({ from: Joi.number(), to: Joi.number().greater(Joi.ref("from")) }),

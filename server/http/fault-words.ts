@@ -135,7 +135,9 @@ export function faultWords(message: string, isExact = false): string {
   const words = message
     .replace(/⟦([^⟧]*)⟧/g, (_, path: string) => {
       const name = fieldWords(path === "value" ? "" : path);
-      return isExact && /[.[]/.test(path) ? `${name} (${path})` : name;
+      // A name that was taken apart, or of which there are several, does not say which field that is.
+      const isPlain = path === "value" || name === `"${path}"` || !(/[.[]/.test(path) || name.startsWith('"'));
+      return isExact && !isPlain ? `${name} (${path})` : name;
     })
     .replace(/\bref:([\w.]+)/g, (_, path: string) => fieldWords(path));
   return `${words.charAt(0).toUpperCase()}${words.slice(1)}`;
