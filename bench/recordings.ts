@@ -30,14 +30,14 @@ try {
   const recording = {
     name: "bench",
     everySeconds: 1,
-    forSeconds: (10_000 + measuredMs) / 1000,
+    forSeconds: (warmMs + measuredMs) / 1000,
     sentences: names.slice(0, counters).map((counter) => ({ counter })),
   };
   const { body: made } = (await ask("POST", "/api/recordings", recording)) as { body: RecordingView };
   await delay(warmMs);
   const { body: told } = (await ask("POST", "/api/recordings/forecast", recording)) as { body: RecordingForecast };
   const { body: run } = (await ask("POST", `/api/recordings/${made.id}/runs`, {})) as { body: { id: number } };
-  await delay(10_000);
+  await delay(warmMs);
   const running = await shareOver(measuredMs);
   await delay(keptMs);
   const taken = running - (await shareOver(measuredMs));

@@ -608,7 +608,7 @@ describe("ease, counted: each fails when one more action is needed", () => {
   };
   test("which container uses most memory, and since when: three", async () => {
     await begin("/?last=604800&every=60");
-    await act(byText(driver, "a", "stream"));
+    await act(byCss(driver, '[data-machine="stream"] th a'));
     await act(byText(driver, "a", "Containers"));
     const first = await eventually(
       driver,
