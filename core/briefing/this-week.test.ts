@@ -46,9 +46,9 @@ test("what was raised and is over is told by rule and machine, the gravest first
     incident("pool is full", "vault", 1, null),
   ]);
   expect(lines.map(said)).toEqual([
-    "runs on battery, ups: raised for 24 min, ….",
-    "disks busy, vault: raised twice, at longest for 2 h, ….",
-    "disks busy, hive: raised for 1 h, ….",
+    "runs on battery, ups: raised for 24 min, from ….",
+    "disks busy, vault: raised twice, at longest for 2 h, from ….",
+    "disks busy, hive: raised for 1 h, from ….",
   ]);
   expect(lines.map(({ part, severity }) => [part, severity])).toEqual([
     ["week", "urgent"],
@@ -66,7 +66,7 @@ test("works that overlapped on earlier days are told once, those of the last day
     ...[work("copy", 2, 0, 2), work("scan", 2, 1, 3)],
     ...[work("copy", 0.5, 0, 2), work("scan", 0.5, 1, 3)],
   ];
-  expect(told([], events).map(said)).toEqual(["Copy and scan on vault overlapped twice, last …."]);
+  expect(told([], events).map(said)).toEqual(["Copy and scan on vault overlapped twice, last on …."]);
   expect(told([], events.slice(4))).toEqual([]);
 });
 

@@ -117,7 +117,7 @@ describe("the briefing of what is stored", () => {
       work("backup", now - 3 * day, now - 3 * day + 3_600_000),
       work("scan", now - 3 * day + 60_000, now - 3 * day + 7_200_000),
     ]);
-    const older = "Backup and scan on vault overlapped this hour.";
+    const older = "Backup and scan on vault overlapped on ….";
     expect(await told()).toEqual([older]);
     await insertEvents(db.database, [
       work("backup", now - 9 * 3_600_000, now - 8 * 3_600_000),
