@@ -73,4 +73,7 @@ test.each([
   ["sentences.a.counter", "the counter"],
   ["tiles[3]", '"tiles"'],
   ["", "what was sent"],
+  ["constructor", '"constructor"'],
+  ["a.__proto__", '"__proto__"'],
+  ["toString", '"to string"'],
 ])("%j is called %s", (path, words) => expect(fieldWords(path)).toBe(words));

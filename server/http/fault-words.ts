@@ -122,12 +122,10 @@ export function fieldWords(path: string): string {
       .split(/[.[\]]+/)
       .filter((part) => part !== "" && !/^\d+$/.test(part))
       .at(-1) ?? "";
-  return (
-    fieldNames[last] ??
-    (last === ""
-      ? "what was sent"
-      : `"${last.replace(/([a-z])([A-Z])/g, (_, a: string, b: string) => `${a} ${b.toLowerCase()}`)}"`)
-  );
+  if (last === "") return "what was sent";
+  // A field may be called as what every object has.
+  if (Object.hasOwn(fieldNames, last)) return fieldNames[last] as string;
+  return `"${last.replace(/([a-z])([A-Z])/g, (_, a: string, b: string) => `${a} ${b.toLowerCase()}`)}"`;
 }
 
 /** A message with its labels in words, as a sentence's beginning; `isExact` leaves no doubt which field of several it is. */
