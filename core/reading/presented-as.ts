@@ -58,7 +58,7 @@ export function presentations(kind: CounterKind, unit: string): readonly Present
 
 function withConversions(as: As, unit: string): readonly Presentation[] {
   const perSecond = /^(\{[^}]*\})?\/s$/.test(unit);
-  const others = perSecond ? [perMinute] : (conversions[unit] ?? []);
+  const others = perSecond ? [perMinute] : ((Object.hasOwn(conversions, unit) ? conversions[unit] : undefined) ?? []);
   return [
     { words: unitWords(unit), as, unit, factor: 1 },
     ...others.map(([words, to, factor]) => ({ words, as, unit: to, factor })),
@@ -69,7 +69,7 @@ function withConversions(as: As, unit: string): readonly Presentation[] {
 export function unitWords(unit: string): string {
   if (/^\{[^}]*\}\/s$/.test(unit)) return "per second";
   const annotation = /^\{([^}]*)\}$/.exec(unit);
-  return annotation ? `${annotation[1]}s` : (ownWords[unit] ?? unit);
+  return annotation ? `${annotation[1]}s` : ((Object.hasOwn(ownWords, unit) ? ownWords[unit] : undefined) ?? unit);
 }
 
 type Open = Omit<ReadingDocument, "window">;

@@ -123,3 +123,10 @@ describe("ways to present a counter", () => {
       presentationOf({ sentences: { a: { counter: "x" } }, figure: "a * 7", unit: "bit/s" }, "total", "By"),
     ).toBeUndefined());
 });
+
+test.each(["constructor", "toString", "__proto__"])(
+  "a unit that is called %s, as what every object has, stays as it is",
+  (unit) => {
+    expect(presentations("level", unit)).toEqual([{ words: unit, as: "value", unit, factor: 1 }]);
+  },
+);

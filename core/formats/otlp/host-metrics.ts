@@ -114,7 +114,9 @@ function hostTags(name: string, attributes: Readonly<Record<string, string>>): R
   const tags: Record<string, string> = {};
   for (const [attribute, value] of Object.entries(attributes)) {
     // "state" and "device" were plain words once, and "state" was a processor's mode.
-    const known = tagNames[attribute] ?? (attribute === "state" && isProcessor ? "mode" : attribute);
+    const known =
+      (Object.hasOwn(tagNames, attribute) ? tagNames[attribute] : undefined) ??
+      (attribute === "state" && isProcessor ? "mode" : attribute);
     const tag = known === "device" && name.startsWith("system.network.") ? "interface" : known;
     if (tag === "cpu") tags[tag] = value.replace(/^cpu/, "");
     else if (tag === "device" && name.startsWith("system.disk.")) tags[tag] = value.replace("/dev/", "");
