@@ -223,7 +223,7 @@ export function TimeChart({
               />
             </div>
             <LabelsBelow lines={lines} colourOf={colourOf} unit={unit} />
-            <p className="not-in-print mt-1 sm:mt-4 sm:ml-4 flex gap-2 whitespace-nowrap leading-4">
+            <p className="not-in-print mt-1 flex gap-2 whitespace-nowrap sm:mt-4 sm:ml-2 leading-4">
               <button
                 type="button"
                 className="word-link text-[12px] leading-4"

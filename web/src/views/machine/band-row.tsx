@@ -149,7 +149,7 @@ export function BandRow({
           </p>
         )}
         <ChartWithActions
-          key={viewId}
+          key={`${viewId} ${isCompact}`}
           title={`${view.shows} of ${subject}, ${view.split}`}
           answer={answer.data}
           span={span}
