@@ -86,4 +86,4 @@ function PieceText({ piece }: { piece: Piece }): ReactNode {
   }
 }
 
-const Clock = ({ words }: { words: string }): ReactNode => <span className="figure text-[0.93em]">{words}</span>;
+const Clock = ({ words }: { words: string }): ReactNode => <span className="moment whitespace-nowrap">{words}</span>;
