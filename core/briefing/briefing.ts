@@ -266,18 +266,28 @@ export interface Overlapping {
   readonly toMs: number;
 }
 
-/** Works that lasted and overlapped on one machine, by the names of their kinds, in the order of the events. */
+/**
+ * Works that lasted and overlapped on one machine, two and two, the one with the earlier name first; in the order in
+ * which the later of both began. In one pass: of what is over, nothing is compared.
+ */
 export function overlapping(events: readonly MachineEvent[]): readonly Overlapping[] {
   const works = events.filter(({ fromMs, toMs, kind }) => toMs > fromMs && kind !== "note" && kind !== "power loss");
-  return works.flatMap((first) =>
-    works.flatMap((second): Overlapping[] => {
-      if (first.machine !== second.machine || first.kind >= second.kind) return [];
-      const fromMs = Math.max(first.fromMs, second.fromMs);
-      const toMs = Math.min(first.toMs, second.toMs);
-      return toMs > fromMs ? [{ first, second, fromMs, toMs }] : [];
-    }),
-  );
+  const underWay = new Map<string, MachineEvent[]>();
+  const found: Overlapping[] = [];
+  for (const work of [...works].sort((a, b) => a.fromMs - b.fromMs)) {
+    const others = (underWay.get(work.machine) ?? []).filter(({ toMs }) => toMs > work.fromMs);
+    // The same work a second time is no other one, and of very many at once the newest are enough.
+    for (const other of others.slice(-mostAtOnce)) {
+      if (other.kind === work.kind) continue;
+      const [first, second] = other.kind < work.kind ? [other, work] : [work, other];
+      found.push({ first, second, fromMs: work.fromMs, toMs: Math.min(other.toMs, work.toMs) });
+    }
+    underWay.set(work.machine, [...others.slice(-mostAtOnce), work]);
+  }
+  return found;
 }
+
+const mostAtOnce = 20;
 
 /** The window that shows both of two works. */
 export const aroundBoth = (first: MachineEvent, second: MachineEvent): BriefingLine["window"] =>

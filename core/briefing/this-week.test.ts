@@ -74,3 +74,10 @@ test("a calm week has nothing to tell, and a wild one no more than four sentence
   expect(told([])).toEqual([]);
   expect(told(Array.from({ length: 50 }, (_, i) => incident(`rule ${i}`, "vault", 1, 1)))).toHaveLength(4);
 });
+
+test("ten thousand works that follow each other, and as many at once, are gone through in one pass", () => {
+  const after = Array.from({ length: 10_000 }, (_, i) => work(i % 2 ? "copy" : "scan", 6, i / 100, i / 100 + 0.009));
+  expect(told([], after)).toEqual([]);
+  const atOnce = Array.from({ length: 10_000 }, (_, i) => work(`job ${i}`, 6, 0, 1));
+  expect(told([], atOnce)).toHaveLength(4);
+});

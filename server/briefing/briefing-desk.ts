@@ -1,7 +1,7 @@
 import type { MachineView } from "../../core/api/machines.ts";
 import { usualStepMs } from "../../core/baseline/usual-range.ts";
 import { type BriefingFacts, type BriefingLine, briefing } from "../../core/briefing/briefing.ts";
-import { thisWeek } from "../../core/briefing/this-week.ts";
+import { thisWeek, type WeekFacts } from "../../core/briefing/this-week.ts";
 import { fillOf } from "../../core/capacity/fill.ts";
 import type { Line, ReadingDocument } from "../../core/reading/document.ts";
 import {
@@ -67,6 +67,7 @@ interface Past {
   readonly fills: BriefingFacts["fills"];
   readonly unusual: BriefingFacts["unusual"];
   readonly steadiness: NonNullable<BriefingFacts["steadiness"]>;
+  readonly week: Pick<WeekFacts, "incidents" | "events">;
 }
 
 /** At what machines stood lowest of late. */
@@ -105,14 +106,10 @@ export class BriefingDesk {
         this.#pastAtMs = 0;
       });
     }
-    const [{ fills, unusual, steadiness }, incidents, events] = await Promise.all([
+    const [{ fills, unusual, steadiness, week }, incidents, events] = await Promise.all([
       this.#past,
       listIncidents(this.#database, nowMs - 1, nowMs, 100),
       listEvents(this.#database, nowMs - dayMs, nowMs),
-    ]);
-    const [weekIncidents, weekEvents] = await Promise.all([
-      listIncidents(this.#database, nowMs - weekMs, nowMs, mostOfWeek),
-      listEvents(this.#database, nowMs - weekMs, nowMs),
     ]);
     const machines = this.#machines();
     const known = new Set(machines.map(({ name }) => name));
@@ -127,7 +124,15 @@ export class BriefingDesk {
       events,
       steadiness: present(steadiness),
     });
-    return [...today, ...thisWeek({ nowMs, incidents: weekIncidents, events: weekEvents })];
+    const isKnown = (machine: string | undefined) => !machine || known.has(machine);
+    return [
+      ...today,
+      ...thisWeek({
+        nowMs,
+        incidents: week.incidents.filter(({ tags }) => isKnown(tags["machine"])),
+        events: week.events.filter(({ machine }) => isKnown(machine)),
+      }),
+    ];
   }
 
   async #read(nowMs: number): Promise<Past> {
@@ -160,11 +165,15 @@ export class BriefingDesk {
         if (factor >= leastFactor) unusual.push({ factor, machine: line.tags["machine"] ?? key, words, band });
       }
     }
+    const [weekIncidents, weekEvents] = await Promise.all([
+      listIncidents(this.#database, nowMs - weekMs, nowMs, mostOfWeek),
+      listEvents(this.#database, nowMs - weekMs, nowMs),
+    ]);
     this.#pastHoldsMs = Math.max(pastHoldsMs, pastHoldsTimes * (performance.now() - began));
     const steadiness = await this.#steadiness(
       this.#machines().map(({ name }) => name),
       nowMs,
     );
-    return { atMs: nowMs, fills, unusual, steadiness };
+    return { atMs: nowMs, fills, unusual, steadiness, week: { incidents: weekIncidents, events: weekEvents } };
   }
 }
