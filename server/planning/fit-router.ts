@@ -92,7 +92,7 @@ export function fitRouter(parts: FitRouterParts): Router {
       throw new Problem(
         409,
         "Nothing there can measure",
-        `${machine} has no collector of Nubrel's, which measures it. Say its speed yourself.`,
+        `${machine} has no collector of Nubrel's for Linux, which measures it. Say its speed yourself.`,
       );
     parts.sources.speedWishes.ask(machine, parts.store.nowMs());
     return { machine };
@@ -101,7 +101,8 @@ export function fitRouter(parts: FitRouterParts): Router {
 }
 
 const hasCollector = (sources: Sources, machine: string): boolean =>
-  sources.all().some(({ source }) => source.kind === "collector" && source.machine === machine);
+  // A collector that sends the tables of the system's own tool is no program of ours, and measures nothing.
+  sources.all().some((run) => run.source.kind === "collector" && run.source.machine === machine && !run.sendsTables);
 
 /** Whoever takes JSON alone gets one document. */
 const wantsOne = (request: Request): boolean => {

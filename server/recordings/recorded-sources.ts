@@ -20,8 +20,7 @@ export function sourcesOf(
     if (!run) return [];
     const { name, machine, kind, intervalMs, pause } = run.source;
     const own = intervalMs / 1000;
-    const sentTables = /csv/.test(run.raw?.contentType ?? "");
-    const why = everySeconds >= own ? null : pause ? "it is paused" : (whyNotFaster(kind, sentTables) ?? null);
+    const why = everySeconds >= own ? null : pause ? "it is paused" : (whyNotFaster(kind, run.sendsTables) ?? null);
     return [
       {
         id,

@@ -130,6 +130,11 @@ export class SourceRun {
     return this.#raw;
   }
 
+  /** What it sent last is a table, as the system's own tool of a Windows machine writes it. */
+  get sendsTables(): boolean {
+    return /csv/.test(this.#raw?.contentType ?? "");
+  }
+
   /** Since when it is waited for: it was not silent while nobody listened. */
   readonly waitedSinceMs = (): number => Math.max(this.#sinceMs, this.#heardMs ?? 0);
 

@@ -18,7 +18,7 @@ import { useMay } from "../shared/people/use-may.ts";
 import { listRules, makeRule } from "../../../core/api/rules.ts";
 import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
-import { type ReactNode, useEffect, useRef, useState } from "react";
+import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import { countersQuery, dashboardsQuery, machinesQuery, rulesQuery } from "../api/queries.ts";
 import { readyMade } from "../../../core/dashboards/ready-made.ts";
 import { findCounters } from "../../../core/counters/find-counters.ts";
@@ -88,6 +88,7 @@ export function FindList({ typed: first, onLeave }: FindListProps): ReactNode {
     field.current?.blur();
   };
   const typed = text.trim();
+  const wanted = useMemo(() => typedWords(text), [text]);
   const present = new Map(counters.map(({ name, machines: on }) => [name, on]));
   const item = (words: string, kind: string, to: string | (() => void), more = "") => (
     <Command.Item
@@ -104,7 +105,7 @@ export function FindList({ typed: first, onLeave }: FindListProps): ReactNode {
     <Command
       label="Find"
       loop
-      filter={(value, search) => answersTo(typedWords(search), value)}
+      filter={(value) => answersTo(wanted, value)}
       className="relative w-full"
       onKeyDown={(event) => event.key === "Escape" && field.current?.blur()}
     >

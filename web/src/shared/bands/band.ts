@@ -89,3 +89,12 @@ export const scaled = (
   unit: string,
   sentence: Partial<Sentence> = {},
 ): OpenReading => ({ ...one(counter, machine, sentence), figure, unit });
+
+/** A machine's reading for all of them at once: the condition on the machine is taken out, lines stay one a machine. */
+export function ofAllMachines(reading: OpenReading): OpenReading {
+  const sentences = Object.entries(reading.sentences).map(([name, sentence]) => [
+    name,
+    { ...sentence, where: (sentence.where ?? []).filter(({ tag }) => tag !== "machine") },
+  ]);
+  return { ...reading, sentences: Object.fromEntries(sentences) };
+}

@@ -1,6 +1,7 @@
 import type { CounterView } from "../../../../core/api/counters.ts";
 import { answersTo, typedWords } from "../../../../core/text/typed-words.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
+import { ofAllMachines } from "./band.ts";
 import { bands } from "./bands.ts";
 
 /** What people mean by a word, worked out of counters: "processor busy", with its formula. */
@@ -21,10 +22,6 @@ export function namedFigures(counters: readonly Pick<CounterView, "name">[]): re
   return bands.flatMap(({ id, title, figure }): NamedFigure[] => {
     const reading = figure.reading("");
     if (!Object.values(reading.sentences).every(({ counter }) => names.has(counter))) return [];
-    const sentences = Object.entries(reading.sentences).map(([name, sentence]) => [
-      name,
-      { ...sentence, where: (sentence.where ?? []).filter(({ tag }) => tag !== "machine") },
-    ]);
     return [
       {
         id,
@@ -32,7 +29,7 @@ export function namedFigures(counters: readonly Pick<CounterView, "name">[]): re
         subject: title,
         explains: figure.explains ?? figure.words,
         unit: figure.unit,
-        reading: { ...reading, sentences: Object.fromEntries(sentences) },
+        reading: ofAllMachines(reading),
       },
     ];
   });

@@ -1,7 +1,7 @@
 import type { Sentence } from "../../../../core/reading/document.ts";
 import { diskWait as commonDiskWait, formulas } from "../../../../core/reading/common-readings.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
-import { of, one, scaled } from "../../shared/bands/band.ts";
+import { of, ofAllMachines, one, scaled } from "../../shared/bands/band.ts";
 import {
   diskBusy,
   flowBits,
@@ -263,14 +263,7 @@ export const defaultColumns: readonly string[] = ["processor", "memory", "disk",
 
 /** The same readings for all machines at once: the condition on the machine is taken out, lines stay one a machine. */
 export function ofEveryMachine(column: LedgerColumn): readonly OpenReading[] {
-  return column.readings.map((make) => {
-    const reading = make("");
-    const sentences = Object.entries(reading.sentences).map(([name, sentence]) => [
-      name,
-      { ...sentence, where: (sentence.where ?? []).filter(({ tag }) => tag !== "machine") },
-    ]);
-    return { ...reading, sentences: Object.fromEntries(sentences) };
-  });
+  return column.readings.map((make) => ofAllMachines(make("")));
 }
 
 /** The counters that a column reads, of machines. */
