@@ -82,6 +82,23 @@ test("a collector measures its machine when it is asked, once; what has none can
   }
 }, 120_000);
 
+test("a collector that only sends tables of the system's own tool cannot measure, and is not asked", async () => {
+  const { body: source } = await it.owner.ask("POST", "/api/sources", {
+    kind: "collector",
+    name: "desk",
+    machine: "desk",
+    intervalMs: 60_000,
+  });
+  const { body: token } = await it.owner.ask("POST", "/api/tokens", { name: "d", scope: "write", sourceId: source.id });
+  const sent = await fetch(`${it.server.address}/api/push/csv`, {
+    method: "POST",
+    headers: { authorization: `Bearer ${token.token}`, "content-type": "text/csv" },
+    body: `time,load\n${new Date().toISOString()},1\n`,
+  });
+  expect(sent.status).toBe(200);
+  expect((await ask("desk")).status).toBe(409);
+});
+
 test("speeds are beside the slowest that was measured", () => {
   expect([
     ...relativeSpeeds(
