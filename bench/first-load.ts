@@ -1,3 +1,4 @@
+import { setTimeout as delay } from "node:timers/promises";
 import { openBrowser } from "../e2e/support/browser.mjs";
 import { startServerProcess } from "../e2e/support/server-process.mjs";
 import { benchDatabase } from "./bench-database.ts";
@@ -36,6 +37,8 @@ try {
   await inPage(
     `while ((await (await fetch('/api/machines')).json()).filter(({ silent }) => !silent).length < ${machines}) await new Promise((go) => setTimeout(go, 500))`,
   );
+  // The sample world writes its month in the first minutes, with all that this machine has.
+  while ((await inPage<number>("return (await (await fetch('/api/demo')).json()).progress")) < 1) await delay(1000);
   await send("Network.enable", {});
   // Noted in the page: when all rows stand with their strips, in the letters that they keep.
   await send("Page.addScriptToEvaluateOnNewDocument", {

@@ -30,7 +30,7 @@ const onAir: Dashboard = {
       kind: "note",
       place: at(0, 0, 3, 6),
       ignores: ["machine"],
-      text: "- [x] Playout has **{free}** of memory free\n- [x] Battery at **{charge}** of 1\n- [ ] Archive is {archive} full: order drives\n\nCall Bo when the link to the mast is down for more than ten minutes.",
+      text: "- [x] Playout has **{free}** of memory free\n- [x] Battery at **{charge %}**\n- [ ] Archive is {archive} full: order drives\n\nCall Bo when the link to the mast is down for more than ten minutes.",
       reading: reading({
         free: { counter: "system.memory.usage", where: [...of("playout"), { tag: "state", is: ["free"] }] },
         charge: { counter: "hw.battery.charge", lines: "together", combine: "min" },

@@ -6,7 +6,16 @@ import { type Dashboard, emptyDashboard, type Tile } from "../core/dashboards/da
 import { present } from "../core/units/present.ts";
 import { type TestDatabase, testDatabase } from "../server/testing/test-database.ts";
 import { axeFindings } from "./support/axe.mjs";
-import { byCss, byText, eventually, openBrowser, press, printedPdf, setViewport } from "./support/browser.mjs";
+import {
+  byCss,
+  byText,
+  chooseMore,
+  eventually,
+  openBrowser,
+  press,
+  printedPdf,
+  setViewport,
+} from "./support/browser.mjs";
 import { makeOwner } from "./support/first-owner.mjs";
 import { startServerProcess } from "./support/server-process.mjs";
 
@@ -423,7 +432,7 @@ describe("elsewhere than on this screen", () => {
     await driver.executeScript(
       "window.print = () => { window.printed = [document.querySelector('[data-paper]')?.dataset.paper, document.querySelectorAll('.paper-page canvas').length, document.documentElement.dataset.theme]; dispatchEvent(new Event('afterprint')); }; localStorage.setItem('nubrel.theme', 'night')",
     );
-    await press(driver, button("on paper"));
+    await chooseMore(driver, "on paper");
     await eventually(
       driver,
       async () => (await driver.executeScript("return window.printed ?? null")) !== null,

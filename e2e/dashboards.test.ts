@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import type { DashboardListed, DashboardView } from "../core/api/dashboards.ts";
 import { type TestDatabase, testDatabase } from "../server/testing/test-database.ts";
 import { axeFindings } from "./support/axe.mjs";
-import { byCss, byText, eventually, openBrowser, press, setViewport } from "./support/browser.mjs";
+import { byCss, byText, chooseMore, eventually, openBrowser, press, setViewport } from "./support/browser.mjs";
 import { makeOwner } from "./support/first-owner.mjs";
 import { startServerProcess } from "./support/server-process.mjs";
 
@@ -222,7 +222,7 @@ describe("the list", () => {
   });
   test("versions are looked at and made the newest again", async () => {
     await press(driver, byText(driver, "a", "On air, by Bo"));
-    await press(driver, byText(driver, "button", "versions"));
+    await chooseMore(driver, "versions");
     await press(driver, byCss(driver, '[aria-label="look at it, version 1"]'));
     await byText(driver, "p", "This is version 1, as it was");
     await byText(driver, "p", "Here tiles will stand");

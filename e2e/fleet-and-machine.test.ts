@@ -23,6 +23,11 @@ const open = (path: string) => driver.get(server.address + path);
 const search = async () => new URL(await driver.getCurrentUrl()).searchParams;
 const readingInAddress = async () =>
   JSON.parse((await search()).get("reading") ?? "null") as Omit<ReadingDocument, "window">;
+/** A browser that takes commands of its development tools. */
+interface ChromiumDriver {
+  sendDevToolsCommand(command: string, values: object): Promise<void>;
+}
+
 const ask = <T>(method: string, path: string, body?: unknown): Promise<T> =>
   driver.executeAsyncScript(
     "const [m, p, b, done] = arguments; fetch('/api' + p, { method: m, headers: { 'content-type': 'application/json' }, body: b ? JSON.stringify(b) : undefined }).then((r) => r.json()).then(done)",
@@ -622,6 +627,39 @@ describe("ease, counted: each fails when one more action is needed", () => {
     await eventually(driver, async () => /\d/.test(await text("[data-figure=memory]")), 15_000, "no memory");
     expect(actions).toBeLessThanOrEqual(3);
   });
+  test("a chart to an alert that is saved: three", async () => {
+    await begin("/machines/vault?last=3600&every=60");
+    await act(byCss(driver, '#memory [aria-label^="Tell me when"]'));
+    const limit = await byCss(driver, '#memory [aria-label^="limit in"]');
+    actions++;
+    await limit.sendKeys(Key.chord(Key.CONTROL, "a"), "175");
+    await byCss(driver, "#memory [data-limit-doubt]");
+    await limit.sendKeys(Key.chord(Key.CONTROL, "a"), "95");
+    await act(byText(driver, "button", "Watch it"));
+    await byCss(driver, "#memory [data-rule-state]");
+    expect(actions).toBeLessThanOrEqual(3);
+    await press(driver, byCss(driver, "#memory [data-rule-state] a"));
+    await eventually(
+      driver,
+      async () => /^\/alerts\/rules\/\d+$/.test(new URL(await driver.getCurrentUrl()).pathname),
+      10_000,
+      "its state does not lead to it",
+    );
+    const rules = await ask<{ id: number }[]>("GET", "/rules");
+    const id = Number((await driver.getCurrentUrl()).match(/rules\/(\d+)/)?.[1]);
+    expect(rules.map((rule) => rule.id)).toContain(id);
+  });
+  test("a Linux machine is connected: three here, and one line to paste there", async () => {
+    await begin("/sources/connect");
+    await act(byText(driver, "button", "a Linux machine"));
+    actions++;
+    await (await byCss(driver, '[aria-label="Its name"] input')).sendKeys("cellar");
+    await act(byText(driver, "button", "Make its token"));
+    const line = await (await byCss(driver, "figure pre")).getText();
+    expect(line.split("\n")).toHaveLength(1);
+    expect(line).toMatch(/curl|wget/);
+    expect(actions).toBeLessThanOrEqual(3);
+  });
   test("a dashboard of four tiles from what is on screen: ten", async () => {
     await begin("/machines/vault?last=3600&every=60");
     await eventually(driver, async () => /\d/.test(await text("[data-figure=processor]")), 20_000, "no figure");
@@ -674,6 +712,27 @@ describe("everywhere", () => {
       "it stays",
     );
   });
+  test.each(["/", "/machines/vault?last=3600&every=60", "/alerts?last=2592000&every=60", "/planning/month"])(
+    "on paper as wide as A4 nothing of %s is cut off",
+    async (path) => {
+      await setViewport(driver, 718, 1000);
+      await open(path);
+      await byCss(driver, "main h1");
+      await eventually(
+        driver,
+        async () => !/reading …/.test(await (await byCss(driver, "main")).getText()),
+        20_000,
+        "it reads on",
+      );
+      await (driver as unknown as ChromiumDriver).sendDevToolsCommand("Emulation.setEmulatedMedia", { media: "print" });
+      const cut = await driver.executeScript<string[]>(
+        "return [...document.querySelectorAll('main table, main [data-chart] canvas')].filter((one) => { const box = one.getBoundingClientRect(); const clip = one.closest('.overflow-x-auto, .overflow-auto'); return box.right > innerWidth + 1 || (clip && clip.scrollWidth > clip.clientWidth + 1); }).map((one) => one.outerHTML.slice(0, 100))",
+      );
+      await (driver as unknown as ChromiumDriver).sendDevToolsCommand("Emulation.setEmulatedMedia", { media: "" });
+      await setViewport(driver, 1280, 800);
+      expect(cut).toEqual([]);
+    },
+  );
   test.each([
     "/",
     "/machines/hive",

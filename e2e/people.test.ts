@@ -6,7 +6,17 @@ import { By, Key, type WebDriver } from "selenium-webdriver";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { type TestDatabase, testDatabase } from "../server/testing/test-database.ts";
 import { axeFindings } from "./support/axe.mjs";
-import { byCss, byText, eventually, fill, isWide, openBrowser, press, setViewport } from "./support/browser.mjs";
+import {
+  byCss,
+  byText,
+  chooseMore,
+  eventually,
+  fill,
+  isWide,
+  openBrowser,
+  press,
+  setViewport,
+} from "./support/browser.mjs";
 import { makeOwner, owner } from "./support/first-owner.mjs";
 import { startServerProcess } from "./support/server-process.mjs";
 
@@ -191,7 +201,7 @@ describe("a dashboard is shown by a link", () => {
       JSON.stringify({ document: quay }),
     );
     await open(ines, `/dashboards/${id}?last=3600&every=5`);
-    await press(ines, byText(ines, "button", "show it by a link"));
+    await chooseMore(ines, "show it by a link");
     await press(ines, byText(ines, "button", "Make the link"));
     address = await (await byCss(ines, "figure pre")).getText();
     await guest.manage().deleteAllCookies();

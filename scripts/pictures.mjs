@@ -71,7 +71,7 @@ const pictures = [
     name: "dashboards",
     of: ["web/src/views/dashboards/list"],
     path: "/dashboards?last=86400&every=60",
-    ready: (page) => page.there("[data-dashboard] [data-miniature] canvas"),
+    ready: (page) => page.there("[data-dashboard] [data-miniature] [data-tile] svg"),
   },
   {
     name: "dashboard",

@@ -1,3 +1,6 @@
+import { narrowed } from "../reading/narrowed.ts";
+import type { ReadingDocument } from "../reading/document.ts";
+import { diskBusy, processorBusy } from "../reading/common-readings.ts";
 import type { MachineEvent } from "../events/machine-event.ts";
 import type { Fill } from "../capacity/fill.ts";
 import type { IncidentView, Severity } from "../rules/rule.ts";
@@ -17,6 +20,8 @@ export interface BriefingLine {
   readonly path: string;
   /** Null where the window of the moment will do. */
   readonly window: { readonly fromMs: number; readonly toMs: number } | null;
+  /** What the sentence is of, drawn small beside it over its window, or the last day; absent where nothing is. */
+  readonly drawn?: Omit<ReadingDocument, "window">;
   /** It is over, and stands under what is to be known today. */
   readonly part?: "week";
 }
@@ -30,18 +35,42 @@ export interface BriefingFacts {
   }[];
   /** What is raised by rules. */
   readonly incidents: readonly IncidentView[];
-  readonly fills: readonly (Fill & { readonly machine: string; readonly what: string; readonly band: string })[];
+  /** What rules read, by their ids, so that an incident can be drawn. */
+  readonly readings?: RuleReadings;
+  readonly fills: readonly (Fill & {
+    readonly machine: string;
+    readonly what: string;
+    readonly band: string;
+    readonly drawn?: Omit<ReadingDocument, "window">;
+  })[];
   readonly unusual: readonly {
     readonly factor: number;
     readonly machine: string;
     readonly words: string;
     readonly band: string;
+    readonly drawn?: Omit<ReadingDocument, "window">;
   }[];
   /** Of the last day. */
   readonly events: readonly MachineEvent[];
   /** Of the last thirty days, each machine with the lowest that it stood at; absent where too little is known. */
   readonly steadiness?: readonly { readonly machine: string; readonly lowest: number; readonly atMs: number }[];
 }
+
+/** What rules read, by the rule's id. */
+export type RuleReadings = ReadonlyMap<number, Omit<ReadingDocument, "window">>;
+
+/** What an incident's own line is drawn by; nothing where its rule has gone. */
+export function drawnOf(
+  { ruleId, tags }: IncidentView,
+  readings: RuleReadings = new Map(),
+): Pick<BriefingLine, "drawn"> {
+  const reading = readings.get(ruleId);
+  return reading ? { drawn: narrowed(reading, tags) } : {};
+}
+
+/** What a machine's own line of a reading is drawn by; nothing where there is no machine. */
+export const ofMachine = (reading: Omit<ReadingDocument, "window">, machine: string): Pick<BriefingLine, "drawn"> =>
+  machine === "" ? {} : { drawn: narrowed(reading, { machine }) };
 
 const hourMs = 3_600_000;
 const dayMs = 24 * hourMs;
@@ -159,12 +188,13 @@ function silences({ machines, nowMs }: BriefingFacts): readonly BriefingLine[] {
         text("."),
       ],
       path: pageOf(name),
+      ...ofMachine(processorBusy(), name),
       window: around(lastSampleAtMs, nowMs, Math.max(since, hourMs / 2), nowMs),
     };
   });
 }
 
-function raised({ incidents, nowMs }: BriefingFacts): readonly BriefingLine[] {
+function raised({ incidents, readings, nowMs }: BriefingFacts): readonly BriefingLine[] {
   const byMachine = new Map<string, IncidentView[]>();
   for (const incident of incidents) {
     if (incident.compare === "silent") continue; // the machine's own sentence says it
@@ -187,6 +217,7 @@ function raised({ incidents, nowMs }: BriefingFacts): readonly BriefingLine[] {
         text(others === 0 ? "." : others === 1 ? ", and one more there." : `, and ${others} more there.`),
       ],
       path: first.tags["machine"] === undefined ? "/alerts" : pageOf(machine),
+      ...drawnOf(first, readings),
       window: around(since, nowMs, Math.max(hourMs / 2, (nowMs - since) / 4), nowMs),
     };
   });
@@ -200,7 +231,7 @@ function fills({ fills: all, nowMs }: BriefingFacts): readonly BriefingLine[] {
   return [...pressing]
     .sort((a, b) => soonest(a) - soonest(b))
     .slice(0, 3)
-    .map(({ machine, what, band, share, full }): BriefingLine => {
+    .map(({ machine, what, band, share, full, drawn }): BriefingLine => {
       const soon = full !== null && full.likelyMs <= soonDays * dayMs;
       const urgent = share >= urgentShare || (full !== null && full.likelyMs <= urgentDays * dayMs);
       return {
@@ -213,6 +244,7 @@ function fills({ fills: all, nowMs }: BriefingFacts): readonly BriefingLine[] {
           ...(soon ? [text(", full in "), strong(rangeText(full)), text(" at this rate.")] : [text(".")]),
         ],
         path: pageOf(machine, band),
+        ...(drawn && { drawn }),
         window: { fromMs: nowMs - 14 * dayMs, toMs: nowMs },
       };
     });
@@ -223,7 +255,7 @@ function unusual({ unusual: all, nowMs }: BriefingFacts): readonly BriefingLine[
     .sort((a, b) => b.factor - a.factor)
     .slice(0, 2)
     .map(
-      ({ machine, words, band, factor }): BriefingLine => ({
+      ({ machine, words, band, factor, drawn }): BriefingLine => ({
         signal: "building",
         severity: "notice",
         pieces: [
@@ -233,6 +265,7 @@ function unusual({ unusual: all, nowMs }: BriefingFacts): readonly BriefingLine[
           text(" its usual of this hour."),
         ],
         path: pageOf(machine, band),
+        ...(drawn && { drawn }),
         window: { fromMs: nowMs - 6 * hourMs, toMs: nowMs },
       }),
     );
@@ -253,6 +286,7 @@ function overlaps({ events }: BriefingFacts): readonly BriefingLine[] {
         text("."),
       ],
       path: first.machine === "" ? "/" : pageOf(first.machine),
+      ...ofMachine(diskBusy(), first.machine),
       window: aroundBoth(first, second),
     });
   return [...found.values()].slice(0, 2);
@@ -314,6 +348,7 @@ function outages({ events, nowMs }: BriefingFacts): readonly BriefingLine[] {
           text("."),
         ],
         path: pageOf(machine),
+        ...ofMachine(processorBusy(), machine),
         window: around(fromMs, toMs, hourMs, nowMs),
       }),
     );
@@ -354,6 +389,7 @@ function calm({ machines, fills: all, nowMs }: BriefingFacts): readonly Briefing
         ...next,
       ],
       path: pageOf(fullest.machine, fullest.band),
+      ...(fullest.drawn && { drawn: fullest.drawn }),
       window: { fromMs: nowMs - 14 * dayMs, toMs: nowMs },
     },
   ];

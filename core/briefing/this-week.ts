@@ -1,12 +1,22 @@
+import { diskBusy } from "../reading/common-readings.ts";
 import type { MachineEvent } from "../events/machine-event.ts";
 import type { IncidentView } from "../rules/rule.ts";
 import { presentSpan } from "../units/present.ts";
-import { aroundBoth, type BriefingLine, overlapping, type Piece } from "./briefing.ts";
+import {
+  aroundBoth,
+  type BriefingLine,
+  drawnOf,
+  ofMachine,
+  overlapping,
+  type Piece,
+  type RuleReadings,
+} from "./briefing.ts";
 
 export interface WeekFacts {
   readonly nowMs: number;
   /** Of the last seven days; those that are still raised are told elsewhere. */
   readonly incidents: readonly IncidentView[];
+  readonly readings?: RuleReadings;
   /** Of the last seven days. */
   readonly events: readonly MachineEvent[];
 }
@@ -28,7 +38,7 @@ export function thisWeek(facts: WeekFacts): readonly BriefingLine[] {
   return [...ended(facts), ...overlapped(facts)].slice(0, mostLines);
 }
 
-function ended({ incidents, nowMs }: WeekFacts): readonly BriefingLine[] {
+function ended({ incidents, readings, nowMs }: WeekFacts): readonly BriefingLine[] {
   const groups = new Map<string, IncidentView[]>();
   for (const incident of incidents) {
     if (incident.clearedAtMs === null) continue;
@@ -57,6 +67,7 @@ function ended({ incidents, nowMs }: WeekFacts): readonly BriefingLine[] {
           text("."),
         ],
         path: `/alerts/incidents/${longest.id}`,
+        ...drawnOf(longest, readings),
         window: { fromMs: longest.raisedAtMs - hourMs, toMs: Math.min(nowMs, (longest.clearedAtMs ?? nowMs) + hourMs) },
       };
     });
@@ -82,6 +93,7 @@ function overlapped({ events, nowMs }: WeekFacts): readonly BriefingLine[] {
         { kind: "clock", atMs: fromMs },
         text("."),
       ],
+      ...ofMachine(diskBusy(), first.machine),
       path: first.machine === "" ? "/" : `/machines/${encodeURIComponent(first.machine)}`,
       window: aroundBoth(first, second),
     };

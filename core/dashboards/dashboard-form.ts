@@ -33,6 +33,10 @@ const meter: Form = {
   type: "object",
   description: "How meters and dials look; what is left out has its usual way.",
   properties: {
+    column: {
+      ...column,
+      description: "Only this column or sentence is drawn; left out: all that are no end of the scale.",
+    },
     min: bound,
     max: bound,
     orientation: { enum: ["upright", "lying"] },

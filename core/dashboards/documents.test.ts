@@ -110,12 +110,21 @@ describe("a file from elsewhere", () => {
 describe("a note", () => {
   test.each([
     ["plain", ["plain"]],
-    ["{used}", [{ name: "used", shows: "last" }]],
+    ["{used}", [{ name: "used", shows: "last", isPercent: false }]],
     [
       "at {used highest}, then {figure mean}.",
-      ["at ", { name: "used", shows: "max" }, ", then ", { name: "figure", shows: "mean" }, "."],
+      [
+        "at ",
+        { name: "used", shows: "max", isPercent: false },
+        ", then ",
+        { name: "figure", shows: "mean", isPercent: false },
+        ".",
+      ],
     ],
     ["{used often} {1}", ["{used often} {1}"]],
+    ["at {charge %} of it", ["at ", { name: "charge", shows: "last", isPercent: true }, " of it"]],
+    ["{charge highest %}", [{ name: "charge", shows: "max", isPercent: true }]],
+    ["{% }", ["{% }"]],
   ])("%j", (text, parts) => expect(noteParts(text)).toEqual(parts));
 });
 

@@ -1,3 +1,4 @@
+import { steadyFirst } from "./steady-first.ts";
 import type { Severity } from "../rules/rule.ts";
 import { axisFor } from "../units/axis.ts";
 import { figures, scaleFor } from "../units/present.ts";
@@ -11,6 +12,8 @@ export type Bound = number | { readonly column: string };
 
 /** How meters and dials look. Everything left out has its usual way. */
 export interface MeterLook {
+  /** Only this column or sentence is drawn; all that are no end of the scale where nothing is said. */
+  readonly column?: string;
   readonly min?: Bound;
   readonly max?: Bound;
   readonly orientation?: "upright" | "lying";
@@ -58,6 +61,8 @@ export interface Meters {
 }
 
 export const defaultMost = 20;
+/** Who is ahead by so much of the scale has clearly passed. */
+const clearShare = 0.05;
 const noValue = "no value";
 
 /**
@@ -65,38 +70,29 @@ const noValue = "no value";
  * is taken from the
  * data begins at 0, or below where values are, and ends at a round number at or above the greatest; a share in per cent
  * has 0 to 100. One
- * value alone gives no scale: then its ends are asked for.
+ * value alone gives no scale: then its ends are asked for. `before` are the keys as they stood: what is ordered by its
+ * value keeps its place until it is clearly passed.
  */
 export function metersOf(
   { columns, rows, shown }: ShownFigures,
   look: MeterLook = {},
   limits: readonly TileLimit[] = [],
   most: number = defaultMost,
+  before: readonly string[] = [],
 ): Meters {
   const named = [look.min, look.max].flatMap((bound) => (typeof bound === "object" ? [bound.column] : []));
-  const absent = named.find((name) => !columns.some((column) => column.name === name));
-  const drawn = columns.flatMap((column, at) => (named.includes(column.name) ? [] : [{ column, at }]));
+  const isDrawn = (name: string) => (look.column === undefined ? !named.includes(name) : name === look.column);
+  const drawn = columns.flatMap((column, at) => (isDrawn(column.name) ? [{ column, at }] : []));
   const none = { meters: [], shown, scale: "" };
-  if (absent !== undefined)
-    return {
-      ...none,
-      problem: `There is no column or sentence "${absent}" for an end of the scale; there are ${columns.map(({ name }) => name).join(", ") || "none"}.`,
-    };
-  if (drawn.length === 0)
-    return {
-      ...none,
-      problem:
-        columns.length === 0
-          ? "There are no numbers to draw."
-          : "Every column gives an end of the scale: none is left to draw.",
-    };
+  const undrawable = whyUndrawable(columns, named, look, drawn.length);
+  if (undrawable) return { ...none, problem: undrawable };
 
   const automatic = new Map(
     drawn.map(({ column }) => [
       column.name,
       automaticScale(
         column,
-        columns.filter((other) => other.unit === column.unit && !named.includes(other.name)),
+        columns.filter((other) => other.unit === column.unit && isDrawn(other.name)),
         look,
       ),
     ]),
@@ -120,7 +116,7 @@ export function metersOf(
       return meterOf(figure, { min, max }, look.unit ?? column.unit, look, limits);
     }),
   );
-  const ordered = inOrder(made, look.order ?? "given");
+  const ordered = inOrder(made, look.order ?? "given", before);
   const scale = scaleWords(look, [...automatic.values()] as Scale[], look.unit ?? drawn[0]?.column.unit ?? "1");
   const turned = made.find(({ min, max }) => min >= max);
   if (turned)
@@ -135,6 +131,23 @@ export function metersOf(
     scale,
     problem: null,
   };
+}
+
+/** Why nothing of these columns can be drawn, and what there is; undefined where something can. */
+function whyUndrawable(
+  columns: readonly FigureColumn[],
+  ends: readonly string[],
+  { column }: MeterLook,
+  drawn: number,
+): string | undefined {
+  const there = `there are ${columns.map(({ name }) => name).join(", ") || "none"}`;
+  const absent = ends.find((name) => !columns.some((one) => one.name === name));
+  if (absent !== undefined) return `There is no column or sentence "${absent}" for an end of the scale; ${there}.`;
+  if (drawn > 0) return undefined;
+  if (column !== undefined) return `There is no column or sentence "${column}" to draw; ${there}.`;
+  return columns.length === 0
+    ? "There are no numbers to draw."
+    : "Every column gives an end of the scale: none is left to draw.";
 }
 
 interface Scale {
@@ -206,16 +219,17 @@ function ticksOf(min: number, max: number, unit: string): readonly number[] {
   return (max - last) / (max - min) > leastTickShare ? [...inside, max] : inside;
 }
 
-function inOrder(meters: readonly Meter[], order: NonNullable<MeterLook["order"]>): readonly Meter[] {
+function inOrder(
+  meters: readonly Meter[],
+  order: NonNullable<MeterLook["order"]>,
+  before: readonly string[],
+): readonly Meter[] {
   if (order === "given") return meters;
-  const known = (one: Meter, sign: number) => (one.value === null ? Number.NEGATIVE_INFINITY : sign * one.value);
-  return [...meters].sort((a, b) =>
-    order === "name"
-      ? a.name.localeCompare(b.name, "en", { numeric: true })
-      : order === "highest"
-        ? known(b, 1) - known(a, 1)
-        : known(b, -1) - known(a, -1),
-  );
+  if (order === "name") return [...meters].sort((a, b) => a.name.localeCompare(b.name, "en", { numeric: true }));
+  const sign = order === "highest" ? 1 : -1;
+  const known = ({ value }: Meter) => (value === null ? Number.NEGATIVE_INFINITY : sign * value);
+  const sorted = [...meters].sort((a, b) => known(b) - known(a));
+  return steadyFirst(sorted, before, (one, other) => known(one) > known(other) + clearShare * (other.max - other.min));
 }
 
 /** "0 to 100 %, as it is a share", "0 to each one's capacity". */

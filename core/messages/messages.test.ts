@@ -266,6 +266,14 @@ describe("texts", () => {
       text: "pool nearly full\nvault archive: 91.4 %, the limit is 90 %\nraised since at 0 min\nWhat differed: vault: disks busy 97 %, usually 12 %, from 07:21\nOrder drives.\nhttp://n/alerts/incidents/7\nits tile: http://n/t",
     });
   });
+  test("a machine that people call otherwise is called so, also by a text of one's own", () => {
+    const called = { ...one, called: "The vault downstairs" };
+    const { subject, text: body } = messageTexts("raised", [called], defaults, text, 5 * minute);
+    expect(subject).toBe("urgent raised: pool nearly full, The vault downstairs archive");
+    expect(body).toContain("The vault downstairs archive: 91.4 %");
+    const own = { subject: "{machine}", body: "" };
+    expect(messageTexts("raised", [called], own, text, 5 * minute).subject).toBe("The vault downstairs");
+  });
   test.each<[string, Partial<IncidentView>, string]>([
     [
       "cleared",

@@ -1,5 +1,5 @@
 import { presentSpan } from "../units/present.ts";
-import { gaugeText, incidentPlace } from "../rules/incident-text.ts";
+import { gaugeText, incidentPlace, withCalled } from "../rules/incident-text.ts";
 import type { IncidentView } from "../rules/rule.ts";
 import type { MessageKind } from "./decide.ts";
 import type { RecipientTexts } from "./recipient.ts";
@@ -7,6 +7,8 @@ import type { RecipientTexts } from "./recipient.ts";
 /** An incident with what a message tells of it. */
 export interface MessageIncident {
   readonly incident: IncidentView;
+  /** What people call its machine; absent where they call it nothing else. */
+  readonly called?: string;
   /** What to do, of its rule. */
   readonly advice: string;
   /** What was most different then, in a sentence; empty where nothing was. */
@@ -115,11 +117,12 @@ function endedWords(
 
 function fieldsOf(
   kind: MessageKind | "test",
-  { incident, advice, differed, links }: MessageIncident,
+  { incident, called, advice, differed, links }: MessageIncident,
   count: number,
   timeText: (ms: number) => string,
   nowMs: number,
 ): Readonly<Record<string, string>> {
+  const tags = withCalled(incident.tags, (machine) => called ?? machine);
   const lasted = presentSpan((incident.clearedAtMs ?? nowMs) - incident.raisedAtMs);
   const silent = incident.compare === "silent" || incident.compare === "failed";
   const text = (value: number | null) =>
@@ -129,8 +132,8 @@ function fieldsOf(
   return {
     what: kindWords[kind],
     rule: incident.ruleName,
-    where: incidentPlace(incident.tags, incident.compare),
-    machine: incident.tags["machine"] ?? "",
+    where: incidentPlace(tags, incident.compare),
+    machine: tags["machine"] ?? "",
     severity: incident.severity,
     value: text(incident.value),
     furthest: text(incident.furthest),

@@ -24,7 +24,13 @@ export interface Sentence {
   readonly of_every?: OfEvery;
   readonly lines?: Lines;
   readonly combine?: Combine;
-  readonly keep?: { readonly highest?: number; readonly lowest?: number; readonly by?: "max" | "mean" | "last" };
+  readonly keep?: {
+    readonly highest?: number;
+    readonly lowest?: number;
+    readonly by?: "max" | "mean" | "last";
+    /** All others follow as one line, added up. */
+    readonly rest?: boolean;
+  };
   /** A span such as `7d`, `12h`, `30m`, `45s`: read that much earlier, shown at the window's times. */
   readonly earlier?: string;
 }

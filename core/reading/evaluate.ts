@@ -1,3 +1,4 @@
+import { keptLines } from "./kept-lines.ts";
 import type { CounterKind, Tags } from "../counters/counter.ts";
 import type { Column } from "../series/batch.ts";
 import { medianIntervalMs } from "../series/interval.ts";
@@ -84,7 +85,11 @@ export function assembleReading(
         );
     }
     lines[name] = keep
-      ? kept(told, keep, (line) => statistics(line, { grid, nowMs, waitsForEnd, windowEndMs: clipToMs }))
+      ? keptLines(
+          told,
+          keep,
+          (line) => statistics(line, { grid, nowMs, waitsForEnd, windowEndMs: clipToMs })[keep.by ?? "mean"],
+        )
       : told;
   });
   const names = Object.keys(lines);
@@ -143,17 +148,6 @@ interface Surroundings {
 }
 
 type Statistics = Pick<Line, "last" | "min" | "mean" | "max"> & { readonly whole: number };
-
-function kept(
-  lines: readonly TaggedValues[],
-  keep: NonNullable<Sentence["keep"]>,
-  statisticsOf: (line: TaggedValues) => Statistics,
-): readonly TaggedValues[] {
-  const by = keep.by ?? "mean";
-  const ranked = lines.map((line) => ({ line, rank: statisticsOf(line)[by] })).filter(({ rank }) => rank !== null);
-  ranked.sort((a, b) => (keep.lowest === undefined ? -1 : 1) * ((a.rank as number) - (b.rank as number)));
-  return ranked.slice(0, keep.highest ?? keep.lowest).map(({ line }) => line);
-}
 
 function answerLine(
   of: string,

@@ -49,6 +49,7 @@ const sentence: Form = {
         highest: { type: "integer", minimum: 1, maximum: 1000 },
         lowest: { type: "integer", minimum: 1, maximum: 1000 },
         by: { enum: ["max", "mean", "last"] },
+        rest: { type: "boolean", description: "All others follow as one line, added up." },
       },
       oneOf: [{ required: ["highest"] }, { required: ["lowest"] }],
     },

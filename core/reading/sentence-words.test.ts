@@ -25,7 +25,7 @@ describe("a sentence reads as English", () => {
         lines: "together",
         combine: "max",
       },
-      "Show network traffic of vault or hive where state is not free and device is like sd* as bits per second, 95th percentile of every 15 s, all in one line by the most",
+      "Show network traffic of vault or hive where state is not free and device is like sd* as bits per second, 95th percentile of every 15 s, all in one line by their highest",
     ],
     [
       {

@@ -22,8 +22,8 @@ export const ofEveryWords: Readonly<Record<OfEvery, string>> = {
 export const combineWords: Readonly<Record<Combine, string>> = {
   sum: "added up",
   mean: "by their mean",
-  min: "by the least",
-  max: "by the most",
+  min: "by their lowest",
+  max: "by their highest",
   p95: "by their 95th percentile",
   count: "counted",
 };
@@ -89,7 +89,7 @@ export function keepWords(keep: Sentence["keep"]): string {
   if (!keep) return "all lines";
   const n = keep.highest ?? keep.lowest ?? 0;
   const end = keep.highest === undefined ? "lowest" : "highest";
-  return `the ${n === 1 ? "" : `${n} `}${end} by ${keptByWords[keep.by ?? "mean"]}`;
+  return `the ${n === 1 ? "" : `${n} `}${end} by ${keptByWords[keep.by ?? "mean"]}${keep.rest ? ", the rest as one" : ""}`;
 }
 
 export function stepWords(seconds: number): string {

@@ -109,6 +109,11 @@ export function limitsWords(rule: Pick<RuleDocument, "compare" | "watch" | "noti
     .join("; ");
 }
 
+/** The tags with the machine as people call it. */
+export function withCalled(tags: IncidentView["tags"], called: (machine: string) => string): IncidentView["tags"] {
+  return tags["machine"] === undefined ? tags : { ...tags, machine: called(tags["machine"]) };
+}
+
 /** What an incident is called in a list: "vault archive", or the source or rule that it is of. */
 export function incidentPlace(tags: IncidentView["tags"], compare: IncidentOf): string {
   const { machine, ...others } = tags;

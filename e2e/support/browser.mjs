@@ -123,3 +123,13 @@ export async function choose(driver, label, value) {
 export function isWide(driver) {
   return driver.executeScript("return document.documentElement.scrollWidth > document.documentElement.clientWidth + 1");
 }
+
+/**
+ * Chooses what stands under the page's own "more …".
+ * @param {import("selenium-webdriver").WebDriver} driver
+ * @param {string} words
+ */
+export async function chooseMore(driver, words) {
+  await press(driver, byCss(driver, '[data-page-head] [aria-label^="more about"]'));
+  await press(driver, byText(driver, "*[@role='menuitem']", words));
+}

@@ -1,6 +1,8 @@
+import { listRules } from "../rules/rule-rows.ts";
+import { narrowed } from "../../core/reading/narrowed.ts";
 import type { MachineView } from "../../core/api/machines.ts";
 import { usualStepMs } from "../../core/baseline/usual-range.ts";
-import { type BriefingFacts, type BriefingLine, briefing } from "../../core/briefing/briefing.ts";
+import { type BriefingFacts, type BriefingLine, briefing, type RuleReadings } from "../../core/briefing/briefing.ts";
 import { thisWeek, type WeekFacts } from "../../core/briefing/this-week.ts";
 import { fillOf } from "../../core/capacity/fill.ts";
 import type { Line, ReadingDocument } from "../../core/reading/document.ts";
@@ -68,6 +70,7 @@ interface Past {
   readonly unusual: BriefingFacts["unusual"];
   readonly steadiness: NonNullable<BriefingFacts["steadiness"]>;
   readonly week: Pick<WeekFacts, "incidents" | "events">;
+  readonly readings: RuleReadings;
 }
 
 /** At what machines stood lowest of late. */
@@ -106,7 +109,7 @@ export class BriefingDesk {
         this.#pastAtMs = 0;
       });
     }
-    const [{ fills, unusual, steadiness, week }, incidents, events] = await Promise.all([
+    const [{ fills, unusual, steadiness, week, readings }, incidents, events] = await Promise.all([
       this.#past,
       listIncidents(this.#database, nowMs - 1, nowMs, 100),
       listEvents(this.#database, nowMs - dayMs, nowMs),
@@ -118,6 +121,7 @@ export class BriefingDesk {
     const today = briefing({
       nowMs,
       machines,
+      readings,
       incidents: incidents.filter(({ clearedAtMs }) => clearedAtMs === null),
       fills: present(fills),
       unusual: present(unusual),
@@ -129,6 +133,7 @@ export class BriefingDesk {
       ...today,
       ...thisWeek({
         nowMs,
+        readings,
         incidents: week.incidents.filter(({ tags }) => isKnown(tags["machine"])),
         events: week.events.filter(({ machine }) => isKnown(machine)),
       }),
@@ -150,7 +155,14 @@ export class BriefingDesk {
           line.values.map((percent) => (percent === null ? null : percent / 100)),
           stepMs,
         );
-        if (fill) fills.push({ ...fill, machine: line.tags["machine"] ?? "", what: what(line), band });
+        if (fill)
+          fills.push({
+            ...fill,
+            machine: line.tags["machine"] ?? "",
+            what: what(line),
+            band,
+            drawn: narrowed(reading, line.tags),
+          });
       }
     }
     const unusual: BriefingFacts["unusual"][number][] = [];
@@ -162,18 +174,34 @@ export class BriefingDesk {
         const found = line.usual.at(endMs);
         if (!found || !(value >= floor) || !(line.usual.deviations(value, endMs) > mostDeviations)) continue;
         const factor = found.mid > 0 ? value / found.mid : Number.POSITIVE_INFINITY;
-        if (factor >= leastFactor) unusual.push({ factor, machine: line.tags["machine"] ?? key, words, band });
+        if (factor >= leastFactor)
+          unusual.push({
+            factor,
+            machine: line.tags["machine"] ?? key,
+            words,
+            band,
+            drawn: narrowed(reading, line.tags),
+          });
       }
     }
-    const [weekIncidents, weekEvents] = await Promise.all([
+    const [weekIncidents, weekEvents, rules] = await Promise.all([
       listIncidents(this.#database, nowMs - weekMs, nowMs, mostOfWeek),
       listEvents(this.#database, nowMs - weekMs, nowMs),
+      listRules(this.#database),
     ]);
     this.#pastHoldsMs = Math.max(pastHoldsMs, pastHoldsTimes * (performance.now() - began));
     const steadiness = await this.#steadiness(
       this.#machines().map(({ name }) => name),
       nowMs,
     );
-    return { atMs: nowMs, fills, unusual, steadiness, week: { incidents: weekIncidents, events: weekEvents } };
+    const readings = new Map(rules.map(({ id, reading }) => [id, reading]));
+    return {
+      readings,
+      atMs: nowMs,
+      fills,
+      unusual,
+      steadiness,
+      week: { incidents: weekIncidents, events: weekEvents },
+    };
   }
 }

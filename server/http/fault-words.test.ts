@@ -76,4 +76,7 @@ test.each([
   ["constructor", '"constructor"'],
   ["a.__proto__", '"__proto__"'],
   ["toString", '"to string"'],
+  ["mail.from", "the sender"],
+  ["mail.to[1]", "the receiver"],
+  ["window.from", "the beginning"],
 ])("%j is called %s", (path, words) => expect(fieldWords(path)).toBe(words));

@@ -1,4 +1,4 @@
-/** What a body's fields are called, by the last part of their path; others by that part itself, taken apart. */
+/** What a body's fields are called, by the last two parts of their path or the last; others by that part itself, taken apart. */
 const fieldNames: Readonly<Record<string, string>> = {
   at: "the time",
   code: "the code",
@@ -25,6 +25,9 @@ const fieldNames: Readonly<Record<string, string>> = {
   limit: "the limit",
   low: "the lower limit",
   machine: "the machine",
+  "mail.from": "the sender",
+  "mail.host": "the mail server",
+  "mail.to": "the receiver",
   mustLastSeconds: "how long it must last",
   name: "the name",
   password: "the password",
@@ -117,12 +120,11 @@ export const faultMessages: Readonly<Record<string, string>> = {
 
 /** A field by what it is called. */
 export function fieldWords(path: string): string {
-  const last =
-    path
-      .split(/[.[\]]+/)
-      .filter((part) => part !== "" && !/^\d+$/.test(part))
-      .at(-1) ?? "";
+  const parts = path.split(/[.[\]]+/).filter((part) => part !== "" && !/^\d+$/.test(part));
+  const last = parts.at(-1) ?? "";
   if (last === "") return "what was sent";
+  const two = parts.slice(-2).join(".");
+  if (Object.hasOwn(fieldNames, two)) return fieldNames[two] as string;
   // A field may be called as what every object has.
   if (Object.hasOwn(fieldNames, last)) return fieldNames[last] as string;
   return `"${last.replace(/([a-z])([A-Z])/g, (_, a: string, b: string) => `${a} ${b.toLowerCase()}`)}"`;

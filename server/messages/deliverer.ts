@@ -144,11 +144,17 @@ export class Deliverer {
     return render(
       id,
       kind,
-      await this.#withDifferences(incidents, zone),
+      (await this.#withDifferences(incidents, zone)).map((one) => this.#called(one)),
       texts,
       { address: await this.#parts.address(), zone, nowMs: Date.now() },
       hasPicture,
     );
+  }
+
+  /** With what people call its machine, where they call it otherwise than it calls itself. */
+  #called(one: TellIncident): TellIncident {
+    const { friendlyName } = this.#parts.names.of(one.incident.tags["machine"] ?? "");
+    return friendlyName === "" ? one : { ...one, called: friendlyName };
   }
 
   /** The first of several says what was different around it: before it was raised, and while it lasted. */

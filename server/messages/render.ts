@@ -2,7 +2,14 @@ import { DateTime } from "luxon";
 import type { MessageKind } from "../../core/messages/decide.ts";
 import type { RecipientTexts } from "../../core/messages/recipient.ts";
 import { type MessageIncident, messageTexts } from "../../core/messages/texts.ts";
-import { gaugeText, incidentPlace, incidentWindow, limitsWords, watchWords } from "../../core/rules/incident-text.ts";
+import {
+  gaugeText,
+  incidentPlace,
+  incidentWindow,
+  limitsWords,
+  watchWords,
+  withCalled,
+} from "../../core/rules/incident-text.ts";
 import type { IncidentView, RuleDocument } from "../../core/rules/rule.ts";
 import { presentSpan } from "../../core/units/present.ts";
 
@@ -10,6 +17,8 @@ import { presentSpan } from "../../core/units/present.ts";
 export interface TellIncident {
   readonly incident: IncidentView;
   readonly document: RuleDocument | null;
+  /** What people call its machine. */
+  readonly called?: string;
   /** What was most different then, in a sentence. */
   readonly differed?: string;
 }
@@ -68,6 +77,7 @@ export function render(
   const told = incidents.map(
     (one): MessageIncident => ({
       incident: one.incident,
+      ...(one.called !== undefined && { called: one.called }),
       advice: one.document?.advice ?? "",
       differed: one.differed ?? "",
       ruleWords: one.document
@@ -89,11 +99,12 @@ export function render(
       sentAt: new Date(context.nowMs).toISOString(),
       subject,
       text,
-      incidents: told.map(({ incident, advice, differed, links }) => ({
+      incidents: told.map(({ incident, called, advice, differed, links }) => ({
         id: incident.id,
         rule: { id: incident.ruleId, name: incident.ruleName },
         severity: incident.severity,
         tags: incident.tags,
+        ...(called !== undefined && { called }),
         of: incident.compare,
         watch: incident.watch,
         value: incident.value,
@@ -127,10 +138,16 @@ function htmlOf(
   timeText: (ms: number) => string,
   hasPicture: boolean,
 ): string {
-  const rows = told.map(({ incident, advice, differed, ruleWords, links }) => {
+  const rows = told.map(({ incident, called, advice, differed, ruleWords, links }) => {
     const facts: readonly (readonly [string, string])[] = [
       ["what", `${incident.ruleName}, ${incident.severity}`],
-      ["where", incidentPlace(incident.tags, incident.compare)],
+      [
+        "where",
+        incidentPlace(
+          withCalled(incident.tags, (machine) => called ?? machine),
+          incident.compare,
+        ),
+      ],
       ["value", gaugeText(incident.watch, incident.value, incident.unit)],
       ["limit", ruleWords || gaugeText(incident.watch, incident.limit, incident.unit)],
       ["since", timeText(incident.raisedAtMs)],

@@ -1,3 +1,4 @@
+import { secondsEach } from "../costs/seconds-each.ts";
 import type { RecordedSource, RecordingForecast } from "../../core/api/recordings.ts";
 import { adviceWords, advisedEverySeconds } from "../../core/recordings/advice.ts";
 import { overBudget, runCost } from "../../core/recordings/cost.ts";
@@ -38,7 +39,9 @@ export async function forecastOf(
     })),
   );
   const hasty = found.filter(({ source }) => source.why === null);
-  const each = hasty.map(({ seconds }) => seconds).filter((seconds) => seconds !== undefined);
+  const commit = await secondsEach(() => store.tryCommit(series.length), trials);
+  // What is gathered is committed as well, each time.
+  const each = hasty.flatMap(({ seconds }) => (seconds === undefined ? [] : [seconds + commit]));
   const cost = runCost({
     // What keeps a longer interval of its own gives as many fewer.
     series: found.reduce((sum, { source }) => sum + source.series * (everySeconds / source.everySeconds), 0),

@@ -1,3 +1,4 @@
+import { medianOf } from "../../core/series/select.ts";
 import type { Source } from "../../core/sources/source.ts";
 import { everyMultiple, type Schedule } from "../gather/schedule.ts";
 import type { Haste } from "./haste.ts";
@@ -9,8 +10,8 @@ import type { Haste } from "./haste.ts";
 const mostJitterMs = 2000;
 /** What is asked for in haste this close to the usual gathering is left to that. */
 const sameMomentMs = 250;
-/** What asking took the last time weighs so much in what it takes of late. */
-const noteWeight = 0.1;
+/** What asking takes of late is the median of so many times: one that waited for something else does not count. */
+const notedTimes = 15;
 
 interface AskingParts {
   /** Asks once, for everything or for what is wanted in haste. */
@@ -34,7 +35,8 @@ export class Asking {
   #turn: Promise<void> = Promise.resolve();
   #isBusy = false;
   readonly #hasAsked = { usual: false, hasty: false };
-  readonly #seconds: { usual: number | undefined; hasty: number | undefined } = { usual: undefined, hasty: undefined };
+  /** Processor seconds of the last times. */
+  readonly #seconds: { readonly usual: number[]; readonly hasty: number[] } = { usual: [], hasty: [] };
 
   constructor(source: Source, parts: AskingParts) {
     this.#source = source;
@@ -53,6 +55,11 @@ export class Asking {
     const wanted = haste && haste.everyMs < this.#source.intervalMs ? haste : undefined;
     const before = this.#haste;
     this.#haste = wanted;
+    if (!before && wanted) {
+      // What another haste took says nothing of this one.
+      this.#seconds.hasty.length = 0;
+      this.#hasAsked.hasty = false;
+    }
     if (before?.everyMs === wanted?.everyMs) return;
     void this.#fast?.stop();
     this.#fast =
@@ -64,7 +71,7 @@ export class Asking {
 
   /** Processor seconds that asking takes here once, of late; undefined before it was asked so. */
   get seconds(): { readonly usual: number | undefined; readonly hasty: number | undefined } {
-    return { usual: this.#seconds.usual, hasty: this.#haste ? this.#seconds.hasty : undefined };
+    return { usual: ofLate(this.#seconds.usual), hasty: this.#haste && ofLate(this.#seconds.hasty) };
   }
 
   /** The share of a core that the haste takes; undefined without one. */
@@ -79,8 +86,9 @@ export class Asking {
       this.#hasAsked[which] = true;
       return;
     }
-    const before = this.#seconds[which];
-    this.#seconds[which] = before === undefined ? seconds : before + (seconds - before) * noteWeight;
+    const noted = this.#seconds[which];
+    noted.push(seconds);
+    if (noted.length > notedTimes) noted.shift();
   }
 
   async stop(): Promise<void> {
@@ -116,6 +124,10 @@ export class Asking {
     return turn;
   }
 }
+
+/** Undefined of none. */
+const ofLate = (seconds: readonly number[]): number | undefined =>
+  seconds.length === 0 ? undefined : medianOf(Float64Array.from(seconds), seconds.length);
 
 /** The same for a source after every start, spread over sources. */
 function jitterMs({ id, intervalMs }: Source): number {

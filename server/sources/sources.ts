@@ -1,21 +1,16 @@
-import type { Page } from "../../core/pages/page.ts";
-import { setTimeout as delay, setImmediate as turn } from "node:timers/promises";
+import { type NoteEvents, SourceGathering } from "./source-gathering.ts";
+import { destinationOf, OtherDestinationError, type Place } from "./same-destination.ts";
+import { secondsEach } from "../costs/seconds-each.ts";
 import type { Logger } from "pino";
-import type { PageReader } from "../../core/formats/exposition/page-reader.ts";
 import type { IntakeLimits } from "../../core/sources/intake-limits.ts";
-import type { MachineEvent } from "../../core/events/machine-event.ts";
-import type { SourceFailure } from "../../core/sources/source-failure.ts";
 import type { SourceView, SpellView } from "../../core/api/sources.ts";
 import type { Device } from "../../core/sources/kinds/device-kinds.ts";
 import type { SourceKind } from "../../core/sources/kinds/source-kinds.ts";
-import type { Credentials, Pause, PullAddress, Source, SourceSettings, Trust } from "../../core/sources/source.ts";
+import type { Credentials, Pause, Source, SourceSettings, Trust } from "../../core/sources/source.ts";
 import type { Database } from "../db/pool.ts";
 import type { DeviceGatherer, Gathered } from "../gather/device-gatherer.ts";
 import { openDevice } from "../gather/open-device.ts";
 import { PageAsker, type PulledPage } from "../gather/pull/pull-page.ts";
-import { Problem } from "../http/problem.ts";
-import { PullError } from "../transport/pull-error.ts";
-import { diagnose } from "../transport/diagnose.ts";
 import type { Store } from "../store/store.ts";
 import { Asking } from "./asking.ts";
 import type { Haste } from "./haste.ts";
@@ -43,17 +38,13 @@ import { Spells } from "./spells.ts";
 const flushSpellsMs = 30_000;
 const dayMs = 86_400_000;
 const spellsKeptMs = 400 * dayMs;
-/** How long stopping waits for what was gathered last to be stored. */
-const lastWritesMs = 3000;
 
 /** What sources are told from outside, and tell. */
 export interface SourcesOptions {
   /** Hears what time it is by the clocks of other machines. */
   readonly told?: (ms: number) => void;
   /** Keeps what devices say has happened. */
-  readonly noteEvents?: (
-    events: readonly (Omit<MachineEvent, "id"> & { readonly sourceId: number })[],
-  ) => Promise<unknown>;
+  readonly noteEvents?: NoteEvents;
 }
 
 /**
@@ -81,8 +72,7 @@ export class Sources {
   #ownGatherer: DeviceGatherer | undefined;
   /** Collectors that are asked how fast their machine is. */
   readonly speedWishes: SpeedWishes;
-  /** What was gathered and is not durable yet. */
-  readonly #writing = new Set<Promise<unknown>>();
+  readonly #gathering: SourceGathering;
 
   private constructor(database: Database, store: Store, box: SecretBox, log: Logger, options: SourcesOptions) {
     this.#options = options;
@@ -92,6 +82,13 @@ export class Sources {
     this.#box = box;
     this.#log = log;
     this.#spells = new Spells(database);
+    this.#gathering = new SourceGathering({
+      log,
+      noteEvents: options.noteEvents,
+      limits: () => this.#limits,
+      ownGatherer: () => this.#ownGatherer,
+      isRunning: (run) => this.#runs.get(run.source.id) === run,
+    });
   }
 
   static async open(
@@ -306,10 +303,11 @@ export class Sources {
 
   async close(): Promise<void> {
     this.#closed = true;
+    this.#gathering.beginClose();
     clearInterval(this.#flushing);
     await Promise.all([...this.#pullers.keys()].map((id) => this.#stop(id)));
     await this.#ownGatherer?.close();
-    await Promise.race([Promise.all(this.#writing), delay(lastWritesMs, undefined, { ref: false })]);
+    await this.#gathering.lastWrites();
     await this.#spells.flush();
   }
 
@@ -381,7 +379,7 @@ export class Sources {
       this.#log.warn({ err: error, source: source.name }, "a secret cannot be read");
       return;
     }
-    const { asker, ask } = this.#askerOf(run, credentials);
+    const { asker, ask } = this.#gathering.askerOf(run, credentials);
     const asking = new Asking(source, {
       asker,
       ask,
@@ -423,150 +421,4 @@ export class Sources {
     if (usual === undefined) return some;
     return (usual * some) / (await secondsEach(() => gatherer.gather(Date.now()), times));
   }
-
-  #askerOf(
-    run: SourceRun,
-    credentials: Credentials,
-  ): {
-    readonly asker: { close(): Promise<void> };
-    readonly ask: (nowMs: number, only?: Haste) => Promise<void>;
-  } {
-    const { device, address, trust, kind } = run.source;
-    // The gatherer of this machine outlives its run: what it remembers of the gathering before holds with other
-    // settings too.
-    if (kind === "this-machine")
-      return {
-        asker: { close: async () => {} },
-        ask: (nowMs, only) => this.#gather(run, this.#ownGatherer as DeviceGatherer, nowMs, only),
-      };
-    if (device) {
-      const gatherer = openDevice(device, trust, credentials);
-      return { asker: gatherer, ask: (nowMs, only) => this.#gather(run, gatherer, nowMs, only) };
-    }
-    const asker = new PageAsker(address as PullAddress, trust, credentials);
-    return { asker, ask: (nowMs, only) => this.#pull(run, asker, nowMs, only) };
-  }
-
-  async #gather(run: SourceRun, gatherer: DeviceGatherer, nowMs: number, only?: Haste): Promise<void> {
-    const began = performance.now();
-    try {
-      // Rules of the source give counters other names: then it is asked for everything, and what is wanted is taken.
-      const wanted = run.source.take.length > 0 ? undefined : only?.counters;
-      const { readings, leftOut, raw, rawType, events, certificateUntilMs } = await gatherer.gather(nowMs, wanted);
-      if (this.#runs.get(run.source.id) !== run) return;
-      if (!only) {
-        run.keepRaw(Buffer.from(raw), rawType, nowMs);
-        run.certificateUntilMs = certificateUntilMs;
-      }
-      const intake = run.lendReadings();
-      const page = intake.reader.read(readings, undefined, leftOut);
-      if (!only) run.lastReadings = { reader: intake.reader, page };
-      // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
-      this.#note(run, run.take(intake, page, nowMs, { tookMs: performance.now() - began, only }));
-      run.giveBack("readings", intake);
-      const { id: sourceId, machine } = run.source;
-      if (events && events.length > 0)
-        await this.#options.noteEvents?.(events.map((event) => ({ ...event, machine, sourceId })));
-    } catch (error) {
-      if (this.#closed || this.#runs.get(run.source.id) !== run) return;
-      if (!(error instanceof PullError))
-        this.#log.error({ err: error, source: run.source.name }, "gathering a device failed");
-      run.failed(
-        failureOf(
-          error instanceof PullError
-            ? error
-            : new PullError(
-                "failed",
-                `Gathering failed: ${(error as Error).message}`,
-                "Try again; if it stays, look at the text as received.",
-                { cause: error },
-              ),
-          nowMs,
-        ),
-      );
-    }
-  }
-
-  /** Follows what is being stored to its end, which nobody waits for but the end of the server. */
-  #note(run: SourceRun, taking: Promise<unknown>): void {
-    const write = taking
-      .catch((error) => this.#log.warn({ err: error, source: run.source.name }, "what was gathered was not stored"))
-      .then(() => void this.#writing.delete(write));
-    this.#writing.add(write);
-  }
-
-  async #pull(run: SourceRun, asker: PageAsker, nowMs: number, only?: Haste): Promise<void> {
-    let pulled: PulledPage | undefined;
-    try {
-      pulled = await asker.ask(this.#limits.bodyBytes);
-      if (!only) run.keepRaw(pulled.bytes, pulled.contentType, nowMs);
-      if (pulled.clock) run.noteDate(pulled.clock);
-      run.certificateUntilMs = pulled.certificateUntilMs;
-      const intake = run.lendPages(pulled.dialect);
-      const page = await readInPieces(intake.reader, pulled.bytes);
-      // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
-      this.#note(run, run.take(intake, page, nowMs, { tookMs: pulled.tookMs, only }));
-      run.giveBack(pulled.dialect, intake);
-    } catch (error) {
-      if (this.#closed || this.#runs.get(run.source.id) !== run) return;
-      run.failed(
-        failureOf(
-          await diagnose(error, run.source.address as NonNullable<Source["address"]>, "answering", run.source.trust),
-          nowMs,
-        ),
-      );
-    }
-  }
-}
-
-/** Bytes of a page that are read before others get their turn. */
-const pieceBytes = 262_144;
-
-/** Reads a page. Others are answered between its pieces. Throws TextError. */
-async function readInPieces(reader: PageReader, bytes: Uint8Array): Promise<Page> {
-  reader.begin();
-  for (let at = 0; at < bytes.length; at += pieceBytes) {
-    if (at > 0) await turn();
-    reader.feed(bytes.subarray(at, at + pieceBytes));
-  }
-  return reader.end();
-}
-
-type Place = Pick<SourceSettings, "address" | "device" | "trust">;
-
-/** Kept credentials were asked for another place than theirs. */
-class OtherDestinationError extends Problem {
-  override name = "OtherDestinationError";
-
-  constructor() {
-    super(
-      422,
-      "Another destination",
-      "The credentials that are kept were entered for another destination, or for one that shows who it is. Enter them again for this one.",
-      { errors: [{ path: "credentials", message: "were entered for another destination" }] },
-    );
-  }
-}
-
-/** Where a source's credentials go, and whether it is looked at who takes them. */
-function destinationOf({ address, device, trust }: Place): string {
-  const place = address
-    ? [address.scheme, address.host.toLowerCase(), address.port]
-    : device && "host" in device
-      ? [device.kind, device.host.toLowerCase(), device.port]
-      : [];
-  return JSON.stringify([...place, trust.kind === "unchecked"]);
-}
-
-export function failureOf({ kind, message, remedy, certificate }: PullError, atMs: number): SourceFailure {
-  return { kind, words: message, remedy, atMs, certificate: certificate ?? null };
-}
-
-/** Processor seconds that something takes, done so often; once more before, as the first time looks up what the others know. */
-async function secondsEach(act: () => Promise<unknown>, times: number): Promise<number> {
-  await act();
-  const before = process.cpuUsage();
-  for (let i = 0; i < times; i++) await act();
-  const { user, system } = process.cpuUsage(before);
-  return (user + system) / 1e6 / times;
 }

@@ -9,7 +9,8 @@ import { serve } from "../http/serve.ts";
 import { diagnose } from "../transport/diagnose.ts";
 import { PullError } from "../transport/pull-error.ts";
 import { trySchema, walkSchema } from "./source-schema.ts";
-import { failureOf, type Sources } from "./sources.ts";
+import { failureOf } from "./failure-of.ts";
+import type { Sources } from "./sources.ts";
 import { triedPage, triedReading } from "./tried-page.ts";
 
 /** Asks what is to be a source once, before it is saved: what it would give, or why nothing comes. */

@@ -175,6 +175,11 @@ export class Journal {
     if (known?.size === 0) this.#segments.delete(slot);
   }
 
+  /** Hands so many bytes to the database and back, as a commit does, and keeps nothing: what a commit takes here. */
+  async tryCommit(bytes: number): Promise<void> {
+    await this.#database.query({ name: "try-commit", text: "select $1::bytea", values: [Buffer.alloc(bytes)] });
+  }
+
   /** Flushes what waits; returns when it is durable or the database refused it. */
   async flush(): Promise<void> {
     await this.#flushing;

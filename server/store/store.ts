@@ -28,6 +28,8 @@ const mostSamplesHere = 50_000;
  * as long.
  */
 const mostSummedHere = 500_000;
+/** What a sample takes in the journal, about. */
+const bytesInJournal = 10;
 const resolveAgainMs = 1000;
 const dayMs = partitioned.rollup_5m.unitMs;
 const hoursPeriodMs = partitioned.rollup_1h.unitMs;
@@ -484,6 +486,11 @@ export class Store {
     await this.compact(nowMs);
     await this.rollUp(nowMs);
     await this.expire(nowMs);
+  }
+
+  /** Does what a commit of so many samples takes of this server, and keeps nothing. */
+  tryCommit(samples: number): Promise<void> {
+    return this.#journal.tryCommit(samples * bytesInJournal);
   }
 
   /** Commits what waits without waiting for more. */

@@ -1,11 +1,11 @@
 import { getEventListeners } from "node:events";
-import { afterAll, beforeAll, expect, test } from "vitest";
+import { afterAll, beforeAll, expect, test, vi } from "vitest";
 import type { ReadingDocument } from "../../core/reading/document.ts";
 import { answerReading } from "../reading/answer-reading.ts";
 import { expectedOf, knownBatch, makeKnownSeries, nowAt, startMs, storedIn } from "../testing/known-samples.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { Store } from "../store/store.ts";
-import { CancelledError } from "./work-kind.ts";
+import { CancelledError, workKind } from "./work-kind.ts";
 import { WorkerPool } from "./worker-pool.ts";
 
 // The threads run the built file, as the server's do.
@@ -97,4 +97,29 @@ test("an error on a thread comes back as it was, and the thread works on", async
   await expect(storedIn(threaded, startMs, end)).rejects.toThrow('relation "chunk" does not exist');
   await db.database.query("alter table chunk_away rename to chunk");
   expect(await storedIn(threaded, startMs, end)).toEqual(expectedOf(batches));
+});
+
+/** Work that no thread knows: it comes back as an error, as soon as any. */
+const once = (pool: WorkerPool) =>
+  expect(pool.run(workKind("nothing"), undefined)).rejects.toThrow("no work is called nothing");
+
+test("of threads that rest, the last is kept for longer", async () => {
+  const pool = new WorkerPool(db.url, 2, { restMs: 50, lastRestMs: 600_000 });
+  const all = [once(pool), once(pool), once(pool)];
+  expect(pool.alive).toBe(3);
+  await Promise.all(all);
+  await vi.waitFor(() => expect(pool.alive).toBe(1), 10_000);
+  await once(pool);
+  expect(pool.alive).toBe(1);
+  await pool.close();
+});
+
+test("work that comes just when a thread is given up is done by another", async () => {
+  vi.useFakeTimers({ toFake: ["setTimeout", "clearTimeout"] });
+  const pool = new WorkerPool(db.url, 1, { restMs: 5000, lastRestMs: 5000 });
+  await once(pool);
+  vi.advanceTimersByTime(5000);
+  vi.useRealTimers();
+  await once(pool); // the thread before is still ending
+  await pool.close();
 });

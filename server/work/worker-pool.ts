@@ -7,8 +7,11 @@ import type { Executor } from "./executor.ts";
 import type { WorkAnswer, WorkMessage } from "./serve-work.ts";
 import { CancelledError, type WorkKind } from "./work-kind.ts";
 
-/** A thread rests for so long before it is given up, with its memory and its connection. */
-const restMs = 60_000;
+/**
+ * A thread rests for so long before it is given up, with its memory and its connection; the last one for longer: to
+ * start a thread takes nearly half a second of processor time, and something is read every few minutes on any server.
+ */
+const usualRests = { restMs: 60_000, lastRestMs: 900_000 } as const;
 
 interface Job {
   readonly name: string;
@@ -25,6 +28,12 @@ interface Thread {
   resting: NodeJS.Timeout | undefined;
 }
 
+interface PoolOptions {
+  readonly file?: string;
+  readonly restMs?: number;
+  readonly lastRestMs?: number;
+}
+
 /**
  * Does work on worker threads: one more than there are processors, so that a reading does not wait behind a compaction.
  */
@@ -35,18 +44,25 @@ export class WorkerPool implements Executor {
   readonly #waiting: Job[] = [];
   readonly #most: number;
   readonly #file: string;
+  readonly #rests: { readonly restMs: number; readonly lastRestMs: number };
   #closed = false;
   #id = 0;
 
   constructor(
     databaseUrl: string,
     threads = Math.min(4, availableParallelism()),
-    file = join(projectRoot, "dist/server/worker.js"),
+    { file = join(projectRoot, "dist/server/worker.js"), ...rests }: PoolOptions = {},
   ) {
+    this.#rests = { ...usualRests, ...rests };
     this.#databaseUrl = databaseUrl;
     this.threads = threads;
     this.#most = threads + 1;
     this.#file = file;
+  }
+
+  /** Threads that work or rest now. */
+  get alive(): number {
+    return this.#threads.size;
   }
 
   run<Given, Answer>(kind: WorkKind<Given, Answer>, given: Given, signal?: AbortSignal): Promise<Answer> {
@@ -106,6 +122,17 @@ export class WorkerPool implements Executor {
     }
   }
 
+  /** A thread that is given up gets no more work from then on, though it takes a while to end. */
+  #rest(thread: Thread, forMs: number, restedMs = 0): void {
+    thread.resting = setTimeout(() => {
+      const { lastRestMs } = this.#rests;
+      const rested = restedMs + forMs;
+      if (this.#threads.size === 1 && rested < lastRestMs) return this.#rest(thread, lastRestMs - rested, rested);
+      this.#threads.delete(thread);
+      void thread.worker.terminate();
+    }, forMs).unref();
+  }
+
   #start(): Thread {
     const thread: Thread = {
       worker: new Worker(this.#file, { workerData: { databaseUrl: this.#databaseUrl } }),
@@ -117,7 +144,7 @@ export class WorkerPool implements Executor {
       const { job } = thread;
       thread.job = undefined;
       thread.worker.unref();
-      thread.resting = setTimeout(() => void thread.worker.terminate(), restMs).unref();
+      this.#rest(thread, this.#rests.restMs);
       if ("error" in answer)
         job?.failed(
           answer.error.name === "CancelledError"

@@ -18,6 +18,9 @@ interface Point {
 
 const GiB = 2 ** 30;
 
+/** Of the process that runs the first guest. */
+const firstPid = 3100;
+
 /** `hive`, the hypervisor: what it pushes by OTLP about itself and its guests, as a JSON request. */
 // biome-ignore lint/complexity/noExcessiveLinesPerFunction: one table of a device, row by row
 export function hiveRequest(world: World): (second: number) => string {
@@ -129,7 +132,7 @@ export function hiveRequest(world: World): (second: number) => string {
       running.reduce((sum, { memoryGib, usedShare }) => sum + memoryGib * usedShare * GiB, 0) +
       3.2 * GiB +
       0.4 * GiB * between(0, 1, 641, second, 9000);
-    const each = (make: (guest: (typeof running)[number]) => Point | Point[]) => running.flatMap(make);
+    const each = (make: (guest: (typeof running)[number], i: number) => Point | Point[]) => running.flatMap(make);
     return JSON.stringify({
       resourceMetrics: [
         {
@@ -176,6 +179,25 @@ export function hiveRequest(world: World): (second: number) => string {
                 sum("system.disk.io_time", "s", second, boot, [
                   { attributes: { device: "nvme0n1" }, value: disk / 4.5e7 },
                 ]),
+                sum(
+                  "process.cpu.time",
+                  "s",
+                  second,
+                  boot,
+                  each(({ name, cpu }, i) => ({
+                    attributes: { process: `guest-${name}`, pid: String(firstPid + i), mode: "user" },
+                    value: cpu.at(second, boot) / 1000,
+                  })),
+                ),
+                gauge(
+                  "process.memory.usage",
+                  "By",
+                  second,
+                  each(({ name, memoryGib, usedShare }, i) => ({
+                    attributes: { process: `guest-${name}`, pid: String(firstPid + i) },
+                    value: Math.floor(memoryGib * GiB * usedShare * 1.04),
+                  })),
+                ),
                 gauge("system.uptime", "s", second, [{ attributes: {}, value: second - boot }]),
                 gauge(
                   "guest.state.running",

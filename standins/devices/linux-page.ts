@@ -21,6 +21,14 @@ export interface LinuxHabits {
     readonly usedBytes: (second: number) => number;
   }[];
   readonly temperature: (second: number) => number;
+  /** The processes that use most. */
+  readonly processes: readonly {
+    readonly name: string;
+    readonly pid: number;
+    /** Processors busy. */
+    readonly busy: readonly Term[];
+    readonly memoryBytes: (second: number) => number;
+  }[];
 }
 
 /** A page as our own collector sends it, of a machine at a moment; `stamp` adds the time to each line. */
@@ -33,6 +41,11 @@ export class LinuxPage {
     readonly read: Growth;
     readonly written: Growth;
     readonly bytesPerSecond: number;
+  }[];
+  readonly #processes: readonly {
+    readonly tags: Readonly<Record<string, string>>;
+    readonly cpu: Growth;
+    readonly memoryBytes: (second: number) => number;
   }[];
   readonly #received: Growth;
   readonly #sent: Growth;
@@ -56,6 +69,14 @@ export class LinuxPage {
       bytesPerSecond,
       read: new Growth(seed + 20 + i, read),
       written: new Growth(seed + 40 + i, written),
+    }));
+    this.#processes = habits.processes.map(({ name, pid, busy, memoryBytes }, i) => ({
+      tags: { process: name, pid: String(pid) },
+      cpu: new Growth(
+        seed + 80 + i,
+        busy.map(([amount, shape]) => [100 * amount, shape] as const),
+      ),
+      memoryBytes,
     }));
     this.#received = new Growth(seed + 60, habits.network.received);
     this.#sent = new Growth(seed + 61, habits.network.sent);
@@ -131,6 +152,12 @@ export class LinuxPage {
       emit("system_filesystem_limit", tags, sizeBytes);
       emit("system_filesystem_usage", { ...tags, state: "used" }, usedNow);
       emit("system_filesystem_usage", { ...tags, state: "free" }, sizeBytes - usedNow);
+    }
+    for (const { tags, cpu, memoryBytes: taken } of this.#processes) {
+      const spent = cpu.at(second, boot);
+      emit("process_cpu_time", { ...tags, mode: "user" }, Math.floor(spent * 0.7) / 100);
+      emit("process_cpu_time", { ...tags, mode: "system" }, Math.floor(spent * 0.3) / 100);
+      emit("process_memory_usage", tags, Math.floor(taken(second)));
     }
     // A gathering takes a collector some 40 ms.
     emit("nubrel_collector_cpu_time", {}, Math.floor((up / 15) * 4) / 100);

@@ -1,6 +1,6 @@
 import { always, between, Growth, type Term } from "../world/growth.ts";
 import type { World } from "../world/world.ts";
-import { LinuxPage } from "./linux-page.ts";
+import { type LinuxHabits, LinuxPage } from "./linux-page.ts";
 
 /** The page of `stream`'s own collector. */
 export function streamPage(world: World): (second: number) => string {
@@ -48,11 +48,55 @@ export function streamPage(world: World): (second: number) => string {
           usedBytes: (second) => 88e9 + 2e9 * between(0, 1, 401, second, 90_000),
         },
       ],
+      processes: streamProcesses(world),
       temperature: (second) => 44 + 13 * shows.rate(second) + between(-1, 2, 402, second, 600),
     },
     (second) => world.bootOf("stream", second),
   );
   return (second) => `${page.lines(second).join("\n")}\n`;
+}
+
+/** What runs in its containers, as its own collector sees it. */
+function streamProcesses(world: World): LinuxHabits["processes"] {
+  const { shows } = world;
+  return [
+    {
+      name: "relay",
+      pid: 1840,
+      busy: [
+        [0.18, always],
+        [0.9, shows],
+      ],
+      memoryBytes: (second) => 7.1e8 * between(0.94, 1.06, 403, second, 2400),
+    },
+    {
+      name: "chat",
+      pid: 1903,
+      busy: [
+        [0.06, always],
+        [0.11, shows],
+      ],
+      memoryBytes: (second) => 2.4e8 + leakedBytes(world, second),
+    },
+    {
+      name: "stats",
+      pid: 1877,
+      busy: [
+        [0.08, always],
+        [0.2, shows],
+      ],
+      memoryBytes: (second) => 4.3e8 * between(0.95, 1.05, 404, second, 3000),
+    },
+    {
+      name: "proxy",
+      pid: 1722,
+      busy: [
+        [0.04, always],
+        [0.12, shows],
+      ],
+      memoryBytes: (second) => 1.3e8 * between(0.97, 1.03, 405, second, 3000),
+    },
+  ];
 }
 
 function leakedBytes(world: World, second: number): number {

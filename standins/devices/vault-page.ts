@@ -57,6 +57,35 @@ export function vaultPage(world: World): (second: number) => string {
           usedBytes: (second) => 11e9 + 4e8 * between(0, 1, 302, second, 80_000),
         },
       ],
+      processes: [
+        {
+          name: "integrity-scan",
+          pid: 2211,
+          busy: [[0.88, integrityScan]],
+          memoryBytes: (second) => 2.4e8 + 5e8 * integrityScan.rate(second),
+        },
+        {
+          name: "archive-copy",
+          pid: 2204,
+          busy: [[0.48, archiveCopy]],
+          memoryBytes: (second) => 9e7 + 3e8 * archiveCopy.rate(second),
+        },
+        {
+          name: "file-server",
+          pid: 918,
+          busy: [
+            [0.12, always],
+            [0.14, shows],
+          ],
+          memoryBytes: (second) => 1.1e9 * between(0.95, 1.05, 305, second, 7000),
+        },
+        {
+          name: "pool-keeper",
+          pid: 731,
+          busy: [[0.05, always]],
+          memoryBytes: (second) => 6.4e9 * between(0.97, 1.02, 306, second, 15_000),
+        },
+      ],
       temperature: (second) =>
         38 + 9 * integrityScan.rate(second) + 5 * archiveCopy.rate(second) + between(-1, 2, 303, second, 900),
     },

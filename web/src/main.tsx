@@ -1,4 +1,4 @@
-import { QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
@@ -6,9 +6,11 @@ import { RequestFailed } from "./api/client.ts";
 import { answerInFrames } from "./api/in-frames.ts";
 import { meQuery } from "./api/queries.ts";
 import { App } from "./app.tsx";
+import { atTheFields, tellFaults, watchFields } from "./ui/field-faults.ts";
 import { startTheme } from "./ui/theme.ts";
 import "./styles.css";
 
+watchFields(document);
 startTheme();
 const queries: QueryClient = new QueryClient({
   // A session that was ended, in another window say, is found out by the first request that is refused.
@@ -16,6 +18,12 @@ const queries: QueryClient = new QueryClient({
     onError: (error, { queryKey }) => {
       if (error instanceof RequestFailed && error.status === 401 && queryKey[0] !== meQuery.queryKey[0])
         void queries.invalidateQueries({ queryKey: meQuery.queryKey });
+    },
+  }),
+  // What was sent and refused is told at the fields that it is of, once.
+  mutationCache: new MutationCache({
+    onError: (error) => {
+      if (error instanceof RequestFailed && tellFaults(error.errors)) error.message = atTheFields;
     },
   }),
   defaultOptions: {

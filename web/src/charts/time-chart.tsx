@@ -10,7 +10,7 @@ import type { Span } from "../time/time-window.ts";
 import { saveFile } from "../ui/save-file.ts";
 import { chartCsv } from "./chart-csv.ts";
 import { axisOfLines, type ChartLine, chartLines } from "./chart-lines.ts";
-import { type ChartAction, ChartMenu } from "./chart-menu.tsx";
+import { type Action, ActionsMenu } from "../ui/actions-menu.tsx";
 import { chartPicture, pictureRatio } from "./chart-picture.ts";
 import { DirectLabels } from "./direct-labels.tsx";
 import { type Drawn, inRows, onOneAnother } from "../../../core/drawing/drawings.ts";
@@ -41,7 +41,7 @@ export interface TimeChartProps {
   /** What stands beside the words that open its figures and what else can be done. */
   readonly beside?: ReactNode;
   /** What else can be done with what is drawn; it comes before what the chart does by itself. */
-  readonly actions?: readonly ChartAction[];
+  readonly actions?: readonly Action[];
   /** Called when a note is to be made of a span; nothing can be noted without it. */
   readonly onNote?: ((span: Span) => void) | undefined;
   /** How the notes among the events are marked; they look like other events without it. */
@@ -59,7 +59,7 @@ export interface TimeChartProps {
 }
 
 const noNames: readonly string[] = [];
-const noActions: readonly ChartAction[] = [];
+const noActions: readonly Action[] = [];
 const columns = {
   narrow: "grid-cols-[minmax(0,1fr)] sm:grid-cols-[minmax(0,1fr)_9.5rem]",
   wide: "grid-cols-[minmax(0,1fr)] sm:grid-cols-[minmax(0,1fr)_14rem]",
@@ -234,7 +234,7 @@ export function TimeChart({
                 figures
               </button>
               {beside}
-              <ChartMenu title={title} actions={menu} />
+              <ActionsMenu about={title} actions={menu} />
             </p>
           </div>
         )}

@@ -32,7 +32,7 @@ export function AlertingBanner(): ReactNode {
   return (
     <section
       aria-label="About alerting"
-      className="border-b border-notice px-4 py-1.5 text-[14px] sm:px-7"
+      className="not-in-print border-b border-notice px-4 py-1.5 text-[14px] sm:px-7"
       data-alerting-notice
     >
       {allQuiet && (

@@ -9,7 +9,7 @@ export function DemoBanner(): ReactNode {
   return (
     <p
       role="status"
-      className="flex flex-wrap items-center gap-3 border-b border-hairline px-4 py-1.5 text-[13px] text-quiet sm:px-7"
+      className="not-in-print flex flex-wrap items-center gap-3 border-b border-hairline px-4 py-1.5 text-[13px] text-quiet sm:px-7"
     >
       The sample world's last thirty days are being gathered:
       <progress className="h-1.5 w-40 accent-act" max={1} value={demo.progress} aria-label="the past so far" />

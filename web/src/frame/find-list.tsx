@@ -135,20 +135,32 @@ export function FindList({ typed: first, onLeave }: FindListProps): ReactNode {
           <>
             <Command.Empty className="px-3 py-1 text-quiet">Nothing here has that name.</Command.Empty>
             {sections.filter(([, , needs]) => may(needs)).map(([words, path]) => item(words, "section", path))}
-            {machines.map(({ name }) => item(name, "machine", machinePath(name)))}
-            {machines.flatMap(({ name, guests, containers }) => [
+            {machines.map(({ name, friendlyName }) =>
+              item(friendlyName || name, "machine", machinePath(name), friendlyName === "" ? undefined : name),
+            )}
+            {machines.flatMap(({ name, friendlyName, guests, containers }) => [
               ...guests.map((part) =>
-                item(part, `guest of ${name}`, `${machinePath(name)}/guests/${encodeURIComponent(part)}`),
+                item(
+                  part,
+                  `guest of ${friendlyName || name}`,
+                  `${machinePath(name)}/guests/${encodeURIComponent(part)}`,
+                ),
               ),
               ...containers.map((part) =>
-                item(part, `container of ${name}`, `${machinePath(name)}/containers/${encodeURIComponent(part)}`),
+                item(
+                  part,
+                  `container of ${friendlyName || name}`,
+                  `${machinePath(name)}/containers/${encodeURIComponent(part)}`,
+                ),
               ),
             ])}
             {typed &&
-              machines.flatMap(({ name }) =>
+              machines.flatMap(({ name, friendlyName }) =>
                 bands
                   .filter((band) => band.counters.some((counter) => present.get(counter)?.includes(name)))
-                  .map((band) => item(`${name}: ${band.title}`, "band", `${machinePath(name)}#${band.id}`)),
+                  .map((band) =>
+                    item(`${friendlyName || name}: ${band.title}`, "band", `${machinePath(name)}#${band.id}`, name),
+                  ),
               )}
             {typed &&
               findFigures(namedFigures(counters), typed).map(({ words, subject, reading }) =>

@@ -1,3 +1,4 @@
+import { useCalled } from "../api/use-called.ts";
 import { type ReactNode, useState } from "react";
 import type { Condition } from "../../../core/reading/document.ts";
 import { conditionWords, machineWords } from "../../../core/reading/sentence-words.ts";
@@ -33,10 +34,11 @@ export function MachinePart({
   known: TagValues;
   onChange: (where: readonly Condition[]) => void;
 }): ReactNode {
+  const called = useCalled();
   const others = where.filter(({ tag }) => tag !== "machine");
   const own = where.find(({ tag }) => tag === "machine") ?? { tag: "machine", is: [] };
   return (
-    <PopoverPart label="machines" words={machineWords(where)}>
+    <PopoverPart label="machines" words={machineWords(where.map((one) => withCalledValues(one, called)))}>
       {() => (
         <ConditionFields
           condition={own}
@@ -81,6 +83,8 @@ function ConditionFields({
   fixedTag = false,
   onChange,
 }: ConditionPartProps & { fixedTag?: boolean }): ReactNode {
+  const called = useCalled();
+  const words = (value: string) => (condition.tag === "machine" ? called(value) : value);
   const [typed, setTyped] = useState("");
   const way: Way = condition.like !== undefined ? "like" : condition.not ? "not" : "is";
   const values = known.find(({ tag }) => tag === condition.tag)?.values ?? [];
@@ -88,7 +92,7 @@ function ConditionFields({
   const said = (next: Way, list: readonly string[]): Condition =>
     next === "like" ? { tag: condition.tag, like: condition.like ?? "*" } : { tag: condition.tag, [next]: list };
   const shown = [...new Set([...values, ...chosen])].filter((value) =>
-    value.toLowerCase().includes(typed.toLowerCase()),
+    `${value} ${words(value)}`.toLowerCase().includes(typed.toLowerCase()),
   );
   return (
     <div>
@@ -144,7 +148,7 @@ function ConditionFields({
                       )
                     }
                   />
-                  <span className="min-w-0 truncate">{value === "" ? "nothing" : value}</span>
+                  <span className="min-w-0 truncate">{value === "" ? "nothing" : words(value)}</span>
                 </label>
               </li>
             ))}
@@ -157,4 +161,11 @@ function ConditionFields({
       )}
     </div>
   );
+}
+
+/** A condition on machines with what people call them, to be read. */
+function withCalledValues(condition: Condition, called: (machine: string) => string): Condition {
+  const { tag, is, not } = condition;
+  if (tag !== "machine") return condition;
+  return { ...condition, ...(is && { is: is.map(called) }), ...(not && { not: not.map(called) }) };
 }

@@ -1,3 +1,5 @@
+import type { OpenReading } from "./reading-address.ts";
+import type { FindNamed } from "./named-reading.ts";
 import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { type ReactNode, useDeferredValue, useMemo, useState } from "react";
@@ -6,16 +8,22 @@ import { countersQuery } from "../api/queries.ts";
 import { PopoverPart } from "./popover-part.tsx";
 
 const mostShown = 40;
+const mostFigures = 8;
 
 /** The counter of a sentence, found by typing. */
 export function CounterPart({
   name,
   words,
   onChange,
+  figures,
+  onFigure,
 }: {
   name: string;
   words: string;
   onChange: (name: string) => void;
+  /** Figures that stand for the whole reading, and what is done with one. */
+  figures?: FindNamed | undefined;
+  onFigure?: ((reading: OpenReading) => void) | undefined;
 }): ReactNode {
   return (
     <PopoverPart label="counter" words={words}>
@@ -26,17 +34,30 @@ export function CounterPart({
             onChange(counter);
             close();
           }}
+          figures={figures}
+          onFigure={(reading) => {
+            onFigure?.(reading);
+            close();
+          }}
         />
       )}
     </PopoverPart>
   );
 }
 
-function CounterChoice({ chosen, onChoose }: { chosen: string; onChoose: (name: string) => void }): ReactNode {
+interface CounterChoiceProps {
+  readonly chosen: string;
+  readonly onChoose: (name: string) => void;
+  readonly figures: FindNamed | undefined;
+  readonly onFigure: (reading: OpenReading) => void;
+}
+
+function CounterChoice({ chosen, onChoose, figures, onFigure }: CounterChoiceProps): ReactNode {
   const counters = useQuery(countersQuery).data ?? [];
   const [typed, setTyped] = useState("");
   const wanted = useDeferredValue(typed);
   const found = useMemo(() => findCounters(counters, wanted), [counters, wanted]);
+  const named = (figures?.(wanted) ?? []).slice(0, mostFigures);
   return (
     <Command label="Counters" shouldFilter={false} loop>
       <Command.Input
@@ -47,7 +68,19 @@ function CounterChoice({ chosen, onChoose }: { chosen: string; onChoose: (name: 
         className="w-full"
       />
       <Command.List className="mt-2">
-        {found.length === 0 && <p className="text-quiet">Nothing here is called that.</p>}
+        {found.length + named.length === 0 && <p className="text-quiet">Nothing here is called that.</p>}
+        {named.map(({ id, words, explains, reading }) => (
+          <Command.Item
+            key={id}
+            value={`figure ${id}`}
+            onSelect={() => onFigure(reading)}
+            className="cursor-pointer px-1 py-1 data-[selected=true]:bg-wash"
+            data-figure-choice={id}
+          >
+            <span className="font-semibold">{words}</span>
+            <span className="block truncate text-[12px] text-quiet">{explains}</span>
+          </Command.Item>
+        ))}
         {found.slice(0, mostShown).map((counter) => (
           <Command.Item
             key={counter.name}

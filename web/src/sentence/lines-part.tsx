@@ -82,9 +82,13 @@ export function KeepPart({ keep, onChange }: { keep: Keep; onChange: (keep: Keep
   const count = keep?.highest ?? keep?.lowest ?? 8;
   const by = keep?.by ?? "mean";
   const said = (nextEnd: string, nextCount: number, nextBy: KeptBy): Keep =>
-    nextEnd === "all" ? undefined : { [nextEnd]: nextCount, by: nextBy };
+    nextEnd === "all" ? undefined : { [nextEnd]: nextCount, by: nextBy, ...(keep?.rest && { rest: true }) };
   return (
-    <PopoverPart label="how many lines" words={keepWords(keep)}>
+    <PopoverPart
+      label="how many lines"
+      words={keep ? keepWords(keep) : "only the highest …"}
+      quiet={keep === undefined}
+    >
       {() => (
         <p className="flex flex-wrap items-baseline gap-x-2 gap-y-2">
           <SelectPart
@@ -115,6 +119,18 @@ export function KeepPart({ keep, onChange }: { keep: Keep; onChange: (keep: Keep
                 options={Object.entries(keptByWords)}
                 onChange={(next) => onChange(said(end, count, next as KeptBy))}
               />
+              <label className="flex w-full cursor-pointer items-center gap-2">
+                <input
+                  type="checkbox"
+                  className="accent-act"
+                  checked={keep.rest === true}
+                  onChange={(event) => {
+                    const { rest: _, ...plain } = keep;
+                    onChange(event.target.checked ? { ...plain, rest: true } : plain);
+                  }}
+                />
+                the rest as one more line, added up
+              </label>
             </>
           )}
         </p>

@@ -3,7 +3,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { cleanup, render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { type ReactNode, useState } from "react";
-import { afterEach, describe, expect, test } from "vitest";
+import { afterEach, describe, expect, test, vi } from "vitest";
 import type { CounterView } from "../../../core/api/counters.ts";
 import type { Drawn } from "../../../core/drawing/drawings.ts";
 import { counterQuery, countersQuery } from "../api/queries.ts";
@@ -11,6 +11,16 @@ import type { OpenReading } from "./reading-address.ts";
 import { ReadingEditor } from "./reading-editor.tsx";
 
 afterEach(cleanup);
+// The document of tests has no layout.
+vi.stubGlobal(
+  "ResizeObserver",
+  class {
+    observe() {}
+    unobserve() {}
+    disconnect() {}
+  },
+);
+Element.prototype.scrollIntoView = () => {};
 
 const counter = (name: string, more: Partial<CounterView>): CounterView => ({
   name,
@@ -35,6 +45,14 @@ interface Said {
   readonly drawn: Drawn;
 }
 
+const busy = {
+  id: "processor",
+  words: "processor busy",
+  subject: "Processor",
+  explains: "Time in all modes but idle.",
+  reading: { sentences: { busy: { counter: "system.cpu.time" } }, figure: "busy * 100", unit: "%" },
+};
+
 /** The editor with what it says, as a view holds it. */
 function Held({ first, tell }: { first: Said; tell: (said: Said) => void }): ReactNode {
   const [held, setHeld] = useState(first);
@@ -44,6 +62,7 @@ function Held({ first, tell }: { first: Said; tell: (said: Said) => void }): Rea
       reading={held.reading}
       drawn={held.drawn}
       stepMs={15_000}
+      figures={(typed) => (busy.words.includes(typed) ? [busy] : [])}
       onChange={(reading, drawn) => setHeld({ reading, drawn })}
     />
   );
@@ -128,5 +147,29 @@ describe("the document behind it", () => {
     await userEvent.paste('{"sentences":{"m":{"counter":"system.memory.usage","of_every":"max"}}}');
     await userEvent.click(screen.getByRole("button", { name: "Draw this" }));
     expect(now().reading).toEqual({ sentences: { m: { counter: "system.memory.usage", of_every: "max" } } });
+  });
+});
+
+describe("what people ask for by name", () => {
+  test("is offered before the counters, and stands for the whole reading", async () => {
+    const { now } = edited(traffic);
+    await userEvent.click(screen.getByLabelText("counter: network traffic"));
+    await userEvent.type(screen.getByPlaceholderText("name, words, tag …"), "busy");
+    await userEvent.click(await screen.findByText("processor busy"));
+    expect(now().reading).toEqual(busy.reading);
+  });
+});
+
+describe("what anyone would expect", () => {
+  test("is no word of the sentence, but an offer", async () => {
+    const { now } = edited(traffic);
+    const sentence = document.querySelector("[data-sentence]")?.textContent ?? "";
+    expect(sentence).not.toMatch(/all lines|at its time/);
+    expect(screen.getByLabelText<HTMLSelectElement>("beside an earlier time").selectedOptions[0]?.text).toBe(
+      "beside …",
+    );
+    await choose("beside an earlier time", "beside a week earlier");
+    expect(now().reading.beside).toBe("7d");
+    expect(screen.getByText("beside nothing")).toBeDefined();
   });
 });

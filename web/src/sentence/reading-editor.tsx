@@ -1,3 +1,4 @@
+import type { FindNamed } from "./named-reading.ts";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { onlyGrows } from "../../../core/counters/counter.ts";
@@ -22,6 +23,8 @@ interface ReadingEditorProps {
   readonly drawn: Drawn | null;
   /** The step that the answer has, where it chooses itself. */
   readonly stepMs: number | undefined;
+  /** What people ask for by name: offered where a counter is chosen. */
+  readonly figures?: FindNamed;
   readonly onChange: (reading: OpenReading, drawn: Drawn) => void;
 }
 
@@ -29,7 +32,7 @@ interface ReadingEditorProps {
  * The one editor of what is drawn: sentences whose parts are controls, arithmetic between them, and the document
  * behind.
  */
-export function ReadingEditor({ reading, drawn, stepMs, onChange }: ReadingEditorProps): ReactNode {
+export function ReadingEditor({ reading, drawn, stepMs, figures, onChange }: ReadingEditorProps): ReactNode {
   const counters = useQuery(countersQuery).data ?? [];
   const { figure: _figure, unit: _unit, ...plain } = reading;
   const [shown, setShown] = useState(false);
@@ -72,6 +75,7 @@ export function ReadingEditor({ reading, drawn, stepMs, onChange }: ReadingEdito
     if (!counter) return null;
     const ways = presentations(counter.kind, counter.unit);
     if (isSimple && presentation) {
+      if (ways.length < 2) return null;
       return (
         <>
           as{" "}
@@ -116,6 +120,8 @@ export function ReadingEditor({ reading, drawn, stepMs, onChange }: ReadingEdito
               presented={presentedPart(name, sentence)}
               step={step}
               several={!isSimple}
+              figures={figures}
+              onFigure={set}
             />
           </div>
           {!isSimple && all.length > 1 && (
@@ -151,8 +157,7 @@ export function ReadingEditor({ reading, drawn, stepMs, onChange }: ReadingEdito
                 value={drawn}
                 options={drawnNames.map((name) => [name, drawings[name].words] as const)}
                 onChange={(kind) => onChange(reading, kind as Drawn)}
-              />
-              ,{" "}
+              />{" "}
             </>
           )}
           <BesidePart reading={reading} onChange={set} />
@@ -184,9 +189,10 @@ function BesidePart({
   return (
     <SelectPart
       label="beside an earlier time"
+      quiet={!reading.usual && reading.beside === undefined}
       value={reading.usual ? "usual" : (reading.beside ?? "")}
       options={[
-        ["", "beside nothing"],
+        ["", reading.usual || reading.beside !== undefined ? "beside nothing" : "beside …"],
         ["usual", "beside what is usual"],
         ...earlierTimes.map((span): readonly [string, string] => [span, `beside ${earlierWords(span)}`]),
       ]}

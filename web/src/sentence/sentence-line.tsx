@@ -1,3 +1,5 @@
+import type { OpenReading } from "./reading-address.ts";
+import type { FindNamed } from "./named-reading.ts";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { naturalReduction } from "../../../core/counters/catalogue.ts";
@@ -18,10 +20,21 @@ interface SentenceLineProps {
   readonly step: ReactNode;
   /** One of several may be read at an earlier time than the others; one alone is put beside it instead. */
   readonly several: boolean;
+  /** What people ask for by name, that stands for the whole reading; offered before the counters. */
+  readonly figures?: FindNamed | undefined;
+  readonly onFigure?: ((reading: OpenReading) => void) | undefined;
 }
 
 /** One sentence, each of its parts a control; a change takes effect at once. */
-export function SentenceLine({ sentence, onChange, presented, step, several }: SentenceLineProps): ReactNode {
+export function SentenceLine({
+  sentence,
+  onChange,
+  presented,
+  step,
+  several,
+  figures,
+  onFigure,
+}: SentenceLineProps): ReactNode {
   const counters = useQuery(countersQuery).data;
   const counter = counters?.find(({ name }) => name === sentence.counter);
   const known =
@@ -43,6 +56,8 @@ export function SentenceLine({ sentence, onChange, presented, step, several }: S
         name={sentence.counter}
         words={counter?.words ?? sentence.counter}
         onChange={(name) => onChange(sentenceOf(name, sentence))}
+        figures={figures}
+        onFigure={onFigure}
       />{" "}
       of <MachinePart where={where} known={known} onChange={setWhere} />
       {others.map((condition, i) => (
@@ -92,15 +107,16 @@ export function SentenceLine({ sentence, onChange, presented, step, several }: S
           <CombinePart combine={combine} onChange={(next) => set({ combine: next })} />
         </>
       )}
-      , <KeepPart keep={sentence.keep} onChange={(keep) => set({ keep })} />
+      {sentence.keep && ","} <KeepPart keep={sentence.keep} onChange={(keep) => set({ keep })} />
       {(several || sentence.earlier !== undefined) && (
         <>
-          ,{" "}
+          {sentence.earlier !== undefined && ","}{" "}
           <SelectPart
             label="read earlier"
+            quiet={sentence.earlier === undefined}
             value={sentence.earlier ?? ""}
             options={[
-              ["", "at its time"],
+              ["", sentence.earlier === undefined ? "earlier …" : "no earlier"],
               ...earlierTimes.map((span): readonly [string, string] => [span, earlierWords(span)]),
             ]}
             onChange={(span) => set({ earlier: span === "" ? undefined : span })}

@@ -1,4 +1,4 @@
-import { type ReactNode, useEffect } from "react";
+import { type ReactNode, useEffect, useRef } from "react";
 import { nameTab } from "./tab-title.ts";
 
 interface ViewTitleProps {
@@ -8,6 +8,9 @@ interface ViewTitleProps {
   readonly className?: string;
 }
 
+/** Whether a view stood here before: the first one leaves the focus where the browser has it. */
+let isLater = false;
+
 /** The heading of a view, after which the browser's tab is named. */
 export function ViewTitle({
   words,
@@ -15,5 +18,15 @@ export function ViewTitle({
   className = "text-[26px] leading-none font-bold",
 }: ViewTitleProps): ReactNode {
   useEffect(() => nameTab(tab), [tab]);
-  return <h1 className={className}>{words}</h1>;
+  const heading = useRef<HTMLHeadingElement>(null);
+  useEffect(() => {
+    // What had the focus went with the view before: it is not left to the page as a whole.
+    if (isLater && document.activeElement === document.body) heading.current?.focus({ preventScroll: true });
+    isLater = true;
+  }, []);
+  return (
+    <h1 ref={heading} tabIndex={-1} className={`${className} outline-none`}>
+      {words}
+    </h1>
+  );
 }

@@ -29,6 +29,8 @@ interface BandFigure {
   readonly reading: (machine: string) => OpenReading;
   /** The limit that the form begins with, in the unit's own size. */
   readonly commonLimit: number;
+  /** What stands in its place where a machine does not tell of it. */
+  readonly instead?: BandFigure;
 }
 
 /** The highest of something by their mean over the window, as bars from the same zero. */

@@ -18,6 +18,18 @@ export const flowBits = (machine: string, direction: "receive" | "transmit", mor
 export const networkBits = (machine: string): OpenReading => common.networkBits(of(machine));
 export const fullestFilesystem = (machine: string): OpenReading => common.filesystemUsed(of(machine));
 
+/** The load over so long. */
+const loadOver = (over: "1m" | "5m"): Band["figure"] => ({
+  words: `load over ${over.replace("m", " min")}`,
+  unit: "1",
+  reading: (machine) =>
+    one("system.cpu.load_average", machine, {
+      where: of(machine, { tag: "over", is: [over] }),
+      lines: { per: ["machine"] },
+    }),
+  commonLimit: 4,
+});
+
 const processesBy = (counter: "process.cpu.time" | "process.memory.usage"): TopList => {
   const sentence = {
     lines: { per: ["machine", "process", "pid"] },
@@ -182,16 +194,7 @@ export const bands: readonly Band[] = [
     id: "load",
     title: "Load",
     counters: ["system.cpu.load_average"],
-    figure: {
-      words: "load over 5 min",
-      unit: "1",
-      reading: (machine) =>
-        one("system.cpu.load_average", machine, {
-          where: of(machine, { tag: "over", is: ["5m"] }),
-          lines: { per: ["machine"] },
-        }),
-      commonLimit: 4,
-    },
+    figure: { ...loadOver("5m"), instead: loadOver("1m") },
     views: [
       {
         id: "load",

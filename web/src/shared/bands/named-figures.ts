@@ -1,19 +1,12 @@
+import type { NamedReading } from "../../sentence/named-reading.ts";
 import type { CounterView } from "../../../../core/api/counters.ts";
 import { answersTo, typedWords } from "../../../../core/text/typed-words.ts";
-import type { OpenReading } from "../../sentence/reading-address.ts";
 import { ofAllMachines } from "./band.ts";
 import { bands } from "./bands.ts";
 
-/** What people mean by a word, worked out of counters: "processor busy", with its formula. */
-export interface NamedFigure {
-  readonly id: string;
-  readonly words: string;
-  /** The subject that it is of. */
-  readonly subject: string;
-  readonly explains: string;
+/** What people mean by a word, worked out of counters of every machine: "processor busy", a line each. */
+export interface NamedFigure extends NamedReading {
   readonly unit: string;
-  /** Of every machine, a line each. */
-  readonly reading: OpenReading;
 }
 
 /** The figures of the bands for all machines, of which all counters are gathered; in the bands' order. */

@@ -63,6 +63,7 @@ export function PushForm({ sender }: { sender: Sender }): ReactNode {
             call it{" "}
             <input
               required
+              name="name"
               maxLength={100}
               value={name}
               onChange={(event) => setName(event.target.value)}

@@ -1,3 +1,4 @@
+import { ScrollRegion } from "../../ui/scroll-region.tsx";
 import { type ReactNode, useState } from "react";
 import type { TriedPage, TriedSeries } from "../../../../core/api/sources.ts";
 import { Quantity } from "../../ui/quantity.tsx";
@@ -31,8 +32,8 @@ export function TriedTable({ tried }: { tried: TriedPage }): ReactNode {
           </span>
         )}
       </p>
-      <div className="overflow-x-auto">
-        <table className="mt-2 w-full min-w-[640px] text-[14px]">
+      <ScrollRegion label="What it gives">
+        <table className="mt-2 w-full min-w-[460px] text-[14px]">
           <thead>
             <tr className="text-left text-[13px] text-quiet">
               <th className="py-1 pr-4 font-normal">As it comes</th>
@@ -56,7 +57,7 @@ export function TriedTable({ tried }: { tried: TriedPage }): ReactNode {
             ))}
           </tbody>
         </table>
-      </div>
+      </ScrollRegion>
       {tried.series.length > fewRows && (
         <button type="button" className="word-link mt-2" aria-expanded={all} onClick={() => setAll(!all)}>
           {all

@@ -60,6 +60,7 @@ export function TokenForm({ onMake, onlyReads, ends }: TokenFormProps): ReactNod
           <input
             required
             maxLength={100}
+            name="name"
             value={name}
             onChange={(event) => setName(event.target.value)}
             className="ml-1 w-44"
@@ -86,6 +87,7 @@ export function TokenForm({ onMake, onlyReads, ends }: TokenFormProps): ReactNod
         <label>
           from{" "}
           <input
+            name="addresses"
             value={addresses}
             placeholder="everywhere, or 192.0.2.0/24"
             onChange={({ target }) => setAddresses(target.value)}

@@ -57,14 +57,14 @@ export function TokenRows({ tokens, onRevoke }: TokenRowsProps): ReactNode {
                 {token.of !== null && <span className="text-quiet"> as far as {token.of} may</span>}
                 {token.addresses.length > 0 && <span className="text-quiet"> from {token.addresses.join(", ")}</span>}
               </td>
-              <td className="figure py-1.5 pr-4">
+              <td className="moment py-1.5 pr-4">
                 {momentText(token.createdAtMs, nowMs)}
                 {token.by && <span className="font-sans text-quiet"> by {token.by}</span>}
               </td>
-              <td className="figure py-1.5 pr-4">
+              <td className="moment py-1.5 pr-4">
                 {token.lastUsedAtMs === null ? "never" : momentText(token.lastUsedAtMs, nowMs)}
               </td>
-              <td className="figure py-1.5 pr-4">
+              <td className="moment py-1.5 pr-4">
                 <TokenUntil token={token} nowMs={nowMs} />
               </td>
               <td className="py-1.5 text-right">

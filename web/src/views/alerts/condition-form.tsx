@@ -1,3 +1,4 @@
+import { limitDoubt } from "../../../../core/rules/limit-doubt.ts";
 import type { ReactNode } from "react";
 import {
   type Compare,
@@ -85,7 +86,7 @@ export function ConditionForm({ rule, unit, most, onChange }: ConditionFormProps
     />
   );
   return (
-    <div className="leading-9" data-condition>
+    <div className="leading-8" data-condition>
       <p>
         Tell me by{" "}
         <SelectPart
@@ -167,6 +168,13 @@ export function ConditionForm({ rule, unit, most, onChange }: ConditionFormProps
           rule={rule}
           severity={severity}
           typed={typed}
+          doubt={
+            watch.kind === "value"
+              ? [rule[severity]?.high, rule[severity]?.low]
+                  .map((value) => limitDoubt(unit, value, most))
+                  .find((words) => words !== undefined)
+              : undefined
+          }
           onChange={(limit) => set(severity === "notice" ? { notice: limit } : { urgent: limit })}
         />
       ))}
@@ -222,11 +230,14 @@ function LimitLine({
   rule,
   severity,
   typed,
+  doubt,
   onChange,
 }: {
   rule: RuleDocument;
   severity: Severity;
   typed: Typed;
+  /** What is doubtful about it, in a sentence. */
+  doubt: string | undefined;
   onChange: (limit: Limit | null) => void;
 }): ReactNode {
   const limit = rule[severity];
@@ -284,6 +295,11 @@ function LimitLine({
         >
           leave out
         </button>
+      )}
+      {doubt && (
+        <span role="status" className="block text-[13px] text-notice" data-limit-doubt>
+          {doubt}
+        </span>
       )}
     </p>
   );

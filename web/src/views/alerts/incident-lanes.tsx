@@ -1,3 +1,4 @@
+import { Called } from "../../shared/machines/called.tsx";
 import { type ReactNode, useRef } from "react";
 import type { IncidentView } from "../../../../core/rules/rule.ts";
 import { hair, useHair } from "../../charts/hair.ts";
@@ -28,7 +29,9 @@ export function IncidentLanes({
     <div className="grid grid-cols-[6rem_minmax(0,1fr)] py-3 sm:grid-cols-[9.5rem_minmax(0,1fr)]">
       {machines.map((machine) => (
         <div key={machine} className="contents">
-          <span className="truncate pr-3 text-[13px] leading-[22px]">{machine}</span>
+          <span className="truncate pr-3 text-[13px] leading-[22px]">
+            <Called machine={machine} />
+          </span>
           <div
             role="group"
             aria-label={`Incidents of ${machine}: ${incidents.filter(({ tags }) => (tags["machine"] ?? "all machines") === machine).length}`}

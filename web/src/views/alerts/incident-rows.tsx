@@ -1,5 +1,6 @@
+import { useCalled } from "../../api/use-called.ts";
 import type { ReactNode } from "react";
-import { gaugeText, incidentPlace } from "../../../../core/rules/incident-text.ts";
+import { gaugeText, incidentPlace, withCalled } from "../../../../core/rules/incident-text.ts";
 import type { IncidentView } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
 import { SectionLink } from "../../time/section-link.tsx";
@@ -15,6 +16,7 @@ const togetherMs = 60_000;
  * minute stand together.
  */
 export function IncidentRows({ incidents, nowMs }: { incidents: readonly IncidentView[]; nowMs: number }): ReactNode {
+  const called = useCalled();
   return (
     <div className="relative overflow-x-auto">
       <table className="w-full min-w-[720px] text-[14px]">
@@ -57,7 +59,7 @@ export function IncidentRows({ incidents, nowMs }: { incidents: readonly Inciden
                   </span>
                 </th>
                 <td className="max-w-60 truncate py-1.5" title={incidentPlace(incident.tags, incident.compare)}>
-                  {incidentPlace(incident.tags, incident.compare)}
+                  {incidentPlace(withCalled(incident.tags, called), incident.compare)}
                 </td>
                 <td className={`figure ${cell}`}>{figureOf(incident, incident.value)}</td>
                 <td className={`figure ${cell}`}>{figureOf(incident, incident.furthest)}</td>
@@ -71,7 +73,7 @@ export function IncidentRows({ incidents, nowMs }: { incidents: readonly Inciden
                   )}
                 </td>
                 <td className={`moment ${cell}`}>{momentText(incident.raisedAtMs, nowMs)}</td>
-                <td className={incident.clearedAtMs === null ? cell : `figure ${cell}`}>
+                <td className={incident.clearedAtMs === null ? cell : `moment ${cell}`}>
                   {incident.clearedAtMs === null ? "still raised" : momentText(incident.clearedAtMs, nowMs)}
                   {incident.ended === "gone" && <span className="font-sans text-quiet"> ended</span>}
                 </td>

@@ -1,3 +1,4 @@
+import { useCalled } from "../../api/use-called.ts";
 import { useMay } from "../../shared/people/use-may.ts";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
@@ -10,7 +11,13 @@ import {
   snoozeIncident,
 } from "../../../../core/api/incidents.ts";
 import type { IncidentEntryKind } from "../../../../core/rules/incident-entry.ts";
-import { incidentPlace, incidentText, limitsWords, watchWords } from "../../../../core/rules/incident-text.ts";
+import {
+  incidentPlace,
+  incidentText,
+  limitsWords,
+  watchWords,
+  withCalled,
+} from "../../../../core/rules/incident-text.ts";
 import type { IncidentView as Incident } from "../../../../core/rules/rule.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
 import { call } from "../../api/client.ts";
@@ -76,6 +83,7 @@ export function IncidentView(): ReactNode {
 
 function Page({ detail }: { detail: IncidentDetail }): ReactNode {
   const { incident, document, entries, messages, beside, events, window } = detail;
+  const called = useCalled();
   const { change, span, nowMs } = useTime();
   const isOpen = incident.clearedAtMs === null;
   const looksAtIt = Math.abs(span.fromMs - window.from) < 1000 && Math.abs(span.toMs - window.to) < 60_000;
@@ -84,7 +92,9 @@ function Page({ detail }: { detail: IncidentDetail }): ReactNode {
   const [openedAtMs] = useState(Date.now);
   return (
     <>
-      <AlertsHeading title={incident.ruleName}>{incidentPlace(incident.tags, incident.compare)}</AlertsHeading>
+      <AlertsHeading title={incident.ruleName}>
+        {incidentPlace(withCalled(incident.tags, called), incident.compare)}
+      </AlertsHeading>
       <div className="grid gap-x-10 gap-y-4 py-4 lg:grid-cols-[minmax(0,1fr)_22rem]">
         <div className="min-w-0">
           <p className="flex items-center gap-2 text-[17px]" data-incident-state={isOpen ? "open" : "cleared"}>
@@ -117,7 +127,7 @@ function Page({ detail }: { detail: IncidentDetail }): ReactNode {
           <p className="mt-1 flex flex-wrap gap-5 text-[14px]">
             {machine && (
               <SectionLink to={`/machines/${encodeURIComponent(machine)}`} className="word-link">
-                the machine {machine}
+                the machine {called(machine)}
               </SectionLink>
             )}
             {document?.place && (
@@ -239,6 +249,7 @@ function IncidentChart({
   document: NonNullable<IncidentDetail["document"]>;
   events: IncidentDetail["events"];
 }): ReactNode {
+  const called = useCalled();
   const { span } = useTime();
   const answer = useReading({ ...document.reading, extremes: true }, span, points);
   const marks = useRuleMarks([{ id: incident.ruleId }]).filter(({ key }) => key.startsWith(`${incident.id} `));
@@ -259,7 +270,7 @@ function IncidentChart({
         answer={shown}
         span={span}
         unit={shown?.lines[0]?.unit ?? incident.unit}
-        nameOf={lineNames(shown?.lines ?? [])}
+        nameOf={lineNames(shown?.lines ?? [], [], called)}
         limits={limitsOf({ ...document, id: incident.ruleId })}
         marks={marks}
         events={events}

@@ -25,7 +25,7 @@ function MessageRow({
   const last = attempts.at(-1);
   return (
     <li className="border-t border-hairline py-1.5 text-[14px]" data-message={state}>
-      <p className="grid gap-x-4 sm:grid-cols-[6.5rem_11rem_minmax(0,1fr)_13rem]">
+      <p className="grid gap-x-4 sm:grid-cols-[6.5rem_8rem_minmax(0,1fr)_auto]">
         <span className="moment text-quiet">{momentText(createdAtMs, nowMs)}</span>
         <span className="truncate">{recipient}</span>
         <span className="min-w-0 truncate">

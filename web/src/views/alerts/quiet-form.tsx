@@ -60,6 +60,7 @@ export function QuietForm({ onClose }: { onClose: () => void }): ReactNode {
           <input
             required
             maxLength={200}
+            name="title"
             value={title}
             onChange={(event) => setTitle(event.target.value)}
             placeholder="new drives for vault"
@@ -68,7 +69,13 @@ export function QuietForm({ onClose }: { onClose: () => void }): ReactNode {
         </label>
         <label className="grow">
           <span className="block text-[13px] text-quiet">Why</span>
-          <input maxLength={2000} value={why} onChange={(event) => setWhy(event.target.value)} className="w-full" />
+          <input
+            maxLength={2000}
+            name="why"
+            value={why}
+            onChange={(event) => setWhy(event.target.value)}
+            className="w-full"
+          />
         </label>
       </div>
       <div className="mt-2 flex flex-wrap gap-x-4 gap-y-2">
@@ -78,6 +85,7 @@ export function QuietForm({ onClose }: { onClose: () => void }): ReactNode {
             type="datetime-local"
             step="60"
             required
+            name="from"
             value={from.slice(0, 16)}
             onChange={(event) => setFrom(event.target.value)}
           />
@@ -88,6 +96,7 @@ export function QuietForm({ onClose }: { onClose: () => void }): ReactNode {
             type="datetime-local"
             step="60"
             required
+            name="to"
             value={to.slice(0, 16)}
             onChange={(event) => setTo(event.target.value)}
           />

@@ -26,6 +26,7 @@ export function MailFields({
         <Field label="To, with commas">
           <TypedInput
             required
+            name="mail.to"
             value={mail.to.join(", ")}
             onType={(text) =>
               set({
@@ -41,6 +42,7 @@ export function MailFields({
         <Field label="From">
           <input
             required
+            name="mail.from"
             value={mail.from}
             onChange={(event) => set({ from: event.target.value.trim() })}
             className="w-64"
@@ -51,6 +53,7 @@ export function MailFields({
         <Field label="Mail server">
           <input
             required
+            name="mail.host"
             value={mail.host}
             onChange={(event) => set({ host: event.target.value.trim() })}
             className="w-56"
@@ -62,6 +65,7 @@ export function MailFields({
             type="number"
             min="1"
             max="65535"
+            name="mail.port"
             value={mail.port}
             onChange={(event) => set({ port: Number(event.target.value) })}
             className="figure w-24"
@@ -88,6 +92,7 @@ export function MailFields({
         </span>
         <Field label="User (none: without)">
           <input
+            name="mail.user"
             value={mail.user}
             autoComplete="off"
             onChange={(event) => set({ user: event.target.value })}
@@ -135,6 +140,7 @@ export function WebhookFields({
           <input
             required
             type="url"
+            name="webhook.url"
             value={webhook.url}
             placeholder="https://…"
             onChange={(event) => set({ url: event.target.value.trim() })}

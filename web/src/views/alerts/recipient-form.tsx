@@ -1,12 +1,8 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type ReactNode, useDeferredValue, useState } from "react";
-import {
-  changeRecipient,
-  makeRecipient,
-  previewMessage,
-  type RecipientView,
-  tryRecipient,
-} from "../../../../core/api/messages.ts";
+import { Beside } from "../../ui/beside.tsx";
+import { MessagePreview } from "./message-preview.tsx";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import { changeRecipient, makeRecipient, type RecipientView, tryRecipient } from "../../../../core/api/messages.ts";
 import type { RecipientKind, RecipientSettings } from "../../../../core/messages/recipient.ts";
 import { placeholders } from "../../../../core/messages/texts.ts";
 import { severities } from "../../../../core/rules/rule.ts";
@@ -71,109 +67,112 @@ export function RecipientForm({ kind, saved, others, onClose }: RecipientFormPro
   const { when } = one;
   const setWhen = (change: Partial<typeof when>) => set({ when: { ...when, ...change } });
   return (
-    <form
-      aria-label="A recipient"
-      className="my-3 border-l-2 border-act py-1 pl-4"
-      data-recipient-form
-      onSubmit={(event) => {
-        event.preventDefault();
-        save.mutate();
-      }}
-    >
-      <label>
-        <span className="block text-[13px] text-quiet">Name</span>
-        <input
-          required
-          maxLength={200}
-          value={one.name}
-          onChange={(event) => set({ name: event.target.value })}
-          className="w-64"
-        />
-      </label>
-      {one.mail && (
-        <MailFields
-          mail={one.mail}
-          hasSecret={saved?.hasSecret ?? false}
-          secret={secret}
-          onSecret={setSecret}
-          onChange={(mail) => set({ mail })}
-        />
-      )}
-      {one.webhook && (
-        <WebhookFields
-          webhook={one.webhook}
-          hasKept={saved !== undefined}
-          hasSecret={saved?.hasSecret ?? false}
-          secret={secret}
-          onSecret={setSecret}
-          onChange={(webhook) => set({ webhook })}
-        />
-      )}
-      <WhenSentence one={one} others={others} onChange={set} />
-      <p className="flex flex-wrap gap-x-5">
-        <span className="text-quiet">on (none: every day)</span>
-        {weekdays.map((day, i) => (
-          <label key={day} className="flex items-center gap-1">
+    <Beside label="What would be told" aside={<MessagePreview texts={one.texts} zone={when.zone} />}>
+      <form
+        aria-label="A recipient"
+        className="my-3 border-l-2 border-act py-1 pl-4"
+        data-recipient-form
+        onSubmit={(event) => {
+          event.preventDefault();
+          save.mutate();
+        }}
+      >
+        <label>
+          <span className="block text-[13px] text-quiet">Name</span>
+          <input
+            required
+            name="name"
+            maxLength={200}
+            value={one.name}
+            onChange={(event) => set({ name: event.target.value })}
+            className="w-64"
+          />
+        </label>
+        {one.mail && (
+          <MailFields
+            mail={one.mail}
+            hasSecret={saved?.hasSecret ?? false}
+            secret={secret}
+            onSecret={setSecret}
+            onChange={(mail) => set({ mail })}
+          />
+        )}
+        {one.webhook && (
+          <WebhookFields
+            webhook={one.webhook}
+            hasKept={saved !== undefined}
+            hasSecret={saved?.hasSecret ?? false}
+            secret={secret}
+            onSecret={setSecret}
+            onChange={(webhook) => set({ webhook })}
+          />
+        )}
+        <WhenSentence one={one} others={others} onChange={set} />
+        <p className="flex flex-wrap gap-x-5">
+          <span className="text-quiet">on (none: every day)</span>
+          {weekdays.map((day, i) => (
+            <label key={day} className="flex items-center gap-1">
+              <input
+                type="checkbox"
+                className="accent-act"
+                checked={when.weekdays.includes(i + 1)}
+                onChange={(event) =>
+                  setWhen({
+                    weekdays: (event.target.checked
+                      ? [...when.weekdays, i + 1]
+                      : when.weekdays.filter((other) => other !== i + 1)
+                    ).toSorted(),
+                  })
+                }
+              />
+              {day}
+            </label>
+          ))}
+          <label className="flex items-center gap-1.5">
             <input
               type="checkbox"
               className="accent-act"
-              checked={when.weekdays.includes(i + 1)}
-              onChange={(event) =>
-                setWhen({
-                  weekdays: (event.target.checked
-                    ? [...when.weekdays, i + 1]
-                    : when.weekdays.filter((other) => other !== i + 1)
-                  ).toSorted(),
-                })
-              }
+              checked={one.onRecovery}
+              onChange={(event) => set({ onRecovery: event.target.checked })}
             />
-            {day}
+            also when it is over
           </label>
-        ))}
-        <label className="flex items-center gap-1.5">
-          <input
-            type="checkbox"
-            className="accent-act"
-            checked={one.onRecovery}
-            onChange={(event) => set({ onRecovery: event.target.checked })}
-          />
-          also when it is over
-        </label>
-        <label className="flex items-center gap-1.5">
-          <input
-            type="checkbox"
-            className="accent-act"
-            checked={one.on}
-            onChange={(event) => set({ on: event.target.checked })}
-          />
-          switched on
-        </label>
-      </p>
-      <TagConditions tags={when.tags} onChange={(tags) => setWhen({ tags })} />
-      <TextsPart texts={one.texts} zone={when.zone} onChange={(texts) => set({ texts })} />
-      {attempt.error && (
-        <p role="alert" className="mt-2 text-urgent">
-          {attempt.error.message}
+          <label className="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              className="accent-act"
+              checked={one.on}
+              onChange={(event) => set({ on: event.target.checked })}
+            />
+            switched on
+          </label>
         </p>
-      )}
-      {attempt.data && <TryOutcome {...attempt.data} />}
-      {save.error && (
-        <p role="alert" className="mt-2 text-urgent">
-          {save.error.message}
+        <TagConditions tags={when.tags} onChange={(tags) => setWhen({ tags })} />
+        <TextsPart texts={one.texts} onChange={(texts) => set({ texts })} />
+        {attempt.error && (
+          <p role="alert" className="mt-2 text-urgent">
+            {attempt.error.message}
+          </p>
+        )}
+        {attempt.data && <TryOutcome {...attempt.data} />}
+        {save.error && (
+          <p role="alert" className="mt-2 text-urgent">
+            {save.error.message}
+          </p>
+        )}
+        <p className="mt-2 flex gap-3">
+          <button type="submit" className="act" disabled={save.isPending}>
+            {save.isPending ? "saving …" : "Save"}
+          </button>
+          <button type="button" className="act-plain" disabled={attempt.isPending} onClick={() => attempt.mutate()}>
+            {attempt.isPending ? "sending …" : "Send a test message"}
+          </button>
+          <button type="button" className="act-plain" onClick={onClose}>
+            Leave it
+          </button>
         </p>
-      )}
-      <p className="mt-2 flex gap-3">
-        <button type="submit" className="act" disabled={save.isPending}>
-          {save.isPending ? "saving …" : "Save"}
-        </button>
-        <button type="button" className="act-plain" disabled={attempt.isPending} onClick={() => attempt.mutate()}>
-          {attempt.isPending ? "sending …" : "Send a test message"}
-        </button>
-        <button type="button" className="act-plain" onClick={onClose}>
-          Leave it
-        </button>
-      </p>
-    </form>
+      </form>
+    </Beside>
   );
 }
 
@@ -319,24 +318,15 @@ function settingsOf({
   return settings;
 }
 
-/** Texts of one's own, with a look at how they come out of a real incident. */
+/** Texts of one's own; how they come out stands beside the form. */
 function TextsPart({
   texts,
-  zone,
   onChange,
 }: {
   texts: RecipientSettings["texts"];
-  zone: string;
   onChange: (texts: RecipientSettings["texts"]) => void;
 }): ReactNode {
   const [isOpen, setIsOpen] = useState(texts.subject !== "" || texts.body !== "");
-  const asked = useDeferredValue(texts);
-  const preview = useQuery({
-    queryKey: ["preview", asked, zone],
-    queryFn: ({ signal }) => call(previewMessage, {}, { texts: asked, zone }, { signal }),
-    enabled: isOpen,
-    placeholderData: (before) => before,
-  });
   if (!isOpen)
     return (
       <p className="mt-2">
@@ -348,42 +338,31 @@ function TextsPart({
   return (
     <fieldset className="mt-2">
       <legend className="text-[13px] text-quiet">
-        Texts; empty ones are as defaultsOf.{" "}
+        Texts; an empty one is the usual one.{" "}
         {Object.keys(placeholders)
           .map((name) => `{${name}}`)
           .join(" ")}
       </legend>
-      <div className="grid gap-4 lg:grid-cols-2">
-        <div>
-          <label className="block">
-            <span className="block text-[13px] text-quiet">Subject</span>
-            <input
-              value={texts.subject}
-              maxLength={500}
-              onChange={(event) => onChange({ ...texts, subject: event.target.value })}
-              className="w-full"
-            />
-          </label>
-          <label className="mt-1 block">
-            <span className="block text-[13px] text-quiet">Text</span>
-            <textarea
-              value={texts.body}
-              maxLength={10_000}
-              onChange={(event) => onChange({ ...texts, body: event.target.value })}
-              className="h-28 w-full border border-hairline bg-transparent p-2"
-            />
-          </label>
-        </div>
-        <div data-texts-preview>
-          <p className="text-[13px] text-quiet">of the newest incident</p>
-          {preview.data && (
-            <>
-              <p className="font-semibold">{preview.data.subject}</p>
-              <pre className="text-[13.5px] whitespace-pre-wrap">{preview.data.text}</pre>
-            </>
-          )}
-        </div>
-      </div>
+      <label className="block">
+        <span className="block text-[13px] text-quiet">Subject</span>
+        <input
+          name="texts.subject"
+          value={texts.subject}
+          maxLength={500}
+          onChange={(event) => onChange({ ...texts, subject: event.target.value })}
+          className="w-full"
+        />
+      </label>
+      <label className="mt-1 block">
+        <span className="block text-[13px] text-quiet">Text</span>
+        <textarea
+          name="texts.body"
+          value={texts.body}
+          maxLength={10_000}
+          onChange={(event) => onChange({ ...texts, body: event.target.value })}
+          className="h-28 w-full border border-hairline bg-transparent p-2"
+        />
+      </label>
     </fieldset>
   );
 }

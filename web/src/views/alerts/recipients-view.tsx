@@ -1,3 +1,4 @@
+import { Beside } from "../../ui/beside.tsx";
 import { changeAlerting } from "../../../../core/api/alerting.ts";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
@@ -19,58 +20,62 @@ export function RecipientsView(): ReactNode {
   const messages = useQuery(messagesQuery);
   const [editing, setEditing] = useState<number | "email" | "webhook" | null>(null);
   const edited = typeof editing === "number" ? recipients.data?.find(({ id }) => id === editing) : undefined;
+  const messagesPart = (
+    <section aria-labelledby="messages" className="py-4">
+      <h2 id="messages" className="font-bold">
+        Messages
+      </h2>
+      {messages.data?.length === 0 && (
+        <p className="py-2 text-quiet">
+          None yet. Each message stands here with every attempt and what the other side answered.
+        </p>
+      )}
+      {messages.data && messages.data.length > 0 && <MessageRows messages={messages.data} nowMs={nowMs} />}
+    </section>
+  );
   return (
     <>
       <AlertsHeading>who is told of what, and what was sent</AlertsHeading>
-      <section aria-labelledby="recipients" className="py-4">
-        <h2 id="recipients" className="flex flex-wrap items-baseline gap-4 font-bold">
-          Recipients
-          <button type="button" className="word-link text-[14px] font-normal" onClick={() => setEditing("email")}>
-            by mail …
-          </button>
-          <button type="button" className="word-link text-[14px] font-normal" onClick={() => setEditing("webhook")}>
-            by webhook …
-          </button>
-        </h2>
-        {recipients.error && (
-          <p role="alert" className="text-urgent">
-            {recipients.error.message}
-          </p>
-        )}
-        {recipients.data?.length === 0 && editing === null && (
-          <p className="max-w-prose py-2 text-quiet">
-            Nobody yet: incidents are told on open pages of this application only. Add a mail address or a webhook, and
-            try it before it is saved.
-          </p>
-        )}
-        <ul>
-          {recipients.data?.map((one) => (
-            <RecipientRow key={one.id} recipient={one} nowMs={nowMs} onEdit={() => setEditing(one.id)} />
-          ))}
-        </ul>
-        {editing !== null && (
-          <RecipientForm
-            key={String(editing)}
-            kind={edited?.kind ?? (editing === "webhook" ? "webhook" : "email")}
-            saved={edited}
-            others={(recipients.data ?? []).filter(({ id }) => id !== edited?.id)}
-            onClose={() => setEditing(null)}
-          />
-        )}
-        <DesktopNotifications />
-      </section>
-      <section aria-labelledby="messages" className="border-t border-hairline py-4">
-        <h2 id="messages" className="font-bold">
-          Messages
-        </h2>
-        {messages.data?.length === 0 && (
-          <p className="py-2 text-quiet">
-            None yet. Each message stands here with every attempt and what the other side answered.
-          </p>
-        )}
-        {messages.data && messages.data.length > 0 && <MessageRows messages={messages.data} nowMs={nowMs} />}
-      </section>
-      <WatcherPart />
+      {editing !== null && (
+        <RecipientForm
+          key={String(editing)}
+          kind={edited?.kind ?? (editing === "webhook" ? "webhook" : "email")}
+          saved={edited}
+          others={(recipients.data ?? []).filter(({ id }) => id !== edited?.id)}
+          onClose={() => setEditing(null)}
+        />
+      )}
+      <Beside label="What was sent" aside={messagesPart}>
+        <section aria-labelledby="recipients" className="py-4">
+          <h2 id="recipients" className="flex flex-wrap items-baseline gap-4 font-bold">
+            Recipients
+            <button type="button" className="word-link text-[14px] font-normal" onClick={() => setEditing("email")}>
+              by mail …
+            </button>
+            <button type="button" className="word-link text-[14px] font-normal" onClick={() => setEditing("webhook")}>
+              by webhook …
+            </button>
+          </h2>
+          {recipients.error && (
+            <p role="alert" className="text-urgent">
+              {recipients.error.message}
+            </p>
+          )}
+          {recipients.data?.length === 0 && editing === null && (
+            <p className="max-w-prose py-2 text-quiet">
+              Nobody yet: incidents are told on open pages of this application only. Add a mail address or a webhook,
+              and try it before it is saved.
+            </p>
+          )}
+          <ul>
+            {recipients.data?.map((one) => (
+              <RecipientRow key={one.id} recipient={one} nowMs={nowMs} onEdit={() => setEditing(one.id)} />
+            ))}
+          </ul>
+          <DesktopNotifications />
+        </section>
+        <WatcherPart />
+      </Beside>
     </>
   );
 }
@@ -106,7 +111,7 @@ function RecipientRow({
     .join(", ");
   return (
     <li
-      className="grid gap-x-5 border-t border-hairline py-2 md:grid-cols-[14rem_minmax(0,1fr)_8rem]"
+      className="grid gap-x-5 border-t border-hairline py-2 md:grid-cols-[10rem_minmax(0,1fr)_8rem]"
       data-recipient={name}
     >
       <span>
@@ -184,6 +189,7 @@ function WatcherPart(): ReactNode {
           </span>
           <input
             type="url"
+            name="heartbeatUrl"
             value={now.heartbeatUrl}
             placeholder="https://…"
             onChange={(event) => setTyped({ ...now, heartbeatUrl: event.target.value })}
@@ -194,6 +200,7 @@ function WatcherPart(): ReactNode {
           <span className="block text-[13px] text-quiet">Links in messages begin with</span>
           <input
             type="url"
+            name="address"
             value={now.address}
             onChange={(event) => setTyped({ ...now, address: event.target.value })}
             className="w-72 max-w-full"

@@ -1,23 +1,20 @@
+import { takesFocus } from "../../ui/made.ts";
+import type { Line } from "../../../../core/reading/document.ts";
+import { SmallStrip } from "../../shared/charts/small-strip.tsx";
+import { useTold } from "./use-told.ts";
 import { useMay } from "../../shared/people/use-may.ts";
 import { documentOf } from "../../../../core/rules/document-of.ts";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type ReactNode, useRef } from "react";
+import type { ReactNode } from "react";
 import { makeRule, removeRule, type RuleView, switchRule } from "../../../../core/api/rules.ts";
 import { gaugeText, limitsWords, watchWords } from "../../../../core/rules/incident-text.ts";
 import { presentSpan } from "../../../../core/units/present.ts";
 import { call } from "../../api/client.ts";
-import { palette } from "../../../../core/drawing/palette.ts";
-import { Strip } from "../../charts/strip.tsx";
 import { useToasts } from "../../shared/toasts.ts";
 import { SectionLink } from "../../time/section-link.tsx";
-import { useTheme } from "../../ui/theme.ts";
 import { Signal, signalWords } from "../../ui/signal.tsx";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
-import { useNearScreen } from "../../ui/use-near-screen.ts";
-import { useReading } from "../../sentence/use-reading.ts";
-
-const stripPoints = 120;
 
 /**
  * Rules as rows, each with a strip of what it watches and where it stands; here they are opened, switched off and
@@ -61,6 +58,7 @@ function RuleRow({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNode 
   });
   const busy = change.isPending || remove.isPending;
   const mayChange = useMay()(removeRule);
+  const told = useTold()(rule);
   const { mustLastSeconds, staysRaisedSeconds } = rule;
   return (
     <li
@@ -73,6 +71,7 @@ function RuleRow({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNode 
         </span>
         <span className="min-w-0">
           <SectionLink
+            ref={takesFocus(`rule ${rule.id}`)}
             to={`/alerts/rules/${rule.id}`}
             className={rule.on ? "font-semibold hover:underline" : "text-quiet hover:underline"}
           >
@@ -84,6 +83,11 @@ function RuleRow({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNode 
             {mustLastSeconds === 0 ? "raised at once" : `must last ${presentSpan(mustLastSeconds * 1000)}`},{" "}
             {staysRaisedSeconds === 0 ? "cleared at once" : `stays raised ${presentSpan(staysRaisedSeconds * 1000)}`}
           </span>
+          {told && (
+            <span className="block text-[13px] text-quiet" data-told>
+              {told}
+            </span>
+          )}
           {rule.failure && (
             <span role="alert" className="block text-[13px] text-urgent">
               The last check failed: {rule.failure}
@@ -143,33 +147,18 @@ function RuleRow({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNode 
 
 /** The line of a rule that is nearest to its limit, over the window. */
 function RuleStrip({ rule }: { rule: RuleView }): ReactNode {
-  const place = useRef<HTMLDivElement>(null);
-  const isNear = useNearScreen(place);
   const { span } = useTime();
-  const theme = useTheme();
-  const answer = useReading(rule.reading, span, stripPoints, isNear).data;
   const down = rule.compare === "below";
-  const line = answer?.lines.reduce<(typeof answer.lines)[number] | undefined>(
-    (a, b) =>
-      a === undefined ||
-      (down ? (b.min ?? Number.POSITIVE_INFINITY) < (a.min ?? Number.POSITIVE_INFINITY) : (b.max ?? 0) > (a.max ?? 0))
-        ? b
-        : a,
-    undefined,
-  );
+  const least = (line: Line) => line.min ?? Number.POSITIVE_INFINITY;
+  const nearer = (a: Line, b: Line) => (down ? least(b) < least(a) : (b.max ?? 0) > (a.max ?? 0));
   return (
-    <div ref={place} aria-hidden="true" className="h-7">
-      {answer && line && (
-        <Strip
-          line={line}
-          firstMs={answer.from}
-          stepMs={answer.stepMs}
-          span={span}
-          scale={{ least: 0, most: line.max !== null && line.max > 0 ? line.max : 1 }}
-          height={26}
-          colour={palette[theme][0] as string}
-        />
-      )}
+    <div aria-hidden="true" className="h-7">
+      <SmallStrip
+        reading={rule.reading}
+        span={span}
+        height={26}
+        pick={([first, ...others]) => others.reduce((a, b) => (a && nearer(a, b) ? b : a), first)}
+      />
     </div>
   );
 }

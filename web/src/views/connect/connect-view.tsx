@@ -1,3 +1,7 @@
+import { Beside } from "../../ui/beside.tsx";
+import { ConnectedAlready } from "./connected-already.tsx";
+import { wayFacts } from "./way-facts.ts";
+import { WayWords } from "./way-words.tsx";
 import type { WayToConnect } from "../../../../core/sources/kinds/device-kind.ts";
 import type { ReactNode } from "react";
 import { useSearchParams } from "react-router";
@@ -12,7 +16,8 @@ interface Way extends WayToConnect {
   readonly by: Sender | "pull" | { readonly device: Device["kind"] };
 }
 
-const ways: readonly Way[] = [
+/** Every way to connect, in the order in which people have them. */
+export const ways: readonly Way[] = [
   {
     id: "linux",
     has: "a Linux machine",
@@ -61,41 +66,47 @@ export function ConnectView(): ReactNode {
       else next.set("what", id);
       return next;
     });
+  const facts = chosen && wayFacts[chosen.id];
   return (
     <>
       <SourcesHeading />
-      <div className="pt-4">
-        <Stage n={1} words={chosen ? `I have ${chosen.has}` : "What do you have?"} />
-      </div>
-      {chosen ? (
-        <>
-          <button type="button" className="word-link" onClick={() => choose(undefined)}>
-            Something else
-          </button>
-          {typeof chosen.by === "object" ? (
-            <DeviceForm key={chosen.id} kind={chosen.by.device} />
-          ) : chosen.by === "pull" ? (
-            <PullForm />
-          ) : (
-            <PushForm key={chosen.id} sender={chosen.by} />
-          )}
-        </>
-      ) : (
-        <ul className="max-w-3xl">
-          {ways.map(({ id, has, what }) => (
-            <li key={id} className="border-t border-hairline">
-              <button
-                type="button"
-                className="grid w-full gap-x-6 py-2.5 text-left hover:bg-wash sm:grid-cols-[17rem_1fr]"
-                onClick={() => choose(id)}
-              >
-                <span className="font-bold text-act">{has}</span>
-                <span className="text-quiet">{what}</span>
-              </button>
-            </li>
-          ))}
-        </ul>
-      )}
+      <Beside
+        label={chosen ? "What you will see" : "Connected already"}
+        aside={<div className="lg:pt-4">{facts ? <WayWords facts={facts} /> : <ConnectedAlready />}</div>}
+      >
+        <div className="pt-4">
+          <Stage n={1} words={chosen ? `I have ${chosen.has}` : "What do you have?"} />
+        </div>
+        {chosen ? (
+          <>
+            <button type="button" className="word-link" onClick={() => choose(undefined)}>
+              Something else
+            </button>
+            {typeof chosen.by === "object" ? (
+              <DeviceForm key={chosen.id} kind={chosen.by.device} />
+            ) : chosen.by === "pull" ? (
+              <PullForm />
+            ) : (
+              <PushForm key={chosen.id} sender={chosen.by} />
+            )}
+          </>
+        ) : (
+          <ul>
+            {ways.map(({ id, has, what }) => (
+              <li key={id} className="border-t border-hairline">
+                <button
+                  type="button"
+                  className="grid w-full gap-x-6 py-2.5 text-left hover:bg-wash sm:grid-cols-[15rem_1fr]"
+                  onClick={() => choose(id)}
+                >
+                  <span className="font-bold text-act">{has}</span>
+                  <span className="text-quiet">{what}</span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        )}
+      </Beside>
     </>
   );
 }

@@ -1,3 +1,4 @@
+import { Called } from "../../shared/machines/called.tsx";
 import { ViewTitle } from "../../ui/view-title.tsx";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
@@ -54,7 +55,7 @@ export function CounterFacts({ name }: { name: string }): ReactNode {
             <span key={machine}>
               {i > 0 && ", "}
               <SectionLink to={`/machines/${encodeURIComponent(machine)}`} className="hover:underline">
-                {machine}
+                <Called machine={machine} />
               </SectionLink>
             </span>
           ))}

@@ -1,3 +1,8 @@
+import { Quantity } from "../../ui/quantity.tsx";
+import type { Span } from "../../time/time-window.ts";
+import { useTime } from "../../time/time-provider.tsx";
+import type { OpenReading } from "../../sentence/reading-address.ts";
+import { SmallStrip } from "../../shared/charts/small-strip.tsx";
 import { type ReactNode, useDeferredValue, useMemo, useState } from "react";
 import type { CounterView } from "../../../../core/api/counters.ts";
 import { findCounters } from "../../../../core/counters/find-counters.ts";
@@ -5,6 +10,7 @@ import { subjectOf } from "../../../../core/counters/subject.ts";
 import { SectionLink } from "../../time/section-link.tsx";
 
 const mostShown = 400;
+const stripPx = 16;
 
 interface CounterListProps {
   readonly counters: readonly CounterView[] | undefined;
@@ -15,6 +21,7 @@ interface CounterListProps {
 
 /** All counters by subject, narrowed down by what is typed: words, names, tags, machines. */
 export function CounterList({ counters, failure, chosen, onChoose }: CounterListProps): ReactNode {
+  const span = useListSpan();
   const [typed, setTyped] = useState("");
   const wanted = useDeferredValue(typed);
   const found = useMemo(() => findCounters(counters ?? [], wanted), [counters, wanted]);
@@ -82,12 +89,18 @@ export function CounterList({ counters, failure, chosen, onChoose }: CounterList
                     type="button"
                     aria-current={chosen.includes(counter.name) ? "true" : undefined}
                     onClick={() => onChoose(counter.name)}
-                    title={counter.name}
-                    className={`flex w-full items-baseline gap-2 py-[3px] text-left hover:text-act ${chosen.includes(counter.name) ? "font-bold text-act" : ""}`}
+                    title={`${counter.name}: ${counter.series.toLocaleString("en")} series, the highest is drawn`}
+                    className={`grid w-full grid-cols-[minmax(0,1fr)_4.5rem_5.5rem] items-center gap-2 py-[3px] text-left hover:text-act ${chosen.includes(counter.name) ? "font-bold text-act" : ""}`}
                     data-counter-choice={counter.name}
                   >
                     <span className="min-w-0 truncate">{counter.words}</span>
-                    <span className="figure ml-auto shrink-0 text-[12px] text-quiet">{counter.series}</span>
+                    <SmallStrip reading={highestOf(counter)} span={span} height={stripPx}>
+                      {(line) => (
+                        <span className="text-right text-[12.5px] font-normal">
+                          {line && <Quantity value={line.last} unit={line.unit} />}
+                        </span>
+                      )}
+                    </SmallStrip>
                   </button>
                 </li>
               ))}
@@ -103,6 +116,24 @@ export function CounterList({ counters, failure, chosen, onChoose }: CounterList
     </nav>
   );
 }
+
+/** The list follows in whole minutes: many rows would be read anew at every second otherwise. */
+function useListSpan(): Span {
+  const { span } = useTime();
+  const part = Math.max(60_000, (span.toMs - span.fromMs) / 60);
+  const toMs = Math.ceil(span.toMs / part) * part;
+  return { fromMs: toMs - (span.toMs - span.fromMs), toMs };
+}
+
+/** The one highest line of a counter; of a distribution, how much is counted in all of it. */
+const highestOf = ({ name, kind }: CounterView): OpenReading => ({
+  sentences: {
+    a: {
+      counter: name,
+      ...(kind === "distribution" ? { lines: "together", combine: "sum" } : { keep: { highest: 1, by: "last" } }),
+    },
+  },
+});
 
 /** In order of the subjects' first counters, where something was sought; by name otherwise. */
 function grouped(

@@ -61,7 +61,7 @@ export function CountersView(): ReactNode {
   const names = reading ? [...new Set(Object.values(reading.sentences).map(({ counter }) => counter))] : [];
   const unreadable = search.has("reading") && !reading;
   return (
-    <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[20rem_minmax(0,1fr)]">
+    <div className="grid gap-x-8 gap-y-4 lg:grid-cols-[24rem_minmax(0,1fr)]">
       <CounterList counters={counters.data} failure={counters.error} chosen={names} onChoose={choose} />
       <div className="min-w-0">
         {unreadable && (

@@ -1,3 +1,5 @@
+import { Called } from "../../shared/machines/called.tsx";
+import { highest } from "../../shared/charts/small-strip.tsx";
 import type { ReactNode } from "react";
 import { Link } from "react-router";
 import type { CounterView } from "../../../../core/api/counters.ts";
@@ -44,7 +46,7 @@ export function FirstLook({ counters, last }: { counters: readonly CounterView[]
             key={figure.id}
             figure={figure}
             colour={i}
-            line={highest(answers[i]?.data?.lines)}
+            line={highest(answers[i]?.data?.lines ?? [])}
             firstMs={answers[i]?.data?.from ?? span.fromMs}
             stepMs={answers[i]?.data?.stepMs ?? 1000}
           />
@@ -90,15 +92,11 @@ function LookRow({ figure, colour, line, firstMs, stepMs }: LookRowProps): React
         />
         <span className="min-w-0 text-right">
           <Quantity value={line?.last ?? null} unit={figure.unit} />
-          <span className="block truncate text-[13px] text-quiet">{line?.tags["machine"] ?? ""}</span>
+          <span className="block truncate text-[13px] text-quiet">
+            <Called machine={line?.tags["machine"] ?? ""} />
+          </span>
         </span>
       </Link>
     </li>
   );
-}
-
-function highest(lines: readonly Line[] | undefined): Line | undefined {
-  return [...(lines ?? [])].sort(
-    (a, b) => (b.last ?? Number.NEGATIVE_INFINITY) - (a.last ?? Number.NEGATIVE_INFINITY),
-  )[0];
 }

@@ -1,3 +1,6 @@
+import { NotWhole } from "../../shared/charts/not-whole.tsx";
+import { useCalled } from "../../api/use-called.ts";
+import { useFindFigures } from "../../shared/bands/use-find-figures.ts";
 import { makeRule } from "../../../../core/api/rules.ts";
 import { May } from "../../shared/people/may.tsx";
 import { useQuery } from "@tanstack/react-query";
@@ -40,6 +43,8 @@ export function ReadingChart({
   drawn: Drawn;
   onChange: (reading: OpenReading, drawn: Drawn) => void;
 }): ReactNode {
+  const figures = useFindFigures();
+  const called = useCalled();
   const { span } = useTime();
   const counters = useQuery(countersQuery).data;
   const [sheet, setSheet] = useState<(typeof sheets)[number][0]>("chart");
@@ -58,7 +63,13 @@ export function ReadingChart({
   }));
   return (
     <section aria-label="What is drawn" className="border-t border-ink pt-2">
-      <ReadingEditor reading={reading} drawn={drawn} stepMs={answer.data?.stepMs} onChange={onChange} />
+      <ReadingEditor
+        figures={figures}
+        reading={reading}
+        drawn={drawn}
+        stepMs={answer.data?.stepMs}
+        onChange={onChange}
+      />
       <div className="my-3 flex items-baseline border-b border-hairline">
         <div role="tablist" aria-label="Shown as" className="flex gap-4">
           {sheets.map(([id, words]) => (
@@ -97,6 +108,7 @@ export function ReadingChart({
           {note}
         </p>
       ))}
+      <NotWhole reading={reading} drawn={drawn} onChange={(next) => onChange(next, drawn)} />
       <div id="sheet" role="tabpanel" aria-labelledby={`tab-${sheet}`}>
         {sheet === "chart" &&
           (parts.length === 0 ? (
@@ -119,6 +131,7 @@ export function ReadingChart({
                 nameOf={lineNames(
                   part.lines.filter(({ earlier }) => earlier === undefined),
                   tagsOfLines(reading),
+                  called,
                 )}
                 labels="wide"
                 drawn={drawn}
@@ -135,6 +148,7 @@ export function ReadingChart({
             nameOf={lineNames(
               answer.data.lines.filter(({ earlier }) => earlier === undefined),
               tagsOfLines(reading),
+              called,
             )}
           />
         )}

@@ -14,7 +14,7 @@ export function DashboardHead({
   children?: ReactNode;
 }): ReactNode {
   return (
-    <div className="mb-3 flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pt-2 pb-3">
+    <div className="mb-3 flex flex-wrap items-baseline gap-x-5 gap-y-1 border-b border-ink pt-2 pb-3" data-page-head>
       <ViewTitle words={document.title} />
       {(document.description || more) && (
         <p className="text-quiet">{[document.description, more].filter(Boolean).join(" ")}</p>

@@ -1,3 +1,6 @@
+import { noteMade } from "../../ui/made.ts";
+import { type Action, ActionsMenu } from "../../ui/actions-menu.tsx";
+import { useMay } from "../../shared/people/use-may.ts";
 import { makeLink } from "../../../../core/api/links.ts";
 import { SharePart } from "./link/share-part.tsx";
 import { May } from "../../shared/people/may.tsx";
@@ -60,6 +63,7 @@ function SavedDashboard({ saved }: { saved: Saved }): ReactNode {
   const [isSharing, setSharing] = useState(false);
   const [earlier, setEarlier] = useState<DashboardRevision | null>(null);
   const { isPaper, print } = usePaper();
+  const mayShare = useMay()(makeLink);
   useStartWindow(saved.document);
   useKeys(
     useCallback(
@@ -89,42 +93,25 @@ function SavedDashboard({ saved }: { saved: Saved }): ReactNode {
     setEarlier(null);
     begin(saved);
   };
+  const more: readonly Action[] = [
+    { words: "on paper", run: print },
+    {
+      words: "save as file",
+      run: () =>
+        saveFile(`${document.title}.json`, new Blob([writeDashboardFile(document)], { type: "application/json" })),
+    },
+    { words: versionsShown ? "no versions" : "versions", run: toggleVersions },
+    ...(mayShare ? [{ words: "show it by a link", run: () => setSharing(!isSharing) }] : []),
+  ];
   return (
     <PicksProvider document={document} id={id}>
       <DashboardHead document={document}>
         {!draft && (
           <>
-            <button type="button" className="word-link" onClick={print}>
-              on paper
-            </button>
+            <ActionsMenu about={document.title} look="word-link" actions={more} />
             <SectionLink to={`/wall?show=${id}`} className="word-link">
               on a wall
             </SectionLink>
-            <button
-              type="button"
-              className="word-link"
-              onClick={() =>
-                saveFile(
-                  `${document.title}.json`,
-                  new Blob([writeDashboardFile(document)], { type: "application/json" }),
-                )
-              }
-            >
-              save as file
-            </button>
-            <button type="button" className="word-link" aria-expanded={versionsShown} onClick={toggleVersions}>
-              versions
-            </button>
-            <May ask={makeLink}>
-              <button
-                type="button"
-                className="word-link"
-                aria-expanded={isSharing}
-                onClick={() => setSharing(!isSharing)}
-              >
-                show it by a link
-              </button>
-            </May>
             <May ask={saveDashboard}>
               <button type="button" className="word-link" onClick={edit}>
                 edit
@@ -152,7 +139,10 @@ function SavedDashboard({ saved }: { saved: Saved }): ReactNode {
           onChange={(next) =>
             change({ ...draft.document, tiles: draft.document.tiles.map((one) => (one.id === next.id ? next : one)) })
           }
-          onClose={() => setChanging(null)}
+          onClose={() => {
+            noteMade(`tile ${tile.id}`);
+            setChanging(null);
+          }}
         />
       ) : document.tiles.length === 0 ? (
         <p className="max-w-prose py-4">

@@ -1,3 +1,4 @@
+import { useCalled } from "../../api/use-called.ts";
 import { type ReactNode, useState } from "react";
 import { type Picker, pickerTitle, pickWords } from "../../../../core/dashboards/pickers.ts";
 import { stepWords } from "../../../../core/reading/sentence-words.ts";
@@ -9,6 +10,7 @@ const manyValues = 12;
 
 /** The pickers of a dashboard, in words: each opens what there is now, within those before it. */
 export function PickersBar(): ReactNode {
+  const called = useCalled();
   const { pickers, choices, picks, pick, isKnown } = usePicks();
   if (pickers.length === 0) return null;
   return (
@@ -31,7 +33,12 @@ export function PickersBar(): ReactNode {
                 onChange={(value) => pick(picker, value === "" ? [] : [value])}
               />
             ) : (
-              <PopoverPart label={title} words={isKnown ? pickWords(picker, picked, all.length) : "…"}>
+              <PopoverPart
+                label={title}
+                words={
+                  isKnown ? pickWords(picker, picker.tag === "machine" ? picked.map(called) : picked, all.length) : "…"
+                }
+              >
                 {(close) => (
                   <Choices
                     picker={picker}
@@ -60,7 +67,9 @@ interface ChoicesProps {
 
 function Choices({ picker, all, picked, onPick, onDone }: ChoicesProps): ReactNode {
   const [typed, setTyped] = useState("");
-  const shown = all.filter((value) => value.toLowerCase().includes(typed.trim().toLowerCase()));
+  const called = useCalled();
+  const words = (value: string) => (picker.tag === "machine" ? called(value) : value);
+  const shown = all.filter((value) => `${value} ${words(value)}`.toLowerCase().includes(typed.trim().toLowerCase()));
   const isOne = picker.choose === "one";
   return (
     <>
@@ -102,7 +111,7 @@ function Choices({ picker, all, picked, onPick, onDone }: ChoicesProps): ReactNo
                     );
                 }}
               />
-              <span className="min-w-0 truncate">{value || <span className="text-quiet">nothing</span>}</span>
+              <span className="min-w-0 truncate">{words(value) || <span className="text-quiet">nothing</span>}</span>
             </label>
           </li>
         ))}

@@ -1,3 +1,5 @@
+import { useCalled } from "../../api/use-called.ts";
+import { Called } from "../../shared/machines/called.tsx";
 import { type ReactNode, useMemo, useState } from "react";
 import type { DifferenceView } from "../../../../core/api/differences.ts";
 import type { Moved } from "../../../../core/differences/fold.ts";
@@ -33,7 +35,7 @@ export function DifferenceRow({ entry, span }: { entry: DifferenceView; span: Sp
           </button>
           {machine && (
             <SectionLink to={`/machines/${encodeURIComponent(machine)}`} className="word-link">
-              {machine}
+              <Called machine={machine} />
             </SectionLink>
           )}
           <SectionLink
@@ -98,8 +100,9 @@ function LineChart({ line, span }: { line: Moved; span: Span }): ReactNode {
     }),
     [line],
   );
+  const called = useCalled();
   const answer = useReading(reading, around, points);
-  const nameOf = useMemo(() => lineNames(answer.data?.lines ?? []), [answer.data]);
+  const nameOf = useMemo(() => lineNames(answer.data?.lines ?? [], [], called), [answer.data, called]);
   if (answer.error) return <p className="text-urgent">{answer.error.message}</p>;
   return (
     <ChartWithActions

@@ -1,3 +1,5 @@
+import { Called } from "../../shared/machines/called.tsx";
+import { SmallStrip } from "../../shared/charts/small-strip.tsx";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { BriefingLine, Piece } from "../../../../core/briefing/briefing.ts";
@@ -8,6 +10,9 @@ import { clockTime, dayOf, nearMomentText, weekdayAndHour } from "../../time/mom
 import { useTime } from "../../time/time-provider.tsx";
 import { searchWithWindow } from "../../time/time-window.ts";
 
+const minuteMs = 60_000;
+const dayMs = 1440 * minuteMs;
+const stripPx = 18;
 /** The place keeps its height while it is read, so that nothing below jumps. */
 const reserved = "min-h-[3.75rem]";
 
@@ -41,11 +46,17 @@ const Sentences = ({ lines }: { lines: readonly BriefingLine[] }): ReactNode => 
   </ul>
 );
 
-function BriefingSentence({ line: { signal, severity, pieces, path, window } }: { line: BriefingLine }): ReactNode {
+function BriefingSentence({
+  line: { signal, severity, pieces, path, window, drawn },
+}: {
+  line: BriefingLine;
+}): ReactNode {
+  const { nowMs } = useTime();
+  const toMs = Math.floor(nowMs / minuteMs) * minuteMs;
   const [place, hash] = path.split("#");
   const search = window ? `?${searchWithWindow(new URLSearchParams(), { kind: "fixed", ...window })}` : "";
   return (
-    <li className="flex gap-2.5 leading-[1.45]">
+    <li className="grid grid-cols-[12px_minmax(0,1fr)_5.5rem] items-start gap-2.5 leading-[1.45]">
       <span className="pt-[5px]">
         <Signal of={signal} severity={severity} />
       </span>
@@ -55,6 +66,11 @@ function BriefingSentence({ line: { signal, severity, pieces, path, window } }: 
           <PieceText key={i} piece={piece} />
         ))}
       </SectionLink>
+      {drawn && (
+        <span aria-hidden="true" className="pt-0.5">
+          <SmallStrip reading={drawn} span={window ?? { fromMs: toMs - dayMs, toMs }} height={stripPx} />
+        </span>
+      )}
     </li>
   );
 }
@@ -67,7 +83,11 @@ function PieceText({ piece }: { piece: Piece }): ReactNode {
     case "strong":
       return <strong>{piece.text}</strong>;
     case "machine":
-      return <span className="border-b border-hairline">{piece.text}</span>;
+      return (
+        <span className="border-b border-hairline">
+          <Called machine={piece.text} />
+        </span>
+      );
     case "clock":
       return <Clock words={nearMomentText(piece.atMs, nowMs)} />;
     case "span":

@@ -1,3 +1,5 @@
+import { useBandFigure } from "./use-band-figure.ts";
+import { SectionLink } from "../../time/section-link.tsx";
 import { makeRule } from "../../../../core/api/rules.ts";
 import { May } from "../../shared/people/may.tsx";
 import { useMay } from "../../shared/people/use-may.ts";
@@ -39,7 +41,7 @@ interface BandRowProps {
 
 /** One band: its figure and state, the sentence and its chart, the top users. */
 export function BandRow({
-  band,
+  band: given,
   machine,
   subject = machine,
   counters,
@@ -47,13 +49,13 @@ export function BandRow({
   isCompact = false,
 }: BandRowProps): ReactNode {
   const { span, nowMs } = useTime();
+  const { band, figure } = useBandFigure(given, machine, span);
   const [viewId, setViewId] = useState(band.views[0].id);
   const [making, setMaking] = useState(false);
   const [draftLimit, setDraftLimit] = useState<number | null>(null);
   const views = band.views.filter(({ needs }) => needs === undefined || counters.includes(needs));
   const view = views.find(({ id }) => id === viewId) ?? band.views[0];
   const answer = useReading({ ...view.reading(machine), extremes: !view.stacked }, span);
-  const figure = useReading(band.figure.reading(machine), span);
   const rules = useRulesOf(band, machine);
   const marks = useRuleMarks(rules);
   const highest = (figure.data?.lines ?? []).reduce<number | null>(
@@ -193,7 +195,7 @@ function RuleState({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNod
       <span className="pt-0.5">
         <Signal of={mode ?? "quiet"} severity={rule.severity} />
       </span>
-      <span>
+      <SectionLink to={`/alerts/rules/${rule.id}`} title={rule.name} className="hover:underline">
         {mode === null ? (rule.on ? "not checked yet" : "switched off") : signalWords[mode]}
         {mode !== null && mode !== "quiet" && rule.sinceMs !== null && (
           <>
@@ -202,7 +204,7 @@ function RuleState({ rule, nowMs }: { rule: RuleView; nowMs: number }): ReactNod
           </>
         )}
         <span className="text-quiet"> · {limitsWords(rule, rule.reading.unit ?? "1")}</span>
-      </span>
+      </SectionLink>
     </p>
   );
 }

@@ -28,6 +28,7 @@ export function MachineNameForm({ machine, onClose }: { machine: MachineView; on
       <label>
         people call it{" "}
         <input
+          name="friendlyName"
           maxLength={100}
           value={friendlyName}
           onChange={(event) => setFriendlyName(event.target.value)}

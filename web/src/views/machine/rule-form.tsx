@@ -1,3 +1,5 @@
+import { limitDoubt } from "../../../../core/rules/limit-doubt.ts";
+import { useCalled } from "../../api/use-called.ts";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect } from "react";
 import { useForm } from "react-hook-form";
@@ -32,6 +34,7 @@ interface RuleFormProps {
 /** A limit in three steps, written as one sentence under the chart: the limit, how long, how loud. */
 export function RuleForm({ band, machine, subject, value, onLimit, onClose }: RuleFormProps): ReactNode {
   const queries = useQueryClient();
+  const called = useCalled();
   const { unit, words } = band.figure;
   const scale = scaleFor(unit, band.figure.commonLimit);
   const { register, handleSubmit, watch, setFocus } = useForm<RuleFields>({
@@ -45,6 +48,7 @@ export function RuleForm({ band, machine, subject, value, onLimit, onClose }: Ru
   });
   const typed = watch("limit");
   const limit = Number.isFinite(typed) ? typed / scale.factor : null;
+  const doubt = limitDoubt(unit, limit ?? undefined, value ?? 0);
   useEffect(() => {
     onLimit(limit);
     return () => onLimit(null);
@@ -60,7 +64,7 @@ export function RuleForm({ band, machine, subject, value, onLimit, onClose }: Ru
           [fields.severity]: { [fields.compare === "above" ? "high" : "low"]: fields.limit / scale.factor },
           mustLastSeconds: fields.mustLastSeconds,
           staysRaisedSeconds: fields.staysRaisedSeconds,
-          name: `${words} of ${subject === machine ? machine : `${subject} on ${machine}`} ${fields.compare} ${withUnit(fields.limit / scale.factor, unit)}`,
+          name: `${words} of ${subject === machine ? called(machine) : `${subject} on ${called(machine)}`} ${fields.compare} ${withUnit(fields.limit / scale.factor, unit)}`,
           reading: band.figure.reading(machine),
         },
       ),
@@ -95,6 +99,11 @@ export function RuleForm({ band, machine, subject, value, onLimit, onClose }: Ru
           />{" "}
           {scale.unit}
           {value !== null && <span className="text-quiet"> (now {withUnit(value, unit)})</span>}
+          {doubt && (
+            <span role="status" className="block text-[13px] text-notice" data-limit-doubt>
+              {doubt}
+            </span>
+          )}
         </li>
         <li>
           <span className="figure mr-2 text-quiet">2</span>

@@ -1,3 +1,5 @@
+import { countersQuery } from "../../api/queries.ts";
+import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { Line } from "../../../../core/reading/document.ts";
 import { present } from "../../../../core/units/present.ts";
@@ -11,10 +13,12 @@ const most = 8;
 /** What uses most, by the mean over the window, as bars from the same zero. */
 export function TopUsers({ list, machine, span }: { list: TopList; machine: string; span: Span }): ReactNode {
   const answer = useReading(list.reading(machine), span, 60);
+  const tells = useTells(list, machine);
   const rows = [...(answer.data?.lines ?? [])].sort((a, b) => (b.mean ?? 0) - (a.mean ?? 0)).slice(0, most);
   const longest = list.most ?? Math.max(rows[0]?.mean ?? 0, Number.MIN_VALUE);
   const names = rows.map(list.nameOf);
   const repeats = (name: string) => names.filter((other) => other === name).length > 1;
+  if (!tells) return null;
   return (
     <div className="md:col-start-2 xl:col-start-3" data-top>
       <h3 className="mb-1 text-[13px] text-quiet">{list.title}</h3>
@@ -33,6 +37,16 @@ export function TopUsers({ list, machine, span }: { list: TopList; machine: stri
         ))}
       </ol>
     </div>
+  );
+}
+
+/** Whether the machine tells of what the list counts: one whose source does not has no such list. */
+function useTells(list: TopList, machine: string): boolean {
+  const counters = useQuery(countersQuery).data;
+  const asked = Object.values(list.reading(machine).sentences).map(({ counter }) => counter);
+  return (
+    counters === undefined ||
+    asked.every((name) => counters.some((one) => one.name === name && one.machines.includes(machine)))
   );
 }
 

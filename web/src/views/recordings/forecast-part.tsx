@@ -1,3 +1,4 @@
+import { ScrollRegion } from "../../ui/scroll-region.tsx";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useDeferredValue } from "react";
 import { forecastRecording, type RecordingForecast } from "../../../../core/api/recordings.ts";
@@ -71,7 +72,7 @@ function Forecast({
       {over.length > 0 && (
         <p className="text-notice">That is over the budget, so it asks before it begins: {over.join("; ")}.</p>
       )}
-      <div className="overflow-x-auto">
+      <ScrollRegion label="Its sources">
         <table className="mt-2 text-[13.5px]">
           <thead>
             <tr className="text-left text-quiet">
@@ -101,7 +102,7 @@ function Forecast({
             ))}
           </tbody>
         </table>
-      </div>
+      </ScrollRegion>
     </>
   );
 }

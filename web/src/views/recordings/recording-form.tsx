@@ -1,3 +1,5 @@
+import { Beside } from "../../ui/beside.tsx";
+import { WhatIsRecorded } from "./what-is-recorded.tsx";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { changeRecording, makeRecording, type RecordingView } from "../../../../core/api/recordings.ts";
@@ -45,88 +47,97 @@ export function RecordingForm({ begin, onSaved, onLeave }: RecordingFormProps): 
   });
   const hasDay = document.schedule === undefined || document.schedule.weekdays.length > 0;
   return (
-    <div data-recording-form>
-      <label className="mt-4 block">
-        <span className="block text-[13px] text-quiet">Name</span>
-        <input
-          value={document.name}
-          maxLength={200}
-          placeholder="morning, before the new drives"
-          onChange={(event) => set({ name: event.target.value })}
-          className="w-96 max-w-full"
-        />
-      </label>
-      <div className="mt-2">
-        <SentenceList sentences={sentences} onChange={(next) => set({ sentences: keptNames(document, next) })} />
-      </div>
-      <p className="mt-3 leading-8">
-        It gathers every{" "}
-        <SelectPart
-          label="interval"
-          value={String(document.everySeconds)}
-          options={spans(intervals)}
-          onChange={(value) => set({ everySeconds: Number(value) })}
-        />{" "}
-        for{" "}
-        <SelectPart
-          label="length of a run"
-          value={String(document.forSeconds ?? "")}
-          options={[["", "as long as it is told, 31 days at most"], ...spans(lengths)]}
-          onChange={(value) => set({ forSeconds: value === "" ? undefined : Number(value) })}
-        />
-        , or until it has taken{" "}
-        <NumberField
-          label="most samples"
-          value={document.mostSamples}
-          usual="any number of"
-          least={1}
-          most={1_000_000_000}
-          className="w-36"
-          onChange={(mostSamples) => set({ mostSamples })}
-        />{" "}
-        samples or{" "}
-        <NumberField
-          label="most disk in MB"
-          value={document.mostBytes === undefined ? undefined : document.mostBytes / 1e6}
-          usual="any number of"
-          least={1}
-          most={1_000_000}
-          className="w-36"
-          onChange={(megabytes) => set({ mostBytes: megabytes === undefined ? undefined : megabytes * 1e6 })}
-        />{" "}
-        MB, or the disk is nearly full. Its reports are kept{" "}
-        <NumberField
-          label="days that reports are kept"
-          className="w-36"
-          value={document.keepDays}
-          usual="for good, or"
-          least={1}
-          most={3660}
-          onChange={(keepDays) => set({ keepDays })}
-        />{" "}
-        days.
-      </p>
-      <SchedulePart schedule={document.schedule} onChange={(schedule) => set({ schedule })} />
-      <ForecastPart document={asked} onEvery={(everySeconds) => set({ everySeconds })} />
-      {save.error && (
-        <p role="alert" className="mt-2 text-urgent">
-          {save.error.message}
+    <Beside
+      label="What it would record"
+      aside={
+        <>
+          <WhatIsRecorded sentences={Object.values(namedSentences(asked.sentences))} />
+          <ForecastPart document={asked} onEvery={(everySeconds) => set({ everySeconds })} />
+        </>
+      }
+    >
+      <div data-recording-form>
+        <label className="mt-4 block">
+          <span className="block text-[13px] text-quiet">Name</span>
+          <input
+            value={document.name}
+            maxLength={200}
+            placeholder="morning, before the new drives"
+            onChange={(event) => set({ name: event.target.value })}
+            className="w-96 max-w-full"
+          />
+        </label>
+        <div className="mt-2">
+          <SentenceList sentences={sentences} onChange={(next) => set({ sentences: keptNames(document, next) })} />
+        </div>
+        <p className="mt-3 leading-8">
+          It gathers every{" "}
+          <SelectPart
+            label="interval"
+            value={String(document.everySeconds)}
+            options={spans(intervals)}
+            onChange={(value) => set({ everySeconds: Number(value) })}
+          />{" "}
+          for{" "}
+          <SelectPart
+            label="length of a run"
+            value={String(document.forSeconds ?? "")}
+            options={[["", "as long as it is told, 31 days at most"], ...spans(lengths)]}
+            onChange={(value) => set({ forSeconds: value === "" ? undefined : Number(value) })}
+          />
+          , or until it has taken{" "}
+          <NumberField
+            label="most samples"
+            value={document.mostSamples}
+            usual="any number of"
+            least={1}
+            most={1_000_000_000}
+            className="w-36"
+            onChange={(mostSamples) => set({ mostSamples })}
+          />{" "}
+          samples or{" "}
+          <NumberField
+            label="most disk in MB"
+            value={document.mostBytes === undefined ? undefined : document.mostBytes / 1e6}
+            usual="any number of"
+            least={1}
+            most={1_000_000}
+            className="w-36"
+            onChange={(megabytes) => set({ mostBytes: megabytes === undefined ? undefined : megabytes * 1e6 })}
+          />{" "}
+          MB, or the disk is nearly full. Its reports are kept{" "}
+          <NumberField
+            label="days that reports are kept"
+            className="w-36"
+            value={document.keepDays}
+            usual="for good, or"
+            least={1}
+            most={3660}
+            onChange={(keepDays) => set({ keepDays })}
+          />{" "}
+          days.
         </p>
-      )}
-      <p className="mt-4 flex gap-3">
-        <button
-          type="button"
-          className="act"
-          disabled={save.isPending || document.name.trim() === "" || !hasDay}
-          onClick={() => save.mutate()}
-        >
-          {save.isPending ? "saving …" : id === undefined ? "Make it" : "Save it"}
-        </button>
-        <button type="button" className="act-plain" onClick={onLeave}>
-          Leave it
-        </button>
-      </p>
-    </div>
+        <SchedulePart schedule={document.schedule} onChange={(schedule) => set({ schedule })} />
+        {save.error && (
+          <p role="alert" className="mt-2 text-urgent">
+            {save.error.message}
+          </p>
+        )}
+        <p className="mt-4 flex gap-3">
+          <button
+            type="button"
+            className="act"
+            disabled={save.isPending || document.name.trim() === "" || !hasDay}
+            onClick={() => save.mutate()}
+          >
+            {save.isPending ? "saving …" : id === undefined ? "Make it" : "Save it"}
+          </button>
+          <button type="button" className="act-plain" onClick={onLeave}>
+            Leave it
+          </button>
+        </p>
+      </div>
+    </Beside>
   );
 }
 

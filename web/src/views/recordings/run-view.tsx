@@ -1,3 +1,4 @@
+import { Called } from "../../shared/machines/called.tsx";
 import { ViewTitle } from "../../ui/view-title.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useMemo, useState } from "react";
@@ -189,7 +190,10 @@ function Within({ run: { events, incidents, processes } }: { run: Run }): ReactN
                   <Quantity value={seconds} unit="s" />
                 </span>
                 <span>
-                  {process} <span className="text-quiet">{machine}</span>
+                  {process}{" "}
+                  <span className="text-quiet">
+                    <Called machine={machine} />
+                  </span>
                 </span>
               </li>
             ))}

@@ -1,3 +1,4 @@
+import { Beside } from "../../ui/beside.tsx";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { CostsView as Costs } from "../../../../core/api/costs.ts";
@@ -22,9 +23,12 @@ export function CostsView(): ReactNode {
             {costs.error.message}
           </p>
         )}
-        {costs.data && <Figures costs={costs.data} />}
-        {costs.data && <RetentionForm costs={costs.data} />}
-        {costs.data && <Refusals refused={costs.data.refused} />}
+        {costs.data && (
+          <Beside label="How long it is kept" aside={<RetentionForm costs={costs.data} />}>
+            <Figures costs={costs.data} />
+            <Refusals refused={costs.data.refused} />
+          </Beside>
+        )}
       </section>
     </>
   );
@@ -62,7 +66,7 @@ function Figures({ costs }: { costs: Costs }): ReactNode {
     ],
   ];
   return (
-    <dl className="grid max-w-4xl grid-cols-2 gap-x-10 gap-y-3 py-4 sm:grid-cols-3">
+    <dl className="grid max-w-4xl grid-cols-2 gap-x-10 gap-y-3 py-4">
       {facts.map(([words, value, unit, note]) => (
         <div key={words} className="border-t border-hairline pt-1">
           <dt className="text-quiet">{words}</dt>

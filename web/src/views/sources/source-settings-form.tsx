@@ -119,6 +119,7 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
           called{" "}
           <input
             required
+            name="name"
             maxLength={100}
             value={name}
             onChange={(event) => setName(event.target.value)}
@@ -130,6 +131,7 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
             reporting about{" "}
             <input
               required
+              name="machine"
               maxLength={200}
               value={machine}
               onChange={(event) => setMachine(event.target.value)}

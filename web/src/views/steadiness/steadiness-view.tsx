@@ -1,3 +1,4 @@
+import { Called } from "../../shared/machines/called.tsx";
 import { ViewTitle } from "../../ui/view-title.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useMemo, useState } from "react";
@@ -76,7 +77,7 @@ function Row({ of: { machine, days } }: { of: Steady }): ReactNode {
       <div className="grid items-center gap-x-6 gap-y-1 sm:grid-cols-[11rem_4.5rem_minmax(0,1fr)]">
         <div>
           <SectionLink to={`/machines/${encodeURIComponent(machine)}`} className="word-link font-bold">
-            {machine}
+            <Called machine={machine} />
           </SectionLink>
           <p className="text-[13px] text-quiet">
             {dips.length === 0

@@ -5,7 +5,7 @@ import { findCounters } from "../../../../../core/counters/find-counters.ts";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
 import type { PlanKind } from "../../../../../core/dashboards/tile-kinds.ts";
 import { countersQuery } from "../../../api/queries.ts";
-import { findFigures, namedFigures } from "../../../shared/bands/named-figures.ts";
+import { useFindFigures } from "../../../shared/bands/use-find-figures.ts";
 import { PopoverPart } from "../../../sentence/popover-part.tsx";
 
 const mostShown = 30;
@@ -72,7 +72,7 @@ function CounterTiles({ onAdd }: { onAdd: (tile: Omit<Tile, "id" | "place">) => 
   const [typed, setTyped] = useState("");
   const wanted = useDeferredValue(typed);
   const found = findCounters(counters, wanted);
-  const figures = findFigures(namedFigures(counters), wanted).slice(0, mostFigures);
+  const figures = useFindFigures()(wanted).slice(0, mostFigures);
   return (
     <>
       <label className="text-[13px] text-quiet" htmlFor="tile-counter">

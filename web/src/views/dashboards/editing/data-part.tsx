@@ -1,4 +1,6 @@
-import { tileKinds } from "../../../../../core/dashboards/tile-kinds.ts";
+import { proposedMeter } from "../../../../../core/dashboards/proposed-meter.ts";
+import { useFindFigures } from "../../../shared/bands/use-find-figures.ts";
+import { showsFigures, tileKinds } from "../../../../../core/dashboards/tile-kinds.ts";
 import type { ReactNode } from "react";
 import type { ShownFigures } from "../../../../../core/dashboards/shown-figures.ts";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
@@ -17,11 +19,13 @@ interface DataPartProps {
 
 /** What feeds a tile: sentences, or a table of one's own. */
 export function DataPart({ tile, stepMs, figures, onChange }: DataPartProps): ReactNode {
+  const named = useFindFigures();
   const { draws } = tileKinds[tile.kind];
   if (tile.reading) {
     return (
       <div className="mt-2">
         <ReadingEditor
+          figures={named}
           reading={tile.reading}
           drawn={null}
           stepMs={stepMs}
@@ -74,7 +78,13 @@ export function DataPart({ tile, stepMs, figures, onChange }: DataPartProps): Re
   }
   return (
     <div className="mt-2">
-      <OwnTable table={tile.table} onChange={(table) => onChange({ table })} />
+      <OwnTable
+        table={tile.table}
+        onChange={(table) => onChange({ table })}
+        onPaste={(table) =>
+          onChange({ table, ...(showsFigures(tile.kind) && { meter: { ...tile.meter, ...proposedMeter(table) } }) })
+        }
+      />
     </div>
   );
 }

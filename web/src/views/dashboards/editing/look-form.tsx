@@ -121,7 +121,22 @@ function ScalePart({
         most={10}
         onChange={(decimals) => set({ decimals })}
       />{" "}
-      decimals.
+      decimals
+      {figures && figures.columns.length > 1 && (
+        <>
+          , drawing{" "}
+          <SelectPart
+            label="which column is drawn"
+            value={look.column ?? ""}
+            options={[
+              ["", "every column that is no end of the scale"],
+              ...figures.columns.map(({ name }): readonly [string, string] => [name, name]),
+            ]}
+            onChange={(column) => set({ column: column === "" ? undefined : column })}
+          />
+        </>
+      )}
+      .
       <br />
       The scale goes from{" "}
       <BoundPart label="where the scale begins" bound={look.min} figures={figures} onChange={(min) => set({ min })} />{" "}

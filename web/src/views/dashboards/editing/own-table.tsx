@@ -13,9 +13,13 @@ const mostBytes = 2_000_000;
 export function OwnTable({
   table,
   onChange,
+  onPaste,
 }: {
   table: Table | undefined;
+  /** Cells were changed in place. */
   onChange: (table: Table) => void;
+  /** Another table stands in its place. */
+  onPaste: (table: Table) => void;
 }): ReactNode {
   const [pasting, setPasting] = useState<string | null>(table ? null : "");
   if (table && pasting === null) {
@@ -35,7 +39,7 @@ export function OwnTable({
       <PastedTable
         begin={pasting ?? ""}
         onTake={(taken) => {
-          onChange(taken);
+          onPaste(taken);
           setPasting(null);
         }}
         onLeave={table ? () => setPasting(null) : undefined}

@@ -1,26 +1,21 @@
+import { NotWhole } from "../../../shared/charts/not-whole.tsx";
+import type { Drawn } from "../../../../../core/drawing/drawings.ts";
+import { Beside } from "../../../ui/beside.tsx";
+import { DrawnAs } from "./drawn-as.tsx";
+import { TilePreview } from "./tile-preview.tsx";
 import { type ReactNode, useEffect, useRef } from "react";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
-import {
-  drawsReading,
-  drawsTime,
-  readsItself,
-  tileKindNames,
-  tileKinds,
-} from "../../../../../core/dashboards/tile-kinds.ts";
+import { drawsReading, drawsTime, readsItself, tileKinds } from "../../../../../core/dashboards/tile-kinds.ts";
 import { pickerTitle } from "../../../../../core/dashboards/pickers.ts";
 import { SelectPart } from "../../../sentence/select-part.tsx";
 import { TypedInput } from "../../../ui/typed-input.tsx";
 import { usePicks } from "../picks-provider.tsx";
-import { TileFrame } from "../tiles/tile-frame.tsx";
 import { useTile } from "../tiles/use-tile.ts";
 import { DataPart } from "./data-part.tsx";
 import { LimitsForm, StatesForm } from "./limits-form.tsx";
 import { LookForm } from "./look-form.tsx";
 import { changedBy, type TileChange } from "./tile-change.ts";
 
-/** Of a miniature, px. */
-const miniature = { width: 210, height: 120 } as const;
-const previewPx = { width: 720, height: 260 } as const;
 const lookPoints = 60;
 
 interface TileEditorProps {
@@ -42,8 +37,6 @@ export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactN
   const data = useTile(tile, picks, lookPoints);
   const set = (change: TileChange) => onChange(changedBy(tile, change));
   const hasData = tile.reading !== undefined || tile.table !== undefined;
-  const hasTimes = tile.reading !== undefined || (tile.table?.columns.some(({ kind }) => kind === "time") ?? false);
-  const kinds = tileKindNames.filter((kind) => drawsReading(kind) && (hasTimes || !drawsTime(kind)));
   return (
     <section
       aria-label={`Change ${tile.title || "the tile"}`}
@@ -51,99 +44,64 @@ export function TileEditor({ tile, onChange, onClose }: TileEditorProps): ReactN
       data-tile-editor
       onKeyDown={(event) => event.key === "Escape" && event.target === event.currentTarget && onClose()}
     >
-      <h2 ref={heading} tabIndex={-1} className="font-bold outline-none">
-        The tile
-      </h2>
-      <div className="mt-2 flex flex-wrap gap-x-4 gap-y-2">
-        <label>
-          <span className="block text-[13px] text-quiet">Title</span>
-          <TypedInput
-            value={tile.title}
-            maxLength={200}
-            onType={(title) => set({ title })}
-            className="w-72 max-w-full"
-          />
-        </label>
-        <label className="grow">
-          <span className="block text-[13px] text-quiet">What it is for</span>
-          <TypedInput
-            value={tile.description ?? ""}
-            maxLength={2000}
-            onType={(description) => set({ description })}
-            className="w-full"
-          />
-        </label>
-      </div>
-      {draws === "text" && (
-        <label className="mt-3 block">
-          <span className="block text-[13px] text-quiet">
-            Text, in Markdown. {"{name}"} is the live figure of the sentence with that name, {"{name highest}"} its
-            highest; also first, lowest, mean, sum, last
-          </span>
-          <textarea
-            value={tile.text ?? ""}
-            maxLength={20_000}
-            onChange={(event) => set({ text: event.target.value })}
-            className="h-28 w-full max-w-3xl border border-hairline bg-transparent p-2"
-          />
-        </label>
-      )}
-      {!isOwn && <DataPart tile={tile} stepMs={data.answer?.stepMs} figures={data.figures} onChange={set} />}
-      {hasData && drawsReading(tile.kind) && (
-        <fieldset className="mt-3">
-          <legend className="text-[13px] text-quiet">Drawn as</legend>
-          <div className="flex flex-wrap gap-3">
-            {kinds.map((kind) => (
-              <label
-                key={kind}
-                className={`block cursor-pointer border p-1.5 ${tile.kind === kind ? "border-act" : "border-hairline"}`}
-                style={{ width: miniature.width }}
-              >
-                <span className="flex items-center gap-2 text-[13px]">
-                  <input
-                    type="radio"
-                    name="kind"
-                    className="accent-act"
-                    checked={tile.kind === kind}
-                    onChange={() => set({ kind })}
-                  />
-                  {tileKinds[kind].words}
-                </span>
-                <div
-                  inert
-                  aria-hidden="true"
-                  className="pointer-events-none mt-1 overflow-hidden"
-                  style={{ height: miniature.height }}
-                >
-                  <TileFrame
-                    tile={{ ...tile, kind, title: "" }}
-                    picks={picks}
-                    widthPx={miniature.width - 14}
-                    heightPx={miniature.height}
-                    bare
-                  />
-                </div>
-              </label>
-            ))}
-          </div>
-        </fieldset>
-      )}
-      <LookForm tile={tile} figures={data.figures} onChange={set} />
-      <StatesForm tile={tile} onChange={set} />
-      <LimitsForm tile={tile} onChange={set} />
-      <PickersPart tile={tile} onChange={set} />
-      {hasData && !isOwn && (
-        <div
-          className="mt-3 max-w-full overflow-hidden border-t border-hairline pt-2"
-          style={{ height: previewPx.height + 10 }}
-          data-preview-tile
-        >
-          <TileFrame tile={tile} picks={picks} widthPx={previewPx.width} heightPx={previewPx.height} />
+      <Beside
+        label="The tile as it will stand"
+        aside={
+          <>
+            <TilePreview tile={tile} />
+            {tile.reading && drawsTime(tile.kind) && (
+              <NotWhole reading={tile.reading} drawn={tile.kind as Drawn} onChange={(reading) => set({ reading })} />
+            )}
+            {hasData && drawsReading(tile.kind) && <DrawnAs tile={tile} onKind={(kind) => set({ kind })} />}
+          </>
+        }
+      >
+        <h2 ref={heading} tabIndex={-1} className="font-bold outline-none">
+          The tile
+        </h2>
+        <div className="mt-2 flex flex-wrap gap-x-4 gap-y-2">
+          <label>
+            <span className="block text-[13px] text-quiet">Title</span>
+            <TypedInput
+              value={tile.title}
+              maxLength={200}
+              onType={(title) => set({ title })}
+              className="w-72 max-w-full"
+            />
+          </label>
+          <label className="grow">
+            <span className="block text-[13px] text-quiet">What it is for</span>
+            <TypedInput
+              value={tile.description ?? ""}
+              maxLength={2000}
+              onType={(description) => set({ description })}
+              className="w-full"
+            />
+          </label>
         </div>
-      )}
-      <button type="button" className="act mt-3" onClick={onClose}>
-        Back to all tiles
-      </button>
+        {draws === "text" && (
+          <label className="mt-3 block">
+            <span className="block text-[13px] text-quiet">
+              Text, in Markdown. {"{name}"} is the live figure of the sentence with that name, {"{name highest}"} its
+              highest; also first, lowest, mean, sum, last; {"{name %}"} a share in per cent
+            </span>
+            <textarea
+              value={tile.text ?? ""}
+              maxLength={20_000}
+              onChange={(event) => set({ text: event.target.value })}
+              className="h-28 w-full max-w-3xl border border-hairline bg-transparent p-2"
+            />
+          </label>
+        )}
+        {!isOwn && <DataPart tile={tile} stepMs={data.answer?.stepMs} figures={data.figures} onChange={set} />}
+        <LookForm tile={tile} figures={data.figures} onChange={set} />
+        <StatesForm tile={tile} onChange={set} />
+        <LimitsForm tile={tile} onChange={set} />
+        <PickersPart tile={tile} onChange={set} />
+        <button type="button" className="act mt-3" onClick={onClose}>
+          Back to all tiles
+        </button>
+      </Beside>
     </section>
   );
 }

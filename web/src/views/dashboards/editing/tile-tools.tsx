@@ -1,3 +1,4 @@
+import { takesFocus } from "../../../ui/made.ts";
 import type { KeyboardEvent, ReactNode } from "react";
 import {
   copiedTile,
@@ -47,7 +48,13 @@ export function TileTools({ tile, dashboard, dashboardId, onChange, onEdit }: Ti
       >
         move
       </button>
-      <button type="button" className="word-link" onClick={onEdit} aria-label={`change ${name}`}>
+      <button
+        ref={takesFocus(`tile ${tile.id}`)}
+        type="button"
+        className="word-link"
+        onClick={onEdit}
+        aria-label={`change ${name}`}
+      >
         change
       </button>
       <button

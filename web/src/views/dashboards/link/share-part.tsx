@@ -60,6 +60,7 @@ export function SharePart({ dashboard }: { dashboard: DashboardView }): ReactNod
         <Labelled id={`${ids}-name`} label="Called">
           <input
             id={`${ids}-name`}
+            name="name"
             value={name}
             placeholder={document.title}
             maxLength={200}

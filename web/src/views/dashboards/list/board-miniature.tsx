@@ -8,8 +8,8 @@ import { useShownTiles } from "../shown-tiles.ts";
 import { TileSheet } from "../tile-sheet.tsx";
 
 /** Of the sheet that is shown smaller; its first rows are seen. */
-const sheet = { width: 640, height: 360, rows: 7 } as const;
-const miniaturePx = { width: 200, height: (200 * sheet.height) / sheet.width } as const;
+const sheet = { width: 560, height: 315, rows: 6 } as const;
+const miniaturePx = { width: 320, height: (320 * sheet.height) / sheet.width } as const;
 
 /**
  * A dashboard's first tiles with their present data, small. It is nothing to be pressed or read out: its title stands

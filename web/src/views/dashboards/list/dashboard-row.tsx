@@ -43,7 +43,7 @@ export function DashboardRow({
   const failure = star.error ?? remove.error;
   return (
     <li
-      className="grid gap-x-6 gap-y-2 border-b border-hairline py-3 sm:grid-cols-[13rem_minmax(0,1fr)_14rem_8rem]"
+      className="grid gap-x-6 gap-y-2 border-b border-hairline py-3 sm:grid-cols-[320px_minmax(0,1fr)] lg:grid-cols-[320px_minmax(0,1fr)_14rem_8rem]"
       data-dashboard={title}
     >
       <SavedMiniature id={id} />

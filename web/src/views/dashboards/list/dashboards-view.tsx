@@ -70,6 +70,7 @@ export function DashboardsView(): ReactNode {
               <input
                 required
                 maxLength={200}
+                name="document.title"
                 value={title}
                 onChange={(event) => setTitle(event.target.value)}
                 className="w-56"

@@ -1,3 +1,5 @@
+import { dashboardsQuery } from "../../../api/queries.ts";
+import { toldApart } from "../../../../../core/dashboards/told-apart.ts";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
@@ -20,6 +22,7 @@ export function ImportForm({ onClose }: { onClose: () => void }): ReactNode {
   const [text, setText] = useState("");
   const [matches, setMatches] = useState<Matches>({});
   const found = useMemo(() => (text.trim() === "" ? undefined : tried(text)), [text]);
+  const titles = (useQuery(dashboardsQuery).data ?? []).map(({ title }) => title);
   const take = useMutation({
     mutationFn: (document: Dashboard) => call(makeDashboard, {}, { document }),
     onSuccess: async ({ id }) => {
@@ -70,7 +73,9 @@ export function ImportForm({ onClose }: { onClose: () => void }): ReactNode {
           type="button"
           className="act"
           disabled={!found || !("document" in found) || take.isPending}
-          onClick={() => found && "document" in found && take.mutate(matched(found.document, matches))}
+          onClick={() =>
+            found && "document" in found && take.mutate(toldApart(matched(found.document, matches), titles))
+          }
         >
           Take it
         </button>

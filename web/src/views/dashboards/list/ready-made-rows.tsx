@@ -24,7 +24,7 @@ export function ReadyMadeRows({ wanted }: { wanted: string }): ReactNode {
         {offered.map(({ id, document }) => (
           <li
             key={id}
-            className="grid gap-x-5 gap-y-2 border-b border-hairline py-3 lg:grid-cols-[13rem_minmax(0,1fr)]"
+            className="grid gap-x-5 gap-y-2 border-b border-hairline py-3 xl:grid-cols-[320px_minmax(0,1fr)]"
             data-ready-made={id}
           >
             <ReadyMiniature document={document} />

@@ -1,6 +1,7 @@
-import { type ReactNode, useMemo } from "react";
+import { useMeters } from "./use-meters.ts";
+import type { ReactNode } from "react";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
-import { type Meter, type MeterLook, metersOf } from "../../../../../core/dashboards/meters.ts";
+import type { Meter, MeterLook } from "../../../../../core/dashboards/meters.ts";
 import type { ShownFigures } from "../../../../../core/dashboards/shown-figures.ts";
 import {
   fillColour,
@@ -18,6 +19,8 @@ import {
 const openDegrees = 60;
 const wordsPx = 24;
 const leastPx = 120;
+/** Two numbers are read in this as well as in half a screen. */
+const mostPx = 230;
 
 interface DialTileProps {
   readonly tile: Tile;
@@ -28,16 +31,13 @@ interface DialTileProps {
 
 /** Plain arc scales with ticks, one a row and column; as many beside one another as have room. */
 export function DialTile({ tile, figures, widthPx, heightPx }: DialTileProps): ReactNode {
-  const made = useMemo(
-    () => metersOf(figures, tile.meter, tile.limits, tile.most),
-    [figures, tile.meter, tile.limits, tile.most],
-  );
+  const made = useMeters(tile, figures);
   if (made.problem) return <MetersWords meters={made} />;
   const n = Math.max(1, made.meters.length);
   const room = Math.max(leastPx, heightPx - wordsPx);
   const columns = Math.max(1, Math.min(n, Math.floor(widthPx / Math.max(leastPx, Math.min(room, widthPx / n)))));
   const rows = Math.ceil(n / columns);
-  const size = Math.max(leastPx, Math.min(widthPx / columns, room / rows));
+  const size = Math.min(mostPx, Math.max(leastPx, Math.min(widthPx / columns, room / rows)));
   return (
     <div className="flex h-full flex-col" data-dials>
       <div className="flex min-h-0 flex-wrap content-start overflow-auto">

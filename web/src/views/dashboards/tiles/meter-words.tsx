@@ -40,8 +40,11 @@ export function MetersWords({ meters }: { meters: Meters }): ReactNode {
       title={`${meters.shown}; scale ${meters.scale}`}
       data-meter-words
     >
-      {meters.shown}
-      <span className="sr-only">; scale {meters.scale}</span>
+      {/* That the newest values are meant goes without saying. */}
+      {meters.shown.replace(/^last(, first )?/, (_, cut) => (cut ? "the first " : ""))}
+      <span className="sr-only">
+        {meters.shown}; scale {meters.scale}
+      </span>
     </p>
   );
 }

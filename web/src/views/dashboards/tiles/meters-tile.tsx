@@ -1,6 +1,7 @@
-import { type ReactNode, useMemo } from "react";
+import { useMeters } from "./use-meters.ts";
+import type { ReactNode } from "react";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
-import { type Meter, type MeterLook, metersOf } from "../../../../../core/dashboards/meters.ts";
+import type { Meter, MeterLook } from "../../../../../core/dashboards/meters.ts";
 import type { ShownFigures } from "../../../../../core/dashboards/shown-figures.ts";
 import {
   fillColour,
@@ -35,10 +36,7 @@ interface MetersTileProps {
  */
 export function MetersTile({ tile, figures, widthPx, heightPx }: MetersTileProps): ReactNode {
   const look = tile.meter ?? {};
-  const made = useMemo(
-    () => metersOf(figures, tile.meter, tile.limits, tile.most),
-    [figures, tile.meter, tile.limits, tile.most],
-  );
+  const made = useMeters(tile, figures);
   if (made.problem) return <MetersWords meters={made} />;
   const isLying = look.orientation === "lying";
   const valuePx = textPx[look.valueSize ?? "plain"];

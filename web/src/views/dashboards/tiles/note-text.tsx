@@ -65,7 +65,11 @@ export default function NoteText({ text, split, figure }: NoteTextProps): ReactN
       const given = props as Readonly<Record<string, unknown>>;
       return (
         <Fragment>
-          {figure({ name: String(given["data-name"]), shows: given["data-shows"] as NoteFigure["shows"] })}
+          {figure({
+            name: String(given["data-name"]),
+            shows: given["data-shows"] as NoteFigure["shows"],
+            isPercent: given["data-percent"] !== undefined,
+          })}
         </Fragment>
       );
     },
@@ -91,7 +95,14 @@ function replaceFigures(node: TreeNode, split: NoteTextProps["split"]): void {
         : {
             type: "figure",
             children: [],
-            data: { hName: "data", hProperties: { "data-name": part.name, "data-shows": part.shows } },
+            data: {
+              hName: "data",
+              hProperties: {
+                "data-name": part.name,
+                "data-shows": part.shows,
+                ...(part.isPercent ? { "data-percent": "yes" } : {}),
+              },
+            },
           },
     );
   });

@@ -34,7 +34,7 @@ export function NoteTile({ tile, picks }: { tile: Tile; picks: Picks }): ReactNo
 }
 
 function LiveFigure({
-  figure: { name, shows },
+  figure: { name, shows, isPercent },
   tile,
   data,
 }: {
@@ -46,11 +46,16 @@ function LiveFigure({
   if (!sentence && !(name === "figure" && tile.reading?.figure))
     return <span className="text-notice" title={`This note has no sentence named ${name}`}>{`{${name}?}`}</span>;
   const line = data.answer?.lines.find(({ of, earlier }) => of === name && earlier === undefined);
+  const value = line ? figureOfLine(line, shows) : null;
+  const isShare = isPercent && line?.unit === "1";
   const formula = sentence ? sentenceText(sentence, { words: sentence.counter }) : (tile.reading?.figure ?? "");
   return (
     <strong className="font-normal" title={`${shownWords[shows]}: ${formula}`} data-live-figure={name}>
       {data.answer || data.error ? (
-        <Quantity value={line ? figureOfLine(line, shows) : null} unit={line?.unit ?? "1"} />
+        <Quantity
+          value={line && value !== null ? value * (isShare ? 100 : 1) : null}
+          unit={isShare ? "%" : (line?.unit ?? "1")}
+        />
       ) : (
         "…"
       )}

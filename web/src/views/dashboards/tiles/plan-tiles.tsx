@@ -1,3 +1,4 @@
+import { Called } from "../../../shared/machines/called.tsx";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { askEnergy, type EnergyBody } from "../../../../../core/api/energy.ts";
@@ -88,7 +89,7 @@ export function SpaceTile(): ReactNode {
         {shown.map(({ machine, what, used, size, fullFromMs, fullToMs }) => (
           <li key={`${machine} ${what}`} className="flex justify-between gap-2 border-b border-hairline py-0.5">
             <span className="truncate">
-              {machine}: {what}
+              <Called machine={machine} />: {what}
             </span>
             <span className="whitespace-nowrap">
               <span className="figure">{figures((used / size) * 100)} %</span>{" "}

@@ -1,4 +1,5 @@
-import type { ReactNode } from "react";
+import { steadyFirst } from "../../../../../core/dashboards/steady-first.ts";
+import { type ReactNode, useEffect, useRef } from "react";
 import type { Tile } from "../../../../../core/dashboards/dashboard.ts";
 import { passedLimit } from "../../../../../core/dashboards/limits.ts";
 import { defaultMost } from "../../../../../core/dashboards/meters.ts";
@@ -6,14 +7,25 @@ import type { ShownFigures } from "../../../../../core/dashboards/shown-figures.
 import { present } from "../../../../../core/units/present.ts";
 import { Signal } from "../../../ui/signal.tsx";
 
+/** Who is ahead by so much of the longest has clearly passed, and takes the place. */
+const clearShare = 0.05;
+
 /** Rows by their first figure, the highest first, each with its length beside the longest. */
 export function TopRows({ tile, figures }: { tile: Tile; figures: ShownFigures }): ReactNode {
   const unit = tile.meter?.unit ?? figures.columns[0]?.unit ?? "1";
   const most = tile.most ?? defaultMost;
-  const sorted = [...figures.rows].sort(
-    (a, b) => (b.values[0] ?? Number.NEGATIVE_INFINITY) - (a.values[0] ?? Number.NEGATIVE_INFINITY),
+  const stood = useRef<readonly string[]>([]);
+  const by = ({ values }: ShownFigures["rows"][number]) => values[0] ?? Number.NEGATIVE_INFINITY;
+  const plain = [...figures.rows].sort((a, b) => by(b) - by(a));
+  const sorted = steadyFirst(
+    plain,
+    stood.current,
+    (one, other) => by(one) > by(other) + clearShare * Math.abs(plain[0]?.values[0] ?? 0),
   );
   const rows = sorted.slice(0, most);
+  useEffect(() => {
+    stood.current = rows.map(({ key }) => key);
+  });
   const longest = Math.max(...rows.map(({ values }) => values[0] ?? 0), Number.MIN_VALUE);
   return (
     <div className="flex h-full flex-col">
@@ -42,9 +54,13 @@ export function TopRows({ tile, figures }: { tile: Tile; figures: ShownFigures }
         })}
       </ol>
       <p className="pt-1 text-[12px] text-quiet">
-        {figures.shown}
-        {sorted.length > most && `, first ${most} of ${sorted.length}`}
-        {figures.columns.length > 1 && `; by ${figures.columns[0]?.name}`}
+        {[
+          figures.shown === "last" ? "" : figures.shown,
+          sorted.length > most ? `the first ${most} of ${sorted.length}` : "",
+          figures.columns.length > 1 ? `by ${figures.columns[0]?.name}` : "",
+        ]
+          .filter(Boolean)
+          .join(", ")}
       </p>
     </div>
   );

@@ -1,3 +1,4 @@
+import { useCalled } from "../../../api/use-called.ts";
 import { withoutUnknown } from "../../../../../core/forms/form.ts";
 import { readingForm } from "../../../../../core/reading/reading-form.ts";
 import { useMemo } from "react";
@@ -54,6 +55,7 @@ export function useTile(tile: Tile, picks: Picks, points: number): TileData {
       tile.ignores,
     );
   }, [tile, pickers, picks, hasTag]);
+  const called = useCalled();
   const asked = useReading(picked.reading ?? nothing, span, points, picked.reading !== undefined);
   const { table } = tile;
   const ofTable = useMemo(
@@ -66,15 +68,15 @@ export function useTile(tile: Tile, picks: Picks, points: number): TileData {
   const answer = table ? ofTable : asked.data;
   const per = useMemo(() => perOf(answer?.lines ?? [], tile.reading), [answer, tile.reading]);
   const nameOf = useMemo(
-    () => lineNames(answer?.lines.filter(({ earlier }) => earlier === undefined) ?? [], per),
-    [answer, per],
+    () => lineNames(answer?.lines.filter(({ earlier }) => earlier === undefined) ?? [], per, called),
+    [answer, per, called],
   );
   const figures = useMemo(
     () =>
       table
         ? figuresOfTable(table, tile.shows ?? "rows")
-        : answer && figuresOfLines(answer.lines, tile.shows ?? "last", rowNames(answer.lines, per)),
-    [table, tile.shows, answer, per],
+        : answer && figuresOfLines(answer.lines, tile.shows ?? "last", rowNames(answer.lines, per, called)),
+    [table, tile.shows, answer, per, called],
   );
   return { answer, error: table ? null : asked.error, reading: picked.reading, by: picked.by, nameOf, figures };
 }
@@ -90,10 +92,15 @@ function perOf(lines: readonly Line[], reading: OpenReading | undefined): readon
 }
 
 /** Rows hold several sentences side by side: none of those is part of a row's name. */
-function rowNames(lines: readonly Line[], per: readonly string[] | undefined): (line: Line) => string {
+function rowNames(
+  lines: readonly Line[],
+  per: readonly string[] | undefined,
+  called: (machine: string) => string,
+): (line: Line) => string {
   const named = lineNames(
     lines.filter(({ earlier }) => earlier === undefined).map((line) => ({ ...line, of: "" })),
     per,
+    called,
   );
   return (line) => named({ ...line, of: "" }) || (line.of === "figure" ? "" : line.of);
 }

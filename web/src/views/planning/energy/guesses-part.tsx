@@ -1,3 +1,4 @@
+import { Called } from "../../../shared/machines/called.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { type PlanningSettings, putPlanningSettings } from "../../../../../core/api/energy.ts";
@@ -43,7 +44,7 @@ export function GuessesPart({ measured }: { measured: readonly string[] }): Reac
         {without.map((machine) => (
           <li key={machine} className="flex flex-wrap items-baseline gap-x-2 border-b border-hairline py-1">
             <span className="w-32 truncate font-semibold" title={machine}>
-              {machine}
+              <Called machine={machine} />
             </span>
             <NumberField
               label={`idle power of ${machine}`}

@@ -11,7 +11,7 @@ interface PartProps {
 /** A small table of the month. */
 export function Part({ title, none = "–", heads, rows }: PartProps): ReactNode {
   return (
-    <section aria-label={title} className="break-inside-avoid">
+    <section aria-label={title} className="break-inside-avoid print:mb-5">
       <h2 className="border-b border-hairline pb-0.5 font-bold">{title}</h2>
       {rows.length === 0 ? (
         <p className="py-1 text-quiet">{none}</p>

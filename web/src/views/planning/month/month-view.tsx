@@ -1,3 +1,4 @@
+import { Called } from "../../../shared/machines/called.tsx";
 import { May } from "../../../shared/people/may.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
@@ -79,7 +80,7 @@ function Page({ page, nowMs }: { page: Month; nowMs: number }): ReactNode {
           <p key={one}>{one}</p>
         ))}
       </div>
-      <div className="mt-5 grid grid-cols-[minmax(0,1fr)] items-start gap-x-10 gap-y-6 md:grid-cols-2 min-[1700px]:grid-cols-3 print:grid-cols-2">
+      <div className="mt-5 grid grid-cols-[minmax(0,1fr)] items-start gap-x-10 gap-y-6 md:grid-cols-2 min-[1700px]:grid-cols-3 print:block print:columns-2">
         <Part title="In figures" heads={["", "this month", "the one before"]} rows={figureRows(now, before)} />
         <Part
           title="Incidents, the longest"
@@ -87,7 +88,7 @@ function Page({ page, nowMs }: { page: Month; nowMs: number }): ReactNode {
           heads={["what", "since", "for"]}
           rows={incidents.map(({ id, machine, rule, severity, raisedAtMs, lengthMs }) => [
             <SectionLink key={id} to={`/alerts/incidents/${id}`} className="word-link">
-              {machine}: {rule}
+              <Called machine={machine} />: {rule}
             </SectionLink>,
             `${new Date(raisedAtMs).toISOString().slice(5, 10)}${severity === "urgent" ? ", urgent" : ""}`,
             presentSpan(lengthMs),

@@ -1,3 +1,4 @@
+import { Called } from "../../../shared/machines/called.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, type ReactNode, useState } from "react";
 import type { SpaceView as Space } from "../../../../../core/api/space.ts";
@@ -99,7 +100,7 @@ function Row({ one, nowMs, isOpen, onOpen }: RowProps): ReactNode {
     <tr className="border-t border-hairline align-baseline" data-space={`${machine} ${what}`}>
       <td className="py-1.5 pr-3">
         <button type="button" className="word-link text-left" aria-expanded={isOpen} onClick={onOpen}>
-          {machine}: {what}
+          <Called machine={machine} />: {what}
         </button>
       </td>
       <td className="hidden pr-3 md:table-cell">

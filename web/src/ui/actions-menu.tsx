@@ -1,20 +1,28 @@
 import { DropdownMenu } from "radix-ui";
 import { type ReactNode, useState } from "react";
 
-export interface ChartAction {
+export interface Action {
   readonly words: string;
   readonly run: () => void;
 }
 
-const look = "word-link text-[12px] leading-4";
+const small = "word-link text-[12px] leading-4";
 
 /**
- * What can be done with a chart, in words. The menu's machinery is made when it is first wanted: a page has many
- * charts.
+ * What can be done with something, in words that stand under one. The menu's machinery is made when it is first
+ * wanted: a page has many charts.
  */
-export function ChartMenu({ title, actions }: { title: string; actions: readonly ChartAction[] }): ReactNode {
+export function ActionsMenu({
+  about,
+  actions,
+  look = small,
+}: {
+  about: string;
+  actions: readonly Action[];
+  look?: string;
+}): ReactNode {
   const [wanted, setWanted] = useState(false);
-  const label = `more about ${title}`;
+  const label = `more about ${about}`;
   if (!wanted)
     return (
       <button

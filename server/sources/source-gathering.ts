@@ -1,0 +1,164 @@
+import { setTimeout as delay, setImmediate as turn } from "node:timers/promises";
+import type { Logger } from "pino";
+import type { PageReader } from "../../core/formats/exposition/page-reader.ts";
+import type { Page } from "../../core/pages/page.ts";
+import type { MachineEvent } from "../../core/events/machine-event.ts";
+import type { IntakeLimits } from "../../core/sources/intake-limits.ts";
+import type { Credentials, PullAddress, Source } from "../../core/sources/source.ts";
+import type { DeviceGatherer } from "../gather/device-gatherer.ts";
+import { openDevice } from "../gather/open-device.ts";
+import { PageAsker, type PulledPage } from "../gather/pull/pull-page.ts";
+import { diagnose } from "../transport/diagnose.ts";
+import { PullError } from "../transport/pull-error.ts";
+import { failureOf } from "./failure-of.ts";
+import type { Haste } from "./haste.ts";
+import type { SourceRun } from "./source-run.ts";
+
+/** How long stopping waits for what was gathered last to be stored. */
+const lastWritesMs = 3000;
+
+/** Keeps what devices say has happened. */
+export type NoteEvents = (
+  events: readonly (Omit<MachineEvent, "id"> & { readonly sourceId: number })[],
+) => Promise<unknown>;
+
+interface GatheringParts {
+  readonly noteEvents: NoteEvents | undefined;
+  readonly log: Logger;
+  readonly limits: () => IntakeLimits;
+  /** What gathers the machine that the server runs on, once it is known. */
+  readonly ownGatherer: () => DeviceGatherer | undefined;
+  /** Whether the source still runs with these settings: what comes late of others is left. */
+  readonly isRunning: (run: SourceRun) => boolean;
+}
+
+interface SourceAsker {
+  readonly asker: { close(): Promise<void> };
+  readonly ask: (nowMs: number, only?: Haste) => Promise<void>;
+}
+
+/** Asks sources once, each in its own way, and hands what they say to their runs. */
+export class SourceGathering {
+  readonly #parts: GatheringParts;
+  /** What was gathered and is not durable yet. */
+  readonly #writing = new Set<Promise<unknown>>();
+  #closed = false;
+
+  constructor(parts: GatheringParts) {
+    this.#parts = parts;
+  }
+
+  /** From now on failures are not told any more. */
+  beginClose(): void {
+    this.#closed = true;
+  }
+
+  /** Waits, for a while, until what was gathered last is stored. */
+  async lastWrites(): Promise<void> {
+    await Promise.race([Promise.all(this.#writing), delay(lastWritesMs, undefined, { ref: false })]);
+  }
+
+  /** What asks a source, by what it is, and how it is closed. */
+  askerOf(run: SourceRun, credentials: Credentials): SourceAsker {
+    const { device, address, trust, kind } = run.source;
+    // The gatherer of this machine outlives its run: what it remembers of the gathering before holds with other
+    // settings too.
+    if (kind === "this-machine")
+      return {
+        asker: { close: async () => {} },
+        ask: (nowMs, only) => this.#gather(run, this.#parts.ownGatherer() as DeviceGatherer, nowMs, only),
+      };
+    if (device) {
+      const gatherer = openDevice(device, trust, credentials);
+      return { asker: gatherer, ask: (nowMs, only) => this.#gather(run, gatherer, nowMs, only) };
+    }
+    const asker = new PageAsker(address as PullAddress, trust, credentials);
+    return { asker, ask: (nowMs, only) => this.#pull(run, asker, nowMs, only) };
+  }
+
+  async #gather(run: SourceRun, gatherer: DeviceGatherer, nowMs: number, only?: Haste): Promise<void> {
+    const began = performance.now();
+    try {
+      // Rules of the source give counters other names: then it is asked for everything, and what is wanted is taken.
+      const wanted = run.source.take.length > 0 ? undefined : only?.counters;
+      const { readings, leftOut, raw, rawType, events, certificateUntilMs } = await gatherer.gather(nowMs, wanted);
+      if (!this.#parts.isRunning(run)) return;
+      if (!only) {
+        run.keepRaw(Buffer.from(raw), rawType, nowMs);
+        run.certificateUntilMs = certificateUntilMs;
+      }
+      const intake = run.lendReadings();
+      const page = intake.reader.read(readings, undefined, leftOut);
+      if (!only) run.lastReadings = { reader: intake.reader, page };
+      // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
+      this.#note(run, run.take(intake, page, nowMs, { tookMs: performance.now() - began, only }));
+      run.giveBack("readings", intake);
+      const { id: sourceId, machine } = run.source;
+      if (events && events.length > 0)
+        await this.#parts.noteEvents?.(events.map((event) => ({ ...event, machine, sourceId })));
+    } catch (error) {
+      if (this.#closed || !this.#parts.isRunning(run)) return;
+      if (!(error instanceof PullError))
+        this.#parts.log.error({ err: error, source: run.source.name }, "gathering a device failed");
+      run.failed(
+        failureOf(
+          error instanceof PullError
+            ? error
+            : new PullError(
+                "failed",
+                `Gathering failed: ${(error as Error).message}`,
+                "Try again; if it stays, look at the text as received.",
+                { cause: error },
+              ),
+          nowMs,
+        ),
+      );
+    }
+  }
+
+  /** Follows what is being stored to its end, which nobody waits for but the end of the server. */
+  #note(run: SourceRun, taking: Promise<unknown>): void {
+    const write = taking
+      .catch((error) =>
+        this.#parts.log.warn({ err: error, source: run.source.name }, "what was gathered was not stored"),
+      )
+      .then(() => void this.#writing.delete(write));
+    this.#writing.add(write);
+  }
+
+  async #pull(run: SourceRun, asker: PageAsker, nowMs: number, only?: Haste): Promise<void> {
+    let pulled: PulledPage | undefined;
+    try {
+      pulled = await asker.ask(this.#parts.limits().bodyBytes);
+      if (!only) run.keepRaw(pulled.bytes, pulled.contentType, nowMs);
+      if (pulled.clock) run.noteDate(pulled.clock);
+      run.certificateUntilMs = pulled.certificateUntilMs;
+      const intake = run.lendPages(pulled.dialect);
+      const page = await readInPieces(intake.reader, pulled.bytes);
+      // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
+      this.#note(run, run.take(intake, page, nowMs, { tookMs: pulled.tookMs, only }));
+      run.giveBack(pulled.dialect, intake);
+    } catch (error) {
+      if (this.#closed || !this.#parts.isRunning(run)) return;
+      run.failed(
+        failureOf(
+          await diagnose(error, run.source.address as NonNullable<Source["address"]>, "answering", run.source.trust),
+          nowMs,
+        ),
+      );
+    }
+  }
+}
+
+/** Bytes of a page that are read before others get their turn. */
+const pieceBytes = 262_144;
+
+/** Reads a page. Others are answered between its pieces. Throws TextError. */
+async function readInPieces(reader: PageReader, bytes: Uint8Array): Promise<Page> {
+  reader.begin();
+  for (let at = 0; at < bytes.length; at += pieceBytes) {
+    if (at > 0) await turn();
+    reader.feed(bytes.subarray(at, at + pieceBytes));
+  }
+  return reader.end();
+}
