@@ -1,14 +1,22 @@
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
-import { useSearchParams } from "react-router";
+import { searchNow, useSearchParts } from "../ui/use-search-parts.ts";
 import { type Span, searchWithWindow, spanOf, type TimeWindow, windowFromSearch } from "./time-window.ts";
 
-interface TimeControl {
+interface ShownTime {
   readonly window: TimeWindow;
   readonly span: Span;
   readonly nowMs: number;
-  /** Shows another window; the one before can be taken back. */
-  change(window: TimeWindow): void;
-  readonly undo: (() => void) | undefined;
+}
+
+interface TimeControl extends ShownTime {
+  /**
+   * Shows another window; the one before can be taken back. A change by what is shown is given what the address says
+   * when it is made: keys come faster than a page is drawn.
+   */
+  change(window: TimeWindow | ((shown: ShownTime) => TimeWindow)): void;
+  /** Takes the last change back, where there is one. */
+  undo(): void;
+  readonly canUndo: boolean;
 }
 
 const TimeContext = createContext<TimeControl | undefined>(undefined);
@@ -21,30 +29,38 @@ type OnSamples = (listener: () => void) => () => void;
  * listener called when samples were stored.
  */
 export function TimeProvider({ children, onSamples }: { children: ReactNode; onSamples: OnSamples }): ReactNode {
-  const [search, setSearch] = useSearchParams();
-  const [past, setPast] = useState<readonly TimeWindow[]>([]);
+  const [search, setSearch] = useSearchParts();
+  const past = useRef<readonly TimeWindow[]>([]);
+  const [canUndo, setCanUndo] = useState(false);
   const text = searchWithWindow(new URLSearchParams(), windowFromSearch(search)).toString();
   const window = useMemo(() => windowFromSearch(new URLSearchParams(text)), [text]);
   const nowMs = useNow(window.kind === "following" ? window.everyMs : 60_000, onSamples);
 
   const show = useCallback((next: TimeWindow) => setSearch((before) => searchWithWindow(before, next)), [setSearch]);
+  const keepPast = useCallback((next: readonly TimeWindow[]) => {
+    past.current = next;
+    setCanUndo(next.length > 0);
+  }, []);
   const change = useCallback(
-    (next: TimeWindow) => {
-      setPast((before) => [...before.slice(-mostUndo + 1), window]);
-      show(next);
+    (next: TimeWindow | ((shown: ShownTime) => TimeWindow)) => {
+      const shown = windowFromSearch(searchNow());
+      const made = typeof next === "function" ? next({ window: shown, nowMs, span: spanOf(shown, nowMs) }) : next;
+      if (made === shown) return;
+      keepPast([...past.current.slice(-mostUndo + 1), shown]);
+      show(made);
     },
-    [window, show],
+    [nowMs, show, keepPast],
   );
-  const control = useMemo((): TimeControl => {
-    const last = past[past.length - 1];
-    const undo =
-      last &&
-      (() => {
-        setPast(past.slice(0, -1));
-        show(last);
-      });
-    return { window, nowMs, span: spanOf(window, nowMs), change, undo };
-  }, [window, nowMs, change, past, show]);
+  const undo = useCallback(() => {
+    const last = past.current[past.current.length - 1];
+    if (!last) return;
+    keepPast(past.current.slice(0, -1));
+    show(last);
+  }, [show, keepPast]);
+  const control = useMemo(
+    (): TimeControl => ({ window, nowMs, span: spanOf(window, nowMs), change, undo, canUndo }),
+    [window, nowMs, change, undo, canUndo],
+  );
   return <TimeContext value={control}>{children}</TimeContext>;
 }
 

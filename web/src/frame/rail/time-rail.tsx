@@ -18,7 +18,7 @@ import { lengths, narrowed, refreshes, type Span, stepped, type TimeWindow, wide
  * what was gathered.
  */
 export function TimeRail(): ReactNode {
-  const { window, span, nowMs, change, undo } = useTime();
+  const { window, span, nowMs, change, undo, canUndo } = useTime();
   const [chosen, setChosen] = useState<RailChoice | null>(null);
   // A window that is chosen somewhere else takes the rail back to it.
   const shownWindow = useRef(window);
@@ -45,14 +45,20 @@ export function TimeRail(): ReactNode {
   const everyMs = following ? window.everyMs : 5000;
   const follow = (lengthMs: number, every = everyMs): TimeWindow => ({ kind: "following", lengthMs, everyMs: every });
   const [isOpen, setIsOpen] = useState(false);
+  const back = () => change((shown) => stepped(shown.span, -1, shown.nowMs));
+  // What follows now has nothing after it.
+  const forth = () =>
+    change((shown) => (shown.window.kind === "following" ? shown.window : stepped(shown.span, 1, shown.nowMs)));
+  const wider = () => change((shown) => widened(shown.span, shown.nowMs));
+  const followNow = () => change((shown) => follow(shown.span.toMs - shown.span.fromMs));
   const keys: Readonly<Record<string, () => void>> = {
     ...Object.fromEntries(lengths.map(([, ms], i) => [String(i + 1), () => change(follow(ms))])),
-    "[": () => change(stepped(span, -1, nowMs)),
-    "]": () => !following && change(stepped(span, 1, nowMs)),
-    w: () => change(widened(span, nowMs)),
-    e: () => change(narrowed(span)),
-    u: () => undo?.(),
-    n: () => change(follow(chosenLength)),
+    "[": back,
+    "]": forth,
+    w: wider,
+    e: () => change((shown) => narrowed(shown.span)),
+    u: undo,
+    n: followNow,
     "+": () => setChosen(zoomedRail(rail, middle(span), -1, nowMs)),
     "-": () => setChosen(zoomedRail(rail, middle(span), 1, nowMs)),
     "<": () => setChosen(pannedRail(rail, -0.5, nowMs)),
@@ -103,21 +109,16 @@ export function TimeRail(): ReactNode {
           </SectionLink>
         </May>
         <div className={`flex items-center gap-4 max-sm:flex-wrap sm:ml-auto ${inTurn}`}>
-          <button type="button" className="word-link" onClick={() => change(stepped(span, -1, nowMs))}>
+          <button type="button" className="word-link" onClick={back}>
             back
           </button>
-          <button
-            type="button"
-            className="word-link"
-            disabled={following}
-            onClick={() => change(stepped(span, 1, nowMs))}
-          >
+          <button type="button" className="word-link" disabled={following} onClick={forth}>
             forth
           </button>
-          <button type="button" className="word-link" onClick={() => change(widened(span, nowMs))}>
+          <button type="button" className="word-link" onClick={wider}>
             wider
           </button>
-          <button type="button" className="word-link" disabled={!undo} onClick={undo}>
+          <button type="button" className="word-link" disabled={!canUndo} onClick={undo}>
             undo
           </button>
           {following ? (
@@ -141,7 +142,7 @@ export function TimeRail(): ReactNode {
               </label>
             </span>
           ) : (
-            <button type="button" className="act-plain !px-2 !py-0" onClick={() => change(follow(chosenLength))}>
+            <button type="button" className="act-plain !px-2 !py-0" onClick={followNow}>
               follow now
             </button>
           )}

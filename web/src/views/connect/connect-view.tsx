@@ -4,7 +4,7 @@ import { wayFacts } from "./way-facts.ts";
 import { WayWords } from "./way-words.tsx";
 import type { WayToConnect } from "../../../../core/sources/kinds/device-kind.ts";
 import type { ReactNode } from "react";
-import { useSearchParams } from "react-router";
+import { useSearchParts } from "../../ui/use-search-parts.ts";
 import { SourcesHeading } from "../../shared/sources/sources-heading.tsx";
 import { type Device, deviceKindNames, deviceKinds } from "../../../../core/sources/kinds/device-kinds.ts";
 import { DeviceForm } from "./device-form.tsx";
@@ -57,7 +57,7 @@ export const ways: readonly Way[] = [
 
 /** Connecting step by step; it starts from what the person has. */
 export function ConnectView(): ReactNode {
-  const [search, setSearch] = useSearchParams();
+  const [search, setSearch] = useSearchParts();
   const chosen = ways.find(({ id }) => id === search.get("what"));
   const choose = (id: string | undefined) =>
     setSearch((before) => {

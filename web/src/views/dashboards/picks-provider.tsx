@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { createContext, type ReactNode, useContext, useMemo } from "react";
-import { useSearchParams } from "react-router";
+import { useSearchParts } from "../../ui/use-search-parts.ts";
 import type { Tags } from "../../../../core/counters/counter.ts";
 import type { Dashboard } from "../../../../core/dashboards/dashboard.ts";
 import { choicesOf, effectivePicks, type Picker, type Picks } from "../../../../core/dashboards/pickers.ts";
@@ -46,7 +46,7 @@ export function PicksProvider({
   children: ReactNode;
 }): ReactNode {
   const pickers = document.pickers ?? noPickers;
-  const [search, setSearch] = useSearchParams();
+  const [search, setSearch] = useSearchParts();
   const tags = [...new Set(pickers.flatMap(({ tag }) => (tag === undefined ? [] : [tag])))];
   // Offered is what the dashboard's own counters have: anything else would leave it empty.
   const read = [

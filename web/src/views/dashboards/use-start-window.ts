@@ -1,10 +1,10 @@
 import { useEffect } from "react";
-import { useSearchParams } from "react-router";
+import { useSearchParts } from "../../ui/use-search-parts.ts";
 import type { Dashboard } from "../../../../core/dashboards/dashboard.ts";
 
 /** The dashboard's own window, where the address speaks of none. */
 export function useStartWindow(document: Dashboard | undefined): void {
-  const [search, setSearch] = useSearchParams();
+  const [search, setSearch] = useSearchParts();
   const start = document?.start;
   const says = search.has("from") || search.has("last");
   useEffect(() => {

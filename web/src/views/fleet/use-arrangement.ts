@@ -1,5 +1,5 @@
 import { useCallback, useMemo } from "react";
-import { useSearchParams } from "react-router";
+import { useSearchParts } from "../../ui/use-search-parts.ts";
 import { type LedgerChoice, ledgerChoiceOf } from "./ledger-choice.ts";
 
 const place = "nubrel.fleet";
@@ -9,19 +9,19 @@ const place = "nubrel.fleet";
  * says nothing.
  */
 export function useArrangement(): readonly [LedgerChoice, (change: Partial<LedgerChoice>) => void] {
-  const [search, setSearch] = useSearchParams();
+  const [search, setSearch] = useSearchParts();
   const text = search.get("ledger");
   const choice = useMemo(() => ledgerChoiceOf(text ?? remembered()), [text]);
   const change = useCallback(
     (some: Partial<LedgerChoice>) => {
-      const next = JSON.stringify({ ...choice, ...some });
-      try {
-        localStorage.setItem(place, next);
-      } catch {
-        // The address still has it.
-      }
       setSearch(
         (before) => {
+          const next = JSON.stringify({ ...ledgerChoiceOf(before.get("ledger") ?? remembered()), ...some });
+          try {
+            localStorage.setItem(place, next);
+          } catch {
+            // The address still has it.
+          }
           const parts = new URLSearchParams(before);
           parts.set("ledger", next);
           return parts;
@@ -29,7 +29,7 @@ export function useArrangement(): readonly [LedgerChoice, (change: Partial<Ledge
         { replace: true },
       );
     },
-    [choice, setSearch],
+    [setSearch],
   );
   return [choice, change];
 }

@@ -1,7 +1,7 @@
 import { ViewTitle } from "../../../ui/view-title.tsx";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useEffect } from "react";
-import { useSearchParams } from "react-router";
+import { useSearchParts } from "../../../ui/use-search-parts.ts";
 import type { Shared } from "../../../../../core/api/links.ts";
 import { RequestFailed } from "../../../api/client.ts";
 import { sharedQuery } from "../../../api/queries.ts";
@@ -51,7 +51,7 @@ const windowOf = ({ window }: Shared): TimeWindow =>
 function Shown({ shared }: { shared: Shared }): ReactNode {
   const { document, name, until, window } = shared;
   const { nowMs, span } = useTime();
-  const [search, setSearch] = useSearchParams();
+  const [search, setSearch] = useSearchParts();
   const begin = JSON.stringify(windowOf(shared));
   const says = search.has("from") || search.has("last");
   useEffect(() => {

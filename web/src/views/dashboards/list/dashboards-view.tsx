@@ -2,7 +2,8 @@ import { ViewTitle } from "../../../ui/view-title.tsx";
 import { May } from "../../../shared/people/may.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import { useNavigate, useSearchParams } from "react-router";
+import { useNavigate } from "react-router";
+import { useSearchParts } from "../../../ui/use-search-parts.ts";
 import { type DashboardListed, makeDashboard } from "../../../../../core/api/dashboards.ts";
 import { emptyDashboard } from "../../../../../core/dashboards/dashboard.ts";
 import { call } from "../../../api/client.ts";
@@ -21,7 +22,7 @@ export function DashboardsView(): ReactNode {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const list = useQuery(dashboardsQuery);
-  const [search, setSearch] = useSearchParams();
+  const [search, setSearch] = useSearchParts();
   const [typed, setTyped] = useState("");
   const [title, setTitle] = useState("");
   const [open, setOpen] = useState<"file" | "wall" | null>(null);

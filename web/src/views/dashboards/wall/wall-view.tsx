@@ -1,7 +1,8 @@
 import { ViewTitle } from "../../../ui/view-title.tsx";
 import { useQueries } from "@tanstack/react-query";
 import { type ReactNode, useCallback, useEffect, useState } from "react";
-import { useNavigate, useSearchParams } from "react-router";
+import { useNavigate } from "react-router";
+import { useSearchParts } from "../../../ui/use-search-parts.ts";
 import type { Dashboard } from "../../../../../core/dashboards/dashboard.ts";
 import { readyMade } from "../../../../../core/dashboards/ready-made.ts";
 import { tilePages } from "../../../../../core/dashboards/tile-pages.ts";
@@ -32,7 +33,7 @@ const hintMs = 4000;
  * burns in.
  */
 export function WallView(): ReactNode {
-  const [search] = useSearchParams();
+  const [search] = useSearchParts();
   const wall = wallFromSearch(search);
   const answers = useQueries({
     queries: wall.show
@@ -92,7 +93,7 @@ interface WallBoardProps {
 /** One dashboard, a page after the other; after its last page it is the next one's turn. */
 function WallBoard({ document, everySeconds, isHeld, alone, onTurn, onHold }: WallBoardProps): ReactNode {
   const { nowMs } = useTime();
-  const [, setSearch] = useSearchParams();
+  const [, setSearch] = useSearchParts();
   const navigate = useNavigate();
   const screen = useScreen();
   const [page, setPage] = useState(0);

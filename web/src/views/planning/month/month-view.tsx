@@ -2,7 +2,7 @@ import { Called } from "../../../shared/machines/called.tsx";
 import { May } from "../../../shared/people/may.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
-import { useSearchParams } from "react-router";
+import { useSearchParts } from "../../../ui/use-search-parts.ts";
 import { getMonth, type MonthView as Month, putMonthSending } from "../../../../../core/api/month.ts";
 import { figureRows } from "../../../../../core/planning/month-html.ts";
 import { amount, whenWords } from "../../../../../core/planning/space-words.ts";
@@ -20,7 +20,7 @@ const mostMonths = 24;
 
 /** A month on one page, for the screen, for paper and for mail. */
 export function MonthView(): ReactNode {
-  const [search, setSearch] = useSearchParams();
+  const [search, setSearch] = useSearchParts();
   const [nowMs] = useState(Date.now);
   const names = monthNames(nowMs);
   const month = search.get("month") ?? (names[0] as string);
