@@ -1,76 +1,106 @@
 import { setTimeout as delay } from "node:timers/promises";
 import type { CounterView } from "../core/api/counters.ts";
 import type { RecordingForecast, RecordingView, RunView } from "../core/api/recordings.ts";
-import { finish, report } from "./report.ts";
+import { finish, median, report } from "./report.ts";
 import { agent, processorSeconds, serve } from "./served.ts";
 
-// A run of twenty counters of this machine every second: what it takes of a core, and how near to that what was told
-// beforehand comes.
+// A run of twenty counters of this machine every second, and one of all that can be recorded: what each takes of a
+// core, and how near to that what was told beforehand comes. Windows with the one, with the other and without any
+// follow one another several times, and the median counts: what the server does of itself falls now into one of them,
+// now into another.
 const counters = 20;
+const rounds = 5;
 /** A minute after the start the server reads ahead what is usual; its code is compiled by then. */
 const warmMs = 75_000;
-const measuredMs = 90_000;
-/** Its samples are kept apart a little after its end. */
-const keptMs = 35_000;
-const longMs = 105_000;
-const figure = (share: number) => `${(share * 100).toFixed(2)} %`;
+/** Whole minutes: what the server does once in a minute falls once into each. */
+const windowMs = 60_000;
+/** A run's first seconds, and what is done once it has ended, count to neither. */
+const betweenMs = 20_000;
+const leadMs = 3000;
 
 const { server, ask } = await serve("bench_recordings");
 const pid = server.pid as number;
-async function shareOver(ms: number): Promise<number> {
+async function shareOfWindow(): Promise<number> {
   const before = processorSeconds(pid);
-  await delay(ms);
-  return (processorSeconds(pid) - before) / (ms / 1000);
+  await delay(windowMs);
+  return (processorSeconds(pid) - before) / (windowMs / 1000);
+}
+
+/** A recording of these counters: what was told of it each time, and what its windows took. */
+async function recordingOf(name: string, chosen: readonly string[]) {
+  const document = {
+    name,
+    everySeconds: 1,
+    forSeconds: (leadMs + windowMs) / 1000 + 2,
+    sentences: chosen.map((counter) => ({ counter })),
+  };
+  const { body: made } = (await ask("POST", "/api/recordings", document)) as { body: RecordingView };
+  const told: number[] = [];
+  const took: number[] = [];
+  let last: { readonly forecast: RecordingForecast; readonly run: number } | undefined;
+  return {
+    told,
+    took,
+    async run(): Promise<void> {
+      const { body: forecast } = (await ask("POST", "/api/recordings/forecast", document)) as {
+        body: RecordingForecast;
+      };
+      told.push(forecast.cost.serverShare ?? 0);
+      const { body: run } = (await ask("POST", `/api/recordings/${made.id}/runs`, {})) as { body: { id: number } };
+      last = { forecast, run: run.id };
+      await delay(leadMs);
+      took.push(await shareOfWindow());
+      await delay(betweenMs);
+    },
+    /** Samples told beforehand, of those the last run took. */
+    async samplesTold(): Promise<number> {
+      if (!last) return Number.NaN;
+      const { body } = (await ask("GET", `/api/recordings/${made.id}/runs/${last.run}`)) as { body: RunView };
+      return last.forecast.cost.samples / body.samples;
+    },
+    lines: () => last?.forecast.series ?? 0,
+  };
 }
 
 try {
   await delay(5000);
   const { body: known } = (await ask("GET", "/api/counters")) as { body: readonly CounterView[] };
   const names = known.filter(({ name }) => /^(system|hw)\./.test(name)).map(({ name }) => name);
-  const recording = {
-    name: "bench",
-    everySeconds: 1,
-    forSeconds: (warmMs + measuredMs) / 1000,
-    sentences: names.slice(0, counters).map((counter) => ({ counter })),
-  };
-  const { body: made } = (await ask("POST", "/api/recordings", recording)) as { body: RecordingView };
+  const some = await recordingOf("some", names.slice(0, counters));
+  const whole = await recordingOf("whole", names);
+  const without: number[] = [];
   await delay(warmMs);
-  const { body: told } = (await ask("POST", "/api/recordings/forecast", recording)) as { body: RecordingForecast };
-  const { body: run } = (await ask("POST", `/api/recordings/${made.id}/runs`, {})) as { body: { id: number } };
-  await delay(warmMs);
-  const running = await shareOver(measuredMs);
-  await delay(keptMs);
-  const taken = running - (await shareOver(measuredMs));
-  const found = `${Math.min(counters, names.length)} counters, ${told.series} lines`;
-  report("a run every second, of a core beyond what it takes without", taken * 100, "%", { atMost: 1 }, found);
-  const { body: report1 } = (await ask("GET", `/api/recordings/${made.id}/runs/${run.id}`)) as { body: RunView };
-  report("samples told beforehand, of those it took", told.cost.samples / report1.samples, "×", {
-    atLeast: 0.8,
-    atMost: 1.25,
-  });
-  report("processor told beforehand, of a core", (told.cost.serverShare ?? 0) * 100, "%", {});
-  // One run is little beside what the server does anyway: told is compared with taken at the most that can be recorded.
-  const whole = {
-    name: "whole",
-    everySeconds: 1,
-    forSeconds: longMs / 1000,
-    sentences: names.map((counter) => ({ counter })),
-  };
-  const { body: all } = (await ask("POST", "/api/recordings", whole)) as { body: RecordingView };
-  const { body: toldOfAll } = (await ask("POST", "/api/recordings/forecast", whole)) as { body: RecordingForecast };
-  await ask("POST", `/api/recordings/${all.id}/runs`, {});
-  await delay(10_000);
-  const takenOfAll = (await shareOver(longMs - 15_000)) - (running - taken);
+  await some.run();
+  some.told.length = some.took.length = 0;
+  for (let i = 0; i < rounds; i++) {
+    await whole.run();
+    without.push(await shareOfWindow());
+    await some.run();
+  }
+  const percents = (figures: readonly number[]) => figures.map((figure) => (figure * 100).toFixed(2)).join(" ");
+  const taken = ({ took }: typeof some) => median(took.map((share, i) => share - (without[i] as number)));
   report(
-    "processor told beforehand, of what was taken",
-    (toldOfAll.cost.serverShare ?? 0) / takenOfAll,
-    "×",
-    {
-      atLeast: 0.8,
-      atMost: 1.25,
-    },
-    `${names.length} counters, ${toldOfAll.series} lines, ${figure(takenOfAll)} of a core`,
+    "a run every second, of a core beyond what it takes without",
+    taken(some) * 100,
+    "%",
+    { atMost: 1 },
+    `${Math.min(counters, names.length)} counters, ${some.lines()} lines; ${percents(some.took)}, without ${percents(without)}`,
   );
+  const within = { atLeast: 0.8, atMost: 1.25 };
+  report("samples told beforehand, of those it took", await some.samplesTold(), "×", within);
+  for (const [recording, what] of [
+    [some, `${Math.min(counters, names.length)} counters`],
+    [whole, `${names.length} counters`],
+  ] as const) {
+    const told = median(recording.told);
+    report(
+      `processor told beforehand, of what was taken: ${what}`,
+      told / taken(recording),
+      "×",
+      within,
+      `${recording.lines()} lines; told ${percents(recording.told)}, with it ${percents(recording.took)}`,
+    );
+  }
 } finally {
   await server.stop();
   await agent.close();

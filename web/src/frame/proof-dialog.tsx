@@ -80,6 +80,7 @@ export function ProofDialog({ name }: { name: string }): ReactNode {
             <label htmlFor={id}>Password</label>
             <input
               id={id}
+              name="password"
               type="password"
               autoComplete="current-password"
               required

@@ -5,9 +5,13 @@ interface NumberFieldProps {
   readonly label: string;
   readonly value: number | undefined;
   readonly usual: string;
-  /** With it the number is a whole one. */
+  /** With it the number is a whole one, unless `fractions` are taken as well. */
   readonly least?: number;
   readonly most?: number;
+  readonly fractions?: boolean;
+  /** The path of this number in what is sent: what a server says of it stands here. */
+  readonly name?: string;
+  readonly required?: boolean;
   readonly className?: string;
   readonly onChange: (value: number | undefined) => void;
 }
@@ -22,6 +26,9 @@ export function NumberField({
   usual,
   least,
   most,
+  fractions = false,
+  name,
+  required = false,
   className = "w-24",
   onChange,
 }: NumberFieldProps): ReactNode {
@@ -37,7 +44,7 @@ export function NumberField({
   const read = (text: string) => {
     setTyped(text);
     const found = readTypedNumber(text, {
-      ...(least !== undefined && { least, isWhole: true }),
+      ...(least !== undefined && { least, isWhole: !fractions }),
       ...(most !== undefined && { most }),
     });
     const wrong = "problem" in found ? found.problem : "";
@@ -49,6 +56,8 @@ export function NumberField({
     <>
       <input
         ref={field}
+        name={name}
+        required={required}
         aria-label={label}
         inputMode="decimal"
         placeholder={usual}

@@ -37,6 +37,7 @@ export function NoteForm({ span, machine, onClose }: { span: Span; machine: stri
           // biome-ignore lint/a11y/noAutofocus: the form has just been asked for
           autoFocus
           required
+          name="text"
           maxLength={2000}
           value={text}
           onChange={(event) => setText(event.target.value)}
@@ -49,6 +50,7 @@ export function NoteForm({ span, machine, onClose }: { span: Span; machine: stri
           type="datetime-local"
           step="1"
           required
+          name="fromMs"
           value={from}
           onChange={(event) => setFrom(event.target.value)}
           className="figure"
@@ -60,6 +62,7 @@ export function NoteForm({ span, machine, onClose }: { span: Span; machine: stri
           type="datetime-local"
           step="1"
           required
+          name="toMs"
           value={to}
           min={from}
           onChange={(event) => setTo(event.target.value)}

@@ -1,3 +1,4 @@
+import { NumberField } from "../../ui/number-field.tsx";
 import { type ReactNode, useState } from "react";
 import type { PickedNumber } from "../../../../core/formats/snmp/picked-numbers.ts";
 import { present } from "../../../../core/units/present.ts";
@@ -55,16 +56,17 @@ export function PickedNumbers({ numbers, onChange, heldBy }: PickedNumbersProps)
                 </select>
               </label>
             )}
-            <label>
+            <span>
               times{" "}
-              <input
-                type="number"
-                step="any"
-                value={Number.isFinite(one.factor) ? one.factor : ""}
-                onChange={(event) => change(i, { factor: event.target.valueAsNumber })}
-                className="figure w-24 text-right"
+              <NumberField
+                label="factor"
+                required
+                value={Number.isFinite(one.factor) ? one.factor : undefined}
+                usual="1"
+                className="w-24 text-right"
+                onChange={(factor = Number.NaN) => change(i, { factor })}
               />
-            </label>
+            </span>
             <label>
               in{" "}
               <input

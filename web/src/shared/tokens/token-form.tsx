@@ -69,6 +69,7 @@ export function TokenForm({ onMake, onlyReads, ends }: TokenFormProps): ReactNod
         that may
         <select
           aria-label="scope"
+          name="scope"
           value={scope}
           onChange={(event) => setScope(event.target.value as "read" | "manage")}
         >

@@ -54,6 +54,7 @@ export function PasskeysPart(): ReactNode {
         >
           <EntryField
             label="Its name"
+            name="name"
             hint="to know it by: phone, key ring"
             problem={undefined}
             value={name}

@@ -1,3 +1,4 @@
+import { NumberField } from "../../ui/number-field.tsx";
 import type { ReactNode } from "react";
 import type { MailSettings, WebhookSettings } from "../../../../core/messages/recipient.ts";
 import { SelectPart } from "../../sentence/select-part.tsx";
@@ -60,15 +61,15 @@ export function MailFields({
           />
         </Field>
         <Field label="Port">
-          <input
-            required
-            type="number"
-            min="1"
-            max="65535"
+          <NumberField
+            label="port"
             name="mail.port"
+            required
+            least={1}
+            most={65_535}
             value={mail.port}
-            onChange={(event) => set({ port: Number(event.target.value) })}
-            className="figure w-24"
+            usual="587"
+            onChange={(port) => port !== undefined && set({ port })}
           />
         </Field>
         <span className="pb-1">

@@ -242,6 +242,7 @@ function Further({ run: { id, recordingId, endedAtMs } }: { run: Run }): ReactNo
       >
         <input
           aria-label="note"
+          name="text"
           value={text}
           maxLength={1000}
           placeholder="after the new drives"

@@ -1,3 +1,4 @@
+import { NumberField } from "../../ui/number-field.tsx";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { useForm } from "react-hook-form";
@@ -39,7 +40,7 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
   const [seconds, setSeconds] = useState(source.intervalMs / 1000);
   const [tells, setTells] = useState(source.tellsSilence);
   const [late, setLate] = useState(
-    source.lateMs === null || source.lateMs === undefined ? "" : String(source.lateMs / 1000),
+    source.lateMs === null || source.lateMs === undefined ? undefined : source.lateMs / 1000,
   );
   const [backDays, setBackDays] = useState(source.backDays ?? 1);
   const isSender = sends(source);
@@ -74,7 +75,7 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
       machine,
       intervalMs: Math.round(seconds * 1000),
       tellsSilence: tells,
-      lateMs: late.trim() === "" ? null : Math.round(Number(late) * 1000),
+      lateMs: late === undefined ? null : Math.round(late * 1000),
       backDays,
       tags,
       ...pull,
@@ -230,24 +231,25 @@ function LatePart({
   measuredMs,
   onChange,
 }: {
-  late: string;
+  late: number | undefined;
   measuredMs: number;
-  onChange: (late: string) => void;
+  onChange: (late: number | undefined) => void;
 }): ReactNode {
   return (
     <p>
-      <label>
-        its samples may come{" "}
-        <input
-          inputMode="decimal"
-          value={late}
-          onChange={(event) => onChange(event.target.value)}
-          placeholder={(measuredMs / 1000).toFixed(0)}
-          className="mx-1 w-20"
-        />{" "}
-        s late, and rules wait so long for them
-      </label>{" "}
-      <span className="text-quiet">(empty: as measured)</span>
+      its samples may come{" "}
+      <NumberField
+        label="seconds its samples may come late"
+        name="lateMs"
+        least={0}
+        most={86_400}
+        fractions
+        value={late}
+        usual={(measuredMs / 1000).toFixed(0)}
+        className="mx-1 w-20"
+        onChange={onChange}
+      />{" "}
+      s late, and rules wait so long for them <span className="text-quiet">(empty: as measured)</span>
     </p>
   );
 }
@@ -256,18 +258,19 @@ function LatePart({
 function BackPart({ days, onChange }: { days: number; onChange: (days: number) => void }): ReactNode {
   return (
     <p>
-      <label>
-        it may write{" "}
-        <input
-          type="number"
-          min={1}
-          max={3650}
-          value={days}
-          onChange={(event) => onChange(event.target.valueAsNumber)}
-          className="mx-1 w-20"
-        />{" "}
-        {days === 1 ? "day" : "days"} back
-      </label>
+      it may write{" "}
+      <NumberField
+        label="days back that it may write"
+        name="backDays"
+        required
+        least={1}
+        most={3650}
+        value={days}
+        usual="1"
+        className="mx-1 w-20"
+        onChange={(next) => next !== undefined && onChange(next)}
+      />{" "}
+      {days === 1 ? "day" : "days"} back
     </p>
   );
 }

@@ -1,3 +1,4 @@
+import { NumberField } from "../../ui/number-field.tsx";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { changeSource, readTable, type SourceView } from "../../../../core/api/sources.ts";
@@ -105,12 +106,14 @@ export function TableForm({ source }: { source: SourceView }): ReactNode {
               ))}
             </select>
             ,{" "}
-            <input
-              type="number"
-              aria-label="minutes east of UTC"
+            <NumberField
+              label="minutes east of UTC"
+              least={-900}
+              most={900}
               value={shape.offsetMinutes}
-              onChange={(event) => set({ offsetMinutes: event.target.valueAsNumber || 0 })}
-              className="figure w-20 text-right"
+              usual="0"
+              className="w-20 text-right"
+              onChange={(offsetMinutes = 0) => set({ offsetMinutes })}
             />{" "}
             min east of UTC
           </p>

@@ -1,3 +1,4 @@
+import { NumberField } from "../../ui/number-field.tsx";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useState } from "react";
 import { changeSource, previewRules, type SourceView } from "../../../../core/api/sources.ts";
@@ -172,13 +173,13 @@ function RuleFields({ rule, onChange }: { rule: TakeRule; onChange: (rule: TakeR
       {rule.do === "scale" && (
         <>
           <span className="text-quiet">by</span>
-          <input
-            type="number"
-            step="any"
-            aria-label="factor"
+          <NumberField
+            label="factor"
+            required
             value={rule.factor}
-            onChange={(event) => onChange({ ...rule, factor: event.target.valueAsNumber || 0 })}
-            className="figure w-28 text-right"
+            usual="1"
+            className="w-28 text-right"
+            onChange={(factor = 1) => onChange({ ...rule, factor })}
           />
           <span className="text-quiet">which gives</span>
           {text("unit of the result (UCUM)", rule.unit, (unit) => onChange({ ...rule, unit }), "w-20")}

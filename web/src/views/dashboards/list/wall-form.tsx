@@ -1,3 +1,4 @@
+import { NumberField } from "../../../ui/number-field.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
@@ -62,16 +63,14 @@ export function WallForm({ onClose }: { onClose: () => void }): ReactNode {
       </fieldset>
       <p className="mt-2 leading-8">
         Each for{" "}
-        <input
-          aria-label="seconds for each"
-          type="number"
-          min={shortestTurnSeconds}
-          max={3600}
+        <NumberField
+          label="seconds for each"
+          least={shortestTurnSeconds}
+          most={3600}
           value={every}
-          onChange={(event) =>
-            setEvery(Math.max(shortestTurnSeconds, Number(event.target.value) || defaultTurnSeconds))
-          }
-          className="figure w-20 !py-0"
+          usual={String(defaultTurnSeconds)}
+          className="w-20"
+          onChange={(seconds = defaultTurnSeconds) => setEvery(seconds)}
         />{" "}
         s.{" "}
         <label>

@@ -49,6 +49,7 @@ export function GivenFills(): ReactNode {
         >
           <TypedInput
             aria-label="its name"
+            name={`fills[${fills.length}].name`}
             placeholder="letters waiting"
             value={draft.name}
             className="w-40"
@@ -57,6 +58,7 @@ export function GivenFills(): ReactNode {
           is what{" "}
           <input
             aria-label="its counter"
+            name={`fills[${fills.length}].counter`}
             list="counters-that-fill"
             className="w-64 !py-0"
             value={draft.counter}
@@ -70,6 +72,7 @@ export function GivenFills(): ReactNode {
           says, and full at{" "}
           <NumberField
             label="its limit"
+            name={`fills[${fills.length}].limit`}
             value={draft.limit || undefined}
             usual="500"
             className="w-24"
