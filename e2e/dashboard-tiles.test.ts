@@ -224,7 +224,7 @@ describe("tables", () => {
     const id = await made(board("Table", []));
     await press(driver, button("edit"));
     await press(driver, byCss(driver, '[aria-label^="add a tile"]'));
-    await press(driver, button("a table of one's own"));
+    await press(driver, button("a table of your own"));
     const area = await byCss(driver, "[data-own-table] textarea");
     await area.sendKeys("volume;used;size\narchive;91,5;100\nwork;10\n");
     await byText(driver, "p", "Line 3: 2 fields, the first row has 3.");

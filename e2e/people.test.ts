@@ -248,8 +248,8 @@ describe("one's own", () => {
     await byCss(ines, '[data-session="other"]');
     await press(ines, byText(ines, "button", "End the other"));
     await byText(guest, "h1", "Sign in");
-    await fill(ines, "The one now", owner.password);
-    await fill(ines, "The next one", password);
+    await fill(ines, "Password now", owner.password);
+    await fill(ines, "Next password", password);
     await press(ines, byText(ines, "button", "Change it"));
     await byText(ines, "p", "It is changed");
   });
@@ -312,7 +312,7 @@ describe("one's own", () => {
     expect(seen).toContain(`otpauth://totp/Nubrel:Ines?issuer=Nubrel&secret=${secret}&`);
     const codeNow = () => execFileSync("/usr/bin/oathtool", ["--totp", "-b", secret], { encoding: "utf8" }).trim();
     await fill(ines, "The code that it shows", codeNow());
-    await press(ines, byText(ines, "button", "Hold me to it"));
+    await press(ines, byText(ines, "button", "Ask me for a code from now on"));
     await byText(ines, "p", "10 codes for recovery are left");
     expect(await axeFindings(ines)).toEqual([]);
     await open(guest, "/");

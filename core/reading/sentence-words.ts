@@ -6,8 +6,8 @@ import { spanMs } from "./step.ts";
 /** The words of everything that a sentence can say, and whole sentences made of them. */
 export const ofEveryWords: Readonly<Record<OfEvery, string>> = {
   mean: "mean",
-  min: "least",
-  max: "most",
+  min: "lowest",
+  max: "highest",
   sum: "sum",
   last: "last",
   first: "first",
@@ -28,7 +28,7 @@ export const combineWords: Readonly<Record<Combine, string>> = {
   count: "counted",
 };
 
-export const keptByWords = { max: "most", mean: "mean", last: "last value" } as const;
+export const keptByWords = { max: "highest value", mean: "mean", last: "last value" } as const;
 
 /** Earlier times that are often wanted, beside what is shown. */
 export const earlierTimes = ["1h", "1d", "7d", "14d", "28d", "91d", "364d"] as const;

@@ -54,8 +54,8 @@ export function withUnit(value: number | null, unit: string): string {
 const measureWords = {
   last: "the newest value",
   mean: "the mean",
-  min: "the least",
-  max: "the most",
+  min: "the lowest",
+  max: "the highest",
   p50: "the median",
   p90: "the 90th percentile",
   p95: "the 95th percentile",

@@ -102,7 +102,7 @@ describe("the whole way", () => {
     );
     await press(driver, button("Send a test message"));
     await shows("[data-try=true]", /HTTP 200\s+ok/);
-    await press(driver, button("texts of one's own"));
+    await press(driver, button("texts of your own"));
     await shows("[data-texts-preview]", /notice raised: processor busy, playout/);
     expect(await axeFindings(driver)).toEqual([]);
     await press(driver, driver.findElement(By.xpath("//button[normalize-space(.)='Save']")));

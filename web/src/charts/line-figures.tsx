@@ -8,9 +8,9 @@ import { palette } from "../../../core/drawing/palette.ts";
 /** How each figure is made; docs/figures.md has it in full. */
 const meanings = {
   last: "the newest value, as long as it holds: three intervals of its source",
-  min: "the least of the samples; of the steps, where several series are put together",
+  min: "the lowest of the samples; of the steps, where several series are put together",
   mean: "weighted by for how long each value held",
-  max: "the most of the samples; of the steps, where several series are put together",
+  max: "the highest of the samples; of the steps, where several series are put together",
 } as const;
 
 type StyledLine = ChartLine & { readonly style: LineStyle };

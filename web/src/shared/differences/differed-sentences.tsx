@@ -28,7 +28,7 @@ export function DifferedSentences({ fromMs, toMs }: Span): ReactNode {
       <h2 className="font-bold">What was different then</h2>
       {found.isPending && <p className="text-quiet">comparing every line with its usual …</p>}
       {found.error && <p className="text-urgent">{found.error.message}</p>}
-      {found.data && entries.length + overlaps.length === 0 && <p className="text-quiet">Nothing left its usual.</p>}
+      {found.data && entries.length + overlaps.length === 0 && <p className="text-quiet">Nothing was unusual.</p>}
       <ul>
         {overlaps.slice(0, 1).map(({ words }) => (
           <li key={words}>{words}</li>

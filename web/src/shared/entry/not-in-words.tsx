@@ -8,7 +8,7 @@ const words: Readonly<Record<NotInReason, string>> = {
   unsure: "What the issuer answered could not be checked. An owner finds the reason in the server's log.",
   role: "The issuer knows you, and nothing that it says of you lets you in here. Ask an owner.",
   name: "Somebody here has your name already. Sign in as them and link yourself to the issuer, or ask an owner.",
-  taken: "Somebody here signs in as the one whom you were there, or you do as another.",
+  taken: "That account of the issuer is linked to somebody else here, or you are linked to another one.",
   other: "The issuer says that you are somebody else, or somebody who left.",
   away: "The issuer cannot be reached now.",
 };

@@ -136,12 +136,12 @@ export function PullFieldset({
         s at most
       </p>
       <p className="flex flex-wrap items-center gap-1.5">
-        as{" "}
+        signing in with{" "}
         <select aria-label="credentials" {...register("credentials")}>
-          {hasSecret && <option value="keep">who we were before</option>}
-          <option value="none">nobody in particular</option>
-          <option value="basic">somebody with a password</option>
-          <option value="bearer">the holder of a token</option>
+          {hasSecret && <option value="keep">what was entered before</option>}
+          <option value="none">nothing</option>
+          <option value="basic">a name and a password</option>
+          <option value="bearer">a token</option>
         </select>
         {credentials === "basic" && (
           <input aria-label="user" placeholder="name" className="w-40" autoComplete="off" {...register("user")} />

@@ -101,7 +101,7 @@ function Confirm({ secret, uri, confirmed }: ConfirmProps): ReactNode {
         />
         <FailedWords failed={failed} />
         <button type="submit" className="act self-start" disabled={confirm.isPending}>
-          Hold me to it
+          Ask me for a code from now on
         </button>
       </form>
     </div>

@@ -36,7 +36,7 @@ export function IssuerPart(): ReactNode {
         disabled={link.isPending || drop.isPending}
         onClick={() => (issuer.isLinked ? drop.mutate() : link.mutate())}
       >
-        {issuer.isLinked ? "Sign in by it no longer" : "Link yourself"}
+        {issuer.isLinked ? `No longer sign in by ${issuer.name}` : "Link yourself"}
       </button>
       {failed && (
         <p role="alert" className="py-2 text-urgent">

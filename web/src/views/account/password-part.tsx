@@ -38,7 +38,7 @@ export function PasswordPart({ name }: { name: string }): ReactNode {
         <input type="text" autoComplete="username" value={name} readOnly hidden />
         {ways.hasPassword && (
           <EntryField
-            label="The one now"
+            label="Password now"
             problem={problemOf("now")}
             {...register("now")}
             type="password"
@@ -46,7 +46,7 @@ export function PasswordPart({ name }: { name: string }): ReactNode {
           />
         )}
         <NewPasswordField
-          label={ways.hasPassword ? "The next one" : "A password"}
+          label={ways.hasPassword ? "Next password" : "A password"}
           problem={problemOf("next")}
           {...register("next")}
         />

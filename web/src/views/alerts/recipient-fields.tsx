@@ -216,7 +216,7 @@ function Field({ label, children }: { label: string; children: ReactNode }): Rea
 function IssuerField({ issuer, onChange }: { issuer: string; onChange: (issuer: string) => void }): ReactNode {
   return (
     <details className="mt-1" open={issuer !== ""}>
-      <summary className="word-link w-fit cursor-pointer text-[13px]">a certificate of one's own issuer …</summary>
+      <summary className="word-link w-fit cursor-pointer text-[13px]">its issuer's certificate …</summary>
       <textarea
         aria-label="issuer's certificate (PEM)"
         value={issuer}

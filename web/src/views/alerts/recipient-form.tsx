@@ -331,7 +331,7 @@ function TextsPart({
     return (
       <p className="mt-2">
         <button type="button" className="word-link text-[13.5px]" onClick={() => setIsOpen(true)}>
-          texts of one's own …
+          texts of your own …
         </button>
       </p>
     );

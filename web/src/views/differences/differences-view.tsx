@@ -82,8 +82,8 @@ function Answer({ found, span, order, onOrder }: AnswerProps): ReactNode {
         {calm
           ? rested.weeks === 0
             ? rests
-            : `Nothing left its usual. ${rests}`
-          : `${entries.length === 1 ? "One thing left its usual" : `${entries.length} things left their usual`}. ${rests}`}
+            : `Nothing was unusual. ${rests}`
+          : `${entries.length === 1 ? "One thing was unusual" : `${entries.length} things were unusual`}. ${rests}`}
       </p>
       {overlaps.map(({ words }) => (
         <p key={words} className="max-w-[80rem] border-l-2 border-act pb-2 pl-3" data-overlap>

@@ -48,7 +48,7 @@ export function WaysInView(): ReactNode {
                 change
               </button>
               <button type="button" className="word-link" disabled={drop.isPending} onClick={() => drop.mutate()}>
-                sign in by it no longer
+                take it away
               </button>
             </p>
           </div>

@@ -5,15 +5,15 @@ import { lineStyles, useLineStyles } from "../../charts/line-styles.ts";
 import { runChartTitle } from "./run-chart.tsx";
 
 const columns = [
-  ["least", "the least of its samples"],
+  ["least", "the lowest of its samples"],
   ["mean", "weighted by for how long each value held"],
-  ["most", "the most of its samples"],
+  ["most", "the highest of its samples"],
   ["last", "the last value at the recording's interval"],
   ["p95", "95 of 100 values at the recording's interval are not above this"],
   ["change", "the last value less the first"],
   ["sum", "of a total: by how much it grew"],
 ] as const;
-const heads = { p95: "95th perc.", sum: "grew by" } as const;
+const heads = { least: "lowest", most: "highest", p95: "95th perc.", sum: "grew by" } as const;
 
 interface NumbersTableProps {
   readonly title: string;

@@ -44,7 +44,7 @@ export function AddTile({ onAdd }: { onAdd: (tile: Omit<Tile, "id" | "place">) =
                 a note
               </button>
               <button type="button" className="word-link" onClick={() => add({ title: "Table", kind: "meter" })}>
-                a table of one's own
+                a table of your own
               </button>
             </p>
             <p className="mb-2 flex flex-wrap gap-x-4">

@@ -97,7 +97,7 @@ export function SharePart({ dashboard }: { dashboard: DashboardView }): ReactNod
             ))}
           </select>
         </Labelled>
-        <Labelled id={`${ids}-origin`} label="In a frame of (nowhere)">
+        <Labelled id={`${ids}-origin`} label="May stand in a frame of (none)">
           <input
             id={`${ids}-origin`}
             value={origin}

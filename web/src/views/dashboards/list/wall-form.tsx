@@ -41,7 +41,7 @@ export function WallForm({ onClose }: { onClose: () => void }): ReactNode {
     <section aria-label="On a wall" className="my-3 border-l-2 border-act py-1 pl-4" data-wall-form>
       <fieldset>
         <legend className="text-[13px] text-quiet">
-          Shown in turn, large and without controls, each as long as it is said
+          Shown in turn, large and without controls, each for the time below
         </legend>
         <ul className="max-h-56 columns-1 overflow-auto sm:columns-2">
           {all.map(({ key, title }) => (
