@@ -1,6 +1,7 @@
 import { createHash } from "node:crypto";
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
+import { isPackaged } from "./node-packages.mjs";
 import { precompress } from "./precompress.mjs";
 import { runCommand } from "./run-command.mjs";
 import { say, Told } from "./told.mjs";
@@ -18,6 +19,7 @@ const sources = [
 
 /** Builds server and interface into `dist/` where a source changed since the last time. */
 export async function ensureBuilt(root) {
+  if (isPackaged(root)) return;
   const now = fingerprint(root);
   const stamp = join(root, "dist/.fingerprint");
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === now) return;

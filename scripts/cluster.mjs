@@ -13,6 +13,7 @@ import {
 } from "node:fs";
 import { createServer } from "node:net";
 import { join } from "node:path";
+import { ownerOf } from "./data-folder.mjs";
 import { settledPassword } from "./database-passwords.mjs";
 import { findPostgres } from "./debian-packages.mjs";
 import { runCommand } from "./run-command.mjs";
@@ -38,14 +39,14 @@ const linesTold = 8;
 
 /**
  * The cluster in `folder/postgres`, made where it is missing, its password in `folder/postgres-password` (0600).
- * As root it belongs to, and runs as, the account `postgres`. Throws Told.
+ * As root it belongs to, and runs as, the account that has the folder, or `postgres` where that is root. Throws Told.
  * @param {string} folder
  * @param {{ port?: number | undefined }} [options] the port, where it must be a certain one
  */
 export async function startCluster(folder, { port: wanted } = {}) {
   const data = join(folder, "postgres");
   const passwordFile = join(folder, "postgres-password");
-  const owner = clusterOwner();
+  const owner = clusterOwner(folder);
   if (existsSync(join(data, "PG_VERSION")) && !existsSync(passwordFile))
     throw new Told(
       `${passwordFile} is missing, so the database in ${data} cannot be opened. Put it back from a backup.`,
@@ -130,9 +131,14 @@ async function makeCluster(data, passwordFile, owner) {
   }
 }
 
-/** PostgreSQL refuses to run as root: there its account is used, which Debian's package makes. */
-function clusterOwner() {
+/**
+ * PostgreSQL refuses to run as root: there the account is used that has the folder, as it does where Nubrel is a
+ * service, or else its own, which Debian's package makes.
+ */
+function clusterOwner(folder) {
   if (process.getuid() !== 0) return {};
+  const owner = ownerOf(folder);
+  if (owner) return owner;
   const fields = readFileSync("/etc/passwd", "utf8")
     .split("\n")
     .map((line) => line.split(":"))

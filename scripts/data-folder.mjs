@@ -8,6 +8,7 @@ import {
   renameSync,
   rmSync,
   statfsSync,
+  statSync,
   writeFileSync,
 } from "node:fs";
 import { homedir } from "node:os";
@@ -33,6 +34,12 @@ export function dataFolder(env, { demo = false } = {}) {
  * the house authority, the spool.
  */
 export const ownFolder = (folder) => join(folder, "own");
+
+/** The account that has a folder, for root; undefined where that is root itself, or somebody else asks. */
+export function ownerOf(folder) {
+  const { uid, gid } = statSync(folder);
+  return process.getuid() === 0 && uid !== 0 ? { uid, gid } : undefined;
+}
 
 /** Makes the folder or checks that it is ours and can be used. Throws Told. */
 export function openDataFolder(folder) {

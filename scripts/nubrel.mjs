@@ -10,58 +10,33 @@ import { fileURLToPath } from "node:url";
 import { parseArgs } from "node:util";
 import { request as httpRequest } from "node:http";
 import { request as httpsRequest } from "node:https";
+import { commands, helpOf, helpWords, optionWords } from "./command-words.mjs";
 import { readBackup, writeBackup } from "./backup-file.mjs";
 import { ensureBuilt } from "./build.mjs";
 import { plainEnvironment, startCluster } from "./cluster.mjs";
-import { dataFolder, occupy, openDataFolder, ownFolder, runningIn } from "./data-folder.mjs";
+import { dataFolder, occupy, openDataFolder, ownerOf, ownFolder, runningIn } from "./data-folder.mjs";
 import { changePasswords } from "./database-passwords.mjs";
 import { ensureRoles } from "./database-roles.mjs";
 import { ensurePostgres, findPostgres } from "./debian-packages.mjs";
 import { ensureNodePackages } from "./node-packages.mjs";
-import { runMain, Told } from "./told.mjs";
+import { giveTo } from "./server-account.mjs";
+import { runMain, Told, WronglyAsked } from "./told.mjs";
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
-const help = `nubrel start                     starts Nubrel (as npm start does)
-nubrel demo                      starts it with the sample world
-nubrel export [FILE]             writes samples: --format openmetrics|csv|jsonl  --from TIME  --to TIME  --counter NAME  --machine NAME
-                                 (names may have *; without FILE to the standard output)
-nubrel import [FILE]             takes samples: --format as above (without FILE from the standard input)
-nubrel event TEXT                tells what happened: --machine NAME  --kind WORDS  --from TIME  --to TIME  (now without times)
-nubrel record NAME               begins a run of a recording: --for 4m (or 90s, 2h, 1d; without it, as the recording says)  --anyway
-nubrel backup FILE               writes everything to one file, also while Nubrel runs
-nubrel restore FILE              makes an empty Nubrel what the backup was
-nubrel token --scope read|manage  makes a token and prints it, once: --name NAME
-nubrel new-keys                  seals every secret with a new key and gives the database new passwords, while Nubrel stands still
-nubrel person reset NAME         gives a person a new password, prints it, once, and ends their sign-ins
-nubrel doctor                    looks at every block that is stored, and tells what is damaged or was set aside
-nubrel remove [--yes]            takes all of it away, after asking
-
-The data is in NUBREL_DATA (${dataFolder(process.env)}), or in NUBREL_DATABASE_URL; --demo means the sample world's.`;
-
-const options = {
-  format: { type: "string" },
-  from: { type: "string" },
-  to: { type: "string" },
-  for: { type: "string" },
-  anyway: { type: "boolean" },
-  counter: { type: "string" },
-  machine: { type: "string" },
-  kind: { type: "string" },
-  scope: { type: "string" },
-  name: { type: "string" },
-  yes: { type: "boolean" },
-  demo: { type: "boolean" },
-  help: { type: "boolean" },
-};
+const secondsOfUnit = { s: 1, m: 60, h: 3600, d: 86_400 };
+const allHelp = () => helpWords(dataFolder(process.env));
+const options = Object.fromEntries(
+  Object.entries(optionWords).map(([name, { takes }]) => [name, { type: takes === "" ? "boolean" : "string" }]),
+);
 
 await runMain(async () => {
   const { values, positionals } = parsed();
   const [command, file, ...more] = positionals;
-  if (values.help || command === undefined || command === "help") return say(help);
+  if (command === undefined || command === "help" || values.help) return help(command === "help" ? file : command);
   if (command === "event") return await tellEvent(values, positionals.slice(1).join(" "));
   if (command === "record") return await beginRecording(values, positionals.slice(1).join(" "));
   if (command === "person") return await resetPerson(values.demo ?? false, positionals.slice(1));
-  if (more.length > 0) throw new Told(`${command} takes one file at most, not ${more.length + 1}.`);
+  if (more.length > 0) throw new WronglyAsked(`${command} takes one file at most, not ${more.length + 1}.`);
   const demo = values.demo ?? false;
   switch (command) {
     case "start":
@@ -73,8 +48,10 @@ await runMain(async () => {
       );
     case "import":
       return await importFile(demo, file && resolve(file), transferOf(values));
-    case "backup":
-      return await withDatabase(demo, ({ ownerUrl }, bin) => backup(demo, ownerUrl, bin, needed(file, command)));
+    case "backup": {
+      const written = needed(file, command);
+      return await withDatabase(demo, ({ ownerUrl }, bin) => backup(demo, ownerUrl, bin, written));
+    }
     case "token":
       return await withDatabase(demo, ({ appUrl }) =>
         overDatabase(appUrl, { command, scope: values.scope ?? "read", name: values.name ?? "made in the shell" }),
@@ -88,7 +65,7 @@ await runMain(async () => {
     case "remove":
       return await remove(demo, values.yes ?? false);
     default:
-      throw new Told(`There is no command "${command}".\n\n${help}`);
+      throw new WronglyAsked(`There is no command "${command}".\n\n${allHelp()}`);
   }
 });
 
@@ -115,16 +92,30 @@ async function newKeys(demo) {
 /** Whoever has a shell here has the data anyway: no question that somebody else could answer stands before it. */
 async function resetPerson(demo, [what, ...name]) {
   if (what !== "reset" || name.length === 0)
-    throw new Told("nubrel person wants to know whom: nubrel person reset NAME");
+    throw new WronglyAsked("nubrel person wants to know whom: nubrel person reset NAME");
   return await withDatabase(demo, ({ appUrl }) => overDatabase(appUrl, { command: "person", name: name.join(" ") }));
 }
 
+/** What was asked; an option that the command does not take is told. */
 function parsed() {
+  let asked;
   try {
-    return parseArgs({ options, allowPositionals: true });
+    asked = parseArgs({ options: { ...options, help: { type: "boolean" } }, allowPositionals: true });
   } catch (error) {
-    throw new Told(`${error.message}\n\n${help}`);
+    throw new WronglyAsked(`${error.message}\n\n${allHelp()}`);
   }
+  const command = commands.find(({ name }) => name === asked.positionals[0]);
+  const foreign = Object.keys(asked.values).find((name) => name !== "help" && !command?.options.includes(name));
+  if (command && foreign)
+    throw new WronglyAsked(`nubrel ${command.name} takes no --${foreign}.\n\n${helpOf(command.name)}`);
+  return asked;
+}
+
+function help(name) {
+  if (name === undefined) return say(allHelp());
+  const words = helpOf(name);
+  if (words === undefined) throw new WronglyAsked(`There is no command "${name}".\n\n${allHelp()}`);
+  return say(words);
 }
 
 function transferOf({ format = "openmetrics", from, to, counter = "*", machine = "*" }) {
@@ -132,7 +123,7 @@ function transferOf({ format = "openmetrics", from, to, counter = "*", machine =
 }
 
 function needed(file, command) {
-  if (!file) throw new Told(`nubrel ${command} wants a file: nubrel ${command} nubrel.backup`);
+  if (!file) throw new WronglyAsked(`nubrel ${command} wants a file: nubrel ${command} nubrel.backup`);
   return resolve(file);
 }
 
@@ -174,6 +165,7 @@ async function withDatabase(demo, work, { fresh = false } = {}) {
   } finally {
     await cluster?.stop();
     occupied.leave();
+    giveTo(ownerOf(folder), folder);
   }
 }
 
@@ -233,11 +225,11 @@ async function importFile(demo, file, transfer) {
 /** What a script knows of: a backup that ran, a work that begins. Only a server that runs takes it. */
 async function tellEvent({ demo = false, machine, kind, from, to }, text) {
   if (text.trim() === "")
-    throw new Told('nubrel event wants what happened: nubrel event "backup ran" --kind backup --machine vault');
+    throw new WronglyAsked('nubrel event wants what happened: nubrel event "backup ran" --kind backup --machine vault');
   const moment = (name, said) => {
     const ms = said === undefined ? undefined : new Date(said).getTime();
     if (Number.isNaN(ms))
-      throw new Told(`--${name} "${said}" is no moment. Write it as 2026-11-23T02:10 or 2026-11-23T02:10:00Z.`);
+      throw new WronglyAsked(`--${name} "${said}" is no moment. Write it as 2026-11-23T02:10 or 2026-11-23T02:10:00Z.`);
     return ms;
   };
   const event = { text, machine, kind: kind ?? "note", fromMs: moment("from", from), toMs: moment("to", to) };
@@ -262,13 +254,12 @@ function runningServer(demo) {
   return running;
 }
 
-const secondsOfUnit = { s: 1, m: 60, h: 3600, d: 86_400 };
-
 async function beginRecording({ demo = false, for: length, anyway = false }, name) {
   if (name.trim() === "")
-    throw new Told("nubrel record wants a recording's name or number: nubrel record morning --for 4m");
+    throw new WronglyAsked("nubrel record wants a recording's name or number: nubrel record morning --for 4m");
   const said = /^(\d{1,7})([smhd])$/.exec(length ?? "");
-  if (length !== undefined && !said) throw new Told(`--for ${length} is no length. Write it as 90s, 4m, 2h or 1d.`);
+  if (length !== undefined && !said)
+    throw new WronglyAsked(`--for ${length} is no length. Write it as 90s, 4m, 2h or 1d.`);
   const forSeconds = said ? Number(said[1]) * secondsOfUnit[said[2]] : undefined;
   const { status, answer } = await sendToServer(
     runningServer(demo),

@@ -16,6 +16,11 @@ import { runCommand } from "./run-command.mjs";
 import { giveTo, serverAccount } from "./server-account.mjs";
 import { runMain, say } from "./told.mjs";
 
+/** Where systemd waits for it (Type=notify), it is told by its own program: Node.js has no datagram sockets of Unix. */
+async function tellSystemd(address) {
+  if (process.env.NOTIFY_SOCKET) await runCommand("systemd-notify", ["--ready", `--status=Serving at ${address}`]);
+}
+
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const demo = process.argv.includes("--demo");
 
@@ -91,6 +96,7 @@ await runMain(async () => {
         server = next;
         next.on("message", async (message) => {
           if (message.kind === "ready") {
+            await tellSystemd(message.address);
             occupied.serves(message.address, token);
             if (news) next.send(news);
           }
