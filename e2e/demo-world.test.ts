@@ -219,7 +219,7 @@ describe("connecting a device by hand", () => {
     for (const rule of ["runs on battery", "disk busy for half an hour", "chat leaks memory"])
       await byText(driver, "th", rule);
     await press(driver, byText(driver, "a", "Recordings"));
-    await press(driver, byText(driver, "a", "Morning show"));
+    await press(driver, byText(driver, "main//a", "Morning show"));
     await eventually(
       driver,
       async () => (await driver.findElements(By.css('[aria-label="Runs"] li'))).length >= 4,
