@@ -38,6 +38,13 @@ export default defineConfig({
       },
       {
         test: {
+          name: "package",
+          include: ["packaging/*.test.ts"],
+          fileParallelism: false,
+        },
+      },
+      {
+        test: {
           // What looks at this machine's own load must be alone on it.
           name: "browser-alone",
           include: ["e2e/alone/*.test.ts"],

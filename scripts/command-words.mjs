@@ -111,7 +111,7 @@ export const commands = [
 ];
 
 /** What a command's ending with a number means. */
-export const exitCodes = [
+const exitCodes = [
   [0, "done"],
   [1, "it failed; what was wrong, and what to do, stands on the standard error"],
   [2, "it was asked for something that there is not: no such command, option or argument"],

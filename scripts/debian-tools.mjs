@@ -29,6 +29,14 @@ const tools = [
 /** A clock that can be set for one program, for the soak. */
 const clockTools = [["/usr/bin/faketime", "libfaketime faketime"]];
 
+/** What a package is tried with: a Debian of its own, and what judges it. */
+const packageTools = [
+  ["/usr/sbin/debootstrap", "debootstrap"],
+  ["/usr/bin/lintian", "lintian"],
+  ["/usr/bin/systemd-analyze", "systemd"],
+];
+
+export const ensurePackageTools = () => ensureTools(packageTools);
 export const ensureClockTools = () => ensureTools(clockTools);
 export const ensureTestTools = () => ensureTools(tools);
 

@@ -4,7 +4,6 @@ import {
   chmodSync,
   copyFileSync,
   cpSync,
-  existsSync,
   lutimesSync,
   mkdirSync,
   mkdtempSync,
@@ -29,10 +28,18 @@ import { runMain, say, Told } from "./told.mjs";
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const architectures = ["x64", "arm64"];
-/** What runs nothing: types, maps back to sources, and the compiler that another package could use. */
-const needless = /(\.d\.[cm]?ts|\.map|\.tsbuildinfo)$/;
+/**
+ * What runs nothing: types, maps back to sources, settings of other programs; of npm packages their tests, examples and
+ * words (licenses stay), and the compiler that one could use.
+ */
+const needless = [
+  /\.d\.[cm]?ts$|\.map$|\.tsbuildinfo$/,
+  /\/node_modules\/.*\/\.[^/]+$/,
+  /\/node_modules\/(@[^/]+\/)?[^/]+\/(tests?|docs?|examples?|benchmarks?|types\/tests)$/,
+  /\/node_modules\/(?!.*licen[cs]e).*\.(md|html|sh)$/i,
+];
 const needlessPackages = ["typescript", "@types"];
-const isWanted = (path) => !needless.test(path);
+const isWanted = (path) => !needless.some((one) => one.test(path));
 const maintainer = "The Nubrel maintainers <maintainers@nubrel.example>";
 
 await runMain(async () => {
@@ -48,7 +55,7 @@ await runMain(async () => {
     const program = join(debian, "usr/lib/nubrel");
     say("Putting the program together ...");
     await putProgram(program, { ...own, version });
-    const at = changedAt();
+    const at = await changedAt();
     mkdirSync(folder, { recursive: true });
     const archive = join(folder, `nubrel-${version}.tar.gz`);
     settle(program, at);
@@ -157,7 +164,7 @@ Architecture: all
 Maintainer: ${maintainer}
 Installed-Size: ${Math.ceil(bytesOf(debian) / 1024)}
 Pre-Depends: init-system-helpers (>= 1.54~)
-Depends: adduser, debconf (>= 0.5) | debconf-2.0, nodejs (>= 20.19), postgresql
+Depends: adduser, debconf (>= 0.5) | debconf-2.0, libc6 (>= 2.28), nodejs (>= 20.19), postgresql
 Suggests: smartmontools, ipmitool, nut-client
 Homepage: https://nubrel.example
 Description: counters of a few self-hosted machines, gathered, charted and watched
@@ -201,19 +208,29 @@ function changelog(version, at) {
   const lines = newestChanges(readFileSync(join(root, "CHANGELOG.md"), "utf8"));
   return `nubrel (${version}) stable; urgency=medium
 
-${lines.map((line) => `  * ${line}`).join("\n")}
+${lines.map((line) => folded(line).join("\n    ").replace(/^/, "  * ")).join("\n")}
 
  -- ${maintainer}  ${new Date(at * 1000).toUTCString().replace("GMT", "+0000")}
 `;
 }
 
+/** Text in lines of 76 letters at most. */
+function folded(text) {
+  const lines = [""];
+  for (const word of text.split(" ")) {
+    const last = lines.length - 1;
+    if (lines[last] !== "" && lines[last].length + word.length > 75) lines.push(word);
+    else lines[last] = `${lines[last]} ${word}`.trim();
+  }
+  return lines;
+}
+
 /** Seconds of the newest commit, so that the same sources give the same package; now, where there is no history. */
-function changedAt() {
+async function changedAt() {
   const said = Number(process.env.SOURCE_DATE_EPOCH);
   if (said > 0) return said;
-  return existsSync(join(root, ".git"))
-    ? Math.floor(statSync(join(root, "package.json")).mtimeMs / 1000)
-    : Math.floor(Date.now() / 1000);
+  const { code, output } = await runCommand("git", ["log", "-1", "--format=%ct"], { cwd: root }).catch(() => ({}));
+  return code === 0 ? Number(output.trim()) : Math.floor(Date.now() / 1000);
 }
 
 /** Same rights and times wherever it is made. */

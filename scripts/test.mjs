@@ -1,6 +1,7 @@
 // `npm test`: sets up what tests need, then types, lint, unit, database and browser tests against a cluster of their
 // own.
 // `npm run test:quick` (--quick): the parts without database and browser.
+// `npm run test:package` (--package): the package, in a Debian of its own; as root, some minutes.
 import { chmodSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { dirname, join } from "node:path";
@@ -8,13 +9,14 @@ import { fileURLToPath } from "node:url";
 import { ensureBuilt } from "./build.mjs";
 import { startCluster } from "./cluster.mjs";
 import { ensureBrowser, ensurePostgres } from "./debian-packages.mjs";
-import { ensureTestTools } from "./debian-tools.mjs";
+import { ensurePackageTools, ensureTestTools } from "./debian-tools.mjs";
 import { ensureNodePackages } from "./node-packages.mjs";
 import { runCommand } from "./run-command.mjs";
 import { runMain, say } from "./told.mjs";
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const quick = process.argv.includes("--quick");
+const ofPackage = process.argv.includes("--package");
 
 await runMain(async () => {
   await ensureNodePackages(root);
@@ -41,7 +43,8 @@ await runMain(async () => {
   for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => (interrupted = true));
   let passed = true;
   try {
-    if (!quick) {
+    if (ofPackage) await ensurePackageTools();
+    else if (!quick) {
       await ensurePostgres();
       await ensureBrowser();
       await ensureTestTools();
@@ -53,14 +56,16 @@ await runMain(async () => {
       ends.push(() => cluster.stop("immediate"));
       env = { ...process.env, NUBREL_TEST_DATABASE_URL: cluster.url };
     }
-    const steps = quick
-      ? plain
-      : [
-          ...plain,
-          () => run("database tests", "vitest", "run", "--project", "database"),
-          () => run("browser tests", "vitest", "run", "--project", "browser"),
-          () => run("browser tests under real load", "vitest", "run", "--project", "browser-alone"),
-        ];
+    const steps = ofPackage
+      ? [() => run("package", "vitest", "run", "--project", "package")]
+      : quick
+        ? plain
+        : [
+            ...plain,
+            () => run("database tests", "vitest", "run", "--project", "database"),
+            () => run("browser tests", "vitest", "run", "--project", "browser"),
+            () => run("browser tests under real load", "vitest", "run", "--project", "browser-alone"),
+          ];
     for (const step of steps) if (!interrupted) passed = (await step()) && passed;
   } finally {
     for (const end of ends.reverse()) await end();
