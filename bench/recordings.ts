@@ -9,13 +9,13 @@ import { agent, processorSeconds, serve } from "./served.ts";
 // follow one another several times, and the median counts: what the server does of itself falls now into one of them,
 // now into another.
 const counters = 20;
-const rounds = 5;
+const rounds = 3;
 /** A minute after the start the server reads ahead what is usual; its code is compiled by then. */
 const warmMs = 75_000;
 /** Whole minutes: what the server does once in a minute falls once into each. */
 const windowMs = 60_000;
-/** A run's first seconds, and what is done once it has ended, count to neither. */
-const betweenMs = 20_000;
+/** A run's first seconds, and putting its samples apart once it has ended, count to neither. */
+const betweenMs = 45_000;
 const leadMs = 3000;
 
 const { server, ask } = await serve("bench_recordings");

@@ -42,6 +42,7 @@ function start(data: string): Promise<void> {
       NUBREL_DATABASE_URL: "",
       NUBREL_MACHINE: "vault",
       NUBREL_GATHER_MS: "500",
+      ...(data === "one" && { NUBREL_BACKUP_TO: at("nightly"), NUBREL_BACKUP_KEEP: "2" }),
     },
   });
   server = child;
@@ -103,6 +104,35 @@ test("exports what a running server has stored, and imports into it", async () =
     "",
   ]);
   expect(csv.said).toContain("exported 2 samples of 1 series");
+});
+
+test("where no backup is yet one is taken by itself, and tried; it can be restored", async () => {
+  const taken = () => (existsSync(at("nightly")) ? readdirSync(at("nightly")) : []);
+  await expect.poll(taken, { timeout: 60_000, interval: 200 }).toEqual([expect.stringMatching(/^nubrel-.*\.backup$/)]);
+  const file = join(at("nightly"), taken()[0] as string);
+  expect(statSync(file).mode & 0o777).toBe(0o600);
+  const running = JSON.parse(readFileSync(join(at("one"), "running.json"), "utf8")) as { address: string };
+  expect(await (await fetch(`${running.address}/api/health`)).json()).toMatchObject({ status: "ok" });
+  expect(await nubrel("nightly-restored", ["restore", file])).toMatchObject({ code: 0 });
+  const found = await nubrel("nightly-restored", ["export", "--counter", "system.uptime", "--format", "jsonl"]);
+  expect(found.out).toContain('"counter":"system.uptime"');
+  expect(commandLines(/nubrel_check_/)).toEqual([]);
+});
+
+test("the doctor looks at what stands around the data while it serves, and at every block", async () => {
+  chmodSync(join(at("one"), "postgres-password"), 0o644);
+  const ill = await nubrel("one", ["doctor"]);
+  expect(ill.code).toBe(1);
+  expect(ill.out).toMatch(/^! rights +.*postgres-password is 0644\n +Others may read/m);
+  chmodSync(join(at("one"), "postgres-password"), 0o600);
+  const well = await nubrel("one", ["doctor"]);
+  for (const line of [
+    /^ {2}server +answers at http/m,
+    /^ {2}settings +of PostgreSQL are safe/m,
+    /^All .* blocks can be read/m,
+  ])
+    expect(well.out).toMatch(line);
+  expect(well.out).not.toContain("postgres-password is 0644");
 });
 
 test("a script tells what happened; what cannot be read is said", async () => {

@@ -129,6 +129,27 @@ describe("the fleet", () => {
     );
     expect(await driver.executeScript("window.look.disconnect(); return window.blanks")).toEqual([]);
   });
+  test("what it shows first is asked for before it is drawn, and once", async () => {
+    const devTools = driver as unknown as ChromiumDriver;
+    await devTools.sendDevToolsCommand("Page.enable", {});
+    await devTools.sendDevToolsCommand("Page.addScriptToEvaluateOnNewDocument", {
+      source:
+        "window.askedFirst = []; const ask = window.fetch; window.fetch = (url, options) => { if (/api\\/readings/.test(url)) window.askedFirst.push([document.querySelector('h1') !== null, ...JSON.parse(options.body).readings.map((one) => JSON.stringify(one))]); return ask(url, options); };",
+    });
+    await open("/?last=3600&every=300");
+    await eventually(
+      driver,
+      async () => /\d/.test(await text('tr[data-machine="vault"] [data-cell=memory]')),
+      20_000,
+      "no figure",
+    );
+    const asked = await driver.executeScript<[drawn: boolean, ...readings: string[]][]>("return window.askedFirst");
+    const [drawn, ...ahead] = asked[0] ?? [true];
+    expect(drawn).toBe(false);
+    expect(ahead.length).toBeGreaterThan(3);
+    const all = asked.flatMap(([, ...readings]) => readings);
+    expect(new Set(all).size).toBe(all.length);
+  });
   test("what runs on a machine folds out beneath it, and is there after a reload", async () => {
     await open("/?last=21600&every=60");
     await press(driver, byCss(driver, '[aria-label="fold out 5 guests of hive"]'));

@@ -75,7 +75,7 @@ describe("a recording", () => {
       10_000,
       "",
     );
-    expect(await text("[data-forecast]")).toMatch(/it was asked 5 times just now/);
+    expect(await text("[data-forecast]")).toMatch(/it was asked 9 times just now/);
     await choose(driver, "interval", "3600");
     await eventually(
       driver,

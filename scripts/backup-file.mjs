@@ -51,19 +51,23 @@ export async function writeBackup(file, folder, program, args, env) {
  * in the environment `env`. Answers the program's exit code.
  */
 export async function readBackup(file, folder, program, args, env) {
-  const { files, at } = readHeader(file);
-  const child = spawn(program, args, { stdio: ["pipe", "inherit", "inherit"], env });
-  const ended = new Promise((done) => child.once("exit", (code) => done(code ?? 1)));
-  // it says itself why it reads no further
-  await pipeline(createReadStream(file, { start: at }), child.stdin).catch(() => {});
-  const code = await ended;
+  const code = await readDump(file, program, args, env);
   if (code !== 0) return code;
-  for (const [name, text] of Object.entries(files)) {
+  for (const [name, text] of Object.entries(readHeader(file).files)) {
     if (!besides.includes(name)) continue;
     mkdirSync(dirname(join(ownFolder(folder), name)), { recursive: true, mode: 0o700 });
     writeFileSync(join(ownFolder(folder), name), Buffer.from(text, "base64"), { mode: 0o600 });
   }
   return 0;
+}
+
+/** Feeds the dump in `file` to `program args`, and no more. Answers the program's exit code. */
+export async function readDump(file, program, args, env) {
+  const child = spawn(program, args, { stdio: ["pipe", "inherit", "inherit"], env });
+  const ended = new Promise((done) => child.once("exit", (code) => done(code ?? 1)));
+  // it says itself why it reads no further
+  await pipeline(createReadStream(file, { start: readHeader(file).at }), child.stdin).catch(() => {});
+  return await ended;
 }
 
 /** Backups of the first version are the dump alone. */

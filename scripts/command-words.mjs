@@ -103,7 +103,8 @@ export const commands = [
   {
     name: "doctor",
     takes: "",
-    does: "looks at every block that is stored, and tells what is damaged or was set aside",
+    does: "looks at everything around the data and at every block of it, and says what to do",
+    more: "Versions, disk, rights, port, clock, settings of PostgreSQL, certificates, backups; it ends with 1 where something is to be done.",
     options: ["demo"],
   },
   { name: "remove", takes: "", does: "takes all of it away, after asking", options: ["yes", "demo"] },

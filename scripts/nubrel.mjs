@@ -1,8 +1,7 @@
 // `bin/nubrel`: start, demo, export, import, backup, restore, token, doctor, remove. Plain Node.js, as it must run
 // before anything is installed.
 import { spawn } from "node:child_process";
-import { chmodSync, createReadStream, existsSync, mkdtempSync, renameSync, rmSync, writeFileSync } from "node:fs";
-import { tmpdir } from "node:os";
+import { createReadStream, existsSync, rmSync } from "node:fs";
 import { basename, dirname, join, resolve } from "node:path";
 import { Readable } from "node:stream";
 import { createInterface } from "node:readline/promises";
@@ -11,11 +10,13 @@ import { parseArgs } from "node:util";
 import { request as httpRequest } from "node:http";
 import { request as httpsRequest } from "node:https";
 import { commands, helpOf, helpWords, optionWords } from "./command-words.mjs";
-import { readBackup, writeBackup } from "./backup-file.mjs";
+import { readBackup } from "./backup-file.mjs";
+import { takeBackup, withPasswordFile } from "./backups.mjs";
 import { ensureBuilt } from "./build.mjs";
-import { plainEnvironment, startCluster } from "./cluster.mjs";
+import { startCluster } from "./cluster.mjs";
 import { dataFolder, occupy, openDataFolder, ownerOf, ownFolder, runningIn } from "./data-folder.mjs";
 import { changePasswords } from "./database-passwords.mjs";
+import { findingWords, lookAround } from "./doctor.mjs";
 import { ensureRoles } from "./database-roles.mjs";
 import { ensurePostgres, findPostgres } from "./debian-packages.mjs";
 import { ensureNodePackages } from "./node-packages.mjs";
@@ -59,7 +60,7 @@ await runMain(async () => {
     case "new-keys":
       return await newKeys(demo);
     case "doctor":
-      return await withDatabase(demo, ({ appUrl }) => overDatabase(appUrl, { command }));
+      return await examine(demo);
     case "restore":
       return await restore(demo, needed(file, command));
     case "remove":
@@ -68,6 +69,21 @@ await runMain(async () => {
       throw new WronglyAsked(`There is no command "${command}".\n\n${allHelp()}`);
   }
 });
+
+/** What stands around the data, then every block of it. */
+async function examine(demo) {
+  const folder = dataFolder(process.env, { demo });
+  const running = process.env.NUBREL_DATABASE_URL ? undefined : runningIn(folder);
+  return await withDatabase(demo, async ({ appUrl }) => {
+    const { default: pg } = await import("pg");
+    const client = new pg.Client({ connectionString: appUrl });
+    await client.connect();
+    const findings = await lookAround({ env: process.env, folder, running, client }).finally(() => client.end());
+    say(`${findingWords(findings)}\n`);
+    const code = await overDatabase(appUrl, { command: "doctor" });
+    return code || (findings.some(({ todo }) => todo) ? 1 : 0);
+  });
+}
 
 /** A new key for sealed secrets; of a database that is Nubrel's own, new passwords for its roles. */
 async function newKeys(demo) {
@@ -174,24 +190,6 @@ function migrateDatabase({ ownerUrl }) {
     NUBREL_DATABASE_URL: ownerUrl,
     NUBREL_APP_ROLE: "nubrel_app",
   });
-}
-
-/**
- * Runs `work` with the address of a database without its password, and an environment in which PostgreSQL's programs
- * find that in a file: what stands on a command line is seen by everybody.
- */
-async function withPasswordFile(url, work) {
-  const bare = new URL(url);
-  const password = decodeURIComponent(bare.password);
-  bare.password = "";
-  const folder = mkdtempSync(join(tmpdir(), "nubrel-pass-"));
-  try {
-    const file = join(folder, "pgpass");
-    writeFileSync(file, `*:*:*:*:${password.replace(/[\\:]/g, "\\$&")}\n`, { mode: 0o600 });
-    return await work(bare.href, { ...plainEnvironment(), PGPASSFILE: file });
-  } finally {
-    rmSync(folder, { recursive: true });
-  }
 }
 
 async function overDatabase(url, wish, env = {}) {
@@ -301,28 +299,8 @@ function sendToServer({ address, token }, path, body, type = "text/plain") {
   });
 }
 
-/**
- * One consistent moment of everything, by PostgreSQL's own means; the file stands under its name only when it is whole.
- */
 async function backup(demo, url, bin, file) {
-  if (existsSync(file)) throw new Told(`${file} is there already. Name another file, or remove that one.`);
-  const part = `${file}.part`;
-  rmSync(part, { force: true });
-  const code = await withPasswordFile(url, (bare, env) =>
-    writeBackup(
-      part,
-      dataFolder(process.env, { demo }),
-      join(bin, "pg_dump"),
-      ["--format=custom", "--no-owner", "--no-privileges", bare],
-      env,
-    ),
-  );
-  if (code !== 0) {
-    rmSync(part, { force: true });
-    throw new Told("The backup could not be written; what it began was removed.");
-  }
-  chmodSync(part, 0o600);
-  renameSync(part, file);
+  await takeBackup(file, { folder: dataFolder(process.env, { demo }), url, bin });
   await overDatabase(url, { command: "note", did: "GET /backup", subject: basename(file) });
   return say(
     `Everything is in ${file}. It holds password hashes and the keys of sealed secrets: keep it as you keep the data itself.`,

@@ -3,18 +3,19 @@
 import { randomBytes } from "node:crypto";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
+import { backupSettings, keepBackups, mayMakeDatabases, takeBackup } from "./backups.mjs";
 import { ensureBuilt } from "./build.mjs";
 import { startCluster } from "./cluster.mjs";
 import { dataFolder, occupy, openDataFolder, ownFolder } from "./data-folder.mjs";
 import { ensureRoles } from "./database-roles.mjs";
-import { ensurePostgres } from "./debian-packages.mjs";
+import { ensurePostgres, findPostgres } from "./debian-packages.mjs";
 import { keepCluster } from "./keep-cluster.mjs";
 import { keepServer } from "./keep-server.mjs";
 import { ensureNodePackages } from "./node-packages.mjs";
 import { runForServer } from "./root-tools.mjs";
 import { runCommand } from "./run-command.mjs";
 import { giveTo, serverAccount } from "./server-account.mjs";
-import { runMain, say } from "./told.mjs";
+import { runMain, say, Told } from "./told.mjs";
 
 /** Where systemd waits for it (Type=notify), it is told by its own program: Node.js has no datagram sockets of Unix. */
 async function tellSystemd(address) {
@@ -37,11 +38,13 @@ await runMain(async () => {
   process.on("SIGTERM", () => stop("SIGTERM"));
   process.on("SIGHUP", () => stop("SIGTERM"));
 
+  const backups = demo ? undefined : backupSettings(process.env);
   const folder = dataFolder(process.env, { demo });
   openDataFolder(folder);
   const occupied = occupy(folder);
   let cluster;
   let endWatch;
+  let endBackups;
   try {
     await ensureNodePackages(root);
     const external = process.env.NUBREL_DATABASE_URL;
@@ -76,6 +79,23 @@ await runMain(async () => {
         if (server?.connected) server.send(news);
       });
     }
+    let backupNews;
+    if (backups) {
+      const url = external || roles.ownerUrl;
+      const check = cluster?.url ?? ((await mayMakeDatabases(external)) ? external : undefined);
+      const bin = findPostgres(cluster?.major);
+      if (!bin)
+        throw new Told("Backups are wanted (NUBREL_BACKUP_TO), and PostgreSQL's programs are not installed here.");
+      endBackups = keepBackups(
+        backups,
+        (file) => takeBackup(file, { folder, url, bin, check }),
+        (told) => {
+          backupNews = { kind: "backups", ...told, checked: check !== undefined };
+          if (server?.connected) server.send(backupNews);
+          if (told.problem !== null) say(`The backup failed: ${told.problem}`);
+        },
+      );
+    }
     // With it bin/nubrel speaks to the running server; who may read running.json may read the database as well.
     const token = randomBytes(24).toString("base64url");
     const own = ownFolder(folder);
@@ -98,7 +118,7 @@ await runMain(async () => {
           if (message.kind === "ready") {
             await tellSystemd(message.address);
             occupied.serves(message.address, token);
-            if (news) next.send(news);
+            for (const one of [news, backupNews]) if (one) next.send(one);
           }
           if (message.kind === "run" && account.ids) {
             const answer = await runForServer(message.program, message.args);
@@ -108,6 +128,7 @@ await runMain(async () => {
       },
     });
   } finally {
+    await endBackups?.();
     await endWatch?.();
     await cluster?.stop();
     occupied.leave();

@@ -34,7 +34,8 @@ export async function startServer(config: Config, options: ServerOptions): Promi
     const alerting = await Alerting.open({ ...ground, differed, ownAddress: () => transport.ownAddress });
     const recordings = open.use(await Recordings.open({ ...ground, dataFolder }));
     const tries = () => parent?.database ?? null;
-    const condition = open.use(new Condition({ ...ground, book, dataFolder, tries, alerting }));
+    const backups = () => parent?.backups ?? null;
+    const condition = open.use(new Condition({ ...ground, book, dataFolder, tries, backups, alerting }));
     const planning = planningParts({ ...ground, alerting, condition, machine });
     const jobs = open.use(await startJobs(database, tasksOf({ ...ground, alerting, planning }), log));
     watchClock({ ...ground, machine, alerting, recordings, jobs });

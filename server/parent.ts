@@ -1,4 +1,5 @@
 import type { Logger } from "pino";
+import type { BackupsView } from "../core/api/condition.ts";
 import type { ToolAnswer } from "./gather/tools/run-tool.ts";
 
 /**
@@ -12,6 +13,7 @@ export interface DatabaseNews {
 
 type FromParent =
   | ({ readonly kind: "database" } & DatabaseNews)
+  | ({ readonly kind: "backups" } & BackupsView)
   | { readonly kind: "ran"; readonly id: number; readonly answer: ToolAnswer | undefined };
 
 const longestRunMs = 30_000;
@@ -24,11 +26,16 @@ export class Parent {
   readonly #waiting = new Map<number, (answer: ToolAnswer | undefined) => void>();
   #next = 0;
   #database: DatabaseNews | undefined;
+  #backups: BackupsView | undefined;
 
   constructor(log: Logger) {
     process.on("message", (message: FromParent) => {
       if (message.kind === "ran") this.#waiting.get(message.id)?.(message.answer);
-      else if (message.kind === "database") {
+      else if (message.kind === "backups") {
+        const { kind: _, ...told } = message;
+        this.#backups = told;
+        if (told.problem !== null) log.error({ err: new Error(told.problem) }, "a backup failed");
+      } else if (message.kind === "database") {
         const { tries, said } = message;
         this.#database = { tries, said };
         if (said === null) log.warn("PostgreSQL had ended and was started again");
@@ -40,6 +47,11 @@ export class Parent {
   /** What it said last of the database; undefined where it has not had to say anything. */
   get database(): DatabaseNews | undefined {
     return this.#database;
+  }
+
+  /** How the backups stand that it takes by the clock; undefined where none are wanted. */
+  get backups(): BackupsView | undefined {
+    return this.#backups;
   }
 
   /** Whether programs that need root are run by it. */

@@ -257,6 +257,7 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
         database,
         () => machines.views(Date.now()),
         (names, nowMs) => lowestSteadiness(store, database, names, nowMs),
+        condition.backups,
       ),
     ),
     eventsRouter({ database, live, tokens, sources, commandToken }),

@@ -60,6 +60,20 @@ export interface SetAsideView {
   readonly machine: string | null;
 }
 
+/** Backups that are taken by the clock. */
+export interface BackupsView {
+  readonly folder: string;
+  /** When the newest was taken, ms, and its size; null before the first. */
+  readonly lastAtMs: number | null;
+  readonly bytes: number | null;
+  readonly kept: number;
+  readonly nextAtMs: number;
+  /** Why the last try failed; null where it did not. */
+  readonly problem: string | null;
+  /** Whether each is restored once, to see that it can be. */
+  readonly checked: boolean;
+}
+
 /** How the server itself is. */
 export interface ConditionView {
   /** Null while the database is away. */
@@ -77,6 +91,8 @@ export interface ConditionView {
     readonly jumps: readonly { readonly atMs: number; readonly byMs: number }[];
     readonly actingMs: number | null;
   };
+  /** Null where none are taken by the clock. */
+  readonly backups: BackupsView | null;
   /** What the log has said since the start, the newest first. */
   readonly log: readonly LogEntryView[];
 }

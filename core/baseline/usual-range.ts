@@ -259,7 +259,7 @@ export class UsualLine {
   }
 
   #aheadAt(index: number): number {
-    return this.#ahead[Math.max(0, Math.min(this.#ahead.length - 1, index))] as number;
+    return this.#ahead[Math.max(0, Math.min(this.#ahead.length - 1, index))];
   }
 
   /** The values at one clock time; hours beside each other share most of them. */

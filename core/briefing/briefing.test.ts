@@ -87,6 +87,26 @@ describe("each sentence, with the view and the window that show it", () => {
     expect(said(told({ machines: [{ name: "desk", state: "silent", lastSampleAtMs: null }] })[0] as BriefingLine)).toBe(
       "desk has not been heard since Nubrel was started.",
     ));
+  test.each([
+    [{ lastAtMs: now - 3 * hour, problem: null }, undefined, undefined],
+    [{ lastAtMs: now - 47 * hour, problem: null }, undefined, undefined],
+    [
+      { lastAtMs: now - 49 * hour, problem: null },
+      "The last backup is overdue; the newest is of 2 days ago.",
+      "urgent",
+    ],
+    [
+      { lastAtMs: now - 30 * hour, problem: "the disk is full" },
+      "The last backup failed; the newest is of yesterday.",
+      "notice",
+    ],
+    [{ lastAtMs: null, problem: "the disk is full" }, "The last backup failed; there is none yet.", "urgent"],
+    [{ lastAtMs: null, problem: null }, undefined, undefined],
+  ] as const)("backups by the clock: %j", (backups, words, severity) => {
+    const line = told({ backups }).find(({ path }) => path === "/sources/condition");
+    expect(line && said(line)).toBe(words);
+    expect(line?.severity).toBe(severity);
+  });
   test("incidents of one machine together, the most urgent first", () => {
     const lines = told({
       incidents: [

@@ -52,6 +52,8 @@ export interface BriefingFacts {
   }[];
   /** Of the last day. */
   readonly events: readonly MachineEvent[];
+  /** Of backups that are taken by the clock; absent where none are. */
+  readonly backups?: { readonly lastAtMs: number | null; readonly problem: string | null } | null;
   /** Of the last thirty days, each machine with the lowest that it stood at; absent where too little is known. */
   readonly steadiness?: readonly { readonly machine: string; readonly lowest: number; readonly atMs: number }[];
 }
@@ -84,6 +86,7 @@ const soonDays = 60;
 const unsteady = 90;
 const unlike = 5;
 const urgentDays = 3;
+const oldBackupMs = 2 * dayMs;
 
 const text = (words: string): Piece => ({ kind: "text", text: words });
 const strong = (words: string): Piece => ({ kind: "strong", text: words });
@@ -99,6 +102,7 @@ const pageOf = (machine: string, band = "") => `/machines/${encodeURIComponent(m
 export function briefing(facts: BriefingFacts): readonly BriefingLine[] {
   const lines = [
     ...silences(facts),
+    ...backups(facts),
     ...raised(facts),
     ...fills(facts),
     ...unusual(facts),
@@ -114,6 +118,24 @@ export function briefing(facts: BriefingFacts): readonly BriefingLine[] {
     .slice(0, mostLines);
   const all = told.length >= leastLines ? told : [...told, ...calm(facts).slice(0, leastLines - told.length)];
   return [...all, ...steadiest(facts)].slice(0, mostLines);
+}
+
+/** Backups that fail, or that have grown old: a day for each, and one more for a night on which the machine was off. */
+function backups({ backups: told, nowMs }: BriefingFacts): readonly BriefingLine[] {
+  if (!told) return [];
+  const age = told.lastAtMs === null ? null : nowMs - told.lastAtMs;
+  const isOld = age !== null && age > oldBackupMs;
+  if (told.problem === null && !isOld) return [];
+  const newest = age === null ? "there is none yet" : `the newest is of ${daysAgo(age)}`;
+  return [
+    {
+      signal: "blind",
+      severity: isOld || age === null ? "urgent" : "notice",
+      pieces: [text("The last backup "), strong(told.problem === null ? "is overdue" : "failed"), text(`; ${newest}.`)],
+      path: "/sources/condition",
+      window: null,
+    },
+  ];
 }
 
 function daysAgo(ms: number): string {

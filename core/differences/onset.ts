@@ -32,7 +32,7 @@ export function onsetOf(values: Float64Array, quiet: number, side: 1 | -1): numb
   let sum = 0;
   let began = 0;
   for (let i = 0; i < values.length; i++) {
-    const value = values[i] as number;
+    const value = values[i];
     if (!Number.isFinite(value)) continue;
     const next = Math.max(0, sum + (side * (value - level)) / spread - slack);
     if (sum === 0 && next > 0) began = i;
@@ -57,7 +57,7 @@ function sharpened(values: Float64Array, began: number, alarmed: number): number
   let count = 0;
   for (let i = from; i < to; i++)
     if (Number.isFinite(values[i] as number)) {
-      all += values[i] as number;
+      all += values[i];
       count++;
     }
   let best = began;
@@ -65,7 +65,7 @@ function sharpened(values: Float64Array, began: number, alarmed: number): number
   let sum = 0;
   let n = 0;
   for (let i = from; i < alarmed; i++) {
-    const value = values[i] as number;
+    const value = values[i];
     if (Number.isFinite(value)) {
       sum += value;
       n++;

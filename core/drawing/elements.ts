@@ -89,7 +89,7 @@ const draw: Readonly<Record<Drawn, Draw>> = {
   horizon: (model, place) =>
     model.lines.flatMap(({ values, colour }, row) =>
       horizon(values, row, model.lines.length, model, place).map((band, i) =>
-        cells(band, colour, [0.3, 0.45, 0.75][i] as number),
+        cells(band, colour, [0.3, 0.45, 0.75][i]),
       ),
     ),
   heat: (model, place, _, colours) =>

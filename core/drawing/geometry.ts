@@ -69,8 +69,7 @@ export function stacked(
 export function lonely({ x, y }: Way): readonly number[] {
   const dots: number[] = [];
   const none = (i: number) => i < 0 || i >= y.length || Number.isNaN(y[i]);
-  for (let i = 0; i < y.length; i++)
-    if (!none(i) && none(i - 1) && none(i + 1)) dots.push(x[i] as number, y[i] as number);
+  for (let i = 0; i < y.length; i++) if (!none(i) && none(i - 1) && none(i + 1)) dots.push(x[i], y[i]);
   return dots;
 }
 
@@ -83,7 +82,7 @@ export function bars(base: Values, top: Values, model: PlotModel, place: Place):
   for (let i = 0; i < to.length; i++) {
     if (Number.isNaN(to[i]) || to[i] === from[i]) continue;
     const [x, step] = stepPlace(model, i, place);
-    cells.push(x, to[i] as number, step - gap, (from[i] as number) - (to[i] as number));
+    cells.push(x, to[i], step - gap, from[i] - to[i]);
   }
   return cells;
 }

@@ -15,11 +15,11 @@ interface Path {
 function walk(path: Path, { way: { x, y } }: { readonly way: Way }): void {
   let down = false;
   for (let i = 0; i < y.length; i++) {
-    const at = y[i] as number;
+    const at = y[i];
     if (Number.isNaN(at)) down = false;
-    else if (down) path.lineTo(x[i] as number, at);
+    else if (down) path.lineTo(x[i], at);
     else {
-      path.moveTo(x[i] as number, at);
+      path.moveTo(x[i], at);
       down = true;
     }
   }
@@ -29,17 +29,15 @@ function fillBetween(path: Path, { ribbon: { x, y, base } }: { readonly ribbon: 
   for (let i = 0; i < y.length; i++) {
     if (Number.isNaN(y[i]) || Number.isNaN(base[i])) continue;
     const start = i;
-    path.moveTo(x[i] as number, y[i] as number);
-    while (i + 1 < y.length && !Number.isNaN(y[i + 1]) && !Number.isNaN(base[i + 1]))
-      path.lineTo(x[++i] as number, y[i] as number);
-    for (let k = i; k >= start; k--) path.lineTo(x[k] as number, base[k] as number);
+    path.moveTo(x[i], y[i]);
+    while (i + 1 < y.length && !Number.isNaN(y[i + 1]) && !Number.isNaN(base[i + 1])) path.lineTo(x[++i], y[i]);
+    for (let k = i; k >= start; k--) path.lineTo(x[k], base[k]);
     path.closePath();
   }
 }
 
 function place(path: Path, { held: { cells } }: { readonly held: { readonly cells: Cells } }): void {
-  for (let i = 0; i + 3 < cells.length; i += 4)
-    path.rect(cells[i] as number, cells[i + 1] as number, cells[i + 2] as number, cells[i + 3] as number);
+  for (let i = 0; i + 3 < cells.length; i += 4) path.rect(cells[i], cells[i + 1], cells[i + 2], cells[i + 3]);
 }
 
 function dot(
@@ -47,8 +45,8 @@ function dot(
   { held: { at, radius } }: { readonly held: { readonly at: readonly number[]; readonly radius: number } },
 ): void {
   for (let i = 0; i + 1 < at.length; i += 2) {
-    path.moveTo((at[i] as number) + radius, at[i + 1] as number);
-    path.arc(at[i] as number, at[i + 1] as number, radius, 0, Math.PI * 2);
+    path.moveTo(at[i] + radius, at[i + 1]);
+    path.arc(at[i], at[i + 1], radius, 0, Math.PI * 2);
   }
 }
 

@@ -13,7 +13,7 @@ const leastKnown = 0.5;
  */
 export function usualHours(past: EnergySteps, wanted: Float64Array, offsetMs: (ms: number) => number): EnergySteps {
   const steps = emptySteps(wanted);
-  const startMs = past.edgesMs[0] as number;
+  const startMs = past.edgesMs[0];
   const endMs = wanted.at(-1) as number;
   const hours = Math.max(0, Math.round((endMs - startMs) / hourMs));
   const watts = new Float64Array(hours).fill(Number.NaN);

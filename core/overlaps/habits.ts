@@ -28,13 +28,10 @@ export function habitsOf(line: LimitLine, untilMs: number, offsetMs: number): re
     if (Number.isNaN(value)) return;
     const at = line.fromMs + offsetMs + i * stepMs - firstDay * dayMs;
     const slot = Math.floor((at % dayMs) / stepMs);
-    known[slot] = (known[slot] as number) + 1;
-    if (value > level) counts[slot] = (counts[slot] as number) + 1;
+    known[slot] = known[slot] + 1;
+    if (value > level) counts[slot] = counts[slot] + 1;
   });
-  const rises = Array.from(
-    counts,
-    (count, slot) => (known[slot] as number) >= leastDays && count >= (known[slot] as number) * mostDaysShare,
-  );
+  const rises = Array.from(counts, (count, slot) => known[slot] >= leastDays && count >= known[slot] * mostDaysShare);
   const today = Math.floor((untilMs - 1 + offsetMs) / dayMs) * dayMs - offsetMs;
   return stretches(rises).flatMap(([from, to]): Job[] =>
     (to - from) * stepMs < leastLengthMs || to - from > perDay / 2

@@ -28,9 +28,9 @@ function together(lines: readonly TaggedValues[]): TaggedValues {
   for (const line of lines) {
     toldUntilMs = Math.min(toldUntilMs, line.toldUntilMs ?? Number.POSITIVE_INFINITY);
     for (let i = 0; i < values.length; i++) {
-      const v = line.values[i] as number;
+      const v = line.values[i];
       if (Number.isNaN(v)) continue;
-      values[i] = Number.isNaN(values[i]) ? v : (values[i] as number) + v;
+      values[i] = Number.isNaN(values[i]) ? v : values[i] + v;
     }
   }
   return {

@@ -110,7 +110,7 @@ function gaugeAt(
 }
 
 /** A value that is known holds for its reach: steps in which it does have it already. */
-const valueAt = (values: Float64Array, i: number) => (i < 0 ? Number.NaN : (values[i] as number));
+const valueAt = (values: Float64Array, i: number) => (i < 0 ? Number.NaN : values[i]);
 
 function measured(of: Exclude<Measure, "last">, values: Float64Array, i: number, steps: number): number {
   const from = Math.max(0, i - steps + 1);
@@ -120,7 +120,7 @@ function measured(of: Exclude<Measure, "last">, values: Float64Array, i: number,
     let least = Number.POSITIVE_INFINITY;
     let most = Number.NEGATIVE_INFINITY;
     for (let k = from; k <= i; k++) {
-      const value = values[k] as number;
+      const value = values[k];
       if (Number.isNaN(value)) continue;
       sum += value;
       count++;

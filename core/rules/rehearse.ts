@@ -76,11 +76,11 @@ export function rehearse(
   const counts = lines.map(() => 0);
   const raisedMs = lines.map(() => 0);
   for (const one of all) {
-    (counts[one.line] as number)++;
-    (raisedMs[one.line] as number) += lasted(one);
+    counts[one.line]++;
+    raisedMs[one.line] += lasted(one);
   }
   return {
-    lines: lines.map(({ tags }, i) => ({ tags, count: counts[i] as number, raisedMs: raisedMs[i] as number })),
+    lines: lines.map(({ tags }, i) => ({ tags, count: counts[i], raisedMs: raisedMs[i] })),
     incidents: all.slice(0, mostTold).sort((a, b) => a.raisedAtMs - b.raisedAtMs),
     count: all.length,
     perDay: all.length / days,
@@ -147,7 +147,7 @@ function furthestOf(
   const limit = notice ?? urgent ?? {};
   let most: number | null = null;
   for (let i = from; i < to; i++) {
-    const gauge = gauges[i] as number;
+    const gauge = gauges[i];
     if (Number.isFinite(gauge)) most = further(compare, limit, most, gauge);
   }
   return most;

@@ -53,7 +53,7 @@ export function steadiness(disturbances: readonly Disturbance[], bounds: readonl
   const back = 1 - 2 ** (-1 / halfBackDays);
   let value = 100;
   return bounds.slice(0, -1).map((day, i) => {
-    const end = bounds[i + 1] as number;
+    const end = bounds[i + 1];
     const dips = disturbances
       .flatMap((one) => dipOf(one, day, end))
       .sort((a, b) => b.points - a.points || a.atMs - b.atMs);

@@ -20,9 +20,7 @@ export function linesOfTable(
   const times = [...new Set(table.rows.flatMap((row) => (row[timeAt] === null ? [] : [Number(row[timeAt])])))].sort(
     (a, b) => a - b,
   );
-  const apart = times
-    .slice(1)
-    .reduce((least, time, i) => Math.min(least, time - (times[i] as number)), Number.POSITIVE_INFINITY);
+  const apart = times.slice(1).reduce((least, time, i) => Math.min(least, time - times[i]), Number.POSITIVE_INFINITY);
   const stepMs = Math.max(
     1000,
     Math.ceil((window.to - window.from) / Math.max(1, points)),
@@ -51,8 +49,8 @@ export function linesOfTable(
       const key = `${at} ${JSON.stringify(tags)}`;
       const line = lines.get(key) ?? { tags, at, sums: new Float64Array(count), counts: new Uint32Array(count) };
       lines.set(key, line);
-      line.sums[step] = (line.sums[step] as number) + value;
-      line.counts[step] = (line.counts[step] as number) + 1;
+      line.sums[step] = line.sums[step] + value;
+      line.counts[step] = line.counts[step] + 1;
     }
   }
   return {
@@ -61,7 +59,7 @@ export function linesOfTable(
     count,
     tier: "raw",
     lines: [...lines.values()].map(({ tags, at, sums, counts }): Line => {
-      const values = Array.from(sums, (sum, i) => (counts[i] === 0 ? null : sum / (counts[i] as number)));
+      const values = Array.from(sums, (sum, i) => (counts[i] === 0 ? null : sum / counts[i]));
       const known = values.filter((value) => value !== null);
       const column = table.columns[at];
       return {

@@ -67,7 +67,7 @@ export function costOf(
 
 /** The prices over stretches, once for all that share them. */
 export const spansOver = (tariffs: readonly Tariff[], edgesMs: Float64Array): readonly PriceSpan[] =>
-  priceSpans(tariffs, edgesMs[0] as number, edgesMs.at(-1) as number);
+  priceSpans(tariffs, edgesMs[0], edgesMs.at(-1) as number);
 
 /** What a kWh costs in the mean of each stretch; what lies before the first tariff costs nothing. */
 export function meanPrices(edgesMs: Float64Array, spans: readonly PriceSpan[]): Float64Array {

@@ -85,6 +85,7 @@ export class BriefingDesk {
   readonly #database: Database;
   readonly #machines: () => readonly MachineView[];
   readonly #steadiness: Steadiness;
+  readonly #backups: () => BriefingFacts["backups"];
   #past: Promise<Past> | undefined;
   #pastAtMs = 0;
   #pastHoldsMs = pastHoldsMs;
@@ -94,7 +95,9 @@ export class BriefingDesk {
     database: Database,
     machines: () => readonly MachineView[],
     steadiness: Steadiness = async () => [],
+    backups: () => BriefingFacts["backups"] = () => null,
   ) {
+    this.#backups = backups;
     this.#steadiness = steadiness;
     this.#store = store;
     this.#database = database;
@@ -127,6 +130,7 @@ export class BriefingDesk {
       unusual: present(unusual),
       events,
       steadiness: present(steadiness),
+      backups: this.#backups() ?? null,
     });
     const isKnown = (machine: string | undefined) => !machine || known.has(machine);
     return [

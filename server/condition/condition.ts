@@ -19,6 +19,7 @@ export interface ConditionParts {
   readonly dataFolder: string | undefined;
   /** What the start command had to do to keep PostgreSQL running. */
   readonly tries: () => ConditionView["database"];
+  readonly backups: () => ConditionView["backups"];
   /** How alerting does. */
   readonly alerting: {
     stats(nowMs: number): { readonly lagMs: number; readonly lines: number; readonly failing: number };
@@ -64,15 +65,17 @@ export class Condition {
     };
   };
 
+  readonly backups = (): ConditionView["backups"] => this.#parts.backups();
+
   readonly costs = (): Promise<CostsView> => {
     const { database, keeping, dataFolder } = this.#parts;
     return readCosts(database, keeping.store, keeping.samplesPerSecond(Date.now()), this.#processor, dataFolder);
   };
 
   readonly view = async (): Promise<ConditionView> => {
-    const { database, clock, book, tries } = this.#parts;
+    const { database, clock, book, tries, backups } = this.#parts;
     const setAside = await listSetAside(database).catch(() => null);
-    return { clock: clock.view(), log: book.entries(), database: tries(), setAside };
+    return { clock: clock.view(), log: book.entries(), database: tries(), backups: backups(), setAside };
   };
 
   close(): void {

@@ -18,7 +18,7 @@ interface ForecastParts {
 }
 
 /** So often this machine is asked to see what that takes. */
-const trials = 5;
+const trials = 9;
 const dayMs = 86_400_000;
 /** A collector's own account is read over so long. */
 const accountMs = 900_000;

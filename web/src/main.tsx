@@ -7,6 +7,7 @@ import { answerInFrames } from "./api/in-frames.ts";
 import { meQuery } from "./api/queries.ts";
 import { App } from "./app.tsx";
 import { atTheFields, tellFaults, watchFields } from "./ui/field-faults.ts";
+import { askFleetAhead } from "./views/fleet/ask-ahead.ts";
 import { startTheme } from "./ui/theme.ts";
 import "./styles.css";
 
@@ -40,6 +41,11 @@ const queries: QueryClient = new QueryClient({
 });
 
 answerInFrames();
+if (location.pathname === "/")
+  queries.ensureQueryData(meQuery).then(
+    () => askFleetAhead(queries),
+    () => undefined, // nobody is signed in: the page says so
+  );
 createRoot(document.getElementById("root") as HTMLElement).render(
   <StrictMode>
     <QueryClientProvider client={queries}>

@@ -11,14 +11,14 @@ export class KnownLines {
   count = 0;
 
   add(from: Uint8Array, start: number, end: number, meaning: number, role = 0): void {
-    const at = this.starts[this.count] as number;
+    const at = this.starts[this.count];
     const size = end - start;
     if (at + size > this.bytes.length) {
       const more = new Uint8Array(Math.max(this.bytes.length * 2, at + size));
       more.set(this.bytes);
       this.bytes = more;
     }
-    for (let i = 0; i < size; i++) this.bytes[at + i] = from[start + i] as number;
+    for (let i = 0; i < size; i++) this.bytes[at + i] = from[start + i];
     if (this.count + 2 > this.starts.length) {
       const starts = new Uint32Array(this.starts.length * 2);
       starts.set(this.starts);

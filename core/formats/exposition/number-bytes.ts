@@ -20,38 +20,38 @@ export function numberOfBytes(bytes: Uint8Array, from: number, to: number): numb
   let mantissa = 0;
   let digits = 0;
   let scale = 0;
-  let c = bytes[i] as number;
+  let c = bytes[i];
   while (i < to && c >= 0x30 && c <= 0x39) {
     mantissa = mantissa * 10 + (c - 0x30);
     digits++;
-    c = bytes[++i] as number;
+    c = bytes[++i];
   }
   if (i < to && c === 0x2e) {
-    c = bytes[++i] as number;
+    c = bytes[++i];
     while (i < to && c >= 0x30 && c <= 0x39) {
       mantissa = mantissa * 10 + (c - 0x30);
       digits++;
       scale--;
-      c = bytes[++i] as number;
+      c = bytes[++i];
     }
   }
   if (digits === 0 || digits > mostDigits) return parseNumber(utf8Text(bytes, from, to) ?? "");
   if (i < to) {
     if (c !== 0x65 && c !== 0x45) return undefined;
-    c = bytes[++i] as number;
+    c = bytes[++i];
     const down = c === 0x2d;
-    if (down || c === 0x2b) c = bytes[++i] as number;
+    if (down || c === 0x2b) c = bytes[++i];
     let exponent = 0;
     const first = i;
     while (i < to && c >= 0x30 && c <= 0x39 && exponent < 1000) {
       exponent = exponent * 10 + (c - 0x30);
-      c = bytes[++i] as number;
+      c = bytes[++i];
     }
     if (i === first) return undefined;
     if (i < to) return parseNumber(utf8Text(bytes, from, to) ?? "");
     scale += down ? -exponent : exponent;
   }
   if (scale < -22 || scale > 22) return parseNumber(utf8Text(bytes, from, to) ?? "");
-  const size = scale < 0 ? mantissa / (powers[-scale] as number) : mantissa * (powers[scale] as number);
+  const size = scale < 0 ? mantissa / powers[-scale] : mantissa * powers[scale];
   return negative ? -size : size;
 }

@@ -194,8 +194,8 @@ export class PageReader {
     let next = this.#next;
     let at = 0;
     while (next < count && !this.#ended) {
-      const start = starts[next] as number;
-      const length = (starts[next + 1] as number) - start;
+      const start = starts[next];
+      const length = starts[next + 1] - start;
       if (at + length > size) break;
       const whole = length & ~3;
       let k = 0;
@@ -203,7 +203,7 @@ export class PageReader {
       if (k < whole) break;
       while (k < length && bytes[at + k] === known[start + k]) k++;
       if (k < length) break;
-      const meaning = meanings[next] as number;
+      const meaning = meanings[next];
       let end = at + length;
       if (meaning === isComment) {
         next++;
@@ -220,10 +220,7 @@ export class PageReader {
         let hasExemplar = false;
         for (lineEnd = end; lineEnd < size && bytes[lineEnd] !== newline; lineEnd++)
           if (bytes[lineEnd] === hash) hasExemplar = true;
-        if (
-          lineEnd >= size ||
-          (hasExemplar && (meaning < 0 || !strict || ((rules[meaning] as number) & mayHaveExemplar) === 0))
-        )
+        if (lineEnd >= size || (hasExemplar && (meaning < 0 || !strict || (rules[meaning] & mayHaveExemplar) === 0)))
           break;
         if (hasExemplar) {
           const tail = timeBesideExemplar(utf8Text(bytes, valueAt, lineEnd));
@@ -237,12 +234,9 @@ export class PageReader {
         }
       }
       const value = numberOfBytes(bytes, valueAt, end);
-      if (
-        value === undefined ||
-        (strict && meaning >= 0 && rules[meaning] !== 0 && !keepsRule(rules[meaning] as number, value))
-      )
+      if (value === undefined || (strict && meaning >= 0 && rules[meaning] !== 0 && !keepsRule(rules[meaning], value)))
         break; // told in full by the careful reader
-      const role = lineRoles[next] as number;
+      const role = lineRoles[next];
       if (role !== 0 && !this.#keepsRole(role, next, value)) break;
       if (hasRepeats && meaning >= 0 && !this.#timeGrows(meaning, timeMs)) break;
       if (strict && Number.isNaN(value) && meaning >= 0) this.#without.push({ series: meaning, timeMs });
@@ -289,16 +283,16 @@ export class PageReader {
     const counts = new Map(this.#group.map(({ line, count }) => [line, count]));
     const grouped = this.#group[0]?.line ?? Number.POSITIVE_INFINITY;
     if (strict) {
-      for (let i = 0; i < this.#length; i++) this.#timeGrows(this.#which[i] as number, this.#timeMs[i] as number);
+      for (let i = 0; i < this.#length; i++) this.#timeGrows(this.#which[i], this.#timeMs[i]);
       for (const { series, timeMs } of this.#without) this.#timeGrows(series, timeMs);
     }
     for (let i = 0; i < this.#next; i++) {
       const text = utf8Text(this.#expected.bytes, this.#expected.starts[i], this.#expected.starts[i + 1]) as string;
-      const meaning = this.#expected.meanings[i] as number;
+      const meaning = this.#expected.meanings[i];
       fresh.add(
         this.#expected.bytes,
-        this.#expected.starts[i] as number,
-        this.#expected.starts[i + 1] as number,
+        this.#expected.starts[i],
+        this.#expected.starts[i + 1],
         meaning,
         this.#expected.roles[i],
       );

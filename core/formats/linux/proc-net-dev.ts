@@ -30,11 +30,11 @@ export function readProcNetDev(text: string, emit: Emit, hasDevice: (name: strin
     ] as const;
     for (const [direction, at] of directions) {
       const tags = { interface: name, direction };
-      emit(isVirtual ? "system.network.virtual.io" : "system.network.io", tags, columns[at] as number);
+      emit(isVirtual ? "system.network.virtual.io" : "system.network.io", tags, columns[at]);
       if (isVirtual) continue;
-      emit("system.network.packet.count", tags, columns[at + 1] as number);
-      emit("system.network.errors", tags, columns[at + 2] as number);
-      emit("system.network.packet.dropped", tags, columns[at + 3] as number);
+      emit("system.network.packet.count", tags, columns[at + 1]);
+      emit("system.network.errors", tags, columns[at + 2]);
+      emit("system.network.packet.dropped", tags, columns[at + 3]);
     }
   }
 }

@@ -69,7 +69,7 @@ function textOfBytes(bytes: Uint8Array): string {
   while (end > 0 && bytes[end - 1] === 0) end--;
   let isPlain = true;
   for (let i = 0; i < end && isPlain; i++) {
-    const byte = bytes[i] as number;
+    const byte = bytes[i];
     isPlain = byte >= 0x20 && byte < 0x7f;
   }
   const shown = bytes.subarray(0, end);
@@ -83,8 +83,8 @@ const hexDigits = Uint8Array.from("0123456789abcdef", (digit) => digit.charCodeA
 function hexPairs(bytes: Uint8Array): string {
   const pairs = new Uint8Array(Math.max(0, bytes.length * 3 - 1)).fill(0x20);
   for (const [i, byte] of bytes.entries()) {
-    pairs[i * 3] = hexDigits[byte >> 4] as number;
-    pairs[i * 3 + 1] = hexDigits[byte & 15] as number;
+    pairs[i * 3] = hexDigits[byte >> 4];
+    pairs[i * 3 + 1] = hexDigits[byte & 15];
   }
   return utf8Text(pairs) as string;
 }

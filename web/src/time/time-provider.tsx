@@ -1,4 +1,5 @@
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
+import { firstNowMs } from "./page-begun.ts";
 import { searchNow, useSearchParts } from "../ui/use-search-parts.ts";
 import { type Span, searchWithWindow, spanOf, type TimeWindow, windowFromSearch } from "./time-window.ts";
 
@@ -72,7 +73,7 @@ export function useTime(): TimeControl {
 
 /** Now, moved on by samples that arrive, at most every `everyMs`; by the clock alone while none arrive. */
 function useNow(everyMs: number, onSamples: OnSamples): number {
-  const [now, setNow] = useState(Date.now);
+  const [now, setNow] = useState(() => firstNowMs());
   const last = useRef(now);
   const move = useCallback((to: number, least: number) => {
     if (to - last.current < least) return;

@@ -12,7 +12,7 @@ import { PrintedWindow } from "../../time/printed-window.tsx";
 import { SectionLink } from "../../time/section-link.tsx";
 import { Briefing } from "./briefing.tsx";
 import { Ledger } from "./ledger.tsx";
-import { ledgerColumns } from "./ledger-columns.ts";
+import { readColumns } from "./ledger-readings.ts";
 import { useArrangement } from "./use-arrangement.ts";
 import { useLedger } from "./use-ledger.ts";
 
@@ -24,12 +24,7 @@ export function FleetView(): ReactNode {
   const machines = useQuery(machinesQuery);
   const rules = useQuery({ ...rulesQuery, enabled: useMay()(listRules) }).data ?? noRules;
   const [choice, change] = useArrangement();
-  const sorted = choice.sort.replace(/^-/, "");
-  const read = [...choice.columns, ...(sorted !== "name" && !choice.columns.includes(sorted) ? [sorted] : [])];
-  const data = useLedger(
-    ledgerColumns.filter(({ id }) => read.includes(id)),
-    choice.open.length > 0,
-  );
+  const data = useLedger(readColumns(choice), choice.open.length > 0);
   const series = (machines.data ?? []).reduce((sum, machine) => sum + machine.series, 0);
   const failure = machines.error ?? data.failure;
   return (

@@ -1,8 +1,8 @@
-import { useWindowVirtualizer } from "@tanstack/react-virtual";
 import {
   type CSSProperties,
   memo,
   type ReactNode,
+  Suspense,
   useCallback,
   useLayoutEffect,
   useMemo,
@@ -11,6 +11,7 @@ import {
 } from "react";
 import type { MachineView } from "../../../../core/api/machines.ts";
 import type { RuleView } from "../../../../core/api/rules.ts";
+import { lazyView } from "../../ui/lazy-view.ts";
 import { SectionLink } from "../../time/section-link.tsx";
 import { arrangeLedger, nextSort } from "./arrange-ledger.ts";
 import { LedgerCell, MachineCell } from "./ledger-cells.tsx";
@@ -18,6 +19,8 @@ import { type LedgerColumn, ledgerColumns } from "./ledger-columns.ts";
 import type { PartKind } from "../../shared/bands/part-bands.ts";
 import type { LedgerChoice } from "./ledger-choice.ts";
 import type { Ledger as LedgerData } from "./use-ledger.ts";
+
+const WindowedRows = lazyView(() => import("./windowed-rows.tsx"), "WindowedRows");
 
 /** A row's height where there are many, and where a few have the room. */
 const [rowHeight, highRow] = [62, 104];
@@ -67,17 +70,6 @@ export function Ledger({ machines, rules, choice, data, onChange }: LedgerProps)
     return rowsOf(groups, choice);
   }, [machines, choice, data]);
   useLayoutEffect(() => setTop((place.current?.getBoundingClientRect().top ?? 0) + window.scrollY), []);
-  const virtual = useWindowVirtualizer({
-    count: rows.length,
-    estimateSize: (i) => heightOf(rows[i] as Row),
-    overscan: 8,
-    scrollMargin: top,
-    getItemKey: (i) => (rows[i] as Row).key,
-  });
-  const all = rows.length <= drawnAll;
-  const shown = all ? rows.map((_, index) => index) : virtual.getVirtualItems().map(({ index }) => index);
-  const before = all ? 0 : (virtual.getVirtualItems()[0]?.start ?? top) - top;
-  const after = all ? 0 : virtual.getTotalSize() - ((virtual.getVirtualItems().at(-1)?.end ?? top) - top);
   const machinesShown = rows.filter(({ kind }) => kind === "machine").length;
   const others = rows.reduce((sum, row) => sum + (row.kind === "machine" ? 0 : heightOf(row)), 0);
   const high =
@@ -112,6 +104,18 @@ export function Ledger({ machines, rules, choice, data, onChange }: LedgerProps)
       </th>
     );
   };
+  const draw = (row: Row) => (
+    <LedgerRow
+      key={row.key}
+      row={row}
+      columns={columns}
+      rules={rules}
+      data={data}
+      high={high}
+      open={choice.open}
+      onFold={fold}
+    />
+  );
   return (
     <div ref={place} className="relative overflow-x-auto">
       <table
@@ -126,27 +130,18 @@ export function Ledger({ machines, rules, choice, data, onChange }: LedgerProps)
           </tr>
         </thead>
         <tbody className="max-sm:block">
-          {before > 0 && (
-            <tr>
-              <td style={{ height: before }} />
-            </tr>
-          )}
-          {shown.map((index) => (
-            <LedgerRow
-              key={(rows[index] as Row).key}
-              row={rows[index] as Row}
-              columns={columns}
-              rules={rules}
-              data={data}
-              high={high}
-              open={choice.open}
-              onFold={fold}
-            />
-          ))}
-          {after > 0 && (
-            <tr>
-              <td style={{ height: after }} />
-            </tr>
+          {rows.length <= drawnAll ? (
+            rows.map(draw)
+          ) : (
+            <Suspense fallback={rows.slice(0, drawnAll).map(draw)}>
+              <WindowedRows
+                count={rows.length}
+                top={top}
+                heightOf={(index) => heightOf(rows[index] as Row)}
+                keyOf={(index) => (rows[index] as Row).key}
+                draw={(index) => draw(rows[index] as Row)}
+              />
+            </Suspense>
           )}
         </tbody>
       </table>

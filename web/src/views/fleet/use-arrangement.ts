@@ -16,7 +16,7 @@ export function useArrangement(): readonly [LedgerChoice, (change: Partial<Ledge
     (some: Partial<LedgerChoice>) => {
       setSearch(
         (before) => {
-          const next = JSON.stringify({ ...ledgerChoiceOf(before.get("ledger") ?? remembered()), ...some });
+          const next = JSON.stringify({ ...arrangementIn(before), ...some });
           try {
             localStorage.setItem(place, next);
           } catch {
@@ -32,6 +32,11 @@ export function useArrangement(): readonly [LedgerChoice, (change: Partial<Ledge
     [setSearch],
   );
   return [choice, change];
+}
+
+/** The arrangement that an address has, or else the one that was chosen last. */
+export function arrangementIn(search: URLSearchParams): LedgerChoice {
+  return ledgerChoiceOf(search.get("ledger") ?? remembered());
 }
 
 function remembered(): string | null {

@@ -7,11 +7,11 @@ import { useReadings } from "../../api/use-readings.ts";
 import type { OpenReading } from "../../sentence/reading-address.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import type { CellData } from "./ledger-cells.tsx";
-import { countersOf, type LedgerColumn, ofEveryMachine } from "./ledger-columns.ts";
+import { countersOf, type LedgerColumn } from "./ledger-columns.ts";
+import { inWindow, ledgerReadings } from "./ledger-readings.ts";
 import { useSteadiness } from "./use-steadiness.ts";
 import type { PartKind } from "../../shared/bands/part-bands.ts";
 
-const stripPoints = 120;
 const partKinds: readonly PartKind[] = ["guest", "container"];
 
 export interface Ledger {
@@ -31,20 +31,11 @@ export function useLedger(columns: readonly LedgerColumn[], anyOpen: boolean): L
   const isPresent = (column: LedgerColumn) =>
     counters === undefined || column.workedOut !== undefined || countersOf(column).some((name) => names.has(name));
   const steadiness = useSteadiness(columns.some(({ workedOut }) => workedOut === "steadiness"));
-  const window = { from: Math.round(span.fromMs), to: Math.round(span.toMs) };
-  const ask = (reading: OpenReading) => ({ ...reading, points: stripPoints, window });
-  const asked = columns.flatMap((column) =>
-    ofEveryMachine(column)
-      .filter(
-        ({ sentences }) =>
-          counters === undefined || Object.values(sentences).every(({ counter }) => names.has(counter)),
-      )
-      .map((reading) => ({ column: column.id, reading })),
-  );
-  const answers = useReadings(asked.map(({ reading }) => ask(reading)));
+  const asked = ledgerReadings(columns, span, counters && names);
+  const answers = useReadings(asked.map(({ reading }) => reading));
   const instead = useMemo(() => insteadColumns(columns, counters ?? []), [columns, counters]);
   const askedInstead = readingsInstead(instead, names);
-  const insteadAnswers = useReadings(askedInstead.map(({ reading }) => ask(reading)));
+  const insteadAnswers = useReadings(askedInstead.map(({ reading }) => inWindow(reading, span)));
   const askedParts = anyOpen
     ? columns.flatMap((column) =>
         partKinds.flatMap((kind) =>
@@ -52,7 +43,7 @@ export function useLedger(columns: readonly LedgerColumn[], anyOpen: boolean): L
         ),
       )
     : [];
-  const partAnswers = useReadings(askedParts.map(({ reading }) => ask(reading)));
+  const partAnswers = useReadings(askedParts.map(({ reading }) => inWindow(reading, span)));
 
   const answersOf = (column: LedgerColumn) => {
     if (column.workedOut) return steadiness ? [steadiness] : [];

@@ -25,6 +25,7 @@ export function ConditionView(): ReactNode {
         <div className="max-w-5xl">
           <Clock clock={condition.data.clock} />
           <Database database={condition.data.database} />
+          <Backups backups={condition.data.backups} />
           <SetAside setAside={condition.data.setAside} />
           <Log log={condition.data.log} />
         </div>
@@ -97,6 +98,55 @@ function Database({ database }: { database: Condition["database"] }): ReactNode 
           <pre className="figure mt-2 overflow-x-auto border-l-2 border-urgent bg-wash px-3 py-2 text-[13px] whitespace-pre-wrap">
             {database.said}
           </pre>
+        </>
+      )}
+    </section>
+  );
+}
+
+function Backups({ backups }: { backups: Condition["backups"] }): ReactNode {
+  const { nowMs } = useTime();
+  return (
+    <section aria-labelledby="backups-title" className="border-t border-hairline py-4" data-backups>
+      <h2 id="backups-title" className="font-bold">
+        Its backups
+      </h2>
+      {backups === null ? (
+        <p className="text-quiet">
+          None are taken by the clock. Name a folder in <span className="figure">NUBREL_BACKUP_TO</span>, on another
+          disk, and one is taken every night; or take one in the shell: <span className="figure">nubrel backup</span>.
+        </p>
+      ) : (
+        <>
+          {backups.problem !== null && (
+            <p role="alert" className="my-2 border-l-2 border-urgent pl-3">
+              The last one failed: {backups.problem}. It is tried again{" "}
+              <span className="moment">{momentText(backups.nextAtMs, nowMs)}</span>.
+            </p>
+          )}
+          <p>
+            {backups.lastAtMs === null ? (
+              "There is none yet"
+            ) : (
+              <>
+                The newest is of <span className="moment">{momentText(backups.lastAtMs, nowMs)}</span>,{" "}
+                <Quantity value={backups.bytes} unit="By" />
+                {backups.checked ? ", and was restored once to see that it can be" : ", and was not tried"};{" "}
+                <span className="figure">{backups.kept}</span> {backups.kept === 1 ? "is" : "are"} kept
+              </>
+            )}{" "}
+            in <span className="figure break-all">{backups.folder}</span>.{" "}
+            {backups.problem === null && (
+              <>
+                The next is taken <span className="moment">{momentText(backups.nextAtMs, nowMs)}</span>.
+              </>
+            )}
+          </p>
+          {!backups.checked && (
+            <p className="text-quiet">
+              Its database's account may make no other database, in which a backup could be tried.
+            </p>
+          )}
         </>
       )}
     </section>
