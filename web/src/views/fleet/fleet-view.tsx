@@ -5,7 +5,7 @@ import { getBriefing } from "../../../../core/api/briefing.ts";
 import { useMay } from "../../shared/people/use-may.ts";
 import { listRules } from "../../../../core/api/rules.ts";
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, Suspense } from "react";
+import { type ReactNode, Suspense, useEffect, useState } from "react";
 import type { RuleView } from "../../../../core/api/rules.ts";
 import { machinesQuery, rulesQuery } from "../../api/queries.ts";
 import { PrintedWindow } from "../../time/printed-window.tsx";
@@ -25,6 +25,11 @@ export function FleetView(): ReactNode {
   const rules = useQuery({ ...rulesQuery, enabled: useMay()(listRules) }).data ?? noRules;
   const [choice, change] = useArrangement();
   const data = useLedger(readColumns(choice), choice.open.length > 0);
+  // What is drawn comes before the words by which it is arranged: on a weak link their code would hold it up.
+  const [wasRead, setWasRead] = useState(false);
+  useEffect(() => {
+    if (data.isRead) setWasRead(true);
+  }, [data.isRead]);
   const series = (machines.data ?? []).reduce((sum, machine) => sum + machine.series, 0);
   const failure = machines.error ?? data.failure;
   return (
@@ -63,7 +68,11 @@ export function FleetView(): ReactNode {
         <>
           {machines.data.length > 1 && (
             <Suspense fallback={<p className="py-2">…</p>}>
-              <LedgerSentence machines={machines.data} choice={choice} present={data.isPresent} onChange={change} />
+              {wasRead ? (
+                <LedgerSentence machines={machines.data} choice={choice} present={data.isPresent} onChange={change} />
+              ) : (
+                <p className="py-2">…</p>
+              )}
             </Suspense>
           )}
           <Ledger machines={machines.data} rules={rules} choice={choice} data={data} onChange={change} />

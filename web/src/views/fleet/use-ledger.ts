@@ -16,6 +16,8 @@ const partKinds: readonly PartKind[] = ["guest", "container"];
 
 export interface Ledger {
   readonly failure: Error | null;
+  /** Whether the chosen columns have been answered, or failed to be. */
+  readonly isRead: boolean;
   readonly isPresent: (column: LedgerColumn) => boolean;
   readonly cellOf: (column: LedgerColumn, machine: string) => CellData;
   /** What a machine shows that has nothing in any of the chosen columns. */
@@ -52,6 +54,7 @@ export function useLedger(columns: readonly LedgerColumn[], anyOpen: boolean): L
     return [...found(asked, answers), ...found(askedInstead, insteadAnswers)];
   };
   return {
+    isRead: answers.every(({ isPending }) => !isPending),
     failure: answers.find(({ error }) => error)?.error ?? null,
     isPresent,
     cellOf: (column, machine) => {
