@@ -1,5 +1,5 @@
 import { execFile, execFileSync } from "node:child_process";
-import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { existsSync, lstatSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { promisify } from "node:util";
@@ -74,7 +74,9 @@ describe("in a Debian of its own", () => {
       /nubrel start.*nubrel backup FILE.*man1\/nubrel/s,
     );
     expect(await within("stat -c '%U %a' /var/lib/nubrel /etc/nubrel/nubrel.env")).toBe("nubrel 711\nroot 644\n");
-    expect(existsSync(join(system, "etc/systemd/system/multi-user.target.wants/nubrel.service"))).toBe(true);
+    // A link into the system, which leads nowhere outside of it.
+    const wanted = lstatSync(join(system, "etc/systemd/system/multi-user.target.wants/nubrel.service"));
+    expect(wanted.isSymbolicLink()).toBe(true);
   }, 700_000);
   test("it serves, as its own account, and ends in order", async () => {
     const told = await within(
