@@ -151,7 +151,7 @@ describe("connecting a device by hand", () => {
     await press(driver, byCss(driver, '[aria-label="Pick 1.3.6.1.4.1.32473.2.2.0"]'));
     const picked = await byCss(driver, "[data-picked]");
     await picked.findElement(By.css("input")).sendKeys("link.quality");
-    await picked.findElement(By.css("input[type=number]")).sendKeys(Key.chord(Key.CONTROL, "a"), "0.01");
+    await picked.findElement(By.css("[aria-label=factor]")).sendKeys(Key.chord(Key.CONTROL, "a"), "0.01");
     expect(await picked.getText()).toMatch(/gives 0\.[5-8]/);
     await driver
       .findElement(By.xpath("//label[contains(., 'call it')]/input"))

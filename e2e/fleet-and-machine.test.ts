@@ -134,7 +134,7 @@ describe("the fleet", () => {
     await devTools.sendDevToolsCommand("Page.enable", {});
     await devTools.sendDevToolsCommand("Page.addScriptToEvaluateOnNewDocument", {
       source:
-        "window.askedFirst = []; const ask = window.fetch; window.fetch = (url, options) => { if (/api\\/readings/.test(url)) window.askedFirst.push([document.querySelector('h1') !== null, ...JSON.parse(options.body).readings.map((one) => JSON.stringify(one))]); return ask(url, options); };",
+        "window.askedFirst = []; const ask = window.fetch; window.fetch = (url, options) => { if (/api\\/readings/.test(url)) window.askedFirst.push([document.querySelector('h1') !== null, ...[JSON.parse(options.body)].flatMap((body) => body.readings ?? [body]).map((one) => JSON.stringify(one))]); return ask(url, options); };",
     });
     await open("/?last=3600&every=300");
     await eventually(

@@ -17,7 +17,7 @@ import { plainEnvironment } from "./cluster.mjs";
 import { Told } from "./told.mjs";
 
 const hourMs = 3_600_000;
-const lookEveryMs = 30_000;
+const lookEveryMs = 10_000;
 const firstLookMs = 5000;
 /** Files that are taken by the clock; others in the folder are nobody's business here. */
 const ours = /^nubrel-\d{4}-\d\d-\d\dT\d\d-\d\d\.backup$/;
@@ -96,6 +96,7 @@ export function keepBackups(settings, take, tell, { nowMs = Date.now, everyMs = 
       if (nowMs() < nextBackupMs(settings, backupsIn(settings.folder)[0]?.atMs, failedMs)) continue;
       try {
         mkdirSync(settings.folder, { recursive: true, mode: 0o700 });
+        forgetBegun(settings.folder);
         await take(join(settings.folder, nameAt(nowMs())));
         for (const { name } of backupsIn(settings.folder).slice(settings.keep)) rmSync(join(settings.folder, name));
         failedMs = undefined;
@@ -114,6 +115,12 @@ export function keepBackups(settings, take, tell, { nowMs = Date.now, everyMs = 
     ending.abort();
     await ended;
   };
+}
+
+/** What was begun when the machine or the start command was killed is no backup. */
+function forgetBegun(folder) {
+  for (const name of readdirSync(folder))
+    if (name.endsWith(".part") && ours.test(name.slice(0, -".part".length))) rmSync(join(folder, name));
 }
 
 const nameAt = (ms) => {
@@ -218,7 +225,7 @@ async function checkBackup(file, { url, bin, counts }) {
   const administrator = new pg.Client({ connectionString: url });
   await administrator.connect();
   try {
-    await administrator.query(`drop database if exists ${name}`);
+    await forgetChecked(administrator);
     await administrator.query(`create database ${name} template template0`);
     const code = await withPasswordFile(within.href, (bare, env) =>
       readDump(
@@ -241,6 +248,15 @@ async function checkBackup(file, { url, bin, counts }) {
     await administrator.query(`drop database if exists ${name}`).catch(() => {});
     await administrator.end();
   }
+}
+
+/** Databases of checks that were killed; one in which somebody still works stays. */
+async function forgetChecked(administrator) {
+  const { rows } = await administrator.query(
+    "select datname as name from pg_database where datname ~ '^nubrel_check_\\d+$'",
+  );
+  for (const { name } of rows)
+    await administrator.query(`drop database ${administrator.escapeIdentifier(name)}`).catch(() => {});
 }
 
 /**

@@ -24,9 +24,11 @@ export async function ensureBuilt(root) {
   const stamp = join(root, "dist/.fingerprint");
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === now) return;
   say("Building server and interface ...");
+  // Whoever has it built, a test say: what is built is what people use.
+  const env = { ...process.env, NODE_ENV: "production" };
   const [server, web] = await Promise.all([
     runCommand("node_modules/.bin/rolldown", ["-c", "rolldown.config.mjs"], { cwd: root }),
-    runCommand("node_modules/.bin/vite", ["build", "--logLevel", "warn"], { cwd: root }),
+    runCommand("node_modules/.bin/vite", ["build", "--logLevel", "warn"], { cwd: root, env }),
   ]);
   for (const { code, output } of [server, web]) if (code !== 0) throw new Told(`The build failed:\n\n${output}`);
   await precompress(join(root, "dist/web"));

@@ -80,7 +80,6 @@ export function ProofDialog({ name }: { name: string }): ReactNode {
             <label htmlFor={id}>Password</label>
             <input
               id={id}
-              name="password"
               type="password"
               autoComplete="current-password"
               required

@@ -92,7 +92,6 @@ function Confirm({ secret, uri, confirmed }: ConfirmProps): ReactNode {
         <Paste label="Hold the device's camera at the picture, or type this in" text={secret} />
         <EntryField
           label="The code that it shows"
-          name="code"
           problem={failed?.errors[0]?.message}
           value={code}
           onChange={(event) => setCode(event.target.value)}
