@@ -28,12 +28,16 @@ export function interfaceFiles(folder: string): Router {
   return router;
 }
 
+/** Pages that open without anybody's being signed in: there nobody asks who is. */
+const forAnybody = /^\/(invitation|s)\//;
+const asksWhoIs = /\s*<link rel="preload" href="\/api\/me"[^>]*>/;
+
 /** The one page that all addresses of the interface have. */
 export function interfacePage(folder: string): RequestHandler {
   let page: string | undefined;
-  return (_request, response) => {
+  return (request, response) => {
     page ??= readFileSync(join(folder, "index.html"), "utf8");
     response.setHeader("Cache-Control", "no-cache");
-    response.type("html").send(page);
+    response.type("html").send(forAnybody.test(request.path) ? page.replace(asksWhoIs, "") : page);
   };
 }
