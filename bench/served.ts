@@ -5,10 +5,10 @@ import { benchDatabase } from "./bench-database.ts";
 
 export const agent = new Agent({ connections: 16 });
 
-/** A fresh server with an owner, and a way to ask it. */
-export async function serve(name: string) {
+/** A fresh server with an owner, and a way to ask it; its own machine is as good as not gathered, unless it is said. */
+export async function serve(name: string, gatherMs = 3_600_000) {
   const { url } = await benchDatabase(name);
-  const server = await startServerProcess(url, { env: { NUBREL_GATHER_MS: "3600000" } });
+  const server = await startServerProcess(url, { env: { NUBREL_GATHER_MS: String(gatherMs) } });
   let cookie = "";
   const ask = async (method: "GET" | "POST", path: string, body?: unknown) => {
     const answer = await request(server.address + path, {
