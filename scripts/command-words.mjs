@@ -254,7 +254,10 @@ ${commands.map(({ name, does }) => `    '${name}:${quoted(does)}'`).join("\n")}
     _describe command commands
     return
   fi
-  case $words[2] in
+  # A command's own arguments are completed as if it stood alone.
+  shift words
+  (( CURRENT-- ))
+  case $words[1] in
 ${commands
   .map(({ name, options, completes }) => {
     const said = options.map((option) => {
@@ -262,7 +265,8 @@ ${commands
       const values = takes.includes("|") ? `(${takes.replaceAll("|", " ")})` : "";
       return `'--${option}[${quoted(does)}]${takes ? `:${takes.includes("|") ? "one of" : takes}:${values}` : ""}'`;
     });
-    const rest = completes === "file" ? ["'*:file:_files'"] : name === "help" ? ["'*:command:->commands'"] : [];
+    if (name === "help") return `    ${name}) _describe command commands ;;`;
+    const rest = completes === "file" ? ["'*:file:_files'"] : name === "person" ? ["'1:what:(reset)'"] : [];
     return `    ${name}) _arguments ${[...said, "'--help[what it takes]'", ...rest].join(" ")} ;;`;
   })
   .join("\n")}

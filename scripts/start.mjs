@@ -82,15 +82,19 @@ await runMain(async () => {
     let backupNews;
     if (backups) {
       const url = external || roles.ownerUrl;
-      const check = cluster?.url ?? ((await mayMakeDatabases(external)) ? external : undefined);
+      // Of a database that is not ours it is asked when one is taken: it may be away now.
+      let checked = cluster ? true : null;
       const bin = findPostgres(cluster?.major);
       if (!bin)
         throw new Told("Backups are wanted (NUBREL_BACKUP_TO), and PostgreSQL's programs are not installed here.");
       endBackups = keepBackups(
         backups,
-        (file) => takeBackup(file, { folder, url, bin, check }),
+        async (file) => {
+          if (!cluster) checked = await mayMakeDatabases(external);
+          await takeBackup(file, { folder, url, bin, check: checked ? (cluster?.url ?? external) : undefined });
+        },
         (told) => {
-          backupNews = { kind: "backups", ...told, checked: check !== undefined };
+          backupNews = { kind: "backups", ...told, checked };
           if (server?.connected) server.send(backupNews);
           if (told.problem !== null) say(`The backup failed: ${told.problem}`);
         },

@@ -70,8 +70,8 @@ export interface BackupsView {
   readonly nextAtMs: number;
   /** Why the last try failed; null where it did not. */
   readonly problem: string | null;
-  /** Whether each is restored once, to see that it can be. */
-  readonly checked: boolean;
+  /** Whether each is restored once, to see that it can be; null where that is not known yet. */
+  readonly checked: boolean | null;
 }
 
 /** How the server itself is. */

@@ -3,6 +3,7 @@ export const pageBegunMs = Date.now();
 const soonMs = 3000;
 
 /** Now, as the page shows it when it is drawn for the first time. */
-export function firstNowMs(nowMs = Date.now()): number {
+export function firstNowMs(): number {
+  const nowMs = Date.now();
   return nowMs - pageBegunMs < soonMs ? pageBegunMs : nowMs;
 }

@@ -73,7 +73,7 @@ export function useTime(): TimeControl {
 
 /** Now, moved on by samples that arrive, at most every `everyMs`; by the clock alone while none arrive. */
 function useNow(everyMs: number, onSamples: OnSamples): number {
-  const [now, setNow] = useState(() => firstNowMs());
+  const [now, setNow] = useState(firstNowMs);
   const last = useRef(now);
   const move = useCallback((to: number, least: number) => {
     if (to - last.current < least) return;

@@ -41,6 +41,14 @@ test("what is wrong is told at each field, in our words; the first of them takes
   expect(document.activeElement).toBe(field("name"));
 });
 
+test("a field that judges itself is not told a second time, and is not sent", () => {
+  type("name", "Ines");
+  field("mail.to").setCustomValidity("is no number");
+  send();
+  expect(document.querySelectorAll(".field-fault")).toHaveLength(0);
+  expect(document.activeElement).toBe(field("mail.to"));
+});
+
 test("it goes once the field is changed, and is not told twice", () => {
   send();
   send();

@@ -22,7 +22,8 @@ export function watchFields(page: Document): void {
       const field = event.target;
       const { form } = field;
       const isFirst = !form || form.querySelector(`.${className}[data-now]`) === null;
-      tellAt(field, fieldFaultWords(field.validity, kindOf(field)));
+      // A field that judges itself says so itself.
+      if (!field.validity.customError) tellAt(field, fieldFaultWords(field.validity, kindOf(field)));
       if (isFirst) field.focus();
       markNow(form);
     },

@@ -1,7 +1,7 @@
 import { ViewTitle } from "../../ui/view-title.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect, useMemo, useState } from "react";
-import { useSearchParams } from "react-router";
+import { useSearchParts } from "../../ui/use-search-parts.ts";
 import type { CounterView } from "../../../../core/api/counters.ts";
 import type { ReadingDocument } from "../../../../core/reading/document.ts";
 import { countersQuery } from "../../api/queries.ts";
@@ -29,20 +29,25 @@ const firstLook = { highest: 8, by: "mean" } as const;
  * changed.
  */
 export function CountersView(): ReactNode {
-  const [search, setSearch] = useSearchParams();
+  const [search, setSearch] = useSearchParts();
   const counters = useQuery(countersQuery);
   const reading = useMemo(() => readingFromSearch(search), [search]);
   const drawn = drawnFromSearch(search);
   const show = (next: OpenReading, as: Drawn) => {
-    const parts = searchWithWindow(new URLSearchParams(), windowFromSearch(search));
-    parts.set("reading", JSON.stringify(next));
-    if (as !== "lines") parts.set("drawn", as);
     // "Back" takes back what was chosen, not letter by letter what was typed.
     const typed =
       reading !== undefined &&
       reading.figure !== next.figure &&
       JSON.stringify(reading.sentences) === JSON.stringify(next.sentences);
-    setSearch(parts, { replace: typed });
+    setSearch(
+      (before) => {
+        const parts = searchWithWindow(new URLSearchParams(), windowFromSearch(before));
+        parts.set("reading", JSON.stringify(next));
+        if (as !== "lines") parts.set("drawn", as);
+        return parts;
+      },
+      { replace: typed },
+    );
   };
   const choose = (name: string) => {
     const counter = counters.data?.find((one) => one.name === name);

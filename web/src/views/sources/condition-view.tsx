@@ -131,7 +131,7 @@ function Backups({ backups }: { backups: Condition["backups"] }): ReactNode {
               <>
                 The newest is of <span className="moment">{momentText(backups.lastAtMs, nowMs)}</span>,{" "}
                 <Quantity value={backups.bytes} unit="By" />
-                {backups.checked ? ", and was restored once to see that it can be" : ", and was not tried"};{" "}
+                {backups.checked === true && ", and was restored once to see that it can be"};{" "}
                 <span className="figure">{backups.kept}</span> {backups.kept === 1 ? "is" : "are"} kept
               </>
             )}{" "}
@@ -142,9 +142,9 @@ function Backups({ backups }: { backups: Condition["backups"] }): ReactNode {
               </>
             )}
           </p>
-          {!backups.checked && (
+          {backups.checked === false && (
             <p className="text-quiet">
-              Its database's account may make no other database, in which a backup could be tried.
+              Its database's account may make no other database, so that none is tried by restoring it.
             </p>
           )}
         </>
