@@ -20,9 +20,9 @@ function askedEarly(): Plugin {
           .map((file) => ({
             tag: "link",
             injectTo: "head" as const,
-            attrs: { rel: "preload", href: `/${file}`, as: "font", type: "font/woff2", crossorigin: "" },
+            attrs: { rel: "preload", href: `./${file}`, as: "font", type: "font/woff2", crossorigin: "" },
           })),
-        { tag: "link", injectTo: "head", attrs: { rel: "preload", href: "/api/me", as: "fetch", crossorigin: "" } },
+        { tag: "link", injectTo: "head", attrs: { rel: "preload", href: "./api/me", as: "fetch", crossorigin: "" } },
       ],
     },
   };
@@ -30,6 +30,8 @@ function askedEarly(): Plugin {
 
 export default defineConfig({
   root: "web",
+  // Pages stand at any depth, below any path: the server says from where they name what is beside them.
+  base: "./",
   plugins: [react(), tailwindcss(), askedEarly()],
   build: { outDir: "../dist/web", emptyOutDir: true, assetsInlineLimit: 0, chunkSizeWarningLimit: 500 },
   server: { proxy: { "/api": "http://127.0.0.1:7373" } },

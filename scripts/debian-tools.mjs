@@ -5,7 +5,8 @@ import { say } from "./told.mjs";
 /**
  * Real devices for the tests, from Debian's packages: an SNMP agent, a management controller's simulator with its
  * client, the virtualisation library's test driver, the tools that tell of this machine, those of a mirror of two
- * files, fetchers for the collector, and what a person's device does with time codes.
+ * files, fetchers for the collector, what a person's device does with time codes, and web servers that stand before
+ * Nubrel.
  */
 const tools = [
   ["/usr/sbin/snmpd", "snmpd"],
@@ -24,6 +25,8 @@ const tools = [
   ["/bin/busybox", "busybox"],
   ["/usr/bin/oathtool", "oathtool"],
   ["/usr/bin/zbarimg", "zbar-tools"],
+  ["/usr/sbin/nginx", "nginx-light"],
+  ["/usr/sbin/apache2", "apache2"],
 ];
 
 /** A clock that can be set for one program, for the soak. */

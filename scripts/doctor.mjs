@@ -77,7 +77,7 @@ export function secret(file, mode) {
 
 async function port(env, running) {
   if (running?.address) {
-    const answer = await fetch(new URL("/api/health", loopbackOf(running.address)), {
+    const answer = await fetch(loopbackOf(`${running.address}/api/health`), {
       signal: AbortSignal.timeout(5000),
     }).then(
       (response) => response.status,

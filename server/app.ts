@@ -1,7 +1,8 @@
+import { below } from "./http/below.ts";
 import { packed } from "./http/packed.ts";
 import { interfaceFiles, interfacePage } from "./http/interface-files.ts";
 import { join } from "node:path";
-import express, { type Express } from "express";
+import express, { type Express, type RequestHandler } from "express";
 import helmet from "helmet";
 import type { Logger } from "pino";
 import type { RoutesOfServer } from "./routes.ts";
@@ -54,28 +55,13 @@ export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
   app.disable("x-powered-by");
   const { proxies, kind } = transport.view(Date.now());
   app.set("trust proxy", proxies.length > 0 ? proxies : false);
-  app.use(
-    helmet({
-      contentSecurityPolicy: {
-        useDefaults: false,
-        directives: {
-          defaultSrc: ["'none'"],
-          scriptSrc: ["'self'"],
-          styleSrc: ["'self'"],
-          fontSrc: ["'self'"],
-          imgSrc: ["'self'", "data:"],
-          connectSrc: ["'self'"],
-          workerSrc: ["'self'"],
-          baseUri: ["'none'"],
-          formAction: ["'none'"],
-          frameAncestors: ["'none'"],
-        },
-      },
-      // a browser that does not believe the certificate takes no notice of it (RFC 6797 §8.1): nobody is locked out
-      strictTransportSecurity: kind !== "plain",
-      referrerPolicy: { policy: "same-origin" },
-    }),
-  );
+  app.use(headers(kind !== "plain"));
+  app.use(below(transport.basePath));
+  // Programs that gather by asking look there.
+  app.use((request, _response, next) => {
+    if (request.path === "/metrics") request.url = `/api${request.url}`;
+    next();
+  });
   app.use(answeredNames(() => ownNames(transport.names)));
   app.use("/api", packed, (_request, response, next) => {
     response.setHeader("Cache-Control", "no-store");
@@ -93,14 +79,18 @@ export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
   app.use("/api", remembered.handler);
   app.get(`/api${livePath}`, allowed({ method: "GET", path: livePath }), live.handler);
   app.use("/api", [...routes.inside]);
-  const described = openapiOf([...routes.open, ...routes.people, ...routes.inside].flatMap(servedOf), version);
+  const described = openapiOf(
+    [...routes.open, ...routes.people, ...routes.inside].flatMap(servedOf),
+    version,
+    transport.basePath,
+  );
   app.get("/api/openapi.json", allowed({ method: "GET", path: "/openapi.json" }), (_request, response) => {
     response.json(described);
   });
   app.use("/api", notThere);
 
   const web = join(projectRoot, "dist/web");
-  const page = interfacePage(web);
+  const page = interfacePage(web, transport.basePath);
   app.use(interfaceFiles(web));
   app.get("/s/:secret", framedLink(database));
   app.get("/*path", page);
@@ -110,3 +100,26 @@ export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
   assertNamed(app);
   return app;
 }
+
+/** What browsers are told of every page and answer. */
+const headers = (isSecure: boolean): RequestHandler =>
+  helmet({
+    contentSecurityPolicy: {
+      useDefaults: false,
+      directives: {
+        defaultSrc: ["'none'"],
+        scriptSrc: ["'self'"],
+        styleSrc: ["'self'"],
+        fontSrc: ["'self'"],
+        imgSrc: ["'self'", "data:"],
+        connectSrc: ["'self'"],
+        workerSrc: ["'self'"],
+        baseUri: ["'none'"],
+        formAction: ["'none'"],
+        frameAncestors: ["'none'"],
+      },
+    },
+    // a browser that does not believe the certificate takes no notice of it (RFC 6797 §8.1): nobody is locked out
+    strictTransportSecurity: isSecure,
+    referrerPolicy: { policy: "same-origin" },
+  });

@@ -22,6 +22,8 @@ export interface Config {
   readonly names: readonly string[];
   /** Addresses of proxies whose forwarded headers are believed. */
   readonly proxies: readonly string[];
+  /** Below which path a proxy has it, as in "/nubrel"; "" where it has a host of its own. */
+  readonly basePath: string;
   /** By which of its headers a proxy says who comes; undefined where none does. */
   readonly signInHeader: string | undefined;
   /** Where the key of sealed secrets stands; undefined where it lives as long as the process. */
@@ -70,6 +72,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     transport,
     names: listOf(env["NUBREL_NAMES"]),
     proxies: listOf(env["NUBREL_PROXIES"]),
+    basePath: readBasePath(env),
     signInHeader: readSignInHeader(env),
     dataFolder: env["NUBREL_DATA_FOLDER"] || undefined,
     keyFile: env["NUBREL_KEY_FILE"] || undefined,
@@ -80,6 +83,16 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
 
 function listOf(text: string | undefined): readonly string[] {
   return (text ?? "").split(/[\s,]+/).filter((one) => one !== "");
+}
+
+function readBasePath(env: Readonly<Record<string, string | undefined>>): string {
+  const said = (env["NUBREL_BASE_PATH"] ?? "").trim();
+  const path = said.replace(/\/+$/, "");
+  if (path !== "" && !/^(\/[\w~-][\w.~-]*)+$/.test(path))
+    throw new ConfigError(
+      `NUBREL_BASE_PATH=${said} is no path. It begins with a slash and has letters, digits, dots and hyphens, such as /nubrel.`,
+    );
+  return path;
 }
 
 function readSignInHeader(env: Readonly<Record<string, string | undefined>>): string | undefined {

@@ -1,3 +1,6 @@
+import { metricsRouter } from "./counters/metrics-router.ts";
+import { problemsRouter } from "./http/problems-router.ts";
+import { basePathOf } from "./http/asked-below.ts";
 import { recipientRow } from "./messages/recipient-rows.ts";
 import { noteByShell } from "./audit/audit-rows.ts";
 import { placesRouter } from "./people/places/places-router.ts";
@@ -134,7 +137,7 @@ export function routesOf(parts: AnsweringParts): RoutesOfServer {
   const issuing = { database, entrance, issuer, box, log, acting };
   return {
     senders: sendersOf(parts),
-    open: [healthRouter(condition.health), demoRouter(demo)],
+    open: [healthRouter(condition.health), demoRouter(demo), problemsRouter()],
     people: [
       setupRouter({ database, entrance, issuer, setupCode, signInHeader }),
       peopleRouter({ database, entrance, codes, signInHeader, acting }),
@@ -240,6 +243,7 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
   return [
     machinesRouter(machines, sources, names),
     countersRouter(store, sources, names, shown),
+    metricsRouter(store),
     tagsRouter(store, names, shown),
     readingsRouter(store, names, parts.past, {
       lookedAt: (counters) => parts.lookedAt.note(counters),
@@ -282,7 +286,7 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
 function originOf(request: Request): string {
   const host = request.host ?? "";
   // A proxy may say any word for the protocol.
-  return `${request.protocol === "http" ? "http" : "https"}://${/^[\w.-]+(:\d+)?$|^\[[0-9a-fA-F:]+\](:\d+)?$/.test(host) ? host : "localhost"}`;
+  return `${request.protocol === "http" ? "http" : "https"}://${/^[\w.-]+(:\d+)?$|^\[[0-9a-fA-F:]+\](:\d+)?$/.test(host) ? host : "localhost"}${basePathOf(request)}`;
 }
 
 /** Whoever believes the system's issuers believes a given certificate; the house's own is shown by its authority. */

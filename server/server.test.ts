@@ -29,11 +29,21 @@ describe("settings", () => {
     [{ NUBREL_DATABASE_URL: "mysql://x" }, "not an address of a PostgreSQL"],
     [{ NUBREL_DATABASE_URL: url, NUBREL_PORT: "http" }, "NUBREL_PORT=http is not a whole number from 0 to 65535"],
     [{ NUBREL_DATABASE_URL: url, NUBREL_PORT: "70000" }, "NUBREL_PORT=70000"],
+    [{ NUBREL_DATABASE_URL: url, NUBREL_BASE_PATH: "nubrel" }, "NUBREL_BASE_PATH=nubrel is no path"],
+    [{ NUBREL_DATABASE_URL: url, NUBREL_BASE_PATH: '/nu"brel' }, "is no path"],
+    [{ NUBREL_DATABASE_URL: url, NUBREL_BASE_PATH: "/a/../b" }, "is no path"],
     [{ NUBREL_DATABASE_URL: url, NUBREL_HOST: "0.0.0.0" }, "passwords would cross the network in clear text"],
   ])("%j is refused: %s", (env, message) => {
     expect(() => readConfig(env)).toThrow(ConfigError);
     expect(() => readConfig(env)).toThrow(message);
   });
+  test.each([
+    ["/nubrel/", "/nubrel"],
+    ["/", ""],
+    ["/tools/nubrel", "/tools/nubrel"],
+  ])("a path below which it is asked, %s, is %s", (said, path) =>
+    expect(readConfig({ NUBREL_DATABASE_URL: url, NUBREL_BASE_PATH: said }).basePath).toBe(path),
+  );
   test("listening beyond loopback is possible when it is said out loud", () => {
     expect(readConfig({ NUBREL_DATABASE_URL: url, NUBREL_HOST: "0.0.0.0", NUBREL_PLAINTEXT: "yes" }).host).toBe(
       "0.0.0.0",

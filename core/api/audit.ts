@@ -1,3 +1,4 @@
+import type { PageQuery } from "./page-query.ts";
 import { type LinesOf, type Nothing, route } from "./route.ts";
 
 /** One thing that somebody did, or was refused. */
@@ -29,12 +30,9 @@ export interface AuditQuery {
   /** Any part of the words, the subject or the path. */
   readonly text?: string;
   readonly refused?: boolean;
-  /** Those before this number alone: the next page. */
-  readonly before?: number;
-  readonly most?: number;
 }
 
 /** The newest first. */
-export const listDeeds = route("GET", "/audit")<Nothing, readonly Deed[], AuditQuery>();
+export const listDeeds = route("GET", "/audit")<Nothing, readonly Deed[], AuditQuery & PageQuery>();
 /** The same as lines of JSON, all of them, the newest first. */
-export const getDeedsFile = route("GET", "/audit/file")<Nothing, LinesOf<Deed>, Omit<AuditQuery, "before" | "most">>();
+export const getDeedsFile = route("GET", "/audit/file")<Nothing, LinesOf<Deed>, AuditQuery>();

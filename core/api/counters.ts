@@ -65,6 +65,14 @@ export const getSamples = route("GET", "/series/:id/samples")<
   RawSamples,
   WindowQuery & { readonly most?: number }
 >();
+/** Which series are told as text: of counters and machines whose names are like these (`*` for any run of characters). */
+export interface MetricsQuery {
+  readonly counter?: readonly string[];
+  readonly machine?: string;
+}
+
+/** The newest sample of each series, as OpenMetrics text; Nubrel's own counters where none are named. */
+export const getMetrics = route("GET", "/metrics")<Nothing, string, MetricsQuery>();
 /** Which values of tags occur together among what reports, of all counters or of some. */
 export const getTags = route("GET", "/tags")<
   Nothing,

@@ -1,3 +1,4 @@
+import type { PageQuery } from "./page-query.ts";
 import { type Nothing, route } from "./route.ts";
 import type { WindowQuery } from "./window-query.ts";
 import type { Tags } from "../counters/counter.ts";
@@ -16,7 +17,7 @@ export interface EventBody {
 export const listEvents = route("GET", "/events")<
   Nothing,
   readonly MachineEvent[],
-  WindowQuery & { readonly machine?: string }
+  WindowQuery & PageQuery & { readonly machine?: string }
 >();
 export const noteEvent = route("POST", "/events", 201)<EventBody, MachineEvent>();
 export const removeEvent = route("DELETE", "/events/:id")<Nothing, MachineEvent>();

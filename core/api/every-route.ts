@@ -19,6 +19,7 @@ import * as doorNews from "./door-news.ts";
 import * as places from "./places.ts";
 import * as passkeys from "./passkeys.ts";
 import * as people from "./people.ts";
+import * as problems from "./problem-types.ts";
 import * as quiet from "./quiet.ts";
 import * as readings from "./readings.ts";
 import * as recordings from "./recordings.ts";
@@ -55,6 +56,7 @@ const subjects: readonly Readonly<Record<string, unknown>>[] = [
   places,
   doorNews,
   people,
+  problems,
   quiet,
   readings,
   recordings,

@@ -1,3 +1,4 @@
+import type { PageQuery } from "./page-query.ts";
 import type { MessageView } from "./messages.ts";
 import type { MachineEvent } from "../events/machine-event.ts";
 import type { IncidentEntry } from "../rules/incident-entry.ts";
@@ -19,7 +20,7 @@ export interface IncidentDetail {
   readonly window: { readonly from: number; readonly to: number };
 }
 
-export const listIncidents = route("GET", "/incidents")<Nothing, readonly IncidentView[], WindowQuery>();
+export const listIncidents = route("GET", "/incidents")<Nothing, readonly IncidentView[], WindowQuery & PageQuery>();
 export const getIncident = route("GET", "/incidents/:id")<Nothing, IncidentDetail>();
 export const acknowledgeIncident = route("POST", "/incidents/:id/acknowledge")<
   { readonly acknowledged: boolean },

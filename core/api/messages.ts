@@ -46,5 +46,5 @@ export const removeRecipient = route("DELETE", "/recipients/:id", 204)();
 export const listMessages = route("GET", "/messages")<
   Nothing,
   readonly MessageView[],
-  { readonly incident?: number; readonly most?: number }
+  { readonly incident?: number; readonly most?: number; readonly before?: string }
 >();

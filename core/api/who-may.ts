@@ -56,6 +56,8 @@ type RouteName = `${Method} /${string}`;
 /** Who may ask each route of the API. What does not stand here is not served. */
 const table: Readonly<Record<Access, readonly RouteName[]>> = {
   anybody: [
+    "GET /problems",
+    "GET /problems/:type",
     "GET /setup",
     "POST /setup",
     "POST /session",
@@ -108,6 +110,7 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
     "PUT /dashboards/:id/star",
   ],
   look: [
+    "GET /metrics",
     "GET /machines",
     "GET /machines/:name",
     "GET /counters/:name",

@@ -8,7 +8,7 @@ import chrome from "selenium-webdriver/chrome.js";
 const waitMs = 20_000;
 
 /** Opens Debian's Chromium, headless, with a profile of its own. `close` ends it and removes the profile. */
-export async function openBrowser({ width = 1280, height = 800 } = {}) {
+export async function openBrowser({ width = 1280, height = 800, insecure = false } = {}) {
   const profile = mkdtempSync(join(tmpdir(), "nubrel-browser-"));
   const options = new chrome.Options().setChromeBinaryPath("/usr/bin/chromium");
   options.addArguments(
@@ -25,6 +25,7 @@ export async function openBrowser({ width = 1280, height = 800 } = {}) {
     "--hide-scrollbars",
     `--user-data-dir=${profile}`,
   );
+  if (insecure) options.addArguments("--ignore-certificate-errors");
   options.setLoggingPrefs({ browser: "ALL" });
   const driver = await new Builder()
     .forBrowser(Browser.CHROME)

@@ -1,3 +1,4 @@
+import { pageFields, tellNext } from "../http/next-page.ts";
 import { Router } from "express";
 import Joi from "joi";
 import type { AuditQuery, Deed } from "../../core/api/audit.ts";
@@ -17,19 +18,17 @@ const fields = {
   refused: Joi.boolean(),
 };
 const filterSchema = Joi.object<AuditQuery>(fields);
-const querySchema = Joi.object<AuditQuery>({
-  ...fields,
-  before: Joi.number().integer().min(1),
-  most: Joi.number().integer().min(1).max(1000).default(200),
-});
+const querySchema = Joi.object<AuditQuery & { most: number; before?: number }>({ ...fields, ...pageFields(200, 1000) });
 const perPage = 1000;
 
 /** Who did what, for owners. */
 export function auditRouter(database: Database): Router {
   const router = Router();
-  serve(router, routes.listDeeds, { query: querySchema }, async ({ query }) =>
-    (await listDeedRows(database, query, fitting(query.text))).map(told),
-  );
+  serve(router, routes.listDeeds, { query: querySchema }, async ({ query, request, response }) => {
+    const rows = await listDeedRows(database, query, fitting(query.text));
+    tellNext(request, response, rows, query.most);
+    return rows.map(told);
+  });
 
   serve(router, routes.getDeedsFile, { query: filterSchema }, async ({ query, response }) => {
     response.type("application/x-ndjson").attachment("who-did-what.jsonl");

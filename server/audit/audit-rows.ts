@@ -1,3 +1,4 @@
+import type { PageQuery } from "../../core/api/page-query.ts";
 import type { AuditQuery, Deed } from "../../core/api/audit.ts";
 import type { Database } from "../db/pool.ts";
 
@@ -28,7 +29,7 @@ const jsonOf = (value: unknown) => (value === undefined || value === null ? null
 /** Deeds that fit, the newest first; `dids` are routes whose words fit the text. */
 export async function listDeedRows(
   database: Database,
-  { from, to, who, text, refused, before, most = 200 }: AuditQuery,
+  { from, to, who, text, refused, before, most = 200 }: AuditQuery & PageQuery,
   dids: readonly string[],
 ): Promise<readonly DeedRow[]> {
   const { rows } = await database.query<DeedRow>(

@@ -31,7 +31,7 @@ export function doorNewsRouter(database: Database, isRecipient: (id: number) => 
   serve(router, routes.putDoorNews, { body: settingsSchema }, async ({ body }) => {
     if (body.recipient !== null && !(await isRecipient(body.recipient))) {
       const message = '"recipient" is none that is here; it may have been removed.';
-      throw new Problem(422, "The request does not fit", message, { errors: [{ path: "recipient", message }] });
+      throw new Problem(422, "the-request-does-not-fit", message, { errors: [{ path: "recipient", message }] });
     }
     await keepDoorNews(database, body);
     return await view();

@@ -52,7 +52,7 @@ export function countersRouter(store: Store, sources: Sources, names: MachineNam
     const { name } = params;
     const series = seenOf(request, name);
     if (series.length === 0)
-      throw new Problem(404, "No such counter", `Nothing here reports a counter named "${name}".`);
+      throw new Problem(404, "no-such-counter", `Nothing here reports a counter named "${name}".`);
     const intervals = store.intervalsMs(series.map(({ id }) => id));
     const listed = series.slice(0, mostSeries);
     const now = Date.now();
@@ -81,7 +81,7 @@ export function countersRouter(store: Store, sources: Sources, names: MachineNam
     const { from, to, most } = query;
     const series = store.series.all().find((one) => one.id === id);
     if (!series || !sees(sightOf(request), series.tags["machine"]))
-      throw new Problem(404, "No such series", `There is no series ${id}.`);
+      throw new Problem(404, "no-such-series", `There is no series ${id}.`);
     const [column] = await store.read([id], from, to);
     const timeMs = [...(column?.timeMs ?? [])].reverse();
     const value = [...(column?.value ?? [])].reverse();

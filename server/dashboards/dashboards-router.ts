@@ -66,7 +66,7 @@ export function dashboardsRouter(database: Database): Router {
       if (!now) throw notThere();
       throw new Problem(
         409,
-        "Changed meanwhile",
+        "changed-meanwhile",
         `${now.changedBy || "Somebody"} has saved version ${now.revision} since you began with version ${revision}. Nothing of yours was saved or lost: save yours over it, or as a dashboard of its own.`,
       );
     },
@@ -78,7 +78,7 @@ export function dashboardsRouter(database: Database): Router {
 
   serve(router, routes.putDashboardBack, {}, async ({ params }) => {
     if (!(await setRemoved(database, params.id, false)))
-      throw new Problem(404, "Nothing to put back", "There is no removed dashboard with this number.");
+      throw new Problem(404, "nothing-to-put-back", "There is no removed dashboard with this number.");
   });
 
   serve(router, routes.listVersions, {}, async ({ params, request }) => {
@@ -94,4 +94,4 @@ export function dashboardsRouter(database: Database): Router {
 }
 
 const notThere = () =>
-  new Problem(404, "No such dashboard", "There is no dashboard with this number; it may have been removed.");
+  new Problem(404, "no-such-dashboard", "There is no dashboard with this number; it may have been removed.");

@@ -47,7 +47,7 @@ export function differencesRouter(parts: DifferencesParts): Router {
   serve(router, routes.findDifferences, { body: bodySchema }, ({ body, response }) =>
     answerOf(parts, body, signalOf(response)),
   );
-  serve(router, routes.watchDifferences, { body: bodySchema }, async ({ body, response }) => {
+  serve(router, routes.watchDifferences, { body: bodySchema }, async ({ body, request, response }) => {
     const signal = signalOf(response);
     response.type("application/x-ndjson").setHeader("X-Accel-Buffering", "no");
     const write = (line: object) => {
@@ -56,7 +56,7 @@ export function differencesRouter(parts: DifferencesParts): Router {
     try {
       write({ result: await answerOf(parts, body, signal, (progress) => write({ progress })) });
     } catch (error) {
-      if (!(error instanceof CancelledError)) write({ problem: problemBody(error) });
+      if (!(error instanceof CancelledError)) write({ problem: problemBody(request, error) });
     }
     response.end();
     return sent;

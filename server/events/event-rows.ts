@@ -1,9 +1,10 @@
+import type { PageQuery } from "../../core/api/page-query.ts";
 import type { MachineEvent } from "../../core/events/machine-event.ts";
 import type { Database } from "../db/pool.ts";
 
 export type NewEvent = Omit<MachineEvent, "id"> & { readonly sourceId?: number };
 
-const mostListed = 2000;
+export const mostListed = 2000;
 const columns = `id::float8 as id, from_ms::float8 as "fromMs", to_ms::float8 as "toMs", kind, machine, text, tags`;
 
 /** Stores what happened; the answer comes when it is durable. */
@@ -51,22 +52,27 @@ export async function removeEvent(database: Database, id: number): Promise<Machi
   return rows[0];
 }
 
-/** The events that touch `[fromMs, toMs)`, oldest first; of very many the newest. */
+/**
+ * The events that touch `[fromMs, toMs)`, oldest first; of more than `most` the newest, or the newest of those that lie
+ * before one of them.
+ */
 export async function listEvents(
   database: Database,
   fromMs: number,
   toMs: number,
   machine?: string,
+  { most = mostListed, before }: PageQuery = {},
 ): Promise<readonly MachineEvent[]> {
   const { rows } = await database.query<MachineEvent>(
     `select * from (
        select ${columns}
        from event
        where from_ms < $2::bigint and to_ms >= $1::bigint and ($3::text is null or machine = $3::text)
-       order by from_ms desc
+         and ($5::bigint is null or (from_ms, id) < (select from_ms, id from event where id = $5::bigint))
+       order by from_ms desc, id desc
        limit $4::int) newest
      order by "fromMs", id`,
-    [Math.floor(fromMs), Math.ceil(toMs), machine ?? null, mostListed],
+    [Math.floor(fromMs), Math.ceil(toMs), machine ?? null, most, before ?? null],
   );
   return rows;
 }

@@ -1,3 +1,4 @@
+import { pageFields, tellNext } from "../http/next-page.ts";
 import * as routes from "../../core/api/events.ts";
 import { serve } from "../http/serve.ts";
 import express, { type Request, type RequestHandler, type Response, Router } from "express";
@@ -5,7 +6,7 @@ import Joi from "joi";
 import type { MachineEvent } from "../../core/events/machine-event.ts";
 import type { Tags } from "../../core/counters/counter.ts";
 import type { Database } from "../db/pool.ts";
-import { insertEvent, listEvents, removeEvent } from "./event-rows.ts";
+import { insertEvent, listEvents, mostListed, removeEvent } from "./event-rows.ts";
 import type { LiveHub } from "../live/live-hub.ts";
 import type { Tokens } from "../people/tokens.ts";
 import type { Sources } from "../sources/sources.ts";
@@ -18,10 +19,11 @@ import { isToken, personOf } from "../http/asker.ts";
 import { storableBody } from "../http/storable-body.ts";
 
 const mostAheadMs = 600_000;
-const windowSchema = Joi.object<{ from: number; to: number; machine?: string }>({
+const windowSchema = Joi.object<{ from: number; to: number; machine?: string; most: number; before?: number }>({
   from: Joi.number().required(),
   to: Joi.number().greater(Joi.ref("from")).required(),
   machine: Joi.string().max(200),
+  ...pageFields(mostListed, mostListed),
 });
 
 interface SentEvent {
@@ -61,9 +63,12 @@ interface EventParts {
 /** What happened in a window, and what people note. */
 export function eventsRouter(parts: EventParts): Router {
   const router = Router();
-  serve(router, routes.listEvents, { query: windowSchema }, async ({ query: { from, to, machine }, request }) => {
+  serve(router, routes.listEvents, { query: windowSchema }, async ({ query, request, response }) => {
+    const { from, to, machine, ...page } = query;
     const sight = sightOf(request);
-    return (await listEvents(parts.database, from, to, machine)).filter((one) => sees(sight, one.machine));
+    const found = await listEvents(parts.database, from, to, machine, page);
+    tellNext(request, response, found.slice().reverse(), page.most);
+    return found.filter((one) => sees(sight, one.machine));
   });
   serve(router, routes.noteEvent, { body: eventSchema }, async ({ body, request }) => {
     const by = isToken(request) ? undefined : personOf(request).name;
@@ -74,7 +79,7 @@ export function eventsRouter(parts: EventParts): Router {
     if (!removed)
       throw new Problem(
         404,
-        "No such event",
+        "no-such-event",
         "There is no event with this number that a person or a script has made. What sources report stays.",
       );
     parts.live.publish({ kind: "event" });
@@ -105,13 +110,13 @@ export function sentEvents(parts: EventParts): RequestHandler {
     const token = await parts.tokens.check(sent, request.ip);
     if (token?.scope !== "write") return next();
     const source = parts.sources.find(token.sourceId ?? -1);
-    if (!source) throw new Problem(403, "This token has no source", "The source of this token was removed.");
+    if (!source) throw new Problem(403, "this-token-has-no-source", "The source of this token was removed.");
     const { machine } = source.source;
     await body(request, response);
     if (![undefined, "", machine].includes((request.body as SentEvent | undefined)?.machine))
       throw new Problem(
         403,
-        "Another machine",
+        "another-machine",
         `This token writes for "${machine}" only. Leave "machine" out, or use a token that may manage.`,
       );
     response.status(201).json(await record(parts, checked(eventSchema, request.body), {}, machine));
@@ -129,7 +134,7 @@ async function record(
   const { machine, fromMs: from, toMs: to, ...event } = sent;
   // Who did it is known of people who are signed in, and of nobody else.
   if (tags["by"] === undefined && Object.hasOwn(event.tags, "by"))
-    throw new Problem(422, "The request does not fit", '"tags.by" is set by Nubrel: it says who was signed in', {
+    throw new Problem(422, "the-request-does-not-fit", '"tags.by" is set by Nubrel: it says who was signed in', {
       errors: [{ path: "tags.by", message: "is set by Nubrel" }],
     });
   const fromMs = from ?? to ?? now;

@@ -22,7 +22,7 @@ export function answeredNames(names: () => readonly string[]): RequestHandler {
     if (known.has(name) || isLoopback(name) || name === plain(request.socket.localAddress ?? "")) return next();
     throw new Problem(
       421,
-      "Not this server's name",
+      "not-this-servers-name",
       `This server does not answer to "${name.slice(0, 100)}". If it should, start it with NUBREL_NAMES=${/^[\w.:-]{1,100}$/.test(name) ? name : "the name"}.`,
     );
   };

@@ -85,7 +85,7 @@ export function personOf(request: Request): Person {
   const asker = askers.get(request);
   if (!asker) throw new Error(`${request.path} is not behind a check of who asks`);
   if (asker.kind !== "person")
-    throw new Problem(401, "Not signed in", `A ${asker.kind} is no person; this is for people who are signed in.`);
+    throw new Problem(401, "not-signed-in", `A ${asker.kind} is no person; this is for people who are signed in.`);
   return asker;
 }
 

@@ -12,28 +12,28 @@ export function assertMay(request: Request, access: Access): void {
   const caller = isBeyondScope ? scope : callerOf(request);
   if (mayAsk(caller, access)) return;
   if (caller === "nobody")
-    throw new Problem(401, "Not signed in", "Sign in first; a session ends after seven days without use.");
+    throw new Problem(401, "not-signed-in", "Sign in first; a session ends after seven days without use.");
   if (caller === "link")
-    throw new Problem(403, "Not on this link", "This link shows what stands on one dashboard, and nothing else.");
+    throw new Problem(403, "not-on-this-link", "This link shows what stands on one dashboard, and nothing else.");
   if (access === "for oneself")
-    throw new Problem(401, "Not signed in", "A token is no person; this is for people who are signed in.");
+    throw new Problem(401, "not-signed-in", "A token is no person; this is for people who are signed in.");
   if (tokens.includes(caller)) {
     const needed = whoMay(access).filter((one) => tokens.includes(one));
     const words =
       needed.length === 0
         ? "this is for people who are signed in."
         : `this needs one that may ${needed.map((one) => `\`${one}\``).join(" or ")}.`;
-    throw new Problem(403, "This token may not do that", `It may only \`${caller}\`; ${words}`);
+    throw new Problem(403, "this-token-may-not-do-that", `It may only \`${caller}\`; ${words}`);
   }
   if (caller === "held viewer" && mayAsk("viewer", access))
     throw new Problem(
       403,
-      "Not for what you are held to",
+      "not-for-what-you-are-held-to",
       "You see some machines or dashboards only, and this shows all of them. An owner can change that under People.",
     );
   throw new Problem(
     403,
-    "You may not do this",
+    "you-may-not-do-this",
     `You are ${caller === "keeper" ? "a keeper" : "a viewer"} here. ${access === "guard" || access === "run" ? "This is for owners." : "This is for keepers and owners."}`,
   );
 }
@@ -43,7 +43,7 @@ export function assertProven(request: Request): void {
   if (isToken(request) || personOf(request).isProven) return;
   throw new Problem(
     403,
-    "Show again who you are",
+    "show-again-who-you-are",
     "This makes or shows a secret, or lets somebody in. Give your password again; it holds for ten minutes.",
     { asks: "proof" },
   );

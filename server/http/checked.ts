@@ -23,5 +23,5 @@ export function checked<T>(schema: Joi.Schema<T>, value: unknown): T {
     errors.push({ path: "", message: more });
     exact.push(more);
   }
-  throw new Problem(422, "The request does not fit", exact.join("; "), { errors });
+  throw new Problem(422, "the-request-does-not-fit", exact.join("; "), { errors });
 }

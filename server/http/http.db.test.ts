@@ -39,7 +39,7 @@ describe("before there is an owner", () => {
     const answer = await new HttpClient(server.address).ask(method, path, method === "POST" ? {} : undefined);
     expect(answer.status).toBe(401);
     expect(answer.headers.get("content-type")).toContain("application/problem+json");
-    expect(answer.body).toMatchObject({ type: "about:blank", title: "Not signed in", status: 401 });
+    expect(answer.body).toMatchObject({ type: "/api/problems/not-signed-in", title: "Not signed in", status: 401 });
   });
   test("health and the need for set-up are told", async () => {
     expect((await owner.ask("GET", "/api/health")).body).toMatchObject({

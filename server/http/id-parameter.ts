@@ -6,6 +6,6 @@ export function idParameter(request: Pick<Request<object>, "params">, what: stri
   const text = String((request.params as Readonly<Record<string, string>>)[name]);
   const id = Number(text);
   if (!Number.isInteger(id) || id < 1 || id > 0x7fffffff)
-    throw new Problem(404, `No such ${what}`, `There is no ${what} ${text}; it may have been removed meanwhile.`);
+    throw new Problem(404, "not-found", `There is no ${what} ${text}; it may have been removed meanwhile.`);
   return id;
 }

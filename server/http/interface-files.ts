@@ -30,13 +30,18 @@ export function interfaceFiles(folder: string): Router {
 
 /** Pages that open without anybody's being signed in: there nobody asks who is. */
 const forAnybody = /^\/(invitation|s)\//;
-const asksWhoIs = /\s*<link rel="preload" href="\/api\/me"[^>]*>/;
+const asksWhoIs = /\s*<link rel="preload" href="[^"]*\/api\/me"[^>]*>/;
 
-/** The one page that all addresses of the interface have. */
-export function interfacePage(folder: string): RequestHandler {
+/**
+ * The one page that all addresses of the interface have, however deep: what it names beside itself is named from the
+ * path below which the server is asked, which it says to its script.
+ */
+export function interfacePage(folder: string, basePath = ""): RequestHandler {
   let page: string | undefined;
   return (request, response) => {
-    page ??= readFileSync(join(folder, "index.html"), "utf8");
+    page ??= readFileSync(join(folder, "index.html"), "utf8")
+      .replace(/ (href|src)="\.\//g, ` $1="${basePath}/`)
+      .replace("<html ", `<html data-base-path="${basePath}" `);
     response.setHeader("Cache-Control", "no-cache");
     response.type("html").send(forAnybody.test(request.path) ? page.replace(asksWhoIs, "") : page);
   };

@@ -64,7 +64,20 @@ test("what a body must have is told as the server checks it", () => {
     ["from", true],
     ["to", true],
     ["machine", false],
+    ["most", false],
+    ["before", false],
   ]);
+});
+
+// JSON Schema 2020-12, 10.3.2.3: what names of anybody's choice hold. Generators of clients know that alone.
+test("objects with names of anybody's choice say what these hold", () => {
+  const bodyOf = (path: string, method = "post") =>
+    document.paths[path][method].requestBody.content["application/json"].schema;
+  const { sentences } = bodyOf("/api/readings").properties;
+  expect(sentences.additionalProperties).toMatchObject({ type: "object", required: ["counter"] });
+  expect(sentences.properties ?? {}).toEqual({});
+  expect(bodyOf("/api/planning/settings", "put").properties.speeds.additionalProperties.type).toBe("number");
+  expect(JSON.stringify(document)).not.toContain("patternProperties");
 });
 
 test("an answer of another form than its type is found out", () => {

@@ -1,7 +1,6 @@
-import type Joi from "joi";
-import parse from "joi-to-json";
 import answerSchemas from "../../core/api/answers.schema.json" with { type: "json" };
 import { everyRoute } from "../../core/api/every-route.ts";
+import { schemaOf } from "./schema-of.ts";
 import type { Served } from "./served.ts";
 
 type Json = Readonly<Record<string, unknown>>;
@@ -10,7 +9,10 @@ const problem = {
   type: "object",
   description: "Problem details (RFC 9457).",
   properties: {
-    type: { type: "string" },
+    type: {
+      type: "string",
+      description: "Which kind of problem it is, by its last part; GET /api/problems lists them.",
+    },
     title: { type: "string" },
     status: { type: "integer" },
     detail: { type: "string", description: "What happened and what to do, as a sentence for people." },
@@ -27,7 +29,7 @@ const problem = {
  * A description of all routes as OpenAPI 3.1: bodies and queries by the schemas that check them, answers by the types
  * that they have.
  */
-export function openapiOf(served: readonly Served[], version: string): Json {
+export function openapiOf(served: readonly Served[], version: string, basePath = ""): Json {
   const names = new Map([...everyRoute].map(([name, route]) => [route, name]));
   const paths: Record<string, Record<string, unknown>> = {};
   for (const one of served) {
@@ -44,6 +46,7 @@ export function openapiOf(served: readonly Served[], version: string): Json {
       description:
         "What Nubrel's own pages ask, and scripts may with a token. Times are milliseconds since 1970 in UTC, units are UCUM codes.",
     },
+    servers: [{ url: basePath || "/" }],
     paths,
     components: {
       schemas: { ...(inComponents(answerSchemas.definitions) as Json), Problem: problem },
@@ -81,11 +84,6 @@ function operation({ route, body, query }: Served, name: string): Json {
     },
   };
 }
-
-const schemaOf = (schema: Joi.Schema): Json => {
-  const { schemas: _, ...plain } = parse(schema, "open-api-3.1") as Json;
-  return plain;
-};
 
 function inQuery({
   properties = {},

@@ -1,8 +1,10 @@
 import type { ErrorRequestHandler, Request, RequestHandler, Response } from "express";
 import { DatabaseError } from "pg";
 import type { Logger } from "pino";
+import { problemsPath, problemTitles, type ProblemType } from "../../core/api/problem-types.ts";
 import { FigureError } from "../../core/reading/figure.ts";
 import { isDatabaseAway } from "../db/database-away.ts";
+import { basePathOf } from "./asked-below.ts";
 
 export interface FieldProblem {
   /** Where in the request, as a dotted path. */
@@ -13,7 +15,7 @@ export interface FieldProblem {
 /** An answer other than success, sent as problem details (RFC 9457). `detail` says what happened and what to do. */
 export class Problem extends Error {
   readonly status: number;
-  readonly title: string;
+  readonly type: ProblemType;
   readonly errors: readonly FieldProblem[] | undefined;
   readonly retryAfterSeconds: number | undefined;
   /** What is away, where that is why; it comes back by itself. */
@@ -23,7 +25,7 @@ export class Problem extends Error {
 
   constructor(
     status: number,
-    title: string,
+    type: ProblemType,
     detail: string,
     more: {
       errors?: readonly FieldProblem[];
@@ -35,16 +37,20 @@ export class Problem extends Error {
     super(detail);
     this.name = "Problem";
     this.status = status;
-    this.title = title;
+    this.type = type;
     this.errors = more.errors;
     this.retryAfterSeconds = more.retryAfterSeconds;
     this.away = more.away;
     this.asks = more.asks;
   }
+
+  get title(): string {
+    return problemTitles[this.type];
+  }
 }
 
 export const notThere: RequestHandler = (request) => {
-  throw new Problem(404, "Not found", `Nothing answers ${request.method} ${request.originalUrl.split("?")[0]}.`);
+  throw new Problem(404, "not-found", `Nothing answers ${request.method} ${request.originalUrl.split("?")[0]}.`);
 };
 
 /**
@@ -61,7 +67,7 @@ export function problemHandler(
     if (request.readableAborted) return; // nobody hears the answer, and nothing failed here
     closeEarly(request, response);
     if (problem.status >= 500) log.error({ err: error, path: request.path }, "a request failed");
-    sendProblem(response, problem);
+    sendProblem(request, response, problem);
   };
 }
 
@@ -92,16 +98,16 @@ export function closeEarly(request: Request, response: Response): void {
  */
 const refusedValue = /^2[23]/;
 
-function sendProblem(response: Response, problem: Problem): void {
+function sendProblem(request: Request, response: Response, problem: Problem): void {
   if (problem.retryAfterSeconds !== undefined) response.setHeader("Retry-After", String(problem.retryAfterSeconds));
   response
     .status(problem.status)
     .type("application/problem+json")
-    .send(JSON.stringify(bodyOf(problem)));
+    .send(JSON.stringify(bodyOf(request, problem)));
 }
 
-const bodyOf = (problem: Problem): object => ({
-  type: "about:blank",
+const bodyOf = (request: Request, problem: Problem): object => ({
+  type: `${basePathOf(request)}/api${problemsPath}/${problem.type}`,
   title: problem.title,
   status: problem.status,
   detail: problem.message,
@@ -111,37 +117,37 @@ const bodyOf = (problem: Problem): object => ({
 });
 
 /** The problem details of an error, for one part of an answer of several. */
-export function problemBody(error: unknown): object {
-  return bodyOf(problemOf(error));
+export function problemBody(request: Request, error: unknown): object {
+  return bodyOf(request, problemOf(error));
 }
 
 function problemOf(error: unknown): Problem {
   if (error instanceof Problem) return error;
   if (error instanceof FigureError)
-    return new Problem(422, "The figure cannot be worked out", error.message, {
+    return new Problem(422, "the-figure-cannot-be-worked-out", error.message, {
       errors: [{ path: "figure", message: error.message }],
     });
   const { type, status } = error as { type?: string; status?: number };
   if (type === "request.aborted")
-    return new Problem(400, "The body broke off", "The sender ended the connection before the end of the body.");
-  if (type === "entity.parse.failed") return new Problem(400, "The body is not JSON", (error as Error).message);
-  if (type === "entity.too.large") return new Problem(413, "The body is too large", "The body may have 1 MiB at most.");
+    return new Problem(400, "the-body-broke-off", "The sender ended the connection before the end of the body.");
+  if (type === "entity.parse.failed") return new Problem(400, "the-body-is-not-json", (error as Error).message);
+  if (type === "entity.too.large") return new Problem(413, "the-body-is-too-large", "The body may have 1 MiB at most.");
   if (status !== undefined && status >= 400 && status < 500)
-    return new Problem(status, "The request cannot be read", (error as Error).message);
+    return new Problem(status, "the-request-cannot-be-read", (error as Error).message);
   if (isDatabaseAway(error)) {
     return new Problem(
       503,
-      "The database does not answer",
+      "the-database-does-not-answer",
       "Nubrel's database does not answer just now. What was stored is safe; this works again when the database is back.",
       { retryAfterSeconds: 5, away: "database" },
     );
   }
   const { code } = error as { code?: string };
   if (error instanceof DatabaseError && code !== undefined && refusedValue.test(code))
-    return new Problem(422, "The request does not fit", `A value cannot be stored: ${error.message}.`);
+    return new Problem(422, "the-request-does-not-fit", `A value cannot be stored: ${error.message}.`);
   return new Problem(
     500,
-    "Something went wrong",
+    "something-went-wrong",
     "Nubrel failed at this request; its log says why. Nothing was changed.",
   );
 }

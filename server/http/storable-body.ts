@@ -13,10 +13,10 @@ const mostMembers = 2000;
  */
 export const storableBody: RequestHandler = (request, _response, next) => {
   if (/%00/.test(request.url))
-    throw new Problem(400, "The address cannot be read", "There is a zero byte (%00) in the address.");
+    throw new Problem(400, "the-address-cannot-be-read", "There is a zero byte (%00) in the address.");
   const fault = faultIn(request.body);
   if (fault)
-    throw new Problem(422, "The request does not fit", `"${fault.path || "body"}" ${fault.message}`, {
+    throw new Problem(422, "the-request-does-not-fit", `"${fault.path || "body"}" ${fault.message}`, {
       errors: [fault],
     });
   next();

@@ -30,7 +30,7 @@ export function collectorRouter(
   router.get("/collector/:system", async (request, response) => {
     const { system } = request.params;
     const file = Object.hasOwn(files, system) ? files[system as keyof typeof files] : undefined;
-    if (!file) throw new Problem(404, "No such collector", `There are ${Object.keys(files).join(", ")}.`);
+    if (!file) throw new Problem(404, "no-such-collector", `There are ${Object.keys(files).join(", ")}.`);
     const { sourceId } = await writeToken(tokens, request);
     const intervalMs = sources.find(sourceId)?.source.intervalMs ?? 15_000;
     const { pin, authorityPem } = trust();

@@ -35,7 +35,7 @@ export function otlpRouter(tokens: Tokens, sources: Sources, bodies: LargeBodies
     const encoding = encodingOf(request);
     let run: SourceRun | undefined;
     try {
-      if (!encoding) throw new Problem(415, "Unknown encoding", "Send application/x-protobuf or application/json.");
+      if (!encoding) throw new Problem(415, "unknown-encoding", "Send application/x-protobuf or application/json.");
       run = await runOf(tokens, sources, request);
       const body = await wholeBody(request, sources.limits.bodyBytes);
       send(response, encoding, 200, await take(run, encoding, body, sources, bodies));

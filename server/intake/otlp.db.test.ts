@@ -134,7 +134,11 @@ test("full success is an empty answer, partial success says how many and why", a
   const all = await post(gauge([{ timeUnixNano: now, asInt: 1 }]));
   expect([all.status, await all.json()]).toEqual([200, {}]);
   const some = await post(
-    gauge([{ timeUnixNano: now, asInt: 1 }, { asInt: 1 }, { timeUnixNano: "1000000000", asInt: 1 }]),
+    gauge([
+      { timeUnixNano: now, asInt: 1 },
+      { asInt: 1 },
+      { timeUnixNano: `${Date.now() - 2 * 86_400_000}000000`, asInt: 1 },
+    ]),
   );
   expect([some.status, await some.json()]).toEqual([
     200,

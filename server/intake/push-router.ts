@@ -61,7 +61,7 @@ async function pushTable(run: SourceRun, request: Request, sources: Sources, bod
   if (guess.doubts.length > 0)
     throw new Problem(
       422,
-      "How is it read?",
+      "how-is-it-read",
       `${guess.doubts.join(" ")} Confirm how tables of this source are read on its page under Sources, or say it in the address (?decimal=, ?times=d/m/y ?zone=60 ?tags=room,site), then send it again. Nothing of it was taken.`,
     );
   if (bodies.isLarge(bytes)) {
@@ -117,12 +117,12 @@ function taking(tokens: Tokens, sources: Sources, take: Take): RequestHandler {
 export async function runOf(tokens: Tokens, sources: Sources, request: Request): Promise<SourceRun> {
   const { sourceId } = await writeToken(tokens, request);
   const run = sources.find(sourceId);
-  if (!run) throw new Problem(403, "The source is gone", "The source of this token was removed.");
+  if (!run) throw new Problem(403, "the-source-is-gone", "The source of this token was removed.");
   run.isElsewhere = !isLoopback(request.ip ?? "");
   if (run.source.pause)
     throw new Problem(
       409,
-      "The source is paused",
+      "the-source-is-paused",
       `${run.source.name} is paused under Sources; nothing of it is taken.`,
       { retryAfterSeconds: 60 },
     );
@@ -196,7 +196,7 @@ function answerOf({ found, taken, leftOut }: PageTaken, notes: readonly string[]
 /** A body that cannot be read becomes an answer that says where. */
 function asProblem(error: unknown): unknown {
   return error instanceof TextError
-    ? new Problem(422, "The body cannot be read", `${error.message}. Nothing of it was taken.`)
+    ? new Problem(422, "the-body-cannot-be-read", `${error.message}. Nothing of it was taken.`)
     : error;
 }
 

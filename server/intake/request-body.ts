@@ -11,7 +11,7 @@ const longestSilenceMs = 30_000;
 export async function* bodyPieces(request: Request, mostBytes: number): AsyncGenerator<Buffer> {
   const encoding = request.headers["content-encoding"] ?? "identity";
   if (!["identity", "gzip", "x-gzip", "deflate"].includes(encoding))
-    throw new Problem(415, "Unknown packing", `The body is packed as ${encoding}; gzip and deflate are read.`);
+    throw new Problem(415, "unknown-packing", `The body is packed as ${encoding}; gzip and deflate are read.`);
   const stream =
     encoding === "identity" ? request : request.pipe(encoding === "deflate" ? createInflate() : createGunzip());
   let isSilent = false;
@@ -28,25 +28,25 @@ export async function* bodyPieces(request: Request, mostBytes: number): AsyncGen
       if (size > mostBytes)
         throw new Problem(
           413,
-          "The body is too large",
+          "the-body-is-too-large",
           `A body may have ${Math.round(mostBytes / 1_048_576)} MiB, unpacked. Send it in pieces, or raise the limit under Sources.`,
         );
       yield piece;
     }
   } catch (error) {
     if (isSilent)
-      throw new Problem(408, "Too slow", `Nothing came for ${longestSilenceMs / 1000} s. Nothing of it was taken.`);
+      throw new Problem(408, "too-slow", `Nothing came for ${longestSilenceMs / 1000} s. Nothing of it was taken.`);
     if (request.readableAborted || request.errored)
       throw new Problem(
         400,
-        "The body broke off",
+        "the-body-broke-off",
         "The sender ended the connection before the end of the body. Nothing of it was taken.",
       );
     const code = String((error as { code?: string }).code);
     if (code.startsWith("Z_") || code === "ERR_BUFFER_TOO_LARGE")
       throw new Problem(
         400,
-        "The body cannot be unpacked",
+        "the-body-cannot-be-unpacked",
         `It is not whole, or not ${encoding}: ${(error as Error).message}.`,
       );
     throw error;

@@ -62,7 +62,7 @@ export function windowsListRouter(tokens: Tokens, database: Database): Router {
     if (told.length === 0)
       throw new Problem(
         422,
-        "No counters in it",
+        "no-counters-in-it",
         "No line is a counter's path, as typeperf -qx writes them: \\Category(instance)\\Counter.",
       );
     await keepToldCounters(database, sourceId, told, encoding);
@@ -74,7 +74,7 @@ export function windowsListRouter(tokens: Tokens, database: Database): Router {
     if (!counters)
       throw new Problem(
         404,
-        "Nothing told yet",
+        "nothing-told-yet",
         "This machine has not said what it can count: PUT what typeperf -qx writes first.",
       );
     const list = counterList(counters.chosen ?? defaultChoice(counters.told), counters.told);
@@ -92,7 +92,7 @@ export function windowsCountersRouter(sources: Sources, database: Database): Rou
   const router = Router();
   const found = (id: number): number => {
     const run = sources.find(id);
-    if (!run) throw new Problem(404, "No such source", "It may have been removed.");
+    if (!run) throw new Problem(404, "no-such-source", "It may have been removed.");
     return run.source.id;
   };
   serve(router, routes.getWindowsCounters, {}, async ({ params }) => {
@@ -110,7 +110,7 @@ export function windowsCountersRouter(sources: Sources, database: Database): Rou
     if (!(await chooseCounters(database, found(params.id), chosen)))
       throw new Problem(
         409,
-        "Nothing told yet",
+        "nothing-told-yet",
         "This machine has not said what it can count: run its batch file once.",
       );
   });

@@ -22,7 +22,7 @@ export function letLinksIn(database: Database): RequestHandler {
     if (!link)
       throw new Problem(
         401,
-        "This link opens nothing",
+        "this-link-opens-nothing",
         "It has ended, was revoked, or never was. Ask whoever sent it for another.",
       );
     links.set(request, link);
@@ -44,9 +44,9 @@ export function assertShown(request: Request, reading: ReadingDocument): void {
   if (!isOnDashboard(document, reading, tile ?? undefined))
     throw new Problem(
       403,
-      "Not on this link",
+      "not-on-this-link",
       "This link shows one dashboard. What was asked for does not stand on it.",
     );
   if (!isWithinLink(window, reading.window, Date.now()))
-    throw new Problem(403, "Not on this link", "This link shows another time than what was asked for.");
+    throw new Problem(403, "not-on-this-link", "This link shows another time than what was asked for.");
 }

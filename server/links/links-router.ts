@@ -62,7 +62,7 @@ export function linksRouter({ database, live, address, tilesOf, coloursOf }: Lin
 
   serve(router, routes.makeLink, { body: linkSchema }, async ({ body, request }) => {
     const wrong = (path: string, message: string) =>
-      new Problem(422, "The request does not fit", message, { errors: [{ path, message }] });
+      new Problem(422, "the-request-does-not-fit", message, { errors: [{ path, message }] });
     const tiles = await tilesOf(body.dashboard);
     if (!tiles) throw wrong("dashboard", "There is no dashboard with this number; it may have been removed.");
     if (body.tile !== undefined && !tiles.includes(body.tile))
@@ -98,4 +98,4 @@ export function linksRouter({ database, live, address, tilesOf, coloursOf }: Lin
   return router;
 }
 
-const noSuchLink = () => new Problem(404, "No such link", "It is not there, has ended, or was revoked before.");
+const noSuchLink = () => new Problem(404, "no-such-link", "It is not there, has ended, or was revoked before.");

@@ -35,7 +35,7 @@ export class LiveHub {
     if ([...this.#pages.values()].filter((one) => one.key === key).length >= mostOfOne)
       throw new Problem(
         429,
-        "Too many streams",
+        "too-many-streams",
         `${mostOfOne} live streams are open by this sign-in already; close some of its pages.`,
         { retryAfterSeconds: 10 },
       );

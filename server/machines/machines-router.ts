@@ -42,7 +42,7 @@ export function machinesRouter(list: MachineList, sources: Sources, names: Machi
     if (its.some(({ source }) => source.kind === "this-machine"))
       throw new Problem(
         409,
-        "This machine stays",
+        "this-machine-stays",
         "The machine that Nubrel runs on is always gathered; it can be paused.",
       );
     for (const { source } of its) await sources.remove(source.id);
@@ -51,7 +51,7 @@ export function machinesRouter(list: MachineList, sources: Sources, names: Machi
   });
 
   serve(router, routes.bringMachineBack, { body: bringBackSchema }, async ({ params: { name }, body }) => {
-    if (!names.isRemoved(name)) throw new Problem(404, "No such machine", `No machine named "${name}" was removed.`);
+    if (!names.isRemoved(name)) throw new Problem(404, "no-such-machine", `No machine named "${name}" was removed.`);
     await names.remove(name, null);
     for (const id of body.sources) await sources.bringBack(id);
     return all().find((machine) => machine.name === name) ?? null;
@@ -61,7 +61,7 @@ export function machinesRouter(list: MachineList, sources: Sources, names: Machi
 }
 
 const noSuchMachine = (name: string) =>
-  new Problem(404, "No such machine", `No machine named "${name}" has reported here.`);
+  new Problem(404, "no-such-machine", `No machine named "${name}" has reported here.`);
 
 const bringBackSchema = Joi.object<{ sources: readonly number[] }>({
   sources: Joi.array().items(Joi.number().integer()).max(100).default([]),

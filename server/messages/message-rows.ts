@@ -118,16 +118,19 @@ export async function listMessages(
   database: Database,
   most: number,
   incidentId: number | null,
+  before?: string,
 ): Promise<readonly MessageView[]> {
   const { rows } = await database.query<MessageView>(
     `select message.id, recipient_id as "recipientId", coalesce(recipient.settings ->> 'name', '') as recipient, kind, created_at_ms as "createdAtMs", state,
             (select coalesce(json_agg(json_build_object('id', incident.id, 'ruleName', incident.rule_name) order by incident.id), '[]') from incident where incident.id = any (incident_ids)) as incidents,
             (select coalesce(json_agg(json_build_object('atMs', at_ms, 'worked', worked, 'answer', answer) order by message_attempt.id), '[]') from message_attempt where message_id = message.id) as attempts
      from message left join recipient on recipient.id = recipient_id
-     where $2::bigint is null or incident_ids @> array[$2::bigint]
-     order by created_at_ms desc, message.id
+     where ($2::bigint is null or incident_ids @> array[$2::bigint])
+       and ($3::uuid is null or
+            (created_at_ms, message.number) < (select before.created_at_ms, before.number from message as before where before.id = $3::uuid))
+     order by created_at_ms desc, message.number desc
      limit $1::int`,
-    [most, incidentId],
+    [most, incidentId, before ?? null],
   );
   return rows;
 }

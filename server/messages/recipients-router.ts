@@ -1,3 +1,4 @@
+import { pageFields, tellNext } from "../http/next-page.ts";
 import * as routes from "../../core/api/messages.ts";
 import { serve } from "../http/serve.ts";
 import { randomUUID } from "node:crypto";
@@ -133,9 +134,10 @@ const previewSchema = Joi.object<{ texts: RecipientTexts; kind: (typeof messageK
   kind: Joi.valid(...messageKinds).default("raised"),
   zone: Joi.string().max(100).default("UTC"),
 });
-const messagesSchema = Joi.object<{ incident?: number; most: number }>({
+const messagesSchema = Joi.object<{ incident?: number; most: number; before?: string }>({
   incident: whole(1, 2 ** 52),
-  most: whole(1, mostMessages).default(100),
+  ...pageFields(100, mostMessages),
+  before: Joi.string().guid(),
 });
 
 interface RecipientsParts {
@@ -168,7 +170,7 @@ export function recipientsRouter({ database, dispatcher, deliverer, box }: Recip
     if (keeps && known && destinationOf(sent) !== destinationOf(withSecrets(known, before)))
       throw new Problem(
         422,
-        "Another destination",
+        "another-destination",
         "The password, secret and headers' values that are kept were entered for another destination. Enter them again for this one.",
         { errors: [{ path: "secret", message: "was entered for another destination" }] },
       );
@@ -237,14 +239,17 @@ export function recipientsRouter({ database, dispatcher, deliverer, box }: Recip
     dispatcher.forget();
   });
 
-  serve(router, routes.listMessages, { query: messagesSchema }, ({ query: { most, incident } }) =>
-    listMessages(database, most, incident ?? null),
-  );
+  serve(router, routes.listMessages, { query: messagesSchema }, async ({ query, request, response }) => {
+    const { most, incident, before } = query;
+    const found = await listMessages(database, most, incident ?? null, before);
+    tellNext(request, response, found, most);
+    return found;
+  });
   return router;
 }
 
 const noRecipient = (id: number) =>
-  new Problem(404, "No such recipient", `There is no recipient ${id}; it may have been removed meanwhile.`);
+  new Problem(404, "no-such-recipient", `There is no recipient ${id}; it may have been removed meanwhile.`);
 
 /** What is sealed never leaves, but for a webhook's address, which people see to change it. */
 function viewWith({ secret: sealed, ...view }: StoredRecipient, box: SecretBox): RecipientView {

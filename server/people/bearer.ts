@@ -27,20 +27,20 @@ export async function writeToken(
   if (text === undefined)
     throw new Problem(
       401,
-      "No token",
+      "no-token",
       "Send the source's token: `Authorization: Bearer …`. It was shown when the source was made; a new one can be made under Sources.",
     );
   const token = await tokens.check(text, request.ip);
   if (!token)
     throw new Problem(
       401,
-      "Unknown token",
+      "unknown-token",
       "This token is not known here, was revoked, has ended, or is not for the address it comes from. Make a new one under Sources.",
     );
   if (token.scope !== "write" || token.sourceId === null)
     throw new Problem(
       403,
-      "This token may not write",
+      "this-token-may-not-write",
       `It may only ${token.scope}. Writing needs the token of a source.`,
     );
   return { ...token, sourceId: token.sourceId };
@@ -57,7 +57,7 @@ export function letTokensIn(tokens: Tokens): RequestHandler {
     if (!token)
       throw new Problem(
         401,
-        "Unknown token",
+        "unknown-token",
         "This token is not known here, was revoked, has ended, or is not for the address it comes from.",
       );
     const { id, scope, person } = token;

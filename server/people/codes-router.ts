@@ -30,7 +30,7 @@ export function codesRouter(codes: TimeCodes, entrance: Entrance): Router {
     const recovery = await codes.confirm(id, code);
     if (!recovery) {
       const message = "This code is not of the new secret, or its half minute is over. Is the device's clock right?";
-      throw new Problem(422, "Another code", message, { errors: [{ path: "code", message }] });
+      throw new Problem(422, "another-code", message, { errors: [{ path: "code", message }] });
     }
     await entrance.noteRight(trying);
     return { recovery };

@@ -63,7 +63,7 @@ export class Entrance {
     if (waitSeconds > 0)
       throw new Problem(
         429,
-        "Too many wrong tries",
+        "too-many-wrong-tries",
         `Too many wrong tries from here. The next is let through in ${presentSpan(waitSeconds * 1000)}.`,
         { retryAfterSeconds: waitSeconds },
       );
@@ -80,7 +80,7 @@ export class Entrance {
       return await this.#hashes.run(work);
     } catch (error) {
       if (error instanceof TooManyHashes)
-        throw new Problem(429, "Too many at once", "Too many sign in at the same moment. Try again in a few seconds.", {
+        throw new Problem(429, "too-many-at-once", "Too many sign in at the same moment. Try again in a few seconds.", {
           retryAfterSeconds: 5,
         });
       throw error;
@@ -90,7 +90,7 @@ export class Entrance {
   /** Throws a Problem that names the field where a new password will not do. */
   async assertGoodPassword(password: string, names: readonly string[], path = "password"): Promise<void> {
     const problem = await passwordProblem(password, [...names, ...(await namesInUse(this.#parts.database))]);
-    if (problem) throw new Problem(422, "Another password", problem, { errors: [{ path, message: problem }] });
+    if (problem) throw new Problem(422, "another-password", problem, { errors: [{ path, message: problem }] });
   }
 
   /** Opens a session for a person and has their browser keep it. */

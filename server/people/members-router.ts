@@ -60,11 +60,11 @@ const personSchema = Joi.object<PersonBody & { name: string; password: string }>
 const changeSchema = Joi.object<Partial<PersonBody>>({ role: roleSchema, limits: limitsSchema.allow(null) }).min(1);
 const acceptSchema = Joi.object<{ name: string; password: string }>({ name: nameSchema, password: passwordSchema });
 
-const noSuchPerson = () => new Problem(404, "No such person", "There is nobody with this number, or they have left.");
+const noSuchPerson = () => new Problem(404, "no-such-person", "There is nobody with this number, or they have left.");
 const noSuchInvitation = () =>
   new Problem(
     404,
-    "No such invitation",
+    "no-such-invitation",
     "This invitation was used, was withdrawn, has ended, or never was. Ask whoever sent it for another.",
   );
 
@@ -158,13 +158,13 @@ async function told<T>(work: () => Promise<T>): Promise<T> {
     return await work();
   } catch (error) {
     if (error instanceof NameTakenError)
-      throw new Problem(409, "The name is taken", error.message, {
+      throw new Problem(409, "the-name-is-taken", error.message, {
         errors: [{ path: "name", message: error.message }],
       });
     if (error instanceof LastOwnerError)
       throw new Problem(
         409,
-        "The last owner",
+        "the-last-owner",
         "There would be no owner left. Make somebody else an owner first; nothing was changed.",
       );
     throw error;

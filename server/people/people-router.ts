@@ -38,10 +38,10 @@ export function peopleRouter({ database, entrance, codes, signInHeader, acting }
   serve(router, routes.signInByProxy, {}, async ({ request, response }) => {
     const name = nameByProxy(request, signInHeader);
     if (name === undefined)
-      throw new Problem(401, "Nobody is named", "No proxy before this server says who comes. Sign in otherwise.");
+      throw new Problem(401, "nobody-is-named", "No proxy before this server says who comes. Sign in otherwise.");
     const account = await findAccount(database, name);
     if (!account)
-      throw new Problem(401, "Nobody of that name", `The proxy says ${name}; nobody here is called so. Ask an owner.`);
+      throw new Problem(401, "nobody-of-that-name", `The proxy says ${name}; nobody here is called so. Ask an owner.`);
     await entrance.enter(request, response, account);
     return meOf(account);
   });
@@ -56,20 +56,20 @@ export function peopleRouter({ database, entrance, codes, signInHeader, acting }
     if (!account || !right) {
       throw new Problem(
         401,
-        "Name or password is wrong",
+        "name-or-password-is-wrong",
         "No account has this name with this password. Five wrong tries close the door for a quarter of an hour.",
       );
     }
     if ((await codes.isOn(account.id)) && wish.code === "") {
       await entrance.noteRight(trying); // nothing was guessed wrong; a code that is counts as a try
-      throw new Problem(401, "A code is wanted", "Give the code that your device shows now, or one for recovery.", {
+      throw new Problem(401, "a-code-is-wanted", "Give the code that your device shows now, or one for recovery.", {
         asks: "code",
       });
     }
     // The password was right: choosing one is no try, where no code could be guessed besides.
     if (account.passwordIsHanded && !(await codes.isOn(account.id))) await entrance.noteRight(trying);
     if (account.passwordIsHanded && wish.next === "")
-      throw new Problem(401, "A password of yours is wanted", "This one was handed to you, and is for one sign-in.", {
+      throw new Problem(401, "a-password-of-yours-is-wanted", "This one was handed to you, and is for one sign-in.", {
         asks: "next",
       });
     if (account.passwordIsHanded) await assertAnother(entrance, wish);
@@ -93,7 +93,7 @@ export function peopleRouter({ database, entrance, codes, signInHeader, acting }
 async function assertCode(codes: TimeCodes, accountId: number, code: string): Promise<void> {
   if (await codes.take(accountId, code)) return;
   const message = "This code is not right now, or was used before. Wait for the next one.";
-  throw new Problem(401, "Another code", message, { errors: [{ path: "code", message }], asks: "code" });
+  throw new Problem(401, "another-code", message, { errors: [{ path: "code", message }], asks: "code" });
 }
 
 /** Throws a Problem where a password that somebody is to choose is poor, or the one that was handed to them. */
@@ -103,6 +103,6 @@ async function assertAnother(
 ): Promise<void> {
   const message = "This is the one that was handed to you. Take another.";
   if (next === password)
-    throw new Problem(422, "Another password", message, { errors: [{ path: "next", message }], asks: "next" });
+    throw new Problem(422, "another-password", message, { errors: [{ path: "next", message }], asks: "next" });
   await entrance.assertGoodPassword(next, [name], "next");
 }

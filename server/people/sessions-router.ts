@@ -36,7 +36,7 @@ export function sessionsRouter({ database, entrance, acting }: SessionsParts): R
     const hash = (await passwordHashOf(database, id)) ?? (await noAccountHash);
     if (!(await entrance.hashed(() => isPassword(password, hash)))) {
       const message = "This is not your password.";
-      throw new Problem(403, "Another password", message, { errors: [{ path, message }] });
+      throw new Problem(403, "another-password", message, { errors: [{ path, message }] });
     }
     await entrance.noteRight(trying);
   };
@@ -54,7 +54,7 @@ export function sessionsRouter({ database, entrance, acting }: SessionsParts): R
 
   serve(router, routes.endSession, {}, async ({ request, params: { id: only } }) => {
     const ended = await closeSessions(database, personOf(request).id, { only });
-    if (ended.length === 0) throw new Problem(404, "No such session", "It is not yours, or has ended already.");
+    if (ended.length === 0) throw new Problem(404, "no-such-session", "It is not yours, or has ended already.");
     entrance.ended(ended);
   });
 

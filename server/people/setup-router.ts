@@ -46,14 +46,14 @@ export function setupRouter({ database, entrance, issuer, setupCode, signInHeade
     if (await hasOwner(database))
       throw new Problem(
         409,
-        "There is an owner already",
+        "there-is-an-owner-already",
         "Nubrel has been set up. Sign in with the owner's name and password.",
       );
     await entrance.assertMayTry(trying);
     if (!sameText(wish.code.trim().toLowerCase(), setupCode)) {
       throw new Problem(
         403,
-        "Another code",
+        "another-code",
         "This is not the set-up code. It stands in the terminal where Nubrel was started, and changes with each start.",
         { errors: [{ path: "code", message: "This is not the code that the start command printed." }] },
       );
@@ -64,7 +64,7 @@ export function setupRouter({ database, entrance, issuer, setupCode, signInHeade
     if (!owner)
       throw new Problem(
         409,
-        "There is an owner already",
+        "there-is-an-owner-already",
         "Somebody else set Nubrel up a moment ago. Sign in with the owner's name and password.",
       );
     await entrance.enter(request, response, owner);

@@ -1,3 +1,4 @@
+import { basePathOf } from "../http/asked-below.ts";
 import { nameByProxy } from "./by-proxy.ts";
 import { createHash } from "node:crypto";
 import { parse } from "cookie";
@@ -15,8 +16,14 @@ export const sessionCookie = "nubrel_session";
 /** What a browser that has signed in before is known by. */
 export const browserCookie = "nubrel_browser";
 
-/** Over TLS a cookie is bound to this host and to TLS by its name (RFC 6265bis §4.1.3.2). */
-export const cookieName = (request: Request, name: string): string => (request.secure ? `__Host-${name}` : name);
+/**
+ * Over TLS a cookie is bound to this host and to TLS by its name (RFC 6265bis §4.1.3.2); such a one is sent to the whole
+ * host, so that one of another Nubrel there is told from it by the path below which it is asked.
+ */
+export function cookieName(request: Request, name: string): string {
+  const here = name + basePathOf(request).replaceAll("/", ".");
+  return request.secure ? `__Host-${here}` : here;
+}
 
 export const cookieOf = (request: Request, name: string): string | undefined =>
   parse(request.headers.cookie ?? "")[cookieName(request, name)];
@@ -58,7 +65,7 @@ export function signedIn(database: Database, acting: () => number, signInHeader?
     const proxied = nameByProxy(request, signInHeader);
     const isAnother = proxied !== undefined && proxied.toLowerCase() !== account?.name.toLowerCase();
     if (!account || isAnother)
-      throw new Problem(401, "Not signed in", "Sign in first; a session ends after seven days without use.");
+      throw new Problem(401, "not-signed-in", "Sign in first; a session ends after seven days without use.");
     const { provenAtMs, ...person } = account;
     noteAsker(request, { kind: "person", ...person, isProven: acting() - provenAtMs < provenMs });
     next();
@@ -90,7 +97,7 @@ export const sameOrigin: RequestHandler = (request, _response, next) => {
   if (sameHost || (origin === undefined && request.headers["sec-fetch-site"] === "same-origin")) return next();
   throw new Problem(
     403,
-    "Refused",
+    "refused",
     "This write does not come from Nubrel's own pages (its origin is another, or is not named).",
   );
 };

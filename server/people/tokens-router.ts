@@ -50,11 +50,11 @@ export function tokensRouter(tokens: Tokens, sources: Sources, live: LiveHub): R
     if (scope !== "write" && callerOf(request) !== "owner")
       throw new Problem(
         403,
-        "You may not do this",
+        "you-may-not-do-this",
         "Others than owners make tokens for sources that send, and no more.",
       );
     if (sourceId !== null && !["push", "collector"].includes(sources.find(sourceId)?.source.kind ?? ""))
-      throw new Problem(422, "The request does not fit", '"sourceId" is not a source that sends');
+      throw new Problem(422, "the-request-does-not-fit", '"sourceId" is not a source that sends');
     if (body.until) assertToCome(body.until);
     const { token, view } = await tokens.create({ ...body, by: nameOf(request) });
     return { ...view, token };
@@ -63,7 +63,7 @@ export function tokensRouter(tokens: Tokens, sources: Sources, live: LiveHub): R
   serve(router, routes.revokeToken, {}, async ({ params: { id }, request }) => {
     const isTheirs = (await theirs(request)).some((one) => one.id === id);
     if (!isTheirs || !(await tokens.revoke(id)))
-      throw new Problem(404, "No such token", "It is not there, or was revoked before.");
+      throw new Problem(404, "no-such-token", "It is not there, or was revoked before.");
     live.endOf(tokenKey(id));
   });
   return router;
@@ -81,7 +81,7 @@ export function ownTokensRouter(tokens: Tokens, live: LiveHub): Router {
     if (body.scope === "manage" && role === "viewer")
       throw new Problem(
         403,
-        "You may not do this",
+        "you-may-not-do-this",
         "You are a viewer here: a token of yours looks, and changes nothing.",
       );
     const { token, view } = await tokens.create({ ...body, sourceId: null, by, accountId });
@@ -91,7 +91,7 @@ export function ownTokensRouter(tokens: Tokens, live: LiveHub): Router {
   serve(router, routes.revokeMyToken, {}, async ({ params: { id }, request }) => {
     const isTheirs = (await tokens.ofPerson(personOf(request).id)).some((one) => one.id === id);
     if (!isTheirs || !(await tokens.revoke(id)))
-      throw new Problem(404, "No such token", "It is not yours, or was revoked before.");
+      throw new Problem(404, "no-such-token", "It is not yours, or was revoked before.");
     live.endOf(tokenKey(id));
   });
   return router;
@@ -106,5 +106,5 @@ function assertToCome(until: string, mostDays?: number): void {
       : mostDays !== undefined && days > mostDays
         ? `"until" is more than ${mostDays} days away`
         : undefined;
-  if (message) throw new Problem(422, "The request does not fit", message, { errors: [{ path: "until", message }] });
+  if (message) throw new Problem(422, "the-request-does-not-fit", message, { errors: [{ path: "until", message }] });
 }

@@ -26,7 +26,7 @@ export function changeWaysIn(
     if (!rows[0]?.isLeft)
       throw new Problem(
         409,
-        "It is your last way in",
+        "it-is-your-last-way-in",
         "Without it you could not sign in any more. Set a password or add a passkey first.",
       );
     return (rowCount ?? 0) > 0;

@@ -82,7 +82,7 @@ export function fitRouter(parts: FitRouterParts): Router {
     try {
       say(await fitOf(parts, body, say, signal));
     } catch (error) {
-      if (!(error instanceof CancelledError)) say({ problem: problemBody(error) });
+      if (!(error instanceof CancelledError)) say({ problem: problemBody(request, error) });
     }
     response.end();
     return sent;
@@ -91,7 +91,7 @@ export function fitRouter(parts: FitRouterParts): Router {
     if (!hasCollector(parts.sources, machine))
       throw new Problem(
         409,
-        "Nothing there can measure",
+        "nothing-there-can-measure",
         `${machine} has no collector of Nubrel's for Linux, which measures it. Say its speed yourself.`,
       );
     parts.sources.speedWishes.ask(machine, parts.store.nowMs());

@@ -16,7 +16,7 @@ export function watchingRouter(parts: WatchingParts): Router {
   serve(router, routes.getWatching, {}, () => watchingView(parts));
   serve(router, routes.leaveCounters, { body: leaveSchema }, async ({ params, body }) => {
     const run = sources.find(params.id);
-    if (!run) throw new Problem(404, "No such source", `There is no source ${params.id}. It may have been removed.`);
+    if (!run) throw new Problem(404, "no-such-source", `There is no source ${params.id}. It may have been removed.`);
     const left = body.counters.map((counter) => ({ do: "leave" as const, counter }));
     await sources.change(params.id, { ...run.source, take: [...run.source.take, ...left] }, undefined);
     return await watchingView(parts);

@@ -52,7 +52,7 @@ export function quietRouter(quiet: QuietDesk, news: () => void): Router {
   });
   serve(router, routes.endQuietTime, {}, async ({ params: { id } }) => {
     if (!(await quiet.end(id, Date.now())))
-      throw new Problem(404, "No such quiet time", `There is no quiet time ${id}, or it has ended already.`);
+      throw new Problem(404, "no-such-quiet-time", `There is no quiet time ${id}, or it has ended already.`);
     news();
   });
   return router;
@@ -69,7 +69,7 @@ export function calendarRouter(quiet: QuietDesk, tokens: Tokens): Router {
     if (token?.scope !== "calendar")
       throw new Problem(
         401,
-        "No token",
+        "no-token",
         "The calendar's address needs ?token= with a token for calendars; make one under Sources, Tokens and limits. An address gets about: one with more rights does not belong in it.",
       );
     response.setHeader("Content-Type", "text/calendar; charset=utf-8");

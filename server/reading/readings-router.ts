@@ -66,7 +66,7 @@ export function readingsRouter(
     const signal = signalOf(response);
     response.type("application/x-ndjson");
     const say = (line: object) => response.write(`${JSON.stringify(line)}\n`);
-    const failed = (index: number, error: unknown) => say({ index, problem: problemBody(error) });
+    const failed = (index: number, error: unknown) => say({ index, problem: problemBody(request, error) });
     const valid: ReadingDocument[] = [];
     const places: number[] = [];
     readings.forEach((reading, index) => {

@@ -19,7 +19,7 @@ export async function beginAsked(
   { forSeconds, anyway = false }: BeginBody,
 ): Promise<RunningView> {
   if (recordings.running().length >= mostOn)
-    throw new Problem(409, "Too many runs", `${mostOn} runs are on. End one, or wait until one has ended.`);
+    throw new Problem(409, "too-many-runs", `${mostOn} runs are on. End one, or wait until one has ended.`);
   const document = forSeconds === undefined ? row.document : { ...row.document, forSeconds };
   const bounded = document.mostSamples !== undefined || document.mostBytes !== undefined;
   if (!anyway && !bounded) {
@@ -28,7 +28,7 @@ export async function beginAsked(
     if (over.length > 0)
       throw new Problem(
         409,
-        "Over the budget",
+        "over-the-budget",
         `It would take ${over.join("; ")}. Say how long it is to run, take a longer interval, or begin it anyway ("anyway": true).`,
       );
   }

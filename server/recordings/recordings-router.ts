@@ -49,7 +49,7 @@ export function recordingsRouter(parts: ReportParts & BeginParts): Router {
   };
   const viewOf = async (row: RecordingRow) => (await views([row]))[0] as routes.RecordingView;
   const nameTaken = (name: string) =>
-    new Problem(409, "The name is taken", `There is a recording called "${name}" already. Give this one another name.`);
+    new Problem(409, "the-name-is-taken", `There is a recording called "${name}" already. Give this one another name.`);
 
   serve(router, routes.listRecordings, {}, async () => await views(recordings.all()));
 
@@ -85,7 +85,7 @@ export function recordingsRouter(parts: ReportParts & BeginParts): Router {
     if (!(await bringRecordingRowBack(database, id)))
       throw new Problem(
         409,
-        "It cannot be brought back",
+        "it-cannot-be-brought-back",
         "It was not removed, was removed more than a week ago, or another recording has its name by now.",
       );
     await recordings.reread();
@@ -130,7 +130,7 @@ export function recordingsRouter(parts: ReportParts & BeginParts): Router {
   });
 
   serve(router, routes.removeRun, {}, async ({ params: { id, run } }) => {
-    if (recordings.on(run)) throw new Problem(409, "The run is on", "End it first; then it can be removed.");
+    if (recordings.on(run)) throw new Problem(409, "the-run-is-on", "End it first; then it can be removed.");
     if (!(await removeRunRow(database, id, run))) throw noSuchRun(run);
   });
   return router;

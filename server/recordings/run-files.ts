@@ -80,11 +80,11 @@ export function openedRun(bytes: Buffer, name: string, given: GivenShape): Opene
     if (error instanceof TableDoubts)
       throw new Problem(
         422,
-        "How is it read?",
+        "how-is-it-read",
         `${error.message} Say how in the address (?decimal=, ?times=d/m/y, ?zone=60, ?tags=room,site), then open it again. Nothing of it was taken.`,
       );
     if (error instanceof TextError || error instanceof RangeError || error instanceof SyntaxError)
-      throw new Problem(422, "The file cannot be read", `${error.message}. Nothing of it was taken.`);
+      throw new Problem(422, "the-file-cannot-be-read", `${error.message}. Nothing of it was taken.`);
     throw error;
   }
 }

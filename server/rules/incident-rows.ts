@@ -204,20 +204,23 @@ export async function noteFurthest(database: Database, furthest: ReadonlyMap<num
   );
 }
 
-/** Incidents that touch `[fromMs, toMs)`, newest first, and all that are open. */
+/** Incidents that touch `[fromMs, toMs)`, newest first, and all that are open before them; those after one of them. */
 export async function listIncidents(
   database: Database,
   fromMs: number,
   toMs: number,
   most: number,
+  before?: number,
 ): Promise<readonly IncidentView[]> {
   const { rows } = await database.query<IncidentView>(
     `select ${incidentColumns}
      from incident
-     where cleared_at_ms is null or (raised_at_ms < $2::bigint and cleared_at_ms >= $1::bigint)
+     where (cleared_at_ms is null or (raised_at_ms < $2::bigint and cleared_at_ms >= $1::bigint))
+       and ($4::bigint is null or
+            (cleared_at_ms is null, raised_at_ms, id) < (select cleared_at_ms is null, raised_at_ms, id from incident where id = $4::bigint))
      order by cleared_at_ms is not null, raised_at_ms desc, id desc
      limit $3::int`,
-    [Math.floor(fromMs), Math.ceil(toMs), most],
+    [Math.floor(fromMs), Math.ceil(toMs), most, before ?? null],
   );
   return rows;
 }

@@ -1,3 +1,4 @@
+import { pageFields, tellNext } from "../http/next-page.ts";
 import * as routes from "../../core/api/incidents.ts";
 import { serve } from "../http/serve.ts";
 import { Router } from "express";
@@ -19,6 +20,9 @@ const mostIncidents = 1000;
 const mostMessages = 200;
 const besideMs = 60_000;
 const longestSnoozeMs = 31 * 86_400_000;
+const querySchema = windowSchema.append<{ from: number; to: number; most: number; before?: number }>(
+  pageFields(mostIncidents, mostIncidents),
+);
 const acknowledgeSchema = Joi.object<{ acknowledged: boolean }>({ acknowledged: Joi.boolean().strict().default(true) });
 const snoozeSchema = Joi.object<{ untilMs: number | null }>({
   untilMs: Joi.number().integer().min(0).allow(null).required(),
@@ -43,9 +47,12 @@ export function incidentsRouter(
 ): Router {
   const router = Router();
 
-  serve(router, routes.listIncidents, { query: windowSchema }, async ({ query: { from, to }, request }) => {
+  serve(router, routes.listIncidents, { query: querySchema }, async ({ query, request, response }) => {
+    const { from, to, most, before } = query;
     const sight = sightOf(request);
-    return (await listIncidents(database, from, to, mostIncidents)).filter(({ tags }) => sees(sight, tags["machine"]));
+    const found = await listIncidents(database, from, to, most, before);
+    tellNext(request, response, found, most);
+    return found.filter(({ tags }) => sees(sight, tags["machine"]));
   });
 
   serve(router, routes.getIncident, {}, async ({ params: { id }, request }) => {
@@ -105,7 +112,7 @@ export function incidentsRouter(
       if (untilMs !== null && untilMs > Date.now() + longestSnoozeMs)
         throw new Problem(
           422,
-          "Too long",
+          "too-long",
           "An incident is snoozed for 31 days at the most; for longer, change its rule or switch it off.",
         );
       const incident = await snooze(database, id, untilMs, byWhom(request), Date.now());
@@ -131,5 +138,5 @@ export function incidentsRouter(
 }
 
 const noIncident = (id: number) =>
-  new Problem(404, "No such incident", `There is no incident ${id}; incidents are kept as long as hourly values are.`);
-const notOpen = (id: number) => new Problem(409, "Not open", `Incident ${id} is not open any more, or was never.`);
+  new Problem(404, "no-such-incident", `There is no incident ${id}; incidents are kept as long as hourly values are.`);
+const notOpen = (id: number) => new Problem(409, "not-open", `Incident ${id} is not open any more, or was never.`);

@@ -79,7 +79,7 @@ export function rulesRouter({ database, checker, rehearser, checkSoon }: RulesPa
     if ((await checker.rules()).some((rule) => rule.readyMade === readyMade))
       throw new Problem(
         409,
-        "Is there already",
+        "is-there-already",
         `The rule "${made.document.name}" has been made of this one; change that.`,
       );
     const rule = await insertRule(database, made.document, accountIdOf(request), nameOf(request), readyMade);
@@ -93,7 +93,7 @@ export function rulesRouter({ database, checker, rehearser, checkSoon }: RulesPa
     router,
     routes.rehearseRule,
     { body: rehearsalSchema },
-    async ({ body: { rule, from, to, zone }, response }) => {
+    async ({ body: { rule, from, to, zone }, request, response }) => {
       const signal = signalOf(response);
       let isOpen = false;
       const write = (line: object) => {
@@ -108,7 +108,7 @@ export function rulesRouter({ database, checker, rehearser, checkSoon }: RulesPa
       } catch (error) {
         if (error instanceof CancelledError) return sent;
         if (!isOpen) throw error;
-        write({ problem: problemBody(error) });
+        write({ problem: problemBody(request, error) });
       }
       response.end();
       return sent;
@@ -136,7 +136,7 @@ export function rulesRouter({ database, checker, rehearser, checkSoon }: RulesPa
 }
 
 const noRule = (id: number) =>
-  new Problem(404, "No such rule", `There is no rule ${id}; it may have been removed meanwhile.`);
+  new Problem(404, "no-such-rule", `There is no rule ${id}; it may have been removed meanwhile.`);
 
 export function isZone(zone: string): boolean {
   try {

@@ -4,7 +4,7 @@ import type { Sources } from "./sources.ts";
 
 /** The source, where it is there. Throws Problem. */
 export function thereSource(run: SourceRun | undefined): SourceRun {
-  if (!run) throw new Problem(404, "No such source", "This source is not there; it may have been removed.");
+  if (!run) throw new Problem(404, "no-such-source", "This source is not there; it may have been removed.");
   return run;
 }
 

@@ -19,7 +19,7 @@ export function receivedRouter(sources: Sources): Router {
   /** The text as last received, whatever it is; never shown as a page of ours. */
   serve(router, routes.getRawText, {}, ({ params, response }) => {
     const { raw } = foundSource(sources, params.id);
-    if (!raw) throw new Problem(404, "Nothing received yet", "This source has sent nothing since Nubrel was started.");
+    if (!raw) throw new Problem(404, "nothing-received-yet", "This source has sent nothing since Nubrel was started.");
     response.setHeader("Content-Type", "text/plain; charset=utf-8");
     response.setHeader("X-Content-Type-Options", "nosniff");
     response.setHeader("X-Received-At", new Date(raw.atMs).toISOString());
@@ -40,7 +40,7 @@ export function receivedRouter(sources: Sources): Router {
     if (!raw)
       throw new Problem(
         409,
-        "Nothing received yet",
+        "nothing-received-yet",
         "There is nothing to try the rules on: this source has sent no text since Nubrel was started.",
       );
     try {
@@ -54,7 +54,7 @@ export function receivedRouter(sources: Sources): Router {
       );
     } catch (error) {
       if (error instanceof TextError || error instanceof OtlpError)
-        throw new Problem(409, "The text received last cannot be read", error.message);
+        throw new Problem(409, "the-text-received-last-cannot-be-read", error.message);
       throw error;
     }
   });
@@ -66,13 +66,13 @@ export function receivedRouter(sources: Sources): Router {
     if (!guess)
       throw new Problem(
         422,
-        "No table with times",
+        "no-table-with-times",
         "No column of times was found. A table has a heading, a column of times, and values; its columns are apart by comma, semicolon, tab or |.",
       );
     try {
       return { ...guess, tried: triedPage(run.source, Buffer.from(text), "csv", sources.limits, 0, guess.shape) };
     } catch (error) {
-      if (error instanceof TextError) throw new Problem(422, "The table cannot be read so", error.message);
+      if (error instanceof TextError) throw new Problem(422, "the-table-cannot-be-read-so", error.message);
       throw error;
     }
   });

@@ -11,7 +11,7 @@ export class OtherDestinationError extends Problem {
   constructor() {
     super(
       422,
-      "Another destination",
+      "another-destination",
       "The credentials that are kept were entered for another destination, or for one that shows who it is. Enter them again for this one.",
       { errors: [{ path: "credentials", message: "were entered for another destination" }] },
     );

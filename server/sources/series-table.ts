@@ -79,6 +79,8 @@ interface FreshSample {
 }
 
 const unknown = 0;
+/** Seconds of these years, taken for milliseconds, lie before this. */
+const farBackMs = 1e11;
 const dayMs = 86_400_000;
 const ofAnother = "of another source: what sends writes to its own series only";
 const sameAsAnother = "the same as another series after the rules";
@@ -157,7 +159,11 @@ export class SeriesTable {
       const time = page.timeMs[i] as number;
       const timeMs = Number.isNaN(time) ? nowMs : time;
       if (timeMs < oldestMs) {
-        leave(`more than ${backDays === 1 ? "a day" : `${backDays} days`} back, as its settings have it`);
+        leave(
+          timeMs < farBackMs
+            ? "before 1973: its times are in another unit than is read; text has milliseconds, and seconds with the Content-Type of OpenMetrics"
+            : `more than ${backDays === 1 ? "a day" : `${backDays} days`} back, as its settings have it`,
+        );
         continue;
       }
       const value = (page.value[i] as number) * (factors[index] as number);

@@ -64,7 +64,7 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
     if (source.kind === "this-machine")
       throw new Problem(
         409,
-        "This machine stays",
+        "this-machine-stays",
         "The machine that Nubrel runs on is always gathered; it can be paused.",
       );
     await sources.remove(source.id);
@@ -72,7 +72,7 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
 
   serve(router, routes.bringSourceBack, {}, async ({ params }) => {
     const run = await unlessTaken(() => sources.bringBack(params.id), { name: "that name" });
-    if (!run) throw new Problem(404, "No such source", "Nothing that was removed in the last week has this number.");
+    if (!run) throw new Problem(404, "no-such-source", "Nothing that was removed in the last week has this number.");
     return run.view(Date.now());
   });
 
@@ -94,13 +94,13 @@ function assertFits(source: Source, settings: SourceSettings, credentials: Crede
   if ((settings.device?.kind ?? null) !== (source.device?.kind ?? null))
     throw new Problem(
       422,
-      "The request does not fit",
+      "the-request-does-not-fit",
       `"device" must be of the kind that the source is: ${source.device?.kind ?? "none"}`,
     );
   if ((settings.address === null) === (source.kind === "pull"))
     throw new Problem(
       422,
-      "The request does not fit",
+      "the-request-does-not-fit",
       source.kind === "pull"
         ? '"address" is needed: this source is asked'
         : '"address" cannot be: this source is not asked',
@@ -114,7 +114,7 @@ function assertSpeaks(device: Device | null, credentials: Credentials["kind"]): 
   if (device?.kind !== "snmp" || (device.version === "3") === (credentials === "snmp user")) return; // none stands for the community "public"
   throw new Problem(
     422,
-    "The request does not fit",
+    "the-request-does-not-fit",
     device.version === "3"
       ? '"credentials" are needed for version 3: a user and its keys; a community is of versions 1 and 2c'
       : `"credentials" are of version 3: version ${device.version} needs a community`,
@@ -124,7 +124,7 @@ function assertSpeaks(device: Device | null, credentials: Credentials["kind"]): 
 /** What is asked is asked once an hour at least; what sends by itself may come much more seldom. */
 function assertInterval(kind: SourceKind, intervalMs: number): void {
   if (!sends({ kind }) && intervalMs > mostAskedMs)
-    throw new Problem(422, "The request does not fit", '"intervalMs" is 1 h at most: this source is asked');
+    throw new Problem(422, "the-request-does-not-fit", '"intervalMs" is 1 h at most: this source is asked');
 }
 
 async function unlessTaken<T>(work: () => Promise<T>, { name }: Pick<SourceSettings, "name">): Promise<T> {
@@ -132,7 +132,7 @@ async function unlessTaken<T>(work: () => Promise<T>, { name }: Pick<SourceSetti
     return await work();
   } catch (error) {
     if ((error as { code?: string }).code === "23505")
-      throw new Problem(409, "This name is taken", `Another source is called ${name} already.`, {
+      throw new Problem(409, "this-name-is-taken", `Another source is called ${name} already.`, {
         errors: [{ path: "name", message: `another source is called ${name} already` }],
       });
     throw error;

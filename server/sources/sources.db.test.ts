@@ -564,17 +564,19 @@ describe("a machine that sends", () => {
     expect(JSON.stringify(rows)).not.toContain(token);
     expect(JSON.stringify((await owner.ask("GET", "/api/tokens")).body)).not.toContain(token);
   });
+  const inAnotherUnit =
+    "before 1973: its times are in another unit than is read; text has milliseconds, and seconds with the Content-Type of OpenMetrics";
   test("is told how many samples were taken, and why the rest was not; what is acknowledged is stored", async () => {
     const now = Date.now();
     const answer = await push(
-      `temperature_celsius{room="studio"} 21.5 ${now - 5000}\ntemperature_celsius{room="studio"} 22 ${now}\ntemperature_celsius{room="attic"} 9 5\ntemperature_celsius{room="roof"} NaN\n`,
+      `temperature_celsius{room="studio"} 21.5 ${now - 5000}\ntemperature_celsius{room="studio"} 22 ${now}\ntemperature_celsius{room="attic"} 9 ${now - 2 * 86_400_000}\ntemperature_celsius{room="attic"} 9 ${Math.floor(now / 1000)}\ntemperature_celsius{room="roof"} NaN\n`,
     );
     expect([answer.status, await answer.json()]).toEqual([
       200,
       {
-        found: 4,
+        found: 5,
         taken: 2,
-        leftOut: { "no number (NaN)": 1, "more than a day back, as its settings have it": 1 },
+        leftOut: { "no number (NaN)": 1, "more than a day back, as its settings have it": 1, [inAnotherUnit]: 1 },
         notes: [],
       },
     ]);

@@ -23,7 +23,7 @@ export function steadinessRouter(store: Store, database: Database, machines: () 
     const sight = sightOf(request);
     const { from, to, zone = Intl.DateTimeFormat().resolvedOptions().timeZone } = query;
     if (to - from > mostDays * dayMs)
-      throw new Problem(422, "The request does not fit", `"to" may be ${mostDays} days after "from" at most`);
+      throw new Problem(422, "the-request-does-not-fit", `"to" may be ${mostDays} days after "from" at most`);
     const names = machines()
       .filter((name) => sees(sight, name))
       .sort((a, b) => a.localeCompare(b));

@@ -32,7 +32,7 @@ export class StoreBusyError extends Problem {
   override name = "StoreBusyError";
 
   constructor(message: string) {
-    super(503, "The store is busy", message, { retryAfterSeconds: 5 });
+    super(503, "the-store-is-busy", message, { retryAfterSeconds: 5 });
   }
 }
 

@@ -28,7 +28,7 @@ export function importHandler(
     if (token === undefined || sent === undefined || !sameToken(sent, token))
       throw new Problem(
         401,
-        "Not let in",
+        "not-let-in",
         "Imports are taken from bin/nubrel on this machine, with the token of the start command.",
       );
     const { format } = checked(importSchema, request.query);
@@ -38,8 +38,8 @@ export function importHandler(
       response.json(told);
     } catch (error) {
       if (error instanceof ImportError) {
-        if (error.cause instanceof TextError) throw new Problem(422, "The file cannot be read", error.message);
-        throw new Problem(request.readableAborted ? 400 : 503, "The import went no further", error.message);
+        if (error.cause instanceof TextError) throw new Problem(422, "the-file-cannot-be-read", error.message);
+        throw new Problem(request.readableAborted ? 400 : 503, "the-import-went-no-further", error.message);
       }
       throw error;
     }

@@ -1,3 +1,4 @@
+import { problemsPath, problemTitles } from "../../core/api/problem-types.ts";
 import { createServer as createHttpServer } from "node:http";
 import type { Server as HttpsServer } from "node:https";
 import { createServer as createTcpServer, type Server, type Socket } from "node:net";
@@ -30,8 +31,8 @@ export function onePort(secure: HttpsServer): OnePort {
           })
           .end(
             JSON.stringify({
-              type: "about:blank",
-              title: "Come by https",
+              type: `/api${problemsPath}/come-by-https`,
+              title: problemTitles["come-by-https"],
               status: 426,
               detail: "This server speaks https; nothing of what was sent in clear text was taken.",
             }),

@@ -19,7 +19,7 @@ export function authorityRouter(transport: Transport): Router {
     if (authorityPem === null)
       throw new Problem(
         404,
-        "No house authority",
+        "no-house-authority",
         "This server's certificate was not issued by an authority of its own.",
       );
     response

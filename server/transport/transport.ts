@@ -47,7 +47,7 @@ function bounded<T extends { maxConnections: number }>(server: T): T {
 
 /** How the server speaks: in clear text, or with a certificate that is taken up again when it changes. */
 export class Transport {
-  readonly #config: Pick<Config, "transport" | "names" | "proxies" | "host" | "port">;
+  readonly #config: Pick<Config, "transport" | "names" | "proxies" | "host" | "port" | "basePath">;
   readonly #log: Logger;
   readonly #house: House | undefined;
   #pair: KeyPair | undefined;
@@ -56,7 +56,10 @@ export class Transport {
   #server: HttpsServer | undefined;
   #looking: NodeJS.Timeout | undefined;
 
-  private constructor(config: Pick<Config, "transport" | "names" | "proxies" | "host" | "port">, log: Logger) {
+  private constructor(
+    config: Pick<Config, "transport" | "names" | "proxies" | "host" | "port" | "basePath">,
+    log: Logger,
+  ) {
     this.#config = config;
     this.#log = log;
     this.#house =
@@ -71,7 +74,7 @@ export class Transport {
 
   /** Reads or makes the certificate. Throws ConfigError where a given one cannot be used. */
   static async open(
-    config: Pick<Config, "transport" | "names" | "proxies" | "host" | "port">,
+    config: Pick<Config, "transport" | "names" | "proxies" | "host" | "port" | "basePath">,
     log: Logger,
   ): Promise<Transport> {
     const transport = new Transport(config, log);
@@ -119,7 +122,28 @@ export class Transport {
   /** By which it is reached on this machine, once it listens. */
   get ownAddress(): string {
     const { host } = this.#config;
-    return `${this.scheme}://${host.includes(":") ? `[${host}]` : host}:${this.#port}`;
+    return `${this.scheme}://${host.includes(":") ? `[${host}]` : host}:${this.#port}${this.basePath}`;
+  }
+
+  /**
+   * What stands in messages and links that others are to follow: the name that people type behind a proxy, else by
+   * which other machines reach it, else its own.
+   */
+  get linkAddress(): string {
+    const { proxies, names } = this.#config;
+    if (proxies.length > 0 && names[0] !== undefined) return `https://${names[0]}${this.basePath}`;
+    return this.reachedAt[0] ?? this.ownAddress;
+  }
+
+  /** By which other machines reach it; empty where it listens on this one alone. */
+  get reachedAt(): readonly string[] {
+    const { isLoopbackOnly, reachedAt } = this.view(Date.now());
+    return isLoopbackOnly ? [] : reachedAt;
+  }
+
+  /** Below which path it is asked; "" where it has a host of its own. */
+  get basePath(): string {
+    return this.#config.basePath;
   }
 
   view(nowMs: number): TransportView {
@@ -128,7 +152,8 @@ export class Transport {
     // Who listens for others will do so with a certificate.
     const begin = this.#pair || isLoopbackOnly ? "https" : "http";
     const reachedAt = reachableNames(this.#config.names).map(
-      (name) => `${begin}://${name.includes(":") ? `[${name}]` : name}:${this.#port ?? this.#config.port}`,
+      (name) =>
+        `${begin}://${name.includes(":") ? `[${name}]` : name}:${this.#port ?? this.#config.port}${this.basePath}`,
     );
     if (!this.#pair)
       return {

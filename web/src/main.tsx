@@ -1,3 +1,4 @@
+import { basePath } from "./api/base-path.ts";
 import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
@@ -41,7 +42,7 @@ const queries: QueryClient = new QueryClient({
 });
 
 answerInFrames();
-if (location.pathname === "/")
+if (location.pathname === `${basePath}/`)
   queries.ensureQueryData(meQuery).then(
     () => askFleetAhead(queries),
     () => undefined, // nobody is signed in: the page says so
@@ -49,7 +50,7 @@ if (location.pathname === "/")
 createRoot(document.getElementById("root") as HTMLElement).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
-      <BrowserRouter>
+      <BrowserRouter basename={basePath || "/"}>
         <App />
       </BrowserRouter>
     </QueryClientProvider>

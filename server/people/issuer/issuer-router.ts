@@ -1,3 +1,4 @@
+import { basePathOf } from "../../http/asked-below.ts";
 import { issuerLinked } from "../../../core/audit/deed-words.ts";
 import { serialize } from "cookie";
 import { type Request, type RequestHandler, type Response, Router } from "express";
@@ -78,7 +79,7 @@ const settingsSchema = Joi.object<IssuerSettings & { secret?: string }>({
 export function issuerEntranceRouter(parts: IssuerParts): Router {
   const router = Router();
   serve(router, routes.beginIssuerSignIn, { body: toSchema }, ({ request, response, body }) =>
-    elsewhere(parts, request, response, { kind: "enter", to: body.to ?? "/" }),
+    elsewhere(parts, request, response, { kind: "enter", to: body.to ?? `${basePathOf(request)}/` }),
   );
   router.get(backPath, allowed({ method: "GET", path: backPath }), cameBack(parts));
   return router;
@@ -122,12 +123,12 @@ export function issuerRouter(parts: IssuerParts): Router {
   serve(router, routes.dropIssuerLink, {}, async ({ request }) => {
     const { id } = personOf(request);
     const dropped = await dropIssued(database, id);
-    if (!dropped) throw new Problem(404, "Not linked", "You do not sign in by the issuer.");
+    if (!dropped) throw new Problem(404, "not-linked", "You do not sign in by the issuer.");
   });
   return router;
 }
 
-const backOf = (request: Request): string => `${siteOf(request).origin}/api${backPath}`;
+const backOf = (request: Request): string => `${siteOf(request).root}/api${backPath}`;
 
 /** Sends a browser to the issuer's; it keeps what was asked for, sealed, until it is back. */
 async function elsewhere(
@@ -153,7 +154,7 @@ async function told<T>(ask: () => Promise<T>, field?: string): Promise<T> {
     return await ask();
   } catch (error) {
     if (!(error instanceof IssuerError)) throw error;
-    throw new Problem(422, "The issuer cannot be asked", error.message, {
+    throw new Problem(422, "the-issuer-cannot-be-asked", error.message, {
       ...(field !== undefined && { errors: [{ path: field, message: error.message }] }),
     });
   }
@@ -180,7 +181,10 @@ function cameBack(parts: IssuerParts): RequestHandler {
       const { reason, cause } = error;
       if (cause !== undefined) parts.log.warn({ err: cause, reason }, "nobody came in by the issuer");
       await witnessOf(request)?.note(request, { did, subject: "", outcome: `refused: ${reason}` });
-      response.redirect(303, withReason(asked?.kind === "enter" || !asked ? "/" : asked.to, reason));
+      response.redirect(
+        303,
+        withReason(asked?.kind === "enter" || !asked ? `${basePathOf(request)}/` : asked.to, reason),
+      );
     }
   };
 }

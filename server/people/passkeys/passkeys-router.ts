@@ -55,7 +55,7 @@ export function passkeyEntranceRouter({ database, entrance, passkeys }: Omit<Pas
     if (!passkey || !account)
       throw new Problem(
         401,
-        "Unknown passkey",
+        "unknown-passkey",
         "Nobody here has this passkey; it may have been removed. Sign in otherwise and add it again.",
       );
     await told(() => passkeys.show(site, passkey, body.response), 401);
@@ -84,7 +84,7 @@ export function passkeysRouter({ database, entrance, passkeys, acting }: Passkey
 
   serve(router, routes.removePasskey, {}, async ({ request, params: { id } }) => {
     const removed = await removePasskeyRow(database, personOf(request).id, id);
-    if (!removed) throw new Problem(404, "No such passkey", "It is not yours, or was removed already.");
+    if (!removed) throw new Problem(404, "no-such-passkey", "It is not yours, or was removed already.");
   });
 
   serve(router, routes.beginPasskeyProof, {}, async ({ request }) =>
@@ -97,7 +97,7 @@ export function passkeysRouter({ database, entrance, passkeys, acting }: Passkey
     const trying = entrance.trying(request, `passkey of ${name}`, id);
     await entrance.assertMayTry(trying);
     const passkey = await passkeys.find(site, body.response);
-    if (!passkey) throw new Problem(403, "Unknown passkey", "This passkey is not kept here.");
+    if (!passkey) throw new Problem(403, "unknown-passkey", "This passkey is not kept here.");
     await told(() => passkeys.show(site, passkey, body.response, id), 403);
     await entrance.noteRight(trying);
     await noteProof(database, sessionId, acting());
@@ -112,7 +112,7 @@ async function told<T>(ceremony: () => Promise<T>, status = 422): Promise<T> {
   try {
     return await ceremony();
   } catch (error) {
-    if (error instanceof PasskeyError) throw new Problem(status, "Not this passkey", error.message);
+    if (error instanceof PasskeyError) throw new Problem(status, "not-this-passkey", error.message);
     throw error;
   }
 }

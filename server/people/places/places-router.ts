@@ -36,7 +36,7 @@ export function placesRouter({ database, entrance, acting }: PlacesParts): Route
   };
   const placeOf = async (request: Request, id: number) => {
     const place = (await elsewhere(request)).find((one) => one.id === id);
-    if (!place) throw new Problem(404, "No such place", "It is not yours, is known already, or is where you are now.");
+    if (!place) throw new Problem(404, "no-such-place", "It is not yours, is known already, or is where you are now.");
     return place;
   };
 
@@ -64,7 +64,7 @@ export function placesRouter({ database, entrance, acting }: PlacesParts): Route
   serve(router, routes.knowChange, {}, async ({ request, params: { id: change } }) => {
     const { id, sessionId } = personOf(request);
     if (!(await knowChange(database, id, sessionId, change)))
-      throw new Problem(404, "No such change", "It is not yours, is known already, or was made on this page.");
+      throw new Problem(404, "no-such-change", "It is not yours, is known already, or was made on this page.");
   });
   return router;
 }

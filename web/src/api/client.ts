@@ -1,3 +1,4 @@
+import { apiAddress } from "./base-path.ts";
 import {
   addressOf,
   type AnswerOf,
@@ -103,7 +104,7 @@ async function request<R extends Route>(
 ): Promise<Response> {
   const byLink = linkSecret();
   try {
-    return await fetch(`/api${addressOf(path, params as Readonly<Record<string, string | number>>, query)}`, {
+    return await fetch(apiAddress(addressOf(path, params as Readonly<Record<string, string | number>>, query)), {
       method,
       headers: {
         ...(body !== undefined && { "Content-Type": "application/json" }),

@@ -1,3 +1,4 @@
+import { apiAddress } from "./base-path.ts";
 import { livePath } from "../../../core/api/live.ts";
 import type { FromWorker, ToWorker } from "./live-worker.ts";
 
@@ -12,7 +13,7 @@ const hereEveryMs = 20_000;
  * Opens the stream: the one that all pages of this browser share, or one of this page where the browser shares none.
  */
 export function openLive(): LiveSource {
-  return typeof SharedWorker === "undefined" ? new EventSource(`/api${livePath}`) : new SharedSource();
+  return typeof SharedWorker === "undefined" ? new EventSource(apiAddress(livePath)) : new SharedSource();
 }
 
 class SharedSource extends EventTarget implements LiveSource {
@@ -23,7 +24,7 @@ class SharedSource extends EventTarget implements LiveSource {
     super();
     const worker = new SharedWorker(new URL("./live-worker.ts", import.meta.url), {
       type: "module",
-      name: "nubrel live",
+      name: apiAddress(livePath),
     });
     this.#port = worker.port;
     this.#port.onmessage = ({ data }: MessageEvent<FromWorker>) =>

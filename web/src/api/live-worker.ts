@@ -1,6 +1,7 @@
-import { livePath } from "../../../core/api/live.ts";
+import { liveKinds } from "../../../core/api/live.ts";
+
 // One stream for all pages of this browser: over HTTP/1.1 a browser opens six connections to a server, and a stream of
-// each page would take them all.
+// each page would take them all. The worker's name is the stream's address.
 
 /** What a page says to the worker, and the worker to its pages. */
 export type ToWorker = { readonly kind: "here" } | { readonly kind: "leave" };
@@ -9,8 +10,6 @@ export type FromWorker =
   | { readonly kind: "error" }
   | { readonly kind: "event"; readonly type: string; readonly data: string };
 
-/** Kinds of events that the server sends. */
-export const liveKinds = ["samples", "event", "alerting", "raised", "worsened", "eased", "cleared"] as const;
 /** A page that has not said for so long that it is there has gone; timers of hidden pages run once a minute. */
 const goneMs = 200_000;
 const lookEveryMs = 30_000;
@@ -25,7 +24,7 @@ function tell(message: FromWorker): void {
 
 function connect(): void {
   isOpen = false;
-  const made = new EventSource(`/api${livePath}`);
+  const made = new EventSource(self.name);
   source = made;
   made.addEventListener("open", () => {
     isOpen = true;

@@ -1,3 +1,4 @@
+import { apiAddress } from "./base-path.ts";
 import { getDoorNews } from "../../../core/api/door-news.ts";
 import { listNewChanges, listNewPlaces } from "../../../core/api/places.ts";
 import { listMyTokens } from "../../../core/api/tokens.ts";
@@ -107,7 +108,7 @@ export const linksQuery = queryOptions({
 export const healthQuery = queryOptions({
   queryKey: ["health"],
   queryFn: async ({ signal }): Promise<Health> =>
-    (await fetch(`/api${getHealth.path}`, { signal, priority: "low" })).json(),
+    (await fetch(apiAddress(getHealth.path), { signal, priority: "low" })).json(),
   refetchInterval: 5000,
   retry: false,
 });

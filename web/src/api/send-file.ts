@@ -1,3 +1,4 @@
+import { apiAddress } from "./base-path.ts";
 import { addressOf, type AnswerOf, type QueryOf, type Route } from "../../../core/api/route.ts";
 import { problemError, RequestFailed } from "./client.ts";
 
@@ -5,7 +6,7 @@ import { problemError, RequestFailed } from "./client.ts";
 export async function sendFile<R extends Route>(route: R, file: Blob, query: QueryOf<R>): Promise<AnswerOf<R>> {
   let response: Response;
   try {
-    response = await fetch(`/api${addressOf(route.path, {}, query)}`, {
+    response = await fetch(apiAddress(addressOf(route.path, {}, query)), {
       method: route.method,
       headers: { "Content-Type": "application/octet-stream" },
       body: file,

@@ -1,3 +1,4 @@
+import { rootAddress } from "../../api/base-path.ts";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { transportQuery } from "../../api/queries.ts";
@@ -18,7 +19,7 @@ const isLoopback = (origin: string): boolean => /^https?:\/\/(localhost|127\.\d+
  */
 export function useReachedAt(): Place {
   const transport = useQuery(transportQuery).data;
-  const here = window.location.origin;
+  const here = rootAddress();
   const choices = [...new Set([...(isLoopback(here) ? [] : [here]), ...(transport?.reachedAt ?? []), here])];
   const [chosen, choose] = useState<string>();
   return {

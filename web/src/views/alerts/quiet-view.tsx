@@ -1,3 +1,4 @@
+import { rootAddress } from "../../api/base-path.ts";
 import { makeToken } from "../../../../core/api/tokens.ts";
 import { May } from "../../shared/people/may.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
@@ -134,8 +135,8 @@ export function QuietTimesView(): ReactNode {
       )}
       <May ask={makeToken}>
         <p className="border-t border-hairline py-3 text-[13.5px] text-quiet">
-          As a calendar (iCalendar): <code className="figure">{location.origin}/api/quiet-times.ics?token=…</code>, with
-          a token for calendars, from Sources, Tokens and limits.
+          As a calendar (iCalendar): <code className="figure">{rootAddress()}/api/quiet-times.ics?token=…</code>, with a
+          token for calendars, from Sources, Tokens and limits.
         </p>
       </May>
     </>

@@ -1,3 +1,4 @@
+import { apiAddress } from "../../api/base-path.ts";
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { type ReactNode, useDeferredValue, useState } from "react";
 import { type Deed, getDeedsFile, listDeeds } from "../../../../core/api/audit.ts";
@@ -54,7 +55,7 @@ export function DeedsView(): ReactNode {
           />
           refused alone
         </label>
-        <a className="word-link" href={`/api${addressOf(getDeedsFile.path, {}, filter)}`} download>
+        <a className="word-link" href={apiAddress(addressOf(getDeedsFile.path, {}, filter))} download>
           as lines of JSON
         </a>
       </form>

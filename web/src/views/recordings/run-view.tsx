@@ -1,3 +1,4 @@
+import { apiAddress } from "../../api/base-path.ts";
 import { Called } from "../../shared/machines/called.tsx";
 import { ViewTitle } from "../../ui/view-title.tsx";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
@@ -260,7 +261,7 @@ function Further({ run: { id, recordingId, endedAtMs } }: { run: Run }): ReactNo
             {i > 0 && ", "}
             <a
               className="word-link"
-              href={`/api${addressOf(getRunFile.path, { id: recordingId, run: id }, { format })}`}
+              href={apiAddress(addressOf(getRunFile.path, { id: recordingId, run: id }, { format }))}
               download
             >
               {words}

@@ -1,3 +1,4 @@
+import { apiAddress } from "../../api/base-path.ts";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { addressOf } from "../../../../core/api/route.ts";
@@ -11,7 +12,7 @@ export function RawText({ id }: { id: number }): ReactNode {
   const raw = useQuery({
     queryKey: ["sources", id, "raw"],
     queryFn: async ({ signal }) => {
-      const response = await fetch(`/api${addressOf(getRawText.path, { id })}`, { signal });
+      const response = await fetch(apiAddress(addressOf(getRawText.path, { id })), { signal });
       if (!response.ok) throw new Error("The text is no longer there; it is kept in memory only.");
       return await response.text();
     },

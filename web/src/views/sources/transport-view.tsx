@@ -1,3 +1,4 @@
+import { basePath, rootAddress } from "../../api/base-path.ts";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { TransportView as Transport } from "../../../../core/api/transport.ts";
@@ -61,7 +62,7 @@ function Plain(): ReactNode {
 }
 
 function Secure({ transport }: { transport: Transport }): ReactNode {
-  const origin = window.location.origin;
+  const origin = rootAddress();
   const house = transport.kind === "house";
   return (
     <>
@@ -117,7 +118,7 @@ function Secure({ transport }: { transport: Transport }): ReactNode {
           )}
           <p className="max-w-prose py-1">
             Fetch the authority's certificate:{" "}
-            <a href="/house-authority.crt" className="word-link">
+            <a href={`${basePath}/house-authority.crt`} className="word-link">
               nubrel-house-authority.crt
             </a>
             . It is no secret. Collectors bring it along by themselves.

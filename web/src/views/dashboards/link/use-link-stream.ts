@@ -1,3 +1,4 @@
+import { apiAddress } from "../../../api/base-path.ts";
 import { useCallback, useEffect, useRef } from "react";
 import { livePath } from "../../../../../core/api/live.ts";
 import { linkHeader } from "../../../../../core/api/links.ts";
@@ -15,7 +16,7 @@ export function useLinkStream(secret: string, ended: () => void): (listener: () 
     const hear = async () => {
       while (!gone.signal.aborted) {
         try {
-          const { body, ok, status } = await fetch(`/api${livePath}`, {
+          const { body, ok, status } = await fetch(apiAddress(livePath), {
             headers: { [linkHeader]: secret },
             credentials: "omit",
             signal: gone.signal,
