@@ -41,7 +41,9 @@ export async function forecastOf(
   const hasty = found.filter(({ source }) => source.why === null);
   const commit = await secondsEach(() => store.tryCommit(series.length), trials);
   // What is gathered is committed as well, each time.
-  const each = hasty.flatMap(({ seconds }) => (seconds === undefined ? [] : [seconds + commit]));
+  const each = hasty.flatMap(({ seconds, isWhole }) =>
+    seconds === undefined ? [] : [isWhole === true ? seconds : seconds + commit],
+  );
   const cost = runCost({
     // What keeps a longer interval of its own gives as many fewer.
     series: found.reduce((sum, { source }) => sum + source.series * (everySeconds / source.everySeconds), 0),
@@ -72,6 +74,8 @@ interface Asked {
 interface Measured {
   /** Of Nubrel's processor, for one gathering. */
   readonly seconds: number | undefined;
+  /** Whether that is of everything, storing included. */
+  readonly isWhole?: boolean;
   readonly share: number | null;
   readonly method: string;
 }
@@ -82,6 +86,14 @@ async function measured(
 ): Promise<Measured> {
   if (why !== null) return { seconds: undefined, share: null, method: "nothing more is asked of it" };
   const run = sources.find(id);
+  const known = sources.hastySecondsOf(id, counters);
+  if (known !== undefined && run?.source.kind === "this-machine")
+    return {
+      seconds: known,
+      isWhole: true,
+      share: known / everySeconds,
+      method: "what its last run took; Nubrel gathers it itself, so it is the figure above",
+    };
   if (run?.source.kind === "this-machine") {
     const seconds = await sources.trySecondsOfOwn(counters, trials);
     return {

@@ -103,3 +103,16 @@ test("who keeps an interval of its own says why", () => {
     expect(whyNotFaster(kind, tables)).toMatch(/interval/);
   asking = { stop: async () => {} } as never;
 });
+
+test("what a haste took is known afterwards, of just what it wanted", async () => {
+  begin(10);
+  const wanted = new Set(["a"]);
+  expect(asking.secondsFor(wanted)).toBeUndefined();
+  asking.hasten(haste(1, 8));
+  await pass(9);
+  expect(asking.secondsFor(wanted)).toBeUndefined(); // too few times to say
+  asking.hasten(haste(1, 40));
+  await pass(31);
+  expect(asking.secondsFor(wanted)).toBeGreaterThanOrEqual(0);
+  expect(asking.secondsFor(new Set(["a", "b"]))).toBeUndefined();
+});

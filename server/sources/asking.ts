@@ -1,3 +1,4 @@
+import { LRUCache } from "lru-cache";
 import { medianOf } from "../../core/series/select.ts";
 import type { Source } from "../../core/sources/source.ts";
 import { everyMultiple, type Schedule } from "../gather/schedule.ts";
@@ -12,6 +13,9 @@ const mostJitterMs = 2000;
 const sameMomentMs = 250;
 /** What asking takes of late is the median of so many times: one that waited for something else does not count. */
 const notedTimes = 15;
+/** So many hastes are remembered by what they took; before that many times it is not known. */
+const mostKnown = 50;
+const knownAfter = 10;
 
 interface AskingParts {
   /** Asks once, for everything or for what is wanted in haste. */
@@ -37,6 +41,8 @@ export class Asking {
   readonly #hasAsked = { usual: false, hasty: false };
   /** Processor seconds of the last times. */
   readonly #seconds: { readonly usual: number[]; readonly hasty: number[] } = { usual: [], hasty: [] };
+  /** What each haste took, by what it wanted. */
+  readonly #hastes = new LRUCache<string, number>({ max: mostKnown });
 
   constructor(source: Source, parts: AskingParts) {
     this.#source = source;
@@ -74,6 +80,11 @@ export class Asking {
     return { usual: ofLate(this.#seconds.usual), hasty: this.#haste && ofLate(this.#seconds.hasty) };
   }
 
+  /** Processor seconds that it took to ask for just these in haste, the last time that was done; undefined before. */
+  secondsFor(counters: ReadonlySet<string>): number | undefined {
+    return this.#hastes.get(keyOf(counters));
+  }
+
   /** The share of a core that the haste takes; undefined without one. */
   get hastyShare(): number | undefined {
     const { hasty } = this.seconds;
@@ -89,6 +100,9 @@ export class Asking {
     const noted = this.#seconds[which];
     noted.push(seconds);
     if (noted.length > notedTimes) noted.shift();
+    const told = ofLate(noted);
+    if (which === "hasty" && this.#haste && told !== undefined && noted.length >= knownAfter)
+      this.#hastes.set(keyOf(this.#haste.counters), told);
   }
 
   async stop(): Promise<void> {
@@ -124,6 +138,8 @@ export class Asking {
     return turn;
   }
 }
+
+const keyOf = (counters: ReadonlySet<string>): string => [...counters].sort().join(" ");
 
 /** Undefined of none. */
 const ofLate = (seconds: readonly number[]): number | undefined =>

@@ -406,6 +406,11 @@ export class Sources {
     return this.#pullers.get(id)?.seconds.usual;
   }
 
+  /** Processor seconds that it took here to ask a source for just these, when that was last done in haste. */
+  hastySecondsOf(id: number, counters: ReadonlySet<string>): number | undefined {
+    return this.#pullers.get(id)?.secondsFor(counters);
+  }
+
   /** The share of a core that asking a source more often than usual takes here; undefined where it is not. */
   hastyShareOf(id: number): number | undefined {
     return this.#pullers.get(id)?.hastyShare;
