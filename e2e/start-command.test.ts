@@ -1,9 +1,22 @@
 import { type ChildProcess, execFileSync, spawn } from "node:child_process";
-import { chmodSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from "node:fs";
+import {
+  chmodSync,
+  cpSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from "node:fs";
 import { createServer, type Server } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { migrate } from "../server/db/migrate.ts";
+import { testDatabase } from "../server/testing/test-database.ts";
 
 const root = new URL("..", import.meta.url).pathname;
 let folder: string;
@@ -206,6 +219,27 @@ describe("npm start", () => {
     const away = start({ NUBREL_DATA: join(folder, "external"), NUBREL_DATABASE_URL: "postgres://x:y@127.0.0.1:1/z" });
     expect(await ended(away.child)).toBe(1);
     expect(away.said()).toContain("The database does not answer");
+  });
+});
+
+describe("a newer version", () => {
+  test("says what it will change in a database that holds something, and takes a backup first", async () => {
+    const old = await testDatabase({ migrated: false });
+    const before = join(folder, "migrations");
+    cpSync(join(root, "server/db/migrations"), before, { recursive: true });
+    rmSync(join(before, readdirSync(before).sort().at(-1) as string));
+    await migrate(old.database, before);
+    const upgraded = join(folder, "upgraded");
+    const one = start({ NUBREL_DATA: upgraded, NUBREL_DATABASE_URL: old.url });
+    await serves(one);
+    expect(one.said()).toMatch(/This version changes the database, in one step:\n +\d{6} {2}\w/);
+    expect(readdirSync(join(upgraded, "before-upgrade"))).toEqual([expect.stringMatching(/^before-\d{6}-.*\.backup$/)]);
+    await ended(one.child, "SIGINT");
+    const again = start({ NUBREL_DATA: upgraded, NUBREL_DATABASE_URL: old.url });
+    await serves(again);
+    expect(again.said()).not.toContain("changes the database");
+    await ended(again.child, "SIGINT");
+    await old.drop();
   });
 });
 

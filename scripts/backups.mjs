@@ -139,11 +139,9 @@ function wordsOf(error, folder) {
  * One consistent moment of everything, by PostgreSQL's own means; the file stands under its name only when it is whole,
  * and, with `check`, when it was restored into a database for the purpose and had as many rows in each table. Throws
  * Told.
- * @param {object} what
- * @param {string} what.folder the data folder
- * @param {string} what.url the database, as the owner of its tables
- * @param {string} what.bin PostgreSQL's programs
- * @param {string} [what.check] the database as somebody who may make others
+ * @param {string} file
+ * @param {{ folder: string, url: string, bin: string, check?: string | undefined }} what the data folder; the database,
+ * as the owner of its tables; PostgreSQL's programs; the database as somebody who may make others
  */
 export async function takeBackup(file, { folder, url, bin, check }) {
   if (existsSync(file)) throw new Told(`${file} is there already. Name another file, or remove that one.`);

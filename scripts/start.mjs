@@ -4,6 +4,7 @@ import { randomBytes } from "node:crypto";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { backupSettings, keepBackups, mayMakeDatabases, takeBackup } from "./backups.mjs";
+import { beforeUpgrade } from "./before-upgrade.mjs";
 import { ensureBuilt } from "./build.mjs";
 import { startCluster } from "./cluster.mjs";
 import { dataFolder, occupy, openDataFolder, ownFolder } from "./data-folder.mjs";
@@ -20,6 +21,15 @@ import { runMain, say, Told } from "./told.mjs";
 /** Where systemd waits for it (Type=notify), it is told by its own program: Node.js has no datagram sockets of Unix. */
 async function tellSystemd(address) {
   if (process.env.NOTIFY_SOCKET) await runCommand("systemd-notify", ["--ready", `--status=Serving at ${address}`]);
+}
+
+/** How the database stands to this version; undefined where it cannot be asked: the server says why. */
+async function standingOf(root, env) {
+  const { code, output } = await runCommand(process.execPath, [join(root, "dist/server/migrate.js"), "--look"], {
+    env,
+  });
+  const [told] = /^\{.*\}$/m.exec(output) ?? [];
+  return code === 0 && told ? JSON.parse(told) : undefined;
 }
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
@@ -57,9 +67,22 @@ await runMain(async () => {
     if (account.problem) say(account.problem);
     giveTo(account.ids, ownFolder(folder));
     const roles = cluster && (await ensureRoles(cluster.url, folder));
+    const migrating = {
+      ...process.env,
+      NUBREL_DATABASE_URL: external || roles.ownerUrl,
+      NUBREL_APP_ROLE: "nubrel_app",
+    };
+    const standing = await standingOf(root, migrating);
+    if (standing && !demo)
+      await beforeUpgrade(standing, {
+        folder,
+        url: migrating.NUBREL_DATABASE_URL,
+        bin: findPostgres(cluster?.major),
+        env: process.env,
+      });
     if (roles) {
       const { code, output } = await runCommand(process.execPath, [join(root, "dist/server/migrate.js")], {
-        env: { ...process.env, NUBREL_DATABASE_URL: roles.ownerUrl, NUBREL_APP_ROLE: "nubrel_app" },
+        env: migrating,
       });
       if (code !== 0) {
         process.stderr.write(output);

@@ -15,16 +15,7 @@ export interface OwnedServer {
 
 export async function ownedServer(more: Readonly<Record<string, string>> = {}): Promise<OwnedServer> {
   const db = await testDatabase({ migrated: false });
-  const server = await startServer(
-    readConfig({
-      NUBREL_DATABASE_URL: db.url,
-      NUBREL_PORT: "0",
-      NUBREL_MACHINE: "vault",
-      NUBREL_GATHER_MS: "3600000",
-      ...more,
-    }),
-    { log: pino({ level: "silent" }) },
-  );
+  const server = await serverOn(db, more);
   const owner = new HttpClient(server.address);
   await owner.ask("POST", "/api/setup", { code: server.setupCode, name: "Ines", password: "kestrel on the quay" });
   return {
@@ -36,4 +27,18 @@ export async function ownedServer(more: Readonly<Record<string, string>> = {}): 
       await db.drop();
     },
   };
+}
+
+/** A server on a database, whose own machine is as good as not gathered unless it is said. */
+export function serverOn(db: TestDatabase, more: Readonly<Record<string, string>> = {}): Promise<RunningServer> {
+  return startServer(
+    readConfig({
+      NUBREL_DATABASE_URL: db.url,
+      NUBREL_PORT: "0",
+      NUBREL_MACHINE: "vault",
+      NUBREL_GATHER_MS: "3600000",
+      ...more,
+    }),
+    { log: pino({ level: "silent" }) },
+  );
 }
