@@ -107,6 +107,13 @@ export const commands = [
     more: "Versions, disk, rights, port, clock, settings of PostgreSQL, certificates, backups; it ends with 1 where something is to be done.",
     options: ["demo"],
   },
+  {
+    name: "health",
+    takes: "",
+    does: "asks the server that runs whether it works; for what watches a container",
+    more: "It ends with 1 where it does not run or not as it should.",
+    options: ["demo"],
+  },
   { name: "remove", takes: "", does: "takes all of it away, after asking", options: ["yes", "demo"] },
   { name: "help", takes: "[COMMAND]", does: "says what it can do, or what one command takes", options: [] },
 ];

@@ -61,6 +61,8 @@ await runMain(async () => {
       return await newKeys(demo);
     case "doctor":
       return await examine(demo);
+    case "health":
+      return await tellHealth(demo);
     case "restore":
       return await restore(demo, needed(file, command));
     case "remove":
@@ -69,6 +71,14 @@ await runMain(async () => {
       throw new WronglyAsked(`There is no command "${command}".\n\n${allHelp()}`);
   }
 });
+
+/** Whether the server that runs with the data works; what watches a container asks for no more. */
+async function tellHealth(demo) {
+  const { status, answer } = await sendToServer(runningServer(demo), "/api/health");
+  if (status !== 200)
+    throw new Told(`Nubrel does not work as it should: the database is ${answer.database ?? "not known"}.`);
+  return say("Nubrel works.");
+}
 
 /** What stands around the data, then every block of it. */
 async function examine(demo) {
@@ -275,15 +285,15 @@ async function beginRecording({ demo = false, for: length, anyway = false }, nam
  * The server is this machine's own, and who may read its address from running.json may read its key as well: its
  * certificate is not checked.
  */
-function sendToServer({ address, token }, path, body, type = "text/plain") {
-  const url = new URL(path, address);
+function sendToServer({ address, token }, path, body = undefined, type = "text/plain") {
+  const url = new URL(address + path);
   if (url.hostname === "0.0.0.0" || url.hostname === "[::]") url.hostname = "localhost";
   const request = url.protocol === "https:" ? httpsRequest : httpRequest;
   return new Promise((done, failed) => {
     const sent = request(
       url,
       {
-        method: "POST",
+        method: body ? "POST" : "GET",
         rejectUnauthorized: false,
         headers: { Authorization: `Bearer ${token}`, "Content-Type": type },
       },
@@ -294,6 +304,7 @@ function sendToServer({ address, token }, path, body, type = "text/plain") {
       },
     );
     sent.once("error", failed);
+    if (!body) return void sent.end();
     body.once("error", failed);
     body.pipe(sent);
   });

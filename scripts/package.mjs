@@ -144,7 +144,9 @@ function putDebian(debian, version, at) {
   write("usr/share/zsh/vendor-completions/_nubrel", zshCompletion());
   const about = "usr/share/doc/nubrel";
   write(`${about}/examples/drives.conf`, packaged("drives.conf"));
-  for (const name of ["operate.md", "guide.md", "alerts.md", "security.md"])
+  for (const name of ["nginx.conf", "apache2.conf"])
+    write(`${about}/examples/${name}`, readFileSync(join(root, "docs/proxy", name)));
+  for (const name of ["operate.md", "api.md", "guide.md", "alerts.md", "security.md"])
     write(`${about}/${name}.gz`, gzip(readFileSync(join(root, "docs", name))));
   write(`${about}/copyright`, copyright());
   write(`${about}/changelog.gz`, gzip(changelog(version, at)));

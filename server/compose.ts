@@ -31,7 +31,7 @@ export async function startServer(config: Config, options: ServerOptions): Promi
     const { database, transport, keeping } = ground;
     const past = open.use(new HourlyPast(ground.store, log, () => listsOf(ground.store)));
     const differed = firstSentence(ground.store, ground.pool, past);
-    const alerting = await Alerting.open({ ...ground, differed, ownAddress: () => transport.ownAddress });
+    const alerting = await Alerting.open({ ...ground, differed, ownAddress: () => transport.linkAddress });
     const recordings = open.use(await Recordings.open({ ...ground, dataFolder }));
     const tries = () => parent?.database ?? null;
     const backups = () => parent?.backups ?? null;
@@ -51,7 +51,8 @@ export async function startServer(config: Config, options: ServerOptions): Promi
     past.start();
     const setupCode = (await hasOwner(database)) ? undefined : code;
     const told = { checkRules: alerting.checkRules, lastSampleBeforeMs: keeping.lastSampleBeforeMs, setupCode };
-    return { ...ground, ...told, recordings, planning, address: transport.ownAddress, close: () => open.close() };
+    const { ownAddress: address, reachedAt } = transport;
+    return { ...ground, ...told, recordings, planning, address, reachedAt, close: () => open.close() };
   } catch (error) {
     await open.close().catch(() => {});
     throw error;

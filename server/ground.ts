@@ -1,3 +1,4 @@
+import { isContained, unseenOf } from "./gather/this-machine/contained.ts";
 import { settleKey } from "./keys/change-key.ts";
 import { ServerClock } from "./clock/server-clock.ts";
 import type { Config } from "./config.ts";
@@ -20,7 +21,7 @@ import { Transport } from "./transport/transport.ts";
 export async function openGround(
   open: DisposalStack,
   config: Config,
-  { log, lost = (error) => log.error(error.message), before }: ServerOptions,
+  { log, lost = (error) => log.error(error.message), before, files }: ServerOptions,
 ) {
   const { database, isHeld } = open.use(await openClaimedDatabase(config.databaseUrl, lost));
   const clock = await ServerClock.open(database);
@@ -41,7 +42,9 @@ export async function openGround(
   const live = open.use(new LiveHub({ keyOf: signInKey, hears: hearsOf }));
   store.onCommit(() => live.publish({ kind: "samples", atMs: Date.now() }));
   const { signInHeader } = config;
+  const unseen = files ? [] : unseenOf(config.roots, isContained());
   return {
+    unseen,
     signInHeader,
     database,
     clock,

@@ -7,6 +7,8 @@ import { Parent } from "./parent.ts";
 import { stayUp } from "./stay-up.ts";
 import { startServer } from "./compose.ts";
 
+const mostTold = 3;
+
 /**
  * Starts the server for a person at a terminal (or the start command): prints where it is, ends on SIGINT and SIGTERM,
  * turns foreseeable failures into sentences.
@@ -37,7 +39,10 @@ export async function runServer(
     };
     const server = await startServer(config, { log, book, lost, parent, ...prepare(config) });
     say("", `  Nubrel is at ${server.address}`);
+    if (server.reachedAt.length > 0)
+      say(`  Other machines reach it at ${server.reachedAt.slice(0, mostTold).join(", ")}`);
     if (server.setupCode) say(`  Set-up code: ${server.setupCode}  (for making the owner's account, once)`);
+    for (const line of server.unseen) say(`  ${line}`);
     for (const line of announce(server)) say(`  ${line}`);
     say("  Ctrl+C stops it.", "");
     const end = await started(server, log);

@@ -16,6 +16,10 @@ import type { Executor } from "./work/executor.ts";
 
 export interface RunningServer {
   readonly address: string;
+  /** By which other machines reach it; empty where it listens on this one alone. */
+  readonly reachedAt: readonly string[];
+  /** What of its machine it does not see, as sentences. */
+  readonly unseen: readonly string[];
   /** The code with which the owner is made; undefined where there is one. */
   readonly setupCode: string | undefined;
   readonly store: Store;

@@ -93,6 +93,8 @@ export interface ConditionView {
   };
   /** Null where none are taken by the clock. */
   readonly backups: BackupsView | null;
+  /** What of the machine that it runs on it does not see, and what would show it: sentences. */
+  readonly unseen: readonly string[];
   /** What the log has said since the start, the newest first. */
   readonly log: readonly LogEntryView[];
 }

@@ -17,6 +17,8 @@ export interface ConditionParts {
   readonly clock: ServerClock;
   readonly book: LogBook;
   readonly dataFolder: string | undefined;
+  /** What of its machine it does not see. */
+  readonly unseen: readonly string[];
   /** What the start command had to do to keep PostgreSQL running. */
   readonly tries: () => ConditionView["database"];
   readonly backups: () => ConditionView["backups"];
@@ -73,9 +75,9 @@ export class Condition {
   };
 
   readonly view = async (): Promise<ConditionView> => {
-    const { database, clock, book, tries, backups } = this.#parts;
+    const { database, clock, book, tries, backups, unseen } = this.#parts;
     const setAside = await listSetAside(database).catch(() => null);
-    return { clock: clock.view(), log: book.entries(), database: tries(), backups: backups(), setAside };
+    return { clock: clock.view(), log: book.entries(), database: tries(), backups: backups(), unseen, setAside };
   };
 
   close(): void {

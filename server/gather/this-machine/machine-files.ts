@@ -1,4 +1,4 @@
-import { readdirSync, readFileSync } from "node:fs";
+import { existsSync, readdirSync, readFileSync } from "node:fs";
 import { statfs } from "node:fs/promises";
 import { join } from "node:path";
 import type { Statfs } from "../../../core/formats/linux/filesystem-space.ts";
@@ -29,7 +29,12 @@ export const thisMachine: Roots = { proc: "/proc", sys: "/sys", root: "/" };
  * against 18 µs).
  */
 export function machineFiles(roots: Roots = thisMachine): MachineFiles {
+  // Where the host's /proc is mounted elsewhere, its own shortcuts lead to whoever reads: the network and the mounts of
+  // the host are those of its first process.
+  const ofFirst = roots.proc !== "/proc" && existsSync(join(roots.proc, "1/net/dev"));
   const place = (path: string) => {
+    if (ofFirst && /^\/proc\/(net\/|mounts$|self\/)/.test(path))
+      return join(roots.proc, "1", path.replace(/^\/proc\/(self\/)?/, ""));
     if (path.startsWith("/proc/")) return join(roots.proc, path.slice(6));
     if (path.startsWith("/sys/")) return join(roots.sys, path.slice(5));
     return join(roots.root, path);

@@ -26,6 +26,7 @@ export function ConditionView(): ReactNode {
           <Clock clock={condition.data.clock} />
           <Database database={condition.data.database} />
           <Backups backups={condition.data.backups} />
+          <Unseen unseen={condition.data.unseen} />
           <SetAside setAside={condition.data.setAside} />
           <Log log={condition.data.log} />
         </div>
@@ -149,6 +150,26 @@ function Backups({ backups }: { backups: Condition["backups"] }): ReactNode {
           )}
         </>
       )}
+    </section>
+  );
+}
+
+/** In a container: what of the machine it does not see. */
+function Unseen({ unseen }: { unseen: Condition["unseen"] }): ReactNode {
+  if (unseen.length === 0) return null;
+  return (
+    <section aria-labelledby="unseen-title" className="border-t border-hairline py-4" data-unseen>
+      <h2 id="unseen-title" className="font-bold">
+        What it does not see of its machine
+      </h2>
+      <p>It runs in a container, which shows it a part of the machine only.</p>
+      <ul className="list-disc pl-5">
+        {unseen.map((words) => (
+          <li key={words} className="max-w-prose">
+            {words}
+          </li>
+        ))}
+      </ul>
     </section>
   );
 }
