@@ -139,6 +139,11 @@ test("the doctor looks at what stands around the data while it serves, and at ev
   expect(well.out).not.toContain("postgres-password is 0644");
 });
 
+test("what watches a container asks for its health: by how it ends", async () => {
+  expect(await nubrel("one", ["health"])).toMatchObject({ code: 0, out: expect.stringContaining("Nubrel works.") });
+  expect(await nubrel("empty", ["health"])).toMatchObject({ code: 1 });
+});
+
 test("a script tells what happened; what cannot be read is said", async () => {
   const told = await nubrel("one", [
     "event",

@@ -32,11 +32,14 @@ const tools = [
 /** A clock that can be set for one program, for the soak. */
 const clockTools = [["/usr/bin/faketime", "libfaketime faketime"]];
 
-/** What a package is tried with: a Debian of its own, and what judges it. */
+/** What a package is tried with: a Debian of its own, what judges it, and what builds and runs a container. */
 const packageTools = [
   ["/usr/sbin/debootstrap", "debootstrap"],
   ["/usr/bin/lintian", "lintian"],
   ["/usr/bin/systemd-analyze", "systemd"],
+  ["/usr/bin/buildah", "buildah"],
+  ["/usr/sbin/runc", "runc"],
+  ["/usr/bin/newuidmap", "uidmap"],
 ];
 
 export const ensurePackageTools = () => ensureTools(packageTools);

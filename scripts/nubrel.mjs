@@ -74,7 +74,7 @@ await runMain(async () => {
 
 /** Whether the server that runs with the data works; what watches a container asks for no more. */
 async function tellHealth(demo) {
-  const { status, answer } = await sendToServer(runningServer(demo), "/api/health");
+  const { status, answer } = await sendToServer({ address: runningServer(demo).address }, "/api/health");
   if (status !== 200)
     throw new Told(`Nubrel does not work as it should: the database is ${answer.database ?? "not known"}.`);
   return say("Nubrel works.");
@@ -295,7 +295,7 @@ function sendToServer({ address, token }, path, body = undefined, type = "text/p
       {
         method: body ? "POST" : "GET",
         rejectUnauthorized: false,
-        headers: { Authorization: `Bearer ${token}`, "Content-Type": type },
+        headers: { ...(token && { Authorization: `Bearer ${token}` }), "Content-Type": type },
       },
       async (response) => {
         let text = "";

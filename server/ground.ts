@@ -1,4 +1,5 @@
-import { isContained, unseenOf } from "./gather/this-machine/contained.ts";
+import { unseenOf } from "./gather/this-machine/unseen.ts";
+import { isContained } from "./transport/contained.ts";
 import { settleKey } from "./keys/change-key.ts";
 import { ServerClock } from "./clock/server-clock.ts";
 import type { Config } from "./config.ts";

@@ -1,4 +1,4 @@
-import { existsSync } from "node:fs";
+import { isContained } from "./contained.ts";
 import { X509Certificate } from "node:crypto";
 import { errors } from "undici";
 import { TextError } from "../../core/pages/text-error.ts";
@@ -309,12 +309,7 @@ const seconds = ({ timeoutMs }: PullAddress) => `${timeoutMs / 1000} s`;
 /** In a container 127.0.0.1 is the container itself. */
 function loopbackHint({ host }: PullAddress): string {
   if (!/^(localhost|127\.\d+\.\d+\.\d+|::1|\[::1\])$/.test(host)) return "";
-  return inContainer()
+  return isContained()
     ? `Nubrel runs in a container, and ${host} is the container itself: use the host's own address. `
     : "";
-}
-
-/** The marks that container engines leave in a container's own file system. */
-function inContainer(): boolean {
-  return ["/.dockerenv", "/run/.containerenv"].some((file) => existsSync(file));
 }

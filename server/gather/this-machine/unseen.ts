@@ -1,9 +1,4 @@
-import { existsSync } from "node:fs";
 import type { Roots } from "./machine-files.ts";
-
-/** Whether this process runs in a container: engines leave a file or a variable by which that is told. */
-export const isContained = (env: Readonly<Record<string, string | undefined>> = process.env): boolean =>
-  existsSync("/run/.containerenv") || existsSync("/.dockerenv") || (env["container"] ?? "") !== "";
 
 /** What of its machine a server in a container does not see, and what would show it, as sentences. */
 export function unseenOf({ proc, sys, root }: Roots, contained: boolean): readonly string[] {

@@ -2,8 +2,9 @@ import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from "node
 import { tmpdir } from "node:os";
 import { dirname, join } from "node:path";
 import { afterAll, beforeAll, expect, test } from "vitest";
-import { isContained, unseenOf } from "./contained.ts";
+import { isContained } from "../../transport/contained.ts";
 import { machineFiles, thisMachine } from "./machine-files.ts";
+import { unseenOf } from "./unseen.ts";
 
 // proc(5): /proc/net is a link to self/net, /proc/self a link to whoever reads; in a container with the host's /proc
 // mounted they lead to the container's own network.
