@@ -5,7 +5,7 @@ import { say } from "./told.mjs";
 /**
  * Real devices for the tests, from Debian's packages: an SNMP agent, a management controller's simulator with its
  * client, the virtualisation library's test driver, the tools that tell of this machine, those of a mirror of two
- * files, fetchers for the collector, what a person's device does with time codes, and web servers that stand before
+ * files, fetchers for the collector, what a person's device does with time codes, a reader of XML, and web servers that stand before
  * Nubrel.
  */
 const tools = [
@@ -25,6 +25,7 @@ const tools = [
   ["/bin/busybox", "busybox"],
   ["/usr/bin/oathtool", "oathtool"],
   ["/usr/bin/zbarimg", "zbar-tools"],
+  ["/usr/bin/python3", "python3"],
   ["/usr/sbin/nginx", "nginx-light"],
   ["/usr/sbin/apache2", "apache2"],
 ];

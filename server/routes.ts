@@ -1,3 +1,4 @@
+import { incidentFeedsRouter } from "./rules/incident-feeds-router.ts";
 import { metricsRouter } from "./counters/metrics-router.ts";
 import { problemsRouter } from "./http/problems-router.ts";
 import { basePathOf } from "./http/asked-below.ts";
@@ -177,6 +178,7 @@ function sendersOf(parts: AnsweringParts): Router {
   router.post("/api/events", sentEvents({ database, live, tokens, sources, commandToken }));
   router.post("/api/recordings/:id/runs", sentRuns(parts));
   router.use("/api", calendarRouter(alerting.quiet, tokens));
+  router.use("/api", incidentFeedsRouter({ database, tokens, names: parts.names, address: parts.planning.address }));
   return router;
 }
 

@@ -13,6 +13,7 @@ export const callers = [
   "read",
   "manage",
   "calendar",
+  "feed",
   // a page that was opened by a link to one dashboard
   "link",
 ] as const;
@@ -39,6 +40,8 @@ const callersOf = {
   "send alone": ["write"],
   /** A calendar's token stands in its address. */
   "follow quiet times": ["calendar"],
+  /** So does a feed's. */
+  "follow incidents": ["feed"],
   /** With what the start command gave to `bin/nubrel`, which nobody else has. */
   command: [],
   /** Also with a source's own token, for what is its own. */
@@ -221,6 +224,7 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
     "PUT /windows-counters",
   ],
   "follow quiet times": ["GET /quiet-times.ics"],
+  "follow incidents": ["GET /incidents.atom", "GET /incidents.ics"],
   command: ["POST /import"],
   send: ["POST /events", "POST /recordings/:id/runs"],
   run: [

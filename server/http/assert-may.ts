@@ -3,7 +3,7 @@ import { type Access, mayAsk, whoMay } from "../../core/api/who-may.ts";
 import { callerOf, isToken, personOf, scopeOfPersons } from "./asker.ts";
 import { Problem } from "./problem.ts";
 
-const tokens: readonly string[] = ["write", "read", "manage", "calendar"];
+const tokens: readonly string[] = ["write", "read", "manage", "calendar", "feed"];
 
 /** Lets pass who may ask what is asked so (core/api/who-may.ts). Throws a Problem for everybody else: 401 or 403. */
 export function assertMay(request: Request, access: Access): void {

@@ -53,7 +53,7 @@ test("what a body must have is told as the server checks it", () => {
   expect(schema).toMatchObject({
     type: "object",
     required: expect.arrayContaining(["name", "scope"]),
-    properties: { scope: { enum: ["write", "read", "manage", "calendar"] } },
+    properties: { scope: { enum: ["write", "read", "manage", "calendar", "feed"] } },
   });
   expect(
     document.paths["/api/events"].get.parameters.map(({ name, required }: { name: string; required: boolean }) => [

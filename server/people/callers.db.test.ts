@@ -32,7 +32,7 @@ beforeAll(async () => {
   const tokenOf = async (scope: string) =>
     (await owner.ask("POST", "/api/tokens", { name: scope, scope, sourceId: scope === "write" ? body.id : null })).body
       .token;
-  for (const scope of ["write", "read", "manage", "calendar"] as const)
+  for (const scope of ["write", "read", "manage", "calendar", "feed"] as const)
     headers[scope] = { Authorization: `Bearer ${await tokenOf(scope)}`, Origin: "" };
   const people = [
     ["keeper", { role: "keeper" }],
@@ -71,7 +71,9 @@ const isRefused = async (caller: keyof typeof headers, method: string, path: str
   const filled = path.replace(":system", "linux").replace(/[:*]\w+/g, "999999");
   const isPage = /^\/(v1|collector|house-authority|s\/|999999|$)/.test(filled);
   const token =
-    caller === "calendar" && path.endsWith(".ics") ? `?token=${headers.calendar["Authorization"]?.slice(7)}` : "";
+    (caller === "calendar" || caller === "feed") && /\.(ics|atom)$/.test(path)
+      ? `?token=${headers[caller]["Authorization"]?.slice(7)}`
+      : "";
   const gone = new AbortController();
   const response = await fetch(`${server.address}${isPage ? "" : "/api"}${filled}${token}`, {
     method,
@@ -122,6 +124,8 @@ test("a route that stands in no row of the table is not served, by a value nor b
     "GET /*path",
     "GET /collector/:system",
     "GET /house-authority.crt",
+    "GET /incidents.atom",
+    "GET /incidents.ics",
     "GET /live",
     "GET /openapi.json",
     "GET /quiet-times.ics",

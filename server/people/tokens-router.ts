@@ -18,7 +18,7 @@ const name = Joi.string().trim().min(1).max(100).required();
 const addresses = Joi.array().items(network).max(20).unique().default([]);
 const tokenSchema = Joi.object<TokenWish>({
   name,
-  scope: Joi.valid("write", "read", "manage", "calendar").required(),
+  scope: Joi.valid("write", "read", "manage", "calendar", "feed").required(),
   sourceId: Joi.when("scope", {
     is: "write",
     then: Joi.number().integer().required(),

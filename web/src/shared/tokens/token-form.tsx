@@ -1,6 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import type { NewToken } from "../../../../core/api/tokens.ts";
+import { apiAddress } from "../../api/base-path.ts";
+import type { TokenScope } from "../../../../core/people/token-scope.ts";
 import { Paste } from "../sources/paste.tsx";
 import { scopeWords } from "./token-rows.tsx";
 
@@ -12,26 +14,26 @@ const lengths: readonly (readonly [string, string])[] = [
   ["365", "for a year"],
 ];
 
-interface TokenWish {
+interface TokenWish<Scope> {
   readonly name: string;
-  readonly scope: "read" | "manage";
+  readonly scope: Scope;
   readonly addresses?: readonly string[];
 }
 
-interface TokenFormProps {
+interface TokenFormProps<Scope> {
   /** `until` is ISO 8601; undefined without an end. */
-  readonly onMake: (wish: TokenWish, until: string | undefined) => Promise<NewToken>;
-  /** Whether only looking is offered. */
-  readonly onlyReads?: boolean;
+  readonly onMake: (wish: TokenWish<Scope>, until: string | undefined) => Promise<NewToken>;
+  /** What it may: what is offered, the first at first. */
+  readonly scopes: readonly [Scope, ...Scope[]];
   /** Whether every token has an end. */
   readonly ends?: boolean;
 }
 
 /** Makes a token: what it is called, may, how long and from where; its text is shown once. */
-export function TokenForm({ onMake, onlyReads, ends }: TokenFormProps): ReactNode {
+export function TokenForm<Scope extends TokenScope>({ onMake, scopes, ends }: TokenFormProps<Scope>): ReactNode {
   const queries = useQueryClient();
   const [name, setName] = useState("");
-  const [scope, setScope] = useState<"read" | "manage">("read");
+  const [scope, setScope] = useState<Scope>(scopes[0]);
   const [days, setDays] = useState(ends ? "92" : "");
   const [addresses, setAddresses] = useState("");
   const make = useMutation({
@@ -71,10 +73,13 @@ export function TokenForm({ onMake, onlyReads, ends }: TokenFormProps): ReactNod
           aria-label="scope"
           name="scope"
           value={scope}
-          onChange={(event) => setScope(event.target.value as "read" | "manage")}
+          onChange={(event) => setScope(event.target.value as Scope)}
         >
-          <option value="read">{scopeWords.read}</option>
-          {!onlyReads && <option value="manage">{scopeWords.manage}</option>}
+          {scopes.map((one) => (
+            <option key={one} value={one}>
+              {scopeWords[one]}
+            </option>
+          ))}
         </select>
         <select aria-label="how long it works" value={days} onChange={({ target }) => setDays(target.value)}>
           {lengths
@@ -104,7 +109,29 @@ export function TokenForm({ onMake, onlyReads, ends }: TokenFormProps): ReactNod
           {make.error.message}
         </p>
       )}
-      {make.data && <Paste label="It is shown now and never again" text={make.data.token} />}
+      {make.data && <Shown {...make.data} />}
     </form>
+  );
+}
+
+/** In whose addresses a token of these scopes stands: what follows them takes an address and no more. */
+const addressesOf: Readonly<Partial<Record<TokenScope, readonly (readonly [string, string])[]>>> = {
+  calendar: [["Its address, for a calendar", "/quiet-times.ics"]],
+  feed: [
+    ["Its address, for a reader of feeds", "/incidents.atom"],
+    ["For a calendar", "/incidents.ics"],
+  ],
+};
+
+function Shown({ token, scope }: NewToken): ReactNode {
+  const addresses = addressesOf[scope];
+  if (!addresses) return <Paste label="It is shown now and never again" text={token} />;
+  return (
+    <>
+      <p className="pt-2 text-quiet">It is shown now and never again.</p>
+      {addresses.map(([label, path]) => (
+        <Paste key={path} label={label} text={`${window.location.origin}${apiAddress(path)}?token=${token}`} />
+      ))}
+    </>
   );
 }

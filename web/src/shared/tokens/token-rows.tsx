@@ -12,7 +12,8 @@ export const scopeWords: Readonly<Record<TokenScope, string>> = {
   write: "write for its source",
   read: "read everything",
   manage: "change everything",
-  calendar: "quiet times as a calendar",
+  calendar: "give quiet times as a calendar",
+  feed: "give incidents as a feed",
 };
 
 interface TokenRowsProps {

@@ -28,7 +28,7 @@ export function OwnTokensPart({ role }: { role: Role }): ReactNode {
       )}
       <TokenForm
         onMake={(wish, until) => call(makeMyToken, {}, { ...wish, until: until ?? "" })}
-        onlyReads={role === "viewer"}
+        scopes={role === "viewer" ? ["read"] : ["read", "manage"]}
         ends
       />
     </section>

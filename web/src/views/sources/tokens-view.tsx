@@ -8,6 +8,8 @@ import { SourcesHeading } from "../../shared/sources/sources-heading.tsx";
 import { TokenForm } from "../../shared/tokens/token-form.tsx";
 import { TokenRows } from "../../shared/tokens/token-rows.tsx";
 
+const programScopes = ["read", "manage", "calendar", "feed"] as const;
+
 /** Tokens of all scopes, and the bounds of what is taken in. */
 export function TokensView(): ReactNode {
   const tokens = useQuery(tokensQuery);
@@ -28,7 +30,10 @@ export function TokensView(): ReactNode {
           </p>
         )}
         {tokens.data && <TokenRows tokens={tokens.data} onRevoke={(id) => call(revokeToken, { id })} />}
-        <TokenForm onMake={(wish, until) => call(makeToken, {}, { ...wish, ...(until && { until }) })} />
+        <TokenForm
+          scopes={programScopes}
+          onMake={(wish, until) => call(makeToken, {}, { ...wish, ...(until && { until }) })}
+        />
       </section>
       <LimitsForm />
     </>
