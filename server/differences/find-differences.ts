@@ -6,6 +6,7 @@ import { onsetOf } from "../../core/differences/onset.ts";
 import { roundStepMs } from "../../core/reading/step.ts";
 import type { Series } from "../store/series-registry.ts";
 import type { Store } from "../store/store.ts";
+import { atOnce } from "../work/at-once.ts";
 import type { Executor } from "../work/executor.ts";
 import { departuresKind } from "./departures.ts";
 import { batchesOf, type HourlyPast } from "./hourly-past.ts";
@@ -53,26 +54,6 @@ interface Asked {
   readonly signal: AbortSignal | undefined;
   /** Hears the share of the work that is done. */
   readonly progress: (share: number) => void;
-}
-
-/** So many questions are under way at once: one a worker thread, and one that is read meanwhile. */
-const questionsAtOnce = 3;
-
-/** Asks for each, a few at a time; the answers stand in the order of what was given. */
-async function atOnce<Given, Answer>(
-  all: readonly Given[],
-  ask: (one: Given) => Promise<Answer>,
-): Promise<readonly Answer[]> {
-  const answers: Answer[] = [];
-  let next = 0;
-  const run = async () => {
-    while (next < all.length) {
-      const at = next++;
-      answers[at] = await ask(all[at] as Given);
-    }
-  };
-  await Promise.all(Array.from({ length: questionsAtOnce }, run));
-  return answers;
 }
 
 export type Found = Pick<DifferencesView, "calm" | "rested" | "looked" | "apart"> & {

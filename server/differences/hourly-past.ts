@@ -3,6 +3,7 @@ import type { Logger } from "pino";
 import type { KeptPast } from "../reading/kept-past.ts";
 import type { Series } from "../store/series-registry.ts";
 import type { Store } from "../store/store.ts";
+import { atOnce } from "../work/at-once.ts";
 import { type Lines, linesOf } from "./read-lines.ts";
 
 const hourMs = 3_600_000;
@@ -111,7 +112,8 @@ export class HourlyPast implements KeptPast {
     const shift = (untilMs - this.#untilMs) / hourMs;
     const lines = new Map<number, KeptLine>();
     const batches = batchesOf(this.#lists());
-    for (const [done, lists] of batches.entries()) {
+    let done = 0;
+    await atOnce(batches, async (lists) => {
       if (this.#closed) return;
       const isNew = lists.some((list) => list.some(({ id }) => !known.has(id)));
       const hours = isNew || shift + renewedHours > keptHours ? keptHours : shift + renewedHours;
@@ -128,8 +130,9 @@ export class HourlyPast implements KeptPast {
           lines.set(id, { counter, values: kept });
         });
       });
-      progress((done + 1) / batches.length);
-    }
+      progress(++done / batches.length);
+    });
+    if (this.#closed) return;
     this.#lines = lines;
     this.#untilMs = untilMs;
   }

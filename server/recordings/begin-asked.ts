@@ -24,7 +24,8 @@ export async function beginAsked(
   const bounded = document.mostSamples !== undefined || document.mostBytes !== undefined;
   if (!anyway && !bounded) {
     const { bytesPerSample } = recordings;
-    const { over } = await forecastOf({ store, sources, names, bytesPerSample }, document);
+    const shareTaken = recordings.shareTaken(document);
+    const { over } = await forecastOf({ store, sources, names, bytesPerSample, shareTaken }, document);
     if (over.length > 0)
       throw new Problem(
         409,

@@ -15,6 +15,8 @@ interface ForecastParts {
   readonly sources: Sources;
   readonly names: MachineNames;
   readonly bytesPerSample: number;
+  /** The share of a core that its runs took of late, where there were any. */
+  readonly shareTaken: number | undefined;
 }
 
 /** So often this machine is asked to see what that takes. */
@@ -25,7 +27,7 @@ const accountMs = 900_000;
 
 /** What a run of a recording would cost, and what is advised; measured where it can be. */
 export async function forecastOf(
-  { store, sources, names, bytesPerSample }: ForecastParts,
+  { store, sources, names, bytesPerSample, shareTaken }: ForecastParts,
   document: RecordingDocument,
 ): Promise<RecordingForecast> {
   const { everySeconds } = document;
@@ -50,7 +52,7 @@ export async function forecastOf(
     everySeconds,
     forSeconds,
     bytesPerSample,
-    serverSecondsEach: each.length === 0 ? Number.NaN : each.reduce((sum, seconds) => sum + seconds, 0),
+    serverSecondsEach: each.length === 0 ? Number.NaN : secondsOf(each, shareTaken, everySeconds),
   });
   const shares = found.map(({ share }) => share ?? 0);
   return {
@@ -62,6 +64,15 @@ export async function forecastOf(
     advice: adviceWords(everySeconds, forSeconds) ?? null,
     over: overBudget(cost, shares.length === 0 ? null : Math.max(...shares)),
   };
+}
+
+/**
+ * What all of it takes each time: at least what asking takes, and as much as the server took beyond that while such a
+ * run was on; where that is more than twice as much, somebody looked at it meanwhile.
+ */
+function secondsOf(each: readonly number[], shareTaken: number | undefined, everySeconds: number): number {
+  const asking = each.reduce((sum, seconds) => sum + seconds, 0);
+  return shareTaken === undefined ? asking : Math.min(2 * asking, Math.max(asking, shareTaken * everySeconds));
 }
 
 interface Asked {

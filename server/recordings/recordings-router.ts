@@ -63,7 +63,10 @@ export function recordingsRouter(parts: ReportParts & BeginParts): Router {
   });
 
   serve(router, routes.forecastRecording, { body: recordingSchema }, async ({ body }) =>
-    forecastOf({ store, sources, names, bytesPerSample: recordings.bytesPerSample }, body),
+    forecastOf(
+      { store, sources, names, bytesPerSample: recordings.bytesPerSample, shareTaken: recordings.shareTaken(body) },
+      body,
+    ),
   );
 
   serve(router, routes.getRecording, {}, async ({ params: { id } }) => await viewOf(found(id)));
