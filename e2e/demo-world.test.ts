@@ -7,7 +7,7 @@ import type { DemoView } from "../core/api/demo.ts";
 import type { SourceView } from "../core/api/sources.ts";
 import { type TestDatabase, testDatabase } from "../server/testing/test-database.ts";
 import { axeFindings } from "./support/axe.mjs";
-import { byCss, byText, eventually, fill, openBrowser, press } from "./support/browser.mjs";
+import { byCss, byText, eventually, fill, isWide, openBrowser, press, setViewport } from "./support/browser.mjs";
 import { startServerProcess } from "./support/server-process.mjs";
 
 // The sample world from its first start: each test goes on where the one before ended.
@@ -243,5 +243,33 @@ describe("connecting a device by hand", () => {
     }
     expect(days.get("power loss")).toMatch(/−11\.1 power loss: The mains were away for 11 minutes/);
     expect(await axeFindings(driver)).toEqual([]);
+  });
+});
+
+// Each is drawn on a wide page first and folded to a phone's then, as when a screen is turned.
+describe("on a phone", () => {
+  test.each([
+    ["fleet and machines", ["/", "/machines/vault", "/machines/hive", "/steadiness", "/differences"]],
+    ["counters and dashboards", ["/counters", "/dashboards", "/dashboards/1"]],
+    ["alerts", ["/alerts", "/alerts/incidents/1", "/alerts/rules/1", "/alerts/rules/new", "/alerts/quiet"]],
+    ["recordings", ["/recordings", "/recordings/1", "/recordings/1/runs/1", "/recordings/new"]],
+    ["planning", ["/planning", "/planning/space", "/planning/fit", "/planning/month", "/planning/watching"]],
+    ["sources", ["/sources", "/sources/1", "/sources/connect", "/sources/tokens", "/sources/costs"]],
+    ["people", ["/people", "/people/deeds", "/account"]],
+  ])("nothing of %s is wider than the screen", async (_section, paths) => {
+    for (const path of paths) {
+      await setViewport(driver, 1280, 800);
+      await driver.get(server.address + path);
+      await byCss(driver, "h1");
+      await eventually(
+        driver,
+        async () => !/(reading|loading|searching) …/.test(await (await byCss(driver, "main")).getText()),
+        20_000,
+        `${path} is not read`,
+      );
+      await setViewport(driver, 390, 844);
+      await eventually(driver, async () => !(await isWide(driver)), 5000, `${path} is wider than the screen`);
+    }
+    await setViewport(driver, 1280, 800);
   });
 });

@@ -207,7 +207,7 @@ function RunRow({
   const { nowMs } = useTime();
   const when = momentText(run.startedAtMs, nowMs);
   return (
-    <li className="grid items-center gap-x-5 gap-y-1 border-b border-hairline py-1.5 sm:grid-cols-[1.2rem_9rem_minmax(8rem,22rem)_minmax(0,1fr)]">
+    <li className="grid items-center gap-x-5 gap-y-1 border-b border-hairline py-1.5 sm:grid-cols-[1.2rem_10rem_minmax(8rem,22rem)_minmax(0,1fr)]">
       <input
         type="checkbox"
         className="accent-act"
@@ -215,7 +215,10 @@ function RunRow({
         checked={isTicked}
         onChange={(event) => onTick(event.target.checked)}
       />
-      <SectionLink to={`/recordings/${run.recordingId}/runs/${run.id}${runWindow(run)}`} className="word-link figure">
+      <SectionLink
+        to={`/recordings/${run.recordingId}/runs/${run.id}${runWindow(run)}`}
+        className="word-link moment whitespace-nowrap"
+      >
         {when}
       </SectionLink>
       <RunStrip strip={run.strip} />

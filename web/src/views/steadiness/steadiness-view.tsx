@@ -74,7 +74,7 @@ function Row({ of: { machine, days } }: { of: Steady }): ReactNode {
   const day = chosen === null ? undefined : days[chosen];
   return (
     <li className="border-t border-hairline py-2" data-steady={machine}>
-      <div className="grid items-center gap-x-6 gap-y-1 sm:grid-cols-[11rem_4.5rem_minmax(0,1fr)]">
+      <div className="grid grid-cols-[minmax(0,1fr)] items-center gap-x-6 gap-y-1 sm:grid-cols-[11rem_4.5rem_minmax(0,1fr)]">
         <div>
           <SectionLink to={`/machines/${encodeURIComponent(machine)}`} className="word-link font-bold">
             <Called machine={machine} />
