@@ -6,9 +6,16 @@ import { say, Told } from "./told.mjs";
  * Folder of the newest PostgreSQL's programs, of major version `major` where one is asked for; undefined where there is
  * none.
  */
-export function findPostgres(major) {
+export const findPostgres = (major) => foundWith("initdb", major);
+
+/** Folder of the programs that ask a PostgreSQL elsewhere: backups need no more. Undefined where there is none. */
+export const findPostgresClient = (major) => foundWith("pg_dump", major);
+
+function foundWith(program, major) {
   const root = "/usr/lib/postgresql";
-  const versions = existsSync(root) ? readdirSync(root).filter((name) => existsSync(`${root}/${name}/bin/initdb`)) : [];
+  const versions = existsSync(root)
+    ? readdirSync(root).filter((name) => existsSync(`${root}/${name}/bin/${program}`))
+    : [];
   const found =
     major === undefined ? versions.sort((a, b) => Number(b) - Number(a))[0] : versions.find((name) => name === major);
   return found === undefined ? undefined : `${root}/${found}/bin`;
@@ -16,6 +23,10 @@ export function findPostgres(major) {
 
 export async function ensurePostgres() {
   if (findPostgres()) return;
+  if (isContained() && process.getuid() !== 0)
+    throw new Told(
+      "There is no PostgreSQL in this container, and nothing can be installed in it: set NUBREL_DATABASE_URL to one beside it, as packaging/compose.yaml does.",
+    );
   await withoutMainCluster(() => ensureInstalled("PostgreSQL", ["postgresql"], () => findPostgres() !== undefined));
 }
 
@@ -23,6 +34,10 @@ export async function ensureBrowser() {
   const there = () => existsSync("/usr/bin/chromium") && existsSync("/usr/bin/chromedriver");
   if (!there()) await ensureInstalled("Chromium and ChromeDriver", ["chromium", "chromium-driver"], there);
 }
+
+/** Engines leave a file or a variable by which that is told (server/transport/contained.ts). */
+const isContained = () =>
+  existsSync("/run/.containerenv") || existsSync("/.dockerenv") || (process.env.container ?? "") !== "";
 
 async function ensureInstalled(what, packages, there) {
   const command = `apt-get update && apt-get install -y --no-install-recommends ${packages.join(" ")}`;

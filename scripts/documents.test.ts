@@ -3,7 +3,7 @@ import { join } from "node:path";
 import { expect, test } from "vitest";
 
 const root = join(import.meta.dirname, "..");
-const rooms = ["bench", "bin", "collector", "core", "e2e", "scripts", "server", "standins", "web"];
+const rooms = ["bench", "bin", "collector", "core", "e2e", "packaging", "scripts", "server", "standins", "web"];
 const files = rooms.flatMap((room) =>
   readdirSync(join(root, room), { recursive: true, encoding: "utf8" }).map((name) => `${room}/${name}`),
 );

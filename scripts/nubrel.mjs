@@ -18,7 +18,7 @@ import { dataFolder, occupy, openDataFolder, ownerOf, ownFolder, runningIn } fro
 import { changePasswords } from "./database-passwords.mjs";
 import { findingWords, lookAround } from "./doctor.mjs";
 import { ensureRoles } from "./database-roles.mjs";
-import { ensurePostgres, findPostgres } from "./debian-packages.mjs";
+import { ensurePostgres, findPostgres, findPostgresClient } from "./debian-packages.mjs";
 import { ensureNodePackages } from "./node-packages.mjs";
 import { giveTo } from "./server-account.mjs";
 import { runMain, Told, WronglyAsked } from "./told.mjs";
@@ -168,7 +168,7 @@ async function withDatabase(demo, work, { fresh = false } = {}) {
   if (process.env.NUBREL_DATABASE_URL)
     return await work(
       { ownerUrl: process.env.NUBREL_DATABASE_URL, appUrl: process.env.NUBREL_DATABASE_URL },
-      findPostgres(),
+      findPostgresClient(),
     );
   await ensurePostgres();
   await ensureBuilt(root);

@@ -9,7 +9,7 @@ import { ensureBuilt } from "./build.mjs";
 import { startCluster } from "./cluster.mjs";
 import { dataFolder, occupy, openDataFolder, ownFolder } from "./data-folder.mjs";
 import { ensureRoles } from "./database-roles.mjs";
-import { ensurePostgres, findPostgres } from "./debian-packages.mjs";
+import { ensurePostgres, findPostgresClient } from "./debian-packages.mjs";
 import { keepCluster } from "./keep-cluster.mjs";
 import { keepServer } from "./keep-server.mjs";
 import { ensureNodePackages } from "./node-packages.mjs";
@@ -77,7 +77,7 @@ await runMain(async () => {
       await beforeUpgrade(standing, {
         folder,
         url: migrating.NUBREL_DATABASE_URL,
-        bin: findPostgres(cluster?.major),
+        bin: findPostgresClient(cluster?.major),
         env: process.env,
       });
     if (roles) {
@@ -107,7 +107,7 @@ await runMain(async () => {
       const url = external || roles.ownerUrl;
       // Of a database that is not ours it is asked when one is taken: it may be away now.
       let checked = cluster ? true : null;
-      const bin = findPostgres(cluster?.major);
+      const bin = findPostgresClient(cluster?.major);
       if (!bin)
         throw new Told("Backups are wanted (NUBREL_BACKUP_TO), and PostgreSQL's programs are not installed here.");
       endBackups = keepBackups(

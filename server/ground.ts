@@ -43,7 +43,7 @@ export async function openGround(
   const live = open.use(new LiveHub({ keyOf: signInKey, hears: hearsOf }));
   store.onCommit(() => live.publish({ kind: "samples", atMs: Date.now() }));
   const { signInHeader } = config;
-  const unseen = files ? [] : unseenOf(config.roots, isContained());
+  const unseen = files ? [] : unseenOf(config.roots, isContained(), config.names);
   return {
     unseen,
     signInHeader,

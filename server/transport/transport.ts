@@ -6,6 +6,7 @@ import { createSecureContext } from "node:tls";
 import type { Logger } from "pino";
 import type { TransportView } from "../../core/api/transport.ts";
 import { type Config, ConfigError } from "../config.ts";
+import { isContained } from "./contained.ts";
 import { House, namesOf, ownNames, reachableNames } from "./house.ts";
 import type { KeyPair } from "./issue-certificate.ts";
 import { isLoopback } from "../http/loopback.ts";
@@ -44,6 +45,10 @@ function bounded<T extends { maxConnections: number }>(server: T): T {
   server.maxConnections = mostConnections;
   return server;
 }
+
+/** A container's own name and addresses lead nobody to it: there only what a person has said does. */
+const namesForOthers = (said: readonly string[]): readonly string[] =>
+  said.length > 0 && isContained() ? said : reachableNames(said);
 
 /** How the server speaks: in clear text, or with a certificate that is taken up again when it changes. */
 export class Transport {
@@ -151,7 +156,7 @@ export class Transport {
     const isLoopbackOnly = isLoopback(this.#config.host);
     // Who listens for others will do so with a certificate.
     const begin = this.#pair || isLoopbackOnly ? "https" : "http";
-    const reachedAt = reachableNames(this.#config.names).map(
+    const reachedAt = namesForOthers(this.#config.names).map(
       (name) =>
         `${begin}://${name.includes(":") ? `[${name}]` : name}:${this.#port ?? this.#config.port}${this.basePath}`,
     );

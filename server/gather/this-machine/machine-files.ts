@@ -33,7 +33,7 @@ export function machineFiles(roots: Roots = thisMachine): MachineFiles {
   // the host are those of its first process.
   const ofFirst = roots.proc !== "/proc" && existsSync(join(roots.proc, "1/net/dev"));
   const place = (path: string) => {
-    if (ofFirst && /^\/proc\/(net\/|mounts$|self\/)/.test(path))
+    if (ofFirst && /^\/proc\/(net\/|mounts$|self\/mounts$)/.test(path))
       return join(roots.proc, "1", path.replace(/^\/proc\/(self\/)?/, ""));
     if (path.startsWith("/proc/")) return join(roots.proc, path.slice(6));
     if (path.startsWith("/sys/")) return join(roots.sys, path.slice(5));

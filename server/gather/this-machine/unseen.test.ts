@@ -18,6 +18,7 @@ beforeAll(() => {
   write("proc/1/mounts", "the host's mounts");
   write("proc/77/net/dev", "the container's network");
   write("proc/77/mounts", "the container's mounts");
+  write("proc/77/smaps", "its own pages");
   write("proc/meminfo", "the host's memory");
   symlinkSync("77", join(folder, "proc/self"));
   symlinkSync("self/net", join(folder, "proc/net"));
@@ -31,6 +32,7 @@ test("with the host's /proc mounted, network and mounts are the host's", () => {
   expect(files.read("/proc/mounts")).toBe("the host's mounts");
   expect(files.read("/proc/self/mounts")).toBe("the host's mounts");
   expect(files.read("/proc/meminfo")).toBe("the host's memory");
+  expect(files.read("/proc/self/smaps")).toBe("its own pages");
 });
 
 test("a machine's own /proc is read as it is", () => {
@@ -42,6 +44,7 @@ test("what is not seen is said in a container alone, and less of it with each fo
   expect(unseenOf(thisMachine, false)).toEqual([]);
   const mounted = { proc: "/host/proc", sys: "/host/sys", root: "/host/root" };
   expect(unseenOf(thisMachine, true).join(" ")).toMatch(/NUBREL_PROC=.*NUBREL_ROOT=.*NUBREL_SYS=/);
-  expect(unseenOf({ ...mounted, proc: "/proc" }, true)[0]).toContain("NUBREL_PROC=/host/proc");
-  expect(unseenOf(mounted, true)).toEqual([expect.stringContaining("with a collector there")]);
+  expect(unseenOf({ ...mounted, proc: "/proc" }, true, ["watch.example"])[0]).toContain("NUBREL_PROC=/host/proc");
+  expect(unseenOf(mounted, true)[0]).toContain("NUBREL_NAMES");
+  expect(unseenOf(mounted, true, ["watch.example"])).toEqual([expect.stringContaining("with a collector there")]);
 });
