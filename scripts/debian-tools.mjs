@@ -5,8 +5,8 @@ import { say } from "./told.mjs";
 /**
  * Real devices for the tests, from Debian's packages: an SNMP agent, a management controller's simulator with its
  * client, the virtualisation library's test driver, the tools that tell of this machine, those of a mirror of two
- * files, fetchers for the collector, what a person's device does with time codes, a reader of XML, and web servers that stand before
- * Nubrel.
+ * files, fetchers for the collector, what a person's device does with time codes, a reader of XML, and web servers that
+ * stand before Nubrel.
  */
 const tools = [
   ["/usr/sbin/snmpd", "snmpd"],

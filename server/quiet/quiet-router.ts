@@ -3,6 +3,7 @@ import { serve } from "../http/serve.ts";
 import { Router } from "express";
 import Joi from "joi";
 import { longestQuietMs, type QuietTime } from "../../core/quiet/quiet-time.ts";
+import { assertTokenInAddress } from "../people/token-in-address.ts";
 import type { Tokens } from "../people/tokens.ts";
 import type { QuietDesk } from "./quiet-desk.ts";
 import { Problem } from "../http/problem.ts";
@@ -58,20 +59,11 @@ export function quietRouter(quiet: QuietDesk, news: () => void): Router {
   return router;
 }
 
-/** The calendar feed. Calendars send no headers: a token that opens nothing else stands in the address. */
+/** The calendar feed. */
 export function calendarRouter(quiet: QuietDesk, tokens: Tokens): Router {
   const router = Router();
   router.get("/quiet-times.ics", async (request, response) => {
-    const token = await tokens.check(
-      typeof request.query["token"] === "string" ? request.query["token"] : "",
-      request.ip,
-    );
-    if (token?.scope !== "calendar")
-      throw new Problem(
-        401,
-        "no-token",
-        "The calendar's address needs ?token= with a token for calendars; make one under Sources, Tokens and limits. An address gets about: one with more rights does not belong in it.",
-      );
+    await assertTokenInAddress(tokens, request, "calendar", "calendars");
     response.setHeader("Content-Type", "text/calendar; charset=utf-8");
     response.send(await quiet.calendar(Date.now()));
   });

@@ -24,8 +24,7 @@ export async function beginAsked(
   const bounded = document.mostSamples !== undefined || document.mostBytes !== undefined;
   if (!anyway && !bounded) {
     const { bytesPerSample } = recordings;
-    const shareTaken = recordings.shareTaken(document);
-    const { over } = await forecastOf({ store, sources, names, bytesPerSample, shareTaken }, document);
+    const { over } = await forecastOf({ store, sources, names, bytesPerSample }, document);
     if (over.length > 0)
       throw new Problem(
         409,

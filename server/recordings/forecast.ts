@@ -15,8 +15,6 @@ interface ForecastParts {
   readonly sources: Sources;
   readonly names: MachineNames;
   readonly bytesPerSample: number;
-  /** The share of a core that its runs took of late, where there were any. */
-  readonly shareTaken: number | undefined;
 }
 
 /** So often this machine is asked to see what that takes. */
@@ -27,7 +25,7 @@ const accountMs = 900_000;
 
 /** What a run of a recording would cost, and what is advised; measured where it can be. */
 export async function forecastOf(
-  { store, sources, names, bytesPerSample, shareTaken }: ForecastParts,
+  { store, sources, names, bytesPerSample }: ForecastParts,
   document: RecordingDocument,
 ): Promise<RecordingForecast> {
   const { everySeconds } = document;
@@ -52,7 +50,7 @@ export async function forecastOf(
     everySeconds,
     forSeconds,
     bytesPerSample,
-    serverSecondsEach: each.length === 0 ? Number.NaN : secondsOf(each, shareTaken, everySeconds),
+    serverSecondsEach: each.length === 0 ? Number.NaN : each.reduce((sum, seconds) => sum + seconds, 0),
   });
   const shares = found.map(({ share }) => share ?? 0);
   return {
@@ -64,15 +62,6 @@ export async function forecastOf(
     advice: adviceWords(everySeconds, forSeconds) ?? null,
     over: overBudget(cost, shares.length === 0 ? null : Math.max(...shares)),
   };
-}
-
-/**
- * What all of it takes each time: at least what asking takes, and as much as the server took beyond that while such a
- * run was on; where that is more than twice as much, somebody looked at it meanwhile.
- */
-function secondsOf(each: readonly number[], shareTaken: number | undefined, everySeconds: number): number {
-  const asking = each.reduce((sum, seconds) => sum + seconds, 0);
-  return shareTaken === undefined ? asking : Math.min(2 * asking, Math.max(asking, shareTaken * everySeconds));
 }
 
 interface Asked {

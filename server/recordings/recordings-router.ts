@@ -63,10 +63,7 @@ export function recordingsRouter(parts: ReportParts & BeginParts): Router {
   });
 
   serve(router, routes.forecastRecording, { body: recordingSchema }, async ({ body }) =>
-    forecastOf(
-      { store, sources, names, bytesPerSample: recordings.bytesPerSample, shareTaken: recordings.shareTaken(body) },
-      body,
-    ),
+    forecastOf({ store, sources, names, bytesPerSample: recordings.bytesPerSample }, body),
   );
 
   serve(router, routes.getRecording, {}, async ({ params: { id } }) => await viewOf(found(id)));

@@ -2,12 +2,7 @@ import { expectedBytesPerSample } from "../../core/capacity/disk-forecast.ts";
 import { setTimeout as delay } from "node:timers/promises";
 import type { Logger } from "pino";
 import type { RunListed, RunningView } from "../../core/api/recordings.ts";
-import {
-  type EndedBecause,
-  longestRunSeconds,
-  type RecordingDocument,
-  type RunOrigin,
-} from "../../core/recordings/recording.ts";
+import { type EndedBecause, longestRunSeconds, type RunOrigin } from "../../core/recordings/recording.ts";
 import { plannedAt } from "../../core/recordings/schedule.ts";
 import { sends } from "../../core/sources/kinds/source-kinds.ts";
 import { presentSpan } from "../../core/units/present.ts";
@@ -36,7 +31,6 @@ import {
   type RunRow,
   unkeptRuns,
 } from "./run-rows.ts";
-import { RunShares } from "./run-shares.ts";
 import { runningView } from "./running-view.ts";
 import { samplesOfRun } from "./run-samples.ts";
 
@@ -77,7 +71,6 @@ export class Recordings {
   readonly #parts: RecordingsParts;
   readonly #now: () => Moment;
   readonly #on = new Map<number, OnRun>();
-  readonly #shares = new RunShares();
   #all: readonly RecordingRow[] = [];
   #ticks = 0;
   #ticking: Schedule | undefined;
@@ -131,11 +124,6 @@ export class Recordings {
   running(): readonly RunningView[] {
     const now = this.#now();
     return [...this.#on.values()].map((run) => runningView(this.#parts, run, now, this.bytesPerSample));
-  }
-
-  /** The share of a core that runs of this document took of late; undefined where there were none for long enough. */
-  shareTaken(document: RecordingDocument): number | undefined {
-    return this.#shares.of(document);
   }
 
   on(runId: number): OnRun | undefined {
@@ -220,10 +208,7 @@ export class Recordings {
       if (due) await this.end(run.row.id, due);
       else if (looks) await this.#see(run, now);
     }
-    if (looks) {
-      this.#shares.slice([...this.#on.values()].map(({ row }) => row.document));
-      this.#hasten();
-    }
+    if (looks) this.#hasten();
     await this.#beginPlanned(now);
     if (looks) await this.#keepEnded(now);
     if (this.#ticks % forgetEvery === 1) await forgetRuns(this.#parts.database, this.#parts.clock.actingMs());

@@ -1,8 +1,8 @@
 import { type Request, Router } from "express";
 import { incidentWindow } from "../../core/rules/incident-text.ts";
 import type { Database } from "../db/pool.ts";
-import { Problem } from "../http/problem.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
+import { assertTokenInAddress } from "../people/token-in-address.ts";
 import type { Tokens } from "../people/tokens.ts";
 import { siteOf } from "../people/site.ts";
 import { atomOf, calendarOf, type FeedWords } from "./incident-feeds.ts";
@@ -22,18 +22,11 @@ interface FeedParts {
   readonly address: () => Promise<string>;
 }
 
-/** Incidents for a reader of feeds or a calendar. Both send no headers: a token that opens nothing else stands in the address. */
+/** Incidents for a reader of feeds or a calendar. */
 export function incidentFeedsRouter({ database, tokens, names, address }: FeedParts): Router {
   const router = Router();
   const listed = async (request: Request) => {
-    const { token: said } = request.query;
-    const token = await tokens.check(typeof said === "string" ? said : "", request.ip);
-    if (token?.scope !== "feed")
-      throw new Problem(
-        401,
-        "no-token",
-        "The feed's address needs ?token= with a token for feeds; make one under Sources, Tokens and limits. An address gets about: one with more rights does not belong in it.",
-      );
+    await assertTokenInAddress(tokens, request, "feed", "feeds");
     const nowMs = Date.now();
     const root = await address();
     const words: FeedWords = {
