@@ -6,14 +6,15 @@ import { agent, processorSeconds, serve } from "./served.ts";
 
 // A run of twenty counters of this machine every second, and one of all that can be recorded: what each takes of a
 // core, and how near to that what was told beforehand comes. Windows with the one, with the other and without any
-// follow one another several times, and the median counts: what the server does of itself falls now into one of them,
-// now into another.
+// follow one another several times, each is cut into slices, and the median of the slices counts: what the server does
+// of itself now and then takes half a second, which is a hundred times a gathering, and falls into one or two of them.
 const counters = 20;
 const rounds = 3;
 /** A minute after the start the server reads ahead what is usual; its code is compiled by then. */
 const warmMs = 75_000;
-/** Whole minutes: what the server does once in a minute falls once into each. */
 const windowMs = 60_000;
+/** Whole gatherings as they are usual fall into each. */
+const sliceMs = 10_000;
 /** A run's first seconds, and putting its samples apart once it has ended, count to neither. */
 const betweenMs = 45_000;
 const leadMs = 3000;
@@ -22,10 +23,17 @@ const usualMs = 10_000;
 
 const { server, ask } = await serve("bench_recordings", usualMs);
 const pid = server.pid as number;
-async function shareOfWindow(): Promise<number> {
-  const before = processorSeconds(pid);
-  await delay(windowMs);
-  return (processorSeconds(pid) - before) / (windowMs / 1000);
+/** Of a core, in each slice of a window. */
+async function sharesOfWindow(): Promise<readonly number[]> {
+  const shares: number[] = [];
+  let [before, beganMs] = [processorSeconds(pid), performance.now()];
+  for (let i = 0; i < windowMs / sliceMs; i++) {
+    await delay(sliceMs);
+    const [after, endedMs] = [processorSeconds(pid), performance.now()];
+    shares.push((after - before) / ((endedMs - beganMs) / 1000));
+    [before, beganMs] = [after, endedMs];
+  }
+  return shares;
 }
 
 /** A recording of these counters: what was told of it each time, and what its windows took. */
@@ -51,7 +59,7 @@ async function recordingOf(name: string, chosen: readonly string[]) {
       const { body: run } = (await ask("POST", `/api/recordings/${made.id}/runs`, {})) as { body: { id: number } };
       last = { forecast, run: run.id };
       await delay(leadMs);
-      took.push(await shareOfWindow());
+      took.push(...(await sharesOfWindow()));
       await delay(betweenMs);
     },
     /** Samples told beforehand, of those the last run took. */
@@ -76,11 +84,11 @@ try {
   some.told.length = some.took.length = 0;
   for (let i = 0; i < rounds; i++) {
     await whole.run();
-    without.push(await shareOfWindow());
+    without.push(...(await sharesOfWindow()));
     await some.run();
   }
   const percents = (figures: readonly number[]) => figures.map((figure) => (figure * 100).toFixed(2)).join(" ");
-  const taken = ({ took }: typeof some) => median(took.map((share, i) => share - (without[i] as number)));
+  const taken = ({ took }: typeof some) => median(took) - median(without);
   report(
     "a run every second, of a core beyond what it takes without",
     taken(some) * 100,

@@ -41,9 +41,10 @@ const linesTold = 8;
  * The cluster in `folder/postgres`, made where it is missing, its password in `folder/postgres-password` (0600).
  * As root it belongs to, and runs as, the account that has the folder, or `postgres` where that is root. Throws Told.
  * @param {string} folder
- * @param {{ port?: number | undefined }} [options] the port, where it must be a certain one
+ * @param {{ port?: number | undefined, more?: string }} [options] the port, where it must be a certain one; more settings
+ *   for a cluster that is made
  */
-export async function startCluster(folder, { port: wanted } = {}) {
+export async function startCluster(folder, { port: wanted, more = "" } = {}) {
   const data = join(folder, "postgres");
   const passwordFile = join(folder, "postgres-password");
   const owner = clusterOwner(folder);
@@ -51,7 +52,7 @@ export async function startCluster(folder, { port: wanted } = {}) {
     throw new Told(
       `${passwordFile} is missing, so the database in ${data} cannot be opened. Put it back from a backup.`,
     );
-  if (!existsSync(join(data, "PG_VERSION"))) await makeCluster(data, passwordFile, owner);
+  if (!existsSync(join(data, "PG_VERSION"))) await makeCluster(data, passwordFile, owner, more);
   const major = readFileSync(join(data, "PG_VERSION"), "utf8").trim();
   const bin = findPostgres(major);
   if (!bin)
@@ -91,7 +92,7 @@ export async function startCluster(folder, { port: wanted } = {}) {
   };
 }
 
-async function makeCluster(data, passwordFile, owner) {
+async function makeCluster(data, passwordFile, owner, more) {
   const bin = findPostgres();
   if (!bin) throw new Told("PostgreSQL is missing.");
   if (existsSync(data)) rmSync(data, { recursive: true }); // a first start that was interrupted
@@ -121,7 +122,7 @@ async function makeCluster(data, passwordFile, owner) {
       { ...owner, env: plainEnvironment(), cwd: "/" },
     );
     if (code !== 0) throw new Told(failureOf(data, output));
-    writeFileSync(join(data, "postgresql.auto.conf"), settings, { mode: 0o600 });
+    writeFileSync(join(data, "postgresql.auto.conf"), settings + more, { mode: 0o600 });
     if (owner.uid !== undefined) chownSync(join(data, "postgresql.auto.conf"), owner.uid, owner.gid);
   } catch (error) {
     rmSync(data, { recursive: true, force: true });

@@ -14,6 +14,8 @@ import { ensureNodePackages } from "./node-packages.mjs";
 import { runCommand } from "./run-command.mjs";
 import { runMain, say } from "./told.mjs";
 
+/** Nothing of it outlives the run, so that it need not outlive a machine that stops. */
+const settingsOfTests = "fsync = off\nfull_page_writes = off\n";
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const quick = process.argv.includes("--quick");
 const ofPackage = process.argv.includes("--package");
@@ -52,7 +54,7 @@ await runMain(async () => {
       const folder = mkdtempSync(join(tmpdir(), "nubrel-test-"));
       chmodSync(folder, 0o711);
       ends.push(() => rmSync(folder, { recursive: true, force: true }));
-      const cluster = await startCluster(folder);
+      const cluster = await startCluster(folder, { more: settingsOfTests });
       ends.push(() => cluster.stop("immediate"));
       env = { ...process.env, NUBREL_TEST_DATABASE_URL: cluster.url };
     }

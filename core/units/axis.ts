@@ -23,7 +23,9 @@ export function axisFor(unit: string, min: number, max: number, ceiling?: number
   const scale = scaleFor(unit, Math.max(Math.abs(top), Math.abs(bottom)));
   const axis = axisIn(scale, unit, { bottom, top, ceiling });
   const ends = scaleFor(unit, Math.max(Math.abs(axis.max), Math.abs(axis.min)));
-  return ends.factor === scale.factor ? axis : axisIn(ends, unit, { bottom, top, ceiling });
+  if (ends.factor === scale.factor) return axis;
+  // Up to where it ended in the smaller unit, so that it does not end below the larger one (45 s as 0.75 min).
+  return axisIn(ends, unit, { bottom: axis.min, top: axis.max, ceiling });
 }
 
 interface Ends {

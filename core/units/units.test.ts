@@ -83,6 +83,7 @@ describe("axes", () => {
     expect(axisFor("By", 0, 972 * 1024 ** 2)).toMatchObject({ unit: "GiB", labels: ["0", "0.5", "1"] });
     expect(axisFor("bit/s", 0, 990_000)).toMatchObject({ unit: "Mb/s", labels: ["0", "0.5", "1"] });
     expect(axisFor("s", 0, 58)).toMatchObject({ unit: "min", labels: ["0", "0.5", "1"] });
+    expect(axisFor("s", 0, 40.1)).toMatchObject({ unit: "min", labels: ["0", "0.5", "1"] });
   });
   test("hold what they are for, with two to six ticks and no label twice (property)", () => {
     fc.assert(

@@ -39,11 +39,9 @@ export async function forecastOf(
     })),
   );
   const hasty = found.filter(({ source }) => source.why === null);
-  const commit = await secondsEach(() => store.tryCommit(series.length), trials);
+  const commit = store.commitSeconds ?? (await secondsEach(() => store.tryCommit(series.length), trials));
   // What is gathered is committed as well, each time.
-  const each = hasty.flatMap(({ seconds, isWhole }) =>
-    seconds === undefined ? [] : [isWhole === true ? seconds : seconds + commit],
-  );
+  const each = hasty.flatMap(({ seconds }) => (seconds === undefined ? [] : [seconds + commit]));
   const cost = runCost({
     // What keeps a longer interval of its own gives as many fewer.
     series: found.reduce((sum, { source }) => sum + source.series * (everySeconds / source.everySeconds), 0),
@@ -74,8 +72,6 @@ interface Asked {
 interface Measured {
   /** Of Nubrel's processor, for one gathering. */
   readonly seconds: number | undefined;
-  /** Whether that is of everything, storing included. */
-  readonly isWhole?: boolean;
   readonly share: number | null;
   readonly method: string;
 }
@@ -90,7 +86,6 @@ async function measured(
   if (known !== undefined && run?.source.kind === "this-machine")
     return {
       seconds: known,
-      isWhole: true,
       share: known / everySeconds,
       method: "what its last run took; Nubrel gathers it itself, so it is the figure above",
     };

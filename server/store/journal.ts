@@ -6,6 +6,7 @@ import { type Batch, joinBatches } from "../../core/series/batch.ts";
 import { BlockError } from "../../core/chunk/cursor.ts";
 import { type Database, inTransaction } from "../db/pool.ts";
 import { setAside } from "./quarantine-rows.ts";
+import { medianOf } from "../../core/series/select.ts";
 import { seal, unseal } from "./seal.ts";
 import type { Spool } from "./spool.ts";
 import { splitBySlot } from "./split-by-slot.ts";
@@ -15,6 +16,8 @@ const flushEveryMs = 200;
 const flushAtSamples = 20_000;
 const retryAfterMs = 1000;
 const closeWaitsMs = 8000;
+/** What a commit takes of late is the median of so many: one beside which something else was done does not count. */
+const notedCommits = 15;
 /** What may wait while the database is away; about 20 bytes each. */
 const mostWaiting = 5_000_000;
 /** A segment remembers the last value of each series; late samples may open many. The one used longest ago is left. */
@@ -90,6 +93,8 @@ export class Journal {
     | { readonly taken: readonly Waiting[]; readonly batch: Batch; readonly rows: readonly JournalRow[] }
     | undefined;
   #failure: Error | undefined;
+  /** Processor seconds of the last commits. */
+  readonly #seconds: number[] = [];
 
   /**
    * `committed` is called with every batch right after its commit, before its writer is told. `known` are the segments
@@ -131,6 +136,15 @@ export class Journal {
 
   get mostWaiting(): number {
     return this.#most;
+  }
+
+  /**
+   * Processor seconds that a commit takes here of late, with what is told of it and done upon it; undefined before the
+   * first ones.
+   */
+  get commitSeconds(): number | undefined {
+    const { length } = this.#seconds;
+    return length < notedCommits ? undefined : medianOf(Float64Array.from(this.#seconds), length);
   }
 
   /** Slots that may have journal rows. */
@@ -222,6 +236,7 @@ export class Journal {
       this.#unsure = { taken, batch, rows: this.#rowsOf(batch) };
     }
     const { taken, batch, rows } = this.#unsure;
+    const before = process.cpuUsage();
     try {
       if (!this.#mayWrite())
         throw new NotOursError("the connection that holds the database for this server is broken; it is opened anew");
@@ -238,6 +253,12 @@ export class Journal {
     this.#samples -= batch.length;
     this.#committed(batch);
     for (const { done } of taken) done();
+    this.#noteSeconds(process.cpuUsage(before));
+  }
+
+  #noteSeconds({ user, system }: NodeJS.CpuUsage): void {
+    this.#seconds.push((user + system) / 1e6);
+    if (this.#seconds.length > notedCommits) this.#seconds.shift();
   }
 
   #spoolWaiting(): void {

@@ -488,6 +488,11 @@ export class Store {
     await this.expire(nowMs);
   }
 
+  /** Processor seconds that a commit takes here of late; undefined before there were some. */
+  get commitSeconds(): number | undefined {
+    return this.#journal.commitSeconds;
+  }
+
   /** Does what a commit of so many samples takes of this server, and keeps nothing. */
   tryCommit(samples: number): Promise<void> {
     return this.#journal.tryCommit(samples * bytesInJournal);
