@@ -7,6 +7,7 @@ const serverFloors = [
   ["alerting", "briefing", "condition", "differences", "recordings", "steadiness"],
   ["messages"],
   ["quiet"],
+  ["relay"],
   ["dashboards", "rules", "counters", "events", "transfer", "intake"],
   ["reading"],
   ["machines"],

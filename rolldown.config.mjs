@@ -11,6 +11,7 @@ export default defineConfig({
     command: "server/command.ts",
     migrate: "server/migrate.ts",
     worker: "server/worker.ts",
+    relay: "server/relay-main.ts",
   },
   platform: "node",
   external: [/^node:/, /^[^./]/],

@@ -92,6 +92,7 @@ export function pastReaders(world: World): Readonly<Record<WorldSource, PastRead
   let shape: TableShape | undefined;
   return {
     playout: readings(() => machine.gather()),
+    "mast relay": readings(boxAtTheMast(world)),
     gate: snmp("gate", gateState(world), gateNumbers),
     ups: snmp("ups", upsState(world), []),
     "hive controller": readings((second) => {
@@ -122,3 +123,9 @@ function atTime(page: Page, timeMs: number): Page {
   page.timeMs.fill(timeMs, 0, page.length);
   return page;
 }
+
+/** The box on which the relay at the mast runs tells how long it has been up. */
+const boxAtTheMast =
+  (world: World) =>
+  (second: number): readonly Reading[] =>
+    isLost(second) ? [] : [{ counter: "system.uptime", tags: {}, value: second - world.bootOf("mast", second) }];

@@ -13,6 +13,7 @@ export type WorldSource =
   | "vault"
   | "stream"
   | "containers of stream"
+  | "mast relay"
   | "mast"
   | "desk";
 
@@ -133,6 +134,11 @@ export function worldSources(
       kind: "containers",
       settings: { ...base("containers of stream", "stream"), device: containersDevice(socketPath) },
     },
+    "mast relay": {
+      kind: "relay",
+      settings: { ...base("mast relay", "mast"), backDays: 60 },
+    },
+    // asked from there
     mast: {
       kind: "pull",
       settings: {

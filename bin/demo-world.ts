@@ -1,5 +1,5 @@
 import { createSocket } from "node:dgram";
-import { mkdtempSync, rmSync } from "node:fs";
+import { mkdirSync, mkdtempSync, rmSync } from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -9,11 +9,13 @@ import type { FileSeries } from "../core/pages/file-series.ts";
 import { happenings } from "../standins/world/happenings.ts";
 import { insertEvents, listEvents } from "../server/events/event-rows.ts";
 import type { RunningServer } from "../server/running-server.ts";
+import type { Relay } from "../server/relay/there/relay.ts";
 import type { PageIntake, SeriesReader } from "../server/sources/source-run.ts";
 import type { DevicePorts, WorldSender } from "../standins/serve-world.ts";
 import { World } from "../standins/world/world.ts";
 import type { PastPart, PastStretch } from "./past-worker.ts";
 import { type WorldSource, worldMachines, worldSources } from "./demo-sources.ts";
+import { startMastRelay } from "./demo-relay.ts";
 import { makeHistory } from "./demo-history.ts";
 import { makeSampleDashboard } from "./demo-dashboard.ts";
 import { readWorldState, type WorldState, writeWorldState } from "./demo-state.ts";
@@ -35,6 +37,7 @@ export class DemoWorld {
   readonly #folder = mkdtempSync(join(tmpdir(), "nubrel-sample-"));
   readonly #intakes = new Map<WorldSource, PageIntake<MirroredReader>>();
   #devices: Worker | undefined;
+  #relay: Relay | undefined;
   #past: Worker | undefined;
   #progress = 0;
   #stopped = false;
@@ -71,11 +74,13 @@ export class DemoWorld {
     await this.#makeSources(ports, socketPath, sha256);
     await makeSampleDashboard(this.#server.database);
     devices.postMessage({ address: this.#server.address, tokens: await this.#makeTokens() } satisfies SendersStart);
+    await this.#startRelay(state);
     this.#writePast(state);
   }
 
   async stop(): Promise<void> {
     this.#stopped = true;
+    await this.#relay?.close();
     await this.#past?.terminate();
     await this.#devices?.terminate();
     rmSync(this.#folder, { recursive: true, force: true });
@@ -100,11 +105,30 @@ export class DemoWorld {
           },
           credentials,
         );
-      else if (!(await sources.wasRemoved(settings.name))) await sources.create(kind, settings, credentials);
+      else if (!(await sources.wasRemoved(settings.name)))
+        await sources.create(
+          kind,
+          { ...settings, askedFrom: settings.name === "mast" ? (this.#relaySource()?.id ?? null) : null },
+          credentials,
+        );
     }
     for (const [machine, name] of Object.entries(worldMachines))
       if (names.of(machine).friendlyName === "" && Object.keys(names.of(machine).tags).length === 0)
         await names.set(machine, name);
+  }
+
+  #relaySource() {
+    return this.#server.sources.all().find(({ source }) => source.kind === "relay")?.source;
+  }
+
+  async #startRelay(state: WorldState): Promise<void> {
+    const source = this.#relaySource();
+    if (!source) return;
+    const { token } = await this.#server.tokens.create({ name: tokenName, scope: "write", sourceId: source.id });
+    const world = new World(state.began, this.#offsetSeconds);
+    const folder = join(this.#folder, "relay");
+    mkdirSync(folder);
+    this.#relay = await startMastRelay(this.#server, token, { world, folder, log: this.#log });
   }
 
   async #makeTokens(): Promise<Readonly<Record<WorldSender, string>>> {

@@ -12,6 +12,7 @@ if not exist "%FOLDER%" mkdir "%FOLDER%"
 where curl.exe >nul 2>nul || (echo curl.exe is missing; it comes with Windows 10 of 2018 and later. & exit /b 1)
 rem What stands on a command line is seen by every program: the token stands in a file of yours.
 > "%FOLDER%\curl.txt" echo header = "Authorization: Bearer %TOKEN%"
+>> "%FOLDER%\curl.txt" echo user-agent = "nubrel-collector/@VERSION@"
 set "TRUST="
 if not "%PIN%"=="" set "TRUST=--insecure --pinnedpubkey %PIN%"
 set "CURL=curl.exe %TRUST% --silent --show-error --max-time 60 --config "%FOLDER%\curl.txt""

@@ -13,6 +13,8 @@ address='@ADDRESS@'
 token='@TOKEN@'
 interval='@INTERVAL@'
 pin='@PIN@'
+# Which Nubrel handed this file out; its server tells where it has grown old.
+agent='nubrel-collector/@VERSION@'
 
 address="${NUBREL_ADDRESS:-$address}"
 token="${NUBREL_TOKEN:-$token}"
@@ -546,7 +548,7 @@ take_wish() {
 post_by_curl() {
   body="$1"; packing=identity
   has gzip && gzip -c "$1" >"$state/packed" && body="$state/packed" packing=gzip
-  set -- --silent --show-error --max-time 20 --output "$state/answer" --write-out '%{http_code}' --header "Content-Type: $page_type" --header "Content-Encoding: $packing" --data-binary "@$body"
+  set -- --silent --show-error --max-time 20 --output "$state/answer" --write-out '%{http_code}' --header "Content-Type: $page_type" --header "Content-Encoding: $packing" --user-agent "$agent" --data-binary "@$body"
   if [ -n "$own_authority" ]; then set -- "$@" --cacert "$own_authority"
   elif [ -n "$pin" ]; then set -- "$@" --insecure --pinnedpubkey "$pin"; fi
   # What stands on a command line is seen by everybody on the machine: the token goes another way.
@@ -567,7 +569,7 @@ post_by_curl() {
 # GNU's wget reads headers from a file, and tells the status and what it could not do on standard error.
 post_by_gnu_wget() {
   printf 'header = Authorization: Bearer %s\n' "$token" >"$state/wgetrc"
-  set -- -nv --server-response --content-on-error --max-redirect=0 --tries=1 --timeout=20 -O "$state/answer" --header "Content-Type: $page_type" --post-file "$1"
+  set -- -nv --server-response --content-on-error --max-redirect=0 --tries=1 --timeout=20 -O "$state/answer" --user-agent "$agent" --header "Content-Type: $page_type" --post-file "$1"
   if [ -n "$own_authority" ]; then set -- "$@" --ca-certificate "$own_authority"
   elif [ -n "$pin" ]; then set -- "$@" --no-check-certificate --pinnedpubkey "$pin"; fi
   WGETRC="$state/wgetrc" wget "$@" "$address/api/push/openmetrics" 2>"$state/error"
@@ -579,7 +581,7 @@ post_by_gnu_wget() {
 # The small wget of routers checks no certificate, whatever it is told: over https it would hand the token to anybody.
 post_by_small_wget() {
   case "$address" in https:*) trouble "the small wget of this machine checks no certificate, so nothing is sent over https. Install curl or GNU wget"; return 1 ;; esac
-  if wget -O "$state/answer" --header "Authorization: Bearer $token" --header "Content-Type: $page_type" --post-file "$1" "$address/api/push/openmetrics" 2>"$state/error"; then code=200; return 0; fi
+  if wget -O "$state/answer" -U "$agent" --header "Authorization: Bearer $token" --header "Content-Type: $page_type" --post-file "$1" "$address/api/push/openmetrics" 2>"$state/error"; then code=200; return 0; fi
   code="$(sed -n 's/.*HTTP\/[0-9.]* \([0-9][0-9][0-9]\).*/\1/p' "$state/error" | tail -n 1)"
   [ -z "$code" ] || return 0
   wget_trouble; return 1

@@ -22,6 +22,9 @@ export const optionWords = {
   kind: { takes: "WORDS", does: "what sort of event it is; note where it is not said" },
   scope: { takes: "read|manage", does: "what the token may; read where it is not said" },
   name: { takes: "NAME", does: "what the token is called" },
+  token: { takes: "TOKEN", does: "the relay's token, as its server shows it once" },
+  pin: { takes: "PIN", does: "the key that the server must show, as sha256//…" },
+  room: { takes: "SIZE", does: "how much may wait to be sent, as 500M or 2G; 1G where it is not said" },
   yes: { takes: "", does: "without asking" },
   demo: { takes: "", does: "of the sample world's data" },
 };
@@ -99,6 +102,13 @@ export const commands = [
     takes: "reset NAME",
     does: "gives a person a new password, prints it, once, and ends their sign-ins",
     options: ["demo"],
+  },
+  {
+    name: "relay",
+    takes: "[ADDRESS]",
+    does: "gathers at this site for a server at another, which it reaches at the address",
+    more: "Without an address it goes on with the one that it was given before. It has no database; what the server has not taken yet waits on disk.",
+    options: ["token", "pin", "room"],
   },
   {
     name: "doctor",

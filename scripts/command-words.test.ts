@@ -64,7 +64,7 @@ describe("the command line", () => {
 describe("what shells and manuals make of it", () => {
   test.each([
     ["nubrel ba", ["backup"]],
-    ["nubrel re", ["record", "restore", "remove"]],
+    ["nubrel re", ["record", "restore", "relay", "remove"]],
     ["nubrel token --s", ["--scope"]],
     ["nubrel token --scope ", ["read", "manage"]],
     ["nubrel person ", ["reset"]],

@@ -146,8 +146,40 @@ async function database(client) {
       ...(Number.parseInt(version, 10) < 15 && { todo: "15 or later is tested." }),
     },
     ...databaseSettings(settings),
+    ...oldSenders(await sendersOf(client), ownVersion()),
     ...clocksApart(Number(now) - (began + Date.now()) / 2),
   ];
+}
+
+const ownVersion = () => JSON.parse(readFileSync(new URL("../package.json", import.meta.url), "utf8")).version;
+
+/** Collectors and relays, and which version each has told; none of a database that is not set up, or older than that. */
+async function sendersOf(client) {
+  const { rows } = await client
+    .query(
+      `select name, kind, sender_version as version from source
+       where kind in ('collector', 'relay') and removed_at is null order by name`,
+    )
+    .catch(() => ({ rows: [] }));
+  return rows;
+}
+
+/**
+ * What sends and is of another version than this one; one line where none is.
+ * @param {readonly { name: string, kind: string, version: string | null }[]} senders
+ */
+export function oldSenders(senders, version) {
+  const old = senders.filter((sender) => sender.version !== version);
+  if (senders.length > 0 && old.length === 0)
+    return [{ what: "collectors", found: `all ${senders.length} are of version ${version}` }];
+  return old.map(({ name, kind, version: its }) => ({
+    what: kind,
+    found: `${name} ${its === null ? "has told no version" : `is of version ${its}`}; this is ${version}`,
+    todo:
+      kind === "relay"
+        ? "Bring Nubrel there to this version and start it again."
+        : "Install it anew: make a new token on its page under Sources and paste the line.",
+  }));
 }
 
 /** What PostgreSQL is set to, where that is not as safe as it should be; one line where all of it is. */

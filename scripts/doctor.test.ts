@@ -2,7 +2,7 @@ import { execFileSync } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { afterAll, expect, test } from "vitest";
+import { afterAll, describe, expect, test } from "vitest";
 import {
   backupsStand,
   certificate,
@@ -10,6 +10,7 @@ import {
   databaseSettings,
   findingWords,
   kept,
+  oldSenders,
   secret,
   space,
   versions,
@@ -91,4 +92,27 @@ test("each finding is a line, what to do stands beneath it", () => {
       { what: "rights", found: "key is 0644", todo: "chmod 600 key" },
     ]),
   ).toBe("  disk    1.0 GB free\n! rights  key is 0644\n          chmod 600 key");
+});
+
+describe("what sends", () => {
+  const senders = [
+    { name: "vault", kind: "collector", version: "0.2.0" },
+    { name: "hive", kind: "collector", version: "0.1.0" },
+    { name: "attic", kind: "collector", version: null },
+    { name: "mast", kind: "relay", version: "0.1.0" },
+  ];
+  test("is told where it is of another version, or tells none", () => {
+    expect(oldSenders(senders, "0.2.0").map(({ what, found }) => `${what}: ${found}`)).toEqual([
+      "collector: hive is of version 0.1.0; this is 0.2.0",
+      "collector: attic has told no version; this is 0.2.0",
+      "relay: mast is of version 0.1.0; this is 0.2.0",
+    ]);
+    for (const found of oldSenders(senders, "0.2.0")) expect(found).toHaveProperty("todo");
+  });
+  test("is well where all are of this one, and nothing is said where there is none", () => {
+    expect(oldSenders(senders.slice(0, 1), "0.2.0")).toEqual([
+      { what: "collectors", found: "all 1 are of version 0.2.0" },
+    ]);
+    expect(oldSenders([], "0.2.0")).toEqual([]);
+  });
 });

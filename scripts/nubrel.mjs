@@ -1,4 +1,4 @@
-// `bin/nubrel`: start, demo, export, import, backup, restore, token, doctor, remove. Plain Node.js, as it must run
+// `bin/nubrel`: start, demo, export, import, backup, restore, token, relay, doctor, remove. Plain Node.js, as it must run
 // before anything is installed.
 import { spawn } from "node:child_process";
 import { createReadStream, existsSync, rmSync } from "node:fs";
@@ -20,6 +20,7 @@ import { findingWords, lookAround } from "./doctor.mjs";
 import { ensureRoles } from "./database-roles.mjs";
 import { ensurePostgres, findPostgres, findPostgresClient } from "./debian-packages.mjs";
 import { ensureNodePackages } from "./node-packages.mjs";
+import { relaySettings } from "./relay.mjs";
 import { giveTo } from "./server-account.mjs";
 import { runMain, Told, WronglyAsked } from "./told.mjs";
 
@@ -59,6 +60,8 @@ await runMain(async () => {
       );
     case "new-keys":
       return await newKeys(demo);
+    case "relay":
+      return await relay(file, values);
     case "doctor":
       return await examine(demo);
     case "health":
@@ -71,6 +74,15 @@ await runMain(async () => {
       throw new WronglyAsked(`There is no command "${command}".\n\n${allHelp()}`);
   }
 });
+
+/** Gathers here for a server elsewhere, until Ctrl+C. */
+async function relay(address, said) {
+  const settings = relaySettings(join(dataFolder(process.env), "relay"), address, said);
+  await ensureNodePackages(root);
+  await ensureBuilt(root);
+  say(`  Gathering here for ${settings.to}. Ctrl+C stops it.`);
+  return await run(process.execPath, [join(root, "dist/server/relay.js")], { NUBREL_RELAY: JSON.stringify(settings) });
+}
 
 /** Whether the server that runs with the data works; what watches a container asks for no more. */
 async function tellHealth(demo) {

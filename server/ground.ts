@@ -13,6 +13,7 @@ import { hearsOf } from "./people/sight.ts";
 import { signInKey } from "./people/signed-in.ts";
 import { Tokens } from "./people/tokens.ts";
 import type { ServerOptions } from "./running-server.ts";
+import { RelayDesk } from "./relay/relay-desk.ts";
 import { SecretBox } from "./sources/secret-box.ts";
 import { Sources } from "./sources/sources.ts";
 import { Keeping } from "./store/keeping.ts";
@@ -36,6 +37,7 @@ export async function openGround(
     noteEvents: (events: readonly NewEvent[]) => insertEvents(database, events),
   };
   const sources = open.use(await Sources.open(database, store, box, log, heard));
+  const relays = open.use(new RelayDesk(sources, log));
   const names = await MachineNames.open(database);
   const machines = new MachineList(store, sources, names);
   const tokens = new Tokens(database);
@@ -56,6 +58,7 @@ export async function openGround(
     pool,
     keeping,
     sources,
+    relays,
     names,
     machines,
     tokens,

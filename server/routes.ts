@@ -17,6 +17,8 @@ import { type Request, Router } from "express";
 import { Rehearser } from "./rules/rehearser.ts";
 import { LargeBodies } from "./intake/large-bodies.ts";
 import { otlpRouter } from "./intake/otlp-router.ts";
+import type { RelayDesk } from "./relay/relay-desk.ts";
+import { relayRouter } from "./relay/relay-router.ts";
 import { pushRouter } from "./intake/push-router.ts";
 import type { Alerting } from "./alerting/alerting.ts";
 import { alertingRouter } from "./alerting/alerting-router.ts";
@@ -99,6 +101,7 @@ export interface AnsweringParts {
   readonly box: SecretBox;
   readonly live: LiveHub;
   readonly sources: Sources;
+  readonly relays: RelayDesk;
   readonly names: MachineNames;
   readonly machines: MachineList;
   readonly tokens: Tokens;
@@ -174,6 +177,7 @@ function sendersOf(parts: AnsweringParts): Router {
     ),
   );
   router.use("/api", pushRouter(tokens, sources, bodies));
+  router.use("/api", relayRouter({ database, tokens, sources, desk: parts.relays }));
   router.use(windowsListRouter(tokens, database));
   router.post("/api/events", sentEvents({ database, live, tokens, sources, commandToken }));
   router.post("/api/recordings/:id/runs", sentRuns(parts));
@@ -268,7 +272,7 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     ),
     eventsRouter({ database, live, tokens, sources, commandToken }),
     sourcesRouter(sources, alerting.changed),
-    tryingRouter(sources),
+    tryingRouter(sources, (relay, asked) => parts.relays.ask(relay, asked)),
     receivedRouter(sources),
     windowsCountersRouter(sources, database),
     transportRouter(transport),

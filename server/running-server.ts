@@ -12,6 +12,7 @@ import type { SendingParts } from "./planning/month/month-sending.ts";
 import type { Recordings } from "./recordings/recordings.ts";
 import type { Sources } from "./sources/sources.ts";
 import type { Store } from "./store/store.ts";
+import type { Transport } from "./transport/transport.ts";
 import type { Executor } from "./work/executor.ts";
 
 export interface RunningServer {
@@ -27,6 +28,7 @@ export interface RunningServer {
   readonly sources: Sources;
   readonly names: MachineNames;
   readonly tokens: Tokens;
+  readonly transport: Transport;
   readonly live: LiveHub;
   readonly pool: Executor;
   readonly recordings: Recordings;

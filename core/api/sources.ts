@@ -44,6 +44,16 @@ export interface WalkedNumber {
   readonly kind: "total" | "level";
 }
 
+/** How a relay stood when it last asked for work. */
+export interface RelayStanding {
+  readonly version: string;
+  readonly seenMs: number;
+  /** What waits there to be sent. */
+  readonly waiting: { readonly records: number; readonly bytes: number; readonly sinceMs: number | null };
+  /** How many of the oldest had to go because more waited than there is room for. */
+  readonly dropped: number;
+}
+
 /** A source and how it stands; times in ms, null where there is none yet. */
 export interface SourceView extends Source {
   readonly state: SourceState;
@@ -64,6 +74,8 @@ export interface SourceView extends Source {
   readonly clockBehindMs: number | null;
   /** How late its samples come by measuring, ms. */
   readonly measuredLateMs: number;
+  /** Of a relay that has been there since this server started; null else. */
+  readonly relay: RelayStanding | null;
 }
 
 /** How a source stood from then until then, ms. */
@@ -136,7 +148,7 @@ export type SourceBody = Pick<SourceSettings, "name" | "machine" | "intervalMs">
   Partial<SourceSettings> & { readonly credentials?: Credentials | undefined };
 
 /** What is to be tried before it is saved; with `id`, as that source with other settings. */
-export type TryBody = Partial<Pick<SourceSettings, "address" | "device" | "trust" | "take" | "tags">> & {
+export type TryBody = Partial<Pick<SourceSettings, "address" | "device" | "trust" | "take" | "tags" | "askedFrom">> & {
   readonly machine: string;
   readonly credentials?: Credentials | undefined;
   readonly id?: number;
@@ -149,6 +161,7 @@ export const trySource = route("POST", "/sources/try")<TryBody, TryAnswer>();
 export const walkSource = route("POST", "/sources/walk")<
   {
     readonly device: SnmpDevice;
+    readonly askedFrom?: number | null;
     readonly credentials?: Credentials | undefined;
     readonly id?: number;
     readonly after?: string | undefined;

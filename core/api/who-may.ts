@@ -218,6 +218,8 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
   "send alone": [
     "POST /push/openmetrics",
     "POST /push/csv",
+    "POST /relay/work",
+    "POST /relay/records",
     "POST /v1/metrics",
     "GET /collector/:system",
     "GET /windows-counters",

@@ -56,6 +56,8 @@ export interface SourceSettings {
   readonly lateMs?: number | null;
   /** Of what sends: how many days back it may write; one where nothing is said. */
   readonly backDays?: number;
+  /** The relay that asks it where that stands; null or absent where this server does. */
+  readonly askedFrom?: number | null;
   /** How tables that it sends are read, once a person has confirmed it. */
   readonly csv: TableShape | null;
 }
@@ -73,6 +75,8 @@ export interface Source extends SourceSettings {
   readonly kind: SourceKind;
   readonly credentials: Credentials["kind"];
   readonly pause: Pause | null;
+  /** Of a collector or a relay that has told which version it is of; null of others. */
+  readonly senderVersion: string | null;
 }
 
 export type SourceState = "waiting" | "reporting" | "late" | "silent" | "paused";

@@ -34,6 +34,7 @@ const tables = [
   "recording",
   "recording_run",
   "recording_samples",
+  "relay_taken",
   "rollup_1h",
   "rollup_5m",
   "rollup_due",

@@ -2,6 +2,7 @@ import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { type Request, Router } from "express";
 import type { Tokens } from "../people/tokens.ts";
+import { version } from "../version.ts";
 import { projectRoot } from "../project-root.ts";
 import type { Sources } from "../sources/sources.ts";
 import { bearerOf, writeToken } from "../people/bearer.ts";
@@ -39,6 +40,7 @@ export function collectorRouter(
       TOKEN: bearerOf(request) as string,
       INTERVAL: String(Math.max(1, Math.round(intervalMs / 1000))),
       PIN: pin,
+      VERSION: version,
       AUTHORITY: authorityPem.trim(),
     };
     const text = readFileSync(join(projectRoot, file), "utf8").replace(/@([A-Z]+)@/g, (whole, name: string) =>

@@ -77,16 +77,22 @@ async function serving(
   pair?: KeyPair,
 ): Promise<{
   readonly port: number;
-  readonly seen: { readonly token: string | undefined; readonly status: number; readonly body: string }[];
+  readonly seen: {
+    readonly token: string | undefined;
+    readonly agent: string | undefined;
+    readonly status: number;
+    readonly body: string;
+  }[];
 }> {
-  const seen: { token: string | undefined; status: number; body: string }[] = [];
+  const seen: { token: string | undefined; agent: string | undefined; status: number; body: string }[] = [];
   const listener: RequestListener = (request, response) => {
     const pieces: Buffer[] = [];
     request.on("data", (piece) => pieces.push(piece));
     request.on("end", () => {
       const body = Buffer.concat(pieces).toString("latin1");
       const code = status(request, body);
-      seen.push({ token: request.headers.authorization, status: code, body });
+      const { authorization, "user-agent": agent } = request.headers;
+      seen.push({ token: authorization, agent, status: code, body });
       response
         .writeHead(code, { "content-type": "application/problem+json" })
         .end(JSON.stringify({ title: "t", detail: `told with ${code}` }));
@@ -117,6 +123,7 @@ function collecting(
       .replace("@TOKEN@", token)
       .replace("@INTERVAL@", "1")
       .replace("@PIN@", pin)
+      .replace("@VERSION@", "9.8.7")
       .replace("@AUTHORITY@", pem.trim()),
   );
   const child = spawn("/bin/sh", [script, "run"], {
@@ -141,7 +148,7 @@ describe.each(there)("%s", (fetcher) => {
     const { port, seen } = await serving(() => 200);
     const { said, state } = collecting(fetcher, `http://127.0.0.1:${port}`);
     await expect.poll(() => seen.length, { timeout: 10_000 }).toBeGreaterThan(0);
-    expect(seen[0]?.token).toBe(`Bearer ${token}`);
+    expect(seen[0]).toMatchObject({ token: `Bearer ${token}`, agent: "nubrel-collector/9.8.7" });
     await expect.poll(() => waiting(state)).toBe(0);
     expect(said().trim().split("\n")).toHaveLength(1);
   });

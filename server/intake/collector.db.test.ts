@@ -22,6 +22,7 @@ import { machineFiles } from "../gather/this-machine/machine-files.ts";
 import { MachineGatherer } from "../gather/this-machine/machine-gatherer.ts";
 import { projectRoot } from "../project-root.ts";
 import { startServer } from "../compose.ts";
+import { version } from "../version.ts";
 import { HttpClient } from "../testing/http-client.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 
@@ -421,12 +422,26 @@ describe("running", () => {
     ).text();
     expect(fetched).toContain(`address='${server.address}'\ntoken='${token}'\ninterval='5'\n`);
     expect(fetched).not.toMatch(/@[A-Z]+@/);
+    expect(fetched).toContain(`\nagent='nubrel-collector/${version}'\n`);
     expect((await fetch(`${server.address}/collector/linux`)).status).toBe(401);
     expect(
       await (
         await fetch(`${server.address}/collector/windows`, { headers: { authorization: `Bearer ${token}`, host: "x" } })
       ).text(),
     ).toContain(`set "TOKEN=${token}"\r\n`);
+  });
+  test("which version it is of is kept, for whoever looks where one has grown old", async () => {
+    const push = (agent: string) =>
+      fetch(`${server.address}/api/push/openmetrics`, {
+        ...{ method: "POST", body: "looks 1\n" },
+        headers: { authorization: `Bearer ${token}`, "content-type": "text/plain", "user-agent": agent },
+      });
+    const kept = async () =>
+      (await db.database.query("select sender_version as told from source where id = $1::int", [id])).rows[0].told;
+    expect((await push("nubrel-collector/0.0.9")).status).toBe(200);
+    await expect.poll(kept).toBe("0.0.9");
+    expect((await push("something else")).status).toBe(200);
+    expect(await view()).toMatchObject({ senderVersion: "0.0.9" });
   });
   test("sends in batches, under the catalogue's names", async () => {
     const collector = start();

@@ -130,6 +130,8 @@ export async function runOf(tokens: Tokens, sources: Sources, request: Request):
 }
 
 async function pushPage(run: SourceRun, request: Request, sources: Sources): Promise<PushAnswer> {
+  const tells = /^nubrel-collector\/([\w.-]{1,50})$/.exec(request.headers["user-agent"] ?? "");
+  if (tells && run.source.kind === "collector") sources.noteSenderVersion(run, tells[1] as string);
   const contentType = request.headers["content-type"] ?? "";
   const dialect: Dialect = /openmetrics-text/i.test(contentType) ? "openmetrics" : "text";
   const nowMs = Date.now();

@@ -135,6 +135,8 @@ test("a route that stands in no row of the table is not served, by a value nor b
     "POST /import",
     "POST /push/csv",
     "POST /push/openmetrics",
+    "POST /relay/records",
+    "POST /relay/work",
     "POST /v1/metrics",
     "PUT /windows-counters",
   ]);

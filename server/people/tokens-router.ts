@@ -53,7 +53,7 @@ export function tokensRouter(tokens: Tokens, sources: Sources, live: LiveHub): R
         "you-may-not-do-this",
         "Others than owners make tokens for sources that send, and no more.",
       );
-    if (sourceId !== null && !["push", "collector"].includes(sources.find(sourceId)?.source.kind ?? ""))
+    if (sourceId !== null && !["push", "collector", "relay"].includes(sources.find(sourceId)?.source.kind ?? ""))
       throw new Problem(422, "the-request-does-not-fit", '"sourceId" is not a source that sends');
     if (body.until) assertToCome(body.until);
     const { token, view } = await tokens.create({ ...body, by: nameOf(request) });

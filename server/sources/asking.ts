@@ -17,6 +17,8 @@ const notedTimes = 15;
 const mostKnown = 50;
 const knownAfter = 10;
 
+type AskedSource = Pick<Source, "id" | "kind" | "intervalMs">;
+
 interface AskingParts {
   /** Asks once, for everything or for what is wanted in haste. */
   readonly ask: (nowMs: number, only?: Haste) => Promise<void>;
@@ -30,7 +32,7 @@ interface AskingParts {
  * is asked one thing at a time.
  */
 export class Asking {
-  readonly #source: Source;
+  readonly #source: AskedSource;
   readonly #parts: AskingParts;
   readonly #offsetMs: number;
   readonly #usual: Schedule;
@@ -44,7 +46,7 @@ export class Asking {
   /** What each haste took, by what it wanted. */
   readonly #hastes = new LRUCache<string, number>({ max: mostKnown });
 
-  constructor(source: Source, parts: AskingParts) {
+  constructor(source: AskedSource, parts: AskingParts) {
     this.#source = source;
     this.#parts = parts;
     const isOwn = source.kind === "this-machine";
@@ -146,6 +148,6 @@ const ofLate = (seconds: readonly number[]): number | undefined =>
   seconds.length === 0 ? undefined : medianOf(Float64Array.from(seconds), seconds.length);
 
 /** The same for a source after every start, spread over sources. */
-function jitterMs({ id, intervalMs }: Source): number {
+function jitterMs({ id, intervalMs }: AskedSource): number {
   return Math.floor((((id * 0x9e3779b1) >>> 0) / 2 ** 32) * Math.min(intervalMs / 2, mostJitterMs));
 }

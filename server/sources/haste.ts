@@ -31,6 +31,7 @@ export function whyNotFaster(kind: SourceKind, sentTables: boolean): string | un
     return sentTables
       ? "its collector gathers by the system's own tool, whose interval is fixed when it starts"
       : undefined;
+  if (kind === "relay") return undefined;
   if (kind === "flow") return "its routers export at an interval of their own";
   return sends({ kind }) ? "it only sends, at an interval of its own" : undefined;
 }

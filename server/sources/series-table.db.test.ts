@@ -37,6 +37,7 @@ const source = (machine: string, more: Partial<Source> = {}): Source => ({
   device: null,
   credentials: "none",
   pause: null,
+  senderVersion: null,
   tags: {},
   take: [],
   csv: null,

@@ -5,7 +5,9 @@ import type { Page } from "../../core/pages/page.ts";
 import type { MachineEvent } from "../../core/events/machine-event.ts";
 import type { IntakeLimits } from "../../core/sources/intake-limits.ts";
 import type { Credentials, PullAddress, Source } from "../../core/sources/source.ts";
-import type { DeviceGatherer } from "../gather/device-gatherer.ts";
+import type { RelayRecord, SentFailure, SentPage, SentReadings } from "../../core/relay/relay-wire.ts";
+import { TextError } from "../../core/pages/text-error.ts";
+import type { DeviceGatherer, Gathered } from "../gather/device-gatherer.ts";
 import { openDevice } from "../gather/open-device.ts";
 import { PageAsker, type PulledPage } from "../gather/pull/pull-page.ts";
 import { diagnose } from "../transport/diagnose.ts";
@@ -81,21 +83,11 @@ export class SourceGathering {
     try {
       // Rules of the source give counters other names: then it is asked for everything, and what is wanted is taken.
       const wanted = run.source.take.length > 0 ? undefined : only?.counters;
-      const { readings, leftOut, raw, rawType, events, certificateUntilMs } = await gatherer.gather(nowMs, wanted);
+      const gathered = await gatherer.gather(nowMs, wanted);
       if (!this.#parts.isRunning(run)) return;
-      if (!only) {
-        run.keepRaw(Buffer.from(raw), rawType, nowMs);
-        run.certificateUntilMs = certificateUntilMs;
-      }
-      const intake = run.lendReadings();
-      const page = intake.reader.read(readings, undefined, leftOut);
-      if (!only) run.lastReadings = { reader: intake.reader, page };
       // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
-      this.#note(run, run.take(intake, page, nowMs, { tookMs: performance.now() - began, only }));
-      run.giveBack("readings", intake);
-      const { id: sourceId, machine } = run.source;
-      if (events && events.length > 0)
-        await this.#parts.noteEvents?.(events.map((event) => ({ ...event, machine, sourceId })));
+      this.#note(run, takeReadings(run, gathered, { nowMs, tookMs: performance.now() - began, only }));
+      await this.#noteEvents(run, gathered.events ?? []);
     } catch (error) {
       if (this.#closed || !this.#parts.isRunning(run)) return;
       if (!(error instanceof PullError))
@@ -116,6 +108,34 @@ export class SourceGathering {
     }
   }
 
+  /**
+   * Takes what a relay gathered, at the time that it had there. Resolves when it is durable; what cannot be read is a
+   * failure of the source.
+   */
+  async takeSent(run: SourceRun, sent: Sent, haste: Haste | undefined): Promise<void> {
+    const { tookMs, atMs } = sent;
+    const only = sent.isHasty ? (haste ?? wantsAll) : undefined;
+    const when = { nowMs: Date.now(), atMs, tookMs, only };
+    if (sent.kind === "failed") return run.failed(sent.failure);
+    const certificateUntilMs = sent.certificateUntilMs ?? undefined;
+    if (sent.kind === "readings") {
+      await takeReadings(run, { ...sent, leftOut: new Map(sent.leftOut), certificateUntilMs }, when);
+      return await this.#noteEvents(run, sent.events);
+    }
+    try {
+      const page = { ...sent, bytes: Buffer.from(sent.bytes, "base64"), certificateUntilMs };
+      await (await takePage(run, page, when)).stored;
+    } catch (error) {
+      if (!(error instanceof TextError)) throw error;
+      run.failed(failureOf(await diagnose(error, run.source.address as PullAddress), atMs));
+    }
+  }
+
+  async #noteEvents(run: SourceRun, events: NonNullable<Gathered["events"]>): Promise<void> {
+    const { id: sourceId, machine } = run.source;
+    if (events.length > 0) await this.#parts.noteEvents?.(events.map((event) => ({ ...event, machine, sourceId })));
+  }
+
   /** Follows what is being stored to its end, which nobody waits for but the end of the server. */
   #note(run: SourceRun, taking: Promise<unknown>): void {
     const write = taking
@@ -130,14 +150,10 @@ export class SourceGathering {
     let pulled: PulledPage | undefined;
     try {
       pulled = await asker.ask(this.#parts.limits().bodyBytes);
-      if (!only) run.keepRaw(pulled.bytes, pulled.contentType, nowMs);
       if (pulled.clock) run.noteDate(pulled.clock);
-      run.certificateUntilMs = pulled.certificateUntilMs;
-      const intake = run.lendPages(pulled.dialect);
-      const page = await readInPieces(intake.reader, pulled.bytes);
+      const { stored } = await takePage(run, pulled, { nowMs, tookMs: pulled.tookMs, only });
       // Not awaited: while the database is away, gathering goes on and the journal keeps what waits.
-      this.#note(run, run.take(intake, page, nowMs, { tookMs: pulled.tookMs, only }));
-      run.giveBack(pulled.dialect, intake);
+      this.#note(run, stored);
     } catch (error) {
       if (this.#closed || !this.#parts.isRunning(run)) return;
       run.failed(
@@ -148,6 +164,51 @@ export class SourceGathering {
       );
     }
   }
+}
+
+/** When something was gathered; at another time than now by a relay, whose clock has it then. */
+interface When {
+  readonly nowMs: number;
+  readonly atMs?: number;
+  readonly tookMs: number;
+  readonly only: Haste | undefined;
+}
+
+/** What a relay gathered of a source in one go. */
+export type Sent = Pick<RelayRecord, "atMs" | "tookMs" | "isHasty"> & (SentReadings | SentPage | SentFailure);
+
+/** Of what was gathered in haste for somebody who has gone since, all is kept. */
+const wantsAll: Haste = { everyMs: 0, untilMs: 0, counters: new Set(), wants: () => true };
+
+/** Stores what a device said. Resolves when it is durable. */
+function takeReadings(run: SourceRun, gathered: Gathered, { nowMs, atMs, tookMs, only }: When): Promise<unknown> {
+  const { readings, leftOut, raw, rawType, certificateUntilMs } = gathered;
+  if (!only) {
+    if (raw !== "") run.keepRaw(Buffer.from(raw), rawType, atMs ?? nowMs);
+    run.certificateUntilMs = certificateUntilMs;
+  }
+  const intake = run.lendReadings();
+  const page = intake.reader.read(readings, atMs, leftOut);
+  if (!only) run.lastReadings = { reader: intake.reader, page };
+  const stored = run.take(intake, page, nowMs, { tookMs, only });
+  run.giveBack("readings", intake);
+  return stored;
+}
+
+/** Reads a page; `stored` resolves when it is durable. Throws TextError. */
+async function takePage(
+  run: SourceRun,
+  { dialect, bytes, contentType, certificateUntilMs }: Omit<PulledPage, "tookMs" | "clock">,
+  { nowMs, atMs, tookMs, only }: When,
+): Promise<{ readonly stored: Promise<unknown> }> {
+  if (!only) run.keepRaw(bytes, contentType, atMs ?? nowMs);
+  run.certificateUntilMs = certificateUntilMs;
+  const intake = run.lendPages(dialect);
+  const read = await readInPieces(intake.reader, bytes);
+  const page = atMs === undefined ? read : { ...read, timeMs: read.timeMs.map((ms) => (Number.isNaN(ms) ? atMs : ms)) };
+  const stored = run.take(intake, page, nowMs, { tookMs, only });
+  run.giveBack(dialect, intake);
+  return { stored };
 }
 
 /** Bytes of a page that are read before others get their turn. */

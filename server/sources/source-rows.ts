@@ -3,7 +3,7 @@ import type { Credentials, Pause, Source, SourceSettings } from "../../core/sour
 import type { Database } from "../db/pool.ts";
 
 const columns = `id, name, kind, machine, interval_ms as "intervalMs", tells_silence as "tellsSilence",
-  address, trust, device, credentials, tags, take, csv, pause, late_ms as "lateMs", back_days as "backDays"`;
+  address, trust, device, credentials, tags, take, csv, pause, late_ms as "lateMs", back_days as "backDays", asked_from as "askedFrom", sender_version as "senderVersion"`;
 
 export async function listSources(database: Database): Promise<readonly Source[]> {
   const { rows } = await database.query<Source>(`select ${columns} from source where removed_at is null order by id`);
@@ -18,6 +18,11 @@ export async function listFormerMachines(database: Database): Promise<readonly s
   return rows.map(({ machine }) => machine);
 }
 
+/** Notes of which version what sends for a source is. */
+export async function writeSenderVersion(database: Database, id: number, version: string): Promise<void> {
+  await database.query("update source set sender_version = $2::text where id = $1::int", [id, version]);
+}
+
 /** The secret of a source as it was sealed. */
 export async function readSecret(database: Database, id: number): Promise<Buffer | undefined> {
   const { rows } = await database.query<{ secret: Buffer | null }>("select secret from source where id = $1::int", [
@@ -28,8 +33,8 @@ export async function readSecret(database: Database, id: number): Promise<Buffer
 
 export async function insertSource(database: Database, kind: SourceKind, settings: SourceSettings): Promise<Source> {
   const { rows } = await database.query<Source>(
-    `insert into source (kind, name, machine, interval_ms, tells_silence, address, trust, device, tags, take, csv, late_ms, back_days)
-     values ($1::text, $2::text, $3::text, $4::bigint, $5::boolean, $6::jsonb, $7::jsonb, $8::jsonb, $9::jsonb, $10::jsonb, $11::jsonb, $12::int, $13::int)
+    `insert into source (kind, name, machine, interval_ms, tells_silence, address, trust, device, tags, take, csv, late_ms, back_days, asked_from)
+     values ($1::text, $2::text, $3::text, $4::bigint, $5::boolean, $6::jsonb, $7::jsonb, $8::jsonb, $9::jsonb, $10::jsonb, $11::jsonb, $12::int, $13::int, $14::int)
      returning ${columns}`,
     [kind, ...valuesOf(settings)],
   );
@@ -44,7 +49,7 @@ export async function updateSource(
 ): Promise<Source | undefined> {
   const { rows } = await database.query<Source>(
     `update source
-     set name = $2::text, machine = $3::text, former_machines = case when machine = $3::text then former_machines else array_append(former_machines, machine) end, interval_ms = $4::bigint, tells_silence = $5::boolean, address = $6::jsonb, trust = $7::jsonb, device = $8::jsonb, tags = $9::jsonb, take = $10::jsonb, csv = $11::jsonb, late_ms = $12::int, back_days = $13::int
+     set name = $2::text, machine = $3::text, former_machines = case when machine = $3::text then former_machines else array_append(former_machines, machine) end, interval_ms = $4::bigint, tells_silence = $5::boolean, address = $6::jsonb, trust = $7::jsonb, device = $8::jsonb, tags = $9::jsonb, take = $10::jsonb, csv = $11::jsonb, late_ms = $12::int, back_days = $13::int, asked_from = $14::int
      where id = $1::int and removed_at is null
      returning ${columns}`,
     [id, ...valuesOf(settings)],
@@ -106,6 +111,7 @@ function valuesOf({
   csv,
   lateMs = null,
   backDays = 1,
+  askedFrom = null,
 }: SourceSettings): unknown[] {
   return [
     name,
@@ -120,6 +126,7 @@ function valuesOf({
     csv && JSON.stringify(csv),
     lateMs,
     backDays,
+    askedFrom,
   ];
 }
 

@@ -1,6 +1,6 @@
 import type { IntakeLimits } from "../../core/sources/intake-limits.ts";
 import type { SourceFailure } from "../../core/sources/source-failure.ts";
-import type { SourceView } from "../../core/api/sources.ts";
+import type { RelayStanding, SourceView } from "../../core/api/sources.ts";
 import type { KnownColumns } from "../../core/formats/csv/columns.ts";
 import type { FileSeries } from "../../core/pages/file-series.ts";
 import type { Page } from "../../core/pages/page.ts";
@@ -75,6 +75,10 @@ export class SourceRun {
   nextMs: number | undefined;
   /** When the certificate that it shows ends. */
   certificateUntilMs: number | undefined;
+  /** Of which version what sends for it is. */
+  senderVersion: string | null;
+  /** How a relay stands. */
+  relay: RelayStanding | undefined;
   /** What a device said last, for trying rules on it. */
   lastReadings: { readonly reader: ReadingsReader; readonly page: Page } | undefined;
 
@@ -93,6 +97,7 @@ export class SourceRun {
     before?: SourceRun,
   ) {
     this.source = source;
+    this.senderVersion = before?.senderVersion ?? source.senderVersion;
     this.#store = parts.store;
     this.#spells = parts.spells;
     this.#limits = parts.limits;
@@ -120,6 +125,7 @@ export class SourceRun {
     this.lastReadings = before.lastReadings;
     this.certificateUntilMs = before.certificateUntilMs;
     this.#failures = before.#failures;
+    this.relay = before.relay;
   }
 
   get heardMs(): number | undefined {
@@ -255,6 +261,7 @@ export class SourceRun {
     const taken = this.#taken;
     return {
       ...this.source,
+      senderVersion: this.senderVersion,
       state: stateOf(this.source, this.#heardMs, this.#sinceMs, nowMs),
       heardMs: this.#heardMs ?? null,
       tookMs: this.#tookMs ?? null,
@@ -268,6 +275,7 @@ export class SourceRun {
       certificateUntilMs: this.certificateUntilMs ?? null,
       clockBehindMs: this.#clock.behindMs ?? this.#dates.behindMs ?? null,
       measuredLateMs: this.#clock.lateMs,
+      relay: this.relay ?? null,
     };
   }
 }

@@ -171,6 +171,7 @@ const settings = {
   csv: tableShapeSchema.allow(null).default(null),
   lateMs: Joi.number().integer().min(0).max(86_400_000).allow(null).default(null),
   backDays: Joi.number().integer().min(1).max(3650).default(1),
+  askedFrom: Joi.number().integer().allow(null).default(null),
   credentials: credentialsSchema,
 };
 
@@ -218,6 +219,7 @@ export const trySchema = Joi.object<{
   take: SourceSettings["take"];
   tags: SourceSettings["tags"];
   machine: string;
+  askedFrom: number | null;
   id?: number;
 }>({
   id: Joi.number().integer(),
@@ -228,16 +230,24 @@ export const trySchema = Joi.object<{
   take: settings.take,
   tags: settings.tags,
   machine: Joi.string().trim().max(200).allow("").default("machine"),
+  askedFrom: settings.askedFrom,
 }).custom((value, helpers) =>
   (value.address === null) === (value.device === null)
     ? helpers.message({ custom: '"address" or "device" is needed, and only one of them' })
     : value,
 );
 
-export const walkSchema = Joi.object<{ device: SnmpDevice; credentials?: Credentials; id?: number; after?: string }>({
+export const walkSchema = Joi.object<{
+  device: SnmpDevice;
+  credentials?: Credentials;
+  askedFrom: number | null;
+  id?: number;
+  after?: string;
+}>({
   id: Joi.number().integer(),
   device: snmpDeviceSchema.required(),
   credentials: credentialsSchema,
+  askedFrom: settings.askedFrom,
   after: Joi.string()
     .max(300)
     .pattern(/^1(\.\d{1,10})+$/),

@@ -28,6 +28,7 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
     const { kind, credentials, ...settings } = body;
     assertSpeaks(settings.device, credentials?.kind ?? "none");
     assertInterval(kind, settings.intervalMs);
+    assertAskedFrom(sources, kind, settings.askedFrom);
     const run = await unlessTaken(() => sources.create(kind, settings, credentials), settings);
     return run.view(Date.now());
   });
@@ -38,6 +39,7 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
     const { source } = foundSource(sources, params.id);
     const { credentials, ...settings } = body;
     assertFits(source, settings, credentials?.kind ?? source.credentials);
+    assertAskedFrom(sources, source.kind, settings.askedFrom);
     const fixed =
       source.kind === "this-machine"
         ? { ...settings, machine: source.machine, intervalMs: source.intervalMs }
@@ -61,12 +63,7 @@ export function sourcesRouter(sources: Sources, news: () => void): Router {
 
   serve(router, routes.removeSource, {}, async ({ params }) => {
     const { source } = foundSource(sources, params.id);
-    if (source.kind === "this-machine")
-      throw new Problem(
-        409,
-        "this-machine-stays",
-        "The machine that Nubrel runs on is always gathered; it can be paused.",
-      );
+    assertMayGo(sources, source);
     await sources.remove(source.id);
   });
 
@@ -119,6 +116,38 @@ function assertSpeaks(device: Device | null, credentials: Credentials["kind"]): 
       ? '"credentials" are needed for version 3: a user and its keys; a community is of versions 1 and 2c'
       : `"credentials" are of version 3: version ${device.version} needs a community`,
   );
+}
+
+/** This machine stays, and so does a relay from which something is asked. Throws Problem. */
+function assertMayGo(sources: Sources, source: Source): void {
+  if (source.kind === "this-machine")
+    throw new Problem(
+      409,
+      "this-machine-stays",
+      "The machine that Nubrel runs on is always gathered; it can be paused.",
+    );
+  const asked = sources.all().filter((run) => run.source.askedFrom === source.id);
+  if (asked.length > 0)
+    throw new Problem(
+      409,
+      "sources-are-asked-from-it",
+      `${asked.map((run) => run.source.name).join(", ")}: asked from ${source.name}. Ask them from elsewhere, or remove them, first.`,
+    );
+}
+
+/** Only a relay asks for others, and only what is asked. Throws Problem. */
+function assertAskedFrom(sources: Sources, kind: SourceKind, askedFrom: number | null | undefined): void {
+  if (!askedFrom) return;
+  const words =
+    kind === "this-machine" || sends({ kind })
+      ? "only what is asked can be asked from a relay"
+      : sources.find(askedFrom)?.source.kind === "relay"
+        ? undefined
+        : "there is no such relay";
+  if (words !== undefined)
+    throw new Problem(422, "no-such-relay", `"askedFrom": ${words}.`, {
+      errors: [{ path: "askedFrom", message: words }],
+    });
 }
 
 /** What is asked is asked once an hour at least; what sends by itself may come much more seldom. */

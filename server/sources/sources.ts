@@ -1,4 +1,4 @@
-import { type NoteEvents, SourceGathering } from "./source-gathering.ts";
+import { type NoteEvents, type Sent, SourceGathering } from "./source-gathering.ts";
 import { destinationOf, OtherDestinationError, type Place } from "./same-destination.ts";
 import { secondsEach } from "../costs/seconds-each.ts";
 import type { Logger } from "pino";
@@ -29,6 +29,7 @@ import {
   wasSourceRemoved,
   writePause,
   writeSecret,
+  writeSenderVersion,
 } from "./source-rows.ts";
 import { SourceRun } from "./source-run.ts";
 import { forgetSpells, lastHeard } from "./spell-rows.ts";
@@ -70,6 +71,7 @@ export class Sources {
   #closed = false;
   /** What gathers the machine that the server runs on, once it is known. */
   #ownGatherer: DeviceGatherer | undefined;
+  readonly #changed = new Set<() => void>();
   /** Collectors that are asked how fast their machine is. */
   readonly speedWishes: SpeedWishes;
   readonly #gathering: SourceGathering;
@@ -118,6 +120,12 @@ export class Sources {
     this.#limits = limits;
     // readers hold to limits as they were made with
     for (const run of [...this.#runs.values()]) await this.#run(run.source);
+  }
+
+  /** Calls `listener` when what is asked, or how, has changed; the answer takes it off again. */
+  onChange(listener: () => void): () => void {
+    this.#changed.add(listener);
+    return () => this.#changed.delete(listener);
   }
 
   all(): readonly SourceRun[] {
@@ -234,6 +242,7 @@ export class Sources {
     await this.#stop(id);
     this.#noteFormer(id);
     this.#runs.delete(id);
+    this.#tellChanged();
     return true;
   }
 
@@ -287,13 +296,32 @@ export class Sources {
   ): Promise<Credentials> {
     if (credentials || id === undefined) return credentials ?? { kind: "none" };
     this.#assertSameDestination(place, id);
-    return await this.#credentialsOf(id);
+    return await this.credentialsOf(id);
   }
 
   #assertSameDestination(place: Place, id: number): void {
     const source = this.#runs.get(id)?.source;
     if (source && source.credentials !== "none" && destinationOf(place) !== destinationOf(source))
       throw new OtherDestinationError();
+  }
+
+  /** Notes of which version what sends for a source says it is; while the database is away it will say so again. */
+  noteSenderVersion(run: SourceRun, version: string): void {
+    if (run.senderVersion === version) return;
+    run.senderVersion = version;
+    writeSenderVersion(this.#database, run.source.id, version).catch((error) =>
+      this.#log.warn({ err: error, source: run.source.name }, "which version a sender is of was not kept"),
+    );
+  }
+
+  /** Whether what is taken now is stored soon: the database answers. */
+  get isStoring(): boolean {
+    return this.#store.health.failure === undefined;
+  }
+
+  /** Takes what a relay gathered of a source that is asked from there. Resolves when it is durable. */
+  async takeSent(run: SourceRun, sent: Sent): Promise<void> {
+    await this.#gathering.takeSent(run, sent, this.#hastes.get(run.source.id));
   }
 
   /** The clock was set. */
@@ -326,7 +354,8 @@ export class Sources {
     );
   }
 
-  async #credentialsOf(id: number): Promise<Credentials> {
+  /** The secret of a source, opened. Throws where it was sealed with another key. */
+  async credentialsOf(id: number): Promise<Credentials> {
     const sealed = await readSecret(this.#database, id);
     return sealed ? (JSON.parse(this.#box.unseal(sealed)) as Credentials) : { kind: "none" };
   }
@@ -348,12 +377,19 @@ export class Sources {
       before,
     );
     if (source.address) run.isElsewhere = !isLoopback(source.address.host);
+    if (source.askedFrom) run.isElsewhere = true;
     this.#runs.set(source.id, run);
     if (this.#isAsked(source) && !source.pause && !this.#closed) await this.#startAsking(run);
+    this.#tellChanged();
     return run;
   }
 
-  #isAsked({ address, device, kind }: Source): boolean {
+  #tellChanged(): void {
+    for (const listener of this.#changed) listener();
+  }
+
+  #isAsked({ address, device, kind, askedFrom }: Source): boolean {
+    if (askedFrom) return false;
     return address !== null || device !== null || (kind === "this-machine" && this.#ownGatherer !== undefined);
   }
 
@@ -367,7 +403,7 @@ export class Sources {
     const { source } = run;
     let credentials: Credentials;
     try {
-      credentials = await this.#credentialsOf(source.id);
+      credentials = await this.credentialsOf(source.id);
     } catch (error) {
       run.failed({
         kind: "wrong credentials",
@@ -394,6 +430,7 @@ export class Sources {
   hasten(hastes: ReadonlyMap<number, Haste>): void {
     this.#hastes = hastes;
     for (const [id, asking] of this.#pullers) asking.hasten(hastes.get(id));
+    this.#tellChanged();
   }
 
   /** What is wanted more often of a source than usual, for one that sends and must be told. */

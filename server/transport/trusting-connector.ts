@@ -36,6 +36,11 @@ export function trustingConnector({ scheme, timeoutMs }: PullAddress, trust: Tru
   });
 }
 
+/** Connects to an address whose issuers the system trusts. */
+export function systemConnector(to: string, timeout: number): buildConnector.connector {
+  return buildConnector({ timeout, ...(to.startsWith("https:") && { secureContext: systemContext() }) });
+}
+
 /** Where systems keep the issuers that they trust, in one file: Debian's and Fedora's families. */
 const systemFiles = ["/etc/ssl/certs/ca-certificates.crt", "/etc/pki/tls/certs/ca-bundle.crt"];
 /** Issuers that Node.js ships and those of the system, as PEM. */

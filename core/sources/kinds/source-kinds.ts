@@ -2,9 +2,10 @@ import { type Device, deviceKindNames, deviceKinds } from "./device-kinds.ts";
 
 /**
  * this-machine: read from the kernel. pull: we ask an address for a page. push: it sends. collector: our shell
- * collector sends. The others are devices that we ask over their own protocols.
+ * collector sends. relay: our program at another site gathers there and sends. The others are devices that we ask over
+ * their own protocols.
  */
-export type SourceKind = "this-machine" | "pull" | "push" | "collector" | Device["kind"];
+export type SourceKind = "this-machine" | "pull" | "push" | "collector" | "relay" | Device["kind"];
 
 /** What a kind of source is to everybody who meets one. */
 export interface SourceKindEntry {
@@ -25,6 +26,7 @@ export const sourceKinds: Readonly<Record<SourceKind, SourceKindEntry>> = {
   pull: { words: "asked", comes: "fetched", isMade: true },
   push: { words: "sends", comes: "sent", isMade: true },
   collector: { words: "collector sends", comes: "sent", isMade: true },
+  relay: { words: "relay", comes: "sent", isMade: true },
   ...ofDevices,
 };
 export const sourceKindNames = Object.keys(sourceKinds) as SourceKind[];

@@ -12,13 +12,30 @@ import { IntervalField, sendingIntervals } from "./interval-field.tsx";
 import { Paste } from "./paste.tsx";
 import { ReachedAt, useReachedAt } from "./reached-at.tsx";
 import { Stage } from "./stage.tsx";
-import { csvCommand, curlCommand, linuxCommand, otlpSettings, type Sending, windowsCommand } from "./sending.ts";
+import {
+  csvCommand,
+  curlCommand,
+  linuxCommand,
+  otlpSettings,
+  relayCommand,
+  type Sending,
+  windowsCommand,
+} from "./sending.ts";
 
-export type Sender = "linux" | "windows" | "otlp" | "text" | "csv";
+export type Sender = "linux" | "windows" | "otlp" | "text" | "csv" | "relay";
 
-const defaultSeconds: Readonly<Record<Sender, number>> = { linux: 15, windows: 15, otlp: 60, text: 60, csv: 300 };
+const defaultSeconds: Readonly<Record<Sender, number>> = {
+  linux: 15,
+  windows: 15,
+  otlp: 60,
+  text: 60,
+  csv: 300,
+  relay: 15,
+};
 /** What a collector keeps while the server is away may be older than the day that a sender may otherwise write back. */
 const keptDays = 7;
+/** A relay keeps what it has until there is no room. */
+const relayKeptDays = 60;
 
 /** Connecting what sends: a name, then a text to paste with everything in it, then waiting until it is heard. */
 export function PushForm({ sender }: { sender: Sender }): ReactNode {
@@ -36,7 +53,9 @@ export function PushForm({ sender }: { sender: Sender }): ReactNode {
         {
           ...(sender === "linux" || sender === "windows"
             ? { kind: "collector", backDays: keptDays }
-            : { kind: "push" }),
+            : sender === "relay"
+              ? { kind: "relay", backDays: relayKeptDays }
+              : { kind: "push" }),
           name: called,
           machine: called,
           intervalMs: seconds * 1000,
@@ -113,6 +132,7 @@ const pasteWords: Readonly<Record<Sender, string>> = {
   otlp: "Give these settings to what sends",
   text: "Send from anything that can do HTTP",
   csv: "Send tables from anything that can do HTTP",
+  relay: "Paste this on a machine at that site which has Nubrel",
 };
 
 export function SenderTexts({ sender, sending }: { sender: Sender; sending: Sending }): ReactNode {
@@ -138,6 +158,13 @@ export function SenderTexts({ sender, sending }: { sender: Sender; sending: Send
       );
     case "otlp":
       return <Paste label="OTLP over HTTP, protobuf or JSON" text={otlpSettings(sending)} />;
+    case "relay":
+      return (
+        <Paste
+          label="It runs until it is stopped; started again, nubrel relay alone goes on"
+          text={relayCommand(sending)}
+        />
+      );
     case "text":
       return (
         <Paste

@@ -20,6 +20,10 @@ export function windowsCommand(sending: Sending): string {
   return `curl.exe -fsS${trusting(sending, "")} -H "Authorization: Bearer ${token}" ${origin}/collector/windows -o nubrel-collector.bat && nubrel-collector.bat`;
 }
 
+export function relayCommand({ origin, token, pin }: Sending): string {
+  return `nubrel relay ${origin} --token ${token}${pin === null ? "" : ` --pin ${pin}`}`;
+}
+
 export function curlCommand(sending: Sending): string {
   const { origin, token } = sending;
   return `echo 'backup_size_bytes{pool="archive"} 123456' | curl -fsS${trusting(sending, "'")} --data-binary @- -H 'Authorization: Bearer ${token}' -H 'Content-Type: text/plain' ${origin}/api/push/openmetrics`;

@@ -32,6 +32,8 @@ const view = (more: Partial<SourceView>): SourceView => ({
   failures: 0,
   clockBehindMs: null,
   measuredLateMs: 0,
+  relay: null,
+  senderVersion: null,
   hasRaw: true,
   ...more,
 });

@@ -52,6 +52,12 @@ export const ways: readonly Way[] = [
     by: "otlp",
   },
   { id: "script", has: "a script of my own", what: "lines of text over HTTP, from anything", by: "text" },
+  {
+    id: "site",
+    has: "another site, which this server does not reach",
+    what: "a relay there gathers its machine and whatever answers in its network, and sends when there is a link",
+    by: "relay",
+  },
   { id: "tables", has: "tables (CSV)", what: "readings with their times, from a logger or a sheet", by: "csv" },
 ];
 

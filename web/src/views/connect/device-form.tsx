@@ -13,6 +13,7 @@ import {
 import { type Device, deviceKinds, kindOf } from "../../../../core/sources/kinds/device-kinds.ts";
 import type { SnmpDevice } from "../../../../core/sources/kinds/snmp.ts";
 import { call } from "../../api/client.ts";
+import { AskedFromField } from "../../shared/sources/asked-from-field.tsx";
 import { Diagnosis } from "../../shared/sources/diagnosis.tsx";
 import { TriedTable } from "../../shared/sources/tried-table.tsx";
 import {
@@ -40,6 +41,7 @@ export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
   const [name, setName] = useState("");
   const [machine, setMachine] = useState("");
   const [seconds, setSeconds] = useState(15);
+  const [askedFrom, setAskedFrom] = useState<number | null>(null);
   const [picked, setPicked] = useState<Picked>({ modules: [], left: [], numbers: [] });
   const [walked, setWalked] = useState<WalkView>();
   const tryIt = useMutation({
@@ -49,8 +51,12 @@ export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
         fields,
         tried:
           device.kind === "snmp"
-            ? await call(walkSource, {}, { device, credentials })
-            : await call(trySource, {}, { device, trust: deviceTrustOf(fields), credentials, machine: "machine" }),
+            ? await call(walkSource, {}, { device, credentials, askedFrom })
+            : await call(
+                trySource,
+                {},
+                { device, trust: deviceTrustOf(fields), credentials, askedFrom, machine: "machine" },
+              ),
       };
     },
     onSuccess: ({ tried, fields }) => {
@@ -74,6 +80,7 @@ export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
           name: name.trim(),
           machine: machine.trim() || name.trim(),
           intervalMs: seconds * 1000,
+          askedFrom,
           device:
             kind === "snmp" ? ({ ...device, modules: picked.modules, numbers: picked.numbers } as SnmpDevice) : device,
           trust: deviceTrustOf(fields),
@@ -100,7 +107,7 @@ export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
       const more = await call(
         walkSource,
         {},
-        { device, credentials: deviceCredentialsOf(kind, fields), after: walk.cut?.after },
+        { device, credentials: deviceCredentialsOf(kind, fields), askedFrom, after: walk.cut?.after },
       );
       if (more.kind === "failed")
         return {
@@ -123,6 +130,7 @@ export function DeviceForm({ kind }: { kind: Device["kind"] }): ReactNode {
     <>
       <form aria-label="The device" className="py-4" onSubmit={form.handleSubmit((fields) => tryIt.mutate(fields))}>
         <Stage n={2} words={deviceKinds[kind].asks} />
+        <AskedFromField from={askedFrom} onChange={setAskedFrom} />
         <DeviceFieldset kind={kind} form={form} />
         <button type="submit" className="act mt-4" disabled={tryIt.isPending}>
           {tryIt.isPending ? (kind === "snmp" ? "walking …" : "asking …") : deviceKinds[kind].act}

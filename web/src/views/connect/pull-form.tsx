@@ -4,6 +4,7 @@ import { useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
 import { makeSource, type TriedPage, trySource } from "../../../../core/api/sources.ts";
 import { call } from "../../api/client.ts";
+import { AskedFromField } from "../../shared/sources/asked-from-field.tsx";
 import { Diagnosis } from "../../shared/sources/diagnosis.tsx";
 import { TriedTable } from "../../shared/sources/tried-table.tsx";
 import { NameStage } from "./name-stage.tsx";
@@ -24,6 +25,7 @@ export function PullForm(): ReactNode {
   const form = useForm<PullFields>({ defaultValues: defaultPullFields });
   const [name, setName] = useState("");
   const [seconds, setSeconds] = useState(15);
+  const [askedFrom, setAskedFrom] = useState<number | null>(null);
   const tryIt = useMutation({
     mutationFn: (fields: PullFields) =>
       call(
@@ -34,6 +36,7 @@ export function PullForm(): ReactNode {
           trust: trustOf(fields),
           credentials: credentialsOf(fields) ?? { kind: "none" },
           machine: "machine",
+          askedFrom,
         },
       ),
     onSuccess: (answer, fields) => {
@@ -51,6 +54,7 @@ export function PullForm(): ReactNode {
           name: name.trim(),
           machine: name.trim(),
           intervalMs: seconds * 1000,
+          askedFrom,
           address: addressOf(fields),
           trust: trustOf(fields),
           credentials: credentialsOf(fields) ?? { kind: "none" },
@@ -72,6 +76,7 @@ export function PullForm(): ReactNode {
     <>
       <form aria-label="The address" className="py-4" onSubmit={form.handleSubmit((fields) => tryIt.mutate(fields))}>
         <Stage n={2} words="Where is its page of counters?" />
+        <AskedFromField from={askedFrom} onChange={setAskedFrom} />
         <PullFieldset form={form} />
         <button type="submit" className="act mt-4" disabled={tryIt.isPending}>
           {tryIt.isPending ? "asking …" : "Try it"}

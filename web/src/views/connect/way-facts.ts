@@ -82,6 +82,12 @@ export const wayFacts: Readonly<Record<string, WayFacts>> = {
     needs: "the export of flows switched on at the router, towards this machine's address and port",
     keeps: "Datagrams that come while this server is away are lost; the router's own numbers say how many.",
   },
+  site: {
+    sees: [...host, "whatever is asked from there: SNMP, Redfish, IPMI, pages, engines"],
+    needs: "a machine there with Node.js and Nubrel, which has no database there and listens at nothing",
+    keeps:
+      "While this server or the link is away it goes on gathering, keeps up to 1 GiB, and sends it later with its own times.",
+  },
   page: {
     sees: ["what the page says, in its own units; what is taken of it is chosen with a preview"],
     needs: "a page in OpenMetrics 1.0 or the older text form, and its address",

@@ -15,6 +15,7 @@ export function settingsOf({
   csv,
   lateMs,
   backDays,
+  askedFrom,
 }: SourceView): SourceSettings {
   return {
     name,
@@ -29,5 +30,6 @@ export function settingsOf({
     csv,
     lateMs: lateMs ?? null,
     backDays: backDays ?? 1,
+    askedFrom: askedFrom ?? null,
   };
 }

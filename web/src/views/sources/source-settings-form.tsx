@@ -27,6 +27,7 @@ import { problemWords } from "../../shared/sources/problem-words.ts";
 import { PickedNumbers } from "../../shared/sources/picked-numbers.tsx";
 import { ContainerRulesForm } from "./container-rules-form.tsx";
 import { ModulesField } from "./modules-field.tsx";
+import { AskedFromField } from "../../shared/sources/asked-from-field.tsx";
 import { Diagnosis } from "../../shared/sources/diagnosis.tsx";
 import { settingsOf } from "./settings-of.ts";
 import { TagsField } from "../../shared/sources/tags-field.tsx";
@@ -43,6 +44,7 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
     source.lateMs === null || source.lateMs === undefined ? undefined : source.lateMs / 1000,
   );
   const [backDays, setBackDays] = useState(source.backDays ?? 1);
+  const [askedFrom, setAskedFrom] = useState(source.askedFrom ?? null);
   const isSender = sends(source);
   const [tags, setTags] = useState<Tags>(source.tags);
   const form = useForm<PullFields>({ defaultValues: pullFieldsOf(source) });
@@ -77,6 +79,7 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
       tellsSilence: tells,
       lateMs: late === undefined ? null : Math.round(late * 1000),
       backDays,
+      askedFrom,
       tags,
       ...pull,
       ...ofDevice,
@@ -98,6 +101,7 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
           device: wished,
           trust,
           machine,
+          askedFrom,
           tags,
           take: source.take,
           ...("credentials" in rest && rest.credentials && { credentials: rest.credentials }),
@@ -152,6 +156,7 @@ export function SourceSettingsForm({ source }: { source: SourceView }): ReactNod
           />
         </p>
       )}
+      {(source.address || device) && <AskedFromField from={askedFrom} onChange={setAskedFrom} />}
       {source.address && <PullFieldset form={form} hasSecret={source.credentials !== "none"} />}
       {device && <DeviceFieldset kind={device.kind} form={deviceForm} hasSecret={source.credentials !== "none"} />}
       {device?.kind === "snmp" && (

@@ -20,6 +20,7 @@ import { Signal } from "../../ui/signal.tsx";
 import { exactClockTime } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { Diagnosis } from "../../shared/sources/diagnosis.tsx";
+import { AskedFrom, RelayFacts } from "./relay-facts.tsx";
 import { PauseForm } from "./pause-form.tsx";
 import { RawText } from "./raw-text.tsx";
 import { SourceSettingsForm } from "./source-settings-form.tsx";
@@ -85,6 +86,7 @@ function OneSource({ source }: { source: Source }): ReactNode {
         <>
           {source.address ? addressText(source.address) : source.device && deviceText(source.device)}, every{" "}
           {presentSpan(source.intervalMs)}
+          {source.askedFrom && <AskedFrom relay={source.askedFrom} />}
         </>
       ) : source.kind === "this-machine" ? (
         `read from the kernel every ${presentSpan(source.intervalMs)}`
@@ -142,6 +144,16 @@ function OneSource({ source }: { source: Source }): ReactNode {
           ] as const,
         ]
       : []),
+    ...(source.senderVersion === null || source.kind === "relay"
+      ? []
+      : [
+          [
+            "its collector",
+            <span key="version">
+              of version <span className="figure">{source.senderVersion}</span>
+            </span>,
+          ] as const,
+        ]),
     ...(source.nextMs === null
       ? []
       : [
@@ -182,6 +194,7 @@ function OneSource({ source }: { source: Source }): ReactNode {
           <Diagnosis failure={source.failure} />
         </div>
       )}
+      {source.kind === "relay" && <RelayFacts source={source} nowMs={now} />}
       <May ask={changeSource}>
         {source.hasRaw && <RawText id={source.id} />}
         {sends(source) && <SourceTokens source={source} />}
