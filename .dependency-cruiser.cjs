@@ -7,7 +7,7 @@ const serverFloors = [
   ["alerting", "briefing", "condition", "differences", "recordings", "steadiness"],
   ["messages"],
   ["quiet"],
-  ["relay"],
+  ["relay", "forwarding"],
   ["dashboards", "rules", "counters", "events", "transfer", "intake"],
   ["reading"],
   ["machines"],

@@ -13,6 +13,7 @@ import { hearsOf } from "./people/sight.ts";
 import { signInKey } from "./people/signed-in.ts";
 import { Tokens } from "./people/tokens.ts";
 import type { ServerOptions } from "./running-server.ts";
+import { Forwarding } from "./forwarding/forwarding.ts";
 import { RelayDesk } from "./relay/relay-desk.ts";
 import { SecretBox } from "./sources/secret-box.ts";
 import { Sources } from "./sources/sources.ts";
@@ -38,6 +39,7 @@ export async function openGround(
   };
   const sources = open.use(await Sources.open(database, store, box, log, heard));
   const relays = open.use(new RelayDesk(sources, log));
+  const forwarding = open.use(await Forwarding.open({ database, store, box, log }));
   const names = await MachineNames.open(database);
   const machines = new MachineList(store, sources, names);
   const tokens = new Tokens(database);
@@ -59,6 +61,7 @@ export async function openGround(
     keeping,
     sources,
     relays,
+    forwarding,
     names,
     machines,
     tokens,

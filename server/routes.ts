@@ -17,6 +17,8 @@ import { type Request, Router } from "express";
 import { Rehearser } from "./rules/rehearser.ts";
 import { LargeBodies } from "./intake/large-bodies.ts";
 import { otlpRouter } from "./intake/otlp-router.ts";
+import type { Forwarding } from "./forwarding/forwarding.ts";
+import { forwardsRouter } from "./forwarding/forwards-router.ts";
 import type { RelayDesk } from "./relay/relay-desk.ts";
 import { relayRouter } from "./relay/relay-router.ts";
 import { pushRouter } from "./intake/push-router.ts";
@@ -102,6 +104,7 @@ export interface AnsweringParts {
   readonly live: LiveHub;
   readonly sources: Sources;
   readonly relays: RelayDesk;
+  readonly forwarding: Forwarding;
   readonly names: MachineNames;
   readonly machines: MachineList;
   readonly tokens: Tokens;
@@ -274,6 +277,7 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     sourcesRouter(sources, alerting.changed),
     tryingRouter(sources, (relay, asked) => parts.relays.ask(relay, asked)),
     receivedRouter(sources),
+    forwardsRouter(parts.forwarding),
     windowsCountersRouter(sources, database),
     transportRouter(transport),
     costsRouter(store, condition.costs),

@@ -9,6 +9,7 @@ import * as differences from "./differences.ts";
 import * as energy from "./energy.ts";
 import * as events from "./events.ts";
 import * as fit from "./fit.ts";
+import * as forwards from "./forwards.ts";
 import * as incidents from "./incidents.ts";
 import * as issuer from "./issuer.ts";
 import * as links from "./links.ts";
@@ -46,6 +47,7 @@ const subjects: readonly Readonly<Record<string, unknown>>[] = [
   energy,
   events,
   fit,
+  forwards,
   incidents,
   issuer,
   links,

@@ -84,6 +84,7 @@ export const problemTitles = {
   "the-source-is-paused": "The source is paused",
   "the-store-is-busy": "The store is busy",
   "not-a-relay": "Not a relay",
+  "no-such-forward": "No such forward",
   "no-such-relay": "No such relay",
   "the-relay-is-away": "The relay is away",
   "sources-are-asked-from-it": "Sources are asked from it",

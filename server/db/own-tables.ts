@@ -14,6 +14,7 @@ const tables = [
   "factor_change",
   "first_chunk",
   "first_journal",
+  "forward",
   "gathered",
   "incident",
   "incident_entry",

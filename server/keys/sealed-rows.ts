@@ -22,6 +22,10 @@ const places: readonly { readonly read: string; readonly write: string }[] = [
     write: "update recipient set secret = decode($1::text, 'base64') where id = $2::int",
   },
   {
+    read: `select 'what is sent on to ' || coalesce(settings->>'name', '') as of, id::text as key, encode(secret, 'base64') as sealed from forward`,
+    write: "update forward set secret = decode($1::text, 'base64') where id = $2::int",
+  },
+  {
     read: `select 'time codes of ' || name as of, id::text as key, code_secret as sealed from account`,
     write: "update account set code_secret = $1::text where id = $2::int",
   },

@@ -258,7 +258,8 @@ export const previewSchema = Joi.object<{ take: SourceSettings["take"]; tags: So
   tags: settings.tags,
 });
 
-function checkedPem(pem: string, helpers: Joi.CustomHelpers) {
+/** Whether a text holds certificates that can be read; for a field of a schema. */
+export function checkedPem(pem: string, helpers: Joi.CustomHelpers) {
   try {
     for (const one of pem.split(/(?=-----BEGIN CERTIFICATE-----)/)) if (one.trim() !== "") new X509Certificate(one);
     return pem;

@@ -10,6 +10,7 @@ import { makeRecording } from "../../core/api/recordings.ts";
 import type { Route as AnyRoute } from "../../core/api/route.ts";
 import { makeRule } from "../../core/api/rules.ts";
 import { makeSource } from "../../core/api/sources.ts";
+import { listForwards } from "../../core/api/forwards.ts";
 import { listTokens } from "../../core/api/tokens.ts";
 import { OnlyFor } from "./shared/people/only-for.tsx";
 import { useQuery } from "@tanstack/react-query";
@@ -60,6 +61,7 @@ const CostsView = lazyView(() => import("./views/sources/costs-view.tsx"), "Cost
 const SourceView = lazyView(() => import("./views/sources/source-view.tsx"), "SourceView");
 const SourcesView = lazyView(() => import("./views/sources/sources-view.tsx"), "SourcesView");
 const TransportView = lazyView(() => import("./views/sources/transport-view.tsx"), "TransportView");
+const ForwardsView = lazyView(() => import("./views/sources/forwards-view.tsx"), "ForwardsView");
 const TokensView = lazyView(() => import("./views/sources/tokens-view.tsx"), "TokensView");
 const SteadinessView = lazyView(() => import("./views/steadiness/steadiness-view.tsx"), "SteadinessView");
 const PartView = lazyView(() => import("./views/machine/part-view.tsx"), "PartView");
@@ -127,6 +129,7 @@ function Inside(): ReactNode {
             <Route path="planning/watching" element={<WatchingView />} />
             <Route path="sources" element={<SourcesView />} />
             <Route path="sources/connect" element={only(makeSource, <ConnectView />)} />
+            <Route path="sources/sent-on" element={only(listForwards, <ForwardsView />)} />
             <Route path="sources/tokens" element={only(listTokens, <TokensView />)} />
             <Route path="sources/transport" element={<TransportView />} />
             <Route path="sources/costs" element={<CostsView />} />

@@ -123,3 +123,19 @@ export function writeProtobufResponse(response: MetricsResponse): Uint8Array {
 export function writeProtobufStatus(message: string, code: number): Uint8Array {
   return typeOf("Status").encode({ code, message }).finish();
 }
+
+/** A request in the protobuf encoding. */
+export function writeProtobufRequest(request: MetricsRequest): Uint8Array {
+  const type = typeOf("MetricsRequest");
+  return type.encode(type.fromObject(request)).finish();
+}
+
+/** Reads what a receiver answers in the protobuf encoding; undefined where that is no answer of OTLP. */
+export function readProtobufResponse(bytes: Uint8Array): MetricsResponse | undefined {
+  const type = typeOf("MetricsResponse");
+  try {
+    return type.toObject(type.decode(bytes), { longs: Number, defaults: true }) as MetricsResponse;
+  } catch {
+    return undefined;
+  }
+}

@@ -1,3 +1,4 @@
+import { listForwards } from "../../../core/api/forwards.ts";
 import { apiAddress } from "./base-path.ts";
 import { getDoorNews } from "../../../core/api/door-news.ts";
 import { listNewChanges, listNewPlaces } from "../../../core/api/places.ts";
@@ -270,6 +271,11 @@ export const recipientsQuery = queryOptions({
   queryKey: ["recipients"],
   queryFn: ({ signal }) => call(listRecipients, {}, undefined, { signal }),
   refetchInterval: 15_000,
+});
+export const forwardsQuery = queryOptions({
+  queryKey: ["forwards"],
+  queryFn: ({ signal }) => call(listForwards, {}, undefined, { signal }),
+  refetchInterval: 5000,
 });
 export const messagesQuery = queryOptions({
   queryKey: ["messages"],

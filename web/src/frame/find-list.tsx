@@ -1,3 +1,4 @@
+import { makeForward } from "../../../core/api/forwards.ts";
 import { askEnergy } from "../../../core/api/energy.ts";
 import { askFit } from "../../../core/api/fit.ts";
 import { getCosts } from "../../../core/api/costs.ts";
@@ -48,6 +49,7 @@ const actions: readonly (readonly [words: string, run: string | (() => void), ne
   ["plan a quiet time", "/alerts/quiet", planQuietTime],
   ["make a token", "/sources/tokens", makeToken],
   ["what gathering costs", "/sources/costs", getCosts],
+  ["send counters on to another receiver", "/sources/sent-on", makeForward],
   ["how the server is reached", "/sources/transport", getTransport],
   ["by night", () => chooseTheme("night")],
   ["by day", () => chooseTheme("day")],

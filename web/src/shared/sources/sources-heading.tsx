@@ -1,5 +1,6 @@
 import { getCondition } from "../../../../core/api/condition.ts";
 import { getCosts } from "../../../../core/api/costs.ts";
+import { listForwards } from "../../../../core/api/forwards.ts";
 import { getTransport } from "../../../../core/api/transport.ts";
 import { listSources } from "../../../../core/api/sources.ts";
 import { useQuery } from "@tanstack/react-query";
@@ -15,6 +16,7 @@ import { PartsHeading } from "../heading/parts-heading.tsx";
 const parts = [
   { to: "/sources", words: "What is gathered", needs: listSources },
   { to: "/sources/tokens", words: "Tokens and limits", needs: listTokens },
+  { to: "/sources/sent-on", words: "Sent on", needs: listForwards },
   { to: "/sources/transport", words: "Transport", needs: getTransport },
   { to: "/sources/costs", words: "What it costs", needs: getCosts },
   { to: "/sources/condition", words: "Its condition", needs: getCondition },
