@@ -20,6 +20,7 @@ import { findingWords, lookAround } from "./doctor.mjs";
 import { ensureRoles } from "./database-roles.mjs";
 import { ensurePostgres, findPostgres, findPostgresClient } from "./debian-packages.mjs";
 import { ensureNodePackages } from "./node-packages.mjs";
+import { writableAddress } from "./writable-address.mjs";
 import { relaySettings } from "./relay.mjs";
 import { giveTo } from "./server-account.mjs";
 import { runMain, Told, WronglyAsked } from "./told.mjs";
@@ -177,11 +178,10 @@ function say(text) {
  */
 async function withDatabase(demo, work, { fresh = false } = {}) {
   await ensureNodePackages(root);
-  if (process.env.NUBREL_DATABASE_URL)
-    return await work(
-      { ownerUrl: process.env.NUBREL_DATABASE_URL, appUrl: process.env.NUBREL_DATABASE_URL },
-      findPostgresClient(),
-    );
+  if (process.env.NUBREL_DATABASE_URL) {
+    const url = await writableAddress(process.env.NUBREL_DATABASE_URL);
+    return await work({ ownerUrl: url, appUrl: url }, findPostgresClient());
+  }
   await ensurePostgres();
   await ensureBuilt(root);
   const folder = dataFolder(process.env, { demo });

@@ -15,6 +15,7 @@ import { keepServer } from "./keep-server.mjs";
 import { ensureNodePackages } from "./node-packages.mjs";
 import { runForServer } from "./root-tools.mjs";
 import { runCommand } from "./run-command.mjs";
+import { writableAddress } from "./writable-address.mjs";
 import { giveTo, serverAccount } from "./server-account.mjs";
 import { runMain, say, Told } from "./told.mjs";
 
@@ -69,7 +70,7 @@ await runMain(async () => {
     const roles = cluster && (await ensureRoles(cluster.url, folder));
     const migrating = {
       ...process.env,
-      NUBREL_DATABASE_URL: external || roles.ownerUrl,
+      NUBREL_DATABASE_URL: external ? await writableAddress(external) : roles.ownerUrl,
       NUBREL_APP_ROLE: "nubrel_app",
     };
     const standing = await standingOf(root, migrating);
@@ -104,7 +105,6 @@ await runMain(async () => {
     }
     let backupNews;
     if (backups) {
-      const url = external || roles.ownerUrl;
       // Of a database that is not ours it is asked when one is taken: it may be away now.
       let checked = cluster ? true : null;
       const bin = findPostgresClient(cluster?.major);
@@ -113,8 +113,9 @@ await runMain(async () => {
       endBackups = keepBackups(
         backups,
         async (file) => {
-          if (!cluster) checked = await mayMakeDatabases(external);
-          await takeBackup(file, { folder, url, bin, check: checked ? (cluster?.url ?? external) : undefined });
+          const from = external ? await writableAddress(external) : roles.ownerUrl;
+          if (!cluster) checked = await mayMakeDatabases(from);
+          await takeBackup(file, { folder, url: from, bin, check: checked ? (cluster?.url ?? from) : undefined });
         },
         (told) => {
           backupNews = { kind: "backups", ...told, checked };

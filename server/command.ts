@@ -9,7 +9,7 @@ import { type SampleFormat, sampleFormats } from "../core/formats/samples/sample
 import { claimDatabase } from "./db/claim.ts";
 import { migrate } from "./db/migrate.ts";
 import { removeTables } from "./db/own-tables.ts";
-import { type Database, openDatabase } from "./db/pool.ts";
+import { type Database, findWritable, openDatabase } from "./db/pool.ts";
 import { noteByShell } from "./audit/audit-rows.ts";
 import { changePasswordHash, findAccount } from "./people/account-rows.ts";
 import { dropCodes } from "./people/code-rows.ts";
@@ -49,6 +49,7 @@ const wish = JSON.parse(process.argv[2] as string) as Wish;
 const url = process.env["NUBREL_DATABASE_URL"] as string;
 const database = openDatabase(url);
 try {
+  await findWritable(url);
   if (wish.command === "remove") {
     const claim = await claimDatabase(url, () => {});
     await removeTables(database);

@@ -1,4 +1,5 @@
 import type { CounterKind, Falls, Reduction, Tags, CommonLimit } from "../counters/counter.ts";
+import type { PageQuery } from "./page-query.ts";
 import { type Nothing, route } from "./route.ts";
 import type { WindowQuery } from "./window-query.ts";
 
@@ -58,7 +59,8 @@ export interface SeriesView {
 
 export const listCounters = route("GET", "/counters")<Nothing, readonly CounterView[]>();
 export const getCounter = route("GET", "/counters/:name")<Nothing, CounterDetail>();
-export const listSeries = route("GET", "/counters/:name/series")<Nothing, readonly SeriesView[]>();
+/** Every series of a counter, the newest first. */
+export const listSeries = route("GET", "/counters/:name/series")<Nothing, readonly SeriesView[], PageQuery>();
 /** Samples as they are stored, the newest first. */
 export const getSamples = route("GET", "/series/:id/samples")<
   Nothing,

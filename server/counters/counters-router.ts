@@ -11,6 +11,7 @@ import type { Series } from "../store/series-registry.ts";
 import type { Store } from "../store/store.ts";
 import type { ShownTo } from "./shown-to.ts";
 import { sees, sightOf } from "../people/sight.ts";
+import { pageFields, tellNext } from "../http/next-page.ts";
 import { Problem } from "../http/problem.ts";
 import { windowSchema } from "../reading/reading-schema.ts";
 
@@ -18,6 +19,7 @@ const dayMs = 86_400_000;
 const nowMs = 900_000;
 const mostSeries = 500;
 const mostValues = 1000;
+const seriesPage = Joi.object<{ most: number; before?: number }>(pageFields(1000, 10_000));
 /** In the list of all counters, where they are for finding. */
 const samplesSchema = (windowSchema as Joi.ObjectSchema).keys({
   most: Joi.number().integer().min(1).max(5000).default(200),
@@ -73,9 +75,11 @@ export function countersRouter(store: Store, sources: Sources, names: MachineNam
     };
   });
 
-  serve(router, routes.listSeries, {}, ({ params, request }) =>
-    seenOf(request, params.name).map(({ id, tags }): SeriesView => ({ id, tags })),
-  );
+  serve(router, routes.listSeries, { query: seriesPage }, ({ params, query, request, response }) => {
+    const part = newestOf(seenOf(request, params.name), query);
+    tellNext(request, response, part, query.most);
+    return part;
+  });
 
   serve(router, routes.getSamples, { query: samplesSchema }, async ({ params: { id }, query, request }) => {
     const { from, to, most } = query;
@@ -88,6 +92,19 @@ export function countersRouter(store: Store, sources: Sources, names: MachineNam
     return { timeMs: timeMs.slice(0, most), value: value.slice(0, most), isCut: timeMs.length > most };
   });
   return router;
+}
+
+/** So many of the newest series, or of those before one: they stand in the order in which they came. */
+function newestOf(
+  series: readonly Series[],
+  { most, before = Number.POSITIVE_INFINITY }: { most: number; before?: number },
+): readonly SeriesView[] {
+  const part: SeriesView[] = [];
+  for (let i = series.length - 1; i >= 0 && part.length < most; i--) {
+    const { id, tags } = series[i] as Series;
+    if (id < before) part.push({ id, tags });
+  }
+  return part;
 }
 
 /** What a counter is, for those who read dashboards alone: nothing of which machines report it. */

@@ -39,6 +39,8 @@ const databaseAway = new Set([
   "08006",
   "08007",
   "55000",
+  // read_only_sql_transaction: the server has become a standby
+  "25006",
 ]);
 
 /** Whether the database's disk takes nothing more: SQLSTATE 53100, disk_full. */

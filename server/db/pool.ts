@@ -1,4 +1,5 @@
 import pg from "pg";
+import { clientOf, hostCount } from "./database-hosts.ts";
 
 // int8 comes as text by default; ids and milliseconds here stay far below 2^53.
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
@@ -7,12 +8,12 @@ export type Database = pg.Pool;
 export type Connection = pg.PoolClient;
 
 /**
- * Opens a pool. Errors of idle connections (the database was restarted) are left to the next query, which says them to
+ * Opens a pool, to whichever of several hosts takes writes. Errors of idle connections (the database was restarted) are left to the next query, which says them to
  * somebody.
  */
 export function openDatabase(url: string): Database {
   const pool = new pg.Pool({
-    connectionString: url,
+    ...(hostCount(url) > 1 ? { Client: clientOf(url) } : { connectionString: url }),
     max: 10,
     application_name: "nubrel",
     connectionTimeoutMillis: 5000,
@@ -23,13 +24,32 @@ export function openDatabase(url: string): Database {
   return pool;
 }
 
-/** Opens a connection of one's own. `lost` is called when it breaks. */
+/** Opens a connection of one's own; of several hosts each is tried once. `lost` is called when it breaks. */
 export async function openConnection(url: string, lost: () => void): Promise<pg.Client> {
-  const client = new pg.Client({ connectionString: url, application_name: "nubrel", connectionTimeoutMillis: 5000 });
-  client.on("error", lost);
-  client.on("end", lost);
+  for (let left = hostCount(url); ; left--) {
+    try {
+      return await openOne(url, lost);
+    } catch (error) {
+      if (left <= 1) throw error;
+    }
+  }
+}
+
+async function openOne(url: string, lost: () => void): Promise<pg.Client> {
+  const Client = clientOf(url);
+  const client = new Client({ connectionString: url, application_name: "nubrel", connectionTimeoutMillis: 5000 });
+  let isOpen = false;
+  const broken = () => isOpen && lost();
+  client.on("error", broken);
+  client.on("end", broken);
   await client.connect();
+  isOpen = true;
   return client;
+}
+
+/** Finds out which of several hosts takes writes, so that the pools of this thread begin there. Throws where none does. */
+export async function findWritable(url: string): Promise<void> {
+  if (hostCount(url) > 1) await (await openConnection(url, () => {})).end();
 }
 
 /** Runs `work` in one transaction: committed when it returns, rolled back when it throws. */

@@ -128,7 +128,7 @@ test("pages carry a strict content security policy and no hint of what serves th
   for (const path of ["/", "/machines/playout", "/api/health"]) {
     const { headers } = await owner.ask("GET", path);
     expect(headers.get("content-security-policy")).toBe(
-      "default-src 'none';script-src 'self';style-src 'self';font-src 'self';img-src 'self' data:;connect-src 'self';worker-src 'self';base-uri 'none';form-action 'none';frame-ancestors 'none'",
+      "default-src 'none';script-src 'self';style-src 'self';font-src 'self';img-src 'self' data:;connect-src 'self';worker-src 'self';manifest-src 'self';base-uri 'none';form-action 'none';frame-ancestors 'none'",
     );
     expect(headers.get("x-content-type-options")).toBe("nosniff");
     expect(headers.get("x-powered-by")).toBeNull();
@@ -170,6 +170,19 @@ describe("readings over HTTP", () => {
     expect((await owner.ask("GET", "/api/counters/system.uptime/series")).body).toMatchObject([
       { tags: { machine: "playout" } },
     ]);
+  });
+  test("the series of a counter come in parts, each saying where the next one is (RFC 8288)", async () => {
+    const whole = (await owner.ask("GET", "/api/counters/system.cpu.time/series")).body as { id: number }[];
+    expect(whole.length).toBeGreaterThan(4);
+    const found: { id: number }[] = [];
+    for (let path: string | undefined = "/api/counters/system.cpu.time/series?most=3"; path; ) {
+      const { body, headers } = await owner.ask("GET", path);
+      expect(body.length).toBeLessThanOrEqual(3);
+      found.push(...body);
+      path = /^<([^>]+)>; rel="next"$/.exec(headers.get("link") ?? "")?.[1];
+    }
+    expect(found).toEqual(whole);
+    expect((await owner.ask("GET", "/api/counters/system.cpu.time/series?most=0")).status).toBe(422);
   });
   test.each([
     ["no sentences", { sentences: {} }, "The list of sentences must have 1 entry or more"],
