@@ -70,7 +70,7 @@ describe("the first look", () => {
     await expect.poll(async () => (await sample()).progress, { timeout: 110_000, interval: 1000 }).toBe(1);
     await driver.get(server.address);
     await byText(driver, "h1", "Fleet");
-  });
+  }, 240_000);
   test("every source reports over its own protocol", async () => {
     await eventually(
       driver,
@@ -88,6 +88,7 @@ describe("the first look", () => {
       vault: "collector",
       stream: "collector",
       "containers of stream": "containers",
+      "mast relay": "relay",
       mast: "pull",
       desk: "push",
     });

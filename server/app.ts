@@ -114,6 +114,7 @@ const headers = (isSecure: boolean): RequestHandler =>
         imgSrc: ["'self'", "data:"],
         connectSrc: ["'self'"],
         workerSrc: ["'self'"],
+        manifestSrc: ["'self'"],
         baseUri: ["'none'"],
         formAction: ["'none'"],
         frameAncestors: ["'none'"],

@@ -9,6 +9,7 @@ import { insertEvents, type NewEvent } from "./events/event-rows.ts";
 import { LiveHub } from "./live/live-hub.ts";
 import { MachineList } from "./machines/machine-list.ts";
 import { MachineNames } from "./machines/machine-names.ts";
+import { PushKeys } from "./messages/push-keys.ts";
 import { hearsOf } from "./people/sight.ts";
 import { signInKey } from "./people/signed-in.ts";
 import { Tokens } from "./people/tokens.ts";
@@ -33,6 +34,7 @@ export async function openGround(
   await before?.(store, database);
   if (config.keyFile !== undefined) await settleKey(database, config.keyFile);
   const box = SecretBox.open(config.keyFile);
+  const pushKeys = new PushKeys(database, box);
   const heard = {
     told: (ms: number) => clock.told(ms),
     noteEvents: (events: readonly NewEvent[]) => insertEvents(database, events),
@@ -54,6 +56,7 @@ export async function openGround(
     database,
     clock,
     box,
+    pushKeys,
     log,
     live,
     store,

@@ -19,6 +19,7 @@ import { LargeBodies } from "./intake/large-bodies.ts";
 import { otlpRouter } from "./intake/otlp-router.ts";
 import type { Forwarding } from "./forwarding/forwarding.ts";
 import { forwardsRouter } from "./forwarding/forwards-router.ts";
+import type { PushKeys } from "./messages/push-keys.ts";
 import type { RelayDesk } from "./relay/relay-desk.ts";
 import { relayRouter } from "./relay/relay-router.ts";
 import { pushRouter } from "./intake/push-router.ts";
@@ -101,6 +102,7 @@ export interface AnsweringParts {
   readonly pool: WorkerPool;
   readonly clock: ServerClock;
   readonly box: SecretBox;
+  readonly pushKeys: PushKeys;
   readonly live: LiveHub;
   readonly sources: Sources;
   readonly relays: RelayDesk;
@@ -191,7 +193,7 @@ function sendersOf(parts: AnsweringParts): Router {
 
 /** What is raised, and who is told. */
 function alertsOf(parts: AnsweringParts): readonly Router[] {
-  const { database, store, pool, names, box, alerting } = parts;
+  const { database, store, pool, names, box, pushKeys, alerting } = parts;
   return [
     rulesRouter({
       database,
@@ -203,7 +205,7 @@ function alertsOf(parts: AnsweringParts): readonly Router[] {
       messagesOf: (id, most) => listMessages(database, most, id),
       eventsIn: (fromMs, toMs) => listEvents(database, fromMs, toMs),
     }),
-    recipientsRouter({ database, dispatcher: alerting.dispatcher, deliverer: alerting.deliverer, box }),
+    recipientsRouter({ database, dispatcher: alerting.dispatcher, deliverer: alerting.deliverer, box, pushKeys }),
     quietRouter(alerting.quiet, alerting.changed),
     alertingRouter(alerting.view, alerting.changeSettings),
   ];

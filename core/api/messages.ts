@@ -43,6 +43,8 @@ export const previewMessage = route("POST", "/recipients/preview")<
 >();
 export const changeRecipient = route("PUT", "/recipients/:id")<RecipientBody, RecipientView>();
 export const removeRecipient = route("DELETE", "/recipients/:id", 204)();
+/** By which this server shows push services who it is (RFC 8292), as a browser wants it when it subscribes. */
+export const getPushKey = route("GET", "/push-key")<Nothing, { readonly key: string }>();
 export const listMessages = route("GET", "/messages")<
   Nothing,
   readonly MessageView[],

@@ -239,6 +239,7 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
     "POST /recipients",
     "POST /recipients/try",
     "POST /recipients/preview",
+    "GET /push-key",
     "PUT /recipients/:id",
     "DELETE /recipients/:id",
   ],

@@ -3,7 +3,7 @@ import { DateTime } from "luxon";
 import type { Tags } from "../counters/counter.ts";
 import type { Severity } from "../rules/rule.ts";
 
-export const recipientKinds = ["email", "webhook"] as const;
+export const recipientKinds = ["email", "webhook", "device"] as const;
 export type RecipientKind = (typeof recipientKinds)[number];
 
 /** How mail is handed on. The password is kept sealed, apart from this. */
@@ -24,6 +24,17 @@ export interface WebhookSettings {
   readonly url: string;
   readonly headers: readonly { readonly name: string; readonly value: string }[];
   readonly issuer: string;
+}
+
+/**
+ * A browser that takes messages while no page of ours is open, by the push service of whoever made it (RFC 8030). Its
+ * subscription is a secret, and kept as one.
+ */
+export interface DeviceSettings {
+  /** The push service, by its origin. */
+  readonly service: string;
+  /** What browser it is, on what, in words. */
+  readonly words: string;
 }
 
 /** What somebody is told of, and when. Nothing said holds for everything. */
@@ -49,6 +60,8 @@ export interface RecipientSettings {
   readonly kind: RecipientKind;
   readonly mail: MailSettings | null;
   readonly webhook: WebhookSettings | null;
+  /** Absent of recipients that were made before there was such a kind. */
+  readonly device?: DeviceSettings | null;
   readonly when: RecipientWhen;
   /** What comes within so many seconds after the first is told with it. */
   readonly groupSeconds: number;

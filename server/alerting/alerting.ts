@@ -10,6 +10,7 @@ import { Dispatcher } from "../messages/dispatcher.ts";
 import { sealOldRecipients } from "../messages/recipient-rows.ts";
 import { QuietDesk } from "../quiet/quiet-desk.ts";
 import { RuleChecker, type RuleNews } from "../rules/rule-checker.ts";
+import type { PushKeys } from "../messages/push-keys.ts";
 import type { SecretBox } from "../sources/secret-box.ts";
 import type { Sources } from "../sources/sources.ts";
 import type { Store } from "../store/store.ts";
@@ -34,6 +35,7 @@ export interface AlertingParts {
   readonly live: LiveHub;
   readonly clock: ServerClock;
   readonly box: SecretBox;
+  readonly pushKeys: PushKeys;
   readonly log: Logger;
   /** By which the server is reached, where no person has said another. */
   readonly ownAddress: () => string;
@@ -63,9 +65,7 @@ export class Alerting {
     this.#silence = opened.silence;
     this.#settings = opened.settings;
     this.#news = opened.news;
-    const { database, store, names, box, log, differed } = parts;
-    const address = async () => this.address;
-    this.deliverer = new Deliverer({ database, store, names, box, log, address, ...(differed && { differed }) });
+    this.deliverer = new Deliverer({ ...parts, address: async () => this.address });
     this.#heartbeat = new Heartbeat(
       async () => this.#settings.heartbeatUrl,
       () => this.stats(Date.now()).lagMs < mostLagMs,

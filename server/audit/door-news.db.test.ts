@@ -3,6 +3,7 @@ import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { handingOver } from "../messages/handing-over.ts";
 import { HttpClient } from "../testing/http-client.ts";
 import { type OwnedServer, ownedServer } from "../testing/owned-server.ts";
+import { PushKeys } from "../messages/push-keys.ts";
 import { tellDoorNews } from "./door-news.ts";
 
 // What happens at the door, told by a real mail server. Each test goes on where the one before ended.
@@ -17,7 +18,8 @@ beforeAll(async () => {
   mail = await startMailServer();
   const { database } = owned.db;
   const { box } = owned.server as unknown as { box: Parameters<typeof handingOver>[0]["box"] };
-  tell = () => tellDoorNews(database, handingOver({ database, box }), Date.now());
+  tell = () =>
+    tellDoorNews(database, handingOver({ database, box, pushKeys: new PushKeys(database, box) }), Date.now());
 });
 afterAll(async () => {
   await mail.close();

@@ -38,6 +38,10 @@ const places: readonly { readonly read: string; readonly write: string }[] = [
     write: "update issuer set secret = $1::text where is_one = $2::boolean",
   },
   {
+    read: `select 'who this server is to push services' as of, name as key, value->>'sealed' as sealed from setting where name = 'push keys'`,
+    write: "update setting set value = jsonb_set(value, '{sealed}', to_jsonb($1::text)) where name = $2::text",
+  },
+  {
     read: `select 'the address that is called every minute' as of, name as key, value->>'sealed' as sealed from setting where name = 'alerting'`,
     write: "update setting set value = jsonb_set(value, '{sealed}', to_jsonb($1::text)) where name = $2::text",
   },

@@ -12,6 +12,7 @@ import type { SecretBox } from "../sources/secret-box.ts";
 import type { Store } from "../store/store.ts";
 import { incidentPicture } from "./incident-picture.ts";
 import { addAttempt, messageOf, type StoredMessage, waitingWith } from "./message-rows.ts";
+import type { PushKeys } from "./push-keys.ts";
 import type { Outcome } from "./outcome.ts";
 import { noteReached, recipientRow, type StoredRecipient } from "./recipient-rows.ts";
 import { render, type TellIncident } from "./render.ts";
@@ -29,6 +30,7 @@ interface DelivererParts {
   readonly store: Store;
   readonly names: MachineNames;
   readonly box: SecretBox;
+  readonly pushKeys: PushKeys;
   /** By which links begin. */
   readonly address: () => Promise<string>;
   readonly log: Logger;
@@ -121,7 +123,7 @@ export class Deliverer {
     incidents: readonly TellIncident[],
   ): Promise<Outcome> {
     const picture = recipient.kind === "email" ? await this.#picture(incidents[0], recipient.when.zone) : null;
-    const { subject, text, html, webhook } = await this.rendered(
+    const { subject, text, html, webhook, link } = await this.rendered(
       message.id,
       message.kind,
       incidents,
@@ -129,7 +131,9 @@ export class Deliverer {
       recipient.when.zone,
       picture !== null,
     );
-    return handOver(this.#parts.box, recipient, { id: message.id, subject, text, html, picture, webhook });
+    const isUrgent = incidents.some(({ incident }) => incident.severity === "urgent");
+    const sendable = { id: message.id, subject, text, html, picture, webhook, link, isUrgent };
+    return handOver(this.#parts, recipient, sendable);
   }
 
   /** A message as it would be, for a look at it. */

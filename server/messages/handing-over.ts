@@ -1,7 +1,6 @@
 import { randomUUID } from "node:crypto";
 import type { Database } from "../db/pool.ts";
-import type { SecretBox } from "../sources/secret-box.ts";
-import { handOver } from "./hand-over.ts";
+import { handOver, type Senders } from "./hand-over.ts";
 import type { Outcome } from "./outcome.ts";
 import { recipientRow } from "./recipient-rows.ts";
 
@@ -9,20 +8,22 @@ const escaped = (text: string) =>
   text.replace(/[&<>"]/g, (sign) => `&#${sign.charCodeAt(0)};`).replaceAll("\n", "<br>");
 
 /** Hands a plain text to a recipient by its number. */
-export function handingOver({ database, box }: { readonly database: Database; readonly box: SecretBox }) {
+export function handingOver({ database, ...senders }: Senders & { readonly database: Database }) {
   return async (
     id: number,
     { subject, text }: { readonly subject: string; readonly text: string },
   ): Promise<Outcome> => {
     const recipient = await recipientRow(database, id);
     if (!recipient) return { worked: false, answer: "There is no such recipient." };
-    return await handOver(box, recipient, {
+    return await handOver(senders, recipient, {
       id: randomUUID(),
       subject,
       text,
       html: `<p>${escaped(text)}</p>`,
       picture: null,
       webhook: { format: "nubrel note", version: 1, subject, text },
+      link: "",
+      isUrgent: false,
     });
   };
 }

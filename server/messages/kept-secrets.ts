@@ -64,10 +64,10 @@ export function withSecrets(settings: RecipientSettings, { url, headers }: KeptS
 }
 
 /** Where a recipient's secrets go: what was entered for one place does not serve another. */
-export function destinationOf({ mail, webhook }: RecipientSettings): string {
+export function destinationOf({ mail, webhook, device }: RecipientSettings): string {
   return mail
     ? JSON.stringify([mail.host.toLowerCase(), mail.port, mail.security, mail.user])
     : webhook
       ? new URL(webhook.url).origin
-      : "";
+      : (device?.service ?? "");
 }

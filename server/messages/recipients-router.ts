@@ -7,6 +7,7 @@ import Joi from "joi";
 import type { RecipientView } from "../../core/api/messages.ts";
 import { messageKinds } from "../../core/messages/decide.ts";
 import {
+  type DeviceSettings,
   type MailSettings,
   type RecipientSettings,
   recipientKinds,
@@ -28,6 +29,9 @@ import {
 } from "./recipient-rows.ts";
 import { destinationOf, openKept, sealKept, withoutSecrets, withSecrets } from "./kept-secrets.ts";
 import { SealedError, type SecretBox } from "../sources/secret-box.ts";
+import type { PushKeys } from "./push-keys.ts";
+import { subscriptionOf } from "./send-push.ts";
+import { deviceWords } from "../people/device-words.ts";
 import { checked } from "../http/checked.ts";
 import { Problem } from "../http/problem.ts";
 import { isZone } from "../rules/rules-router.ts";
@@ -79,6 +83,13 @@ const webhook = Joi.object<WebhookSettings>({
     .default([]),
   issuer: pem,
 });
+const device = Joi.object<DeviceSettings>({
+  service: Joi.string()
+    .max(300)
+    .uri({ scheme: ["http", "https"] })
+    .required(),
+  words: Joi.string().trim().max(200).allow("").default(""),
+});
 const when = Joi.object<RecipientWhen>({
   severities: Joi.array()
     .items(Joi.valid(...severities))
@@ -118,6 +129,7 @@ const recipientSchema = Joi.object<Sent>({
   kind: Joi.valid(...recipientKinds).required(),
   mail: Joi.when("kind", { is: "email", then: mail.required(), otherwise: Joi.valid(null).default(null) }),
   webhook: Joi.when("kind", { is: "webhook", then: webhook.required(), otherwise: Joi.valid(null).default(null) }),
+  device: Joi.when("kind", { is: "device", then: device.required(), otherwise: Joi.valid(null).default(null) }),
   when: when.default(when.validate({}).value),
   groupSeconds: whole(0, 3600).default(0),
   repeatSeconds: whole(0, week).default(0),
@@ -145,11 +157,12 @@ interface RecipientsParts {
   readonly dispatcher: Dispatcher;
   readonly deliverer: Deliverer;
   readonly box: SecretBox;
+  readonly pushKeys: PushKeys;
 }
 
 /** Who is told, tried and changed, and what was sent. */
 // biome-ignore lint/complexity/noExcessiveLinesPerFunction: the routes of one subject
-export function recipientsRouter({ database, dispatcher, deliverer, box }: RecipientsParts): Router {
+export function recipientsRouter({ database, dispatcher, deliverer, box, pushKeys }: RecipientsParts): Router {
   const router = Router();
   const viewOf = (stored: StoredRecipient) => viewWith(stored, box);
 
@@ -174,6 +187,7 @@ export function recipientsRouter({ database, dispatcher, deliverer, box }: Recip
         "The password, secret and headers' values that are kept were entered for another destination. Enter them again for this one.",
         { errors: [{ path: "secret", message: "was entered for another destination" }] },
       );
+    if (settings.device && secret) assertSubscribed(settings.device, secret);
     const headers = Object.fromEntries((settings.webhook?.headers ?? []).map(({ name, value }) => [name, value]));
     const kept = {
       secret: secret === undefined ? (before?.secret ?? null) : secret === "" ? null : secret,
@@ -185,8 +199,11 @@ export function recipientsRouter({ database, dispatcher, deliverer, box }: Recip
 
   serve(router, routes.listRecipients, {}, async () => (await dispatcher.listed()).map(viewOf));
 
-  serve(router, routes.makeRecipient, { body: recipientSchema }, async ({ body }) => {
-    const { settings, sealed } = split(body, undefined);
+  serve(router, routes.makeRecipient, { body: recipientSchema }, async ({ body, request }) => {
+    // A browser adds itself, and says in every request what it is.
+    const words = deviceWords(request.get("user-agent") ?? "");
+    const named = body.device && { ...body, device: { ...body.device, words: body.device.words || words } };
+    const { settings, sealed } = split(named ?? body, undefined);
     const made = await insertRecipient(database, settings, sealed);
     dispatcher.forget();
     return viewOf(made);
@@ -211,6 +228,8 @@ export function recipientsRouter({ database, dispatcher, deliverer, box }: Recip
     ]);
     return { worked, answer };
   });
+
+  serve(router, routes.getPushKey, {}, async () => ({ key: (await pushKeys.pair()).publicKey }));
 
   serve(router, routes.previewMessage, { body: previewSchema }, async ({ body: { texts: wish, kind, zone } }) => {
     const { subject, text } = await deliverer.rendered(
@@ -246,6 +265,20 @@ export function recipientsRouter({ database, dispatcher, deliverer, box }: Recip
     return found;
   });
   return router;
+}
+
+/** A device's secret is its subscription, at the service that is shown. Throws Problem. */
+function assertSubscribed({ service }: DeviceSettings, secret: string): void {
+  const subscription = subscriptionOf(secret);
+  const words = !subscription
+    ? "is no subscription of a browser: its endpoint and its keys"
+    : new URL(subscription.endpoint).origin !== new URL(service).origin
+      ? "is of another push service than the one that is named"
+      : undefined;
+  if (words !== undefined)
+    throw new Problem(422, "the-request-does-not-fit", `"secret" ${words}.`, {
+      errors: [{ path: "secret", message: words }],
+    });
 }
 
 const noRecipient = (id: number) =>

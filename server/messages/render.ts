@@ -48,6 +48,8 @@ export interface Rendered {
   readonly text: string;
   readonly html: string;
   readonly webhook: WebhookBody;
+  /** To the incident, or to all of them. */
+  readonly link: string;
 }
 
 /** Links to an incident, and to its tile and dashboard at the window that its rule says. */
@@ -91,6 +93,7 @@ export function render(
     subject,
     text,
     html: htmlOf(subject, text, told, timeText, hasPicture),
+    link: told.length === 1 && told[0] ? told[0].links.incident : `${context.address}/alerts`,
     webhook: {
       format: "nubrel message",
       version: 1,

@@ -3,6 +3,7 @@ import type { Condition } from "../condition/condition.ts";
 import type { Database } from "../db/pool.ts";
 import type { MachineList } from "../machines/machine-list.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
+import type { PushKeys } from "../messages/push-keys.ts";
 import type { SecretBox } from "../sources/secret-box.ts";
 import type { Store } from "../store/store.ts";
 import type { SendingParts } from "./month/month-sending.ts";
@@ -12,6 +13,7 @@ interface Around {
   readonly names: MachineNames;
   readonly database: Database;
   readonly box: SecretBox;
+  readonly pushKeys: PushKeys;
   readonly machines: MachineList;
   readonly alerting: Alerting;
   readonly condition: Condition;
@@ -25,6 +27,7 @@ export function planningParts({
   names,
   database,
   box,
+  pushKeys,
   machines,
   alerting,
   condition,
@@ -35,6 +38,7 @@ export function planningParts({
     names,
     database,
     box,
+    pushKeys,
     machine,
     costs: condition.costs,
     machines: () => machines.views(Date.now()).map(({ name }) => name),

@@ -4,12 +4,14 @@ import type { MonthSending, MonthSent } from "../../../core/api/month.ts";
 import { monthMail } from "../../../core/planning/month-html.ts";
 import { handOver } from "../../messages/hand-over.ts";
 import { recipientRow } from "../../messages/recipient-rows.ts";
+import type { PushKeys } from "../../messages/push-keys.ts";
 import type { SecretBox } from "../../sources/secret-box.ts";
 import { readMonthSending, writeMonthSending } from "../planning-rows.ts";
 import { type MonthParts, monthView } from "./month-view.ts";
 
 export interface SendingParts extends MonthParts {
   readonly box: SecretBox;
+  readonly pushKeys: PushKeys;
   /** By which links begin. */
   readonly address: () => Promise<string>;
 }
@@ -52,11 +54,13 @@ export async function sendMonthNow(
     const recipient = await recipientRow(parts.database, id);
     if (!recipient?.on) continue;
     const webhook = { format: "nubrel month", version: 1, subject: mail.subject, text: mail.text, month: view };
-    const { worked, answer } = await handOver(parts.box, recipient, {
+    const { worked, answer } = await handOver(parts, recipient, {
       id: randomUUID(),
       ...mail,
       picture: null,
       webhook,
+      link: `${await parts.address()}/planning/month`,
+      isUrgent: false,
     });
     outcomes.push({ recipient: recipient.name, worked, answer });
   }

@@ -8,6 +8,7 @@ import { alertingQuery, messagesQuery, recipientsQuery } from "../../api/queries
 import { useToasts } from "../../shared/toasts.ts";
 import { momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
+import { AddDevice } from "./add-device.tsx";
 import { AlertsHeading } from "./alerts-heading.tsx";
 import { DesktopNotifications } from "./desktop-part.tsx";
 import { MessageRows } from "./message-rows.tsx";
@@ -55,6 +56,7 @@ export function RecipientsView(): ReactNode {
             <button type="button" className="word-link text-[14px] font-normal" onClick={() => setEditing("webhook")}>
               by webhook …
             </button>
+            <AddDevice />
           </h2>
           {recipients.error && (
             <p role="alert" className="text-urgent">
@@ -64,7 +66,7 @@ export function RecipientsView(): ReactNode {
           {recipients.data?.length === 0 && editing === null && (
             <p className="max-w-prose py-2 text-quiet">
               Nobody yet: incidents are told on open pages of this application only. Add a mail address or a webhook,
-              and try it before it is saved.
+              and try it before it is saved, or have this browser told while no page is open.
             </p>
           )}
           <ul>
@@ -80,6 +82,8 @@ export function RecipientsView(): ReactNode {
   );
 }
 
+const kindWords = { email: "mail", webhook: "webhook", device: "a browser" } as const;
+
 function RecipientRow({
   recipient,
   nowMs,
@@ -91,8 +95,21 @@ function RecipientRow({
 }): ReactNode {
   const queries = useQueryClient();
   const toast = useToasts();
-  const { id, name, kind, mail, webhook, when, on, onRecovery, repeatSeconds, escalation, failingSinceMs, failure } =
-    recipient;
+  const {
+    id,
+    name,
+    kind,
+    mail,
+    webhook,
+    device,
+    when,
+    on,
+    onRecovery,
+    repeatSeconds,
+    escalation,
+    failingSinceMs,
+    failure,
+  } = recipient;
   const remove = useMutation({
     mutationFn: () => call(removeRecipient, { id }),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["recipients"] }),
@@ -117,12 +134,14 @@ function RecipientRow({
       <span>
         <span className={on ? "font-semibold" : "text-quiet"}>{name}</span>
         <span className="block text-[13px] text-quiet">
-          {kind === "email" ? "mail" : "webhook"}
+          {kindWords[kind]}
           {!on && ", switched off"}
         </span>
       </span>
       <span className="min-w-0">
-        <span className="block truncate">{mail ? mail.to.join(", ") : webhook?.url}</span>
+        <span className="block truncate">
+          {mail ? mail.to.join(", ") : (webhook?.url ?? `${device?.words}, by ${device?.service}`)}
+        </span>
         <span className="block text-[13px] text-quiet">{said}</span>
         {failingSinceMs !== null && (
           <span role="alert" className="block text-[13px] text-urgent">
