@@ -200,7 +200,8 @@ test("control groups of containers are gathered under the engine's id", async ()
   const found = [
     ...(await gathered(shells[0] as (typeof shells)[0], { NUBREL_SYS: sys, NUBREL_PROC: join(folder, "nothing") })),
   ];
-  expect(Object.fromEntries(found)).toEqual({
+  // What the collector itself took is told where it is a hundredth of a second.
+  expect(Object.fromEntries(found.filter(([key]) => !key.startsWith("nubrel.")))).toEqual({
     'container.cpu.time{container="0123456789ab",mode="user"}': 2,
     'container.cpu.time{container="0123456789ab",mode="system"}': 1,
     'container.cpu.throttled_time{container="0123456789ab"}': 0.25,
