@@ -392,11 +392,16 @@ async function remove(demo, yes) {
   return say(`Removed: ${what}.`);
 }
 
-/** Runs a program with this terminal's input and output; gives its exit code. */
+/** Runs a program with this terminal's input and output, and ends it where this one is ended; gives its exit code. */
 function run(program, args, env = {}) {
   return new Promise((done, failed) => {
     const child = spawn(program, args, { stdio: "inherit", env: { ...process.env, ...env } });
+    const end = () => child.kill("SIGTERM");
+    process.on("SIGTERM", end);
     child.once("error", failed);
-    child.once("exit", (code) => done(code ?? 1));
+    child.once("exit", (code) => {
+      process.off("SIGTERM", end);
+      done(code ?? 1);
+    });
   });
 }

@@ -1,5 +1,5 @@
 import { type ChildProcess, spawn } from "node:child_process";
-import { mkdirSync, mkdtempSync, rmSync } from "node:fs";
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync } from "node:fs";
 import { createServer, type Server } from "node:http";
 import type { AddressInfo } from "node:net";
 import { tmpdir } from "node:os";
@@ -61,6 +61,15 @@ async function end(signal: NodeJS.Signals): Promise<void> {
   const ended = new Promise((resolve) => child?.once("exit", resolve));
   child.kill(signal);
   await ended;
+}
+
+/** What a process was started with; nothing of one that has ended. */
+function environmentOf(pid: string): string {
+  try {
+    return readFileSync(`/proc/${pid}/environ`, "utf8");
+  } catch {
+    return "";
+  }
 }
 
 const viewOf = async (id: number, by = owned.owner) =>
@@ -364,4 +373,8 @@ test("the pasted line starts it (bin/nubrel), and what is wrong is told in words
   const its = tokens.find(({ sourceId }) => sourceId === relayId) as { id: number };
   expect((await of.ask("DELETE", `/api/tokens/${its.id}`)).status).toBe(204);
   await vi.waitFor(() => expect(said).toMatch(/Its server refuses it: .*token/), waiting);
+  await end("SIGTERM");
+  // Nothing of it runs on.
+  const running = readdirSync("/proc").filter((pid) => /^\d+$/.test(pid) && environmentOf(pid).includes(folder));
+  expect(running).toEqual([]);
 });
