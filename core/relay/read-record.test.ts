@@ -31,7 +31,6 @@ test.each([
   ["a kind that is a method of objects", { kind: "constructor" }, '"kind"'],
   ["readings that are none", { readings: [5] }, '"readings"'],
   ["a counter without a name", { readings: [{ counter: "", tags: {}, value: 1 }] }, '"readings"'],
-  ["a counter that cannot be stored", { readings: [{ counter: "a\0b", tags: {}, value: 1 }] }, '"readings"'],
   ["a tag that is no text", { readings: [{ counter: "a", tags: { b: 5 }, value: 1 }] }, '"readings"'],
   ["a value that is text", { readings: [{ counter: "a", tags: {}, value: "5" }] }, '"readings"'],
   [

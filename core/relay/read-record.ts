@@ -56,6 +56,9 @@ const isFailure = (value: unknown) =>
   isText(value["remedy"]) &&
   isNumber(value["atMs"]);
 
+const isTexts = (value: unknown): value is Record<string, string> =>
+  isObject(value) && Object.values(value).every(isText);
+
 function isTags(value: unknown): boolean {
   if (!isObject(value)) return false;
   for (const tag in value)
@@ -63,14 +66,16 @@ function isTags(value: unknown): boolean {
   return true;
 }
 
+/** What cannot be stored of it is left by itself, as of what is asked here, and the rest is taken. */
 function isReading(value: unknown): boolean {
   if (!isObject(value)) return false;
   const { counter, tags, unit, kind } = value;
   return (
-    isStorableText(counter) &&
-    isTags(tags) &&
+    isText(counter) &&
+    counter !== "" &&
+    isTexts(tags) &&
     (value["value"] === null || isNumber(value["value"])) &&
-    (unit === undefined || (isText(unit) && isStorable(unit as string))) &&
+    (unit === undefined || isText(unit)) &&
     (kind === undefined || kind === "total" || kind === "level" || kind === "state")
   );
 }

@@ -41,6 +41,8 @@ export class Forwarder {
   readonly #schedule: Schedule;
   readonly #forget: () => void;
   #sentUntilMs: number;
+  /** What is being read and sent ends here: what comes before it from then on is late. */
+  #readUntilMs: number;
   #sent = 0;
   #refused = 0;
   #failure: ForwardStanding["failure"] = null;
@@ -51,7 +53,7 @@ export class Forwarder {
   constructor(forward: StoredForward, parts: ForwarderParts) {
     this.forward = forward;
     this.#parts = parts;
-    this.#sentUntilMs = forward.sentUntilMs;
+    this.#sentUntilMs = this.#readUntilMs = forward.sentUntilMs;
     const { url, issuer, everySeconds } = forward.settings;
     this.#poster = new MetricsPoster(url, parts.values, issuer);
     this.#forget = parts.store.onCommit((batch) => this.#noteLate(batch));
@@ -67,6 +69,11 @@ export class Forwarder {
     return { sentUntilMs: this.#sentUntilMs, sent: this.#sent, refused: this.#refused, failure: this.#failure };
   }
 
+  /** From where it has to go on after an end: what came late and is not sent yet lies before what is. */
+  get goesOnFromMs(): number {
+    return this.#late.reduce((first, { timeMs }) => Math.min(first, timeMs), this.#sentUntilMs);
+  }
+
   async close(): Promise<void> {
     this.#isEnded = true;
     this.#forget();
@@ -75,22 +82,23 @@ export class Forwarder {
   }
 
   async #send(): Promise<void> {
-    const from = this.#sentUntilMs;
+    const from = this.goesOnFromMs;
     try {
-      const late = this.#late;
+      const late = [...this.#late];
       if (late.length > 0) {
         if (!(await this.#post(this.#writtenOf(late)))) return;
-        this.#late = this.#late.slice(late.length);
+        this.#late = this.#late.slice(late.length); // others may have come meanwhile
       }
       const untilMs = Date.now() - settleMs;
       while (this.#sentUntilMs < untilMs && !this.#isEnded) {
         const beganMs = this.#sentUntilMs;
         const to = Math.min(untilMs, beganMs + stretchMs);
+        this.#readUntilMs = to;
         if (!(await this.#post(await this.#readOf(beganMs, to)))) return;
         if (this.#sentUntilMs === beganMs) this.#sentUntilMs = to;
       }
     } finally {
-      if (this.#sentUntilMs !== from) await this.#parts.noteSentUntil(this.#sentUntilMs);
+      if (this.goesOnFromMs !== from) await this.#parts.noteSentUntil(this.goesOnFromMs);
     }
   }
 
@@ -145,10 +153,13 @@ export class Forwarder {
   }
 
   #noteLate({ series, timeMs, value, length }: Batch): void {
-    const untilMs = this.#sentUntilMs;
+    const untilMs = Math.max(this.#sentUntilMs, this.#readUntilMs);
+    let wanted: ReadonlyMap<number, Series> | undefined;
     for (let i = 0; i < length; i++) {
       const [id, atMs] = [series[i] as number, timeMs[i] as number];
-      if (atMs >= untilMs || !this.#wanted().has(id)) continue;
+      if (atMs >= untilMs) continue;
+      wanted ??= this.#wanted();
+      if (!wanted.has(id)) continue;
       if (this.#late.length < mostLate) this.#late.push({ id, timeMs: atMs, value: value[i] as number });
       // Too much came late to be kept aside: everything since is sent again.
       else this.#sentUntilMs = Math.min(this.#sentUntilMs, atMs);

@@ -17,13 +17,15 @@ interface Receiver {
   answer: { status: number; body: Uint8Array };
   readonly took: { readonly series: string; readonly timeMs: number; readonly value: number }[];
   asked: number;
+  /** How long it takes to answer. */
+  tookMs: number;
   headers: IncomingHttpHeaders;
 }
 
 const taken = { status: 200, body: new Uint8Array() };
 
 async function receiver(): Promise<Receiver> {
-  const one: Receiver = { server: createServer(), url: "", answer: taken, took: [], asked: 0, headers: {} };
+  const one: Receiver = { server: createServer(), url: "", answer: taken, took: [], asked: 0, tookMs: 0, headers: {} };
   one.server.on("request", (request, response) => {
     const pieces: Buffer[] = [];
     request.on("data", (piece: Buffer) => pieces.push(piece));
@@ -40,7 +42,7 @@ async function receiver(): Promise<Receiver> {
           one.took.push({ series, timeMs: page.timeMs[i] as number, value: page.value[i] as number });
         }
       }
-      response.writeHead(status, { "content-type": "application/x-protobuf" }).end(body);
+      setTimeout(() => response.writeHead(status, { "content-type": "application/x-protobuf" }).end(body), one.tookMs);
     });
   });
   await new Promise<void>((resolve) => one.server.listen(0, "127.0.0.1", resolve));
@@ -144,6 +146,21 @@ test("what comes late is sent as well", async () => {
     () => expect(there.took).toContainEqual({ series: "lamp_level lamp", timeMs: lateMs, value: 7 }),
     waiting,
   );
+});
+
+test("what is stored while its own stretch of time is on the way is sent as well", async () => {
+  there.answer = { status: 503, body: new Uint8Array() };
+  const id = await forward();
+  const atMs = Date.now() + 100;
+  await push(`lamp_level 1 ${atMs}\n`);
+  // The stretch that waits grows beyond both.
+  await vi.waitFor(async () => expect((await viewOf(id)).failure).not.toBeNull(), waiting);
+  await vi.waitFor(() => expect(Date.now()).toBeGreaterThan(atMs + 4000), waiting);
+  there.tookMs = 1500;
+  there.answer = taken;
+  await vi.waitFor(() => expect(values()).toEqual([1]), waiting); // it has it, and has not answered
+  await push(`lamp_level 2 ${atMs + 500}\n`);
+  await vi.waitFor(() => expect(values()).toEqual([1, 2]), waiting);
 });
 
 test("what the receiver refuses for good is counted and left; what it refuses in part as well (OTLP, Partial Success)", async () => {

@@ -58,18 +58,19 @@ export class Forwarding {
   async change(id: number, { values, ...settings }: ForwardBody): Promise<ForwardView> {
     const running = this.#of(id);
     const { origin } = new URL(settings.url);
-    const kept = origin === new URL(running.row.settings.url).origin ? this.#open(running.row) : {};
+    const kept = origin === new URL(running.row.settings.url).origin ? this.#openOrNone(running.row) : {};
     const secret = this.#seal(completed(settings, values, kept));
-    await running.forwarder?.close();
     const row = await updateForward(this.#parts.database, id, settings, secret);
     if (!row) throw noSuchForward();
-    return viewOf(this.#start(row));
+    await running.forwarder?.close();
+    return viewOf(this.#start({ ...row, sentUntilMs: running.forwarder?.goesOnFromMs ?? row.sentUntilMs }));
   }
 
   async remove(id: number): Promise<void> {
-    await this.#of(id).forwarder?.close();
-    this.#running.delete(id);
+    const { forwarder } = this.#of(id);
     await deleteForward(this.#parts.database, id);
+    this.#running.delete(id);
+    await forwarder?.close();
   }
 
   async close(): Promise<void> {
@@ -110,6 +111,15 @@ export class Forwarding {
 
   #seal(values: Readonly<Record<string, string>>): Buffer | null {
     return Object.keys(values).length === 0 ? null : this.#parts.box.seal(JSON.stringify(values));
+  }
+
+  /** None where they were sealed with another key: they are entered again then. */
+  #openOrNone(row: StoredForward): Readonly<Record<string, string>> {
+    try {
+      return this.#open(row);
+    } catch {
+      return {};
+    }
   }
 
   #open({ secret }: StoredForward): Readonly<Record<string, string>> {

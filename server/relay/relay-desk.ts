@@ -31,7 +31,7 @@ export class RelayDesk {
   readonly #sources: Sources;
   readonly #log: Logger;
   /** Lists by relay, as long as nothing changes. */
-  readonly #orders = new Map<number, RelayOrders>();
+  #orders = new Map<number, RelayOrders>();
   /** Tasks that no relay has taken yet, and those that one has. */
   #untold: Waiting[] = [];
   readonly #told = new Map<number, Waiting>();
@@ -44,7 +44,7 @@ export class RelayDesk {
     this.#sources = sources;
     this.#log = log;
     this.#forget = sources.onChange(() => {
-      this.#orders.clear();
+      this.#orders = new Map();
       this.#wake();
     });
   }
@@ -129,7 +129,9 @@ export class RelayDesk {
   }
 
   async #ordersOf(relay: number): Promise<RelayOrders> {
-    const known = this.#orders.get(relay);
+    // What changes while secrets are read has the list be made anew.
+    const kept = this.#orders;
+    const known = kept.get(relay);
     if (known) return known;
     const its = this.#sources
       .all()
@@ -142,7 +144,7 @@ export class RelayDesk {
     const mostPageBytes = this.#sources.limits.bodyBytes;
     const mark = createHash("sha256").update(JSON.stringify({ mostPageBytes, sources })).digest("hex").slice(0, 24);
     const orders = { mark, mostPageBytes, sources };
-    this.#orders.set(relay, orders);
+    kept.set(relay, orders);
     return orders;
   }
 

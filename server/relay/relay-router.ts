@@ -70,7 +70,7 @@ export function relayRouter({ database, tokens, sources, desk }: RelayParts): Ro
     const records = lines.flatMap((line) => (line === "" ? [] : (recordOf(run, line) ?? [])));
     const fresh = records.filter(({ seq }) => seq > before);
     await Promise.all(fresh.map((record) => takeRecord(sources, run, record)));
-    const takenUntil = Math.max(before, ...records.map(({ seq }) => seq));
+    const takenUntil = records.reduce((last, { seq }) => Math.max(last, seq), before);
     if (takenUntil > before) await noteTaken(database, run.source.id, life, takenUntil);
     response.json({ takenUntil } satisfies RelayTaken);
   });

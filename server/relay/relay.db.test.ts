@@ -182,6 +182,31 @@ test("a day away by a link of 40 kB a second: all of it comes, with its own time
   }
 }, 180_000);
 
+test("what nobody can read of a spool is told, and holds up nothing behind it", async () => {
+  const spool = new RelaySpool(join(folder, "spool"));
+  const reading = (counter: string, tags: object = {}) => ({ counter, tags, value: 1 });
+  const record = (readings: object[]) =>
+    spool.add({
+      ...{
+        source: relayId,
+        atMs: Date.now(),
+        tookMs: 1,
+        kind: "readings",
+        raw: "",
+        rawType: "text/plain",
+        leftOut: [],
+      },
+      ...{ readings: readings as never, certificateUntilMs: null, events: [] },
+    });
+  record([reading("lamp.lit"), reading("lamp.name", { text: "half a \ud800 sign" })]);
+  record([{ counter: 5 }]);
+  start();
+  await vi.waitFor(async () => expect((await viewOf(relayId)).taken).toBeGreaterThan(20), waiting);
+  await vi.waitFor(async () => expect((await viewOf(relayId)).relay?.waiting.records).toBeLessThan(3), waiting);
+  // One text that cannot be stored costs its own series alone.
+  expect((await stored(owned.server, relayId, "lamp.lit")).value).toEqual([1]);
+});
+
 test("what a server had taken before it was restarted is not taken twice by the next", async () => {
   const mine = await ownedServer();
   try {

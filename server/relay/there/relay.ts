@@ -101,8 +101,9 @@ export class Relay {
         await this.#wait(togetherMs);
         return;
       }
-      const { takenUntil } = await link.send(part, spool.life, this.#ended.signal);
-      spool.taken(takenUntil);
+      // All of it is stored then, or was told as what nobody can read: sent again it would be no better.
+      await link.send(part, spool.life, this.#ended.signal);
+      spool.taken(part.last);
     });
   }
 
