@@ -1,3 +1,4 @@
+import { counterInfo } from "../counters/catalogue.ts";
 import { isStorable } from "../text/storable.ts";
 import type { RelayRecord } from "./relay-wire.ts";
 
@@ -75,7 +76,8 @@ function isReading(value: unknown): boolean {
     counter !== "" &&
     isTexts(tags) &&
     (value["value"] === null || isNumber(value["value"])) &&
-    (unit === undefined || isText(unit)) &&
+    // What the catalogue does not know says its own unit and kind.
+    ((isText(unit) && kind !== undefined) || counterInfo(counter as string) !== undefined) &&
     (kind === undefined || kind === "total" || kind === "level" || kind === "state")
   );
 }

@@ -184,7 +184,7 @@ test("a day away by a link of 40 kB a second: all of it comes, with its own time
 
 test("what nobody can read of a spool is told, and holds up nothing behind it", async () => {
   const spool = new RelaySpool(join(folder, "spool"));
-  const reading = (counter: string, tags: object = {}) => ({ counter, tags, value: 1 });
+  const reading = (counter: string, tags: object = {}) => ({ counter, tags, value: 1, unit: "1", kind: "level" });
   const record = (readings: object[]) =>
     spool.add({
       ...{
@@ -202,7 +202,6 @@ test("what nobody can read of a spool is told, and holds up nothing behind it", 
   record([{ counter: 5 }]);
   start();
   await vi.waitFor(async () => expect((await viewOf(relayId)).taken).toBeGreaterThan(20), waiting);
-  await vi.waitFor(async () => expect((await viewOf(relayId)).relay?.waiting.records).toBeLessThan(3), waiting);
   // One text that cannot be stored costs its own series alone.
   expect((await stored(owned.server, relayId, "lamp.lit")).value).toEqual([1]);
 });
