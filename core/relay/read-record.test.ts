@@ -13,7 +13,7 @@ test("a record is what was written", () => {
 });
 
 test("what JSON cannot say of a value is no number (RFC 8259 §6)", () => {
-  const readings = [{ counter: "a.b", tags: {}, value: Number.NaN }];
+  const readings = [{ counter: "system.uptime", tags: {}, value: Number.NaN }];
   const read = readRecord(JSON.stringify({ ...whole, readings }));
   expect(read.kind === "readings" && read.readings[0]?.value).toBeNaN();
 });

@@ -1,4 +1,4 @@
-import { counterInfo } from "../counters/catalogue.ts";
+import { catalogue } from "../counters/catalogue.ts";
 import { isStorable } from "../text/storable.ts";
 import type { RelayRecord } from "./relay-wire.ts";
 
@@ -77,7 +77,7 @@ function isReading(value: unknown): boolean {
     isTexts(tags) &&
     (value["value"] === null || isNumber(value["value"])) &&
     // What the catalogue does not know says its own unit and kind.
-    ((isText(unit) && kind !== undefined) || counterInfo(counter as string) !== undefined) &&
+    ((isText(unit) && kind !== undefined) || catalogue.has(counter as string)) &&
     (kind === undefined || kind === "total" || kind === "level" || kind === "state")
   );
 }
