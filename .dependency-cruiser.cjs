@@ -15,6 +15,7 @@ const serverFloors = [
   ["people"],
   ["sources"],
   ["gather"],
+  ["beside"],
   ["costs", "transport"],
   ["store"],
   ["work", "jobs"],

@@ -28,6 +28,7 @@ const benches = [
   "recordings",
   "planning",
   "start-up",
+  "several",
 ];
 const inBrowser = ["charts", "dashboard", "first-load"];
 const wanted = process.argv.slice(2);

@@ -3,6 +3,8 @@
 //   npm run soak -- --faults            a server under load, and everything that can go wrong around it: killed, cut
 // off, copied, damaged, clocks set; every acknowledged sample is compared
 //   npm run soak -- --inputs 1000000    so many changed inputs to every reader (--seed 1)
+//   npm run soak -- --servers 2         so many servers on one database, killed at random moments; every acknowledged sample is
+// compared
 //   npm run soak -- --hostile           a server with hostile requests and pages for --minutes; no line of its log may
 // be told by no page
 import { chmodSync, mkdtempSync, rmSync } from "node:fs";
@@ -18,6 +20,7 @@ import { ensureNodePackages } from "./node-packages.mjs";
 import { runCommand } from "./run-command.mjs";
 import { soakFaults } from "./soak-faults.mjs";
 import { soakHostile } from "./soak-hostile.mjs";
+import { soakServers } from "./soak-servers.mjs";
 import { runMain, say } from "./told.mjs";
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
@@ -28,6 +31,7 @@ const { values } = parseArgs({
     seed: { type: "string", default: "1" },
     faults: { type: "boolean" },
     hostile: { type: "boolean" },
+    servers: { type: "string" },
   },
 });
 const minutes = Number(values.minutes);
@@ -54,6 +58,8 @@ await runMain(async () => {
   try {
     if (values.faults) await ensureClockTools();
     if (values.faults) return await soakFaults({ root, folder, minutes, seed: Number(values.seed) });
+    if (values.servers !== undefined)
+      return await soakServers({ folder, minutes, seed: Number(values.seed), count: Number(values.servers) });
     if (values.hostile) return await soakHostile({ root, folder, minutes, seed: Number(values.seed) });
     const cluster = await startCluster(folder);
     try {

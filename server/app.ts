@@ -25,6 +25,7 @@ import { answeredNames } from "./http/answered-names.ts";
 import { letTokensIn } from "./people/bearer.ts";
 import { notThere, problemHandler } from "./http/problem.ts";
 import { RememberedAnswers } from "./http/remembered-answers.ts";
+import { takesHandedOn } from "./http/from-beside.ts";
 import { framedLink } from "./links/framed-link.ts";
 import { letLinksIn } from "./links/by-link.ts";
 import { noteSight } from "./people/sight.ts";
@@ -42,6 +43,10 @@ export interface AppParts {
   readonly log: Logger;
   /** By which a named proxy says who comes. */
   readonly signInHeader: string | undefined;
+  /** By which this server, where it leads, knows what another hands on. */
+  readonly pass?: string | undefined;
+  /** Hands on what this server, where it stands beside the one that leads, does not answer of itself. */
+  readonly handOn?: RequestHandler;
 }
 
 /**
@@ -49,13 +54,14 @@ export interface AppParts {
  * outside /api are the interface.
  */
 export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
-  const { database, clock, tokens, transport, live, names, log, signInHeader } = parts;
+  const { database, clock, tokens, transport, live, names, log, signInHeader, pass, handOn } = parts;
   const app = express();
   const remembered = new RememberedAnswers();
   app.disable("x-powered-by");
   const { proxies, kind } = transport.view(Date.now());
   app.set("trust proxy", proxies.length > 0 ? proxies : false);
   app.use(headers(kind !== "plain"));
+  if (pass !== undefined) app.use(takesHandedOn(pass));
   app.use(below(transport.basePath));
   // Programs that gather by asking look there.
   app.use((request, _response, next) => {
@@ -63,6 +69,7 @@ export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
     next();
   });
   app.use(answeredNames(() => ownNames(transport.names)));
+  if (handOn) app.use(handOn);
   app.use("/api", packed, (_request, response, next) => {
     response.setHeader("Cache-Control", "no-store");
     next();
@@ -91,7 +98,7 @@ export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
 
   const web = join(projectRoot, "dist/web");
   const page = interfacePage(web, transport.basePath);
-  app.use(interfaceFiles(web));
+  app.use(interfaceFiles(web, transport.basePath));
   app.get("/s/:secret", framedLink(database));
   app.get("/*path", page);
   app.get("/", page);

@@ -1,4 +1,5 @@
 import { Alerting } from "./alerting/alerting.ts";
+import { tellOthers } from "./beside/beside.ts";
 import { createApp } from "./app.ts";
 import { watchClock } from "./clock-watch.ts";
 import { Condition } from "./condition/condition.ts";
@@ -33,18 +34,17 @@ export async function startServer(config: Config, options: ServerOptions): Promi
     const differed = firstSentence(ground.store, ground.pool, past);
     const alerting = await Alerting.open({ ...ground, differed, ownAddress: () => transport.linkAddress });
     const recordings = open.use(await Recordings.open({ ...ground, dataFolder }));
-    const tries = () => parent?.database ?? null;
-    const backups = () => parent?.backups ?? null;
+    const [tries, backups] = [() => parent?.database ?? null, () => parent?.backups ?? null];
     const condition = open.use(new Condition({ ...ground, book, dataFolder, tries, backups, alerting }));
     const planning = planningParts({ ...ground, alerting, condition, machine });
     const jobs = open.use(await startJobs(database, tasksOf({ ...ground, alerting, planning }), log));
     watchClock({ ...ground, machine, alerting, recordings, jobs });
-    const code = newSetupCode();
-    const lookedAt = await LookedAt.open(database);
+    const [code, lookedAt] = [newSetupCode(), await LookedAt.open(database)];
     const parts = { ...ground, alerting, condition, recordings, past, planning, lookedAt, demo };
     const routes = routesOf({ ...parts, setupCode: code, commandToken });
     const server = open.use(await listening(transport.server(createApp(routes, ground)), port, host));
     transport.listensAt(server.port);
+    await tellOthers(ground, config.ownAddress);
     await gatherOwnMachine(config, options, { ...ground, planning });
     open.use(alerting).start();
     recordings.start();

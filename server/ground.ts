@@ -12,6 +12,7 @@ import { MachineNames } from "./machines/machine-names.ts";
 import { PushKeys } from "./messages/push-keys.ts";
 import { hearsOf } from "./people/sight.ts";
 import { signInKey } from "./people/signed-in.ts";
+import { newPass } from "./beside/beside.ts";
 import { Tokens } from "./people/tokens.ts";
 import type { ServerOptions } from "./running-server.ts";
 import { Forwarding } from "./forwarding/forwarding.ts";
@@ -31,6 +32,7 @@ export async function openGround(
   const clock = await ServerClock.open(database);
   const keeping = open.use(await Keeping.open({ ...config, database, isHeld, actingMs: clock.actingMs }));
   const { store, pool } = keeping;
+  const pass = config.isOneOfSeveral ? newPass() : undefined;
   await before?.(store, database);
   if (config.keyFile !== undefined) await settleKey(database, config.keyFile);
   const box = SecretBox.open(config.keyFile);
@@ -53,6 +55,7 @@ export async function openGround(
   return {
     unseen,
     signInHeader,
+    pass,
     database,
     clock,
     box,

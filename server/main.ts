@@ -6,8 +6,12 @@ import { LogBook } from "./log-book.ts";
 import { Parent } from "./parent.ts";
 import { stayUp } from "./stay-up.ts";
 import { startServer } from "./compose.ts";
+import { TakenError } from "./db/claim.ts";
+import { standBeside } from "./stand-beside.ts";
 
 const mostTold = 3;
+/** Exit code of a server whose place another has taken: started again, it stands beside that one. */
+const standsBeside = 75;
 
 /**
  * Starts the server for a person at a terminal (or the start command): prints where it is, ends on SIGINT and SIGTERM,
@@ -33,11 +37,14 @@ export async function runServer(
   let config: Config | undefined;
   try {
     config = readConfig(process.env);
+    const { isOneOfSeveral } = config;
     const lost = (error: Error) => {
       process.stderr.write(`${error.message}\n`);
-      process.exit(foreseen);
+      process.exit(isOneOfSeveral ? standsBeside : foreseen);
     };
-    const server = await startServer(config, { log, book, lost, parent, ...prepare(config) });
+    const stop = stopped(log);
+    const options = { log, book, lost, parent, ...prepare(config) };
+    const server = await leading(config, log, stop, () => startServer(config as Config, options));
     say("", `  Nubrel is at ${server.address}`);
     if (server.reachedAt.length > 0)
       say(`  Other machines reach it at ${server.reachedAt.slice(0, mostTold).join(", ")}`);
@@ -47,26 +54,64 @@ export async function runServer(
     say("  Ctrl+C stops it.", "");
     const end = await started(server, log);
     process.send?.({ kind: "ready", address: server.address, setupCode: server.setupCode });
-    let stopping = false;
-    const stop = () => {
-      if (stopping) return;
-      stopping = true;
-      void Promise.resolve(end?.())
-        .then(() => server.close())
-        .then(
-          () => process.exit(0),
-          (error) => {
-            log.error({ err: error }, "stopping failed");
-            process.exit(1);
-          },
-        );
-    };
-    process.on("SIGINT", stop);
-    process.on("SIGTERM", stop);
-    process.on("disconnect", stop);
+    stop.closes(async () => {
+      await end?.();
+      await server.close();
+    });
   } catch (error) {
     process.stderr.write(`${sentenceFor(error, config)}\n`);
     process.exit(exitCodeOf(error));
+  }
+}
+
+interface Stop {
+  /** What is to be closed from now on when this process is to end. */
+  closes(close: () => Promise<unknown>): void;
+}
+
+/** Ends this process when it is told to; what is open is closed before. */
+function stopped(log: Logger): Stop {
+  let close: () => Promise<unknown> = async () => {};
+  let stopping = false;
+  const stop = () => {
+    if (stopping) return;
+    stopping = true;
+    close().then(
+      () => process.exit(0),
+      (error) => {
+        log.error({ err: error }, "stopping failed");
+        process.exit(1);
+      },
+    );
+  };
+  for (const told of ["SIGINT", "SIGTERM", "disconnect"]) process.on(told, stop);
+  return {
+    closes: (next) => {
+      close = next;
+    },
+  };
+}
+
+/** Starts the server that leads; where several work on one database and another leads, it stands beside that one until it may. */
+async function leading(
+  config: Config,
+  log: Logger,
+  stop: Stop,
+  start: () => Promise<RunningServer>,
+): Promise<RunningServer> {
+  for (let isFirst = true; ; isFirst = false) {
+    try {
+      return await start();
+    } catch (error) {
+      if (!config.isOneOfSeveral || !(error instanceof TakenError)) throw error;
+    }
+    const beside = await standBeside(config, log);
+    stop.closes(() => beside.close());
+    say("", `  Nubrel is at ${beside.address}, beside the server that leads`, "  Ctrl+C stops it.", "");
+    if (isFirst) process.send?.({ kind: "ready", address: beside.address });
+    await beside.free;
+    await beside.close();
+    say("  No server leads: this one does.");
   }
 }
 

@@ -74,8 +74,36 @@ export interface BackupsView {
   readonly checked: boolean | null;
 }
 
+/** One of several servers on one database. */
+export interface ServerView {
+  readonly host: string;
+  readonly pid: number;
+  readonly address: string;
+  /** Whether it asks, stores and checks; the others answer readings and hand all else on to it. */
+  readonly leads: boolean;
+  readonly sinceMs: number;
+  /** How long after it was stored what is newest was known there, the most of the last seconds, ms; null where nothing came, and where it leads. */
+  readonly behindMs: number | null;
+}
+
+/** A standby of the database from which readings are taken. */
+export interface StandbyView {
+  readonly host: string;
+  /** Whether it has what readings need just now; the primary is read where it does not. */
+  readonly isUsed: boolean;
+  /** How far it is behind the primary; null where that is not known. */
+  readonly behindMs: number | null;
+  readonly behindBytes: number | null;
+  /** Why it cannot be read; null where it can. */
+  readonly failure: string | null;
+}
+
 /** How the server itself is. */
 export interface ConditionView {
+  /** All servers of the database, the one that leads first; empty where this is the only one. */
+  readonly servers: readonly ServerView[];
+  /** Null where readings are taken from the database itself. */
+  readonly standby: StandbyView | null;
   /** Null while the database is away. */
   readonly setAside: { readonly count: number; readonly rows: readonly SetAsideView[] } | null;
   /**

@@ -20,6 +20,7 @@ export const problemTitles = {
   "name-or-password-is-wrong": "Name or password is wrong",
   "no-counters-in-it": "No counters in it",
   "no-house-authority": "No house authority",
+  "no-server-leads": "No server leads",
   "no-such-change": "No such change",
   "no-such-collector": "No such collector",
   "no-such-counter": "No such counter",

@@ -9,6 +9,7 @@ import type { Database } from "../db/pool.ts";
 import type { LogBook } from "../log-book.ts";
 import type { Keeping } from "../store/keeping.ts";
 import { countSetAside, listSetAside } from "../store/quarantine-rows.ts";
+import { listServers } from "./servers.ts";
 import { version } from "../version.ts";
 
 export interface ConditionParts {
@@ -17,6 +18,8 @@ export interface ConditionParts {
   readonly clock: ServerClock;
   readonly book: LogBook;
   readonly dataFolder: string | undefined;
+  /** By which other servers of the database are known; undefined where there is none. */
+  readonly pass: string | undefined;
   /** What of its machine it does not see. */
   readonly unseen: readonly string[];
   /** What the start command had to do to keep PostgreSQL running. */
@@ -75,9 +78,20 @@ export class Condition {
   };
 
   readonly view = async (): Promise<ConditionView> => {
-    const { database, clock, book, tries, backups, unseen } = this.#parts;
+    const { database, clock, book, tries, backups, unseen, keeping, pass } = this.#parts;
+    const servers = pass === undefined ? [] : await listServers(database).catch(() => []);
+    const standby = keeping.standby?.view ?? null;
     const setAside = await listSetAside(database).catch(() => null);
-    return { clock: clock.view(), log: book.entries(), database: tries(), backups: backups(), unseen, setAside };
+    return {
+      clock: clock.view(),
+      log: book.entries(),
+      database: tries(),
+      backups: backups(),
+      unseen,
+      setAside,
+      servers,
+      standby,
+    };
   };
 
   close(): void {

@@ -4,6 +4,7 @@ import type { Database } from "./pool.ts";
 const tables = [
   "account",
   "audit",
+  "beside",
   "chunk",
   "chunk_times",
   "dashboard",

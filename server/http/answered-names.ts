@@ -1,4 +1,5 @@
 import type { RequestHandler } from "express";
+import { handedRequest } from "./from-beside.ts";
 import { isLoopback } from "./loopback.ts";
 import { Problem } from "./problem.ts";
 
@@ -18,6 +19,7 @@ export function answeredNames(names: () => readonly string[]): RequestHandler {
       known = new Set(names().map((name) => name.toLowerCase()));
       lookedMs = now;
     }
+    if (handedRequest(request)) return next();
     const name = nameOf(request.host ?? "");
     if (known.has(name) || isLoopback(name) || name === plain(request.socket.localAddress ?? "")) return next();
     throw new Problem(

@@ -4,9 +4,11 @@ import { type RequestHandler, Router } from "express";
 import expressStaticGzip from "express-static-gzip";
 
 const yearSeconds = 365 * 86_400;
+/** What opens pages while the server is away has to do with all of them, not only with those beside it. */
+const shellWorker = /\/shell-worker-[\w-]+\.js(\.\w+)?$/;
 
 /** The interface's files as they were packed when it was built; those of /assets carry their content in their name. */
-export function interfaceFiles(folder: string): Router {
+export function interfaceFiles(folder: string, basePath = ""): Router {
   const router = Router();
   router.use(
     "/assets",
@@ -14,7 +16,14 @@ export function interfaceFiles(folder: string): Router {
       enableBrotli: true,
       orderPreference: ["br", "gz"],
       index: false,
-      serveStatic: { immutable: true, maxAge: yearSeconds * 1000, fallthrough: false },
+      serveStatic: {
+        immutable: true,
+        maxAge: yearSeconds * 1000,
+        fallthrough: false,
+        setHeaders: (response, path) => {
+          if (shellWorker.test(path)) response.setHeader("Service-Worker-Allowed", `${basePath}/`);
+        },
+      },
     }),
   );
   router.use(

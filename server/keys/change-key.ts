@@ -53,6 +53,14 @@ export async function settleKey(database: Database, keyFile: string): Promise<vo
   synced(dirname(keyFile));
 }
 
+/** Whether what is sealed in a database, if anything, was sealed with this key. */
+export async function isKeyOf(database: Database, keyFile: string): Promise<boolean> {
+  const all = await everySealed(database);
+  if (all.length === 0) return true;
+  const box = SecretBox.open(keyFile);
+  return all.some(({ sealed }) => opened(box, sealed) !== undefined);
+}
+
 /** Undefined where the file was written in part. */
 function keyOf(file: string): SecretBox | undefined {
   try {

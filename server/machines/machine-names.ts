@@ -27,11 +27,19 @@ export class MachineNames {
 
   static async open(database: Database): Promise<MachineNames> {
     const names = new MachineNames(database);
-    for (const { name, friendlyName, tags, removedAtMs } of await listMachineRows(database)) {
-      names.#byMachine.set(name, { friendlyName, tags });
-      if (removedAtMs !== null) names.#removed.set(name, removedAtMs);
-    }
+    await names.reread();
     return names;
+  }
+
+  /** Reads them as the database has them: another server may have changed some. */
+  async reread(): Promise<void> {
+    const rows = await listMachineRows(this.#database);
+    this.#byMachine.clear();
+    this.#removed.clear();
+    for (const { name, friendlyName, tags, removedAtMs } of rows) {
+      this.#byMachine.set(name, { friendlyName, tags });
+      if (removedAtMs !== null) this.#removed.set(name, removedAtMs);
+    }
   }
 
   of(machine: string): MachineName {

@@ -1,5 +1,6 @@
 import { isUtf8 } from "node:buffer";
 import type { Request } from "express";
+import { handedRequest } from "../http/from-beside.ts";
 
 type TrustsAddress = (address: string, hop: number) => boolean;
 
@@ -9,6 +10,8 @@ type TrustsAddress = (address: string, hop: number) => boolean;
  */
 export function nameByProxy(request: Request, header: string | undefined): string | undefined {
   if (header === undefined) return undefined;
+  const handed = handedRequest(request);
+  if (handed) return handed.as === undefined ? undefined : decodeURIComponent(handed.as);
   const isProxy = request.app.get("trust proxy fn") as TrustsAddress;
   if (!isProxy(request.socket.remoteAddress ?? "", 0)) return undefined;
   const value = request.headers[header.toLowerCase()];

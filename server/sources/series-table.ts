@@ -9,7 +9,8 @@ import { sends } from "../../core/sources/kinds/source-kinds.ts";
 import type { Source } from "../../core/sources/source.ts";
 import { applyTakeRules } from "../../core/sources/take-rules.ts";
 import type { NewSeries } from "../store/series-registry.ts";
-import type { Expected, Store, Taken } from "../store/store.ts";
+import type { Expected } from "../store/expected.ts";
+import type { Store, Taken } from "../store/store.ts";
 import type { Haste } from "./haste.ts";
 
 /** What became of a page: found is taken and left out together. */

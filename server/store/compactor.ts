@@ -22,10 +22,17 @@ export class Compactor {
   readonly #head: Head;
   readonly #journal: Journal;
   readonly #executor: Executor;
+  readonly #moved: () => Promise<void>;
   #dueDays: readonly number[] = [];
   #dueHours: readonly number[] = [];
 
-  constructor(database: Database, series: SeriesRegistry, head: Head, journal: Journal, executor: Executor) {
+  /** `moved` is called when samples were moved, before anything is read from their new place alone. */
+  constructor(
+    parts: { database: Database; series: SeriesRegistry; head: Head; journal: Journal; executor: Executor },
+    moved: () => Promise<void>,
+  ) {
+    const { database, series, head, journal, executor } = parts;
+    this.#moved = moved;
     this.#database = database;
     this.#series = series;
     this.#head = head;
@@ -68,6 +75,7 @@ export class Compactor {
       }
       this.#journal.removed(slot, segments);
     }
+    if (ended.length > 0) await this.#moved();
     const waiting = new Set(this.#journal.slots);
     for (const slot of this.#head.slots)
       if (slot < slotOf(nowMs) - 1 && !waiting.has(slot) && !this.#head.isChanged(slot)) this.#head.drop(slot);
@@ -79,6 +87,7 @@ export class Compactor {
    */
   async rollUp(nowMs: number): Promise<void> {
     const waiting = this.#journal.slots;
+    const due = this.#dueDays.length + this.#dueHours.length;
     for (const day of this.#dueDays) {
       const next = (day + 1) * slotsPerDay;
       if (
@@ -89,6 +98,7 @@ export class Compactor {
       await ensurePartition(this.#database, "rollup_5m", day);
       await this.#executor.run(rollUpKind, { tier: "5m", period: day });
     }
+    if (due > 0) await this.#moved();
     await this.refreshDue();
     for (const period of this.#dueHours) {
       if (nowMs < (period + 1) * hoursPeriodMs + slotMs + compactAfterMs) continue;
@@ -96,6 +106,7 @@ export class Compactor {
       await ensurePartition(this.#database, "rollup_1h", period);
       await this.#executor.run(rollUpKind, { tier: "1h", period });
     }
+    if (due > 0) await this.#moved();
     await this.refreshDue();
   }
 

@@ -12,6 +12,8 @@ import type { Spool } from "./spool.ts";
 import { splitBySlot } from "./split-by-slot.ts";
 import { damageIn } from "./tasks/chunk-rows.ts";
 
+/** On which servers that stand beside this one hear of its commits. */
+export const journalChannel = "nubrel_journal";
 const flushEveryMs = 200;
 const flushAtSamples = 20_000;
 const retryAfterMs = 1000;
@@ -79,6 +81,7 @@ export class Journal {
   readonly #most: number;
   readonly #mayWrite: () => boolean;
   readonly #spool: Spool | undefined;
+  readonly #tells: boolean;
   /** How many of what waits, from the first on, stand in the spool. */
   #spooled = 0;
   readonly #open = new Map<number, Segment>();
@@ -109,7 +112,13 @@ export class Journal {
       most = mostWaiting,
       mayWrite = () => true,
       spool,
-    }: { readonly most?: number; readonly mayWrite?: () => boolean; readonly spool?: Spool | undefined } = {},
+      tells = false,
+    }: {
+      readonly most?: number;
+      readonly mayWrite?: () => boolean;
+      readonly spool?: Spool | undefined;
+      readonly tells?: boolean;
+    } = {},
   ) {
     this.#database = database;
     this.#nextSegment = era * segmentsPerEra;
@@ -117,6 +126,7 @@ export class Journal {
     this.#most = most;
     this.#mayWrite = mayWrite;
     this.#spool = spool;
+    this.#tells = tells;
     for (const [slot, segments] of known) this.#segments.set(slot, new Set(segments));
   }
 
@@ -182,6 +192,13 @@ export class Journal {
     return { segments: [...(this.#segments.get(slot) ?? [])], taken: take() };
   }
 
+  /** Notes a segment that another server has begun. */
+  began(slot: number, segment: number): void {
+    const known = this.#segments.get(slot);
+    if (known) known.add(segment);
+    else this.#segments.set(slot, new Set([segment]));
+  }
+
   /** Forgets segments that compaction has removed. */
   removed(slot: number, segments: readonly number[]): void {
     const known = this.#segments.get(slot);
@@ -240,7 +257,7 @@ export class Journal {
     try {
       if (!this.#mayWrite())
         throw new NotOursError("the connection that holds the database for this server is broken; it is opened anew");
-      await insertJournalRows(this.#database, rows);
+      await insertJournalRows(this.#database, rows, this.#tells);
     } catch (error) {
       this.#failure = error as Error;
       this.#spoolWaiting();
@@ -285,9 +302,7 @@ export class Journal {
         writer: new JournalSegmentWriter(),
         rows: 0,
       };
-      const known = this.#segments.get(slot);
-      if (known) known.add(segment.id);
-      else this.#segments.set(slot, new Set([segment.id]));
+      this.began(slot, segment.id);
     }
     this.#open.set(slot, segment);
     if (this.#open.size > mostOpenSegments) this.#open.delete(this.#open.keys().next().value as number);
@@ -297,21 +312,29 @@ export class Journal {
 
 /**
  * One statement, so one transaction. Payloads go as binary parameters; as an array they would go as text of twice the
- * size.
+ * size. With `tells` other servers hear of it, with the database's time.
  */
-async function insertJournalRows(database: Database, rows: readonly JournalRow[]): Promise<void> {
+async function insertJournalRows(database: Database, rows: readonly JournalRow[], tells: boolean): Promise<void> {
   const places = rows.map(
     (_, i) =>
       `($${5 * i + 1}::bigint, $${5 * i + 2}::int, $${5 * i + 3}::int, $${5 * i + 4}::int, $${5 * i + 5}::bytea)`,
   );
   await database.query({
-    ...(rows.length === 1 && { name: "journal" }), // the usual one is prepared: a tenth of a flush's time
-    text: `insert into journal (segment, seq, slot, samples, payload)
-     values ${places.join(", ")}
-     on conflict (segment, seq) do nothing`,
+    ...(rows.length === 1 && { name: tells ? "journal-told" : "journal" }), // the usual one is prepared: a tenth of a flush's time
+    text: tells ? toldInsert(places.join(", ")) : plainInsert(places.join(", ")),
     values: rows.flatMap((row) => [row.segment, row.seq, row.slot, row.samples, row.payload]),
   });
 }
+
+const plainInsert = (values: string): string =>
+  `insert into journal (segment, seq, slot, samples, payload)
+   values ${values}
+   on conflict (segment, seq) do nothing`;
+
+const toldInsert = (values: string): string =>
+  `with stored as (${plainInsert(values)} returning segment)
+   select pg_notify('${journalChannel}', concat_ws(' ', floor(extract(epoch from clock_timestamp()) * 1000), string_agg(distinct segment::text, ' ')))
+   from stored`;
 
 /** A number that no process had before: its segments are numbered in it. */
 export async function nextJournalEra(database: Database): Promise<number> {
@@ -372,7 +395,8 @@ export async function replayJournal(
   }
 }
 
-function blockOf(reader: JournalSegmentReader, payload: Buffer, samples: number): Batch {
+/** The samples of a row, which lean on those of the rows before it in its segment. Throws BlockError. */
+export function blockOf(reader: JournalSegmentReader, payload: Buffer, samples: number): Batch {
   const batch = reader.read(payload.subarray(0, unseal(payload)));
   if (batch.length !== samples) throw new BlockError(`it holds ${batch.length} samples where ${samples} were noted`, 0);
   return batch;

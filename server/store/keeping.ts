@@ -1,3 +1,4 @@
+import { Standby } from "../db/standby.ts";
 import type { Database } from "../db/pool.ts";
 import { WorkerPool } from "../work/worker-pool.ts";
 import { recentSamples, SampleRate } from "./sample-rate.ts";
@@ -8,6 +9,9 @@ interface KeepingParts {
   readonly database: Database;
   readonly databaseUrl: string;
   readonly spoolFile: string | undefined;
+  readonly isOneOfSeveral: boolean;
+  /** Of a standby that readings are taken from. */
+  readonly readUrl: string | undefined;
   readonly isHeld: () => boolean;
   /** The time by which something may be deleted. */
   readonly actingMs: () => number;
@@ -17,12 +21,14 @@ interface KeepingParts {
 export class Keeping {
   readonly store: Store;
   readonly pool: WorkerPool;
+  readonly standby: Standby | undefined;
   /** The newest sample that was there at the start. */
   readonly lastSampleBeforeMs: number | undefined;
   readonly #rate = new SampleRate();
 
-  private constructor(store: Store, pool: WorkerPool) {
+  private constructor(store: Store, pool: WorkerPool, standby: Standby | undefined) {
     this.store = store;
+    this.standby = standby;
     this.pool = pool;
     this.lastSampleBeforeMs = store.health.lastSampleAtMs;
     store.onCommit((batch) => {
@@ -31,17 +37,34 @@ export class Keeping {
     });
   }
 
-  static async open({ database, databaseUrl, spoolFile, isHeld, actingMs }: KeepingParts): Promise<Keeping> {
-    const pool = new WorkerPool(databaseUrl);
+  static async open({
+    database,
+    databaseUrl,
+    spoolFile,
+    isOneOfSeveral,
+    readUrl,
+    isHeld,
+    actingMs,
+  }: KeepingParts): Promise<Keeping> {
+    const standby = readUrl === undefined ? undefined : new Standby(database, readUrl);
+    const pool = new WorkerPool(databaseUrl, undefined, { standby });
+    standby?.start();
     const spool = spoolFile === undefined ? undefined : new Spool(spoolFile);
-    return new Keeping(await Store.open(database, { executor: pool, acting: actingMs, mayWrite: isHeld, spool }), pool);
+    const moved = standby && (() => standby.moved());
+    const rest = { spool, tells: isOneOfSeveral, ...(moved && { moved }) };
+    return new Keeping(
+      await Store.open(database, { executor: pool, acting: actingMs, mayWrite: isHeld, ...rest }),
+      pool,
+      standby,
+    );
   }
 
   samplesPerSecond(nowMs: number): number {
     return this.#rate.perSecond(nowMs);
   }
 
-  close(): Promise<void> {
-    return this.store.close();
+  async close(): Promise<void> {
+    await this.store.close();
+    await this.standby?.close();
   }
 }

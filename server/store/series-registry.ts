@@ -46,6 +46,26 @@ export class SeriesRegistry {
     return registry;
   }
 
+  /** Reads the series that others have made meanwhile. */
+  async follow(): Promise<void> {
+    const newest = this.#all.reduce((most, { id }) => Math.max(most, id), 0);
+    const { rows } = await this.#database.query<SeriesRow>(
+      `select ${columns} from series where id > $1::int order by id`,
+      [newest],
+    );
+    if (rows.some(({ counter, tags }) => this.#byKey.has(seriesKey(counter, tags)))) return this.reread();
+    for (const row of rows) this.#add(seriesOf(row));
+  }
+
+  /** Reads all series anew: others have changed or forgotten some. */
+  async reread(): Promise<void> {
+    const { rows } = await this.#database.query<SeriesRow>(`select ${columns} from series order by id`);
+    this.#generation++;
+    this.#all = [];
+    for (const map of [this.#byKey, this.#byCounter, this.#counts]) map.clear();
+    for (const row of rows) this.#add(seriesOf(row));
+  }
+
   /** Changes whenever series are forgotten: who keeps ids must ask for them again. */
   get generation(): number {
     return this.#generation;

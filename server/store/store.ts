@@ -6,6 +6,9 @@ import type { Batch, Column } from "../../core/series/batch.ts";
 import { isDatabaseAway, isFull } from "../db/database-away.ts";
 import type { Database } from "../db/pool.ts";
 import { admit, mostAheadMs, type RefusalReason, type Refused } from "./admission.ts";
+import type { Expected } from "./expected.ts";
+import { Following } from "./following.ts";
+import { JournalFollower } from "./journal-follower.ts";
 import { Head } from "./head.ts";
 import { Journal, nextJournalEra, replayJournal, StoreBusyError } from "./journal.ts";
 import { partitioned } from "./partitions.ts";
@@ -53,14 +56,6 @@ interface NamelessWait {
   spooled: boolean;
 }
 
-/** How far apart the samples of a source are meant to come, and how late, ms. */
-export interface Expected {
-  readonly intervalMs: number;
-  readonly lateMs: number;
-  /** Whether it comes as often as it is asked or told, and not at a pace of its own. */
-  readonly isAsked?: boolean;
-}
-
 /** What became of a batch. */
 export interface Taken {
   readonly taken: number;
@@ -77,6 +72,12 @@ export interface StoreOptions {
   readonly spool?: Spool | undefined;
   /** Whether the database is this process's own just now; without it, it is. */
   readonly mayWrite?: () => boolean;
+  /** Whether other servers stand beside this one, and hear of what it commits. */
+  readonly tells?: boolean;
+  /** Called when samples were moved within the database, before they are read from their new place alone. */
+  readonly moved?: () => Promise<void>;
+  /** Of a store that follows another's: how often it looks for what it did not hear of. */
+  readonly lookEveryMs?: number;
 }
 
 /** Where samples live: journal (durable) and head (memory) while they are new, chunks and rollups afterwards. */
@@ -102,6 +103,7 @@ export class Store {
   /** Samples of series that have no id yet. */
   readonly #nameless = new Set<NamelessWait>();
   #closed = false;
+  #follower: JournalFollower | undefined;
 
   private constructor(
     database: Database,
@@ -116,6 +118,8 @@ export class Store {
       executor: Executor;
       mayWrite: () => boolean;
       spool: Spool | undefined;
+      tells: boolean;
+      moved: () => Promise<void>;
     },
   ) {
     this.#database = database;
@@ -137,9 +141,12 @@ export class Store {
         for (const listener of this.#listeners) listener(batch);
         if (this.#journal.waitingSamples === 0 && this.#nameless.size === 0) this.#spool?.clear();
       },
-      { mayWrite: parts.mayWrite, spool: parts.spool },
+      { mayWrite: parts.mayWrite, spool: parts.spool, tells: parts.tells },
     );
-    this.#compactor = new Compactor(database, this.series, this.#head, this.#journal, this.#executor);
+    this.#compactor = new Compactor(
+      { database, series: this.series, head: this.#head, journal: this.#journal, executor: this.#executor },
+      parts.moved,
+    );
   }
 
   /** Opens the store and reads the journal back into memory. */
@@ -151,13 +158,13 @@ export class Store {
       executor = new InlineExecutor(database, storeWork()),
       mayWrite = () => true,
       spool,
+      tells = false,
+      moved = async () => {},
     }: StoreOptions = {},
   ): Promise<Store> {
     const series = await SeriesRegistry.open(database);
     const retention = await readRetention(database);
-    const { rows } = await database.query<{ slot: number | null }>("select max(slot) as slot from chunk");
-    const newest = rows[0]?.slot ?? null;
-    const head = new Head(newest === null ? Number.NEGATIVE_INFINITY : slotStart(newest + 1));
+    const head = await emptyHead(database);
     let lastSampleAtMs: number | undefined;
     const known = await replayJournal(database, (batch) => {
       head.put(batch);
@@ -174,12 +181,75 @@ export class Store {
       executor,
       mayWrite,
       spool,
+      tells,
+      moved,
     });
     store.#lastSampleAtMs = lastSampleAtMs;
     await store.#compactor.refreshDue();
     await takeOverFirstSlice(database, store);
     await store.#replaySpool();
     return store;
+  }
+
+  /**
+   * Opens the store of another server, which is told of by what that commits: for reading alone. `failed` hears what
+   * could not be read just now and is tried again.
+   */
+  static async follow(
+    database: Database,
+    url: string,
+    {
+      acting = Date.now,
+      executor = new InlineExecutor(database, storeWork()),
+      moved = async () => {},
+      lookEveryMs,
+    }: StoreOptions,
+    failed: (error: Error) => void,
+  ): Promise<Store> {
+    const store = new Store(database, {
+      series: await SeriesRegistry.open(database),
+      head: await emptyHead(database),
+      retention: await readRetention(database),
+      era: 0,
+      known: new Map(),
+      now: Date.now,
+      acting,
+      executor,
+      mayWrite: () => false,
+      spool: undefined,
+      tells: false,
+      moved,
+    });
+    const following = new Following(database, store.series, (id, expected) => store.expect(id, expected));
+    const { completeFromMs } = store.#head;
+    const inChunks = Number.isFinite(completeFromMs) ? slotOf(completeFromMs) - 1 : -1;
+    const hooks = {
+      take: async (batch: Batch) => {
+        await following.know(batch);
+        store.#take(batch);
+        for (const listener of store.#listeners) listener(batch);
+      },
+      began: (slot: number, segment: number) => store.#journal.began(slot, segment),
+      ended: async (slot: number, segments: readonly number[]) => {
+        await moved();
+        store.#journal.removed(slot, segments);
+        store.#head.drop(slot);
+      },
+      looked: async () => {
+        await store.#compactor.refreshDue();
+        store.#retention = await readRetention(database);
+        await following.look();
+      },
+      failed,
+    };
+    store.#follower = new JournalFollower(database, inChunks, hooks, lookEveryMs);
+    await store.#follower.start(url);
+    return store;
+  }
+
+  /** Of a store that follows another server's: how far it was behind, the most since this was asked last, ms. */
+  takeBehindMs(): number | undefined {
+    return this.#follower?.takeBehindMs();
   }
 
   /**
@@ -506,6 +576,7 @@ export class Store {
   /** Makes durable what waits, and ends; while the database is away, what waits is left in the spool. */
   async close(): Promise<void> {
     this.#closed = true;
+    await this.#follower?.close();
     for (const wait of this.#nameless) this.#spoolNamed(wait);
     await this.#journal.close();
     await this.#executor.close();
@@ -515,6 +586,13 @@ export class Store {
     this.#head.put(batch);
     this.#lastSampleAtMs = newestOf(batch, this.#lastSampleAtMs);
   }
+}
+
+/** A head that has nothing yet: what is in chunks it need not hold. */
+async function emptyHead(database: Database): Promise<Head> {
+  const { rows } = await database.query<{ slot: number | null }>("select max(slot) as slot from chunk");
+  const newest = rows[0]?.slot ?? null;
+  return new Head(newest === null ? Number.NEGATIVE_INFINITY : slotStart(newest + 1));
 }
 
 function newestOf({ timeMs, length }: Batch, before: number | undefined): number | undefined {

@@ -10,6 +10,8 @@ export interface WorkMessage {
   readonly name: string;
   readonly given: unknown;
   readonly cancelled: Int32Array;
+  /** A standby from which it is read; where that fails, the database itself is read. */
+  readonly standbyUrl: string | undefined;
 }
 
 /** What a worker answers. */
@@ -32,27 +34,48 @@ export type WorkAnswer =
 export function serveWork(all: readonly Worked[]): void {
   const { databaseUrl } = workerData as { databaseUrl: string };
   const workshop = new Workshop(all);
-  let connection: pg.Client | undefined;
+  const connections = new Map<string, pg.Client>();
 
-  const connect = async (): Promise<Connection> => {
-    connection ??= await openConnection(databaseUrl, () => {
-      connection = undefined;
-    });
+  const connectTo = async (url: string): Promise<Connection> => {
+    let connection = connections.get(url);
+    if (!connection) {
+      connection = await openConnection(url, () => connections.delete(url));
+      connections.set(url, connection);
+    }
     return connection as unknown as Connection;
   };
+  /** What was broken off leaves its connection in the middle of something. */
+  const close = (url: string) => {
+    connections
+      .get(url)
+      ?.end()
+      .catch(() => {});
+    connections.delete(url);
+  };
 
-  parentPort?.on("message", async ({ id, name, given, cancelled }: WorkMessage) => {
+  parentPort?.on("message", async ({ id, name, given, cancelled, standbyUrl }: WorkMessage) => {
+    const isCancelled = () => Atomics.load(cancelled, 0) !== 0;
+    const workAt = async (url: string): Promise<unknown> => {
+      try {
+        return await workshop.run(name, { connect: () => connectTo(url), isCancelled, isAlone: true }, given);
+      } catch (error) {
+        close(url);
+        throw error;
+      }
+    };
+    const atStandby = async (url: string): Promise<unknown> => {
+      try {
+        return await workAt(url);
+      } catch (error) {
+        // A standby ends what stands in the way of its replaying, and may be gone.
+        if (isCancelled()) throw error;
+        return workAt(databaseUrl);
+      }
+    };
     try {
-      const result = await workshop.run(
-        name,
-        { connect, isCancelled: () => Atomics.load(cancelled, 0) !== 0, isAlone: true },
-        given,
-      );
+      const result = await (standbyUrl === undefined ? workAt(databaseUrl) : atStandby(standbyUrl));
       parentPort?.postMessage({ id, result } satisfies WorkAnswer, buffersOf(result));
     } catch (error) {
-      const broken = connection;
-      connection = undefined;
-      broken?.end().catch(() => {});
       const { name: errorName, message, code, stack } = error as Error & { code?: string };
       parentPort?.postMessage({ id, error: { name: errorName, message, code, stack } } satisfies WorkAnswer);
     }

@@ -9,6 +9,8 @@ export interface WorkKind<Given, Answer> {
   readonly name: string;
   /** The memory that is handed over to the thread with what is given, instead of being copied. */
   readonly transfers: (given: Given) => ArrayBuffer[];
+  /** Whether it only reads what is stored: then a standby of the database can serve it. */
+  readonly isReading: boolean;
   /** Says only of what type the answer is; never there. */
   readonly answers?: Answer;
 }
@@ -16,8 +18,9 @@ export interface WorkKind<Given, Answer> {
 export function workKind<Given, Answer>(
   name: string,
   transfers: (given: Given) => ArrayBuffer[] = () => [],
+  isReading = false,
 ): WorkKind<Given, Answer> {
-  return { name, transfers };
+  return { name, transfers, isReading };
 }
 
 /** What work has at hand where it is done. */

@@ -15,6 +15,7 @@ const usualRests = { restMs: 60_000, lastRestMs: 900_000 } as const;
 
 interface Job {
   readonly name: string;
+  readonly isReading: boolean;
   readonly given: unknown;
   readonly transfers: readonly ArrayBuffer[];
   readonly cancelled: Int32Array;
@@ -30,6 +31,8 @@ interface Thread {
 
 interface PoolOptions {
   readonly file?: string;
+  /** A standby of the database, from which readings are taken while it can be used. */
+  readonly standby?: { readonly url: string; readonly isUsable: boolean } | undefined;
   readonly restMs?: number;
   readonly lastRestMs?: number;
 }
@@ -40,6 +43,7 @@ interface PoolOptions {
 export class WorkerPool implements Executor {
   readonly threads: number;
   readonly #databaseUrl: string;
+  readonly #standby: PoolOptions["standby"];
   readonly #threads = new Set<Thread>();
   readonly #waiting: Job[] = [];
   readonly #most: number;
@@ -51,10 +55,11 @@ export class WorkerPool implements Executor {
   constructor(
     databaseUrl: string,
     threads = Math.min(4, availableParallelism()),
-    { file = join(projectRoot, "dist/server/worker.js"), ...rests }: PoolOptions = {},
+    { file = join(projectRoot, "dist/server/worker.js"), standby, ...rests }: PoolOptions = {},
   ) {
     this.#rests = { ...usualRests, ...rests };
     this.#databaseUrl = databaseUrl;
+    this.#standby = standby;
     this.threads = threads;
     this.#most = threads + 1;
     this.#file = file;
@@ -77,6 +82,7 @@ export class WorkerPool implements Executor {
         };
       const job: Job = {
         name: kind.name,
+        isReading: kind.isReading,
         given,
         transfers: kind.transfers(given),
         cancelled: new Int32Array(new SharedArrayBuffer(4)),
@@ -117,7 +123,13 @@ export class WorkerPool implements Executor {
       thread.job = job;
       clearTimeout(thread.resting);
       thread.worker.ref();
-      const message: WorkMessage = { id: ++this.#id, name: job.name, given: job.given, cancelled: job.cancelled };
+      const message: WorkMessage = {
+        id: ++this.#id,
+        name: job.name,
+        given: job.given,
+        cancelled: job.cancelled,
+        standbyUrl: job.isReading && this.#standby?.isUsable ? this.#standby.url : undefined,
+      };
       thread.worker.postMessage(message, job.transfers);
     }
   }

@@ -51,10 +51,16 @@ export interface ColumnsTask {
 
 export const compactKind = workKind<CompactTask, undefined>("compact", ({ snapshot }) => transfersOf(snapshot));
 export const rollUpKind = workKind<RollUpTask, undefined>("roll-up");
-export const reduceKind = workKind<ReduceTask, readonly (readonly LineValues[])[]>("reduce", ({ sentences }) =>
-  sentences.flatMap(({ snapshot }) => transfersOf(snapshot)),
+export const reduceKind = workKind<ReduceTask, readonly (readonly LineValues[])[]>(
+  "reduce",
+  ({ sentences }) => sentences.flatMap(({ snapshot }) => transfersOf(snapshot)),
+  true,
 );
-export const columnsKind = workKind<ColumnsTask, readonly Column[]>("columns", ({ snapshot }) => transfersOf(snapshot));
+export const columnsKind = workKind<ColumnsTask, readonly Column[]>(
+  "columns",
+  ({ snapshot }) => transfersOf(snapshot),
+  true,
+);
 
 /** What tasks have at hand; it lives as long as the thread or the store that does them. */
 export interface TaskContext {

@@ -7,6 +7,7 @@ import { conditionQuery } from "../../api/queries.ts";
 import { Quantity } from "../../ui/quantity.tsx";
 import { exactClockTime, momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
+import { Servers, Standby } from "./servers-part.tsx";
 import { SourcesHeading } from "../../shared/sources/sources-heading.tsx";
 
 /** How Nubrel itself is: its clock, its database, what it could not read, what its log has said. */
@@ -25,6 +26,8 @@ export function ConditionView(): ReactNode {
         <div className="max-w-5xl">
           <Clock clock={condition.data.clock} />
           <Database database={condition.data.database} />
+          <Servers servers={condition.data.servers} />
+          <Standby standby={condition.data.standby} />
           <Backups backups={condition.data.backups} />
           <Unseen unseen={condition.data.unseen} />
           <SetAside setAside={condition.data.setAside} />

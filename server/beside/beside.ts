@@ -1,0 +1,88 @@
+import { randomBytes, randomUUID } from "node:crypto";
+import type { Logger } from "pino";
+import { isFree, type Leader, leaderOf, leaveBeside, noteBeside, noteLeader } from "../db/serving-rows.ts";
+import type { Database } from "../db/pool.ts";
+import type { Transport } from "../transport/transport.ts";
+
+const lookEveryMs = 1000;
+const noteEveryMs = 5000;
+
+/** By which a server that leads knows that another hands on what somebody asks: new at each start. */
+export const newPass = (): string => randomBytes(32).toString("base64url");
+
+/** Says to the servers that stand beside this one how it is reached; where it is one alone, nothing. */
+export async function tellOthers(
+  { database, transport, pass }: { database: Database; transport: Transport; pass: string | undefined },
+  said: string | undefined,
+): Promise<void> {
+  if (pass === undefined) return;
+  const { pin } = transport.view(Date.now());
+  await noteLeader(database, { address: said ?? transport.reachedAt[0] ?? transport.ownAddress, pin, pass });
+}
+
+interface BesideParts {
+  readonly database: Database;
+  readonly databaseUrl: string;
+  readonly log: Logger;
+  readonly takeBehindMs: () => number | undefined;
+}
+
+/** This server's place beside the one that leads: it says that it stands there, and looks whether the lead is free. */
+export class Beside {
+  readonly #parts: BesideParts;
+  readonly #instance = randomUUID();
+  #address = "";
+  #leader: Leader | undefined;
+  #leaderMs = Number.NEGATIVE_INFINITY;
+  #notedMs = Number.NEGATIVE_INFINITY;
+  #timer: NodeJS.Timeout | undefined;
+  #free: () => void = () => {};
+  /** Resolves once no server leads. */
+  readonly free = new Promise<void>((resolve) => {
+    this.#free = resolve;
+  });
+
+  constructor(parts: BesideParts) {
+    this.#parts = parts;
+  }
+
+  start(address: string): void {
+    this.#address = address;
+    this.#next();
+  }
+
+  /** The server that leads; while the database does not answer, the one that did last. */
+  readonly leader = async (): Promise<Leader | undefined> => {
+    if (performance.now() - this.#leaderMs > lookEveryMs)
+      try {
+        this.#leader = await leaderOf(this.#parts.database);
+        this.#leaderMs = performance.now();
+      } catch (error) {
+        if (!this.#leader) throw error;
+      }
+    return this.#leader;
+  };
+
+  async close(): Promise<void> {
+    clearTimeout(this.#timer);
+    await leaveBeside(this.#parts.database, this.#instance).catch(() => {});
+  }
+
+  #next(): void {
+    this.#timer = setTimeout(() => void this.#look(), lookEveryMs);
+  }
+
+  async #look(): Promise<void> {
+    const { database, databaseUrl, log, takeBehindMs } = this.#parts;
+    try {
+      if (await isFree(databaseUrl)) return this.#free();
+      if (performance.now() - this.#notedMs > noteEveryMs) {
+        this.#notedMs = performance.now();
+        await noteBeside(database, { instance: this.#instance, address: this.#address, behindMs: takeBehindMs() });
+      }
+    } catch (error) {
+      log.info({ err: error }, "the database does not say who leads");
+    }
+    this.#next();
+  }
+}

@@ -1,0 +1,99 @@
+import { createApp } from "./app.ts";
+import { Router } from "express";
+import type { Logger } from "pino";
+import { Beside } from "./beside/beside.ts";
+import { handsOn } from "./beside/hand-on.ts";
+import { ServerClock } from "./clock/server-clock.ts";
+import { type Config, ConfigError } from "./config.ts";
+import { standOn } from "./dashboards/stand-on.ts";
+import { standingOf } from "./db/migrate.ts";
+import { Standby } from "./db/standby.ts";
+import { type Database, openDatabase } from "./db/pool.ts";
+import { HourlyPast } from "./differences/hourly-past.ts";
+import { listsOf } from "./differences/read-lines.ts";
+import { DisposalStack } from "./disposal-stack.ts";
+import { listening } from "./http/listening.ts";
+import { isKeyOf } from "./keys/change-key.ts";
+import { LiveHub } from "./live/live-hub.ts";
+import { MachineNames } from "./machines/machine-names.ts";
+import { nameByProxy } from "./people/by-proxy.ts";
+import { signInKey } from "./people/signed-in.ts";
+import { Tokens } from "./people/tokens.ts";
+import { readingsRouter } from "./reading/readings-router.ts";
+import { Store } from "./store/store.ts";
+import { Transport } from "./transport/transport.ts";
+import { WorkerPool } from "./work/worker-pool.ts";
+
+/** A server that stands beside the one that leads. */
+export interface StandingBeside {
+  readonly address: string;
+  readonly reachedAt: readonly string[];
+  /** Resolves once no server leads: it is to be closed then, and to lead if it comes first. */
+  readonly free: Promise<void>;
+  close(): Promise<void>;
+}
+
+const namesEveryMs = 5000;
+
+/**
+ * Stands beside the server that leads: answers readings from a store of its own, which follows that one's, and hands all
+ * else on. Throws ConfigError where the database is of an older version.
+ */
+export async function standBeside(config: Config, log: Logger): Promise<StandingBeside> {
+  const open = new DisposalStack();
+  try {
+    const database = openDatabase(config.databaseUrl);
+    open.use({ close: () => database.end() });
+    await assertSameVersion(database);
+    await assertSameKey(database, config.keyFile);
+    const clock = await ServerClock.open(database);
+    const standby = config.readUrl === undefined ? undefined : open.use(new Standby(database, config.readUrl));
+    standby?.start();
+    const executor = new WorkerPool(config.databaseUrl, undefined, { standby });
+    const failed = (error: Error) => log.info({ err: error }, "the journal could not be followed; it is tried again");
+    const options = { acting: clock.actingMs, executor, ...(standby && { moved: () => standby.moved() }) };
+    const store = open.use(await Store.follow(database, config.databaseUrl, options, failed));
+    const names = await MachineNames.open(database);
+    const reading = setInterval(() => void names.reread().catch(() => {}), namesEveryMs);
+    open.use({ close: () => clearInterval(reading) });
+    const past = open.use(new HourlyPast(store, log, () => listsOf(store)));
+    const transport = open.use(await Transport.open(config, log));
+    const takeBehindMs = () => store.takeBehindMs();
+    const beside = open.use(new Beside({ database, databaseUrl: config.databaseUrl, log, takeBehindMs }));
+    const { signInHeader } = config;
+    const proxied = (request: Parameters<typeof nameByProxy>[0]) => nameByProxy(request, signInHeader);
+    const handOn = open.use(handsOn({ leader: beside.leader, proxied, signInHeader }));
+    const readings = readingsRouter(store, names, past, {
+      lookedAt: () => {}, // what is looked at is noted by the server that leads
+      standOn: (ids, documents) => standOn(database, ids, documents),
+    });
+    const routes = { senders: Router(), open: [Router()], people: [Router()], inside: [readings] };
+    const live = open.use(new LiveHub({ keyOf: signInKey, hears: () => () => false }));
+    const tokens = new Tokens(database);
+    const app = createApp(routes, { database, clock, tokens, transport, live, names, log, signInHeader, handOn });
+    const server = open.use(await listening(transport.server(app), config.port, config.host));
+    transport.listensAt(server.port);
+    past.start();
+    const { ownAddress: address, reachedAt } = transport;
+    beside.start(config.ownAddress ?? reachedAt[0] ?? address);
+    return { address, reachedAt, free: beside.free, close: () => open.close() };
+  } catch (error) {
+    await open.close().catch(() => {});
+    throw error;
+  }
+}
+
+async function assertSameKey(database: Database, keyFile: string | undefined): Promise<void> {
+  if (keyFile !== undefined && !(await isKeyOf(database, keyFile)))
+    throw new ConfigError(
+      `The key in ${keyFile} opens none of the passwords that are sealed in this database, so that this server could not lead. Put the key of the server that leads in its place: own/secrets.key of that one's data folder.`,
+    );
+}
+
+async function assertSameVersion(database: Database): Promise<void> {
+  const { lacks } = await standingOf(database);
+  if (lacks.length > 0)
+    throw new ConfigError(
+      "The server that leads is of an older version than this one, whose tables it lacks. Stop all servers of this database, and start this version first.",
+    );
+}
