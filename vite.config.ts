@@ -28,11 +28,35 @@ function askedEarly(): Plugin {
   };
 }
 
+/** How a page stood when it was left is shown before the interface's own script has come. */
+function keptFirst(): Plugin {
+  return {
+    name: "kept-first",
+    transformIndexHtml: {
+      order: "post",
+      handler: (_html, { bundle }) =>
+        Object.values(bundle ?? {})
+          .filter((file) => file.type === "chunk" && file.isEntry && file.name === "show-kept")
+          .map(({ fileName }) => ({
+            tag: "script",
+            injectTo: "head-prepend" as const,
+            attrs: { type: "module", crossorigin: "", src: `./${fileName}` },
+          })),
+    },
+  };
+}
+
 export default defineConfig({
   root: "web",
   // Pages stand at any depth, below any path: the server says from where they name what is beside them.
   base: "./",
-  plugins: [react(), tailwindcss(), askedEarly()],
-  build: { outDir: "../dist/web", emptyOutDir: true, assetsInlineLimit: 0, chunkSizeWarningLimit: 500 },
+  plugins: [react(), tailwindcss(), askedEarly(), keptFirst()],
+  build: {
+    outDir: "../dist/web",
+    emptyOutDir: true,
+    assetsInlineLimit: 0,
+    chunkSizeWarningLimit: 500,
+    rollupOptions: { input: { index: "web/index.html", "show-kept": "web/src/frame/kept/show-kept.ts" } },
+  },
   server: { proxy: { "/api": "http://127.0.0.1:7373" } },
 });

@@ -14,6 +14,8 @@ const machines = 8;
 const [calmShare, calmTimes, calmMs] = [0.2, 3, 2000];
 
 interface Seen {
+  /** When it stood as it was seen last; null where nothing was kept. */
+  readonly keptMs: number | null;
   readonly drawnMs: number;
   readonly bytes: number;
 }
@@ -53,8 +55,11 @@ try {
   await send("Page.addScriptToEvaluateOnNewDocument", {
     source: `
       const look = () => {
-        const rows = [...document.querySelectorAll('tbody tr, [data-machine]')].filter((row) => row.querySelector('svg[preserveAspectRatio=none] path'));
-        if (rows.length >= ${machines} && document.fonts.status === 'loaded') window.drawnMs ??= performance.now();
+        const drawnIn = (tree) => [...(tree?.querySelectorAll('tbody tr, [data-machine]') ?? [])].filter((row) => row.querySelector('svg[preserveAspectRatio=none] path')).length >= ${machines};
+        const isReady = document.fonts.status === 'loaded';
+        const kept = document.getElementById('kept-page');
+        if (isReady && drawnIn(kept?.shadowRoot) && kept.getBoundingClientRect().height > 0) window.keptMs ??= performance.now();
+        if (isReady && !kept && drawnIn(document)) window.drawnMs ??= performance.now();
         else requestAnimationFrame(look);
       };
       requestAnimationFrame(look);`,
@@ -66,13 +71,17 @@ try {
       const until = performance.now() + 20000;
       while (window.drawnMs === undefined && performance.now() < until) await new Promise((go) => setTimeout(go, 20));
       const all = [...performance.getEntriesByType('navigation'), ...performance.getEntriesByType('resource')].filter((one) => one.startTime <= window.drawnMs);
-      return { drawnMs: window.drawnMs, bytes: all.reduce((sum, one) => sum + one.transferSize, 0) };`);
+      return { keptMs: window.keptMs ?? null, drawnMs: window.drawnMs, bytes: all.reduce((sum, one) => sum + one.transferSize, 0) };`);
   }
   const first: Seen[] = [];
   const second: Seen[] = [];
   await visit("/?last=3600&every=60"); // what the server works out for the first time is no matter of the link
   for (let round = 0; round < rounds; round++) {
+    await driver.get(`${address}/favicon.svg`); // the page before is left, and kept, before all that is kept goes
     await send("Network.clearBrowserCache", {});
+    await inPage(
+      "Object.keys(localStorage).forEach((key) => key.startsWith('nubrel.kept.') && localStorage.removeItem(key))",
+    );
     await send("Network.emulateNetworkConditions", link);
     first.push(await visit("/?last=3600&every=60"));
     await send("Network.emulateNetworkConditions", {
@@ -85,9 +94,9 @@ try {
   }
   report("Fleet's first load over the wire", median(first.map(({ bytes }) => bytes)) / 1000, "kB", { atMost: 220 });
   report("drawn at 1.6 Mbit/s and 150 ms", median(first.map(({ drawnMs }) => drawnMs)), "ms", { atMost: 1500 });
-  report("a second visit, from what the browser keeps", median(second.map(({ drawnMs }) => drawnMs)), "ms", {
-    atMost: 300,
-  });
+  const anew = `drawn anew after ${Math.round(median(second.map(({ drawnMs }) => drawnMs)))} ms`;
+  const kept = median(second.map(({ keptMs }) => keptMs ?? Number.POSITIVE_INFINITY));
+  report("a second visit, as it stood when it was left", kept, "ms", { atMost: 300 }, anew);
 } finally {
   await browser.close();
   await server.stop();

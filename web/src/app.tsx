@@ -21,6 +21,8 @@ import { LiveProvider } from "./api/live-provider.tsx";
 import { meQuery } from "./api/queries.ts";
 import { wantsDesktop } from "./frame/desktop-notifications.ts";
 import { BareFrame, Frame } from "./frame/frame.tsx";
+import { forgetKept } from "./frame/kept/until-drawn.ts";
+import { KeptList } from "./frame/kept/kept-list.tsx";
 import { forgetDrafts } from "./frame/drafts-place.ts";
 
 const WaysInView = lazyView(() => import("./views/people/ways-in-view.tsx"), "WaysInView");
@@ -75,7 +77,7 @@ export function App(): ReactNode {
   const invitation = useMatch("/invitation/:code")?.params.code;
   const secret = useMatch("/s/:secret")?.params.secret;
   return (
-    <Suspense fallback={<p className="p-8 text-quiet">opening …</p>}>
+    <Suspense fallback={<Opening />}>
       {secret !== undefined ? (
         <LinkView secret={secret} />
       ) : invitation !== undefined ? (
@@ -87,11 +89,18 @@ export function App(): ReactNode {
   );
 }
 
+const Opening = (): ReactNode => (
+  <p aria-busy className="p-8 text-quiet">
+    opening …
+  </p>
+);
+
 /** What people see who are signed in, and the door to it. */
 function Inside(): ReactNode {
   const me = useQuery(meQuery);
   if (me.error instanceof RequestFailed && me.error.status === 401) {
     forgetDrafts(); // the session is over, wherever it was ended
+    forgetKept();
     return <Entry />;
   }
   if (me.data) {
@@ -154,13 +163,14 @@ function Inside(): ReactNode {
       </LiveProvider>
     );
   }
-  if (me.isPending) return <p className="p-8 text-quiet">opening …</p>;
+  if (me.isPending) return <Opening />;
   return (
     <main className="p-8">
       <p>{me.error.message}</p>
       <button type="button" className="act mt-4" onClick={() => void me.refetch()}>
         Try again
       </button>
+      <KeptList />
     </main>
   );
 }

@@ -9,6 +9,7 @@ import { meQuery } from "./api/queries.ts";
 import { App } from "./app.tsx";
 import { atTheFields, tellFaults, watchFields } from "./ui/field-faults.ts";
 import { askFleetAhead } from "./views/fleet/ask-ahead.ts";
+import { showKeptUntilDrawn } from "./frame/kept/until-drawn.ts";
 import { startTheme } from "./ui/theme.ts";
 import "./styles.css";
 
@@ -42,6 +43,7 @@ const queries: QueryClient = new QueryClient({
 });
 
 answerInFrames();
+showKeptUntilDrawn(queries);
 if (location.pathname === `${basePath}/`)
   queries.ensureQueryData(meQuery).then(
     () => askFleetAhead(queries),

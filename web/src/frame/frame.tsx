@@ -12,12 +12,14 @@ import { Masthead } from "./masthead.tsx";
 import { ToastsProvider } from "./toasts.tsx";
 import { DemoBanner } from "./demo-banner.tsx";
 import { ProofDialog } from "./proof-dialog.tsx";
+import { useKeptPages } from "./kept/use-kept-pages.ts";
 import { RunningBanner } from "./running-banner.tsx";
 import { ShortcutsSheet } from "./shortcuts-sheet.tsx";
 import { ViewBoundary } from "./view-boundary.tsx";
 
 /** Masthead above, time rail below, the view between them. */
 export function Frame({ name }: { name: string }): ReactNode {
+  useKeptPages();
   const hasRail = !isTimeless(useLocation().pathname);
   return (
     <TimeProvider onSamples={useOnSamples()}>
@@ -38,7 +40,7 @@ export function Frame({ name }: { name: string }): ReactNode {
           className={`mx-auto max-w-[1900px] px-4 pt-4 outline-none sm:px-7 ${hasRail ? "pb-20 sm:pb-40" : "pb-12"}`}
         >
           <ViewBoundary>
-            <Suspense fallback={<p className="text-quiet">opening …</p>}>
+            <Suspense fallback={<Opening />}>
               <Outlet />
             </Suspense>
           </ViewBoundary>
@@ -51,8 +53,16 @@ export function Frame({ name }: { name: string }): ReactNode {
   );
 }
 
+/** A view whose code has not come yet. */
+const Opening = (): ReactNode => (
+  <p aria-busy className="text-quiet">
+    opening …
+  </p>
+);
+
 /** A view that fills the screen: time and notices hold, nothing stands around it. */
 export function BareFrame({ children }: { children: ReactNode }): ReactNode {
+  useKeptPages();
   return (
     <TimeProvider onSamples={useOnSamples()}>
       <ToastsProvider>{children}</ToastsProvider>
