@@ -60,11 +60,14 @@ describe("the package", () => {
     const { stdout } = await run("lintian", ["--fail-on", "none", join(work, deb(own))], { maxBuffer: 1e7 });
     expect(stdout.split("\n").filter((line) => line.startsWith("E:"))).toEqual([]);
   }, 300_000);
-  test("the unit is one, and exposes less than three of ten", async () => {
-    await run("systemd-analyze", ["verify", "--man=no", "packaging/nubrel.service"]);
-    const { stdout } = await run("systemd-analyze", ["security", "--offline=true", "packaging/nubrel.service"]);
-    expect(Number(/exposure level for \S+: ([\d.]+)/.exec(stdout)?.[1])).toBeLessThan(3);
-  });
+  test.each(["nubrel.service", "nubrel-relay.service"])(
+    "%s is a unit, and exposes less than three of ten",
+    async (unit) => {
+      await run("systemd-analyze", ["verify", "--man=no", `packaging/${unit}`]);
+      const { stdout } = await run("systemd-analyze", ["security", "--offline=true", `packaging/${unit}`]);
+      expect(Number(/exposure level for \S+: ([\d.]+)/.exec(stdout)?.[1])).toBeLessThan(3);
+    },
+  );
 });
 
 describe("in a Debian of its own", () => {

@@ -137,7 +137,8 @@ function putDebian(debian, version, at) {
   const gzip = (text) => gzipSync(text, { level: 9 });
   mkdirSync(join(debian, "usr/bin"), { recursive: true });
   symlinkSync("../lib/nubrel/bin/nubrel", join(debian, "usr/bin/nubrel"));
-  write("usr/lib/systemd/system/nubrel.service", packaged("nubrel.service"));
+  for (const unit of ["nubrel.service", "nubrel-relay.service"])
+    write(`usr/lib/systemd/system/${unit}`, packaged(unit));
   write("etc/nubrel/nubrel.env", packaged("nubrel.env"));
   write("usr/share/man/man1/nubrel.1.gz", gzip(manualPage(version, date)));
   write("usr/share/bash-completion/completions/nubrel", bashCompletion());
@@ -148,6 +149,7 @@ function putDebian(debian, version, at) {
     write(`${about}/examples/${name}`, readFileSync(join(root, "docs/proxy", name)));
   for (const name of ["operate.md", "api.md", "guide.md", "alerts.md", "security.md"])
     write(`${about}/${name}.gz`, gzip(readFileSync(join(root, "docs", name))));
+  write(`${about}/another-site.md.gz`, gzip(readFileSync(join(root, "docs/connect/another-site.md"))));
   write(`${about}/copyright`, copyright());
   write(`${about}/changelog.gz`, gzip(changelog(version, at)));
   write("usr/share/lintian/overrides/nubrel", packaged("lintian-overrides"));

@@ -1,6 +1,7 @@
 import { gzipSync } from "node:zlib";
 import { Agent, request } from "undici";
 import { readProtobufResponse } from "../../core/formats/otlp/otlp-protobuf.ts";
+import { addressOfUrl } from "../transport/address-of-url.ts";
 import { diagnose } from "../transport/diagnose.ts";
 import { trustingConnector } from "../transport/trusting-connector.ts";
 
@@ -25,14 +26,9 @@ export class MetricsPoster {
 
   /** `issuer` is PEM, or "" for the system's issuers. */
   constructor(url: string, headers: Readonly<Record<string, string>>, issuer: string) {
-    const { protocol, hostname, port, pathname, search } = new URL(url);
-    const scheme = protocol === "https:" ? ("https" as const) : ("http" as const);
     this.#url = url;
     this.#headers = headers;
-    this.#address = {
-      ...{ scheme, timeoutMs, host: hostname.replace(/^\[|\]$/g, ""), path: `${pathname}${search}` },
-      port: Number(port) || (scheme === "https" ? 443 : 80),
-    };
+    this.#address = addressOfUrl(url, timeoutMs);
     const trust = issuer === "" ? ({ kind: "system" } as const) : ({ kind: "issuer", pem: issuer } as const);
     this.#agent = new Agent({
       connect: trustingConnector(this.#address, trust),

@@ -1,5 +1,6 @@
 import { Agent, request } from "undici";
 import webPush from "web-push";
+import { addressOfUrl } from "../transport/address-of-url.ts";
 import { diagnose } from "../transport/diagnose.ts";
 import { trustingConnector } from "../transport/trusting-connector.ts";
 import { cut, type Outcome } from "./outcome.ts";
@@ -70,12 +71,7 @@ export async function sendPush({
     contentEncoding: "aes128gcm",
     vapidDetails: { subject: contactOf(link), ...keys },
   });
-  const { protocol, hostname, port, pathname, search } = new URL(endpoint);
-  const scheme = protocol === "https:" ? ("https" as const) : ("http" as const);
-  const address = {
-    ...{ scheme, timeoutMs, host: hostname.replace(/^\[|\]$/g, ""), path: `${pathname}${search}` },
-    port: Number(port) || (scheme === "https" ? 443 : 80),
-  };
+  const address = addressOfUrl(endpoint, timeoutMs);
   const agent = new Agent({
     connect: trustingConnector(address, { kind: "system" }),
     headersTimeout: timeoutMs,

@@ -1,5 +1,6 @@
 import { Agent, request } from "undici";
 import type { WebhookSettings } from "../../core/messages/recipient.ts";
+import { addressOfUrl } from "../transport/address-of-url.ts";
 import { diagnose } from "../transport/diagnose.ts";
 import { trustingConnector } from "../transport/trusting-connector.ts";
 import { cut, type Outcome } from "./outcome.ts";
@@ -20,15 +21,7 @@ interface Webhook {
 
 /** Posts a message. Any 2xx is success; redirects are not followed, as they would take the signed body elsewhere. */
 export async function sendWebhook({ settings, secret, messageId, body, nowMs }: Webhook): Promise<Outcome> {
-  const url = new URL(settings.url);
-  const scheme = url.protocol === "https:" ? "https" : "http";
-  const address = {
-    scheme,
-    host: url.hostname.replace(/^\[|\]$/g, ""),
-    port: Number(url.port) || (scheme === "https" ? 443 : 80),
-    path: `${url.pathname}${url.search}`,
-    timeoutMs,
-  } as const;
+  const address = addressOfUrl(settings.url, timeoutMs);
   const agent = new Agent({
     connect: trustingConnector(
       address,
@@ -40,7 +33,7 @@ export async function sendWebhook({ settings, secret, messageId, body, nowMs }: 
   } as Agent.Options);
   const timestamp = Math.floor(nowMs / 1000);
   try {
-    const answer = await request(url, {
+    const answer = await request(settings.url, {
       method: "POST",
       dispatcher: agent,
       headers: {

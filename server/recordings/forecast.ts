@@ -32,15 +32,15 @@ export async function forecastOf(
   const forSeconds = document.forSeconds ?? lengthOfSchedule(document) ?? longestRunSeconds;
   const series = recordedSeries(store, names, document);
   const counters = new Set(Object.values(namedSentences(document.sentences)).map(({ counter }) => counter));
+  // What is gathered is committed as well, each time.
+  const commit = store.commitSeconds ?? (await secondsEach(() => store.tryCommit(series.length), trials));
   const found = await Promise.all(
     sourcesOf(sources, document, series).map(async (source) => ({
       source,
-      ...(await measured(source, { store, sources, counters, everySeconds })),
+      ...(await measured(source, { store, sources, counters, everySeconds, commit })),
     })),
   );
   const hasty = found.filter(({ source }) => source.why === null);
-  const commit = store.commitSeconds ?? (await secondsEach(() => store.tryCommit(series.length), trials));
-  // What is gathered is committed as well, each time.
   const each = hasty.flatMap(({ seconds }) => (seconds === undefined ? [] : [seconds + commit]));
   const cost = runCost({
     // What keeps a longer interval of its own gives as many fewer.
@@ -67,6 +67,8 @@ interface Asked {
   readonly sources: Sources;
   readonly counters: ReadonlySet<string>;
   readonly everySeconds: number;
+  /** Of Nubrel's processor, for the commit after each gathering. */
+  readonly commit: number;
 }
 
 interface Measured {
@@ -78,7 +80,7 @@ interface Measured {
 
 async function measured(
   { id, series, machine, why }: ReturnType<typeof sourcesOf>[number],
-  { store, sources, counters, everySeconds }: Asked,
+  { store, sources, counters, everySeconds, commit }: Asked,
 ): Promise<Measured> {
   if (why !== null) return { seconds: undefined, share: null, method: "nothing more is asked of it" };
   const run = sources.find(id);
@@ -86,15 +88,15 @@ async function measured(
   if (known !== undefined && run?.source.kind === "this-machine")
     return {
       seconds: known,
-      share: known / everySeconds,
-      method: "what its last run took; Nubrel gathers it itself, so it is the figure above",
+      share: (known + commit) / everySeconds,
+      method: "what its last run took; Nubrel gathers it itself, so it is in the figure above",
     };
   if (run?.source.kind === "this-machine") {
     const seconds = await sources.trySecondsOfOwn(counters, trials);
     return {
       seconds,
-      share: seconds === undefined ? null : seconds / everySeconds,
-      method: `it was asked ${trials} times just now; Nubrel gathers it itself, so it is the figure above`,
+      share: seconds === undefined ? null : (seconds + commit) / everySeconds,
+      method: `it was asked ${trials} times just now; Nubrel gathers it itself, so it is in the figure above`,
     };
   }
   const all = store.series.countOf(id);
