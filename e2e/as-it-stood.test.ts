@@ -56,7 +56,7 @@ test("a page that is opened again shows how it stood until it is drawn anew", as
 
 test("while the server is away an address shows how it stood, and says so; one that was not kept names those that are", async () => {
   await driver.get(`${server.address}/machines/vault`);
-  await byText(driver, "h1", "vault");
+  await byText(driver, "h2", "Processor");
   // The worker that opens pages then is at work.
   await driver.executeAsyncScript("navigator.serviceWorker.ready.then(arguments[arguments.length - 1])");
   await elsewhere();

@@ -25,13 +25,13 @@ export function stripScale(values: readonly (number | null)[], most: number): St
       high = Math.max(high, value);
     }
   const span = high - low;
-  if (!(low > blockFrom * most) || span > blockSpan * most) return { least: 0, most };
+  if (low > high || !(low > blockFrom * most) || span > blockSpan * most) return { least: 0, most };
   const shown = Math.max(span * 1.5, leastSpan * most);
   const least = Math.max(0, (low + high) / 2 - shown / 2);
   return { least, most: least + shown };
 }
 
-/** One closed path a band; a run of values without a gap is one piece of it. */
+/** One closed path a band; a run of values that reach into it is one piece, and equal ones in a row are one step of that. */
 export function bandPaths(
   values: readonly (number | null)[],
   firstMs: number,
@@ -45,18 +45,19 @@ export function bandPaths(
     Math.max(0, Math.min(stripWidth, ((firstMs + i * stepMs - span.fromMs) / (span.toMs - span.fromMs)) * stripWidth));
   return Array.from({ length: bands }, (_, band) => {
     let path = "";
-    let open = false;
+    /** The height that is being drawn; where none is, the band is empty here. */
+    let drawn = height;
     values.forEach((value, i) => {
-      if (value === null) {
-        if (open) path += `V${height}Z`;
-        open = false;
-        return;
-      }
-      const filled = Math.max(0, Math.min(1, (value - least - band * perBand) / perBand));
-      const y = (height * (1 - filled)).toFixed(1);
-      path += open ? `V${y}H${x(i + 1).toFixed(1)}` : `M${x(i).toFixed(1)} ${height}V${y}H${x(i + 1).toFixed(1)}`;
-      open = true;
+      const filled = value === null ? 0 : Math.max(0, Math.min(1, (value - least - band * perBand) / perBand));
+      const y = rounded(height * (1 - filled));
+      if (y === drawn) return;
+      const at = rounded(x(i));
+      if (drawn === height) path += `M${at} ${height}V${y}`;
+      else path += y === height ? `H${at}V${height}Z` : `H${at}V${y}`;
+      drawn = y;
     });
-    return open ? `${path}V${height}Z` : path;
+    return drawn === height ? path : `${path}H${rounded(x(values.length))}V${height}Z`;
   });
 }
+
+const rounded = (units: number): number => Math.round(units * 10) / 10;

@@ -11,10 +11,19 @@ interface FetchEvent extends Waiting {
   readonly preloadResponse: Promise<Response | undefined>;
   respondWith(answer: Promise<Response>): void;
 }
+interface Route {
+  readonly condition: { readonly not: { readonly requestMode: "navigate" } };
+  readonly source: "network";
+}
+/** Some browsers are told beforehand what is none of this worker's business (Service Workers, static routing). */
+interface InstallEvent extends Waiting {
+  addRoutes?(routes: readonly Route[]): Promise<void>;
+}
 interface ShellWorker {
   readonly registration: ServiceWorkerRegistration & { readonly navigationPreload?: { enable(): Promise<void> } };
   skipWaiting(): Promise<void>;
-  addEventListener(kind: "install" | "activate", listener: (event: Waiting) => void): void;
+  addEventListener(kind: "install", listener: (event: InstallEvent) => void): void;
+  addEventListener(kind: "activate", listener: (event: Waiting) => void): void;
   addEventListener(kind: "fetch", listener: (event: FetchEvent) => void): void;
 }
 
@@ -28,15 +37,17 @@ const away = [502, 503, 504];
 /** Below these no page of the interface stands for somebody who is signed in. */
 const elsewhere = ["api/", "s/", "invitation/", "assets/", "metrics"];
 
-worker.addEventListener("install", (event) =>
+worker.addEventListener("install", (event) => {
+  // All but pages goes its way without waking the worker.
+  event.addRoutes?.([{ condition: { not: { requestMode: "navigate" } }, source: "network" }]).catch(() => {});
   event.waitUntil(
     caches
       .open(shell)
       .then((kept) => kept.add(scope))
       .then(() => worker.skipWaiting()),
-  ),
-);
-// the page is asked for while the worker wakes
+  );
+});
+// The page is asked for while the worker wakes.
 worker.addEventListener("activate", (event) =>
   event.waitUntil(worker.registration.navigationPreload?.enable() ?? Promise.resolve()),
 );

@@ -19,7 +19,10 @@ const [restingMs, leavingMs] = [300, 60];
 /** Keeps in this browser how the pages stand that are looked at: when they have settled, and when they are left. */
 export function useKeptPages(): void {
   const { pathname, search } = useLocation();
-  useEffect(() => registerShell(), []);
+  useEffect(() => {
+    const timer = setTimeout(registerShell, settledMs);
+    return () => clearTimeout(timer);
+  }, []);
   useEffect(() => {
     if (!lookedAt.test(pathname)) return;
     let keptMs = Number.NEGATIVE_INFINITY;
