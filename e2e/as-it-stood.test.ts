@@ -88,3 +88,8 @@ test("who signs out leaves nothing of what they saw", async () => {
   await elsewhere();
   expect(await keptPaths()).toEqual([]);
 });
+
+test("nothing of it breaks the content security policy", async () => {
+  const said = (await driver.manage().logs().get("browser")).map(({ message }) => message);
+  expect(said.filter((message) => message.includes("Content Security Policy"))).toEqual([]);
+});

@@ -14,7 +14,8 @@ export function htmlOfPage(root: HTMLElement, drawingsMs: number): string {
     const { top, bottom } = drawn.getBoundingClientRect();
     const isSeen = bottom > 0 && top < innerHeight && performance.now() < until;
     const picture = document.createElement(isSeen ? "img" : "div");
-    for (const name of ["class", "style"]) picture.setAttribute(name, canvas.getAttribute(name) ?? "");
+    picture.className = canvas.className;
+    picture.style.cssText = canvas.style.cssText;
     picture.style.width = `${drawn.clientWidth}px`;
     picture.style.height = `${drawn.clientHeight}px`;
     if (isSeen) {
