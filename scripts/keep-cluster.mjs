@@ -15,19 +15,19 @@ const settledMs = 120_000;
  * @param {{ isRunning(): boolean, start(): Promise<string | undefined> }} cluster
  * @param {(news: { tries: number, said: string | null }) => void} tell
  */
-export function keepCluster(cluster, tell, { everyMs = lookEveryMs, pauseMs = firstPauseMs } = {}) {
+export function keepCluster(cluster, tell, { everyMs = lookEveryMs, pauseMs = firstPauseMs, wait = delay } = {}) {
   const ending = new AbortController();
   const watch = async () => {
     let tries = 0;
     let upSinceMs = performance.now();
     for (;;) {
-      await delay(everyMs, undefined, { signal: ending.signal });
+      await wait(everyMs, undefined, { signal: ending.signal });
       if (cluster.isRunning()) {
         if (performance.now() - upSinceMs > settledMs) tries = 0;
         continue;
       }
       if (tries > 0)
-        await delay(Math.min(longestPauseMs, pauseMs * 2 ** (tries - 1)), undefined, { signal: ending.signal });
+        await wait(Math.min(longestPauseMs, pauseMs * 2 ** (tries - 1)), undefined, { signal: ending.signal });
       tries++;
       const said = await cluster.start();
       if (ending.signal.aborted) return;
