@@ -28,7 +28,7 @@ export async function openGround(
   config: Config,
   { log, lost = (error) => log.error(error.message), before, files }: ServerOptions,
 ) {
-  const { database, isHeld } = open.use(await openClaimedDatabase(config.databaseUrl, lost));
+  const { database, isHeld } = open.use(await openClaimedDatabase(config.databaseUrl, lost, config.isOneOfSeveral));
   const clock = await ServerClock.open(database);
   const keeping = open.use(await Keeping.open({ ...config, database, isHeld, actingMs: clock.actingMs }));
   const { store, pool } = keeping;

@@ -59,7 +59,7 @@ export async function standBeside(config: Config, log: Logger): Promise<Standing
     const past = open.use(new HourlyPast(store, log, () => listsOf(store)));
     const transport = open.use(await Transport.open(config, log));
     const takeBehindMs = () => store.takeBehindMs();
-    const beside = open.use(new Beside({ database, databaseUrl: config.databaseUrl, log, takeBehindMs }));
+    const beside = open.use(new Beside({ database, log, takeBehindMs }));
     const { signInHeader } = config;
     const proxied = (request: Parameters<typeof nameByProxy>[0]) => nameByProxy(request, signInHeader);
     const handOn = open.use(handsOn({ leader: beside.leader, proxied, signInHeader }));

@@ -134,7 +134,11 @@ test("the live stream goes through it as it comes", async () => {
 });
 
 test("one that has another key could not lead: it says so and ends", async () => {
-  const recipient = { kind: "webhook", name: "bell", webhook: { url: "http://127.0.0.1:9/", headers: [{ name: "x-desk", value: "studio" }] } };
+  const recipient = {
+    kind: "webhook",
+    name: "bell",
+    webhook: { url: "http://127.0.0.1:9/", headers: [{ name: "x-desk", value: "studio" }] },
+  };
   const { status } = await atLeader.ask("POST", "/api/recipients", recipient);
   expect(status).toBe(201);
   await expect(startOne(1, "another")).rejects.toThrow("opens none of the passwords that are sealed");

@@ -22,7 +22,6 @@ export async function tellOthers(
 
 interface BesideParts {
   readonly database: Database;
-  readonly databaseUrl: string;
   readonly log: Logger;
   readonly takeBehindMs: () => number | undefined;
 }
@@ -73,9 +72,9 @@ export class Beside {
   }
 
   async #look(): Promise<void> {
-    const { database, databaseUrl, log, takeBehindMs } = this.#parts;
+    const { database, log, takeBehindMs } = this.#parts;
     try {
-      if (await isFree(databaseUrl)) return this.#free();
+      if (await isFree(database)) return this.#free();
       if (performance.now() - this.#notedMs > noteEveryMs) {
         this.#notedMs = performance.now();
         await noteBeside(database, { instance: this.#instance, address: this.#address, behindMs: takeBehindMs() });

@@ -7,6 +7,11 @@ import { openConnection } from "./pool.ts";
 /** One number for all servers of one database; PostgreSQL keeps advisory locks by database. */
 export const lockNumber = 7373010;
 const againAfterMs = 1000;
+/** A holder that vanishes with its host is noticed so soon; where others wait to take its place, sooner. */
+const keptAlive = {
+  alone: "set tcp_keepalives_idle = 10; set tcp_keepalives_interval = 5; set tcp_keepalives_count = 3",
+  ofSeveral: "set tcp_keepalives_idle = 3; set tcp_keepalives_interval = 2; set tcp_keepalives_count = 2",
+} as const;
 const deathNoticedMs = 10_000;
 
 /** Another server works on the database. */
@@ -43,7 +48,11 @@ export interface Claim {
  * dies. Throws TakenError, naming the holder, where another has it. A connection that breaks is opened anew; `lost` is
  * called where another has served meanwhile.
  */
-export async function claimDatabase(url: string, lost: (error: TakenError) => void): Promise<Claim> {
+export async function claimDatabase(
+  url: string,
+  lost: (error: TakenError) => void,
+  isOneOfSeveral = false,
+): Promise<Claim> {
   const instance = randomUUID();
   let connection: pg.Client | undefined;
   let held = false;
@@ -59,10 +68,7 @@ export async function claimDatabase(url: string, lost: (error: TakenError) => vo
       if (!released) void again();
     });
     try {
-      // A host that vanishes is noticed within half a minute.
-      await opened.query(
-        "set tcp_keepalives_idle = 10; set tcp_keepalives_interval = 5; set tcp_keepalives_count = 3; set idle_session_timeout = 0",
-      );
+      await opened.query(`${keptAlive[isOneOfSeveral ? "ofSeveral" : "alone"]}; set idle_session_timeout = 0`);
       const { rows } = await opened.query<{ got: boolean }>("select pg_try_advisory_lock($1::bigint) as got", [
         lockNumber,
       ]);

@@ -11,8 +11,12 @@ export interface ClaimedDatabase {
 }
 
 /** Claims the database at `url` and brings it up to date. `lost` is called where another server has begun to work on it meanwhile. Throws TakenError. */
-export async function openClaimedDatabase(url: string, lost: (error: TakenError) => void): Promise<ClaimedDatabase> {
-  const claim = await claimDatabase(url, lost);
+export async function openClaimedDatabase(
+  url: string,
+  lost: (error: TakenError) => void,
+  isOneOfSeveral = false,
+): Promise<ClaimedDatabase> {
+  const claim = await claimDatabase(url, lost, isOneOfSeveral);
   const database = openDatabase(url);
   const close = async () => {
     await database.end();

@@ -1,6 +1,6 @@
 import { hostname } from "node:os";
 import { lockNumber } from "./claim.ts";
-import { type Database, openConnection } from "./pool.ts";
+import type { Database } from "./pool.ts";
 
 /** The server that leads, as the others reach it. */
 export interface Leader {
@@ -43,16 +43,18 @@ export async function noteLeader(
 }
 
 /** Whether no server leads just now. It may be another's turn a moment later: who wants to lead claims the database. */
-export async function isFree(url: string): Promise<boolean> {
-  const connection = await openConnection(url, () => {});
-  try {
-    const { rows } = await connection.query<{ got: boolean }>("select pg_try_advisory_lock($1::bigint) as got", [
-      lockNumber,
-    ]);
-    return rows[0]?.got === true;
-  } finally {
-    await connection.end().catch(() => {});
-  }
+export async function isFree(database: Database): Promise<boolean> {
+  const { rows } = await database.query<{ free: boolean }>(
+    // Of a lock by one number of 64 bits the halves stand in two columns (PostgreSQL, pg_locks).
+    `select not exists (
+       select from pg_locks
+       where locktype = 'advisory' and objsubid = 1 and granted
+         and database = (select oid from pg_database where datname = current_database())
+         and (classid::bigint << 32) + objid::bigint = $1::bigint
+     ) as free`,
+    [lockNumber],
+  );
+  return rows[0]?.free === true;
 }
 
 /** Says that this server stands beside the one that leads. */
