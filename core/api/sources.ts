@@ -50,8 +50,10 @@ export interface RelayStanding {
   readonly seenMs: number;
   /** What waits there to be sent. */
   readonly waiting: { readonly records: number; readonly bytes: number; readonly sinceMs: number | null };
-  /** How many of the oldest had to go because more waited than there is room for. */
+  /** How many answers had to go: the oldest, because more waited than there is room for, or what could not be kept. */
   readonly dropped: number;
+  /** Why the newest could not be kept on its disk; null where it could. */
+  readonly failure: string | null;
 }
 
 /** A source and how it stands; times in ms, null where there is none yet. */

@@ -103,8 +103,10 @@ export interface RelayState {
   readonly mark: string | null;
   /** What waits to be sent. */
   readonly waiting: { readonly records: number; readonly bytes: number; readonly sinceMs: number | null };
-  /** How many of the oldest had to go because more waited than there is room for. */
+  /** How many answers had to go: the oldest, because more waited than there is room for, or what could not be kept. */
   readonly dropped: number;
+  /** Why the newest could not be kept on its disk; null where it could. Relays of before do not tell. */
+  readonly failure?: string | null;
 }
 
 export interface RelayWork {

@@ -7,13 +7,21 @@ export type NewEvent = Omit<MachineEvent, "id"> & { readonly sourceId?: number }
 export const mostListed = 2000;
 const columns = `id::float8 as id, from_ms::float8 as "fromMs", to_ms::float8 as "toMs", kind, machine, text, tags`;
 
-/** Stores what happened; the answer comes when it is durable. */
+/**
+ * Stores what happened; the answer comes when it is durable. What a source tells again word for word, of the same moment,
+ * is the event that is there: it did not hear that it was stored.
+ */
 export async function insertEvents(database: Database, events: readonly NewEvent[]): Promise<void> {
   if (events.length === 0) return;
   await database.query(
     `insert into event (from_ms, to_ms, kind, machine, text, tags, source_id)
      select from_ms, to_ms, kind, machine, text, tags::jsonb, (select id from source where id = given.source_id)
-     from unnest($1::bigint[], $2::bigint[], $3::text[], $4::text[], $5::text[], $6::text[], $7::int[]) as given (from_ms, to_ms, kind, machine, text, tags, source_id)`,
+     from unnest($1::bigint[], $2::bigint[], $3::text[], $4::text[], $5::text[], $6::text[], $7::int[]) as given (from_ms, to_ms, kind, machine, text, tags, source_id)
+     where not exists (
+       select from event as known
+       where (known.source_id, known.from_ms, known.to_ms, known.kind, known.machine, known.text, known.tags)
+         = (given.source_id, given.from_ms, given.to_ms, given.kind, given.machine, given.text, given.tags::jsonb)
+     )`,
     [
       events.map(({ fromMs }) => Math.floor(fromMs)),
       events.map(({ fromMs, toMs }) => Math.floor(Math.max(fromMs, toMs))),

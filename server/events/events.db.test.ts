@@ -77,6 +77,18 @@ describe("events", () => {
     await insertEvents(db.database, []);
     expect(await found(0, 10)).toEqual(["at 1"]);
   });
+  test("what a source tells again word for word is the event that is there; what differs, or a person notes, is another", async () => {
+    const { rows } = await db.database.query<{ id: number }>(
+      "insert into source (kind, name, machine, interval_ms) values ('push', 'lamp', 'lamp', 1000) returning id",
+    );
+    const sourceId = (rows[0] as { id: number }).id;
+    const told = event(10, 10, { sourceId, tags: { container: "chat" } });
+    for (let i = 0; i < 2; i++) await insertEvents(db.database, [told, event(11, 11, { sourceId })]);
+    await insertEvents(db.database, [{ ...told, tags: { container: "web" } }]);
+    expect(await found(0, 100)).toEqual(["at 10", "at 10", "at 11"]);
+    for (let i = 0; i < 2; i++) await insertEvents(db.database, [event(50)]);
+    expect(await found(50, 100)).toEqual(["at 50", "at 50"]);
+  });
   test("an end before the beginning becomes a moment; a very long text is cut", async () => {
     await insertEvents(db.database, [event(100, 50, { text: "x".repeat(3000) })]);
     const [one] = await listEvents(db.database, 0, 200);

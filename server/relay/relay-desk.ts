@@ -57,8 +57,8 @@ export class RelayDesk {
     signal: AbortSignal,
   ): Promise<RelayWork> {
     const relay = run.source.id;
-    const { version, waiting, dropped } = state;
-    run.relay = { version, waiting, dropped, seenMs: Date.now() };
+    const { version, waiting, dropped, failure = null } = state;
+    run.relay = { version, waiting, dropped, failure, seenMs: Date.now() };
     this.#sources.noteSenderVersion(run, version);
     for (const answer of answers) {
       const told = this.#told.get(answer.task);

@@ -29,6 +29,7 @@ const workSchema = Joi.object<{ state: RelayState; answers: readonly RelayAnswer
       sinceMs: Joi.number().allow(null).required(),
     }).required(),
     dropped: Joi.number().integer().min(0).required(),
+    failure: Joi.string().max(500).allow(null),
   }).required(),
   answers: Joi.array()
     .items(Joi.object({ task: Joi.number().integer().required(), tookMs: Joi.number().required() }).unknown())

@@ -68,8 +68,11 @@ export class RelayGathering {
           if (this.#running.get(source.id)?.asking !== asking) return; // it ended, or is asked otherwise now
           if (withRaw && sent.kind !== "failed") rawAtMs = atMs;
           const tookMs = performance.now() - began;
-          this.#parts.spool.add({ source: source.id, atMs, tookMs, ...(only && { isHasty: true as const }), ...sent });
-          this.#parts.added();
+          const { spool, log, added } = this.#parts;
+          spool.add({ source: source.id, atMs, tookMs, ...(only && { isHasty: true as const }), ...sent });
+          if (spool.failure !== null)
+            log.error({ why: spool.failure, source: source.name }, "what was gathered is not kept");
+          added();
         },
         failed: (error) => this.#parts.log.error({ err: error, source: source.name }, "what was gathered is not kept"),
         planned: () => {},

@@ -1,4 +1,13 @@
-import { appendFileSync, mkdtempSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from "node:fs";
+import {
+  appendFileSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  symlinkSync,
+  truncateSync,
+  writeFileSync,
+} from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { execFileSync } from "node:child_process";
@@ -116,4 +125,19 @@ test("files of others in its folder are left alone", () => {
   spool.add(record(1));
   spool.taken(1);
   expect(readFileSync(join(folder, "notes.txt"), "utf8")).toBe("mine");
+});
+
+test("what its disk does not take is told and counted, and nothing of it stands before what comes after", () => {
+  const spool = new RelaySpool(folder);
+  // The kernel's own full device: it takes nothing (full(4)).
+  symlinkSync("/dev/full", join(folder, "000000000001.gz"));
+  spool.add(record(1));
+  expect(spool.failure).toContain("ENOSPC");
+  expect([spool.dropped, spool.waiting.records]).toEqual([1, 0]);
+  spool.add(record(2));
+  spool.add(record(3));
+  expect([spool.failure, spool.waiting.records]).toEqual([null, 2]);
+  const { bytes, last } = spool.oldest() ?? { bytes: Buffer.alloc(0), last: 0 };
+  expect(linesOf(bytes).map(({ atMs }) => atMs)).toEqual([2, 3]);
+  expect(last).toBe(2);
 });

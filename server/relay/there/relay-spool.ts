@@ -6,6 +6,7 @@ import {
   readFileSync,
   rmSync,
   statSync,
+  truncateSync,
   writeFileSync,
 } from "node:fs";
 import { randomBytes } from "node:crypto";
@@ -50,6 +51,7 @@ export class RelaySpool {
   #parts: Part[] = [];
   #next = 1;
   #dropped = 0;
+  #failure: string | null = null;
 
   constructor(folder: string, mostBytes = usualMostBytes) {
     this.#folder = folder;
@@ -72,7 +74,12 @@ export class RelaySpool {
     };
   }
 
-  /** How many of the oldest had to go since the start. */
+  /** Why the newest could not be kept; null where it could. */
+  get failure(): string | null {
+    return this.#failure;
+  }
+
+  /** How many had to go since the start: the oldest, for want of room, or what could not be kept. */
   get dropped(): number {
     return this.#dropped;
   }
@@ -84,7 +91,13 @@ export class RelaySpool {
       part = { first: this.#next, last: this.#next, records: 0, bytes: 0, isClosed: false, sinceMs: Date.now() };
       this.#parts.push(part);
     }
-    appendFileSync(this.#fileOf(part), line, { mode: 0o600 });
+    try {
+      appendFileSync(this.#fileOf(part), line, { mode: 0o600 });
+    } catch (error) {
+      this.#fail(part, error as Error);
+      return;
+    }
+    this.#failure = null;
     part.records++;
     part.bytes += line.length;
     part.last = this.#next++;
@@ -93,6 +106,18 @@ export class RelaySpool {
       this.#dropped += oldest.records;
       bytes -= oldest.bytes;
       this.#remove(oldest);
+    }
+  }
+
+  /** What was written in part would spoil what comes after it. */
+  #fail(part: Part, error: Error): void {
+    this.#failure = error.message;
+    this.#dropped++;
+    try {
+      if (part.records === 0) this.#remove(part);
+      else truncateSync(this.#fileOf(part), part.bytes);
+    } catch {
+      part.isClosed = true; // the next goes to another file
     }
   }
 

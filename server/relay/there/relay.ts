@@ -65,8 +65,8 @@ export class Relay {
     await this.#overAndOver(async () => {
       this.#hurry = new AbortController();
       const answers = [...this.#answers];
-      const { life, waiting, dropped } = spool;
-      const state = { version, life, mark: this.#orders?.mark ?? null, waiting, dropped };
+      const { life, waiting, dropped, failure } = spool;
+      const state = { version, life, mark: this.#orders?.mark ?? null, waiting, dropped, failure };
       const signal = AbortSignal.any([this.#hurry.signal, this.#ended.signal]);
       const work = await link.work(state, answers, signal).catch((error) => {
         if (this.#hurry.signal.aborted) return undefined;

@@ -27,12 +27,20 @@ export function RelayFacts({ source, nowMs }: { source: SourceView; nowMs: numbe
               {sinceMs !== null && `, the oldest for ${presentSpan(Math.max(0, nowMs - sinceMs))}`}).
             </>
           )}
-          {relay.dropped > 0 && (
-            <span className="font-bold text-notice">
+          {relay.failure !== null ? (
+            <span className="font-bold text-urgent">
               {" "}
-              {relay.dropped.toLocaleString("en")} of the oldest had to go, as more waited than there is room for: start
-              it with a larger --room.
+              It cannot keep what it gathers on its disk: {relay.failure}. {relay.dropped.toLocaleString("en")} answers
+              were lost.
             </span>
+          ) : (
+            relay.dropped > 0 && (
+              <span className="font-bold text-notice">
+                {" "}
+                {relay.dropped.toLocaleString("en")} answers had to go, as more waited than there is room for: start it
+                with a larger --room.
+              </span>
+            )
           )}
         </p>
       ) : (
