@@ -23,8 +23,12 @@ function nubrel(
   data: string,
   args: readonly string[],
   input = "",
+  cwd = process.cwd(),
 ): Promise<{ readonly code: number | null; readonly out: string; readonly said: string }> {
-  const child = spawn("bin/nubrel", args, { env: { ...process.env, NUBREL_DATA: at(data), NUBREL_DATABASE_URL: "" } });
+  const child = spawn(join(process.cwd(), "bin/nubrel"), args, {
+    cwd,
+    env: { ...process.env, NUBREL_DATA: at(data), NUBREL_DATABASE_URL: "" },
+  });
   let out = "";
   let said = "";
   child.stdout.on("data", (text) => (out += text));
@@ -142,6 +146,23 @@ test("the doctor looks at what stands around the data while it serves, and at ev
 test("what watches a container asks for its health: by how it ends", async () => {
   expect(await nubrel("one", ["health"])).toMatchObject({ code: 0, out: expect.stringContaining("Nubrel works.") });
   expect(await nubrel("empty", ["health"])).toMatchObject({ code: 1 });
+});
+
+test("a profile says which functions ran, in the form that developer tools read", async () => {
+  // Chrome DevTools Protocol, Profiler.Profile: nodes with calls, and of each sample its node and the time since the one before.
+  const { code, out } = await nubrel("one", ["profile", "1"], "", folder);
+  expect(code).toBe(0);
+  const name = /^\s*(nubrel-\S+\.cpuprofile) is written/.exec(out)?.[1] as string;
+  const { nodes, samples, timeDeltas, startTime, endTime } = JSON.parse(readFileSync(at(name), "utf8"));
+  expect(endTime - startTime).toBeGreaterThan(900_000);
+  expect(timeDeltas).toHaveLength(samples.length);
+  const known = new Set(nodes.map(({ id }: { id: number }) => id));
+  expect(samples.every((id: number) => known.has(id))).toBe(true);
+  expect(nodes.map(({ callFrame }: { callFrame: { functionName: string } }) => callFrame.functionName)).toContain(
+    "(idle)",
+  );
+  expect((await nubrel("one", ["profile", "0"])).said).toContain("no number of seconds from 1 to 300");
+  expect((await nubrel("none", ["profile"])).said).toContain("Nubrel does not run with");
 });
 
 test("a script tells what happened; what cannot be read is said", async () => {

@@ -118,6 +118,13 @@ export const commands = [
     options: ["demo"],
   },
   {
+    name: "profile",
+    takes: "[SECONDS]",
+    does: "samples what the server that runs does with its processor, and writes a file for developer tools",
+    more: "30 seconds where nothing is said, 300 at the most; the file, a .cpuprofile, is written where one stands.",
+    options: ["demo"],
+  },
+  {
     name: "health",
     takes: "",
     does: "asks the server that runs whether it works; for what watches a container",

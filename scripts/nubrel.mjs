@@ -1,7 +1,7 @@
 // `bin/nubrel`: start, demo, export, import, backup, restore, token, relay, doctor, remove. Plain Node.js, as it must run
 // before anything is installed.
 import { spawn } from "node:child_process";
-import { createReadStream, existsSync, rmSync } from "node:fs";
+import { createReadStream, existsSync, rmSync, writeFileSync } from "node:fs";
 import { basename, dirname, join, resolve } from "node:path";
 import { Readable } from "node:stream";
 import { createInterface } from "node:readline/promises";
@@ -65,6 +65,8 @@ await runMain(async () => {
       return await relay(file, values);
     case "doctor":
       return await examine(demo);
+    case "profile":
+      return await takeProfile(demo, file ?? "30");
     case "health":
       return await tellHealth(demo);
     case "restore":
@@ -91,6 +93,20 @@ async function tellHealth(demo) {
   if (status !== 200)
     throw new Told(`Nubrel does not work as it should: the database is ${answer.database ?? "not known"}.`);
   return say("Nubrel works.");
+}
+
+/** What the server's processor does, sampled for a while, as a file for developer tools. */
+async function takeProfile(demo, said) {
+  const seconds = Number(said);
+  if (!/^\d{1,3}$/.test(said) || seconds < 1 || seconds > 300)
+    throw new WronglyAsked(`"${said}" is no number of seconds from 1 to 300: nubrel profile 30`);
+  const running = runningServer(demo);
+  process.stderr.write(`The server is looked at for ${seconds} s ...\n`);
+  const { status, answer } = await sendToServer(running, `/api/profile?seconds=${seconds}`, Readable.from([]));
+  if (status !== 200) throw new Told(answer.detail ?? `The server answered ${status}.`);
+  const name = `nubrel-${new Date().toISOString().slice(0, 19).replaceAll(":", "")}.cpuprofile`;
+  writeFileSync(name, JSON.stringify(answer), { mode: 0o600 });
+  return say(`${name} is written: developer tools of browsers and editors open it.`);
 }
 
 /** What stands around the data, then every block of it. */

@@ -30,6 +30,7 @@ import { BriefingDesk } from "./briefing/briefing-desk.ts";
 import { briefingRouter } from "./briefing/briefing-router.ts";
 import type { ServerClock } from "./clock/server-clock.ts";
 import type { Condition } from "./condition/condition.ts";
+import { profileHandler } from "./condition/profile-handler.ts";
 import { conditionRouter } from "./condition/condition-router.ts";
 import { healthRouter } from "./condition/health-router.ts";
 import { costsRouter } from "./costs/costs-router.ts";
@@ -180,6 +181,10 @@ function sendersOf(parts: AnsweringParts): Router {
       commandToken,
       () => noteByShell(database, "POST /import", ""),
     ),
+  );
+  router.post(
+    "/api/profile",
+    profileHandler(commandToken, () => noteByShell(database, "POST /profile", "")),
   );
   router.use("/api", pushRouter(tokens, sources, bodies));
   router.use("/api", relayRouter({ database, tokens, sources, desk: parts.relays }));

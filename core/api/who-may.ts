@@ -227,7 +227,7 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
   ],
   "follow quiet times": ["GET /quiet-times.ics"],
   "follow incidents": ["GET /incidents.atom", "GET /incidents.ics"],
-  command: ["POST /import"],
+  command: ["POST /import", "POST /profile"],
   send: ["POST /events", "POST /recordings/:id/runs"],
   run: [
     "PUT /condition/clock",

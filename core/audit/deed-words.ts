@@ -19,6 +19,7 @@ const special: Readonly<Record<string, string>> = {
   [samplesTaken]: "took samples away",
   [backupTaken]: "took a backup",
   "POST /import": "took samples in",
+  "POST /profile": "had it sampled what the server does",
   "POST /me/places/:id/known": "knew a new place of theirs",
   "POST /me/changes/:id/known": "knew what was changed of theirs",
   "DELETE /me/places/:id": "ended sign-ins that were not theirs",

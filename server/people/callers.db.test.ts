@@ -133,6 +133,7 @@ test("a route that stands in no row of the table is not served, by a value nor b
     "GET /session/issuer/back",
     "GET /windows-counters",
     "POST /import",
+    "POST /profile",
     "POST /push/csv",
     "POST /push/openmetrics",
     "POST /relay/records",
