@@ -6,7 +6,7 @@ import Joi from "joi";
 import { checked } from "../http/checked.ts";
 import { Problem } from "../http/problem.ts";
 import { signalOf } from "../http/signal-of.ts";
-import { sameToken } from "../people/same-token.ts";
+import { assertCommand } from "../people/by-command.ts";
 
 /** So often it is looked what runs, µs: a thousandth of what is looked at goes into looking. */
 const everyMicroseconds = 1000;
@@ -23,13 +23,7 @@ const askedSchema = Joi.object<{ seconds: number }>({
 export function profileHandler(token: string | undefined, done: () => Promise<void>): RequestHandler {
   let isOn = false;
   return async (request, response) => {
-    const sent = /^Bearer (.+)$/.exec(request.headers.authorization ?? "")?.[1];
-    if (token === undefined || sent === undefined || !sameToken(sent, token))
-      throw new Problem(
-        401,
-        "not-let-in",
-        "Profiles are taken by bin/nubrel on this machine, with the token of the start command.",
-      );
+    assertCommand(request, token, "Profiles are");
     const { seconds } = checked(askedSchema, request.query);
     if (isOn) throw new Problem(409, "is-there-already", "A profile is being taken; wait until it is there.");
     isOn = true;

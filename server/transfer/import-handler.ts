@@ -7,7 +7,7 @@ import type { Store } from "../store/store.ts";
 import { ImportError, importSamples } from "./import-samples.ts";
 import { checked } from "../http/checked.ts";
 import { Problem } from "../http/problem.ts";
-import { sameToken } from "../people/same-token.ts";
+import { assertCommand } from "../people/by-command.ts";
 
 const importSchema = Joi.object<{ format: SampleFormat }>({
   format: Joi.valid(...sampleFormats).default("openmetrics"),
@@ -24,13 +24,7 @@ export function importHandler(
   done: () => Promise<void>,
 ): RequestHandler {
   return async (request, response) => {
-    const sent = /^Bearer (.+)$/.exec(request.headers.authorization ?? "")?.[1];
-    if (token === undefined || sent === undefined || !sameToken(sent, token))
-      throw new Problem(
-        401,
-        "not-let-in",
-        "Imports are taken from bin/nubrel on this machine, with the token of the start command.",
-      );
+    assertCommand(request, token, "Imports are");
     const { format } = checked(importSchema, request.query);
     try {
       const told = await importSamples(store, format, request, limits());
