@@ -22,7 +22,10 @@ function show({ html, stood, theme, title }: KeptPage): void {
   fillFromHtml(elements, html);
   said.className = "fixed right-4 bottom-24 z-50 border border-hairline bg-paper px-3 py-1 text-quiet sm:right-7";
   said.textContent = `as it stood ${stood}`;
+  // What is pressed meanwhile is meant for the page that is being drawn beneath it.
+  host.style.pointerEvents = "none";
   setTimeout(() => {
+    host.style.pointerEvents = "auto";
     said.textContent = `Nubrel's server has not answered yet: this is how the page stood ${stood}.`;
     said.setAttribute("role", "status");
   }, usualMs);
