@@ -35,7 +35,7 @@ async function opened(url: string, mode = "navigate"): Promise<Response | undefi
   let answer: Promise<Response> | undefined;
   const waits: Promise<unknown>[] = [];
   listeners["fetch"]?.({
-    ...{ request: { url, mode }, preloadResponse: Promise.resolve(undefined) },
+    ...{ request: { url, mode } },
     ...{
       respondWith: (given: Promise<Response>) => (answer = given),
       waitUntil: (done: Promise<unknown>) => waits.push(done),
@@ -85,6 +85,10 @@ test("a refusal of the server's own is shown as it is, and not kept", async () =
 test("without anything kept the failure is the browser's to tell", async () => {
   served = () => Promise.reject(new TypeError("Failed to fetch"));
   await expect(opened(scope)).rejects.toThrow("Failed to fetch");
+});
+
+test("no page is asked for beside the worker: what goes its way would be asked for twice", () => {
+  expect(Object.keys(listeners).sort()).toEqual(["fetch", "install"]);
 });
 
 test.each([

@@ -8,7 +8,6 @@ interface Waiting extends Event {
 }
 interface FetchEvent extends Waiting {
   readonly request: Request;
-  readonly preloadResponse: Promise<Response | undefined>;
   respondWith(answer: Promise<Response>): void;
 }
 interface Route {
@@ -20,10 +19,9 @@ interface InstallEvent extends Waiting {
   addRoutes?(routes: readonly Route[]): Promise<void>;
 }
 interface ShellWorker {
-  readonly registration: ServiceWorkerRegistration & { readonly navigationPreload?: { enable(): Promise<void> } };
+  readonly registration: ServiceWorkerRegistration;
   skipWaiting(): Promise<void>;
   addEventListener(kind: "install", listener: (event: InstallEvent) => void): void;
-  addEventListener(kind: "activate", listener: (event: Waiting) => void): void;
   addEventListener(kind: "fetch", listener: (event: FetchEvent) => void): void;
 }
 
@@ -47,10 +45,7 @@ worker.addEventListener("install", (event) => {
       .then(() => worker.skipWaiting()),
   );
 });
-// The page is asked for while the worker wakes.
-worker.addEventListener("activate", (event) =>
-  event.waitUntil(worker.registration.navigationPreload?.enable() ?? Promise.resolve()),
-);
+// No navigation preload: what goes its way would be asked for twice, a code of an issuer's that holds once among it.
 worker.addEventListener("fetch", (event) => {
   const { mode, url } = event.request;
   if (mode !== "navigate" || !url.startsWith(scope)) return;
@@ -61,7 +56,7 @@ worker.addEventListener("fetch", (event) => {
 async function page(event: FetchEvent): Promise<Response> {
   const kept = await caches.open(shell);
   try {
-    const answer = (await event.preloadResponse) ?? (await fetch(event.request));
+    const answer = await fetch(event.request);
     if (away.includes(answer.status)) return (await kept.match(scope)) ?? answer;
     // An icon or a file that is opened by itself is not the page.
     const isPage = answer.headers.get("content-type")?.startsWith("text/html") ?? false;
