@@ -1,4 +1,4 @@
-// `bin/nubrel`: start, demo, export, import, backup, restore, token, relay, doctor, remove. Plain Node.js, as it must run
+// `bin/nubrel`: start, demo, export, import, backup, restore, token, relay, doctor, profile, remove. Plain Node.js, as it must run
 // before anything is installed.
 import { spawn } from "node:child_process";
 import { createReadStream, existsSync, rmSync, writeFileSync } from "node:fs";

@@ -45,6 +45,7 @@ export async function runServer(
     const stop = stopped(log);
     const options = { log, book, lost, parent, ...prepare(config) };
     const server = await leading(config, log, stop, () => startServer(config as Config, options));
+    stop.closes(() => server.close());
     say("", `  Nubrel is at ${server.address}`);
     if (server.reachedAt.length > 0)
       say(`  Other machines reach it at ${server.reachedAt.slice(0, mostTold).join(", ")}`);

@@ -32,6 +32,14 @@ describe("settings", () => {
     [{ NUBREL_DATABASE_URL: url, NUBREL_BASE_PATH: "nubrel" }, "NUBREL_BASE_PATH=nubrel is no path"],
     [{ NUBREL_DATABASE_URL: url, NUBREL_BASE_PATH: '/nu"brel' }, "is no path"],
     [{ NUBREL_DATABASE_URL: url, NUBREL_BASE_PATH: "/a/../b" }, "is no path"],
+    [{ NUBREL_DATABASE_URL: url, NUBREL_SEVERAL_SERVERS: "2" }, "there are yes, where several servers"],
+    [{ NUBREL_DATABASE_URL: url, NUBREL_SERVER_ADDRESS: "10.0.0.5" }, "is no address by which another server"],
+    [{ NUBREL_DATABASE_URL: url, NUBREL_SERVER_ADDRESS: "http://a/b" }, "is no address by which another server"],
+    [{ NUBREL_DATABASE_URL: url, NUBREL_READ_URL: "standby" }, "is not the address of one PostgreSQL"],
+    [
+      { NUBREL_DATABASE_URL: url, NUBREL_READ_URL: "postgres://a@one:5432,two:5432/b" },
+      "is not the address of one PostgreSQL",
+    ],
     [{ NUBREL_DATABASE_URL: url, NUBREL_HOST: "0.0.0.0" }, "passwords would cross the network in clear text"],
   ])("%j is refused: %s", (env, message) => {
     expect(() => readConfig(env)).toThrow(ConfigError);

@@ -35,6 +35,7 @@ export class Beside {
   #leaderMs = Number.NEGATIVE_INFINITY;
   #notedMs = Number.NEGATIVE_INFINITY;
   #timer: NodeJS.Timeout | undefined;
+  #closed = false;
   #free: () => void = () => {};
   /** Resolves once no server leads. */
   readonly free = new Promise<void>((resolve) => {
@@ -63,6 +64,7 @@ export class Beside {
   };
 
   async close(): Promise<void> {
+    this.#closed = true;
     clearTimeout(this.#timer);
     await leaveBeside(this.#parts.database, this.#instance).catch(() => {});
   }
@@ -82,6 +84,6 @@ export class Beside {
     } catch (error) {
       log.info({ err: error }, "the database does not say who leads");
     }
-    this.#next();
+    if (!this.#closed) this.#next();
   }
 }

@@ -148,5 +148,5 @@ function wordsOf(other: Serving | undefined): string {
   const who = other
     ? `: process ${other.pid} on ${other.host}, since ${other.since.toISOString().slice(0, 16).replace("T", " ")} UTC`
     : "";
-  return `Another Nubrel works on this database${who}. One server at a time may: stop that one, or give this one a database of its own (NUBREL_DATABASE_URL).`;
+  return `Another Nubrel works on this database${who}. One server at a time may: stop that one, or give this one a database of its own (NUBREL_DATABASE_URL). Where several are meant to, say NUBREL_SEVERAL_SERVERS=yes on each.`;
 }
