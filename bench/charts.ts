@@ -41,7 +41,12 @@ await build({
   configFile: "vite.config.ts",
   base: "/measured/",
   logLevel: "silent",
-  build: { outDir: page, emptyOutDir: true, chunkSizeWarningLimit: 5000 },
+  build: {
+    outDir: page,
+    emptyOutDir: true,
+    chunkSizeWarningLimit: 5000,
+    rollupOptions: { input: "bench/charts-page/index.html" }, // not the interface's
+  },
 });
 const address = `${server.address}/measured/index.html`;
 const browser = await openBrowser({ width: 1280, height: 800 });
@@ -66,8 +71,8 @@ try {
     changed.push(await inPage<Measured>("return window.measure.change(arguments[0])", end));
   }
   const warm = (all: readonly Measured[], part: keyof Measured) => median(all.slice(2).map((one) => one[part]));
-  report("20 charts of 10 lines over 24 h appear, data and all", warm(appeared, "wholeMs"), "ms", { atMost: 300 });
-  report("they are redrawn at another window", warm(changed, "firstMs"), "ms", { atMost: 100 });
+  report("20 charts of 10 lines over 24 h appear, data and all", warm(appeared, "wholeMs"), "ms", { atMost: 220 });
+  report("they are redrawn at another window", warm(changed, "firstMs"), "ms", { atMost: 60 });
   report(
     "and have that window's data",
     warm(changed, "wholeMs"),

@@ -1,5 +1,15 @@
 import { type Batch, joinBatches } from "../core/series/batch.ts";
+import type { NewSeries } from "../server/store/series-registry.ts";
 import { answerTimes, mixedSeries, type Source } from "./mix.ts";
+
+/** So many levels of twenty machines, each told from the others by its tag `of`. */
+export const levelsOf = (count: number): readonly NewSeries[] =>
+  Array.from({ length: count }, (_, i) => ({
+    counter: "bench",
+    tags: { machine: `m${i % 20}`, of: String(i) },
+    unit: "1",
+    kind: "level",
+  }));
 
 /** Series that one source answers together. */
 const perSource = 50;

@@ -7,7 +7,7 @@ import { Store } from "../server/store/store.ts";
 import { replaceRollups } from "../server/store/tasks/rollup-rows.ts";
 import { WorkerPool } from "../server/work/worker-pool.ts";
 import { benchDatabase, walOf } from "./bench-database.ts";
-import { DataSet } from "./data-set.ts";
+import { DataSet, levelsOf } from "./data-set.ts";
 import { mixedSeries } from "./mix.ts";
 import { copyPlain, makePlainTable, plainRows } from "./plain-rows.ts";
 import { compare, finish, median, msOf, report, round, warmRounds } from "./report.ts";
@@ -28,14 +28,7 @@ async function bench(name: string, series: number, hours: number, everyMs = usua
   let now = fromMs;
   const open = () => Store.open(database, { now: () => now, executor: new WorkerPool(url) });
   let store = await open();
-  await store.series.resolve(
-    Array.from({ length: series }, (_, i) => ({
-      counter: "bench",
-      tags: { machine: `m${i % 20}`, of: String(i) },
-      unit: "1",
-      kind: "level" as const,
-    })),
-  );
+  await store.series.resolve(levelsOf(series));
   const data = new DataSet(series, fromMs, (hours * hourMs) / everyMs, everyMs, 1);
   let oursBytes = 0;
   let plainBytes = 0;
@@ -107,7 +100,7 @@ report(
   "head",
   wide.memory.headBytes / wide.memory.headSamples,
   "B a sample",
-  { atMost: 9 },
+  { atMost: 5.5 },
   `${wide.memory.headSamples} samples`,
 );
 
@@ -153,7 +146,7 @@ for (const [size, limit] of [
   [10_000, 20],
   [50_000, 30],
 ] as const) {
-  const store = await Store.open(wide.database, { now: () => endMs + 6 * hourMs });
+  const store = await Store.open(wide.database, { now: () => endMs + dayMs });
   const data = new DataSet(1000, endMs, (warmRounds + 11) * (size / 1000), usualMs, size);
   const times: { ours: number; theirs: number }[] = [];
   for (let i = 0; i < warmRounds + 11; i++) {

@@ -69,7 +69,7 @@ const pageOf = (lines: number, turn: number) => {
     "200 pulled sources of 1,000 series every 5 s, processor",
     share * 100,
     "% of a core",
-    { atMost: 50 },
+    { atMost: 20 },
     `${((sources * 1000) / (everyMs / 1000)).toLocaleString("en")} samples a second`,
   );
   report("the same, memory", memory, "MB", { atMost: 600 });

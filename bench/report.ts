@@ -26,8 +26,11 @@ export function median(figures: readonly number[]): number {
   return [...figures].sort((a, b) => a - b)[figures.length >> 1] as number;
 }
 
-/** Runs before measuring: a server that has been up for a minute has its code compiled. */
-export const warmRounds = 12;
+/**
+ * Runs before measuring: a server that has been up for a minute has its code compiled. After a dozen it has not: the
+ * same reading takes half as long again as after fifty.
+ */
+export const warmRounds = 50;
 
 /** The median ms of two ways to do the same, taken in turns, so that a slow moment of the machine meets both. */
 export async function compare(

@@ -9,6 +9,11 @@ export const agent = new Agent({ connections: 16 });
 export async function serve(name: string, gatherMs = 3_600_000) {
   const { url } = await benchDatabase(name);
   const server = await startServerProcess(url, { env: { NUBREL_GATHER_MS: String(gatherMs) } });
+  return { server, ask: await signIn(server) };
+}
+
+/** Makes the owner of a server, and gives a way to ask it as that one. Throws where something is refused. */
+export async function signIn(server: { readonly address: string; readonly setupCode?: string }) {
   let cookie = "";
   const ask = async (method: "GET" | "POST", path: string, body?: unknown) => {
     const answer = await request(server.address + path, {
@@ -18,10 +23,12 @@ export async function serve(name: string, gatherMs = 3_600_000) {
       ...(body !== undefined && { body: JSON.stringify(body) }),
     });
     cookie = String(answer.headers["set-cookie"] ?? cookie).split(";")[0] as string;
-    return { status: answer.statusCode, body: JSON.parse(await answer.body.text()) };
+    const text = await answer.body.text();
+    if (answer.statusCode >= 300) throw new Error(`${path} was answered ${answer.statusCode}: ${text.slice(0, 300)}`);
+    return { status: answer.statusCode, body: JSON.parse(text) };
   };
   await ask("POST", "/api/setup", { code: server.setupCode, name: "Ines", password: "kestrel on the quay" });
-  return { server, ask };
+  return ask;
 }
 
 /** Of all threads, to the nanosecond: `stat` counts hundredths of a second, which is a sixth of what is measured here. */

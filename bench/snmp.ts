@@ -84,7 +84,7 @@ report(
   "100 devices by SNMP of 500 values every 15 s, processor",
   share * 100,
   "% of a core",
-  { atMost: 25 },
+  { atMost: 12 },
   `${Math.round((devices * ports * valuesOfPort * 1000) / everyMs)} values a second`,
 );
 await server.stop();

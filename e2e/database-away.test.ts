@@ -9,7 +9,7 @@ import { inTransaction, openDatabase } from "../server/db/pool.ts";
 import { openIncident } from "../server/rules/incident-rows.ts";
 import { insertRule } from "../server/rules/rule-rows.ts";
 import { axeFindings } from "./support/axe.mjs";
-import { byText, eventually, openBrowser } from "./support/browser.mjs";
+import { byText, eventually, openBrowser, press } from "./support/browser.mjs";
 import { makeOwner } from "./support/first-owner.mjs";
 import { startServerProcess } from "./support/server-process.mjs";
 
@@ -139,11 +139,11 @@ test("how long things are kept is set under Sources; what cannot be is told, and
   await byText(driver, "caption", "How long it is kept");
   expect(await kept()).toBe("30");
   await type("500");
-  await (await byText(driver, "button", "Keep it so long")).click();
+  await press(driver, byText(driver, "button", "Keep it so long"));
   await byText(driver, "p", "5 min buckets must be kept as long as raw samples at least");
   await type("10");
   await byText(driver, "p", "is dropped within ten minutes, for good");
-  await (await byText(driver, "button", "Keep it so long")).click();
+  await press(driver, byText(driver, "button", "Keep it so long"));
   await eventually(
     driver,
     async () => (await driver.findElements(By.xpath("//button[. = 'Keep it so long']"))).length === 0,

@@ -212,7 +212,7 @@ describe("a dashboard is shown by a link", () => {
     expect(await words(guest, "nav, [role=alert]")).toEqual([]);
     expect(await axeFindings(guest)).toEqual([]);
     await setViewport(guest, 390, 844);
-    expect(await isWide(guest)).toBe(false);
+    await eventually(guest, async () => !(await isWide(guest)), 5000, "it is wider than the screen");
     await setViewport(guest, 1280, 800);
   });
 

@@ -158,6 +158,6 @@ describe("an issuer of one's own", () => {
 async function atIssuer(login: string): Promise<void> {
   await (await byCss(driver, 'input[name="login"]')).sendKeys(login);
   await (await byCss(driver, 'input[name="password"]')).sendKeys("any");
-  await (await byCss(driver, 'button[type="submit"]')).click();
-  await (await byText(driver, "button", "Continue")).click();
+  await press(driver, byCss(driver, 'button[type="submit"]'));
+  await press(driver, byText(driver, "button", "Continue"));
 }

@@ -1,11 +1,12 @@
 import { type ChildProcess, execFile, execFileSync, spawn } from "node:child_process";
 import { chmodSync, copyFileSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
-import { request } from "node:https";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { promisify } from "node:util";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { startCluster } from "../scripts/cluster.mjs";
+import { ask } from "./testing/ask.ts";
+import { makeBaseTar } from "./testing/base-tar.ts";
 
 // The container's recipe, built without root by a builder of Debian's over a Debian of its own, and run without root
 // and without rights, with a PostgreSQL beside it. As root, for the account that builds; `npm run test:package`.
@@ -23,30 +24,6 @@ const without = (command: string, timeout = 600_000) =>
   });
 const environment = `export XDG_RUNTIME_DIR=${work}/run STORAGE_DRIVER=vfs BUILDAH_ISOLATION=chroot; cd ${work}`;
 
-function ask(
-  path: string,
-  method = "GET",
-  body?: object,
-  cookie = "",
-): Promise<{ status: number; body: never; cookie: string }> {
-  return new Promise((resolve, reject) => {
-    const origin = `https://127.0.0.1:${port}`;
-    const headers = { Origin: origin, Cookie: cookie, "Content-Type": "application/json" };
-    const asked = request(origin + path, { method, headers, rejectUnauthorized: false }, async (response) => {
-      let text = "";
-      for await (const piece of response) text += piece;
-      const set = response.headers["set-cookie"] ?? [];
-      resolve({
-        status: response.statusCode as number,
-        body: (text === "" ? undefined : JSON.parse(text)) as never,
-        cookie: set.map((one) => one.split(";")[0]).join("; "),
-      });
-    });
-    asked.once("error", reject);
-    asked.end(body && JSON.stringify(body));
-  });
-}
-
 let cluster: Awaited<ReturnType<typeof startCluster>> | undefined;
 let data = "";
 let running: ChildProcess | undefined;
@@ -56,11 +33,7 @@ beforeAll(async () => {
   for (const name of ["run", "dist/package", "packaging", "data"]) mkdirSync(join(work, name), { recursive: true });
   execFileSync("node", ["scripts/package.mjs", "--to", join(work, "dist/package")], { stdio: "ignore" });
   copyFileSync("packaging/Containerfile", join(work, "packaging/Containerfile"));
-  await run("debootstrap", ["--variant=minbase", "trixie", join(work, "base"), "http://deb.debian.org/debian"], {
-    maxBuffer: 1e7,
-  });
-  execFileSync("tar", ["--directory", join(work, "base"), "--create", "--file", join(work, "base.tar"), "."]);
-  rmSync(join(work, "base"), { recursive: true });
+  await makeBaseTar(work);
   execFileSync("chown", ["--recursive", `${account}:`, work]);
   chmodSync(work, 0o711);
   data = mkdtempSync(join(tmpdir(), "nubrel-container-data-"));
@@ -110,25 +83,29 @@ exec buildah run --isolation oci --runtime runc --network host --user 10001:1000
     ]);
     for (const stream of [running.stdout, running.stderr]) stream?.on("data", (text) => (said += text));
     await expect.poll(() => said, { timeout: 120_000 }).toContain("Nubrel works.");
+    await expect.poll(() => said, { timeout: 10_000 }).toContain("/usr/lib/nubrel/x"); // what comes after is told after it
     expect(said).toMatch(/^10001$/m);
     expect(said).toMatch(/cannot touch '\/usr\/lib\/nubrel\/x': Permission denied/);
     expect(said).toContain(`Other machines reach it at https://watch.example:${port}`);
-    expect((await ask("/api/health")).status).toBe(200);
+    expect((await ask(port, "/api/health")).status).toBe(200);
   },
   mostMs,
 );
 
 test("it counts the host's network, and says what it does not see", async () => {
   const code = /Set-up code: (\S+)/.exec(said)?.[1];
-  const { status, cookie } = await ask("/api/setup", "POST", { code, name: "Ines", password: "kestrel on the quay" });
+  const { status, cookie } = await ask(port, "/api/setup", {
+    method: "POST",
+    body: { code, name: "Ines", password: "kestrel on the quay" },
+  });
   expect(status).toBe(201);
-  const condition = (await ask("/api/condition", "GET", undefined, cookie)).body as { unseen: readonly string[] };
+  const condition = (await ask(port, "/api/condition", { cookie })).body as { unseen: readonly string[] };
   expect(condition.unseen.join(" ")).toContain("NUBREL_ROOT=/host/root");
   expect(condition.unseen.join(" ")).not.toContain("NUBREL_PROC");
   const host = [...readFileSync("/proc/1/net/dev", "utf8").matchAll(/^ *([^:\s]+):/gm)].map(
     ([, name]) => name as string,
   );
-  const { body } = await ask("/api/tags?tag=interface", "GET", undefined, cookie);
+  const { body } = await ask(port, "/api/tags?tag=interface", { cookie });
   const seen = (body as { combinations: readonly Record<string, string>[] }).combinations.flatMap((tags) =>
     Object.values(tags),
   );

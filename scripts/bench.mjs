@@ -29,8 +29,13 @@ const benches = [
   "planning",
   "start-up",
   "several",
+  "growth",
+  "growth-days",
+  "coming-and-going",
+  "own-cluster",
+  "pages-for-days",
 ];
-const inBrowser = ["charts", "dashboard", "first-load"];
+const inBrowser = ["charts", "dashboard", "first-load", "pages-for-days"];
 const wanted = process.argv.slice(2);
 
 await runMain(async () => {

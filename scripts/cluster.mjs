@@ -1,5 +1,6 @@
 import { randomBytes } from "node:crypto";
 import {
+  appendFileSync,
   chownSync,
   existsSync,
   mkdirSync,
@@ -14,27 +15,12 @@ import {
 import { createServer } from "node:net";
 import { join } from "node:path";
 import { ownerOf } from "./data-folder.mjs";
+import { settleCluster } from "./cluster-settings.mjs";
 import { settledPassword } from "./database-passwords.mjs";
 import { findPostgres } from "./debian-packages.mjs";
 import { runCommand } from "./run-command.mjs";
 import { Told } from "./told.mjs";
 
-/**
- * Small machines: modest memory, no planner JIT (it doubles the time of short queries), only loopback, no sockets in
- * shared folders.
- */
-const settings = `
-listen_addresses = '127.0.0.1'
-unix_socket_directories = ''
-password_encryption = 'scram-sha-256'
-max_connections = 40
-shared_buffers = '64MB'
-jit = off
-wal_compression = on
-max_wal_size = '512MB'
-synchronous_commit = on
-log_min_messages = warning
-`;
 const linesTold = 8;
 
 /**
@@ -67,6 +53,7 @@ export async function startCluster(folder, { port: wanted, more = "" } = {}) {
   /** Starts it at the port; answers what PostgreSQL said where it does not run then. */
   const start = async () => {
     forgetForeignMark(data);
+    settleCluster(data, owner);
     const from = existsSync(log) ? statSync(log).size : 0;
     const { code, output } = await pgCtl("-l", log, "-o", `-p ${port}`, "-w", "-t", "60", "start");
     if (code === 0) return undefined;
@@ -122,8 +109,7 @@ async function makeCluster(data, passwordFile, owner, more) {
       { ...owner, env: plainEnvironment(), cwd: "/" },
     );
     if (code !== 0) throw new Told(failureOf(data, output));
-    writeFileSync(join(data, "postgresql.auto.conf"), settings + more, { mode: 0o600 });
-    if (owner.uid !== undefined) chownSync(join(data, "postgresql.auto.conf"), owner.uid, owner.gid);
+    if (more !== "") appendFileSync(join(data, "postgresql.auto.conf"), more);
   } catch (error) {
     rmSync(data, { recursive: true, force: true });
     throw error;

@@ -9,6 +9,8 @@ import type { RoutesOfServer } from "./routes.ts";
 import type { ServerClock } from "./clock/server-clock.ts";
 import type { Database } from "./db/pool.ts";
 import type { LiveHub } from "./live/live-hub.ts";
+import { slowRequests } from "./slowness/slow-requests.ts";
+import type { Slowness } from "./slowness/slowness.ts";
 import { projectRoot } from "./project-root.ts";
 import type { MachineNames } from "./machines/machine-names.ts";
 import type { Tokens } from "./people/tokens.ts";
@@ -41,6 +43,7 @@ export interface AppParts {
   readonly live: LiveHub;
   readonly names: MachineNames;
   readonly log: Logger;
+  readonly slowness: Slowness;
   /** By which a named proxy says who comes. */
   readonly signInHeader: string | undefined;
   /** By which this server, where it leads, knows what another hands on. */
@@ -54,13 +57,13 @@ export interface AppParts {
  * outside /api are the interface.
  */
 export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
-  const { database, clock, tokens, transport, live, names, log, signInHeader, pass, handOn } = parts;
+  const { database, clock, tokens, transport, live, names, log, signInHeader, pass, handOn, slowness } = parts;
   const app = express();
   const remembered = new RememberedAnswers();
   app.disable("x-powered-by");
   const { proxies, kind } = transport.view(Date.now());
   app.set("trust proxy", proxies.length > 0 ? proxies : false);
-  app.use(headers(kind !== "plain"));
+  app.use(slowRequests(slowness), headers(kind !== "plain"));
   if (pass !== undefined) app.use(takesHandedOn(pass));
   app.use(below(transport.basePath));
   // Programs that gather by asking look there.
@@ -86,13 +89,10 @@ export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
   app.use("/api", remembered.handler);
   app.get(`/api${livePath}`, allowed({ method: "GET", path: livePath }), live.handler);
   app.use("/api", [...routes.inside]);
-  const described = openapiOf(
-    [...routes.open, ...routes.people, ...routes.inside].flatMap(servedOf),
-    version,
-    transport.basePath,
-  );
-  app.get("/api/openapi.json", allowed({ method: "GET", path: "/openapi.json" }), (_request, response) => {
-    response.json(described);
+  const served = [...routes.open, ...routes.people, ...routes.inside].flatMap(servedOf);
+  let described: ReturnType<typeof openapiOf> | undefined;
+  app.get("/api/openapi.json", allowed({ method: "GET", path: "/openapi.json" }), async (_request, response) => {
+    response.json(await (described ??= openapiOf(served, version, transport.basePath)));
   });
   app.use("/api", notThere);
 

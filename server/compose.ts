@@ -37,9 +37,9 @@ export async function startServer(config: Config, options: ServerOptions): Promi
     const [tries, backups] = [() => parent?.database ?? null, () => parent?.backups ?? null];
     const condition = open.use(new Condition({ ...ground, book, dataFolder, tries, backups, alerting }));
     const planning = planningParts({ ...ground, alerting, condition, machine });
-    const jobs = open.use(await startJobs(database, tasksOf({ ...ground, alerting, planning }), log));
+    const jobs = open.use(await startJobs(database, tasksOf({ ...ground, alerting, planning }), log, ground.slowness));
     watchClock({ ...ground, machine, alerting, recordings, jobs });
-    const [code, lookedAt] = [newSetupCode(), await LookedAt.open(database)];
+    const [code, lookedAt] = [newSetupCode(), open.use(await LookedAt.open(database))];
     const parts = { ...ground, alerting, condition, recordings, past, planning, lookedAt, demo };
     const routes = routesOf({ ...parts, setupCode: code, commandToken });
     const server = open.use(await listening(transport.server(createApp(routes, ground)), port, host));

@@ -18,6 +18,7 @@ import type { ServerOptions } from "./running-server.ts";
 import { Forwarding } from "./forwarding/forwarding.ts";
 import { RelayDesk } from "./relay/relay-desk.ts";
 import { SecretBox } from "./sources/secret-box.ts";
+import { Slowness } from "./slowness/slowness.ts";
 import { Sources } from "./sources/sources.ts";
 import { Keeping } from "./store/keeping.ts";
 import { Transport } from "./transport/transport.ts";
@@ -30,7 +31,8 @@ export async function openGround(
 ) {
   const { database, isHeld } = open.use(await openClaimedDatabase(config.databaseUrl, lost, config.isOneOfSeveral));
   const clock = await ServerClock.open(database);
-  const keeping = open.use(await Keeping.open({ ...config, database, isHeld, actingMs: clock.actingMs }));
+  const slowness = open.use(new Slowness({ database, machine: config.machineName, log }));
+  const keeping = open.use(await Keeping.open({ ...config, database, isHeld, actingMs: clock.actingMs, slowness }));
   const { store, pool } = keeping;
   const pass = config.isOneOfSeveral ? newPass() : undefined;
   await before?.(store, database);
@@ -65,6 +67,7 @@ export async function openGround(
     store,
     pool,
     keeping,
+    slowness,
     sources,
     relays,
     forwarding,

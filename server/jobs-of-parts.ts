@@ -6,6 +6,7 @@ import { forgetDeeds } from "./audit/audit-rows.ts";
 import type { ServerClock } from "./clock/server-clock.ts";
 import type { Database } from "./db/pool.ts";
 import { type SendingParts, sendMonthWhereDue } from "./planning/month/month-sending.ts";
+import { forgetEvents } from "./events/event-rows.ts";
 import { forgetIncidents } from "./rules/incident-rows.ts";
 import { readRetention } from "./store/retention.ts";
 import type { Store } from "./store/store.ts";
@@ -27,7 +28,9 @@ export function tasksOf({ database, store, clock, alerting, planning }: TaskPart
   return {
     maintain: async () => {
       await store.maintain();
-      await forgetIncidents(database, clock.actingMs() - (await readRetention(database)).hourDays * dayMs);
+      const keptFromMs = clock.actingMs() - (await readRetention(database)).hourDays * dayMs;
+      await forgetIncidents(database, keptFromMs);
+      await forgetEvents(database, keptFromMs);
       await forgetDeeds(database, clock.actingMs() - auditDays * dayMs);
     },
     tell_door_news: () => tellDoorNews(database, handingOver(planning), clock.actingMs()),

@@ -84,6 +84,8 @@ import { readingsRouter } from "./reading/readings-router.ts";
 import { incidentsRouter } from "./rules/incidents-router.ts";
 import { rulesRouter } from "./rules/rules-router.ts";
 import type { SecretBox } from "./sources/secret-box.ts";
+import { slownessRouter } from "./slowness/slowness-router.ts";
+import type { Slowness } from "./slowness/slowness.ts";
 import type { Sources } from "./sources/sources.ts";
 import { receivedRouter } from "./sources/received-router.ts";
 import { tryingRouter } from "./sources/trying-router.ts";
@@ -114,6 +116,7 @@ export interface AnsweringParts {
   readonly transport: Transport;
   readonly alerting: Alerting;
   readonly condition: Condition;
+  readonly slowness: Slowness;
   readonly recordings: Recordings;
   readonly past: HourlyPast;
   readonly planning: SendingParts;
@@ -205,6 +208,7 @@ function alertsOf(parts: AnsweringParts): readonly Router[] {
       checker: alerting.checker,
       rehearser: new Rehearser(store, names, pool),
       checkSoon: alerting.checkSoon,
+      changed: alerting.changed,
     }),
     incidentsRouter(database, alerting.checker, alerting.changed, {
       messagesOf: (id, most) => listMessages(database, most, id),
@@ -262,6 +266,7 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     metricsRouter(store),
     tagsRouter(store, names, shown),
     readingsRouter(store, names, parts.past, {
+      slowness: parts.slowness,
       lookedAt: (counters) => parts.lookedAt.note(counters),
       standOn: (ids, readings) => standOn(database, ids, readings),
     }),
@@ -288,6 +293,7 @@ function insideOf(parts: AnsweringParts): readonly Router[] {
     windowsCountersRouter(sources, database),
     transportRouter(transport),
     costsRouter(store, condition.costs),
+    slownessRouter(parts.database),
     energyRouter({ ...parts, warnOfBudget: (request) => warnOfBudget(parts, request) }),
     fitRouter(parts),
     spaceRouter(parts.planning),

@@ -19,7 +19,9 @@ import { MachineNames } from "./machines/machine-names.ts";
 import { nameByProxy } from "./people/by-proxy.ts";
 import { signInKey } from "./people/signed-in.ts";
 import { Tokens } from "./people/tokens.ts";
+import { LookedAt } from "./planning/watching/looked-at.ts";
 import { readingsRouter } from "./reading/readings-router.ts";
+import { Slowness } from "./slowness/slowness.ts";
 import { Store } from "./store/store.ts";
 import { Transport } from "./transport/transport.ts";
 import { WorkerPool } from "./work/worker-pool.ts";
@@ -50,6 +52,7 @@ export async function standBeside(config: Config, log: Logger): Promise<Standing
     const standby = config.readUrl === undefined ? undefined : open.use(new Standby(database, config.readUrl));
     standby?.start();
     const executor = new WorkerPool(config.databaseUrl, undefined, { standby });
+    const slowness = open.use(new Slowness({ database, machine: config.machineName, log }));
     const failed = (error: Error) => log.info({ err: error }, "the journal could not be followed; it is tried again");
     const options = { acting: clock.actingMs, executor, ...(standby && { moved: () => standby.moved() }) };
     const store = open.use(await Store.follow(database, config.databaseUrl, options, failed));
@@ -63,14 +66,17 @@ export async function standBeside(config: Config, log: Logger): Promise<Standing
     const { signInHeader } = config;
     const proxied = (request: Parameters<typeof nameByProxy>[0]) => nameByProxy(request, signInHeader);
     const handOn = open.use(handsOn({ leader: beside.leader, proxied, signInHeader }));
+    const lookedAt = open.use(await LookedAt.open(database));
     const readings = readingsRouter(store, names, past, {
-      lookedAt: () => {}, // what is looked at is noted by the server that leads
+      slowness,
+      lookedAt: (counters) => lookedAt.note(counters),
       standOn: (ids, documents) => standOn(database, ids, documents),
     });
     const routes = { senders: Router(), open: [Router()], people: [Router()], inside: [readings] };
     const live = open.use(new LiveHub({ keyOf: signInKey, hears: () => () => false }));
     const tokens = new Tokens(database);
-    const app = createApp(routes, { database, clock, tokens, transport, live, names, log, signInHeader, handOn });
+    const parts = { database, clock, tokens, transport, live, names, log, slowness, signInHeader, handOn };
+    const app = createApp(routes, parts);
     const server = open.use(await listening(transport.server(app), config.port, config.host));
     transport.listensAt(server.port);
     past.start();

@@ -98,8 +98,40 @@ export interface StandbyView {
   readonly failure: string | null;
 }
 
+/** How PostgreSQL keeps the database in order. */
+export interface UpkeepView {
+  /** The largest; the parts of one that is divided by time are one. */
+  readonly tables: readonly {
+    readonly name: string;
+    readonly parts: number;
+    readonly sizeBytes: number;
+    /** As PostgreSQL estimates them. */
+    readonly rows: number;
+    /** Old versions of rows that are not cleaned away yet. */
+    readonly deadRows: number;
+    readonly cleanedAtMs: number | null;
+  }[];
+  /** How old its oldest transaction is, as a share of what makes PostgreSQL clean in spite of all else. */
+  readonly ageShare: number;
+  readonly isAutovacuumOn: boolean;
+  /** What its write-ahead log is let grow to, and how much of that is kept for a standby. */
+  readonly mostWalBytes: number;
+  readonly keptWalBytes: number;
+  /** How much is kept for a standby that takes none; null where that has no end. */
+  readonly mostKeptWalBytes: number | null;
+  /** Slots of standbys for which no more was kept. */
+  readonly lostSlots: readonly string[];
+  /** What went through temporary files since its statistics were begun. */
+  readonly tempBytes: number;
+  readonly tempFiles: number;
+  /** What one query may put into them; null where that has no end. */
+  readonly mostTempBytes: number | null;
+}
+
 /** How the server itself is. */
 export interface ConditionView {
+  /** Null while the database is away. */
+  readonly upkeep: UpkeepView | null;
   /** All servers of the database, the one that leads first; empty where this is the only one. */
   readonly servers: readonly ServerView[];
   /** Null where readings are taken from the database itself. */

@@ -3,6 +3,7 @@ import * as audit from "./audit.ts";
 import * as briefing from "./briefing.ts";
 import * as condition from "./condition.ts";
 import * as costs from "./costs.ts";
+import * as slowness from "./slowness.ts";
 import * as counters from "./counters.ts";
 import * as dashboards from "./dashboards.ts";
 import * as differences from "./differences.ts";
@@ -64,6 +65,7 @@ const subjects: readonly Readonly<Record<string, unknown>>[] = [
   recordings,
   rules,
   sample,
+  slowness,
   sources,
   space,
   steadiness,

@@ -5,7 +5,7 @@ export type LiveEvent =
   | { readonly kind: "samples"; readonly atMs: number }
   /** Something was noted, or taken away. */
   | { readonly kind: "event" }
-  /** Something about alerting has changed: an incident was acknowledged, a quiet time began. */
+  /** Something about alerting has changed: a rule was made, an incident was acknowledged, a quiet time began. */
   | { readonly kind: "alerting" }
   /** A run of a recording has begun or ended, or its report is complete. */
   | { readonly kind: "recording" }

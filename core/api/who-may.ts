@@ -135,6 +135,7 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
     "GET /briefing",
     "GET /costs",
     "GET /retention",
+    "GET /slowness",
     "GET /density",
     "POST /differences",
     "POST /differences/watched",

@@ -1,6 +1,7 @@
 import type { Column } from "../series/batch.ts";
 import { BlockError, BlockReader, BlockWriter } from "./cursor.ts";
-import { readIntegers, writeIntegers } from "./integers.ts";
+import { readIntegers } from "./read-integers.ts";
+import { writeIntegers } from "./write-integers.ts";
 import { readNumber, readValues, writeNumber, writeValues } from "./values.ts";
 
 const version = 2;

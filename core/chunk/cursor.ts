@@ -96,12 +96,14 @@ const itsBytes = new Uint8Array(oneFloat.buffer);
  */
 export class BlockReader {
   #bytes: Uint8Array;
+  #given: Uint8Array;
   #start: number;
   #end: number;
   #at: number;
 
   /** Reads `bytes[start..end)`; positions in errors count from `start`. */
   constructor(bytes: Uint8Array, start = 0, end = bytes.length) {
+    this.#given = bytes;
     this.#bytes = bytes;
     this.#start = start;
     this.#end = end;
@@ -109,7 +111,12 @@ export class BlockReader {
   }
 
   open(bytes: Uint8Array, start = 0, end = bytes.length): this {
-    this.#bytes = bytes;
+    if (bytes !== this.#given) {
+      this.#given = bytes;
+      // A part of a Buffer is made by ways of its own, which are slower.
+      this.#bytes =
+        bytes.constructor === Uint8Array ? bytes : new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.length);
+    }
     this.#start = start;
     this.#end = end;
     this.#at = start;

@@ -4,8 +4,11 @@ import { readFileSync } from "node:fs";
 import { unpackSource } from "../../scripts/generate-unpack.mjs";
 import { seeded } from "../testing/random.ts";
 import { BlockReader, BlockWriter } from "./cursor.ts";
-import { largestInteger, readIntegers, writeIntegers } from "./integers.ts";
+import { largestInteger } from "./integers-layout.ts";
+import { readIntegers } from "./read-integers.ts";
+import { writeIntegers } from "./write-integers.ts";
 import { unpackers } from "./unpack.ts";
+import { readValues, writeValues } from "./values.ts";
 
 function packed(ints: readonly number[]): Uint8Array {
   const out = new BlockWriter();
@@ -89,4 +92,40 @@ test("any integers come back (property)", () => {
     }),
     { numRuns: 2000, seed: 4 },
   );
+});
+
+// Up to 8,192 numbers are read in memory that is always the same, more in memory of their own.
+describe.each([8191, 8192, 8193, 20_000])("%d numbers", (n) => {
+  const random = seeded(n);
+  const summed = (next: (i: number) => number) => {
+    let sum = 0;
+    return Array.from({ length: n }, (_, i) => (sum += next(i)));
+  };
+  let slope = 0;
+  const columns: Readonly<Record<string, readonly number[]>> = {
+    frame: Array.from({ length: n }, () => Math.floor(random() * 1000)),
+    delta: summed(() => Math.floor((random() - 0.5) * 60)),
+    rise: summed(() => 1500 + Math.floor(random() * 30)),
+    bend: summed(() => (slope += Math.floor((random() - 0.5) * 3))),
+    changes: summed(() => (random() < 0.02 ? Math.floor((random() - 0.5) * 5000) : 0)),
+    far: summed((i) => (i % 2 ? 1 : -1) * 2 ** 33),
+  };
+  test.each(Object.keys(columns))("of the kind %s come back, as they are, by a unit, and divided", (kind) => {
+    const ints = columns[kind] as readonly number[];
+    const block = packed(ints);
+    expect(unpacked(block, n)).toEqual(ints);
+    const into = new Float64Array(n);
+    readIntegers(new BlockReader(block), into, 0, n, 5, 4096, 100);
+    expect([...into]).toEqual(ints.map((v) => (5 + v * 4096) / 100));
+  });
+  test("of full precision come back, with a NaN of its own", () => {
+    const values = Float64Array.from({ length: n }, () => (random() - 0.5) * 2 ** Math.floor(random() * 40));
+    new Uint32Array(values.buffer).set([0xbeef7373, 0x7ffcdead], 14);
+    const out = new BlockWriter();
+    writeValues(out, values, 0, n);
+    const into = new Float64Array(n + 2).fill(7);
+    readValues(new BlockReader(out.finish()), into, 1, n);
+    expect(new Uint32Array(into.buffer, 8, 2 * n)).toEqual(new Uint32Array(values.buffer));
+    expect([into[0], into[n + 1]]).toEqual([7, 7]);
+  });
 });

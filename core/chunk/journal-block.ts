@@ -1,13 +1,7 @@
-import type { Batch } from "../series/batch.ts";
+import type { Batch, Runs } from "../series/batch.ts";
 import { BlockError, BlockReader, BlockWriter } from "./cursor.ts";
+import { pageBytes, readValues, tags } from "./journal-values.ts";
 import { powersOfTen } from "./values.ts";
-
-const version = 2;
-/** Lists of ids that a segment remembers; the oldest gives way. */
-const mostShapes = 256;
-const pageBytes = 4096;
-/** Numbers up to this size, and their differences times four, stay exact. */
-const largest = 2 ** 48;
 
 /**
  * Blocks of the journal belong to a segment and are read in the order in which they were written: a value is written as
@@ -23,7 +17,11 @@ const largest = 2 ** 48;
  * number of decimals
  * of a difference that follows, or none and the eight bytes.
  */
-const tags = { whole: 0, hundredths: 1, pages: 2, other: 3 } as const;
+const version = 2;
+/** Lists of ids that a segment remembers; the oldest gives way. */
+const mostShapes = 256;
+/** Numbers up to this size, and their differences times four, stay exact. */
+const largest = 2 ** 48;
 
 /** What writer and reader of a segment both know. */
 class SegmentState {
@@ -141,32 +139,30 @@ export class JournalSegmentReader {
   readonly #state = new SegmentState();
 
   /**
-   * Throws BlockError, with the position, for a block that is cut short, hostile, of another version, or read out of
-   * its order where that shows.
+   * The samples of a block, their values in the memory of `room` where that is large enough. Throws BlockError, with the
+   * position, for a block that is cut short, hostile, of another version, or read out of its order where that shows.
    */
-  read(bytes: Uint8Array): Batch {
+  read(bytes: Uint8Array, room?: Float64Array): Runs {
     const state = this.#state;
     const from = new BlockReader(bytes);
     if (from.byte() !== version) throw new BlockError(`version ${bytes[0]} is not known, ${version} is`, 0);
     const length = from.count(1);
-    const batch = {
-      series: new Uint32Array(length),
-      timeMs: new Float64Array(length),
-      value: new Float64Array(length),
-      length,
-    };
+    const series: Uint32Array[] = [];
+    const timeMs: number[] = [];
+    const value = room && room.length >= length ? room : new Float64Array(length);
     let at = 0;
     while (at < length) {
       const shape = this.#readShape(from);
       if (shape.length === 0 || at + shape.length > length)
         throw new BlockError(`a run of ${shape.length} rows where ${length - at} are left`, from.at);
       state.lastTimeMs += from.zigzag();
-      batch.series.set(shape, at);
-      batch.timeMs.fill(state.lastTimeMs, at, at + shape.length);
-      for (let i = 0; i < shape.length; i++, at++) readValue(from, state.last, shape[i], batch.value, at);
+      series.push(shape);
+      timeMs.push(state.lastTimeMs);
+      readValues(from, state.last, shape, value, at);
+      at += shape.length;
     }
     from.end();
-    return batch;
+    return { series, timeMs, value, length };
   }
 
   #readShape(from: BlockReader): Uint32Array {
@@ -194,23 +190,6 @@ export class JournalSegmentReader {
 
 /** Ids are counted up from 1 by the database; a block that claims more than a hundred million is damaged. */
 const mostId = 1e8;
-
-function readValue(from: BlockReader, last: Float64Array, id: number, into: Float64Array, at: number): void {
-  const code = from.varint();
-  const tag = code % 4;
-  const above = Math.floor(code / 4);
-  const before = last[id];
-  if (tag === tags.other && above === 0) from.float64s(into.subarray(at, at + 1), 1);
-  else if (tag === tags.whole) into[at] = before + signed(above);
-  else if (tag === tags.pages) into[at] = before + signed(above) * pageBytes;
-  else {
-    const decimals = tag === tags.hundredths ? 2 : above;
-    const factor = powersOfTen[decimals];
-    if (factor === undefined) throw new BlockError(`${decimals} decimals are too many`, from.at);
-    into[at] = (Math.round(before * factor) + (tag === tags.hundredths ? signed(above) : from.zigzag())) / factor;
-  }
-  last[id] = into[at];
-}
 
 /**
  * The code of a difference in hundredths; −1 where that is not exact. What is read back must be the very number,
@@ -278,8 +257,4 @@ function isWhole(v: number): boolean {
 
 function signedLow(v: number): number {
   return v < 0 ? -2 * v - 1 : 2 * v;
-}
-
-function signed(z: number): number {
-  return z % 2 === 1 ? -(z + 1) / 2 : z / 2;
 }

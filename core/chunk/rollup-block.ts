@@ -1,7 +1,8 @@
-import { fiveMinutesMs, type LevelRollup, type Rollup, type TotalRollup } from "../series/rollup.ts";
+import { fiveMinutesMs, joinRollups, type LevelRollup, type Rollup, type TotalRollup } from "../series/rollup.ts";
 import { BlockError, BlockReader, BlockWriter } from "./cursor.ts";
 import { firstRollupPlanes, levelOfFirst, totalOfFirst } from "./first-rollup-block.ts";
-import { readIntegers, writeIntegers } from "./integers.ts";
+import { readIntegers } from "./read-integers.ts";
+import { writeIntegers } from "./write-integers.ts";
 import { readValues, writeValues } from "./values.ts";
 
 const version = 2;
@@ -88,6 +89,60 @@ export function readRollupBlock(
   wanted?: ReadonlySet<string>,
   resolutionMs = fiveMinutesMs,
 ): Rollup {
+  return readRollupBlocks([{ bytes, start, end }], wanted, resolutionMs);
+}
+
+/** Where a block stands in memory. */
+export interface BlockPlace {
+  readonly bytes: Uint8Array;
+  readonly start: number;
+  readonly end: number;
+}
+
+/** The same of blocks of one series that follow one another: their buckets as one rollup, read into one piece of memory. */
+export function readRollupBlocks(
+  blocks: readonly BlockPlace[],
+  wanted?: ReadonlySet<string>,
+  resolutionMs = fiveMinutesMs,
+): Rollup {
+  const heads = blocks.map(openBlock);
+  const { kind } = heads[0] as BlockHead;
+  if (heads.some((one) => one.found === firstVersion || one.kind !== kind))
+    return joinRollups(
+      blocks.map((block) => {
+        const head = openBlock(block);
+        return head.found === firstVersion ? readFirst(head, resolutionMs) : readRollupBlocks([block], wanted);
+      }),
+    );
+  const length = heads.reduce((sum, { n }) => sum + n, 0);
+  const names = Object.keys(stored[kind]);
+  const read = names.filter((name) => isWanted(kind, name, wanted));
+  const room = new Float64Array(length * (1 + read.length));
+  const startMs = room.subarray(0, length);
+  const columns: Record<string, Float64Array> = {};
+  for (const name of names) columns[name] = nothing;
+  read.forEach((name, k) => {
+    columns[name] = room.subarray((k + 1) * length, (k + 2) * length);
+  });
+  let at = 0;
+  for (const block of blocks) {
+    const { n } = openBlock(block);
+    if (n > 0) readIntegers(reader, startMs, at, n);
+    for (const name of n > 0 ? names : []) readColumn(columns[name] as Float64Array, at, n);
+    reader.end();
+    at += n;
+  }
+  return kind === "level" ? levelOf(startMs, columns) : totalOf(startMs, columns);
+}
+
+interface BlockHead {
+  readonly found: number;
+  readonly kind: (typeof kinds)[number];
+  readonly n: number;
+}
+
+/** Opens a block for reading what follows its head. */
+function openBlock({ bytes, start, end }: BlockPlace): BlockHead {
   reader.open(bytes, start, end);
   const found = reader.byte();
   if (found !== version && found !== firstVersion)
@@ -97,18 +152,20 @@ export function readRollupBlock(
   const n = reader.varint();
   if (n > mostBuckets || (n > 0 && reader.remaining === 0))
     throw new BlockError(`${n} buckets are claimed, ${reader.remaining} bytes remain`, 2);
+  return { found, kind, n };
+}
+
+/** What follows the head of a block of the first version. */
+function readFirst({ kind, n }: BlockHead, resolutionMs: number): Rollup {
   const startMs = new Float64Array(n);
   if (n > 0) readIntegers(reader, startMs, 0, n);
   const columns: Record<string, Float64Array> = {};
-  const names: readonly string[] = found === firstVersion ? firstRollupPlanes[kind] : Object.keys(stored[kind]);
-  for (const name of names)
-    columns[name] = n === 0 ? nothing : readColumn(n, found === firstVersion || isWanted(kind, name, wanted));
+  for (const name of firstRollupPlanes[kind]) {
+    columns[name] = new Float64Array(n);
+    if (n > 0) readColumn(columns[name], 0, n);
+  }
   reader.end();
-  if (found === firstVersion)
-    return kind === "level"
-      ? levelOfFirst(startMs, columns, resolutionMs)
-      : totalOfFirst(startMs, columns, resolutionMs);
-  return kind === "level" ? levelOf(startMs, columns) : totalOf(startMs, columns);
+  return kind === "level" ? levelOfFirst(startMs, columns, resolutionMs) : totalOfFirst(startMs, columns, resolutionMs);
 }
 
 function isWanted(kind: keyof typeof stored, name: string, wanted: ReadonlySet<string> | undefined): boolean {
@@ -118,15 +175,11 @@ function isWanted(kind: keyof typeof stored, name: string, wanted: ReadonlySet<s
   );
 }
 
-function readColumn(n: number, isRead: boolean): Float64Array {
+/** Reads `n` values from `at` on; passes over them where there is no room for any. */
+function readColumn(into: Float64Array, at: number, n: number): void {
   const length = reader.varint();
-  if (!isRead) {
-    reader.skip(length);
-    return nothing;
-  }
-  const values = new Float64Array(n);
-  readValues(reader, values, 0, n);
-  return values;
+  if (into.length === 0) reader.skip(length);
+  else readValues(reader, into, at, n);
 }
 
 function levelColumns({

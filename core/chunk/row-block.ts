@@ -1,5 +1,6 @@
 import { BlockError, BlockReader, BlockWriter } from "./cursor.ts";
-import { readIntegers, writeIntegers } from "./integers.ts";
+import { readIntegers } from "./read-integers.ts";
+import { writeIntegers } from "./write-integers.ts";
 import { readValues, writeValues } from "./values.ts";
 
 /**
@@ -27,22 +28,45 @@ const out = new BlockWriter();
 const reader = new BlockReader(new Uint8Array(0));
 let present = new Float64Array(64);
 
-/** A plain row block of `rows` rows: lane `k` has its values at `matrix[k * stride ..]`. */
-export function plainRowBlock(
-  timeMs: Float64Array,
-  rows: number,
-  matrix: Float64Array,
-  lanes: number,
-  stride: number,
-): Uint8Array {
+/** A plain row block of `rows` rows, which stand one after the other: `matrix[row * lanes + lane]`. */
+export function plainRowBlock(timeMs: Float64Array, rows: number, matrix: Float64Array, lanes: number): Uint8Array {
   const rowBlock = new Uint8Array(new SharedArrayBuffer(16 + (rows + lanes * rows) * 8));
   const numbers = new Float64Array(rowBlock.buffer, 16);
   numbers.set(timeMs.subarray(0, rows));
-  if (stride === rows) numbers.set(matrix.subarray(0, lanes * rows), rows);
-  else for (let k = 0; k < lanes; k++) numbers.set(matrix.subarray(k * stride, k * stride + rows), rows + k * rows);
+  const areFinite = turnRows(matrix, lanes, rows, numbers.subarray(rows));
   const words = new Uint32Array(rowBlock.buffer);
-  words.set([rows, lanes, 1, hasNaN(numbers, rows) ? (hasAbsent(words, 4 + rows * 2) ? 0 : 1) : 2]);
+  words.set([rows, lanes, 1, !areFinite && hasNaN(numbers, rows) ? (hasAbsent(words, 4 + rows * 2) ? 0 : 1) : 2]);
   return rowBlock;
+}
+
+/** Lanes of a cache line: what is read at once is written before it is forgotten. */
+const lanesAtOnce = 8;
+
+/**
+ * Rows to lanes: `into[i * rows + row]` becomes `matrix[row * lanes + wanted[i]]`, of all lanes where none are named. A
+ * quiet NaN that is only moved keeps its payload. Answers whether all of them are finite.
+ */
+export function turnRows(
+  matrix: Float64Array,
+  lanes: number,
+  rows: number,
+  into: Float64Array,
+  wanted?: Int32Array,
+): boolean {
+  const count = wanted?.length ?? lanes;
+  let odd = 0; // NaN as soon as one is not finite
+  for (let first = 0; first < count; first += lanesAtOnce) {
+    const end = Math.min(count, first + lanesAtOnce);
+    for (let row = 0; row < rows; row++) {
+      const from = row * lanes;
+      for (let i = first, at = first * rows + row; i < end; i++, at += rows) {
+        const v = matrix[from + (wanted ? wanted[i] : i)];
+        into[at] = v;
+        odd += v - v;
+      }
+    }
+  }
+  return odd === 0;
 }
 
 function hasNaN(numbers: Float64Array, from: number): boolean {

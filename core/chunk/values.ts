@@ -1,5 +1,7 @@
 import { BlockError, type BlockReader, type BlockWriter } from "./cursor.ts";
-import { largestInteger, readIntegers, readWords, writeIntegers, writeWords } from "./integers.ts";
+import { largestInteger } from "./integers-layout.ts";
+import { readIntegers, readWordPairs } from "./read-integers.ts";
+import { writeIntegers, writeWords } from "./write-integers.ts";
 
 /**
  * How a column of float64 is written:
@@ -61,13 +63,9 @@ export function readValues(from: BlockReader, into: Float64Array, at: number, n:
   } else if (kind === kinds.integers || kind === kinds.patched) {
     const decimals = from.byte();
     if (decimals > mostDecimals) throw new BlockError(`${decimals} decimals are too many`, from.at - 1);
-    readSteps(from, into, at, n);
-    if (decimals > 0) {
-      const scale = powersOfTen[decimals];
-      for (let i = at; i < at + n; i++) into[i] = into[i] / scale;
-    }
+    readSteps(from, into, at, n, powersOfTen[decimals]);
     if (kind === kinds.patched) readPatches(from, into, at, n);
-  } else if (kind === kinds.planes) readPlanes(from, into, at, n);
+  } else if (kind === kinds.planes) readWordPairs(from, into, at, n);
   else throw new BlockError(`values of kind ${kind} are not known`, from.at - 1);
 }
 
@@ -79,12 +77,6 @@ function readPatches(from: BlockReader, into: Float64Array, at: number, n: numbe
     if (i >= n) throw new BlockError(`a number stands at ${i}, there are ${n}`, from.at);
     from.float64s(into.subarray(at + i, at + i + 1), 1);
   }
-}
-
-function readPlanes(from: BlockReader, into: Float64Array, at: number, n: number): void {
-  const bits = new Uint32Array(into.buffer, into.byteOffset + at * 8, n * 2);
-  readWords(from, bits, 1, n);
-  readWords(from, bits, 0, n);
 }
 
 /** Compared as bits, so that −0, 0 and the many NaN stay apart. */
@@ -145,11 +137,11 @@ function writeSteps(out: BlockWriter, n: number): void {
   writeIntegers(out, steps, n);
 }
 
-function readSteps(from: BlockReader, into: Float64Array, at: number, n: number): void {
+function readSteps(from: BlockReader, into: Float64Array, at: number, n: number, per: number): void {
   const shift = from.byte();
   if (shift > 31) throw new BlockError(`a shift of ${shift} bits is too large`, from.at - 1);
-  if (shift === 0) readIntegers(from, into, at, n);
-  else readIntegers(from, into, at, n, from.zigzag(), 2 ** shift);
+  if (shift === 0) readIntegers(from, into, at, n, 0, 1, per);
+  else readIntegers(from, into, at, n, from.zigzag(), 2 ** shift, per);
 }
 
 /** Writes one number in few bytes: whole and decimal ones as a variable-length integer. */

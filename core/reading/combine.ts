@@ -30,27 +30,39 @@ export interface LineGroups {
 export function groupLines(series: readonly Tags[], lines: Lines): LineGroups {
   if (lines === "each") return { lineOf: Int32Array.from(series, (_, i) => i), count: series.length, tags: series };
   const per = lines === "together" ? [] : lines.per;
+  if (per.length === 0 && series.length > 0)
+    return { lineOf: new Int32Array(series.length), count: 1, tags: [tagsAlike(series)] };
   const numbers = new Map<string, number>();
-  const shared: (readonly [tag: string, value: string])[][] = [];
+  const shared: Alike[] = [];
   const lineOf = Int32Array.from(series, (tags) => {
     const key =
-      per.length === 0
-        ? ""
-        : per.length === 1
-          ? (tagOf(tags, per[0] as string) ?? "")
-          : JSON.stringify(per.map((tag) => tagOf(tags, tag) ?? ""));
+      per.length === 1
+        ? (tagOf(tags, per[0] as string) ?? "")
+        : JSON.stringify(per.map((tag) => tagOf(tags, tag) ?? ""));
     const known = numbers.get(key);
     if (known === undefined) {
       numbers.set(key, numbers.size);
       shared.push(Object.entries(tags));
       return numbers.size - 1;
     }
-    const alike = shared[known] as (typeof shared)[0];
-    for (let i = alike.length - 1; i >= 0; i--)
-      if (tags[(alike[i] as (typeof alike)[0])[0]] !== alike[i]?.[1]) alike.splice(i, 1);
+    keepAlike(shared[known] as Alike, tags);
     return known;
   });
   return { lineOf, count: numbers.size, tags: shared.map((alike) => Object.fromEntries(alike)) };
+}
+
+type Alike = (readonly [tag: string, value: string])[];
+
+/** The tags that all have alike. */
+function tagsAlike(series: readonly Tags[]): Tags {
+  const alike: Alike = Object.entries(series[0] as Tags);
+  for (const tags of series) keepAlike(alike, tags);
+  return Object.fromEntries(alike);
+}
+
+/** Takes off what these tags have otherwise. */
+function keepAlike(alike: Alike, tags: Tags): void {
+  for (let i = alike.length - 1; i >= 0; i--) if (tags[(alike[i] as Alike[0])[0]] !== alike[i]?.[1]) alike.splice(i, 1);
 }
 
 /** Joins series that share a line, one after the other, and counts for each step how many of them it has. */
@@ -120,8 +132,17 @@ export class LineCombiner {
 
 /** Whether all values are finite numbers. */
 export function allFinite(value: Float64Array): boolean {
-  let sum = 0;
-  for (let i = 0; i < value.length; i++) sum += value[i];
+  // Four sums: each addition waits for the one before it.
+  let [a, b, c, d] = [0, 0, 0, 0];
+  let i = 0;
+  for (; i + 4 <= value.length; i += 4) {
+    a += value[i];
+    b += value[i + 1];
+    c += value[i + 2];
+    d += value[i + 3];
+  }
+  for (; i < value.length; i++) a += value[i];
+  const sum = a + b + c + d;
   return sum - sum === 0;
 }
 

@@ -216,18 +216,10 @@ function statistics(
   { values, of, toldUntilMs = Number.POSITIVE_INFINITY }: TaggedValues,
   { grid, nowMs, waitsForEnd, windowEndMs }: Surroundings,
 ): Statistics {
-  let min = Number.POSITIVE_INFINITY;
-  let max = Number.NEGATIVE_INFINITY;
-  let sum = 0;
-  let n = 0;
-  for (let i = 0; i < values.length; i++) {
-    const v = values[i];
-    if (v - v !== 0) continue; // NaN and infinities
-    if (v < min) min = v;
-    if (v > max) max = v;
-    sum += v;
-    n++;
-  }
+  const isTold = of !== undefined && ![of.least, of.most, of.mean].some(Number.isNaN);
+  const { min, max, sum, n } = isTold
+    ? { min: of.least, max: of.most, sum: of.mean, n: hasAny(values) ? 1 : 0 }
+    : summary(values);
   const whole = wholeSteps(grid, toldUntilMs, waitsForEnd);
   if (n === 0) return { last: null, min: null, mean: null, max: null, whole };
   const begun = nowMs === Number.POSITIVE_INFINITY ? values.length : Math.min(values.length, stepAt(grid, nowMs) + 1);
@@ -244,6 +236,28 @@ function statistics(
     max: orElse(of?.most, max),
     whole,
   };
+}
+
+/** What the values say that are neither NaN nor infinite: how many they are, their least, most and sum. */
+function summary(values: Values): {
+  readonly min: number;
+  readonly max: number;
+  readonly sum: number;
+  readonly n: number;
+} {
+  let min = Number.POSITIVE_INFINITY;
+  let max = Number.NEGATIVE_INFINITY;
+  let sum = 0;
+  let n = 0;
+  for (let i = 0; i < values.length; i++) {
+    const v = values[i];
+    if (v - v !== 0) continue;
+    if (v < min) min = v;
+    if (v > max) max = v;
+    sum += v;
+    n++;
+  }
+  return { min, max, sum, n };
 }
 
 /**

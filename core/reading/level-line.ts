@@ -94,7 +94,14 @@ export class LevelLine extends PiecedLine {
         }
         if (until > endMs) {
           const value = last[i];
-          this.spread(Math.max(to, endMs), until, (k, ms) => steps.add(k, value, ms));
+          const begin = Math.max(to, endMs);
+          const next = step + 1;
+          // Nearly always no farther than the next step.
+          if (step >= 0 && next < kept.length && until <= stepStart(grid, next + 1)) {
+            const held = value * (until - begin);
+            kept[next] = weight[next] === 0 ? held : kept[next] + held;
+            weight[next] += until - begin;
+          } else this.spread(begin, until, (k, ms) => steps.add(k, value, ms));
         }
       }
       if (step >= 0 && step < kept.length) {
@@ -162,18 +169,25 @@ export class LevelLine extends PiecedLine {
 
   /** What each sample held of each step, in a loop a step. A sum that is a number has no NaN in it. */
   #addHeld(times: TimesOnGrid, value: Float64Array): void {
-    const { heldSpans, timeMs } = this.steps.ofEvery === "sum" ? this.#clippedOf(times) : times;
+    const isMean = this.steps.ofEvery === "mean";
+    const { heldSpans } = isMean ? times : this.#clippedOf(times);
     const { step, from, to, first, last, covered } = heldSpans;
+    const { distances } = times;
+    const { kept, weight } = this.steps;
     for (let k = 0; k < step.length; k++) {
       const begin = from[k];
       const end = to[k] - 1;
       let sum = value[begin] * first[k];
-      for (let i = begin + 1; i < end; i++) sum += value[i] * (timeMs[i + 1] - timeMs[i]);
+      for (let i = begin + 1; i < end; i++) sum += value[i] * distances[i];
       if (end > begin) sum += value[end] * last[k];
-      if (sum - sum === 0) this.steps.addSum(step[k], sum, covered[k]);
-      else
+      if (sum - sum === 0) {
+        const at = step[k];
+        const before = kept[at];
+        kept[at] = Number.isNaN(before) ? sum : before + sum;
+        if (isMean) weight[at] += covered[k];
+      } else
         for (let i = begin; i <= end; i++)
-          this.#addFinite(step[k], value[i], i === begin ? first[k] : i === end ? last[k] : timeMs[i + 1] - timeMs[i]);
+          this.#addFinite(step[k], value[i], i === begin ? first[k] : i === end ? last[k] : distances[i]);
     }
   }
 
@@ -200,14 +214,17 @@ export class LevelLine extends PiecedLine {
   }
 
   #seeSamples(timeMs: Float64Array, value: Float64Array): void {
+    const from = firstAtOrAfter(timeMs, this.clipFromMs);
     const end = firstAtOrAfter(timeMs, this.clipToMs);
     let least = Number.POSITIVE_INFINITY;
     let most = Number.NEGATIVE_INFINITY;
-    for (let i = firstAtOrAfter(timeMs, this.clipFromMs); i < end; i++) {
+    for (let i = from; i < end; i++) {
       const v = value[i];
-      if (v < least && v !== Number.NEGATIVE_INFINITY) least = v;
-      if (v > most && v !== Number.POSITIVE_INFINITY) most = v;
+      if (v < least) least = v;
+      if (v > most) most = v;
     }
+    if (least === Number.NEGATIVE_INFINITY || most === Number.POSITIVE_INFINITY)
+      [least, most] = finiteEnds(value, from, end);
     if (least <= most) this.see(least, most);
   }
 
@@ -260,4 +277,17 @@ export class LevelLine extends PiecedLine {
     )
       this.see(rollup.min[i], rollup.max[i]);
   }
+}
+
+/** The least and the most of `value[from..end)` that are finite; infinite where none is. */
+function finiteEnds(value: Float64Array, from: number, end: number): [least: number, most: number] {
+  let least = Number.POSITIVE_INFINITY;
+  let most = Number.NEGATIVE_INFINITY;
+  for (let i = from; i < end; i++) {
+    const v = value[i];
+    if (v - v !== 0) continue;
+    if (v < least) least = v;
+    if (v > most) most = v;
+  }
+  return [least, most];
 }

@@ -150,7 +150,7 @@ export class SentenceReducer {
     const times = this.#reducer.timesOf(timeMs, intervalMs);
     const known = groups.get(times);
     if (!known) {
-      groups.set(times, { times, sum: Float64Array.from(value), of: 1 });
+      groups.set(times, { times, sum: new Float64Array(value), of: 1 });
       return;
     }
     const { sum } = known;

@@ -142,14 +142,13 @@ export class SeriesReducer {
     }
     line.end();
     this.#infinite += line.infinite;
-    const mean = ofEvery === "mean" ? steps.meanOfAll : Number.NaN;
     return {
       values: steps.finish(),
       least: line.least,
       most: line.most,
       newest: line.newest,
       newestUntilMs: line.newestUntilMs,
-      mean,
+      mean: steps.meanOfAll,
     };
   }
 }

@@ -16,6 +16,8 @@ export class Steps {
   readonly kept: Values;
   /** For "mean": how many ms of each step are known. */
   readonly weight: Values;
+  /** For "mean", after `finish`: the mean over all steps, weighted by for how long each is known; NaN where none is. */
+  meanOfAll = Number.NaN;
   readonly #lists: number[][] | undefined;
 
   constructor(count: number, ofEvery: OfEvery) {
@@ -66,25 +68,20 @@ export class Steps {
     if (this.ofEvery === "mean") this.weight[step] += weight;
   }
 
-  /**
-   * The mean over all steps that anything is known of, weighted by for how long; NaN where nothing is. Before `finish`.
-   */
-  get meanOfAll(): number {
-    let sum = 0;
-    let weight = 0;
-    for (let i = 0; i < this.kept.length; i++) {
-      const v = this.kept[i];
-      if (Number.isNaN(v)) continue;
-      sum += v;
-      weight += this.weight[i];
-    }
-    return sum / weight;
-  }
-
   finish(): Values {
     const kept = this.kept;
     if (this.ofEvery === "mean") {
-      for (let i = 0; i < kept.length; i++) kept[i] = kept[i] / this.weight[i];
+      const { weight } = this;
+      let sum = 0;
+      let known = 0;
+      for (let i = 0; i < kept.length; i++) {
+        const v = kept[i];
+        if (Number.isNaN(v)) continue;
+        sum += v;
+        known += weight[i];
+        kept[i] = v / weight[i];
+      }
+      this.meanOfAll = sum / known;
     } else if (this.#lists) {
       const p = quantiles[this.ofEvery];
       this.#lists.forEach((list, i) => {

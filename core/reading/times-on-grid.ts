@@ -55,6 +55,7 @@ export class TimesOnGrid {
   #held: Held[] | undefined;
   #heldSpans: HeldSpans | undefined;
   #pairs: Int32Array | undefined;
+  #distances: Float64Array | undefined;
 
   constructor(timeMs: Float64Array, grid: Grid, clipFromMs: number, clipToMs: number, intervalMs = Number.NaN) {
     this.timeMs = timeMs;
@@ -91,6 +92,16 @@ export class TimesOnGrid {
     }
     this.#steps = steps;
     return steps;
+  }
+
+  /** How far each sample but the last stands before the next, ms. */
+  get distances(): Float64Array {
+    if (this.#distances) return this.#distances;
+    const { timeMs } = this;
+    const distances = new Float64Array(Math.max(0, timeMs.length - 1));
+    for (let i = 0; i < distances.length; i++) distances[i] = timeMs[i + 1] - timeMs[i];
+    this.#distances = distances;
+    return distances;
   }
 
   /** What each sample but the last holds of each step. */

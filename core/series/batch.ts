@@ -8,6 +8,29 @@ export interface Batch {
   readonly length: number;
 }
 
+/** Samples run by run: the values of a run's series, which share its time, stand after those of the run before. */
+export interface Runs {
+  /** The series of each run; runs of the same ones share the array. */
+  readonly series: readonly Uint32Array[];
+  /** The time of each run, ms. */
+  readonly timeMs: readonly number[];
+  /** Values `0..length-1` are valid, the array may be longer. */
+  readonly value: Float64Array;
+  readonly length: number;
+}
+
+/** The same samples with a series and a time for each. */
+export function batchOfRuns({ series, timeMs, value, length }: Runs): Batch {
+  const batch = { series: new Uint32Array(length), timeMs: new Float64Array(length), value, length };
+  let at = 0;
+  series.forEach((ids, run) => {
+    batch.series.set(ids, at);
+    batch.timeMs.fill(timeMs[run], at, at + ids.length);
+    at += ids.length;
+  });
+  return batch;
+}
+
 /** The samples of one series in ascending time, each time once. */
 export interface Column {
   readonly timeMs: Float64Array;

@@ -151,11 +151,24 @@ export function bucketReaches(rollup: Rollup, intervalMs = Number.NaN): Float64A
   const { firstMs, lastMs, count } = rollup;
   const reaches = new Float64Array(count.length);
   let alone: number | undefined;
+  // Most buckets of a source are alike.
+  let [spanMs, samples, reach] = [Number.NaN, Number.NaN, Number.NaN];
+  const silences = rollup.kind === "level" ? undefined : rollup.gapMs;
+  const coveredMs = rollup.kind === "level" ? rollup.coveredMs : undefined;
   for (let i = 0; i < count.length; i++) {
-    const several = isEven(rollup, i) ? i : nearestEven(rollup, i);
-    if (several >= 0)
-      reaches[i] = reachFactor * meantIntervalMs((lastMs[several] - firstMs[several]) / (count[several] - 1));
-    else {
+    // Whether it is even is worked out in place: a call for each took as long as all else.
+    const isUneven =
+      !(count[i] > 1) || (silences ? silences[i] > 0 : (coveredMs as Float64Array)[i] < lastMs[i] - firstMs[i]);
+    const several = isUneven ? nearestEven(rollup, i) : i;
+    if (several >= 0) {
+      const span = lastMs[several] - firstMs[several];
+      if (span !== spanMs || count[several] !== samples) {
+        spanMs = span;
+        samples = count[several];
+        reach = reachFactor * meantIntervalMs(span / (samples - 1));
+      }
+      reaches[i] = reach;
+    } else {
       if (alone === undefined)
         alone = Math.max(leastHoldMs, reachMs(new Float64Array(0), withMedian(medianIntervalMs(lastMs), intervalMs)));
       reaches[i] = alone;
@@ -348,7 +361,11 @@ function withoutEmpty(all: Rollup): Rollup {
 /** The buckets with the given indexes. */
 function pickBuckets<R extends Rollup>(all: R, indexes: readonly number[]): R {
   if (indexes.length === all.startMs.length) return all;
-  const pick = (plane: Float64Array) => Float64Array.from(indexes, (i) => plane[i]);
+  const pick = (plane: Float64Array) => {
+    const picked = new Float64Array(indexes.length);
+    for (let k = 0; k < picked.length; k++) picked[k] = plane[indexes[k]];
+    return picked;
+  };
   return Object.fromEntries(
     Object.entries(all).map(([name, plane]) => [
       name,

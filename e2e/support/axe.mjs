@@ -1,3 +1,4 @@
+import { By } from "selenium-webdriver";
 import { readFileSync } from "node:fs";
 import { createRequire } from "node:module";
 
@@ -8,6 +9,12 @@ const source = readFileSync(createRequire(import.meta.url).resolve("axe-core/axe
  * policy would refuse it.
  */
 export async function axeFindings(driver) {
+  // While the page as it stood lies over the one that is drawn there are two of everything.
+  await driver.wait(
+    async () => (await driver.findElements(By.id("kept-page"))).length === 0,
+    10_000,
+    "the page as it stood was not taken away",
+  );
   await driver.executeScript(`${source}; window.axe = axe;`);
   const violations = await driver.executeAsyncScript(
     "const done = arguments[0]; axe.run(document).then((result) => done(result.violations), (error) => done([{ id: String(error), nodes: [] }]));",

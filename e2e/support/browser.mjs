@@ -4,6 +4,8 @@ import { join } from "node:path";
 import { Browser, Builder, By, until } from "selenium-webdriver";
 import chrome from "selenium-webdriver/chrome.js";
 
+/** So long it is waited for that an element stands still. */
+const stillMs = 5000;
 /** What comes is waited for so long: two servers and two browsers share two cores. */
 const waitMs = 20_000;
 
@@ -92,10 +94,27 @@ export async function fill(driver, label, text) {
   await field.sendKeys(text);
 }
 
-/** Clicks an element after bringing it to the middle, clear of what is pinned above and below. */
+/**
+ * Clicks an element after bringing it to the middle, clear of what is pinned above and below, once it stands still there
+ * and nothing is over it: a page that still reads grows, and a person waits for that as well.
+ */
 export async function press(driver, element) {
   const found = await element;
-  await driver.executeScript("arguments[0].scrollIntoView({ block: 'center' })", found);
+  await driver.executeAsyncScript(
+    `const [element, done] = arguments; const until = performance.now() + ${stillMs}; let last = "";
+     const look = () => {
+       element.scrollIntoView({ block: "center" });
+       const { x, y, width, height } = element.getBoundingClientRect();
+       const over = document.elementFromPoint(x + width / 2, y + height / 2);
+       const now = [x, y, width, height].join(" ");
+       const isClear = over !== null && (element.contains(over) || over.contains(element));
+       if ((now === last && isClear) || performance.now() > until || !element.isConnected) return done();
+       last = now;
+       requestAnimationFrame(() => requestAnimationFrame(look));
+     };
+     look();`,
+    found,
+  );
   await found.click();
 }
 

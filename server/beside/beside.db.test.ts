@@ -114,6 +114,22 @@ test("the reading is answered by itself: the server that leads hears nothing of 
   }
 });
 
+test("a counter that is looked at there alone is one that somebody looks at, for the server that leads too", async () => {
+  await fetch(`${leader.address}/api/push/openmetrics`, {
+    ...{ method: "POST", body: `lamp_hue 7 ${beganMs}\nlamp_glow 8 ${beganMs}\n` },
+    headers: { authorization: `Bearer ${token}`, "content-type": "text/plain" },
+  });
+  const unused = async () => {
+    const { body } = await atLeader.ask("GET", "/api/planning/watching");
+    const lamp = body.sources.find(({ name }: { name: string }) => name === "lamp");
+    return lamp.unused.map(({ counter }: { counter: string }) => counter);
+  };
+  expect(await unused()).toEqual(expect.arrayContaining(["lamp_hue", "lamp_glow"]));
+  await atOther.ask("POST", "/api/readings", readingOf("lamp_hue", beganMs, beganMs + second));
+  await vi.waitFor(async () => expect(await unused()).not.toContain("lamp_hue"), waiting);
+  expect(await unused()).toContain("lamp_glow");
+});
+
 test("the live stream goes through it as it comes", async () => {
   const gone = new AbortController();
   const answer = await fetch(`${other.address}/api/live`, {

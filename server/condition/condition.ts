@@ -10,6 +10,7 @@ import type { LogBook } from "../log-book.ts";
 import type { Keeping } from "../store/keeping.ts";
 import { countSetAside, listSetAside } from "../store/quarantine-rows.ts";
 import { listServers } from "./servers.ts";
+import { readUpkeep } from "./upkeep-rows.ts";
 import { version } from "../version.ts";
 
 export interface ConditionParts {
@@ -82,7 +83,9 @@ export class Condition {
     const servers = pass === undefined ? [] : await listServers(database).catch(() => []);
     const standby = keeping.standby?.view ?? null;
     const setAside = await listSetAside(database).catch(() => null);
+    const upkeep = await readUpkeep(database).catch(() => null);
     return {
+      upkeep,
       clock: clock.view(),
       log: book.entries(),
       database: tries(),

@@ -4,11 +4,12 @@ import { type Request, Router } from "express";
 import Joi from "joi";
 import { type CounterView, mostListedValues, type SeriesView } from "../../core/api/counters.ts";
 import { catalogue, naturalReduction } from "../../core/counters/catalogue.ts";
-import type { CounterInfo, Tags } from "../../core/counters/counter.ts";
+import type { CounterInfo } from "../../core/counters/counter.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
 import type { Sources } from "../sources/sources.ts";
 import type { Series } from "../store/series-registry.ts";
 import type { Store } from "../store/store.ts";
+import { type CounterTags, TagsOfCounters, tagsOfSeries } from "./counter-tags.ts";
 import type { ShownTo } from "./shown-to.ts";
 import { sees, sightOf } from "../people/sight.ts";
 import { pageFields, tellNext } from "../http/next-page.ts";
@@ -28,7 +29,9 @@ const samplesSchema = (windowSchema as Joi.ObjectSchema).keys({
 /** What is measured: counters, their series, and samples as they are stored. */
 export function countersRouter(store: Store, sources: Sources, names: MachineNames, shownTo: ShownTo): Router {
   const router = Router();
-  const viewOf = viewing(sources, names);
+  const viewOf = viewing(sources);
+  const ofAll = new TagsOfCounters(names, mostListedValues);
+  void ofAll.lookAhead(store.series);
   /** The series of a counter that the one who asks may see. */
   const seenOf = (request: Request, name: string) => {
     const sight = sightOf(request);
@@ -40,13 +43,13 @@ export function countersRouter(store: Store, sources: Sources, names: MachineNam
     if (shown)
       return [...shown.counters].flatMap((name) => {
         const series = store.series.ofCounter(name);
-        return series.length === 0 ? [] : [withoutInside(viewOf(name, series, 0))];
+        return series.length === 0 ? [] : [withoutInside(viewOf(name, series, tagsOfSeries(series, names, 0)))];
       });
-    const counters = new Set<string>();
-    for (const { counter } of store.series.all()) counters.add(counter);
-    return [...counters].flatMap((name) => {
-      const seen = seenOf(request, name);
-      return seen.length === 0 ? [] : [viewOf(name, seen, mostListedValues)];
+    const seesAll = sightOf(request) === undefined;
+    return store.series.counters().flatMap((name) => {
+      const seen = seesAll ? store.series.ofCounter(name) : seenOf(request, name);
+      if (seen.length === 0) return [];
+      return [viewOf(name, seen, seesAll ? ofAll.of(name, seen) : tagsOfSeries(seen, names, mostListedValues))];
     });
   });
 
@@ -64,7 +67,7 @@ export function countersRouter(store: Store, sources: Sources, names: MachineNam
       now + 1,
     );
     return {
-      ...viewOf(name, series, mostValues),
+      ...viewOf(name, series, tagsOfSeries(series, names, mostValues)),
       samplesPerDay: Math.round(intervals.reduce((sum, ms) => (ms > 0 ? sum + dayMs / ms : sum), 0)),
       newest: listed.map(({ id, tags }, i) => ({
         id,
@@ -83,7 +86,7 @@ export function countersRouter(store: Store, sources: Sources, names: MachineNam
 
   serve(router, routes.getSamples, { query: samplesSchema }, async ({ params: { id }, query, request }) => {
     const { from, to, most } = query;
-    const series = store.series.all().find((one) => one.id === id);
+    const series = store.series.byId(id);
     if (!series || !sees(sightOf(request), series.tags["machine"]))
       throw new Problem(404, "no-such-series", `There is no series ${id}.`);
     const [column] = await store.read([id], from, to);
@@ -111,8 +114,8 @@ function newestOf(
 const withoutInside = (view: CounterView): CounterView => ({ ...view, series: 0, machines: [] });
 
 /** Makes the view of a counter from those of its series that are seen. */
-function viewing(sources: Sources, names: MachineNames) {
-  return (name: string, series: readonly Series[], most: number): CounterView => {
+function viewing(sources: Sources) {
+  return (name: string, series: readonly Series[], tags: CounterTags): CounterView => {
     const one = series[0];
     const info: CounterInfo = catalogue.get(name) ?? {
       name,
@@ -126,11 +129,7 @@ function viewing(sources: Sources, names: MachineNames) {
       reduction: naturalReduction(info),
       limit: info.limit ?? null,
       series: series.length,
-      machines: [...new Set(series.map(({ tags }) => tags["machine"] ?? ""))].sort((a, b) => a.localeCompare(b)),
-      tags: tagsAmong(
-        series.map(({ tags }) => names.tagsWith(tags)),
-        most,
-      ),
+      ...tags,
     };
   };
 }
@@ -138,21 +137,4 @@ function viewing(sources: Sources, names: MachineNames) {
 /** What a counter that nobody has explained is called: its name with blanks. */
 function wordsOfName(name: string): string {
   return name.replace(/[._]+/g, " ");
-}
-
-/** Tags in order of their names, `machine` first. */
-function tagsAmong(all: readonly Tags[], most: number): CounterView["tags"] {
-  const found = new Map<string, Set<string>>();
-  for (const tags of all) {
-    for (const [tag, value] of Object.entries(tags)) {
-      const values = found.get(tag) ?? new Set();
-      found.set(tag, values);
-      if (values.size < most) values.add(value);
-    }
-  }
-  const ordered = [...found].sort(([a], [b]) => (a === "machine" ? -1 : b === "machine" ? 1 : a.localeCompare(b)));
-  return ordered.map(([tag, values]) => ({
-    tag,
-    values: [...values].sort((a, b) => a.localeCompare(b, "en", { numeric: true })),
-  }));
 }

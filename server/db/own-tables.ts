@@ -43,6 +43,7 @@ const tables = [
   "rule",
   "rule_line",
   "series",
+  "series_life",
   "serving",
   "session",
   "setting",

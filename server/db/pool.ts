@@ -52,20 +52,31 @@ export async function findWritable(url: string): Promise<void> {
   if (hostCount(url) > 1) await (await openConnection(url, () => {})).end();
 }
 
-/** Runs `work` in one transaction: committed when it returns, rolled back when it throws. */
-export async function inTransaction<T>(database: Database, work: (connection: Connection) => Promise<T>): Promise<T> {
-  const connection = await database.connect();
-  let broken: Error | undefined;
+/** Runs `work` in one transaction of a connection: committed when it returns, rolled back when it throws. */
+export async function committed<T>(
+  connection: Connection,
+  work: (connection: Connection) => Promise<T>,
+  broken: (failure: Error) => void = () => {},
+): Promise<T> {
+  await connection.query("begin");
   try {
-    await connection.query("begin");
     const result = await work(connection);
     await connection.query("commit");
     return result;
   } catch (error) {
-    await connection.query("rollback").catch((failure: Error) => {
+    await connection.query("rollback").catch(broken);
+    throw error;
+  }
+}
+
+/** The same over a connection of its own. */
+export async function inTransaction<T>(database: Database, work: (connection: Connection) => Promise<T>): Promise<T> {
+  const connection = await database.connect();
+  let broken: Error | undefined;
+  try {
+    return await committed(connection, work, (failure) => {
       broken = failure;
     });
-    throw error;
   } finally {
     connection.release(broken);
   }

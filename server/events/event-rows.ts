@@ -1,4 +1,5 @@
 import type { PageQuery } from "../../core/api/page-query.ts";
+import { slowEventKind } from "../../core/slowness/slow-spells.ts";
 import type { MachineEvent } from "../../core/events/machine-event.ts";
 import type { Database } from "../db/pool.ts";
 
@@ -48,6 +49,23 @@ export async function insertEvent(
   return rows[0] as MachineEvent;
 }
 
+/** What goes on is told anew in the event that it began with; nothing where that was taken away. */
+export async function changeEvent(
+  database: Database,
+  id: number,
+  { fromMs, toMs, text, tags }: Pick<NewEvent, "fromMs" | "toMs" | "text" | "tags">,
+): Promise<void> {
+  await database.query(
+    "update event set from_ms = $2::bigint, to_ms = $3::bigint, text = $4::text, tags = $5::jsonb where id = $1::bigint",
+    [id, Math.floor(fromMs), Math.floor(toMs), text, JSON.stringify(tags)],
+  );
+}
+
+/** Leaves what ended before a moment: nothing that was gathered then is there any more. */
+export async function forgetEvents(database: Database, beforeMs: number): Promise<void> {
+  await database.query("delete from event where to_ms < $1::bigint", [Math.floor(beforeMs)]);
+}
+
 /**
  * Takes an event away and gives what it was, so that it can be put back; undefined where there is none, or a source
  * told it.
@@ -61,6 +79,19 @@ export async function removeEvent(database: Database, id: number): Promise<Machi
 }
 
 /**
+ * Of its parameters: from, to, machine, how many, and the event before which they lie. What took long of Nubrel itself
+ * (server/slowness) is told on a page of its own: on a slow machine it would hide what people noted. Exported for its test.
+ */
+export const eventsOfWindow = `select * from (
+   select ${columns}
+   from event
+   where int8range(from_ms, to_ms, '[]') && int8range($1::bigint, $2::bigint) and kind <> '${slowEventKind}' and ($3::text is null or machine = $3::text)
+     and ($5::bigint is null or (from_ms, id) < (select from_ms, id from event where id = $5::bigint))
+   order by from_ms desc, id desc
+   limit $4::int) newest
+ order by "fromMs", id`;
+
+/**
  * The events that touch `[fromMs, toMs)`, oldest first; of more than `most` the newest, or the newest of those that lie
  * before one of them.
  */
@@ -71,16 +102,26 @@ export async function listEvents(
   machine?: string,
   { most = mostListed, before }: PageQuery = {},
 ): Promise<readonly MachineEvent[]> {
+  const { rows } = await database.query<MachineEvent>(eventsOfWindow, [
+    Math.floor(fromMs),
+    Math.ceil(toMs),
+    machine ?? null,
+    most,
+    before ?? null,
+  ]);
+  return rows;
+}
+
+/** The newest events of a kind that reach beyond a moment, the newest first. */
+export async function newestOfKind(
+  database: Database,
+  kind: string,
+  fromMs: number,
+  most: number,
+): Promise<readonly MachineEvent[]> {
   const { rows } = await database.query<MachineEvent>(
-    `select * from (
-       select ${columns}
-       from event
-       where from_ms < $2::bigint and to_ms >= $1::bigint and ($3::text is null or machine = $3::text)
-         and ($5::bigint is null or (from_ms, id) < (select from_ms, id from event where id = $5::bigint))
-       order by from_ms desc, id desc
-       limit $4::int) newest
-     order by "fromMs", id`,
-    [Math.floor(fromMs), Math.ceil(toMs), machine ?? null, most, before ?? null],
+    `select ${columns} from event where kind = $1::text and to_ms >= $2::bigint order by from_ms desc, id desc limit $3::int`,
+    [kind, Math.floor(fromMs), most],
   );
   return rows;
 }
@@ -93,7 +134,7 @@ export async function listEventsOfKind(
   toMs: number,
 ): Promise<readonly MachineEvent[]> {
   const { rows } = await database.query<MachineEvent>(
-    `select ${columns} from event where kind = $1::text and from_ms < $3::bigint and to_ms >= $2::bigint order by from_ms, id`,
+    `select ${columns} from event where kind = $1::text and int8range(from_ms, to_ms, '[]') && int8range($2::bigint, $3::bigint) order by from_ms, id`,
     [kind, Math.floor(fromMs), Math.ceil(toMs)],
   );
   return rows;

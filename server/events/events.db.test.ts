@@ -1,6 +1,14 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from "vitest";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
-import { insertEvent, insertEvents, listEvents, type NewEvent, removeEvent } from "./event-rows.ts";
+import {
+  eventsOfWindow,
+  forgetEvents,
+  insertEvent,
+  insertEvents,
+  listEvents,
+  type NewEvent,
+  removeEvent,
+} from "./event-rows.ts";
 
 let db: TestDatabase;
 beforeAll(async () => {
@@ -10,6 +18,19 @@ afterAll(() => db.drop());
 beforeEach(async () => {
   await db.database.query("delete from event");
 });
+
+/** A step of PostgreSQL's plan, as `explain (analyze, format json)` tells it. */
+interface PlanNode {
+  readonly "Actual Rows": number;
+  readonly "Actual Loops": number;
+  readonly "Rows Removed by Filter"?: number;
+  readonly "Rows Removed by Index Recheck"?: number;
+  readonly Plans?: readonly PlanNode[];
+}
+const rowsLookedAt = (node: PlanNode): number =>
+  node["Actual Loops"] * (node["Actual Rows"] + (node["Rows Removed by Filter"] ?? 0)) +
+  (node["Rows Removed by Index Recheck"] ?? 0) +
+  (node.Plans ?? []).reduce((sum, part) => sum + rowsLookedAt(part), 0);
 
 const event = (fromMs: number, toMs = fromMs, more: Partial<NewEvent> = {}): NewEvent => ({
   fromMs,
@@ -22,6 +43,24 @@ const event = (fromMs: number, toMs = fromMs, more: Partial<NewEvent> = {}): New
 });
 const found = async (from: number, to: number, machine?: string) =>
   (await listEvents(db.database, from, to, machine)).map(({ text }) => text);
+
+test("those that ended before what is kept are forgotten", async () => {
+  await insertEvents(db.database, [event(50, 99), event(50, 100), event(200)]);
+  await forgetEvents(db.database, 100);
+  expect(await found(0, 1000)).toEqual(["at 50", "at 200"]);
+});
+test("of a window cost nothing of those before it", async () => {
+  await db.database.query(
+    `insert into event (from_ms, to_ms, kind, machine, text, tags)
+     select i, i + 5, 'note', 'vault', 'x', '{}' from generate_series(1, 100000) as i`,
+  );
+  await db.database.query("analyze event");
+  const { rows } = await db.database.query<{ "QUERY PLAN": readonly [{ readonly Plan: PlanNode }] }>(
+    `explain (analyze, format json) ${eventsOfWindow}`,
+    [100_004, 200_000, null, 2000, null],
+  );
+  expect(rowsLookedAt((rows[0] as (typeof rows)[0])["QUERY PLAN"][0].Plan)).toBeLessThan(100);
+});
 
 describe("events", () => {
   test.each([

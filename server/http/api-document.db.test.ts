@@ -2,7 +2,7 @@ import { execFile } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { promisify } from "node:util";
-import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { afterAll, beforeAll, describe, expect, test, vi } from "vitest";
 import { problemTitles } from "../../core/api/problem-types.ts";
 import { PageReader } from "../../core/formats/exposition/page-reader.ts";
 import { projectRoot } from "../project-root.ts";
@@ -24,6 +24,13 @@ let token: string;
 beforeAll(async () => {
   here = await ownedServer({ NUBREL_MACHINE: "playout", NUBREL_GATHER_MS: "1000" });
   token = (await here.owner.ask("POST", "/api/tokens", { name: "a script", scope: "manage" })).body.token;
+  // The examples speak of a machine that has told something.
+  const told = async () => {
+    const window = { from: Date.now() - 900_000, to: Date.now() + 60_000 };
+    const document = { window, step: 60, sentences: { a: { counter: "system.memory.usage" } } };
+    return (await here.owner.ask("POST", "/api/readings", document)).body.lines.length;
+  };
+  await vi.waitFor(async () => expect(await told()).toBeGreaterThan(0), { timeout: 20_000, interval: 100 });
 });
 afterAll(() => here.close());
 

@@ -5,8 +5,13 @@ import { Problem } from "./problem.ts";
 /** Faults that are told at once; the rest are counted. */
 const mostTold = 20;
 
-/** The value as the schema makes it; a Problem that lists every fault with its path where it does not fit. */
+/**
+ * The value as the schema makes it; a Problem that lists every fault with its path where it does not fit. Our words are
+ * looked for only then: to give them along takes ten times as long as the check.
+ */
 export function checked<T>(schema: Joi.Schema<T>, value: unknown): T {
+  const plain = schema.validate(value ?? {});
+  if (!plain.error) return plain.value;
   const result = schema.validate(value ?? {}, {
     abortEarly: false,
     messages: faultMessages,

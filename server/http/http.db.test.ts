@@ -101,6 +101,19 @@ describe("the owner", () => {
     old.cookie = last;
     expect((await old.ask("GET", "/api/me")).status).toBe(401);
   });
+  test("what is asked at once by one sign-in is answered all of it; after it was closed none", async () => {
+    const client = new HttpClient(server.address);
+    await client.ask("POST", "/api/session", { name: "Ines", password });
+    const many = async () =>
+      (await Promise.all(Array.from({ length: 20 }, () => client.ask("GET", "/api/me")))).map(({ status }) => status);
+    expect(new Set(await many())).toEqual(new Set([200]));
+    const { cookie } = client;
+    const onTheirWay = many();
+    await client.ask("DELETE", "/api/session");
+    client.cookie = cookie;
+    expect(new Set(await many())).toEqual(new Set([401]));
+    await onTheirWay;
+  });
   test("five wrong passwords close the door for that account and address, with the time to wait; also to the right one", async () => {
     const client = new HttpClient(server.address);
     for (let i = 0; i < 5; i++)
@@ -256,7 +269,11 @@ describe("rules over HTTP", () => {
         events.push(new TextDecoder().decode(part));
     })().catch(() => {});
 
+    // Every open page hears that a rule was made, switched, removed: it may stand in a list there.
+    const told = async (times: number) =>
+      await expect.poll(() => events.join("").split("event: alerting").length - 1).toBeGreaterThanOrEqual(times);
     const made = await owner.ask("POST", "/api/rules", rule);
+    await told(1);
     expect(made).toMatchObject({
       status: 201,
       body: {
@@ -281,7 +298,9 @@ describe("rules over HTTP", () => {
       mode: null,
     });
     await expect.poll(() => events.join("")).toContain("event: cleared");
+    await told(2);
     expect((await owner.ask("DELETE", `/api/rules/${made.body.id}`)).status).toBe(204);
+    await told(3);
     expect((await owner.ask("DELETE", `/api/rules/${made.body.id}`)).status).toBe(404);
     expect((await owner.ask("GET", `/api/incidents?${window}`)).body[0]).toMatchObject({
       ruleName: "uptime",

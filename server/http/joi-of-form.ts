@@ -1,5 +1,5 @@
 import Joi from "joi";
-import { IANAZone } from "luxon";
+import { isZone } from "../../core/time/is-zone.ts";
 import type { Form } from "../../core/forms/form.ts";
 
 /** How a document is checked against its form. */
@@ -45,7 +45,7 @@ function textOf({ minLength, maxLength, pattern, trim, zone, said }: Form): Joi.
   text = minLength === undefined && pattern === undefined ? text.allow("") : text.min(minLength ?? 0);
   if (maxLength !== undefined) text = text.max(maxLength);
   if (pattern !== undefined) text = text.pattern(new RegExp(pattern));
-  if (zone) text = text.custom((name: string, helpers) => (IANAZone.isValidZone(name) ? name : helpers.error("zone")));
+  if (zone) text = text.custom((name: string, helpers) => (isZone(name) ? name : helpers.error("zone")));
   const words = `{{#label}} ${said}`;
   return said === undefined ? text : text.messages({ "string.pattern.base": words, zone: words });
 }

@@ -1,3 +1,4 @@
+import { setImmediate } from "node:timers/promises";
 import answerSchemas from "../../core/api/answers.schema.json" with { type: "json" };
 import { everyRoute } from "../../core/api/every-route.ts";
 import { schemaOf } from "./schema-of.ts";
@@ -27,9 +28,9 @@ const problem = {
 
 /**
  * A description of all routes as OpenAPI 3.1: bodies and queries by the schemas that check them, answers by the types
- * that they have.
+ * that they have. One route takes some milliseconds: others get their turn between.
  */
-export function openapiOf(served: readonly Served[], version: string, basePath = ""): Json {
+export async function openapiOf(served: readonly Served[], version: string, basePath = ""): Promise<Json> {
   const names = new Map([...everyRoute].map(([name, route]) => [route, name]));
   const paths: Record<string, Record<string, unknown>> = {};
   for (const one of served) {
@@ -37,6 +38,7 @@ export function openapiOf(served: readonly Served[], version: string, basePath =
     const path = `/api${route.path.replace(/:(\w+)/g, "{$1}")}`;
     paths[path] ??= {};
     paths[path][route.method.toLowerCase()] = operation(one, names.get(route) ?? route.path);
+    await setImmediate();
   }
   return {
     openapi: "3.1.0",

@@ -26,9 +26,12 @@ export class RememberedAnswers {
     if (request.method === "GET" && !isWithoutCookie(request)) {
       const send = response.json.bind(response);
       response.json = (body: unknown) => {
-        if (response.statusCode === 200 && body !== undefined)
-          this.#answers.set(keyOf(request), { text: JSON.stringify(body), atMs: Date.now() });
-        return send(body);
+        if (response.statusCode !== 200 || body === undefined) return send(body);
+        // written as text once, for the answer and for memory
+        const text = JSON.stringify(body);
+        this.#answers.set(keyOf(request), { text, atMs: Date.now() });
+        if (!response.get("Content-Type")) response.type("application/json");
+        return response.send(text);
       };
     }
     next();

@@ -1,6 +1,7 @@
 import { Logger, type Runner, run, runMigrations, type TaskList } from "graphile-worker";
 import type { Logger as Pino } from "pino";
 import type { Database } from "../db/pool.ts";
+import type { Slowness } from "../slowness/slowness.ts";
 import { freeHeldJobs, moveWaitingJobs } from "./job-rows.ts";
 
 /** A runner that gave up (the database was away for long) is started again after so long. */
@@ -40,6 +41,7 @@ export async function startJobs(
   database: Database,
   taskList: TaskList & { readonly maintain: () => Promise<void> },
   log: Pino,
+  slowness?: Slowness,
 ): Promise<Jobs> {
   let stopped = false;
   let timer: NodeJS.Timeout | undefined;
@@ -60,7 +62,7 @@ export async function startJobs(
         .filter(([, name]) => name in taskList)
         .map((line) => line.join(" "))
         .join("\n"),
-      taskList: noted(taskList, under),
+      taskList: noted(taskList, under, slowness),
       preset: { worker: told },
       logger: new Logger(() => (level, message) => {
         if (level === "error") log.error({ err: { message } }, "the queue of jobs");
@@ -93,13 +95,14 @@ export async function startJobs(
   };
 }
 
-/** The same tasks; `under` holds what of them runs. */
-function noted(taskList: TaskList, under: Set<Promise<unknown>>): TaskList {
+/** The same tasks; `under` holds what of them runs, and `slowness` hears how long each took. */
+function noted(taskList: TaskList, under: Set<Promise<unknown>>, slowness?: Slowness): TaskList {
   return Object.fromEntries(
     Object.entries(taskList).map(([name, task]) => [
       name,
       async (...given: Parameters<NonNullable<typeof task>>) => {
-        const running = Promise.resolve(task?.(...given));
+        const work = async () => await task?.(...given);
+        const running = slowness ? slowness.watch({ kind: "job", key: name, what: () => name }, work) : work();
         under.add(running);
         try {
           await running;

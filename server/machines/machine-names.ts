@@ -20,6 +20,7 @@ export class MachineNames {
   readonly #byMachine = new Map<string, MachineName>();
   /** When machines were taken off the lists, ms. */
   readonly #removed = new Map<string, number>();
+  #version = 0;
 
   private constructor(database: Database) {
     this.#database = database;
@@ -34,12 +35,18 @@ export class MachineNames {
   /** Reads them as the database has them: another server may have changed some. */
   async reread(): Promise<void> {
     const rows = await listMachineRows(this.#database);
+    this.#version++;
     this.#byMachine.clear();
     this.#removed.clear();
     for (const { name, friendlyName, tags, removedAtMs } of rows) {
       this.#byMachine.set(name, { friendlyName, tags });
       if (removedAtMs !== null) this.#removed.set(name, removedAtMs);
     }
+  }
+
+  /** Another one once any name or tag was changed. */
+  get version(): number {
+    return this.#version;
   }
 
   of(machine: string): MachineName {
@@ -79,6 +86,7 @@ export class MachineNames {
 
   async set(machine: string, name: MachineName): Promise<void> {
     await writeMachineName(this.#database, machine, name);
+    this.#version++;
     this.#byMachine.set(machine, name);
   }
 }

@@ -70,6 +70,22 @@ test("what is counted as series come is what walking all of them gives, through 
   );
   expect(Object.keys(counted(machines)).sort()).toEqual(["hive", "vault"]);
   expect(counted(machines)).toEqual(walked());
+  // some of a machine, some that were not counted yet, and some of no machine
+  await add("loft", "a");
+  const stray = await store.series.resolve([{ counter: "c1", tags: {}, unit: "1", kind: "level" }]);
+  expect(counted(machines)).toEqual(walked());
+  const unseen = await add("hive", "unseen");
+  await store.series.remove([
+    ...stray,
+    ...unseen,
+    ...store.series
+      .all()
+      .filter(({ counter, tags }) => tags["machine"] === "vault" && counter === "c1")
+      .map(({ id }) => id),
+  ]);
+  expect(counted(machines)).toEqual(walked());
+  await add("vault", "later");
+  expect(counted(machines)).toEqual(walked());
   const [back] = await add("gate", "a");
   await store.write(batchOf([[back as number, now - 1000, 1]]));
   expect(counted(machines)).toEqual(walked());

@@ -25,7 +25,7 @@ interface Counted {
   readonly containers: Set<string>;
 }
 
-/** A series of a machine: whose it is, and what it makes known to run there. */
+/** Of which machine series are, and what they make known to run there: series of which all that is the same share one. */
 interface Member {
   readonly machine: Counted;
   readonly guest: string | undefined;
@@ -38,8 +38,9 @@ interface Member {
 export class MachineSeries {
   readonly #store: Store;
   #machines = new Map<string, Counted>();
-  /** By the number of the series. */
-  #members: (Member | undefined)[] = [];
+  /** By the number of the series; null for one that is counted and of no machine. */
+  #members: (Member | null | undefined)[] = [];
+  readonly #shared = new Map<Counted, Map<string, Member>>();
   /** How many series of the registry are counted, and of which generation. */
   #counted = 0;
   #generation: number;
@@ -56,31 +57,65 @@ export class MachineSeries {
     return this.#machines;
   }
 
-  /** Counts the series that are new; all of them where some were forgotten. */
+  /** Counts the series that are new. */
   #countNew(): void {
     const { series } = this.#store;
-    if (this.#generation !== series.generation) {
-      this.#generation = series.generation;
-      this.#machines = new Map();
-      this.#members = [];
-      this.#counted = 0;
-    }
+    if (this.#generation !== series.generation) this.#countAgain();
     const all = series.all();
     for (; this.#counted < all.length; this.#counted++) this.#count(all[this.#counted] as Series);
   }
 
+  /** Counts those machines anew of which series were forgotten; all of them where it is not known which. */
+  #countAgain(): void {
+    const { series } = this.#store;
+    const removed = series.removedSince(this.#generation);
+    this.#generation = series.generation;
+    const machines = new Set(removed?.map(({ tags }) => tags["machine"]));
+    if (!removed) {
+      this.#machines = new Map();
+      this.#members = [];
+      this.#shared.clear();
+      this.#counted = 0;
+      return;
+    }
+    const counted = removed.filter(({ id }) => this.#members[id] !== undefined);
+    for (const { id } of removed) this.#members[id] = undefined;
+    for (const name of machines) {
+      if (name === undefined) continue;
+      const machine = this.#machines.get(name);
+      if (machine) this.#shared.delete(machine);
+      this.#machines.delete(name);
+    }
+    const all = series.all();
+    this.#counted -= counted.length;
+    for (let i = 0; i < this.#counted; i++) {
+      const one = all[i] as Series;
+      if (machines.has(one.tags["machine"])) this.#count(one);
+    }
+  }
+
   #count({ id, counter, tags }: Series): void {
     const name = tags["machine"];
+    this.#members[id] = null;
     if (name === undefined) return;
     const machine = this.#machines.get(name) ?? newMachine();
     this.#machines.set(name, machine);
     machine.series++;
     machine.first = Math.min(machine.first, id);
     machine.counters.add(counter);
-    const member: Member = { machine, guest: tags["guest"], container: tags["container"], hasTold: false };
+    const member = this.#memberOf(machine, tags["guest"], tags["container"]);
     this.#members[id] = member;
     const lastMs = this.#store.lastTimeMs(id);
     if (lastMs !== undefined) noteHeard(member, lastMs);
+  }
+
+  #memberOf(machine: Counted, guest: string | undefined, container: string | undefined): Member {
+    let ofMachine = this.#shared.get(machine);
+    if (!ofMachine) this.#shared.set(machine, (ofMachine = new Map()));
+    const key = guest === undefined && container === undefined ? "" : JSON.stringify([guest, container]);
+    let member = ofMachine.get(key);
+    if (!member) ofMachine.set(key, (member = { machine, guest, container, hasTold: false }));
+    return member;
   }
 
   #hear({ series, timeMs, length }: Batch): void {

@@ -10,7 +10,6 @@ import { incidentOf, newestIncident } from "../rules/incident-rows.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
 import type { SecretBox } from "../sources/secret-box.ts";
 import type { Store } from "../store/store.ts";
-import { incidentPicture } from "./incident-picture.ts";
 import { addAttempt, messageOf, type StoredMessage, waitingWith } from "./message-rows.ts";
 import type { PushKeys } from "./push-keys.ts";
 import type { Outcome } from "./outcome.ts";
@@ -204,6 +203,7 @@ export class Deliverer {
       );
       const lines = ownLineFirst(answer, incident).slice(0, mostLines);
       if (lines.length === 0) return null;
+      const { incidentPicture } = await import("./incident-picture.ts"); // what draws is large, and seldom needed
       return incidentPicture(incident, document, answer, lines, { nowMs: now, zone });
     } catch (error) {
       this.#parts.log.warn({ err: error }, "a mail's picture could not be drawn");

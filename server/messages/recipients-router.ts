@@ -34,7 +34,7 @@ import { subscriptionOf } from "./send-push.ts";
 import { deviceWords } from "../people/device-words.ts";
 import { checked } from "../http/checked.ts";
 import { Problem } from "../http/problem.ts";
-import { isZone } from "../rules/rules-router.ts";
+import { isZone } from "../../core/time/is-zone.ts";
 
 const mostMessages = 300;
 const whole = (least: number, most: number) => Joi.number().integer().min(least).max(most);

@@ -57,8 +57,9 @@ export async function closeSession(database: Database, token: string): Promise<v
 
 /** Whose session it is; its last use is noted at most once a minute. */
 export async function sessionAccount(database: Database, token: string, nowMs: number): Promise<SignedIn | undefined> {
-  const { rows } = await database.query<SignedIn & { stale: boolean }>(
-    `select account.id, account.name, account.role, account.limits, session.id as "sessionId",
+  const { rows } = await database.query<SignedIn & { stale: boolean }>({
+    name: "session-account", // every request asks: prepared once
+    text: `select account.id, account.name, account.role, account.limits, session.id as "sessionId",
        (extract(epoch from session.proven_at) * 1000)::float8 as "provenAtMs",
        session.last_seen_at < to_timestamp($4::float8 / 1000) - interval '1 minute' as stale
      from session
@@ -67,8 +68,8 @@ export async function sessionAccount(database: Database, token: string, nowMs: n
        and account.removed_at is null
        and session.last_seen_at >= to_timestamp($4::float8 / 1000) - $2::interval
        and session.created_at >= to_timestamp($4::float8 / 1000) - $3::interval`,
-    [hashOf(token), idleSpan, longestSpan, nowMs],
-  );
+    values: [hashOf(token), idleSpan, longestSpan, nowMs],
+  });
   const found = rows[0];
   if (!found) return undefined;
   if (found.stale)

@@ -51,9 +51,13 @@ export const tokenKey = (id: number): string => `token ${id}`;
 /** Who was signed in lately: while the database is away, what is in memory can still be looked at. */
 const seen = new LRUCache<string, SignedIn>({ max: 1000, ttl: 1_800_000 });
 
+/** Lookups that are on their way: a page asks for several things at once, by one sign-in. */
+const onTheWay = new Map<string, ReturnType<typeof sessionAccount>>();
+
 /** To be called when a session ends, by what it is called. */
 export function forgetSession(key: string): void {
   seen.delete(key);
+  onTheWay.delete(key);
 }
 
 /** Lets only people who are signed in pass; where a proxy says who comes, those alone whom it says. */
@@ -72,9 +76,20 @@ export function signedIn(database: Database, acting: () => number, signInHeader?
   };
 }
 
+function lookUp(database: Database, token: string, nowMs: number): ReturnType<typeof sessionAccount> {
+  const key = sessionKey(token);
+  const known = onTheWay.get(key);
+  if (known) return known;
+  const asked = sessionAccount(database, token, nowMs).finally(() => {
+    if (onTheWay.get(key) === asked) onTheWay.delete(key);
+  });
+  onTheWay.set(key, asked);
+  return asked;
+}
+
 async function accountOfToken(database: Database, token: string, nowMs: number): Promise<SignedIn | undefined> {
   try {
-    const account = await sessionAccount(database, token, nowMs);
+    const account = await lookUp(database, token, nowMs);
     if (account) seen.set(sessionKey(token), account);
     else seen.delete(sessionKey(token));
     return account;

@@ -46,8 +46,18 @@ interface KeptLooks {
 
 export const readLookedAt = (database: Database): Promise<KeptLooks | undefined> => read(database, "looked_at");
 
-export const writeLookedAt = (database: Database, looks: KeptLooks): Promise<void> =>
-  write(database, "looked_at", looks);
+/** Adds counters to those that are kept; the time since when they are noted stays the earliest. */
+export async function addLookedAt(database: Database, looks: KeptLooks): Promise<void> {
+  await database.query(
+    `insert into setting (name, value) values ('looked_at', $1::jsonb)
+     on conflict (name) do update set value = jsonb_build_object(
+       'sinceMs', least((setting.value->>'sinceMs')::float8, (excluded.value->>'sinceMs')::float8),
+       'counters', (select jsonb_agg(counter order by counter)
+                    from (select jsonb_array_elements_text(setting.value->'counters') as counter
+                          union select jsonb_array_elements_text(excluded.value->'counters')) as both_of_them))`,
+    [JSON.stringify(looks)],
+  );
+}
 
 /** Counters that dashboards, rules and recordings name. */
 export async function namedCounters(database: Database): Promise<readonly string[]> {

@@ -7,7 +7,7 @@ import { assertTokenInAddress } from "../people/token-in-address.ts";
 import type { Tokens } from "../people/tokens.ts";
 import type { QuietDesk } from "./quiet-desk.ts";
 import { Problem } from "../http/problem.ts";
-import { isZone } from "../rules/rules-router.ts";
+import { isZone } from "../../core/time/is-zone.ts";
 import { byWhom } from "../http/asker.ts";
 
 const values = Joi.array().items(Joi.string().allow("").max(500)).max(200);

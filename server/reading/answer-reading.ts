@@ -100,7 +100,7 @@ export function plannedReading(
   const machineTags = names?.tagNames();
   for (const [name, sentence] of Object.entries(document.sentences)) {
     const { counter } = sentence;
-    const matching = seriesOfSentence(store, sentence, names, machineTags);
+    const matching = seriesOfSentence(store, sentence, names, machineTags, document.window);
     const boundUnit =
       matching[0]?.kind === "distribution" ? store.series.ofCounter(`${counter}.sum`)[0]?.unit : undefined;
     const series = boundUnit === undefined ? matching : matching.map((one) => ({ ...one, boundUnit }));
@@ -121,21 +121,28 @@ export function plannedReading(
 
 /**
  * The series that a sentence is of. Where it speaks of tags of machines, they have these among their own; `machineTags`
- * are the names of those there are.
+ * are the names of those there are. With `window` those are left out that had ended before it.
  */
 export function seriesOfSentence(
   store: Store,
   sentence: Sentence,
   names: MachineNames | undefined,
   machineTags = names?.tagNames(),
+  window?: ReadingDocument["window"],
 ): readonly Series[] {
   const { counter, where } = sentence;
-  const plain = store.series.ofCounter(counter);
+  const plain = window ? aliveIn(store, counter, window) : store.series.ofCounter(counter);
   const all =
     names && machineTags && asksFor(sentence, machineTags)
       ? plain.map((one) => ({ ...one, tags: names.tagsWith(one.tags) }))
       : plain;
   return where && where.length > 0 ? all.filter((one) => meets(one.tags, where)) : all;
+}
+
+/** Where none was there in the window, one stands for all: that there is such a counter is known, and is said. */
+function aliveIn(store: Store, counter: string, { from, to }: ReadingDocument["window"]): readonly Series[] {
+  const alive = store.seriesAlive(counter, from, to);
+  return alive.length > 0 ? alive : store.series.ofCounter(counter).slice(0, 1);
 }
 
 /** Whether a sentence speaks of tags that machines have: only then are they looked up for every series. */

@@ -4,25 +4,24 @@ import { sent, serve } from "../http/serve.ts";
 import { signalOf } from "../http/signal-of.ts";
 import { Router } from "express";
 import Joi from "joi";
-import type { ReadingDocument } from "../../core/reading/document.ts";
+import type { ReadingAnswer, ReadingDocument } from "../../core/reading/document.ts";
 import { answerSeveral } from "./answer-several.ts";
 import { answerReading } from "./answer-reading.ts";
 import type { MachineNames } from "../machines/machine-names.ts";
 import type { Store } from "../store/store.ts";
 import { CancelledError } from "../work/work-kind.ts";
-import { slotMs, slotStart } from "../store/slots.ts";
 import { checked } from "../http/checked.ts";
 import { drained } from "../http/drained.ts";
-import { readingSchema, windowSchema } from "./reading-schema.ts";
+import { serveDensity } from "./density-route.ts";
+import { readingSchema } from "./reading-schema.ts";
 import { problemBody } from "../http/problem.ts";
 import type { KeptPast } from "./kept-past.ts";
 import { assertShown } from "../links/by-link.ts";
 import { seenReadings, type StandOn } from "./seen-readings.ts";
 import { sendReading } from "./send-reading.ts";
-
-const densitySchema = (windowSchema as Joi.ObjectSchema).keys({
-  parts: Joi.number().integer().min(1).max(2000).default(400),
-}) as Joi.ObjectSchema<{ from: number; to: number; parts: number }>;
+import { inCommon, SharedAnswers } from "./shared-answers.ts";
+import type { Slowness, Timed } from "../slowness/slowness.ts";
+import { countersOfReading, namedReading } from "../../core/reading/named-reading.ts";
 
 /**
  * As many readings as a page asks for at once; each is checked by itself, so that one that is wrong does not take the
@@ -34,19 +33,28 @@ const severalSchema = Joi.object<{ readings: readonly unknown[] }>({
 
 /** What other subjects do for readings. */
 interface BesideReadings {
+  readonly slowness: Slowness;
   /** Notes which counters were looked at. */
   lookedAt(counters: readonly string[]): void;
   readonly standOn: StandOn;
 }
+
+/** A reading as it is told where it was slow. */
+const timed = (document: ReadingDocument): Timed => ({
+  kind: "reading",
+  key: countersOfReading(document),
+  what: () => namedReading(document),
+});
 
 /** Readings, and how densely a window was gathered. */
 export function readingsRouter(
   store: Store,
   names: MachineNames,
   past: KeptPast,
-  { lookedAt, standOn }: BesideReadings,
+  { lookedAt, standOn, slowness }: BesideReadings,
 ): Router {
   const router = Router();
+  const shared = new SharedAnswers(store);
   const note = ({ sentences }: ReadingDocument) => lookedAt(Object.values(sentences).map(({ counter }) => counter));
 
   serve(router, routes.askReading, { body: readingSchema }, async ({ body, request, response }) => {
@@ -55,7 +63,10 @@ export function readingsRouter(
     const signal = signalOf(response);
     note(body);
     try {
-      await sendReading(response, await answerReading(store, seen as ReadingDocument, signal, names, { past }));
+      const answer = await slowness.watch(timed(body), () =>
+        answerReading(store, seen as ReadingDocument, signal, names, { past }),
+      );
+      await sendReading(response, answer);
     } catch (error) {
       if (!(error instanceof CancelledError)) throw error;
     }
@@ -65,13 +76,20 @@ export function readingsRouter(
   serve(router, routes.askReadings, { body: severalSchema }, async ({ body: { readings }, request, response }) => {
     const signal = signalOf(response);
     response.type("application/x-ndjson");
-    const say = (line: object) => response.write(`${JSON.stringify(line)}\n`);
-    const failed = (index: number, error: unknown) => say({ index, problem: problemBody(request, error) });
+    const say = (line: string) => response.write(`${line}\n`);
+    const failed = (index: number, error: unknown) =>
+      say(JSON.stringify({ index, problem: problemBody(request, error) }));
+    const answered = async (answers: readonly (readonly [i: number, text: string])[]) => {
+      const lines = answers.map(([i, text]) => `{"index":${place(i)},"answer":${text}}`);
+      if (!say(lines.join("\n"))) await drained(response);
+      sendOn(response);
+    };
     const valid: ReadingDocument[] = [];
     const places: number[] = [];
+    const place = (i: number) => places[i] as number;
     readings.forEach((reading, index) => {
       try {
-        const document = checked(readingSchema, reading);
+        const document = shared.checked(reading, (one) => checked(readingSchema, one));
         assertShown(request, document);
         valid.push(document);
         places.push(index);
@@ -79,24 +97,23 @@ export function readingsRouter(
         failed(index, error);
       }
     });
-    const place = (i: number) => places[i] as number;
     valid.forEach(note);
     const seen = await seenReadings(request, valid, standOn);
-    try {
-      await answerSeveral(
-        store,
-        seen,
-        {
-          answered: async (i, answer) => {
-            if (!say({ index: place(i), answer })) await drained(response);
-            sendOn(response);
-          },
-          failed: (i, error) => failed(place(i), error),
+    const since = performance.now();
+    const work = async (own: readonly number[], settle: (i: number, answer?: ReadingAnswer) => string) => {
+      const handed = {
+        answered: async (k: number, answer: ReadingAnswer) => {
+          const i = own[k] as number;
+          slowness.note(timed(valid[i] as ReadingDocument), performance.now() - since);
+          await answered([[i, settle(i, answer)]]);
         },
-        signal,
-        names,
-        { past },
-      );
+        failed: (k: number, error: unknown) => failed(place(own[k] as number), error),
+      };
+      const documents = own.map((i) => seen[i] as ReadingDocument);
+      await answerSeveral(store, documents, handed, signal, names, { past });
+    };
+    try {
+      await inCommon(shared, seen, work, answered);
     } catch (error) {
       if (!(error instanceof CancelledError)) throw error;
     }
@@ -104,23 +121,6 @@ export function readingsRouter(
     return sent;
   });
 
-  serve(router, routes.getDensity, { query: densitySchema }, async ({ query: { from, to, parts } }) => {
-    const stepMs = (to - from) / parts;
-    const counts = new Array<number>(parts).fill(0);
-    const add = (atMs: number, n: number) => {
-      const part = Math.floor((atMs - from) / stepMs);
-      if (part >= 0 && part < parts) counts[part] = (counts[part] as number) + n;
-    };
-    if (stepMs >= slotMs) {
-      for (const [slot, n] of await store.samplesPerSlot(from, to)) add(slotStart(slot), n);
-    } else {
-      const minutes = await store.samplesPerMinute(from, to);
-      if (stepMs >= 60_000) for (const [minute, n] of minutes) add(minute * 60_000, n);
-      else
-        for (let part = 0; part < parts; part++)
-          counts[part] = minutes.get(Math.floor((from + (part + 0.5) * stepMs) / 60_000)) ?? 0;
-    }
-    return { from, stepMs, counts };
-  });
+  serveDensity(router, store);
   return router;
 }

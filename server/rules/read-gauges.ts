@@ -55,11 +55,20 @@ export interface Gauged {
   readonly notes: readonly string[];
 }
 
-/** The grid of a rule, by the series that it finds now. Throws FigureError for arithmetic that cannot be read. */
-export function ruleGrid(store: Store, names: MachineNames | undefined, rule: GaugedRule, nowMs: number): RuleGrid {
+/**
+ * The grid of a rule, by the series that it finds now, or that were there since another moment. Throws FigureError for
+ * arithmetic that cannot be read.
+ */
+export function ruleGrid(
+  store: Store,
+  names: MachineNames | undefined,
+  rule: GaugedRule,
+  nowMs: number,
+  sinceMs = nowMs - 60_000,
+): RuleGrid {
   const { asked, plan } = plannedReading(
     store,
-    { ...rule.reading, window: { from: nowMs - 60_000, to: nowMs }, points: 10 },
+    { ...rule.reading, window: { from: sinceMs, to: nowMs }, points: 10 },
     names,
   );
   const sentences = Object.values(rule.reading.sentences);

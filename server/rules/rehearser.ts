@@ -79,7 +79,7 @@ export class Rehearser {
   ): Promise<Past> {
     const now = Date.now();
     this.#kept = this.#kept.filter(({ usedMs }) => now - usedMs < keptForMs);
-    const grid = ruleGrid(this.#store, this.#names, rule, now);
+    const grid = ruleGrid(this.#store, this.#names, rule, now, Math.min(from, now - 60_000));
     // Its silence limit decides how far back is looked; other limits change nothing of the figures.
     const key = JSON.stringify([rule.reading, rule.watch, grid, from, to]);
     const known = this.#kept.find((one) => one.key === key);

@@ -5,6 +5,7 @@ import { Router } from "express";
 import Joi from "joi";
 import type { RuleView } from "../../core/api/rules.ts";
 import { readyMadeRules } from "../../core/rules/ready-made-rules.ts";
+import { isZone } from "../../core/time/is-zone.ts";
 import type { RuleDocument } from "../../core/rules/rule.ts";
 import type { Database } from "../db/pool.ts";
 import type { Rehearser } from "./rehearser.ts";
@@ -44,12 +45,18 @@ interface RulesParts {
   readonly checker: RuleChecker;
   readonly rehearser: Rehearser;
   readonly checkSoon: () => void;
+  /** Tells every open page. */
+  readonly changed: () => void;
 }
 
 /** Rules: made, changed, switched, removed, and rehearsed on what was. */
 // biome-ignore lint/complexity/noExcessiveLinesPerFunction: the routes of one subject
-export function rulesRouter({ database, checker, rehearser, checkSoon }: RulesParts): Router {
+export function rulesRouter({ database, checker, rehearser, checkSoon, changed }: RulesParts): Router {
   const router = Router();
+  const written = () => {
+    checkSoon();
+    changed();
+  };
   const view = (rule: StoredRule): RuleView => {
     const state = rule.on ? checker.stateOf(rule.id) : undefined;
     return {
@@ -70,7 +77,7 @@ export function rulesRouter({ database, checker, rehearser, checkSoon }: RulesPa
   serve(router, routes.makeRule, { body: ruleSchema }, async ({ body, request }) => {
     const rule = await insertRule(database, body, accountIdOf(request), nameOf(request));
     checker.forget();
-    checkSoon();
+    written();
     return view(rule);
   });
 
@@ -84,7 +91,7 @@ export function rulesRouter({ database, checker, rehearser, checkSoon }: RulesPa
       );
     const rule = await insertRule(database, made.document, accountIdOf(request), nameOf(request), readyMade);
     checker.forget();
-    checkSoon();
+    written();
     return view(rule);
   });
 
@@ -118,30 +125,23 @@ export function rulesRouter({ database, checker, rehearser, checkSoon }: RulesPa
   serve(router, routes.changeRule, { body: ruleSchema }, async ({ params: { id }, body, request }) => {
     const rule = await checker.change(id, body, nameOf(request), Date.now());
     if (!rule) throw noRule(id);
-    checkSoon();
+    written();
     return view(rule);
   });
 
   serve(router, routes.switchRule, { body: switchSchema }, async ({ params: { id }, body: { on } }) => {
     const rule = await checker.switch(id, on, Date.now());
     if (!rule) throw noRule(id);
-    checkSoon();
+    written();
     return view(rule);
   });
 
   serve(router, routes.removeRule, {}, async ({ params: { id } }) => {
     if (!(await checker.remove(id, Date.now()))) throw noRule(id);
+    changed();
   });
   return router;
 }
 
 const noRule = (id: number) =>
   new Problem(404, "no-such-rule", `There is no rule ${id}; it may have been removed meanwhile.`);
-
-export function isZone(zone: string): boolean {
-  try {
-    return new Intl.DateTimeFormat("en", { timeZone: zone }).resolvedOptions().timeZone !== "";
-  } catch {
-    return false;
-  }
-}

@@ -36,6 +36,6 @@ export class SpeedWishes {
   /** When it told of its speed last, ms. */
   lastMs(machine: string): number | undefined {
     const id = this.#store.series.ofCounter(speedCounter).find(({ tags }) => tags["machine"] === machine)?.id;
-    return id === undefined ? undefined : this.#store.lastTimeMs(id);
+    return id === undefined ? undefined : this.#store.lastSampleMs(id);
   }
 }

@@ -4,6 +4,8 @@ import type { Head } from "./head.ts";
 import type { Journal } from "./journal.ts";
 import { ensurePartition, partitioned, slotsPerDay } from "./partitions.ts";
 import { dropExpired, seriesWithoutSamples } from "./retention.ts";
+import { seldomSlots } from "./life-pages.ts";
+import type { SeriesLives } from "./series-lives.ts";
 import type { SeriesRegistry } from "./series-registry.ts";
 import { slotMs, slotOf, slotStart } from "./slots.ts";
 import type { Executor } from "../work/executor.ts";
@@ -20,18 +22,28 @@ export class Compactor {
   readonly #database: Database;
   readonly #series: SeriesRegistry;
   readonly #head: Head;
+  readonly #lives: SeriesLives;
   readonly #journal: Journal;
   readonly #executor: Executor;
   readonly #moved: () => Promise<void>;
   #dueDays: readonly number[] = [];
   #dueHours: readonly number[] = [];
+  #lookedForEmptyMs = Number.NEGATIVE_INFINITY;
 
   /** `moved` is called when samples were moved, before anything is read from their new place alone. */
   constructor(
-    parts: { database: Database; series: SeriesRegistry; head: Head; journal: Journal; executor: Executor },
+    parts: {
+      database: Database;
+      series: SeriesRegistry;
+      head: Head;
+      lives: SeriesLives;
+      journal: Journal;
+      executor: Executor;
+    },
     moved: () => Promise<void>,
   ) {
-    const { database, series, head, journal, executor } = parts;
+    const { database, series, head, lives, journal, executor } = parts;
+    this.#lives = lives;
     this.#moved = moved;
     this.#database = database;
     this.#series = series;
@@ -66,7 +78,8 @@ export class Compactor {
       await ensurePartition(this.#database, "chunk_times", slot);
       const { segments, taken } = await this.#journal.endSegments(slot, () => this.#head.takeSlot(slot));
       try {
-        await this.#executor.run(compactKind, { slot, ids: taken.ids, snapshot: taken.snapshot, segments });
+        const task = { slot, ids: taken.ids, snapshot: taken.snapshot, segments };
+        this.#lives.note(await this.#executor.run(compactKind, task), slot, seldomSlots);
       } catch (error) {
         taken.restore();
         throw error;
@@ -113,10 +126,12 @@ export class Compactor {
   /** Drops what is older than retention, and series of which nothing is left. */
   async expire(nowMs: number, retention: Retention): Promise<void> {
     const waitsFromMs = slotStart(Math.min(slotOf(nowMs), ...this.#journal.slots)) - dayMs;
-    await dropExpired(this.#database, retention, nowMs, waitsFromMs);
-    const gone = (await seriesWithoutSamples(this.#database)).filter(
-      (id) => this.#head.newestAnswerMs(id) === undefined,
-    );
+    const dropped = await dropExpired(this.#database, retention, nowMs, waitsFromMs);
+    // To look at every series takes some µs each: where nothing went, once a day is enough.
+    if (dropped.length === 0 && Math.abs(nowMs - this.#lookedForEmptyMs) < dayMs) return;
+    this.#lookedForEmptyMs = nowMs;
+    const gone = (await seriesWithoutSamples(this.#database)).filter((id) => !this.#head.holds(id));
     await this.#series.remove(gone);
+    this.#head.forget(gone);
   }
 }

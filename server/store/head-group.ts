@@ -4,6 +4,7 @@ import {
   packRowBlock,
   plainRowBlock,
   readRowBlockTimes,
+  turnRows,
   viewRowBlock,
 } from "../../core/chunk/row-block.ts";
 import { medianIntervalMs } from "../../core/series/interval.ts";
@@ -14,13 +15,21 @@ const mostRows = 64;
 const leastAnswers = 4;
 const looksAt = 9;
 
+/** The series `series[from..to)`, which came with one time; `lasts` where the array is theirs alone and never changes. */
+export interface Run {
+  readonly series: Uint32Array;
+  readonly from: number;
+  readonly to: number;
+  readonly lasts: boolean;
+}
+
 /**
  * Series that one source answers together, in one slot: their samples share their times. The newest rows are open;
  * every 64 rows are
  * made a row block, plain at first (8 bytes a sample), packed when the head says so (1 to 3 bytes).
  *
- * Layout of the open rows: lane `k` (the series `ids[k]`) has its values at `open[k * stride + row]`, so that one
- * series is read in one piece.
+ * Layout of the open rows: one after the other, lane `k` (the series `ids[k]`) at `open[row * lanes + k]`: an answer is
+ * written in one piece. With each lane in one piece, writing was a cache miss a sample.
  */
 export class HeadGroup {
   readonly ids: Uint32Array;
@@ -31,19 +40,21 @@ export class HeadGroup {
   #openWords: Uint32Array;
   #openTimeMs = new Float64Array(mostRows);
   #rows = 0;
-  #stride: number;
+  /** Rows that there is room for. */
+  #room = 4;
   #newestMs = Number.NEGATIVE_INFINITY;
   #samples = 0;
   #rowBlockBytes = 0;
 
+  /** An array that lasts and is known to hold the same. */
+  #sameAs: Uint32Array | undefined;
   readonly #blockMade: (group: HeadGroup, rowBlock: number, sizeBytes: number) => void;
 
   /** `blockMade` is told of every new row block. */
   constructor(ids: Uint32Array, blockMade: (group: HeadGroup, rowBlock: number, sizeBytes: number) => void) {
     this.ids = ids;
     this.#blockMade = blockMade;
-    this.#stride = 4;
-    this.#open = new Float64Array(ids.length * this.#stride);
+    this.#open = new Float64Array(ids.length * this.#room);
     this.#openWords = new Uint32Array(this.#open.buffer);
   }
 
@@ -60,6 +71,16 @@ export class HeadGroup {
     return this.#samples;
   }
 
+  /** Whether a run is of these very series, in their order. */
+  isOf({ series, from, to, lasts }: Run): boolean {
+    if (series === this.#sameAs) return true;
+    const { ids } = this;
+    if (ids.length !== to - from) return false;
+    for (let i = from; i < to; i++) if (ids[i - from] !== series[i]) return false;
+    if (lasts) this.#sameAs = series;
+    return true;
+  }
+
   /**
    * The row for a time: a new one where the time is later than all, an open one that has it, or −1 where neither is so.
    * A new row has no values yet; with `whole` the caller gives every lane one.
@@ -67,11 +88,11 @@ export class HeadGroup {
   rowFor(timeMs: number, whole: boolean): number {
     if (timeMs > this.#newestMs) {
       if (this.#rows === mostRows) this.#close();
-      if (this.#rows === this.#stride) this.#widen();
+      if (this.#rows === this.#room) this.#widen();
       const row = this.#rows++;
       this.#openTimeMs[row] = timeMs;
       this.#newestMs = timeMs;
-      if (!whole) for (let k = 0; k < this.ids.length; k++) this.#setAbsent(k * this.#stride + row);
+      if (!whole) for (let k = 0; k < this.ids.length; k++) this.#setAbsent(row * this.ids.length + k);
       return row;
     }
     for (let row = this.#rows - 1; row >= 0; row--) if (this.#openTimeMs[row] === timeMs) return row;
@@ -84,10 +105,9 @@ export class HeadGroup {
    */
   putAll(row: number, values: Float64Array, from: number): boolean {
     const open = this.#open;
-    const stride = this.#stride;
     const lanes = this.ids.length;
     let odd = false;
-    for (let k = 0, at = row; k < lanes; k++, at += stride) {
+    for (let k = 0, at = row * lanes; k < lanes; k++, at++) {
       const v = values[from + k] as number;
       open[at] = v;
       if (Number.isNaN(v)) odd = true;
@@ -98,7 +118,7 @@ export class HeadGroup {
 
   /** Puts one value. False for the one bit pattern that means "none" here. */
   put(row: number, lane: number, values: Float64Array, from: number): boolean {
-    const at = lane * this.#stride + row;
+    const at = row * this.ids.length + lane;
     this.#samples++;
     const v = values[from] as number;
     if (!Number.isNaN(v)) {
@@ -112,7 +132,7 @@ export class HeadGroup {
   }
 
   clear(row: number, lane: number): void {
-    this.#setAbsent(lane * this.#stride + row);
+    this.#setAbsent(row * this.ids.length + lane);
   }
 
   /** The row blocks that have rows in `[fromMs, toMs)`. */
@@ -129,13 +149,7 @@ export class HeadGroup {
   } {
     const rows = this.#rows;
     const values = new Float64Array(rows * lanes.length);
-    const open = this.#open;
-    for (let k = 0; k < lanes.length; k++) {
-      const from = (lanes[k] as number) * this.#stride;
-      const to = k * rows;
-      // a quiet NaN that is only moved keeps its payload
-      for (let i = 0; i < rows; i++) values[to + i] = open[from + i] as number;
-    }
+    turnRows(this.#open, this.ids.length, rows, values, lanes);
     return { timeMs: this.#openTimeMs.slice(0, rows), values };
   }
 
@@ -159,7 +173,7 @@ export class HeadGroup {
   }
 
   #close(): void {
-    const rowBlock = plainRowBlock(this.#openTimeMs, this.#rows, this.#open, this.ids.length, this.#stride);
+    const rowBlock = plainRowBlock(this.#openTimeMs, this.#rows, this.#open, this.ids.length);
     this.rowBlocks.push(rowBlock);
     this.#rowBlockTimes.push(this.#openTimeMs[0] as number, this.#openTimeMs[this.#rows - 1] as number);
     this.#rowBlockBytes += rowBlock.byteLength;
@@ -168,11 +182,9 @@ export class HeadGroup {
   }
 
   #widen(): void {
-    const stride = this.#stride * 4;
-    const wider = new Float64Array(this.ids.length * stride);
-    for (let k = 0; k < this.ids.length; k++)
-      wider.set(this.#open.subarray(k * this.#stride, k * this.#stride + this.#rows), k * stride);
-    this.#stride = stride;
+    this.#room *= 4;
+    const wider = new Float64Array(this.ids.length * this.#room);
+    wider.set(this.#open);
     this.#open = wider;
     this.#openWords = new Uint32Array(wider.buffer);
   }

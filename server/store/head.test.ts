@@ -1,5 +1,5 @@
-import { describe, expect, test } from "vitest";
-import { absentHigh, absentLow } from "../../core/chunk/row-block.ts";
+import { describe, expect, test, vi } from "vitest";
+import { absentHigh, absentLow, viewRowBlock } from "../../core/chunk/row-block.ts";
 import { doubleOf } from "../../core/chunk/testing/doubles.ts";
 import type { Column } from "../../core/series/batch.ts";
 import { batchOf } from "../../core/series/batch.ts";
@@ -145,4 +145,47 @@ describe("compaction's share", () => {
     expect([...head.takeSlot(10).ids]).toEqual([1, 2]);
     expect(head.takeSlot(99).ids.length).toBe(0);
   });
+});
+
+test("row blocks of the last hour stand plain, those before are packed, by and by", async () => {
+  vi.useFakeTimers();
+  try {
+    const head = new Head(0);
+    for (let second = 0; second < 7200; second += 5)
+      head.put(batchOf(Array.from({ length: 20 }, (_, k) => [k, at(second), second + k])));
+    const blocks = () => head.snapshot([0], at(0), at(7200)).parts[0]?.rowBlocks ?? [];
+    expect(blocks().every(isPlain)).toBe(true); // nobody who writes waits for it
+    await vi.advanceTimersByTimeAsync(1000);
+    // 22 of 64 answers each; the one that was closed last ends at 7035 s
+    expect(blocks().map(isPlain)).toEqual(Array.from({ length: 22 }, (_, i) => (i + 1) * 320 - 5 >= 7035 - 3600));
+    expect(blocks()[0]?.byteLength).toBeLessThan(0.2 * (blocks()[21]?.byteLength as number));
+    expect(vi.getTimerCount()).toBe(0);
+  } finally {
+    vi.useRealTimers();
+  }
+});
+
+const isPlain = (rowBlock: Uint8Array) => viewRowBlock(rowBlock).numbers !== undefined;
+
+test("row blocks of a start are packed by and by, also while new samples come; what is read stays the same", async () => {
+  const head = new Head(0, 0);
+  const answer = (round: number) =>
+    head.put(batchOf(Array.from({ length: 50 }, (_, k) => [k, start + round * 1000, (round * k) % 97])));
+  head.packLater(64e6);
+  for (let round = 0; round < 640; round++) answer(round);
+  const plainBytes = head.sizeBytes;
+  const before = head.read([7], 0, 1e15)[0]?.value;
+  vi.useFakeTimers();
+  try {
+    head.packSoon();
+    for (let round = 640; round < 705; round++) answer(round);
+    expect(head.sizeBytes).toBeLessThan(0.8 * plainBytes); // the new row block has had some packed
+    expect(head.sizeBytes).toBeGreaterThan(0.3 * plainBytes);
+    await vi.advanceTimersByTimeAsync(1000);
+    expect(head.sizeBytes).toBeLessThan(0.3 * plainBytes);
+    expect(vi.getTimerCount()).toBe(0);
+  } finally {
+    vi.useRealTimers();
+  }
+  expect(head.read([7], 0, start + 640_000)[0]?.value).toEqual(before);
 });

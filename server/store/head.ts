@@ -1,13 +1,21 @@
-import type { Batch, Column } from "../../core/series/batch.ts";
+import type { Batch, Column, Runs } from "../../core/series/batch.ts";
 import { Growing } from "./growing.ts";
-import { HeadGroup } from "./head-group.ts";
+import { HeadGroup, type Run } from "./head-group.ts";
 import { columnsOfSnapshot, type HeadPart, type HeadSnapshot } from "./head-snapshot.ts";
+import { PagedPlaces } from "./paged-places.ts";
 import { slotMs, slotOf, slotStart } from "./slots.ts";
+
+/** So many old row blocks are packed for each new one, at most: those of a start are packed by and by. */
+const mostPackedAtOnce = 4;
+const packedEveryMs = 50;
+const packedForMs = 4;
+/** What is older than this is packed however much memory there is: the live view looks at the last hour. */
+const plainForMs = 3_600_000;
 
 /** What the head holds of one slot. */
 interface HeadSlot {
   readonly groups: HeadGroup[];
-  readonly places: Map<number, { readonly group: HeadGroup; readonly lane: number }>;
+  readonly places: PagedPlaces;
   readonly strays: Map<number, Growing>;
   /** Series written since the slot was last taken for compaction; undefined while it never was: then all are. */
   changed: Set<number> | undefined;
@@ -18,6 +26,8 @@ interface PlainRowBlock {
   readonly group: HeadGroup;
   readonly rowBlock: number;
   readonly sizeBytes: number;
+  /** The time of its last row. */
+  readonly lastMs: number;
 }
 
 /** The samples of a slot for compaction. */
@@ -38,14 +48,25 @@ export class Head {
   /** Plain row blocks, oldest first. */
   readonly #plain: PlainRowBlock[] = [];
   readonly #mostPlainBytes: number;
+  readonly #seen: (ids: Uint32Array, slot: number) => void;
+  /** As long as it is packed later, what may stand plain meanwhile. */
+  #plainForNow = 0;
+  /** The time of the last row of the row block that was made last. */
+  #lastMadeMs = Number.NEGATIVE_INFINITY;
+  #packing: NodeJS.Timeout | undefined;
   #plainBytes = 0;
   /** Newest times of series in slots that were dropped. */
   readonly #lastTimeMs = new Map<number, number>();
   #completeFromMs: number;
 
-  /** Row blocks above `mostPlainBytes` are packed, oldest first. */
-  constructor(completeFromMs: number, mostPlainBytes = 64e6) {
+  /** Row blocks of an hour ago, and those above `mostPlainBytes`, are packed, oldest first; `seen` hears of series that are new in a slot. */
+  constructor(
+    completeFromMs: number,
+    mostPlainBytes = 64e6,
+    seen: (ids: Uint32Array, slot: number) => void = () => {},
+  ) {
     this.#completeFromMs = completeFromMs;
+    this.#seen = seen;
     this.#mostPlainBytes = mostPlainBytes;
   }
 
@@ -63,7 +84,7 @@ export class Head {
     for (const { groups, strays, places } of this.#slots.values()) {
       for (const group of groups) bytes += group.sizeBytes;
       for (const stray of strays.values()) bytes += stray.sizeBytes;
-      bytes += places.size * 80;
+      bytes += places.sizeBytes;
     }
     return bytes;
   }
@@ -77,18 +98,58 @@ export class Head {
     return samples;
   }
 
-  /** Takes a batch run by run: samples that share a time stand together. */
-  put(batch: Batch): void {
-    const { timeMs, length } = batch;
+  /** Lets row blocks stand plain up to another size, until `packSoon`: packing takes as long as all else of a start. */
+  packLater(mostBytes: number): void {
+    this.#plainForNow = mostBytes;
+  }
+
+  /** Packs what may not stand plain, a little at a time, so that others get their turn; not before `afterMs`. */
+  packSoon(afterMs = 0): void {
+    this.#plainForNow = 0;
+    const fromMs = performance.now() + afterMs;
+    this.#packing ??= setInterval(() => {
+      if (performance.now() < fromMs) return;
+      const until = performance.now() + packedForMs;
+      while (this.#isDue() && performance.now() < until) this.#packOldest();
+      if (!this.#isDue()) this.stopPacking();
+    }, packedEveryMs).unref();
+  }
+
+  stopPacking(): void {
+    clearInterval(this.#packing);
+    this.#packing = undefined;
+  }
+
+  /** Takes a batch run by run: samples that share a time stand together. Answers the newest of them, ms. */
+  put(batch: Batch): number {
+    const { series, timeMs, value, length } = batch;
+    let newest = Number.NEGATIVE_INFINITY;
     let at = 0;
     while (at < length) {
       const time = timeMs[at] as number;
       let end = at + 1;
       while (end < length && timeMs[end] === time) end++;
-      this.#putRun(this.#slotAt(time), batch, at, end);
+      this.#putRun(time, { series, from: at, to: end, lasts: false }, value, at);
       this.#countMinute(time, end - at);
+      if (time > newest) newest = time;
       at = end;
     }
+    return newest;
+  }
+
+  /** The same of runs that others have found; those of the same series share their array of them, which never changes. */
+  putRuns({ series, timeMs, value }: Runs): number {
+    let newest = Number.NEGATIVE_INFINITY;
+    let at = 0;
+    for (let run = 0; run < series.length; run++) {
+      const ids = series[run] as Uint32Array;
+      const time = timeMs[run] as number;
+      this.#putRun(time, { series: ids, from: 0, to: ids.length, lasts: true }, value, at);
+      this.#countMinute(time, ids.length);
+      if (time > newest) newest = time;
+      at += ids.length;
+    }
+    return newest;
   }
 
   /** The samples of series in `[fromMs, toMs)`, one column for each id. */
@@ -103,32 +164,29 @@ export class Head {
     for (const number of this.slots) {
       if (slotStart(number) + slotMs <= fromMs || slotStart(number) >= toMs) continue;
       const slot = this.#slots.get(number) as HeadSlot;
-      const byGroup = new Map<HeadGroup, { wanted: number[]; lanes: number[] }>();
-      let group: HeadGroup | undefined;
-      let list: { wanted: number[]; lanes: number[] } | undefined;
+      // Of each group: the number of its list plus one.
+      const listOf = new Int32Array(slot.groups.length);
+      const lists: { readonly group: HeadGroup; readonly wanted: number[]; readonly lanes: number[] }[] = [];
       for (let i = 0; i < ids.length; i++) {
         const id = ids[i] as number;
-        const place = slot.places.get(id);
-        if (place) {
-          // Series of one source mostly come together.
-          if (place.group !== group) {
-            group = place.group;
-            list = byGroup.get(group);
-            if (!list) byGroup.set(group, (list = { wanted: [], lanes: [] }));
-          }
+        const place = slot.places.groupOf(id);
+        if (place >= 0) {
+          if (listOf[place] === 0)
+            listOf[place] = lists.push({ group: slot.groups[place] as HeadGroup, wanted: [], lanes: [] });
+          const list = lists[(listOf[place] as number) - 1];
           list?.wanted.push(i);
-          list?.lanes.push(place.lane);
+          list?.lanes.push(slot.places.laneOf(id));
         }
         const stray = slot.strays.size === 0 ? undefined : slot.strays.get(id)?.column;
         if (stray) strays.push({ wanted: i, column: { timeMs: stray.timeMs.slice(), value: stray.value.slice() } });
       }
-      for (const [held, { wanted, lanes: some }] of byGroup) {
-        const lanes = Int32Array.from(some);
-        const open = held.copyOpen(lanes);
+      for (const { group, wanted, lanes: some } of lists) {
+        const lanes = new Int32Array(some);
+        const open = group.copyOpen(lanes);
         parts.push({
-          wanted: Int32Array.from(wanted),
+          wanted: new Int32Array(wanted),
           lanes,
-          rowBlocks: held.rowBlocksIn(fromMs, toMs),
+          rowBlocks: group.rowBlocksIn(fromMs, toMs),
           openTimeMs: open.timeMs,
           open: open.values,
         });
@@ -142,7 +200,7 @@ export class Head {
     const slot = this.#slots.get(number);
     if (!slot) return { ids: new Int32Array(0), snapshot: { count: 0, parts: [], strays: [] }, restore: () => {} };
     const before = slot.changed;
-    const ids = Int32Array.from(before ?? new Set([...slot.places.keys(), ...slot.strays.keys()])).sort();
+    const ids = Int32Array.from(before ?? new Set([...slot.places.ids(), ...slot.strays.keys()])).sort();
     slot.changed = new Set();
     const restore = () => {
       if (!before) slot.changed = undefined;
@@ -169,10 +227,21 @@ export class Head {
   newestAnswerMs(id: number): number | undefined {
     let newest = this.#lastTimeMs.get(id);
     for (const slot of this.#slots.values()) {
-      const group = slot.places.get(id)?.group;
+      const group = slot.groups[slot.places.groupOf(id)];
       if (group && !(group.newestMs <= (newest ?? Number.NEGATIVE_INFINITY))) newest = group.newestMs;
     }
     return newest;
+  }
+
+  /** Whether anything of a series is held. */
+  holds(id: number): boolean {
+    for (const { places, strays } of this.#slots.values()) if (places.has(id) || strays.has(id)) return true;
+    return false;
+  }
+
+  /** Forgets when series came last that are no more. */
+  forget(ids: readonly number[]): void {
+    for (const id of ids) this.#lastTimeMs.delete(id);
   }
 
   /** How far apart the newest answers with each series were, in ms; NaN where that is not known. */
@@ -181,8 +250,8 @@ export class Head {
     const known = new Map<HeadGroup, number>();
     const intervals = new Float64Array(ids.length).fill(Number.NaN);
     for (let i = 0; i < ids.length; i++) {
-      for (const { places } of newestFirst) {
-        const group = places.get(ids[i] as number)?.group;
+      for (const { places, groups } of newestFirst) {
+        const group = groups[places.groupOf(ids[i] as number)];
         if (!group) continue;
         let interval = known.get(group);
         if (interval === undefined) known.set(group, (interval = group.intervalMs));
@@ -202,9 +271,9 @@ export class Head {
   /** Forgets a slot that has been compacted. */
   drop(number: number): void {
     const slot = this.#slots.get(number);
-    for (const [id, { group }] of slot?.places ?? [])
-      if (!(group.newestMs <= (this.#lastTimeMs.get(id) ?? Number.NEGATIVE_INFINITY)))
-        this.#lastTimeMs.set(id, group.newestMs);
+    for (const { ids, newestMs } of slot?.groups ?? [])
+      for (const id of ids)
+        if (!(newestMs <= (this.#lastTimeMs.get(id) ?? Number.NEGATIVE_INFINITY))) this.#lastTimeMs.set(id, newestMs);
     const groups = new Set(slot?.groups);
     for (let i = this.#plain.length - 1; i >= 0; i--) {
       const { group, sizeBytes } = this.#plain[i] as PlainRowBlock;
@@ -224,43 +293,50 @@ export class Head {
     return slot !== undefined && (slot.changed === undefined || slot.changed.size > 0);
   }
 
-  #slotAt(timeMs: number): HeadSlot {
-    const number = slotOf(timeMs);
+  #slotAt(number: number): HeadSlot {
     let slot = this.#slots.get(number);
     if (!slot)
-      this.#slots.set(number, (slot = { groups: [], places: new Map(), strays: new Map(), changed: undefined }));
+      this.#slots.set(
+        number,
+        (slot = { groups: [], places: new PagedPlaces(), strays: new Map(), changed: undefined }),
+      );
     return slot;
   }
 
-  #putRun(slot: HeadSlot, { series, timeMs, value }: Batch, at: number, end: number): void {
-    const time = timeMs[at] as number;
-    const first = slot.places.get(series[at] as number);
-    if (first && first.lane === 0 && sameIds(first.group.ids, series, at, end)) {
-      const isNew = time > first.group.newestMs;
-      const row = first.group.rowFor(time, true);
-      if (row >= 0 && (isNew || slot.strays.size === 0) && first.group.putAll(row, value, at)) {
-        if (slot.changed) for (let i = at; i < end; i++) slot.changed.add(series[i] as number);
+  #putRun(time: number, run: Run, value: Float64Array, at: number): void {
+    const { series, from, to } = run;
+    const number = slotOf(time);
+    const slot = this.#slotAt(number);
+    const firstId = series[from] as number;
+    const first = slot.groups[slot.places.groupOf(firstId)];
+    if (first && slot.places.laneOf(firstId) === 0 && first.isOf(run)) {
+      const isNew = time > first.newestMs;
+      const row = first.rowFor(time, true);
+      if (row >= 0 && (isNew || slot.strays.size === 0) && first.putAll(row, value, at)) {
+        if (slot.changed) for (let i = from; i < to; i++) slot.changed.add(series[i] as number);
         return;
       }
     }
-    this.#homeNew(slot, series, at, end);
-    for (let i = at; i < end; i++) this.#putOne(slot, series[i] as number, time, value, i);
+    this.#homeNew(number, slot, run);
+    for (let i = from; i < to; i++) this.#putOne(slot, series[i] as number, time, value, at + i - from);
   }
 
   /** Series that are new in the slot become a group: they were answered together, and most likely will be again. */
-  #homeNew(slot: HeadSlot, series: Uint32Array, at: number, end: number): void {
+  #homeNew(number: number, slot: HeadSlot, { series, from, to }: Run): void {
     const fresh = new Set<number>();
-    for (let i = at; i < end; i++) if (!slot.places.has(series[i] as number)) fresh.add(series[i] as number);
+    for (let i = from; i < to; i++) if (!slot.places.has(series[i] as number)) fresh.add(series[i] as number);
     if (fresh.size === 0) return;
     const group = new HeadGroup(Uint32Array.from(fresh), this.#blockMade);
-    slot.groups.push(group);
+    const groupNumber = slot.groups.push(group) - 1;
     group.ids.forEach((id, lane) => {
-      slot.places.set(id, { group, lane });
+      slot.places.set(id, groupNumber, lane);
     });
+    this.#seen(group.ids, number);
   }
 
   #putOne(slot: HeadSlot, id: number, time: number, values: Float64Array, from: number): void {
-    const { group, lane } = slot.places.get(id) as { group: HeadGroup; lane: number };
+    const group = slot.groups[slot.places.groupOf(id)] as HeadGroup;
+    const lane = slot.places.laneOf(id);
     slot.changed?.add(id);
     const row = group.rowFor(time, false);
     if (row >= 0 && group.put(row, lane, values, from)) {
@@ -274,23 +350,32 @@ export class Head {
   }
 
   readonly #blockMade = (group: HeadGroup, rowBlock: number, sizeBytes: number): void => {
-    this.#plain.push({ group, rowBlock, sizeBytes });
+    this.#lastMadeMs = group.newestMs;
+    this.#plain.push({ group, rowBlock, sizeBytes, lastMs: group.newestMs });
     this.#plainBytes += sizeBytes;
-    while (this.#plainBytes > this.#mostPlainBytes) {
-      const oldest = this.#plain.shift() as PlainRowBlock;
-      this.#plainBytes -= oldest.sizeBytes;
-      oldest.group.pack(oldest.rowBlock);
-    }
+    for (let packed = 0; packed < mostPackedAtOnce && this.#isTooMuch(); packed++) this.#packOldest();
+    // Whoever writes does not wait for what is packed only because it is old.
+    if (this.#plainForNow === 0 && this.#isDue()) this.packSoon();
   };
+
+  #isTooMuch(): boolean {
+    return this.#plainBytes > Math.max(this.#mostPlainBytes, this.#plainForNow);
+  }
+
+  /** Whether the oldest plain row block may not stand plain any longer. */
+  #isDue(): boolean {
+    const oldest = this.#plain[0];
+    return oldest !== undefined && (this.#isTooMuch() || oldest.lastMs < this.#lastMadeMs - plainForMs);
+  }
+
+  #packOldest(): void {
+    const oldest = this.#plain.shift() as PlainRowBlock;
+    this.#plainBytes -= oldest.sizeBytes;
+    oldest.group.pack(oldest.rowBlock);
+  }
 
   #countMinute(timeMs: number, samples: number): void {
     const minute = Math.floor(timeMs / 60_000);
     this.#perMinute.set(minute, (this.#perMinute.get(minute) ?? 0) + samples);
   }
-}
-
-function sameIds(ids: Uint32Array, series: Uint32Array, at: number, end: number): boolean {
-  if (ids.length !== end - at) return false;
-  for (let i = at; i < end; i++) if (ids[i - at] !== series[i]) return false;
-  return true;
 }

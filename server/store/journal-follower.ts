@@ -1,8 +1,9 @@
 import { JournalSegmentReader } from "../../core/chunk/journal-block.ts";
-import type { Batch } from "../../core/series/batch.ts";
+import { type Batch, batchOfRuns } from "../../core/series/batch.ts";
 import { type Listening, listenTo } from "../db/listen.ts";
 import type { Database } from "../db/pool.ts";
-import { blockOf, journalChannel } from "./journal.ts";
+import { journalChannel } from "./journal.ts";
+import { runsOf } from "./journal-replay.ts";
 import { damageIn } from "./tasks/chunk-rows.ts";
 
 const rowsAtOnce = 200;
@@ -155,7 +156,7 @@ export class JournalFollower {
     const { reader } = followed;
     let batch: Batch | undefined;
     if (!followed.isBroken)
-      followed.isBroken = damageIn(() => (batch = blockOf(reader, payload, samples))) !== undefined;
+      followed.isBroken = damageIn(() => (batch = batchOfRuns(runsOf(reader, payload, samples)))) !== undefined;
     // It is counted as read only once it is taken; what cannot be read the server that leads sets aside at its next start.
     try {
       if (batch) await this.#hooks.take(batch);

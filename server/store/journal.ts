@@ -1,16 +1,12 @@
-import type { Damage } from "./damage.ts";
 import { Problem } from "../http/problem.ts";
 import { setTimeout as delay } from "node:timers/promises";
-import { JournalSegmentReader, JournalSegmentWriter } from "../../core/chunk/journal-block.ts";
+import { JournalSegmentWriter } from "../../core/chunk/journal-block.ts";
 import { type Batch, joinBatches } from "../../core/series/batch.ts";
-import { BlockError } from "../../core/chunk/cursor.ts";
-import { type Database, inTransaction } from "../db/pool.ts";
-import { setAside } from "./quarantine-rows.ts";
+import type { Database } from "../db/pool.ts";
 import { medianOf } from "../../core/series/select.ts";
-import { seal, unseal } from "./seal.ts";
+import { seal } from "./seal.ts";
 import type { Spool } from "./spool.ts";
 import { splitBySlot } from "./split-by-slot.ts";
-import { damageIn } from "./tasks/chunk-rows.ts";
 
 /** On which servers that stand beside this one hear of its commits. */
 export const journalChannel = "nubrel_journal";
@@ -29,8 +25,13 @@ const mostOpenSegments = 8;
  * bytes a series in place of 3.
  */
 const longestSegmentMs = 600_000;
+/** As many come in so long at 10,000 a second: a start reads several segments at a time. */
+const mostSegmentSamples = 6_000_000;
 /** Segments of one process are numbered within its era; no process writes as many. */
 const segmentsPerEra = 2 ** 24;
+
+/** Hears how long a commit of so many samples took, and why it failed where it did. */
+export type Flushed = (tookMs: number, samples: number, failure?: Error) => void;
 
 /** The store takes nothing more because too much waits for the database. */
 export class StoreBusyError extends Problem {
@@ -58,6 +59,7 @@ interface Segment {
   /** When it was begun, of the process's monotonic clock. */
   readonly sinceMs: number;
   rows: number;
+  samples: number;
 }
 
 interface JournalRow {
@@ -79,9 +81,11 @@ export class Journal {
   readonly #database: Database;
   readonly #committed: (batch: Batch) => void;
   readonly #most: number;
+  readonly #mostInSegment: number;
   readonly #mayWrite: () => boolean;
   readonly #spool: Spool | undefined;
   readonly #tells: boolean;
+  readonly #flushed: Flushed;
   /** How many of what waits, from the first on, stand in the spool. */
   #spooled = 0;
   readonly #open = new Map<number, Segment>();
@@ -110,23 +114,29 @@ export class Journal {
     committed: (batch: Batch) => void,
     {
       most = mostWaiting,
+      mostInSegment = mostSegmentSamples,
       mayWrite = () => true,
       spool,
       tells = false,
+      flushed = () => {},
     }: {
       readonly most?: number;
+      readonly mostInSegment?: number;
       readonly mayWrite?: () => boolean;
       readonly spool?: Spool | undefined;
       readonly tells?: boolean;
+      readonly flushed?: Flushed;
     } = {},
   ) {
     this.#database = database;
     this.#nextSegment = era * segmentsPerEra;
     this.#committed = committed;
     this.#most = most;
+    this.#mostInSegment = mostInSegment;
     this.#mayWrite = mayWrite;
     this.#spool = spool;
     this.#tells = tells;
+    this.#flushed = flushed;
     for (const [slot, segments] of known) this.#segments.set(slot, new Set(segments));
   }
 
@@ -254,15 +264,18 @@ export class Journal {
     }
     const { taken, batch, rows } = this.#unsure;
     const before = process.cpuUsage();
+    const since = performance.now();
     try {
       if (!this.#mayWrite())
         throw new NotOursError("the connection that holds the database for this server is broken; it is opened anew");
       await insertJournalRows(this.#database, rows, this.#tells);
     } catch (error) {
       this.#failure = error as Error;
+      this.#flushed(performance.now() - since, batch.length, this.#failure);
       this.#spoolWaiting();
       return;
     }
+    this.#flushed(performance.now() - since, batch.length);
     this.#failure = undefined;
     this.#unsure = undefined;
     this.#spooled = Math.max(0, this.#spooled - taken.length);
@@ -287,6 +300,7 @@ export class Journal {
     return [...splitBySlot(batch)].map(([slot, part]) => {
       const segment = this.#segmentOf(slot);
       const payload = segment.writer.write(part);
+      segment.samples += part.length;
       return { segment: segment.id, seq: segment.rows++, slot, samples: part.length, payload: seal(payload) };
     });
   }
@@ -294,13 +308,14 @@ export class Journal {
   #segmentOf(slot: number): Segment {
     let segment = this.#open.get(slot);
     this.#open.delete(slot); // put again below: the map is in order of use
-    if (!segment || performance.now() - segment.sinceMs > longestSegmentMs) {
+    if (!segment || performance.now() - segment.sinceMs > longestSegmentMs || segment.samples >= this.#mostInSegment) {
       segment = {
         sinceMs: performance.now(),
         id: this.#nextSegment++,
         slot,
         writer: new JournalSegmentWriter(),
         rows: 0,
+        samples: 0,
       };
       this.began(slot, segment.id);
     }
@@ -340,64 +355,4 @@ const toldInsert = (values: string): string =>
 export async function nextJournalEra(database: Database): Promise<number> {
   const { rows } = await database.query<{ era: number }>("select nextval('journal_era')::bigint as era");
   return (rows[0] as { era: number }).era;
-}
-
-/**
- * Hands every journal row to `take`, segment by segment, and answers the segments by slot. A row that cannot be read is
- * set aside whole, and with it what follows in its
- * segment, which leans on it; all else goes on.
- */
-export async function replayJournal(
-  database: Database,
-  take: (batch: Batch) => void,
-): Promise<Map<number, Set<number>>> {
-  const rowsAtOnce = 200;
-  const known = new Map<number, Set<number>>();
-  let at = { segment: -1, seq: -1 };
-  let reader = new JournalSegmentReader();
-  let isBroken = false;
-  for (;;) {
-    const { rows } = await database.query<{
-      segment: number;
-      seq: number;
-      slot: number;
-      samples: number;
-      payload: Buffer;
-    }>(
-      `select segment, seq, slot, samples, payload
-       from journal
-       where (segment, seq) > ($1::bigint, $2::int)
-       order by segment, seq
-       limit $3::int`,
-      [at.segment, at.seq, rowsAtOnce],
-    );
-    const damages: Damage[] = [];
-    for (const { segment, seq, slot, samples, payload } of rows) {
-      if (segment !== at.segment) {
-        reader = new JournalSegmentReader();
-        isBroken = false;
-      }
-      at = { segment, seq };
-      const damage = isBroken
-        ? "it leans on a row before it that cannot be read"
-        : damageIn(() => take(blockOf(reader, payload, samples)));
-      if (damage !== undefined) {
-        isBroken = true;
-        damages.push({ origin: "journal", segment, seq, slot, reason: damage });
-        continue;
-      }
-      const segments = known.get(slot);
-      if (segments) segments.add(segment);
-      else known.set(slot, new Set([segment]));
-    }
-    if (damages.length > 0) await inTransaction(database, (connection) => setAside(connection, damages));
-    if (rows.length < rowsAtOnce) return known;
-  }
-}
-
-/** The samples of a row, which lean on those of the rows before it in its segment. Throws BlockError. */
-export function blockOf(reader: JournalSegmentReader, payload: Buffer, samples: number): Batch {
-  const batch = reader.read(payload.subarray(0, unseal(payload)));
-  if (batch.length !== samples) throw new BlockError(`it holds ${batch.length} samples where ${samples} were noted`, 0);
-  return batch;
 }

@@ -1,3 +1,5 @@
+import type { Slowness } from "../slowness/slowness.ts";
+import type { Flushed } from "./journal.ts";
 import { Standby } from "../db/standby.ts";
 import type { Database } from "../db/pool.ts";
 import { WorkerPool } from "../work/worker-pool.ts";
@@ -15,7 +17,16 @@ interface KeepingParts {
   readonly isHeld: () => boolean;
   /** The time by which something may be deleted. */
   readonly actingMs: () => number;
+  readonly slowness: Slowness;
 }
+
+const flushesOf =
+  (slowness: Slowness): Flushed =>
+  (tookMs, samples, failure) =>
+    slowness.note({ kind: "flush", key: "", what: () => flushInWords(samples, failure) }, tookMs);
+
+const flushInWords = (samples: number, failure: Error | undefined): string =>
+  `${samples.toLocaleString("en")} ${samples === 1 ? "sample" : "samples"}${failure ? `, which the database did not take: ${failure.message}` : ""}`;
 
 /** The store with the threads that read it, and how fast samples come. */
 export class Keeping {
@@ -45,13 +56,14 @@ export class Keeping {
     readUrl,
     isHeld,
     actingMs,
+    slowness,
   }: KeepingParts): Promise<Keeping> {
     const standby = readUrl === undefined ? undefined : new Standby(database, readUrl);
     const pool = new WorkerPool(databaseUrl, undefined, { standby });
     standby?.start();
     const spool = spoolFile === undefined ? undefined : new Spool(spoolFile);
     const moved = standby && (() => standby.moved());
-    const rest = { spool, tells: isOneOfSeveral, ...(moved && { moved }) };
+    const rest = { spool, tells: isOneOfSeveral, flushed: flushesOf(slowness), ...(moved && { moved }) };
     return new Keeping(
       await Store.open(database, { executor: pool, acting: actingMs, mayWrite: isHeld, ...rest }),
       pool,

@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, expect, test } from "vitest";
+import { batchOfRuns } from "../../core/series/batch.ts";
 import { startServerProcess } from "../../e2e/support/server-process.mjs";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
-import { replayJournal } from "./journal.ts";
+import { journalSegments, replayJournal } from "./journal-replay.ts";
 import { slotMs } from "./slots.ts";
 import { Store } from "./store.ts";
 
@@ -14,7 +15,8 @@ afterEach(() => db.drop());
 /** Every sample that the database has committed to the journal, by series and time. */
 async function committed(): Promise<Map<string, number>> {
   const found = new Map<string, number>();
-  await replayJournal(db.database, ({ series, timeMs, value, length }) => {
+  await replayJournal(db.database, await journalSegments(db.database), (runs) => {
+    const { series, timeMs, value, length } = batchOfRuns(runs);
     for (let i = 0; i < length; i++) found.set(`${series[i]} ${timeMs[i]}`, value[i] as number);
   });
   return found;

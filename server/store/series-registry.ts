@@ -1,7 +1,9 @@
 import { catalogue } from "../../core/counters/catalogue.ts";
 import type { CounterKind, Falls, Tags } from "../../core/counters/counter.ts";
+import { SharedTags } from "../../core/counters/shared-tags.ts";
 import { seriesKey } from "../../core/counters/series-key.ts";
 import type { Database } from "../db/pool.ts";
+import { readSeries, type StoredSeries } from "./read-series.ts";
 
 export interface Series {
   readonly id: number;
@@ -17,21 +19,23 @@ export interface Series {
 
 export type NewSeries = Omit<Series, "id">;
 
-interface SeriesRow extends Omit<Series, "falls" | "sourceId"> {
-  readonly falls: string | null;
-  readonly sourceId: number | null;
-}
-
 const insertedAtOnce = 2000;
-const columns = `id, counter, tags, unit, kind, falls, source_id as "sourceId"`;
+/** Held while series are inserted. */
+const lockNumber = 7373003;
+/** Who keeps count of series asks much more often than some are forgotten. */
+const removalsRemembered = 20;
+const columns = `id, key, counter, tags, unit, kind, falls, source_id as "sourceId"`;
 
 /** All series, by key and by counter. The database has them; this is its copy for answering without asking. */
 export class SeriesRegistry {
   readonly #database: Database;
+  readonly #shared = new SharedTags();
   readonly #byKey = new Map<string, Series>();
   readonly #byCounter = new Map<string, Series[]>();
   #all: Series[] = [];
   #generation = 0;
+  /** Which series were forgotten, by the generation that ended with them. */
+  readonly #removed = new Map<number, readonly Series[]>();
   /** How many series each source has. */
   readonly #counts = new Map<number, number>();
 
@@ -41,34 +45,45 @@ export class SeriesRegistry {
 
   static async open(database: Database): Promise<SeriesRegistry> {
     const registry = new SeriesRegistry(database);
-    const { rows } = await database.query<SeriesRow>(`select ${columns} from series order by id`);
-    for (const row of rows) registry.#add(seriesOf(row));
+    await readSeries(database, 0, registry.#shared, (row) => registry.#add(seriesOf(row), row.key));
     return registry;
   }
 
   /** Reads the series that others have made meanwhile. */
   async follow(): Promise<void> {
     const newest = this.#all.reduce((most, { id }) => Math.max(most, id), 0);
-    const { rows } = await this.#database.query<SeriesRow>(
-      `select ${columns} from series where id > $1::int order by id`,
-      [newest],
-    );
-    if (rows.some(({ counter, tags }) => this.#byKey.has(seriesKey(counter, tags)))) return this.reread();
-    for (const row of rows) this.#add(seriesOf(row));
+    let isChanged = false;
+    await readSeries(this.#database, newest, this.#shared, (row) => {
+      if (this.#byKey.has(row.key)) isChanged = true;
+      else this.#add(seriesOf(row), row.key);
+    });
+    if (isChanged) await this.reread();
   }
 
   /** Reads all series anew: others have changed or forgotten some. */
   async reread(): Promise<void> {
-    const { rows } = await this.#database.query<SeriesRow>(`select ${columns} from series order by id`);
+    const rows: StoredSeries[] = [];
+    await readSeries(this.#database, 0, this.#shared, (row) => rows.push(row));
     this.#generation++;
     this.#all = [];
     for (const map of [this.#byKey, this.#byCounter, this.#counts]) map.clear();
-    for (const row of rows) this.#add(seriesOf(row));
+    for (const row of rows) this.#add(seriesOf(row), row.key);
   }
 
   /** Changes whenever series are forgotten: who keeps ids must ask for them again. */
   get generation(): number {
     return this.#generation;
+  }
+
+  /** The series that were forgotten since a generation; undefined where that is not known any more. */
+  removedSince(generation: number): readonly Series[] | undefined {
+    const removed: Series[] = [];
+    for (let one = generation; one < this.#generation; one++) {
+      const some = this.#removed.get(one);
+      if (!some) return undefined;
+      for (const series of some) removed.push(series);
+    }
+    return removed;
   }
 
   get size(): number {
@@ -140,6 +155,23 @@ export class SeriesRegistry {
     return this.#byCounter.get(counter) ?? [];
   }
 
+  /** The names of all counters, in the order in which they came. */
+  counters(): readonly string[] {
+    return [...this.#byCounter.keys()];
+  }
+
+  /** Series stand in the order of their numbers, but for a few that two servers made at a time. */
+  byId(id: number): Series | undefined {
+    const all = this.#all;
+    let [low, high] = [0, all.length];
+    while (low < high) {
+      const middle = (low + high) >>> 1;
+      if ((all[middle] as Series).id < id) low = middle + 1;
+      else high = middle;
+    }
+    return all[low]?.id === id ? all[low] : all.find((one) => one.id === id);
+  }
+
   all(): readonly Series[] {
     return this.#all;
   }
@@ -147,25 +179,35 @@ export class SeriesRegistry {
   /** Forgets series of which nothing is stored any more. One that comes back gets a new id. */
   async remove(ids: readonly number[]): Promise<void> {
     if (ids.length === 0) return;
-    this.#generation++;
     await this.#database.query("delete from series where id = any($1::int[])", [ids]);
     const gone = new Set(ids);
-    for (const { id, sourceId } of this.#all) if (gone.has(id)) this.#count(sourceId, -1);
+    const counters = new Set<string>();
+    for (const { id, sourceId, counter, tags } of this.#all) {
+      if (!gone.has(id)) continue;
+      this.#count(sourceId, -1);
+      this.#byKey.delete(seriesKey(counter, tags));
+      counters.add(counter);
+    }
+    const removed = this.#all.filter(({ id }) => gone.has(id));
     this.#all = this.#all.filter(({ id }) => !gone.has(id));
-    for (const [key, { id }] of this.#byKey) if (gone.has(id)) this.#byKey.delete(key);
-    for (const [counter, list] of this.#byCounter) {
+    this.#removed.set(this.#generation++, removed);
+    if (this.#removed.size > removalsRemembered) this.#removed.delete(this.#removed.keys().next().value as number);
+    for (const counter of counters) {
+      const list = this.ofCounter(counter);
       const left = list.filter(({ id }) => !gone.has(id));
       if (left.length > 0) this.#byCounter.set(counter, left);
       else this.#byCounter.delete(counter);
     }
   }
 
+  /** One at a time: two that make the same series in different orders would wait for each other otherwise. */
   async #insert(missing: ReadonlyMap<string, NewSeries>): Promise<void> {
     const list = [...missing.values()];
+    const tags = list.map((s) => JSON.stringify(s.tags));
     const given = [
       [...missing.keys()],
       list.map((s) => s.counter),
-      list.map((s) => JSON.stringify(s.tags)),
+      tags,
       list.map((s) => s.unit),
       list.map((s) => s.kind),
       list.map((s) => (s.falls === undefined ? null : String(s.falls))),
@@ -173,26 +215,35 @@ export class SeriesRegistry {
     ];
     const { rows } = await this.#database.query<{ id: number; key: string }>(
       `insert into series (key, counter, tags, unit, kind, falls, source_id)
-       select * from unnest($1::text[], $2::text[], $3::jsonb[], $4::text[], $5::text[], $6::text[], $7::int[])
+       select fresh.* from (select pg_advisory_xact_lock(${lockNumber})) as alone,
+         unnest($1::text[], $2::text[], $3::jsonb[], $4::text[], $5::text[], $6::text[], $7::int[]) as fresh
        on conflict (key) do nothing
        returning id, key`,
       given,
     );
+    const places = new Map([...missing.keys()].map((key, i) => [key, i]));
     for (const { id, key } of rows) {
-      const { counter, tags, unit, kind, falls, sourceId } = missing.get(key) as NewSeries;
-      this.#add(withFalls({ id, counter, tags, unit, kind, ...(sourceId !== undefined && { sourceId }) }, falls));
+      const { counter, unit, kind, falls, sourceId } = missing.get(key) as NewSeries;
+      const known = {
+        id,
+        counter: this.#shared.text(counter),
+        tags: this.#shared.tags(tags[places.get(key) as number] as string),
+        unit: this.#shared.text(unit),
+        kind,
+      };
+      this.#add(withFalls(sourceId === undefined ? known : { ...known, sourceId }, falls), key);
     }
     // Those that somebody else has made meanwhile.
     const others = [...missing.keys()].filter((key) => !this.#byKey.has(key));
     if (others.length === 0) return;
-    const known = await this.#database.query<SeriesRow>(`select ${columns} from series where key = any($1::text[])`, [
-      others,
-    ]);
-    for (const row of known.rows) this.#add(seriesOf(row));
+    const known = await this.#database.query<StoredSeries>(
+      `select ${columns} from series where key = any($1::text[])`,
+      [others],
+    );
+    for (const row of known.rows) this.#add(seriesOf(row), row.key);
   }
 
-  #add(series: Series): void {
-    const key = seriesKey(series.counter, series.tags);
+  #add(series: Series, key: string): void {
     if (this.#byKey.has(key)) return;
     this.#byKey.set(key, series);
     this.#all.push(series);
@@ -210,8 +261,9 @@ async function storeFalls(database: Database, series: readonly Series[]): Promis
   );
 }
 
-function seriesOf({ id, counter, tags, unit, kind, falls, sourceId }: SeriesRow): Series {
-  return withFalls({ id, counter, tags, unit, kind, ...(sourceId !== null && { sourceId }) }, fallsOf(counter, falls));
+function seriesOf({ id, counter, tags, unit, kind, falls, sourceId }: StoredSeries): Series {
+  const known = { id, counter, tags, unit, kind };
+  return withFalls(sourceId === null ? known : { ...known, sourceId }, fallsOf(counter, falls));
 }
 
 /** What the database holds of it; what nobody has said of a series, the catalogue says of its counter. */

@@ -1,9 +1,10 @@
 import type { Batch } from "../../core/series/batch.ts";
-import { slotOf } from "./slots.ts";
+import { slotMs, slotOf, slotStart } from "./slots.ts";
 
 /** The rows of each slot in their order. Nearly always all rows are of one slot, and the batch itself is returned. */
 export function splitBySlot(batch: Batch): ReadonlyMap<number, Batch> {
   const { series, timeMs, value, length } = batch;
+  if (length > 0 && isOfOneSlot(batch)) return new Map([[slotOf(timeMs[0] as number), batch]]);
   let run: Run | undefined;
   const runs: Run[] = [];
   let before = Number.NaN;
@@ -18,7 +19,6 @@ export function splitBySlot(batch: Batch): ReadonlyMap<number, Batch> {
     if (run?.slot !== slot) runs.push((run = { slot, from: i, to: i }));
     run.to = i + 1;
   }
-  if (runs.length === 1) return new Map([[(runs[0] as Run).slot, batch]]);
   const lengths = new Map<number, number>();
   for (const { slot, from, to } of runs) lengths.set(slot, (lengths.get(slot) ?? 0) + to - from);
   const parts = new Map(
@@ -37,6 +37,14 @@ export function splitBySlot(batch: Batch): ReadonlyMap<number, Batch> {
     at.set(slot, start + to - from);
   }
   return parts;
+}
+
+function isOfOneSlot({ timeMs, length }: Batch): boolean {
+  const fromMs = slotStart(slotOf(timeMs[0] as number));
+  const toMs = fromMs + slotMs;
+  let i = 0;
+  while (i < length && (timeMs[i] as number) >= fromMs && (timeMs[i] as number) < toMs) i++;
+  return i === length;
 }
 
 interface Run {

@@ -199,6 +199,25 @@ describe("while the database is away", () => {
   });
 });
 
+test("a segment of the journal ends when it holds enough: a start reads several at a time", async () => {
+  const journal = new Journal(db.database, 1, new Map(), () => {}, { mostInSegment: 3 });
+  for (let i = 0; i < 5; i++) {
+    const written = journal.write(
+      batchOf([
+        [1, 20_000 * i, i],
+        [2, 20_000 * i, i],
+      ]),
+    );
+    await journal.flush();
+    await written;
+  }
+  await journal.close();
+  const { rows } = await db.database.query(
+    "select sum(samples)::int as samples from journal group by segment order by segment",
+  );
+  expect(rows.map(({ samples }) => samples)).toEqual([4, 4, 2]);
+});
+
 describe("series", () => {
   const cpu = {
     counter: "system.cpu.time",
@@ -215,8 +234,13 @@ describe("series", () => {
   });
   test("two processes that make the same series at once agree", async () => {
     const other = await SeriesRegistry.open(db.database);
-    const wanted = Array.from({ length: 50 }, (_, i) => ({ ...cpu, tags: { machine: `m${i}` } }));
-    const [a, b] = await Promise.all([store.series.resolve(wanted), other.resolve([...wanted].reverse())]);
-    expect([...a]).toEqual([...b].reverse());
+    for (let round = 0; round < 10; round++) {
+      const wanted = Array.from({ length: 1000 }, (_, i) => ({
+        ...cpu,
+        tags: { machine: `m${i}`, round: `${round}` },
+      }));
+      const [a, b] = await Promise.all([store.series.resolve(wanted), other.resolve([...wanted].reverse())]);
+      expect([...a]).toEqual([...b].reverse());
+    }
   });
 });

@@ -1,8 +1,9 @@
 import type { Retention } from "../../core/api/costs.ts";
+import { freemem } from "node:os";
 import { setTimeout as delay } from "node:timers/promises";
 import type { SentencePlan, StoreReach } from "../../core/reading/plan.ts";
 import type { LineValues } from "../../core/reading/line-values.ts";
-import type { Batch, Column } from "../../core/series/batch.ts";
+import type { Batch, Column, Runs } from "../../core/series/batch.ts";
 import { isDatabaseAway, isFull } from "../db/database-away.ts";
 import type { Database } from "../db/pool.ts";
 import { admit, mostAheadMs, type RefusalReason, type Refused } from "./admission.ts";
@@ -10,10 +11,12 @@ import type { Expected } from "./expected.ts";
 import { Following } from "./following.ts";
 import { JournalFollower } from "./journal-follower.ts";
 import { Head } from "./head.ts";
-import { Journal, nextJournalEra, replayJournal, StoreBusyError } from "./journal.ts";
+import { type Flushed, Journal, nextJournalEra, StoreBusyError } from "./journal.ts";
+import { journalSegments, replayJournal } from "./journal-replay.ts";
 import { partitioned } from "./partitions.ts";
 import { keptFromMs, readRetention, writeRetention } from "./retention.ts";
-import { SeriesRegistry } from "./series-registry.ts";
+import { SeriesLives } from "./series-lives.ts";
+import { type Series, SeriesRegistry } from "./series-registry.ts";
 import type { NamedSamples, Spool } from "./spool.ts";
 import { slotMs, slotOf, slotStart } from "./slots.ts";
 import { Compactor } from "./compactor.ts";
@@ -21,6 +24,7 @@ import { takeOverFirstSlice } from "./take-over.ts";
 import { type Executor, InlineExecutor } from "../work/executor.ts";
 import { storeWork } from "./tasks/store-work.ts";
 import { columnsKind, reduceKind } from "./tasks/task.ts";
+import { replayApart } from "./tasks/replay.ts";
 import { joinLines, splitReduce } from "./tasks/split-reduce.ts";
 import { sumHead } from "./tasks/sum-head.ts";
 
@@ -31,9 +35,15 @@ const mostSamplesHere = 50_000;
  * as long.
  */
 const mostSummedHere = 500_000;
+/** A larger journal is unpacked on threads of their own, which take half a second to start. */
+const mostReplayedHere = 10_000_000;
+/** What is old is packed only then: a start has other things to do. */
+const packedAfterStartMs = 3000;
 /** What a sample takes in the journal, about. */
 const bytesInJournal = 10;
 const resolveAgainMs = 1000;
+/** Of the machine's free memory, what a start may take for samples that are packed once it serves. */
+const shareForReplay = 0.2;
 const dayMs = partitioned.rollup_5m.unitMs;
 const hoursPeriodMs = partitioned.rollup_1h.unitMs;
 
@@ -76,6 +86,8 @@ export interface StoreOptions {
   readonly tells?: boolean;
   /** Called when samples were moved within the database, before they are read from their new place alone. */
   readonly moved?: () => Promise<void>;
+  /** Hears of every commit of samples. */
+  readonly flushed?: Flushed;
   /** Of a store that follows another's: how often it looks for what it did not hear of. */
   readonly lookEveryMs?: number;
 }
@@ -83,6 +95,7 @@ export interface StoreOptions {
 /** Where samples live: journal (durable) and head (memory) while they are new, chunks and rollups afterwards. */
 export class Store {
   readonly series: SeriesRegistry;
+  readonly #lives: SeriesLives;
   readonly #head: Head;
   readonly #journal: Journal;
   readonly #database: Database;
@@ -109,6 +122,7 @@ export class Store {
     database: Database,
     parts: {
       series: SeriesRegistry;
+      lives: SeriesLives;
       head: Head;
       retention: Retention;
       era: number;
@@ -120,10 +134,12 @@ export class Store {
       spool: Spool | undefined;
       tells: boolean;
       moved: () => Promise<void>;
+      flushed?: Flushed | undefined;
     },
   ) {
     this.#database = database;
     this.series = parts.series;
+    this.#lives = parts.lives;
     this.#head = parts.head;
     this.#retention = parts.retention;
     this.#now = parts.now;
@@ -141,10 +157,22 @@ export class Store {
         for (const listener of this.#listeners) listener(batch);
         if (this.#journal.waitingSamples === 0 && this.#nameless.size === 0) this.#spool?.clear();
       },
-      { mayWrite: parts.mayWrite, spool: parts.spool, tells: parts.tells },
+      {
+        mayWrite: parts.mayWrite,
+        spool: parts.spool,
+        tells: parts.tells,
+        ...(parts.flushed && { flushed: parts.flushed }),
+      },
     );
     this.#compactor = new Compactor(
-      { database, series: this.series, head: this.#head, journal: this.#journal, executor: this.#executor },
+      {
+        database,
+        series: this.series,
+        head: this.#head,
+        lives: this.#lives,
+        journal: this.#journal,
+        executor: this.#executor,
+      },
       parts.moved,
     );
   }
@@ -160,18 +188,29 @@ export class Store {
       spool,
       tells = false,
       moved = async () => {},
+      flushed,
     }: StoreOptions = {},
   ): Promise<Store> {
-    const series = await SeriesRegistry.open(database);
     const retention = await readRetention(database);
-    const head = await emptyHead(database);
-    let lastSampleAtMs: number | undefined;
-    const known = await replayJournal(database, (batch) => {
-      head.put(batch);
-      lastSampleAtMs = newestOf(batch, lastSampleAtMs);
-    });
+    const lives = new SeriesLives();
+    await lives.read(database);
+    const head = await emptyHead(database, lives);
+    let newest = Number.NEGATIVE_INFINITY;
+    head.packLater(freemem() * shareForReplay);
+    const take = (runs: Runs) => {
+      newest = Math.max(newest, head.putRuns(runs));
+    };
+    const segments = await journalSegments(database);
+    const isLarge = executor.threads > 1 && segments.reduce((sum, { samples }) => sum + samples, 0) > mostReplayedHere;
+    // Series are read while threads read the journal.
+    const [known, series] = await Promise.all([
+      isLarge ? replayApart(executor, segments, take) : replayJournal(database, segments, take),
+      SeriesRegistry.open(database),
+    ]);
+    head.packSoon(packedAfterStartMs);
     const store = new Store(database, {
       series,
+      lives,
       head,
       retention,
       era: await nextJournalEra(database),
@@ -183,8 +222,9 @@ export class Store {
       spool,
       tells,
       moved,
+      flushed,
     });
-    store.#lastSampleAtMs = lastSampleAtMs;
+    store.#noteNewest(newest);
     await store.#compactor.refreshDue();
     await takeOverFirstSlice(database, store);
     await store.#replaySpool();
@@ -206,9 +246,12 @@ export class Store {
     }: StoreOptions,
     failed: (error: Error) => void,
   ): Promise<Store> {
+    const lives = new SeriesLives();
+    await lives.read(database);
     const store = new Store(database, {
       series: await SeriesRegistry.open(database),
-      head: await emptyHead(database),
+      head: await emptyHead(database, lives),
+      lives,
       retention: await readRetention(database),
       era: 0,
       known: new Map(),
@@ -232,6 +275,7 @@ export class Store {
       began: (slot: number, segment: number) => store.#journal.began(slot, segment),
       ended: async (slot: number, segments: readonly number[]) => {
         await moved();
+        await lives.read(database);
         store.#journal.removed(slot, segments);
         store.#head.drop(slot);
       },
@@ -449,8 +493,19 @@ export class Store {
     return this.#journal.failure === undefined ? now : Math.min(now, this.#lastSampleAtMs ?? now);
   }
 
+  /** The series of a counter that may tell something of `[fromMs, toMs)`; those that had ended before are left out. */
+  seriesAlive(counter: string, fromMs: number, toMs: number): readonly Series[] {
+    return this.#lives.aliveOf(counter, this.series.ofCounter(counter), slotOf(fromMs), slotOf(toMs));
+  }
+
+  /** Time of the newest answer of those that a series was among, in memory: cheap, for many series. */
   lastTimeMs(id: number): number | undefined {
     return this.#head.newestAnswerMs(id);
+  }
+
+  /** Time of the newest sample of a series itself, as long as its slot is in memory. */
+  lastSampleMs(id: number): number | undefined {
+    return this.#head.lastTimeMs(id);
   }
 
   /**
@@ -579,24 +634,23 @@ export class Store {
     await this.#follower?.close();
     for (const wait of this.#nameless) this.#spoolNamed(wait);
     await this.#journal.close();
+    this.#head.stopPacking();
     await this.#executor.close();
   }
 
   #take(batch: Batch): void {
-    this.#head.put(batch);
-    this.#lastSampleAtMs = newestOf(batch, this.#lastSampleAtMs);
+    this.#noteNewest(this.#head.put(batch));
+  }
+
+  #noteNewest(atMs: number): void {
+    if (atMs > (this.#lastSampleAtMs ?? Number.NEGATIVE_INFINITY)) this.#lastSampleAtMs = atMs;
   }
 }
 
 /** A head that has nothing yet: what is in chunks it need not hold. */
-async function emptyHead(database: Database): Promise<Head> {
+async function emptyHead(database: Database, lives: SeriesLives): Promise<Head> {
   const { rows } = await database.query<{ slot: number | null }>("select max(slot) as slot from chunk");
   const newest = rows[0]?.slot ?? null;
-  return new Head(newest === null ? Number.NEGATIVE_INFINITY : slotStart(newest + 1));
-}
-
-function newestOf({ timeMs, length }: Batch, before: number | undefined): number | undefined {
-  let newest = before ?? Number.NEGATIVE_INFINITY;
-  for (let i = 0; i < length; i++) if ((timeMs[i] as number) > newest) newest = timeMs[i] as number;
-  return Number.isFinite(newest) ? newest : before;
+  const seen = (ids: Uint32Array, slot: number) => lives.note(ids, slot);
+  return new Head(newest === null ? Number.NEGATIVE_INFINITY : slotStart(newest + 1), undefined, seen);
 }

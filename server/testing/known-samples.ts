@@ -90,11 +90,9 @@ export async function rolledUpOn(database: Database, day: number): Promise<Count
     let sum = 0;
     const damages: Damage[] = [];
     for (const [rollup] of await readRollups(
-      connection,
-      "5m",
+      { connection, damages },
       Array.from({ length: seriesCount }, (_, i) => i + 1),
-      { fromPeriod: day, toPeriod: day + 1 },
-      damages,
+      { tier: "5m", fromPeriod: day, toPeriod: day + 1 },
     )) {
       if (rollup?.kind !== "level") continue;
       for (let i = 0; i < rollup.count.length; i++) {

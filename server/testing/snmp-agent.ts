@@ -33,6 +33,7 @@ export async function startSnmpd(): Promise<RealAgent> {
       "exactEngineID 0x80001f88046b65737472656c",
       `agentaddress udp:127.0.0.1:${port},tcp:127.0.0.1:${port}`,
       "view all included .1",
+      "view all excluded .1.3.6.1.2.1.25.6", // a machine has as many programs installed as it has
       "view narrow included .1.3.6.1.2.1.1",
       "rocommunity quay 127.0.0.1 -V all",
       "createUser ines SHA-256 kestrelquay AES sealedquay",

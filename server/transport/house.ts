@@ -4,8 +4,10 @@ import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from "
 import { hostname, networkInterfaces } from "node:os";
 import { join } from "node:path";
 import { isPermitted, permittedFor } from "./name-constraints.ts";
-import { issueCertificate, type KeyPair, makeAuthority } from "./issue-certificate.ts";
+import type { KeyPair } from "./issue-certificate.ts";
 
+/** What issues is large, and needed once in months. */
+const issuing = () => import("./issue-certificate.ts");
 const dayMs = 86_400_000;
 /** An authority is believed by other machines: it is not for ever. */
 const authorityDays = 730;
@@ -46,6 +48,7 @@ export class House {
       nowMs + serverDays * dayMs,
       Date.parse(new X509Certificate(authority.certificatePem).validTo),
     );
+    const { issueCertificate } = await issuing();
     return this.#write(
       "server",
       await issueCertificate(authority, names, new Date(nowMs - backdatedMs), new Date(until), known?.keyPem),
@@ -69,6 +72,7 @@ export class House {
     )
       return known;
     const permitted = permittedFor(names);
+    const { makeAuthority } = await issuing();
     const made = this.#write(
       "authority",
       await makeAuthority(

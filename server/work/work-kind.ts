@@ -1,3 +1,4 @@
+import type { TransferListItem } from "node:worker_threads";
 import type { Connection } from "../db/pool.ts";
 
 /**
@@ -8,7 +9,7 @@ export interface WorkKind<Given, Answer> {
   /** By this name a worker thread knows it. */
   readonly name: string;
   /** The memory that is handed over to the thread with what is given, instead of being copied. */
-  readonly transfers: (given: Given) => ArrayBuffer[];
+  readonly transfers: (given: Given) => TransferListItem[];
   /** Whether it only reads what is stored: then a standby of the database can serve it. */
   readonly isReading: boolean;
   /** Says only of what type the answer is; never there. */
@@ -17,7 +18,7 @@ export interface WorkKind<Given, Answer> {
 
 export function workKind<Given, Answer>(
   name: string,
-  transfers: (given: Given) => ArrayBuffer[] = () => [],
+  transfers: (given: Given) => TransferListItem[] = () => [],
   isReading = false,
 ): WorkKind<Given, Answer> {
   return { name, transfers, isReading };

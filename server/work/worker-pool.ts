@@ -1,7 +1,7 @@
 import { setMaxListeners } from "node:events";
 import { availableParallelism } from "node:os";
 import { join } from "node:path";
-import { Worker } from "node:worker_threads";
+import { type TransferListItem, Worker } from "node:worker_threads";
 import { projectRoot } from "../project-root.ts";
 import type { Executor } from "./executor.ts";
 import type { WorkAnswer, WorkMessage } from "./serve-work.ts";
@@ -17,7 +17,7 @@ interface Job {
   readonly name: string;
   readonly isReading: boolean;
   readonly given: unknown;
-  readonly transfers: readonly ArrayBuffer[];
+  readonly transfers: readonly TransferListItem[];
   readonly cancelled: Int32Array;
   readonly done: (result: unknown) => void;
   readonly failed: (error: Error) => void;

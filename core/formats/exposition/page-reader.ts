@@ -198,7 +198,15 @@ export class PageReader {
       const length = starts[next + 1] - start;
       if (at + length > size) break;
       const whole = length & ~3;
+      const twice = length & ~7;
       let k = 0;
+      while (
+        k < twice &&
+        ((view.getInt32(at + k) ^ knownView.getInt32(start + k)) |
+          (view.getInt32(at + k + 4) ^ knownView.getInt32(start + k + 4))) ===
+          0
+      )
+        k += 8;
       while (k < whole && view.getInt32(at + k) === knownView.getInt32(start + k)) k += 4;
       if (k < whole) break;
       while (k < length && bytes[at + k] === known[start + k]) k++;

@@ -1,19 +1,18 @@
 import { isIP } from "node:net";
-import {
-  type AuthenticationResponseJSON,
-  generateAuthenticationOptions,
-  generateRegistrationOptions,
-  type PublicKeyCredentialCreationOptionsJSON,
-  type PublicKeyCredentialRequestOptionsJSON,
-  type RegistrationResponseJSON,
-  verifyAuthenticationResponse,
-  verifyRegistrationResponse,
+import type {
+  AuthenticationResponseJSON,
+  PublicKeyCredentialCreationOptionsJSON,
+  PublicKeyCredentialRequestOptionsJSON,
+  RegistrationResponseJSON,
 } from "@simplewebauthn/server";
 import type { PasskeyView } from "../../../core/api/passkeys.ts";
 import type { Database } from "../../db/pool.ts";
 import type { Site } from "../site.ts";
 import { Challenges } from "./challenges.ts";
 import { findPasskey, insertPasskey, notePasskeyUsed, type Passkey, passkeysAt } from "./passkey-rows.ts";
+
+/** What makes and checks them is large, and needed where somebody has one. */
+const library = () => import("@simplewebauthn/server");
 
 /** What a device or browser answered is not taken; the message says why. */
 export class PasskeyError extends Error {
@@ -51,6 +50,7 @@ export class Passkeys {
   /** What a browser makes a passkey by. Throws PasskeyError where the server has no name. */
   async beginAdding(site: Site, person: Person): Promise<PublicKeyCredentialCreationOptionsJSON> {
     assertNamed(site);
+    const { generateRegistrationOptions } = await library();
     return await generateRegistrationOptions({
       rpName: "Nubrel",
       rpID: site.host,
@@ -66,6 +66,7 @@ export class Passkeys {
   /** Keeps a passkey that was made. Throws PasskeyError. */
   async add(site: Site, accountId: number, name: string, response: object): Promise<PasskeyView> {
     const purpose = purposes.add(accountId);
+    const { verifyRegistrationResponse } = await library();
     const { verified, registrationInfo } = await checked(() =>
       verifyRegistrationResponse({
         response: response as RegistrationResponseJSON,
@@ -91,6 +92,7 @@ export class Passkeys {
   /** What a browser shows a passkey by: any, or those of one person. Throws PasskeyError where the server has no name. */
   async beginShowing(site: Site, accountId?: number): Promise<PublicKeyCredentialRequestOptionsJSON> {
     assertNamed(site);
+    const { generateAuthenticationOptions } = await library();
     return await generateAuthenticationOptions({
       rpID: site.host,
       challenge: this.#challenges.make(accountId === undefined ? purposes.enter : purposes.prove(accountId)),
@@ -109,6 +111,7 @@ export class Passkeys {
   async show(site: Site, passkey: Passkey, response: object, accountId?: number): Promise<void> {
     if (accountId !== undefined && passkey.accountId !== accountId) throw new PasskeyError("It is somebody else's.");
     const purpose = accountId === undefined ? purposes.enter : purposes.prove(accountId);
+    const { verifyAuthenticationResponse } = await library();
     const { verified, authenticationInfo } = await checked(() =>
       verifyAuthenticationResponse({
         response: response as AuthenticationResponseJSON,

@@ -1,10 +1,12 @@
 import { spawn } from "node:child_process";
+import { once } from "node:events";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, expect, test, vi } from "vitest";
 import { relativeSpeeds } from "../../../core/fit/relative-speeds.ts";
 import { projectRoot } from "../../project-root.ts";
+import type { Sources } from "../../sources/sources.ts";
 import { speedCounter } from "../../sources/speed-wishes.ts";
 import type { Store } from "../../store/store.ts";
 import { type OwnedServer, ownedServer } from "../../testing/owned-server.ts";
@@ -35,6 +37,8 @@ test("a collector measures its machine when it is asked, once; what has none can
   const { body: token } = await it.owner.ask("POST", "/api/tokens", { name: "l", scope: "write", sourceId: source.id });
   const series = () => store.series.ofCounter(speedCounter).find(({ tags }) => tags["machine"] === "lamp");
   const samples = async () => (await store.read([series()?.id as number], 0, Date.now() + 5000))[0]?.value ?? [];
+  const isWished = (machine: string) =>
+    (it.server as unknown as { sources: Sources }).sources.speedWishes.isWished(machine, Date.now());
   const child = spawn("dash", [join(projectRoot, "collector/nubrel-collector.sh"), "run"], {
     env: {
       ...process.env,
@@ -55,12 +59,9 @@ test("a collector measures its machine when it is asked, once; what has none can
     const [speed] = await samples();
     expect(speed).toBeGreaterThan(1e7);
     expect(speed).toBeLessThan(5e9);
-    expect(
-      it.server &&
-        (
-          it.server as unknown as { sources: { speedWishes: { isWished(m: string, at: number): boolean } } }
-        ).sources.speedWishes.isWished("lamp", Date.now()),
-    ).toBe(false);
+    expect(isWished("lamp")).toBe(false);
+    process.kill(-(child.pid as number), "SIGTERM");
+    await once(child, "exit");
     const [other] = await store.series.resolve([
       { counter: speedCounter, tags: { machine: "lantern" }, unit: "By/s", kind: "level" },
     ]);
@@ -70,6 +71,21 @@ test("a collector measures its machine when it is asked, once; what has none can
       value: Float64Array.of(2 * (speed as number)),
       length: 1,
     } as never);
+    // the collector goes on telling what it told together with its speed
+    expect((await ask("lamp")).status).toBe(200);
+    const together = Date.now() + 1000;
+    const others = store.series
+      .all()
+      .filter(({ tags }) => tags["machine"] === "lamp")
+      .map(({ id }) => id);
+    const told = others.filter((id) => id !== series()?.id);
+    await store.write({
+      series: Uint32Array.from(told),
+      timeMs: new Float64Array(told.length).fill(together),
+      value: new Float64Array(told.length),
+      length: told.length,
+    });
+    expect(isWished("lamp")).toBe(true); // those are no speed
     const speedOf = await hostSpeeds(store, { speeds: { mast: 0.5 } });
     expect(["lamp", "lantern", "mast", "ups"].map(speedOf)).toEqual([
       { factor: 1, by: "its collector" },
@@ -78,7 +94,7 @@ test("a collector measures its machine when it is asked, once; what has none can
       { factor: 1, by: "nothing" },
     ]);
   } finally {
-    process.kill(-(child.pid as number), "SIGTERM");
+    if (child.exitCode === null && child.signalCode === null) process.kill(-(child.pid as number), "SIGTERM");
   }
 }, 120_000);
 

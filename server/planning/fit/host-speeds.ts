@@ -4,19 +4,26 @@ import { relativeSpeeds } from "../../../core/fit/relative-speeds.ts";
 import { speedCounter } from "../../sources/speed-wishes.ts";
 import type { Store } from "../../store/store.ts";
 
+/** A collector's clock may be ahead of the server's. */
+const aheadMs = 600_000;
+
 /** How fast hosts are beside each other: as a person says, else as their collectors have measured, else alike. */
 export async function hostSpeeds(
   store: Store,
   { speeds }: Pick<PlanningSettings, "speeds">,
 ): Promise<(machine: string) => HostSpeed> {
   const measured = new Map<string, number>();
-  for (const { id, tags } of store.series.ofCounter(speedCounter)) {
-    const lastMs = store.lastTimeMs(id);
-    if (lastMs === undefined || tags["machine"] === undefined) continue;
-    const [column] = await store.read([id], lastMs, lastMs + 1);
-    const last = column?.value.at(-1);
-    if (last !== undefined && last > 0) measured.set(tags["machine"], last);
-  }
+  const series = store.series.ofCounter(speedCounter);
+  // A machine is measured once: all there is of it is read, for what answered with it goes on without it.
+  const columns = await store.read(
+    series.map(({ id }) => id),
+    0,
+    store.nowMs() + aheadMs,
+  );
+  series.forEach(({ tags }, i) => {
+    const last = columns[i]?.value.at(-1);
+    if (last !== undefined && last > 0 && tags["machine"] !== undefined) measured.set(tags["machine"], last);
+  });
   const relative = relativeSpeeds(measured);
   return (machine) => {
     const said = speeds[machine];

@@ -31,6 +31,7 @@ export interface WatchingParts {
 export async function watchingView(parts: WatchingParts): Promise<WatchingView> {
   const { database, store, sources, lookedAt } = parts;
   const costs = await parts.costs();
+  await lookedAt.refresh();
   const named = new Set(await namedCounters(database));
   const shares = await collectorShares(store);
   const counters = countersBySource(store);

@@ -10,12 +10,15 @@ import { slotMs, slotStart } from "../slots.ts";
 import { setAside } from "../quarantine-rows.ts";
 import { seal, unseal } from "../seal.ts";
 import { damageIn, readChunks, whole } from "./chunk-rows.ts";
+import { noteLives } from "../life-rows.ts";
 import { noteDue } from "./rollup-due.ts";
 import type { CompactTask, TaskContext } from "./task.ts";
 
 const lockNumber = 7373002;
 /** Series that are unpacked at once: bounds the memory to some ten megabytes. */
 const seriesAtOnce = 2000;
+/** What has fewer samples in two hours comes seldom. */
+const oftenSamples = 4;
 const minutesPerSlot = slotMs / 60_000;
 
 /**
@@ -23,17 +26,18 @@ const minutesPerSlot = slotMs / 60_000;
  * hold the same: whoever starts
  * anew finds each sample in one of the two. A slot that has chunks already (late samples reopened it) is merged with
  * them. Repeating it changes nothing.
- * The partitions must be there.
+ * The partitions must be there. Answers which series came seldom.
  */
 export async function compactSlot(
   connection: Connection,
   { knownTimes, damages }: TaskContext,
   { slot, ids, snapshot, segments }: CompactTask,
-): Promise<undefined> {
+): Promise<Int32Array> {
   await connection.query("select pg_advisory_xact_lock($1::bigint)", [lockNumber]);
   const times = await SharedTimes.open(connection, slot, damages);
   const minutes = new Minutes(slot);
   const fromMs = slotStart(slot);
+  const isSeldom = new Uint8Array(ids.length);
   for (let from = 0; from < ids.length; from += seriesAtOnce) {
     const to = Math.min(ids.length, from + seriesAtOnce);
     const some = ids.subarray(from, to);
@@ -51,6 +55,7 @@ export async function compactSlot(
     const timesIds = await times.idsOf(connection, columns);
     const rows = new CopyRowsWriter();
     for (const [i, column] of columns.entries()) {
+      if (column.timeMs.length < oftenSamples) isSeldom[from + i] = 1;
       if (column.timeMs.length === 0) continue;
       const timesId = timesIds[i];
       rows.row(4);
@@ -62,9 +67,10 @@ export async function compactSlot(
     await copyIn(connection, "chunk (series_id, slot, times_id, payload)", rows.finish());
   }
   await minutes.store(connection);
+  await noteLives(connection, slot, ids, (i) => isSeldom[i] === 1);
   if (ids.length > 0) await markDue(connection, slot, fewOf(ids));
   await connection.query("delete from journal where segment = any($1::bigint[])", [segments]);
-  return undefined;
+  return ids.filter((_, i) => isSeldom[i] === 1);
 }
 
 /** A few late series are rolled up by themselves; many make the whole period due. */

@@ -1,3 +1,4 @@
+import { seldomSlots } from "../life-pages.ts";
 import type { LineValues } from "../../../core/reading/line-values.ts";
 import { SentenceReducer } from "../../../core/reading/reduce-sentence.ts";
 import type { Piece } from "../../../core/reading/reduce.ts";
@@ -6,13 +7,13 @@ import { type Column, emptyColumn } from "../../../core/series/batch.ts";
 import { joinColumns } from "../../../core/series/join-columns.ts";
 import { firstAtOrAfter } from "../../../core/series/merge-columns.ts";
 import { reachMs } from "../../../core/series/interval.ts";
-import { joinRollups, planesFor, type Rollup, sliceBuckets } from "../../../core/series/rollup.ts";
+import { planesFor, sliceBuckets } from "../../../core/series/rollup.ts";
 import { columnsOfSnapshot, type HeadSnapshot, subSnapshot } from "../head-snapshot.ts";
 import { partitioned } from "../partitions.ts";
 import { slotMs, slotOf } from "../slots.ts";
 import { cutColumns, readChunks, readNearest } from "./chunk-rows.ts";
 import { readingSpans, type Span } from "./reading-spans.ts";
-import { readRollups } from "./rollup-rows.ts";
+import { readJoinedRollups } from "./rollup-rows.ts";
 import { sumHead } from "./sum-head.ts";
 import { CancelledError } from "../../work/work-kind.ts";
 import type { ColumnsTask, ReduceTask, SentenceTask, TaskContext } from "./task.ts";
@@ -21,8 +22,7 @@ import type { ColumnsTask, ReduceTask, SentenceTask, TaskContext } from "./task.
 const samplesAtOnce = 2_000_000;
 /** Of a series, so that short windows of many series go in one piece. */
 const shortestSpanMs = 3_600_000;
-/** The nearest reading outside a window is looked for so far away, and for so many series. */
-const nearestSlots = (31 * 86_400_000) / slotMs;
+/** The nearest reading outside a window is looked for of so many series. */
 const mostLookedFor = 500;
 
 /**
@@ -106,17 +106,13 @@ async function readBuckets(
   planes: ReadonlySet<string> | undefined,
 ): Promise<readonly Piece[]> {
   const { unitMs } = partitioned[tier === "5m" ? "rollup_5m" : "rollup_1h"];
-  const found = await readRollups(
-    await context.connect(),
-    tier,
+  const found = await readJoinedRollups(
+    { connection: await context.connect(), damages: context.damages },
     ids,
-    { fromPeriod: Math.floor(fromMs / unitMs), toPeriod: Math.ceil(toMs / unitMs) },
-    context.damages,
+    { tier, fromPeriod: Math.floor(fromMs / unitMs), toPeriod: Math.ceil(toMs / unitMs) },
     planes,
   );
-  return found.map((periods) =>
-    periods.length === 0 ? emptyColumn : sliceBuckets(joinRollups(periods) as Rollup, fromMs, toMs),
-  );
+  return found.map((buckets) => (buckets ? sliceBuckets(buckets, fromMs, toMs) : emptyColumn));
 }
 
 /**
@@ -136,12 +132,13 @@ async function addNearest(
   const isGrowing = (i: number) => addsGrowth || (totals[i] === 1 && isLooked(i));
   const before: number[] = [];
   const after: number[] = [];
+  const reaches = new Map<Float64Array, number>();
   pieces.forEach((list, i) => {
     if (isGrowing(i) && clipToMs < nowMs && (list.length === 0 || endOf(list.at(-1) as Piece) < clipToMs))
       after.push(i);
     if (!isLooked(i)) return;
     // What comes so often that the one before would have been read has none before.
-    const isSeldom = addsGrowth || list.length === 0 || !(reachOf(list[0] as Piece) <= clipFromMs - fromMs);
+    const isSeldom = addsGrowth || list.length === 0 || !(reachOf(list[0] as Piece, reaches) <= clipFromMs - fromMs);
     if (isSeldom && (list.length === 0 || startOf(list[0] as Piece) > clipFromMs)) before.push(i);
   });
   if (before.length > 0 && before.length <= mostLookedFor) {
@@ -156,7 +153,7 @@ async function addNearest(
             { connection: await connect(), knownTimes, damages },
             missing.map((i) => ids[i] as number),
             slot,
-            slot - nearestSlots,
+            slot - seldomSlots,
             "before",
           );
     for (const i of before)
@@ -174,7 +171,7 @@ async function addNearest(
             { connection: await connect(), knownTimes, damages },
             after.map((i) => ids[i] as number),
             slot,
-            slot + nearestSlots,
+            slot + seldomSlots,
             "after",
           );
     const held = columnsOfSnapshot(snapshot, toMs, Number.POSITIVE_INFINITY);
@@ -186,17 +183,20 @@ async function addNearest(
   }
 }
 
-/** How long a piece's first samples hold, ms; infinite where it has too few to tell. */
-function reachOf(piece: Piece): number {
-  const told =
-    "kind" in piece
-      ? (piece.count[0] as number) > 1
-        ? reachMs(
-            piece.lastMs,
-            ((piece.lastMs[0] as number) - (piece.firstMs[0] as number)) / ((piece.count[0] as number) - 1),
-          )
-        : reachMs(piece.lastMs)
-      : reachMs(piece.timeMs);
+/**
+ * How long a piece's first samples hold, ms; infinite where it has too few to tell. Series of one source share their
+ * times: what those tell is kept in `known`.
+ */
+function reachOf(piece: Piece, known: Map<Float64Array, number>): number {
+  const timeMs = "kind" in piece ? piece.lastMs : piece.timeMs;
+  let told = known.get(timeMs);
+  if (told === undefined) {
+    told =
+      "kind" in piece && (piece.count[0] as number) > 1
+        ? reachMs(timeMs, ((timeMs[0] as number) - (piece.firstMs[0] as number)) / ((piece.count[0] as number) - 1))
+        : reachMs(timeMs);
+    known.set(timeMs, told);
+  }
   return told > 0 ? told : Number.POSITIVE_INFINITY;
 }
 

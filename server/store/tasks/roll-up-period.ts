@@ -103,11 +103,9 @@ async function hoursOf(
   damages: Damage[],
 ): Promise<readonly Rollup[]> {
   const days = await readRollups(
-    connection,
-    "5m",
+    { connection, damages },
     series.map(({ id }) => id),
-    { fromPeriod: period * daysPerPeriod, toPeriod: (period + 1) * daysPerPeriod },
-    damages,
+    { tier: "5m", fromPeriod: period * daysPerPeriod, toPeriod: (period + 1) * daysPerPeriod },
   );
   const { unitMs } = partitioned.rollup_1h;
   return series.map(({ kind, falls }, i) =>

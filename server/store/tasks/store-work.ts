@@ -1,11 +1,12 @@
 import { Arena } from "../../../core/series/arena.ts";
-import type { Connection } from "../../db/pool.ts";
+import { committed } from "../../db/pool.ts";
 import { type Worked, type WorkKind, type WorkPlace, worked } from "../../work/work-kind.ts";
 import { setAside } from "../quarantine-rows.ts";
 import type { KnownTimes } from "./chunk-rows.ts";
 import { compactSlot } from "./compact-slot.ts";
 import { readColumnsTask, reduceReading } from "./reduce-reading.ts";
 import { rollUpPeriod } from "./roll-up-period.ts";
+import { replayInto, replayKind } from "./replay.ts";
 import { columnsKind, compactKind, reduceKind, rollUpKind, type TaskContext } from "./task.ts";
 
 /**
@@ -34,6 +35,7 @@ export function storeWork(): readonly Worked[] {
   return [
     task(reduceKind, reduceReading),
     task(columnsKind, readColumnsTask),
+    task(replayKind, async (context, { port, segments }) => replayInto(context.connect, port, segments)),
     task(compactKind, async (context, given) =>
       committed(await context.connect(), (connection) => compactSlot(connection, context, given)),
     ),
@@ -41,16 +43,4 @@ export function storeWork(): readonly Worked[] {
       committed(await context.connect(), (connection) => rollUpPeriod(connection, context, given)),
     ),
   ];
-}
-
-async function committed<T>(connection: Connection, work: (connection: Connection) => Promise<T>): Promise<T> {
-  await connection.query("begin");
-  try {
-    const result = await work(connection);
-    await connection.query("commit");
-    return result;
-  } catch (error) {
-    await connection.query("rollback").catch(() => {});
-    throw error;
-  }
 }

@@ -155,22 +155,26 @@ function sumRows(
 }
 
 /**
- * Adds the `rows` rows of lanes that start at `starts` to the sums from `at` on. Four lanes in one loop: their sum is
+ * Adds the `rows` rows of lanes that start at `starts` to the sums from `at` on. Eight lanes in one loop: their sum is
  * loaded and stored once.
  */
 function addLanes(sum: Values, at: number, rows: number, numbers: Float64Array, starts: readonly number[]): void {
   let k = 0;
-  for (; k + 4 <= starts.length; k += 4) {
-    const a = starts[k] as number;
-    const b = starts[k + 1] as number;
-    const c = starts[k + 2] as number;
-    const d = starts[k + 3] as number;
-    for (let i = 0; i < rows; i++)
-      sum[at + i] =
-        (sum[at + i] as number) +
-        ((numbers[a + i] as number) +
-          (numbers[b + i] as number) +
-          ((numbers[c + i] as number) + (numbers[d + i] as number)));
+  for (; k + 8 <= starts.length; k += 8) {
+    const [a, b, c, d] = [starts[k], starts[k + 1], starts[k + 2], starts[k + 3]] as [number, number, number, number];
+    const [e, f, g, h] = [starts[k + 4], starts[k + 5], starts[k + 6], starts[k + 7]] as [
+      number,
+      number,
+      number,
+      number,
+    ];
+    for (let i = 0; i < rows; i++) {
+      const first = (numbers[a + i] as number) + (numbers[b + i] as number);
+      const second = (numbers[c + i] as number) + (numbers[d + i] as number);
+      const third = (numbers[e + i] as number) + (numbers[f + i] as number);
+      const fourth = (numbers[g + i] as number) + (numbers[h + i] as number);
+      sum[at + i] = (sum[at + i] as number) + (first + second + (third + fourth));
+    }
   }
   for (; k < starts.length; k++) {
     const a = starts[k] as number;

@@ -49,7 +49,8 @@ export interface ColumnsTask {
   readonly snapshot: HeadSnapshot;
 }
 
-export const compactKind = workKind<CompactTask, undefined>("compact", ({ snapshot }) => transfersOf(snapshot));
+/** Answers which series came so seldom in the slot that they are looked for beyond it. */
+export const compactKind = workKind<CompactTask, Int32Array>("compact", ({ snapshot }) => transfersOf(snapshot));
 export const rollUpKind = workKind<RollUpTask, undefined>("roll-up");
 export const reduceKind = workKind<ReduceTask, readonly (readonly LineValues[])[]>(
   "reduce",

@@ -32,7 +32,7 @@ export function LiveProvider({
       if (message.kind === "event") void queries.invalidateQueries({ queryKey: ["events"] });
       if (message.kind === "recording") void queries.invalidateQueries({ queryKey: ["recordings"] });
       if (message.kind === "alerting")
-        for (const part of ["alerting", "incidents", "quiet-times", "recipients", "sources", "machines"])
+        for (const part of ["alerting", "rules", "incidents", "quiet-times", "recipients", "sources", "machines"])
           void queries.invalidateQueries({ queryKey: [part] });
       if (
         message.kind === "raised" ||

@@ -13,6 +13,7 @@ import { listEvents } from "../../../core/api/events.ts";
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { getAlerting } from "../../../core/api/alerting.ts";
 import { getCondition, getHealth, type Health } from "../../../core/api/condition.ts";
+import { getSlowness } from "../../../core/api/slowness.ts";
 import { getCosts } from "../../../core/api/costs.ts";
 import { getCounter, getSamples, getTags, listCounters } from "../../../core/api/counters.ts";
 import { getDashboard, listDashboards, listVersions } from "../../../core/api/dashboards.ts";
@@ -31,8 +32,14 @@ import { listTokens } from "../../../core/api/tokens.ts";
 import { getTransport } from "../../../core/api/transport.ts";
 import type { ReadingDocument } from "../../../core/reading/document.ts";
 import { railParts } from "../time/rail-stretch.ts";
+import type { Span } from "../time/time-window.ts";
 import { askReading } from "./ask-reading.ts";
 import { call, RequestFailed } from "./client.ts";
+
+/** What changes by itself on every page is asked for so often. */
+const toldEveryMs = 10_000;
+/** What the live stream tells when it changes is asked for so often beside it. */
+const pushedEveryMs = 15_000;
 
 /** By whose clock days, weeks and months begin. */
 export const viewerZone = Intl.DateTimeFormat().resolvedOptions().timeZone;
@@ -110,7 +117,7 @@ export const healthQuery = queryOptions({
   queryKey: ["health"],
   queryFn: async ({ signal }): Promise<Health> =>
     (await fetch(apiAddress(getHealth.path), { signal, priority: "low" })).json(),
-  refetchInterval: 5000,
+  refetchInterval: toldEveryMs,
   retry: false,
 });
 /** Null where this is no sample world; asked on while its past is being written. */
@@ -120,17 +127,30 @@ export const demoQuery = queryOptions({
   refetchInterval: ({ state }) => (state.data && state.data.progress < 1 ? 2000 : false),
   staleTime: 60_000,
 });
+/** What happened between two moments; the last of them belongs to it. */
 export const eventsQuery = (fromMs: number, toMs: number) =>
   queryOptions({
     queryKey: ["events", fromMs, toMs],
     queryFn: ({ signal }) =>
-      call(listEvents, {}, undefined, { query: { from: Math.floor(fromMs), to: Math.ceil(toMs) }, signal }),
+      call(listEvents, {}, undefined, { query: { from: Math.floor(fromMs), to: Math.ceil(toMs) + 1 }, signal }),
     placeholderData: keepPreviousData,
   });
+/** Windows that move on by seconds ask for the same events. */
+const eventsRoundedMs = 10_000;
+export const windowEventsQuery = ({ fromMs, toMs }: Span) =>
+  eventsQuery(
+    Math.floor(fromMs / eventsRoundedMs) * eventsRoundedMs,
+    Math.ceil(toMs / eventsRoundedMs) * eventsRoundedMs,
+  );
 export const costsQuery = queryOptions({
   queryKey: ["costs"],
   queryFn: ({ signal }) => call(getCosts, {}, undefined, { signal }),
   refetchInterval: 10_000,
+});
+export const slownessQuery = queryOptions({
+  queryKey: ["slowness"],
+  queryFn: ({ signal }) => call(getSlowness, {}, undefined, { signal }),
+  refetchInterval: 30_000,
 });
 export const conditionQuery = queryOptions({
   queryKey: ["condition"],
@@ -141,7 +161,8 @@ export const setupQuery = queryOptions({ queryKey: ["setup"], queryFn: () => cal
 export const machinesQuery = queryOptions({
   queryKey: ["machines"],
   queryFn: ({ signal }) => call(listMachines, {}, undefined, { signal }),
-  refetchInterval: 5000,
+  // the first is waited for
+  refetchInterval: ({ state }) => (state.data?.length === 0 ? 2000 : toldEveryMs),
 });
 /** The colour of each machine, the same everywhere. Charts read it from what is fetched for the fleet. */
 export const machineColoursQuery = queryOptions({
@@ -182,8 +203,11 @@ export const samplesQuery = (id: number, fromMs: number, toMs: number) =>
 export const rulesQuery = queryOptions({
   queryKey: ["rules"],
   queryFn: ({ signal }) => call(listRules, {}, undefined, { signal }),
-  refetchInterval: 5000,
+  refetchInterval: pushedEveryMs,
 });
+
+/** The same where their present values are shown. */
+export const ruleValuesQuery = queryOptions({ ...rulesQuery, refetchInterval: 5000 });
 
 export const recordingsQuery = queryOptions({
   queryKey: ["recordings"],
@@ -200,7 +224,7 @@ export const runsQuery = (id: number) =>
 export const runningQuery = queryOptions({
   queryKey: ["recordings", "running"],
   queryFn: ({ signal }) => call(listRunning, {}, undefined, { signal, isAside: true }),
-  refetchInterval: ({ state }) => ((state.data?.length ?? 0) > 0 ? 2000 : 30_000),
+  refetchInterval: ({ state }) => ((state.data?.length ?? 0) > 0 ? pushedEveryMs : 30_000),
 });
 export const runQuery = (id: number, run: number) =>
   queryOptions({
@@ -265,7 +289,7 @@ export const incidentQuery = (id: number) =>
 export const alertingQuery = queryOptions({
   queryKey: ["alerting"],
   queryFn: ({ signal }) => call(getAlerting, {}, undefined, { signal, isAside: true }),
-  refetchInterval: 10_000,
+  refetchInterval: pushedEveryMs,
 });
 export const recipientsQuery = queryOptions({
   queryKey: ["recipients"],
@@ -299,7 +323,7 @@ export const raisedQuery = queryOptions({
         isAside: true,
       })
     ).filter(({ clearedAtMs }) => clearedAtMs === null),
-  refetchInterval: 5000,
+  refetchInterval: pushedEveryMs,
 });
 
 export const densityQuery = (fromMs: number, toMs: number) =>

@@ -1,5 +1,5 @@
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
-import { firstNowMs } from "./page-begun.ts";
+import { firstNowMs, wholeSecondMs } from "./page-begun.ts";
 import { searchNow, useSearchParts } from "../ui/use-search-parts.ts";
 import { type Span, searchWithWindow, spanOf, type TimeWindow, windowFromSearch } from "./time-window.ts";
 
@@ -71,20 +71,40 @@ export function useTime(): TimeControl {
   return control;
 }
 
-/** Now, moved on by samples that arrive, at most every `everyMs`; by the clock alone while none arrive. */
+/**
+ * Now, moved on by samples that arrive, at most every `everyMs`; by the clock alone while none arrive. A hidden page
+ * stands still, as nobody looks and every move is a question to the server; it moves on as soon as it is seen.
+ */
 function useNow(everyMs: number, onSamples: OnSamples): number {
   const [now, setNow] = useState(firstNowMs);
   const last = useRef(now);
+  const heardMs = useRef(Number.NEGATIVE_INFINITY);
   const move = useCallback((to: number, least: number) => {
-    if (to - last.current < least) return;
+    if (to - last.current < least || document.visibilityState === "hidden") return;
     last.current = to;
-    setNow(to);
+    setNow(wholeSecondMs(to));
   }, []);
-  // Samples come a little unevenly; a tenth of the interval is let go so that none of them is skipped.
-  useEffect(() => onSamples(() => move(Date.now(), everyMs * 0.9)), [onSamples, move, everyMs]);
+  useEffect(
+    () =>
+      onSamples(() => {
+        const to = Date.now();
+        const isDense = to - heardMs.current < everyMs / 2;
+        heardMs.current = to;
+        // Where samples come often, pages move on at the same moments, with the first after each interval of the clock.
+        // Where they are of one source they come a little unevenly: a tenth is let go so that none is skipped.
+        const begun = Math.floor(to / everyMs) * everyMs;
+        move(to, isDense ? Math.max(to - begun + 1, everyMs / 5) : everyMs * 0.9);
+      }),
+    [onSamples, move, everyMs],
+  );
   useEffect(() => {
     const timer = setInterval(() => move(Date.now(), everyMs * 1.5), everyMs);
-    return () => clearInterval(timer);
+    const seen = () => move(Date.now(), everyMs);
+    document.addEventListener("visibilitychange", seen);
+    return () => {
+      clearInterval(timer);
+      document.removeEventListener("visibilitychange", seen);
+    };
   }, [everyMs, move]);
   return now;
 }

@@ -12,13 +12,13 @@ test("a machine stands as people call it, and one that has no other name as itse
   const client = new QueryClient({ defaultOptions: { queries: { staleTime: Number.POSITIVE_INFINITY } } });
   const machine = (name: string, friendlyName: string) => ({ name, friendlyName }) as MachineView;
   client.setQueryData(machinesQuery.queryKey, [machine("vault", "The vault downstairs"), machine("mast", "")]);
-  render(
+  const { container } = render(
     <QueryClientProvider client={client}>
       <p>
         <Called machine="vault" /> and <Called machine="mast" /> and <Called machine="gone" />
       </p>
     </QueryClientProvider>,
   );
-  expect(document.body.textContent).toBe("The vault downstairs and mast and gone");
+  expect(container.textContent).toBe("The vault downstairs and mast and gone");
   expect(screen.getByTitle("vault").textContent).toBe("The vault downstairs");
 });

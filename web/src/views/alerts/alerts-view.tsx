@@ -4,7 +4,7 @@ import { useMay } from "../../shared/people/use-may.ts";
 import { May } from "../../shared/people/may.tsx";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { incidentsQuery, rulesQuery } from "../../api/queries.ts";
+import { incidentsQuery, ruleValuesQuery } from "../../api/queries.ts";
 import { SectionLink } from "../../time/section-link.tsx";
 import { useAway } from "../../frame/use-away.ts";
 import { exactClockTime } from "../../time/moments.ts";
@@ -23,7 +23,7 @@ export function AlertsView(): ReactNode {
     incidentsQuery(Math.floor(span.fromMs / minute) * minute, Math.ceil(span.toMs / minute) * minute),
   );
   const mayListRules = useMay()(listRules);
-  const rules = useQuery({ ...rulesQuery, enabled: mayListRules });
+  const rules = useQuery({ ...ruleValuesQuery, enabled: mayListRules });
   const failure = incidents.error ?? rules.error;
   const all = incidents.data ?? [];
   const away = useAway();

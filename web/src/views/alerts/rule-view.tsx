@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { watchedValue } from "../../../../core/rules/rule.ts";
-import { rulesQuery } from "../../api/queries.ts";
+import { ruleValuesQuery } from "../../api/queries.ts";
 import { SectionLink } from "../../time/section-link.tsx";
 import { newRuleFrom } from "../../shared/rules/rule-address.ts";
 import { documentOf } from "../../../../core/rules/document-of.ts";
@@ -15,7 +15,7 @@ const defaultReading = {
 /** A rule that is there. */
 export function RuleView(): ReactNode {
   const id = Number(useParams()["id"]);
-  const rules = useQuery(rulesQuery);
+  const rules = useQuery(ruleValuesQuery);
   const rule = rules.data?.find((one) => one.id === id);
   if (rules.error)
     return (

@@ -8,7 +8,7 @@ import { type ReactNode, useMemo, useState } from "react";
 import type { MachineEvent } from "../../../../core/events/machine-event.ts";
 import type { ReadingAnswer } from "../../../../core/reading/document.ts";
 import { readingText } from "../../../../core/reading/sentence-words.ts";
-import { countersQuery, eventsQuery } from "../../api/queries.ts";
+import { countersQuery, windowEventsQuery } from "../../api/queries.ts";
 import type { Drawn } from "../../../../core/drawing/drawings.ts";
 import { lineNames, tagsOfLines } from "../../charts/line-names.ts";
 import { ChartWithActions } from "../../shared/charts/chart-with-actions.tsx";
@@ -53,9 +53,7 @@ export function ReadingChart({
     [reading, drawn],
   );
   const answer = useReading(question, span, chartPoints);
-  const events =
-    useQuery(eventsQuery(Math.floor(span.fromMs / 10_000) * 10_000, Math.ceil(span.toMs / 10_000) * 10_000)).data ??
-    noEvents;
+  const events = useQuery(windowEventsQuery(span)).data ?? noEvents;
   const boundUnit = counters?.find(({ name }) => name === `${Object.values(reading.sentences)[0]?.counter}.sum`)?.unit;
   const parts = useMemo(() => byUnit(answer.data), [answer.data]);
   const title = readingText(reading, ({ counter }) => ({

@@ -8,6 +8,7 @@ import { Quantity } from "../../ui/quantity.tsx";
 import { exactClockTime, momentText } from "../../time/moments.ts";
 import { useTime } from "../../time/time-provider.tsx";
 import { Servers, Standby } from "./servers-part.tsx";
+import { Upkeep } from "./upkeep-part.tsx";
 import { SourcesHeading } from "../../shared/sources/sources-heading.tsx";
 
 /** How Nubrel itself is: its clock, its database, what it could not read, what its log has said. */
@@ -29,6 +30,7 @@ export function ConditionView(): ReactNode {
           <Servers servers={condition.data.servers} />
           <Standby standby={condition.data.standby} />
           <Backups backups={condition.data.backups} />
+          <Upkeep upkeep={condition.data.upkeep} />
           <Unseen unseen={condition.data.unseen} />
           <SetAside setAside={condition.data.setAside} />
           <Log log={condition.data.log} />

@@ -5,6 +5,7 @@ import type { CostsView as Costs } from "../../../../core/api/costs.ts";
 import { costsQuery } from "../../api/queries.ts";
 import { Quantity } from "../../ui/quantity.tsx";
 import { RetentionForm } from "./retention-form.tsx";
+import { Slowness } from "./slowness-part.tsx";
 import { SourcesHeading } from "../../shared/sources/sources-heading.tsx";
 
 /** What gathering and keeping costs this machine. */
@@ -30,6 +31,7 @@ export function CostsView(): ReactNode {
           </Beside>
         )}
       </section>
+      <Slowness />
     </>
   );
 }

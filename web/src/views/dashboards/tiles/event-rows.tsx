@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { eventsQuery } from "../../../api/queries.ts";
+import { windowEventsQuery } from "../../../api/queries.ts";
 import { nearMomentText } from "../../../time/moments.ts";
 import { useTime } from "../../../time/time-provider.tsx";
 import { usePicks } from "../picks-provider.tsx";
@@ -10,9 +10,7 @@ export function EventRows(): ReactNode {
   const { span, nowMs } = useTime();
   const { pickers, picks } = usePicks();
   const machines = pickers.filter(({ tag }) => tag === "machine").flatMap(({ id }) => picks[id] ?? []);
-  const events = useQuery(
-    eventsQuery(Math.floor(span.fromMs / 10_000) * 10_000, Math.ceil(span.toMs / 10_000) * 10_000),
-  );
+  const events = useQuery(windowEventsQuery(span));
   if (events.error)
     return (
       <p role="alert" className="text-[13px] text-urgent">
