@@ -336,7 +336,7 @@ describe("a machine", () => {
       "window.saved = []; const make = URL.createObjectURL; URL.createObjectURL = (blob) => { blob.text().then((text) => window.saved.push(text)); return make(blob); }",
     );
     await press(driver, byCss(driver, '#network [aria-label^="more about"]'));
-    await (await byText(driver, "*[@role='menuitem']", "Save numbers (CSV)")).click();
+    await press(driver, byText(driver, "*[@role='menuitem']", "Save numbers (CSV)"));
     const csv = (await eventually(
       driver,
       () => driver.executeScript("return window.saved[0]"),
@@ -349,7 +349,7 @@ describe("a machine", () => {
       "window.pictures = []; const make = URL.createObjectURL; URL.createObjectURL = (blob) => { window.pictures.push([blob.type, blob.size]); return make(blob); }",
     );
     await press(driver, byCss(driver, '#network [aria-label^="more about"]'));
-    await (await byText(driver, "*[@role='menuitem']", "Save as picture")).click();
+    await press(driver, byText(driver, "*[@role='menuitem']", "Save as picture"));
     const [kind, size] = (await eventually(
       driver,
       () => driver.executeScript("return window.pictures[0]"),
@@ -359,7 +359,7 @@ describe("a machine", () => {
     expect(kind).toBe("image/png");
     expect(size).toBeGreaterThan(5000);
     await press(driver, byCss(driver, '#network [aria-label^="more about"]'));
-    await (await byText(driver, "*[@role='menuitem']", "How was this made")).click();
+    await press(driver, byText(driver, "*[@role='menuitem']", "How was this made"));
     await byCss(driver, "[data-reading-editor]");
     expect(await readingInAddress()).toEqual({
       sentences: { value: { counter: "system.network.io", where: [{ tag: "machine", is: ["vault"] }] } },
@@ -565,7 +565,7 @@ describe("notes", () => {
     expect((note?.toMs ?? 0) - (note?.fromMs ?? 0)).toBeGreaterThan(120_000);
     expect((await search()).get("last")).toBe("3600");
   });
-  test("by keyboard from the chart's menu", async () => {
+  test("by keyboard from the chart's menu; the last moment shown belongs to what is shown", async () => {
     await (await byCss(driver, '#memory [aria-label^="more about"]')).sendKeys(Key.ENTER);
     await eventually(
       driver,
@@ -588,6 +588,7 @@ describe("notes", () => {
       10_000,
       "no tick",
     );
+    await byCss(driver, '#memory button[aria-label*="more memory ordered"]', 5000);
   });
   test("one is taken away at its mark, and put back", async () => {
     await press(driver, byCss(driver, '#processor button[aria-label*="more memory ordered"]'));

@@ -9,9 +9,11 @@ import { useWidth } from "../ui/use-width.ts";
 /** Draws the mark of notes that fall together; `words` tell them in short. */
 export type NoteMark = (notes: readonly MachineEvent[], words: string) => ReactNode;
 
+const mostTold = 6;
+
 /**
  * Events over a chart: a fine line where something happened, a band where it lasted; its tip tells what. Notes of
- * people have a mark of their own where `noteMark` draws one.
+ * people have a mark of their own where `noteMark` draws one, and are told before all else that falls together with them.
  */
 export function PlotEvents({
   events,
@@ -29,11 +31,12 @@ export function PlotEvents({
   return (
     <div ref={place} className="pointer-events-none absolute inset-0">
       {eventGroups(events, span, width).map(({ fromMs, toMs, all }) => {
-        const words = all
-          .map((event) => `${momentText(event.fromMs, span.toMs)}: ${event.text}`)
-          .slice(0, 6)
-          .join("\n");
         const notes = all.filter(({ kind }) => kind === "note");
+        const words = [...notes, ...all.filter(({ kind }) => kind !== "note")]
+          .slice(0, mostTold)
+          .map((event) => `${momentText(event.fromMs, span.toMs)}: ${event.text}`)
+          .concat(all.length > mostTold ? `and ${all.length - mostTold} more` : [])
+          .join("\n");
         const lasted = (share(toMs) - share(fromMs)) * width;
         return (
           <div

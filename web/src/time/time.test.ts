@@ -180,14 +180,16 @@ test("events on the rail: those that would lie on one another are one tick, thos
     tags: {},
   });
   const groups = eventGroups(
-    [event(500), event(100, 300), event(105), event(999), event(1000), event(-1)],
+    [event(500), event(100, 300), event(105), event(980), event(1000), event(1001), event(-1), event(-90, 20)],
     { fromMs: 0, toMs: 1000 },
     1000,
   );
   expect(groups.map(({ fromMs, toMs, all }) => [fromMs, toMs, all.length])).toEqual([
+    [0, 20, 1],
     [100, 300, 2],
     [500, 500, 1],
-    [999, 999, 1],
+    [980, 980, 1],
+    [1000, 1000, 1],
   ]);
   expect(eventGroups([event(1), event(2)], { fromMs: 0, toMs: 1000 }, 0)).toHaveLength(2);
 });
