@@ -7,6 +7,7 @@ const serverFloors = [
   ["alerting", "briefing", "condition", "differences", "recordings", "steadiness"],
   ["messages"],
   ["quiet"],
+  ["sharing"],
   ["relay", "forwarding"],
   ["dashboards", "rules", "counters", "events", "transfer", "intake"],
   ["reading"],

@@ -84,7 +84,7 @@ describe("composing", () => {
     expect(await axeFindings(driver)).toEqual([]);
     await press(driver, byText(driver, "button", "where …"));
     await press(driver, driver.findElement(By.xpath("//*[@data-tile-editor]//button[contains(., 'is anything')]")));
-    await (await byCss(driver, '[role=dialog][aria-label="condition"] input[type=checkbox]')).click();
+    await press(driver, byCss(driver, '[role=dialog][aria-label="condition"] input[type=checkbox]'));
     await eventually(
       driver,
       async () =>

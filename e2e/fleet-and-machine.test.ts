@@ -108,7 +108,7 @@ describe("the fleet", () => {
     expect(await sentence.getText()).toMatch(
       /^vault: the pool archive is at 7\d(\.\d)? %, full in \d+( to \d+)? days at this rate\.$/,
     );
-    await sentence.click();
+    await press(driver, sentence);
     await byText(driver, "h1", "vault");
     expect(new URL(await driver.getCurrentUrl()).hash).toBe("#pools");
     expect(await windowSeconds()).toBe(14 * 86_400);
@@ -279,7 +279,7 @@ describe("the time rail", () => {
     const tick = await byCss(driver, '[data-event][aria-label*="The mains were away"]', 20_000);
     const events = await ask<MachineEvent[]>("GET", `/events?from=${Date.now() - 30 * 86_400_000}&to=${Date.now()}`);
     const cut = events.find(({ kind }) => kind === "power loss") as MachineEvent;
-    await tick.click();
+    await press(driver, tick);
     expect(await windowSeconds()).toBe(86_400);
     const parts = await search();
     expect(Date.parse(parts.get("from") ?? "")).toBeLessThan(cut.fromMs);
@@ -443,7 +443,7 @@ describe("the sentence", () => {
   });
   test("regrouped, all together by the most: it is the greatest of the machines' own lines, step by step", async () => {
     await (await part("lines:")).sendKeys(Key.ENTER);
-    await driver.findElement(By.xpath("//label[contains(., 'all in one line')]/input")).click();
+    await press(driver, driver.findElement(By.xpath("//label[contains(., 'all in one line')]/input")));
     await type(Key.ESCAPE);
     await choose("how they are joined", "max");
     await eventually(driver, async () => (await lines()) === 1, 10_000, "not one line");
@@ -594,9 +594,8 @@ describe("notes", () => {
     await press(driver, byCss(driver, '#processor button[aria-label*="more memory ordered"]'));
     const there = async () =>
       (await driver.findElements(By.css('#processor [data-plot-event][title*="more memory ordered"]'))).length > 0;
-    await (await byText(driver, "p", "more memory ordered"))
-      .findElement(By.xpath(".//button[.='take it away']"))
-      .click();
+    const told = await byText(driver, "p", "more memory ordered");
+    await press(driver, told.findElement(By.xpath(".//button[.='take it away']")));
     await eventually(driver, async () => !(await there()), 5000, "it is still there");
     await press(driver, byText(driver, "button", "Put it back"));
     await eventually(driver, there, 5000, "it is not back");

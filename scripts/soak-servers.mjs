@@ -1,4 +1,5 @@
 import { mkdirSync } from "node:fs";
+import { createServer } from "node:http";
 import { join } from "node:path";
 import { setTimeout as delay } from "node:timers/promises";
 import { startServerProcess } from "../e2e/support/server-process.mjs";
@@ -12,6 +13,8 @@ const sendEveryMs = 25;
 const [betweenMs, downMs] = [12_000, 6000];
 /** Within this somebody takes what is sent again after the one that leads was killed. */
 const takesAgainMs = 15_000;
+/** Pages that the servers ask once a second: after a kill another asks them within this. */
+const [askedPages, askedAgainMs] = [8, 15_000];
 const compareEvery = 5;
 const mostListed = 1000;
 
@@ -39,9 +42,10 @@ export async function soakServers({ folder, minutes, seed, count }) {
       },
     }).then((server) => (servers[which] = server));
   let sending;
+  const pages = await Promise.all(Array.from({ length: askedPages }, countingPage));
   try {
     await start(0, 0);
-    const token = await tokenOf(servers[0]);
+    const token = await tokenOf(servers[0], pages);
     for (let which = 1; which < count; which++) await start(which, 0);
     const ports = servers.map(({ address }) => Number(new URL(address).port));
     const beganMs = Date.now() - 3_600_000;
@@ -68,6 +72,8 @@ export async function soakServers({ folder, minutes, seed, count }) {
       await delay(random() * downMs);
       await start(which, ports[which]);
       if (kills % compareEvery === 0) failure = await compare(servers[which], acknowledged, beganMs);
+      const unasked = pages.find((page) => page.longestMs() > askedAgainMs);
+      if (unasked) failure ??= `for ${Math.round(unasked.longestMs() / 1000)} s a page was asked by nobody`;
       if (longestMs > takesAgainMs) failure ??= `for ${Math.round(longestMs / 1000)} s nothing was taken`;
       if (kills % compareEvery === 0 || failure)
         say(`${kills} kills, ${acknowledged.size} acknowledged samples${failure ? "" : ": none lost, none doubled"}`);
@@ -76,6 +82,8 @@ export async function soakServers({ folder, minutes, seed, count }) {
     await sending;
     failure ??= await compare(servers[0], acknowledged, beganMs);
     say(`${kills} kills; the longest without anything taken: ${(longestMs / 1000).toFixed(1)} s`);
+    const longest = Math.max(...pages.map((page) => page.longestMs()));
+    say(`the longest that one of ${askedPages} pages was not asked: ${(longest / 1000).toFixed(1)} s`);
   } catch (error) {
     failure = String(error.stack ?? error);
   } finally {
@@ -83,6 +91,7 @@ export async function soakServers({ folder, minutes, seed, count }) {
     await sending;
     for (const server of servers) await server.stop();
     await cluster.stop("immediate");
+    for (const { server } of pages) server.close();
   }
   if (!failure) return 0;
   say(`FAILED (seed ${seed}): ${failure}\n\n${servers.map((server) => server.said().slice(-2000)).join("\n")}`);
@@ -97,9 +106,30 @@ async function ask(server, method, path, body, cookie = "") {
   });
 }
 
-async function tokenOf(server) {
+/** A page that notes how long nobody asked it, at the most. */
+async function countingPage() {
+  let [askedMs, longestMs] = [undefined, 0];
+  const server = createServer((_request, response) => {
+    const now = performance.now();
+    if (askedMs !== undefined) longestMs = Math.max(longestMs, now - askedMs);
+    askedMs = now;
+    response.setHeader("content-type", "text/plain; version=0.0.4");
+    response.end("# TYPE visits gauge\nvisits 1\n");
+  });
+  await new Promise((resolve) => server.listen(0, "127.0.0.1", resolve));
+  return { server, longestMs: () => Math.max(longestMs, askedMs === undefined ? 0 : performance.now() - askedMs) };
+}
+
+/** Makes the owner, the pages' sources, and a source that is sent; the answer is that one's token. */
+async function tokenOf(server, pages) {
   const made = await ask(server, "POST", "/api/setup", { code: server.setupCode, name: "Ines", password });
   const cookie = made.headers.get("set-cookie").split(";")[0];
+  for (const [at, page] of pages.entries()) {
+    const address = { scheme: "http", host: "127.0.0.1", port: page.server.address().port, path: "/" };
+    const settings = { kind: "pull", name: `page ${at}`, machine: `page ${at}`, intervalMs: 1000, address };
+    if ((await ask(server, "POST", "/api/sources", settings, cookie)).status !== 201)
+      throw new Error("a page could not be made a source");
+  }
   const source = { kind: "push", name: "lamp", machine: "lamp", intervalMs: 1000 };
   const { id } = await (await ask(server, "POST", "/api/sources", source, cookie)).json();
   const of = { name: "lamp", scope: "write", sourceId: id };

@@ -15,6 +15,9 @@ import { signInKey } from "./people/signed-in.ts";
 import { newPass } from "./beside/beside.ts";
 import { Tokens } from "./people/tokens.ts";
 import type { ServerOptions } from "./running-server.ts";
+import { leasesOfOthers } from "./sharing/lease-rows.ts";
+import { takeRecords } from "./sharing/shared-records-router.ts";
+import { SharingOut } from "./sharing/sharing-out.ts";
 import { Forwarding } from "./forwarding/forwarding.ts";
 import { RelayDesk } from "./relay/relay-desk.ts";
 import { SecretBox } from "./sources/secret-box.ts";
@@ -27,9 +30,11 @@ import { Transport } from "./transport/transport.ts";
 export async function openGround(
   open: DisposalStack,
   config: Config,
-  { log, lost = (error) => log.error(error.message), before, files }: ServerOptions,
+  { log, lost = (error) => log.error(error.message), before, files, taken }: ServerOptions,
 ) {
-  const { database, isHeld } = open.use(await openClaimedDatabase(config.databaseUrl, lost, config.isOneOfSeveral));
+  const { database, isHeld } = open.use(
+    await openClaimedDatabase(config.databaseUrl, lost, config.isOneOfSeveral, taken?.claim),
+  );
   const clock = await ServerClock.open(database);
   const slowness = open.use(new Slowness({ database, machine: config.machineName, log }));
   const keeping = open.use(await Keeping.open({ ...config, database, isHeld, actingMs: clock.actingMs, slowness }));
@@ -39,11 +44,17 @@ export async function openGround(
   if (config.keyFile !== undefined) await settleKey(database, config.keyFile);
   const box = SecretBox.open(config.keyFile);
   const pushKeys = new PushKeys(database, box);
+  const leases = await leasesOfOthers(database, config.isOneOfSeveral);
   const heard = {
+    lent: leases,
     told: (ms: number) => clock.told(ms),
     noteEvents: (events: readonly NewEvent[]) => insertEvents(database, events),
   };
   const sources = open.use(await Sources.open(database, store, box, log, heard));
+  takeRecords(sources, taken?.gathered ?? []).catch((error) =>
+    log.warn({ err: error }, "what was gathered before this server led was not stored"),
+  );
+  if (config.isOneOfSeveral) open.use(new SharingOut({ database, sources, log })).start();
   const relays = open.use(new RelayDesk(sources, log));
   const forwarding = open.use(await Forwarding.open({ database, store, box, log }));
   const names = await MachineNames.open(database);

@@ -1,4 +1,4 @@
-import type { RunningServer, ServerOptions } from "./running-server.ts";
+import type { RunningServer, ServerOptions, TakenOver } from "./running-server.ts";
 import pino, { type Level, type Logger } from "pino";
 import { type Config, readConfig } from "./config.ts";
 import { exitCodeOf, foreseen, sentenceFor } from "./foreseen.ts";
@@ -44,7 +44,9 @@ export async function runServer(
     };
     const stop = stopped(log);
     const options = { log, book, lost, parent, ...prepare(config) };
-    const server = await leading(config, log, stop, () => startServer(config as Config, options));
+    const server = await leading(config, log, { stop, lost }, (taken) =>
+      startServer(config as Config, { ...options, ...(taken && { taken }) }),
+    );
     stop.closes(() => server.close());
     say("", `  Nubrel is at ${server.address}`);
     if (server.reachedAt.length > 0)
@@ -97,23 +99,23 @@ function stopped(log: Logger): Stop {
 async function leading(
   config: Config,
   log: Logger,
-  stop: Stop,
-  start: () => Promise<RunningServer>,
+  { stop, lost }: { readonly stop: Stop; readonly lost: (error: TakenError) => void },
+  start: (taken?: TakenOver) => Promise<RunningServer>,
 ): Promise<RunningServer> {
-  for (let isFirst = true; ; isFirst = false) {
-    try {
-      return await start();
-    } catch (error) {
-      if (!config.isOneOfSeveral || !(error instanceof TakenError)) throw error;
-    }
-    const beside = await standBeside(config, log);
-    stop.closes(() => beside.close());
-    say("", `  Nubrel is at ${beside.address}, beside the server that leads`, "  Ctrl+C stops it.", "");
-    if (isFirst) process.send?.({ kind: "ready", address: beside.address });
-    await beside.free;
-    await beside.close();
-    say("  No server leads: this one does.");
+  try {
+    return await start();
+  } catch (error) {
+    if (!config.isOneOfSeveral || !(error instanceof TakenError)) throw error;
   }
+  const beside = await standBeside(config, log, lost);
+  stop.closes(() => beside.close());
+  say("", `  Nubrel is at ${beside.address}, beside the server that leads`, "  Ctrl+C stops it.", "");
+  process.send?.({ kind: "ready", address: beside.address });
+  const claim = await beside.lead;
+  const gathered = await beside.handOver();
+  await beside.close();
+  say("  No server leads: this one does.");
+  return await start({ claim, gathered });
 }
 
 /** What the start command knows of how this process came to be. */

@@ -22,6 +22,8 @@ import { forwardsRouter } from "./forwarding/forwards-router.ts";
 import type { PushKeys } from "./messages/push-keys.ts";
 import type { RelayDesk } from "./relay/relay-desk.ts";
 import { relayRouter } from "./relay/relay-router.ts";
+import { takesSharedRecords } from "./sharing/shared-records-router.ts";
+import { recordsPath } from "./sharing/waiting-records.ts";
 import { pushRouter } from "./intake/push-router.ts";
 import type { Alerting } from "./alerting/alerting.ts";
 import { alertingRouter } from "./alerting/alerting-router.ts";
@@ -191,6 +193,7 @@ function sendersOf(parts: AnsweringParts): Router {
   );
   router.use("/api", pushRouter(tokens, sources, bodies));
   router.use("/api", relayRouter({ database, tokens, sources, desk: parts.relays }));
+  router.post(`/api${recordsPath}`, takesSharedRecords(sources));
   router.use(windowsListRouter(tokens, database));
   router.post("/api/events", sentEvents({ database, live, tokens, sources, commandToken }));
   router.post("/api/recordings/:id/runs", sentRuns(parts));

@@ -1,5 +1,5 @@
 import type { Logger } from "pino";
-import type { TakenError } from "./db/claim.ts";
+import type { Claim, TakenError } from "./db/claim.ts";
 import type { Database } from "./db/pool.ts";
 import type { DemoInfo } from "./counters/demo-info.ts";
 import type { MachineFiles } from "./gather/this-machine/machine-files.ts";
@@ -41,6 +41,11 @@ export interface RunningServer {
   close(): Promise<void>;
 }
 
+export interface TakenOver {
+  readonly claim: Claim;
+  readonly gathered: readonly string[];
+}
+
 export interface ServerOptions {
   readonly log: Logger;
   /** What the log has said, for a page. */
@@ -53,6 +58,8 @@ export interface ServerOptions {
   readonly parent?: Parent;
   /** Called where another server has begun to work on the database while this one had lost it: this one must end. */
   readonly lost?: (error: TakenError) => void;
+  /** What this process took over from standing beside: the lead, and what it had gathered and nobody has stored. */
+  readonly taken?: TakenOver;
   /** Runs when the store is open and before gathering starts. */
   readonly before?: (store: Store, database: Database) => Promise<void>;
 }

@@ -6,6 +6,7 @@ import { handsOn } from "./beside/hand-on.ts";
 import { ServerClock } from "./clock/server-clock.ts";
 import { type Config, ConfigError } from "./config.ts";
 import { standOn } from "./dashboards/stand-on.ts";
+import { type Claim, claimDatabase, type TakenError } from "./db/claim.ts";
 import { standingOf } from "./db/migrate.ts";
 import { Standby } from "./db/standby.ts";
 import { type Database, openDatabase } from "./db/pool.ts";
@@ -21,7 +22,10 @@ import { signInKey } from "./people/signed-in.ts";
 import { Tokens } from "./people/tokens.ts";
 import { LookedAt } from "./planning/watching/looked-at.ts";
 import { readingsRouter } from "./reading/readings-router.ts";
+import { AskingShare } from "./sharing/asking-share.ts";
+import { placeOnNetwork } from "./sharing/place.ts";
 import { Slowness } from "./slowness/slowness.ts";
+import { SecretBox } from "./sources/secret-box.ts";
 import { Store } from "./store/store.ts";
 import { Transport } from "./transport/transport.ts";
 import { WorkerPool } from "./work/worker-pool.ts";
@@ -30,8 +34,10 @@ import { WorkerPool } from "./work/worker-pool.ts";
 export interface StandingBeside {
   readonly address: string;
   readonly reachedAt: readonly string[];
-  /** Resolves once no server leads: it is to be closed then, and to lead if it comes first. */
-  readonly free: Promise<void>;
+  /** Resolves once no server led and this one has the lock: it is to be closed then, and leads. */
+  readonly lead: Promise<Claim>;
+  /** Asks no more; the answer is what it gathered and is not known to be stored. */
+  handOver(): Promise<readonly string[]>;
   close(): Promise<void>;
 }
 
@@ -41,7 +47,11 @@ const namesEveryMs = 5000;
  * Stands beside the server that leads: answers readings from a store of its own, which follows that one's, and hands all
  * else on. Throws ConfigError where the database is of an older version.
  */
-export async function standBeside(config: Config, log: Logger): Promise<StandingBeside> {
+export async function standBeside(
+  config: Config,
+  log: Logger,
+  lost: (error: TakenError) => void,
+): Promise<StandingBeside> {
   const open = new DisposalStack();
   try {
     const database = openDatabase(config.databaseUrl);
@@ -62,7 +72,10 @@ export async function standBeside(config: Config, log: Logger): Promise<Standing
     const past = open.use(new HourlyPast(store, log, () => listsOf(store)));
     const transport = open.use(await Transport.open(config, log));
     const takeBehindMs = () => store.takeBehindMs();
-    const beside = open.use(new Beside({ database, log, takeBehindMs }));
+    const claim = () => claimDatabase(config.databaseUrl, lost, true);
+    // Without the key of the others no secret of a source can be read.
+    const place = config.keyFile === undefined ? undefined : placeOnNetwork();
+    const beside = open.use(new Beside({ database, claim, log, takeBehindMs, place }));
     const { signInHeader } = config;
     const proxied = (request: Parameters<typeof nameByProxy>[0]) => nameByProxy(request, signInHeader);
     const handOn = open.use(handsOn({ leader: beside.leader, proxied, signInHeader }));
@@ -82,7 +95,12 @@ export async function standBeside(config: Config, log: Logger): Promise<Standing
     past.start();
     const { ownAddress: address, reachedAt } = transport;
     beside.start(config.ownAddress ?? reachedAt[0] ?? address);
-    return { address, reachedAt, free: beside.free, close: () => open.close() };
+    const { leader, instance, lead } = beside;
+    const box = SecretBox.open(config.keyFile);
+    const share = place === undefined ? undefined : open.use(new AskingShare({ database, log, leader, instance, box }));
+    share?.start();
+    const handOver = async () => (await share?.handOver()) ?? [];
+    return { address, reachedAt, lead, handOver, close: () => open.close() };
   } catch (error) {
     await open.close().catch(() => {});
     throw error;

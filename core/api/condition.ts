@@ -79,11 +79,13 @@ export interface ServerView {
   readonly host: string;
   readonly pid: number;
   readonly address: string;
-  /** Whether it asks, stores and checks; the others answer readings and hand all else on to it. */
+  /** Whether it stores and checks; the others answer readings, ask some of the sources, and hand all else on to it. */
   readonly leads: boolean;
   readonly sinceMs: number;
   /** How long after it was stored what is newest was known there, the most of the last seconds, ms; null where nothing came, and where it leads. */
   readonly behindMs: number | null;
+  /** How many sources it asks; null where it leads, and asks all that no other does. */
+  readonly asks: number | null;
 }
 
 /** A standby of the database from which readings are taken. */

@@ -44,6 +44,8 @@ const callersOf = {
   "follow incidents": ["feed"],
   /** With what the start command gave to `bin/nubrel`, which nobody else has. */
   command: [],
+  /** Another server of the same database, with the pass of the one that leads. */
+  "stand beside": [],
   /** Also with a source's own token, for what is its own. */
   send: ["owner", "keeper", "manage", "write"],
   run: ["owner", "manage"],
@@ -229,6 +231,7 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
   "follow quiet times": ["GET /quiet-times.ics"],
   "follow incidents": ["GET /incidents.atom", "GET /incidents.ics"],
   command: ["POST /import", "POST /profile"],
+  "stand beside": ["POST /beside/records"],
   send: ["POST /events", "POST /recordings/:id/runs"],
   run: [
     "PUT /condition/clock",

@@ -6,6 +6,7 @@ import chrome from "selenium-webdriver/chrome.js";
 
 /** So long it is waited for that an element stands still. */
 const stillMs = 5000;
+const mostPresses = 5;
 /** What comes is waited for so long: two servers and two browsers share two cores. */
 const waitMs = 20_000;
 
@@ -96,10 +97,23 @@ export async function fill(driver, label, text) {
 
 /**
  * Clicks an element after bringing it to the middle, clear of what is pinned above and below, once it stands still there
- * and nothing is over it: a page that still reads grows, and a person waits for that as well.
+ * and nothing is over it: a page that still reads grows, and a person waits for that as well. Where it has moved between
+ * the look and the click, so that something else would have been hit, it looks again, as a person does.
  */
 export async function press(driver, element) {
   const found = await element;
+  for (let left = mostPresses; ; left--) {
+    await bringToMiddle(driver, found);
+    try {
+      return await found.click();
+    } catch (error) {
+      if (error.name !== "ElementClickInterceptedError" || left <= 1) throw error;
+    }
+  }
+}
+
+/** Brings an element to the middle of the page, until it stands still there and nothing is over it, or for a while. */
+async function bringToMiddle(driver, found) {
   await driver.executeAsyncScript(
     `const [element, done] = arguments; const until = performance.now() + ${stillMs}; let last = "";
      const look = () => {
@@ -115,7 +129,6 @@ export async function press(driver, element) {
      look();`,
     found,
   );
-  await found.click();
 }
 
 /** The page as the browser prints it, a PDF in base64. */

@@ -1,5 +1,6 @@
 import { randomBytes, randomUUID } from "node:crypto";
 import type { Logger } from "pino";
+import { type Claim, TakenError } from "../db/claim.ts";
 import { isFree, type Leader, leaderOf, leaveBeside, noteBeside, noteLeader } from "../db/serving-rows.ts";
 import type { Database } from "../db/pool.ts";
 import type { Transport } from "../transport/transport.ts";
@@ -22,24 +23,31 @@ export async function tellOthers(
 
 interface BesideParts {
   readonly database: Database;
+  /** Claims the database; throws TakenError where another has it. */
+  readonly claim: () => Promise<Claim>;
   readonly log: Logger;
   readonly takeBehindMs: () => number | undefined;
+  /** Where it stands on a network; undefined where it asks no sources. */
+  readonly place: string | undefined;
 }
 
-/** This server's place beside the one that leads: it says that it stands there, and looks whether the lead is free. */
+/**
+ * This server's place beside the one that leads: it says that it stands there, and takes the lead where that is free and
+ * it comes first.
+ */
 export class Beside {
   readonly #parts: BesideParts;
-  readonly #instance = randomUUID();
+  readonly instance = randomUUID();
   #address = "";
   #leader: Leader | undefined;
   #leaderMs = Number.NEGATIVE_INFINITY;
   #notedMs = Number.NEGATIVE_INFINITY;
   #timer: NodeJS.Timeout | undefined;
   #closed = false;
-  #free: () => void = () => {};
-  /** Resolves once no server leads. */
-  readonly free = new Promise<void>((resolve) => {
-    this.#free = resolve;
+  #lead: (claim: Claim) => void = () => {};
+  /** Resolves once no server led and this one has the lock. */
+  readonly lead = new Promise<Claim>((resolve) => {
+    this.#lead = resolve;
   });
 
   constructor(parts: BesideParts) {
@@ -66,7 +74,7 @@ export class Beside {
   async close(): Promise<void> {
     this.#closed = true;
     clearTimeout(this.#timer);
-    await leaveBeside(this.#parts.database, this.#instance).catch(() => {});
+    await leaveBeside(this.#parts.database, this.instance).catch(() => {});
   }
 
   #next(): void {
@@ -74,15 +82,16 @@ export class Beside {
   }
 
   async #look(): Promise<void> {
-    const { database, log, takeBehindMs } = this.#parts;
+    const { database, claim, log, takeBehindMs, place } = this.#parts;
     try {
-      if (await isFree(database)) return this.#free();
+      if (await isFree(database)) return this.#lead(await claim());
       if (performance.now() - this.#notedMs > noteEveryMs) {
         this.#notedMs = performance.now();
-        await noteBeside(database, { instance: this.#instance, address: this.#address, behindMs: takeBehindMs() });
+        const { instance } = this;
+        await noteBeside(database, { instance, place, address: this.#address, behindMs: takeBehindMs() });
       }
     } catch (error) {
-      log.info({ err: error }, "the database does not say who leads");
+      if (!(error instanceof TakenError)) log.info({ err: error }, "the database does not say who leads");
     }
     if (!this.#closed) this.#next();
   }

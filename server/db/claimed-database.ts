@@ -1,4 +1,4 @@
-import { claimDatabase, type TakenError } from "./claim.ts";
+import { type Claim, claimDatabase, type TakenError } from "./claim.ts";
 import { migrate } from "./migrate.ts";
 import { type Database, openDatabase } from "./pool.ts";
 
@@ -10,13 +10,17 @@ export interface ClaimedDatabase {
   close(): Promise<void>;
 }
 
-/** Claims the database at `url` and brings it up to date. `lost` is called where another server has begun to work on it meanwhile. Throws TakenError. */
+/**
+ * Claims the database at `url`, unless it has been for this process, and brings it up to date. `lost` is called where
+ * another server has begun to work on it meanwhile. Throws TakenError.
+ */
 export async function openClaimedDatabase(
   url: string,
   lost: (error: TakenError) => void,
   isOneOfSeveral = false,
+  claimed?: Claim,
 ): Promise<ClaimedDatabase> {
-  const claim = await claimDatabase(url, lost, isOneOfSeveral);
+  const claim = claimed ?? (await claimDatabase(url, lost, isOneOfSeveral));
   const database = openDatabase(url);
   const close = async () => {
     await database.end();

@@ -49,6 +49,7 @@ const tables = [
   "setting",
   "sign_in_place",
   "source",
+  "source_lease",
   "source_spell",
   "token",
   "windows_counters",

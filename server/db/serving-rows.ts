@@ -21,6 +21,8 @@ export interface BesideRow {
   readonly address: string;
   readonly since: Date;
   readonly behindMs: number | null;
+  /** How many sources it asks. */
+  readonly asks: number;
 }
 
 /** One that has not been heard of for so long is gone. */
@@ -60,13 +62,18 @@ export async function isFree(database: Database): Promise<boolean> {
 /** Says that this server stands beside the one that leads. */
 export async function noteBeside(
   database: Database,
-  { instance, address, behindMs }: { instance: string; address: string; behindMs: number | undefined },
+  {
+    instance,
+    address,
+    behindMs,
+    place,
+  }: { instance: string; address: string; behindMs: number | undefined; place: string | undefined },
 ): Promise<void> {
   await database.query(
-    `insert into beside (instance, host, pid, address, behind_ms)
-     values ($1::uuid, $2::text, $3::int, $4::text, $5::real)
+    `insert into beside (instance, host, pid, address, behind_ms, place)
+     values ($1::uuid, $2::text, $3::int, $4::text, $5::real, $6::text)
      on conflict (instance) do update set heard = now(), behind_ms = excluded.behind_ms`,
-    [instance, hostname(), process.pid, address, behindMs ?? null],
+    [instance, hostname(), process.pid, address, behindMs ?? null, place ?? null],
   );
 }
 
@@ -78,7 +85,8 @@ export async function leaveBeside(database: Database, instance: string): Promise
 /** The servers that stand beside the one that leads, and are heard of. */
 export async function listBeside(database: Database): Promise<readonly BesideRow[]> {
   const { rows } = await database.query<BesideRow>(
-    `select host, pid, address, since, behind_ms as "behindMs"
+    `select host, pid, address, since, behind_ms as "behindMs",
+       (select count(*)::int from source_lease where server = instance and until > now()) as asks
      from beside
      where heard > now() - make_interval(secs => $1::float8)
      order by since`,

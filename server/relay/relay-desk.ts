@@ -10,6 +10,7 @@ import type {
   RelayWork,
 } from "../../core/relay/relay-wire.ts";
 import { Problem } from "../http/problem.ts";
+import { toldHaste } from "../sources/haste.ts";
 import type { SourceRun } from "../sources/source-run.ts";
 import type { Sources } from "../sources/sources.ts";
 
@@ -150,20 +151,12 @@ export class RelayDesk {
 
   /** Undefined where its secret cannot be opened: what is asked without is refused there, and may lock somebody out. */
   async #relayed(run: SourceRun): Promise<RelayedSource | undefined> {
-    const { id, kind, name, intervalMs, address, device, trust, take } = run.source;
-    const haste = this.#sources.hasteOf(id);
+    const { id, kind, name, intervalMs, address, device, trust } = run.source;
     try {
       const credentials = await this.#sources.credentialsOf(id);
       return {
         ...{ id, kind, name, intervalMs, address, device, trust, credentials },
-        haste: haste
-          ? {
-              everyMs: haste.everyMs,
-              untilMs: haste.untilMs,
-              // Rules of the source give counters other names: then all of it is asked for.
-              counters: take.length > 0 ? [] : [...haste.counters],
-            }
-          : null,
+        haste: toldHaste(run.source, this.#sources.hasteOf(id)),
       };
     } catch (error) {
       this.#log.warn({ err: error, source: name }, "a secret cannot be read, so a relay does not ask this");

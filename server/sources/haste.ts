@@ -1,5 +1,7 @@
 import type { Tags } from "../../core/counters/counter.ts";
+import type { RelayedSource } from "../../core/relay/relay-wire.ts";
 import { type SourceKind, sends } from "../../core/sources/kinds/source-kinds.ts";
+import type { Source } from "../../core/sources/source.ts";
 
 /** What is wanted of a source more often than it is gathered usually: while a recording runs. */
 export interface Haste {
@@ -10,6 +12,13 @@ export interface Haste {
   readonly counters: ReadonlySet<string>;
   /** Whether a series is wanted, as it is stored. */
   readonly wants: (counter: string, tags: Tags) => boolean;
+}
+
+/** A haste as whoever asks the source elsewhere is told of it; no counters where all of it is to be asked for. */
+export function toldHaste({ take }: Pick<Source, "take">, haste: Haste | undefined): RelayedSource["haste"] {
+  if (!haste) return null;
+  // Rules of the source give counters other names: then all of it is asked for.
+  return { everyMs: haste.everyMs, untilMs: haste.untilMs, counters: take.length > 0 ? [] : [...haste.counters] };
 }
 
 /** What two want at once, by one gathering at the finer interval. */

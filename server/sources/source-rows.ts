@@ -10,6 +10,15 @@ export async function listSources(database: Database): Promise<readonly Source[]
   return rows;
 }
 
+/** One source; undefined where there is none, or it was removed. */
+export async function findSource(database: Database, id: number): Promise<Source | undefined> {
+  const { rows } = await database.query<Source>(
+    `select ${columns} from source where id = $1::int and removed_at is null`,
+    [id],
+  );
+  return rows[0];
+}
+
 /** Machines of which a source was removed lately, or reports under another name now. */
 export async function listFormerMachines(database: Database): Promise<readonly string[]> {
   const { rows } = await database.query<{ machine: string }>(

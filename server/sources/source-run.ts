@@ -133,6 +133,11 @@ export class SourceRun {
     return this.#heardMs;
   }
 
+  /** Whether asking it failed the last time. */
+  get isFailing(): boolean {
+    return this.#failure !== undefined;
+  }
+
   get raw(): RawText | undefined {
     return this.#raw;
   }

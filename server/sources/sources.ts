@@ -46,6 +46,8 @@ export interface SourcesOptions {
   readonly told?: (ms: number) => void;
   /** Keeps what devices say has happened. */
   readonly noteEvents?: NoteEvents;
+  /** Sources that another server asks just now. */
+  readonly lent?: readonly number[];
 }
 
 /**
@@ -61,6 +63,8 @@ export class Sources {
   readonly #options: SourcesOptions;
   readonly #runs = new Map<number, SourceRun>();
   readonly #pullers = new Map<number, Asking>();
+  /** Those that another server asks. */
+  readonly #lent: Set<number>;
   /** Machines of which a source was removed lately, or reports under another name now. */
   readonly #former = new Set<string>();
   #heard: ReadonlyMap<number, number> = new Map();
@@ -78,6 +82,7 @@ export class Sources {
 
   private constructor(database: Database, store: Store, box: SecretBox, log: Logger, options: SourcesOptions) {
     this.#options = options;
+    this.#lent = new Set(options.lent);
     this.#database = database;
     this.#store = store;
     this.speedWishes = new SpeedWishes(store);
@@ -319,7 +324,7 @@ export class Sources {
     return this.#store.health.failure === undefined;
   }
 
-  /** Takes what a relay gathered of a source that is asked from there. Resolves when it is durable. */
+  /** Takes what was gathered of a source that is asked from elsewhere. Resolves when it is durable. */
   async takeSent(run: SourceRun, sent: Sent): Promise<void> {
     await this.#gathering.takeSent(run, sent, this.#hastes.get(run.source.id));
   }
@@ -379,9 +384,35 @@ export class Sources {
     if (source.address) run.isElsewhere = !isLoopback(source.address.host);
     if (source.askedFrom) run.isElsewhere = true;
     this.#runs.set(source.id, run);
-    if (this.#isAsked(source) && !source.pause && !this.#closed) await this.#startAsking(run);
+    await this.#askOn(run);
     this.#tellChanged();
     return run;
+  }
+
+  async #askOn(run: SourceRun): Promise<void> {
+    const { source } = run;
+    if (this.#isAsked(source) && !source.pause && !this.#lent.has(source.id) && !this.#closed)
+      await this.#startAsking(run);
+  }
+
+  /** Sources that another server asks. */
+  get lent(): readonly number[] {
+    return [...this.#lent];
+  }
+
+  /** Asks a source no more from here: another server does. Resolves when it is not being asked. */
+  async lend(id: number): Promise<void> {
+    this.#lent.add(id);
+    await this.#stop(id);
+    const run = this.#runs.get(id);
+    if (run) run.nextMs = undefined;
+  }
+
+  /** Asks a source from here again, as no other server does. */
+  async takeBack(id: number): Promise<void> {
+    if (!this.#lent.delete(id)) return;
+    const run = this.#runs.get(id);
+    if (run) await this.#askOn(run);
   }
 
   #tellChanged(): void {

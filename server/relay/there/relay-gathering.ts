@@ -11,16 +11,20 @@ import type { RelaySpool } from "./relay-spool.ts";
 /** The text as received is for a person who looks; on a weak link it does not go with every answer. */
 const rawEveryMs = 300_000;
 
+const always = () => true;
+
 interface Running {
   readonly settings: string;
   readonly asking: Asking;
 }
 
 interface GatheringParts {
-  readonly spool: RelaySpool;
-  /** What gathers the machine that the relay runs on. */
-  readonly own: DeviceGatherer;
+  readonly spool: Pick<RelaySpool, "add" | "failure">;
+  /** What gathers the machine that it runs on; none where that is never asked for. */
+  readonly own?: DeviceGatherer;
   readonly log: Logger;
+  /** Whether it is this one's to ask, just now; it always is without. */
+  readonly mayAsk?: () => boolean;
   /** Something was gathered. */
   readonly added: () => void;
 }
@@ -30,20 +34,22 @@ export class RelayGathering {
   readonly #parts: GatheringParts;
   readonly #running = new Map<number, Running>();
   #isClosed = false;
+  #mostPageBytes = 0;
 
   constructor(parts: GatheringParts) {
     this.#parts = parts;
   }
 
   /** From now on these are asked; one whose settings are as they were goes on as it is. */
-  async follow({ sources, mostPageBytes }: RelayOrders): Promise<void> {
+  async follow({ sources, mostPageBytes }: Pick<RelayOrders, "sources" | "mostPageBytes">): Promise<void> {
+    this.#mostPageBytes = mostPageBytes;
     for (const [id, { settings }] of [...this.#running]) {
       const wanted = sources.find((source) => source.id === id);
       if (!wanted || settingsOf(wanted) !== settings) await this.#stop(id);
     }
     for (const source of sources) {
       if (this.#isClosed) return;
-      const running = this.#running.get(source.id) ?? this.#start(source, mostPageBytes);
+      const running = this.#running.get(source.id) ?? this.#start(source);
       running.asking.hasten(hasteOf(source));
     }
   }
@@ -51,21 +57,24 @@ export class RelayGathering {
   async close(): Promise<void> {
     this.#isClosed = true;
     await Promise.all([...this.#running.keys()].map((id) => this.#stop(id)));
-    await this.#parts.own.close();
+    await this.#parts.own?.close();
   }
 
-  #start(source: RelayedSource, mostPageBytes: number): Running {
-    const { asker, ask } = this.#askerOf(source, mostPageBytes);
+  #start(source: RelayedSource): Running {
+    const { asker, ask } = this.#askerOf(source);
     let rawAtMs = Number.NEGATIVE_INFINITY;
     const asking = new Asking(
       { ...source, kind: source.kind === "relay" ? "this-machine" : source.kind },
       {
         asker,
         ask: async (atMs, only) => {
+          const { mayAsk = always } = this.#parts;
+          if (!mayAsk()) return;
           const began = performance.now();
           const withRaw = !only && atMs - rawAtMs >= rawEveryMs;
           const sent = await ask(atMs, only, withRaw).catch((error) => sentFailure(error, atMs));
-          if (this.#running.get(source.id)?.asking !== asking) return; // it ended, or is asked otherwise now
+          // It ended, is asked otherwise now, or another has begun to ask it meanwhile.
+          if (this.#running.get(source.id)?.asking !== asking || !mayAsk()) return;
           if (withRaw && sent.kind !== "failed") rawAtMs = atMs;
           const tookMs = performance.now() - began;
           const { spool, log, added } = this.#parts;
@@ -83,12 +92,13 @@ export class RelayGathering {
     return running;
   }
 
-  #askerOf({ kind, device, address, trust, credentials }: RelayedSource, mostPageBytes: number) {
+  #askerOf({ kind, device, address, trust, credentials }: RelayedSource) {
     if (address) {
       const asker = new PageAsker(address, trust, credentials);
-      return { asker, ask: async () => sentPage(await asker.ask(mostPageBytes)) };
+      return { asker, ask: async () => sentPage(await asker.ask(this.#mostPageBytes)) };
     }
-    const gatherer = kind === "relay" || !device ? this.#parts.own : openDevice(device, trust, credentials);
+    const gatherer =
+      kind === "relay" || !device ? (this.#parts.own as DeviceGatherer) : openDevice(device, trust, credentials);
     return {
       // The gatherer of this machine outlives its settings: what it remembers holds with others too.
       asker: gatherer === this.#parts.own ? { close: async () => {} } : gatherer,

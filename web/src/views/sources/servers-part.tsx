@@ -14,7 +14,7 @@ export function Servers({ servers }: { servers: readonly ServerView[] }): ReactN
         The servers of its database
       </h2>
       <ul>
-        {servers.map(({ host, pid, address, leads, sinceMs, behindMs }) => (
+        {servers.map(({ host, pid, address, leads, sinceMs, behindMs, asks }) => (
           <li key={address + pid} className="py-1">
             <span className="figure break-all">{address}</span>{" "}
             <span className="text-quiet">
@@ -22,12 +22,21 @@ export function Servers({ servers }: { servers: readonly ServerView[] }): ReactN
               <span className="moment">{momentText(sinceMs, nowMs)}</span>:
             </span>{" "}
             {leads ? (
-              "it leads: asks, stores and checks"
-            ) : behindMs === null ? (
-              "answers readings; nothing has come there in the last seconds"
+              "it leads: stores and checks, and asks what no other asks"
             ) : (
               <>
-                answers readings, <Quantity value={behindMs / 1000} unit="s" /> behind
+                {behindMs === null ? (
+                  "answers readings; nothing has come there in the last seconds"
+                ) : (
+                  <>
+                    answers readings, <Quantity value={behindMs / 1000} unit="s" /> behind
+                  </>
+                )}
+                {asks !== null && asks > 0 && (
+                  <>
+                    ; asks <span className="figure">{asks}</span> {asks === 1 ? "source" : "sources"}
+                  </>
+                )}
               </>
             )}
           </li>
