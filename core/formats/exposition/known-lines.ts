@@ -8,6 +8,8 @@ export class KnownLines {
   roles = new Uint8Array(128);
   /** Whether a series stands in the page more than once: then its times must grow. */
   hasRepeats = false;
+  /** Whether a line has a NUL: then lines are compared byte by byte. */
+  hasNul = false;
   count = 0;
 
   add(from: Uint8Array, start: number, end: number, meaning: number, role = 0): void {
@@ -18,7 +20,10 @@ export class KnownLines {
       more.set(this.bytes);
       this.bytes = more;
     }
-    for (let i = 0; i < size; i++) this.bytes[at + i] = from[start + i];
+    for (let i = 0; i < size; i++) {
+      this.bytes[at + i] = from[start + i];
+      if (from[start + i] === 0) this.hasNul = true;
+    }
     if (this.count + 2 > this.starts.length) {
       const starts = new Uint32Array(this.starts.length * 2);
       starts.set(this.starts);

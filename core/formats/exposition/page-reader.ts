@@ -3,6 +3,7 @@ import type { FileSeries } from "../../pages/file-series.ts";
 import { TextError } from "../../pages/text-error.ts";
 import { BucketRules } from "./bucket-rules.ts";
 import { type Dialect, Families, type SampleSense } from "./families.ts";
+import { beginPlainLines, type PlainReading, readPlainLines } from "./plain-lines.ts";
 import { KnownLines } from "./known-lines.ts";
 import { numberOfBytes } from "./number-bytes.ts";
 import { readLineHead } from "./sample-line.ts";
@@ -25,6 +26,7 @@ const reasons = [
   "more tags than allowed",
   "more new series than a page may have",
 ] as const;
+const noNumber = "no number (NaN)";
 const isComment = -1;
 const isCreated = -2;
 const hasManyTags = -3;
@@ -184,30 +186,41 @@ export class PageReader {
   /** Goes on while lines are the expected ones; answers where the first other one begins, or an unfinished one. */
   // biome-ignore lint/complexity/noExcessiveLinesPerFunction: one pass over a page, without a call a line
   #readExpected(bytes: Uint8Array): number {
-    const { bytes: known, starts, meanings, count, roles: lineRoles, hasRepeats } = this.#expected;
-    // four bytes at a time, wherever they stand
+    const { bytes: known, starts, meanings, count, roles: lineRoles, hasRepeats, hasNul } = this.#expected;
+    // eight bytes at a time, wherever they stand
     const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
     const knownView = new DataView(known.buffer, known.byteOffset, known.length);
     const size = bytes.length;
     const rules = this.#rules;
     const strict = this.#dialect === "openmetrics";
+    this.#makeRoom(count - this.#next);
+    const [which, times, values] = [this.#which, this.#timeMs, this.#value];
+    let taken = this.#length;
+    const plain: PlainReading = {
+      ...{
+        bytes,
+        expected: this.#expected,
+        rules,
+        careful: isInfo | isStateset,
+        neverNegative: onlyGrows | notNegative,
+      },
+      ...{ inSeconds: strict, which, timeMs: times, value: values, at: 0, next: this.#next, taken },
+    };
+    beginPlainLines();
     let next = this.#next;
     let at = 0;
-    while (next < count && !this.#ended) {
+    for (;;) {
+      Object.assign(plain, { at, next, taken });
+      if (!this.#ended) readPlainLines(plain);
+      ({ at, next, taken } = plain);
+      if (next >= count || this.#ended) break;
       const start = starts[next];
       const length = starts[next + 1] - start;
       if (at + length > size) break;
-      const whole = length & ~3;
-      const twice = length & ~7;
+      // Eight bytes of text without NUL are the same where they are the same number (IEEE 754: none of them is NaN or 0).
+      const whole = hasNul ? 0 : length & ~7;
       let k = 0;
-      while (
-        k < twice &&
-        ((view.getInt32(at + k) ^ knownView.getInt32(start + k)) |
-          (view.getInt32(at + k + 4) ^ knownView.getInt32(start + k + 4))) ===
-          0
-      )
-        k += 8;
-      while (k < whole && view.getInt32(at + k) === knownView.getInt32(start + k)) k += 4;
+      while (k < whole && view.getFloat64(at + k, true) === knownView.getFloat64(start + k, true)) k += 8;
       if (k < whole) break;
       while (k < length && bytes[at + k] === known[start + k]) k++;
       if (k < length) break;
@@ -215,7 +228,6 @@ export class PageReader {
       let end = at + length;
       if (meaning === isComment) {
         next++;
-        this.#line++;
         at = end;
         continue;
       }
@@ -249,13 +261,18 @@ export class PageReader {
       if (hasRepeats && meaning >= 0 && !this.#timeGrows(meaning, timeMs)) break;
       if (strict && Number.isNaN(value) && meaning >= 0) this.#without.push({ series: meaning, timeMs });
       next++;
-      this.#line++;
       at = lineEnd + 1;
-      if (meaning < 0) {
-        this.#found++;
-        this.#leave(reasons[-1 - meaning] as string);
-      } else this.#take(meaning, timeMs, value);
+      if (meaning < 0) this.#leaveFound(reasons[-1 - meaning] as string);
+      else if (value !== value) this.#leaveFound(noNumber);
+      else {
+        which[taken] = meaning;
+        times[taken] = timeMs;
+        values[taken++] = value;
+      }
     }
+    this.#line += next - this.#next;
+    this.#found += taken - this.#length;
+    this.#length = taken;
     this.#next = next;
     if (strict && count > 0 && next === count) this.#ended = true;
     if (at < size && (next >= count || bytes.indexOf(newline, at) >= 0)) this.#differ();
@@ -386,11 +403,7 @@ export class PageReader {
         );
     }
     if (meaning !== isOneTooMany) fresh.add(bytes, from, headEnd, meaning, role);
-    if (meaning < 0) {
-      this.#found++;
-      this.#leave(reasons[-1 - meaning] as string);
-      return;
-    }
+    if (meaning < 0) return this.#leaveFound(reasons[-1 - meaning] as string);
     this.#take(meaning, timeMs, value);
   }
 
@@ -434,19 +447,26 @@ export class PageReader {
   }
 
   #take(which: number, timeMs: number, value: number): void {
+    if (Number.isNaN(value)) return this.#leaveFound(noNumber);
     this.#found++;
-    if (Number.isNaN(value)) {
-      this.#leave("no number (NaN)");
-      return;
-    }
-    if (this.#length === this.#which.length) {
+    this.#makeRoom(1);
+    this.#which[this.#length] = which;
+    this.#timeMs[this.#length] = timeMs;
+    this.#value[this.#length++] = value;
+  }
+
+  /** Has place for so many more samples. */
+  #makeRoom(more: number): void {
+    while (this.#length + more > this.#which.length) {
       this.#which = wider(this.#which, Uint32Array);
       this.#timeMs = wider(this.#timeMs, Float64Array);
       this.#value = wider(this.#value, Float64Array);
     }
-    this.#which[this.#length] = which;
-    this.#timeMs[this.#length] = timeMs;
-    this.#value[this.#length++] = value;
+  }
+
+  #leaveFound(reason: string): void {
+    this.#found++;
+    this.#leave(reason);
   }
 
   #leave(reason: string): void {

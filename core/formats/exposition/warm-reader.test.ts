@@ -67,6 +67,45 @@ describe("a reader that has read a page before accepts the same pages as one tha
     ],
   ])("%s", (_name, dialect, before, page) => samePage(dialect, utf8.encode(before), utf8.encode(page)));
 
+  test("pages of several windows, with numbers of every form and one line longer than a window", () => {
+    const random = seeded(7);
+    const forms = [
+      () => String(Math.floor(random() * 1e9)),
+      () => (random() * 1000 - 500).toFixed(3),
+      () => (random() * 1e12).toExponential(5),
+      () => String(random() * 1e-3),
+      () => "+Inf",
+      () => "NaN",
+      () => "12345678901234567890.5",
+    ];
+    const name = (i: number) => `studio_level{desk="${"x".repeat(i === 900 ? 70_000 : (i * 37) % 61)}",n="${i}"}`;
+    const page = () =>
+      utf8.encode(
+        Array.from({ length: 4000 }, (_, i) => {
+          const value = (forms[i % 40 < 33 ? i % 4 : i % forms.length] as () => string)();
+          return `${i % 100 === 0 ? `# HELP studio_level of ${i}\n` : ""}${name(i)} ${value}${i % 3 === 0 ? ` ${1_795_449_600_000 + i}` : ""}\n`;
+        }).join(""),
+      );
+    const limits = { lineBytes: 100_000, tags: 40, newSeries: 50_000 };
+    const warm = new PageReader("text", limits);
+    for (let turn = 0; turn < 4; turn++) {
+      const one = page();
+      const made = madeOf(warm, one) as { readonly samples: readonly unknown[] };
+      expect(made.samples.length).toBeGreaterThan(3800);
+      expect(made).toEqual(madeOf(new PageReader("text", limits), one));
+      warm.begin();
+      for (let at = 0; at < one.length; at += 50_001) warm.feed(one.subarray(at, at + 50_001));
+      expect(warm.end().length).toBe(made.samples.length);
+    }
+  });
+  test("eight bytes of NUL are not eight others that are as little a number", () => {
+    // As IEEE 754 numbers, eight bytes of zero and a sign alone are both 0.
+    const page = (last: number) =>
+      Uint8Array.of(...utf8.encode('a{b="'), 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, last, ...utf8.encode('"} 1\n'));
+    samePage("text", page(0), page(0x80));
+    samePage("text", page(0), page(0));
+  });
+
   const seeds: readonly [Dialect, string][] = [
     [
       "openmetrics",
