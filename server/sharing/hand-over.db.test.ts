@@ -1,0 +1,72 @@
+import { randomUUID } from "node:crypto";
+import { createServer } from "node:http";
+import type { AddressInfo } from "node:net";
+import pino from "pino";
+import { afterAll, beforeAll, expect, test, vi } from "vitest";
+import { SecretBox } from "../sources/secret-box.ts";
+import { Sources } from "../sources/sources.ts";
+import { Store } from "../store/store.ts";
+import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
+import { AskingShare } from "./asking-share.ts";
+import { giveLeases } from "./lease-rows.ts";
+import { takeRecords } from "./shared-records-router.ts";
+
+const log = pino({ level: "silent" });
+let db: TestDatabase;
+let store: Store;
+let sources: Sources;
+let visits = 0;
+const page = createServer((_request, response) => {
+  response.setHeader("content-type", "text/plain; version=0.0.4");
+  response.end(`# TYPE visits gauge\nvisits ${++visits}\n`);
+});
+
+beforeAll(async () => {
+  db = await testDatabase();
+  store = await Store.open(db.database, {});
+  sources = await Sources.open(db.database, store, SecretBox.open(undefined), log);
+  await new Promise<void>((resolve) => page.listen(0, "127.0.0.1", resolve));
+});
+afterAll(async () => {
+  page.close();
+  await sources.close();
+  await store.close();
+  await db.drop();
+});
+
+test("what is gathered while no server leads is kept, and stored by the one that takes the lead, each at its time", async () => {
+  const { source } = await sources.create("pull", {
+    ...{ name: "page", machine: "page", intervalMs: 250, tellsSilence: true, trust: { kind: "system" }, device: null },
+    address: {
+      scheme: "http",
+      host: "127.0.0.1",
+      port: (page.address() as AddressInfo).port,
+      path: "/",
+      timeoutMs: 5000,
+    },
+    ...{ tags: {}, take: [], csv: null },
+  });
+  await sources.lend(source.id);
+  const [before, instance] = [visits, randomUUID()];
+  await giveLeases(db.database, [{ id: source.id, server: instance, haste: null }]);
+  const parts = { database: db.database, log, instance, box: SecretBox.open(undefined) };
+  const share = new AskingShare({ ...parts, leader: async () => undefined });
+  share.start();
+  await vi.waitFor(() => expect(visits).toBeGreaterThan(before + 3), { timeout: 10_000, interval: 20 });
+  const gathered = await share.handOver();
+  const asked = visits;
+  await share.close();
+  await takeRecords(sources, [...gathered, ...gathered, ""]);
+  const [column] = await store.read(
+    store.series.ofCounter("visits").map(({ id }) => id),
+    0,
+    Date.now() + 1000,
+  );
+  const stored = [...(column?.value ?? [])].filter((visit) => visit > before);
+  // One may be under way when it ends.
+  expect(stored.length).toBeGreaterThanOrEqual(asked - before - 1);
+  expect(stored).toEqual(Array.from(stored, (_, i) => before + 1 + i));
+  expect([...(column?.timeMs ?? [])]).toEqual([...new Set(column?.timeMs ?? [])]);
+  const { rows } = await db.database.query("select from source_lease");
+  expect(rows).toHaveLength(0);
+});
