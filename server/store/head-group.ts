@@ -83,7 +83,8 @@ export class HeadGroup {
 
   /**
    * The row for a time: a new one where the time is later than all, an open one that has it, or −1 where neither is so.
-   * A new row has no values yet; with `whole` the caller gives every lane one.
+   * With `whole` the caller gives every lane of it a value: a new row has none yet, and one that comes late gets a place
+   * among the open ones.
    */
   rowFor(timeMs: number, whole: boolean): number {
     if (timeMs > this.#newestMs) {
@@ -96,7 +97,21 @@ export class HeadGroup {
       return row;
     }
     for (let row = this.#rows - 1; row >= 0; row--) if (this.#openTimeMs[row] === timeMs) return row;
-    return -1;
+    return whole ? this.#lateRow(timeMs) : -1;
+  }
+
+  /** A place for a time before the newest; −1 where it lies before a row block, or no row is left. */
+  #lateRow(timeMs: number): number {
+    if (timeMs <= (this.#rowBlockTimes.at(-1) ?? Number.NEGATIVE_INFINITY) || this.#rows === mostRows) return -1;
+    if (this.#rows === this.#room) this.#widen();
+    const lanes = this.ids.length;
+    let row = this.#rows;
+    while (row > 0 && (this.#openTimeMs[row - 1] as number) > timeMs) row--;
+    this.#openTimeMs.copyWithin(row + 1, row, this.#rows);
+    this.#open.copyWithin((row + 1) * lanes, row * lanes, this.#rows * lanes);
+    this.#openTimeMs[row] = timeMs;
+    this.#rows++;
+    return row;
   }
 
   /**

@@ -63,6 +63,33 @@ describe("the head", () => {
   });
 });
 
+describe("an answer that comes late", () => {
+  const answered = (head: Head, ...seconds: readonly number[]) => {
+    for (const second of seconds) head.put(batchOf([1, 2, 3].map((id) => [id, at(second), second + id / 10] as const)));
+  };
+  const all = (seconds: readonly number[], id: number) =>
+    shifted(...[...seconds].sort((a, b) => a - b).map((one) => [one, one + id / 10] as const));
+  const first64 = Array.from({ length: 66 }, (_, i) => i + 1).filter((second) => second !== 5 && second !== 40);
+  test.each<[string, readonly number[], readonly number[]]>([
+    ["among few", [1, 2, 4, 8], [3, 5, 0.5]],
+    ["among as many as there is room for", first64, [5]],
+    ["before those that have been put together", [...first64, 67, 69], [40, 68, 66.5]],
+  ])("%s has its place by its time", (_name, seconds, late) => {
+    for (const one of late) {
+      const head = new Head(0);
+      answered(head, ...seconds, one);
+      for (const id of [1, 2, 3]) expect(read(head, id)).toEqual(all([...seconds, one], id));
+    }
+  });
+  test("replaces what stood at its time alone", () => {
+    const head = new Head(0);
+    answered(head, 1, 2, 4, 8);
+    head.put(batchOf([[2, at(3), 99]]));
+    answered(head, 3);
+    for (const id of [1, 2, 3]) expect(read(head, id)).toEqual(all([1, 2, 3, 4, 8], id));
+  });
+});
+
 test("slots are two hours of UTC", () => {
   expect(slotOf(Date.UTC(2026, 10, 23, 15, 59, 59)) * slotMs).toBe(Date.UTC(2026, 10, 23, 14));
 });
@@ -79,7 +106,7 @@ test.each([
     // Three sources of 40 series; now and then a part of an answer, one out of its time, one with odd numbers.
     for (let round = 0; round < 900; round++) {
       const source = round % 3;
-      const late = random() < 0.05 ? Math.floor(random() * 3000) : 0;
+      const late = random() < 0.05 ? Math.floor(random() * (round % 2 === 0 ? 3000 : 30)) : 0;
       const time = start + Math.floor(round / 3) * 5000 + source - late * 5000;
       const share = random() < 0.1 ? random() : 1;
       const rows: [number, number, number][] = [];

@@ -310,9 +310,9 @@ export class Head {
     const firstId = series[from] as number;
     const first = slot.groups[slot.places.groupOf(firstId)];
     if (first && slot.places.laneOf(firstId) === 0 && first.isOf(run)) {
-      const isNew = time > first.newestMs;
-      const row = first.rowFor(time, true);
-      if (row >= 0 && (isNew || slot.strays.size === 0) && first.putAll(row, value, at)) {
+      // What stands beside it, at a time that is not new, would go on to win.
+      const row = time > first.newestMs || !hasStrays(slot, run) ? first.rowFor(time, true) : -1;
+      if (row >= 0 && first.putAll(row, value, at)) {
         if (slot.changed) for (let i = from; i < to; i++) slot.changed.add(series[i] as number);
         return;
       }
@@ -378,4 +378,11 @@ export class Head {
     const minute = Math.floor(timeMs / 60_000);
     this.#perMinute.set(minute, (this.#perMinute.get(minute) ?? 0) + samples);
   }
+}
+
+/** Whether anything stands beside the groups of these series. */
+function hasStrays({ strays }: HeadSlot, { series, from, to }: Run): boolean {
+  if (strays.size === 0) return false;
+  for (let i = from; i < to; i++) if (strays.has(series[i] as number)) return true;
+  return false;
 }

@@ -79,7 +79,7 @@ interface JournalRow {
  */
 export class Journal {
   readonly #database: Database;
-  readonly #committed: (batch: Batch) => void;
+  readonly #committed: (batch: Batch, parts: readonly Batch[]) => void;
   readonly #most: number;
   readonly #mostInSegment: number;
   readonly #mayWrite: () => boolean;
@@ -104,14 +104,15 @@ export class Journal {
   readonly #seconds: number[] = [];
 
   /**
-   * `committed` is called with every batch right after its commit, before its writer is told. `known` are the segments
+   * `committed` is called with every batch, and with what each writer wrote of it, right after its commit, before a
+   * writer is told. `known` are the segments
    * that were replayed, by slot.
    */
   constructor(
     database: Database,
     era: number,
     known: ReadonlyMap<number, ReadonlySet<number>>,
-    committed: (batch: Batch) => void,
+    committed: (batch: Batch, parts: readonly Batch[]) => void,
     {
       most = mostWaiting,
       mostInSegment = mostSegmentSamples,
@@ -281,7 +282,10 @@ export class Journal {
     this.#spooled = Math.max(0, this.#spooled - taken.length);
     this.#waiting = this.#waiting.slice(taken.length);
     this.#samples -= batch.length;
-    this.#committed(batch);
+    this.#committed(
+      batch,
+      taken.map((one) => one.batch),
+    );
     for (const { done } of taken) done();
     this.#noteSeconds(process.cpuUsage(before));
   }

@@ -45,7 +45,7 @@ export class SeriesRegistry {
 
   static async open(database: Database): Promise<SeriesRegistry> {
     const registry = new SeriesRegistry(database);
-    await readSeries(database, 0, registry.#shared, (row) => registry.#add(seriesOf(row), row.key));
+    await readSeries(database, 0, registry.#shared, (row) => registry.#add(storedSeriesOf(row), row.key));
     return registry;
   }
 
@@ -55,7 +55,7 @@ export class SeriesRegistry {
     let isChanged = false;
     await readSeries(this.#database, newest, this.#shared, (row) => {
       if (this.#byKey.has(row.key)) isChanged = true;
-      else this.#add(seriesOf(row), row.key);
+      else this.#add(storedSeriesOf(row), row.key);
     });
     if (isChanged) await this.reread();
   }
@@ -67,7 +67,7 @@ export class SeriesRegistry {
     this.#generation++;
     this.#all = [];
     for (const map of [this.#byKey, this.#byCounter, this.#counts]) map.clear();
-    for (const row of rows) this.#add(seriesOf(row), row.key);
+    for (const row of rows) this.#add(storedSeriesOf(row), row.key);
   }
 
   /** Changes whenever series are forgotten: who keeps ids must ask for them again. */
@@ -231,7 +231,7 @@ export class SeriesRegistry {
         unit: this.#shared.text(unit),
         kind,
       };
-      this.#add(withFalls(sourceId === undefined ? known : { ...known, sourceId }, falls), key);
+      this.#add(seriesOf(known, sourceId, falls), key);
     }
     // Those that somebody else has made meanwhile.
     const others = [...missing.keys()].filter((key) => !this.#byKey.has(key));
@@ -240,7 +240,7 @@ export class SeriesRegistry {
       `select ${columns} from series where key = any($1::text[])`,
       [others],
     );
-    for (const row of known.rows) this.#add(seriesOf(row), row.key);
+    for (const row of known.rows) this.#add(storedSeriesOf(row), row.key);
   }
 
   #add(series: Series, key: string): void {
@@ -261,9 +261,8 @@ async function storeFalls(database: Database, series: readonly Series[]): Promis
   );
 }
 
-function seriesOf({ id, counter, tags, unit, kind, falls, sourceId }: StoredSeries): Series {
-  const known = { id, counter, tags, unit, kind };
-  return withFalls(sourceId === null ? known : { ...known, sourceId }, fallsOf(counter, falls));
+function storedSeriesOf(stored: StoredSeries): Series {
+  return seriesOf(stored, stored.sourceId ?? undefined, fallsOf(stored.counter, stored.falls));
 }
 
 /** What the database holds of it; what nobody has said of a series, the catalogue says of its counter. */
@@ -272,7 +271,19 @@ export function fallsOf(counter: string, stored: string | null): Falls {
   return stored === "corrected" || stored === "restart" ? stored : Number(stored);
 }
 
-function withFalls(series: Omit<Series, "falls">, falls: Falls | undefined): Series {
-  const known = falls ?? fallsOf(series.counter, null);
-  return known === "restart" ? series : { ...series, falls: known };
+/**
+ * Each made by one literal: objects that are spread into others have a shape each, which takes more memory than all
+ * that is in them.
+ */
+function seriesOf(
+  { id, counter, tags, unit, kind }: Pick<Series, "id" | "counter" | "tags" | "unit" | "kind">,
+  sourceId: number | undefined,
+  said: Falls | undefined,
+): Series {
+  const falls = said ?? fallsOf(counter, null);
+  if (falls === "restart")
+    return sourceId === undefined ? { id, counter, tags, unit, kind } : { id, counter, tags, unit, kind, sourceId };
+  return sourceId === undefined
+    ? { id, counter, tags, unit, kind, falls }
+    : { id, counter, tags, unit, kind, sourceId, falls };
 }

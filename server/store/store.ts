@@ -152,8 +152,9 @@ export class Store {
       database,
       parts.era,
       parts.known,
-      (batch) => {
-        this.#take(batch);
+      (batch, parts) => {
+        // Writer by writer: what two happened to write at one time is not answered together again.
+        for (const part of parts) this.#take(part);
         for (const listener of this.#listeners) listener(batch);
         if (this.#journal.waitingSamples === 0 && this.#nameless.size === 0) this.#spool?.clear();
       },

@@ -7,6 +7,7 @@ import { beginPlainLines, type PlainReading, readPlainLines } from "./plain-line
 import { KnownLines } from "./known-lines.ts";
 import { numberOfBytes } from "./number-bytes.ts";
 import { readLineHead } from "./sample-line.ts";
+import type { Tags } from "../../counters/counter.ts";
 import { setTag } from "../../counters/set-tag.ts";
 import { utf8Text } from "../../text/utf8.ts";
 
@@ -76,6 +77,7 @@ export class PageReader {
   #rules = new Uint8Array(64);
   readonly #indexOf = new Map<string, number>();
   readonly #texts = new Map<string, string>();
+  readonly #tags = new Map<string, Tags>();
   /** Lines of the page before, in its order. */
   #expected = new KnownLines();
   #next = 0;
@@ -417,10 +419,12 @@ export class PageReader {
     if (this.#newSeries >= this.#limits.newSeries) return isOneTooMany;
     this.#newSeries++;
     const index = this.series.length;
-    const tags: Record<string, string> = {};
-    // set one by one, objects of the same tags share their shape
-    for (const [tag, value] of Object.entries(sense.series.tags)) setTag(tags, this.#shared(tag), this.#shared(value));
-    this.series.push({ counter, unit, kind, tags });
+    this.series.push({
+      counter: this.#shared(counter),
+      unit: this.#shared(unit),
+      kind,
+      tags: this.#sharedTags(sense.series.tags),
+    });
     this.#indexOf.set(head, index);
     if (index >= this.#rules.length) {
       const more = new Uint8Array(this.#rules.length * 4);
@@ -444,6 +448,18 @@ export class PageReader {
     if (known !== undefined) return known;
     this.#texts.set(text, text);
     return text;
+  }
+
+  /** One object for all tags that are equal: counters of a page are told for the same parts. */
+  #sharedTags(told: Tags): Tags {
+    const text = JSON.stringify(told);
+    const known = this.#tags.get(text);
+    if (known) return known;
+    const tags: Record<string, string> = {};
+    // set one by one, objects of the same tags share their shape
+    for (const [tag, value] of Object.entries(told)) setTag(tags, this.#shared(tag), this.#shared(value));
+    this.#tags.set(text, tags);
+    return tags;
   }
 
   #take(which: number, timeMs: number, value: number): void {
