@@ -78,6 +78,7 @@ export function gaugesOf(
   first: number,
   usual?: UsualAt,
 ): Float64Array {
+  if (watch.kind === "value" && (watch.overSeconds === 0 || watch.of === "last")) return values.slice(first);
   const made = new Float64Array(values.length - first);
   for (let i = first; i < values.length; i++) made[i - first] = gaugeAt(watch, values, i, fromMs, stepMs, usual);
   return made;

@@ -27,10 +27,14 @@ export function runLine(
   let still = stillRange(rule, state);
   const stride = everyMs / stepMs;
   const late = ((firstMs % everyMs) + everyMs) % everyMs;
-  for (let i = late === 0 ? 0 : (everyMs - late) / stepMs; i < gauges.length; i += stride) {
-    const gauge = gauges[i];
+  const count = gauges.length;
+  for (let i = late === 0 ? 0 : (everyMs - late) / stepMs; ; i += stride) {
     // Mostly nothing happens: four comparisons cost a fiftieth of a step (3.3 million figures in 10 ms).
-    if (gauge > still.gt && gauge >= still.ge && gauge < still.lt && gauge <= still.le) continue;
+    const { gt, ge, lt, le, untilMs } = still;
+    const end = Math.min(count, (untilMs - firstMs) / stepMs);
+    while (i < end && gauges[i] > gt && gauges[i] >= ge && gauges[i] < lt && gauges[i] <= le) i += stride;
+    if (i >= count) return state;
+    const gauge = gauges[i];
     const next = stepLine(rule, state, Number.isNaN(gauge) ? null : gauge, firstMs + i * stepMs);
     if (next.state !== state) {
       state = next.state;
@@ -38,25 +42,30 @@ export function runLine(
     }
     if (next.effect) tell(next.effect, i);
   }
-  return state;
 }
 
-/** Figures that leave a state as it is: greater than `gt`, at least `ge`, less than `lt`, at most `le`. */
+/** Figures that leave a state as it is, before a moment: greater than `gt`, at least `ge`, less than `lt`, at most `le`. */
 interface StillRange {
+  untilMs: number;
   gt: number;
   ge: number;
   lt: number;
   le: number;
 }
 
-const nothing: StillRange = { gt: Number.POSITIVE_INFINITY, ge: 0, lt: 0, le: 0 };
+const nothing: StillRange = { untilMs: 0, gt: Number.POSITIVE_INFINITY, ge: 0, lt: 0, le: 0 };
 
 /**
- * What is quiet stays so while its limit is not passed, what is raised while it is (by the clearing limit). Where that
- * is no one range, nothing is skipped.
+ * What is quiet stays so while its limit is not passed, and so does for a time what is easing; what is raised while it
+ * is passed (by the clearing limit), and so does for a time what must last. Where that is no one range, nothing is
+ * skipped.
  */
-function stillRange({ compare, notice, urgent }: SteppedRule, state: LineState): StillRange {
+function stillRange(
+  { compare, notice, urgent, mustLastSeconds, staysRaisedSeconds }: SteppedRule,
+  state: LineState,
+): StillRange {
   const range: StillRange = {
+    untilMs: Number.POSITIVE_INFINITY,
     gt: Number.NEGATIVE_INFINITY,
     ge: Number.NEGATIVE_INFINITY,
     lt: Number.POSITIVE_INFINITY,
@@ -67,19 +76,23 @@ function stillRange({ compare, notice, urgent }: SteppedRule, state: LineState):
     [urgent, state.urgent],
   ] as const) {
     if (limit === null || one === null) continue;
-    const isQuiet = one.mode === "quiet" && !one.open;
-    if (!isQuiet && one.mode !== "raised") return nothing;
-    const { low = Number.NEGATIVE_INFINITY, high = Number.POSITIVE_INFINITY, clearLow = low, clearHigh = high } = limit;
-    if (compare === "above" && isQuiet) range.le = Math.min(range.le, high);
-    else if (compare === "above") range.gt = Math.max(range.gt, clearHigh);
-    else if (compare === "below" && isQuiet) range.ge = Math.max(range.ge, low);
-    else if (compare === "below") range.lt = Math.min(range.lt, clearLow);
-    else if (compare === "outside" && isQuiet) {
+    const { mode, open, sinceMs } = one;
+    const isPassed = mode === "raised" || mode === "building";
+    if (!isPassed && mode !== "easing" && (mode !== "quiet" || open)) return nothing;
+    if (mode === "building") range.untilMs = Math.min(range.untilMs, sinceMs + mustLastSeconds * 1000);
+    if (mode === "easing") range.untilMs = Math.min(range.untilMs, sinceMs + staysRaisedSeconds * 1000);
+    const low = (open ? limit.clearLow : undefined) ?? limit.low ?? Number.NEGATIVE_INFINITY;
+    const high = (open ? limit.clearHigh : undefined) ?? limit.high ?? Number.POSITIVE_INFINITY;
+    if (compare === "above" && isPassed) range.gt = Math.max(range.gt, high);
+    else if (compare === "above") range.le = Math.min(range.le, high);
+    else if (compare === "below" && isPassed) range.lt = Math.min(range.lt, low);
+    else if (compare === "below") range.ge = Math.max(range.ge, low);
+    else if (compare === "outside" && !isPassed) {
       range.ge = Math.max(range.ge, low);
       range.le = Math.min(range.le, high);
-    } else if (compare === "inside" && !isQuiet) {
-      range.gt = Math.max(range.gt, clearLow);
-      range.lt = Math.min(range.lt, clearHigh);
+    } else if (compare === "inside" && isPassed) {
+      range.gt = Math.max(range.gt, low);
+      range.lt = Math.min(range.lt, high);
     } else return nothing;
   }
   return range;

@@ -160,16 +160,16 @@ export async function readGauges(
   const usual = rule.watch.kind === "usual" ? await usualOfLines(answer) : undefined;
   const lines = answer.lines.map((line): GaugedLine => {
     const key = seriesKey(line.of, line.tags);
-    const values = Float64Array.from(line.values, (value) => value ?? Number.NaN);
+    const values = numbersOf(line.values);
     const gauges = gaugesOf(rule.watch, values, answer.from, step, first, usual?.get(key));
     // Nobody is silent for as long as what comes late may still come.
-    const heard = gauges.findLastIndex((_, i) => answer.from + (first + i) * step + shift <= nowMs - lateMs) + 1;
+    const heard = () => gauges.findLastIndex((_, i) => answer.from + (first + i) * step + shift <= nowMs - lateMs) + 1;
     return {
       key,
       tags: line.tags,
       unit: line.unit,
       gauges,
-      settled: isHeard ? heard : Math.max(0, (line.whole ?? line.values.length) - first),
+      settled: isHeard ? heard() : Math.max(0, (line.whole ?? line.values.length) - first),
     };
   });
   return { firstMs: answer.from + first * step + shift, stepMs: step, lines, notes: answer.notes };
@@ -200,4 +200,10 @@ export async function readUsualLines(
   signal?: AbortSignal,
 ): ReturnType<typeof usualLines> {
   return usualLines((document) => answerReading(store, document, signal, names), reading, moments);
+}
+
+function numbersOf(values: readonly (number | null)[]): Float64Array {
+  const numbers = new Float64Array(values.length);
+  for (let i = 0; i < values.length; i++) numbers[i] = values[i] ?? Number.NaN;
+  return numbers;
 }

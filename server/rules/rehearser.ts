@@ -92,10 +92,10 @@ export class Rehearser {
     const total = () => Math.ceil((to - from) / stepMs);
     const lines = new Map<string, { tags: Tags; gauges: Float64Array; settled: number }>();
     let usual: ReadonlyMap<string, UsualAt> | undefined;
-    for (let part = 0; part < parts; part++) {
+    const readPart = (part: number) => {
       const moments = { fromMs: from, toMs: to, stepMs };
       const usualOfLines = async () => (usual ??= await readUsual(this.#store, this.#names, rule, moments, signal));
-      const read = await readGauges(
+      return readGauges(
         this.#store,
         this.#names,
         rule,
@@ -103,6 +103,14 @@ export class Rehearser {
         { afterMs: from + (part * (to - from)) / parts, untilMs: from + ((part + 1) * (to - from)) / parts },
         { usualOfLines, signal },
       );
+    };
+    // The next one is read while this one is looked at.
+    let ahead: ReturnType<typeof readPart> | undefined;
+    for (let part = 0; part < parts; part++) {
+      const reading = ahead ?? readPart(part);
+      ahead = part === 0 || part + 1 === parts ? undefined : readPart(part + 1);
+      ahead?.catch(() => {}); // it is heard when it is looked at
+      const read = await reading;
       for (const note of read.notes) notes.add(note);
       // What is kept by longer buckets only has longer steps: then all of it is read by those.
       const needed = Math.max(read.stepMs, total() * Math.max(1, read.lines.length) > mostFigures ? stepMs * 2 : 0);
@@ -110,6 +118,7 @@ export class Rehearser {
         stepMs = needed;
         lines.clear();
         firstMs = undefined;
+        ahead = undefined;
         part = -1;
         parts = Math.max(1, Math.ceil((to - from) / Math.max(dayMs, stepMs * 100)));
         continue;

@@ -92,6 +92,17 @@ test("what two want at once is one gathering at the finer interval", () => {
   asking = { stop: async () => {} } as never;
 });
 
+test("what it takes is looked at each of the first times, and one time in eight after that", async () => {
+  const looked = vi.spyOn(process, "cpuUsage");
+  begin(1);
+  await pass(60);
+  const times = asked.length;
+  expect(times).toBeGreaterThan(50);
+  expect(looked.mock.calls.length / 2).toBeGreaterThanOrEqual(15);
+  expect(looked.mock.calls.length / 2).toBeLessThanOrEqual(17 + (times - 16) / 8);
+  looked.mockRestore();
+});
+
 test("who keeps an interval of its own says why", () => {
   expect(whyNotFaster("pull", false)).toBeUndefined();
   expect(whyNotFaster("collector", false)).toBeUndefined();

@@ -13,6 +13,8 @@ const mostJitterMs = 2000;
 const sameMomentMs = 250;
 /** What asking takes of late is the median of so many times: one that waited for something else does not count. */
 const notedTimes = 15;
+/** Once as many are noted, one of so many is looked at: the system takes 0.1 ms to tell it. */
+const lookedAtEvery = 8;
 /** So many hastes are remembered by what they took; before that many times it is not known. */
 const mostKnown = 50;
 const knownAfter = 10;
@@ -40,6 +42,7 @@ export class Asking {
   #haste: Haste | undefined;
   #turn: Promise<void> = Promise.resolve();
   #isBusy = false;
+  #turns = 0;
   readonly #hasAsked = { usual: false, hasty: false };
   /** Processor seconds of the last times. */
   readonly #seconds: { readonly usual: number[]; readonly hasty: number[] } = { usual: [], hasty: [] };
@@ -127,13 +130,17 @@ export class Asking {
     const waits = this.#isBusy;
     const turn = this.#turn.then(async () => {
       this.#isBusy = true;
-      const before = process.cpuUsage();
+      const kind = only ? "hasty" : "usual";
+      const isLookedAt = this.#seconds[kind].length < notedTimes || this.#turns++ % lookedAtEvery === 0;
+      const before = isLookedAt ? process.cpuUsage() : undefined;
       try {
         await this.#parts.ask(waits ? Date.now() : plannedMs, only);
       } finally {
         this.#isBusy = false;
-        const { user, system } = process.cpuUsage(before);
-        this.#note(only ? "hasty" : "usual", (user + system) / 1e6);
+        if (before) {
+          const { user, system } = process.cpuUsage(before);
+          this.#note(kind, (user + system) / 1e6);
+        }
       }
     });
     this.#turn = turn.catch(() => {});
