@@ -32,15 +32,7 @@ export async function soakServers({ folder, minutes, seed, count }) {
   let kills = 0;
   let longestMs = 0;
   let isOver = false;
-  const start = (which, port) =>
-    startServerProcess(cluster.url, {
-      env: {
-        NUBREL_SEVERAL_SERVERS: "yes",
-        NUBREL_PORT: String(port),
-        NUBREL_MACHINE: "vault",
-        NUBREL_KEY_FILE: join(folder, "key"),
-      },
-    }).then((server) => (servers[which] = server));
+  const start = (which, port) => startOne(cluster.url, folder, port).then((server) => (servers[which] = server));
   let sending;
   const pages = await Promise.all(Array.from({ length: askedPages }, countingPage));
   try {
@@ -72,9 +64,7 @@ export async function soakServers({ folder, minutes, seed, count }) {
       await delay(random() * downMs);
       await start(which, ports[which]);
       if (kills % compareEvery === 0) failure = await compare(servers[which], acknowledged, beganMs);
-      const unasked = pages.find((page) => page.longestMs() > askedAgainMs);
-      if (unasked) failure ??= `for ${Math.round(unasked.longestMs() / 1000)} s a page was asked by nobody`;
-      if (longestMs > takesAgainMs) failure ??= `for ${Math.round(longestMs / 1000)} s nothing was taken`;
+      failure ??= tooLong(longestMs, pages);
       if (kills % compareEvery === 0 || failure)
         say(`${kills} kills, ${acknowledged.size} acknowledged samples${failure ? "" : ": none lost, none doubled"}`);
     }
@@ -82,8 +72,7 @@ export async function soakServers({ folder, minutes, seed, count }) {
     await sending;
     failure ??= await compare(servers[0], acknowledged, beganMs);
     say(`${kills} kills; the longest without anything taken: ${(longestMs / 1000).toFixed(1)} s`);
-    const longest = Math.max(...pages.map((page) => page.longestMs()));
-    say(`the longest that one of ${askedPages} pages was not asked: ${(longest / 1000).toFixed(1)} s`);
+    say(`the longest that one of ${askedPages} pages was not asked: ${(unaskedMs(pages) / 1000).toFixed(1)} s`);
   } catch (error) {
     failure = String(error.stack ?? error);
   } finally {
@@ -96,6 +85,26 @@ export async function soakServers({ folder, minutes, seed, count }) {
   if (!failure) return 0;
   say(`FAILED (seed ${seed}): ${failure}\n\n${servers.map((server) => server.said().slice(-2000)).join("\n")}`);
   return 1;
+}
+
+function startOne(url, folder, port) {
+  return startServerProcess(url, {
+    env: {
+      NUBREL_SEVERAL_SERVERS: "yes",
+      NUBREL_PORT: String(port),
+      NUBREL_MACHINE: "vault",
+      NUBREL_KEY_FILE: join(folder, "key"),
+    },
+  });
+}
+
+const unaskedMs = (pages) => Math.max(...pages.map((page) => page.longestMs()));
+
+/** What nobody did for too long; undefined where that is nothing. */
+function tooLong(untakenMs, pages) {
+  if (unaskedMs(pages) > askedAgainMs) return `for ${Math.round(unaskedMs(pages) / 1000)} s a page was asked by nobody`;
+  if (untakenMs > takesAgainMs) return `for ${Math.round(untakenMs / 1000)} s nothing was taken`;
+  return undefined;
 }
 
 async function ask(server, method, path, body, cookie = "") {

@@ -265,7 +265,7 @@ export class PageReader {
       next++;
       at = lineEnd + 1;
       if (meaning < 0) this.#leaveFound(reasons[-1 - meaning] as string);
-      else if (value !== value) this.#leaveFound(noNumber);
+      else if (Number.isNaN(value)) this.#leaveFound(noNumber);
       else {
         which[taken] = meaning;
         times[taken] = timeMs;
@@ -405,8 +405,8 @@ export class PageReader {
         );
     }
     if (meaning !== isOneTooMany) fresh.add(bytes, from, headEnd, meaning, role);
-    if (meaning < 0) return this.#leaveFound(reasons[-1 - meaning] as string);
-    this.#take(meaning, timeMs, value);
+    if (meaning < 0) this.#leaveFound(reasons[-1 - meaning] as string);
+    else this.#take(meaning, timeMs, value);
   }
 
   #indexFor(head: string, sense: SampleSense): number {
@@ -463,7 +463,10 @@ export class PageReader {
   }
 
   #take(which: number, timeMs: number, value: number): void {
-    if (Number.isNaN(value)) return this.#leaveFound(noNumber);
+    if (Number.isNaN(value)) {
+      this.#leaveFound(noNumber);
+      return;
+    }
     this.#found++;
     this.#makeRoom(1);
     this.#which[this.#length] = which;

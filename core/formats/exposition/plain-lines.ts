@@ -86,7 +86,6 @@ function moveWindows({ bytes, expected, at, next }: PlainReading): void {
   }
 }
 
-// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one pass over a page, without a call a line
 function readInWindows(reading: PlainReading): void {
   const { expected, rules, careful, neverNegative, inSeconds, which, timeMs, value } = reading;
   const { starts, meanings, roles, count } = expected;
@@ -111,13 +110,12 @@ function readInWindows(reading: PlainReading): void {
     let lineEnd = at + length;
     if (meaning >= 0) {
       const number = plainNumber(lineEnd);
-      // What is no plain number is NaN, which is not itself.
-      if (number !== number || (rules[meaning] & careful) !== 0) break;
+      if (Number.isNaN(number) || (rules[meaning] & careful) !== 0) break;
       if (number < 0 && (rules[meaning] & neverNegative) !== 0) break;
       let time = Number.NaN;
       if (page[numberEnd] === space) {
         time = plainNumber(numberEnd + 1);
-        if (time !== time || (!inSeconds && time !== Math.floor(time))) break;
+        if (Number.isNaN(time) || (!inSeconds && time !== Math.floor(time))) break;
         if (inSeconds) time = Math.round(time * 1000);
       }
       if (page[numberEnd] !== newline) break;
