@@ -3,6 +3,7 @@ import { createServer } from "node:http";
 import type { AddressInfo } from "node:net";
 import pino from "pino";
 import { afterAll, beforeAll, expect, test, vi } from "vitest";
+import type { SourceSettings } from "../../core/sources/source.ts";
 import { SecretBox } from "../sources/secret-box.ts";
 import { Sources } from "../sources/sources.ts";
 import { Store } from "../store/store.ts";
@@ -34,18 +35,39 @@ afterAll(async () => {
   await db.drop();
 });
 
+const pageSettings = (intervalMs: number): SourceSettings => ({
+  ...{ name: "page", machine: "page", intervalMs, tellsSilence: true, trust: { kind: "system" }, device: null },
+  address: {
+    scheme: "http",
+    host: "127.0.0.1",
+    port: (page.address() as AddressInfo).port,
+    path: "/",
+    timeoutMs: 5000,
+  },
+  ...{ tags: {}, take: [], csv: null },
+});
+
+test("a source that is lent, or changed, while its secret is read is asked from there, or as it was changed last", async () => {
+  const { source } = await sources.create("pull", pageSettings(250));
+  await sources.lend(source.id);
+  await Promise.all([sources.takeBack(source.id), sources.lend(source.id)]);
+  const lent = visits;
+  await new Promise((resolve) => setTimeout(resolve, 1000));
+  expect(visits).toBe(lent);
+  await sources.takeBack(source.id);
+  await Promise.all(
+    Array.from({ length: 24 }, (_, i) => 200 + i).map((intervalMs) =>
+      sources.change(source.id, pageSettings(intervalMs)),
+    ),
+  );
+  await sources.remove(source.id);
+  const removed = visits;
+  await new Promise((resolve) => setTimeout(resolve, 1000));
+  expect(visits).toBe(removed);
+});
+
 test("what is gathered while no server leads is kept, and stored by the one that takes the lead, each at its time", async () => {
-  const { source } = await sources.create("pull", {
-    ...{ name: "page", machine: "page", intervalMs: 250, tellsSilence: true, trust: { kind: "system" }, device: null },
-    address: {
-      scheme: "http",
-      host: "127.0.0.1",
-      port: (page.address() as AddressInfo).port,
-      path: "/",
-      timeoutMs: 5000,
-    },
-    ...{ tags: {}, take: [], csv: null },
-  });
+  const { source } = await sources.create("pull", { ...pageSettings(250), name: "another page" });
   await sources.lend(source.id);
   const [before, instance] = [visits, randomUUID()];
   await giveLeases(db.database, [{ id: source.id, server: instance, haste: null }]);

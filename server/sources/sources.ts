@@ -446,6 +446,8 @@ export class Sources {
       this.#log.warn({ err: error, source: source.name }, "a secret cannot be read");
       return;
     }
+    // While its secret was read it may have been lent, changed or ended.
+    if (this.#closed || this.#lent.has(source.id) || this.#runs.get(source.id) !== run) return;
     const { asker, ask } = this.#gathering.askerOf(run, credentials);
     const asking = new Asking(source, {
       asker,
