@@ -7,6 +7,7 @@ import {
   turnRows,
   viewRowBlock,
 } from "../../core/chunk/row-block.ts";
+import { allFinite } from "../../core/reading/combine.ts";
 import { medianIntervalMs } from "../../core/series/interval.ts";
 
 /** Rows of a row block; an open one grows to that many. */
@@ -119,16 +120,11 @@ export class HeadGroup {
    * itself.
    */
   putAll(row: number, values: Float64Array, from: number): boolean {
-    const open = this.#open;
     const lanes = this.ids.length;
-    let odd = false;
-    for (let k = 0, at = row * lanes; k < lanes; k++, at++) {
-      const v = values[from + k] as number;
-      open[at] = v;
-      if (Number.isNaN(v)) odd = true;
-    }
+    const own = values.subarray(from, from + lanes);
+    this.#open.set(own, row * lanes);
     this.#samples += lanes;
-    return !odd;
+    return allFinite(own) || !own.some(Number.isNaN);
   }
 
   /** Puts one value. False for the one bit pattern that means "none" here. */
