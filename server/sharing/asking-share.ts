@@ -66,23 +66,23 @@ export class AskingShare {
 
   /** Asks no more; the answer is what was gathered and is not known to be stored, a record a line. */
   async handOver(): Promise<readonly string[]> {
-    this.#closed = true;
-    clearTimeout(this.#timer);
-    await this.#looking;
-    clearTimeout(this.#fence);
-    await this.#gathering.close();
+    await this.#end();
     return this.#waiting.takeAll();
   }
 
   /** Asks no more, has what was gathered stored, and gives its leases back. */
   async close(): Promise<void> {
+    await this.#end();
+    await this.#waiting.close();
+    await returnLeases(this.#parts.database, this.#parts.instance).catch(() => {});
+  }
+
+  async #end(): Promise<void> {
     this.#closed = true;
     clearTimeout(this.#timer);
     await this.#looking;
     clearTimeout(this.#fence);
     await this.#gathering.close();
-    await this.#waiting.close();
-    await returnLeases(this.#parts.database, this.#parts.instance).catch(() => {});
   }
 
   #next(): void {
