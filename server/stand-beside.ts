@@ -97,7 +97,9 @@ export async function standBeside(
     beside.start(config.ownAddress ?? reachedAt[0] ?? address);
     const { leader, instance, lead } = beside;
     const box = SecretBox.open(config.keyFile);
-    const share = place === undefined ? undefined : open.use(new AskingShare({ database, log, leader, instance, box }));
+    const { basePath } = transport;
+    const asks = { database, log, leader, instance, box, basePath };
+    const share = place === undefined ? undefined : open.use(new AskingShare(asks));
     share?.start();
     const handOver = async () => (await share?.handOver()) ?? [];
     return { address, reachedAt, lead, handOver, close: () => open.close() };

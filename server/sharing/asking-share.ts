@@ -2,11 +2,13 @@ import type { Logger } from "pino";
 import type { RelayedSource } from "../../core/relay/relay-wire.ts";
 import type { Database } from "../db/pool.ts";
 import type { Leader } from "../db/serving-rows.ts";
+import { sentFailure } from "../relay/there/as-sent.ts";
 import { RelayGathering } from "../relay/there/relay-gathering.ts";
 import { readLimits } from "../sources/intake-limit-rows.ts";
 import type { SecretBox } from "../sources/secret-box.ts";
 import { findSource, readSecret } from "../sources/source-rows.ts";
 import type { Credentials } from "../../core/sources/source.ts";
+import { PullError } from "../transport/pull-error.ts";
 import { type HeldLease, leaseSeconds, renewLeases, returnLeases } from "./lease-rows.ts";
 import { WaitingRecords } from "./waiting-records.ts";
 
@@ -20,6 +22,7 @@ interface ShareParts {
   /** By which this server is known beside the one that leads. */
   readonly instance: string;
   readonly leader: () => Promise<Leader | undefined>;
+  readonly basePath: string;
   readonly log: Logger;
 }
 
@@ -133,7 +136,7 @@ export class AskingShare {
     await this.#gathering.follow({ sources, mostPageBytes });
   }
 
-  /** Undefined where it is gone, or its secret cannot be opened. */
+  /** Undefined where it is gone, or its secret cannot be opened: told so, the server that leads asks it back. */
   async #sourceOf({ id, haste }: HeldLease): Promise<RelayedSource | undefined> {
     const { database, box, log } = this.#parts;
     const [source, sealed] = await Promise.all([findSource(database, id), readSecret(database, id)]);
@@ -144,6 +147,13 @@ export class AskingShare {
       return { ...{ id, kind, name, intervalMs, address, device, trust, credentials }, haste };
     } catch (error) {
       log.warn({ err: error, source: name }, "a secret cannot be read, so that this server does not ask this");
+      const [words, remedy] = [
+        "Its credentials cannot be read by a server that stands beside.",
+        "Give all the same key.",
+      ];
+      const atMs = Date.now();
+      const failed = sentFailure(new PullError("wrong credentials", words, remedy), atMs);
+      this.#waiting.add({ source: id, atMs, tookMs: 0, ...failed });
       return undefined;
     }
   }

@@ -71,7 +71,7 @@ test("what is gathered while no server leads is kept, and stored by the one that
   await sources.lend(source.id);
   const [before, instance] = [visits, randomUUID()];
   await giveLeases(db.database, [{ id: source.id, server: instance, haste: null }]);
-  const parts = { database: db.database, log, instance, box: SecretBox.open(undefined) };
+  const parts = { database: db.database, log, instance, box: SecretBox.open(undefined), basePath: "" };
   const share = new AskingShare({ ...parts, leader: async () => undefined });
   share.start();
   await vi.waitFor(() => expect(visits).toBeGreaterThan(before + 3), { timeout: 10_000, interval: 20 });
@@ -91,4 +91,21 @@ test("what is gathered while no server leads is kept, and stored by the one that
   expect([...(column?.timeMs ?? [])]).toEqual([...new Set(column?.timeMs ?? [])]);
   const { rows } = await db.database.query("select from source_lease");
   expect(rows).toHaveLength(0);
+});
+
+test("a source whose secret cannot be read here is told as failed, so that another server asks it", async () => {
+  const secret = { kind: "basic", user: "quay", password: "a lamp" } as const;
+  const { source } = await sources.create("pull", { ...pageSettings(250), name: "a page with a lock" }, secret);
+  await sources.lend(source.id);
+  const instance = randomUUID();
+  await giveLeases(db.database, [{ id: source.id, server: instance, haste: null }]);
+  const parts = { database: db.database, log, instance, box: SecretBox.open(undefined), basePath: "" };
+  const share = new AskingShare({ ...parts, leader: async () => undefined });
+  share.start();
+  await new Promise((resolve) => setTimeout(resolve, 1500));
+  const told = await share.handOver();
+  await share.close();
+  await takeRecords(sources, told);
+  expect(sources.find(source.id)?.isFailing).toBe(true);
+  expect(sources.find(source.id)?.view(Date.now()).failure?.kind).toBe("wrong credentials");
 });

@@ -76,8 +76,9 @@ export class SharingOut {
     const { database, sources } = this.#parts;
     const leases = await listLeases(database);
     const held = new Map(leases.map(({ id, server }) => [id, server]));
-    for (const id of sources.lent) if (!held.has(id)) await this.#takeBack(id);
-    for (const id of held.keys()) if (!sources.lent.includes(id)) await sources.lend(id);
+    const lent = new Set(sources.lent);
+    for (const id of lent) if (!held.has(id)) await this.#takeBack(id);
+    for (const id of held.keys()) if (!lent.has(id)) await sources.lend(id);
     await this.#tellChanges(held);
     this.#noteOutOfReach(leases);
     const plan = shareOut({

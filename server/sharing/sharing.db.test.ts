@@ -10,7 +10,7 @@ import { freeTcpPort } from "../testing/free-port.ts";
 import { HttpClient } from "../testing/http-client.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 
-// Three real server processes on one database ask nine pages that count how often they are asked, and by when. In
+// Three real server processes on one database, served below a path, ask nine pages that count how often they are asked, and by when. In
 // order: each test goes on where the one before ended.
 
 const second = 1000;
@@ -57,6 +57,7 @@ const startOne = (which: number): Promise<Process> =>
   startServerProcess(db.url, {
     env: {
       NUBREL_SEVERAL_SERVERS: "yes",
+      NUBREL_BASE_PATH: "/quay",
       NUBREL_PORT: String(ports[which]),
       NUBREL_MACHINE: "vault",
       NUBREL_GATHER_MS: "60000",

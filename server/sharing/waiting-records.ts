@@ -27,6 +27,8 @@ export const recordsPath = "/beside/records";
 interface WaitingParts {
   /** The server that leads; undefined where none does. */
   readonly leader: () => Promise<Leader | undefined>;
+  /** Below which path all servers are served; "" where there is none. */
+  readonly basePath: string;
   readonly log: Logger;
 }
 
@@ -117,7 +119,7 @@ export class WaitingRecords {
   async #hand(body: Buffer): Promise<void> {
     const leader = await this.#parts.leader();
     if (!leader) throw new Error("no server leads just now");
-    const answer = await request(`${new URL(leader.address).origin}/api${recordsPath}`, {
+    const answer = await request(`${new URL(leader.address).origin}${this.#parts.basePath}/api${recordsPath}`, {
       method: "POST",
       dispatcher: this.#agentOf(leader),
       headers: { "content-type": "application/x-ndjson", [handedOn.pass]: leader.pass, [handedOn.own]: "yes" },

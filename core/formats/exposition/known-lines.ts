@@ -1,3 +1,6 @@
+/** What a line means that says nothing to be gathered. */
+export const isComment = -1;
+
 /** The lines of a page without their values, one after the other; line `i` is `bytes[starts[i]..starts[i + 1])`. */
 export class KnownLines {
   bytes = new Uint8Array(4096);

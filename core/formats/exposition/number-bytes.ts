@@ -1,11 +1,12 @@
 import { parseNumber } from "../../text/number-text.ts";
 import { utf8Text } from "../../text/utf8.ts";
 
-const powers = Float64Array.from({ length: 23 }, (_, i) => Number(`1e${i}`));
+/** Those powers of ten that are exact. */
+export const powers = Float64Array.from({ length: 23 }, (_, i) => Number(`1e${i}`));
 /**
  * A decimal of at most 15 digits is below 2^53, so that one division by an exact power of ten rounds once: correctly.
  */
-const mostDigits = 15;
+export const mostDigits = 15;
 
 /**
  * The number that stands in `bytes[from..to)`; undefined where none stands there. What is short and plain is worked out

@@ -4,7 +4,7 @@ import { TextError } from "../../pages/text-error.ts";
 import { BucketRules } from "./bucket-rules.ts";
 import { type Dialect, Families, type SampleSense } from "./families.ts";
 import { beginPlainLines, type PlainReading, readPlainLines } from "./plain-lines.ts";
-import { KnownLines } from "./known-lines.ts";
+import { isComment, KnownLines } from "./known-lines.ts";
 import { numberOfBytes } from "./number-bytes.ts";
 import { readLineHead } from "./sample-line.ts";
 import type { Tags } from "../../counters/counter.ts";
@@ -28,7 +28,6 @@ const reasons = [
   "more new series than a page may have",
 ] as const;
 const noNumber = "no number (NaN)";
-const isComment = -1;
 const isCreated = -2;
 const hasManyTags = -3;
 const isOneTooMany = -4;

@@ -1,4 +1,5 @@
-import type { KnownLines } from "./known-lines.ts";
+import { isComment, type KnownLines } from "./known-lines.ts";
+import { mostDigits, powers } from "./number-bytes.ts";
 
 // Lines whose heads are the expected ones and whose numbers are plain: nearly all of a page. Both pages are copied into
 // memory of the module, a window at a time: the compiler knows where a constant array lies, and looks that up at each
@@ -15,11 +16,7 @@ const longestNumbers = 64;
 
 const newline = 0x0a;
 const space = 0x20;
-const isComment = -1;
-/** A decimal of so many digits is below 2^53, so that one division by an exact power of ten rounds once: correctly. */
-const mostDigits = 15;
-const mostPower = 22;
-const powers = Float64Array.from({ length: mostPower + 1 }, (_, i) => Number(`1e${i}`));
+const mostPower = powers.length - 1;
 
 /** Where the windows stand: what is copied is `[from, to)` of the page and of the known lines. */
 const window = { pageFrom: 0, pageTo: 0, knownFrom: 0, knownTo: 0 };
@@ -134,7 +131,7 @@ function readInWindows(reading: PlainReading): void {
 }
 
 /**
- * The number that begins in the page's window; `numberEnd` is where it ends. NaN where none begins there that is plain:
+ * As `numberOfBytes`, of the page's window: the number that begins in the page's window; `numberEnd` is where it ends. NaN where none begins there that is plain:
  * at most 15 digits, times an exact power of ten (to 10^22).
  */
 function plainNumber(from: number): number {
