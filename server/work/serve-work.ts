@@ -82,12 +82,15 @@ export function serveWork(all: readonly Worked[]): void {
   });
 }
 
-/** The memory of all typed arrays in a result: it is handed over instead of copied. */
+/**
+ * The memory of all typed arrays in a result: it is handed over instead of copied. An array without values is copied:
+ * it may be one that stands for "none" everywhere, and this thread still needs it.
+ */
 function buffersOf(result: unknown): ArrayBuffer[] {
   const buffers = new Set<ArrayBuffer>();
   const look = (part: unknown) => {
     if (part instanceof Float64Array) {
-      if (part.buffer instanceof ArrayBuffer) buffers.add(part.buffer);
+      if (part.buffer instanceof ArrayBuffer && part.length > 0) buffers.add(part.buffer);
     } else if (part !== null && typeof part === "object") for (const inner of Object.values(part)) look(inner);
   };
   look(result);

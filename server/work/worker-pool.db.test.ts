@@ -38,6 +38,14 @@ test("samples read by a thread are those that were written", async () => {
   expect(await storedIn(threaded, startMs, end)).toEqual(expectedOf(batches));
 });
 
+test("a thread that answered that a series has nothing can answer so again", async () => {
+  const withNothing = [1, 2, 3, 4, 5, 1_000_000];
+  for (let asked = 0; asked < 4; asked++) {
+    const columns = await threaded.read(withNothing, startMs, end);
+    expect(columns.map(({ timeMs }) => timeMs.length)).toEqual([...Array(5).fill(batches * 20), 0]);
+  }
+});
+
 test.each([
   ["each", { lines: "each" }],
   ["summed on two threads", { lines: "together", combine: "sum" }],
