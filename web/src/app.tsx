@@ -12,6 +12,7 @@ import { makeRule } from "../../core/api/rules.ts";
 import { makeSource } from "../../core/api/sources.ts";
 import { listForwards } from "../../core/api/forwards.ts";
 import { listTokens } from "../../core/api/tokens.ts";
+import { WhoLooks } from "./shared/people/who-looks.ts";
 import { OnlyFor } from "./shared/people/only-for.tsx";
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, Suspense } from "react";
@@ -105,62 +106,64 @@ function Inside(): ReactNode {
   }
   if (me.data) {
     return (
-      <LiveProvider staysHidden={wantsDesktop}>
-        <Routes>
-          <Route element={<Frame name={me.data.name} />}>
-            <Route index element={<FleetView />} />
-            <Route path="machines/:name" element={<MachineView />} />
-            <Route path="machines/:name/guests/:part" element={<PartView kind="guest" />} />
-            <Route path="machines/:name/containers/:part" element={<PartView kind="container" />} />
-            <Route path="counters" element={<CountersView />} />
-            <Route path="dashboards" element={<DashboardsView />} />
-            <Route path="dashboards/ready-made/:id" element={<ReadyMadeView />} />
-            <Route path="dashboards/ready-made/:id/tiles/:tile" element={<ReadyTileAloneView />} />
-            <Route path="dashboards/:id" element={<DashboardView />} />
-            <Route path="dashboards/:id/tiles/:tile" element={<TileAloneView />} />
-            <Route path="alerts" element={<AlertsView />} />
-            <Route path="alerts/incidents/:id" element={<IncidentView />} />
-            <Route path="alerts/rules/new" element={only(makeRule, <NewRuleView />)} />
-            <Route path="alerts/rules/:id" element={<RuleView />} />
-            <Route path="alerts/recipients" element={only(listRecipients, <RecipientsView />)} />
-            <Route path="alerts/quiet" element={<QuietTimesView />} />
-            <Route path="steadiness" element={<SteadinessView />} />
-            <Route path="differences" element={<DifferencesView />} />
-            <Route path="recordings" element={<RecordingsView />} />
-            <Route path="recordings/new" element={only(makeRecording, <NewRecordingView />)} />
-            <Route path="recordings/:id" element={<RecordingView />} />
-            <Route path="recordings/:id/beside" element={<BesideView />} />
-            <Route path="recordings/:id/runs/:run" element={<RunView />} />
-            <Route path="planning" element={<EnergyView />} />
-            <Route path="planning/space" element={<SpaceView />} />
-            <Route path="planning/fit" element={<FitView />} />
-            <Route path="planning/month" element={<MonthView />} />
-            <Route path="planning/watching" element={<WatchingView />} />
-            <Route path="sources" element={<SourcesView />} />
-            <Route path="sources/connect" element={only(makeSource, <ConnectView />)} />
-            <Route path="sources/sent-on" element={only(listForwards, <ForwardsView />)} />
-            <Route path="sources/tokens" element={only(listTokens, <TokensView />)} />
-            <Route path="sources/transport" element={<TransportView />} />
-            <Route path="sources/costs" element={<CostsView />} />
-            <Route path="sources/condition" element={only(getCondition, <ConditionView />)} />
-            <Route path="sources/:id" element={<SourceView />} />
-            <Route path="account" element={<AccountView />} />
-            <Route path="people" element={only(listPeople, <PeopleView />)} />
-            <Route path="people/ways-in" element={only(getIssuer, <WaysInView />)} />
-            <Route path="people/links" element={only(listLinks, <LinksView />)} />
-            <Route path="people/deeds" element={only(listDeeds, <DeedsView />)} />
-            <Route path="*" element={<UnknownView />} />
-          </Route>
-          <Route
-            path="wall"
-            element={
-              <BareFrame>
-                <WallView />
-              </BareFrame>
-            }
-          />
-        </Routes>
-      </LiveProvider>
+      <WhoLooks value={me.data}>
+        <LiveProvider staysHidden={wantsDesktop}>
+          <Routes>
+            <Route element={<Frame name={me.data.name} />}>
+              <Route index element={<FleetView />} />
+              <Route path="machines/:name" element={<MachineView />} />
+              <Route path="machines/:name/guests/:part" element={<PartView kind="guest" />} />
+              <Route path="machines/:name/containers/:part" element={<PartView kind="container" />} />
+              <Route path="counters" element={<CountersView />} />
+              <Route path="dashboards" element={<DashboardsView />} />
+              <Route path="dashboards/ready-made/:id" element={<ReadyMadeView />} />
+              <Route path="dashboards/ready-made/:id/tiles/:tile" element={<ReadyTileAloneView />} />
+              <Route path="dashboards/:id" element={<DashboardView />} />
+              <Route path="dashboards/:id/tiles/:tile" element={<TileAloneView />} />
+              <Route path="alerts" element={<AlertsView />} />
+              <Route path="alerts/incidents/:id" element={<IncidentView />} />
+              <Route path="alerts/rules/new" element={only(makeRule, <NewRuleView />)} />
+              <Route path="alerts/rules/:id" element={<RuleView />} />
+              <Route path="alerts/recipients" element={only(listRecipients, <RecipientsView />)} />
+              <Route path="alerts/quiet" element={<QuietTimesView />} />
+              <Route path="steadiness" element={<SteadinessView />} />
+              <Route path="differences" element={<DifferencesView />} />
+              <Route path="recordings" element={<RecordingsView />} />
+              <Route path="recordings/new" element={only(makeRecording, <NewRecordingView />)} />
+              <Route path="recordings/:id" element={<RecordingView />} />
+              <Route path="recordings/:id/beside" element={<BesideView />} />
+              <Route path="recordings/:id/runs/:run" element={<RunView />} />
+              <Route path="planning" element={<EnergyView />} />
+              <Route path="planning/space" element={<SpaceView />} />
+              <Route path="planning/fit" element={<FitView />} />
+              <Route path="planning/month" element={<MonthView />} />
+              <Route path="planning/watching" element={<WatchingView />} />
+              <Route path="sources" element={<SourcesView />} />
+              <Route path="sources/connect" element={only(makeSource, <ConnectView />)} />
+              <Route path="sources/sent-on" element={only(listForwards, <ForwardsView />)} />
+              <Route path="sources/tokens" element={only(listTokens, <TokensView />)} />
+              <Route path="sources/transport" element={<TransportView />} />
+              <Route path="sources/costs" element={<CostsView />} />
+              <Route path="sources/condition" element={only(getCondition, <ConditionView />)} />
+              <Route path="sources/:id" element={<SourceView />} />
+              <Route path="account" element={<AccountView />} />
+              <Route path="people" element={only(listPeople, <PeopleView />)} />
+              <Route path="people/ways-in" element={only(getIssuer, <WaysInView />)} />
+              <Route path="people/links" element={only(listLinks, <LinksView />)} />
+              <Route path="people/deeds" element={only(listDeeds, <DeedsView />)} />
+              <Route path="*" element={<UnknownView />} />
+            </Route>
+            <Route
+              path="wall"
+              element={
+                <BareFrame>
+                  <WallView />
+                </BareFrame>
+              }
+            />
+          </Routes>
+        </LiveProvider>
+      </WhoLooks>
     );
   }
   if (me.isPending) return <Opening />;

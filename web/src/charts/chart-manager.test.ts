@@ -1,10 +1,10 @@
 import { beforeEach, describe, expect, test, vi } from "vitest";
 import { axisFor } from "../../../core/units/axis.ts";
 import type { PlotModel } from "../../../core/drawing/model.ts";
+import type { PlotSize } from "./plot.ts";
 
 // The page is played: what is near, how large, and when a frame comes is told by the test.
-const drawn: { readonly element: object; readonly model: PlotModel }[] = [];
-const resized: object[] = [];
+const drawn: { readonly element: object; readonly model: PlotModel; readonly size: PlotSize }[] = [];
 const disposed: object[] = [];
 vi.mock("./plot.ts", () => ({
   Plot: class {
@@ -12,11 +12,8 @@ vi.mock("./plot.ts", () => ({
     constructor(element: object) {
       this.element = element;
     }
-    draw(model: PlotModel) {
-      drawn.push({ element: this.element, model });
-    }
-    resize() {
-      resized.push(this.element);
+    draw(model: PlotModel, size: PlotSize) {
+      drawn.push({ element: this.element, model, size });
     }
     canvas() {
       return "the canvas";
@@ -65,7 +62,15 @@ vi.stubGlobal("removeEventListener", (kind: string) => pageListeners.delete(kind
 vi.stubGlobal("performance", { now: () => clock });
 
 const { chartManager } = await import("./chart-manager.ts");
-const element = (clientWidth = 300) => ({ clientWidth }) as unknown as HTMLElement;
+vi.stubGlobal("innerWidth", 1280);
+vi.stubGlobal("innerHeight", 800);
+/** An element of a width, so far from the top of the screen. */
+const element = (clientWidth = 300, top = 5000) =>
+  ({
+    clientWidth,
+    clientHeight: 100,
+    getBoundingClientRect: () => ({ top, bottom: top + 100, left: 0, right: clientWidth }),
+  }) as unknown as HTMLElement;
 const model = (toMs: number): PlotModel => ({
   fromMs: 0,
   toMs,
@@ -86,7 +91,6 @@ const near = (one: object, isIntersecting = true) => tellNear([{ target: one, is
 
 beforeEach(() => {
   drawn.length = 0;
-  resized.length = 0;
   disposed.length = 0;
   frames = [];
 });
@@ -147,17 +151,35 @@ describe("the one manager of all charts", () => {
     off();
     for (const handle of handles) handle.release();
   });
-  test("a new size is taken before the next drawing, once", () => {
+  test("a new one near the screen is drawn when it has been laid out, in that frame, and not again when it is told near", () => {
+    const [one, far] = [element(300, 900), element(300, 1300)];
+    const handles = [one, far].map((each) => chartManager.add(each));
+    for (const handle of handles) handle.draw(model(1));
+    tellSizes([{ target: one }, { target: far }]);
+    expect(drawn.map(({ element: on }) => on)).toEqual([one]);
+    near(one);
+    near(far);
+    frame();
+    expect(drawn.map(({ element: on }) => on)).toEqual([one, far]);
+    for (const handle of handles) handle.release();
+  });
+  test("a new size is drawn with as it comes, and kept", () => {
     const one = element();
     const handle = chartManager.add(one);
     near(one);
     handle.draw(model(1));
     frame();
+    const width = vi.fn(() => 450);
+    Object.defineProperty(one, "clientWidth", { get: width });
     tellSizes([{ target: one }]);
-    frame();
     handle.draw(model(2));
     frame();
-    expect([resized.length, drawn.length]).toEqual([1, 3]);
+    expect(width).toHaveBeenCalledTimes(1); // while others are drawn, asking would lay out the page again
+    expect(drawn.map(({ size: { width, height } }) => [width, height])).toEqual([
+      [300, 100],
+      [450, 100],
+      [450, 100],
+    ]);
     handle.release();
   });
   test("without a width there is nothing to draw on yet", () => {

@@ -1,24 +1,34 @@
 import type { PlotModel } from "../../../core/drawing/model.ts";
-import { Plot } from "./plot.ts";
+import { Plot, type PlotSize } from "./plot.ts";
 
 /** Drawing goes on for this long in one frame; what is left waits for the next, so that pointers stay followed. */
 const frameBudgetMs = 80;
-/** Charts this near to the screen are drawn already. */
-const margin = "400px";
+/**
+ * The canvases of so many are put into the page before the first of them is drawn: texts on a canvas need the page's
+ * styles, which each new canvas has worked out again.
+ */
+const together = 8;
+/** Charts this near to the screen are drawn already, px. */
+const margin = 400;
 
 interface Managed {
   readonly element: HTMLElement;
   plot: Plot | undefined;
   model: PlotModel | undefined;
   near: boolean;
-  /** The canvas no longer has the element's size. */
-  resized: boolean;
+  /** Its model or its size changed since it was drawn. */
+  due: boolean;
+  /** As it was last told; looked up where it is needed before. */
+  size: PlotSize | undefined;
 }
+
+const sizeOf = ({ clientWidth, clientHeight }: HTMLElement): PlotSize => ({ width: clientWidth, height: clientHeight });
 
 /**
  * Draws every chart of the page: together in animation frames, only those that are near to the screen, the newest model
- * of each only. A
- * canvas is made when its chart first comes near.
+ * of each only. A canvas is made when its chart first comes near. A new chart that has its model is drawn in the frame
+ * in which it was laid out, where all sizes are known: to ask for one while others are drawn has the page laid out
+ * again for each.
  */
 class ChartManager {
   readonly #all = new Map<Element, Managed>();
@@ -30,12 +40,13 @@ class ChartManager {
 
   /** Puts an element under care until the handle is released. */
   add(element: HTMLElement): ChartHandle {
-    const managed: Managed = { element, plot: undefined, model: undefined, near: false, resized: false };
+    const managed: Managed = { element, plot: undefined, model: undefined, near: false, due: false, size: undefined };
     this.#all.set(element, managed);
     this.#watch(element);
     return {
       draw: (model) => {
         managed.model = model;
+        managed.due = true;
         this.#ask(managed);
       },
       canvas: (pixelRatio) => {
@@ -75,46 +86,67 @@ class ChartManager {
           this.#ask(managed);
         }
       },
-      { rootMargin: margin },
+      { rootMargin: `${margin}px` },
     );
     this.#sizes ??= new ResizeObserver((entries) => {
       for (const { target } of entries) {
         const managed = this.#all.get(target);
         if (!managed) continue;
-        managed.resized = true;
-        this.#ask(managed);
+        if (!managed.size && isNearScreen(target)) managed.near = true;
+        managed.size = sizeOf(managed.element);
+        managed.due = true;
+        if (managed.near && managed.model) this.#waiting.add(managed);
       }
+      this.#drawWaiting();
     });
     this.#near.observe(element);
     this.#sizes.observe(element);
   }
 
   #ask(managed: Managed): void {
-    if (!managed.near || !managed.model) return;
+    if (!managed.near || !managed.due || !managed.model) return;
     this.#waiting.add(managed);
-    this.#frame ??= requestAnimationFrame(() => this.#drawWaiting());
+    this.#drawInFrame();
+  }
+
+  #drawInFrame(): void {
+    this.#frame ??= requestAnimationFrame(() => {
+      this.#frame = undefined;
+      this.#drawWaiting();
+    });
   }
 
   #drawWaiting(): void {
-    this.#frame = undefined;
+    if (this.#waiting.size === 0) return;
     const until = performance.now() + frameBudgetMs;
-    for (const managed of this.#waiting) {
+    for (const [i, managed] of [...this.#waiting].entries()) {
+      if (i % together === 0) for (const next of [...this.#waiting].slice(0, together)) this.#make(next);
       this.#waiting.delete(managed);
       this.#drawOne(managed);
       if (performance.now() > until) break;
     }
-    if (this.#waiting.size > 0) this.#frame = requestAnimationFrame(() => this.#drawWaiting());
+    if (this.#waiting.size > 0) this.#drawInFrame();
     else for (const listener of this.#listeners) listener();
   }
 
-  #drawOne(managed: Managed): void {
-    const { element, model } = managed;
-    if (!model || element.clientWidth === 0) return;
-    managed.plot ??= new Plot(element);
-    if (managed.resized) managed.plot.resize();
-    managed.resized = false;
-    managed.plot.draw(model);
+  /** The plot and the size that it has now, where there is something to draw and room for it. */
+  #make(managed: Managed): { readonly plot: Plot; readonly model: PlotModel; readonly size: PlotSize } | undefined {
+    const { element, model, size = sizeOf(element) } = managed;
+    if (!model || size.width === 0) return undefined;
+    return { plot: (managed.plot ??= new Plot(element, size)), model, size };
   }
+
+  #drawOne(managed: Managed): void {
+    const made = this.#make(managed);
+    if (!made) return;
+    made.plot.draw(made.model, made.size);
+    managed.due = false;
+  }
+}
+
+function isNearScreen(element: Element): boolean {
+  const { top, bottom, left, right } = element.getBoundingClientRect();
+  return top < innerHeight + margin && bottom > -margin && left < innerWidth + margin && right > -margin;
 }
 
 export interface ChartHandle {

@@ -5,6 +5,7 @@ import type { Line, ReadingAnswer } from "../../../core/reading/document.ts";
 import { present, scaleFor } from "../../../core/units/present.ts";
 import { useMachineColours } from "../api/use-machine-colours.ts";
 import { useTheme } from "../ui/theme.ts";
+import { useIsPhone } from "../ui/use-is-phone.ts";
 import { spanText, timeTicks } from "../time/moments.ts";
 import type { Span } from "../time/time-window.ts";
 import { saveFile } from "../ui/save-file.ts";
@@ -107,6 +108,7 @@ export function TimeChart({
   labels: room = "narrow",
 }: TimeChartProps): ReactNode {
   const theme = useTheme();
+  const isPhone = useIsPhone();
   const canvas = useRef<HTMLDivElement>(null);
   const styleOf = useLineStyles(title);
   const [figuresShown, setFiguresShown] = useState(false);
@@ -215,14 +217,15 @@ export function TimeChart({
         </div>
         {room !== "none" && (
           <div className="sm:pl-2" style={{ paddingTop: plotInset.top }}>
-            <div className="max-sm:hidden">
+            {isPhone ? (
+              <LabelsBelow lines={lines} colourOf={colourOf} unit={unit} />
+            ) : (
               <DirectLabels
                 {...{ lines, colourOf, firstMs, stepMs, edges, axis, drawn, height, raised, limits }}
                 scale={scale.factor}
                 onRaise={(line) => raise(line.name)}
               />
-            </div>
-            <LabelsBelow lines={lines} colourOf={colourOf} unit={unit} />
+            )}
             <p className="not-in-print mt-1 flex gap-2 whitespace-nowrap sm:mt-4 sm:ml-2 leading-4">
               <button
                 type="button"
@@ -282,7 +285,7 @@ function LabelsBelow({
   unit: string;
 }): ReactNode {
   return (
-    <ul aria-hidden="true" className="flex flex-wrap gap-x-3.5 pl-2 text-[12.5px] leading-5 sm:hidden">
+    <ul aria-hidden="true" className="flex flex-wrap gap-x-3.5 pl-2 text-[12.5px] leading-5">
       {lines.slice(0, mostBelow).map((line) => (
         <li key={line.key} className="flex max-w-full min-w-0 items-baseline gap-1">
           <span className="inline-block h-2 w-2 shrink-0" style={{ background: colourOf(line) }} />

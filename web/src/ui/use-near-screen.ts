@@ -1,14 +1,21 @@
-import { type RefObject, useEffect, useState } from "react";
+import { type RefObject, useLayoutEffect, useState } from "react";
 
-/** True from when an element has once come within half a screen of what is seen (or is to be printed). */
+/** What is so far from the screen, in screens, is near it. */
+const margin = 0.5;
+
+/**
+ * True from when an element has once come within half a screen of what is seen (or is to be printed). What is near from
+ * the beginning is known before anything is painted: a page asks for its data a frame earlier.
+ */
 export function useNearScreen(place: RefObject<HTMLElement | null>): boolean {
   const [isNear, setIsNear] = useState(false);
-  useEffect(() => {
+  useLayoutEffect(() => {
     const element = place.current;
     if (isNear || !element) return;
     const see = () => setIsNear(true);
+    if (isWithin(element.getBoundingClientRect())) return see();
     const watch = new IntersectionObserver((entries) => entries.some(({ isIntersecting }) => isIntersecting) && see(), {
-      rootMargin: "50%",
+      rootMargin: `${margin * 100}%`,
     });
     watch.observe(element);
     addEventListener("beforeprint", see);
@@ -18,4 +25,18 @@ export function useNearScreen(place: RefObject<HTMLElement | null>): boolean {
     };
   }, [isNear, place]);
   return isNear;
+}
+
+/** Whether a place has a size and is near the screen: what is not shown has none. */
+function isWithin({ left, right, top, bottom }: DOMRect): boolean {
+  const across = innerWidth * margin;
+  const down = innerHeight * margin;
+  return (
+    right > left &&
+    bottom > top &&
+    right > -across &&
+    left < innerWidth + across &&
+    bottom > -down &&
+    top < innerHeight + down
+  );
 }

@@ -4,8 +4,10 @@ import { useSearchParts } from "../../ui/use-search-parts.ts";
 import type { Tags } from "../../../../core/counters/counter.ts";
 import type { Dashboard } from "../../../../core/dashboards/dashboard.ts";
 import { choicesOf, effectivePicks, type Picker, type Picks } from "../../../../core/dashboards/pickers.ts";
+import type { RuleView } from "../../../../core/api/rules.ts";
 import { countersQuery, tagsQuery } from "../../api/queries.ts";
 import { picksFrom, searchWithPick } from "./picks-address.ts";
+import { savedTileId, useRulesByTile } from "./use-rules-by-tile.ts";
 
 interface PicksControl {
   /** The number of the saved dashboard; undefined of a ready-made one, which no rule belongs to. */
@@ -18,8 +20,11 @@ interface PicksControl {
   hasTag(counter: string, tag: string): boolean;
   /** Whether the values that can be picked are known yet. */
   readonly isKnown: boolean;
+  /** The rules that belong to a tile of the saved dashboard; none of a ready-made one. */
+  rulesOf(tileId: string): readonly RuleView[];
 }
 
+const noRules: readonly RuleView[] = [];
 const none: PicksControl = {
   dashboardId: undefined,
   pickers: [],
@@ -28,6 +33,7 @@ const none: PicksControl = {
   pick: () => {},
   hasTag: () => false,
   isKnown: true,
+  rulesOf: () => noRules,
 };
 const PicksContext = createContext<PicksControl>(none);
 /** An address has room for so many names; beyond, all counters are asked for. */
@@ -67,6 +73,7 @@ export function PicksProvider({
   );
   const isKnown =
     tags.length === 0 || read.length === 0 || (answer.data !== undefined && counters !== undefined) || answer.isError;
+  const byTile = useRulesByTile(id);
   const text = search.toString();
   const control = useMemo((): PicksControl => {
     const picks = effectivePicks(pickers, picksFrom(new URLSearchParams(text), pickers), present, weights);
@@ -78,8 +85,9 @@ export function PicksProvider({
       choices: (picker) => choicesOf(picker, pickers, picks, present),
       pick: (picker, values) => setSearch((before) => searchWithPick(before, picker, values)),
       hasTag: (counter, tag) => known.get(counter)?.has(tag) ?? false,
+      rulesOf: (tileId) => byTile.get(savedTileId(tileId)) ?? noRules,
     };
-  }, [id, pickers, text, present, weights, known, setSearch, isKnown]);
+  }, [id, pickers, text, present, weights, known, setSearch, isKnown, byTile]);
   return <PicksContext value={control}>{children}</PicksContext>;
 }
 

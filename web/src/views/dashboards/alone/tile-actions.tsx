@@ -16,7 +16,7 @@ import { readingAddress } from "../../../sentence/reading-address.ts";
 import { saveFile } from "../../../ui/save-file.ts";
 import { newRuleAddress } from "../../../shared/rules/rule-address.ts";
 import { usePicks } from "../picks-provider.tsx";
-import { savedTileId } from "../tiles/use-tile-rules.ts";
+import { savedTileId } from "../use-rules-by-tile.ts";
 import { ToDashboard } from "../../../shared/dashboards/to-dashboard.tsx";
 import { alonePoints, useTile } from "../tiles/use-tile.ts";
 

@@ -6,8 +6,8 @@ import { withUnit } from "../../../../../core/rules/incident-text.ts";
 import { useTime } from "../../../time/time-provider.tsx";
 import { limitsOf, useRuleMarks } from "../../../shared/rules/rule-marks.ts";
 import { usePicks } from "../picks-provider.tsx";
+import { savedTileId } from "../use-rules-by-tile.ts";
 import type { ReadingTileProps } from "./tile-props.ts";
-import { savedTileId, useTileRules } from "./use-tile-rules.ts";
 
 /** What a chart needs beside its plot, px: the axis below, and the words under the labels. */
 const chartEdges = 48;
@@ -19,8 +19,8 @@ export function ChartTile({ tile, data, heightPx, bare }: ReadingTileProps): Rea
   const { answer, nameOf, reading } = data;
   const unit = answer?.lines[0]?.unit ?? "1";
   const others = answer && new Set(answer.lines.map((line) => line.unit)).size > 1;
-  const { dashboardId } = usePicks();
-  const rules = useTileRules(tile.id);
+  const { dashboardId, rulesOf } = usePicks();
+  const rules = rulesOf(tile.id);
   const marks = useRuleMarks(rules);
   const limits = [
     ...(tile.limits ?? []).map(({ at, severity }) => ({

@@ -16,7 +16,8 @@ import type { TileData } from "./use-tile.ts";
 /** Draws what a tile has read; undefined while there is nothing yet. */
 export type DrawReading = (props: ReadingTileProps) => ReactNode | undefined;
 
-const chart: DrawReading = (props) => <ChartTile {...props} />;
+/** A chart is made once, with what it draws: 24 that are made empty first cost a page a frame. */
+const chart: DrawReading = (props) => props.data.answer && <ChartTile {...props} />;
 
 /** Single figures are drawn once there are some. */
 const ofFigures =

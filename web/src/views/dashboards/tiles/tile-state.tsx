@@ -1,11 +1,13 @@
 import type { ReactNode } from "react";
 import { SectionLink } from "../../../time/section-link.tsx";
 import { Signal, signalWords } from "../../../ui/signal.tsx";
-import { useTileRules } from "./use-tile-rules.ts";
+import { usePicks } from "../picks-provider.tsx";
 
 /** Where the rules of a tile stand, by shape and word; nothing where it has none. */
 export function TileState({ tileId }: { tileId: string }): ReactNode {
-  const rules = useTileRules(tileId).filter(({ on, mode }) => on && mode !== null);
+  const rules = usePicks()
+    .rulesOf(tileId)
+    .filter(({ on, mode }) => on && mode !== null);
   const worst = rules.reduce<(typeof rules)[number] | undefined>(
     (a, b) => (a === undefined || b.raised > a.raised ? b : a),
     undefined,
