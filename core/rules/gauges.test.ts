@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { gaugePlan, gaugesOf } from "./gauges.ts";
+import { extremesLength, fillExtremes } from "./block-extremes.ts";
 import { rehearse, type RehearsedRule } from "./rehearse.ts";
 import { readyMadeRules } from "./ready-made-rules.ts";
 import { catalogue } from "../counters/catalogue.ts";
@@ -151,6 +152,42 @@ describe("a rehearsal", () => {
       180_000,
       { tags: { machine: "hive" }, count: 3, raisedMs: 180_000 + 60_000 + 60_000 },
     ]);
+  });
+  test("by the extremes of its blocks it is what it is by each figure (property)", () => {
+    const figure = fc.option(fc.oneof(fc.integer({ min: 60, max: 100 }), fc.constant(Number.POSITIVE_INFINITY)), {
+      nil: Number.NaN,
+    });
+    fc.assert(
+      fc.property(
+        fc.array(fc.record({ figure, times: fc.constantFrom(1, 2, 30, 150) }), { maxLength: 20 }),
+        fc.constantFrom("above" as const, "below" as const, "outside" as const, "inside" as const),
+        (parts, compare) => {
+          const gauges = Float64Array.from(parts.flatMap(({ figure: one, times }) => Array<number>(times).fill(one)));
+          const extremes = new Float64Array(extremesLength(gauges.length));
+          fillExtremes(gauges, extremes);
+          const by = (run: object) =>
+            rehearse(
+              { ...rule, compare, notice: { low: 70, high: 75 } },
+              [{ tags: {}, run: { gauges, firstMs: from, stepMs: 60 * s, ...run } }],
+              from,
+              from + gauges.length * 60 * s,
+              hourOfWeek,
+            );
+          expect(by({ extremes })).toEqual(by({}));
+        },
+      ),
+    );
+  });
+  test("its furthest value is found wherever it stands among blocks", () => {
+    for (let at = 0; at < 200; at++) {
+      const gauges = new Float64Array(200).fill(80);
+      gauges[at] = 99;
+      const extremes = new Float64Array(extremesLength(gauges.length));
+      fillExtremes(gauges, extremes);
+      const lines = [{ tags: {}, run: { gauges, firstMs: from, stepMs: 60 * s, extremes } }];
+      const { incidents } = rehearse({ ...rule, urgent: null }, lines, from, from + 200 * 60 * s, hourOfWeek);
+      expect(incidents.map(({ furthest }) => furthest)).toEqual([99]);
+    }
   });
   test("counts by the hour of the week", () => {
     const hours = Array.from({ length: 48 }, (_, hour) => (hour % 24 === 2 ? 80 : 10));

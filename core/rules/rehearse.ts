@@ -1,4 +1,5 @@
 import type { Tags } from "../counters/counter.ts";
+import { blockLength } from "./block-extremes.ts";
 import type { Compare, Effect, Limit, RuleDocument, Severity } from "./rule.ts";
 import { type GaugeRun, runLine } from "./run-line.ts";
 import { lineStateFor } from "./step-line.ts";
@@ -106,7 +107,7 @@ function incidentsOf(
       raisedAtMs: open.effect.atMs,
       clearedAtMs,
       value: open.effect.value,
-      furthest: furthestOf(rule, run.gauges, open.index, until),
+      furthest: furthestOf(rule, run, open.index, until),
     });
     open = undefined;
   };
@@ -140,13 +141,22 @@ const beyond = ({ low = Number.NEGATIVE_INFINITY, high = Number.POSITIVE_INFINIT
 
 function furthestOf(
   { compare, notice, urgent }: RehearsedRule,
-  gauges: Float64Array,
+  { gauges, extremes }: GaugeRun,
   from: number,
   to: number,
 ): number | null {
   const limit = notice ?? urgent ?? {};
   let most: number | null = null;
   for (let i = from; i < to; i++) {
+    // From one limit, the furthest of a whole block is one of its extremes.
+    if (extremes && (compare === "above" || compare === "below") && i % blockLength === 0 && i + blockLength <= to) {
+      const at = (2 * i) / blockLength;
+      if (!Number.isNaN(extremes[at])) {
+        most = further(compare, limit, further(compare, limit, most, extremes[at]), extremes[at + 1]);
+        i += blockLength - 1;
+        continue;
+      }
+    }
     const gauge = gauges[i];
     if (Number.isFinite(gauge)) most = further(compare, limit, most, gauge);
   }

@@ -1,3 +1,4 @@
+import { blockLength } from "./block-extremes.ts";
 import type { Effect, LineState } from "./rule.ts";
 import { type SteppedRule, stepLine } from "./step-line.ts";
 
@@ -6,6 +7,8 @@ export interface GaugeRun {
   readonly gauges: Float64Array;
   readonly firstMs: number;
   readonly stepMs: number;
+  /** Of its blocks, by which what does not concern a limit is passed over; figures alone are looked at without. */
+  readonly extremes?: Float64Array | undefined;
 }
 
 /** A rule is checked at whole multiples of this many ms; with every step where it says nothing. */
@@ -19,9 +22,10 @@ export const checkEveryMs = (everySeconds: number, stepMs: number): number =>
 export function runLine(
   rule: SteppedRule & { readonly everySeconds: number },
   begin: LineState,
-  { gauges, firstMs, stepMs }: GaugeRun,
+  run: GaugeRun,
   tell: (effect: Effect, index: number) => void,
 ): LineState {
+  const { gauges, firstMs, stepMs } = run;
   const everyMs = checkEveryMs(rule.everySeconds, stepMs);
   let state = begin;
   let still = stillRange(rule, state);
@@ -29,10 +33,7 @@ export function runLine(
   const late = ((firstMs % everyMs) + everyMs) % everyMs;
   const count = gauges.length;
   for (let i = late === 0 ? 0 : (everyMs - late) / stepMs; ; i += stride) {
-    // Mostly nothing happens: four comparisons cost a fiftieth of a step (3.3 million figures in 10 ms).
-    const { gt, ge, lt, le, untilMs } = still;
-    const end = Math.min(count, (untilMs - firstMs) / stepMs);
-    while (i < end && gauges[i] > gt && gauges[i] >= ge && gauges[i] < lt && gauges[i] <= le) i += stride;
+    i = firstMoving(run, i, stride, Math.min(count, (still.untilMs - firstMs) / stepMs), still);
     if (i >= count) return state;
     const gauge = gauges[i];
     const next = stepLine(rule, state, Number.isNaN(gauge) ? null : gauge, firstMs + i * stepMs);
@@ -42,6 +43,37 @@ export function runLine(
     }
     if (next.effect) tell(next.effect, i);
   }
+}
+
+/**
+ * The first figure from `i` on, in strides, that is not in the range, or the first at or after `end`. Mostly nothing
+ * happens: four comparisons cost a fiftieth of a step, and of a block whose extremes are in the range none of its
+ * figures is looked at.
+ */
+function firstMoving(
+  { gauges, extremes }: GaugeRun,
+  i: number,
+  stride: number,
+  end: number,
+  { gt, ge, lt, le }: StillRange,
+): number {
+  const blocks = extremes ? extremes.length / 2 : 0;
+  let at = i;
+  while (at < end) {
+    const block = Math.floor(at / blockLength);
+    const next = Math.min(end, (block + 1) * blockLength);
+    if (extremes && block < blocks) {
+      const least = extremes[2 * block];
+      const greatest = extremes[2 * block + 1];
+      if (least > gt && least >= ge && greatest < lt && greatest <= le) {
+        at += Math.ceil((next - at) / stride) * stride;
+        continue;
+      }
+    }
+    while (at < next && gauges[at] > gt && gauges[at] >= ge && gauges[at] < lt && gauges[at] <= le) at += stride;
+    if (at < next) return at;
+  }
+  return at;
 }
 
 /** Figures that leave a state as it is, before a moment: greater than `gt`, at least `ge`, less than `lt`, at most `le`. */

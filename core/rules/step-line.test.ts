@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import type { Compare, Limit, LineState } from "./rule.ts";
+import { extremesLength, fillExtremes } from "./block-extremes.ts";
 import { runLine } from "./run-line.ts";
 import { isStill, lineStateFor, openSeverity, shownMode, type SteppedRule, stepLine } from "./step-line.ts";
 import { passes } from "./step-limit.ts";
@@ -213,11 +214,23 @@ test("what is open fits the modes, and effects follow one another: raise, worsen
   );
 });
 
+/** Mostly one figure for long, so that whole blocks can be passed over, and any in between. */
+const longRun = fc
+  .array(
+    fc.oneof(
+      fc.record({ value: anyValue, times: fc.integer({ min: 1, max: 4 }) }),
+      fc.record({ value: fc.integer({ min: 71, max: 79 }), times: fc.integer({ min: 60, max: 200 }) }),
+      fc.record({ value: fc.integer({ min: 81, max: 100 }), times: fc.integer({ min: 60, max: 200 }) }),
+    ),
+    { maxLength: 12 },
+  )
+  .map((parts) => parts.flatMap(({ value, times }) => Array<number | null>(times).fill(value)));
+
 test("running a line is stepping it, whatever is skipped on the way (property against stepping each value)", () => {
   fc.assert(
     fc.property(
       anyRule,
-      fc.array(anyValue, { maxLength: 80 }),
+      fc.oneof(fc.array(anyValue, { maxLength: 80 }), longRun),
       fc.constantFrom(0, 10, 15),
       fc.nat(7),
       (of, values, everySeconds, late) => {
@@ -233,15 +246,23 @@ test("running a line is stepping it, whatever is skipped on the way (property ag
           state = next.state;
           if (next.effect) expected.push(`${next.effect.kind} ${next.effect.severity} ${at}`);
         });
-        const told: string[] = [];
-        const end = runLine(
-          { ...of, everySeconds },
-          lineStateFor(of, undefined, 0),
-          { gauges: Float64Array.from(values, (value) => value ?? Number.NaN), firstMs, stepMs },
-          ({ kind, severity, atMs }) => told.push(`${kind} ${severity} ${atMs}`),
-        );
-        expect(told).toEqual(expected);
-        expect(end).toEqual(state);
+        const gauges = Float64Array.from(values, (value) => value ?? Number.NaN);
+        const extremes = new Float64Array(extremesLength(gauges.length));
+        fillExtremes(gauges, extremes);
+        for (const run of [
+          { gauges, firstMs, stepMs },
+          { gauges, firstMs, stepMs, extremes },
+        ]) {
+          const told: string[] = [];
+          const end = runLine(
+            { ...of, everySeconds },
+            lineStateFor(of, undefined, 0),
+            run,
+            ({ kind, severity, atMs }) => told.push(`${kind} ${severity} ${atMs}`),
+          );
+          expect(told).toEqual(expected);
+          expect(end).toEqual(state);
+        }
       },
     ),
   );

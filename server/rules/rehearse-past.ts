@@ -1,9 +1,18 @@
 import { DateTime } from "luxon";
 import type { Tags } from "../../core/counters/counter.ts";
+import { fillExtremes } from "../../core/rules/block-extremes.ts";
 import { type Rehearsal, type RehearsedRule, rehearse } from "../../core/rules/rehearse.ts";
 import { workKind } from "../work/work-kind.ts";
 
 const hourMs = 3_600_000;
+
+/** `count` figures in shared memory, and place for the extremes of their blocks. */
+export interface PastLine {
+  readonly tags: Tags;
+  readonly gauges: SharedArrayBuffer;
+  readonly extremes: SharedArrayBuffer;
+  readonly count: number;
+}
 
 /**
  * Figures of the past that are run through a rule. They stand in shared memory, so that a limit can be moved without
@@ -11,7 +20,9 @@ const hourMs = 3_600_000;
  */
 export interface RehearsePastTask {
   readonly rule: RehearsedRule;
-  readonly lines: readonly { readonly tags: Tags; readonly gauges: SharedArrayBuffer; readonly count: number }[];
+  readonly lines: readonly PastLine[];
+  /** The extremes of the lines' blocks are not filled in yet: this work does it first. */
+  readonly isFresh: boolean;
   /** The moment of the first figures, ms. */
   readonly firstMs: number;
   readonly stepMs: number;
@@ -24,7 +35,7 @@ export interface RehearsePastTask {
 export const rehearsePastKind = workKind<RehearsePastTask, Rehearsal>("rehearse-past");
 
 /** Steps through figures that are there already; touches nothing of the store. */
-export function rehearsePast({ rule, lines, firstMs, stepMs, from, to, zone }: RehearsePastTask): Rehearsal {
+export function rehearsePast({ rule, lines, isFresh, firstMs, stepMs, from, to, zone }: RehearsePastTask): Rehearsal {
   const hours = new Map<number, number>();
   // Zones' offsets are looked up once an hour of the past, not once an incident.
   const hourOfWeek = (ms: number) => {
@@ -38,10 +49,12 @@ export function rehearsePast({ rule, lines, firstMs, stepMs, from, to, zone }: R
   };
   return rehearse(
     rule,
-    lines.map(({ tags, gauges, count }) => ({
-      tags,
-      run: { gauges: new Float64Array(gauges, 0, count), firstMs: firstMs, stepMs },
-    })),
+    lines.map((line) => {
+      const gauges = new Float64Array(line.gauges, 0, line.count);
+      const extremes = new Float64Array(line.extremes);
+      if (isFresh) fillExtremes(gauges, extremes);
+      return { tags: line.tags, run: { gauges, firstMs, stepMs, extremes } };
+    }),
     from,
     to,
     hourOfWeek,

@@ -1,4 +1,5 @@
 import type { Tags } from "../../core/counters/counter.ts";
+import { extremesLength } from "../../core/rules/block-extremes.ts";
 import type { UsualAt } from "../../core/rules/gauges.ts";
 import type { RehearsalAnswer } from "../../core/rules/rehearse.ts";
 import type { RuleDocument } from "../../core/rules/rule.ts";
@@ -6,7 +7,7 @@ import type { MachineNames } from "../machines/machine-names.ts";
 import type { Store } from "../store/store.ts";
 import type { Executor } from "../work/executor.ts";
 import { readGauges, readUsual, ruleGrid } from "./read-gauges.ts";
-import { rehearsePastKind } from "./rehearse-past.ts";
+import { type PastLine, rehearsePastKind } from "./rehearse-past.ts";
 
 const dayMs = 86_400_000;
 /** Figures of a past that was read once are kept while somebody moves its limits. */
@@ -22,8 +23,9 @@ interface Past {
   readonly stepMs: number;
   readonly firstMs: number;
   readonly unit: string;
-  readonly lines: readonly { readonly tags: Tags; readonly gauges: SharedArrayBuffer; readonly count: number }[];
+  readonly lines: readonly PastLine[];
   readonly notes: readonly string[];
+  isFresh: boolean;
   usedMs: number;
 }
 
@@ -58,6 +60,7 @@ export class Rehearser {
     const task = {
       rule: { watch, compare, notice, urgent, mustLastSeconds, staysRaisedSeconds, noData, everySeconds },
       lines: past.lines,
+      isFresh: past.isFresh,
       firstMs: past.firstMs,
       stepMs: past.stepMs,
       from: past.from,
@@ -65,6 +68,7 @@ export class Rehearser {
       zone,
     };
     const rehearsal = await this.#executor.run(rehearsePastKind, task, signal);
+    past.isFresh = false;
     progress(1);
     return { ...rehearsal, from: past.from, to: past.to, stepMs: past.stepMs, unit: past.unit, notes: past.notes };
   }
@@ -149,11 +153,12 @@ export class Rehearser {
       stepMs,
       firstMs: firstMs ?? from,
       unit,
-      lines: [...lines.values()].map(({ tags, gauges, settled }) => ({
-        tags,
-        gauges: gauges.buffer as SharedArrayBuffer,
-        count: Math.min(gauges.length, settled, Math.max(0, Math.floor((to - (firstMs ?? from)) / stepMs) + 1)),
-      })),
+      lines: [...lines.values()].map(({ tags, gauges, settled }) => {
+        const count = Math.min(gauges.length, settled, Math.max(0, Math.floor((to - (firstMs ?? from)) / stepMs) + 1));
+        const extremes = new SharedArrayBuffer(extremesLength(count) * Float64Array.BYTES_PER_ELEMENT);
+        return { tags, gauges: gauges.buffer as SharedArrayBuffer, extremes, count };
+      }),
+      isFresh: true,
       notes: [...notes],
       usedMs: now,
     };
