@@ -1,4 +1,4 @@
-import { execFile } from "node:child_process";
+import { execFile, spawn } from "node:child_process";
 import { once } from "node:events";
 import { mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { createServer } from "node:http";
@@ -27,6 +27,10 @@ const pageOf = (lines: number, turn: number) => {
   }
   return new TextEncoder().encode(parts.join(""));
 };
+
+/** A program that reads bodies to their end and answers as a push is answered. */
+const discard = (taken: number) =>
+  `require("node:http").createServer((asked, answer) => asked.resume().on("end", () => answer.end('{"taken":${taken}}'))).listen(0, "127.0.0.1", function () { console.log(this.address().port) })`;
 
 // 200 sources of 1,000 series, asked every 5 s.
 {
@@ -96,8 +100,8 @@ const pageOf = (lines: number, turn: number) => {
         .token as string;
     }),
   );
-  const push = async (token: string, turn: number) => {
-    const answer = await request(`${server.address}/api/push/openmetrics`, {
+  const push = async (token: string, turn: number, address = server.address) => {
+    const answer = await request(`${address}/api/push/openmetrics`, {
       method: "POST",
       dispatcher: agent,
       headers: { authorization: `Bearer ${token}`, "content-type": "text/plain; version=0.0.4" },
@@ -113,11 +117,11 @@ const pageOf = (lines: number, turn: number) => {
     for (let i = 0; i < 8; i++) reader.read(pages[i % pages.length] as Uint8Array);
     return (performance.now() - began) / 8;
   };
-  const pushed = async (each: number) => {
+  const pushed = async (each: number, address?: string) => {
     const began = performance.now();
     await Promise.all(
       tokens.map(async (token) => {
-        for (let i = 0; i < each; i++) await push(token, i);
+        for (let i = 0; i < each; i++) await push(token, i, address);
       }),
     );
     return (performance.now() - began) / (each * senders);
@@ -125,7 +129,19 @@ const pageOf = (lines: number, turn: number) => {
   await pushed(40);
   for (let i = 0; i < 4; i++) alone();
   const rounds = [];
-  for (let i = 0; i < 5; i++) rounds.push({ alone: alone(), pushed: await pushed(30) });
+  // The floor: a process that takes the same bodies and does nothing with them.
+  const discarding = spawn(process.execPath, ["-e", discard(lines)], { stdio: ["ignore", "pipe", "inherit"] });
+  const floor = `http://127.0.0.1:${String(await once(discarding.stdout, "data")).trim()}`;
+  await pushed(40, floor);
+  for (let i = 0; i < 5; i++)
+    rounds.push({ alone: alone(), pushed: await pushed(30), discarded: await pushed(30, floor) });
+  discarding.kill();
+  report(
+    "parsed and received by a process that does nothing else, against the parser alone",
+    median(rounds.map((one) => (one.alone / (one.alone + one.discarded)) * 100)),
+    "%",
+    {},
+  );
   const ours = median(rounds.map((one) => one.pushed));
   report(
     "push over HTTP of 10,000 lines, durable, against the parser alone",

@@ -51,8 +51,9 @@ const typeInto = async (label: string, text: string) => {
   await field.sendKeys(Key.chord(Key.CONTROL, "a"), text, Key.TAB);
 };
 const incidents = () => ask<IncidentView[]>("GET", `/incidents?from=0&to=${Date.now() + 1000}`);
-/** All processors but a little: a browser alone does not reach that for seconds. */
+/** All processors but a little, for so long: a browser alone does not reach that, on a slow machine either. */
 const busyLimit = availableParallelism() * 0.8;
+const busySeconds = 10;
 /** Keeps every processor busy until it is told to end. */
 const load = () => {
   const all = Array.from({ length: availableParallelism() }, () => spawn(process.execPath, ["-e", "for (;;);"]));
@@ -178,9 +179,9 @@ describe("the whole way", () => {
         notice,
         urgent,
         compare: "above",
-        mustLastSeconds: 4,
+        mustLastSeconds: busySeconds,
       }),
-    ).toMatchObject({ mustLastSeconds: 4 });
+    ).toMatchObject({ mustLastSeconds: busySeconds });
   });
   test("under a real load: a notice at once, the count in title and masthead, a message with links to the tile at that window", async () => {
     await driver.get(`${server.address}/dashboards/${dashboard}?last=300&every=5`);

@@ -286,7 +286,7 @@ test("the browser reported no error and no breach of the content security policy
     .map(({ message }) => message)
     .filter(
       (message) =>
-        !/ERR_CONNECTION_REFUSED|ERR_INCOMPLETE_CHUNKED_ENCODING|ERR_EMPTY_RESPONSE|ERR_CONNECTION_RESET|status of (401|403|422|404)|icon from the Manifest|\/api\/live/.test(
+        !/ERR_CONNECTION_REFUSED|ERR_INCOMPLETE_CHUNKED_ENCODING|ERR_EMPTY_RESPONSE|ERR_CONNECTION_RESET|ERR_SOCKET_NOT_CONNECTED|status of (401|403|422|404)|icon from the Manifest|\/api\/live/.test(
           message,
         ),
     );

@@ -47,7 +47,7 @@ const here: Replay = async (take) => replayJournal(db.database, await journalSeg
 const on =
   (executor: Executor): Replay =>
   async (take) =>
-    replayApart(executor, await journalSegments(db.database), take);
+    replayApart(executor, await journalSegments(db.database), Promise.resolve(take));
 const none = batchOfRuns({ series: [], timeMs: [], value: new Float64Array(0), length: 0 });
 async function taken(replay: Replay) {
   const batches: ReturnType<typeof joinBatches>[] = [];
@@ -98,12 +98,19 @@ test("what cannot be taken is told, and so is a database that went away in the m
   await fill(30);
   await withPool(async (pool) => {
     const segments = await journalSegments(db.database);
-    const broken = replayApart(pool, segments, () => {
+    const full = () => {
       throw new Error("there is no room for it");
-    });
+    };
+    const broken = replayApart(pool, segments, Promise.resolve(full));
     await expect(broken).rejects.toThrow("there is no room for it");
     await db.database.query("alter table journal rename to elsewhere");
-    await expect(replayApart(pool, segments, () => {})).rejects.toThrow('relation "journal" does not exist');
+    await expect(
+      replayApart(
+        pool,
+        segments,
+        Promise.resolve(() => {}),
+      ),
+    ).rejects.toThrow('relation "journal" does not exist');
     await db.database.query("alter table elsewhere rename to journal");
     expect((await taken(on(pool))).length).toBe(300);
   });
@@ -114,7 +121,31 @@ test("of a thread that cannot go on the others are told, which wait for their tu
   await withPool(async (pool) => {
     const segments = await journalSegments(db.database);
     const missing = [{ segment: Number.NaN, samples: 1 }, ...segments];
-    await expect(replayApart(pool, missing, () => {})).rejects.toThrow("NaN is not a whole number");
+    await expect(
+      replayApart(
+        pool,
+        missing,
+        Promise.resolve(() => {}),
+      ),
+    ).rejects.toThrow("NaN is not a whole number");
+    expect((await taken(on(pool))).length).toBe(1300);
+  });
+});
+
+test("threads begin before there is anything that takes: what they read waits for it, and they end where it never comes", async () => {
+  await fill(130);
+  await withPool(async (pool) => {
+    const segments = await journalSegments(db.database);
+    const straight = await taken(on(pool));
+    let begin: (take: (runs: Runs) => void) => void = () => {};
+    const late: Replay = (take) => {
+      const replayed = replayApart(pool, segments, new Promise((resolve) => (begin = resolve)));
+      setTimeout(() => begin(take), 500);
+      return replayed;
+    };
+    expect(await taken(late)).toEqual(straight);
+    const never = replayApart(pool, segments, Promise.reject(new Error("what was alive when cannot be read")));
+    await expect(never).rejects.toThrow("what was alive when cannot be read");
     expect((await taken(on(pool))).length).toBe(1300);
   });
 });

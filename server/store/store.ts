@@ -192,21 +192,29 @@ export class Store {
       flushed,
     }: StoreOptions = {},
   ): Promise<Store> {
-    const retention = await readRetention(database);
-    const lives = new SeriesLives();
-    await lives.read(database);
-    const head = await emptyHead(database, lives);
-    let newest = Number.NEGATIVE_INFINITY;
-    head.packLater(freemem() * shareForReplay);
-    const take = (runs: Runs) => {
-      newest = Math.max(newest, head.putRuns(runs));
-    };
     const segments = await journalSegments(database);
     const isLarge = executor.threads > 1 && segments.reduce((sum, { samples }) => sum + samples, 0) > mostReplayedHere;
-    // Series are read while threads read the journal.
-    const [known, series] = await Promise.all([
-      isLarge ? replayApart(executor, segments, take) : replayJournal(database, segments, take),
-      SeriesRegistry.open(database),
+    let newest = Number.NEGATIVE_INFINITY;
+    const open = async () => {
+      const retention = await readRetention(database);
+      const lives = new SeriesLives();
+      await lives.read(database);
+      const head = await emptyHead(database, lives);
+      head.packLater(freemem() * shareForReplay);
+      const take = (runs: Runs) => {
+        newest = Math.max(newest, head.putRuns(runs));
+      };
+      return { retention, lives, head, take };
+    };
+    // Threads start and read the journal while all else is read here.
+    const opening = open();
+    const taking = opening.then(({ take }) => take);
+    const [{ retention, lives, head }, known, series] = await Promise.all([
+      opening,
+      isLarge
+        ? replayApart(executor, segments, taking)
+        : taking.then((take) => replayJournal(database, segments, take)),
+      opening.then(() => SeriesRegistry.open(database)),
     ]);
     head.packSoon(packedAfterStartMs);
     const store = new Store(database, {

@@ -30,12 +30,12 @@ const mostThreads = 4;
 /**
  * Has the journal read and unpacked elsewhere, as `replayJournal` does it here, while `take` puts what has come where it
  * belongs: for large ones. Segments do not lean on each other: they are dealt to the threads in turns, and taken in their
- * order.
+ * order. Threads begin before `taking` has given what takes; what they send waits for it.
  */
 export async function replayApart(
   executor: Executor,
   segments: readonly JournalSegment[],
-  take: (runs: Runs) => void,
+  taking: Promise<(runs: Runs) => void>,
 ): Promise<SegmentsBySlot> {
   const threads = Math.max(1, Math.min(executor.threads, mostThreads, segments.length));
   const channels = Array.from({ length: threads }, () => new MessageChannel());
@@ -43,13 +43,21 @@ export async function replayApart(
     for (const { port1 } of channels) port1.close();
   };
   let failure: unknown;
-  const inTurns = new InTurns(threads, (runs) => {
-    try {
-      take(runs);
-    } catch (error) {
+  const inTurns = new InTurns(threads);
+  const begun = taking.then(
+    (take) =>
+      inTurns.begin((runs) => {
+        try {
+          take(runs);
+        } catch (error) {
+          failure ??= error;
+        }
+      }),
+    (error: unknown) => {
       failure ??= error;
-    }
-  });
+      close(); // nothing is taken: the threads do not wait for it
+    },
+  );
   const runs = channels.map(({ port1, port2 }, thread) => {
     port1.on("message", (sent: Sent) =>
       inTurns.came(thread, sent, (taken) => port1.postMessage(taken, taken.map(memoryOf))),
@@ -62,6 +70,7 @@ export async function replayApart(
     });
   });
   const found = await Promise.all(runs);
+  await begun;
   close();
   if (failure !== undefined) throw failure;
   return joined(found);
@@ -71,15 +80,20 @@ export async function replayApart(
 class InTurns {
   readonly #waiting: (() => void)[][];
   readonly #taken: Float64Array[][];
-  readonly #take: (runs: Runs) => void;
+  #take: ((runs: Runs) => void) | undefined;
   /** The lists of series of the segment that is taken. */
   #lists: Uint32Array[] = [];
   #turn = 0;
 
-  constructor(threads: number, take: (runs: Runs) => void) {
+  constructor(threads: number) {
     this.#waiting = Array.from({ length: threads }, () => []);
     this.#taken = Array.from({ length: threads }, () => []);
+  }
+
+  /** Takes from now on, and what has come before. */
+  begin(take: (runs: Runs) => void): void {
     this.#take = take;
+    this.#takeNext();
   }
 
   /** `taken` is called once a portion has been taken, with the memory of what it was. */
@@ -91,11 +105,15 @@ class InTurns {
         this.#lists = [];
       } else {
         this.#lists.push(...sent.lists);
-        this.#take({ ...sent, series: sent.listOf.map((list) => this.#lists[list] as Uint32Array) });
+        this.#take?.({ ...sent, series: sent.listOf.map((list) => this.#lists[list] as Uint32Array) });
         this.#taken[thread]?.push(sent.value);
       }
     });
-    for (;;) {
+    this.#takeNext();
+  }
+
+  #takeNext(): void {
+    while (this.#take) {
       const next = this.#waiting[this.#turn]?.shift();
       if (!next) return;
       next();
