@@ -183,11 +183,28 @@ function varies(members: Int32Array, values: Values): boolean {
   return false;
 }
 
-function numbersOrNull(values: Values): (number | null)[] {
+const isTold = (v: number): boolean => v - v === 0; // NaN and infinities fail
+
+/**
+ * What is answered of values. Lists of numbers alone are made by a function of their own: the engine keeps each number
+ * of a list as an object of its own once lists that are made in the same place have held null.
+ */
+function numbersOrNull(values: Values): readonly (number | null)[] {
+  for (let i = 0; i < values.length; i++) if (!isTold(values[i])) return withNulls(values);
+  return numbersAlone(values);
+}
+
+function numbersAlone(values: Values): number[] {
+  const answered = new Array<number>(values.length);
+  for (let i = 0; i < values.length; i++) answered[i] = values[i];
+  return answered;
+}
+
+function withNulls(values: Values): (number | null)[] {
   const answered = new Array<number | null>(values.length);
   for (let i = 0; i < values.length; i++) {
     const v = values[i];
-    answered[i] = v - v === 0 ? v : null; // NaN and infinities fail
+    answered[i] = isTold(v) ? v : null;
   }
   return answered;
 }
