@@ -132,10 +132,13 @@ const discard = (taken: number) =>
   // The floor: a process that takes the same bodies and does nothing with them.
   const discarding = spawn(process.execPath, ["-e", discard(lines)], { stdio: ["ignore", "pipe", "inherit"] });
   const floor = `http://127.0.0.1:${String(await once(discarding.stdout, "data")).trim()}`;
-  await pushed(40, floor);
-  for (let i = 0; i < 5; i++)
-    rounds.push({ alone: alone(), pushed: await pushed(30), discarded: await pushed(30, floor) });
-  discarding.kill();
+  try {
+    await pushed(40, floor);
+    for (let i = 0; i < 5; i++)
+      rounds.push({ alone: alone(), pushed: await pushed(30), discarded: await pushed(30, floor) });
+  } finally {
+    discarding.kill();
+  }
   report(
     "parsed and received by a process that does nothing else, against the parser alone",
     median(rounds.map((one) => (one.alone / (one.alone + one.discarded)) * 100)),

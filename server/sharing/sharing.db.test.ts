@@ -10,8 +10,8 @@ import { freeTcpPort } from "../testing/free-port.ts";
 import { HttpClient } from "../testing/http-client.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 
-// Three real server processes on one database, served below a path, ask nine pages that count how often they are asked, and by when. In
-// order: each test goes on where the one before ended.
+// Three real server processes on one database, served below a path, ask nine pages that count how often they are asked,
+// and by when. In order: each test goes on where the one before ended.
 
 const second = 1000;
 const waiting = { timeout: 20 * second, interval: 100 };

@@ -48,6 +48,7 @@ const on =
   (executor: Executor): Replay =>
   async (take) =>
     replayApart(executor, await journalSegments(db.database), Promise.resolve(take));
+const nowhere = Promise.resolve(() => {});
 const none = batchOfRuns({ series: [], timeMs: [], value: new Float64Array(0), length: 0 });
 async function taken(replay: Replay) {
   const batches: ReturnType<typeof joinBatches>[] = [];
@@ -104,13 +105,7 @@ test("what cannot be taken is told, and so is a database that went away in the m
     const broken = replayApart(pool, segments, Promise.resolve(full));
     await expect(broken).rejects.toThrow("there is no room for it");
     await db.database.query("alter table journal rename to elsewhere");
-    await expect(
-      replayApart(
-        pool,
-        segments,
-        Promise.resolve(() => {}),
-      ),
-    ).rejects.toThrow('relation "journal" does not exist');
+    await expect(replayApart(pool, segments, nowhere)).rejects.toThrow('relation "journal" does not exist');
     await db.database.query("alter table elsewhere rename to journal");
     expect((await taken(on(pool))).length).toBe(300);
   });
@@ -121,13 +116,7 @@ test("of a thread that cannot go on the others are told, which wait for their tu
   await withPool(async (pool) => {
     const segments = await journalSegments(db.database);
     const missing = [{ segment: Number.NaN, samples: 1 }, ...segments];
-    await expect(
-      replayApart(
-        pool,
-        missing,
-        Promise.resolve(() => {}),
-      ),
-    ).rejects.toThrow("NaN is not a whole number");
+    await expect(replayApart(pool, missing, nowhere)).rejects.toThrow("NaN is not a whole number");
     expect((await taken(on(pool))).length).toBe(1300);
   });
 });

@@ -131,8 +131,8 @@ function readInWindows(reading: PlainReading): void {
 }
 
 /**
- * As `numberOfBytes`, of the page's window: the number that begins in the page's window; `numberEnd` is where it ends. NaN where none begins there that is plain:
- * at most 15 digits, times an exact power of ten (to 10^22).
+ * As `numberOfBytes`: the number that begins in the page's window; `numberEnd` is where it ends. NaN where none begins
+ * there that is plain: at most 15 digits, times an exact power of ten (to 10^22).
  */
 function plainNumber(from: number): number {
   let i = from;

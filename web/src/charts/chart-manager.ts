@@ -1,4 +1,5 @@
 import type { PlotModel } from "../../../core/drawing/model.ts";
+import { isNearScreen } from "../ui/is-near-screen.ts";
 import { Plot, type PlotSize } from "./plot.ts";
 
 /** Drawing goes on for this long in one frame; what is left waits for the next, so that pointers stay followed. */
@@ -92,7 +93,7 @@ class ChartManager {
       for (const { target } of entries) {
         const managed = this.#all.get(target);
         if (!managed) continue;
-        if (!managed.size && isNearScreen(target)) managed.near = true;
+        if (!managed.size && isNearScreen(target, margin, margin)) managed.near = true;
         managed.size = sizeOf(managed.element);
         managed.due = true;
         if (managed.near && managed.model) this.#waiting.add(managed);
@@ -142,11 +143,6 @@ class ChartManager {
     made.plot.draw(made.model, made.size);
     managed.due = false;
   }
-}
-
-function isNearScreen(element: Element): boolean {
-  const { top, bottom, left, right } = element.getBoundingClientRect();
-  return top < innerHeight + margin && bottom > -margin && left < innerWidth + margin && right > -margin;
 }
 
 export interface ChartHandle {

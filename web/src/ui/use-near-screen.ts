@@ -1,4 +1,5 @@
 import { type RefObject, useLayoutEffect, useState } from "react";
+import { isNearScreen } from "./is-near-screen.ts";
 
 /** What is so far from the screen, in screens, is near it. */
 const margin = 0.5;
@@ -13,7 +14,7 @@ export function useNearScreen(place: RefObject<HTMLElement | null>): boolean {
     const element = place.current;
     if (isNear || !element) return;
     const see = () => setIsNear(true);
-    if (isWithin(element.getBoundingClientRect())) return see();
+    if (isNearScreen(element, innerWidth * margin, innerHeight * margin)) return see();
     const watch = new IntersectionObserver((entries) => entries.some(({ isIntersecting }) => isIntersecting) && see(), {
       rootMargin: `${margin * 100}%`,
     });
@@ -25,18 +26,4 @@ export function useNearScreen(place: RefObject<HTMLElement | null>): boolean {
     };
   }, [isNear, place]);
   return isNear;
-}
-
-/** Whether a place has a size and is near the screen: what is not shown has none. */
-function isWithin({ left, right, top, bottom }: DOMRect): boolean {
-  const across = innerWidth * margin;
-  const down = innerHeight * margin;
-  return (
-    right > left &&
-    bottom > top &&
-    right > -across &&
-    left < innerWidth + across &&
-    bottom > -down &&
-    top < innerHeight + down
-  );
 }
