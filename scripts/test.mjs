@@ -14,8 +14,8 @@ import { ensureNodePackages } from "./node-packages.mjs";
 import { runCommand } from "./run-command.mjs";
 import { runMain, say } from "./told.mjs";
 
-/** Nothing of it outlives the run, so that it need not outlive a machine that stops. */
-const settingsOfTests = "fsync = off\nfull_page_writes = off\n";
+/** Nothing of it outlives the run, so that it need not outlive a machine that stops; several servers stand on it at a time. */
+const settingsOfTests = "fsync = off\nfull_page_writes = off\nmax_connections = 120\n";
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const quick = process.argv.includes("--quick");
 const ofPackage = process.argv.includes("--package");

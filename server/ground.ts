@@ -32,12 +32,14 @@ export async function openGround(
   config: Config,
   { log, lost = (error) => log.error(error.message), before, files, taken }: ServerOptions,
 ) {
-  const { database, isHeld } = open.use(
+  const { database, isHeld, instance } = open.use(
     await openClaimedDatabase(config.databaseUrl, lost, config.isOneOfSeveral, taken?.claim),
   );
   const clock = await ServerClock.open(database);
   const slowness = open.use(new Slowness({ database, machine: config.machineName, log }));
-  const keeping = open.use(await Keeping.open({ ...config, database, isHeld, actingMs: clock.actingMs, slowness }));
+  const keeping = open.use(
+    await Keeping.open({ ...config, database, isHeld, instance, actingMs: clock.actingMs, slowness, log }),
+  );
   const { store, pool } = keeping;
   const pass = config.isOneOfSeveral ? newPass() : undefined;
   await before?.(store, database);

@@ -35,6 +35,8 @@ interface Serving {
 }
 
 export interface Claim {
+  /** Names this process among those that serve the database. */
+  readonly instance: string;
   /** Whether the lock is held just now. While it is not, nothing may be written: another may have begun. */
   readonly held: boolean;
   /** To be called when the tables are there: notes who serves. */
@@ -108,6 +110,7 @@ export async function claimDatabase(
     }
   }
   return {
+    instance,
     get held() {
       return held;
     },
@@ -115,7 +118,7 @@ export async function claimDatabase(
       await connection?.query(
         `insert into serving (one, instance, host, pid) values (true, $1::uuid, $2::text, $3::int)
          on conflict (one) do update
-         set instance = excluded.instance, host = excluded.host, pid = excluded.pid, since = now()`,
+         set instance = excluded.instance, host = excluded.host, pid = excluded.pid, since = now(), fence = null`,
         [instance, hostname(), process.pid],
       );
       noted = true;

@@ -7,6 +7,8 @@ export interface ClaimedDatabase {
   readonly database: Database;
   /** Whether it is this server's still; what writes asks. */
   readonly isHeld: () => boolean;
+  /** Names this server among those that serve the database. */
+  readonly instance: string;
   close(): Promise<void>;
 }
 
@@ -29,7 +31,7 @@ export async function openClaimedDatabase(
   try {
     await migrate(database);
     await claim.note();
-    return { database, isHeld: () => claim.held, close };
+    return { database, isHeld: () => claim.held, instance: claim.instance, close };
   } catch (error) {
     await close().catch(() => {});
     throw error;

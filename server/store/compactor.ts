@@ -130,8 +130,12 @@ export class Compactor {
     // To look at every series takes some µs each: where nothing went, once a day is enough.
     if (dropped.length === 0 && Math.abs(nowMs - this.#lookedForEmptyMs) < dayMs) return;
     this.#lookedForEmptyMs = nowMs;
-    const gone = (await seriesWithoutSamples(this.#database)).filter((id) => !this.#head.holds(id));
-    await this.#series.remove(gone);
-    this.#head.forget(gone);
+    const empty = await seriesWithoutSamples(this.#database);
+    const isWithout = () => empty.filter((id) => !this.#head.holds(id));
+    if (isWithout().length === 0) return;
+    await this.#journal.forgetting(isWithout, async (gone, database) => {
+      await this.#series.remove(gone, database);
+      this.#head.forget(gone);
+    });
   }
 }

@@ -8,6 +8,7 @@ import {
   startMs,
   storedIn,
 } from "../testing/known-samples.ts";
+import { leadingOn } from "../testing/other-writers.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { slotMs } from "./slots.ts";
 import { Store } from "./store.ts";
@@ -37,7 +38,7 @@ const isAlike = () =>
 
 beforeAll(async () => {
   db = await testDatabase();
-  writer = await Store.open(db.database, { now: () => nowAt(k), tells: true });
+  writer = await Store.open(db.database, { now: () => nowAt(k), others: await leadingOn(db, failures) });
 });
 afterAll(async () => {
   await follower?.close();
@@ -71,7 +72,7 @@ test("what was written and compacted without its hearing of it is there all the 
   await writer.compact(nowAt(k) + 2 * slotMs);
   await isAlike();
   await writer.close();
-  writer = await Store.open(db.database, { now: () => nowAt(k), tells: true });
+  writer = await Store.open(db.database, { now: () => nowAt(k), others: await leadingOn(db, failures) });
   await write(100);
   await isAlike();
 });

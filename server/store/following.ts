@@ -1,5 +1,6 @@
 import type { Batch } from "../../core/series/batch.ts";
 import type { Database } from "../db/pool.ts";
+import type { Pass } from "./journal-fence.ts";
 import type { SeriesRegistry } from "./series-registry.ts";
 import type { Expected } from "./expected.ts";
 
@@ -12,6 +13,8 @@ export class Following {
   readonly #series: SeriesRegistry;
   readonly #expect: (id: number, expected: Expected) => void;
   #newest = 0;
+  /** The fence with which series were forgotten last, as it was known here. */
+  #forgotten: number | undefined;
   /** Of all sources, as they were noted last. */
   #intervals = "";
   #countedMs = Number.NEGATIVE_INFINITY;
@@ -32,6 +35,22 @@ export class Following {
     await this.#series.follow();
     this.#noteNewest();
     await this.#noteExpected(true);
+  }
+
+  /**
+   * Before anything is written by a new pass: where series were forgotten, reads all anew; the answer says then whether
+   * those of a batch are all there.
+   */
+  async passed({ forgotten }: Pass): Promise<((batch: Batch) => boolean) | undefined> {
+    if (forgotten === this.#forgotten) return undefined;
+    await this.#series.reread();
+    this.#forgotten = forgotten;
+    this.#noteNewest();
+    const series = this.#series;
+    return (batch) => {
+      for (let i = 0; i < batch.length; i++) if (!series.byId(batch.series[i] as number)) return false;
+      return true;
+    };
   }
 
   /** Looks whether series were forgotten or changed, and how far apart those of each source are meant to come. */

@@ -2,14 +2,14 @@ import { Problem } from "../http/problem.ts";
 import { setTimeout as delay } from "node:timers/promises";
 import { JournalSegmentWriter } from "../../core/chunk/journal-block.ts";
 import { type Batch, joinBatches } from "../../core/series/batch.ts";
-import type { Database } from "../db/pool.ts";
+import type { Connection, Database } from "../db/pool.ts";
 import { medianOf } from "../../core/series/select.ts";
 import { seal } from "./seal.ts";
+import { insertFencedRows, insertJournalRows, type JournalRow } from "./journal-rows.ts";
+import { type JournalFence, NotOursError, type Pass } from "./journal-fence.ts";
 import type { Spool } from "./spool.ts";
 import { splitBySlot } from "./split-by-slot.ts";
 
-/** On which servers that stand beside this one hear of its commits. */
-export const journalChannel = "nubrel_journal";
 const flushEveryMs = 200;
 const flushAtSamples = 20_000;
 const retryAfterMs = 1000;
@@ -27,8 +27,8 @@ const mostOpenSegments = 8;
 const longestSegmentMs = 600_000;
 /** As many come in so long at 10,000 a second: a start reads several segments at a time. */
 const mostSegmentSamples = 6_000_000;
-/** Segments of one process are numbered within its era; no process writes as many. */
-const segmentsPerEra = 2 ** 24;
+/** Segments are numbered within the era of who writes them; nobody writes as many in one. */
+export const segmentsPerEra = 2 ** 24;
 
 /** Hears how long a commit of so many samples took, and why it failed where it did. */
 export type Flushed = (tookMs: number, samples: number, failure?: Error) => void;
@@ -42,14 +42,39 @@ export class StoreBusyError extends Problem {
   }
 }
 
-/** The lock on the database is not held just now: what waits goes on waiting. */
-class NotOursError extends Error {
-  override name = "NotOursError";
+/** Samples of series that were forgotten meanwhile: they are to be named anew. */
+export class ForgottenSeriesError extends Error {
+  override name = "ForgottenSeriesError";
 }
 
 interface Waiting {
   readonly batch: Batch;
   readonly done: () => void;
+  readonly failed: (error: Error) => void;
+}
+
+/** What is being written; its rows are made once it is known by which number they are let in. */
+interface Unsure {
+  readonly taken: readonly Waiting[];
+  readonly batch: Batch;
+  /** With the fence under which their segments were begun. */
+  made: { readonly rows: readonly JournalRow[]; readonly fence: number } | undefined;
+}
+
+/** How a journal stands among those of other servers on the same database. */
+export interface AmongOthers {
+  readonly fence: JournalFence;
+  /** This server's pass as it was when it read what there is; without it one is asked for before anything is written. */
+  readonly pass?: Pass | undefined;
+  /**
+   * Whether it writes what others may have written before, later or otherwise: its segments come after those of others
+   * that it knows of, as segments are replayed in the order of their numbers. One server of all does.
+   */
+  readonly corrects: boolean;
+  /** Called with a new pass, before anything is written by it; says which batches may still be written. */
+  readonly passed?: (pass: Pass) => Promise<((batch: Batch) => boolean) | undefined>;
+  /** Resolves when what others have committed is known here. */
+  readonly caughtUp: () => Promise<void>;
 }
 
 interface Segment {
@@ -60,14 +85,6 @@ interface Segment {
   readonly sinceMs: number;
   rows: number;
   samples: number;
-}
-
-interface JournalRow {
-  readonly segment: number;
-  readonly seq: number;
-  readonly slot: number;
-  readonly samples: number;
-  readonly payload: Buffer;
 }
 
 /**
@@ -84,10 +101,12 @@ export class Journal {
   readonly #mostInSegment: number;
   readonly #mayWrite: () => boolean;
   readonly #spool: Spool | undefined;
-  readonly #tells: boolean;
+  readonly #others: AmongOthers | undefined;
   readonly #flushed: Flushed;
   /** How many of what waits, from the first on, stand in the spool. */
   #spooled = 0;
+  /** In which this process has written or may write. */
+  readonly #eras = new Set<number>();
   readonly #open = new Map<number, Segment>();
   /** All segments that the database may hold, by slot. */
   readonly #segments = new Map<number, Set<number>>();
@@ -96,10 +115,13 @@ export class Journal {
   #samples = 0;
   #timer: NodeJS.Timeout | undefined;
   #flushing: Promise<void> | undefined;
-  #unsure:
-    | { readonly taken: readonly Waiting[]; readonly batch: Batch; readonly rows: readonly JournalRow[] }
-    | undefined;
+  #unsure: Unsure | undefined;
+  #pass: Pass | undefined;
+  /** Another server has begun a segment whose number is above those of this one. */
+  #isOutrun = false;
   #failure: Error | undefined;
+  /** Which batches may still be written after series were forgotten. */
+  #mayStill: (batch: Batch) => boolean = () => true;
   /** Processor seconds of the last commits. */
   readonly #seconds: number[] = [];
 
@@ -118,25 +140,27 @@ export class Journal {
       mostInSegment = mostSegmentSamples,
       mayWrite = () => true,
       spool,
-      tells = false,
+      others,
       flushed = () => {},
     }: {
       readonly most?: number;
       readonly mostInSegment?: number;
       readonly mayWrite?: () => boolean;
       readonly spool?: Spool | undefined;
-      readonly tells?: boolean;
+      readonly others?: AmongOthers | undefined;
       readonly flushed?: Flushed;
     } = {},
   ) {
     this.#database = database;
     this.#nextSegment = era * segmentsPerEra;
+    this.#eras.add(era);
     this.#committed = committed;
     this.#most = most;
     this.#mostInSegment = mostInSegment;
     this.#mayWrite = mayWrite;
     this.#spool = spool;
-    this.#tells = tells;
+    this.#others = others;
+    this.#pass = others?.pass;
     this.#flushed = flushed;
     for (const [slot, segments] of known) this.#segments.set(slot, new Set(segments));
   }
@@ -180,8 +204,8 @@ export class Journal {
       throw new StoreBusyError(
         `${this.#samples} samples wait for the database; nothing more is taken until it is back.`,
       );
-    await new Promise<void>((done) => {
-      this.#waiting.push({ batch, done });
+    await new Promise<void>((done, failed) => {
+      this.#waiting.push({ batch, done, failed });
       this.#samples += batch.length;
       if (this.#samples >= flushAtSamples && !this.#failure) void this.#flush();
       else this.#schedule(flushEveryMs);
@@ -189,25 +213,56 @@ export class Journal {
   }
 
   /**
-   * Ends the segments of a slot and gives those that hold what has been committed so far, together with what `take`
-   * answers at the
-   * same moment. It waits for a commit that is under way; what is written from then on goes to other segments.
+   * Ends the segments of a slot, also those of other servers, and gives those that hold what has been committed so far,
+   * together with what `take` answers at a moment after. It waits for commits that are under way; what is written from
+   * then on goes to other segments. Throws NotOursError where another server leads.
    */
   async endSegments<T>(
     slot: number,
     take: () => T,
   ): Promise<{ readonly segments: readonly number[]; readonly taken: T }> {
+    let ended = Number.POSITIVE_INFINITY;
+    if (this.#others) {
+      const pass = await this.#others.fence.raise();
+      ended = pass.era * segmentsPerEra;
+      this.#enter(pass);
+      await this.#others.caughtUp();
+    }
     while (this.#flushing) await this.#flushing;
     if (this.#unsure) throw new Error("the database has not answered the last commit yet");
     this.#open.delete(slot);
-    return { segments: [...(this.#segments.get(slot) ?? [])], taken: take() };
+    const segments = [...(this.#segments.get(slot) ?? [])].filter((segment) => segment < ended);
+    return { segments, taken: take() };
+  }
+
+  /**
+   * Has series forgotten by `forget`, which gets those of `ids` of which nothing has come meanwhile. Other servers write
+   * nothing while it works, and what they wrote before is known here.
+   */
+  async forgetting(
+    isWithout: () => readonly number[],
+    forget: (ids: readonly number[], database: Database | Connection) => Promise<void>,
+  ): Promise<void> {
+    const { fence, caughtUp } = this.#others ?? {};
+    if (!fence || !caughtUp) return await forget(isWithout(), this.#database);
+    const pass = await fence.raiseForgetting(async (connection) => {
+      await caughtUp();
+      await forget(isWithout(), connection);
+    });
+    this.#enter(pass);
   }
 
   /** Notes a segment that another server has begun. */
   began(slot: number, segment: number): void {
+    if (this.#others?.corrects && segment >= this.#nextSegment) this.#isOutrun = true;
     const known = this.#segments.get(slot);
     if (known) known.add(segment);
     else this.#segments.set(slot, new Set([segment]));
+  }
+
+  /** Whether a segment is of this process. */
+  isOwn(segment: number): boolean {
+    return this.#eras.has(Math.floor(segment / segmentsPerEra));
   }
 
   /** Forgets segments that compaction has removed. */
@@ -260,17 +315,17 @@ export class Journal {
     if (!this.#unsure) {
       const taken = [...this.#waiting]; // what is written during the commit waits for the next one
       if (taken.length === 0) return;
-      const batch = joinBatches(taken.map((one) => one.batch));
-      this.#unsure = { taken, batch, rows: this.#rowsOf(batch) };
+      this.#unsure = { taken, batch: joinBatches(taken.map((one) => one.batch)), made: undefined };
     }
-    const { taken, batch, rows } = this.#unsure;
+    const { taken, batch } = this.#unsure;
     const before = process.cpuUsage();
     const since = performance.now();
     try {
       if (!this.#mayWrite())
         throw new NotOursError("the connection that holds the database for this server is broken; it is opened anew");
-      await insertJournalRows(this.#database, rows, this.#tells);
+      await this.#insert(this.#unsure);
     } catch (error) {
+      if (error instanceof ForgottenSeriesError) return this.#leaveForgotten(error);
       this.#failure = error as Error;
       this.#flushed(performance.now() - since, batch.length, this.#failure);
       this.#spoolWaiting();
@@ -288,6 +343,49 @@ export class Journal {
     );
     for (const { done } of taken) done();
     this.#noteSeconds(process.cpuUsage(before));
+  }
+
+  async #insert(unsure: Unsure): Promise<void> {
+    if (this.#isOutrun && !unsure.made) await this.#passAnew(unsure);
+    for (;;) {
+      unsure.made ??= { rows: this.#rowsOf(unsure.batch), fence: this.#pass?.fence ?? 0 };
+      const { rows, fence } = unsure.made;
+      if (!this.#others) return await insertJournalRows(this.#database, rows);
+      if (await insertFencedRows(this.#database, rows, fence)) return;
+      // What a commit that went through unheard has stored already is stored once more: it is the same sample.
+      unsure.made = undefined;
+      await this.#passAnew(unsure);
+    }
+  }
+
+  /** Throws ForgottenSeriesError where some of what is to be written may not be any more. */
+  async #passAnew({ taken }: Unsure): Promise<void> {
+    const { fence, passed } = this.#others as AmongOthers;
+    const pass = await fence.pass();
+    const may = await passed?.(pass);
+    this.#enter(pass);
+    if (may && !taken.every(({ batch }) => may(batch))) {
+      this.#mayStill = may;
+      throw new ForgottenSeriesError("Series of it were forgotten meanwhile.");
+    }
+  }
+
+  /** From now on all that is written goes to segments of an era of its own. */
+  #enter(pass: Pass): void {
+    this.#pass = pass;
+    this.#nextSegment = pass.era * segmentsPerEra;
+    this.#eras.add(pass.era);
+    this.#open.clear();
+    this.#isOutrun = false;
+  }
+
+  /** Tells those who wait for samples of series that were forgotten; what else waits is written. */
+  #leaveForgotten(error: ForgottenSeriesError): void {
+    this.#unsure = undefined;
+    const waiting = this.#waiting;
+    this.#waiting = waiting.filter(({ batch }) => this.#mayStill(batch));
+    this.#samples = this.#waiting.reduce((sum, { batch }) => sum + batch.length, 0);
+    for (const one of waiting) if (!this.#waiting.includes(one)) one.failed(error);
   }
 
   #noteSeconds({ user, system }: NodeJS.CpuUsage): void {
@@ -327,36 +425,4 @@ export class Journal {
     if (this.#open.size > mostOpenSegments) this.#open.delete(this.#open.keys().next().value as number);
     return segment;
   }
-}
-
-/**
- * One statement, so one transaction. Payloads go as binary parameters; as an array they would go as text of twice the
- * size. With `tells` other servers hear of it, with the database's time.
- */
-async function insertJournalRows(database: Database, rows: readonly JournalRow[], tells: boolean): Promise<void> {
-  const places = rows.map(
-    (_, i) =>
-      `($${5 * i + 1}::bigint, $${5 * i + 2}::int, $${5 * i + 3}::int, $${5 * i + 4}::int, $${5 * i + 5}::bytea)`,
-  );
-  await database.query({
-    ...(rows.length === 1 && { name: tells ? "journal-told" : "journal" }), // the usual one is prepared: a tenth of a flush's time
-    text: tells ? toldInsert(places.join(", ")) : plainInsert(places.join(", ")),
-    values: rows.flatMap((row) => [row.segment, row.seq, row.slot, row.samples, row.payload]),
-  });
-}
-
-const plainInsert = (values: string): string =>
-  `insert into journal (segment, seq, slot, samples, payload)
-   values ${values}
-   on conflict (segment, seq) do nothing`;
-
-const toldInsert = (values: string): string =>
-  `with stored as (${plainInsert(values)} returning segment)
-   select pg_notify('${journalChannel}', concat_ws(' ', floor(extract(epoch from clock_timestamp()) * 1000), string_agg(distinct segment::text, ' ')))
-   from stored`;
-
-/** A number that no process had before: its segments are numbered in it. */
-export async function nextJournalEra(database: Database): Promise<number> {
-  const { rows } = await database.query<{ era: number }>("select nextval('journal_era')::bigint as era");
-  return (rows[0] as { era: number }).era;
 }

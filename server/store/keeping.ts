@@ -1,5 +1,7 @@
 import type { Slowness } from "../slowness/slowness.ts";
+import type { Logger } from "pino";
 import type { Flushed } from "./journal.ts";
+import { JournalFence } from "./journal-fence.ts";
 import { Standby } from "../db/standby.ts";
 import type { Database } from "../db/pool.ts";
 import { WorkerPool } from "../work/worker-pool.ts";
@@ -12,6 +14,9 @@ interface KeepingParts {
   readonly databaseUrl: string;
   readonly spoolFile: string | undefined;
   readonly isOneOfSeveral: boolean;
+  /** Names this server among those that serve the database. */
+  readonly instance: string;
+  readonly log: Logger;
   /** Of a standby that readings are taken from. */
   readonly readUrl: string | undefined;
   readonly isHeld: () => boolean;
@@ -20,7 +25,8 @@ interface KeepingParts {
   readonly slowness: Slowness;
 }
 
-const flushesOf =
+/** Notes commits that take long. */
+export const flushesOf =
   (slowness: Slowness): Flushed =>
   (tookMs, samples, failure) =>
     slowness.note({ kind: "flush", key: "", what: () => flushInWords(samples, failure) }, tookMs);
@@ -53,6 +59,8 @@ export class Keeping {
     databaseUrl,
     spoolFile,
     isOneOfSeveral,
+    instance,
+    log,
     readUrl,
     isHeld,
     actingMs,
@@ -63,7 +71,12 @@ export class Keeping {
     standby?.start();
     const spool = spoolFile === undefined ? undefined : new Spool(spoolFile);
     const moved = standby && (() => standby.moved());
-    const rest = { spool, tells: isOneOfSeveral, flushed: flushesOf(slowness), ...(moved && { moved }) };
+    const others = isOneOfSeveral && {
+      url: databaseUrl,
+      fence: new JournalFence(database, instance),
+      failed: (error: Error) => log.info({ err: error }, "what others write could not be followed; it is tried again"),
+    };
+    const rest = { spool, flushed: flushesOf(slowness), ...(others && { others }), ...(moved && { moved }) };
     return new Keeping(
       await Store.open(database, { executor: pool, acting: actingMs, mayWrite: isHeld, ...rest }),
       pool,

@@ -2,7 +2,7 @@ import { catalogue } from "../../core/counters/catalogue.ts";
 import type { CounterKind, Falls, Tags } from "../../core/counters/counter.ts";
 import { SharedTags } from "../../core/counters/shared-tags.ts";
 import { seriesKey } from "../../core/counters/series-key.ts";
-import type { Database } from "../db/pool.ts";
+import type { Connection, Database } from "../db/pool.ts";
 import { readSeries, type StoredSeries } from "./read-series.ts";
 
 export interface Series {
@@ -124,9 +124,14 @@ export class SeriesRegistry {
     return this.#counts.get(sourceId) ?? 0;
   }
 
+  /** A series as it is known; undefined where it is not. */
+  find({ counter, tags }: NewSeries): Series | undefined {
+    return this.#byKey.get(seriesKey(counter, tags));
+  }
+
   /** Of which source a series is; undefined where that is not known. */
   ownerOf(series: NewSeries): number | undefined {
-    return this.#byKey.get(seriesKey(series.counter, series.tags))?.sourceId;
+    return this.find(series)?.sourceId;
   }
 
   /** Notes that series are of this source: nobody knows of which they were, or that one is gone. */
@@ -177,9 +182,9 @@ export class SeriesRegistry {
   }
 
   /** Forgets series of which nothing is stored any more. One that comes back gets a new id. */
-  async remove(ids: readonly number[]): Promise<void> {
+  async remove(ids: readonly number[], database: Database | Connection = this.#database): Promise<void> {
     if (ids.length === 0) return;
-    await this.#database.query("delete from series where id = any($1::int[])", [ids]);
+    await database.query("delete from series where id = any($1::int[])", [ids]);
     const gone = new Set(ids);
     const counters = new Set<string>();
     for (const { id, sourceId, counter, tags } of this.#all) {

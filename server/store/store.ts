@@ -3,16 +3,20 @@ import { freemem } from "node:os";
 import { setTimeout as delay } from "node:timers/promises";
 import type { SentencePlan, StoreReach } from "../../core/reading/plan.ts";
 import type { LineValues } from "../../core/reading/line-values.ts";
-import type { Batch, Column, Runs } from "../../core/series/batch.ts";
+import { type Batch, batchOf, type Column, type Runs } from "../../core/series/batch.ts";
 import { isDatabaseAway, isFull } from "../db/database-away.ts";
-import type { Database } from "../db/pool.ts";
+import { type Database, inTransaction } from "../db/pool.ts";
 import { admit, mostAheadMs, type RefusalReason, type Refused } from "./admission.ts";
 import type { Expected } from "./expected.ts";
 import { Following } from "./following.ts";
 import { JournalFollower } from "./journal-follower.ts";
 import { Head } from "./head.ts";
-import { type Flushed, Journal, nextJournalEra, StoreBusyError } from "./journal.ts";
+import { type AmongOthers, type Flushed, Journal, segmentsPerEra, StoreBusyError } from "./journal.ts";
+import { JournalFence } from "./journal-fence.ts";
+import { nextJournalEra } from "./journal-rows.ts";
+import { setAside } from "./quarantine-rows.ts";
 import { journalSegments, replayJournal } from "./journal-replay.ts";
+import { NewestTimes } from "./newest-times.ts";
 import { partitioned } from "./partitions.ts";
 import { keptFromMs, readRetention, writeRetention } from "./retention.ts";
 import { SeriesLives } from "./series-lives.ts";
@@ -72,6 +76,14 @@ export interface Taken {
   readonly refused: Refused;
 }
 
+/** What a server needs to write beside others. */
+export interface OtherWriters {
+  readonly url: string;
+  readonly fence: JournalFence;
+  /** Hears what could not be read of the others just now, and is tried again. */
+  readonly failed: (error: Error) => void;
+}
+
 export interface StoreOptions {
   readonly now?: () => number;
   /** The time by which may be deleted: the present, but for a clock that is not believed. */
@@ -82,8 +94,8 @@ export interface StoreOptions {
   readonly spool?: Spool | undefined;
   /** Whether the database is this process's own just now; without it, it is. */
   readonly mayWrite?: () => boolean;
-  /** Whether other servers stand beside this one, and hear of what it commits. */
-  readonly tells?: boolean;
+  /** Where other servers on the same database write as well: this one's fence, and where the database tells of them. */
+  readonly others?: OtherWriters | undefined;
   /** Called when samples were moved within the database, before they are read from their new place alone. */
   readonly moved?: () => Promise<void>;
   /** Hears of every commit of samples. */
@@ -117,6 +129,8 @@ export class Store {
   readonly #nameless = new Set<NamelessWait>();
   #closed = false;
   #follower: JournalFollower | undefined;
+  /** Where others write as well. */
+  readonly #newest: NewestTimes | undefined;
 
   private constructor(
     database: Database,
@@ -132,11 +146,15 @@ export class Store {
       executor: Executor;
       mayWrite: () => boolean;
       spool: Spool | undefined;
-      tells: boolean;
+      others?: Omit<AmongOthers, "caughtUp"> | undefined;
+      /** Whether what this one commits is taken here at once, and not when it is followed like that of others. */
+      takesOwn: boolean;
       moved: () => Promise<void>;
       flushed?: Flushed | undefined;
     },
   ) {
+    const { takesOwn } = parts;
+    this.#newest = parts.others && new NewestTimes((id) => this.#nothingAfterMs(id));
     this.#database = database;
     this.series = parts.series;
     this.#lives = parts.lives;
@@ -154,14 +172,16 @@ export class Store {
       parts.known,
       (batch, parts) => {
         // Writer by writer: what two happened to write at one time is not answered together again.
-        for (const part of parts) this.#take(part);
-        for (const listener of this.#listeners) listener(batch);
+        if (takesOwn) {
+          for (const part of parts) this.#take(part);
+          for (const listener of this.#listeners) listener(batch);
+        }
         if (this.#journal.waitingSamples === 0 && this.#nameless.size === 0) this.#spool?.clear();
       },
       {
         mayWrite: parts.mayWrite,
         spool: parts.spool,
-        tells: parts.tells,
+        others: parts.others && { ...parts.others, caughtUp: async () => await this.#follower?.caughtUp() },
         ...(parts.flushed && { flushed: parts.flushed }),
       },
     );
@@ -187,12 +207,15 @@ export class Store {
       executor = new InlineExecutor(database, storeWork()),
       mayWrite = () => true,
       spool,
-      tells = false,
+      others,
       moved = async () => {},
       flushed,
     }: StoreOptions = {},
   ): Promise<Store> {
-    const segments = await journalSegments(database);
+    // From then on others begin segments of their own, which are followed; all before have an end, and are read here.
+    const pass = await others?.fence.raise();
+    const from = pass ? pass.era * segmentsPerEra : Number.POSITIVE_INFINITY;
+    const segments = (await journalSegments(database)).filter(({ segment }) => segment < from);
     const isLarge = executor.threads > 1 && segments.reduce((sum, { samples }) => sum + samples, 0) > mostReplayedHere;
     let newest = Number.NEGATIVE_INFINITY;
     const open = async () => {
@@ -222,35 +245,59 @@ export class Store {
       lives,
       head,
       retention,
-      era: await nextJournalEra(database),
+      era: pass?.era ?? (await nextJournalEra(database)),
       known,
       now,
       acting,
       executor,
       mayWrite,
       spool,
-      tells,
+      others: others && { fence: others.fence, pass, corrects: true },
+      takesOwn: true,
       moved,
       flushed,
     });
     store.#noteNewest(newest);
+    if (others) await store.#followOthers(others, from);
     await store.#compactor.refreshDue();
     await takeOverFirstSlice(database, store);
     await store.#replaySpool();
     return store;
   }
 
+  /** Follows what others write from a segment on, as the one that takes it into chunks. */
+  async #followOthers({ url, failed }: OtherWriters, from: number): Promise<void> {
+    this.#follower = new JournalFollower(this.#database, Number.POSITIVE_INFINITY, {
+      from,
+      isOwn: (segment) => this.#journal.isOwn(segment),
+      take: async (batch) => {
+        const late = this.#lateOf(batch);
+        this.#take(batch);
+        for (const listener of this.#listeners) listener(batch);
+        if (late.length > 0) void this.#journal.write(late).catch(failed);
+      },
+      began: (slot, segment) => this.#journal.began(slot, segment),
+      damaged: (damage) => inTransaction(this.#database, (connection) => setAside(connection, [damage])),
+      ended: async () => false,
+      looked: async () => {},
+      failed,
+    });
+    await this.#follower.start(url);
+  }
+
   /**
-   * Opens the store of another server, which is told of by what that commits: for reading alone. `failed` hears what
-   * could not be read just now and is tried again.
+   * Opens the store of a server beside the one that leads: it knows what that one and others commit by following it,
+   * and its own samples too. `failed` hears what could not be read just now and is tried again.
    */
   static async follow(
     database: Database,
     url: string,
     {
-      acting = Date.now,
+      now = Date.now,
+      acting = now,
       executor = new InlineExecutor(database, storeWork()),
       moved = async () => {},
+      flushed,
       lookEveryMs,
     }: StoreOptions,
     failed: (error: Error) => void,
@@ -264,13 +311,15 @@ export class Store {
       retention: await readRetention(database),
       era: 0,
       known: new Map(),
-      now: Date.now,
+      now,
       acting,
       executor,
-      mayWrite: () => false,
+      mayWrite: () => true,
       spool: undefined,
-      tells: false,
+      others: { fence: new JournalFence(database), corrects: false, passed: (pass) => following.passed(pass) },
+      takesOwn: false,
       moved,
+      flushed,
     });
     const following = new Following(database, store.series, (id, expected) => store.expect(id, expected));
     const { completeFromMs } = store.#head;
@@ -287,6 +336,7 @@ export class Store {
         await lives.read(database);
         store.#journal.removed(slot, segments);
         store.#head.drop(slot);
+        return true;
       },
       looked: async () => {
         await store.#compactor.refreshDue();
@@ -507,6 +557,27 @@ export class Store {
     return this.#lives.aliveOf(counter, this.series.ofCounter(counter), slotOf(fromMs), slotOf(toMs));
   }
 
+  /** Whether nothing is known of a series at this time or after it; where others write as well. */
+  isAhead(id: number, timeMs: number): boolean {
+    return this.#newest?.isAhead(id, timeMs) === true;
+  }
+
+  /**
+   * What of a batch of another server is not newer than all before: perhaps it was written here at the same moment, and
+   * whoever begins anew has it in another order. Written here once more it comes last.
+   */
+  #lateOf({ series, timeMs, value, length }: Batch): Batch {
+    const rows: (readonly [number, number, number])[] = [];
+    for (let i = 0; i < length; i++)
+      if (!this.isAhead(series[i] as number, timeMs[i] as number))
+        rows.push([series[i] as number, timeMs[i] as number, value[i] as number]);
+    return batchOf(rows);
+  }
+
+  #nothingAfterMs(id: number): number {
+    return Math.max(this.#head.lastTimeMs(id) ?? Number.NEGATIVE_INFINITY, this.#head.completeFromMs - 1);
+  }
+
   /** Time of the newest answer of those that a series was among, in memory: cheap, for many series. */
   lastTimeMs(id: number): number | undefined {
     return this.#head.newestAnswerMs(id);
@@ -648,6 +719,7 @@ export class Store {
   }
 
   #take(batch: Batch): void {
+    this.#newest?.note(batch);
     this.#noteNewest(this.#head.put(batch));
   }
 
