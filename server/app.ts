@@ -48,8 +48,8 @@ export interface AppParts {
   readonly signInHeader: string | undefined;
   /** By which this server, where it leads, knows what another hands on. */
   readonly pass?: string | undefined;
-  /** Hands on what this server, where it stands beside the one that leads, does not answer of itself. */
-  readonly handOn?: RequestHandler;
+  /** Where this server stands beside the one that leads: what takes and hands on what is not answered here. */
+  readonly beforeAll?: readonly RequestHandler[];
 }
 
 /**
@@ -57,7 +57,7 @@ export interface AppParts {
  * outside /api are the interface.
  */
 export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
-  const { database, clock, tokens, transport, live, names, log, signInHeader, pass, handOn, slowness } = parts;
+  const { database, clock, tokens, transport, live, names, log, signInHeader, pass, beforeAll = [], slowness } = parts;
   const app = express();
   const remembered = new RememberedAnswers();
   app.disable("x-powered-by");
@@ -72,7 +72,7 @@ export function createApp(routes: RoutesOfServer, parts: AppParts): Express {
     next();
   });
   app.use(answeredNames(() => ownNames(transport.names)));
-  if (handOn) app.use(handOn);
+  if (beforeAll.length > 0) app.use(...beforeAll);
   app.use("/api", packed, (_request, response, next) => {
     response.setHeader("Cache-Control", "no-store");
     next();

@@ -22,6 +22,8 @@ import { forwardsRouter } from "./forwarding/forwards-router.ts";
 import type { PushKeys } from "./messages/push-keys.ts";
 import type { RelayDesk } from "./relay/relay-desk.ts";
 import { relayRouter } from "./relay/relay-router.ts";
+import { accountsPath } from "./sharing/account.ts";
+import { takesAccounts } from "./sharing/takes-accounts.ts";
 import { takesSharedRecords } from "./sharing/shared-records-router.ts";
 import { recordsPath } from "./sharing/waiting-records.ts";
 import { pushRouter } from "./intake/push-router.ts";
@@ -194,6 +196,7 @@ function sendersOf(parts: AnsweringParts): Router {
   router.use("/api", pushRouter(tokens, sources, bodies));
   router.use("/api", relayRouter({ database, tokens, sources, desk: parts.relays }));
   router.post(`/api${recordsPath}`, takesSharedRecords(sources));
+  router.post(`/api${accountsPath}`, takesAccounts(sources));
   router.use(windowsListRouter(tokens, database));
   router.post("/api/events", sentEvents({ database, live, tokens, sources, commandToken }));
   router.post("/api/recordings/:id/runs", sentRuns(parts));

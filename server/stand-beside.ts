@@ -23,9 +23,14 @@ import { Tokens } from "./people/tokens.ts";
 import { LookedAt } from "./planning/watching/looked-at.ts";
 import { readingsRouter } from "./reading/readings-router.ts";
 import { AskingShare } from "./sharing/asking-share.ts";
+import { LeaderClient } from "./sharing/leader-client.ts";
+import { SourcesHere } from "./sharing/sources-here.ts";
+import { TakingHere } from "./sharing/taking-here.ts";
+import { TellingAccounts } from "./sharing/telling-accounts.ts";
 import { placeOnNetwork } from "./sharing/place.ts";
 import { Slowness } from "./slowness/slowness.ts";
 import { SecretBox } from "./sources/secret-box.ts";
+import { flushesOf } from "./store/keeping.ts";
 import { Store } from "./store/store.ts";
 import { Transport } from "./transport/transport.ts";
 import { WorkerPool } from "./work/worker-pool.ts";
@@ -44,8 +49,8 @@ export interface StandingBeside {
 const namesEveryMs = 5000;
 
 /**
- * Stands beside the server that leads: answers readings from a store of its own, which follows that one's, and hands all
- * else on. Throws ConfigError where the database is of an older version.
+ * Stands beside the server that leads: answers readings from a store of its own, which follows what all write, takes what
+ * is sent where nothing is to be decided about it, and hands all else on. Throws ConfigError where the database is of an older version.
  */
 export async function standBeside(
   config: Config,
@@ -64,7 +69,8 @@ export async function standBeside(
     const executor = new WorkerPool(config.databaseUrl, undefined, { standby });
     const slowness = open.use(new Slowness({ database, machine: config.machineName, log }));
     const failed = (error: Error) => log.info({ err: error }, "the journal could not be followed; it is tried again");
-    const options = { acting: clock.actingMs, executor, ...(standby && { moved: () => standby.moved() }) };
+    const flushed = flushesOf(slowness);
+    const options = { acting: clock.actingMs, executor, flushed, ...(standby && { moved: () => standby.moved() }) };
     const store = open.use(await Store.follow(database, config.databaseUrl, options, failed));
     const names = await MachineNames.open(database);
     const reading = setInterval(() => void names.reread().catch(() => {}), namesEveryMs);
@@ -88,7 +94,13 @@ export async function standBeside(
     const routes = { senders: Router(), open: [Router()], people: [Router()], inside: [readings] };
     const live = open.use(new LiveHub({ keyOf: signInKey, hears: () => () => false }));
     const tokens = new Tokens(database);
-    const parts = { database, clock, tokens, transport, live, names, log, slowness, signInHeader, handOn };
+    const { basePath } = transport;
+    const client = new LeaderClient({ leader: beside.leader, basePath });
+    const sources = new SourcesHere(database, store);
+    const accounts = open.use(new TellingAccounts(client, log, () => sources.tellAnew()));
+    const taking = new TakingHere({ database, store, sources, accounts, log });
+    const beforeAll = [taking.handler, handOn];
+    const parts = { database, clock, tokens, transport, live, names, log, slowness, signInHeader, beforeAll };
     const app = createApp(routes, parts);
     const server = open.use(await listening(transport.server(app), config.port, config.host));
     transport.listensAt(server.port);
@@ -97,8 +109,7 @@ export async function standBeside(
     beside.start(config.ownAddress ?? reachedAt[0] ?? address);
     const { leader, instance, lead } = beside;
     const box = SecretBox.open(config.keyFile);
-    const { basePath } = transport;
-    const asks = { database, log, leader, instance, box, basePath };
+    const asks = { database, log, leader, instance, box, basePath, sources, accounts };
     const share = place === undefined ? undefined : open.use(new AskingShare(asks));
     share?.start();
     const handOver = async () => (await share?.handOver()) ?? [];

@@ -231,7 +231,7 @@ const table: Readonly<Record<Access, readonly RouteName[]>> = {
   "follow quiet times": ["GET /quiet-times.ics"],
   "follow incidents": ["GET /incidents.atom", "GET /incidents.ics"],
   command: ["POST /import", "POST /profile"],
-  "stand beside": ["POST /beside/records"],
+  "stand beside": ["POST /beside/accounts", "POST /beside/records"],
   send: ["POST /events", "POST /recordings/:id/runs"],
   run: [
     "PUT /condition/clock",

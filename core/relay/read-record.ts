@@ -23,6 +23,7 @@ export function readRecord(line: string): RelayRecord {
   must(isNumber(record["atMs"]) && Math.abs(record["atMs"] as number) < farthestMs, '"atMs" is no time');
   must(isNumber(record["tookMs"]), '"tookMs" is no number');
   must(kinds.has(record["kind"] as string), '"kind" is none of readings, page, failed');
+  must(record["stored"] === undefined || isStored(record["stored"]), '"stored" does not say what was stored');
   if (record["kind"] === "failed") must(isFailure(record["failure"]), '"failure" says no kind, words and remedy');
   if (record["kind"] === "page") {
     must(record["dialect"] === "openmetrics" || record["dialect"] === "text", '"dialect" is not known');
@@ -56,6 +57,13 @@ const isFailure = (value: unknown) =>
   isText(value["words"]) &&
   isText(value["remedy"]) &&
   isNumber(value["atMs"]);
+
+const isStored = (value: unknown) =>
+  isObject(value) &&
+  isNumber(value["found"]) &&
+  isNumber(value["taken"]) &&
+  isObject(value["leftOut"]) &&
+  Object.values(value["leftOut"]).every(isNumber);
 
 const isTexts = (value: unknown): value is Record<string, string> =>
   isObject(value) && Object.values(value).every(isText);

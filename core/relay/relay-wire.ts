@@ -84,6 +84,13 @@ export type RelayAnswer = { readonly task: number; readonly tookMs: number } & (
   | { readonly kind: "walked"; readonly walk: WalkView }
 );
 
+/** What of a page was stored: found is taken and left out together. */
+export interface StoredPage {
+  readonly found: number;
+  readonly taken: number;
+  readonly leftOut: Readonly<Record<string, number>>;
+}
+
 /** What came of asking a source once; `seq` counts all that the relay ever gathered. */
 export type RelayRecord = {
   readonly seq: number;
@@ -92,6 +99,8 @@ export type RelayRecord = {
   readonly tookMs: number;
   /** Whether it was asked between its own moments, for what is wanted in haste. */
   readonly isHasty?: true;
+  /** What became of its samples, where who gathered it has stored them already. */
+  readonly stored?: StoredPage;
 } & (SentReadings | SentPage | SentFailure);
 
 /** How a relay stands, told each time it asks for work. */

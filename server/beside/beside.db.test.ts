@@ -6,6 +6,7 @@ import { startServerProcess } from "../../e2e/support/server-process.mjs";
 import { Store } from "../store/store.ts";
 import { freeTcpPort } from "../testing/free-port.ts";
 import { HttpClient } from "../testing/http-client.ts";
+import { pushText } from "../testing/push-text.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 
 // Two real server processes on one database. In order: each test goes on where the one before ended.
@@ -59,10 +60,7 @@ afterAll(async () => {
 
 const beganMs = Math.floor(Date.now() / second) * second - 600 * second;
 async function push(n: number, address = other.address): Promise<void> {
-  const answer = await fetch(`${address}/api/push/openmetrics`, {
-    ...{ method: "POST", body: `lamp_count ${n} ${beganMs + n * 10}\n` },
-    headers: { authorization: `Bearer ${token}`, "content-type": "text/plain" },
-  });
+  const answer = await pushText(address, token, `lamp_count ${n} ${beganMs + n * 10}\n`);
   if (answer.status === 200) acknowledged.push(n);
 }
 
@@ -115,10 +113,7 @@ test("the reading is answered by itself: the server that leads hears nothing of 
 });
 
 test("a counter that is looked at there alone is one that somebody looks at, for the server that leads too", async () => {
-  await fetch(`${leader.address}/api/push/openmetrics`, {
-    ...{ method: "POST", body: `lamp_hue 7 ${beganMs}\nlamp_glow 8 ${beganMs}\n` },
-    headers: { authorization: `Bearer ${token}`, "content-type": "text/plain" },
-  });
+  await pushText(leader.address, token, `lamp_hue 7 ${beganMs}\nlamp_glow 8 ${beganMs}\n`);
   const unused = async () => {
     const { body } = await atLeader.ask("GET", "/api/planning/watching");
     const lamp = body.sources.find(({ name }: { name: string }) => name === "lamp");

@@ -3,6 +3,7 @@ import type { Request, RequestHandler, Response } from "express";
 import { Agent, request as ask } from "undici";
 import type { Leader } from "../db/serving-rows.ts";
 import { handedOn } from "../http/from-beside.ts";
+import { keptBody } from "../http/kept-body.ts";
 import { Problem } from "../http/problem.ts";
 import { pinnedToKey } from "../transport/key-pin.ts";
 
@@ -62,7 +63,7 @@ async function handOn(
     const answer = await ask(new URL(to.address).origin + request.originalUrl, {
       method: request.method as "GET",
       headers: headers as Record<string, string>,
-      body: hasBody ? request : null,
+      body: hasBody ? (keptBody(request) ?? request) : null,
       dispatcher,
       signal: gone.signal,
     });

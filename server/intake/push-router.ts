@@ -5,7 +5,6 @@ import { plainName } from "../../core/counters/catalogue.ts";
 import { TableReader } from "../../core/formats/csv/table-reader.ts";
 import { tableText } from "../../core/formats/csv/table-text.ts";
 import { findTableShape, type GivenShape } from "../../core/formats/csv/table-shape.ts";
-import type { Dialect } from "../../core/formats/exposition/families.ts";
 import { OtlpError } from "../../core/formats/otlp/otlp-messages.ts";
 import { TextError } from "../../core/pages/text-error.ts";
 import { writeToken } from "../people/bearer.ts";
@@ -14,13 +13,12 @@ import { Problem } from "../http/problem.ts";
 import { type TableQuery, tableQuery } from "../sources/source-schema.ts";
 import type { Tokens } from "../people/tokens.ts";
 import { isLoopback } from "../http/loopback.ts";
-import type { PageTaken } from "../sources/series-table.ts";
 import type { SourceRun } from "../sources/source-run.ts";
 import type { Sources } from "../sources/sources.ts";
 import type { LargeBodies } from "./large-bodies.ts";
+import { answerOfPage, collectorVersion, dialectOf, mostRaw, rawOf } from "./push-answer.ts";
 import { bodyPieces, wholeBody } from "./request-body.ts";
 
-const mostRaw = 262_144;
 const headBytes = 65_536;
 
 /** What machines send. Every request is let in by its source's token and answered when what was taken is durable. */
@@ -72,12 +70,12 @@ async function pushTable(run: SourceRun, request: Request, sources: Sources, bod
       tags,
       newSeries: seriesPerSource,
     });
-    return answerOf(await run.takeRead(read, nowMs), []);
+    return answerOfPage(await run.takeRead(read, nowMs), new Map());
   }
   const intake = run.lend("csv", ({ seriesPerSource }) => new TableReader(seriesPerSource));
   try {
     const page = intake.reader.read(text, guess.shape);
-    return answerOf(await run.take(intake, page, nowMs), []);
+    return answerOfPage(await run.take(intake, page, nowMs), new Map());
   } finally {
     run.giveBack("csv", intake);
   }
@@ -130,10 +128,10 @@ export async function runOf(tokens: Tokens, sources: Sources, request: Request):
 }
 
 async function pushPage(run: SourceRun, request: Request, sources: Sources): Promise<PushAnswer> {
-  const tells = /^nubrel-collector\/([\w.-]{1,50})$/.exec(request.headers["user-agent"] ?? "");
-  if (tells && run.source.kind === "collector") sources.noteSenderVersion(run, tells[1] as string);
+  const version = collectorVersion(request.headers["user-agent"]);
+  if (version !== undefined && run.source.kind === "collector") sources.noteSenderVersion(run, version);
   const contentType = request.headers["content-type"] ?? "";
-  const dialect: Dialect = /openmetrics-text/i.test(contentType) ? "openmetrics" : "text";
+  const dialect = dialectOf(contentType);
   const nowMs = Date.now();
   const intake = run.lendPages(dialect);
   const raw: Buffer[] = [];
@@ -148,21 +146,26 @@ async function pushPage(run: SourceRun, request: Request, sources: Sources): Pro
     }
     const page = intake.reader.end();
     keepPieces(run, raw, rawBytes, contentType, nowMs);
-    const exemplars = page.leftOut.get("exemplars");
+    const { leftOut } = page;
     const taking = run.take(intake, page, nowMs); // the page is read to its end here: the reader may go on
     run.giveBack(dialect, intake);
     lent = false;
-    const gather = gatherOf(run, sources, nowMs);
-    const taken = answerOf(await taking, exemplars ? [`${exemplars} exemplars were read and dropped.`] : []);
-    const { kind, machine } = run.source;
-    const isWished = kind === "collector" && sources.speedWishes.isWished(machine, nowMs);
-    return { ...taken, ...(gather && { gather }), ...(isWished && { measure: "speed" as const }) };
+    const answer = answerOfPage(await taking, leftOut);
+    return { ...answer, ...wishedOf(run, sources, nowMs) };
   } catch (error) {
     if (error instanceof TextError) keepPieces(run, raw, rawBytes, contentType, nowMs);
     throw error;
   } finally {
     if (lent) run.giveBack(dialect, intake);
   }
+}
+
+/** What a collector is told with the answer to what it sends. */
+export function wishedOf(run: SourceRun, sources: Sources, nowMs: number): Pick<PushAnswer, "gather" | "measure"> {
+  const { kind, machine } = run.source;
+  const gather = gatherOf(run, sources, nowMs);
+  const isWished = kind === "collector" && sources.speedWishes.isWished(machine, nowMs);
+  return { ...(gather && { gather }), ...(isWished && { measure: "speed" as const }) };
 }
 
 /** What a collector is to gather more often than its interval has it; undefined where nothing is. */
@@ -187,12 +190,7 @@ function keepPieces(
   nowMs: number,
 ): void {
   const kept = Buffer.concat(pieces);
-  const isWhole = kept.length === bodyBytes;
-  run.keepRaw(isWhole ? kept : kept.subarray(0, kept.lastIndexOf("\n") + 1), contentType, nowMs, isWhole);
-}
-
-function answerOf({ found, taken, leftOut }: PageTaken, notes: readonly string[]): PushAnswer {
-  return { found, taken, leftOut, notes };
+  run.keepRaw(rawOf(kept, bodyBytes), contentType, nowMs, kept.length === bodyBytes);
 }
 
 /** A body that cannot be read becomes an answer that says where. */

@@ -8,8 +8,11 @@ const longestSilenceMs = 30_000;
  * The pieces of a request's body, unpacked, as they come. Throws a Problem over `mostBytes`, for packings that are not
  * known, and where nothing comes for long.
  */
-export async function* bodyPieces(request: Request, mostBytes: number): AsyncGenerator<Buffer> {
-  const encoding = request.headers["content-encoding"] ?? "identity";
+export async function* bodyPieces(
+  request: Request,
+  mostBytes: number,
+  encoding = request.headers["content-encoding"] ?? "identity",
+): AsyncGenerator<Buffer> {
   if (!["identity", "gzip", "x-gzip", "deflate"].includes(encoding))
     throw new Problem(415, "unknown-packing", `The body is packed as ${encoding}; gzip and deflate are read.`);
   const stream =
@@ -61,7 +64,16 @@ export async function* bodyPieces(request: Request, mostBytes: number): AsyncGen
 
 /** The whole body. */
 export async function wholeBody(request: Request, mostBytes: number): Promise<Buffer> {
-  const pieces: Buffer[] = [];
-  for await (const piece of bodyPieces(request, mostBytes)) pieces.push(piece);
-  return Buffer.concat(pieces);
+  return await joined(bodyPieces(request, mostBytes));
+}
+
+/** The whole body, packed as it came. */
+export async function bodyAsItCame(request: Request, mostBytes: number): Promise<Buffer> {
+  return await joined(bodyPieces(request, mostBytes, "identity"));
+}
+
+async function joined(pieces: AsyncIterable<Buffer>): Promise<Buffer> {
+  const all: Buffer[] = [];
+  for await (const piece of pieces) all.push(piece);
+  return Buffer.concat(all);
 }

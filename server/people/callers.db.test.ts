@@ -132,6 +132,7 @@ test("a route that stands in no row of the table is not served, by a value nor b
     "GET /s/:secret",
     "GET /session/issuer/back",
     "GET /windows-counters",
+    "POST /beside/accounts",
     "POST /beside/records",
     "POST /import",
     "POST /profile",

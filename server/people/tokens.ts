@@ -28,13 +28,16 @@ const hashOf = (token: string) => createHash("sha256").update(token).digest();
  */
 export class Tokens {
   readonly #database: Database;
+  readonly #rememberedMs: number;
   readonly #seen = new Map<
     string,
     { readonly token: KnownToken | undefined; readonly atMs: number; notedMs: number }
   >();
 
-  constructor(database: Database) {
+  /** `rememberedFor` is how long the answer of the database holds: only where this server itself revokes tokens it may. */
+  constructor(database: Database, rememberedFor = rememberedMs) {
     this.#database = database;
+    this.#rememberedMs = rememberedFor;
   }
 
   async create(wish: TokenWish): Promise<{ readonly token: string; readonly view: TokenView }> {
@@ -71,7 +74,7 @@ export class Tokens {
     const hash = hashOf(text);
     const key = hash.toString("base64");
     let seen = this.#seen.get(key);
-    if (!seen || nowMs - seen.atMs > rememberedMs) {
+    if (!seen || nowMs - seen.atMs > this.#rememberedMs) {
       const token = await tokenOfHash(this.#database, hash);
       if (this.#seen.size >= mostRemembered) this.#seen.clear();
       seen = { token, atMs: nowMs, notedMs: seen?.notedMs ?? 0 };

@@ -9,7 +9,10 @@ import type { SecretBox } from "../sources/secret-box.ts";
 import { findSource, readSecret } from "../sources/source-rows.ts";
 import type { Credentials } from "../../core/sources/source.ts";
 import { PullError } from "../transport/pull-error.ts";
+import { AskedHere } from "./asked-here.ts";
 import { type HeldLease, leaseSeconds, renewLeases, returnLeases } from "./lease-rows.ts";
+import type { SourcesHere } from "./sources-here.ts";
+import type { TellingAccounts } from "./telling-accounts.ts";
 import { WaitingRecords } from "./waiting-records.ts";
 
 const renewEveryMs = 1000;
@@ -24,6 +27,8 @@ interface ShareParts {
   readonly leader: () => Promise<Leader | undefined>;
   readonly basePath: string;
   readonly log: Logger;
+  readonly sources: SourcesHere;
+  readonly accounts: TellingAccounts;
 }
 
 /** A page goes to the server that leads in one piece, and that of a larger one is asked by that server itself. */
@@ -37,11 +42,12 @@ interface Known {
 
 /**
  * What a server that stands beside the one that leads asks: the sources of which it has a lease, each as the server that
- * leads would. What they say goes to that one.
+ * leads would. What they say is stored here, or goes to that one.
  */
 export class AskingShare {
   readonly #parts: ShareParts;
   readonly #waiting: WaitingRecords;
+  readonly #asked: AskedHere;
   readonly #gathering: RelayGathering;
   readonly #known = new Map<number, Known>();
   /** Until when what is gathered counts, ms of the monotonic clock. */
@@ -54,8 +60,9 @@ export class AskingShare {
   constructor(parts: ShareParts) {
     this.#parts = parts;
     this.#waiting = new WaitingRecords(parts);
+    this.#asked = new AskedHere({ ...parts, waiting: this.#waiting });
     this.#gathering = new RelayGathering({
-      spool: this.#waiting,
+      spool: this.#asked,
       log: parts.log,
       // A process that stood still finds that others ask its sources by now.
       mayAsk: () => performance.now() < this.#heldUntilMs,
@@ -86,6 +93,7 @@ export class AskingShare {
     await this.#looking;
     clearTimeout(this.#fence);
     await this.#gathering.close();
+    for (const record of await this.#asked.end()) this.#waiting.add(record);
   }
 
   #next(): void {

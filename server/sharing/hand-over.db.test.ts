@@ -10,6 +10,9 @@ import { Store } from "../store/store.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 import { AskingShare } from "./asking-share.ts";
 import { giveLeases } from "./lease-rows.ts";
+import { LeaderClient } from "./leader-client.ts";
+import { SourcesHere } from "./sources-here.ts";
+import { TellingAccounts } from "./telling-accounts.ts";
 import { takeRecords } from "./shared-records-router.ts";
 
 const log = pino({ level: "silent" });
@@ -47,6 +50,14 @@ const pageSettings = (intervalMs: number): SourceSettings => ({
   ...{ tags: {}, take: [], csv: null },
 });
 
+/** What asks beside a server that leads, and finds none that does. */
+function shareOf(instance: ReturnType<typeof randomUUID>): AskingShare {
+  const [{ database }, leader, basePath] = [db, async () => undefined, ""];
+  const accounts = new TellingAccounts(new LeaderClient({ leader, basePath }), log, () => {});
+  const here = { sources: new SourcesHere(database, store), accounts };
+  return new AskingShare({ ...{ database, log, instance, box: SecretBox.open(undefined), basePath, leader }, ...here });
+}
+
 test("a source that is lent, or changed, while its secret is read is asked from there, or as it was changed last", async () => {
   const { source } = await sources.create("pull", pageSettings(250));
   await sources.lend(source.id);
@@ -71,8 +82,7 @@ test("what is gathered while no server leads is kept, and stored by the one that
   await sources.lend(source.id);
   const [before, instance] = [visits, randomUUID()];
   await giveLeases(db.database, [{ id: source.id, server: instance, haste: null }]);
-  const parts = { database: db.database, log, instance, box: SecretBox.open(undefined), basePath: "" };
-  const share = new AskingShare({ ...parts, leader: async () => undefined });
+  const share = shareOf(instance);
   share.start();
   await vi.waitFor(() => expect(visits).toBeGreaterThan(before + 3), { timeout: 10_000, interval: 20 });
   const gathered = await share.handOver();
@@ -99,8 +109,7 @@ test("a source whose secret cannot be read here is told as failed, so that anoth
   await sources.lend(source.id);
   const instance = randomUUID();
   await giveLeases(db.database, [{ id: source.id, server: instance, haste: null }]);
-  const parts = { database: db.database, log, instance, box: SecretBox.open(undefined), basePath: "" };
-  const share = new AskingShare({ ...parts, leader: async () => undefined });
+  const share = shareOf(instance);
   share.start();
   await new Promise((resolve) => setTimeout(resolve, 1500));
   const told = await share.handOver();

@@ -153,6 +153,25 @@ test("three servers ask a third each; every page goes on being asked once a seco
   }
 }, 60_000);
 
+test("what they ask they store themselves, while the one that leads stands still, and that one knows of it when it goes on", async () => {
+  const [which] = (await pagesOf(1)) as [number];
+  const there = async () => (await owner.ask("GET", `/api/sources/${ids[which]}`)).body;
+  expect(await there()).toMatchObject({ state: "reporting", failure: null });
+  process.kill(at(0).pid as number, "SIGSTOP");
+  try {
+    const visits = page(which).askedMs.length;
+    await vi.waitFor(async () => expect((await storedOf(which)).at(-1)).toBeGreaterThan(visits + 2), waiting);
+  } finally {
+    process.kill(at(0).pid as number, "SIGCONT");
+  }
+  const fromMs = Date.now();
+  await vi.waitFor(async () => {
+    const { heardMs, taken, tookMs, failure, hasRaw } = await there();
+    expect(heardMs).toBeGreaterThan(fromMs - second);
+    expect([taken, tookMs > 0, failure, hasRaw]).toEqual([1, true, null, true]);
+  }, waiting);
+}, 60_000);
+
 test("what is changed, paused or wanted with a password is asked so where it is asked", async () => {
   const [moved, paused, known] = (await pagesOf(1)) as [number, number, number];
   const other = await countingPage();

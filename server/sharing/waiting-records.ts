@@ -1,10 +1,7 @@
 import { setTimeout as delay } from "node:timers/promises";
 import type { Logger } from "pino";
-import { Agent, request } from "undici";
-import type { Leader } from "../db/serving-rows.ts";
-import { handedOn } from "../http/from-beside.ts";
 import type { Unnumbered } from "../relay/there/relay-spool.ts";
-import { pinnedToKey } from "../transport/key-pin.ts";
+import { LeaderClient, type LeaderClientParts, RefusedError } from "./leader-client.ts";
 
 /** So much waits at most while no server leads; then the oldest goes. */
 const mostBytes = 268_435_456;
@@ -12,23 +9,11 @@ const mostTogetherBytes = 4_194_304;
 const retryMs = 500;
 /** A server that ends waits so long for what it gathered last to be stored. */
 const lastMs = 500;
-const connectMs = 3000;
 const answerMs = 60_000;
-
-/** What is answered so would be answered so again. */
-const refused = new Set([400, 413, 415, 422]);
-
-class RefusedError extends Error {
-  override name = "RefusedError";
-}
 
 export const recordsPath = "/beside/records";
 
-interface WaitingParts {
-  /** The server that leads; undefined where none does. */
-  readonly leader: () => Promise<Leader | undefined>;
-  /** Below which path all servers are served; "" where there is none. */
-  readonly basePath: string;
+interface WaitingParts extends LeaderClientParts {
   readonly log: Logger;
 }
 
@@ -45,12 +30,13 @@ export class WaitingRecords {
   #wake: () => void = () => {};
   #idle: () => void = () => {};
   readonly #sending: Promise<void>;
-  #agent: { readonly pin: string | null; readonly agent: Agent } | undefined;
+  readonly #client: LeaderClient;
   /** As a relay's spool has it: nothing fails in memory. */
   readonly failure = null;
 
   constructor(parts: WaitingParts) {
     this.#parts = parts;
+    this.#client = new LeaderClient(parts);
     this.#sending = this.#send();
   }
 
@@ -79,7 +65,7 @@ export class WaitingRecords {
     this.#ended.abort();
     this.#wake();
     await this.#sending;
-    await this.#agent?.agent.destroy();
+    await this.#client.close();
   }
 
   async #send(): Promise<void> {
@@ -117,27 +103,9 @@ export class WaitingRecords {
   }
 
   async #hand(body: Buffer): Promise<void> {
-    const leader = await this.#parts.leader();
-    if (!leader) throw new Error("no server leads just now");
-    const answer = await request(`${new URL(leader.address).origin}${this.#parts.basePath}/api${recordsPath}`, {
-      method: "POST",
-      dispatcher: this.#agentOf(leader),
-      headers: { "content-type": "application/x-ndjson", [handedOn.pass]: leader.pass, [handedOn.own]: "yes" },
-      body,
+    await this.#client.post(recordsPath, body, {
+      type: "application/x-ndjson",
       signal: AbortSignal.any([this.#ended.signal, AbortSignal.timeout(answerMs)]),
     });
-    const text = await answer.body.text();
-    if (answer.statusCode === 204) return;
-    const words = `The server that leads answers ${answer.statusCode}: ${text}`;
-    throw refused.has(answer.statusCode) ? new RefusedError(words) : new Error(words);
-  }
-
-  #agentOf({ pin }: Leader): Agent {
-    if (this.#agent?.pin !== pin) {
-      void this.#agent?.agent.destroy();
-      const connect = pin === null ? { timeout: connectMs } : pinnedToKey(pin, connectMs);
-      this.#agent = { pin, agent: new Agent({ connect, connections: 1 }) };
-    }
-    return (this.#agent as { readonly agent: Agent }).agent;
   }
 }

@@ -8,7 +8,7 @@ import type { Page } from "../../core/pages/page.ts";
 import { sends } from "../../core/sources/kinds/source-kinds.ts";
 import type { Source } from "../../core/sources/source.ts";
 import { applyTakeRules } from "../../core/sources/take-rules.ts";
-import type { NewSeries } from "../store/series-registry.ts";
+import type { NewSeries, Series } from "../store/series-registry.ts";
 import type { Expected } from "../store/expected.ts";
 import type { Store, Taken } from "../store/store.ts";
 import type { Haste } from "./haste.ts";
@@ -196,6 +196,37 @@ export class SeriesTable {
       for (const [reason, count] of Object.entries(one.refused)) leave(reason, count);
     }
     return { found: page.found, taken, leftOut };
+  }
+
+  /**
+   * Stores a page as `write` does where nothing is to be decided about it: its series are known as this source's own, and
+   * `isAhead` says of each sample that nothing is known of its series at its time or after it. Undefined where that is
+   * not so; then nothing was stored.
+   */
+  writeKnown(
+    series: readonly FileSeries[],
+    page: Page,
+    limits: IntakeLimits,
+    { nowMs, isAhead }: { readonly nowMs: number; readonly isAhead: (id: number, timeMs: number) => boolean },
+  ): Promise<PageTaken> | undefined {
+    this.#forget();
+    this.#rule(series);
+    for (let i = 0; i < page.length; i++) {
+      const index = page.which[i] as number;
+      if (this.#ids[index] === unknown && !this.#isOwnAndKnown(index)) return undefined;
+      const id = this.#ids[index] as number;
+      const time = page.timeMs[i] as number;
+      if (id > 0 && !isAhead(id, Number.isNaN(time) ? nowMs : time)) return undefined;
+    }
+    return this.write(series, page, limits, { nowMs });
+  }
+
+  #isOwnAndKnown(index: number): boolean {
+    const named = this.#named[index] as NewSeries;
+    const known = this.#store.series.find(named);
+    if (known?.sourceId !== this.#source.id || (named.falls !== undefined && named.falls !== known?.falls))
+      return false;
+    return this.#known(index, (known as Series).id);
   }
 
   /** Which of the reader's series are wanted, 1 for those that are; worked out once for what wants them. */

@@ -5,7 +5,7 @@ import type { Page } from "../../core/pages/page.ts";
 import type { MachineEvent } from "../../core/events/machine-event.ts";
 import type { IntakeLimits } from "../../core/sources/intake-limits.ts";
 import type { Credentials, PullAddress, Source } from "../../core/sources/source.ts";
-import type { RelayRecord, SentFailure, SentPage, SentReadings } from "../../core/relay/relay-wire.ts";
+import type { RelayRecord, SentFailure, SentPage, SentReadings, StoredPage } from "../../core/relay/relay-wire.ts";
 import { TextError } from "../../core/pages/text-error.ts";
 import type { DeviceGatherer, Gathered } from "../gather/device-gatherer.ts";
 import { openDevice } from "../gather/open-device.ts";
@@ -115,7 +115,7 @@ export class SourceGathering {
   async takeSent(run: SourceRun, sent: Sent, haste: Haste | undefined): Promise<void> {
     const { tookMs, atMs } = sent;
     const only = sent.isHasty ? (haste ?? wantsAll) : undefined;
-    const when = { nowMs: Date.now(), atMs, tookMs, only };
+    const when = { nowMs: Date.now(), atMs, tookMs, only, stored: sent.stored };
     if (sent.kind === "failed") return run.failed(sent.failure);
     const certificateUntilMs = sent.certificateUntilMs ?? undefined;
     if (sent.kind === "readings") {
@@ -172,16 +172,23 @@ interface When {
   readonly atMs?: number;
   readonly tookMs: number;
   readonly only: Haste | undefined;
+  /** What was stored of it already, by who gathered it. */
+  readonly stored?: StoredPage | undefined;
 }
 
 /** What a relay gathered of a source in one go. */
-export type Sent = Pick<RelayRecord, "atMs" | "tookMs" | "isHasty"> & (SentReadings | SentPage | SentFailure);
+export type Sent = Pick<RelayRecord, "atMs" | "tookMs" | "isHasty" | "stored"> &
+  (SentReadings | SentPage | SentFailure);
 
 /** Of what was gathered in haste for somebody who has gone since, all is kept. */
 const wantsAll: Haste = { everyMs: 0, untilMs: 0, counters: new Set(), wants: () => true };
 
 /** Stores what a device said. Resolves when it is durable. */
-function takeReadings(run: SourceRun, gathered: Gathered, { nowMs, atMs, tookMs, only }: When): Promise<unknown> {
+function takeReadings(
+  run: SourceRun,
+  gathered: Gathered,
+  { nowMs, atMs, tookMs, only, stored }: When,
+): Promise<unknown> {
   const { readings, leftOut, raw, rawType, certificateUntilMs } = gathered;
   if (!only) {
     if (raw !== "") run.keepRaw(Buffer.from(raw), rawType, atMs ?? nowMs);
@@ -190,25 +197,25 @@ function takeReadings(run: SourceRun, gathered: Gathered, { nowMs, atMs, tookMs,
   const intake = run.lendReadings();
   const page = intake.reader.read(readings, atMs, leftOut);
   if (!only) run.lastReadings = { reader: intake.reader, page };
-  const stored = run.take(intake, page, nowMs, { tookMs, only });
+  const taking = run.take(intake, page, nowMs, { tookMs, only, stored });
   run.giveBack("readings", intake);
-  return stored;
+  return taking;
 }
 
 /** Reads a page; `stored` resolves when it is durable. Throws TextError. */
 async function takePage(
   run: SourceRun,
   { dialect, bytes, contentType, certificateUntilMs }: Omit<PulledPage, "tookMs" | "clock">,
-  { nowMs, atMs, tookMs, only }: When,
+  { nowMs, atMs, tookMs, only, stored }: When,
 ): Promise<{ readonly stored: Promise<unknown> }> {
   if (!only) run.keepRaw(bytes, contentType, atMs ?? nowMs);
   run.certificateUntilMs = certificateUntilMs;
   const intake = run.lendPages(dialect);
   const read = await readInPieces(intake.reader, bytes);
   const page = atMs === undefined ? read : { ...read, timeMs: read.timeMs.map((ms) => (Number.isNaN(ms) ? atMs : ms)) };
-  const stored = run.take(intake, page, nowMs, { tookMs, only });
+  const taking = run.take(intake, page, nowMs, { tookMs, only, stored });
   run.giveBack(dialect, intake);
-  return { stored };
+  return { stored: taking };
 }
 
 /** Bytes of a page that are read before others get their turn. */

@@ -33,6 +33,21 @@ export interface RawText {
   readonly isWhole: boolean;
 }
 
+/** What another server has stored of what a source sends. */
+export interface TakenElsewhere {
+  readonly atMs: number;
+  /** The newest time of it; null where it leaves times to who receives it. */
+  readonly newestMs: number | null;
+  /** Whether what sends it runs on another machine; absent of what was asked. */
+  readonly isElsewhere?: boolean;
+  /** How long asking took. */
+  readonly tookMs?: number;
+  /** When the certificate that it showed ends. */
+  readonly certificateUntilMs?: number | null;
+  readonly help: readonly (readonly [counter: string, text: string])[];
+  readonly taken: PageTaken;
+}
+
 /** Anything that reads something into pages. */
 export interface SeriesReader {
   readonly series: readonly FileSeries[];
@@ -72,6 +87,8 @@ export class SourceRun {
   #failure: SourceFailure | undefined;
   #raw: RawText | undefined;
   #failures = 0;
+  /** Of how many of its series it is noted what is expected of them, as another server takes what it sends. */
+  #expecting = 0;
   #columns: { readonly counters: Set<string>; readonly tags: Set<string> } | undefined;
   nextMs: number | undefined;
   /** When the certificate that it shows ends. */
@@ -200,7 +217,16 @@ export class SourceRun {
     intake: PageIntake<SeriesReader>,
     page: Page,
     nowMs: number,
-    { tookMs, only }: { readonly tookMs?: number; readonly only?: Haste | undefined } = {},
+    {
+      tookMs,
+      only,
+      stored,
+    }: {
+      readonly tookMs?: number;
+      readonly only?: Haste | undefined;
+      /** What was stored of it elsewhere: nothing is stored here. */
+      readonly stored?: PageTaken | undefined;
+    } = {},
   ): Promise<PageTaken> {
     for (const [counter, text] of intake.reader.help) if (this.help.get(counter) !== text) this.help.set(counter, text);
     if (this.#columns) this.#noteColumns(intake.reader.series);
@@ -209,11 +235,36 @@ export class SourceRun {
       this.#clock.note(newestMs, nowMs);
       if (this.isElsewhere) this.#told(newestMs);
     }
-    const writing = intake.table.write(intake.reader.series, page, this.#limits(), { nowMs, only });
+    if (stored) this.#expectAll();
+    const writing = stored ?? intake.table.write(intake.reader.series, page, this.#limits(), { nowMs, only });
     this.heard(nowMs, tookMs);
     const taken = await writing;
     if (!only) this.#taken = taken;
     return taken;
+  }
+
+  /** Notes what another server has stored of what this source sends. */
+  tookElsewhere({ atMs, newestMs, isElsewhere, tookMs, certificateUntilMs, help, taken }: TakenElsewhere): void {
+    for (const [counter, text] of help) if (this.help.get(counter) !== text) this.help.set(counter, text);
+    this.isElsewhere = isElsewhere ?? this.isElsewhere;
+    if (certificateUntilMs !== undefined) this.certificateUntilMs = certificateUntilMs ?? undefined;
+    if (newestMs !== null) {
+      this.#clock.note(newestMs, atMs);
+      if (this.isElsewhere) this.#told(newestMs);
+    }
+    this.#expectAll();
+    this.#taken = taken;
+    // A failure that came after it is heard of before it, perhaps.
+    if (this.#failure && this.#failure.atMs > atMs) this.#heardMs = Math.max(atMs, this.#heardMs ?? 0);
+    else this.heard(atMs, tookMs);
+  }
+
+  /** Its series were told here by nobody: what is expected of them is noted once. */
+  #expectAll(): void {
+    const { series } = this.#store;
+    if (this.#expecting === series.countOf(this.source.id)) return;
+    this.#expecting = series.countOf(this.source.id);
+    for (const { id, sourceId } of series.all()) if (sourceId === this.source.id) this.#store.expect(id, this.expected);
   }
 
   /** Stores what was read away from here. */
@@ -287,7 +338,7 @@ export class SourceRun {
 }
 
 /** The newest time that a page says; undefined where it leaves times to us. */
-function newestOf({ timeMs, length }: Page): number | undefined {
+export function newestOf({ timeMs, length }: Page): number | undefined {
   let newest = Number.NEGATIVE_INFINITY;
   for (let i = 0; i < length; i++) if ((timeMs[i] as number) > newest) newest = timeMs[i] as number;
   return Number.isFinite(newest) ? newest : undefined;
