@@ -118,3 +118,34 @@ test("a source whose secret cannot be read here is told as failed, so that anoth
   expect(sources.find(source.id)?.isFailing).toBe(true);
   expect(sources.find(source.id)?.view(Date.now()).failure?.kind).toBe("wrong credentials");
 });
+
+test("what is expected of series that another server stores is noted here, also where more come later", async () => {
+  const { source } = await sources.create("pull", { ...pageSettings(7000), name: "a page that others ask" });
+  await sources.lend(source.id);
+  const made = async (n: string) => {
+    const named = { counter: "beside", tags: { machine: "lamp", n }, unit: "1", kind: "level" as const };
+    return await store.series.resolve([{ ...named, sourceId: source.id }]);
+  };
+  const told = { atMs: Date.now(), newestMs: null, help: [], taken: { found: 1, taken: 1, leftOut: {} } };
+  const ids = [...(await made("1"))];
+  expect(store.intervalsMs(ids)).toEqual(Float64Array.of(Number.NaN));
+  for (const n of ["2", "3"]) {
+    sources.find(source.id)?.tookElsewhere(told);
+    sources.noteExpected();
+    expect(store.intervalsMs(ids)).toEqual(new Float64Array(ids.length).fill(7000));
+    ids.push(...(await made(n)));
+  }
+});
+
+test("a failure that came after what is told of only now stays", async () => {
+  const { source } = await sources.create("pull", { ...pageSettings(7000), name: "a page that fails" });
+  await sources.lend(source.id);
+  const run = sources.find(source.id);
+  const told = { newestMs: null, help: [], taken: { found: 1, taken: 1, leftOut: {} } };
+  const atMs = Date.now();
+  run?.failed({ kind: "no answer", words: "It is silent.", remedy: "", atMs, certificate: null });
+  run?.tookElsewhere({ ...told, atMs: atMs - 100 });
+  expect([run?.isFailing, run?.heardMs]).toEqual([true, atMs - 100]);
+  run?.tookElsewhere({ ...told, atMs: atMs + 100 });
+  expect([run?.isFailing, run?.heardMs]).toEqual([false, atMs + 100]);
+});

@@ -30,6 +30,7 @@ export function takesSharedRecords(sources: Sources): RequestHandler {
 /** Stores what was gathered beside the server that leads, a record a line. Resolves when it is durable. */
 export async function takeRecords(sources: Sources, lines: readonly string[]): Promise<void> {
   await Promise.all(lines.map((line) => line !== "" && takeLine(sources, line)));
+  sources.noteExpected();
 }
 
 /** What was removed or paused since is left, and what is no record: it would be no better the next time. */

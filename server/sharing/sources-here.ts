@@ -36,6 +36,7 @@ export class SourcesHere {
   /** Undefined where there is no such source, or it is paused. */
   async find(id: number): Promise<SourceHere | undefined> {
     const [source, limits] = [await findSource(this.#database, id), await this.#limitsNow()];
+    if (!source) this.#kept.delete(id);
     if (!source || source.pause) return undefined;
     const settings = JSON.stringify([source, limits]);
     let kept = this.#kept.get(id);

@@ -21,6 +21,7 @@ export function takesAccounts(sources: Sources): RequestHandler {
     const text = (await wholeBody(request, mostBytes)).toString("utf8");
     const { accounts, collectors } = checked(accountsSchema, JSON.parse(text));
     for (const account of accounts) note(sources, account);
+    sources.noteExpected();
     const nowMs = Date.now();
     const wishes = collectors.flatMap((source) => {
       const run = sources.find(source);

@@ -141,7 +141,8 @@ test("the one that leads knows of it: samples, when the source was heard, what i
 test("what is older, or was written before, goes to the one that leads, and the last written wins", async () => {
   expect((await count(6)).status).toBe(200);
   expect((await count(6, 66)).status).toBe(200);
-  expect((await count(3, 33)).status).toBe(200);
+  const packed = await promisify(gzip)(`lamp_count 33 ${beganMs + 30}\n`); // goes on as it came
+  expect((await send(packed, { "content-encoding": "gzip" })).status).toBe(200);
   expect((await count(7)).status).toBe(200);
   expect(await stored()).toEqual([
     ...[1, 2].map((n) => [n, n]),

@@ -52,6 +52,14 @@ function sender(of: Source, limits = defaultLimits, budget = new SeriesBudget())
     table.write(reader.series, reader.read(new TextEncoder().encode(text)), limits, { nowMs: atMs });
 }
 
+/** Stores a page where nothing is to be decided about it; says of the newest samples that they are. */
+function writeKnown(of: Source, text: string, isAhead = (_id: number, _timeMs: number) => true) {
+  const reader = new PageReader("text");
+  const table = new SeriesTable(store, of, new SeriesBudget(), undefined);
+  const page = reader.read(new TextEncoder().encode(text));
+  return table.writeKnown(reader.series, page, defaultLimits, { nowMs, isAhead });
+}
+
 /** Every page must add up: found is taken and left out together. */
 const sum = (leftOut: Readonly<Record<string, number>>) => Object.values(leftOut).reduce((all, n) => all + n, 0);
 const valuesOf = async (counter: string, machine: string) => {
@@ -233,4 +241,33 @@ test("a series that the store has forgotten is made anew when it comes back", as
   const [after] = store.series.ofCounter("beacon");
   expect(after?.id).not.toBe(before?.id);
   expect(await valuesOf("beacon", "mast")).toEqual([[{ machine: "mast" }, [2]]]);
+});
+
+describe("what leaves nothing to decide", () => {
+  const lamp = source("lamp", { kind: "push", take: [{ do: "leave", counter: "dark" }] });
+  test("is stored as always, with what rules leave", async () => {
+    await sender(lamp)(`lit 1 ${nowMs - 3000}\n`);
+    const asked: [number, number][] = [];
+    const isAhead = (id: number, timeMs: number) => asked.push([id, timeMs]) > 0;
+    expect(await writeKnown(lamp, `lit 2 ${nowMs - 2000}\nlit 3\ndark 1\n`, isAhead)).toEqual({
+      ...{ found: 3, taken: 2, leftOut: { "left by a rule": 1 } },
+    });
+    expect(await valuesOf("lit", "lamp")).toEqual([[{ machine: "lamp" }, [1, 2, 3]]]);
+    const [lit] = store.series.ofCounter("lit");
+    expect(asked).toEqual([
+      [lit?.id, nowMs - 2000],
+      [lit?.id, nowMs],
+    ]);
+  });
+  test("is none of it where one series is new, another source's or claimed by none, or one sample is not ahead", async () => {
+    const size = store.series.size;
+    const other = source("another lamp", { kind: "push", machine: "lamp" });
+    expect(writeKnown(lamp, "lit 9\nnew 9\n")).toBeUndefined();
+    expect(writeKnown(other, "lit 9\n")).toBeUndefined();
+    await store.series.resolve([{ counter: "nobody", tags: { machine: "lamp" }, unit: "", kind: "level" }]);
+    expect(writeKnown(lamp, "nobody 9\n")).toBeUndefined();
+    expect(writeKnown(lamp, `lit 9 ${nowMs + 1}\nlit 9 ${nowMs + 2}\n`, (_, ms) => ms !== nowMs + 2)).toBeUndefined();
+    expect(await valuesOf("lit", "lamp")).toEqual([[{ machine: "lamp" }, [1, 2, 3]]]);
+    expect(store.series.size).toBe(size + 1);
+  });
 });

@@ -87,7 +87,8 @@ export class SourceRun {
   #failure: SourceFailure | undefined;
   #raw: RawText | undefined;
   #failures = 0;
-  /** Of how many of its series it is noted what is expected of them, as another server takes what it sends. */
+  #isStoredElsewhere = false;
+  /** Of how many of its series it is noted what is expected of them. */
   #expecting = 0;
   #columns: { readonly counters: Set<string>; readonly tags: Set<string> } | undefined;
   nextMs: number | undefined;
@@ -235,7 +236,7 @@ export class SourceRun {
       this.#clock.note(newestMs, nowMs);
       if (this.isElsewhere) this.#told(newestMs);
     }
-    if (stored) this.#expectAll();
+    if (stored) this.#isStoredElsewhere = true;
     const writing = stored ?? intake.table.write(intake.reader.series, page, this.#limits(), { nowMs, only });
     this.heard(nowMs, tookMs);
     const taken = await writing;
@@ -252,19 +253,21 @@ export class SourceRun {
       this.#clock.note(newestMs, atMs);
       if (this.isElsewhere) this.#told(newestMs);
     }
-    this.#expectAll();
+    this.#isStoredElsewhere = true;
     this.#taken = taken;
     // A failure that came after it is heard of before it, perhaps.
     if (this.#failure && this.#failure.atMs > atMs) this.#heardMs = Math.max(atMs, this.#heardMs ?? 0);
     else this.heard(atMs, tookMs);
   }
 
-  /** Its series were told here by nobody: what is expected of them is noted once. */
-  #expectAll(): void {
-    const { series } = this.#store;
-    if (this.#expecting === series.countOf(this.source.id)) return;
-    this.#expecting = series.countOf(this.source.id);
-    for (const { id, sourceId } of series.all()) if (sourceId === this.source.id) this.#store.expect(id, this.expected);
+  /** Whether another server stores what it says, and series of it were not told here: `expectingAll` is to follow. */
+  get lacksExpected(): boolean {
+    return this.#isStoredElsewhere && this.#expecting !== this.#store.series.countOf(this.source.id);
+  }
+
+  /** It was noted of all its series what is expected of them. */
+  expectingAll(): void {
+    this.#expecting = this.#store.series.countOf(this.source.id);
   }
 
   /** Stores what was read away from here. */

@@ -329,6 +329,18 @@ export class Sources {
     await this.#gathering.takeSent(run, sent, this.#hastes.get(run.source.id));
   }
 
+  /** Notes what is expected of series that other servers store, where that is not known here yet: of all in one go. */
+  noteExpected(): void {
+    const lacking = this.all().filter((run) => run.lacksExpected);
+    if (lacking.length === 0) return;
+    const expected = new Map(lacking.map((run) => [run.source.id, run.expected]));
+    for (const { id, sourceId } of this.#store.series.all()) {
+      const its = sourceId === undefined ? undefined : expected.get(sourceId);
+      if (its) this.#store.expect(id, its);
+    }
+    for (const run of lacking) run.expectingAll();
+  }
+
   /** The clock was set. */
   rebase(nowMs: number): void {
     for (const run of this.all()) run.rebase(nowMs);
