@@ -28,6 +28,19 @@ export class NewestTimes {
     }
   }
 
+  /**
+   * What of a batch of another server is not newer than all before: perhaps it was written here at the same moment, and
+   * whoever begins anew has it in another order. Written here once more it comes last.
+   */
+  lateOf({ series, timeMs, value, length }: Batch): readonly (readonly [id: number, timeMs: number, value: number])[] {
+    const rows: (readonly [number, number, number])[] = [];
+    for (let i = 0; i < length; i++) {
+      const [id, ms] = [series[i] as number, timeMs[i] as number];
+      if (!this.isAhead(id, ms)) rows.push([id, ms, value[i] as number]);
+    }
+    return rows;
+  }
+
   #hold(id: number): void {
     if (id < this.#ms.length) return;
     const more = new Float64Array(Math.max(id + 1, this.#ms.length * 2)).fill(Number.NaN);

@@ -1,10 +1,8 @@
 import type { Retention } from "../../core/api/costs.ts";
 import { freemem } from "node:os";
-import { setTimeout as delay } from "node:timers/promises";
 import type { SentencePlan, StoreReach } from "../../core/reading/plan.ts";
 import type { LineValues } from "../../core/reading/line-values.ts";
 import { type Batch, batchOf, type Column, type Runs } from "../../core/series/batch.ts";
-import { isDatabaseAway, isFull } from "../db/database-away.ts";
 import { type Database, inTransaction } from "../db/pool.ts";
 import { admit, mostAheadMs, type RefusalReason, type Refused } from "./admission.ts";
 import type { Expected } from "./expected.ts";
@@ -16,13 +14,16 @@ import { JournalFence } from "./journal-fence.ts";
 import { nextJournalEra } from "./journal-rows.ts";
 import { setAside } from "./quarantine-rows.ts";
 import { journalSegments, replayJournal } from "./journal-replay.ts";
+import { type PerMinute, samplesPerMinute, samplesPerSlot } from "./gathered-rows.ts";
+import { NamelessSamples } from "./nameless-samples.ts";
 import { NewestTimes } from "./newest-times.ts";
 import { partitioned } from "./partitions.ts";
 import { keptFromMs, readRetention, writeRetention } from "./retention.ts";
 import { SeriesLives } from "./series-lives.ts";
+import { SeriesPace } from "./series-pace.ts";
 import { type Series, SeriesRegistry } from "./series-registry.ts";
 import type { NamedSamples, Spool } from "./spool.ts";
-import { slotMs, slotOf, slotStart } from "./slots.ts";
+import { slotOf, slotStart } from "./slots.ts";
 import { Compactor } from "./compactor.ts";
 import { takeOverFirstSlice } from "./take-over.ts";
 import { type Executor, InlineExecutor } from "../work/executor.ts";
@@ -45,7 +46,6 @@ const mostReplayedHere = 10_000_000;
 const packedAfterStartMs = 3000;
 /** What a sample takes in the journal, about. */
 const bytesInJournal = 10;
-const resolveAgainMs = 1000;
 /** Of the machine's free memory, what a start may take for samples that are packed once it serves. */
 const shareForReplay = 0.2;
 const dayMs = partitioned.rollup_5m.unitMs;
@@ -63,11 +63,6 @@ export interface StoreHealth {
   readonly failure: Error | undefined;
   /** Samples not taken since the start, by reason. */
   readonly refused: Refused;
-}
-
-interface NamelessWait {
-  readonly samples: NamedSamples;
-  spooled: boolean;
 }
 
 /** What became of a batch. */
@@ -119,15 +114,11 @@ export class Store {
   readonly #spool: Spool | undefined;
   readonly #compactor: Compactor;
   readonly #listeners = new Set<(batch: Batch) => void>();
-  readonly #expected = new Map<number, Expected>();
-  /** How far apart series come that have come more often for a while. */
-  readonly #usualIntervals = new Map<number, number>();
+  readonly #pace: SeriesPace;
   readonly #refused: Partial<Record<RefusalReason, number>> = {};
   #retention: Retention;
   #lastSampleAtMs: number | undefined;
-  /** Samples of series that have no id yet. */
-  readonly #nameless = new Set<NamelessWait>();
-  #closed = false;
+  readonly #nameless: NamelessSamples;
   #follower: JournalFollower | undefined;
   /** Where others write as well. */
   readonly #newest: NewestTimes | undefined;
@@ -159,6 +150,8 @@ export class Store {
     this.series = parts.series;
     this.#lives = parts.lives;
     this.#head = parts.head;
+    this.#pace = new SeriesPace((ids) => this.#head.intervalsMs(ids));
+    this.#nameless = new NamelessSamples(parts.series, parts.spool);
     this.#retention = parts.retention;
     this.#now = parts.now;
     this.#acting = parts.acting;
@@ -176,7 +169,7 @@ export class Store {
           for (const part of parts) this.#take(part);
           for (const listener of this.#listeners) listener(batch);
         }
-        if (this.#journal.waitingSamples === 0 && this.#nameless.size === 0) this.#spool?.clear();
+        if (this.#journal.waitingSamples === 0 && this.#nameless.count === 0) this.#spool?.clear();
       },
       {
         mayWrite: parts.mayWrite,
@@ -271,10 +264,10 @@ export class Store {
       from,
       isOwn: (segment) => this.#journal.isOwn(segment),
       take: async (batch) => {
-        const late = this.#lateOf(batch);
+        const late = this.#newest?.lateOf(batch) ?? [];
         this.#take(batch);
         for (const listener of this.#listeners) listener(batch);
-        if (late.length > 0) void this.#journal.write(late).catch(failed);
+        if (late.length > 0) void this.#journal.write(batchOf(late)).catch(failed);
       },
       began: (slot, segment) => this.#journal.began(slot, segment),
       damaged: (damage) => inTransaction(this.#database, (connection) => setAside(connection, [damage])),
@@ -384,19 +377,13 @@ export class Store {
   get health(): StoreHealth {
     return {
       lastSampleAtMs: this.#lastSampleAtMs,
-      waitingSamples: this.#journal.waitingSamples + this.#namelessSamples(),
-      onDisk: this.#journal.isSpooled || [...this.#nameless].some(({ spooled }) => spooled),
+      waitingSamples: this.#journal.waitingSamples + this.#nameless.count,
+      onDisk: this.#journal.isSpooled || this.#nameless.isSpooled,
       diskFailure: this.#spool?.failure,
       mostWaiting: this.#journal.mostWaiting,
       failure: this.#journal.failure,
       refused: { ...this.#refused },
     };
-  }
-
-  #namelessSamples(): number {
-    let sum = 0;
-    for (const { samples } of this.#nameless) sum += samples.which.length;
-    return sum;
   }
 
   get memory(): { readonly headBytes: number; readonly headSamples: number } {
@@ -437,25 +424,7 @@ export class Store {
   async resolveSoon(samples: NamedSamples): Promise<Uint32Array> {
     if (this.health.waitingSamples + samples.which.length > this.#journal.mostWaiting)
       throw new StoreBusyError("Too much waits for the database already.");
-    const wait = { samples, spooled: false };
-    this.#nameless.add(wait);
-    try {
-      for (;;) {
-        try {
-          return await this.series.resolve(samples.named);
-        } catch (error) {
-          if (this.#closed || !(isDatabaseAway(error) || isFull(error))) throw error;
-          this.#spoolNamed(wait);
-          await delay(resolveAgainMs, undefined, { ref: false });
-        }
-      }
-    } finally {
-      this.#nameless.delete(wait);
-    }
-  }
-
-  #spoolNamed(wait: NamelessWait): void {
-    wait.spooled ||= this.#spool?.add([{ kind: "named", ...wait.samples }]) ?? false;
+    return await this.#nameless.resolve(samples);
   }
 
   /** Calls `listener` with every batch after its commit; the answer takes it off again. */
@@ -562,18 +531,6 @@ export class Store {
     return this.#newest?.isAhead(id, timeMs) === true;
   }
 
-  /**
-   * What of a batch of another server is not newer than all before: perhaps it was written here at the same moment, and
-   * whoever begins anew has it in another order. Written here once more it comes last.
-   */
-  #lateOf({ series, timeMs, value, length }: Batch): Batch {
-    const rows: (readonly [number, number, number])[] = [];
-    for (let i = 0; i < length; i++)
-      if (!this.isAhead(series[i] as number, timeMs[i] as number))
-        rows.push([series[i] as number, timeMs[i] as number, value[i] as number]);
-    return batchOf(rows);
-  }
-
   #nothingAfterMs(id: number): number {
     return Math.max(this.#head.lastTimeMs(id) ?? Number.NEGATIVE_INFINITY, this.#head.completeFromMs - 1);
   }
@@ -593,20 +550,7 @@ export class Store {
    * send them; NaN where that is not known either.
    */
   intervalsMs(ids: readonly number[]): Float64Array {
-    const intervals = this.#head.intervalsMs(ids);
-    for (let i = 0; i < ids.length; i++) {
-      const id = ids[i] as number;
-      const expected = this.#expected.get(id);
-      // Two answers in quick succession do not make a source that is meant to send every minute one of milliseconds;
-      // one that is asked comes as often as it is asked, also after it was asked more often for a while.
-      if (expected)
-        intervals[i] = Number.isNaN(intervals[i])
-          ? expected.intervalMs
-          : Math.max(intervals[i] as number, expected.isAsked ? expected.intervalMs : expected.intervalMs / 10);
-      const usual = this.#usualIntervals.get(id);
-      if (usual !== undefined && !((intervals[i] as number) >= usual)) intervals[i] = usual;
-    }
-    return intervals;
+    return this.#pace.intervalsMs(ids);
   }
 
   /**
@@ -614,18 +558,12 @@ export class Store {
    * is no gap.
    */
   keepIntervals(ids: readonly number[]): void {
-    const intervals = this.intervalsMs(ids);
-    ids.forEach((id, i) => {
-      const ms = intervals[i] as number;
-      if (ms > 0 && !this.#usualIntervals.has(id)) this.#usualIntervals.set(id, ms);
-    });
+    this.#pace.keepIntervals(ids);
   }
 
   /** How late the samples of each series may come, ms. */
   latesMs(ids: readonly number[]): Float64Array {
-    const lates = new Float64Array(ids.length);
-    for (let i = 0; i < ids.length; i++) lates[i] = this.#expected.get(ids[i] as number)?.lateMs ?? 0;
-    return lates;
+    return this.#pace.latesMs(ids);
   }
 
   /**
@@ -633,38 +571,17 @@ export class Store {
    * of the source.
    */
   expect(id: number, expected: Expected): void {
-    if (this.#expected.get(id)?.intervalMs !== expected.intervalMs) this.#usualIntervals.delete(id);
-    this.#expected.set(id, expected);
+    this.#pace.expect(id, expected);
   }
 
   /** Samples stored per minute number (ms / 60,000) in `[fromMs, toMs)`; minutes with none are absent. */
-  async samplesPerMinute(fromMs: number, toMs: number): Promise<ReadonlyMap<number, number>> {
-    const { rows } = await this.#database.query<{ slot: number; per_minute: number[] }>(
-      "select slot, per_minute from gathered where slot > $1::int and slot < $2::int",
-      [Math.floor(fromMs / slotMs) - 1, Math.ceil(toMs / slotMs)],
-    );
-    const minutes = new Map<number, number>();
-    for (const { slot, per_minute } of rows) {
-      for (const [i, n] of per_minute.entries()) if (n > 0) minutes.set(slotStart(slot) / 60_000 + i, n);
-    }
-    for (const [minute, n] of this.#head.perMinute) minutes.set(minute, Math.max(n, minutes.get(minute) ?? 0));
-    return minutes;
+  samplesPerMinute(fromMs: number, toMs: number): Promise<PerMinute> {
+    return samplesPerMinute(this.#database, [fromMs, toMs], this.#head.perMinute);
   }
 
   /** The same by slots of two hours, for windows of months: their minutes would be half a million. */
-  async samplesPerSlot(fromMs: number, toMs: number): Promise<ReadonlyMap<number, number>> {
-    const { rows } = await this.#database.query<{ slot: number; samples: number }>(
-      `select slot, (select sum(n)::float8 from unnest(per_minute) as n) as samples
-       from gathered
-       where slot >= $1::int and slot < $2::int`,
-      [Math.floor(fromMs / slotMs), Math.ceil(toMs / slotMs)],
-    );
-    const slots = new Map(rows.map(({ slot, samples }) => [slot, samples]));
-    const newest = new Map<number, number>();
-    for (const [minute, n] of this.#head.perMinute)
-      newest.set(slotOf(minute * 60_000), (newest.get(slotOf(minute * 60_000)) ?? 0) + n);
-    for (const [slot, n] of newest) slots.set(slot, Math.max(n, slots.get(slot) ?? 0));
-    return slots;
+  samplesPerSlot(fromMs: number, toMs: number): Promise<ReadonlyMap<number, number>> {
+    return samplesPerSlot(this.#database, [fromMs, toMs], this.#head.perMinute);
   }
 
   /** Compacts every slot that has ended; the two newest stay in memory as well. */
@@ -710,9 +627,8 @@ export class Store {
 
   /** Makes durable what waits, and ends; while the database is away, what waits is left in the spool. */
   async close(): Promise<void> {
-    this.#closed = true;
+    this.#nameless.close();
     await this.#follower?.close();
-    for (const wait of this.#nameless) this.#spoolNamed(wait);
     await this.#journal.close();
     this.#head.stopPacking();
     await this.#executor.close();
