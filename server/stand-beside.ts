@@ -30,6 +30,7 @@ import { TellingAccounts } from "./sharing/telling-accounts.ts";
 import { placeOnNetwork } from "./sharing/place.ts";
 import { Slowness } from "./slowness/slowness.ts";
 import { SecretBox } from "./sources/secret-box.ts";
+import type { Flushed } from "./store/journal.ts";
 import { flushesOf } from "./store/keeping.ts";
 import { Store } from "./store/store.ts";
 import { Transport } from "./transport/transport.ts";
@@ -69,7 +70,7 @@ export async function standBeside(
     const executor = new WorkerPool(config.databaseUrl, undefined, { standby });
     const slowness = open.use(new Slowness({ database, machine: config.machineName, log }));
     const failed = (error: Error) => log.info({ err: error }, "the journal could not be followed; it is tried again");
-    const flushed = flushesOf(slowness);
+    const { flushed, takeStored } = flushesHere(slowness);
     const options = { acting: clock.actingMs, executor, flushed, ...(standby && { moved: () => standby.moved() }) };
     const store = open.use(await Store.follow(database, config.databaseUrl, options, failed));
     const names = await MachineNames.open(database);
@@ -81,7 +82,7 @@ export async function standBeside(
     const claim = () => claimDatabase(config.databaseUrl, lost, true);
     // Without the key of the others no secret of a source can be read.
     const place = config.keyFile === undefined ? undefined : placeOnNetwork();
-    const beside = open.use(new Beside({ database, claim, log, takeBehindMs, place }));
+    const beside = open.use(new Beside({ database, claim, log, takeBehindMs, takeStored, place }));
     const { signInHeader } = config;
     const proxied = (request: Parameters<typeof nameByProxy>[0]) => nameByProxy(request, signInHeader);
     const handOn = open.use(handsOn({ leader: beside.leader, proxied, signInHeader }));
@@ -118,6 +119,23 @@ export async function standBeside(
     await open.close().catch(() => {});
     throw error;
   }
+}
+
+/** Notes commits that take long, and counts what this server has stored since it was asked last. */
+function flushesHere(slowness: Slowness): { readonly flushed: Flushed; readonly takeStored: () => number } {
+  const slow = flushesOf(slowness);
+  let stored = 0;
+  return {
+    flushed: (tookMs, samples, failure) => {
+      if (!failure) stored += samples;
+      slow(tookMs, samples, failure);
+    },
+    takeStored: () => {
+      const since = stored;
+      stored = 0;
+      return since;
+    },
+  };
 }
 
 async function assertSameKey(database: Database, keyFile: string | undefined): Promise<void> {

@@ -79,13 +79,15 @@ export interface ServerView {
   readonly host: string;
   readonly pid: number;
   readonly address: string;
-  /** Whether it stores and checks; the others answer readings, ask some of the sources, and hand all else on to it. */
+  /** Whether it decides and checks; the others answer readings, store what is sent to them and what they ask, and hand all else on to it. */
   readonly leads: boolean;
   readonly sinceMs: number;
   /** How long after it was stored what is newest was known there, the most of the last seconds, ms; null where nothing came, and where it leads. */
   readonly behindMs: number | null;
   /** How many sources it asks; null where it leads, and asks all that no other does. */
   readonly asks: number | null;
+  /** Samples a second that it has stored itself in the last seconds; null where it leads. */
+  readonly storesPerSecond: number | null;
 }
 
 /** A standby of the database from which readings are taken. */

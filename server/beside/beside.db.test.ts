@@ -170,13 +170,18 @@ test("nobody without the pass is taken for a server that hands on", async () => 
   expect(JSON.stringify(body)).not.toContain("10.9.9.9");
 });
 
-test("the page of its condition names both, and how far the other is behind", async () => {
+test("the page of its condition names both, how far the other is behind, and what it stores itself", async () => {
+  let n = 0;
   await vi.waitFor(async () => {
+    await pushText(other.address, token, `lamp_hue 7 ${beganMs + ++n * 10}\n`);
     const { servers } = (await atLeader.ask("GET", "/api/condition")).body;
     expect(servers.map((one: { leads: boolean }) => one.leads)).toEqual([true, false]);
     expect(servers[1]).toMatchObject({ address: other.address, pid: other.pid });
     expect(servers[1].behindMs).toBeGreaterThanOrEqual(0);
     expect(servers[1].behindMs).toBeLessThan(1000);
+    expect(servers[0].storesPerSecond).toBeNull();
+    expect(servers[1].storesPerSecond).toBeGreaterThan(0.5);
+    expect(servers[1].storesPerSecond).toBeLessThan(20);
   }, waiting);
 });
 

@@ -27,6 +27,8 @@ interface BesideParts {
   readonly claim: () => Promise<Claim>;
   readonly log: Logger;
   readonly takeBehindMs: () => number | undefined;
+  /** How many samples this server has stored itself since that was asked last. */
+  readonly takeStored: () => number;
   /** Where it stands on a network; undefined where it asks no sources. */
   readonly place: string | undefined;
 }
@@ -82,13 +84,16 @@ export class Beside {
   }
 
   async #look(): Promise<void> {
-    const { database, claim, log, takeBehindMs, place } = this.#parts;
+    const { database, claim, log, takeBehindMs, takeStored, place } = this.#parts;
     try {
       if (await isFree(database)) return this.#lead(await claim());
       if (performance.now() - this.#notedMs > noteEveryMs) {
+        const forMs = performance.now() - this.#notedMs;
         this.#notedMs = performance.now();
+        const [stored, behindMs] = [takeStored(), takeBehindMs()];
+        const storesPerSecond = Number.isFinite(forMs) ? (stored / forMs) * 1000 : 0;
         const { instance } = this;
-        await noteBeside(database, { instance, place, address: this.#address, behindMs: takeBehindMs() });
+        await noteBeside(database, { instance, place, address: this.#address, behindMs, storesPerSecond });
       }
     } catch (error) {
       if (!(error instanceof TakenError)) log.info({ err: error }, "the database does not say who leads");

@@ -6,10 +6,10 @@ import { leaderOf, listBeside } from "../db/serving-rows.ts";
 export async function listServers(database: Database): Promise<readonly ServerView[]> {
   const [leader, beside] = await Promise.all([leaderOf(database), listBeside(database)]);
   return [
-    ...(leader ? [{ ...leader, leads: true, behindMs: null, asks: null }] : []),
+    ...(leader ? [{ ...leader, leads: true, behindMs: null, asks: null, storesPerSecond: null }] : []),
     ...beside.map((one) => ({ ...one, leads: false })),
-  ].map(({ host, pid, address, leads, since, behindMs, asks }) => ({
-    ...{ host, pid, address, leads, behindMs, asks },
+  ].map(({ host, pid, address, leads, since, behindMs, asks, storesPerSecond }) => ({
+    ...{ host, pid, address, leads, behindMs, asks, storesPerSecond },
     sinceMs: since.getTime(),
   }));
 }

@@ -21,6 +21,7 @@ export interface BesideRow {
   readonly address: string;
   readonly since: Date;
   readonly behindMs: number | null;
+  readonly storesPerSecond: number | null;
   /** How many sources it asks. */
   readonly asks: number;
 }
@@ -66,14 +67,21 @@ export async function noteBeside(
     instance,
     address,
     behindMs,
+    storesPerSecond,
     place,
-  }: { instance: string; address: string; behindMs: number | undefined; place: string | undefined },
+  }: {
+    instance: string;
+    address: string;
+    behindMs: number | undefined;
+    storesPerSecond: number;
+    place: string | undefined;
+  },
 ): Promise<void> {
   await database.query(
-    `insert into beside (instance, host, pid, address, behind_ms, place)
-     values ($1::uuid, $2::text, $3::int, $4::text, $5::real, $6::text)
-     on conflict (instance) do update set heard = now(), behind_ms = excluded.behind_ms`,
-    [instance, hostname(), process.pid, address, behindMs ?? null, place ?? null],
+    `insert into beside (instance, host, pid, address, behind_ms, place, stored)
+     values ($1::uuid, $2::text, $3::int, $4::text, $5::real, $6::text, $7::real)
+     on conflict (instance) do update set heard = now(), behind_ms = excluded.behind_ms, stored = excluded.stored`,
+    [instance, hostname(), process.pid, address, behindMs ?? null, place ?? null, storesPerSecond],
   );
 }
 
@@ -85,7 +93,7 @@ export async function leaveBeside(database: Database, instance: string): Promise
 /** The servers that stand beside the one that leads, and are heard of. */
 export async function listBeside(database: Database): Promise<readonly BesideRow[]> {
   const { rows } = await database.query<BesideRow>(
-    `select host, pid, address, since, behind_ms as "behindMs",
+    `select host, pid, address, since, behind_ms as "behindMs", stored as "storesPerSecond",
        (select count(*)::int from source_lease where server = instance and until > now()) as asks
      from beside
      where heard > now() - make_interval(secs => $1::float8)

@@ -14,7 +14,7 @@ export function Servers({ servers }: { servers: readonly ServerView[] }): ReactN
         The servers of its database
       </h2>
       <ul>
-        {servers.map(({ host, pid, address, leads, sinceMs, behindMs, asks }) => (
+        {servers.map(({ host, pid, address, leads, sinceMs, behindMs, asks, storesPerSecond }) => (
           <li key={address + pid} className="py-1">
             <span className="figure break-all">{address}</span>{" "}
             <span className="text-quiet">
@@ -22,7 +22,7 @@ export function Servers({ servers }: { servers: readonly ServerView[] }): ReactN
               <span className="moment">{momentText(sinceMs, nowMs)}</span>:
             </span>{" "}
             {leads ? (
-              "it leads: stores and checks, and asks what no other asks"
+              "it leads: decides and checks, and asks what no other asks"
             ) : (
               <>
                 {behindMs === null ? (
@@ -30,6 +30,11 @@ export function Servers({ servers }: { servers: readonly ServerView[] }): ReactN
                 ) : (
                   <>
                     answers readings, <Quantity value={behindMs / 1000} unit="s" /> behind
+                  </>
+                )}
+                {storesPerSecond !== null && storesPerSecond > 0 && (
+                  <>
+                    ; stores <Quantity value={storesPerSecond} unit="{sample}" /> samples a second itself
                   </>
                 )}
                 {asks !== null && asks > 0 && (
