@@ -2,6 +2,7 @@ import type { RunningServer } from "../running-server.ts";
 import pino from "pino";
 import { readConfig } from "../config.ts";
 import { startServer } from "../compose.ts";
+import { isDatabaseAway } from "../db/database-away.ts";
 import { HttpClient } from "./http-client.ts";
 import { type TestDatabase, testDatabase } from "./test-database.ts";
 
@@ -29,16 +30,26 @@ export async function ownedServer(more: Readonly<Record<string, string>> = {}): 
   };
 }
 
-/** A server on a database, whose own machine is as good as not gathered unless it is said. */
-export function serverOn(db: TestDatabase, more: Readonly<Record<string, string>> = {}): Promise<RunningServer> {
-  return startServer(
-    readConfig({
-      NUBREL_DATABASE_URL: db.url,
-      NUBREL_PORT: "0",
-      NUBREL_MACHINE: "vault",
-      NUBREL_GATHER_MS: "3600000",
-      ...more,
-    }),
-    { log: pino({ level: "silent" }) },
-  );
+/**
+ * A server on a database, whose own machine is as good as not gathered unless it is said. Where the database does not
+ * answer in time, as many test files stand on it, it is started once more, as the start command would.
+ */
+export async function serverOn(
+  db: TestDatabase,
+  more: Readonly<Record<string, string>> = {},
+  startsLeft = 1,
+): Promise<RunningServer> {
+  const config = readConfig({
+    NUBREL_DATABASE_URL: db.url,
+    NUBREL_PORT: "0",
+    NUBREL_MACHINE: "vault",
+    NUBREL_GATHER_MS: "3600000",
+    ...more,
+  });
+  try {
+    return await startServer(config, { log: pino({ level: "silent" }) });
+  } catch (error) {
+    if (startsLeft === 0 || !isDatabaseAway(error)) throw error;
+    return await serverOn(db, more, startsLeft - 1);
+  }
 }
