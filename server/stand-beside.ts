@@ -51,7 +51,8 @@ const namesEveryMs = 5000;
 
 /**
  * Stands beside the server that leads: answers readings from a store of its own, which follows what all write, takes what
- * is sent where nothing is to be decided about it, and hands all else on. Throws ConfigError where the database is of an older version.
+ * is sent where nothing is to be decided about it, and hands all else on. Throws ConfigError where the database is of an
+ * older version.
  */
 export async function standBeside(
   config: Config,

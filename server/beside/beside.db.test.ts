@@ -2,10 +2,10 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, expect, test, vi } from "vitest";
-import { startServerProcess } from "../../e2e/support/server-process.mjs";
 import { Store } from "../store/store.ts";
 import { freeTcpPort } from "../testing/free-port.ts";
 import { HttpClient } from "../testing/http-client.ts";
+import { type ServerProcess, startOneOfSeveral } from "../testing/one-of-several.ts";
 import { pushText } from "../testing/push-text.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 
@@ -15,27 +15,22 @@ const second = 1000;
 const waiting = { timeout: 20 * second, interval: 100 };
 const password = "kestrel on the quay";
 
-type Process = Awaited<ReturnType<typeof startServerProcess>>;
 let db: TestDatabase;
 let folder: string;
 let ports: readonly number[];
-let leader: Process;
-let other: Process;
+let leader: ServerProcess;
+let other: ServerProcess;
 let atLeader: HttpClient;
 let atOther: HttpClient;
 let token: string;
 /** What was answered as stored. */
 const acknowledged: number[] = [];
 
-const startOne = (which: 0 | 1, keyFile = "key"): Promise<Process> =>
-  startServerProcess(db.url, {
-    env: {
-      NUBREL_SEVERAL_SERVERS: "yes",
-      NUBREL_PORT: String(ports[which]),
-      NUBREL_MACHINE: "vault",
-      NUBREL_GATHER_MS: "1000",
-      NUBREL_KEY_FILE: join(folder, keyFile),
-    },
+const startOne = (which: 0 | 1, keyFile = "key"): Promise<ServerProcess> =>
+  startOneOfSeveral(db.url, folder, {
+    NUBREL_PORT: String(ports[which]),
+    NUBREL_GATHER_MS: "1000",
+    NUBREL_KEY_FILE: join(folder, keyFile),
   });
 
 beforeAll(async () => {

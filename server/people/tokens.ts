@@ -34,7 +34,7 @@ export class Tokens {
     { readonly token: KnownToken | undefined; readonly atMs: number; notedMs: number }
   >();
 
-  /** `rememberedFor` is how long the answer of the database holds: only where this server itself revokes tokens it may. */
+  /** `rememberedFor` is how long the answer of the database holds, ms: 0 where another server revokes tokens. */
   constructor(database: Database, rememberedFor = rememberedMs) {
     this.#database = database;
     this.#rememberedMs = rememberedFor;

@@ -1,9 +1,7 @@
 import { setTimeout as delay } from "node:timers/promises";
 import type { Logger } from "pino";
-import { TextError } from "../../core/pages/text-error.ts";
 import type { Unnumbered } from "../relay/there/relay-spool.ts";
-import { ForgottenSeriesError, StoreBusyError } from "../store/journal.ts";
-import type { TakenHere } from "./source-here.ts";
+import { isForTheLeader, type TakenHere } from "./source-here.ts";
 import type { SourcesHere } from "./sources-here.ts";
 import type { TellingAccounts } from "./telling-accounts.ts";
 import type { WaitingRecords } from "./waiting-records.ts";
@@ -40,9 +38,8 @@ export class AskedHere {
     const chain: Promise<void> = before
       .then(() => this.#store(record))
       .catch((error) => {
-        const isForeseen =
-          error instanceof TextError || error instanceof ForgottenSeriesError || error instanceof StoreBusyError;
-        if (!isForeseen) this.#parts.log.info({ err: error }, "what was asked goes to the server that leads");
+        if (!isForTheLeader(error))
+          this.#parts.log.info({ err: error }, "what was asked goes to the server that leads");
         if (this.#pending.has(record)) this.#parts.waiting.add(record);
       })
       .finally(() => {

@@ -4,10 +4,10 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, expect, test, vi } from "vitest";
-import { startServerProcess } from "../../e2e/support/server-process.mjs";
 import { Store } from "../store/store.ts";
 import { freeTcpPort } from "../testing/free-port.ts";
 import { HttpClient } from "../testing/http-client.ts";
+import { type ServerProcess, startOneOfSeveral } from "../testing/one-of-several.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 
 // Three real server processes on one database, served below a path, ask nine pages that count how often they are asked,
@@ -16,8 +16,6 @@ import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 const second = 1000;
 const waiting = { timeout: 20 * second, interval: 100 };
 const password = "kestrel on the quay";
-
-type Process = Awaited<ReturnType<typeof startServerProcess>>;
 
 /** A page that counts, and notes when it was asked, by whom. */
 interface CountingPage {
@@ -50,21 +48,16 @@ let folder: string;
 let ports: readonly number[];
 let pages: CountingPage[];
 let ids: number[];
-const processes: Process[] = [];
+const processes: ServerProcess[] = [];
 let owner: HttpClient;
 
-const startOne = (which: number): Promise<Process> =>
-  startServerProcess(db.url, {
-    env: {
-      NUBREL_SEVERAL_SERVERS: "yes",
-      NUBREL_BASE_PATH: "/quay",
-      NUBREL_PORT: String(ports[which]),
-      NUBREL_MACHINE: "vault",
-      NUBREL_GATHER_MS: "60000",
-      NUBREL_KEY_FILE: join(folder, "key"),
-    },
+const startOne = (which: number): Promise<ServerProcess> =>
+  startOneOfSeveral(db.url, folder, {
+    NUBREL_BASE_PATH: "/quay",
+    NUBREL_PORT: String(ports[which]),
+    NUBREL_GATHER_MS: "60000",
   });
-const at = (which: number): Process => processes[which] as Process;
+const at = (which: number): ServerProcess => processes[which] as ServerProcess;
 const page = (which: number): CountingPage => pages[which] as CountingPage;
 
 const settingsOf = (which: number, port = page(which).port) => ({

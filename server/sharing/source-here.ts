@@ -1,12 +1,15 @@
 import type { Dialect } from "../../core/formats/exposition/families.ts";
 import { PageReader } from "../../core/formats/exposition/page-reader.ts";
+import { TextError } from "../../core/pages/text-error.ts";
 import type { Page } from "../../core/pages/page.ts";
 import { ReadingsReader } from "../../core/pages/readings-reader.ts";
 import type { SentReadings } from "../../core/relay/relay-wire.ts";
 import type { IntakeLimits } from "../../core/sources/intake-limits.ts";
 import type { Source } from "../../core/sources/source.ts";
+import { readInPieces } from "../sources/read-in-pieces.ts";
 import { SeriesBudget, SeriesTable } from "../sources/series-table.ts";
 import { newestOf, type SeriesReader, type TakenElsewhere } from "../sources/source-run.ts";
+import { ForgottenSeriesError, StoreBusyError } from "../store/journal.ts";
 import type { Store } from "../store/store.ts";
 
 /** Readers remember the lines they have seen; one that has seen this many is left for a fresh one. */
@@ -23,6 +26,10 @@ export interface TakenHere {
   readonly account: Pick<TakenElsewhere, "atMs" | "newestMs" | "help" | "taken">;
   readonly leftOut: Page["leftOut"];
 }
+
+/** Whether a page that could not be stored here is to go to the server that leads without a word: it knows what to say. */
+export const isForTheLeader = (error: unknown): boolean =>
+  error instanceof TextError || error instanceof ForgottenSeriesError || error instanceof StoreBusyError;
 
 /** A source whose pages are stored by a server that stands beside the one that leads; made anew when its settings change. */
 export class SourceHere {
@@ -51,31 +58,27 @@ export class SourceHere {
   takeText(text: Uint8Array, dialect: Dialect, atMs: number): Promise<TakenHere | undefined> {
     const { lineBytes, tags, seriesPerSource: newSeries } = this.limits;
     const make = () => new PageReader(dialect, { lineBytes, tags, newSeries });
-    return this.#take(dialect, make, atMs, (reader) => {
-      reader.begin();
-      reader.feed(text);
-      return reader.end();
-    });
+    return this.#take(dialect, make, atMs, (reader) => readInPieces(reader, text));
   }
 
   /** The same of what a device said. */
   takeReadings({ readings, leftOut }: SentReadings, atMs: number): Promise<TakenHere | undefined> {
     const make = () => new ReadingsReader();
-    return this.#take("readings", make, atMs, (reader) => reader.read(readings, undefined, new Map(leftOut)));
+    return this.#take("readings", make, atMs, async (reader) => reader.read(readings, undefined, new Map(leftOut)));
   }
 
   async #take<R extends SeriesReader>(
     kind: string,
     make: () => R,
     atMs: number,
-    read: (reader: R) => Page,
+    read: (reader: R) => Promise<Page>,
   ): Promise<TakenHere | undefined> {
     const intake = this.#lend(kind, make);
     let page: Page;
     let taking: ReturnType<SeriesTable["writeKnown"]>;
     let newestMs: number | null;
     try {
-      page = read(intake.reader);
+      page = await read(intake.reader);
       newestMs = newestOf(page) ?? null;
       const isAhead = (id: number, timeMs: number) => this.#store.isAhead(id, timeMs);
       taking = intake.table.writeKnown(intake.reader.series, page, this.limits, { nowMs: atMs, isAhead });

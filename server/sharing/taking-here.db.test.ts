@@ -4,10 +4,10 @@ import { join } from "node:path";
 import { promisify } from "node:util";
 import { gzip } from "node:zlib";
 import { afterAll, beforeAll, expect, test, vi } from "vitest";
-import { startServerProcess } from "../../e2e/support/server-process.mjs";
 import { Store } from "../store/store.ts";
 import { freeTcpPort } from "../testing/free-port.ts";
 import { HttpClient } from "../testing/http-client.ts";
+import { type ServerProcess, startOneOfSeveral } from "../testing/one-of-several.ts";
 import { pushText } from "../testing/push-text.ts";
 import { type TestDatabase, testDatabase } from "../testing/test-database.ts";
 
@@ -18,25 +18,16 @@ const second = 1000;
 const waiting = { timeout: 20 * second, interval: 50 };
 const password = "kestrel on the quay";
 
-type Process = Awaited<ReturnType<typeof startServerProcess>>;
 let db: TestDatabase;
 let folder: string;
-let leader: Process;
-let other: Process;
+let leader: ServerProcess;
+let other: ServerProcess;
 let atLeader: HttpClient;
 let sourceId: number;
 let token: { readonly id: number; readonly text: string };
 
-const startOne = async (): Promise<Process> =>
-  startServerProcess(db.url, {
-    env: {
-      NUBREL_SEVERAL_SERVERS: "yes",
-      NUBREL_PORT: String(await freeTcpPort()),
-      NUBREL_MACHINE: "vault",
-      NUBREL_GATHER_MS: "3600000",
-      NUBREL_KEY_FILE: join(folder, "key"),
-    },
-  });
+const startOne = async (): Promise<ServerProcess> =>
+  startOneOfSeveral(db.url, folder, { NUBREL_PORT: String(await freeTcpPort()), NUBREL_GATHER_MS: "3600000" });
 
 async function newToken(): Promise<typeof token> {
   const { body } = await atLeader.ask("POST", "/api/tokens", { name: "lamp", scope: "write", sourceId });

@@ -3,7 +3,6 @@ import { gunzip, inflate } from "node:zlib";
 import type { Request, RequestHandler } from "express";
 import type { Logger } from "pino";
 import { sends } from "../../core/sources/kinds/source-kinds.ts";
-import { TextError } from "../../core/pages/text-error.ts";
 import type { Database } from "../db/pool.ts";
 import { isLoopback } from "../http/loopback.ts";
 import { keepBody } from "../http/kept-body.ts";
@@ -11,8 +10,8 @@ import { answerOfPage, collectorVersion, dialectOf, mostRaw, rawOf } from "../in
 import { bodyAsItCame } from "../intake/request-body.ts";
 import { bearerOf } from "../people/bearer.ts";
 import { Tokens } from "../people/tokens.ts";
-import { ForgottenSeriesError, StoreBusyError } from "../store/journal.ts";
 import type { Store } from "../store/store.ts";
+import { isForTheLeader } from "./source-here.ts";
 import type { SourcesHere } from "./sources-here.ts";
 import type { TellingAccounts } from "./telling-accounts.ts";
 
@@ -54,9 +53,8 @@ export class TakingHere {
     try {
       answer = await this.#take(request, packed);
     } catch (error) {
-      const isForeseen =
-        error instanceof TextError || error instanceof ForgottenSeriesError || error instanceof StoreBusyError;
-      if (!isForeseen) this.#parts.log.info({ err: error }, "what was sent is handed on to the server that leads");
+      if (!isForTheLeader(error))
+        this.#parts.log.info({ err: error }, "what was sent is handed on to the server that leads");
     }
     if (!answer) return next();
     response.setHeader("Cache-Control", "no-store");

@@ -19,7 +19,7 @@ type Told = Pick<PushAnswer, "gather" | "measure">;
 export class TellingAccounts {
   readonly #client: LeaderClient;
   readonly #log: Logger;
-  /** The newest of each source that is not told of yet; what was told of counters before is kept with it. */
+  /** The newest of each source that is not told of yet. */
   #waiting = new Map<number, Account>();
   readonly #collectors = new Map<number, number>();
   #wishes = new Map<number, Told>();
@@ -40,12 +40,7 @@ export class TellingAccounts {
   }
 
   add(account: Account, isCollector: boolean): void {
-    const before = this.#waiting.get(account.source);
-    const { help, raw } = account;
-    this.#waiting.set(
-      account.source,
-      before ? { ...account, help: [...before.help, ...help], raw: raw ?? before.raw } : account,
-    );
+    this.#waiting.set(account.source, after(this.#waiting.get(account.source), account));
     if (isCollector) this.#collectors.set(account.source, account.atMs);
   }
 
@@ -94,14 +89,13 @@ export class TellingAccounts {
       const isRefused = error instanceof RefusedError; // it would be again; what comes next is told
       this.#log[isRefused ? "warn" : "info"]({ err: error }, "the server that leads was not told what is stored here");
       if (isRefused) return;
-      // Told with the next, unless the source has sent something newer meanwhile.
-      for (const [source, account] of told) {
-        const newer = this.#waiting.get(source);
-        this.#waiting.set(
-          source,
-          newer ? { ...newer, help: [...account.help, ...newer.help], raw: newer.raw ?? account.raw } : account,
-        );
-      }
+      // Told with the next: what has come meanwhile is newer.
+      for (const newer of this.#waiting.values()) told.set(newer.source, after(told.get(newer.source), newer));
+      this.#waiting = told;
     }
   }
 }
+
+/** The newer of a source's accounts, with what only the one before it tells. */
+const after = (before: Account | undefined, newer: Account): Account =>
+  before ? { ...newer, help: [...before.help, ...newer.help], raw: newer.raw ?? before.raw } : newer;

@@ -1,7 +1,5 @@
-import { setTimeout as delay, setImmediate as turn } from "node:timers/promises";
+import { setTimeout as delay } from "node:timers/promises";
 import type { Logger } from "pino";
-import type { PageReader } from "../../core/formats/exposition/page-reader.ts";
-import type { Page } from "../../core/pages/page.ts";
 import type { MachineEvent } from "../../core/events/machine-event.ts";
 import type { IntakeLimits } from "../../core/sources/intake-limits.ts";
 import type { Credentials, PullAddress, Source } from "../../core/sources/source.ts";
@@ -13,6 +11,7 @@ import { PageAsker, type PulledPage } from "../gather/pull/pull-page.ts";
 import { diagnose } from "../transport/diagnose.ts";
 import { PullError } from "../transport/pull-error.ts";
 import { failureOf } from "./failure-of.ts";
+import { readInPieces } from "./read-in-pieces.ts";
 import type { Haste } from "./haste.ts";
 import type { SourceRun } from "./source-run.ts";
 
@@ -216,17 +215,4 @@ async function takePage(
   const taking = run.take(intake, page, nowMs, { tookMs, only, stored });
   run.giveBack(dialect, intake);
   return { stored: taking };
-}
-
-/** Bytes of a page that are read before others get their turn. */
-const pieceBytes = 262_144;
-
-/** Reads a page. Others are answered between its pieces. Throws TextError. */
-async function readInPieces(reader: PageReader, bytes: Uint8Array): Promise<Page> {
-  reader.begin();
-  for (let at = 0; at < bytes.length; at += pieceBytes) {
-    if (at > 0) await turn();
-    reader.feed(bytes.subarray(at, at + pieceBytes));
-  }
-  return reader.end();
 }

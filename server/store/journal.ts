@@ -236,8 +236,8 @@ export class Journal {
   }
 
   /**
-   * Has series forgotten by `forget`, which gets those of `ids` of which nothing has come meanwhile. Other servers write
-   * nothing while it works, and what they wrote before is known here.
+   * Has those series forgotten by `forget` that `isWithout` names once what other servers wrote before is known here;
+   * they write nothing while it works.
    */
   async forgetting(
     isWithout: () => readonly number[],
